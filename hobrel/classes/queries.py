@@ -1,0 +1,51 @@
+"""Who may see what: the questions that every other app asks here."""
+
+from __future__ import annotations
+
+from typing import cast
+
+from django.db.models import QuerySet
+from django.http import HttpRequest
+
+from hobrel.classes.models import Bench, Person, SchoolClass
+
+
+def who(request: HttpRequest) -> Person:
+    """The signed-in person of a request that has passed authentication."""
+    return cast(Person, request.user)
+
+
+def is_teacher(person: Person) -> bool:
+    return person.role == Person.Role.TEACHER
+
+
+def teaches(person: Person, school_class: SchoolClass) -> bool:
+    return is_teacher(person) and school_class.teachers.filter(pk=person.pk).exists()
+
+
+def classes_of(person: Person) -> QuerySet[SchoolClass]:
+    """The classes somebody teaches, or the one they are on the list of."""
+    if is_teacher(person):
+        return SchoolClass.objects.filter(teachers=person)
+    return SchoolClass.objects.filter(seats__person=person)
+
+
+def bench_of(person: Person) -> Bench | None:
+    """The bench a student sits at."""
+    return Bench.objects.filter(seats__person=person).first()
+
+
+def names_at(bench: Bench) -> list[str]:
+    return list(bench.seats.order_by("name").values_list("name", flat=True))
+
+
+def demo_people() -> list[tuple[str, str, Person]]:
+    """One-click sign-ins of the demo server: (key, words, person)."""
+    found: list[tuple[str, str, Person]] = []
+    for teacher in Person.objects.filter(role=Person.Role.TEACHER).order_by("pk"):
+        found.append((f"teacher-{teacher.pk}", f"{teacher.shown_name}, teacher", teacher))
+    for bench in Bench.objects.order_by("school_class__pk", "pk").prefetch_related("seats__person"):
+        for seat in bench.seats.all():
+            if seat.person is not None:
+                found.append((f"seat-{seat.pk}", f"{seat.name}, bench {bench.name}", seat.person))
+    return found

@@ -1,0 +1,50 @@
+"""Shapes of what goes in and out about people and classes."""
+
+from __future__ import annotations
+
+from ninja import Schema
+
+
+class Me(Schema):
+    """Who is signed in (`role` empty: nobody), and the demo's one-click sign-ins."""
+
+    name: str
+    role: str
+    bench: str
+    demo: list[DemoSignIn]
+
+
+class DemoSignIn(Schema):
+    key: str
+    words: str
+
+
+class TeacherSignIn(Schema):
+    name: str
+    password: str
+
+
+class ClassCode(Schema):
+    code: str
+
+
+class SeatOut(Schema):
+    id: int
+    name: str
+    has_pin: bool
+
+
+class ClassList(Schema):
+    name: str
+    school: str
+    seats: list[SeatOut]
+
+
+class StudentSignIn(Schema):
+    code: str
+    seat: int
+    pin: str
+
+
+class DemoKey(Schema):
+    key: str

@@ -1,0 +1,199 @@
+"""From readings to columns: means with their ±, constants, and derived quantities, each traced to its sources."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from hobrel.core.documents import Convention, LabBook, Quantity, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.reading import canonical_name, read_formula
+from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.readings.instruments import reading_uncertainty
+from hobrel.core.readings.parsing import ParsedReading, parse_reading
+from hobrel.core.uncertainty.spread import MeanWithUncertainty, average
+from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
+from hobrel.core.units import convert, factor_to_base, parse_unit, same_dimension, write_unit
+
+
+@dataclass(frozen=True)
+class ReadingState:
+    """A reading after parsing: a number, or the trouble with it (both None for a blank)."""
+
+    text: str
+    parsed: ParsedReading | None
+    trouble: CoreError | None
+    set_aside: str | None
+
+
+@dataclass(frozen=True)
+class Column:
+    """One quantity of one run.
+
+    Attributes
+    ----------
+    quantity : Quantity
+    traced : Traced or None
+        None where `trouble` says why it cannot be computed.
+    u : ndarray, shape (settings,) or ()
+        Uncertainty for error bars: without the constants that all rows share.
+    means : tuple of MeanWithUncertainty or None, per setting
+        Empty for constants and derived quantities.
+    readings : tuple per setting of tuples of ReadingState
+    trouble : CoreError or None
+    node : Node or None
+        The formula that was read, of a derived quantity.
+    """
+
+    quantity: Quantity
+    traced: Traced | None
+    u: Floats
+    means: tuple[MeanWithUncertainty | None, ...] = ()
+    readings: tuple[tuple[ReadingState, ...], ...] = ()
+    trouble: CoreError | None = None
+    node: Node | None = None
+
+
+@dataclass(frozen=True)
+class RunColumns:
+    """All columns of one run, by quantity id, and the register of their sources."""
+
+    run: Run
+    columns: dict[str, Column]
+    sources: dict[str, Source]
+
+    def by_symbol(self, symbol: str) -> Column | None:
+        name = canonical_name(symbol)
+        return next((c for c in self.columns.values() if canonical_name(c.quantity.symbol) == name), None)
+
+
+def compute_columns(book: LabBook, run: Run) -> RunColumns:
+    """Compute every column of a run; a broken formula leaves the others standing."""
+    sources: dict[str, Source] = {}
+    columns: dict[str, Column] = {}
+    for quantity in book.quantities:
+        if quantity.kind in ("changed", "measured"):
+            columns[quantity.id] = _average_column(quantity, run, book.convention, sources)
+        elif quantity.kind == "constant":
+            columns[quantity.id] = _constant_column(quantity, sources)
+    _derive_columns(book, columns, sources)
+    ordered = {q.id: columns[q.id] for q in book.quantities}
+    return RunColumns(run, ordered, sources)
+
+
+def read_states(quantity: Quantity, run: Run) -> tuple[tuple[ReadingState, ...], ...]:
+    """Parse the readings of one quantity, setting by setting."""
+    rows = []
+    for setting in run.settings:
+        states = []
+        for reading in setting.readings.get(quantity.id, ()):
+            if reading is None or not reading.text.strip():
+                continue
+            try:
+                states.append(ReadingState(reading.text, parse_reading(reading.text, quantity.unit), None, reading.set_aside))
+            except CoreError as trouble:
+                states.append(ReadingState(reading.text, None, trouble, reading.set_aside))
+        rows.append(tuple(states))
+    return tuple(rows)
+
+
+def _average_column(quantity: Quantity, run: Run, convention: Convention, sources: dict[str, Source]) -> Column:
+    readings = read_states(quantity, run)
+    instrument_u = reading_uncertainty(quantity.instrument, convention.display_half) if quantity.instrument else 0.0
+    means: list[MeanWithUncertainty | None] = []
+    for states in readings:
+        kept = [float(s.parsed.value) for s in states if s.parsed is not None and s.set_aside is None]
+        means.append(average(kept, instrument_u, convention.spread, convention.combine) if kept else None)
+    values = np.array([np.nan if m is None else m.summary.mean for m in means], dtype=np.float64)
+    u = np.array([np.nan if m is None else m.u for m in means], dtype=np.float64)
+    source = Source(f"{run.id}:{quantity.id}", quantity.symbol, u, parse_unit(quantity.unit))
+    sources[source.key] = source
+    return Column(quantity, measured(source, values), u, tuple(means), readings)
+
+
+def _constant_column(quantity: Quantity, sources: dict[str, Source]) -> Column:
+    nothing = np.asarray(np.nan)
+    if not quantity.value.strip():
+        trouble = CoreError("bad_number", f"{quantity.name} has no value yet.")
+        return Column(quantity, None, nothing, trouble=trouble)
+    try:
+        value = float(parse_reading(quantity.value, quantity.unit).value)
+        u = float(parse_reading(quantity.u, quantity.unit).value) if quantity.u.strip() else 0.0
+        source = Source(f"constant:{quantity.id}", quantity.symbol, np.asarray(u), parse_unit(quantity.unit), shared=True)
+    except CoreError as trouble:
+        return Column(quantity, None, nothing, trouble=trouble)
+    sources[source.key] = source
+    return Column(quantity, measured(source, value), np.asarray(u))
+
+
+def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str, Source]) -> None:
+    """Derived quantities in the order of their dependence, with circles refused."""
+    derived = [q for q in book.quantities if q.kind == "derived"]
+    names = {canonical_name(q.symbol): q.id for q in book.quantities if q.symbol}
+    nodes: dict[str, Node] = {}
+    for quantity in derived:
+        try:
+            nodes[quantity.id] = read_formula(quantity.formula, names)
+        except CoreError as trouble:
+            columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=trouble)
+    waiting = [q for q in derived if q.id in nodes]
+    while waiting:
+        ready = [q for q in waiting if all(names[s] in columns for s in symbols_in(nodes[q.id]) if s in names)]
+        if not ready:
+            circle = ", ".join(q.symbol for q in waiting)
+            for quantity in waiting:
+                trouble = CoreError("bad_formula", f"These formulas go round in a circle: {circle}. One of them must start from readings.")
+                columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=trouble, node=nodes[quantity.id])
+            return
+        for quantity in ready:
+            columns[quantity.id] = _derive_column(quantity, nodes[quantity.id], names, columns, sources)
+        waiting = [q for q in waiting if q not in ready]
+
+
+def _derive_column(
+    quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], sources: dict[str, Source]
+) -> Column:
+    nothing = np.asarray(np.nan)
+    values: dict[str, Traced] = {}
+    for symbol in symbols_in(node):
+        if symbol not in names:
+            continue
+        column = columns[names[symbol]]
+        if column.traced is None:
+            message = f"{plain_symbol(quantity)} needs {plain_symbol(column.quantity)}, which cannot be computed yet."
+            trouble = CoreError(column.trouble.code if column.trouble else "bad_formula", message)
+            return Column(quantity, None, nothing, trouble=trouble, node=node)
+        values[symbol] = column.traced
+    try:
+        traced = in_wanted_unit(evaluate(node, values, sources), quantity.unit, quantity.symbol)
+    except CoreError as trouble:
+        return Column(quantity, None, nothing, trouble=trouble, node=node)
+    return Column(quantity, traced, combine_quadrature(traced, sources, shared=False), node=node)
+
+
+def plain_symbol(quantity: Quantity) -> str:
+    """A quantity's symbol for a sentence: T², not T^2."""
+    return plain_text(rich_symbol(quantity.symbol))
+
+
+def in_wanted_unit(traced: Traced, unit: str, symbol: str) -> Traced:
+    """Convert a computed quantity to the unit the plan wants, and refuse one of another kind.
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit`` when the formula's unit and the wanted one differ in dimension.
+    """
+    if not unit.strip():
+        return traced
+    wanted = parse_unit(unit)
+    if not same_dimension(traced.unit, wanted):
+        has = write_unit(traced.unit) or "no unit"
+        raise CoreError("bad_unit", f"The formula for {symbol} gives {has}, but {unit} is wanted. Look at the formula again.")
+    factor = factor_to_base(traced.unit) / factor_to_base(wanted)
+    shift = convert(0.0, traced.unit, wanted)
+    scaled = traced.scaled(factor, wanted)
+    return Traced(scaled.value + shift, scaled.slopes, wanted) if shift else scaled

@@ -1,0 +1,200 @@
+"""The lab book as a document: what a bench has written down and chosen, and nothing that can be computed from it.
+
+The same classes are the open file format: JSON with the field names below, versioned, read and written without loss.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from typing import Any, Literal
+
+from pydantic import TypeAdapter, ValidationError
+
+from hobrel.core.errors import CoreError
+from hobrel.core.readings.instruments import Instrument
+from hobrel.core.rounding import RoundingRule
+from hobrel.core.uncertainty.spread import CombineKind, SpreadKind
+
+FORMAT = "hobrel-lab-book"
+VERSION = 1
+QuantityKind = Literal["changed", "measured", "constant", "derived"]
+WeightKind = Literal["both_bars", "y_bars", "none"]
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One value as it was written down; `set_aside` holds the reason where it is left out."""
+
+    text: str
+    set_aside: str | None = None
+
+
+@dataclass(frozen=True)
+class Setting:
+    """One row: for each quantity (by id) its repeats, None where nothing was measured."""
+
+    id: str
+    readings: Mapping[str, tuple[Reading | None, ...]] = field(default_factory=dict)
+    set_aside: str | None = None
+
+
+@dataclass(frozen=True)
+class Run:
+    """One set of readings taken under one condition."""
+
+    id: str
+    name: str
+    settings: tuple[Setting, ...] = ()
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A named measurable.
+
+    Attributes
+    ----------
+    id, kind, name, symbol, unit
+        A derived quantity may leave `unit` empty (it is worked out) or name the one wanted.
+    instrument : Instrument or None
+        For changed and measured quantities.
+    repeats : int
+        How many readings each setting has.
+    formula : str
+        Of a derived quantity.
+    value, u : str
+        Of a constant, as written; `u` is its ±.
+    given : bool
+        The teacher's; students cannot change its definition.
+    """
+
+    id: str
+    kind: QuantityKind
+    name: str
+    symbol: str
+    unit: str = ""
+    instrument: Instrument | None = None
+    repeats: int = 1
+    formula: str = ""
+    value: str = ""
+    u: str = ""
+    given: bool = True
+
+
+@dataclass(frozen=True)
+class Graph:
+    """Which quantity (by id) is on which axis."""
+
+    id: str
+    title: str
+    x: str
+    y: str
+    origin: bool = False
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A line through the points of a graph."""
+
+    id: str
+    graph: str
+    weights: WeightKind = "both_bars"
+    through_origin: bool = False
+
+
+@dataclass(frozen=True)
+class Accepted:
+    """A value to compare with, in the finding's unit."""
+
+    value: str
+    u: str
+    source: str
+
+
+@dataclass(frozen=True)
+class Finding:
+    """A named result: a formula over `gradient`, `intercept` and the constants."""
+
+    id: str
+    name: str
+    symbol: str
+    unit: str
+    formula: str
+    fit: str
+    accepted: Accepted | None = None
+
+
+@dataclass(frozen=True)
+class Convention:
+    """How the class makes, combines and writes uncertainties."""
+
+    spread: SpreadKind = "half_range"
+    combine: CombineKind = "larger"
+    display_half: bool = False
+    rounding: RoundingRule = "one_or_two"
+
+
+@dataclass(frozen=True)
+class LabBook:
+    """A bench's work on one practical.
+
+    `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section.
+    """
+
+    title: str
+    question: str = ""
+    relation: str = ""
+    convention: Convention = Convention()
+    quantities: tuple[Quantity, ...] = ()
+    runs: tuple[Run, ...] = ()
+    graphs: tuple[Graph, ...] = ()
+    fits: tuple[Fit, ...] = ()
+    findings: tuple[Finding, ...] = ()
+    texts: Mapping[str, str] = field(default_factory=dict)
+    format: Literal["hobrel-lab-book"] = FORMAT
+    version: Literal[1] = VERSION
+
+    def quantity(self, quantity_id: str) -> Quantity:
+        for quantity in self.quantities:
+            if quantity.id == quantity_id:
+                return quantity
+        raise CoreError("bad_job", f"There is no quantity {quantity_id} in this lab book.")
+
+    def run(self, run_id: str) -> Run:
+        for run in self.runs:
+            if run.id == run_id:
+                return run
+        raise CoreError("bad_job", f"There is no run {run_id} in this lab book.")
+
+
+@cache
+def _adapter() -> TypeAdapter[LabBook]:
+    return TypeAdapter(LabBook)
+
+
+def read_lab_book(document: object) -> LabBook:
+    """Read a lab book from parsed JSON.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``, naming the first place that does not fit the format.
+    """
+    try:
+        return _adapter().validate_python(document)
+    except ValidationError as trouble:
+        first = trouble.errors()[0]
+        place = " › ".join(str(p) for p in first["loc"]) or "the document"
+        raise CoreError("bad_job", f"This is not a lab book that can be read: {place}: {first['msg']}.") from trouble
+
+
+def write_lab_book(book: LabBook) -> dict[str, Any]:
+    """The lab book as JSON-ready data; `read_lab_book` gives the same book back."""
+    data: dict[str, Any] = _adapter().dump_python(book, mode="json")
+    return data
+
+
+def lab_book_schema() -> dict[str, Any]:
+    """JSON Schema of the file format."""
+    return _adapter().json_schema()

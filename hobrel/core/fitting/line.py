@@ -1,0 +1,280 @@
+"""Straight lines y = m x + c through points, with none, one or two error bars each.
+
+Three methods: ordinary least squares; least squares weighted with 1/u(y)²; and the unified equations of York, Evensen,
+López Martínez and De Basabe Delgado, Am. J. Phys. 72, 367 (2004), for uncertainties in both x and y.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy.special import chdtrc
+
+from hobrel.core.errors import CoreError
+from hobrel.core.uncertainty.traced import Floats
+
+LineMethod = Literal["ols", "weighted", "york"]
+ScaleKind = Literal["absolute", "scatter"]
+
+
+@dataclass(frozen=True)
+class LineFit:
+    """A fitted line.
+
+    Attributes
+    ----------
+    gradient, intercept : float
+        m in unit of y per unit of x, c in unit of y. The intercept is 0 for a line through the origin.
+    u_gradient, u_intercept : float
+        Standard uncertainties. From the scatter for ``ols``; from the given error bars otherwise ("absolute"), unless
+        `scale` is ``scatter``, which multiplies them with √χ²ν. Infinite where they would come from a scatter that is not
+        known, with no more points than parameters.
+    covariance : float
+        cov(m, c).
+    dof : int
+        N − 2, or N − 1 through the origin.
+    chi2, reduced_chi2, p_value : float or None
+        Only where error bars were given.
+    r, r2 : float or None
+        None where all y are equal. Through the origin r2 is 1 − Σr²/Σy² (against zero), and r is None.
+    residual_sd : float
+        √(Σr²/dof), in unit of y.
+    method : {"ols", "weighted", "york"}
+    scale : {"absolute", "scatter"}
+    n : int
+    """
+
+    gradient: float
+    intercept: float
+    u_gradient: float
+    u_intercept: float
+    covariance: float
+    dof: int
+    chi2: float | None
+    reduced_chi2: float | None
+    p_value: float | None
+    r: float | None
+    r2: float | None
+    residual_sd: float
+    method: LineMethod
+    scale: ScaleKind
+    n: int
+    through_origin: bool = False
+
+    def at(self, x: ArrayLike) -> Floats:
+        """y of the line at x."""
+        return np.asarray(self.gradient * np.asarray(x, dtype=np.float64) + self.intercept)
+
+    def u_at(self, x: ArrayLike) -> Floats:
+        """Standard uncertainty of the line at x, from the covariance."""
+        place = np.asarray(x, dtype=np.float64)
+        variance = (place * self.u_gradient) ** 2 + 2 * place * self.covariance + self.u_intercept**2
+        return np.asarray(np.sqrt(np.maximum(variance, 0.0)))
+
+
+@dataclass(frozen=True)
+class _Solution:
+    gradient: float
+    intercept: float
+    var_gradient: float
+    var_intercept: float
+    covariance: float
+
+
+def fit_line(
+    x: ArrayLike,
+    y: ArrayLike,
+    uy: ArrayLike | None = None,
+    ux: ArrayLike | None = None,
+    correlation_xy: ArrayLike | None = None,
+    through_origin: bool = False,
+    scale: ScaleKind = "absolute",
+) -> LineFit:
+    """Fit a straight line.
+
+    Parameters
+    ----------
+    x, y : array_like, shape (N,)
+    uy, ux : array_like, shape (N,) or scalar, optional
+        Standard uncertainties. With `uy` the points are weighted; with `ux` as well, York's equations are used.
+    correlation_xy : array_like, optional
+        Correlation coefficient of the errors of each point's x and y.
+    through_origin : bool
+        One parameter only: c = 0.
+    scale : {"absolute", "scatter"}
+        Whether given error bars are taken at their word.
+
+    Raises
+    ------
+    CoreError
+        ``too_few_points``; ``bad_job`` for error bars that are zero or missing; ``did_not_converge`` (York).
+    """
+    xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
+    _check_points(xs, ys, through_origin)
+    sy = _bars(uy, xs, "y")
+    sx = _bars(ux, xs, "x")
+    if sx is not None and sy is None:
+        raise CoreError("bad_job", "Error bars in x alone cannot weight a line. Give the error bars in y too.")
+    method: LineMethod = "ols"
+    weights = np.ones_like(xs)
+    if sy is None:
+        solution = _solve(xs, ys, weights, through_origin)
+    elif sx is None:
+        method, weights = "weighted", _weights(sy, "y")
+        solution = _solve(xs, ys, weights, through_origin)
+    else:
+        method = "york"
+        r = np.zeros_like(xs) if correlation_xy is None else np.broadcast_to(np.asarray(correlation_xy, dtype=np.float64), xs.shape)
+        solution, weights = _solve_york(xs, ys, sx, sy, r, through_origin)
+    return _describe(xs, ys, solution, weights, method, through_origin, scale)
+
+
+def _check_points(x: Floats, y: Floats, through_origin: bool) -> None:
+    if x.shape != y.shape or x.ndim != 1:
+        raise CoreError("bad_job", "x and y must be lists of the same length.")
+    least = 1 if through_origin else 2
+    if x.size < least:
+        raise CoreError("too_few_points", f"A line needs at least {least} points; there are {x.size}.")
+    if np.ptp(x) == 0 and not through_origin:
+        raise CoreError("too_few_points", "All points stand at the same x, so no line can be drawn through them.")
+    if through_origin and not np.any(x):
+        raise CoreError("too_few_points", "All points stand at x = 0, so no line through the origin is fixed by them.")
+
+
+def _bars(u: ArrayLike | None, x: Floats, axis: str) -> Floats | None:
+    if u is None:
+        return None
+    bars = np.array(np.broadcast_to(np.asarray(u, dtype=np.float64), x.shape))
+    if np.any(~np.isfinite(bars)) or np.any(bars < 0):
+        raise CoreError("bad_job", f"Some error bars in {axis} are missing or negative.")
+    if not np.any(bars):
+        return None
+    return bars
+
+
+def _weights(u: Floats, axis: str) -> Floats:
+    zero = np.flatnonzero(u == 0)
+    if zero.size:
+        places = ", ".join(str(int(i) + 1) for i in zero[:5])
+        raise CoreError(
+            "bad_job",
+            f"Some points have an error bar in {axis} and others have none (point {places}). Give every point its ±, "
+            "or fit without weights.",
+            {"indices": [int(i) for i in zero]},
+        )
+    return np.asarray(1.0 / u**2)
+
+
+def _solve(x: Floats, y: Floats, w: Floats, through_origin: bool) -> _Solution:
+    """Weighted normal equations, centred on the weighted mean so that digits are not lost."""
+    if through_origin:
+        sxx = float(np.sum(w * x * x))
+        m = float(np.sum(w * x * y)) / sxx
+        m += float(np.sum(w * x * (y - m * x))) / sxx
+        return _Solution(m, 0.0, 1 / sxx, 0.0, 0.0)
+    total = float(np.sum(w))
+    x_mean, y_mean = float(np.sum(w * x)) / total, float(np.sum(w * y)) / total
+    dx, dy = x - x_mean, y - y_mean
+    dx = dx - float(np.sum(w * dx)) / total
+    sxx = float(np.sum(w * dx * dx))
+    m = float(np.sum(w * dx * dy)) / sxx
+    m += float(np.sum(w * dx * (dy - m * dx))) / sxx
+    c = y_mean - m * x_mean
+    return _Solution(m, c, 1 / sxx, 1 / total + x_mean**2 / sxx, -x_mean / sxx)
+
+
+def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, through_origin: bool) -> tuple[_Solution, Floats]:
+    """York et al. 2004, section III, steps (1) to (11); u from their equations at the adjusted points.
+
+    Points with a zero bar in one axis are allowed as long as W stays finite. Through the origin, the centroid is held at 0.
+    """
+    if np.any((sx == 0) & (sy == 0)):
+        _weights(np.hypot(sx, sy), "x and y")
+    b = _solve(x, y, np.ones_like(x), through_origin).gradient
+    vx, vy, cross = sx**2, sy**2, r * sx * sy
+    for _ in range(500):
+        w = 1.0 / (vy + b * b * vx - 2 * b * cross)
+        x_mean, y_mean = (0.0, 0.0) if through_origin else (float(np.sum(w * x) / np.sum(w)), float(np.sum(w * y) / np.sum(w)))
+        u, v = x - x_mean, y - y_mean
+        beta = w * (u * vy + b * v * vx - (b * u + v) * cross)
+        new = float(np.sum(w * beta * v) / np.sum(w * beta * u))
+        if not math.isfinite(new):
+            break
+        step, b = abs(new - b), new
+        if step <= 4e-16 * abs(b):
+            break
+    else:
+        if step > 1e-11 * abs(b):
+            raise CoreError("did_not_converge", "The fit with error bars in both axes did not settle. Fit with the bars in y only.")
+    if not math.isfinite(b):
+        raise CoreError("did_not_converge", "The fit with error bars in both axes found no line. Look at the error bars again.")
+    w = 1.0 / (vy + b * b * vx - 2 * b * cross)
+    if through_origin:
+        adjusted = w * (x * vy + b * y * vx - (b * x + y) * cross)
+        return _Solution(b, 0.0, 1 / float(np.sum(w * adjusted**2)), 0.0, 0.0), w
+    x_mean, y_mean = float(np.sum(w * x) / np.sum(w)), float(np.sum(w * y) / np.sum(w))
+    u, v = x - x_mean, y - y_mean
+    beta = w * (u * vy + b * v * vx - (b * u + v) * cross)
+    adjusted = x_mean + beta
+    adjusted_mean = float(np.sum(w * adjusted) / np.sum(w))
+    var_b = 1.0 / float(np.sum(w * (adjusted - adjusted_mean) ** 2))
+    var_a = 1.0 / float(np.sum(w)) + adjusted_mean**2 * var_b
+    return _Solution(b, y_mean - b * x_mean, var_b, var_a, -adjusted_mean * var_b), w
+
+
+def _describe(
+    x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod, through_origin: bool, scale: ScaleKind
+) -> LineFit:
+    residuals = y - (s.gradient * x + s.intercept)
+    dof = x.size - (1 if through_origin else 2)
+    ss = float(residuals @ residuals)
+    # as many points as parameters: the line goes through them, and their scatter is not known
+    variance = ss / dof if dof else math.inf
+    chi2 = reduced = p = None
+    factor = variance if method == "ols" else 1.0
+    if method != "ols":
+        chi2 = float(np.sum(w * residuals**2))
+        if dof:
+            reduced, p = chi2 / dof, float(chdtrc(dof, chi2))
+        if scale == "scatter":
+            factor = math.inf if reduced is None else reduced
+    r, r2 = _correlation(x, y, ss if method == "ols" else None, through_origin, residuals, w)
+    return LineFit(
+        s.gradient,
+        s.intercept,
+        math.sqrt(s.var_gradient * factor),
+        math.sqrt(s.var_intercept * factor),
+        s.covariance * factor,
+        dof,
+        chi2,
+        reduced,
+        p,
+        r,
+        r2,
+        math.sqrt(variance) if dof else 0.0,
+        method,
+        "scatter" if method == "ols" else scale,
+        int(x.size),
+        through_origin,
+    )
+
+
+def _correlation(
+    x: Floats, y: Floats, ss: float | None, through_origin: bool, residuals: Floats, w: Floats
+) -> tuple[float | None, float | None]:
+    """r of the points; R² of the line: unweighted for ordinary, weighted where the fit was weighted."""
+    if through_origin:
+        against_zero = float(np.sum(w * y * y))
+        return None, 1 - float(np.sum(w * residuals**2)) / against_zero if against_zero else None
+    mean = float(np.sum(w * y) / np.sum(w))
+    total = float(np.sum(w * (y - mean) ** 2))
+    if total == 0:
+        return None, None
+    dx, dy = x - x.mean(), y - y.mean()
+    spread = math.sqrt(float(dx @ dx) * float(dy @ dy))
+    r = float(dx @ dy) / spread if spread else None
+    return r, 1 - (ss if ss is not None else float(np.sum(w * residuals**2))) / total

@@ -1,0 +1,148 @@
+"""What is left of the points when the line is taken away, and what its pattern says."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy.special import ndtr, stdtr
+
+from hobrel.core.fitting.line import LineFit
+from hobrel.core.uncertainty.traced import Floats
+
+
+@dataclass(frozen=True)
+class Residuals:
+    """Residuals of a line, in the order of x.
+
+    Attributes
+    ----------
+    residuals : ndarray, shape (N,)
+        y − (m x + c), in the order of the points given.
+    standardised : ndarray, shape (N,)
+        Divided by the uncertainty of each point (both bars, along y), or by the residual sd where there are no bars.
+    signs : str
+        ``++−−+`` in order of x; ``0`` for a residual that is nothing but rounding.
+    runs, expected_runs, runs_p : number of runs of sign, its expectation under chance, two-sided probability
+        Wald–Wolfowitz, normal approximation with continuity correction. None where all signs agree or are too few.
+    curvature_t : float or None
+        Quadratic coefficient over its standard error when x² is added to the line. None for fewer than four points.
+    within_1u, within_2u : int
+        How many |standardised| are at most 1 and 2.
+    longest_run : int
+    sentence : str
+        What the pattern says, in plain words.
+    """
+
+    residuals: Floats
+    standardised: Floats
+    signs: str
+    runs: int
+    expected_runs: float | None
+    runs_p: float | None
+    curvature_t: float | None
+    within_1u: int
+    within_2u: int
+    longest_run: int
+    sentence: str
+
+
+def study_residuals(
+    x: ArrayLike, y: ArrayLike, fit: LineFit, uy: ArrayLike | None = None, ux: ArrayLike | None = None
+) -> Residuals:
+    """Study the residuals of a line.
+
+    Parameters
+    ----------
+    x, y : array_like, shape (N,)
+    fit : LineFit
+    uy, ux : array_like, optional
+        The error bars by which residuals are judged: u² = u(y)² + m² u(x)².
+    """
+    xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
+    residuals = ys - fit.at(xs)
+    spread = np.full_like(xs, fit.residual_sd)
+    if uy is not None:
+        spread = np.hypot(np.asarray(uy, dtype=np.float64), fit.gradient * (0.0 if ux is None else np.asarray(ux, dtype=np.float64)))
+    standardised = np.where(spread > 0, residuals / np.where(spread > 0, spread, 1.0), 0.0)
+    order = np.argsort(xs, kind="stable")
+    noise = 1e-12 * float(np.max(np.abs(ys), initial=0.0))
+    signs = "".join("0" if abs(r) <= noise else "+" if r > 0 else "−" for r in residuals[order])
+    kept = signs.replace("0", "")
+    runs, longest = _count_runs(kept)
+    expected, runs_p = _expect_runs(kept, runs)
+    t = measure_curvature(xs, ys, uy)
+    return Residuals(
+        residuals, standardised, signs, runs, expected, runs_p, t,
+        int(np.sum(np.abs(standardised) <= 1)), int(np.sum(np.abs(standardised) <= 2)), longest,
+        _describe(kept, xs.size, runs, expected, longest, t),
+    )  # fmt: skip
+
+
+def _count_runs(signs: str) -> tuple[int, int]:
+    runs = longest = current = 0
+    previous = ""
+    for sign in signs:
+        current = current + 1 if sign == previous else 1
+        runs += sign != previous
+        longest, previous = max(longest, current), sign
+    return runs, longest
+
+
+def _expect_runs(signs: str, runs: int) -> tuple[float | None, float | None]:
+    """Wald and Wolfowitz, Ann. Math. Stat. 11, 147 (1940)."""
+    above, below = signs.count("+"), signs.count("−")
+    n = above + below
+    if above == 0 or below == 0:
+        return None, None
+    expected = 2 * above * below / n + 1
+    variance = (expected - 1) * (expected - 2) / (n - 1) if n > 1 else 0.0
+    if variance <= 0:
+        return expected, None
+    distance = max(abs(runs - expected) - 0.5, 0.0)
+    return expected, min(1.0, 2 * float(ndtr(-distance / math.sqrt(variance))))
+
+
+def measure_curvature(x: ArrayLike, y: ArrayLike, uy: ArrayLike | None = None) -> float | None:
+    """t of the quadratic coefficient when x² is added to the line; None for fewer than four points.
+
+    Weighted with 1/u(y)² where bars are given and none is zero; the standard error is scaled by the scatter either way.
+    """
+    xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
+    if xs.size < 4 or np.unique(xs).size < 4:
+        return None
+    z = (xs - xs.mean()) / np.ptp(xs)
+    bars = None if uy is None else np.asarray(uy, dtype=np.float64)
+    root_w = np.ones_like(xs) if bars is None or np.any(bars <= 0) else 1.0 / bars
+    q, upper = np.linalg.qr(np.vander(z, 3, increasing=True) * root_w[:, None])
+    coefficients = np.linalg.solve(upper, q.T @ (ys * root_w))
+    left = ys * root_w - (np.vander(z, 3, increasing=True) * root_w[:, None]) @ coefficients
+    variance = float(left @ left) / (xs.size - 3)
+    scale = float(np.max(np.abs(ys * root_w), initial=0.0))
+    if math.sqrt(variance) <= 1e-13 * scale:
+        # exact data: bent if the coefficient is more than rounding, straight otherwise
+        return 0.0 if abs(coefficients[2]) * float(root_w.max()) <= 1e-11 * scale else math.copysign(1e6, float(coefficients[2]))
+    u = math.sqrt(variance) / abs(float(upper[2, 2]))
+    return float(coefficients[2]) / u
+
+
+def curvature_p(t: float, n: int) -> float:
+    """Two-sided probability of a curvature t at least this large by chance (N − 3 degrees of freedom)."""
+    return 2 * float(stdtr(n - 3, -abs(t)))
+
+
+def _describe(signs: str, n: int, runs: int, expected: float | None, longest: int, t: float | None) -> str:
+    if not signs:
+        return "Every point lies on the line."
+    if t is not None and n >= 5 and curvature_p(t, n) < 0.05:
+        ends = signs[0] == signs[-1] and signs.count(signs[0]) < len(signs)
+        above = t > 0
+        if ends:
+            side, middle = ("above", "below") if above else ("below", "above")
+            return f"The ends lie {side} the line and the middle {middle}: it still bends."
+        return "The points bend away from a straight line."
+    if expected is not None and n >= 8 and runs <= expected / 2:
+        return f"{longest} points in a row lie on one side of the line: something slow may have changed."
+    return "The points scatter above and below the line with no pattern."

@@ -1,0 +1,222 @@
+"""Read the text of a formula into its tree.
+
+Juxtaposition multiplies (``4 pi^2 L``), ``^`` and superscripts raise, Greek letters go by name or letter, a symbol of the
+lab book comes before a constant of nature. Multiplication, written or not, and division bind equally, from left to right.
+"""
+
+from __future__ import annotations
+
+import difflib
+import re
+from collections.abc import Collection
+from functools import cache, lru_cache
+
+import lark
+
+from hobrel.core.constants import constant_symbols
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.tree import FUNCTIONS, Binary, Call, Negate, Node, Number, Power, Symbol, children_of
+
+LONGEST_FORMULA = 400
+DEEPEST_FORMULA = 60
+
+_GRAMMAR = r"""
+    ?start: sum
+    ?sum: product | sum PLUS product -> add | sum MINUS product -> subtract
+    ?product: signed | product TIMES signed -> multiply | product OVER signed -> divide | product raised -> beside
+    ?signed: raised | MINUS signed -> negate | PLUS signed -> plus
+    ?raised: atom | atom CARET exponent -> power | atom SUP -> superscript
+    ?exponent: atom | MINUS exponent -> negate | atom CARET exponent -> power
+    ?atom: NUMBER -> number | NAME -> name | OPEN sum CLOSE -> group
+        | FUNCTION raised -> call | FUNCTION CARET NUMBER atom -> power_of_call | FUNCTION SUP atom -> superscript_of_call
+    NUMBER: /(\d+([.]\d*)?|[.]\d+)([eE][+-]?\d+(?![A-Za-z_]))?/
+    FUNCTION.2: /(sqrt|ln|log10|exp|asin|acos|atan|sin|cos|tan|abs)(?![A-Za-z0-9_])|√/
+    NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*(_[A-Za-z0-9]+)*/
+    SUP: /[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+/
+    PLUS: "+"
+    MINUS: /[-−–]/
+    TIMES: /[*×·⋅]/
+    OVER: /[\/÷⁄]/
+    CARET: /\^|\*\*/
+    OPEN: "("
+    CLOSE: ")"
+    %ignore /[ \t\u00a0]+/
+"""
+
+_GREEK = dict(
+    zip(
+        "αβγδεζηθικλμνξοπρστυφχψωΓΔΘΛΞΠΣΦΨΩ",
+        ("alpha beta gamma delta epsilon zeta eta theta iota kappa lambda mu nu xi omicron pi rho sigma tau upsilon phi chi psi "
+         "omega Gamma Delta Theta Lambda Xi Pi Sigma Phi Psi Omega").split(),
+        strict=True,
+    )
+) | {"ϕ": "phi", "ϑ": "theta", "ς": "sigma", "ϵ": "epsilon"}
+GREEK_LETTERS = {name: letter for letter, name in _GREEK.items() if letter not in "ϕϑςϵ"}
+_SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
+_KINDS = {
+    "NUMBER": "a number", "NAME": "a quantity", "OPEN": "“(”", "CLOSE": "“)”", "FUNCTION": "a function",
+    "PLUS": "+", "MINUS": "−", "TIMES": "×", "OVER": "/", "CARET": "^", "SUP": "a power",
+}  # fmt: skip
+
+
+@cache
+def _parser() -> lark.Lark:
+    return lark.Lark(_GRAMMAR, parser="lalr", propagate_positions=True, maybe_placeholders=False)
+
+
+def canonical_name(symbol: str) -> str:
+    """The spelling of a symbol that formulas use: Greek letters by name (``θ_0`` is ``theta_0``)."""
+    return "".join(_GREEK.get(letter, letter) for letter in symbol.strip())
+
+
+@lru_cache(maxsize=4096)
+def _read_cached(text: str, known: frozenset[str]) -> Node:
+    if not text.strip():
+        raise CoreError("bad_formula", "There is no formula yet. Write one with the quantities’ symbols, as in T^2.", {"at": 0})
+    if len(text) > LONGEST_FORMULA:
+        raise CoreError("bad_formula", f"The formula is longer than {LONGEST_FORMULA} characters.", {"at": LONGEST_FORMULA})
+    try:
+        tree = _parser().parse(text)
+    except lark.exceptions.UnexpectedCharacters as trouble:
+        raise CoreError(
+            "bad_formula", f"“{text[trouble.pos_in_stream or 0]}” has no meaning in a formula here.", {"at": trouble.pos_in_stream}
+        ) from None
+    except lark.exceptions.UnexpectedToken as trouble:
+        raise _explain_token(trouble, text) from None
+    node = _Builder(known).build(tree)
+    _check_depth(node)
+    return node
+
+
+def read_formula(text: str, known: Collection[str] = ()) -> Node:
+    """Read a formula.
+
+    Parameters
+    ----------
+    text : str
+        As written: ``16 pi^2 m / (b d^3 k)``.
+    known : collection of str
+        Symbols of the lab book. They come before constants of nature, and letters written together are split into them
+        (``mv`` is m·v where there is no quantity called mv).
+
+    Raises
+    ------
+    CoreError
+        ``bad_formula``, with the place in the text as field ``at`` and what was expected in the message.
+    """
+    return _read_cached(text, frozenset(canonical_name(k) for k in known))
+
+
+def _explain_token(trouble: lark.exceptions.UnexpectedToken, text: str) -> CoreError:
+    wanted = [_KINDS[k] for k in _KINDS if k in trouble.accepts or k in trouble.expected]
+    hint = ", ".join(wanted[:-1]) + (" or " if len(wanted) > 1 else "") + wanted[-1] if wanted else "the end"
+    if trouble.token.type == "$END":
+        return CoreError("bad_formula", f"The formula stops too early: {hint} should follow.", {"at": len(text)})
+    at = int(trouble.token.start_pos or 0)
+    return CoreError("bad_formula", f"“{trouble.token}” cannot stand here; {hint} should.", {"at": at})
+
+
+def _check_depth(node: Node) -> None:
+    waiting = [(node, 1)]
+    while waiting:
+        current, depth = waiting.pop()
+        if depth > DEEPEST_FORMULA:
+            raise CoreError("bad_formula", "The formula is nested too deeply. Split it into two quantities.", {"at": current.at})
+        waiting.extend((child, depth + 1) for child in children_of(current))
+
+
+class _Builder:
+    """Turn lark's tree into ours, deciding what each name means."""
+
+    def __init__(self, known: frozenset[str]) -> None:
+        self.known = known
+
+    def build(self, tree: lark.Tree[lark.Token] | lark.Token) -> Node:
+        assert isinstance(tree, lark.Tree)  # the grammar wraps every token in a rule
+        parts, at = tree.children, int(tree.meta.start_pos)
+        sub = [self.build(p) for p in parts if isinstance(p, lark.Tree)]
+        match str(tree.data):
+            case "add":
+                return Binary("+", sub[0], sub[1], at)
+            case "subtract":
+                return Binary("-", sub[0], sub[1], at)
+            case "multiply" | "beside":
+                return Binary("*", sub[0], sub[1], at)
+            case "divide":
+                return Binary("/", sub[0], sub[1], at)
+            case "negate":
+                return Negate(sub[0], at)
+            case "plus" | "group":
+                return sub[0]
+            case "power":
+                return self._raise(parts[0], sub[0], sub[1], at)
+            case "superscript":
+                return self._raise(parts[0], sub[0], _superscript(str(parts[1]), at), at)
+            case "number":
+                return Number(str(parts[0]), at)
+            case "name":
+                return self._name(str(parts[0]), at)
+            case "call":
+                return Call(_function(str(parts[0])), sub[0], at)
+            case "power_of_call":
+                return Power(Call(_function(str(parts[0])), sub[0], at), Number(str(parts[2]), at), at)
+            case _:
+                return Power(Call(_function(str(parts[0])), sub[0], at), _superscript(str(parts[1]), at), at)
+
+    def _raise(self, written: object, base: Node, exponent: Node, at: int) -> Node:
+        """Raise to a power; of letters written together only the last is raised (``mv^2`` is m·v²)."""
+        if isinstance(written, lark.Tree) and written.data == "name" and isinstance(base, Binary):
+            return Binary("*", base.left, Power(base.right, exponent, at), at)
+        return Power(base, exponent, at)
+
+    def _name(self, written: str, at: int) -> Node:
+        name = canonical_name(written)
+        meaning = self._meaning(name, at)
+        if meaning is not None:
+            return meaning
+        pieces = self._split(name)
+        if pieces is None:
+            raise self._unknown(written, name, at)
+        node: Node | None = None
+        for piece in pieces:
+            one = self._meaning(piece, at)
+            assert one is not None
+            node = one if node is None else Binary("*", node, one, at)
+        assert node is not None
+        return node
+
+    def _meaning(self, name: str, at: int) -> Node | None:
+        if name in self.known or name in constant_symbols() or name == "pi":
+            return Symbol(name, at)
+        return None
+
+    def _split(self, name: str) -> list[str] | None:
+        """Split letters written together into known symbols, longest first."""
+        if not name:
+            return []
+        for length in range(len(name), 0, -1):
+            if name[:length] in self.known or name[:length] == "pi":
+                rest = self._split(name[length:])
+                if rest is not None:
+                    return [name[:length], *rest]
+        return None
+
+    def _unknown(self, written: str, name: str, at: int) -> CoreError:
+        if name.lower() in FUNCTIONS or name in ("log", "LN", "SQRT"):
+            hint = "log10 and ln are the two logarithms." if name.lower() == "log" else f"Functions are written small: {name.lower()}."
+            return CoreError("bad_formula", f"“{written}” is not a function here. {hint}", {"at": at})
+        other_case = [k for k in self.known if k.lower() == name.lower()]
+        close = other_case or difflib.get_close_matches(name, sorted(self.known), n=1, cutoff=0.6)
+        hint = f" Did you mean {close[0]}?" if close else ""
+        return CoreError("bad_formula", f"There is no quantity called {written} here.{hint}", {"at": at})
+
+
+def _function(text: str) -> str:
+    return "sqrt" if text == "√" else text
+
+
+def _superscript(text: str, at: int) -> Node:
+    digits = text.translate(_SUPERSCRIPTS)
+    if not re.fullmatch(r"-?\d+", digits):
+        raise CoreError("bad_formula", f"“{text}” is not a power.", {"at": at})
+    return Negate(Number(digits[1:], at), at) if digits.startswith("-") else Number(digits, at)

@@ -1,0 +1,84 @@
+"""The tree that a formula is read into. Every node knows where in the text it stands, for messages."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal, TypeAlias
+
+FUNCTIONS = ("sqrt", "ln", "log10", "exp", "sin", "cos", "tan", "asin", "acos", "atan", "abs")
+
+
+@dataclass(frozen=True)
+class Number:
+    text: str
+    at: int
+
+    @property
+    def value(self) -> float:
+        return float(self.text)
+
+
+@dataclass(frozen=True)
+class Symbol:
+    """A quantity, a fitted parameter or a constant of nature, by its canonical name (Greek letters spelled out)."""
+
+    name: str
+    at: int
+
+
+@dataclass(frozen=True)
+class Binary:
+    op: Literal["+", "-", "*", "/"]
+    left: Node
+    right: Node
+    at: int
+
+
+@dataclass(frozen=True)
+class Power:
+    base: Node
+    exponent: Node
+    at: int
+
+
+@dataclass(frozen=True)
+class Negate:
+    of: Node
+    at: int
+
+
+@dataclass(frozen=True)
+class Call:
+    function: str
+    of: Node
+    at: int
+
+
+Node: TypeAlias = Number | Symbol | Binary | Power | Negate | Call
+
+
+def children_of(node: Node) -> tuple[Node, ...]:
+    match node:
+        case Binary(_, left, right):
+            return (left, right)
+        case Power(base, exponent):
+            return (base, exponent)
+        case Negate(of) | Call(_, of):
+            return (of,)
+        case _:
+            return ()
+
+
+def walk(node: Node) -> Iterator[Node]:
+    """Every node of the tree, without recursion."""
+    waiting = [node]
+    while waiting:
+        current = waiting.pop()
+        yield current
+        waiting.extend(children_of(current))
+
+
+def symbols_in(node: Node) -> frozenset[str]:
+    """Names of all symbols a formula uses."""
+    return frozenset(n.name for n in walk(node) if isinstance(n, Symbol))

@@ -1,0 +1,171 @@
+"""Typeset formulas and symbols: TeX for screens and documents, rich text for the axes of a figure."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name, read_formula
+from hobrel.core.formulas.tree import Binary, Call, Negate, Node, Number, Power, Symbol
+
+_TEX_FUNCTIONS = {"ln": r"\ln", "log10": r"\log_{10}", "exp": r"\exp", "sin": r"\sin", "cos": r"\cos", "tan": r"\tan",
+                  "asin": r"\arcsin", "acos": r"\arccos", "atan": r"\arctan"}  # fmt: skip
+_SUM, _PRODUCT, _POWER = 1, 2, 3
+
+
+@dataclass(frozen=True)
+class RichRun:
+    """A piece of text in one style; symbols are italic, numbers and units upright."""
+
+    text: str
+    style: Literal["plain", "italic", "sup", "sub", "bold"] = "plain"
+
+
+RichText = tuple[RichRun, ...]
+
+
+def symbol_tex(symbol: str) -> str:
+    """TeX of a symbol such as ``t_10`` or ``theta``."""
+    base, _, index = canonical_name(symbol).partition("_")
+    if base in ("gradient", "intercept"):
+        return rf"\mathrm{{{base}}}"
+    letters = "\\" + base if base in GREEK_LETTERS and base != "omicron" else base if len(base) == 1 else rf"\mathit{{{base}}}"
+    if not index:
+        return letters
+    index = index.replace("_", ",")
+    return rf"{letters}_{{{index}}}" if index.isdigit() or len(index) == 1 else rf"{letters}_{{\mathrm{{{index}}}}}"
+
+
+def number_tex(text: str) -> str:
+    """TeX of a number written as text, ``1.2e-05`` or ``−3``, with a real minus sign and power of ten."""
+    mantissa, _, exponent = text.replace("−", "-").lower().partition("e")
+    if not exponent:
+        return mantissa
+    return rf"{mantissa} \times 10^{{{int(exponent)}}}"
+
+
+def formula_tex(node: Node, numbers: Mapping[str, str] | None = None) -> str:
+    """TeX of a formula.
+
+    Parameters
+    ----------
+    node : Node
+    numbers : mapping of symbol to TeX, optional
+        Put these, each in its own brackets, in place of the symbols (the “numbers put in” line of a working).
+    """
+    return _Typesetter(numbers or {}).tex(node)[0]
+
+
+class _Typesetter:
+    def __init__(self, numbers: Mapping[str, str]) -> None:
+        self.numbers = numbers
+
+    def tex(self, node: Node) -> tuple[str, int]:
+        match node:
+            case Number(text, _):
+                return number_tex(text), _POWER
+            case Symbol(name, _):
+                if name in self.numbers:
+                    return self.numbers[name], _POWER
+                return symbol_tex(name), _POWER
+            case Negate(of, _):
+                return "-" + self._wrapped(of, _PRODUCT), _SUM
+            case Binary("+" | "-" as op, left, right, _):
+                return f"{self.tex(left)[0]} {op} {self._wrapped(right, _PRODUCT if op == '-' else _SUM)}", _SUM
+            case Binary("/", left, right, _):
+                return rf"\frac{{{self.tex(left)[0]}}}{{{self.tex(right)[0]}}}", _PRODUCT
+            case Binary(_, left, right, _):
+                between = r" \times " if self._needs_times(right) else r"\,"
+                return self._wrapped(left, _PRODUCT) + between + self._wrapped(right, _PRODUCT), _PRODUCT
+            case Power(base, exponent, _):
+                return rf"{self._wrapped(base, _POWER)}^{{{self.tex(exponent)[0]}}}", _POWER
+            case Call("sqrt", of, _):
+                return rf"\sqrt{{{self.tex(of)[0]}}}", _POWER
+            case Call("abs", of, _):
+                return rf"\left|{self.tex(of)[0]}\right|", _POWER
+            case Call(function, of, _):
+                inner, _ = self.tex(of)
+                plain = isinstance(of, Symbol) and not self.numbers
+                return f"{_TEX_FUNCTIONS[function]} {inner}" if plain else rf"{_TEX_FUNCTIONS[function]}\left({inner}\right)", _PRODUCT
+        raise AssertionError(node)
+
+    def _wrapped(self, node: Node, level: int) -> str:
+        text, own = self.tex(node)
+        return rf"\left({text}\right)" if own < level else text
+
+    def _needs_times(self, node: Node) -> bool:
+        """A product whose right side begins with a digit needs a sign between."""
+        match node:
+            case Number():
+                return True
+            case Symbol(name, _):
+                return name in self.numbers
+            case Power(base, _, _):
+                return self._needs_times(base)
+            case Binary("*", left, _, _):
+                return self._needs_times(left)
+            case _:
+                return False
+
+
+def relation_tex(text: str, known: Collection[str]) -> str:
+    """TeX of an expected relation “left = right”; empty where there is none or it cannot be read."""
+    sides = text.split("=")
+    if len(sides) != 2:
+        return ""
+    try:
+        return " = ".join(formula_tex(read_formula(side, known)) for side in sides)
+    except CoreError:
+        return ""
+
+
+_PIECE = re.compile(r"\^\((?P<long>[^)]*)\)|\^(?P<sup>[-−]?\d+)|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>[A-Za-z]+)|(?P<other>.)")
+
+
+def rich_symbol(text: str) -> RichText:
+    """A symbol or short expression (``T^2``, ``t_10``, ``ln(N)``, ``1/theta``) as runs of styled text."""
+    runs: list[RichRun] = []
+    for piece in _PIECE.finditer(canonical_name(text)):
+        raised = piece["long"] or piece["sup"]
+        if raised:
+            runs.append(RichRun(raised.replace("-", "−").replace("/", "⁄"), "sup"))
+        elif piece["sub"]:
+            runs.append(RichRun(piece["sub"], "sub"))
+        elif piece["name"] in _TEX_FUNCTIONS or piece["name"] == "sqrt":
+            runs.append(RichRun({"sqrt": "√", "log10": "log₁₀"}.get(piece["name"], piece["name"])))
+        elif piece["name"]:
+            runs.append(RichRun(GREEK_LETTERS.get(piece["name"], piece["name"]), "italic"))
+        else:
+            runs.append(RichRun((piece["number"] or piece["other"]).replace("-", "−").replace("*", "·")))
+    return tuple(runs)
+
+
+def plain_text(rich: RichText) -> str:
+    """Rich text without styles, for screen readers and file names."""
+    sup = str.maketrans("0123456789-−", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁻")
+    sub = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
+    return "".join(
+        r.text.translate(sup) if r.style == "sup" else r.text.translate(sub) if r.style == "sub" and r.text.isdigit()
+        else f"_{r.text}" if r.style == "sub" else r.text
+        for r in rich
+    )  # fmt: skip
+
+
+def symbol_expression_tex(text: str) -> str:
+    """TeX of a heading symbol, which may be an expression such as ``T^2``."""
+    out = []
+    for run in rich_symbol(text):
+        match run.style:
+            case "sup":
+                out.append(f"^{{{run.text.replace('−', '-')}}}")
+            case "sub":
+                out.append(f"_{{{run.text}}}" if run.text.isdigit() or len(run.text) == 1 else rf"_{{\mathrm{{{run.text}}}}}")
+            case "italic":
+                out.append(symbol_tex(run.text))
+            case _:
+                # what stays is harmless in TeX whatever a plan's author writes: letters, digits, signs
+                out.append({"ln": r"\ln ", "√": r"\surd "}.get(run.text) or re.sub(r"[^A-Za-z0-9 +\-*/().,'′·]", "", run.text))
+    return "".join(out)

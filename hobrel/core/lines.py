@@ -1,0 +1,156 @@
+"""The points of a graph, and the line through them as a traced result that a finding can be made from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from hobrel.core.columns import Column, RunColumns, plain_symbol
+from hobrel.core.documents import Fit, Graph
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.line import LineFit, fit_line
+from hobrel.core.fitting.residuals import Residuals, study_residuals
+from hobrel.core.uncertainty.traced import Floats, Source, Traced, contributions
+from hobrel.core.units import Unit, multiply_units, raise_unit
+
+
+@dataclass(frozen=True)
+class GraphPoints:
+    """The points of one run on one pair of axes.
+
+    Attributes
+    ----------
+    rows : tuple of int
+        Settings that have both values, in table order; `used` marks those not set aside.
+    x, y, ux, uy, correlation : ndarray, shape (len(rows),)
+        Values, bars (without shared constants), and the correlation of a point's x with its y where both come from the same
+        readings.
+    """
+
+    x_column: Column
+    y_column: Column
+    rows: tuple[int, ...]
+    used: np.ndarray[tuple[int], np.dtype[np.bool_]]
+    x: Floats
+    y: Floats
+    ux: Floats
+    uy: Floats
+    correlation: Floats
+
+
+@dataclass(frozen=True)
+class FittedLine:
+    """A line with what it means: gradient and intercept as sources of their own, and the pull of shared constants."""
+
+    line: LineFit
+    residuals: Residuals
+    gradient: Traced
+    intercept: Traced
+    sources: dict[str, Source]
+    correlations: dict[tuple[str, str], float]
+
+
+def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
+    """Collect the points of a graph.
+
+    Raises
+    ------
+    CoreError
+        The trouble of a column that cannot be computed; ``bad_job`` for a quantity that does not vary.
+    """
+    pair = []
+    for quantity_id in (graph.x, graph.y):
+        column = columns.columns.get(quantity_id)
+        if column is None:
+            raise CoreError("bad_job", "The graph needs a quantity that is no longer in the lab book. Choose another at its axis.")
+        if column.traced is None:
+            assert column.trouble is not None
+            raise CoreError(column.trouble.code, f"{plain_symbol(column.quantity)} cannot be drawn yet: {column.trouble.message}")
+        if column.traced.value.ndim == 0:
+            raise CoreError("bad_job", f"{plain_symbol(column.quantity)} is the same for all settings, so it makes no axis.")
+        pair.append(column)
+    x_column, y_column = pair
+    assert x_column.traced is not None and y_column.traced is not None
+    x_all, y_all = x_column.traced.value, y_column.traced.value
+    rows = np.flatnonzero(np.isfinite(x_all) & np.isfinite(y_all))
+    used = np.array([columns.run.settings[int(i)].set_aside is None for i in rows], dtype=bool)
+    ux, uy = x_column.u[rows], y_column.u[rows]
+    product = np.zeros(rows.size)
+    in_y = contributions(y_column.traced, columns.sources, shared=False)
+    for key, part in contributions(x_column.traced, columns.sources, shared=False).items():
+        if key in in_y:
+            product = product + part[rows] * in_y[key][rows]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        correlation = np.where((ux > 0) & (uy > 0), product / (ux * uy), 0.0)
+    return GraphPoints(
+        x_column, y_column, tuple(int(i) for i in rows), used, x_all[rows], y_all[rows], ux, uy, np.clip(correlation, -1, 1)
+    )
+
+
+def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
+    """Fit a line to the points that are not set aside.
+
+    Shared constants in either axis move all points together, so they are no reason to weight; how much each would turn and
+    lift the line is found by moving it by its own u and fitting again.
+    """
+    used = points.used
+    x, y = points.x[used], points.y[used]
+    ux, uy, r = points.ux[used], points.uy[used], points.correlation[used]
+    weighted = fit.weights != "none"
+    both = fit.weights == "both_bars"
+
+    def run_fit(xs: Floats, ys: Floats) -> LineFit:
+        return fit_line(xs, ys, uy if weighted else None, ux if both and np.any(uy > 0) else None, r if both else None, fit.through_origin)
+
+    if x.size < 3:
+        raise CoreError("too_few_points", f"A line with its uncertainty needs at least three points; there {'is' if x.size == 1 else 'are'} {x.size}.")
+    line = run_fit(x, y)
+    assert points.x_column.traced is not None and points.y_column.traced is not None
+    x_unit, y_unit = points.x_column.traced.unit, points.y_column.traced.unit
+    unit, factor = gradient_unit(x_unit, y_unit)
+    keys = (f"{fit.id}:gradient", f"{fit.id}:intercept")
+    sources = dict(columns.sources)
+    sources[keys[0]] = Source(keys[0], "gradient", np.asarray(line.u_gradient * factor), unit)
+    sources[keys[1]] = Source(keys[1], "intercept", np.asarray(line.u_intercept), y_unit)
+    gradient_slopes: dict[str, Floats] = {keys[0]: np.asarray(1.0)}
+    intercept_slopes: dict[str, Floats] = {keys[1]: np.asarray(1.0)}
+    rows = np.array(points.rows, dtype=int)[used]
+    for key in _shared_keys(points, columns):
+        u = float(columns.sources[key].u)
+        if u == 0:
+            continue
+        moved = run_fit(x + _shift(points.x_column, key, u, rows), y + _shift(points.y_column, key, u, rows))
+        gradient_slopes[key] = np.asarray((moved.gradient - line.gradient) * factor / u)
+        intercept_slopes[key] = np.asarray((moved.intercept - line.intercept) / u)
+    spread = line.u_gradient * line.u_intercept
+    correlations = {keys: line.covariance / spread} if spread else {}
+    study = study_residuals(x, y, line, uy if weighted and np.any(uy > 0) else None, ux if both else None)
+    return FittedLine(
+        line, study,
+        Traced(np.asarray(line.gradient * factor), gradient_slopes, unit),
+        Traced(np.asarray(line.intercept), intercept_slopes, y_unit),
+        sources, correlations,
+    )  # fmt: skip
+
+
+def gradient_unit(x_unit: Unit, y_unit: Unit) -> tuple[Unit, float]:
+    """Unit of Δy/Δx, and the factor that units of one dimension bring (mm/m)."""
+    return multiply_units(y_unit, raise_unit(x_unit, Fraction(-1)))
+
+
+def _shared_keys(points: GraphPoints, columns: RunColumns) -> list[str]:
+    keys: dict[str, None] = {}
+    for column in (points.x_column, points.y_column):
+        assert column.traced is not None
+        keys.update((k, None) for k in column.traced.slopes if columns.sources[k].shared)
+    return list(keys)
+
+
+def _shift(column: Column, key: str, u: float, rows: np.ndarray[tuple[int], np.dtype[np.int_]]) -> Floats:
+    assert column.traced is not None
+    slope = column.traced.slopes.get(key)
+    if slope is None:
+        return np.zeros(rows.size)
+    return np.asarray(np.broadcast_to(slope, column.traced.value.shape)[rows] * u)

@@ -1,0 +1,139 @@
+"""Columns as people see them: means and ± to matching decimals, ranges, and what made the uncertainty."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from hobrel.core.columns import Column, RunColumns
+from hobrel.core.documents import Convention, Run
+from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.readings.instruments import expected_decimals, reading_uncertainty
+from hobrel.core.results import Cell, ColumnResult, ReadingNote
+from hobrel.core.rounding import RoundingRule, round_result, write_number
+from hobrel.core.showing import clean, show_constant, show_trouble
+from hobrel.core.uncertainty.traced import contributions
+from hobrel.core.units import parse_unit, write_unit
+
+
+def present_column(column: Column, run: Run, columns: RunColumns, convention: Convention) -> ColumnResult:
+    """Write one column for people."""
+    quantity, rule = column.quantity, convention.rounding
+    instrument = quantity.instrument
+    unit = column.traced.unit if column.traced is not None else parse_unit(quantity.unit)
+    constant = None
+    if quantity.kind == "constant" and column.traced is not None:
+        constant = show_constant(float(column.traced.value), float(column.u), quantity.value, quantity.u, write_unit(unit))
+    cells = _read_cells(column, run, rule) if column.readings else _derived_cells(column, run, rule)
+    return ColumnResult(
+        quantity=quantity.id,
+        symbol=rich_symbol(quantity.symbol),
+        symbol_tex=symbol_expression_tex(quantity.symbol),
+        unit=write_unit(unit),
+        decimals=expected_decimals(instrument) if instrument else None,
+        instrument_text=_describe_instrument(column, convention, write_unit(unit)),
+        formula_tex=formula_tex(column.node) if column.node is not None else "",
+        cells=cells,
+        notes=_notes(column, run),
+        range_text=_range_text(column, write_unit(unit)),
+        largest=_largest(column, columns),
+        constant=constant,
+        trouble=show_trouble(column.trouble) if column.trouble else None,
+    )
+
+
+def _describe_instrument(column: Column, convention: Convention, unit: str) -> str:
+    instrument = column.quantity.instrument
+    if instrument is None:
+        return ""
+    u = reading_uncertainty(instrument, convention.display_half)
+    if u == 0:
+        return instrument.name
+    shown = write_number(u, 1 if convention.rounding == "one" else 2).rstrip("0").rstrip(".")
+    return f"{instrument.name} ± {shown} {unit}".rstrip()
+
+
+def _places(column: Column, row: int, run: Run) -> list[int]:
+    return [i for i, r in enumerate(run.settings[row].readings.get(column.quantity.id, ())) if r is not None and r.text.strip()]
+
+
+def _read_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, ...]:
+    cells = []
+    for row, states in enumerate(column.readings):
+        mean = column.means[row]
+        repeats: list[float | None] = [None] * len(run.settings[row].readings.get(column.quantity.id, ()))
+        for place, state in zip(_places(column, row, run), states, strict=True):
+            repeats[place] = float(state.parsed.value) if state.parsed else None
+        aside = sum(1 for s in states if s.set_aside is not None)
+        if mean is None:
+            cells.append(Cell(set_aside=aside, repeats=tuple(repeats)))
+            continue
+        value_text, u_text = _write_pair(mean.summary.mean, mean.u, rule)
+        cells.append(Cell(mean.summary.mean, mean.u, value_text, u_text, mean.summary.n, aside, mean.made_by, tuple(repeats)))
+    return tuple(cells)
+
+
+def _derived_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, ...]:
+    if column.traced is None or column.quantity.kind == "constant":
+        return ()
+    values = np.broadcast_to(column.traced.value, (len(run.settings),))
+    us = np.broadcast_to(column.u, (len(run.settings),))
+    cells = []
+    for value, u in zip(values.tolist(), us.tolist(), strict=True):
+        if not math.isfinite(value):
+            cells.append(Cell())
+            continue
+        value_text, u_text = _write_pair(value, u, rule)
+        cells.append(Cell(value, u, value_text, u_text, made_by="propagated"))
+    return tuple(cells)
+
+
+def _write_pair(value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
+    """Value and ± to matching decimals; very large or small ones each carry the shared power of ten."""
+    if not (u > 0 and math.isfinite(u)):
+        return write_number(value), ""
+    plain = round_result(clean(value), clean(u), rule, power="none")
+    if len(plain.value_text) <= 9 and len(plain.u_text) <= 8:
+        return plain.value_text, plain.u_text
+    rounded = round_result(clean(value), clean(u), rule)
+    power = rounded.text.partition(")")[2]
+    return rounded.value_text + power, rounded.u_text + power
+
+
+def _notes(column: Column, run: Run) -> tuple[ReadingNote, ...]:
+    found = []
+    for row, states in enumerate(column.readings):
+        for place, state in zip(_places(column, row, run), states, strict=True):
+            trouble = state.trouble.message if state.trouble else ""
+            note = state.parsed.note if state.parsed else ""
+            if trouble or note:
+                found.append(ReadingNote(run.settings[row].id, place, trouble, note))
+    return tuple(found)
+
+
+def _range_text(column: Column, unit: str) -> str:
+    if column.traced is None:
+        return ""
+    finite = column.traced.value[np.isfinite(column.traced.value)]
+    if finite.size == 0:
+        return ""
+    low, high = write_number(float(finite.min()), 3), write_number(float(finite.max()), 3)
+    return f"{low} to {high} {unit}".rstrip() if low != high else f"{low} {unit}".rstrip()
+
+
+def _largest(column: Column, columns: RunColumns) -> str:
+    """Which source makes most of a derived quantity's ±, in its typical row."""
+    if column.traced is None or column.quantity.kind != "derived" or not column.traced.slopes:
+        return ""
+    parts = {k: np.atleast_1d(v) ** 2 for k, v in contributions(column.traced, columns.sources, shared=False).items()}
+    if not parts:
+        return ""
+    with np.errstate(invalid="ignore", divide="ignore"):
+        total = np.sum(list(parts.values()), axis=0)
+        shares = {k: p / total for k, p in parts.items()}
+    typical = {k: float(np.nanmedian(s)) for k, s in shares.items() if np.any(np.isfinite(s))}
+    if not typical:
+        return ""
+    key = max(typical, key=lambda k: typical[k])
+    return f"{plain_text(rich_symbol(columns.sources[key].symbol))}: {typical[key] * 100:.0f} %"

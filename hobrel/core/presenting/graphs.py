@@ -1,0 +1,215 @@
+"""Graphs and line cards: the figure description, the equation in the book's own symbols, and what the numbers say in words."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from hobrel.core.columns import Column
+from hobrel.core.documents import Convention, Fit, Graph, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.figures import Band, Figure, FigurePoint, ModelLine, PointSeries, axis_label, describe_figure, make_axis
+from hobrel.core.fitting.residuals import curvature_p
+from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.lines import FittedLine, GraphPoints
+from hobrel.core.results import FitResult, GraphResult, LinePattern, ShownValue
+from hobrel.core.rounding import MINUS, write_number
+from hobrel.core.showing import show_trouble, show_value
+from hobrel.core.units import Unit, write_unit
+
+MARKER_SHARE = 0.006
+"""Half a marker as a share of the axis: bars shorter than this are hidden by it."""
+
+
+def _unit(column: Column) -> Unit:
+    assert column.traced is not None
+    return column.traced.unit
+
+
+def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | None, run: Run) -> GraphResult:
+    """Describe a graph with its points, bars, line, band and residual strip."""
+    x_label = axis_label(points.x_column.quantity.symbol, _unit(points.x_column))
+    y_label = axis_label(points.y_column.quantity.symbol, _unit(points.y_column))
+    if not points.rows:
+        trouble = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
+        return GraphResult(graph.id, None, (), show_trouble(trouble))
+    ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
+    x_axis = make_axis(x_label, float((points.x - ux).min()), float((points.x + ux).max()), 7, graph.origin)
+    y_axis = make_axis(y_label, float((points.y - uy).min()), float((points.y + uy).max()), 6, graph.origin)
+    residuals = iter(fitted.residuals.residuals.tolist()) if fitted else iter(())
+    slope = fitted.line.gradient if fitted else 0.0
+    drawn, spread = [], 0.0
+    for i, row in enumerate(points.rows):
+        setting = run.settings[row]
+        residual = next(residuals) if fitted and points.used[i] else None
+        bar = float(np.hypot(uy[i], slope * ux[i]))
+        if residual is not None:
+            spread = max(spread, abs(residual) + bar)
+        drawn.append(
+            FigurePoint(
+                setting.id, float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
+                _say_point(points, i, row), setting.set_aside is not None, residual, bar if residual is not None else None,
+            )
+        )  # fmt: skip
+    lines, bands = _draw_line(fitted, points, x_axis.low, x_axis.high) if fitted else ((), ())
+    residual_axis = make_axis(axis_label("r", _unit(points.y_column)), -spread, spread, 3) if fitted and spread > 0 else None
+    sentence = fitted.residuals.sentence if fitted else ""
+    title = graph.title or f"{plain_text(rich_symbol(points.y_column.quantity.symbol))} against {plain_text(rich_symbol(points.x_column.quantity.symbol))}"
+    figure = Figure(
+        title, x_axis, y_axis, (PointSeries(run.name, 0, tuple(drawn)),), lines, bands, residual_axis,
+        describe_figure(x_label, y_label, len(drawn), sentence),
+    )  # fmt: skip
+    return GraphResult(graph.id, figure, _remark_bars(points, figure), None)
+
+
+def _say_point(points: GraphPoints, i: int, row: int) -> str:
+    parts = []
+    for column, value, u in ((points.x_column, points.x[i], points.ux[i]), (points.y_column, points.y[i], points.uy[i])):
+        shown = show_value(float(value), float(u), _unit(column), "one_or_two")
+        parts.append(f"{plain_text(rich_symbol(column.quantity.symbol))} = {shown.text}")
+    return f"Setting {row + 1}: " + ", ".join(parts)
+
+
+def _draw_line(fitted: FittedLine, points: GraphPoints, low: float, high: float) -> tuple[tuple[ModelLine, ...], tuple[Band, ...]]:
+    used = points.x[points.used]
+    start, stop = float(used.min()), float(used.max())
+
+    def line(kind: str, a: float, b: float) -> ModelLine:
+        ys = fitted.line.at([a, b])
+        return ModelLine("fit" if kind == "fit" else "beyond", (a, b), (float(ys[0]), float(ys[1])))
+
+    lines = [line("fit", start, stop)]
+    if low < start:
+        lines.append(line("beyond", low, start))
+    if stop < high:
+        lines.append(line("beyond", stop, high))
+    xs = np.linspace(start, stop, 25)
+    ys, us = fitted.line.at(xs), fitted.line.u_at(xs)
+    band = Band(tuple(xs.tolist()), tuple((ys - us).tolist()), tuple((ys + us).tolist()))
+    return tuple(lines), (band,)
+
+
+def _remark_bars(points: GraphPoints, figure: Figure) -> tuple[str, ...]:
+    remarks = []
+    for name, bars, axis in (("x", points.ux, figure.x_axis), ("y", points.uy, figure.y_axis)):
+        reach = (axis.high - axis.low) * MARKER_SHARE
+        hidden = int(np.sum((bars > 0) & (bars < reach)))
+        if hidden:
+            many = f"{hidden} of the error bars" if hidden < len(points.rows) else "All error bars"
+            remarks.append(f"{many} in {name} {'are' if hidden > 1 else 'is'} shorter than the marker, so the marker is a dot there.")
+    return tuple(remarks)
+
+
+def present_pattern(graph_id: str, fitted: FittedLine) -> LinePattern:
+    """How straight a graph is, in signs and words."""
+    r = fitted.residuals
+    n = fitted.line.n
+    bends = r.curvature_t is not None and n >= 5 and curvature_p(r.curvature_t, n) < 0.05
+    return LinePattern(
+        graph_id, r.signs, r.runs,
+        "" if r.expected_runs is None else write_number(r.expected_runs, 2),
+        "" if r.curvature_t is None else write_number(r.curvature_t, 2),
+        "" if fitted.line.reduced_chi2 is None else write_number(fitted.line.reduced_chi2, 2),
+        r.sentence, bends, None,
+    )  # fmt: skip
+
+
+def fail_pattern(graph_id: str, error: CoreError) -> LinePattern:
+    return LinePattern(graph_id, "", 0, "", "", "", "", False, show_trouble(error))
+
+
+_METHODS = {
+    "ols": "every point counts the same; the uncertainties come from the scatter",
+    "weighted": "weighted by the error bars in y",
+    "york": "weighted by the error bars in x and y",
+}
+
+
+def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
+    """Write the line card."""
+    line, r = fitted.line, fitted.residuals
+    gradient = show_value(float(fitted.gradient.value), line.u_gradient * _ratio(fitted), fitted.gradient.unit, convention.rounding)
+    intercept = show_value(line.intercept, line.u_intercept or None, fitted.intercept.unit, convention.rounding)
+    tex, text = _write_equation(points, fitted, gradient, intercept)
+    used = [i for i in range(len(points.rows)) if points.used[i]]
+    far = tuple(run.settings[points.rows[i]].id for i, s in zip(used, r.standardised, strict=True) if abs(s) > 3)
+    no_bars = "; there are no error bars" if fit.weights != "none" and line.method == "ols" else ""
+    words, chi_words = _within_words(fitted), _chi2_words(fitted)
+    return FitResult(
+        fit.id, fit.graph, _METHODS[line.method] + no_bars, line.n, line.dof, tex, text, gradient, intercept,
+        _intercept_words(fitted), words,
+        "" if line.chi2 is None else write_number(line.chi2, 3),
+        "" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),
+        chi_words,
+        "" if line.r2 is None else _write_r2(line.r2),
+        "against zero, not to be compared with that of a line with an intercept" if line.through_origin else "",
+        f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
+        present_pattern(fit.graph, fitted), far, None,
+    )  # fmt: skip
+
+
+def _ratio(fitted: FittedLine) -> float:
+    """Between the gradient in its unit and as plain y per x."""
+    return float(fitted.gradient.value) / fitted.line.gradient if fitted.line.gradient else 1.0
+
+
+def _write_r2(r2: float) -> str:
+    """Enough figures to tell it from 1."""
+    for decimals in (3, 4, 5, 6):
+        if round(r2, decimals) < 1:
+            return f"{r2:.{decimals}f}".replace("-", MINUS)
+    return "1 (to six decimals)"
+
+
+def _write_equation(points: GraphPoints, fitted: FittedLine, gradient: ShownValue, intercept: ShownValue) -> tuple[str, str]:
+    x_tex, y_tex = (symbol_expression_tex(c.quantity.symbol) for c in (points.x_column, points.y_column))
+    x_text, y_text = (plain_text(rich_symbol(c.quantity.symbol)) for c in (points.x_column, points.y_column))
+    tex, text = f"{y_tex} = ({gradient.value_tex})\\; {x_tex}", f"{y_text} = ({_plain(gradient)}) {x_text}"
+    if not fitted.line.through_origin:
+        sign = MINUS if intercept.value < 0 else "+"
+        tex += f" {sign.replace(MINUS, '-')} {intercept.value_tex.removeprefix('-')}"
+        text += f" {sign} {_plain(intercept).removeprefix(MINUS)}"
+    return tex, text
+
+
+def _plain(shown: ShownValue) -> str:
+    """Value with unit, without the ±."""
+    return shown.text.replace(f" ± {shown.u_text}", "").replace("(", "").replace(")", "") if shown.u_text else shown.text
+
+
+def _intercept_words(fitted: FittedLine) -> str:
+    line = fitted.line
+    if line.through_origin:
+        return "The line is held at the origin."
+    if line.u_intercept == 0:
+        return ""
+    z = abs(line.intercept) / line.u_intercept
+    if z <= 1:
+        return "It agrees with zero within its uncertainty."
+    if z <= 2:
+        return f"It agrees with zero within two of its uncertainties ({z:.1f})."
+    return f"It is {z:.1f} of its uncertainties from zero: is something added to every reading?"
+
+
+def _within_words(fitted: FittedLine) -> str:
+    n, r = fitted.line.n, fitted.residuals
+    kind = "their bars" if fitted.line.method != "ols" else "one residual standard deviation"
+    return f"{r.within_1u} of {n} points within {kind} (about {round(0.68 * n)} expected), {r.within_2u} within twice that (about {round(0.95 * n)})"
+
+
+def _chi2_words(fitted: FittedLine) -> str:
+    p = fitted.line.p_value
+    if p is None:
+        return "Without error bars there is no χ²."
+    if p < 0.01:
+        return "The points scatter more than their bars allow: bars too small, a slip, or not a line."
+    if p < 0.05:
+        return "The points scatter rather more than their bars say."
+    if p > 0.95:
+        return "The points scatter less than their bars say: the bars are generous."
+    return "The scatter fits the bars."
+
+
+def fail_fit(fit: Fit, error: CoreError) -> FitResult:
+    return FitResult(
+        fit.id, fit.graph, "", 0, 0, "", "", None, None, "", "", "", "", "", "", "", "", None, (), show_trouble(error)
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""Readings as they were written down, and the instruments they were read from."""

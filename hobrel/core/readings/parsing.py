@@ -1,0 +1,125 @@
+"""Turn the text of a reading into a number without losing the digits that were written."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import lru_cache
+
+from hobrel.core.errors import CoreError
+from hobrel.core.units import convert, parse_unit
+
+_SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
+_NUMBER = re.compile(
+    r"""^\s*(?P<sign>[+\-−–]?)\s*
+    (?P<digits>\d+(?:[.,]\d*)?|[.,]\d+)
+    (?:\s*(?:[eE]\s*(?P<e>[+\-−]?\d+)
+        |[×x*·]\s*10\s*(?:\^\s*\(?(?P<caret>[+\-−]?\d+)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺]+))))?
+    \s*(?P<unit>\S.*?)?\s*$""",
+    re.VERBOSE,
+)
+_THOUSANDS = re.compile(r"\d[.,]\d{3}[.,]\d|\d[ '\u00a0\u202f]\d{3}(?!\d)|,\d+,|\.\d+\.")
+LONGEST_READING = 60
+
+
+@dataclass(frozen=True)
+class ParsedReading:
+    """One reading, understood.
+
+    Attributes
+    ----------
+    value : Decimal
+        The number, in the unit of its column.
+    decimals : int
+        Digits written after the decimal sign; with a power of ten, as if it were written out (2.5×10⁻³ has 4), never below 0.
+    significant_figures : int or None
+        None where trailing zeros of a whole number leave it open (1200).
+    note : str
+        What was done to the text, if a unit after the number was converted; empty otherwise.
+    """
+
+    value: Decimal
+    decimals: int
+    significant_figures: int | None
+    note: str = ""
+
+
+def count_significant_figures(mantissa: str) -> int | None:
+    """Count the figures of a mantissa such as ``0.0250`` (3) or ``1200`` (None: 2, 3 or 4)."""
+    if "." in mantissa:
+        digits = mantissa.replace(".", "").lstrip("0")
+        # a written zero such as 0.00 has no figure but the ones after the point
+        return len(digits) if digits else len(mantissa.split(".")[1])
+    digits = mantissa.lstrip("0")
+    if digits.endswith("0"):
+        return None
+    return len(digits) if digits else 1
+
+
+@lru_cache(maxsize=16384)
+def parse_reading(text: str, unit: str = "") -> ParsedReading:
+    """Parse one reading.
+
+    Parameters
+    ----------
+    text : str
+        As typed: ``2.50``, ``2,50``, ``-3.1×10^-4``, ``1.2e5``, ``25.3 cm``.
+    unit : str, optional
+        The unit of the column. A unit after the number is accepted if it converts to this one.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` when the text is not one number; ``bad_unit`` when a unit after it does not fit the column.
+    """
+    if len(text) > LONGEST_READING:
+        raise CoreError("bad_number", "This is too long for one reading.")
+    if _THOUSANDS.search(text):
+        raise CoreError(
+            "bad_number",
+            f"“{text.strip()}” seems to have thousands separators. Write the number without them, with one decimal sign.",
+        )
+    match = _NUMBER.match(text)
+    if match is None:
+        raise CoreError("bad_number", f"“{text.strip()}” is not a number. Write digits, with one decimal sign, as in 2.50.")
+    mantissa = match["digits"].replace(",", ".")
+    if mantissa.endswith("."):
+        mantissa = mantissa[:-1]
+    if mantissa.startswith("."):
+        mantissa = "0" + mantissa
+    exponent_text = match["e"] or match["caret"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "0"
+    exponent = int(exponent_text.replace("−", "-"))
+    if abs(exponent) > 300:
+        raise CoreError("bad_number", "The power of ten is larger than any measurement needs. Look at the exponent again.")
+    value = Decimal(mantissa).scaleb(exponent)
+    if match["sign"] in ("-", "−", "–"):
+        value = -value
+    written_decimals = len(mantissa.split(".")[1]) if "." in mantissa else 0
+    decimals = max(0, written_decimals - exponent)
+    figures = count_significant_figures(mantissa)
+    given_unit = match["unit"]
+    if not given_unit:
+        return ParsedReading(value, decimals, figures)
+    return _in_unit_of_column(value, decimals, figures, given_unit, unit)
+
+
+def _in_unit_of_column(
+    value: Decimal, decimals: int, figures: int | None, given_unit: str, unit: str
+) -> ParsedReading:
+    """Convert a reading that carries its own unit, keeping its figures honest."""
+    if not re.match(r"[A-Za-zµμ°Ω%]", given_unit):
+        raise CoreError("bad_number", f"“{value} {given_unit}” is not one number. Write digits, with one decimal sign, as in 2.50.")
+    try:
+        given, column = parse_unit(given_unit), parse_unit(unit)
+        converted = convert(float(value), given, column)
+    except CoreError as trouble:
+        where = f"in {unit}" if unit else "without a unit"
+        raise CoreError("bad_unit", f"This column is {where}; “{given_unit}” does not fit it.") from trouble
+    if given == column:
+        return ParsedReading(value, decimals, figures)
+    ratio = Decimal(repr(convert(1.0, given, column) - convert(0.0, given, column)))
+    shift = ratio.adjusted()
+    new_decimals = max(0, decimals - shift)
+    digits = Decimal(repr(converted)).quantize(Decimal(1).scaleb(-new_decimals))
+    return ParsedReading(digits, new_decimals, figures, note=f"{value} {given_unit} = {digits} {unit}")

@@ -1,0 +1,221 @@
+"""What `analyse` gives: the whole chain, with every number already rounded and written as people will see it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from hobrel.core.figures import Figure, Tick
+from hobrel.core.formulas.typeset import RichText
+from hobrel.core.slips.table import Slip
+
+StageState = Literal["not_opened", "in_progress", "done"]
+StageName = Literal["ask", "read", "average", "look", "straighten", "fit", "find", "pool", "report"]
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """A named error standing where a result would: stable code, sentence, and the place in a formula's text if it has one."""
+
+    code: str
+    message: str
+    at: int | None = None
+
+
+@dataclass(frozen=True)
+class ShownValue:
+    """A number as shown: rounded text with unit, TeX, spoken words; full precision beside it.
+
+    `u` is None where there is no uncertainty; `value_tex` is the rounded value with its unit, without the ±.
+    """
+
+    value: float
+    u: float | None
+    value_text: str
+    u_text: str
+    text: str
+    tex: str
+    spoken: str
+    value_tex: str
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One quantity at one setting.
+
+    `repeats` are the numbers of its readings in table order (None: not a number, or blank); `kept` counts those averaged.
+    """
+
+    value: float | None = None
+    u: float | None = None
+    value_text: str = ""
+    u_text: str = ""
+    kept: int = 0
+    set_aside: int = 0
+    made_by: Literal["spread", "instrument", "both", "propagated"] | None = None
+    repeats: tuple[float | None, ...] = ()
+
+
+@dataclass(frozen=True)
+class ReadingNote:
+    """How one reading was understood, where that differs from the text: trouble, or a converted unit."""
+
+    setting: str
+    repeat: int
+    trouble: str
+    note: str
+
+
+@dataclass(frozen=True)
+class ColumnResult:
+    """One quantity of a run, setting by setting."""
+
+    quantity: str
+    symbol: RichText
+    symbol_tex: str
+    unit: str
+    decimals: int | None
+    instrument_text: str
+    formula_tex: str
+    cells: tuple[Cell, ...]
+    notes: tuple[ReadingNote, ...]
+    range_text: str
+    largest: str
+    constant: ShownValue | None
+    trouble: Trouble | None
+
+
+@dataclass(frozen=True)
+class RunResult:
+    run: str
+    columns: tuple[ColumnResult, ...]
+
+
+@dataclass(frozen=True)
+class GraphResult:
+    """A graph: its figure, or why there is none; `remarks` is what a reader should know (bars hidden by their marker)."""
+
+    graph: str
+    figure: Figure | None
+    remarks: tuple[str, ...]
+    trouble: Trouble | None
+
+
+@dataclass(frozen=True)
+class LinePattern:
+    """How straight a graph is: signs of the residuals in order of x, runs, curvature, and the sentence about them."""
+
+    graph: str
+    signs: str
+    runs: int
+    expected_runs: str
+    curvature_t: str
+    reduced_chi2: str
+    sentence: str
+    bends: bool
+    trouble: Trouble | None
+
+
+@dataclass(frozen=True)
+class FitResult:
+    """The line card."""
+
+    fit: str
+    graph: str
+    method: str
+    n: int
+    dof: int
+    equation_tex: str
+    equation_text: str
+    gradient: ShownValue | None
+    intercept: ShownValue | None
+    intercept_words: str
+    within: str
+    chi2: str
+    reduced_chi2: str
+    chi2_words: str
+    r2: str
+    r2_words: str
+    residual_sd: str
+    pattern: LinePattern | None
+    far: tuple[str, ...]
+    trouble: Trouble | None
+
+
+@dataclass(frozen=True)
+class BudgetBar:
+    """A source's share of an uncertainty, as a bar: share from 0 to 1, and its contribution written with unit."""
+
+    symbol: RichText
+    words: str
+    share: float
+    share_text: str
+    contribution: str
+    shared: bool
+
+
+@dataclass(frozen=True)
+class LineMark:
+    """A result on a number line."""
+
+    name: str
+    value: float
+    u: float
+
+
+@dataclass(frozen=True)
+class NumberLine:
+    """Two results on one axis: places and bars in the finding's unit."""
+
+    axis_low: float
+    axis_high: float
+    ticks: tuple[Tick, ...]
+    marks: tuple[LineMark, ...]
+    unit: str
+
+
+@dataclass(frozen=True)
+class FindingResult:
+    """A named result with its chain, budget and comparison."""
+
+    finding: str
+    name: str
+    symbol: RichText
+    unit: str
+    value: ShownValue | None
+    formula_tex: str
+    numbers_tex: str
+    statement: str
+    rounding_words: str
+    budget: tuple[BudgetBar, ...]
+    accepted: ShownValue | None
+    accepted_source: str
+    verdict: Literal["agree", "agree_within_two", "differ"] | None
+    comparison: str
+    number_line: NumberLine | None
+    trouble: Trouble | None
+
+
+@dataclass(frozen=True)
+class StageMark:
+    """One station of the trail: state, count of slips, and a few words of what is in it."""
+
+    stage: StageName
+    state: StageState
+    slips: int
+    words: str
+
+
+@dataclass(frozen=True)
+class Analysis:
+    """Everything computed from one lab book. Each item is a result or a named error; one broken item leaves the rest."""
+
+    runs: tuple[RunResult, ...]
+    graphs: tuple[GraphResult, ...]
+    patterns: tuple[LinePattern, ...]
+    fits: tuple[FitResult, ...]
+    findings: tuple[FindingResult, ...]
+    slips: tuple[Slip, ...]
+    stages: tuple[StageMark, ...]
+    convention_words: str
+    tokens: dict[str, str]

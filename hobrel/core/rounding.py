@@ -1,0 +1,151 @@
+"""Round once, on show: the uncertainty to one or two figures, the value to the same place.
+
+Rounding is half away from zero on the decimal text (ISO 80000-1:2009, B.3, rule B), never on binary floats.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+from typing import Literal
+
+from hobrel.core.errors import CoreError
+
+RoundingRule = Literal["one_or_two", "one", "two"]
+PowerKind = Literal["auto", "none"]
+_SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
+MINUS = "−"
+
+
+@dataclass(frozen=True)
+class RoundedResult:
+    """A value with its uncertainty, rounded and written.
+
+    Attributes
+    ----------
+    text : str
+        ``(2.06 ± 0.05) × 10⁹ Pa`` or ``2.06 ± 0.05 GPa``.
+    value_text, u_text : str
+        The two numbers before a common power of ten, with equal decimals.
+    power : int
+        The shared power of ten; 0 for none.
+    tex : str
+    spoken : str
+        For a screen reader: “2.06 plus or minus 0.05 times ten to the power 9, in Pa”.
+    """
+
+    text: str
+    value_text: str
+    u_text: str
+    power: int
+    tex: str
+    spoken: str
+
+
+def to_decimal(number: float | str | Decimal) -> Decimal:
+    """The shortest decimal text of a number, exactly."""
+    return number if isinstance(number, Decimal) else Decimal(str(number) if isinstance(number, str) else repr(float(number)))
+
+
+def quantize(number: Decimal, place: int) -> Decimal:
+    """Round to 10^place, half away from zero."""
+    rounded = number.quantize(Decimal(1).scaleb(place), rounding=ROUND_HALF_UP) if place <= 0 else (
+        (number.scaleb(-place)).quantize(Decimal(1), rounding=ROUND_HALF_UP).scaleb(place)
+    )
+    return abs(rounded) if rounded == 0 else rounded
+
+
+def place_of(u: Decimal, rule: RoundingRule) -> int:
+    """The power of ten of the last figure that an uncertainty is rounded to."""
+    leading = u.adjusted()
+    digit = u.as_tuple().digits[0]
+    figures = {"one": 1, "two": 2, "one_or_two": 2 if digit == 1 else 1}[rule]
+    return leading - figures + 1
+
+
+def write_fixed(number: Decimal) -> str:
+    """Plain decimals with a real minus sign, never an exponent, never −0."""
+    text = format(number, "f")
+    return MINUS + text[1:] if text.startswith("-") else text
+
+
+def round_result(
+    value: float | str | Decimal,
+    u: float | str | Decimal,
+    rule: RoundingRule = "one_or_two",
+    unit: str = "",
+    power: PowerKind = "auto",
+) -> RoundedResult:
+    """Round a value with its uncertainty.
+
+    Parameters
+    ----------
+    value, u : number, or its decimal text
+        `u` above zero: a standard uncertainty or ±, in the unit of the value.
+    rule : {"one_or_two", "one", "two"}
+        Figures of the uncertainty; ``one_or_two`` keeps two when the leading digit is 1.
+    unit : str
+        Written behind, as given.
+    power : {"auto", "none"}
+        ``auto`` takes a common power of ten out where the numbers are large or small or trailing zeros would be noise.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` when u is not above zero.
+    """
+    v, s = to_decimal(value), to_decimal(u)
+    if not v.is_finite() or not s.is_finite() or s <= 0:
+        raise CoreError("bad_number", "To round a result, its uncertainty must be a number above zero.")
+    s = Decimal((0, s.normalize().as_tuple().digits, int(s.normalize().as_tuple().exponent)))
+    place = place_of(s, rule)
+    rounded_v, rounded_u = quantize(v, place), quantize(s, place)
+    shift = _shared_power(rounded_v, rounded_u, place) if power == "auto" else 0
+    value_text = write_fixed(_shifted(rounded_v, shift, place))
+    u_text = write_fixed(_shifted(rounded_u, shift, place))
+    return _write(value_text, u_text, shift, unit)
+
+
+def _shifted(number: Decimal, shift: int, place: int) -> Decimal:
+    return number.scaleb(-shift).quantize(Decimal(1).scaleb(min(0, place - shift)))
+
+
+def _shared_power(value: Decimal, u: Decimal, place: int) -> int:
+    largest = max(value.adjusted() if value else u.adjusted(), u.adjusted())
+    if place > 0 or largest >= 5 or largest <= -4:
+        return largest
+    return 0
+
+
+def _write(value_text: str, u_text: str, power: int, unit: str) -> RoundedResult:
+    pair = f"{value_text} ± {u_text}"
+    tex_pair = rf"{value_text.replace(MINUS, '-')} \pm {u_text}"
+    spoken = f"{value_text.replace(MINUS, 'minus ')} plus or minus {u_text}"
+    if power:
+        pair = f"({pair}) × 10{str(power).translate(_SUPERSCRIPTS)}"
+        tex_pair = rf"({tex_pair}) \times 10^{{{power}}}"
+        spoken += f" times ten to the power {str(power).replace('-', 'minus ')}"
+    elif unit:
+        tex_pair = rf"({tex_pair})"
+        pair = f"{pair}"
+    if unit:
+        return RoundedResult(f"{pair} {unit}", value_text, u_text, power, tex_pair + rf"\ \text{{{unit}}}", f"{spoken}, in {unit}")
+    return RoundedResult(pair, value_text, u_text, power, tex_pair, spoken)
+
+
+def write_number(value: float, figures: int = 4) -> str:
+    """Write a number that has no uncertainty beside it, to some significant figures (``0.0314``, ``2.41 × 10⁻⁷``)."""
+    if value == 0:
+        return "0"
+    number = to_decimal(value)
+    rounded = quantize(number, number.adjusted() - figures + 1)
+    magnitude = rounded.adjusted()
+    if -4 <= magnitude < max(figures, 5):
+        return write_fixed(rounded)
+    mantissa = rounded.scaleb(-magnitude)
+    return f"{write_fixed(mantissa)} × 10{str(magnitude).translate(_SUPERSCRIPTS)}"
+
+
+def write_to_decimals(value: float, decimals: int) -> str:
+    """Write a number to a given count of decimals."""
+    return write_fixed(quantize(to_decimal(value), -decimals))

@@ -1,0 +1,1 @@
+"""What looks like a mistake in a table of readings."""

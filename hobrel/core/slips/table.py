@@ -1,0 +1,93 @@
+"""Look over a table of readings for what seems to be a slip. Nothing is dropped or changed; each slip leads to its cell."""
+
+from __future__ import annotations
+
+import statistics
+from dataclasses import dataclass
+from typing import Literal
+
+from hobrel.core.columns import Column, RunColumns
+from hobrel.core.readings.instruments import expected_decimals, reading_uncertainty
+from hobrel.core.rounding import write_to_decimals
+from hobrel.core.units import parse_unit, write_unit
+
+SlipKind = Literal["not_a_number", "wrong_decimals", "lone_repeat", "missing_repeat", "off_trend"]
+
+
+@dataclass(frozen=True)
+class Slip:
+    """Something that looks like a mistake, and where: run, setting and quantity by id, repeat by index (None: the whole setting)."""
+
+    kind: SlipKind
+    run: str
+    setting: str
+    quantity: str
+    repeat: int | None
+    message: str
+
+
+def find_slips(columns: RunColumns) -> tuple[Slip, ...]:
+    """All slips of one run's readings, in table order."""
+    found: list[Slip] = []
+    for column in columns.columns.values():
+        if column.quantity.kind in ("changed", "measured"):
+            found.extend(_slips_of_column(columns, column))
+    order = {s.id: i for i, s in enumerate(columns.run.settings)}
+    return tuple(sorted(found, key=lambda s: order[s.setting]))
+
+
+def _slips_of_column(columns: RunColumns, column: Column) -> list[Slip]:
+    quantity, run = column.quantity, columns.run
+    found: list[Slip] = []
+    wanted = None if quantity.instrument is None or quantity.instrument.kind == "counted" else expected_decimals(quantity.instrument)
+    typical = _typical_spread(column)
+    for setting, states in zip(run.settings, column.readings, strict=True):
+        if setting.set_aside is not None:
+            continue
+
+        def slip(kind: SlipKind, repeat: int | None, message: str, setting_id: str = setting.id) -> None:
+            found.append(Slip(kind, run.id, setting_id, quantity.id, repeat, message))
+
+        places = [i for i, r in enumerate(setting.readings.get(quantity.id, ())) if r is not None and r.text.strip()]
+        for repeat, state in zip(places, states, strict=True):
+            if state.set_aside is not None:
+                continue
+            if state.parsed is None:
+                slip("not_a_number", repeat, state.trouble.message if state.trouble else "")
+            elif wanted is not None and state.parsed.decimals != wanted:
+                few = "fewer" if state.parsed.decimals < wanted else "more"
+                slip("wrong_decimals", repeat, f"{state.text} has {few} decimals than the {quantity.instrument.name} gives ({wanted})."
+                     if quantity.instrument else "")
+        kept = [(i, float(s.parsed.value)) for i, s in zip(places, states, strict=True) if s.parsed and s.set_aside is None]
+        lone = _find_lone(kept, typical)
+        if lone is not None:
+            repeat, distance = lone
+            unit = write_unit(parse_unit(quantity.unit))
+            others = "the other two" if len(kept) == 3 else "the others"
+            apart = write_to_decimals(distance, wanted if wanted is not None else 3)
+            slip("lone_repeat", repeat, f"One repeat is {apart} {unit}".rstrip() + f" from {others}. Look at it again, or set it aside with a reason.")
+        if places and len(places) < quantity.repeats and setting.id != run.settings[-1].id:
+            slip("missing_repeat", next(i for i in range(quantity.repeats) if i not in places), "One repeat is blank here, while others are filled.")
+    return found
+
+
+def _typical_spread(column: Column) -> float:
+    """Median half range of the settings, at least the reading uncertainty: what repeats of this column usually differ by."""
+    spreads = [m.summary.half_range for m in column.means if m is not None and m.summary.n > 1]
+    instrument_u = reading_uncertainty(column.quantity.instrument) if column.quantity.instrument else 0.0
+    return max(statistics.median(spreads) if spreads else 0.0, instrument_u)
+
+
+def _find_lone(kept: list[tuple[int, float]], typical: float) -> tuple[int, float] | None:
+    """The one repeat that is far from its fellows, which agree among themselves (place, distance); common practice.
+
+    Far: more than six times the usual spread of the column and than the spread of the fellows.
+    """
+    if len(kept) < 3:
+        return None
+    middle = statistics.median(v for _, v in kept)
+    place, value = max(kept, key=lambda entry: abs(entry[1] - middle))
+    fellows = [v for i, v in kept if i != place]
+    distance = abs(value - statistics.fmean(fellows))
+    half_range = (max(fellows) - min(fellows)) / 2
+    return (place, distance) if typical > 0 and distance > 6 * max(typical, half_range) else None

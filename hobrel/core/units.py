@@ -1,0 +1,218 @@
+"""Units by quantity calculus: parsed once, multiplied and compared as small immutable objects.
+
+pint knows what the units are; this module keeps the arithmetic of exponents out of the inner loops.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cache, lru_cache
+from typing import Any
+
+from hobrel.core.errors import CoreError
+
+_SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
+_TO_SUPERSCRIPTS = str.maketrans("0123456789-/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻ᐟ")
+_OFFSET_UNITS = {"°C", "°F"}
+_SPELLING = {"degC": "°C", "celsius": "°C", "degF": "°F", "fahrenheit": "°F", "μ": "µ", "Ω": "ohm", "Ω": "ohm", "%": "percent", "°": "deg"}
+LONGEST_UNIT = 80
+
+
+@dataclass(frozen=True)
+class Unit:
+    """A product of powers of named units, in the order in which they were written.
+
+    Attributes
+    ----------
+    powers : tuple of (str, Fraction)
+        Short names with their exponents; empty for a pure number.
+    """
+
+    powers: tuple[tuple[str, Fraction], ...] = ()
+
+    @property
+    def is_number(self) -> bool:
+        return not self.powers
+
+    @property
+    def is_offset(self) -> bool:
+        """True for a temperature scale whose zero is not absolute zero."""
+        return len(self.powers) == 1 and self.powers[0][0] in _OFFSET_UNITS and self.powers[0][1] == 1
+
+
+NUMBER = Unit()
+KELVIN = Unit((("K", Fraction(1)),))
+
+
+@cache
+def _registry() -> Any:
+    import pint
+
+    registry: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True, cache_folder=None)
+    registry.define("drop = count")
+    return registry
+
+
+@lru_cache(maxsize=4096)
+def _known(name: str) -> tuple[float, tuple[tuple[str, Fraction], ...]]:
+    """Factor to base units and dimension of one named unit."""
+    if name in _OFFSET_UNITS:
+        return (1.0 if name == "°C" else 5 / 9), (("[temperature]", Fraction(1)),)
+    registry = _registry()
+    try:
+        quantity = registry.Quantity(1, registry.parse_units(name)).to_base_units()
+    except Exception as trouble:  # pint raises many kinds on unknown text; each means the same to the reader
+        raise CoreError("bad_unit", f"“{name}” is not a unit that is known here.") from trouble
+    dimension = tuple(sorted((str(k), Fraction(v).limit_denominator(100)) for k, v in quantity.dimensionality.items()))
+    return float(quantity.magnitude), dimension
+
+
+@lru_cache(maxsize=4096)
+def parse_unit(text: str) -> Unit:
+    """Parse ``m``, ``m/s^2``, ``kg m s⁻²``, ``s²/m³``, ``°C`` or an empty text (a pure number).
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit`` when a part is not known or the text cannot be read.
+    """
+    text = text.strip()
+    if text in ("", "1"):
+        return NUMBER
+    if len(text) > LONGEST_UNIT:
+        raise CoreError("bad_unit", "This is too long for a unit.")
+    unit, sign, position = NUMBER, 1, 0
+    token = re.compile(r"\s*(?:(?P<op>[/·*⋅()])|(?P<name>°[CF]|[A-Za-zµμΩΩ°%_]+)(?:\s*(?:\^|\*\*)\s*\(?(?P<power>[-−]?\d+(?:/\d+)?)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+))?|(?P<one>1))")
+    inside = False
+    while position < len(text):
+        match = token.match(text, position)
+        if match is None:
+            raise CoreError("bad_unit", f"“{text}” cannot be read as a unit from “{text[position:]}” on.")
+        position = match.end()
+        if match["op"] == "/":
+            sign = -1
+        elif match["op"] == "(":
+            inside = True
+        elif match["op"] == ")":
+            inside, sign = False, 1
+        elif match["name"]:
+            name = match["name"]
+            for spelled, ours in _SPELLING.items():
+                name = ours if name == spelled else name.replace(spelled, ours) if spelled in "μΩΩ" else name
+            _known(name)
+            power = Fraction((match["power"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "1").replace("−", "-"))
+            unit = Unit(_merge(unit.powers, ((name, power * sign),)))
+            if not inside:
+                sign = 1
+    return unit
+
+
+def _merge(a: tuple[tuple[str, Fraction], ...], b: tuple[tuple[str, Fraction], ...]) -> tuple[tuple[str, Fraction], ...]:
+    powers = dict(a)
+    for name, power in b:
+        powers[name] = powers.get(name, Fraction(0)) + power
+    return tuple((name, power) for name, power in powers.items() if power != 0)
+
+
+@lru_cache(maxsize=4096)
+def factor_to_base(unit: Unit) -> float:
+    """How many coherent SI units one of this unit is (differences of temperature for °C)."""
+    factor = 1.0
+    for name, power in unit.powers:
+        factor *= _known(name)[0] ** float(power)
+    return factor
+
+
+@lru_cache(maxsize=4096)
+def dimension_of(unit: Unit) -> tuple[tuple[str, Fraction], ...]:
+    """Dimension as sorted powers of the base dimensions."""
+    total: dict[str, Fraction] = {}
+    for name, power in unit.powers:
+        for base, exponent in _known(name)[1]:
+            total[base] = total.get(base, Fraction(0)) + exponent * power
+    return tuple(sorted((base, power) for base, power in total.items() if power != 0))
+
+
+def same_dimension(a: Unit, b: Unit) -> bool:
+    return dimension_of(a) == dimension_of(b)
+
+
+@lru_cache(maxsize=4096)
+def multiply_units(a: Unit, b: Unit) -> tuple[Unit, float]:
+    """Product of two units, with units of one dimension brought together.
+
+    Returns
+    -------
+    unit, factor
+        One a·b is `factor` of `unit`: m·mm gives m² and 0.001.
+    """
+    powers, factor = dict(a.powers), 1.0
+    for name, power in b.powers:
+        target = name
+        if name not in powers:
+            for known in powers:
+                if _known(known)[1] == _known(name)[1]:
+                    target = known
+                    factor *= (_known(name)[0] / _known(known)[0]) ** float(power)
+                    break
+        powers[target] = powers.get(target, Fraction(0)) + power
+    return Unit(tuple((n, p) for n, p in powers.items() if p != 0)), factor
+
+
+@lru_cache(maxsize=4096)
+def raise_unit(unit: Unit, power: Fraction) -> Unit:
+    return Unit(tuple((name, exponent * power) for name, exponent in unit.powers if exponent * power != 0))
+
+
+def convert(value: float, source: Unit, target: Unit) -> float:
+    """Convert a value; temperature scales with their offset.
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit`` when the two differ in dimension.
+    """
+    if not same_dimension(source, target):
+        raise CoreError(
+            "bad_unit", f"{write_unit(source) or 'a pure number'} cannot be converted to {write_unit(target) or 'a pure number'}."
+        )
+    if source == target:
+        return value
+    return (value * factor_to_base(source) + _offset(source) - _offset(target)) / factor_to_base(target)
+
+
+def convert_difference(value: float, source: Unit, target: Unit) -> float:
+    """Convert a difference or an uncertainty: no offset."""
+    convert(0.0, source, target)
+    return value * factor_to_base(source) / factor_to_base(target)
+
+
+def _offset(unit: Unit) -> float:
+    if not unit.is_offset:
+        return 0.0
+    return 273.15 if unit.powers[0][0] == "°C" else 459.67 * 5 / 9
+
+
+_SHOWN = {"ohm": "Ω", "percent": "%", "deg": "°"}
+
+
+@lru_cache(maxsize=4096)
+def write_unit(unit: Unit) -> str:
+    """Write a unit for people: ``s²/m³``, ``kg m/s²``, ``1/K``; upright, with real superscripts."""
+
+    def part(name: str, power: Fraction) -> str:
+        shown = _SHOWN.get(name, name)
+        if power == 1:
+            return shown
+        if power.denominator == 1:
+            return shown + str(power.numerator).translate(_TO_SUPERSCRIPTS)
+        return f"{shown}^({power})"
+
+    above = [part(n, p) for n, p in unit.powers if p > 0]
+    below = [part(n, -p) for n, p in unit.powers if p < 0]
+    if not below:
+        return " ".join(above)
+    under = " ".join(below) if len(below) == 1 else "(" + " ".join(below) + ")"
+    return f"{' '.join(above) or '1'}/{under}"

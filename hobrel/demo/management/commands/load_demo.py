@@ -1,0 +1,24 @@
+"""``manage.py load_demo``: fill an empty database with the demo."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.management.base import BaseCommand
+
+from hobrel.classes.models import Person
+from hobrel.demo.tidewater import BENCHES, JOIN_CODE, PIN, TEACHER_NAME, TEACHER_PASSWORD, load_tidewater
+
+
+class Command(BaseCommand):
+    help = "Load Tidewater College, unless somebody is in the database already; then only print the sign-ins."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if not Person.objects.exists():
+            load_tidewater()
+        student = next(iter(BENCHES.values()))[0]
+        self.stdout.write(
+            f"Demo sign-ins (one click on the first page, or by hand):\n"
+            f"  teacher  {TEACHER_NAME} / {TEACHER_PASSWORD}\n"
+            f"  student  class code {JOIN_CODE}, name {student} (or any other), PIN {PIN}"
+        )

@@ -1,0 +1,93 @@
+"""Tidewater College: an invented school with one teacher, one class and six benches named after shore birds."""
+
+from __future__ import annotations
+
+import datetime
+import random
+
+from django.contrib.auth.hashers import make_password
+from django.db import transaction
+
+from hobrel.classes.models import Bench, Person, SchoolClass, Seat
+from hobrel.core.documents import write_lab_book
+from hobrel.demo.clamped_strip import PROMPTS, Story, make_plan, write_bench
+from hobrel.labbooks.actions import load_document, open_book, write_remark
+from hobrel.labbooks.models import Book
+from hobrel.plans.actions import give_out, open_pool, write_plan
+from hobrel.reports.actions import hand_in
+
+TEACHER_NAME, TEACHER_PASSWORD = "thorsby", "low-tide-at-nine"
+JOIN_CODE, PIN = "SHORE7", "2468"
+SEED = 20260907
+
+BENCHES = {
+    "Curlew": ("Ada Wren", "Tomas Lind"),
+    "Dunlin": ("Mira Sall", "Joss Aldane", "Peter Quill"),
+    "Knot": ("Hanne Voss", "Obi Marsh"),
+    "Plover": ("Lena Firth", "Sami Brook"),
+    "Sanderling": ("Iris Dune", "Noor Hale"),
+    "Turnstone": ("Callum Reed", "Yuki Sands"),
+}
+
+
+def _stories() -> dict[str, Story]:
+    eight = (0.30, 0.35, 0.40, 0.45, 0.50, 0.55, 0.60, 0.65)
+    expect = ("expectation", "The further the strip sticks out the slower it swings, more than in proportion.")
+    return {
+        "Curlew": Story(
+            (0.300, 0.350, 0.400, 0.450, 0.500, 0.550, 0.600, 0.650), 12.5e9,
+            texts=(
+                expect,
+                ("method", "We clamped the strip flat side upright, set the overhang with the ruler and timed ten swings three times at each of {settings} overhangs."),
+            ),
+        ),
+        "Dunlin": Story((0.305, 0.355, 0.405, 0.455, 0.505, 0.555, 0.605, 0.655), 12.3e9, mistyped=(4, 1, "9.54"), texts=(expect,)),
+        "Knot": Story((0.310, 0.360, 0.410, 0.460, 0.510, 0.560, 0.610), 12.4e9, formula="t_10", texts=(expect,)),
+        "Plover": Story(eight, 12.6e9, texts=(("expectation", "A longer strip is softer, so it should swing more slowly."),)),
+        "Sanderling": Story(
+            (0.295, 0.345, 0.395, 0.445, 0.495, 0.545, 0.595, 0.645), 12.2e9,
+            set_aside=(6, 2, "7.12", "the strip touched the table leg"),
+            texts=(
+                ("expectation", "Longer means slower. We think the time grows faster than the overhang."),
+                ("method", "The strip was clamped flat side upright so that it swings sideways and the load does not bend it down. We pulled the load 3 cm aside, "
+                 "let two swings pass and timed ten, three times at each of {settings} overhangs."),
+                ("discussion", "T² against L³ is straight within the bars, and the line meets the axis at {intercept}, which is what the relation says. Most of the "
+                 "uncertainty of E comes from the thickness, because it enters to the third power. One time was set aside because the strip touched the table leg."),
+                ("conclusion", "The stiffness modulus of our strip is {E}. The workshop found {accepted}, so the two agree."),
+            ),
+        ),
+        "Turnstone": Story((0.300, 0.400), formula=""),
+    }  # fmt: skip
+
+
+@transaction.atomic
+def load_tidewater() -> None:
+    """Write the school, its people and their lab books. The numbers come from a fixed seed."""
+    teacher = Person(username=TEACHER_NAME, role=Person.Role.TEACHER, shown_name="M. Thorsby")
+    teacher.set_password(TEACHER_PASSWORD)
+    teacher.save()
+    school_class = SchoolClass.objects.create(name="Physics 11B", year="2026/27", school="Tidewater College", join_code=JOIN_CODE)
+    school_class.teachers.add(teacher)
+    plan = make_plan()
+    practical = give_out(write_plan(teacher, plan, PROMPTS), school_class, datetime.date(2026, 9, 14))
+    pin_hash = make_password(PIN)  # slow on purpose, so made once for all
+    dice, stories = random.Random(SEED), _stories()
+    books: dict[str, Book] = {}
+    for name, students in BENCHES.items():
+        bench = Bench.objects.create(school_class=school_class, name=name)
+        for student in students:
+            _seat(school_class, bench, student, pin_hash)
+        books[name] = open_book(practical, bench)
+        load_document(books[name], write_lab_book(write_bench(plan, stories[name], dice)))
+    open_pool(practical, True)
+    write_remark(books["Knot"], teacher, "average", "Look at your T again: what did the stopwatch show, ten swings or one?")
+    first = Person.objects.get(seat__name=BENCHES["Sanderling"][0])
+    hand_in(books["Sanderling"], first)
+    write_remark(books["Sanderling"], teacher, "report", "Well argued. Which measurement would you improve first, and by how much?")
+
+
+def _seat(school_class: SchoolClass, bench: Bench, name: str, pin_hash: str) -> None:
+    person = Person(username=f"student-{name.lower().replace(' ', '-')}", role=Person.Role.STUDENT, shown_name=name)
+    person.password = pin_hash
+    person.save()
+    Seat.objects.create(school_class=school_class, bench=bench, name=name, person=person)

@@ -1,0 +1,131 @@
+"""The only writers of lab books: making one, editing, undoing, presence, remarks. Each change is one transaction."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from hobrel.classes.models import Bench, Person
+from hobrel.core.documents import read_lab_book
+from hobrel.labbooks.edits import Edit, apply_edit, edit_adapter
+from hobrel.labbooks.models import Book, EditRecord, Presence, Remark
+from hobrel.plans.models import Practical
+from hobrel.server.problems import Problem
+
+PRESENT_FOR = timedelta(seconds=12)
+SIGHTING_EVERY = timedelta(seconds=4)
+Kind = EditRecord.Kind
+
+
+def open_book(practical: Practical, bench: Bench) -> Book:
+    """The bench's lab book of a practical, made from the practical's document when it is opened first."""
+    book, _ = Book.objects.get_or_create(practical=practical, bench=bench, defaults={"document": practical.document})
+    return book
+
+
+def edit_book(book_id: int, author: Person, edit: Edit, client_id: uuid.UUID) -> Book:
+    """Make one change. The same `client_id` again changes nothing, so that what is sent twice is done once.
+
+    Raises
+    ------
+    Problem
+        As `apply_edit` does.
+    """
+    with transaction.atomic():
+        book = Book.objects.select_for_update().get(pk=book_id)
+        if not EditRecord.objects.filter(book=book, client_id=client_id).exists():
+            _record(book, author, edit, client_id, Kind.DO)
+    return book
+
+
+@dataclass(frozen=True)
+class _Steps:
+    """What one person can take back, and take back again."""
+
+    undo: EditRecord | None
+    redo: EditRecord | None
+
+
+def steps_of(book: Book, author: Person) -> _Steps:
+    """The person's own last change that stands, and the last of theirs that they have undone since."""
+    standing = book.edits.filter(author=author, kind__in=(Kind.DO, Kind.REDO), taken_back=False).last()
+    last_do = book.edits.filter(author=author, kind=Kind.DO).last()
+    undone = book.edits.filter(author=author, kind=Kind.UNDO, taken_back=False, revision__gt=last_do.revision if last_do else 0).last()
+    return _Steps(standing, undone)
+
+
+def undo(book_id: int, author: Person, client_id: uuid.UUID) -> Book:
+    """Take the person's own last change back, whatever others did since; refused where others changed the same place."""
+    return _step(book_id, author, client_id, Kind.UNDO)
+
+
+def redo(book_id: int, author: Person, client_id: uuid.UUID) -> Book:
+    """Make the change again that the person undid last."""
+    return _step(book_id, author, client_id, Kind.REDO)
+
+
+def _step(book_id: int, author: Person, client_id: uuid.UUID, kind: EditRecord.Kind) -> Book:
+    with transaction.atomic():
+        book = Book.objects.select_for_update().get(pk=book_id)
+        if EditRecord.objects.filter(book=book, client_id=client_id).exists():
+            return book
+        steps = steps_of(book, author)
+        target = steps.undo if kind == Kind.UNDO else steps.redo
+        if target is None:
+            raise Problem(409, "nothing_to_undo", "There is nothing of yours to take back." if kind == Kind.UNDO else "There is nothing to do again.")
+        try:
+            _record(book, author, edit_adapter.validate_python(target.inverse), client_id, kind, target)
+        except Problem as trouble:
+            message = "Somebody has changed the same place since, so this cannot be taken back. Look at the history."
+            raise Problem(409, trouble.code, message, trouble.fields) from trouble
+        target.taken_back = True
+        target.save(update_fields=["taken_back"])
+    return book
+
+
+def _record(book: Book, author: Person, edit: Edit, client_id: uuid.UUID, kind: EditRecord.Kind, undoes: EditRecord | None = None) -> None:
+    applied = apply_edit(book.document, edit)
+    read_lab_book(applied.document)  # refuses anything that would not be a lab book any more
+    book.document = applied.document
+    book.revision += 1
+    book.save(update_fields=["document", "revision"])
+    prefix = {Kind.DO: "", Kind.UNDO: "undid: ", Kind.REDO: "did again: "}[kind]
+    words = undoes.words.removeprefix("undid: ").removeprefix("did again: ") if undoes else applied.words
+    EditRecord.objects.create(
+        book=book, revision=book.revision, client_id=client_id, author=author, kind=kind, undoes=undoes,
+        change=edit.model_dump(mode="json"), inverse=applied.inverse.model_dump(mode="json"), words=(prefix + words)[:300],
+    )  # fmt: skip
+
+
+def note_presence(book: Book, person: Person, place: str) -> None:
+    """Note who is here. Written only when something has changed or the last sighting is getting old."""
+    now = timezone.now()
+    known = Presence.objects.filter(book=book, person=person).first()
+    if known and known.place == place and now - known.seen < SIGHTING_EVERY:
+        return
+    Presence.objects.update_or_create(book=book, person=person, defaults={"seen": now, "place": place[:120]})
+
+
+def write_remark(book: Book, author: Person, stage: str, text: str) -> Remark:
+    if not text.strip():
+        raise Problem(422, "empty", "The remark is empty.")
+    return Remark.objects.create(book=book, author=author, stage=stage, text=text.strip())
+
+
+def settle_remark(remark: Remark, settled: bool) -> None:
+    remark.settled = settled
+    remark.save(update_fields=["settled"])
+
+
+def load_document(book: Book, document: Mapping[str, Any]) -> None:
+    """Put a whole document into a new book (the demo's), before anybody has edited it."""
+    if book.revision:
+        raise Problem(409, "in_use", "This lab book has been written in already.")
+    book.document = dict(document)
+    book.save(update_fields=["document"])

@@ -1,0 +1,199 @@
+"""Lab books over HTTP: read, follow, edit, undo, explain, remark. Translates; decides nothing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from pydantic import BaseModel
+
+from hobrel.classes import queries as classes
+from hobrel.classes.models import Person
+from hobrel.core.results import StageMark
+from hobrel.core.working import Working, explain
+from hobrel.labbooks import actions, queries
+from hobrel.labbooks.models import Book
+from hobrel.labbooks.schemas import (
+    BenchSummary,
+    BookChanges,
+    BookState,
+    ClassOut,
+    EditIn,
+    HandInOut,
+    HistoryEntry,
+    PracticalOut,
+    PresentOut,
+    RemarkIn,
+    RemarkOut,
+    SettleIn,
+    StepIn,
+)
+from hobrel.plans.models import Practical
+from hobrel.plans.queries import practicals_of
+from hobrel.reports.queries import hand_ins_of
+from hobrel.server.problems import ProblemOut
+
+router = Router(tags=["lab books"])
+_REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
+
+
+def _send(answer: BaseModel) -> HttpResponse:
+    """Write a validated answer out once; ninja would validate the whole analysis a second time."""
+    return HttpResponse(answer.model_dump_json(), content_type="application/json")
+
+
+def _stages(book: Book, person: Person) -> tuple[StageMark, ...]:
+    """The trail, with what the lab book alone cannot know: whether the pool is open and the report handed in."""
+    handed_in = len(hand_ins_of(book))
+    stages = []
+    for mark in queries.analysis_of(book).stages:
+        if mark.stage == "pool" and book.practical.pool_open:
+            mark = replace(mark, state="in_progress", words="open to the class")
+        elif mark.stage == "pool":
+            mark = replace(mark, words="not open yet")
+        elif mark.stage == "report" and handed_in:
+            mark = replace(mark, state="done", words="handed in" if handed_in == 1 else f"handed in {handed_in} times")
+        stages.append(mark)
+    return tuple(stages)
+
+
+def _present(book: Book, person: Person) -> list[PresentOut]:
+    return [PresentOut(name=p.person.shown_name, place=p.place) for p in queries.present_at(book, person)]
+
+
+def _remarks(book: Book) -> list[RemarkOut]:
+    return [
+        RemarkOut(id=r.pk, stage=r.stage, text=r.text, author=r.author.shown_name, at=r.at, settled=r.settled)
+        for r in book.remarks.select_related("author")
+    ]
+
+
+def _state(book: Book, person: Person) -> BookState:
+    steps = actions.steps_of(book, person)
+    school_class = book.practical.school_class
+    teacher = classes.teaches(person, school_class)
+    return BookState.model_construct(
+        id=book.pk,
+        practical=book.practical_id,
+        class_name=school_class.name,
+        school=school_class.school,
+        bench=book.bench.name,
+        names=classes.names_at(book.bench),
+        document=queries.document_of(book),
+        analysis=replace(queries.analysis_of(book), stages=_stages(book, person)),
+        relation_tex=queries.relation_tex(book),
+        revision=book.revision,
+        can_edit=not teacher,
+        can_remark=teacher,
+        undo=steps.undo.words if steps.undo else "",
+        redo=steps.redo.words.removeprefix("undid: ") if steps.redo else "",
+        present=_present(book, person),
+        remarks=_remarks(book),
+        prompts=book.practical.prompts,
+        pool_open=book.practical.pool_open,
+        hand_ins=[
+            HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins_of(book)
+        ],
+    )
+
+
+def _summary(book: Book, person: Person) -> BenchSummary:
+    analysis = queries.analysis_of(book)
+    found = next((f.value.text for f in analysis.findings if f.value), "")
+    return BenchSummary(
+        book=book.pk, bench=book.bench.name, names=classes.names_at(book.bench), stages=list(_stages(book, person)), finding=found,
+        slips=len(analysis.slips), handed_in=len(hand_ins_of(book)), open_remarks=book.remarks.filter(settled=False).count(),
+    )  # fmt: skip
+
+
+def _practical(practical: Practical, person: Person) -> PracticalOut:
+    bench = None if classes.is_teacher(person) else classes.bench_of(person)
+    if bench is not None:
+        actions.open_book(practical, bench)
+    books = [b for b in queries.books_of(practical) if classes.is_teacher(person) or b.bench == bench]
+    return PracticalOut(
+        id=practical.pk, title=practical.title, given_out=practical.given_out, pool_open=practical.pool_open,
+        question=practical.document.get("question", ""), benches=[_summary(b, person) for b in books],
+    )  # fmt: skip
+
+
+@router.get("/classes", response=list[ClassOut])
+def list_classes(request: HttpRequest) -> list[ClassOut]:
+    person = classes.who(request)
+    return [
+        ClassOut(
+            id=c.pk, name=c.name, school=c.school, year=c.year, join_code=c.join_code if classes.is_teacher(person) else "",
+            practicals=[_practical(p, person) for p in practicals_of(c)],
+        )
+        for c in classes.classes_of(person)
+    ]  # fmt: skip
+
+
+@router.get("/books/{book_id}", response={200: BookState, 404: ProblemOut})
+def read_book(request: HttpRequest, book_id: int) -> HttpResponse:
+    person = classes.who(request)
+    return _send(_state(queries.find_book(person, book_id), person))
+
+
+@router.get("/books/{book_id}/changes", response={200: BookChanges, 404: ProblemOut})
+def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "") -> HttpResponse:
+    """What is new since a revision; also how others learn that this person is here, and where."""
+    person = classes.who(request)
+    book = queries.find_book(person, book_id)
+    actions.note_presence(book, person, place)
+    state = _state(book, person) if book.revision != since else None
+    answer = BookChanges.model_construct(
+        state=state, present=_present(book, person), remarks=_remarks(book), pool_open=book.practical.pool_open
+    )
+    return _send(answer)
+
+
+@router.post("/books/{book_id}/edits", response={200: BookState, **_REFUSALS})
+def edit_book(request: HttpRequest, book_id: int, given: EditIn) -> HttpResponse:
+    person = classes.who(request)
+    book = queries.find_book(person, book_id, "edit")
+    actions.edit_book(book.pk, person, given.edit, given.client_id)
+    return _send(_state(queries.find_book(person, book_id), person))
+
+
+@router.post("/books/{book_id}/undo", response={200: BookState, **_REFUSALS})
+def undo(request: HttpRequest, book_id: int, given: StepIn) -> HttpResponse:
+    person = classes.who(request)
+    actions.undo(queries.find_book(person, book_id, "edit").pk, person, given.client_id)
+    return _send(_state(queries.find_book(person, book_id), person))
+
+
+@router.post("/books/{book_id}/redo", response={200: BookState, **_REFUSALS})
+def redo(request: HttpRequest, book_id: int, given: StepIn) -> HttpResponse:
+    person = classes.who(request)
+    actions.redo(queries.find_book(person, book_id, "edit").pk, person, given.client_id)
+    return _send(_state(queries.find_book(person, book_id), person))
+
+
+@router.get("/books/{book_id}/history", response={200: list[HistoryEntry], 404: ProblemOut})
+def read_history(request: HttpRequest, book_id: int) -> list[HistoryEntry]:
+    book = queries.find_book(classes.who(request), book_id)
+    records = book.edits.select_related("author").order_by("-revision")[:500]
+    return [HistoryEntry(revision=r.revision, author=r.author.shown_name, at=r.at, words=r.words) for r in records]
+
+
+@router.get("/books/{book_id}/working", response={200: Working, 404: ProblemOut, 422: ProblemOut})
+def read_working(request: HttpRequest, book_id: int, of: str) -> Working:
+    book = queries.find_book(classes.who(request), book_id)
+    return explain(queries.computation_of(book), of)
+
+
+@router.post("/books/{book_id}/remarks", response={200: list[RemarkOut], **_REFUSALS})
+def write_remark(request: HttpRequest, book_id: int, given: RemarkIn) -> list[RemarkOut]:
+    person = classes.who(request)
+    book = queries.find_book(person, book_id, "remark")
+    actions.write_remark(book, person, given.stage[:12], given.text[:2000])
+    return _remarks(book)
+
+
+@router.post("/remarks/{remark_id}/settle", response={200: list[RemarkOut], **_REFUSALS})
+def settle_remark(request: HttpRequest, remark_id: int, given: SettleIn) -> list[RemarkOut]:
+    remark = queries.find_remark(classes.who(request), remark_id)
+    actions.settle_remark(remark, given.settled)
+    return _remarks(remark.book)

@@ -1,0 +1,82 @@
+"""Lab books, the edits they are made of, who is looking, and remarks."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from hobrel.classes.models import Bench, Person
+from hobrel.plans.models import Practical
+
+
+class Book(models.Model):
+    """A bench's work on one practical: the document after `revision` edits."""
+
+    practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="books")
+    bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="books")
+    document = models.JSONField()
+    revision = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        db_table = "book"
+        constraints = [models.UniqueConstraint(fields=["practical", "bench"], name="one_book_per_bench_and_practical")]
+
+
+class EditRecord(models.Model):
+    """One change: who, when, what, and how to take it back.
+
+    `client_id` is made by the browser, so that a change sent twice is made once. An undo or redo is a change of its own;
+    `undoes` points to the one it took back, and `taken_back` marks one that is at present undone.
+    """
+
+    class Kind(models.TextChoices):
+        DO = "do"
+        UNDO = "undo"
+        REDO = "redo"
+
+    book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="edits")
+    revision = models.PositiveIntegerField()
+    client_id = models.UUIDField()
+    author = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="edits")
+    at = models.DateTimeField(auto_now_add=True)
+    kind = models.CharField(max_length=4, choices=Kind.choices, default=Kind.DO)
+    change = models.JSONField()
+    inverse = models.JSONField()
+    words = models.CharField(max_length=300)
+    undoes = models.ForeignKey("self", on_delete=models.CASCADE, null=True, blank=True, related_name="undone_by")
+    taken_back = models.BooleanField(default=False)
+
+    class Meta:
+        db_table = "edit"
+        ordering = ["revision"]
+        constraints = [
+            models.UniqueConstraint(fields=["book", "revision"], name="one_edit_per_revision"),
+            models.UniqueConstraint(fields=["book", "client_id"], name="each_edit_once"),
+        ]
+
+
+class Presence(models.Model):
+    """Who has a lab book open, and which cell they are in."""
+
+    book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="presences")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
+    place = models.CharField(max_length=120, blank=True)
+    seen = models.DateTimeField()
+
+    class Meta:
+        db_table = "presence"
+        constraints = [models.UniqueConstraint(fields=["book", "person"], name="present_once")]
+
+
+class Remark(models.Model):
+    """A teacher's note in the margin of a stage."""
+
+    book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="remarks")
+    author = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="remarks")
+    stage = models.CharField(max_length=12)
+    text = models.TextField(max_length=2000)
+    at = models.DateTimeField(auto_now_add=True)
+    settled = models.BooleanField(default=False)
+
+    class Meta:
+        db_table = "remark"
+        ordering = ["at"]

@@ -1,0 +1,103 @@
+"""Questions about lab books: who may open one, what is in it, what has been computed from it."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Literal
+
+from django.utils import timezone
+
+from hobrel.classes.models import Person
+from hobrel.classes.queries import bench_of, teaches
+from hobrel.core.analysis import Computation, compute, present
+from hobrel.core.documents import LabBook, read_lab_book
+from hobrel.core.formulas import typeset
+from hobrel.core.results import Analysis
+from hobrel.labbooks.actions import PRESENT_FOR
+from hobrel.labbooks.models import Book, Presence, Remark
+from hobrel.plans.models import Practical
+from hobrel.server.problems import Problem, not_found
+
+Need = Literal["see", "edit", "remark"]
+
+
+def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
+    """A lab book that this person may see, edit (its own bench) or remark on (the class's teachers).
+
+    Raises
+    ------
+    Problem
+        404 for who may not even see it; 403 for who may see but not do this.
+    """
+    book = Book.objects.select_related("practical__school_class", "bench").filter(pk=book_id).first()
+    if book is None:
+        raise not_found()
+    teacher = teaches(person, book.practical.school_class)
+    own = not teacher and bench_of(person) == book.bench
+    if not (teacher or own):
+        raise not_found()
+    if need == "edit" and not own:
+        raise Problem(403, "look_only", "You can look at this lab book and leave remarks; readings are changed by its bench.")
+    if need == "remark" and not teacher:
+        raise Problem(403, "teacher_only", "Remarks are left by the teacher.")
+    return book
+
+
+def find_remark(person: Person, remark_id: int) -> Remark:
+    remark = Remark.objects.filter(pk=remark_id).first()
+    if remark is None:
+        raise not_found()
+    find_book(person, remark.book_id)
+    return remark
+
+
+def books_of(practical: Practical) -> list[Book]:
+    """All lab books of a practical, in the order of their benches."""
+    return list(Book.objects.filter(practical=practical).select_related("bench").order_by("bench__name"))
+
+
+@lru_cache(maxsize=256)
+def _computed(book_id: int, revision: int) -> tuple[Computation, Analysis]:
+    """Both sides of an analysis, by book and revision: a revision's document never changes."""
+    document = read_lab_book(Book.objects.only("document").get(pk=book_id, revision=revision).document)
+    computation = compute(document)
+    return computation, present(computation)
+
+
+def computation_of(book: Book) -> Computation:
+    return _fresh(book)[0]
+
+
+def analysis_of(book: Book) -> Analysis:
+    return _fresh(book)[1]
+
+
+def _fresh(book: Book) -> tuple[Computation, Analysis]:
+    try:
+        return _computed(book.pk, book.revision)
+    except Book.DoesNotExist:
+        # somebody edited between the reading of `book` and now: take the newest
+        book.refresh_from_db()
+        return _computed(book.pk, book.revision)
+
+
+def forget_computed() -> None:
+    """For tests and the demo loader, where books are made anew with the same numbers."""
+    _computed.cache_clear()
+
+
+def document_of(book: Book) -> LabBook:
+    return computation_of(book).book
+
+
+def relation_tex(book: Book) -> str:
+    """The expected relation of the plan, typeset."""
+    document = document_of(book)
+    finding_symbols = [f.symbol for f in document.findings]
+    return typeset.relation_tex(document.relation, [*(q.symbol for q in document.quantities), *finding_symbols])
+
+
+def present_at(book: Book, but: Person) -> list[Presence]:
+    """Who else has this book open now."""
+    since = timezone.now() - PRESENT_FOR
+    return list(Presence.objects.filter(book=book, seen__gte=since).exclude(person=but).select_related("person"))

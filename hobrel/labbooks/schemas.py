@@ -1,0 +1,123 @@
+"""Shapes of what goes in and out about lab books."""
+
+from __future__ import annotations
+
+import datetime
+import uuid
+
+from ninja import Schema
+
+from hobrel.core.documents import LabBook
+from hobrel.core.results import Analysis, StageMark
+from hobrel.labbooks.edits import Edit
+
+
+class PresentOut(Schema):
+    name: str
+    place: str
+
+
+class RemarkOut(Schema):
+    id: int
+    stage: str
+    text: str
+    author: str
+    at: datetime.datetime
+    settled: bool
+
+
+class RemarkIn(Schema):
+    stage: str
+    text: str
+
+
+class SettleIn(Schema):
+    settled: bool
+
+
+class HandInOut(Schema):
+    id: int
+    number: int
+    at: datetime.datetime
+    by: str
+    revision: int
+
+
+class BookState(Schema):
+    """A lab book as its readers need it, after `revision` edits."""
+
+    id: int
+    practical: int
+    class_name: str
+    school: str
+    bench: str
+    names: list[str]
+    revision: int
+    document: LabBook
+    analysis: Analysis
+    relation_tex: str
+    can_edit: bool
+    can_remark: bool
+    undo: str
+    redo: str
+    present: list[PresentOut]
+    remarks: list[RemarkOut]
+    prompts: dict[str, str]
+    pool_open: bool
+    hand_ins: list[HandInOut]
+
+
+class BookChanges(Schema):
+    """What is new since a revision: `state` is null where nothing is."""
+
+    state: BookState | None
+    present: list[PresentOut]
+    remarks: list[RemarkOut]
+    pool_open: bool
+
+
+class EditIn(Schema):
+    client_id: uuid.UUID
+    edit: Edit
+
+
+class StepIn(Schema):
+    client_id: uuid.UUID
+
+
+class HistoryEntry(Schema):
+    revision: int
+    author: str
+    at: datetime.datetime
+    words: str
+
+
+class BenchSummary(Schema):
+    """A bench on the teacher's page: its trail in small, its finding, how many slips."""
+
+    book: int
+    bench: str
+    names: list[str]
+    stages: list[StageMark]
+    finding: str
+    slips: int
+    handed_in: int
+    open_remarks: int
+
+
+class PracticalOut(Schema):
+    id: int
+    title: str
+    given_out: datetime.date
+    pool_open: bool
+    question: str
+    benches: list[BenchSummary]
+
+
+class ClassOut(Schema):
+    id: int
+    name: str
+    school: str
+    year: str
+    join_code: str
+    practicals: list[PracticalOut]

@@ -1,0 +1,27 @@
+"""Writing plans and giving them out."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+
+from hobrel.classes.models import Person, SchoolClass
+from hobrel.core.documents import LabBook, write_lab_book
+from hobrel.plans.models import Plan, Practical
+
+
+def write_plan(owner: Person, document: LabBook, prompts: Mapping[str, str]) -> Plan:
+    """Keep a plan. `document` is a lab book without readings."""
+    return Plan.objects.create(owner=owner, title=document.title, document=write_lab_book(document), prompts=dict(prompts))
+
+
+def give_out(plan: Plan, school_class: SchoolClass, day: date) -> Practical:
+    """Start a practical: the class gets the plan as it is now, so later changes to the plan do not touch running work."""
+    return Practical.objects.create(
+        school_class=school_class, plan=plan, title=plan.title, document=plan.document, prompts=plan.prompts, given_out=day
+    )
+
+
+def open_pool(practical: Practical, is_open: bool) -> None:
+    practical.pool_open = is_open
+    practical.save(update_fields=["pool_open"])

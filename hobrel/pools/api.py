@@ -1,0 +1,41 @@
+"""The pool over HTTP."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from hobrel.classes.queries import who
+from hobrel.core.presenting.pool import PoolResult
+from hobrel.plans.actions import open_pool
+from hobrel.plans.queries import find_practical
+from hobrel.pools import queries
+from hobrel.server.problems import ProblemOut
+
+router = Router(tags=["pool"])
+
+
+class PoolOut(Schema):
+    title: str
+    class_name: str
+    pool_open: bool
+    pools: list[PoolResult]
+
+
+class OpenIn(Schema):
+    open: bool
+
+
+@router.get("/practicals/{practical_id}/pool", response={200: PoolOut, 403: ProblemOut, 404: ProblemOut})
+def read_pool(request: HttpRequest, practical_id: int) -> PoolOut:
+    practical = queries.find_pool(who(request), practical_id)
+    return PoolOut(
+        title=practical.title, class_name=practical.school_class.name, pool_open=practical.pool_open, pools=queries.pool_of(practical)
+    )
+
+
+@router.post("/practicals/{practical_id}/pool", response={200: PoolOut, 403: ProblemOut, 404: ProblemOut})
+def set_pool_open(request: HttpRequest, practical_id: int, given: OpenIn) -> PoolOut:
+    practical = find_practical(who(request), practical_id, as_teacher=True)
+    open_pool(practical, given.open)
+    return read_pool(request, practical_id)

@@ -1,0 +1,35 @@
+"""The pool of a practical: every bench's finding, brought together. Nothing here can change a lab book."""
+
+from __future__ import annotations
+
+from hobrel.classes.models import Person
+from hobrel.classes.queries import bench_of, teaches
+from hobrel.core.documents import read_lab_book
+from hobrel.core.presenting.pool import PoolResult, present_pool
+from hobrel.labbooks.queries import books_of, computation_of
+from hobrel.plans.models import Practical
+from hobrel.plans.queries import find_practical
+from hobrel.server.problems import Problem
+
+
+def find_pool(person: Person, practical_id: int) -> Practical:
+    """The practical whose pool this person may see.
+
+    Raises
+    ------
+    Problem
+        404 for other classes; 403 for students as long as the pool is not open.
+    """
+    practical = find_practical(person, practical_id)
+    teacher = teaches(person, practical.school_class)
+    if not teacher and bench_of(person) is None:
+        raise Problem(403, "no_bench", "You do not sit at a bench yet. Ask your teacher.")
+    if not teacher and not practical.pool_open:
+        raise Problem(403, "pool_closed", "The pool is not open yet. Your teacher opens it when most benches have a finding.")
+    return practical
+
+
+def pool_of(practical: Practical) -> list[PoolResult]:
+    """One pool for each finding of the practical."""
+    benches = [(book.bench.name, computation_of(book)) for book in books_of(practical)]
+    return [present_pool(finding, benches) for finding in read_lab_book(practical.document).findings]

@@ -1,0 +1,68 @@
+"""Reports over HTTP: look, take out, hand in."""
+
+from __future__ import annotations
+
+import re
+from typing import Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from hobrel.classes.queries import who
+from hobrel.labbooks.models import Book
+from hobrel.labbooks.queries import analysis_of, find_book
+from hobrel.labbooks.schemas import HandInOut
+from hobrel.reports import actions, queries
+from hobrel.reports.drawing import draw_svg
+from hobrel.reports.export import export_html, export_pdf
+from hobrel.server.problems import ProblemOut, not_found
+
+router = Router(tags=["reports"])
+
+
+def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
+    response = HttpResponse(content, content_type=kind)
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    response["X-Content-Type-Options"] = "nosniff"
+    return response
+
+
+def _file_name(book: Book, ending: str, more: str = "") -> str:
+    plain = re.sub(r"[^A-Za-z0-9]+", "-", f"{book.practical.title} {book.bench.name}{more}").strip("-").lower()
+    return f"{plain or 'report'}.{ending}"
+
+
+def _send_report(ending: Literal["html", "pdf"], html: str, pdf: bytes, name: str) -> HttpResponse:
+    return _file(pdf, "application/pdf", name) if ending == "pdf" else _file(html, "text/html; charset=utf-8", name)
+
+
+@router.get("/books/{book_id}/report.{ending}", response={200: None, 404: ProblemOut})
+def take_out_report(request: HttpRequest, book_id: int, ending: Literal["html", "pdf"]) -> HttpResponse:
+    book = find_book(who(request), book_id)
+    matter = actions.gather_matter(book)
+    name = _file_name(book, ending)
+    return _send_report(ending, export_html(matter) if ending == "html" else "", export_pdf(matter) if ending == "pdf" else b"", name)
+
+
+@router.get("/books/{book_id}/graphs/{graph_id}.svg", response={200: None, 404: ProblemOut})
+def take_out_graph(request: HttpRequest, book_id: int, graph_id: str) -> HttpResponse:
+    book = find_book(who(request), book_id)
+    for graph in analysis_of(book).graphs:
+        if graph.graph == graph_id and graph.figure is not None:
+            return _file(draw_svg(graph.figure), "image/svg+xml", _file_name(book, "svg", f" {graph_id}"))
+    raise not_found()
+
+
+@router.post("/books/{book_id}/hand-in", response={200: list[HandInOut], 403: ProblemOut, 404: ProblemOut, 409: ProblemOut})
+def hand_in(request: HttpRequest, book_id: int) -> list[HandInOut]:
+    person = who(request)
+    book = find_book(person, book_id, "edit")
+    actions.hand_in(book, person)
+    return [HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in queries.hand_ins_of(book)]
+
+
+@router.get("/hand-ins/{hand_in_id}/report.{ending}", response={200: None, 404: ProblemOut})
+def take_out_hand_in(request: HttpRequest, hand_in_id: int, ending: Literal["html", "pdf"]) -> HttpResponse:
+    found = queries.find_hand_in(who(request), hand_in_id)
+    name = _file_name(found.book, ending, f" {found.number}")
+    return _send_report(ending, found.html, bytes(found.pdf), name)

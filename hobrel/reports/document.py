@@ -1,0 +1,199 @@
+"""The lab report as a document tree: question, expectation, method, readings, graph, line, finding, what was set aside, texts."""
+
+from __future__ import annotations
+
+import base64
+import datetime
+from dataclasses import dataclass
+from typing import Literal
+
+from hobrel.core.documents import LabBook
+from hobrel.core.figures import Figure
+from hobrel.core.formulas.typeset import RichText
+from hobrel.core.results import Analysis, ColumnResult, FindingResult, FitResult
+from hobrel.reports import pandoc as p
+from hobrel.reports.drawing import draw_svg
+from hobrel.reports.tokens import split_tokens
+
+
+@dataclass(frozen=True)
+class ReportMatter:
+    """All that a report is made from."""
+
+    book: LabBook
+    analysis: Analysis
+    school: str
+    class_name: str
+    bench: str
+    names: tuple[str, ...]
+    day: datetime.date
+
+
+@dataclass(frozen=True)
+class ReportDocument:
+    """A report: pandoc's JSON tree, and the figures that it refers to by file name (empty where they are inside it)."""
+
+    tree: str
+    figures: dict[str, str]
+
+
+def build_report(matter: ReportMatter, pictures: Literal["inside", "beside"]) -> ReportDocument:
+    """Build the report.
+
+    Parameters
+    ----------
+    matter : ReportMatter
+    pictures : {"inside", "beside"}
+        Figures as data addresses (HTML), or as files beside the document (PDF).
+    """
+    book, analysis = matter.book, matter.analysis
+    figures: dict[str, str] = {}
+
+    def place(figure: Figure) -> p.Block:
+        svg = draw_svg(figure)
+        if pictures == "inside":
+            return p.picture("data:image/svg+xml;base64," + base64.b64encode(svg.encode()).decode(), figure.summary, "100%")
+        name = f"figure-{len(figures) + 1}.svg"
+        figures[name] = svg
+        return p.picture(name, figure.summary, "88%")
+
+    blocks: list[p.Block] = [p.heading(book.title, 1), _heading_line(matter)]
+    if book.question:
+        blocks += [p.heading("Question"), p.paragraph(p.text(book.question))]
+    blocks += _own_text(matter, "expectation", "What we expected")
+    blocks += _own_text(matter, "method", "Method")
+    blocks += _readings(matter)
+    for graph in analysis.graphs:
+        if graph.figure is not None and any(f.graph == graph.graph for f in analysis.fits):
+            blocks += [p.heading("Graph"), place(graph.figure)]
+    for fit in analysis.fits:
+        blocks += _line(fit)
+    for finding in analysis.findings:
+        blocks += _finding(finding)
+    blocks += _set_aside(matter)
+    blocks += _own_text(matter, "discussion", "Discussion")
+    blocks += _own_text(matter, "conclusion", "Conclusion")
+    return ReportDocument(p.document(blocks), figures)
+
+
+def _heading_line(matter: ReportMatter) -> p.Block:
+    who = f"Bench {matter.bench}: {', '.join(matter.names)}" if matter.names else f"Bench {matter.bench}"
+    where = ", ".join(x for x in (matter.school, matter.class_name) if x)
+    return p.paragraph([p.emphasis(p.text(f"{who}\n{where} · {matter.day.day} {matter.day:%B %Y}"))])
+
+
+def _own_text(matter: ReportMatter, section: str, title: str) -> list[p.Block]:
+    words = matter.book.texts.get(section, "").strip()
+    if not words:
+        return []
+    blocks = [p.heading(title)]
+    for part in words.split("\n\n"):
+        inlines: list[p.Inline] = []
+        for piece, live in split_tokens(part.strip(), matter.analysis.tokens):
+            inlines += [p.strong(piece)] if live else p.text(piece)
+        blocks.append(p.paragraph(inlines))
+    return blocks
+
+
+def rich(label: RichText) -> list[p.Inline]:
+    """Styled runs as pandoc inlines."""
+    out: list[p.Inline] = []
+    for run in label:
+        inner = p.text(run.text)
+        kind = {"italic": "Emph", "sup": "Superscript", "sub": "Subscript", "bold": "Strong"}.get(run.style)
+        out += [{"t": kind, "c": inner}] if kind else inner
+    return out
+
+
+def _head(column: ColumnResult) -> list[p.Inline]:
+    unit = f" / ({column.unit})" if "/" in column.unit or " " in column.unit else f" / {column.unit}" if column.unit else ""
+    return rich(column.symbol) + p.text(unit)
+
+
+def _readings(matter: ReportMatter) -> list[p.Block]:
+    blocks: list[p.Block] = [p.heading("Readings")]
+    constants = [c.constant for run in matter.analysis.runs[:1] for c in run.columns if c.constant]
+    columns = matter.analysis.runs[0].columns if matter.analysis.runs else ()
+    if constants:
+        named = [rich(c.symbol) + p.text(f" = {c.constant.text}") for c in columns if c.constant]
+        joined: list[p.Inline] = p.text("Measured once: ")
+        for i, one in enumerate(named):
+            joined += (p.text("; ") if i else []) + one
+        blocks.append(p.paragraph(joined))
+    for run, result in zip(matter.book.runs, matter.analysis.runs, strict=True):
+        quantities = {q.id: q for q in matter.book.quantities}
+        shown = [c for c in result.columns if not c.constant and c.trouble is None and quantities[c.quantity].kind != "constant"]
+        head: list[list[p.Inline]] = []
+        for column in shown:
+            repeats = quantities[column.quantity].repeats
+            if repeats > 1:
+                head += [_head(column) + p.text(f" ({i + 1})") for i in range(repeats)]
+                head.append(p.text("mean ") + _head(column))
+            else:
+                head.append(_head(column))
+        rows = []
+        for row, setting in enumerate(run.settings):
+            cells: list[list[p.Inline]] = []
+            for column in shown:
+                quantity, cell = quantities[column.quantity], column.cells[row]
+                if quantity.repeats > 1:
+                    readings = list(setting.readings.get(column.quantity, ()))
+                    readings += [None] * (quantity.repeats - len(readings))
+                    for reading in readings[: quantity.repeats]:
+                        aside = reading is not None and (reading.set_aside or setting.set_aside)
+                        cells.append([p.struck(reading.text)] if reading and aside else p.text(reading.text if reading else "–"))
+                pair = f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text
+                cells.append([p.struck(pair)] if setting.set_aside and pair else p.text(pair or "–"))
+            if any(c.value is not None for c in (column.cells[row] for column in shown)):
+                rows.append(cells)
+        if rows:
+            blocks.append(p.table(head, rows, run.name))
+    blocks.append(p.paragraph([p.emphasis(p.text(matter.analysis.convention_words))]))
+    return blocks
+
+
+def _line(fit: FitResult) -> list[p.Block]:
+    if fit.gradient is None or fit.intercept is None:
+        return []
+    items = [
+        p.text("Gradient: ") + [p.math(fit.gradient.tex)],
+        p.text("Intercept: ") + [p.math(fit.intercept.tex)] + p.text(f". {fit.intercept_words}"),
+        p.text(f"{fit.within}."),
+    ]
+    if fit.reduced_chi2:
+        items.append([p.math(r"\chi^2_\nu = " + fit.reduced_chi2)] + p.text(f" for {fit.dof} degrees of freedom. {fit.chi2_words}"))
+    if fit.pattern is not None:
+        items.append(p.text(fit.pattern.sentence))
+    return [p.paragraph(p.text(f"A line through {fit.n} points, {fit.method}:")), p.paragraph([p.math(fit.equation_tex, display=True)]), p.bullets(items)]
+
+
+def _finding(finding: FindingResult) -> list[p.Block]:
+    if finding.value is None:
+        return []
+    blocks = [
+        p.heading(f"Finding: {finding.name}"),
+        p.paragraph([p.math(finding.formula_tex, display=True)]),
+        p.paragraph([p.math(f"{finding.numbers_tex} = {finding.value.value_tex}", display=True)]),
+        p.paragraph([p.strong(finding.statement)] + p.text(f". {finding.rounding_words}")),
+    ]
+    shares: list[p.Inline] = p.text("Where the uncertainty comes from: ")
+    for i, bar in enumerate(finding.budget):
+        shares += p.text(", " if i else "") + rich(bar.symbol) + p.text(f" {bar.share_text}")
+    blocks.append(p.paragraph(shares + p.text(".")))
+    if finding.accepted is not None:
+        blocks.append(p.paragraph(p.text(f"Accepted value: {finding.accepted.text} ({finding.accepted_source}). {finding.comparison}")))
+    return blocks
+
+
+def _set_aside(matter: ReportMatter) -> list[p.Block]:
+    items: list[list[p.Inline]] = []
+    quantities = {q.id: q for q in matter.book.quantities}
+    for run in matter.book.runs:
+        for number, setting in enumerate(run.settings, 1):
+            if setting.set_aside:
+                items.append(p.text(f"Setting {number}: {setting.set_aside}"))
+            for key, readings in setting.readings.items():
+                for reading in readings:
+                    if reading is not None and reading.set_aside and key in quantities:
+                        items.append(p.text(f"Setting {number}, {quantities[key].name}, {reading.text} {quantities[key].unit}: {reading.set_aside}"))
+    return [p.heading("Left out, and why"), p.bullets(items)] if items else []

@@ -1,0 +1,43 @@
+"""The API, assembled from the apps' routers."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, ValidationError
+from ninja.security import django_auth
+
+from hobrel.classes.api import router as classes_router
+from hobrel.core.errors import CoreError
+from hobrel.labbooks.api import router as labbooks_router
+from hobrel.pools.api import router as pools_router
+from hobrel.reports.api import router as reports_router
+from hobrel.server.problems import Problem, problem_response
+
+api = NinjaAPI(title="Hobrel", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+api.add_router("", classes_router)
+api.add_router("", labbooks_router)
+api.add_router("", pools_router)
+api.add_router("", reports_router)
+
+
+@api.exception_handler(Problem)
+def answer_problem(request: HttpRequest, problem: Problem) -> HttpResponse:
+    return problem_response(problem)
+
+
+@api.exception_handler(CoreError)
+def answer_core_error(request: HttpRequest, trouble: CoreError) -> HttpResponse:
+    return problem_response(Problem(422, trouble.code, trouble.message, trouble.fields))
+
+
+@api.exception_handler(AuthenticationError)
+def answer_stranger(request: HttpRequest, trouble: AuthenticationError) -> HttpResponse:
+    return problem_response(Problem(401, "signed_out", "You are not signed in any more. Sign in again; what waits here is kept."))
+
+
+@api.exception_handler(ValidationError)
+def answer_invalid(request: HttpRequest, trouble: ValidationError) -> HttpResponse:
+    first = trouble.errors[0] if trouble.errors else {}
+    place = ".".join(str(p) for p in first.get("loc", ()))
+    return problem_response(Problem(422, "bad_request", f"The request does not fit: {place}: {first.get('msg', '')}."))

@@ -1,0 +1,105 @@
+"""Settings. Everything a place may want to change comes from the environment; the defaults run a safe single machine."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+DATA = Path(os.environ.get("HOBREL_DATA", ROOT / "var"))
+DATA.mkdir(parents=True, exist_ok=True)
+DEMO = os.environ.get("HOBREL_DEMO") == "1"
+DEBUG = os.environ.get("HOBREL_DEBUG") == "1"
+
+
+def _read_secret() -> str:
+    """The signing key: from the environment, else made once and kept beside the data."""
+    if given := os.environ.get("HOBREL_SECRET"):
+        return given
+    kept = DATA / "secret"
+    if not kept.exists():
+        kept.touch(mode=0o600)
+        kept.write_text(secrets.token_urlsafe(50))
+    return kept.read_text()
+
+
+SECRET_KEY = _read_secret()
+ALLOWED_HOSTS = os.environ.get("HOBREL_HOSTS", "127.0.0.1,localhost").split(",")
+CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("HOBREL_ORIGINS", "").split(",") if o]
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "ninja",
+    "hobrel.classes",
+    "hobrel.plans",
+    "hobrel.labbooks",
+    "hobrel.pools",
+    "hobrel.reports",
+    "hobrel.demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "hobrel.server.middleware.ContentSecurityPolicy",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "hobrel.server.urls"
+WSGI_APPLICATION = "hobrel.server.wsgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"], "APP_DIRS": False}]
+AUTH_USER_MODEL = "classes.Person"
+AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+_journal = os.environ.get("HOBREL_JOURNAL", "WAL")
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "hobrel.sqlite3",
+        # WAL with FULL sync: an acknowledged edit survives kill -9 and a power cut. IMMEDIATE: a transaction that reads first
+        # and writes later does not fail when another writer came between.
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            "init_command": f"PRAGMA journal_mode={_journal}; PRAGMA synchronous=FULL; PRAGMA busy_timeout=20000;",
+        },
+        "CONN_MAX_AGE": None,
+        # a file: with an in-memory database the server's threads and the test's would not see each other's rows
+        "TEST": {"NAME": DATA / "test.sqlite3"},
+    }
+}
+
+LANGUAGE_CODE = "en-gb"
+USE_TZ = True
+TIME_ZONE = os.environ.get("HOBREL_TIME_ZONE", "UTC")
+
+STATIC_URL = "/static/"
+STATIC_ROOT = DATA / "static"
+STATICFILES_DIRS = [ROOT / "web" / "dist"] if (ROOT / "web" / "dist").exists() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+WHITENOISE_USE_FINDERS = DEBUG
+# the front end's build has already put a digest into every file name under assets/
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8,}\.\w+$"
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("HOBREL_HTTPS") == "1"
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+X_FRAME_OPTIONS = "DENY"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,47 @@
+// Providers and addresses.
+import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { ConfigProvider } from 'antd';
+import { Suspense, lazy } from 'react';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { Refusal, client, get } from '@/shared/api/client';
+import { antdTheme } from '@/shared/theme/tokens';
+import { Quietly } from './Quietly';
+
+const SignIn = lazy(() => import('./SignIn').then((m) => ({ default: m.SignIn })));
+const StartPage = lazy(() => import('@/classroom/StartPage').then((m) => ({ default: m.StartPage })));
+const PoolPage = lazy(() => import('./PoolPage').then((m) => ({ default: m.PoolPage })));
+const BookPage = lazy(() => import('./BookPage').then((m) => ({ default: m.BookPage })));
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: (count, trouble) => !(trouble instanceof Refusal) && count < 3, refetchOnWindowFocus: false } },
+});
+const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
+
+export function App() {
+  return (
+    <ConfigProvider theme={antdTheme} csp={{ nonce }} wave={{ disabled: true }} button={{ autoInsertSpace: false }}>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <Suspense fallback={<Quietly words="Opening" />}>
+            <Pages />
+          </Suspense>
+        </BrowserRouter>
+      </QueryClientProvider>
+    </ConfigProvider>
+  );
+}
+
+function Pages() {
+  const me = useQuery({ queryKey: ['me'], queryFn: () => get(client.GET('/api/me')) });
+  if (me.isPending) return <Quietly words="Opening" />;
+  if (me.isError) return <Quietly words="The server cannot be reached. This page tries again by itself; you can also reload it." />;
+  if (!me.data.role) return <SignIn demo={me.data.demo} />;
+  return (
+    <Routes>
+      <Route path="/" element={<StartPage me={me.data} />} />
+      <Route path="/practicals/:practical/pool" element={<PoolPage me={me.data} />} />
+      <Route path="/books/:book/:stage" element={<BookPage me={me.data} />} />
+      <Route path="*" element={<Navigate to="/" replace />} />
+    </Routes>
+  );
+}

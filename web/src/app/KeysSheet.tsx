@@ -1,0 +1,32 @@
+import { Sheet } from '@/shared/ui/Sheet';
+
+const keys: [string, string][] = [
+  ['Alt+1 … Alt+9', 'go to a station of the trail'],
+  ['Enter', 'next cell, down or across as chosen'],
+  ['Shift+Enter', 'back the same way'],
+  ['Tab, Shift+Tab', 'next or previous cell in the row'],
+  ['↑ ↓', 'cell above or below'],
+  ['← →', 'move in the text, then to the next cell'],
+  ['Esc', 'put back what stood in the cell'],
+  ['Alt+S', 'set the focused reading aside, or bring it back'],
+  ['Ctrl+Z', 'undo your last change'],
+  ['Shift+Ctrl+Z', 'redo it'],
+  ['← → on a graph', 'walk from point to point'],
+  ['w on a number', 'its working'],
+  ['?', 'this list'],
+];
+
+export function KeysSheet({ onClose }: { onClose: () => void }) {
+  return (
+    <Sheet title="Keys" onClose={onClose}>
+      <div className="keys">
+        {keys.map(([key, words]) => (
+          <div key={key}>
+            <kbd>{key}</kbd>
+            <span>{words}</span>
+          </div>
+        ))}
+      </div>
+    </Sheet>
+  );
+}

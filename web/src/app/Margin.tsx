@@ -1,0 +1,116 @@
+// The margin: the plan's prompt, what the checks noticed, and the teacher's remarks.
+import { Button, Input } from 'antd';
+import { useState } from 'react';
+import { type Slip, type StageName, client, get } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { cellKey } from '@/shared/book/rows';
+import { stageNames } from '@/shared/ui/MiniTrail';
+
+export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; open: boolean; onToggle: () => void; onKeys: () => void }) {
+  const { state, analysis } = useBook();
+  const prompt = state.prompts[stage];
+  if (!open)
+    return (
+      <aside className="margin" style={{ padding: '14px 4px' }}>
+        <Button type="text" size="small" onClick={onToggle} aria-label="Unfold the margin" title="Unfold the margin">
+          ‹
+        </Button>
+        {analysis.slips.length > 0 && <div className="trail-slips" style={{ position: 'static', marginTop: 8 }}>{analysis.slips.length}</div>}
+      </aside>
+    );
+  const remarks = state.remarks.filter((r) => r.stage === stage);
+  const elsewhere = state.remarks.filter((r) => r.stage !== stage && !r.settled);
+  return (
+    <aside className="margin" aria-label="Margin">
+      <Button className="margin-fold" type="text" size="small" onClick={onToggle} aria-label="Fold the margin away" title="Fold the margin away">
+        ›
+      </Button>
+      {prompt && <p className="margin-prompt">{prompt}</p>}
+      {analysis.slips.length > 0 && (
+        <>
+          <h3>Look again</h3>
+          <ul>
+            {analysis.slips.map((slip, i) => (
+              <li key={i}>
+                <SlipLine slip={slip} />
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {(remarks.length > 0 || state.can_remark) && <h3>Remarks on {stageNames[stage]}</h3>}
+      <Remarks stage={stage} />
+      {elsewhere.length > 0 && (
+        <p className="quiet" style={{ marginTop: 10, fontSize: 14 }}>
+          More remarks: {[...new Set(elsewhere.map((r) => stageNames[r.stage as StageName]))].join(', ')}
+        </p>
+      )}
+      <p style={{ marginTop: 24 }}>
+        <Button type="text" size="small" onClick={onKeys}>
+          Keys <kbd style={{ marginLeft: 6 }}>?</kbd>
+        </Button>
+      </p>
+    </aside>
+  );
+}
+
+function SlipLine({ slip }: { slip: Slip }) {
+  const { state } = useBook();
+  const store = useBookStore();
+  const settings = state.document.runs?.find((r) => r.id === slip.run)?.settings ?? [];
+  const row = settings.findIndex((s) => s.id === slip.setting);
+  return (
+    <button type="button" className="slip" onClick={() => store.goTo(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0))}>
+      <b>
+        Setting {row + 1}
+        {slip.repeat !== null && slip.repeat !== undefined ? `, repeat ${slip.repeat + 1}` : ''}
+      </b>
+      {slip.message}
+    </button>
+  );
+}
+
+function Remarks({ stage }: { stage: StageName }) {
+  const { state } = useBook();
+  const store = useBookStore();
+  const [text, setText] = useState('');
+  const [trouble, setTrouble] = useState('');
+  const send = (work: Promise<typeof state.remarks>) => {
+    work.then((all) => store.setRemarks(all)).catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''));
+  };
+  return (
+    <>
+      <ul>
+        {state.remarks
+          .filter((r) => r.stage === stage)
+          .map((r) => (
+            <li key={r.id} className={`remark${r.settled ? ' settled' : ''}`}>
+              {r.text}
+              <div className="remark-foot">
+                <span>{r.author}</span>
+                <Button size="small" type="text" onClick={() => send(get(client.POST('/api/remarks/{remark_id}/settle', { params: { path: { remark_id: r.id } }, body: { settled: !r.settled } })))}>
+                  {r.settled ? 'settled' : 'settle'}
+                </Button>
+              </div>
+            </li>
+          ))}
+      </ul>
+      {state.can_remark && (
+        <form
+          style={{ marginTop: 10 }}
+          onSubmit={(e) => {
+            e.preventDefault();
+            send(get(client.POST('/api/books/{book_id}/remarks', { params: { path: { book_id: state.id } }, body: { stage, text } })));
+            setText('');
+          }}
+        >
+          <Input.TextArea value={text} onChange={(e) => setText(e.target.value)} autoSize={{ minRows: 2 }} aria-label="A remark for the bench" placeholder="A remark for this bench" />
+          <Button htmlType="submit" size="small" style={{ marginTop: 6 }} disabled={!text.trim()}>
+            Leave remark
+          </Button>
+        </form>
+      )}
+      {trouble && <p className="notice bad">{trouble}</p>}
+    </>
+  );
+}

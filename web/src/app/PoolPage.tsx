@@ -1,0 +1,17 @@
+// The pool on a page of its own, for the teacher.
+import { useParams } from 'react-router';
+import type { Me } from '@/shared/api/client';
+import { Bar } from '@/shared/ui/Bar';
+import { Pool } from '@/pool/Pool';
+
+export function PoolPage({ me }: { me: Me }) {
+  const { practical = '' } = useParams();
+  return (
+    <>
+      <Bar me={me} where={<b>Pool</b>} />
+      <main className="start">
+        <Pool practical={Number(practical)} teacher={me.role === 'teacher'} />
+      </main>
+    </>
+  );
+}

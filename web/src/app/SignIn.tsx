@@ -1,0 +1,164 @@
+// The first page: students by class code, name and PIN; teachers by name and password; the demo by one click.
+import { useQueryClient } from '@tanstack/react-query';
+import { Button, Input } from 'antd';
+import { type ReactNode, useState } from 'react';
+import { type Me, type Schemas, client, get } from '@/shared/api/client';
+import './sign-in.css';
+
+type ClassList = Schemas['ClassList'];
+
+function useSend(): [string, (work: () => Promise<void>) => void, boolean] {
+  const [trouble, setTrouble] = useState('');
+  const [busy, setBusy] = useState(false);
+  const send = (work: () => Promise<void>) => {
+    setBusy(true);
+    setTrouble('');
+    work()
+      .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : 'That did not work. Try again.'))
+      .finally(() => setBusy(false));
+  };
+  return [trouble, send, busy];
+}
+
+export function SignIn({ demo }: { demo: Me['demo'] }) {
+  const queries = useQueryClient();
+  const enter = (me: Me) => {
+    queries.clear();
+    queries.setQueryData(['me'], me);
+  };
+  return (
+    <main className="sign-in">
+      <header>
+        <img src="/static/mark.svg" alt="" width="44" height="44" />
+        <h1>Hobrel</h1>
+        <p>From readings written down by hand to a number you can defend.</p>
+      </header>
+      <div className="sign-in-cards">
+        <StudentCard enter={enter} />
+        <TeacherCard enter={enter} />
+      </div>
+      {demo.length > 0 && <Demo demo={demo} enter={enter} />}
+    </main>
+  );
+}
+
+function Field({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <label className="field">
+      <span>{label}</span>
+      {children}
+    </label>
+  );
+}
+
+function StudentCard({ enter }: { enter: (me: Me) => void }) {
+  const [code, setCode] = useState('');
+  const [list, setList] = useState<ClassList | null>(null);
+  const [seat, setSeat] = useState<number | null>(null);
+  const [pin, setPin] = useState('');
+  const [trouble, send, busy] = useSend();
+  const chosen = list?.seats.find((s) => s.id === seat);
+  const submit = () =>
+    send(async () => {
+      if (!list) setList(await get(client.POST('/api/sign-in/class', { body: { code } })));
+      else if (seat !== null) enter(await get(client.POST('/api/sign-in/student', { body: { code, seat, pin } })));
+    });
+  return (
+    <form
+      className="card stack"
+      onSubmit={(e) => {
+        e.preventDefault();
+        submit();
+      }}
+    >
+      <h2>Student</h2>
+      {!list && (
+        <Field label="Class code, from your teacher">
+          <Input value={code} onChange={(e) => setCode(e.target.value)} autoFocus autoCapitalize="characters" autoComplete="off" name="code" />
+        </Field>
+      )}
+      {list && (
+        <>
+          <p className="quiet">
+            {list.school}, {list.name}
+          </p>
+          <fieldset className="names">
+            <legend>Your name</legend>
+            {list.seats.map((s) => (
+              <label key={s.id} className={s.id === seat ? 'chosen' : ''}>
+                <input type="radio" name="seat" checked={s.id === seat} onChange={() => setSeat(s.id)} />
+                {s.name}
+              </label>
+            ))}
+          </fieldset>
+          {chosen && (
+            <Field label={chosen.has_pin ? 'Your PIN' : 'Choose a PIN of 4 to 8 digits, and remember it'}>
+              <Input.Password value={pin} onChange={(e) => setPin(e.target.value)} inputMode="numeric" autoComplete="off" name="pin" autoFocus />
+            </Field>
+          )}
+        </>
+      )}
+      {trouble && (
+        <p className="notice bad" role="alert">
+          {trouble}
+        </p>
+      )}
+      <div className="row">
+        <Button type="primary" htmlType="submit" loading={busy} disabled={list ? seat === null || !pin : !code}>
+          {list ? 'Sign in' : 'Find my class'}
+        </Button>
+        {list && <Button type="text" onClick={() => setList(null)}>Another class</Button>}
+      </div>
+    </form>
+  );
+}
+
+function TeacherCard({ enter }: { enter: (me: Me) => void }) {
+  const [name, setName] = useState('');
+  const [password, setPassword] = useState('');
+  const [trouble, send, busy] = useSend();
+  return (
+    <form
+      className="card stack"
+      onSubmit={(e) => {
+        e.preventDefault();
+        send(async () => enter(await get(client.POST('/api/sign-in/teacher', { body: { name, password } }))));
+      }}
+    >
+      <h2>Teacher</h2>
+      <Field label="Name">
+        <Input value={name} onChange={(e) => setName(e.target.value)} autoComplete="username" name="name" />
+      </Field>
+      <Field label="Password">
+        <Input.Password value={password} onChange={(e) => setPassword(e.target.value)} autoComplete="current-password" name="password" />
+      </Field>
+      {trouble && (
+        <p className="notice bad" role="alert">
+          {trouble}
+        </p>
+      )}
+      <div>
+        <Button htmlType="submit" loading={busy} disabled={!name || !password}>
+          Sign in
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+function Demo({ demo, enter }: { demo: Me['demo']; enter: (me: Me) => void }) {
+  const [trouble, send, busy] = useSend();
+  return (
+    <section className="demo" aria-labelledby="demo-title">
+      <h2 id="demo-title">This is the demo: go in as somebody of Tidewater College</h2>
+      <div className="row">
+        {demo.map((d) => (
+          <Button key={d.key} size="small" disabled={busy} onClick={() => send(async () => enter(await get(client.POST('/api/sign-in/demo', { body: { key: d.key } }))))}>
+            {d.words}
+          </Button>
+        ))}
+      </div>
+      {trouble && <p className="notice bad">{trouble}</p>}
+    </section>
+  );
+}

@@ -1,0 +1,33 @@
+// The trail: the chain from question to report is the navigation, each station with a live miniature of what it holds.
+import { Link } from 'react-router';
+import type { StageMark } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+import { StateDot, stageNames, stateWords } from '@/shared/ui/MiniTrail';
+import { Miniature } from './Miniature';
+
+export function Trail({ current }: { current: StageMark['stage'] }) {
+  const { state, analysis } = useBook();
+  return (
+    <nav className="trail" aria-label="Stages of the lab book">
+      {analysis.stages.map((mark, i) => (
+        <Link
+          key={mark.stage}
+          to={`/books/${state.id}/${mark.stage}`}
+          aria-current={mark.stage === current ? 'page' : undefined}
+          aria-label={`${stageNames[mark.stage]}, ${stateWords[mark.state]}: ${mark.words}${mark.slips ? `, ${mark.slips} to look at` : ''}`}
+          title={`${mark.words} (Alt+${i + 1})`}
+        >
+          <Miniature stage={mark.stage} />
+          <span className="trail-name">
+            <svg width="13" height="13" viewBox="-7.5 -7.5 15 15" aria-hidden="true">
+              <StateDot state={mark.state} />
+            </svg>
+            {stageNames[mark.stage]}
+          </span>
+          <span className="trail-words">{mark.words}</span>
+          {mark.slips > 0 && <span className="trail-slips" aria-hidden="true">{mark.slips}</span>}
+        </Link>
+      ))}
+    </nav>
+  );
+}

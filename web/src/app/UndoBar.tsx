@@ -1,0 +1,33 @@
+// After something was taken away: say so, and offer it back for ten seconds. Refusals are shown here too.
+import { useEffect } from 'react';
+import { useBook, useBookStore } from '@/shared/book/context';
+
+const STAYS = 10_000;
+
+export function UndoBar() {
+  const { undoable, message } = useBook();
+  const store = useBookStore();
+  useEffect(() => {
+    if (!undoable) return;
+    const timer = window.setTimeout(() => store.dismiss('undoable'), STAYS);
+    return () => window.clearTimeout(timer);
+  }, [store, undoable]);
+  if (message)
+    return (
+      <div className="undo-bar trouble" role="alert">
+        {message}
+        <button type="button" onClick={() => store.dismiss('message')}>
+          Close
+        </button>
+      </div>
+    );
+  if (!undoable) return null;
+  return (
+    <div className="undo-bar" role="status">
+      {undoable.words}
+      <button type="button" onClick={() => void store.step('undo')}>
+        Undo
+      </button>
+    </div>
+  );
+}

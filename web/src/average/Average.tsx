@@ -1,0 +1,111 @@
+// Average: repeats to one scale, means with ±, and the derived quantities that follow from them.
+import type { ColumnResult, Schemas } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+import { NumberLink } from '@/shared/ui/Number';
+import { Rich } from '@/shared/ui/Rich';
+import { DerivedCard } from './DerivedCard';
+import { Strips } from './Strips';
+import './average.css';
+
+export function Average() {
+  const { state, analysis, quantities } = useBook();
+  const run = analysis.runs[0];
+  const settings = state.document.runs?.[0]?.settings ?? [];
+  const columns = run?.columns ?? [];
+  const repeated = columns.filter((c) => c.cells.some((cell) => (cell.repeats?.length ?? 0) > 1));
+  const changed = columns.find((c) => c.quantity === quantities.find((q) => q.kind === 'changed')?.id);
+  const derived = quantities.filter((q) => q.kind === 'derived');
+  const constants = columns.filter((c) => c.constant);
+  if (!run || !columns.some((c) => c.cells.some((cell) => cell.value !== null && cell.value !== undefined)))
+    return (
+      <>
+        <h1>Averages</h1>
+        <p className="notice" style={{ marginTop: 14 }}>
+          There is nothing to average yet. Write down the first readings, then come back.
+        </p>
+      </>
+    );
+  return (
+    <>
+      <div className="stage-head">
+        <h1>Averages and what follows from them</h1>
+        <p className="quiet">{analysis.convention_words}</p>
+      </div>
+      {repeated.map((column) => (
+        <section key={column.quantity} className="average-section">
+          <h2>
+            <Rich text={column.symbol} />
+            {column.unit && <span> / {column.unit}</span>} <span className="quiet average-name">{quantities.find((q) => q.id === column.quantity)?.name}</span>
+          </h2>
+          <Strips column={column} changed={changed} run={run.run} settings={settings} />
+        </section>
+      ))}
+      {constants.length > 0 && (
+        <section className="average-section">
+          <h2>Measured once, shared by all settings</h2>
+          <p className="row average-constants">
+            {constants.map((c) => (
+              <span key={c.quantity}>
+                <Rich text={c.symbol} /> = <span className="mono">{c.constant?.text}</span> <span className="quiet">{quantities.find((q) => q.id === c.quantity)?.name}</span>
+              </span>
+            ))}
+          </p>
+        </section>
+      )}
+      <section className="average-section">
+        <h2>Derived quantities</h2>
+        <div className="derived-cards">
+          {derived.map((q) => {
+            const column = columns.find((c) => c.quantity === q.id);
+            return column ? <DerivedCard key={q.id} quantity={q} column={column} /> : null;
+          })}
+        </div>
+      </section>
+      <DerivedTable columns={[changed, ...columns.filter((c) => derived.some((q) => q.id === c.quantity))].filter((c) => c !== undefined)} run={run.run} settings={settings} />
+    </>
+  );
+}
+
+function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run: string; settings: { id: string; set_aside?: string | null }[] }) {
+  const shown = columns.filter((c) => !c.trouble);
+  if (shown.length < 2) return null;
+  return (
+    <div className="average-scroll">
+      <table className="average-table">
+        <thead>
+          <tr>
+            {shown.map((c) => (
+              <th key={c.quantity} scope="col">
+                <Rich text={c.symbol} />
+                {c.unit ? ` / ${/[/ ]/.test(c.unit) ? `(${c.unit})` : c.unit}` : ''}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {settings.map((s, i) =>
+            shown[0]?.cells[i]?.value === null || shown[0]?.cells[i]?.value === undefined ? null : (
+              <tr key={s.id} className={s.set_aside ? 'set-aside' : ''}>
+                {shown.map((c) => (
+                  <td key={c.quantity}>
+                    <Value cell={c.cells[i]} of={`cell:${run}:${s.id}:${c.quantity}`} />
+                  </td>
+                ))}
+              </tr>
+            ),
+          )}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function Value({ cell, of }: { cell: Schemas['Cell'] | undefined; of: string }) {
+  if (cell?.value === null || cell?.value === undefined) return <span className="quiet">–</span>;
+  return (
+    <NumberLink of={of}>
+      {cell.value_text}
+      {cell.u_text && <span className="quiet"> ± {cell.u_text}</span>}
+    </NumberLink>
+  );
+}

@@ -1,0 +1,132 @@
+// Where everybody starts. Teachers: classes, practicals, each bench with its trail in small. Students: their own lab books.
+import { useQuery } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { Link, useNavigate } from 'react-router';
+import { type Me, type Schemas, client, get } from '@/shared/api/client';
+import { Bar } from '@/shared/ui/Bar';
+import { MiniTrail } from '@/shared/ui/MiniTrail';
+import './start.css';
+
+type ClassOut = Schemas['ClassOut'];
+type PracticalOut = Schemas['PracticalOut'];
+type BenchSummary = Schemas['BenchSummary'];
+
+export function StartPage({ me }: { me: Me }) {
+  const classes = useQuery({ queryKey: ['classes'], queryFn: () => get(client.GET('/api/classes')), refetchInterval: 4000, refetchOnMount: 'always' });
+  return (
+    <>
+      <Bar me={me} where={me.bench ? <>Bench <b>{me.bench}</b></> : <b>My classes</b>} />
+      <main className="start">
+        {classes.isError && <p className="notice bad">{classes.error.message}</p>}
+        {classes.data?.length === 0 && <p className="notice">There is no class with your name on its list yet.</p>}
+        {classes.data?.map((c) => <ClassSection key={c.id} me={me} schoolClass={c} />)}
+      </main>
+    </>
+  );
+}
+
+function ClassSection({ me, schoolClass: c }: { me: Me; schoolClass: ClassOut }) {
+  return (
+    <section className="stack">
+      <div className="row spread">
+        <div>
+          <h1>{c.name}</h1>
+          <p className="quiet">
+            {c.school} · {c.year}
+          </p>
+        </div>
+        {c.join_code && (
+          <p className="join-code">
+            Class code <b className="mono">{c.join_code}</b>
+          </p>
+        )}
+      </div>
+      {c.practicals.length === 0 && <p className="notice">No practical has been given out to this class yet.</p>}
+      {c.practicals.map((p) => (me.role === 'teacher' ? <TeacherPractical key={p.id} practical={p} /> : <OwnPractical key={p.id} practical={p} />))}
+    </section>
+  );
+}
+
+function TeacherPractical({ practical: p }: { practical: PracticalOut }) {
+  const finished = p.benches.filter((b) => b.finding).length;
+  return (
+    <article className="card practical">
+      <div className="row spread">
+        <div>
+          <h2>{p.title}</h2>
+          <p className="quiet">{p.question}</p>
+        </div>
+        <Link to={`/practicals/${p.id}/pool`}>
+          <Button type="primary">Pool: {finished} of {p.benches.length} benches have a finding</Button>
+        </Link>
+      </div>
+      <table className="benches">
+        <thead>
+          <tr>
+            <th scope="col">Bench</th>
+            <th scope="col">Trail</th>
+            <th scope="col">Finding so far</th>
+            <th scope="col">To look at</th>
+          </tr>
+        </thead>
+        <tbody>
+          {p.benches.map((b) => (
+            <BenchLine key={b.book} bench={b} />
+          ))}
+        </tbody>
+      </table>
+    </article>
+  );
+}
+
+function BenchLine({ bench: b }: { bench: BenchSummary }) {
+  const navigate = useNavigate();
+  return (
+    <tr onClick={() => void navigate(`/books/${b.book}/read`)}>
+      <th scope="row">
+        <Link to={`/books/${b.book}/read`} onClick={(e) => e.stopPropagation()}>
+          {b.bench}
+        </Link>
+        <span className="quiet names-line">{b.names.join(', ')}</span>
+      </th>
+      <td>
+        <MiniTrail stages={b.stages} />
+      </td>
+      <td className="mono finding">{b.finding || <span className="quiet">no finding yet</span>}</td>
+      <td>
+        {b.slips > 0 && <span className="tag warn">{b.slips === 1 ? '1 slip' : `${b.slips} slips`}</span>}
+        {b.handed_in > 0 && <span className="tag good">handed in{b.handed_in > 1 ? ` (${b.handed_in})` : ''}</span>}
+        {b.open_remarks > 0 && <span className="tag">{b.open_remarks === 1 ? '1 remark' : `${b.open_remarks} remarks`}</span>}
+      </td>
+    </tr>
+  );
+}
+
+function OwnPractical({ practical: p }: { practical: PracticalOut }) {
+  const own = p.benches[0];
+  return (
+    <article className="card practical">
+      <div className="row spread">
+        <div>
+          <h2>{p.title}</h2>
+          <p className="quiet">{p.question}</p>
+        </div>
+        {own && (
+          <Link to={`/books/${own.book}/read`}>
+            <Button type="primary">Open the lab book</Button>
+          </Link>
+        )}
+      </div>
+      {own ? (
+        <div className="row" style={{ marginTop: 14 }}>
+          <MiniTrail stages={own.stages} />
+          <span className="mono">{own.finding || 'no finding yet'}</span>
+          <span className="quiet">{own.names.join(', ')}</span>
+          {own.open_remarks > 0 && <span className="tag">{own.open_remarks === 1 ? '1 remark' : `${own.open_remarks} remarks`} from your teacher</span>}
+        </div>
+      ) : (
+        <p className="notice">You do not sit at a bench yet. Ask your teacher.</p>
+      )}
+    </article>
+  );
+}

@@ -1,0 +1,122 @@
+// Pool: the class's findings on one number line, the class value, who is off and why, and all points on one graph.
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { type Schemas, client, get } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+import { Graph } from '@/shared/graph/Graph';
+import { type LineMark, NumberLine } from '@/shared/graph/NumberLine';
+import { plain } from '@/shared/ui/Rich';
+import './pool.css';
+
+type PoolResult = Schemas['PoolResult'];
+
+export function PoolStage() {
+  const { state } = useBook();
+  return <Pool practical={state.practical} teacher={state.can_remark} />;
+}
+
+export function Pool({ practical, teacher }: { practical: number; teacher: boolean }) {
+  const queries = useQueryClient();
+  const key = ['pool', practical];
+  const params = { path: { practical_id: practical } };
+  const pool = useQuery({ queryKey: key, queryFn: () => get(client.GET('/api/practicals/{practical_id}/pool', { params })), refetchInterval: 3000 });
+  if (pool.isError)
+    return (
+      <>
+        <h1>The class’s pool</h1>
+        <p className="notice" style={{ marginTop: 14 }}>
+          {pool.error.message}
+        </p>
+      </>
+    );
+  if (!pool.data) return null;
+  const open = (wanted: boolean) => {
+    void get(client.POST('/api/practicals/{practical_id}/pool', { params, body: { open: wanted } })).then((next) => queries.setQueryData(key, next));
+  };
+  return (
+    <>
+      <div className="stage-head">
+        <h1>
+          {pool.data.class_name}: {pool.data.title}
+        </h1>
+        {teacher && (
+          <Button type={pool.data.pool_open ? 'default' : 'primary'} onClick={() => open(!pool.data.pool_open)}>
+            {pool.data.pool_open ? 'Close the pool to students' : 'Open the pool to students'}
+          </Button>
+        )}
+        <span className="quiet">{pool.data.pool_open ? 'The benches can see the pool.' : 'Only you can see the pool.'}</span>
+      </div>
+      {pool.data.pools.map((p) => (
+        <PoolSheet key={p.name} pool={p} />
+      ))}
+    </>
+  );
+}
+
+function PoolSheet({ pool: p }: { pool: PoolResult }) {
+  const quoted = p.values.find((v) => v.recommended);
+  const marks: LineMark[] = p.rows
+    .filter((r) => r.value)
+    .map((r) => ({
+      name: r.bench,
+      value: r.value?.value ?? 0,
+      u: r.value?.u ?? 0,
+      look: r.look,
+      tone: r.pointed_out ? 'odd' : 'plain',
+      note: r.value?.text ?? '',
+    }));
+  if (p.accepted) marks.push({ name: 'accepted', value: p.accepted.value, u: p.accepted.u ?? 0, look: 6, tone: 'accepted', note: p.accepted.text });
+  return (
+    <section className="stack">
+      {quoted && (
+        <p className="pool-quoted">
+          <i>{plain(p.symbol)}</i> = {quoted.value.text} <span className="quiet">{quoted.name.toLowerCase()} of {marks.length - (p.accepted ? 1 : 0)} benches</span>
+        </p>
+      )}
+      <div className="pool-grid">
+        <div className="card">
+          {p.number_line ? <NumberLine line={p.number_line} marks={marks} band={quoted ? { value: quoted.value.value, u: quoted.value.u ?? 0 } : null} /> : <p className="notice">{p.reason}</p>}
+          {p.rows
+            .filter((r) => r.pointed_out)
+            .map((r) => (
+              <p key={r.bench} className="notice bad pool-odd">
+                <b>{r.bench}</b> {r.value?.text}: {r.pointed_out} It stays in the pool.
+              </p>
+            ))}
+          {p.rows
+            .filter((r) => !r.value)
+            .map((r) => (
+              <p key={r.bench} className="quiet pool-missing">
+                <b>{r.bench}</b> has no finding yet.
+              </p>
+            ))}
+        </div>
+        <div className="card pool-values">
+          <h2>Class value</h2>
+          <table>
+            <tbody>
+              {p.values.map((v) => (
+                <tr key={v.kind} className={v.recommended ? 'recommended' : ''}>
+                  <th scope="row">
+                    {v.name}
+                    <span className="quiet">{v.words}</span>
+                  </th>
+                  <td className="mono">{v.value.text}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p>{p.reason}</p>
+          <p className="quiet">{p.consistency}</p>
+          <p className="quiet">{p.spread}</p>
+        </div>
+      </div>
+      {p.figure && (
+        <div className="card">
+          <h2>{p.figure.title}</h2>
+          <Graph figure={p.figure} height={380} residuals={false} />
+        </div>
+      )}
+    </section>
+  );
+}

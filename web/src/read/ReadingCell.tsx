@@ -1,0 +1,112 @@
+// One cell of the ruled table. What is typed is a draft until the cell is left; leaving it commits once.
+import { type KeyboardEvent, useRef, useState } from 'react';
+
+export type Place = 'above' | 'below' | 'left' | 'right' | 'onward' | 'backward';
+
+export interface ReadingCellProps {
+  at: [number, number];
+  cell: string;
+  label: string;
+  saved: string;
+  decimals: number | null;
+  aside: string | null;
+  trouble: string;
+  hint: string;
+  slip: string;
+  other: string;
+  editable: boolean;
+  onCommit: (text: string) => void;
+  onMove: (place: Place) => void;
+  onPaste: (text: string) => boolean;
+  onFocus: () => void;
+  onAside: () => void;
+}
+
+function ghostOf(decimals: number | null): string {
+  if (decimals === null) return '';
+  return decimals > 0 ? `0.${'0'.repeat(decimals)}` : '0';
+}
+
+export function ReadingCell(p: ReadingCellProps) {
+  const [draft, setDraft] = useState<string | null>(null);
+  // blur follows every move, so what has been committed is remembered until the next keystroke
+  const pending = useRef<string | null>(null);
+  const text = draft ?? p.saved;
+
+  const commit = () => {
+    const typed = pending.current;
+    pending.current = null;
+    setDraft(null);
+    if (typed !== null && typed.trim() !== p.saved) p.onCommit(typed.trim());
+  };
+
+  const type = (next: string) => {
+    pending.current = next;
+    setDraft(next);
+  };
+
+  const press = (e: KeyboardEvent<HTMLInputElement>) => {
+    const input = e.currentTarget;
+    const atStart = input.selectionStart === 0 && (input.selectionEnd === 0 || input.selectionEnd === input.value.length);
+    const atEnd = input.selectionEnd === input.value.length && (input.selectionStart === input.value.length || input.selectionStart === 0);
+    const go = (place: Place) => {
+      e.preventDefault();
+      commit();
+      p.onMove(place);
+    };
+    if (e.key === 'Enter') go(e.shiftKey ? 'backward' : 'onward');
+    else if (e.key === 'ArrowUp') go('above');
+    else if (e.key === 'ArrowDown') go('below');
+    else if (e.key === 'ArrowLeft' && atStart && !e.shiftKey) go('left');
+    else if (e.key === 'ArrowRight' && atEnd && !e.shiftKey) go('right');
+    else if (e.key === 'Escape') {
+      pending.current = null;
+      setDraft(null);
+    } else if (e.altKey && e.code === 'KeyS') {
+      e.preventDefault();
+      commit();
+      p.onAside();
+    }
+  };
+
+  const mark = p.trouble ? 'trouble' : p.slip ? 'slipped' : '';
+  const words = [p.trouble || p.slip, p.hint, p.aside ? `Set aside: ${p.aside}` : '', p.other ? `${p.other} is here` : ''].filter(Boolean).join(' ');
+  return (
+    <td className={`reading ${mark}${p.aside ? ' aside' : ''}${p.other ? ' other' : ''}`} title={words || undefined}>
+      <input
+        data-at={p.at.join(':')}
+        data-cell={p.cell}
+        data-dirty={draft !== null ? 'yes' : 'no'}
+        aria-label={words ? `${p.label}. ${words}` : p.label}
+        aria-invalid={p.trouble ? true : undefined}
+        value={text}
+        readOnly={!p.editable}
+        placeholder={ghostOf(p.decimals)}
+        inputMode="decimal"
+        autoComplete="off"
+        spellCheck={false}
+        maxLength={60}
+        onChange={(e) => type(e.target.value)}
+        onKeyDown={press}
+        onFocus={(e) => {
+          e.currentTarget.select();
+          p.onFocus();
+        }}
+        onBlur={commit}
+        onPaste={(e) => {
+          if (p.editable && p.onPaste(e.clipboardData.getData('text'))) {
+            e.preventDefault();
+            pending.current = null;
+            setDraft(null);
+          }
+        }}
+      />
+      {p.other && <span className="reading-other">{p.other}</span>}
+      {p.editable && p.saved && (
+        <button type="button" className="reading-aside" tabIndex={-1} onMouseDown={(e) => e.preventDefault()} onClick={p.onAside}>
+          {p.aside ? 'bring back' : 'set aside'}
+        </button>
+      )}
+    </td>
+  );
+}

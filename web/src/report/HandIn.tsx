@@ -1,0 +1,62 @@
+// Take the report out, hand it in, and what has been handed in so far.
+import { Button } from 'antd';
+import { useState } from 'react';
+import { client, get } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+
+export function HandIn() {
+  const { state, waiting } = useBook();
+  const store = useBookStore();
+  const [asking, setAsking] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [trouble, setTrouble] = useState('');
+  const last = state.hand_ins.at(-1);
+  const changed = last ? last.revision !== state.revision : true;
+  const handIn = () => {
+    setBusy(true);
+    setTrouble('');
+    get(client.POST('/api/books/{book_id}/hand-in', { params: { path: { book_id: state.id } } }))
+      .then((all) => {
+        store.setHandIns(all);
+        setAsking(false);
+      })
+      .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''))
+      .finally(() => setBusy(false));
+  };
+  return (
+    <div className="hand-in">
+      <div className="row spread">
+        <div className="row">
+          <Button href={`/api/books/${state.id}/report.pdf`}>Take out PDF</Button>
+          <Button href={`/api/books/${state.id}/report.html`}>Take out HTML</Button>
+        </div>
+        {state.can_edit && !asking && (
+          <Button type="primary" disabled={!changed || waiting.length > 0} onClick={() => setAsking(true)}>
+            {!last ? 'Hand in' : changed ? 'Hand in again' : 'Handed in'}
+          </Button>
+        )}
+      </div>
+      {asking && (
+        <div className="notice row" role="alertdialog" aria-label="Hand in">
+          <span>What is handed in stays as it is now. You can go on working and hand in again.</span>
+          <Button type="primary" loading={busy} onClick={handIn} autoFocus>
+            Hand in now
+          </Button>
+          <Button onClick={() => setAsking(false)}>Not yet</Button>
+        </div>
+      )}
+      {trouble && <p className="notice bad">{trouble}</p>}
+      {state.hand_ins.length > 0 && (
+        <ul className="hand-ins">
+          {state.hand_ins.map((h) => (
+            <li key={h.id}>
+              Handed in {h.number > 1 ? `(${h.number}) ` : ''}
+              {new Date(h.at).toLocaleString(undefined, { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })} by {h.by}: <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>,{' '}
+              <a href={`/api/hand-ins/${h.id}/report.html`}>HTML</a>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,176 @@
+// Report: a sheet of paper with live blocks; what is computed follows the readings, what is written is the bench's own.
+import type { Schemas } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+import { Graph } from '@/shared/graph/Graph';
+import { Maths } from '@/shared/ui/Maths';
+import { OwnText } from '@/shared/ui/OwnText';
+import { Rich, plain } from '@/shared/ui/Rich';
+import { HandIn } from './HandIn';
+import './report.css';
+
+export function Report() {
+  const { state, analysis } = useBook();
+  const fit = analysis.fits[0];
+  const figure = analysis.graphs.find((g) => g.graph === fit?.graph)?.figure;
+  const tokens = Object.entries(analysis.tokens);
+  return (
+    <div className="report-stage">
+      <HandIn />
+      <article className="paper" aria-label="Report">
+        <h1>{state.document.title}</h1>
+        <p className="quiet">
+          Bench {state.bench}: {state.names.join(', ')}
+          <br />
+          {state.school && `${state.school}, `}
+          {state.class_name}
+        </p>
+        <h2>Question</h2>
+        <p>{state.document.question}</p>
+        <h2>What we expected</h2>
+        <OwnText section="expectation" label="What we expected" hint="What did you expect before you measured?" rows={2} />
+        <h2>Method</h2>
+        <OwnText section="method" label="Method" hint="What you did, so that somebody else could do it again." rows={3} />
+        <h2>Readings</h2>
+        <ReadingsTable />
+        <p className="quiet">{analysis.convention_words}</p>
+        {figure && (
+          <>
+            <h2>Graph</h2>
+            <Graph figure={figure} height={360} />
+          </>
+        )}
+        {fit && !fit.trouble && (
+          <>
+            <p className="quiet">
+              A line through {fit.n} points, {fit.method}:
+            </p>
+            <Maths tex={fit.equation_tex} block />
+            <ul>
+              <li>Gradient: {fit.gradient?.text}</li>
+              <li>
+                Intercept: {fit.intercept?.text}. {fit.intercept_words}
+              </li>
+              <li>{fit.within}.</li>
+              {fit.pattern && <li>{fit.pattern.sentence}</li>}
+            </ul>
+          </>
+        )}
+        {analysis.findings.map((f) => (
+          <ReportFinding key={f.finding} finding={f} />
+        ))}
+        <SetAsideList />
+        <h2>Discussion</h2>
+        <OwnText section="discussion" label="Discussion" hint="Does it agree with what you expected? What was left out, and why? What makes most of the uncertainty?" rows={5} />
+        <h2>Conclusion</h2>
+        <OwnText section="conclusion" label="Conclusion" hint="The answer to the question, with its number." rows={3} />
+        {state.can_edit && tokens.length > 0 && <Tokens tokens={tokens} />}
+      </article>
+    </div>
+  );
+}
+
+function ReportFinding({ finding: f }: { finding: Schemas['FindingResult'] }) {
+  return (
+    <>
+      <h2>Finding: {f.name}</h2>
+      {f.trouble && <p className="notice">{f.trouble.message}</p>}
+      {f.value && (
+        <>
+          <Maths tex={`${f.numbers_tex} = ${f.value.value_tex}`} block />
+          <p>
+            <b>
+              <i>{plain(f.symbol)}</i> = {f.value.text}
+            </b>
+          </p>
+          {f.accepted && (
+            <p>
+              Accepted value: {f.accepted.text} ({f.accepted_source}). {f.comparison}
+            </p>
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+function ReadingsTable() {
+  const { state, analysis, quantities } = useBook();
+  const run = analysis.runs[0];
+  const settings = state.document.runs?.[0]?.settings ?? [];
+  const shown = run?.columns.filter((c) => !c.constant && !c.trouble && quantities.find((q) => q.id === c.quantity)?.kind !== 'constant') ?? [];
+  const filled = settings.filter((_, i) => shown.some((c) => c.cells[i]?.value !== null && c.cells[i]?.value !== undefined));
+  if (filled.length === 0) return <p className="notice">There are no readings yet.</p>;
+  return (
+    <div className="paper-scroll">
+      <table className="paper-table">
+        <thead>
+          <tr>
+            {shown.map((c) => (
+              <th key={c.quantity} scope="col">
+                <Rich text={c.symbol} />
+                {c.unit ? ` / ${/[/ ]/.test(c.unit) ? `(${c.unit})` : c.unit}` : ''}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {settings.map((s, i) =>
+            filled.includes(s) ? (
+              <tr key={s.id} className={s.set_aside ? 'set-aside' : ''}>
+                {shown.map((c) => {
+                  const cell = c.cells[i];
+                  return (
+                    <td key={c.quantity}>
+                      {cell?.value_text ? `${cell.value_text}${cell.u_text ? ` ± ${cell.u_text}` : ''}` : '–'}
+                    </td>
+                  );
+                })}
+              </tr>
+            ) : null,
+          )}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function SetAsideList() {
+  const { state, quantities } = useBook();
+  const items: string[] = [];
+  (state.document.runs?.[0]?.settings ?? []).forEach((s, i) => {
+    if (s.set_aside) items.push(`Setting ${i + 1}: ${s.set_aside}`);
+    for (const [key, entries] of Object.entries(s.readings ?? {}))
+      for (const e of entries) {
+        const q = quantities.find((x) => x.id === key);
+        if (e?.set_aside && q) items.push(`Setting ${i + 1}, ${q.name}, ${e.text} ${q.unit ?? ''}: ${e.set_aside}`);
+      }
+  });
+  if (items.length === 0) return null;
+  return (
+    <>
+      <h2>Left out, and why</h2>
+      <ul>
+        {items.map((item) => (
+          <li key={item}>{item}</li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function Tokens({ tokens }: { tokens: [string, string][] }) {
+  return (
+    <details className="paper-tokens">
+      <summary>Numbers that stay live in your text</summary>
+      <p className="quiet">Write the name in braces, and the number follows your analysis.</p>
+      <ul>
+        {tokens.map(([name, value]) => (
+          <li key={name}>
+            <code className="mono">{`{${name}}`}</code> {value}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+

@@ -1,0 +1,70 @@
+// The typed client of our own API. Errors arrive as problem+json and leave here as a Refusal.
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly theirs: string | null = null,
+  ) {
+    super(message);
+  }
+}
+
+/** The server could not be reached at all: what was to be sent can be sent again later. */
+export class Unreachable extends Error {}
+
+function csrfToken(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '';
+}
+
+export const client = createClient<paths>({ baseUrl: '/' });
+client.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrfToken());
+    return request;
+  },
+});
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** Unwrap an answer; turn a problem into a Refusal and a dead network into Unreachable. */
+export async function get<T>(sent: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await sent;
+  } catch {
+    throw new Unreachable('The server cannot be reached.');
+  }
+  if (answer.response.ok) return answer.data as T;
+  const problem = answer.error as { code?: string; detail?: string; theirs?: string } | undefined;
+  if (answer.response.status >= 502) throw new Unreachable('The server cannot be reached.');
+  throw new Refusal(
+    answer.response.status,
+    problem?.code ?? 'unknown',
+    problem?.detail ?? 'The server could not do this. What you wrote is still here; try again.',
+    problem?.theirs ?? null,
+  );
+}
+
+export type BookState = Schemas['BookState'];
+export type Analysis = Schemas['Analysis'];
+export type Figure = Schemas['Figure'];
+export type ColumnResult = Schemas['ColumnResult'];
+export type Quantity = Schemas['Quantity'];
+export type Setting = Schemas['Setting'];
+export type Slip = Schemas['Slip'];
+export type StageMark = Schemas['StageMark'];
+export type StageName = StageMark['stage'];
+export type RichText = Schemas['RichRun'][];
+export type Edit = Schemas['EditIn']['edit'];
+export type Working = Schemas['Working'];
+export type Me = Schemas['Me'];

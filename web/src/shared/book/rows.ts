@@ -1,0 +1,46 @@
+// The table as it should look now: what the server has, with the edits that are still on their way laid over it.
+import type { BookState, Edit, Schemas, Setting } from '@/shared/api/client';
+import type { Waiting } from './store';
+
+export type ReadingEntry = Schemas['Reading'] | null;
+
+export interface Row {
+  id: string;
+  setAside: string | null;
+  readings: Record<string, ReadingEntry[]>;
+}
+
+export function cellKey(setting: string, quantity: string, repeat: number): string {
+  return `${setting}:${quantity}:${repeat}`;
+}
+
+function toRow(setting: Setting): Row {
+  const readings: Record<string, ReadingEntry[]> = {};
+  for (const [quantity, entries] of Object.entries(setting.readings ?? {})) readings[quantity] = [...entries];
+  return { id: setting.id, setAside: setting.set_aside ?? null, readings };
+}
+
+/** Rows of a run with waiting edits applied. */
+export function rowsOf(state: BookState, run: string, waiting: readonly Waiting[]): Row[] {
+  const settings = state.document.runs?.find((r) => r.id === run)?.settings ?? [];
+  let rows = settings.map(toRow);
+  const lay = (edit: Edit): void => {
+    if (edit.type === 'batch') edit.edits.forEach(lay);
+    else if (edit.type === 'add_setting' && edit.run === run && !rows.some((r) => r.id === edit.setting))
+      rows = [...rows, { id: edit.setting, setAside: null, readings: {} }];
+    else if (edit.type === 'remove_setting' && edit.run === run) rows = rows.filter((r) => r.id !== edit.setting);
+    else if (edit.type === 'set_reading' && edit.run === run) {
+      const row = rows.find((r) => r.id === edit.setting);
+      if (!row) return;
+      const entries = (row.readings[edit.quantity] ??= []);
+      while (entries.length <= edit.repeat) entries.push(null);
+      entries[edit.repeat] = edit.text ? { text: edit.text, set_aside: edit.set_aside ?? null } : null;
+    }
+  };
+  waiting.forEach((w) => lay(w.edit));
+  return rows;
+}
+
+export function textOf(row: Row | undefined, quantity: string, repeat: number): string {
+  return row?.readings[quantity]?.[repeat]?.text ?? '';
+}

@@ -1,0 +1,220 @@
+// One lab book in the browser: the newest state from the server, and the edits that are still on their way.
+//
+// Edits are sent one by one in the order they were made. Until the server has answered they are kept on the device, so that
+// a reload, or a network that goes away, loses nothing; each carries an id of its own, so that sending twice does it once.
+import { type BookState, type Edit, Refusal, type Schemas, Unreachable, client, get } from '@/shared/api/client';
+
+export interface Waiting {
+  id: string;
+  edit: Edit;
+}
+
+export interface Clash {
+  edit: Extract<Edit, { type: 'set_reading' | 'write_text' }>;
+  theirs: string;
+}
+
+export interface Snapshot {
+  state: BookState;
+  waiting: readonly Waiting[];
+  reachable: boolean;
+  clash: Clash | null;
+  message: string;
+  /** Bumped when somebody asks to go to a cell. */
+  goTo: { cell: string; turn: number } | null;
+  /** What the last destructive act was, for the bar that offers to take it back. */
+  undoable: { words: string; turn: number } | null;
+}
+
+const FOLLOW_EVERY = 1400;
+const HIDDEN_EVERY = 10_000;
+const RETRY_EVERY = 2000;
+
+function storageKey(book: number): string {
+  return `hobrel:waiting:${book}`;
+}
+
+function readWaiting(book: number): Waiting[] {
+  try {
+    return JSON.parse(localStorage.getItem(storageKey(book)) ?? '[]') as Waiting[];
+  } catch {
+    return []; // somebody else's text under our key: nothing of ours is in it
+  }
+}
+
+export class BookStore {
+  private snapshot: Snapshot;
+  private listeners = new Set<() => void>();
+  private sending = false;
+  private timer: number | undefined;
+  private place = '';
+  private closed = false;
+
+  constructor(state: BookState) {
+    this.snapshot = { state, waiting: readWaiting(state.id), reachable: true, clash: null, message: '', goTo: null, undoable: null };
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  read = (): Snapshot => this.snapshot;
+
+  open(): () => void {
+    this.closed = false;
+    const soon = () => this.schedule(0);
+    window.addEventListener('online', soon);
+    document.addEventListener('visibilitychange', soon);
+    this.schedule(this.snapshot.waiting.length ? 0 : FOLLOW_EVERY);
+    return () => {
+      this.closed = true;
+      window.clearTimeout(this.timer);
+      window.removeEventListener('online', soon);
+      document.removeEventListener('visibilitychange', soon);
+    };
+  }
+
+  /** Where this person is, for the others at the bench. */
+  setPlace(place: string): void {
+    this.place = place;
+  }
+
+  edit(edit: Edit, undoable = ''): void {
+    this.set({
+      waiting: [...this.snapshot.waiting, { id: crypto.randomUUID(), edit }],
+      message: '',
+      ...(undoable ? { undoable: { words: undoable, turn: Date.now() } } : {}),
+    });
+    this.keep();
+    void this.send();
+  }
+
+  async step(which: 'undo' | 'redo'): Promise<void> {
+    await this.send();
+    const body = { client_id: crypto.randomUUID() };
+    const params = { path: { book_id: this.snapshot.state.id } };
+    try {
+      const sent = which === 'undo' ? client.POST('/api/books/{book_id}/undo', { params, body }) : client.POST('/api/books/{book_id}/redo', { params, body });
+      this.take(await get(sent as Promise<{ data?: BookState; error?: unknown; response: Response }>));
+      this.set({ undoable: null, message: '' });
+    } catch (trouble) {
+      this.set({ message: trouble instanceof Error ? trouble.message : '' });
+    }
+  }
+
+  goTo(cell: string): void {
+    this.set({ goTo: { cell, turn: Date.now() } });
+  }
+
+  settleClash(mine: boolean): void {
+    const clash = this.snapshot.clash;
+    this.set({ clash: null });
+    if (clash && mine) this.edit({ ...clash.edit, was: clash.theirs });
+  }
+
+  dismiss(what: 'message' | 'undoable'): void {
+    this.set(what === 'message' ? { message: '' } : { undoable: null });
+  }
+
+  setRemarks(remarks: Schemas['RemarkOut'][]): void {
+    this.set({ state: { ...this.snapshot.state, remarks } });
+  }
+
+  setHandIns(handIns: Schemas['HandInOut'][]): void {
+    this.set({ state: { ...this.snapshot.state, hand_ins: handIns } });
+    this.schedule(0);
+  }
+
+  private set(part: Partial<Snapshot>): void {
+    this.snapshot = { ...this.snapshot, ...part };
+    for (const listener of this.listeners) listener();
+  }
+
+  private keep(): void {
+    const { state, waiting } = this.snapshot;
+    if (waiting.length) localStorage.setItem(storageKey(state.id), JSON.stringify(waiting));
+    else localStorage.removeItem(storageKey(state.id));
+  }
+
+  private take(state: BookState): void {
+    if (state.revision >= this.snapshot.state.revision) this.set({ state, reachable: true });
+  }
+
+  private schedule(delay: number): void {
+    window.clearTimeout(this.timer);
+    if (!this.closed) this.timer = window.setTimeout(() => void this.turn(), delay);
+  }
+
+  private async turn(): Promise<void> {
+    if (this.snapshot.waiting.length) await this.send();
+    else await this.follow();
+    const pause = !this.snapshot.reachable ? RETRY_EVERY : document.hidden ? HIDDEN_EVERY : FOLLOW_EVERY;
+    this.schedule(pause);
+  }
+
+  private async follow(): Promise<void> {
+    const { state } = this.snapshot;
+    const params = { path: { book_id: state.id }, query: { since: state.revision, place: this.place } };
+    try {
+      const news = await get(client.GET('/api/books/{book_id}/changes', { params }));
+      if (news.state) this.take(news.state);
+      else if (!this.same(news)) {
+        const { present, remarks, pool_open } = news;
+        this.set({ state: { ...this.snapshot.state, present, remarks, pool_open }, reachable: true });
+      } else if (!this.snapshot.reachable) this.set({ reachable: true });
+    } catch (trouble) {
+      if (trouble instanceof Unreachable) this.set({ reachable: false });
+      else this.set({ message: trouble instanceof Error ? trouble.message : '' });
+    }
+  }
+
+  private same(news: Schemas['BookChanges']): boolean {
+    const { present, remarks, pool_open } = this.snapshot.state;
+    return JSON.stringify({ present, remarks, pool_open }) === JSON.stringify({ present: news.present, remarks: news.remarks, pool_open: news.pool_open });
+  }
+
+  private async send(): Promise<void> {
+    if (this.sending) return;
+    this.sending = true;
+    try {
+      for (let next = this.snapshot.waiting[0]; next; next = this.snapshot.waiting[0]) {
+        if (!(await this.sendOne(next))) break;
+      }
+    } finally {
+      this.sending = false;
+    }
+  }
+
+  /** Send one edit; false when the server cannot be reached and it must wait. */
+  private async sendOne(next: Waiting): Promise<boolean> {
+    const params = { path: { book_id: this.snapshot.state.id } };
+    const done = () => {
+      this.set({ waiting: this.snapshot.waiting.filter((w) => w.id !== next.id) });
+      this.keep();
+    };
+    try {
+      const sent = client.POST('/api/books/{book_id}/edits', { params, body: { client_id: next.id, edit: next.edit } });
+      this.take(await get(sent as Promise<{ data?: BookState; error?: unknown; response: Response }>));
+      done();
+    } catch (trouble) {
+      if (trouble instanceof Unreachable) {
+        this.set({ reachable: false });
+        this.schedule(RETRY_EVERY);
+        return false;
+      }
+      if (trouble instanceof Refusal && trouble.code === 'signed_out') {
+        this.set({ message: trouble.message });
+        return false;
+      }
+      done();
+      if (trouble instanceof Refusal && trouble.code === 'clash' && (next.edit.type === 'set_reading' || next.edit.type === 'write_text')) {
+        this.set({ clash: { edit: next.edit, theirs: trouble.theirs ?? '' } });
+      } else {
+        this.set({ message: trouble instanceof Error ? trouble.message : '' });
+      }
+      await this.follow();
+    }
+    return true;
+  }
+}

@@ -1,0 +1,238 @@
+// The graph: ink axes left and bottom, hollow points never joined, bars, model lines, and the residual strip below.
+// It draws a figure description made by the core; the only arithmetic here maps data to pixels.
+import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from 'react';
+import type { Figure, RichText, Schemas } from '@/shared/api/client';
+import { plain } from '@/shared/ui/Rich';
+import { Marker, colourOf } from './marker';
+import './graph.css';
+
+type Axis = Schemas['Axis'];
+type Point = Schemas['FigurePoint'];
+
+const LEFT = 74;
+const RIGHT = 14;
+const TOP = 12;
+const BOTTOM = 50;
+const STRIP = 96;
+
+interface Plot {
+  x: (value: number) => number;
+  y: (value: number) => number;
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: number, height: number): Plot {
+  return {
+    x: (v) => left + ((v - xAxis.low) / (xAxis.high - xAxis.low)) * width,
+    y: (v) => top + ((yAxis.high - v) / (yAxis.high - yAxis.low)) * height,
+    left,
+    right: left + width,
+    top,
+    bottom: top + height,
+  };
+}
+
+function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
+  const place = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(720);
+  useEffect(() => {
+    const element = place.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setWidth(Math.max(260, Math.round(entry.contentRect.width)));
+    });
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  return [place, width];
+}
+
+export function Graph({ figure, height = 400, selected, onSelect, residuals = true }: {
+  figure: Figure;
+  height?: number;
+  selected?: string | null;
+  onSelect?: (key: string) => void;
+  residuals?: boolean;
+}) {
+  const [place, width] = useWidth();
+  const clip = useId();
+  const [walked, setWalked] = useState<string | null>(null);
+  const strip = residuals ? (figure.residual_axis ?? null) : null;
+  const plot = makePlot(figure.x_axis, figure.y_axis, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM);
+  const below = strip ? makePlot(figure.x_axis, strip, LEFT, height + 8, width - LEFT - RIGHT, STRIP - 16) : null;
+  const total = height + (below ? STRIP : 0);
+  const points = useMemo(
+    () => figure.series.flatMap((s) => s.points.map((p) => ({ ...p, look: s.look, id: `${s.name}:${p.key}` }))).sort((a, b) => a.x - b.x),
+    [figure],
+  );
+  const read = points.find((p) => p.id === walked) ?? points.find((p) => p.key === selected);
+
+  const walk = (e: KeyboardEvent<SVGSVGElement>) => {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
+    if (step === undefined || points.length === 0) return;
+    e.preventDefault();
+    const at = points.findIndex((p) => p.id === walked);
+    const next = points[Math.min(points.length - 1, Math.max(0, at < 0 ? 0 : at + step))];
+    if (!next) return;
+    setWalked(next.id);
+    const element = [...e.currentTarget.querySelectorAll<SVGGElement>('[data-point]')].find((g) => g.dataset.point === next.id);
+    element?.focus();
+  };
+
+  return (
+    <figure ref={place} className="graph">
+      <svg width={width} height={total} viewBox={`0 0 ${width} ${total}`} role="group" aria-label={figure.summary} onKeyDown={walk} data-graph={figure.title}>
+        <clipPath id={clip}>
+          <rect x={plot.left} y={plot.top} width={plot.right - plot.left} height={plot.bottom - plot.top} />
+        </clipPath>
+        <Rules figure={figure} plot={plot} />
+        <g clipPath={`url(#${clip})`}>
+          {figure.bands?.map((band, i) => (
+            <polygon key={i} className="graph-band" points={[...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.high[j] ?? 0)}`), ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.low[j] ?? 0)}`).reverse()].join(' ')} />
+          ))}
+          {figure.lines?.map((line, i) => (
+            <polyline key={i} className={`graph-line ${line.kind}`} points={line.x.map((x, j) => `${plot.x(x)},${plot.y(line.y[j] ?? 0)}`).join(' ')} />
+          ))}
+        </g>
+        <AxisLines xAxis={figure.x_axis} yAxis={figure.y_axis} plot={plot} bottomAxis />
+        {below && strip && (
+          <>
+            <line className="graph-zero" x1={below.left} x2={below.right} y1={below.y(0)} y2={below.y(0)} />
+            <AxisLines xAxis={figure.x_axis} yAxis={strip} plot={below} bottomAxis={false} />
+          </>
+        )}
+        {points.map((p) => (
+          <g
+            key={p.id}
+            data-point={p.id}
+            className={`graph-point${p.key === selected ? ' selected' : ''}`}
+            tabIndex={(walked ?? points[0]?.id) === p.id ? 0 : -1}
+            role="img"
+            aria-label={p.set_aside ? `${p.label}, set aside` : p.label}
+            onFocus={() => setWalked(p.id)}
+            onBlur={() => setWalked(null)}
+            onMouseEnter={() => setWalked(p.id)}
+            onMouseLeave={() => setWalked(null)}
+            onClick={() => onSelect?.(p.key)}
+            onKeyDown={(e) => {
+              if (e.key === 'Enter') onSelect?.(p.key);
+            }}
+          >
+            <DataPoint point={p} look={p.look} plot={plot} />
+            {below && p.residual !== null && p.residual !== undefined && <ResidualStick point={p} look={p.look} plot={below} />}
+            <title>{p.label}</title>
+          </g>
+        ))}
+      </svg>
+      {figure.series.length > 1 && (
+        <figcaption className="graph-legend">
+          {figure.series.map((s) => (
+            <span key={s.name}>
+              <svg width="18" height="14" aria-hidden="true">
+                <Marker x={9} y={7} look={s.look} size={4} />
+              </svg>
+              {s.name}
+            </span>
+          ))}
+        </figcaption>
+      )}
+      <div className="graph-readout" aria-live="polite">
+        {read ? read.label : ' '}
+      </div>
+    </figure>
+  );
+}
+
+function Rules({ figure, plot }: { figure: Figure; plot: Plot }) {
+  return (
+    <g className="graph-rules" aria-hidden="true">
+      {figure.x_axis.ticks.map((t) => (
+        <line key={`x${t.value}`} x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.top} y2={plot.bottom} />
+      ))}
+      {figure.y_axis.ticks.map((t) => (
+        <line key={`y${t.value}`} x1={plot.left} x2={plot.right} y1={plot.y(t.value)} y2={plot.y(t.value)} />
+      ))}
+    </g>
+  );
+}
+
+function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAxis: Axis; plot: Plot; bottomAxis: boolean }) {
+  const middle = (plot.top + plot.bottom) / 2;
+  return (
+    <g className="graph-axes" aria-hidden="true">
+      <line x1={plot.left} x2={plot.left} y1={plot.top} y2={plot.bottom} />
+      {bottomAxis && <line x1={plot.left} x2={plot.right} y1={plot.bottom} y2={plot.bottom} />}
+      {bottomAxis &&
+        xAxis.ticks.map((t) => (
+          <g key={t.value}>
+            <line x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.bottom} y2={plot.bottom + 5} />
+            <text x={plot.x(t.value)} y={plot.bottom + 19} textAnchor="middle">{t.text}</text>
+          </g>
+        ))}
+      {yAxis.ticks.map((t) => (
+        <g key={t.value}>
+          <line x1={plot.left - 5} x2={plot.left} y1={plot.y(t.value)} y2={plot.y(t.value)} />
+          <text x={plot.left - 8} y={plot.y(t.value) + 4.5} textAnchor="end">{t.text}</text>
+        </g>
+      ))}
+      {bottomAxis && <RichLabel text={xAxis.label} x={plot.right} y={plot.bottom + 41} anchor="end" />}
+      <g transform={`translate(17 ${middle}) rotate(-90)`}>
+        <RichLabel text={yAxis.label} x={0} y={0} anchor="middle" />
+      </g>
+    </g>
+  );
+}
+
+function RichLabel({ text, x, y, anchor }: { text: RichText; x: number; y: number; anchor: 'middle' | 'end' }) {
+  const shifts = text.map((run) => (run.style === 'sup' ? -5 : run.style === 'sub' ? 3.5 : 0));
+  return (
+    <text x={x} y={y} textAnchor={anchor} className="graph-label" aria-label={plain(text)}>
+      {text.map((run, i) => (
+        <tspan key={i} dy={(shifts[i] ?? 0) - (shifts[i - 1] ?? 0)} fontStyle={run.style === 'italic' ? 'italic' : undefined} fontSize={shifts[i] ? 10.5 : undefined}>
+          {run.text}
+        </tspan>
+      ))}
+    </text>
+  );
+}
+
+function DataPoint({ point, look, plot }: { point: Point; look: number; plot: Plot }) {
+  const x = plot.x(point.x);
+  const y = plot.y(point.y);
+  if (point.set_aside) return <path className="graph-aside" d={`M${x - 4} ${y - 4}L${x + 4} ${y + 4}M${x - 4} ${y + 4}L${x + 4} ${y - 4}`} />;
+  const up = plot.y(point.y + point.uy);
+  const down = plot.y(point.y - point.uy);
+  const left = plot.x(point.x - point.ux);
+  const right = plot.x(point.x + point.ux);
+  const reach = Math.max(down - y, right - x);
+  return (
+    <>
+      <path
+        fill="none"
+        stroke={colourOf(look)}
+        strokeWidth={1.2}
+        d={`${point.uy ? `M${x} ${up}V${down}M${x - 3} ${up}H${x + 3}M${x - 3} ${down}H${x + 3}` : ''}${point.ux ? `M${left} ${y}H${right}M${left} ${y - 3}V${y + 3}M${right} ${y - 3}V${y + 3}` : ''}`}
+      />
+      <Marker x={x} y={y} look={look} size={reach > 0 && reach < 4 ? 2 : 3.8} />
+      <circle className="graph-target" cx={x} cy={y} r={11} />
+    </>
+  );
+}
+
+function ResidualStick({ point, look, plot }: { point: Point; look: number; plot: Plot }) {
+  const x = plot.x(point.x);
+  const residual = point.residual ?? 0;
+  const u = point.residual_u ?? 0;
+  const up = plot.y(residual + u);
+  const down = plot.y(residual - u);
+  return (
+    <g>
+      <line className="graph-stick" x1={x} x2={x} y1={plot.y(0)} y2={plot.y(residual)} />
+      {u > 0 && <path className="graph-residual-bar" d={`M${x} ${up}V${down}M${x - 3} ${up}H${x + 3}M${x - 3} ${down}H${x + 3}`} />}
+      <Marker x={x} y={plot.y(residual)} look={look} size={2.6} />
+    </g>
+  );
+}

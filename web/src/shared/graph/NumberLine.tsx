@@ -1,0 +1,51 @@
+// Results on a common number line, each with its bar; an optional band for the class value.
+import type { Schemas } from '@/shared/api/client';
+import { Marker } from './marker';
+import './number-line.css';
+
+export interface LineMark {
+  name: string;
+  value: number;
+  u: number;
+  look?: number;
+  tone?: 'plain' | 'accepted' | 'odd';
+  note?: string;
+}
+
+const ROW = 34;
+const LEFT = 132;
+const RIGHT = 24;
+const WIDTH = 760;
+
+export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine']; marks: LineMark[]; band?: { value: number; u: number } | null }) {
+  const place = (v: number) => LEFT + ((v - line.axis_low) / (line.axis_high - line.axis_low)) * (WIDTH - LEFT - RIGHT);
+  const bottom = 10 + marks.length * ROW;
+  const summary = marks.map((m) => `${m.name}: ${m.note ?? ''}`).join('; ');
+  return (
+    <svg className="number-line" viewBox={`0 0 ${WIDTH} ${bottom + 44}`} role="img" aria-label={summary}>
+      {line.ticks.map(({ value }) => (
+        <line key={value} className="number-line-rule" x1={place(value)} x2={place(value)} y1={4} y2={bottom} />
+      ))}
+      {band && <rect className="number-line-band" x={place(band.value - band.u)} width={Math.max(2, place(band.value + band.u) - place(band.value - band.u))} y={4} height={bottom - 4} />}
+      {marks.map((m, i) => {
+        const y = 10 + i * ROW + ROW / 2;
+        const [a, b] = [place(m.value - m.u), place(m.value + m.u)];
+        return (
+          <g key={m.name} className={`number-line-mark ${m.tone ?? 'plain'}`}>
+            <text x={LEFT - 14} y={y + 5} textAnchor="end">{m.name}</text>
+            <path d={`M${a} ${y}H${b}M${a} ${y - 5}V${y + 5}M${b} ${y - 5}V${y + 5}`} />
+            <Marker x={place(m.value)} y={y} look={m.look ?? 0} size={5} />
+          </g>
+        );
+      })}
+      <line className="number-line-axis" x1={LEFT} x2={WIDTH - RIGHT} y1={bottom} y2={bottom} />
+      {line.ticks.map(({ value, text }) => (
+        <g key={value}>
+          <line className="number-line-axis" x1={place(value)} x2={place(value)} y1={bottom} y2={bottom + 5} />
+          <text x={place(value)} y={bottom + 20} textAnchor="middle">{text}</text>
+        </g>
+      ))}
+      <text x={WIDTH - RIGHT} y={bottom + 40} textAnchor="end">{line.unit}</text>
+    </svg>
+  );
+}

@@ -1,0 +1,37 @@
+// A sheet from below: opens in place, leaves the page usable, closes with Esc.
+import { Button } from 'antd';
+import { type ReactNode, useEffect, useRef } from 'react';
+import './sheet.css';
+
+export function Sheet({ title, onClose, children }: { title: ReactNode; onClose: () => void; children: ReactNode }) {
+  const place = useRef<HTMLElement>(null);
+  useEffect(() => {
+    const before = document.activeElement;
+    place.current?.focus();
+    return () => {
+      if (before instanceof HTMLElement && before.isConnected) before.focus();
+    };
+  }, []);
+  return (
+    <section
+      ref={place}
+      className="sheet-from-below"
+      tabIndex={-1}
+      role="dialog"
+      aria-labelledby="sheet-title"
+      onKeyDown={(e) => {
+        if (e.key === 'Escape') onClose();
+      }}
+    >
+      <div className="sheet-inner">
+        <div className="sheet-head">
+          <h2 id="sheet-title">{title}</h2>
+          <Button size="small" onClick={onClose}>
+            Close
+          </Button>
+        </div>
+        {children}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,13 @@
+import react from '@vitejs/plugin-react';
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vite';
+
+// The server puts a fresh nonce in place of the marker for every page it sends.
+export default defineConfig(({ command }) => ({
+  base: command === 'build' ? '/static/' : '/',
+  plugins: [react()],
+  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  html: { cspNonce: '__CSP_NONCE__' },
+  build: { outDir: 'dist', cssTarget: ['chrome111', 'firefox114', 'safari16.4'], chunkSizeWarningLimit: 700 },
+  server: { proxy: { '/api': `http://127.0.0.1:${process.env.HOBREL_API_PORT ?? '8000'}` } },
+}));
