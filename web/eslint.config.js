@@ -31,6 +31,7 @@ export default tseslint.config(
         },
       ],
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
+      '@typescript-eslint/no-misused-spread': 'off', // symbols and signs here are single code points
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
     },
   },

@@ -34,7 +34,12 @@ def slow_down(key: str) -> None:
     wait = min(LONGEST_WAIT, 5 * 2 ** (count - FREE_TRIES))
     left = wait - (timezone.now() - tries[0].at).total_seconds()
     if left > 0:
-        raise Problem(429, "too_many_tries", f"Several tries went wrong. Wait {int(left) + 1} seconds, then try again.", {"retry_after": int(left) + 1})
+        raise Problem(
+            429,
+            "too_many_tries",
+            f"Several tries went wrong. Wait {int(left) + 1} seconds, then try again.",
+            {"retry_after": int(left) + 1},
+        )
 
 
 def note_wrong_try(*keys: str) -> None:

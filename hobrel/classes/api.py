@@ -52,7 +52,9 @@ def read_class_list(request: HttpRequest, given: ClassCode) -> ClassList:
     return ClassList(name=found.name, school=found.school, seats=seats)
 
 
-@router.post("/sign-in/student", response={200: Me, 403: ProblemOut, 404: ProblemOut, 422: ProblemOut, 429: ProblemOut}, auth=open_to_strangers)
+@router.post(
+    "/sign-in/student", response={200: Me, 403: ProblemOut, 404: ProblemOut, 422: ProblemOut, 429: ProblemOut}, auth=open_to_strangers
+)
 def sign_in_student(request: HttpRequest, given: StudentSignIn) -> Me:
     actions.sign_in_student(request, given.code, given.seat, given.pin)
     return _me(request)

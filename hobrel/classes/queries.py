@@ -41,11 +41,8 @@ def names_at(bench: Bench) -> list[str]:
 
 def demo_people() -> list[tuple[str, str, Person]]:
     """One-click sign-ins of the demo server: (key, words, person)."""
-    found: list[tuple[str, str, Person]] = []
-    for teacher in Person.objects.filter(role=Person.Role.TEACHER).order_by("pk"):
-        found.append((f"teacher-{teacher.pk}", f"{teacher.shown_name}, teacher", teacher))
+    teachers = Person.objects.filter(role=Person.Role.TEACHER).order_by("pk")
+    found = [(f"teacher-{t.pk}", f"{t.shown_name}, teacher", t) for t in teachers]
     for bench in Bench.objects.order_by("school_class__pk", "pk").prefetch_related("seats__person"):
-        for seat in bench.seats.all():
-            if seat.person is not None:
-                found.append((f"seat-{seat.pk}", f"{seat.name}, bench {bench.name}", seat.person))
+        found += [(f"seat-{s.pk}", f"{s.name}, bench {bench.name}", s.person) for s in bench.seats.all() if s.person is not None]
     return found

@@ -81,7 +81,12 @@ def present(computation: Computation) -> Analysis:
     """Write a computation for people."""
     book = computation.book
     runs = tuple(
-        RunResult(run.id, tuple(present_column(c, run, computation.columns[run.id], book.convention) for c in computation.columns[run.id].columns.values()))
+        RunResult(
+            run.id,
+            tuple(
+                present_column(c, run, computation.columns[run.id], book.convention) for c in computation.columns[run.id].columns.values()
+            ),
+        )
         for run in book.runs
     )
     fit_of_graph = {f.graph: computation.fits[f.id] for f in book.fits}
@@ -95,20 +100,18 @@ def present(computation: Computation) -> Analysis:
             continue
         fitted = fit_of_graph.get(graph.id)
         if fitted is None:
-            fitted = _attempt_fit(computation.columns[book.runs[0].id], points, Fit("", graph.id)) if book.runs else None
-            graphs.append(draw_graph(graph, points, None, book.runs[0]))
-        else:
-            graphs.append(draw_graph(graph, points, fitted if isinstance(fitted, FittedLine) else None, book.runs[0]))
+            fitted = _attempt_fit(computation.columns[book.runs[0].id], points, Fit("", graph.id))
+        graphs.append(draw_graph(graph, points, fitted if isinstance(fitted, FittedLine) else None, book.runs[0]))
         patterns.append(
             present_pattern(graph.id, fitted) if isinstance(fitted, FittedLine)
-            else fail_pattern(graph.id, fitted or CoreError("too_few_points", "There are no points yet."))
+            else fail_pattern(graph.id, fitted)
         )  # fmt: skip
     fits = tuple(_present_fit(f, computation) for f in book.fits)
     findings = tuple(_present_finding(f, computation) for f in book.findings)
     slips = tuple(s for run in book.runs for s in find_slips(computation.columns[run.id])) + _far_points(fits, computation)
     return Analysis(
         runs, tuple(graphs), tuple(patterns), fits, findings, slips,
-        mark_stages(book, computation.columns, graphs, fits, findings, slips),
+        mark_stages(book, computation.columns, graphs, patterns, fits, findings, slips),
         convention_words(book.convention),
         _tokens(book, runs, fits, findings),
     )  # fmt: skip
@@ -144,16 +147,14 @@ def _far_points(fits: tuple[FitResult, ...], computation: Computation) -> tuple[
     return tuple(found)
 
 
-def _tokens(
-    book: LabBook, runs: tuple[RunResult, ...], fits: tuple[FitResult, ...], findings: tuple[FindingResult, ...]
-) -> dict[str, str]:
+def _tokens(book: LabBook, runs: tuple[RunResult, ...], fits: tuple[FitResult, ...], findings: tuple[FindingResult, ...]) -> dict[str, str]:
     """What a live value in a paragraph stands for: ``{E}``, ``{gradient}``, ``{m}``."""
     tokens: dict[str, str] = {}
     if runs:
         for column in runs[0].columns:
             if column.constant is not None:
                 tokens[plain_text(column.symbol)] = column.constant.text
-        used = [c for c in runs[0].columns[:1]]
+        used = list(runs[0].columns[:1])
         tokens["settings"] = str(sum(1 for c in used[0].cells if c.value is not None) if used else 0)
     for fit in fits:
         if fit.gradient is not None and fit.intercept is not None:
@@ -164,4 +165,3 @@ def _tokens(
         if finding.accepted is not None:
             tokens["accepted"] = finding.accepted.text
     return tokens
-

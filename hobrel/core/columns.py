@@ -144,18 +144,16 @@ def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str
         ready = [q for q in waiting if all(names[s] in columns for s in symbols_in(nodes[q.id]) if s in names)]
         if not ready:
             circle = ", ".join(q.symbol for q in waiting)
+            round_about = CoreError("bad_formula", f"These formulas go round in a circle: {circle}. One of them must start from readings.")
             for quantity in waiting:
-                trouble = CoreError("bad_formula", f"These formulas go round in a circle: {circle}. One of them must start from readings.")
-                columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=trouble, node=nodes[quantity.id])
+                columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=round_about, node=nodes[quantity.id])
             return
         for quantity in ready:
             columns[quantity.id] = _derive_column(quantity, nodes[quantity.id], names, columns, sources)
         waiting = [q for q in waiting if q not in ready]
 
 
-def _derive_column(
-    quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], sources: dict[str, Source]
-) -> Column:
+def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], sources: dict[str, Source]) -> Column:
     nothing = np.asarray(np.nan)
     values: dict[str, Traced] = {}
     for symbol in symbols_in(node):

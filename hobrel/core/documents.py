@@ -17,8 +17,6 @@ from hobrel.core.readings.instruments import Instrument
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.uncertainty.spread import CombineKind, SpreadKind
 
-FORMAT = "hobrel-lab-book"
-VERSION = 1
 QuantityKind = Literal["changed", "measured", "constant", "derived"]
 WeightKind = Literal["both_bars", "y_bars", "none"]
 
@@ -152,8 +150,8 @@ class LabBook:
     fits: tuple[Fit, ...] = ()
     findings: tuple[Finding, ...] = ()
     texts: Mapping[str, str] = field(default_factory=dict)
-    format: Literal["hobrel-lab-book"] = FORMAT
-    version: Literal[1] = VERSION
+    format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
+    version: Literal[1] = 1
 
     def quantity(self, quantity_id: str) -> Quantity:
         for quantity in self.quantities:

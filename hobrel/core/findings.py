@@ -56,9 +56,7 @@ def compute_finding(finding: Finding, fitted: FittedLine, columns: RunColumns) -
     CoreError
         ``bad_formula``, ``bad_unit``, ``outside_domain``: with what to look at.
     """
-    constants = {
-        canonical_name(c.quantity.symbol): c for c in columns.columns.values() if c.quantity.kind == "constant"
-    }
+    constants = {canonical_name(c.quantity.symbol): c for c in columns.columns.values() if c.quantity.kind == "constant"}
     node = read_formula(finding.formula, {*constants, "gradient", "intercept"})
     inputs = {"gradient": fitted.gradient, "intercept": fitted.intercept}
     for name in symbols_in(node) & set(constants):
@@ -86,7 +84,9 @@ def make_budget(traced: Traced, sources: dict[str, Source]) -> tuple[BudgetLine,
     parts = {key: float(part) for key, part in contributions(traced, sources).items()}
     total = sum(p * p for p in parts.values())
     lines = [
-        BudgetLine(key, sources[key].symbol, float(traced.slopes[key]), abs(part), part * part / total if total else 0.0, sources[key].shared)
+        BudgetLine(
+            key, sources[key].symbol, float(traced.slopes[key]), abs(part), part * part / total if total else 0.0, sources[key].shared
+        )
         for key, part in parts.items()
     ]
     return tuple(sorted(lines, key=lambda line: -line.share))

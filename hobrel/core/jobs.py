@@ -166,7 +166,8 @@ def _line(job: Job) -> dict[str, Any]:
     known = math.isfinite(fit.u_gradient)
     return {
         "gradient": fit.gradient, "intercept": fit.intercept, "u_gradient": fit.u_gradient if known else None,
-        "u_intercept": fit.u_intercept if known else None, "covariance": fit.covariance if known else None, "dof": fit.dof, "chi2": fit.chi2, "reduced_chi2": fit.reduced_chi2, "p_value": fit.p_value,
+        "u_intercept": fit.u_intercept if known else None, "covariance": fit.covariance if known else None,
+        "dof": fit.dof, "chi2": fit.chi2, "reduced_chi2": fit.reduced_chi2, "p_value": fit.p_value,
         "r": fit.r, "r2": fit.r2, "residual_sd": fit.residual_sd, "method": fit.method, "left_out": left_out,
     }  # fmt: skip
 

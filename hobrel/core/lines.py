@@ -84,9 +84,7 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
             product = product + part[rows] * in_y[key][rows]
     with np.errstate(invalid="ignore", divide="ignore"):
         correlation = np.where((ux > 0) & (uy > 0), product / (ux * uy), 0.0)
-    return GraphPoints(
-        x_column, y_column, tuple(int(i) for i in rows), used, x_all[rows], y_all[rows], ux, uy, np.clip(correlation, -1, 1)
-    )
+    return GraphPoints(x_column, y_column, tuple(int(i) for i in rows), used, x_all[rows], y_all[rows], ux, uy, np.clip(correlation, -1, 1))
 
 
 def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
@@ -105,7 +103,9 @@ def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
         return fit_line(xs, ys, uy if weighted else None, ux if both and np.any(uy > 0) else None, r if both else None, fit.through_origin)
 
     if x.size < 3:
-        raise CoreError("too_few_points", f"A line with its uncertainty needs at least three points; there {'is' if x.size == 1 else 'are'} {x.size}.")
+        raise CoreError(
+            "too_few_points", f"A line with its uncertainty needs at least three points; there {'is' if x.size == 1 else 'are'} {x.size}."
+        )
     line = run_fit(x, y)
     assert points.x_column.traced is not None and points.y_column.traced is not None
     x_unit, y_unit = points.x_column.traced.unit, points.y_column.traced.unit

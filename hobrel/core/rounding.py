@@ -49,8 +49,10 @@ def to_decimal(number: float | str | Decimal) -> Decimal:
 
 def quantize(number: Decimal, place: int) -> Decimal:
     """Round to 10^place, half away from zero."""
-    rounded = number.quantize(Decimal(1).scaleb(place), rounding=ROUND_HALF_UP) if place <= 0 else (
-        (number.scaleb(-place)).quantize(Decimal(1), rounding=ROUND_HALF_UP).scaleb(place)
+    rounded = (
+        number.quantize(Decimal(1).scaleb(place), rounding=ROUND_HALF_UP)
+        if place <= 0
+        else ((number.scaleb(-place)).quantize(Decimal(1), rounding=ROUND_HALF_UP).scaleb(place))
     )
     return abs(rounded) if rounded == 0 else rounded
 

@@ -16,7 +16,10 @@ from hobrel.core.errors import CoreError
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _TO_SUPERSCRIPTS = str.maketrans("0123456789-/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻ᐟ")
 _OFFSET_UNITS = {"°C", "°F"}
-_SPELLING = {"degC": "°C", "celsius": "°C", "degF": "°F", "fahrenheit": "°F", "μ": "µ", "Ω": "ohm", "Ω": "ohm", "%": "percent", "°": "deg"}
+_SPELLING = {
+    "degC": "°C", "celsius": "°C", "degF": "°F", "fahrenheit": "°F", "%": "percent", "°": "deg",
+    "\u03bc": "µ", "\u03a9": "ohm", "\u2126": "ohm",
+}  # fmt: skip
 LONGEST_UNIT = 80
 
 
@@ -84,7 +87,9 @@ def parse_unit(text: str) -> Unit:
     if len(text) > LONGEST_UNIT:
         raise CoreError("bad_unit", "This is too long for a unit.")
     unit, sign, position = NUMBER, 1, 0
-    token = re.compile(r"\s*(?:(?P<op>[/·*⋅()])|(?P<name>°[CF]|[A-Za-zµμΩΩ°%_]+)(?:\s*(?:\^|\*\*)\s*\(?(?P<power>[-−]?\d+(?:/\d+)?)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+))?|(?P<one>1))")
+    token = re.compile(
+        r"\s*(?:(?P<op>[/·*⋅()])|(?P<name>°[CF]|[A-Za-z\u00b5\u03bc\u03a9\u2126°%_]+)(?:\s*(?:\^|\*\*)\s*\(?(?P<power>[-−]?\d+(?:/\d+)?)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+))?|(?P<one>1))"
+    )
     inside = False
     while position < len(text):
         match = token.match(text, position)
@@ -100,7 +105,7 @@ def parse_unit(text: str) -> Unit:
         elif match["name"]:
             name = match["name"]
             for spelled, ours in _SPELLING.items():
-                name = ours if name == spelled else name.replace(spelled, ours) if spelled in "μΩΩ" else name
+                name = ours if name == spelled else name.replace(spelled, ours) if spelled in "\u03bc\u03a9\u2126" else name
             _known(name)
             power = Fraction((match["power"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "1").replace("−", "-"))
             unit = Unit(_merge(unit.powers, ((name, power * sign),)))

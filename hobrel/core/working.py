@@ -121,12 +121,16 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
         lines.append(WorkingLine(f"Spread: {SPREAD_WORDS[convention.spread]}.", _spread_tex(convention.spread, mean.spread_u, kept, unit)))
     if quantity.instrument is not None:
         u = reading_uncertainty(quantity.instrument, convention.display_half)
-        lines.append(WorkingLine(f"Instrument: one reading of the {quantity.instrument.name} is uncertain by {write_number(u, 2)} {unit}.", ""))
+        lines.append(
+            WorkingLine(f"Instrument: one reading of the {quantity.instrument.name} is uncertain by {write_number(u, 2)} {unit}.", "")
+        )
     made = {"spread": "The spread is the larger, so it is the ±.", "instrument": "The instrument’s ± is the larger, so it is the ±.",
             "both": "The two are added in quadrature."}[mean.made_by]  # fmt: skip
     lines.append(WorkingLine(made if n > 1 else "One reading has no spread, so the ± is the instrument’s.", rf"{symbol} = {shown.tex}"))
     name = f"{quantity.name}, setting {row + 1}"
-    return Working(name, f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", tuple(lines), (), _readings_at(columns, [column], row), ())
+    return Working(
+        name, f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", tuple(lines), (), _readings_at(columns, [column], row), ()
+    )
 
 
 def _spread_tex(kind: str, spread: float, kept: list[str], unit: str) -> str:
@@ -134,7 +138,8 @@ def _spread_tex(kind: str, spread: float, kept: list[str], unit: str) -> str:
     numbers = sorted(kept, key=lambda t: float(t.replace(",", ".").split()[0]) if t[0].isdigit() else 0.0)
     if kind == "half_range" and len(numbers) > 1:
         return rf"\frac{{{numbers[-1]} - {numbers[0]}}}{{2}} = {value}"
-    forms = {"half_range": r"\tfrac12(\max-\min)", "mean_abs_deviation": r"\frac1n\sum|x_i-\bar x|", "largest_deviation": r"\max|x_i-\bar x|",
+    forms = {"half_range": r"\tfrac12(\max-\min)", "mean_abs_deviation": r"\frac1n\sum|x_i-\bar x|",
+             "largest_deviation": r"\max|x_i-\bar x|",
              "sd": r"\sqrt{\tfrac{1}{n-1}\sum(x_i-\bar x)^2}", "standard_error": r"\tfrac{s}{\sqrt n}"}  # fmt: skip
     return f"{forms[kind]} = {value}"
 
@@ -198,7 +203,13 @@ def _explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
     run = computation.book.runs[0]
     card = present_fit(fit, fitted, points, computation.book.convention, run)
     assert card.gradient is not None and card.intercept is not None
-    shown = {"gradient": card.gradient.text, "intercept": card.intercept.text, "chi2": card.reduced_chi2, "r2": card.r2, "within": card.within}
+    shown = {
+        "gradient": card.gradient.text,
+        "intercept": card.intercept.text,
+        "chi2": card.reduced_chi2,
+        "r2": card.r2,
+        "within": card.within,
+    }
     if part not in shown:
         raise CoreError("bad_job", "There is no working for this.")
     lines = _fit_lines(fitted, part, card.gradient.tex, card.intercept.tex)
@@ -207,15 +218,28 @@ def _explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
         Onward(f"Setting {row + 1}: {plain_text(rich_symbol(c.quantity.symbol))}", f"cell:{run.id}:{run.settings[row].id}:{c.quantity.id}")
         for row, used in zip(points.rows, points.used, strict=True) if used for c in (points.x_column, points.y_column)
     )  # fmt: skip
-    words = {"gradient": "Gradient of the line", "intercept": "Intercept of the line", "chi2": "Reduced χ²", "r2": "R²", "within": "Points within their bars"}
-    budget = ()
+    words = {
+        "gradient": "Gradient of the line",
+        "intercept": "Intercept of the line",
+        "chi2": "Reduced χ²",
+        "r2": "R²",
+        "within": "Points within their bars",
+    }
+    budget: tuple[BudgetBar, ...] = ()
     if part in ("gradient", "intercept"):
         traced = fitted.gradient if part == "gradient" else fitted.intercept
         if len(traced.slopes) > 1:
             budget = present_budget(make_budget(traced, fitted.sources), write_unit(traced.unit), computation.book)
     behind = [c for c in columns.columns.values() if c.readings]
     refs = tuple(r for row, used in zip(points.rows, points.used, strict=True) if used for r in _readings_at(columns, behind, row))
-    return Working(words[part], shown[part], (WorkingLine(f"A line through {card.n} points, {card.method}.", card.equation_tex), *lines), budget, refs, onward)
+    return Working(
+        words[part],
+        shown[part],
+        (WorkingLine(f"A line through {card.n} points, {card.method}.", card.equation_tex), *lines),
+        budget,
+        refs,
+        onward,
+    )
 
 
 def _fit_lines(fitted: FittedLine, part: str, gradient_tex: str, intercept_tex: str) -> list[WorkingLine]:
@@ -227,7 +251,9 @@ def _fit_lines(fitted: FittedLine, part: str, gradient_tex: str, intercept_tex: 
     }[line.method]
     lines = [weights]
     if part == "gradient":
-        lines.append(WorkingLine("The line that makes the weighted squares of the residuals smallest has the gradient", rf"m = {gradient_tex}"))
+        lines.append(
+            WorkingLine("The line that makes the weighted squares of the residuals smallest has the gradient", rf"m = {gradient_tex}")
+        )
     elif part == "intercept":
         lines.append(WorkingLine("It meets the y axis (x = 0) at", rf"c = {intercept_tex}"))
         lines.append(WorkingLine("Gradient and intercept hang together: a steeper line starts lower.",
@@ -239,7 +265,7 @@ def _fit_lines(fitted: FittedLine, part: str, gradient_tex: str, intercept_tex: 
         if line.p_value is not None:
             lines.append(WorkingLine(f"Chance alone gives at least this much in {100 * line.p_value:.0f} % of cases.", ""))
     elif part == "r2":
-        lines.append(WorkingLine("The share of the variation in y that goes with x. It is near 1 for bent data too, so look at the residuals.",
+        lines.append(WorkingLine("The share of the variation in y that goes with x. It is near 1 for bent data too: look at the residuals.",
                                  r"R^2 = 1 - \frac{\sum w_i r_i^2}{\sum w_i (y_i-\bar y)^2}"))  # fmt: skip
     else:
         lines.append(WorkingLine("A residual counts as within its bar when it is not longer than the bar, both bars taken along y.",
@@ -267,7 +293,10 @@ def _explain_finding(computation: Computation, finding_id: str) -> Working:
     )
     fit = computed.finding.fit
     used = [n for n in ("gradient", "intercept") if n in computed.inputs]
-    onward = tuple(Onward(f"{plain_text(name_symbol(n))} = {shown_input(n, computed.inputs[n], computed, computation.book).text}", f"fit:{fit}:{n}") for n in used)
+    onward = tuple(
+        Onward(f"{plain_text(name_symbol(n))} = {shown_input(n, computed.inputs[n], computed, computation.book).text}", f"fit:{fit}:{n}")
+        for n in used
+    )
     return Working(result.name, result.statement, lines, result.budget, (), onward)
 
 

@@ -99,5 +99,14 @@ def write_bench(plan: LabBook, story: Story, dice: random.Random) -> LabBook:
     )
     run = Run("run1", plan.runs[0].name, tuple(settings))
     return LabBook(
-        plan.title, plan.question, plan.relation, plan.convention, quantities, (run,), plan.graphs, plan.fits, plan.findings, dict(story.texts)
+        plan.title,
+        plan.question,
+        plan.relation,
+        plan.convention,
+        quantities,
+        (run,),
+        plan.graphs,
+        plan.fits,
+        plan.findings,
+        dict(story.texts),
     )

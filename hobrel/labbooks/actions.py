@@ -78,7 +78,9 @@ def _step(book_id: int, author: Person, client_id: uuid.UUID, kind: EditRecord.K
         steps = steps_of(book, author)
         target = steps.undo if kind == Kind.UNDO else steps.redo
         if target is None:
-            raise Problem(409, "nothing_to_undo", "There is nothing of yours to take back." if kind == Kind.UNDO else "There is nothing to do again.")
+            raise Problem(
+                409, "nothing_to_undo", "There is nothing of yours to take back." if kind == Kind.UNDO else "There is nothing to do again."
+            )
         try:
             _record(book, author, edit_adapter.validate_python(target.inverse), client_id, kind, target)
         except Problem as trouble:

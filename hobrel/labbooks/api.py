@@ -92,9 +92,7 @@ def _state(book: Book, person: Person) -> BookState:
         remarks=_remarks(book),
         prompts=book.practical.prompts,
         pool_open=book.practical.pool_open,
-        hand_ins=[
-            HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins_of(book)
-        ],
+        hand_ins=[HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins_of(book)],
     )
 
 

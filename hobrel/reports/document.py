@@ -156,15 +156,19 @@ def _line(fit: FitResult) -> list[p.Block]:
     if fit.gradient is None or fit.intercept is None:
         return []
     items = [
-        p.text("Gradient: ") + [p.math(fit.gradient.tex)],
-        p.text("Intercept: ") + [p.math(fit.intercept.tex)] + p.text(f". {fit.intercept_words}"),
+        [*p.text("Gradient: "), p.math(fit.gradient.tex)],
+        [*p.text("Intercept: "), p.math(fit.intercept.tex), *p.text(f". {fit.intercept_words}")],
         p.text(f"{fit.within}."),
     ]
     if fit.reduced_chi2:
-        items.append([p.math(r"\chi^2_\nu = " + fit.reduced_chi2)] + p.text(f" for {fit.dof} degrees of freedom. {fit.chi2_words}"))
+        items.append([p.math(r"\chi^2_\nu = " + fit.reduced_chi2), *p.text(f" for {fit.dof} degrees of freedom. {fit.chi2_words}")])
     if fit.pattern is not None:
         items.append(p.text(fit.pattern.sentence))
-    return [p.paragraph(p.text(f"A line through {fit.n} points, {fit.method}:")), p.paragraph([p.math(fit.equation_tex, display=True)]), p.bullets(items)]
+    return [
+        p.paragraph(p.text(f"A line through {fit.n} points, {fit.method}:")),
+        p.paragraph([p.math(fit.equation_tex, display=True)]),
+        p.bullets(items),
+    ]
 
 
 def _finding(finding: FindingResult) -> list[p.Block]:
@@ -174,7 +178,7 @@ def _finding(finding: FindingResult) -> list[p.Block]:
         p.heading(f"Finding: {finding.name}"),
         p.paragraph([p.math(finding.formula_tex, display=True)]),
         p.paragraph([p.math(f"{finding.numbers_tex} = {finding.value.value_tex}", display=True)]),
-        p.paragraph([p.strong(finding.statement)] + p.text(f". {finding.rounding_words}")),
+        p.paragraph([p.strong(finding.statement), *p.text(f". {finding.rounding_words}")]),
     ]
     shares: list[p.Inline] = p.text("Where the uncertainty comes from: ")
     for i, bar in enumerate(finding.budget):
@@ -195,5 +199,6 @@ def _set_aside(matter: ReportMatter) -> list[p.Block]:
             for key, readings in setting.readings.items():
                 for reading in readings:
                     if reading is not None and reading.set_aside and key in quantities:
-                        items.append(p.text(f"Setting {number}, {quantities[key].name}, {reading.text} {quantities[key].unit}: {reading.set_aside}"))
+                        where = f"Setting {number}, {quantities[key].name}, {reading.text} {quantities[key].unit}"
+                        items.append(p.text(f"{where}: {reading.set_aside}"))
     return [p.heading("Left out, and why"), p.bullets(items)] if items else []

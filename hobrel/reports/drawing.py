@@ -72,13 +72,21 @@ def _axes(plot: _Plot, labelled: bool) -> list[str]:
         parts.append(_line(plot.left, bottom, right, bottom, INK, 1.2))
         for tick in plot.x_axis.ticks:
             x = plot.x(tick.value)
-            parts += [_line(x, bottom, x, bottom + 5, INK), f'<text x="{x}" y="{bottom + 19}" text-anchor="middle">{escape(tick.text)}</text>']
+            parts += [
+                _line(x, bottom, x, bottom + 5, INK),
+                f'<text x="{x}" y="{bottom + 19}" text-anchor="middle">{escape(tick.text)}</text>',
+            ]
         parts.append(f'<text x="{right}" y="{bottom + 40}" text-anchor="end" font-size="14">{_rich(plot.x_axis.label)}</text>')
     for tick in plot.y_axis.ticks:
         y = plot.y(tick.value)
-        parts += [_line(plot.left - 5, y, plot.left, y, INK), f'<text x="{plot.left - 8}" y="{y + 4.5}" text-anchor="end">{escape(tick.text)}</text>']
+        parts += [
+            _line(plot.left - 5, y, plot.left, y, INK),
+            f'<text x="{plot.left - 8}" y="{y + 4.5}" text-anchor="end">{escape(tick.text)}</text>',
+        ]
     middle = plot.top + plot.height / 2
-    parts.append(f'<text transform="translate(18 {middle}) rotate(-90)" text-anchor="middle" font-size="14">{_rich(plot.y_axis.label)}</text>')
+    parts.append(
+        f'<text transform="translate(18 {middle}) rotate(-90)" text-anchor="middle" font-size="14">{_rich(plot.y_axis.label)}</text>'
+    )
     return parts
 
 
@@ -104,9 +112,7 @@ def _bands(figure: Figure, plot: _Plot) -> list[str]:
 
 
 def _lines(figure: Figure, plot: _Plot) -> list[str]:
-    parts = [
-        f'<clipPath id="plot"><rect x="{plot.left}" y="{plot.top}" width="{plot.width}" height="{plot.height}"/></clipPath>'
-    ]
+    parts = [f'<clipPath id="plot"><rect x="{plot.left}" y="{plot.top}" width="{plot.width}" height="{plot.height}"/></clipPath>']
     for model in figure.lines:
         dots = ' stroke-dasharray="2 5" stroke-linecap="round"' if model.kind == "beyond" else ""
         points = " ".join(f"{plot.x(x)},{plot.y(y)}" for x, y in zip(model.x, model.y, strict=True))

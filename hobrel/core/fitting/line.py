@@ -226,9 +226,7 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, through
     return _Solution(b, y_mean - b * x_mean, var_b, var_a, -adjusted_mean * var_b), w
 
 
-def _describe(
-    x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod, through_origin: bool, scale: ScaleKind
-) -> LineFit:
+def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod, through_origin: bool, scale: ScaleKind) -> LineFit:
     residuals = y - (s.gradient * x + s.intercept)
     dof = x.size - (1 if through_origin else 2)
     ss = float(residuals @ residuals)

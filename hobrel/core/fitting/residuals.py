@@ -49,9 +49,7 @@ class Residuals:
     sentence: str
 
 
-def study_residuals(
-    x: ArrayLike, y: ArrayLike, fit: LineFit, uy: ArrayLike | None = None, ux: ArrayLike | None = None
-) -> Residuals:
+def study_residuals(x: ArrayLike, y: ArrayLike, fit: LineFit, uy: ArrayLike | None = None, ux: ArrayLike | None = None) -> Residuals:
     """Study the residuals of a line.
 
     Parameters

@@ -95,11 +95,11 @@ class _Evaluation:
         constant = find_constant(node.name)
         unit = parse_unit(constant.unit)
         key = f"nature:{node.name}"
-        value = np.asarray(constant.value)
+        constant_value = np.asarray(constant.value)
         if constant.u == 0.0:
-            return Traced(value, {}, unit)
+            return Traced(constant_value, {}, unit)
         self.sources[key] = Source(key, node.name, np.asarray(constant.u), unit, shared=True)
-        return Traced(value, {key: np.asarray(1.0)}, unit)
+        return Traced(constant_value, {key: np.asarray(1.0)}, unit)
 
     def _power(self, base: Traced, exponent: Traced, at: int) -> Traced:
         exponent = _pure(exponent, at, "An exponent")

@@ -28,7 +28,10 @@ _GRAMMAR = r"""
     ?raised: atom | atom CARET exponent -> power | atom SUP -> superscript
     ?exponent: atom | MINUS exponent -> negate | atom CARET exponent -> power
     ?atom: NUMBER -> number | NAME -> name | OPEN sum CLOSE -> group
-        | FUNCTION raised -> call | FUNCTION CARET NUMBER atom -> power_of_call | FUNCTION SUP atom -> superscript_of_call
+        | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call
+        | FUNCTION CARET NUMBER atom -> power_of_call | FUNCTION SUP atom -> superscript_of_call
+    ?bare: simple | simple CARET exponent -> power | simple SUP -> superscript
+    ?simple: NUMBER -> number | NAME -> name | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call
     NUMBER: /(\d+([.]\d*)?|[.]\d+)([eE][+-]?\d+(?![A-Za-z_]))?/
     FUNCTION.2: /(sqrt|ln|log10|exp|asin|acos|atan|sin|cos|tan|abs)(?![A-Za-z0-9_])|√/
     NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*(_[A-Za-z0-9]+)*/
@@ -46,8 +49,10 @@ _GRAMMAR = r"""
 _GREEK = dict(
     zip(
         "αβγδεζηθικλμνξοπρστυφχψωΓΔΘΛΞΠΣΦΨΩ",
-        ("alpha beta gamma delta epsilon zeta eta theta iota kappa lambda mu nu xi omicron pi rho sigma tau upsilon phi chi psi "
-         "omega Gamma Delta Theta Lambda Xi Pi Sigma Phi Psi Omega").split(),
+        (
+            "alpha beta gamma delta epsilon zeta eta theta iota kappa lambda mu nu xi omicron pi rho sigma tau upsilon phi chi psi "
+            "omega Gamma Delta Theta Lambda Xi Pi Sigma Phi Psi Omega"
+        ).split(),
         strict=True,
     )
 ) | {"ϕ": "phi", "ϑ": "theta", "ς": "sigma", "ϵ": "epsilon"}

@@ -65,7 +65,11 @@ def explain_factor(value: float, u: float, center: float, u_center: float) -> Fa
     if value != 0 and center != 0:
         turned = 1 / value
         if abs(turned - center) <= math.hypot(u / value**2, u_center):
-            return Factor("1/v", value / center, "It is one over what the others have: the gradient may be turned over (x and y exchanged).")
+            return Factor(
+                "1/v", value / center, "It is one over what the others have: the gradient may be turned over (x and y exchanged)."
+            )
     if abs(abs(value - center) - 273.15) <= math.hypot(u, u_center):
-        return Factor("273.15", value / center if center else 1.0, "It is 273.15 away: a temperature in °C stands for one in K, or the other way.")
+        return Factor(
+            "273.15", value / center if center else 1.0, "It is 273.15 away: a temperature in °C stands for one in K, or the other way."
+        )
     return None

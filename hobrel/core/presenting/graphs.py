@@ -53,7 +53,10 @@ def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | None, run
     lines, bands = _draw_line(fitted, points, x_axis.low, x_axis.high) if fitted else ((), ())
     residual_axis = make_axis(axis_label("r", _unit(points.y_column)), -spread, spread, 3) if fitted and spread > 0 else None
     sentence = fitted.residuals.sentence if fitted else ""
-    title = graph.title or f"{plain_text(rich_symbol(points.y_column.quantity.symbol))} against {plain_text(rich_symbol(points.x_column.quantity.symbol))}"
+    title = (
+        graph.title
+        or f"{plain_text(rich_symbol(points.y_column.quantity.symbol))} against {plain_text(rich_symbol(points.x_column.quantity.symbol))}"
+    )
     figure = Figure(
         title, x_axis, y_axis, (PointSeries(run.name, 0, tuple(drawn)),), lines, bands, residual_axis,
         describe_figure(x_label, y_label, len(drawn), sentence),
@@ -193,7 +196,10 @@ def _intercept_words(fitted: FittedLine) -> str:
 def _within_words(fitted: FittedLine) -> str:
     n, r = fitted.line.n, fitted.residuals
     kind = "their bars" if fitted.line.method != "ols" else "one residual standard deviation"
-    return f"{r.within_1u} of {n} points within {kind} (about {round(0.68 * n)} expected), {r.within_2u} within twice that (about {round(0.95 * n)})"
+    expected_1u, expected_2u = round(0.68 * n), round(0.95 * n)
+    return (
+        f"{r.within_1u} of {n} points within {kind} (about {expected_1u} expected), {r.within_2u} within twice that (about {expected_2u})"
+    )
 
 
 def _chi2_words(fitted: FittedLine) -> str:

@@ -20,7 +20,6 @@ from hobrel.core.rounding import write_number
 from hobrel.core.showing import draw_number_line, show_value
 
 
-
 @dataclass(frozen=True)
 class PoolRow:
     """One bench in the pool: its value, or why it has none yet; `pointed_out` says what seems to be off.
@@ -84,9 +83,7 @@ def present_pool(finding: Finding, benches: Sequence[tuple[str, Computation]]) -
     pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found]) if found else None
     pointed = {p.bench: p.reason for p in pool.pointed_out} if pool else {}
     values = {name: show_value(c.value, c.u, finding.unit, rule) for name, c in found}
-    rows = tuple(
-        PoolRow(name, values.get(name), missing.get(name, ""), pointed.get(name, ""), i) for i, (name, _) in enumerate(benches)
-    )
+    rows = tuple(PoolRow(name, values.get(name), missing.get(name, ""), pointed.get(name, ""), i) for i, (name, _) in enumerate(benches))
     accepted = next((c.accepted for _, c in found if c.accepted), None)
     marks = tuple(LineMark(name, c.value, c.u) for name, c in found)
     if accepted:
@@ -125,7 +122,8 @@ def _class_values(pool: Pool, unit: str) -> tuple[ClassValue, ...]:
 def _spread(pool: Pool, unit: str) -> str:
     if pool.sd is None:
         return "One bench so far."
-    return f"{pool.n} benches; standard deviation between them {write_number(pool.sd, 2)} {unit}, median absolute deviation {write_number(pool.mad, 2)} {unit}."
+    sd, mad = write_number(pool.sd, 2), write_number(pool.mad, 2)
+    return f"{pool.n} benches; standard deviation between them {sd} {unit}, median absolute deviation {mad} {unit}."
 
 
 def _consistency(pool: Pool) -> str:
@@ -133,7 +131,8 @@ def _consistency(pool: Pool) -> str:
         return ""
     chance = "less than 0.1" if pool.p_value < 0.001 else write_number(100 * pool.p_value, 2)
     verdict = "more than their own uncertainties say" if pool.p_value < 0.05 else "no more than their own uncertainties say"
-    return f"The benches differ by {verdict}: χ² = {write_number(pool.chi2, 3)} for {pool.dof}, which chance alone would exceed in {chance} % of cases."
+    chi2 = f"χ² = {write_number(pool.chi2, 3)} for {pool.dof}"
+    return f"The benches differ by {verdict}: {chi2}, which chance alone would exceed in {chance} % of cases."
 
 
 def _draw_points(benches: Sequence[tuple[str, Computation]]) -> Figure | None:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from hobrel.core.columns import RunColumns
 from hobrel.core.documents import LabBook
-from hobrel.core.results import FindingResult, FitResult, GraphResult, StageMark, StageState
+from hobrel.core.results import FindingResult, FitResult, GraphResult, LinePattern, StageMark, StageState
 from hobrel.core.slips.table import Slip
 
 REPORT_SECTIONS = ("expectation", "method", "discussion", "conclusion")
@@ -17,6 +17,7 @@ def mark_stages(
     book: LabBook,
     columns: dict[str, RunColumns],
     graphs: Sequence[GraphResult],
+    patterns: Sequence[LinePattern],
     fits: Sequence[FitResult],
     findings: Sequence[FindingResult],
     slips: Sequence[Slip],
@@ -41,12 +42,17 @@ def mark_stages(
         StageMark("read", reading, table_slips, _count(measured, "setting")),
         StageMark("average", downstream(bool(measured), not derived_broken), derived_broken, _count(measured, "mean")),
         StageMark("look", downstream(drawn), 0, _count(sum(1 for g in graphs if g.figure), "graph")),
-        StageMark("straighten", downstream(fit_ok), 0, "straight?" if fit_ok else "needs points"),
+        StageMark("straighten", downstream(fit_ok), 0, _say_pattern(fits, patterns) if fit_ok else "needs points"),
         StageMark("fit", downstream(fit_ok), len(slips) - table_slips, "line fitted" if fit_ok else "needs points"),
         StageMark("find", downstream(bool(found)), 0, found[0].statement if found else "no finding yet"),
         StageMark("pool", "not_opened", 0, "the class"),
         StageMark("report", "not_opened" if not written else "in_progress", 0, f"{written} of {len(REPORT_SECTIONS)} written"),
     )
+
+
+def _say_pattern(fits: Sequence[FitResult], patterns: Sequence[LinePattern]) -> str:
+    fitted = {f.graph for f in fits}
+    return "still bends" if any(p.bends for p in patterns if p.graph in fitted) else "no bend seen"
 
 
 def _count(n: int, noun: str) -> str:
@@ -56,11 +62,9 @@ def _count(n: int, noun: str) -> str:
 def _count_measured(book: LabBook, columns: dict[str, RunColumns]) -> int:
     """Settings at which both the changed and a measured quantity have a value."""
     total = 0
+    read = [q for q in book.quantities if q.kind in ("changed", "measured")]
     for run_columns in columns.values():
         for row in range(len(run_columns.run.settings)):
-            kinds = {
-                q.kind for q in book.quantities
-                if q.kind in ("changed", "measured") and run_columns.columns[q.id].means and run_columns.columns[q.id].means[row] is not None
-            }  # fmt: skip
+            kinds = {q.kind for q in read if run_columns.columns[q.id].means[row] is not None}
             total += {"changed", "measured"} <= kinds
     return total

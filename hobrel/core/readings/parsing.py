@@ -104,9 +104,7 @@ def parse_reading(text: str, unit: str = "") -> ParsedReading:
     return _in_unit_of_column(value, decimals, figures, given_unit, unit)
 
 
-def _in_unit_of_column(
-    value: Decimal, decimals: int, figures: int | None, given_unit: str, unit: str
-) -> ParsedReading:
+def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given_unit: str, unit: str) -> ParsedReading:
     """Convert a reading that carries its own unit, keeping its figures honest."""
     if not re.match(r"[A-Za-zµμ°Ω%]", given_unit):
         raise CoreError("bad_number", f"“{value} {given_unit}” is not one number. Write digits, with one decimal sign, as in 2.50.")

@@ -56,8 +56,11 @@ def _slips_of_column(columns: RunColumns, column: Column) -> list[Slip]:
                 slip("not_a_number", repeat, state.trouble.message if state.trouble else "")
             elif wanted is not None and state.parsed.decimals != wanted:
                 few = "fewer" if state.parsed.decimals < wanted else "more"
-                slip("wrong_decimals", repeat, f"{state.text} has {few} decimals than the {quantity.instrument.name} gives ({wanted})."
-                     if quantity.instrument else "")
+                slip(
+                    "wrong_decimals",
+                    repeat,
+                    f"{state.text} has {few} decimals than the {quantity.instrument.name} gives ({wanted})." if quantity.instrument else "",
+                )
         kept = [(i, float(s.parsed.value)) for i, s in zip(places, states, strict=True) if s.parsed and s.set_aside is None]
         lone = _find_lone(kept, typical)
         if lone is not None:
@@ -65,9 +68,17 @@ def _slips_of_column(columns: RunColumns, column: Column) -> list[Slip]:
             unit = write_unit(parse_unit(quantity.unit))
             others = "the other two" if len(kept) == 3 else "the others"
             apart = write_to_decimals(distance, wanted if wanted is not None else 3)
-            slip("lone_repeat", repeat, f"One repeat is {apart} {unit}".rstrip() + f" from {others}. Look at it again, or set it aside with a reason.")
+            slip(
+                "lone_repeat",
+                repeat,
+                f"One repeat is {apart} {unit}".rstrip() + f" from {others}. Look at it again, or set it aside with a reason.",
+            )
         if places and len(places) < quantity.repeats and setting.id != run.settings[-1].id:
-            slip("missing_repeat", next(i for i in range(quantity.repeats) if i not in places), "One repeat is blank here, while others are filled.")
+            slip(
+                "missing_repeat",
+                next(i for i in range(quantity.repeats) if i not in places),
+                "One repeat is blank here, while others are filled.",
+            )
     return found
 
 

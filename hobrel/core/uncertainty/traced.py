@@ -95,11 +95,7 @@ def chain(value: Floats, terms: tuple[tuple[Traced, Floats], ...], unit: Unit) -
 
 def contributions(number: Traced, sources: Mapping[str, Source], shared: bool | None = None) -> dict[str, Floats]:
     """Signed contribution ∂value/∂source · u(source) of every source (or only the shared, or only the others)."""
-    return {
-        key: slope * sources[key].u
-        for key, slope in number.slopes.items()
-        if shared is None or sources[key].shared == shared
-    }
+    return {key: slope * sources[key].u for key, slope in number.slopes.items() if shared is None or sources[key].shared == shared}
 
 
 def combine_quadrature(

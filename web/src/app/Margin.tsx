@@ -57,13 +57,13 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
 function SlipLine({ slip }: { slip: Slip }) {
   const { state } = useBook();
   const store = useBookStore();
-  const settings = state.document.runs?.find((r) => r.id === slip.run)?.settings ?? [];
+  const settings = state.document.runs.find((r) => r.id === slip.run)?.settings ?? [];
   const row = settings.findIndex((s) => s.id === slip.setting);
   return (
     <button type="button" className="slip" onClick={() => store.goTo(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0))}>
       <b>
         Setting {row + 1}
-        {slip.repeat !== null && slip.repeat !== undefined ? `, repeat ${slip.repeat + 1}` : ''}
+        {slip.repeat !== null ? `, repeat ${slip.repeat + 1}` : ''}
       </b>
       {slip.message}
     </button>

@@ -76,16 +76,16 @@ function Lines({ lengths }: { lengths: number[] }) {
 
 function Rows() {
   const { analysis } = useBook();
-  const columns = analysis.runs[0]?.columns.filter((c) => c.cells.some((cell) => cell.repeats?.length)) ?? [];
+  const columns = analysis.runs[0]?.columns.filter((c) => c.cells.some((cell) => cell.repeats.length)) ?? [];
   const rows = columns[0]?.cells.length ?? 0;
   const shown = Math.min(rows, 9);
   const marks: ReactNode[] = [];
   for (let r = 0; r < shown; r++) {
     let x = 12;
     for (const column of columns) {
-      const count = Math.max(1, column.cells[r]?.repeats?.length ?? 1);
+      const count = Math.max(1, column.cells[r]?.repeats.length ?? 1);
       for (let k = 0; k < count; k++) {
-        const filled = column.cells[r]?.repeats?.[k] !== null && column.cells[r]?.repeats?.[k] !== undefined;
+        const filled = column.cells[r]?.repeats[k] !== null && column.cells[r]?.repeats[k] !== undefined;
         marks.push(<rect key={`${r}-${column.quantity}-${k}`} x={x} y={2 + r * 3.6} width={11} height={2} fill={filled ? 'var(--plum)' : 'var(--rule)'} />);
         x += 14;
       }
@@ -97,7 +97,7 @@ function Rows() {
 
 function Strips() {
   const { analysis } = useBook();
-  const column = analysis.runs[0]?.columns.find((c) => c.cells.some((cell) => (cell.repeats?.length ?? 0) > 1));
+  const column = analysis.runs[0]?.columns.find((c) => c.cells.some((cell) => (cell.repeats.length) > 1));
   const cells = (column?.cells ?? []).filter((c) => c.value !== null && c.value !== undefined).slice(0, 9);
   const widest = Math.max(1e-300, ...cells.map((c) => c.u ?? 0));
   return (
@@ -121,7 +121,7 @@ function Scatter({ figure, line = false }: { figure: Figure; line?: boolean }) {
   return (
     <>
       <Axes />
-      {line && figure.lines?.filter((l) => l.kind === 'fit').map((l, i) => (
+      {line && figure.lines.filter((l) => l.kind === 'fit').map((l, i) => (
         <polyline key={i} points={l.x.map((v, j) => `${x(v)},${y(l.y[j] ?? 0)}`).join(' ')} fill="none" stroke="var(--plum)" strokeWidth="1.4" />
       ))}
       {figure.series.flatMap((s) => s.points.map((p) => (

@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
+import { becomeSomebody } from '@/shared/api/session';
 import './sign-in.css';
 
 type ClassList = Schemas['ClassList'];
@@ -22,14 +23,11 @@ function useSend(): [string, (work: () => Promise<void>) => void, boolean] {
 
 export function SignIn({ demo }: { demo: Me['demo'] }) {
   const queries = useQueryClient();
-  const enter = (me: Me) => {
-    queries.clear();
-    queries.setQueryData(['me'], me);
-  };
+  const enter = (me: Me) => becomeSomebody(queries, me);
   return (
     <main className="sign-in">
       <header>
-        <img src="/static/mark.svg" alt="" width="44" height="44" />
+        <img src={`${import.meta.env.BASE_URL}mark.svg`} alt="" width="44" height="44" />
         <h1>Hobrel</h1>
         <p>From readings written down by hand to a number you can defend.</p>
       </header>

@@ -10,9 +10,9 @@ import './average.css';
 export function Average() {
   const { state, analysis, quantities } = useBook();
   const run = analysis.runs[0];
-  const settings = state.document.runs?.[0]?.settings ?? [];
+  const settings = state.document.runs[0]?.settings ?? [];
   const columns = run?.columns ?? [];
-  const repeated = columns.filter((c) => c.cells.some((cell) => (cell.repeats?.length ?? 0) > 1));
+  const repeated = columns.filter((c) => c.cells.some((cell) => (cell.repeats.length) > 1));
   const changed = columns.find((c) => c.quantity === quantities.find((q) => q.kind === 'changed')?.id);
   const derived = quantities.filter((q) => q.kind === 'derived');
   const constants = columns.filter((c) => c.constant);

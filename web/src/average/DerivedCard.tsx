@@ -13,7 +13,7 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
     <article className={`card derived${column.trouble ? ' broken' : ''}`}>
       <p className="quiet">{quantity.name}</p>
       <div className="derived-formula">
-        <Maths tex={column.formula_tex ? `${column.symbol_tex} = ${column.formula_tex}` : column.symbol_tex} />
+        <Maths tex={column.formula_tex && column.formula_tex !== column.symbol_tex ? `${column.symbol_tex} = ${column.formula_tex}` : column.symbol_tex} block />
       </div>
       {own && <FormulaField quantity={quantity} trouble={onItsWay ? null : (column.trouble ?? null)} />}
       {column.trouble && (!own || column.trouble.at === null || column.trouble.at === undefined) && <p className="notice bad">{column.trouble.message}</p>}
@@ -42,7 +42,7 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
 function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: ColumnResult['trouble'] | null }) {
   const store = useBookStore();
   const [draft, setDraft] = useState<string | null>(null);
-  const formula = quantity.formula ?? '';
+  const formula = quantity.formula;
   const text = draft ?? formula;
   const at = draft === null || draft === formula ? (trouble?.at ?? null) : null;
   const save = () => {

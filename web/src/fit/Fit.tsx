@@ -15,14 +15,14 @@ type FitResult = Schemas['FitResult'];
 export function Fit() {
   const { state, analysis, quantities } = useBook();
   const store = useBookStore();
-  const fit = state.document.fits?.[0];
+  const fit = state.document.fits[0];
   const card = analysis.fits.find((f) => f.fit === fit?.id);
-  const graph = state.document.graphs?.find((g) => g.id === fit?.graph);
+  const graph = state.document.graphs.find((g) => g.id === fit?.graph);
   const result = analysis.graphs.find((g) => g.graph === fit?.graph);
   if (!fit || !card || !graph) return <p className="notice">The plan of this practical has no line to fit.</p>;
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
   const place = (part: Partial<Schemas['Fit']>) => {
-    store.edit({ type: 'place_fit', fit: fit.id, weights: fit.weights ?? 'both_bars', through_origin: fit.through_origin ?? false, ...part });
+    store.edit({ type: 'place_fit', fit: fit.id, weights: fit.weights, through_origin: fit.through_origin, ...part });
   };
   return (
     <>
@@ -35,7 +35,7 @@ export function Fit() {
         <Segmented<Weights>
           aria-labelledby="weights-label"
           disabled={!state.can_edit}
-          value={fit.weights ?? 'both_bars'}
+          value={fit.weights}
           options={[
             { value: 'both_bars', label: 'by both bars' },
             { value: 'y_bars', label: 'by the bars in y' },
@@ -43,7 +43,7 @@ export function Fit() {
           ]}
           onChange={(weights) => place({ weights })}
         />
-        <Checkbox checked={fit.through_origin ?? false} disabled={!state.can_edit} onChange={(e) => place({ through_origin: e.target.checked })}>
+        <Checkbox checked={fit.through_origin} disabled={!state.can_edit} onChange={(e) => place({ through_origin: e.target.checked })}>
           through the origin
         </Checkbox>
       </div>
@@ -86,8 +86,8 @@ function LineCard({ card, far }: { card: FitResult; far: Slip[] }) {
         </dd>
         <dt>points</dt>
         <dd>
-          <NumberLink of={of('within')}>{card.within.split(',')[0]}</NumberLink>
-          <p className="quiet">{card.within.split(',').slice(1).join(',').trim()}</p>
+          <NumberLink of={of('within')}>{card.within.split(' (')[0]}</NumberLink>
+          <p className="quiet">{card.within.slice(card.within.indexOf('(')).replace('(', '').replace(')', '')}</p>
         </dd>
         {card.reduced_chi2 && (
           <>

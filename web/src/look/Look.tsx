@@ -9,7 +9,7 @@ import './look.css';
 
 export function Look() {
   const { state, analysis } = useBook();
-  const graphs = state.document.graphs ?? [];
+  const graphs = state.document.graphs;
   const [chosen, setChosen] = useState(graphs[0]?.id ?? '');
   const graph = graphs.find((g) => g.id === chosen) ?? graphs[0];
   const result = analysis.graphs.find((g) => g.graph === graph?.id);
@@ -33,13 +33,11 @@ export function Look() {
           })}
         </div>
       )}
-      {graph && (
-        <p>
-          <a href={`/api/books/${state.id}/graphs/${graph.id}.svg`} download>
-            Take the picture out (SVG)
-          </a>
-        </p>
-      )}
+      <p>
+        <a href={`/api/books/${state.id}/graphs/${graph.id}.svg`} download>
+          Take the picture out (SVG)
+        </a>
+      </p>
     </>
   );
 }

@@ -11,7 +11,7 @@ const REMEMBERED = 'hobrel:enter-moves';
 export function Read() {
   const { state, quantities } = useBook();
   const [direction, setDirection] = useState<Direction>(() => (localStorage.getItem(REMEMBERED) === 'across' ? 'across' : 'down'));
-  const run = state.document.runs?.[0];
+  const run = state.document.runs[0];
   const columns = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
   if (!run || columns.length === 0) return <p className="notice">The plan of this practical has nothing to measure yet.</p>;
   return (

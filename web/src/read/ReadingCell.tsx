@@ -85,6 +85,7 @@ export function ReadingCell(p: ReadingCellProps) {
         inputMode="decimal"
         autoComplete="off"
         spellCheck={false}
+        size={8}
         maxLength={60}
         onChange={(e) => type(e.target.value)}
         onKeyDown={press}

@@ -28,7 +28,7 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
   const shown = editable ? [...rows, spare] : rows;
   const slots: Slot[] = columns.flatMap((quantity) => Array.from({ length: quantity.repeats }, (_, repeat) => ({ quantity, repeat })));
   const results = analysis.runs.find((r) => r.run === run)?.columns ?? [];
-  const settings = state.document.runs?.find((r) => r.id === run)?.settings ?? [];
+  const settings = state.document.runs.find((r) => r.id === run)?.settings ?? [];
 
   const focusCell = useCallback((row: number, column: number) => {
     const cell = table.current?.querySelector<HTMLInputElement>(`input[data-at="${row}:${column}"]`);
@@ -171,7 +171,7 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
                                   const entry = row.readings[q.id]?.[slot.repeat];
                                   if (!entry) return;
                                   if (entry.set_aside) store.edit({ type: 'set_aside', run, setting: row.id, quantity: q.id, repeat: slot.repeat, reason: null });
-                                  else setAside({ setting: row.id, quantity: q.id, repeat: slot.repeat, words: `${q.symbol} = ${entry.text} ${q.unit ?? ''}` });
+                                  else setAside({ setting: row.id, quantity: q.id, repeat: slot.repeat, words: `${q.symbol} = ${entry.text} ${q.unit}` });
                                 }}
                               />
                             );
@@ -242,7 +242,8 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
 
 function Heading({ quantity: q, result, editable, onRepeats }: { quantity: Quantity; result: ColumnResult | undefined; editable: boolean; onRepeats: (q: Quantity, n: number) => void }) {
   return (
-    <th colSpan={q.repeats + (q.repeats > 1 ? 1 : 0)} scope="colgroup" className="ruled-heading">
+    <>
+    <th colSpan={q.repeats} scope="colgroup" className="ruled-heading">
       <span className="ruled-symbol">
         {result ? <Rich text={result.symbol} /> : <i>{q.symbol}</i>}
         {q.unit ? <span className="ruled-unit"> / {result?.unit ?? q.unit}</span> : null}
@@ -261,6 +262,12 @@ function Heading({ quantity: q, result, editable, onRepeats }: { quantity: Quant
         </span>
       )}
     </th>
+    {q.repeats > 1 && (
+      <th scope="col" className="ruled-heading ruled-mean-heading">
+        mean ±
+      </th>
+    )}
+    </>
   );
 }
 

@@ -96,7 +96,7 @@ function ReportFinding({ finding: f }: { finding: Schemas['FindingResult'] }) {
 function ReadingsTable() {
   const { state, analysis, quantities } = useBook();
   const run = analysis.runs[0];
-  const settings = state.document.runs?.[0]?.settings ?? [];
+  const settings = state.document.runs[0]?.settings ?? [];
   const shown = run?.columns.filter((c) => !c.constant && !c.trouble && quantities.find((q) => q.id === c.quantity)?.kind !== 'constant') ?? [];
   const filled = settings.filter((_, i) => shown.some((c) => c.cells[i]?.value !== null && c.cells[i]?.value !== undefined));
   if (filled.length === 0) return <p className="notice">There are no readings yet.</p>;
@@ -137,12 +137,12 @@ function ReadingsTable() {
 function SetAsideList() {
   const { state, quantities } = useBook();
   const items: string[] = [];
-  (state.document.runs?.[0]?.settings ?? []).forEach((s, i) => {
+  (state.document.runs[0]?.settings ?? []).forEach((s, i) => {
     if (s.set_aside) items.push(`Setting ${i + 1}: ${s.set_aside}`);
     for (const [key, entries] of Object.entries(s.readings ?? {}))
       for (const e of entries) {
         const q = quantities.find((x) => x.id === key);
-        if (e?.set_aside && q) items.push(`Setting ${i + 1}, ${q.name}, ${e.text} ${q.unit ?? ''}: ${e.set_aside}`);
+        if (e?.set_aside && q) items.push(`Setting ${i + 1}, ${q.name}, ${e.text} ${q.unit}: ${e.set_aside}`);
       }
   });
   if (items.length === 0) return null;

@@ -8,8 +8,8 @@ import './straighten.css';
 
 export function Straighten() {
   const { state, analysis } = useBook();
-  const graphs = state.document.graphs ?? [];
-  const fitted = state.document.fits?.[0]?.graph;
+  const graphs = state.document.graphs;
+  const fitted = state.document.fits[0]?.graph;
   const before = graphs.find((g) => g.id !== fitted);
   const after = graphs.find((g) => g.id === fitted);
   return (
@@ -39,10 +39,8 @@ function Side({ graph, title }: { graph: Schemas['Graph']; title: string }) {
   const pattern = analysis.patterns.find((p) => p.graph === graph.id);
   return (
     <section className="card straighten-side" aria-label={title}>
-      <div className="row spread">
-        <h2>{title}</h2>
-        <AxisChooser graph={graph} />
-      </div>
+      <h2>{title}</h2>
+      <AxisChooser graph={graph} origin={false} />
       {result?.figure ? <Graph figure={result.figure} height={300} /> : <p className="notice">{result?.trouble?.message}</p>}
       {pattern && !pattern.trouble && (
         <div className={`straighten-judgement${pattern.bends ? ' bends' : ''}`}>

@@ -19,5 +19,5 @@ export function useBookStore(): BookStore {
 export function useBook(): Snapshot & { analysis: Analysis; quantities: Quantity[] } {
   const store = useBookStore();
   const snapshot = useSyncExternalStore(store.subscribe, store.read);
-  return { ...snapshot, analysis: snapshot.state.analysis, quantities: snapshot.state.document.quantities ?? [] };
+  return { ...snapshot, analysis: snapshot.state.analysis, quantities: snapshot.state.document.quantities };
 }

@@ -22,7 +22,7 @@ function toRow(setting: Setting): Row {
 
 /** Rows of a run with waiting edits applied. */
 export function rowsOf(state: BookState, run: string, waiting: readonly Waiting[]): Row[] {
-  const settings = state.document.runs?.find((r) => r.id === run)?.settings ?? [];
+  const settings = state.document.runs.find((r) => r.id === run)?.settings ?? [];
   let rows = settings.map(toRow);
   const lay = (edit: Edit): void => {
     if (edit.type === 'batch') edit.edits.forEach(lay);

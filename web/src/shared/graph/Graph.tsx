@@ -1,9 +1,10 @@
 // The graph: ink axes left and bottom, hollow points never joined, bars, model lines, and the residual strip below.
 // It draws a figure description made by the core; the only arithmetic here maps data to pixels.
-import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, useId, useMemo, useState } from 'react';
 import type { Figure, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { Marker, colourOf } from './marker';
+import { useWidth } from './useWidth';
 import './graph.css';
 
 type Axis = Schemas['Axis'];
@@ -35,21 +36,6 @@ function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: nu
   };
 }
 
-function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
-  const place = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(720);
-  useEffect(() => {
-    const element = place.current;
-    if (!element) return;
-    const observer = new ResizeObserver(([entry]) => {
-      if (entry) setWidth(Math.max(260, Math.round(entry.contentRect.width)));
-    });
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-  return [place, width];
-}
-
 export function Graph({ figure, height = 400, selected, onSelect, residuals = true }: {
   figure: Figure;
   height?: number;
@@ -57,7 +43,7 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
   onSelect?: (key: string) => void;
   residuals?: boolean;
 }) {
-  const [place, width] = useWidth();
+  const [place, width] = useWidth<HTMLElement>(720);
   const clip = useId();
   const [walked, setWalked] = useState<string | null>(null);
   const strip = residuals ? (figure.residual_axis ?? null) : null;
@@ -90,10 +76,10 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
         </clipPath>
         <Rules figure={figure} plot={plot} />
         <g clipPath={`url(#${clip})`}>
-          {figure.bands?.map((band, i) => (
+          {figure.bands.map((band, i) => (
             <polygon key={i} className="graph-band" points={[...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.high[j] ?? 0)}`), ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.low[j] ?? 0)}`).reverse()].join(' ')} />
           ))}
-          {figure.lines?.map((line, i) => (
+          {figure.lines.map((line, i) => (
             <polyline key={i} className={`graph-line ${line.kind}`} points={line.x.map((x, j) => `${plot.x(x)},${plot.y(line.y[j] ?? 0)}`).join(' ')} />
           ))}
         </g>

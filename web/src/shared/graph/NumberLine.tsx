@@ -1,6 +1,7 @@
 // Results on a common number line, each with its bar; an optional band for the class value.
 import type { Schemas } from '@/shared/api/client';
 import { Marker } from './marker';
+import { useWidth } from './useWidth';
 import './number-line.css';
 
 export interface LineMark {
@@ -13,16 +14,17 @@ export interface LineMark {
 }
 
 const ROW = 34;
-const LEFT = 132;
-const RIGHT = 24;
-const WIDTH = 760;
+const LEFT = 112;
+const RIGHT = 18;
 
 export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine']; marks: LineMark[]; band?: { value: number; u: number } | null }) {
-  const place = (v: number) => LEFT + ((v - line.axis_low) / (line.axis_high - line.axis_low)) * (WIDTH - LEFT - RIGHT);
+  const [box, width] = useWidth<HTMLDivElement>(560);
+  const place = (v: number) => LEFT + ((v - line.axis_low) / (line.axis_high - line.axis_low)) * (width - LEFT - RIGHT);
   const bottom = 10 + marks.length * ROW;
   const summary = marks.map((m) => `${m.name}: ${m.note ?? ''}`).join('; ');
   return (
-    <svg className="number-line" viewBox={`0 0 ${WIDTH} ${bottom + 44}`} role="img" aria-label={summary}>
+    <div ref={box} className="number-line">
+    <svg width={width} height={bottom + 44} role="img" aria-label={summary}>
       {line.ticks.map(({ value }) => (
         <line key={value} className="number-line-rule" x1={place(value)} x2={place(value)} y1={4} y2={bottom} />
       ))}
@@ -34,18 +36,19 @@ export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine'];
           <g key={m.name} className={`number-line-mark ${m.tone ?? 'plain'}`}>
             <text x={LEFT - 14} y={y + 5} textAnchor="end">{m.name}</text>
             <path d={`M${a} ${y}H${b}M${a} ${y - 5}V${y + 5}M${b} ${y - 5}V${y + 5}`} />
-            <Marker x={place(m.value)} y={y} look={m.look ?? 0} size={5} />
+            {m.tone === 'accepted' ? <path d={`M${place(m.value)} ${y - 8}V${y + 8}`} strokeDasharray="none" /> : <Marker x={place(m.value)} y={y} look={m.look ?? 0} size={5} />}
           </g>
         );
       })}
-      <line className="number-line-axis" x1={LEFT} x2={WIDTH - RIGHT} y1={bottom} y2={bottom} />
+      <line className="number-line-axis" x1={LEFT} x2={width - RIGHT} y1={bottom} y2={bottom} />
       {line.ticks.map(({ value, text }) => (
         <g key={value}>
           <line className="number-line-axis" x1={place(value)} x2={place(value)} y1={bottom} y2={bottom + 5} />
           <text x={place(value)} y={bottom + 20} textAnchor="middle">{text}</text>
         </g>
       ))}
-      <text x={WIDTH - RIGHT} y={bottom + 40} textAnchor="end">{line.unit}</text>
+      <text x={width - RIGHT} y={bottom + 40} textAnchor="end">{line.unit}</text>
     </svg>
+    </div>
   );
 }

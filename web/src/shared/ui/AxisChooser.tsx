@@ -4,7 +4,7 @@ import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { plain } from '@/shared/ui/Rich';
 
-export function AxisChooser({ graph }: { graph: Schemas['Graph'] }) {
+export function AxisChooser({ graph, origin = true }: { graph: Schemas['Graph']; origin?: boolean }) {
   const { analysis, quantities, state } = useBook();
   const store = useBookStore();
   const columns = analysis.runs[0]?.columns ?? [];
@@ -16,16 +16,18 @@ export function AxisChooser({ graph }: { graph: Schemas['Graph'] }) {
       return { value: q.id, label: `${column ? plain(column.symbol) : q.symbol}${unit}` };
     });
   const place = (part: Partial<Schemas['Graph']>) => {
-    store.edit({ type: 'place_graph', graph: graph.id, x: graph.x, y: graph.y, origin: graph.origin ?? false, ...part });
+    store.edit({ type: 'place_graph', graph: graph.id, x: graph.x, y: graph.y, origin: graph.origin, ...part });
   };
   return (
     <div className="row axis-chooser">
       <Select aria-label="Quantity on the y axis" value={graph.y} options={options} disabled={!state.can_edit} onChange={(y: string) => place({ y })} popupMatchSelectWidth={false} />
       <span className="quiet">against</span>
       <Select aria-label="Quantity on the x axis" value={graph.x} options={options} disabled={!state.can_edit} onChange={(x: string) => place({ x })} popupMatchSelectWidth={false} />
-      <Checkbox checked={graph.origin ?? false} disabled={!state.can_edit} onChange={(e) => place({ origin: e.target.checked })}>
-        show the origin
-      </Checkbox>
+      {origin && (
+        <Checkbox checked={graph.origin} disabled={!state.can_edit} onChange={(e) => place({ origin: e.target.checked })}>
+          show the origin
+        </Checkbox>
+      )}
     </div>
   );
 }

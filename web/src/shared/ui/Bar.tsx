@@ -4,20 +4,18 @@ import { Button } from 'antd';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { type Me, client, get } from '@/shared/api/client';
+import { becomeSomebody } from '@/shared/api/session';
 import './bar.css';
 
 export function Bar({ me, where, children }: { me: Me; where: ReactNode; children?: ReactNode }) {
   const queries = useQueryClient();
   const leave = () => {
-    void get(client.POST('/api/sign-out')).then((next) => {
-      queries.clear();
-      queries.setQueryData(['me'], next);
-    });
+    void get(client.POST('/api/sign-out')).then((next) => becomeSomebody(queries, next));
   };
   return (
     <header className="bar">
       <Link to="/" className="bar-mark" aria-label="Hobrel, to the start page">
-        <img src="/static/mark.svg" alt="" width="24" height="24" />
+        <img src={`${import.meta.env.BASE_URL}mark.svg`} alt="" width="24" height="24" />
         <b>Hobrel</b>
       </Link>
       <div className="bar-where">{where}</div>

@@ -5,20 +5,20 @@ import './budget.css';
 
 export function Budget({ bars }: { bars: Schemas['BudgetBar'][] }) {
   return (
-    <div className="budget">
+    <ul className="budget">
       {bars.map((bar, i) => (
-        <div key={i} style={{ display: 'contents' }}>
-          <span title={bar.words}>
+        <li key={i}>
+          <span>
             <Rich text={bar.symbol} /> <span className="quiet">{bar.words}</span>
+          </span>
+          <span className="budget-share">
+            {bar.contribution} <b>{bar.share_text}</b>
           </span>
           <span className={`budget-bar${bar.shared ? ' shared' : ''}`} aria-hidden="true">
             <i style={{ width: `${bar.share * 100}%` }} />
           </span>
-          <span className="mono" style={{ textAlign: 'right' }}>
-            {bar.contribution} · {bar.share_text}
-          </span>
-        </div>
+        </li>
       ))}
-    </div>
+    </ul>
   );
 }

@@ -8,11 +8,11 @@ export function Maths({ tex, block = false }: { tex: string; block?: boolean }) 
   useEffect(() => {
     let gone = false;
     void typesetter().then((katex) => {
-      if (!gone && place.current) katex.render(tex, place.current, { displayMode: false, throwOnError: false, output: 'htmlAndMathml' });
+      if (!gone && place.current) katex.render(block ? `\\displaystyle ${tex}` : tex, place.current, { displayMode: false, throwOnError: false, output: 'htmlAndMathml' });
     });
     return () => {
       gone = true;
     };
-  }, [tex]);
+  }, [block, tex]);
   return <span ref={place} className={block ? 'maths-block' : undefined} style={block ? { display: 'block' } : undefined} />;
 }

@@ -1,0 +1,160 @@
+"""Formulas as in a textbook: what they mean, what they say when they cannot be read, units, and propagation."""
+
+from __future__ import annotations
+
+import math
+import unittest
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from uncertainties import ufloat, umath
+
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.evaluate import evaluate, unit_of_result
+from hobrel.core.formulas.reading import read_formula
+from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol
+from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, combine_sum, exact, measured
+from hobrel.core.units import parse_unit, write_unit
+
+VALUES = {"m": 2.0, "v": 3.0, "L": 0.5, "g": 9.81, "t_10": 7.0, "theta": 0.3, "N": 100.0, "x": 1.5}
+
+
+def value_of(formula: str) -> float:
+    return float(evaluate(read_formula(formula, VALUES), {k: exact(v) for k, v in VALUES.items()}).value)
+
+
+class Reading(unittest.TestCase):
+    def test_meaning(self) -> None:
+        cases = [
+            ("m v^2 / 2", 9.0),
+            ("1/2 m v²", 9.0),
+            ("mv^2", 18.0),
+            ("2 pi sqrt(L/g)", 2 * math.pi * math.sqrt(0.5 / 9.81)),
+            ("2π√(L/g)", 2 * math.pi * math.sqrt(0.5 / 9.81)),
+            ("t_10/10", 0.7),
+            ("-x^2", -2.25),
+            ("x^-2", 1 / 2.25),
+            ("2^3^2", 512.0),
+            ("sin^2 θ + cos(theta)^2", 1.0),
+            ("ln x^2 - 2 ln x", 0.0),
+            ("sqrt 4 m", 4.0),
+            ("ln(N) − ln N", 0.0),
+            ("abs(-x)·m÷v", 1.0),
+            ("exp(0)", 1.0),
+            ("1e3 x", 1500.0),
+        ]
+        for formula, value in cases:
+            with self.subTest(formula):
+                self.assertAlmostEqual(value_of(formula), value, places=12)
+
+    def test_what_cannot_be_read_says_where_and_why(self) -> None:
+        cases = [
+            ("2*", 2, "stops too early"),
+            ("(m", 2, "stops too early"),
+            ("m)", 1, "cannot stand here"),
+            ("V + 1", 0, "Did you mean v?"),
+            ("EXP(x)", 0, "written small"),
+            ("log(x)", 0, "two logarithms"),
+            ("m $ v", 2, "no meaning"),
+            ("", 0, "no formula yet"),
+            ("x^99", 0, "exponent"),
+        ]
+        for formula, at, words in cases:
+            with self.subTest(formula), self.assertRaises(CoreError) as caught:
+                value_of(formula)
+            self.assertEqual(caught.exception.fields["at"], at)
+            self.assertIn(words, caught.exception.message)
+
+    def test_limits(self) -> None:
+        for formula in ("x" * 401, "sqrt(" * 70 + "x" + ")" * 70):
+            with self.subTest(len(formula)), self.assertRaises(CoreError):
+                value_of(formula)
+
+    @given(st.text(alphabet="xmvL0123456789.+-*/^() sqrtlnπ²", max_size=40))
+    def test_any_text_is_a_formula_or_a_named_error(self, text: str) -> None:
+        try:
+            value_of(text)
+        except CoreError as trouble:
+            self.assertIn(trouble.code, ("bad_formula", "outside_domain", "bad_unit"))
+
+    def test_typesetting(self) -> None:
+        self.assertEqual(formula_tex(read_formula("16 pi^2 m/(L v)", VALUES)), r"\frac{16\,\pi^{2}\,m}{L\,v}")
+        self.assertEqual(plain_text(rich_symbol("T^2")), "T²")
+        self.assertEqual(plain_text(rich_symbol("t_10")), "t₁₀")
+
+
+class Units(unittest.TestCase):
+    def test_units_are_worked_out(self) -> None:
+        units = {"m": "kg", "b": "mm", "d": "mm", "k": "s^2/m^3", "L": "cm", "t": "s", "T": "°C"}
+        cases = [
+            ("t^2", "s²"),
+            ("L^3", "cm³"),
+            ("L/t", "cm/s"),
+            ("sqrt(L^2)", "cm"),
+            ("L + b", "cm"),
+            ("1/T", "1/K"),
+            ("ln(t)", ""),
+            ("L/b", ""),
+        ]
+        for formula, unit in cases:
+            with self.subTest(formula):
+                known = {k: parse_unit(u) for k, u in units.items()}
+                self.assertEqual(write_unit(unit_of_result(read_formula(formula, known), known)), unit)
+
+    def test_what_does_not_fit_is_refused(self) -> None:
+        known = {"L": parse_unit("m"), "t": parse_unit("s")}
+        for formula in ("L + t", "exp(L)", "t^L", "sin(t)"):
+            with self.subTest(formula), self.assertRaises(CoreError) as caught:
+                unit_of_result(read_formula(formula, known), known)
+            self.assertEqual(caught.exception.code, "bad_unit")
+
+    def test_celsius_takes_part_as_kelvin(self) -> None:
+        source = Source("t", "t", np.asarray(0.5), parse_unit("°C"))
+        result = evaluate(read_formula("1/t", ["t"]), {"t": measured(source, 25.0)})
+        self.assertAlmostEqual(float(result.value), 1 / 298.15, places=15)
+        self.assertAlmostEqual(float(combine_quadrature(result, {"t": source})), 0.5 / 298.15**2, places=15)
+
+
+class Propagation(unittest.TestCase):
+    """Against the `uncertainties` package (PyPI), an independent implementation of first-order propagation."""
+
+    def test_it_agrees_with_an_independent_implementation(self) -> None:
+        a, b, c = ufloat(2.0, 0.05), ufloat(3.0, 0.12), ufloat(0.4, 0.01)
+        cases = [
+            ("a b / c", a * b / c),
+            ("a^2 - a b", a**2 - a * b),
+            ("sqrt(a) ln(b)", umath.sqrt(a) * umath.log(b)),
+            ("exp(-c) sin(c) + cos(c)^2", umath.exp(-c) * umath.sin(c) + umath.cos(c) ** 2),
+            ("a/(a + b)", a / (a + b)),
+            ("b^c", b**c),
+            ("asin(c) + atan(a) - acos(c)", umath.asin(c) + umath.atan(a) - umath.acos(c)),
+            ("log10(b/a) tan(c)", umath.log10(b / a) * umath.tan(c)),
+        ]
+        sources = {k: Source(k, k, np.asarray(v.s)) for k, v in (("a", a), ("b", b), ("c", c))}
+        values = {"a": measured(sources["a"], 2.0), "b": measured(sources["b"], 3.0), "c": measured(sources["c"], 0.4)}
+        for formula, expected in cases:
+            with self.subTest(formula):
+                got = evaluate(read_formula(formula, values), values)
+                self.assertAlmostEqual(float(got.value), expected.n, places=12)
+                self.assertAlmostEqual(float(combine_quadrature(got, sources)), expected.s, places=12)
+
+    def test_a_common_ancestor_is_counted_once(self) -> None:
+        """q = (a + b) − (a − b) has nothing of a left in it."""
+        sources = {k: Source(k, k, np.asarray([0.3, 0.4])) for k in "ab"}
+        values: dict[str, Traced] = {k: measured(sources[k], np.asarray([1.0, 2.0])) for k in "ab"}
+        values["p"] = evaluate(read_formula("a + b", values), values)
+        values["q"] = evaluate(read_formula("a - b", values), values)
+        result = evaluate(read_formula("p - q", values), values)
+        np.testing.assert_allclose(combine_quadrature(result, sources), [0.6, 0.8], rtol=1e-15)
+        np.testing.assert_allclose(combine_sum(values["p"], sources), [0.6, 0.8], rtol=1e-15)
+
+    def test_rows_without_a_value_stay_without_and_do_not_spoil_the_rest(self) -> None:
+        result = evaluate(read_formula("1/x", ["x"]), {"x": Traced(np.asarray([2.0, np.nan, 4.0]), {})})
+        np.testing.assert_array_equal(result.value, [0.5, np.nan, 0.25])
+
+    def test_no_value_is_a_named_error(self) -> None:
+        for formula, x in (("1/x", 0.0), ("ln(x)", -1.0), ("sqrt(x)", -1.0), ("asin(x)", 2.0)):
+            with self.subTest(formula), self.assertRaises(CoreError) as caught:
+                evaluate(read_formula(formula, ["x"]), {"x": Traced(np.asarray([1.0, x]), {})})
+            self.assertEqual((caught.exception.code, caught.exception.fields["rows"]), ("outside_domain", [1]))

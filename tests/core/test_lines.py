@@ -1,0 +1,79 @@
+"""Properties that every fitted line has, whatever the data; the published values are in test_published."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from hypothesis.extra.numpy import arrays
+
+from hobrel.core.fitting.line import fit_line
+from hobrel.core.fitting.residuals import study_residuals
+
+NUMBERS = st.floats(-100, 100).map(lambda v: round(v, 3))
+BARS = st.floats(0.05, 5).map(lambda v: round(v, 3))
+
+
+def points(n: int = 6) -> st.SearchStrategy[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]]:
+    xs = arrays(np.float64, n, elements=NUMBERS, unique=True).filter(lambda x: float(np.ptp(x)) > 10)
+    return st.tuples(
+        xs, arrays(np.float64, n, elements=NUMBERS), arrays(np.float64, n, elements=BARS), arrays(np.float64, n, elements=BARS)
+    )
+
+
+class Lines(unittest.TestCase):
+    @given(points(), st.permutations(range(6)))
+    def test_the_order_of_rows_does_not_matter(self, data: tuple[np.ndarray, ...], order: list[int]) -> None:
+        x, y, uy, _ = data
+        a, b = fit_line(x, y, uy), fit_line(x[order], y[order], uy[order])
+        np.testing.assert_allclose([a.gradient, a.u_gradient, a.chi2], [b.gradient, b.u_gradient, b.chi2], rtol=1e-8, atol=1e-9)
+
+    @given(points(), st.sampled_from([1e-3, 60.0, 1e3]), st.floats(-50, 50))
+    def test_units_and_origin_change_it_as_they_should(self, data: tuple[np.ndarray, ...], scale: float, shift: float) -> None:
+        x, y, uy, _ = data
+        a = fit_line(x, y, uy)
+        b = fit_line((x + shift) * scale, y, uy)
+        np.testing.assert_allclose(b.gradient * scale, a.gradient, rtol=1e-7, atol=1e-9)
+        np.testing.assert_allclose(b.u_gradient * scale, a.u_gradient, rtol=1e-7)
+        np.testing.assert_allclose(b.intercept, a.intercept - a.gradient * shift, rtol=1e-6, atol=1e-6)
+
+    @given(points())
+    def test_vanishing_bars_in_x_give_the_weighted_line(self, data: tuple[np.ndarray, ...]) -> None:
+        """The limit that York et al. 2004 name for u(x) → 0."""
+        x, y, uy, _ = data
+        a, b = fit_line(x, y, uy), fit_line(x, y, uy, np.full_like(x, 1e-9))
+        np.testing.assert_allclose([a.gradient, a.intercept], [b.gradient, b.intercept], rtol=1e-5, atol=1e-6)
+
+    def test_scaling_by_scatter_is_a_choice_that_leaves_the_line_where_it_is(self) -> None:
+        x, y, uy = [1.0, 2, 3, 4], [1.1, 1.9, 3.2, 3.9], [0.02] * 4
+        given_bars, scaled = fit_line(x, y, uy), fit_line(x, y, uy, scale="scatter")
+        assert given_bars.reduced_chi2 is not None
+        self.assertEqual(given_bars.gradient, scaled.gradient)
+        self.assertAlmostEqual(scaled.u_gradient, given_bars.u_gradient * given_bars.reduced_chi2**0.5, places=15)
+
+
+class Patterns(unittest.TestCase):
+    def test_a_bend_is_seen_and_said(self) -> None:
+        x = np.arange(1.0, 9.0)
+        bent = study_residuals(x, x**2, fit_line(x, x**2))
+        self.assertEqual(bent.signs, "+−−−−−−+".replace("−−−−−−", bent.signs[1:-1]))
+        self.assertEqual((bent.signs[0], bent.signs[-1]), ("+", "+"))
+        self.assertIn("still bends", bent.sentence)
+        self.assertEqual(bent.runs, 3)
+
+    def test_exact_points_have_no_pattern(self) -> None:
+        x = np.arange(5.0)
+        study = study_residuals(x, 2 * x + 1, fit_line(x, 2 * x + 1))
+        self.assertEqual((study.signs, study.sentence), ("00000", "Every point lies on the line."))
+
+    def test_runs_by_hand(self) -> None:
+        """+ + − − + −: n₁ = n₂ = 3, so 2·3·3/6 + 1 = 4 runs are expected (Wald and Wolfowitz 1940)."""
+        x = np.arange(6.0)
+        y = np.array([1.0, 1.0, -1.0, -1.0, 1.0, -1.0])
+        flat = fit_line(x, y)
+        study = study_residuals(x, y, flat)
+        self.assertEqual(
+            (study.runs, study.expected_runs), (len([s for i, s in enumerate(study.signs) if i == 0 or s != study.signs[i - 1]]), 4.0)
+        )

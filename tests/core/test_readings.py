@@ -1,0 +1,82 @@
+"""Readings keep what was written; units behind a number are understood; nothing else is guessed."""
+
+from __future__ import annotations
+
+import unittest
+from decimal import Decimal
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hobrel.core.errors import CoreError
+from hobrel.core.readings.instruments import Instrument, expected_decimals, reading_uncertainty
+from hobrel.core.readings.parsing import parse_reading
+
+
+class Parsing(unittest.TestCase):
+    def test_what_is_understood(self) -> None:
+        # text, unit of the column, value, decimals, significant figures
+        cases = [
+            ("2.50", "", "2.50", 2, 3),
+            ("2,50", "", "2.50", 2, 3),
+            (" −0.3 ", "", "-0.3", 1, 1),
+            ("1200", "", "1200", 0, None),
+            ("1200.", "", "1200", 0, None),
+            ("0.0250", "", "0.0250", 4, 3),
+            ("2.5e-3", "", "0.0025", 4, 2),
+            ("3.10×10^4", "", "31000", 0, 3),
+            ("3.1·10⁻⁴", "", "0.00031", 5, 2),
+            ("25.3 cm", "m", "0.253", 3, 3),
+            ("0.253 m", "m", "0.253", 3, 3),
+            ("12 ms", "s", "0.012", 3, 2),
+        ]
+        for text, unit, value, decimals, figures in cases:
+            with self.subTest(text):
+                reading = parse_reading(text, unit)
+                self.assertEqual(reading.value, Decimal(value))
+                self.assertEqual((reading.decimals, reading.significant_figures), (decimals, figures))
+        self.assertEqual(parse_reading("25.3 cm", "m").note, "25.3 cm = 0.253 m")
+
+    def test_what_is_refused_and_how(self) -> None:
+        cases = [
+            ("1,234.5", "", "bad_number"),
+            ("1 234", "", "bad_number"),
+            ("two", "", "bad_number"),
+            ("2.5.1", "", "bad_number"),
+            ("--2", "", "bad_number"),
+            ("2.5 kg", "m", "bad_unit"),
+            ("2.5 cm", "", "bad_unit"),
+            ("1e999", "", "bad_number"),
+            ("9" * 61, "", "bad_number"),
+        ]
+        for text, unit, code in cases:
+            with self.subTest(text), self.assertRaises(CoreError) as caught:
+                parse_reading(text, unit)
+            self.assertEqual(caught.exception.code, code)
+
+    @given(st.text(max_size=30), st.sampled_from(["", "m", "s", "°C"]))
+    def test_any_text_is_a_reading_or_a_named_error(self, text: str, unit: str) -> None:
+        try:
+            parse_reading(text, unit)
+        except CoreError as trouble:
+            self.assertIn(trouble.code, ("bad_number", "bad_unit"))
+
+
+class Instruments(unittest.TestCase):
+    def test_reading_uncertainty(self) -> None:
+        # common practice for scale and display; a/√12 is JCGM 100:2008, F.2.2.1 (there: δx² / 12)
+        cases = [
+            (Instrument("ruler", "scale", "0.001"), True, 0.0005),
+            (Instrument("watch", "display", "0.01"), True, 0.005),
+            (Instrument("watch", "display", "0.01"), False, 0.01),
+            (Instrument("meter", "rectangular", "0.1"), True, 0.028867513459481),
+            (Instrument("ruler, both ends", "scale", "0.001", readings=2), True, 0.000707106781187),
+            (Instrument("count", "counted", "1"), True, 0.0),
+        ]
+        for instrument, half, u in cases:
+            with self.subTest(instrument.name, half=half):
+                self.assertAlmostEqual(reading_uncertainty(instrument, half), u, places=14)
+
+    def test_a_scale_may_be_read_between_its_marks(self) -> None:
+        self.assertEqual(expected_decimals(Instrument("ruler", "scale", "0.001")), 3)
+        self.assertEqual(expected_decimals(Instrument("tube", "scale", "0.1", between_marks=True)), 2)

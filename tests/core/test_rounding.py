@@ -1,0 +1,52 @@
+"""Results are rounded on their decimal text, half away from zero (ISO 80000-1:2009, B.3, rule B)."""
+
+from __future__ import annotations
+
+import unittest
+from decimal import ROUND_HALF_UP, Decimal
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_number
+
+
+class Rounding(unittest.TestCase):
+    def test_results(self) -> None:
+        cases: list[tuple[str, str, RoundingRule, str, str]] = [
+            ("2.0634e9", "5.1e7", "one_or_two", "Pa", "(2.06 ± 0.05) × 10⁹ Pa"),
+            ("2.0634", "0.051", "one_or_two", "GPa", "2.06 ± 0.05 GPa"),
+            ("12.3456", "0.0142", "one_or_two", "", "12.346 ± 0.014"),
+            ("12.3456", "0.0142", "one", "", "12.35 ± 0.01"),
+            ("12.3456", "0.0542", "two", "", "12.346 ± 0.054"),
+            # half away from zero, on the text: 0.125 would be below in binary for many such numbers
+            ("0.125", "0.05", "one", "", "0.13 ± 0.05"),
+            ("-0.125", "0.05", "one", "", f"{MINUS}0.13 ± 0.05"),
+            ("1.005", "0.01", "one", "", "1.01 ± 0.01"),
+            # never −0
+            ("-0.0004", "0.03", "one_or_two", "s", "0.00 ± 0.03 s"),
+            ("234", "31", "one_or_two", "mm", "(2.3 ± 0.3) × 10² mm"),
+            ("0.0000123", "0.0000004", "one_or_two", "", "(1.23 ± 0.04) × 10⁻⁵"),
+        ]
+        for value, u, rule, unit, text in cases:
+            with self.subTest(value, u=u):
+                self.assertEqual(round_result(value, u, rule, unit).text, text)
+
+    def test_plain_decimals_where_no_power_is_wanted(self) -> None:
+        rounded = round_result("234.5", "31", power="none")
+        self.assertEqual((rounded.value_text, rounded.u_text), ("230", "30"))
+
+    @given(st.decimals("-1e6", "1e6", places=6), st.decimals("0.000001", "1e4", places=6))
+    def test_it_agrees_with_decimal(self, value: Decimal, u: Decimal) -> None:
+        """The shown value is the decimal module's own rounding to the place of the shown uncertainty."""
+        rounded = round_result(value, u, "one", power="none")
+        place = Decimal(1).scaleb(u.adjusted())
+        self.assertEqual(Decimal(rounded.value_text.replace(MINUS, "-")), (value / place).quantize(Decimal(1), ROUND_HALF_UP) * place)
+        self.assertEqual(Decimal(rounded.u_text), (u / place).quantize(Decimal(1), ROUND_HALF_UP) * place)
+        self.assertNotIn("E", rounded.value_text)
+
+    def test_numbers_without_uncertainty(self) -> None:
+        cases = [(0.0, 4, "0"), (3.14159, 3, "3.14"), (2.41e-7, 3, "2.41 × 10⁻⁷"), (-0.5, 2, f"{MINUS}0.50"), (123456.0, 3, "1.23 × 10⁵")]
+        for value, figures, text in cases:
+            with self.subTest(value):
+                self.assertEqual(write_number(value, figures), text)

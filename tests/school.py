@@ -1,0 +1,105 @@
+"""Two invented schools in the database, and people who act in them, for server and browser tests."""
+
+from __future__ import annotations
+
+import datetime
+import json
+import random
+import uuid
+from dataclasses import dataclass, replace
+from functools import cache
+from typing import Any
+
+from django.contrib.auth.hashers import make_password
+from django.http import HttpResponse
+from django.test import Client
+
+from hobrel.classes.models import Bench, Person, SchoolClass, Seat
+from hobrel.core.documents import LabBook, write_lab_book
+from hobrel.demo.clamped_strip import PROMPTS, Story, make_plan, write_bench
+from hobrel.labbooks.actions import load_document, open_book
+from hobrel.labbooks.models import Book
+from hobrel.labbooks.queries import forget_computed
+from hobrel.plans.actions import give_out, write_plan
+from hobrel.plans.models import Practical
+
+PIN, PASSWORD = "1357", "a-long-enough-word"
+
+
+@dataclass(frozen=True)
+class School:
+    """One class: its teacher, two benches with two students at the first, an empty lab book for each, and a free name."""
+
+    teacher: Person
+    school_class: SchoolClass
+    practical: Practical
+    book: Book
+    other_book: Book
+    students: tuple[Person, Person]
+    other_bench: Person
+
+
+def make_school(name: str = "one", code: str = "CODE11") -> School:
+    """Write a school. Lab books are empty; the period's formula is already written."""
+    forget_computed()
+    teacher = _person(f"teacher-{name}", Person.Role.TEACHER, f"Teacher {name}", PASSWORD)
+    school_class = SchoolClass.objects.create(name=f"Class {name}", school="Tidewater College", year="2026/27", join_code=code)
+    school_class.teachers.add(teacher)
+    plan = make_plan()
+    plan = replace(plan, quantities=tuple(replace(q, formula="t_10/10") if q.id == "T" else q for q in plan.quantities))
+    practical = give_out(write_plan(teacher, plan, PROMPTS), school_class, datetime.date(2026, 10, 1))
+    seats: list[Person] = []
+    books = []
+    for bench_name, students in (("Godwit", ("Ann", "Bo")), ("Redshank", ("Cy",))):
+        bench = Bench.objects.create(school_class=school_class, name=bench_name)
+        books.append(open_book(practical, bench))
+        for student in students:
+            person = _person(f"{student}-{name}".lower(), Person.Role.STUDENT, student, PIN)
+            Seat.objects.create(school_class=school_class, bench=bench, name=student, person=person)
+            seats.append(person)
+    Seat.objects.create(school_class=school_class, bench=books[0].bench, name="Newcomer")
+    return School(teacher, school_class, practical, books[0], books[1], (seats[0], seats[1]), seats[2])
+
+
+@cache
+def _hashed(secret: str) -> str:
+    """Hashing is slow on purpose, so each secret is hashed once."""
+    return make_password(secret)
+
+
+def _person(username: str, role: str, shown: str, secret: str) -> Person:
+    return Person.objects.create(username=username, role=role, shown_name=shown, password=_hashed(secret))
+
+
+def fill(book: Book, count: int = 8, formula: str = "t_10/10", seed: int = 3) -> LabBook:
+    """Put believable readings into a new book."""
+    story = Story(tuple(round(0.3 + 0.05 * i, 3) for i in range(count)), formula=formula)
+    document = write_bench(make_plan(), story, random.Random(seed))
+    load_document(book, write_lab_book(document))
+    forget_computed()
+    return document
+
+
+def client_of(person: Person | None) -> Client:
+    """A browser that this person is signed in with, CSRF checks on."""
+    client = Client()
+    if person is not None:
+        client.force_login(person)
+    return client
+
+
+def send_edit(client: Client, book: Book, edit: dict[str, Any], client_id: str | None = None) -> HttpResponse:
+    body = {"client_id": client_id or str(uuid.uuid4()), "edit": edit}
+    return client.post(f"/api/books/{book.pk}/edits", json.dumps(body), content_type="application/json")
+
+
+def send_step(client: Client, book: Book, which: str) -> HttpResponse:
+    return client.post(f"/api/books/{book.pk}/{which}", json.dumps({"client_id": str(uuid.uuid4())}), content_type="application/json")
+
+
+def reading(text: str, was: str = "", setting: str = "a", quantity: str = "t10", repeat: int = 0) -> dict[str, Any]:
+    return {"type": "set_reading", "run": "run1", "setting": setting, "quantity": quantity, "repeat": repeat, "text": text, "was": was}
+
+
+def add_setting(setting: str = "a") -> dict[str, Any]:
+    return {"type": "add_setting", "run": "run1", "setting": setting}

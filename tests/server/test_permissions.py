@@ -1,0 +1,127 @@
+"""Nobody in who does not belong: every route of the API, as six kinds of people. A route without a rule fails."""
+
+from __future__ import annotations
+
+import json
+import re
+import uuid
+from typing import Any
+
+from django.test import Client, TestCase
+
+from hobrel.classes.models import Person, WrongTry
+from hobrel.labbooks.actions import write_remark
+from hobrel.reports.actions import hand_in
+from hobrel.server.api import api
+from tests.school import add_setting, client_of, fill, make_school
+
+ROLES = ("stranger", "other class", "other bench", "own bench", "other teacher", "own teacher")
+OPEN = (200, 200, 200, 200, 200, 200)
+SEE = (401, 404, 404, 200, 404, 200)
+EDIT = (401, 404, 404, 200, 404, 403)
+# what each role gets, in the order of ROLES; sign-in routes answer everybody, with a refusal of their own where nothing fits
+RULES: dict[tuple[str, str], tuple[int, ...]] = {
+    ("GET", "/me"): OPEN,
+    ("POST", "/sign-in/teacher"): (403,) * 6,
+    ("POST", "/sign-in/class"): (404,) * 6,
+    ("POST", "/sign-in/student"): (404,) * 6,
+    ("POST", "/sign-in/demo"): (404,) * 6,
+    ("POST", "/sign-out"): (401, 200, 200, 200, 200, 200),
+    ("GET", "/classes"): (401, 200, 200, 200, 200, 200),
+    ("GET", "/books/{book_id}"): SEE,
+    ("GET", "/books/{book_id}/changes"): SEE,
+    ("POST", "/books/{book_id}/edits"): EDIT,
+    ("POST", "/books/{book_id}/undo"): (401, 404, 404, 200, 404, 403),
+    ("POST", "/books/{book_id}/redo"): (401, 404, 404, 200, 404, 403),
+    ("GET", "/books/{book_id}/history"): SEE,
+    ("GET", "/books/{book_id}/working"): SEE,
+    ("POST", "/books/{book_id}/remarks"): (401, 404, 404, 403, 404, 200),
+    ("POST", "/remarks/{remark_id}/settle"): SEE,
+    ("GET", "/practicals/{practical_id}/pool"): (401, 404, 403, 403, 404, 200),
+    ("POST", "/practicals/{practical_id}/pool"): (401, 404, 404, 404, 404, 200),
+    ("GET", "/books/{book_id}/report.{ending}"): SEE,
+    ("GET", "/books/{book_id}/graphs/{graph_id}.svg"): SEE,
+    ("POST", "/books/{book_id}/hand-in"): EDIT,
+    ("GET", "/hand-ins/{hand_in_id}/report.{ending}"): SEE,
+}
+
+
+def all_routes() -> list[tuple[str, str]]:
+    """Every method and path that the API answers to."""
+    routes = []
+    for prefix, router in api._routers:
+        for path, view in router.path_operations.items():
+            routes += [(method, prefix + path) for operation in view.operations for method in operation.methods]
+    return routes
+
+
+class Matrix(TestCase):
+    def setUp(self) -> None:
+        self.school, self.other = make_school(), make_school("two", "CODE22")
+        fill(self.school.book)
+        own = client_of(self.school.students[0])
+        body = {"client_id": str(uuid.uuid4()), "edit": add_setting("before")}
+        own.post(f"/api/books/{self.school.book.pk}/edits", json.dumps(body), content_type="application/json")
+        self.school.book.refresh_from_db()
+        self.remark = write_remark(self.school.book, self.school.teacher, "read", "Look at setting 3.")
+        self.hand_in = hand_in(self.school.book, self.school.students[0])
+
+    def person(self, role: str) -> Person | None:
+        school, other = self.school, self.other
+        return dict(
+            zip(ROLES, (None, other.students[0], school.other_bench, school.students[0], other.teacher, school.teacher), strict=True)
+        )[role]
+
+    def ask(self, client: Client, method: str, path: str) -> int:
+        places = {
+            "book_id": self.school.book.pk, "practical_id": self.school.practical.pk, "remark_id": self.remark.pk,
+            "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html",
+        }  # fmt: skip
+        address = "/api" + re.sub(r"\{(\w+)\}", lambda m: str(places[m[1]]), path)
+        if method == "GET":
+            query = {"changes": "?since=0", "working": "?of=finding:E"}.get(path.rsplit("/", 1)[-1], "")
+            return client.get(address + query).status_code
+        bodies: dict[str, Any] = {
+            "teacher": {"name": "nobody", "password": "wrong"}, "class": {"code": "NOSUCH"}, "demo": {"key": "teacher-1"},
+            "student": {"code": "NOSUCH", "seat": 1, "pin": "0000"}, "edits": {"client_id": str(uuid.uuid4()), "edit": add_setting("n")},
+            "undo": {"client_id": str(uuid.uuid4())}, "redo": {"client_id": str(uuid.uuid4())}, "settle": {"settled": True},
+            "remarks": {"stage": "read", "text": "Well done."}, "pool": {"open": False},
+        }  # fmt: skip
+        return client.post(address, json.dumps(bodies.get(path.rsplit("/", 1)[-1], {})), content_type="application/json").status_code
+
+    def test_every_route_for_everybody(self) -> None:
+        routes = all_routes()
+        self.assertEqual(sorted(routes), sorted(RULES), "each route needs a rule here")
+        for method, path in routes:
+            # undo before redo, so that there is something to do again
+            for role, expected in zip(ROLES, RULES[method, path], strict=True):
+                WrongTry.objects.all().delete()
+                with self.subTest(f"{method} {path} as {role}"):
+                    self.assertEqual(self.ask(client_of(self.person(role)), method, path), expected)
+
+    def test_the_pool_opens_for_the_class_and_for_nobody_else(self) -> None:
+        address = f"/api/practicals/{self.school.practical.pk}/pool"
+        client_of(self.school.teacher).post(address, json.dumps({"open": True}), content_type="application/json")
+        got = {role: client_of(self.person(role)).get(address).status_code for role in ROLES}
+        self.assertEqual(got, dict(zip(ROLES, (401, 404, 200, 200, 404, 200), strict=True)))
+
+    def test_a_list_shows_only_what_is_ones_own(self) -> None:
+        def books(person: Person) -> list[int]:
+            classes = client_of(person).get("/api/classes").json()
+            return [b["book"] for c in classes for p in c["practicals"] for b in p["benches"]]
+
+        self.assertEqual(books(self.school.students[0]), [self.school.book.pk])
+        self.assertEqual(books(self.school.teacher), [self.school.book.pk, self.school.other_book.pk])
+        self.assertNotIn(
+            "join_code", [k for c in client_of(self.school.students[0]).get("/api/classes").json() for k in c if c["join_code"]]
+        )
+
+    def test_unsafe_requests_need_our_own_page(self) -> None:
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(self.school.students[0])
+        body = json.dumps({"client_id": str(uuid.uuid4()), "edit": add_setting("n")})
+        self.assertEqual(client.post(f"/api/books/{self.school.book.pk}/edits", body, content_type="application/json").status_code, 403)
+        stranger = Client(enforce_csrf_checks=True)
+        answer = stranger.post("/api/sign-in/teacher", json.dumps({"name": "a", "password": "b"}), content_type="application/json")
+        self.assertEqual(answer.status_code, 403)
+        self.assertNotIn("wrong_sign_in", answer.content.decode())

@@ -1,0 +1,39 @@
+"""The pool over HTTP: every bench once, the one that is off pointed out, nobody's book changed."""
+
+from __future__ import annotations
+
+from django.test import TestCase
+
+from hobrel.classes.models import Bench
+from hobrel.labbooks.actions import open_book
+from hobrel.labbooks.models import Book
+from tests.school import School, client_of, fill, make_school
+
+
+class Pools(TestCase):
+    def test_the_bench_that_forgot_to_divide_by_ten_is_pointed_out(self) -> None:
+        school = make_school()
+        fill(school.book)
+        fill(school.other_book, formula="t_10", seed=4)
+        third = make_third(school)
+        before = {b.pk: b.document for b in Book.objects.all()}
+        pool = client_of(school.teacher).get(f"/api/practicals/{school.practical.pk}/pool").json()["pools"][0]
+        pointed = {r["bench"]: r["pointed_out"] for r in pool["rows"] if r["pointed_out"]}
+        self.assertEqual(list(pointed), ["Redshank"])
+        self.assertIn("100 times too small", pointed["Redshank"])
+        self.assertEqual(len(pool["figure"]["series"]), 3)
+        self.assertEqual({b.pk: b.document for b in Book.objects.all()}, before)
+        self.assertIn(third.bench.name, [r["bench"] for r in pool["rows"]])
+
+    def test_a_pool_without_findings_says_so(self) -> None:
+        school = make_school()
+        pool = client_of(school.teacher).get(f"/api/practicals/{school.practical.pk}/pool").json()["pools"][0]
+        self.assertEqual((pool["values"], pool["reason"]), ([], "No bench has a finding yet."))
+        self.assertTrue(all(r["missing"] for r in pool["rows"]))
+
+
+def make_third(school: School) -> Book:
+    """A third bench, whose numbers are right."""
+    book = open_book(school.practical, Bench.objects.create(school_class=school.school_class, name="Whimbrel"))
+    fill(book, seed=5)
+    return book

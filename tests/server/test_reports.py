@@ -1,0 +1,85 @@
+"""Reports and hand-ins: the numbers of the analysis, text that stays text, and what is handed in stays as it was."""
+
+from __future__ import annotations
+
+import re
+
+from django.test import TestCase
+
+from hobrel.labbooks.queries import analysis_of
+from hobrel.reports.models import HandIn
+from tests.school import client_of, fill, make_school, reading, send_edit
+
+HOSTILE = '<script>alert(1)</script> #import "x" $\\phantom{\\text{#panic()}}$ {E} {nothing} {"t":"RawBlock"}'
+
+
+class Reports(TestCase):
+    def setUp(self) -> None:
+        self.school = make_school()
+        fill(self.school.book)
+        self.client = client_of(self.school.students[0])
+        self.address = f"/api/books/{self.school.book.pk}"
+
+    def write(self, section: str, text: str) -> None:
+        edit = {"type": "write_text", "section": section, "text": text, "was": ""}
+        self.assertEqual(send_edit(self.client, self.school.book, edit).status_code, 200)
+
+    def test_the_page_holds_what_was_done(self) -> None:
+        self.write("conclusion", "We found {E}.")
+        send_edit(self.client, self.school.book, {"type": "set_aside", "run": "run1", "setting": "s2", "reason": "the clamp slipped"})
+        self.school.book.refresh_from_db()
+        finding = analysis_of(self.school.book).findings[0].value
+        assert finding is not None
+        page = self.client.get(self.address + "/report.html").content.decode()
+        text = re.sub(r"\s+", " ", re.sub(r"<[^>]+>", "", page.partition("<main>")[2]))
+        for words in ("The clamped strip", "Bench Godwit: Ann, Bo", f"We found {finding.text}.", "Setting 2: the clamp slipped",
+                      "Left out, and why", finding.text, "bending test in the Tidewater workshop"):  # fmt: skip
+            with self.subTest(words):
+                self.assertIn(words, text)
+        self.assertIn("data:image/svg+xml;base64,", page)
+        self.assertIn("<math", page)
+        # a lab report that can be read without a network: nothing is fetched from anywhere
+        self.assertEqual(re.findall(r'(?:src|href)="(?!data:|#)[^"]*"', page), [])
+
+    def test_markup_in_any_text_stays_text(self) -> None:
+        self.write("discussion", HOSTILE)
+        page = self.client.get(self.address + "/report.html").content.decode()
+        self.assertNotIn("<script", page)
+        self.assertIn("&lt;script&gt;alert(1)&lt;/script&gt;", page)
+        self.assertIn("{nothing}", page)
+        self.assertTrue(self.client.get(self.address + "/report.pdf").content.startswith(b"%PDF-"))
+
+    def test_what_is_handed_in_stays_and_can_be_handed_in_again(self) -> None:
+        self.assertEqual(len(self.client.post(self.address + "/hand-in").json()), 1)
+        self.assertEqual(self.client.post(self.address + "/hand-in").json()["code"], "handed_in")
+        first = HandIn.objects.get()
+        before = self.client.get(f"/api/hand-ins/{first.pk}/report.pdf").content
+        old = self.school.book.document["runs"][0]["settings"][0]["readings"]["t10"][0]["text"]
+        send_edit(self.client, self.school.book, reading("2.99", old, "s1"))
+        self.assertEqual(self.client.get(f"/api/hand-ins/{first.pk}/report.pdf").content, before)
+        self.assertEqual([h["number"] for h in self.client.post(self.address + "/hand-in").json()], [1, 2])
+        with self.assertRaises(TypeError):
+            first.save()
+
+    def test_an_unfinished_book_makes_a_report_too(self) -> None:
+        empty = client_of(self.school.other_bench)
+        for ending in ("html", "pdf"):
+            with self.subTest(ending):
+                self.assertEqual(empty.get(f"/api/books/{self.school.other_book.pk}/report.{ending}").status_code, 200)
+
+    def test_the_drawing_is_the_figure(self) -> None:
+        svg = self.client.get(self.address + "/graphs/straight.svg").content.decode()
+        self.assertEqual(svg.count("<circle"), 16)  # eight points, and eight residuals
+        self.assertIn("<desc>Graph of T² / s² against L³ / m³, 8 points.", svg)
+
+
+class Page(TestCase):
+    def test_the_policy_allows_nothing_inline_and_nothing_from_elsewhere(self) -> None:
+        response = self.client.get("/books/1/read")
+        policy = response["Content-Security-Policy"]
+        nonce = re.search(r"'nonce-([^']+)'", policy)
+        assert nonce is not None
+        self.assertIn("script-src 'self';", policy)
+        self.assertIn(f'nonce="{nonce[1]}"', response.content.decode())
+        self.assertNotIn("__CSP_NONCE__", response.content.decode())
+        self.assertNotEqual(self.client.get("/")["Content-Security-Policy"], policy)
