@@ -23,13 +23,13 @@ def lab_book(
     constants: Sequence[Quantity] = (),
     findings: Sequence[Finding] = (),
     graph: tuple[str, str] = ("x", "y"),
-    convention: Convention = Convention(),
+    convention: Convention | None = None,
 ) -> LabBook:
     """A lab book with one changed quantity x in m, one measured y in s, a graph and a fit."""
     repeats = max((len(ys) for _, ys in rows), default=1)
     return LabBook(
         title="A test",
-        convention=convention,
+        convention=convention or Convention(),
         quantities=(
             Quantity("x", "changed", "length", "x", "m", RULER),
             Quantity("y", "measured", "time", "y", "s", STOPWATCH, repeats),

@@ -19,14 +19,20 @@ export default tseslint.config(
       ],
     },
     rules: {
-      'boundaries/element-types': [
+      'boundaries/dependencies': [
         'error',
         {
           default: 'disallow',
-          rules: [
-            { from: 'app', allow: ['app', 'shared', 'feature'] },
-            { from: 'shared', allow: ['shared'] },
-            { from: 'feature', allow: ['shared', ['feature', { name: '${from.name}' }]] },
+          policies: [
+            { from: { element: { type: 'app' } }, allow: [{ to: { element: { type: ['app', 'shared', 'feature'] } } }] },
+            { from: { element: { type: 'shared' } }, allow: [{ to: { element: { type: 'shared' } } }] },
+            {
+              from: { element: { type: 'feature' } },
+              allow: [
+                { to: { element: { type: 'shared' } } },
+                { to: { element: { type: 'feature', captured: { name: '{{ from.captured.name }}' } } } },
+              ],
+            },
           ],
         },
       ],

@@ -27,7 +27,7 @@ def present_budget(budget: tuple[BudgetLine, ...], unit: str, book: LabBook) -> 
         BudgetBar(
             name_symbol(line.symbol),
             names.get(
-                canonical_name(line.symbol), {"gradient": "gradient of the line", "intercept": "intercept of the line"}.get(line.symbol, "")
+                canonical_name(line.symbol), {"gradient": "of the line", "intercept": "of the line"}.get(line.symbol, "")
             ),
             line.share,
             _percent(line.share),

@@ -97,8 +97,8 @@ def _remark_bars(points: GraphPoints, figure: Figure) -> tuple[str, ...]:
         reach = (axis.high - axis.low) * MARKER_SHARE
         hidden = int(np.sum((bars > 0) & (bars < reach)))
         if hidden:
-            many = f"{hidden} of the error bars" if hidden < len(points.rows) else "All error bars"
-            remarks.append(f"{many} in {name} {'are' if hidden > 1 else 'is'} shorter than the marker, so the marker is a dot there.")
+            many = f"{hidden} of the error bars" if hidden < len(points.rows) else "The error bars"
+            remarks.append(f"{many} in {name} {'is' if hidden == 1 < len(points.rows) else 'are'} too short to be seen at this scale.")
     return tuple(remarks)
 
 

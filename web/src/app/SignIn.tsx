@@ -91,7 +91,7 @@ function StudentCard({ enter }: { enter: (me: Me) => void }) {
           </fieldset>
           {chosen && (
             <Field label={chosen.has_pin ? 'Your PIN' : 'Choose a PIN of 4 to 8 digits, and remember it'}>
-              <Input.Password value={pin} onChange={(e) => setPin(e.target.value)} inputMode="numeric" autoComplete="off" name="pin" autoFocus />
+              <Input.Password value={pin} onChange={(e) => setPin(e.target.value)} inputMode="numeric" autoComplete="off" name="pin" />
             </Field>
           )}
         </>

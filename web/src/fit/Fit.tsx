@@ -13,11 +13,11 @@ type Weights = NonNullable<Schemas['Fit']['weights']>;
 type FitResult = Schemas['FitResult'];
 
 export function Fit() {
-  const { state, analysis, quantities } = useBook();
+  const { state, analysis, quantities, fits, graphs } = useBook();
   const store = useBookStore();
-  const fit = state.document.fits[0];
+  const fit = fits[0];
   const card = analysis.fits.find((f) => f.fit === fit?.id);
-  const graph = state.document.graphs.find((g) => g.id === fit?.graph);
+  const graph = graphs.find((g) => g.id === fit?.graph);
   const result = analysis.graphs.find((g) => g.graph === fit?.graph);
   if (!fit || !card || !graph) return <p className="notice">The plan of this practical has no line to fit.</p>;
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';

@@ -8,8 +8,7 @@ import { AxisChooser } from '@/shared/ui/AxisChooser';
 import './look.css';
 
 export function Look() {
-  const { state, analysis } = useBook();
-  const graphs = state.document.graphs;
+  const { state, analysis, graphs } = useBook();
   const [chosen, setChosen] = useState(graphs[0]?.id ?? '');
   const graph = graphs.find((g) => g.id === chosen) ?? graphs[0];
   const result = analysis.graphs.find((g) => g.graph === graph?.id);

@@ -16,7 +16,8 @@ export interface ReadingCellProps {
   other: string;
   editable: boolean;
   onCommit: (text: string) => void;
-  onMove: (place: Place) => void;
+  /** `written`: whether leaving the cell has just written something. */
+  onMove: (place: Place, written: boolean) => void;
   onPaste: (text: string) => boolean;
   onFocus: () => void;
   onAside: () => void;
@@ -33,11 +34,13 @@ export function ReadingCell(p: ReadingCellProps) {
   const pending = useRef<string | null>(null);
   const text = draft ?? p.saved;
 
-  const commit = () => {
+  const commit = (): boolean => {
     const typed = pending.current;
     pending.current = null;
     setDraft(null);
-    if (typed !== null && typed.trim() !== p.saved) p.onCommit(typed.trim());
+    if (typed === null || typed.trim() === p.saved) return false;
+    p.onCommit(typed.trim());
+    return true;
   };
 
   const type = (next: string) => {
@@ -51,8 +54,7 @@ export function ReadingCell(p: ReadingCellProps) {
     const atEnd = input.selectionEnd === input.value.length && (input.selectionStart === input.value.length || input.selectionStart === 0);
     const go = (place: Place) => {
       e.preventDefault();
-      commit();
-      p.onMove(place);
+      p.onMove(place, commit());
     };
     if (e.key === 'Enter') go(e.shiftKey ? 'backward' : 'onward');
     else if (e.key === 'ArrowUp') go('above');

@@ -20,6 +20,7 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
   const { state, analysis, waiting, goTo, clash } = useBook();
   const store = useBookStore();
   const table = useRef<HTMLTableElement>(null);
+  const wanted = useRef<[number, number] | null>(null);
   const [aside, setAside] = useState<AsideTarget | null>(null);
   const [note, setNote] = useState('');
   const [spareId, setSpareId] = useState(newId);
@@ -35,6 +36,13 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
     cell?.focus();
     cell?.select();
   }, []);
+
+  // the row below the last one exists only after the last one has been written in
+  useEffect(() => {
+    if (!wanted.current) return;
+    focusCell(...wanted.current);
+    wanted.current = null;
+  });
 
   useEffect(() => {
     if (!goTo) return;
@@ -61,7 +69,7 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
     else store.edit({ type: 'batch', words: `new setting, ${slot.quantity.symbol}: ${text}`, edits: edits as never });
   };
 
-  const move = (from: [number, number], place: Place) => {
+  const move = (from: [number, number], place: Place, written: boolean) => {
     const [r, c] = from;
     const last = slots.length - 1;
     const onward: Place = direction === 'down' ? 'below' : 'right';
@@ -70,6 +78,7 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
     if (to === 'above' && r > 0) focusCell(r - 1, c);
     else if (to === 'below') {
       if (r < shown.length - 1) focusCell(r + 1, c);
+      else if (written) wanted.current = [r + 1, c];
       else if (place === 'onward' && c < last) focusCell(0, c + 1);
     } else if (to === 'right') focusCell(c < last ? r : Math.min(r + 1, shown.length - 1), c < last ? c + 1 : 0);
     else if (to === 'left' && (c > 0 || r > 0)) focusCell(c > 0 ? r : r - 1, c > 0 ? c - 1 : last);
@@ -164,7 +173,7 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
                                 other={others.get(key) ?? ''}
                                 editable={editable}
                                 onCommit={(text) => commit(row, slot, text)}
-                                onMove={(place) => move([r, c], place)}
+                                onMove={(place, written) => move([r, c], place, written)}
                                 onPaste={(text) => paste(r, c, text)}
                                 onFocus={() => store.setPlace(key)}
                                 onAside={() => {

@@ -7,9 +7,8 @@ import { Maths } from '@/shared/ui/Maths';
 import './straighten.css';
 
 export function Straighten() {
-  const { state, analysis } = useBook();
-  const graphs = state.document.graphs;
-  const fitted = state.document.fits[0]?.graph;
+  const { state, analysis, graphs, fits } = useBook();
+  const fitted = fits[0]?.graph;
   const before = graphs.find((g) => g.id !== fitted);
   const after = graphs.find((g) => g.id === fitted);
   return (

@@ -1,6 +1,7 @@
 // How the stages reach the lab book: `useBook` for what it holds, `useBookStore` for changing it.
 import { type ReactNode, createContext, use, useEffect, useSyncExternalStore } from 'react';
-import type { Analysis, Quantity } from '@/shared/api/client';
+import type { Analysis, Quantity, Schemas } from '@/shared/api/client';
+import { fitsOf, graphsOf } from './choices';
 import type { BookStore, Snapshot } from './store';
 
 const StoreContext = createContext<BookStore | null>(null);
@@ -16,8 +17,22 @@ export function useBookStore(): BookStore {
   return store;
 }
 
-export function useBook(): Snapshot & { analysis: Analysis; quantities: Quantity[] } {
+interface OpenBook extends Snapshot {
+  analysis: Analysis;
+  quantities: Quantity[];
+  graphs: Schemas['Graph'][];
+  fits: Schemas['Fit'][];
+}
+
+export function useBook(): OpenBook {
   const store = useBookStore();
   const snapshot = useSyncExternalStore(store.subscribe, store.read);
-  return { ...snapshot, analysis: snapshot.state.analysis, quantities: snapshot.state.document.quantities };
+  const { state, waiting } = snapshot;
+  return {
+    ...snapshot,
+    analysis: state.analysis,
+    quantities: state.document.quantities,
+    graphs: graphsOf(state, waiting),
+    fits: fitsOf(state, waiting),
+  };
 }

@@ -1,0 +1,90 @@
+"""Headless Chromium on the live server: people with a page each, and the few moves that every test makes."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from typing import Any, ClassVar
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
+from tests.school import School, client_of, make_school
+
+from hobrel.classes.models import Person
+from hobrel.labbooks.models import Book
+
+# the driver runs an event loop in this thread, while the tests look into the database beside it
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-sync"]
+SIZE = {"width": 1280, "height": 800}
+expect.set_options(timeout=10_000)
+
+
+class BrowserTest(StaticLiveServerTestCase):
+    """One browser for the class; each test has its own school and its own contexts."""
+
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        executable = os.environ.get("HOBREL_CHROMIUM") or shutil.which("chromium")
+        cls.browser = cls.playwright.chromium.launch(executable_path=executable, args=ARGUMENTS)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        self.school: School = make_school()
+        self.troubles: list[str] = []
+        self.contexts: list[BrowserContext] = []
+
+    def tearDown(self) -> None:
+        for context in self.contexts:
+            context.close()
+        self.assertEqual(self.troubles, [], "the page reported errors")
+
+    def page_of(self, person: Person | None, path: str = "/", size: Any = SIZE) -> Page:
+        """A fresh browser window, signed in as somebody."""
+        context = self.browser.new_context(viewport=size, accept_downloads=True, reduced_motion="reduce")
+        self.contexts.append(context)
+        context.grant_permissions(["clipboard-read", "clipboard-write"])
+        if person is not None:
+            cookie = client_of(person).cookies["sessionid"].value
+            context.add_cookies([{"name": "sessionid", "value": cookie, "url": self.live_server_url}])
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.troubles.append(str(error)))
+        page.goto(self.live_server_url + path)
+        return page
+
+    def open_book(self, person: Person, stage: str = "read", book: Book | None = None, size: Any = SIZE) -> Page:
+        page = self.page_of(person, f"/books/{(book or self.school.book).pk}/{stage}", size)
+        expect(page.locator("main h1").first).to_be_visible()
+        return page
+
+    def texts(self, quantity: str, book: Book | None = None) -> list[list[str | None]]:
+        """The readings of a quantity as the server has them."""
+        document = Book.objects.get(pk=(book or self.school.book).pk).document
+        return [[r and r["text"] for r in s["readings"].get(quantity, [])] for s in document["runs"][0]["settings"]]
+
+
+def cell(page: Page, row: int, column: int) -> Locator:
+    """A cell of the ruled table by place, from 0."""
+    return page.locator(f'input[data-at="{row}:{column}"]')
+
+
+def saved(page: Page) -> None:
+    """Wait until the page says that everything is saved."""
+    expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
+
+
+def paste(page: Page, target: Locator, text: str) -> None:
+    """Put text on the clipboard and paste it as a person would."""
+    page.evaluate("text => navigator.clipboard.writeText(text)", text)
+    target.click()
+    page.keyboard.press("Control+V")

@@ -1,0 +1,226 @@
+"""From the first page to the report: students and teacher doing the whole practical in the running application."""
+
+from __future__ import annotations
+
+import re
+
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.school import fill
+
+from hobrel.classes.models import Bench
+from hobrel.labbooks.actions import open_book
+from hobrel.reports.models import HandIn
+
+OWN_TABLE = """L (m)  t1  t2  t3
+0.300  2.34  2.27  2.31
+0.350  2.88  2.95  2.91
+0.400  3.58  3.51  3.55
+0.450  4.22  4.29  4.20
+0.500  4.95  4.99  4.90
+0.550  5.70  5.77  5.73
+0.600  6.52  6.55  6.61
+"""
+
+
+class WholePractical(BrowserTest):
+    def test_by_keyboard_alone(self) -> None:
+        """A student who has never been here: class code, name, PIN, expectation, readings, formula, finding, report, hand-in."""
+        page = self.page_of(None)
+        expect(page.get_by_label("Class code, from your teacher")).to_be_focused()
+        page.keyboard.type("code11")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("Newcomer")).to_be_visible()
+        page.keyboard.press("Tab")
+        page.get_by_label("Ann").focus()
+        for _ in range(3):
+            page.keyboard.press("ArrowDown")
+        expect(page.get_by_label("Newcomer")).to_be_checked()
+        page.get_by_label("Choose a PIN").focus()
+        page.keyboard.type("8642")
+        page.keyboard.press("Enter")
+        self.tab_to(page, "Open the lab book")
+        page.keyboard.press("Enter")
+        expect(page.locator("table.ruled")).to_be_visible()
+
+        page.keyboard.press("Alt+1")
+        page.get_by_label("What do you expect?").focus()
+        page.keyboard.type("Longer is slower.")
+        page.keyboard.press("Alt+2")
+        self.tab_to_cell(page)
+        for row in (line.split() for line in OWN_TABLE.splitlines()[1:]):
+            for text in row:
+                page.keyboard.type(text)
+                page.keyboard.press("Tab")
+        saved(page)
+        self.assertEqual(len(self.texts("t10")), 7)
+
+        page.keyboard.press("Alt+7")
+        expect(page.locator(".find-statement")).to_contain_text("GPa")
+        statement = page.locator(".find-statement").inner_text()
+        page.locator(".find-statement button").focus()
+        page.keyboard.press("w")
+        expect(page.get_by_role("dialog")).to_contain_text("With the numbers put in")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+
+        page.keyboard.press("Alt+9")
+        page.get_by_label("Conclusion").focus()
+        page.keyboard.type("We found {E}.")
+        number = statement.split("=")[1].strip()
+        expect(page.locator(".own-text .live-value")).to_have_text(number)
+        page.keyboard.press("Tab")
+        saved(page)
+        page.get_by_role("button", name="Hand in").focus()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Hand in now")).to_be_focused()
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("by Newcomer")).to_be_visible()
+        self.assertIn(number, HandIn.objects.get().html)
+
+    def tab_to(self, page: Page, name: str) -> None:
+        """Press Tab until the control of this name has the focus."""
+        expect(page.get_by_role("button", name=name).first).to_be_visible()
+        for _ in range(40):
+            page.keyboard.press("Tab")
+            if name in page.evaluate("document.activeElement.textContent"):
+                return
+        self.fail(f"{name} cannot be reached with Tab")
+
+    def tab_to_cell(self, page: Page) -> None:
+        expect(page.locator("table.ruled")).to_be_visible()
+        for _ in range(60):
+            if page.evaluate("document.activeElement.dataset.at || ''") == "0:0":
+                return
+            page.keyboard.press("Tab")
+        self.fail("the first cell cannot be reached with Tab")
+
+    def test_pasted_from_a_text_file_through_to_a_pdf(self) -> None:
+        page = self.open_book(self.school.students[0])
+        paste(page, cell(page, 0, 0), OWN_TABLE)
+        expect(cell(page, 6, 3)).to_have_value("6.61")
+        saved(page)
+        page.keyboard.press("Alt+9")
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Take out PDF").click()
+        path = download.value.path()
+        self.assertEqual(download.value.suggested_filename, "the-clamped-strip-godwit.pdf")
+        self.assertGreater(path.stat().st_size, 20_000)
+        self.assertTrue(path.read_bytes().startswith(b"%PDF-"))
+
+    def test_a_formula_with_a_mistake_is_shown_at_its_place_and_mended(self) -> None:
+        fill(self.school.book, formula="")
+        page = self.open_book(self.school.students[0], "average")
+        field = page.get_by_label("T =")
+        field.fill("t_11 / 10")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("There is no quantity called t_11 here. Did you mean t_10?")
+        expect(field).to_have_value("t_11 / 10")
+        field.fill("t_10 / 10")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_have_count(0)
+        page.keyboard.press("Alt+7")
+        expect(page.locator(".find-statement")).to_contain_text("GPa")
+
+    def test_weights_axes_and_the_walk_along_the_points(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0], "fit")
+        gradient = page.locator('[data-working="fit:line:gradient"]')
+        weighted = gradient.inner_text()
+        page.get_by_text("all the same").click()
+        expect(page.get_by_text("the uncertainties come from the scatter")).to_be_visible()
+        expect(gradient).not_to_have_text(weighted)
+        page.get_by_label("through the origin").check()
+        expect(page.get_by_text("The line is held at the origin.")).to_be_visible()
+        first = page.locator(".graph [data-point]").first
+        first.focus()
+        page.keyboard.press("ArrowRight")
+        expect(page.locator(".graph-readout")).to_contain_text("Setting 2: L³ = 0.0429")
+        page.keyboard.press("Alt+5")
+        expect(page.get_by_label("Before").locator(".straighten-judgement")).to_contain_text("still bends")
+        expect(page.get_by_label("After").locator(".straighten-judgement")).to_contain_text("no pattern")
+
+    def test_a_changed_reading_moves_everything_downstream(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0])
+        station = page.get_by_role("link", name=re.compile("^Find"))
+        before = station.get_attribute("aria-label")
+        for column in (1, 2, 3):
+            cell(page, 7, column).fill("9.00")
+            page.keyboard.press("Tab")
+        saved(page)
+        expect(station).not_to_have_attribute("aria-label", before or "")
+
+    def test_the_working_leads_back_to_the_reading(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0], "average")
+        page.locator('[data-working="cell:run1:s3:T2"]').click()
+        sheet = page.get_by_role("dialog")
+        expect(sheet).to_contain_text("period squared, setting 3")
+        expect(sheet).to_contain_text("What makes the uncertainty")
+        text = self.texts("t10")[2][1]
+        sheet.get_by_role("button", name=text, exact=True).click()
+        expect(page.locator("input:focus")).to_have_value(text or "")
+
+
+class Teacher(BrowserTest):
+    def test_looks_leaves_a_remark_and_changes_no_reading(self) -> None:
+        fill(self.school.book)
+        page = self.page_of(self.school.teacher)
+        expect(page.get_by_text("Class code")).to_contain_text("CODE11")
+        page.get_by_role("link", name="Godwit").click()
+        expect(cell(page, 0, 1)).not_to_be_editable()
+        expect(page.get_by_role("button", name="remove")).to_have_count(0)
+        page.get_by_label("A remark for the bench").fill("Look at setting 3 again.")
+        page.get_by_role("button", name="Leave remark").click()
+        expect(page.locator(".remark")).to_contain_text("Look at setting 3 again.")
+        student = self.open_book(self.school.students[0])
+        expect(student.locator(".remark")).to_contain_text("Look at setting 3 again.")
+        student.get_by_role("button", name="settle").click()
+        expect(page.locator(".remark.settled")).to_have_count(1)
+
+    def test_opens_the_pool_and_the_bench_that_is_off_is_pointed_out(self) -> None:
+        fill(self.school.book)
+        fill(self.school.other_book, formula="t_10", seed=4)
+        third = Bench.objects.create(school_class=self.school.school_class, name="Whimbrel")
+        fill(open_book(self.school.practical, third), seed=5)
+        student = self.open_book(self.school.students[0], "pool")
+        expect(student.get_by_text("The pool is not open yet.")).to_be_visible()
+        page = self.page_of(self.school.teacher, f"/practicals/{self.school.practical.pk}/pool")
+        page.get_by_role("button", name="Open the pool to students").click()
+        odd = student.locator(".pool-odd")
+        expect(odd).to_contain_text("Redshank")
+        expect(odd).to_contain_text("100 times too small")
+        expect(student.get_by_role("img", name=re.compile("Godwit: .*GPa"))).to_be_visible()
+
+
+class ForEverybody(BrowserTest):
+    def test_no_view_has_a_serious_accessibility_problem(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0])
+        for stage in ("ask", "read", "average", "look", "straighten", "fit", "find", "report"):
+            page.goto(self.live_server_url + f"/books/{self.school.book.pk}/{stage}")
+            expect(page.locator("main h1").first).to_be_visible()
+            self.check(page, stage)
+        start = self.page_of(self.school.teacher)
+        expect(start.get_by_role("link", name="Godwit")).to_be_visible()
+        self.check(start, "start")
+        first = self.page_of(None)
+        expect(first.get_by_label("Class code, from your teacher")).to_be_visible()
+        self.check(first, "sign-in")
+
+    def check(self, page: Page, name: str) -> None:
+        found = [v for v in Axe().run(page).response["violations"] if v["impact"] in ("serious", "critical")]
+        with self.subTest(name):
+            self.assertEqual([(v["id"], v["nodes"][0]["html"][:160]) for v in found], [])
+
+    def test_no_view_scrolls_sideways_on_a_small_screen(self) -> None:
+        fill(self.school.book)
+        for width in (1024, 768):
+            page = self.open_book(self.school.students[0], size={"width": width, "height": 800})
+            for stage in ("ask", "read", "average", "look", "straighten", "fit", "find", "report"):
+                page.goto(self.live_server_url + f"/books/{self.school.book.pk}/{stage}")
+                expect(page.locator("main h1").first).to_be_visible()
+                with self.subTest(f"{stage} at {width}"):
+                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)

@@ -1,0 +1,215 @@
+"""Writing readings down: by keyboard, by pasting, two at once, with the network gone; wrong entries, undo, setting aside."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Route, expect
+from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.school import fill
+
+from hobrel.labbooks.models import EditRecord
+
+TABLE = [
+    ("0.300", "2.31", "2.28", "2.35"),
+    ("0.350", "2.93", "2.90", "2.97"),
+    ("0.400", "3.52", "3.60", "3.57"),
+    ("0.450", "4.27", "4.21", "4.25"),
+    ("0.500", "4.98", "4.91", "4.95"),
+]
+
+
+class Typing(BrowserTest):
+    def test_a_whole_table_across_by_keyboard(self) -> None:
+        page = self.open_book(self.school.students[0])
+        page.get_by_text("→ across").click()
+        cell(page, 0, 0).focus()
+        for row in TABLE:
+            for text in row:
+                page.keyboard.type(text)
+                page.keyboard.press("Enter")
+        saved(page)
+        self.assertEqual(self.texts("L"), [[row[0]] for row in TABLE])
+        self.assertEqual(self.texts("t10"), [list(row[1:]) for row in TABLE])
+        # 2.31, 2.28, 2.35: mean 2.3133, half range 0.035
+        expect(page.get_by_role("button", name="mean 2.31 plus or minus 0.04")).to_be_visible()
+        expect(page.get_by_role("link", name="Find, in progress").or_(page.get_by_role("link", name="Find, done"))).to_contain_text("GPa")
+        page.reload()
+        expect(cell(page, 4, 3)).to_have_value("4.95")
+
+    def test_down_a_column_with_arrows_tab_and_escape(self) -> None:
+        page = self.open_book(self.school.students[0])
+        cell(page, 0, 0).focus()
+        for row in TABLE:
+            page.keyboard.type(row[0])
+            page.keyboard.press("Enter")
+        expect(cell(page, 5, 0)).to_be_focused()
+        cell(page, 0, 1).focus()
+        page.keyboard.type("2.50")
+        page.keyboard.press("ArrowDown")
+        expect(cell(page, 1, 1)).to_be_focused()
+        page.keyboard.type("2.99")
+        page.keyboard.press("Escape")
+        expect(cell(page, 1, 1)).to_have_value("")
+        page.keyboard.type("3.00")
+        page.keyboard.press("Tab")
+        expect(cell(page, 1, 2)).to_be_focused()
+        page.keyboard.press("ArrowLeft")
+        expect(cell(page, 1, 1)).to_be_focused()
+        page.keyboard.press("Shift+Enter")
+        expect(cell(page, 0, 1)).to_be_focused()
+        saved(page)
+        self.assertEqual([r[0] if r else None for r in self.texts("t10")[:2]], ["2.50", "3.00"])
+        # one reading is one change, however it was left
+        self.assertEqual(EditRecord.objects.filter(words__contains="2.50").count(), 1)
+
+    def test_a_wrong_entry_is_shown_as_wrong_and_kept(self) -> None:
+        fill(self.school.book, 3)
+        page = self.open_book(self.school.students[0])
+        cell(page, 0, 1).fill("two point three")
+        page.keyboard.press("Enter")
+        expect(page.locator("td.reading.trouble")).to_have_count(1)
+        expect(cell(page, 0, 1)).to_have_attribute("aria-invalid", "true")
+        expect(page.get_by_role("complementary", name="Margin")).to_contain_text("is not a number")
+        saved(page)
+        page.reload()
+        expect(cell(page, 0, 1)).to_have_value("two point three")
+
+    def test_a_lone_repeat_is_pointed_out_and_leads_to_its_cell(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0])
+        cell(page, 4, 2).fill("9.54")
+        page.keyboard.press("Enter")
+        page.goto(self.live_server_url + f"/books/{self.school.book.pk}/fit")
+        page.get_by_role("button", name="Setting 5, repeat 2").click()
+        expect(cell(page, 4, 2)).to_be_focused()
+
+
+class Pasting(BrowserTest):
+    def test_a_block_with_headings_from_a_text_file(self) -> None:
+        page = self.open_book(self.school.students[0])
+        lines = ["L / m\tt1 / s\tt2 / s\tt3 / s", *("\t".join(row) for row in TABLE)]
+        paste(page, cell(page, 0, 0), "\r\n".join(lines) + "\r\n")
+        expect(page.get_by_text("was taken as headings and left out")).to_be_visible()
+        expect(cell(page, 4, 3)).to_have_value("4.95")
+        saved(page)
+        self.assertEqual(self.texts("t10"), [list(row[1:]) for row in TABLE])
+        # the whole block is one step
+        page.get_by_role("button", name="Undo", exact=True).first.click()
+        expect(cell(page, 0, 0)).to_have_value("")
+        self.assertEqual(self.texts("L"), [])
+
+    def test_other_separators_and_what_does_not_fit(self) -> None:
+        page = self.open_book(self.school.students[0])
+        paste(page, cell(page, 0, 0), "0,300;2,31;2,28;2,35;9,99\n0,350;2,93;;2,97;9,99")
+        expect(page.get_by_text("2 values did not fit")).to_be_visible()
+        saved(page)
+        self.assertEqual(self.texts("t10"), [["2,31", "2,28", "2,35"], ["2,93", None, "2,97"]])
+        expect(page.get_by_role("button", name="mean 2.31 plus or minus 0.04")).to_be_visible()
+
+
+class Changing(BrowserTest):
+    def test_set_aside_with_a_reason_bring_back_undo_redo(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0])
+        cell(page, 2, 1).focus()
+        page.keyboard.press("Alt+s")
+        page.get_by_label("left out?").fill("the clamp slipped")
+        page.keyboard.press("Enter")
+        expect(page.locator("td.reading.aside")).to_have_count(1)
+        expect(page.get_by_text("set aside: the clamp slipped")).to_be_visible()
+        cell(page, 2, 1).focus()
+        page.keyboard.press("Alt+s")
+        expect(page.locator("td.reading.aside")).to_have_count(0)
+        page.keyboard.press("Control+z")
+        expect(page.locator("td.reading.aside")).to_have_count(1)
+        page.keyboard.press("Control+Shift+z")
+        expect(page.locator("td.reading.aside")).to_have_count(0)
+
+    def test_a_setting_is_removed_at_once_and_brought_back_from_the_bar(self) -> None:
+        fill(self.school.book, 4)
+        before = self.texts("t10")
+        page = self.open_book(self.school.students[0])
+        page.locator("tbody tr").nth(1).hover()
+        page.locator("tbody tr").nth(1).get_by_role("button", name="remove").click()
+        expect(page.locator("td.ruled-mean button")).to_have_count(3)
+        page.locator(".undo-bar").get_by_role("button", name="Undo").click()
+        expect(page.locator("td.ruled-mean button")).to_have_count(4)
+        self.assertEqual(self.texts("t10"), before)
+
+    def test_a_repeat_is_added_and_removed_at_the_tables_edge(self) -> None:
+        fill(self.school.book, 3)
+        page = self.open_book(self.school.students[0])
+        page.get_by_role("button", name="One repeat more").click()
+        cell(page, 0, 4).fill("2.30")
+        page.keyboard.press("Enter")
+        saved(page)
+        self.assertEqual(self.texts("t10")[0][3], "2.30")
+        page.get_by_role("button", name="One repeat fewer").click()
+        expect(cell(page, 0, 4)).to_have_count(0)
+        page.locator(".undo-bar").get_by_role("button", name="Undo").click()
+        expect(cell(page, 0, 4)).to_have_value("2.30")
+
+
+class Together(BrowserTest):
+    def test_two_at_one_bench_see_each_other(self) -> None:
+        fill(self.school.book, 3)
+        ann, bo = (self.open_book(p) for p in self.school.students)
+        cell(ann, 1, 2).focus()
+        expect(bo.locator("td.reading.other .reading-other")).to_have_text("Ann", timeout=3000)
+        expect(bo.get_by_label("Also here: Ann")).to_be_visible()
+        cell(ann, 1, 2).fill("2.77")
+        ann.keyboard.press("Enter")
+        expect(cell(bo, 1, 2)).to_have_value("2.77", timeout=3000)
+
+    def test_a_cell_changed_by_both_asks(self) -> None:
+        fill(self.school.book, 3)
+        ann, bo = (self.open_book(p) for p in self.school.students)
+        # Bo's page does not hear of Ann's change before Bo has written
+        bo.route("**/changes*", lambda route: route.abort())
+        cell(ann, 0, 1).fill("2.11")
+        ann.keyboard.press("Enter")
+        saved(ann)
+        cell(bo, 0, 1).fill("2.22")
+        bo.keyboard.press("Enter")
+        alert = bo.get_by_role("alert").filter(has_text="meanwhile")
+        expect(alert).to_contain_text("2.11")
+        expect(alert).to_contain_text("2.22")
+        self.assertEqual(self.texts("t10")[0][0], "2.11")
+        bo.unroute("**/changes*")
+        alert.get_by_role("button", name="Write 2.22").click()
+        expect(alert).to_have_count(0)
+        expect(cell(ann, 0, 1)).to_have_value("2.22")
+        self.assertEqual(self.texts("t10")[0][0], "2.22")
+
+
+class Network(BrowserTest):
+    def test_typing_goes_on_without_a_network_and_is_sent_once_it_is_back(self) -> None:
+        fill(self.school.book, 3)
+        page = self.open_book(self.school.students[0])
+        page.context.set_offline(True)
+        cell(page, 0, 1).fill("2.01")
+        page.keyboard.press("Enter")
+        page.keyboard.type("2.02")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("status").filter(has_text="2 changes waiting")).to_be_visible()
+        expect(cell(page, 0, 1)).to_have_value("2.01")
+        page.context.set_offline(False)
+        saved(page)
+        self.assertEqual([row[0] for row in self.texts("t10")[:2]], ["2.01", "2.02"])
+
+    def test_what_waits_survives_a_reload(self) -> None:
+        fill(self.school.book, 3)
+        page = self.open_book(self.school.students[0])
+
+        def refuse(route: Route) -> None:
+            route.abort()
+
+        page.route("**/edits", refuse)
+        cell(page, 0, 1).fill("2.01")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("status").filter(has_text="1 change waiting")).to_be_visible()
+        page.reload()
+        expect(cell(page, 0, 1)).to_have_value("2.01")
+        page.unroute("**/edits", refuse)
+        saved(page)
+        self.assertEqual(self.texts("t10")[0][0], "2.01")
+        self.assertEqual(EditRecord.objects.count(), 1)
