@@ -8,10 +8,10 @@ from typing import Any, ClassVar
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
-from tests.school import School, client_of, make_school
 
 from hobrel.classes.models import Person
 from hobrel.labbooks.models import Book
+from tests.school import School, client_of, make_school
 
 # the driver runs an event loop in this thread, while the tests look into the database beside it
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"

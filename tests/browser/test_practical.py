@@ -6,12 +6,12 @@ import re
 
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
-from tests.browser.base import BrowserTest, cell, paste, saved
-from tests.school import fill
 
 from hobrel.classes.models import Bench
 from hobrel.labbooks.actions import open_book
 from hobrel.reports.models import HandIn
+from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.school import fill
 
 OWN_TABLE = """L (m)  t1  t2  t3
 0.300  2.34  2.27  2.31
@@ -136,7 +136,7 @@ class WholePractical(BrowserTest):
         first = page.locator(".graph [data-point]").first
         first.focus()
         page.keyboard.press("ArrowRight")
-        expect(page.locator(".graph-readout")).to_contain_text("Setting 2: L³ = 0.0429")
+        expect(page.locator(".graph-readout")).to_contain_text("Setting 2: L³ = 0.04288 ± 0.00018 m³")
         page.keyboard.press("Alt+5")
         expect(page.get_by_label("Before").locator(".straighten-judgement")).to_contain_text("still bends")
         expect(page.get_by_label("After").locator(".straighten-judgement")).to_contain_text("no pattern")

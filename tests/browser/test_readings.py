@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from playwright.sync_api import Route, expect
-from tests.browser.base import BrowserTest, cell, paste, saved
-from tests.school import fill
 
 from hobrel.labbooks.models import EditRecord
+from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.school import fill
 
 TABLE = [
     ("0.300", "2.31", "2.28", "2.35"),

@@ -26,9 +26,7 @@ def present_budget(budget: tuple[BudgetLine, ...], unit: str, book: LabBook) -> 
     return tuple(
         BudgetBar(
             name_symbol(line.symbol),
-            names.get(
-                canonical_name(line.symbol), {"gradient": "of the line", "intercept": "of the line"}.get(line.symbol, "")
-            ),
+            names.get(canonical_name(line.symbol), {"gradient": "of the line", "intercept": "of the line"}.get(line.symbol, "")),
             line.share,
             _percent(line.share),
             f"{write_number(line.contribution, 2)} {unit}".rstrip(),
