@@ -288,8 +288,10 @@ def _explain_finding(computation: Computation, finding_id: str) -> Working:
             WorkingLine("", rf"{symbol_tex(name)} = {shown_input(name, t, computed, computation.book).tex}")
             for name, t in computed.inputs.items()
         ),
-        WorkingLine("Each uncertainty, carried through in quadrature; a constant shared by all settings enters once, here:", ""),
-        WorkingLine(result.rounding_words, rf"{symbol_expression_tex(computed.finding.symbol)} = {result.value.tex}"),
+        WorkingLine(
+            f"Each uncertainty is carried through in quadrature; a constant shared by all settings enters once, here. {result.rounding_words}",
+            rf"{symbol_expression_tex(computed.finding.symbol)} = {result.value.tex}",
+        ),
     )
     fit = computed.finding.fit
     used = [n for n in ("gradient", "intercept") if n in computed.inputs]

@@ -7,7 +7,7 @@ import datetime
 from dataclasses import dataclass
 from typing import Literal
 
-from hobrel.core.documents import LabBook
+from hobrel.core.documents import LabBook, Run
 from hobrel.core.figures import Figure
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.results import Analysis, ColumnResult, FindingResult, FitResult
@@ -120,36 +120,48 @@ def _readings(matter: ReportMatter) -> list[p.Block]:
         for i, one in enumerate(named):
             joined += (p.text("; ") if i else []) + one
         blocks.append(p.paragraph(joined))
+    kinds = {q.id: q.kind for q in matter.book.quantities}
     for run, result in zip(matter.book.runs, matter.analysis.runs, strict=True):
-        quantities = {q.id: q for q in matter.book.quantities}
-        shown = [c for c in result.columns if not c.constant and c.trouble is None and quantities[c.quantity].kind != "constant"]
-        head: list[list[p.Inline]] = []
-        for column in shown:
-            repeats = quantities[column.quantity].repeats
-            if repeats > 1:
-                head += [_head(column) + p.text(f" ({i + 1})") for i in range(repeats)]
-                head.append(p.text("mean ") + _head(column))
-            else:
-                head.append(_head(column))
-        rows = []
-        for row, setting in enumerate(run.settings):
-            cells: list[list[p.Inline]] = []
-            for column in shown:
-                quantity, cell = quantities[column.quantity], column.cells[row]
-                if quantity.repeats > 1:
-                    readings = list(setting.readings.get(column.quantity, ()))
-                    readings += [None] * (quantity.repeats - len(readings))
-                    for reading in readings[: quantity.repeats]:
-                        aside = reading is not None and (reading.set_aside or setting.set_aside)
-                        cells.append([p.struck(reading.text)] if reading and aside else p.text(reading.text if reading else "–"))
-                pair = f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text
-                cells.append([p.struck(pair)] if setting.set_aside and pair else p.text(pair or "–"))
-            if any(c.value is not None for c in (column.cells[row] for column in shown)):
-                rows.append(cells)
-        if rows:
-            blocks.append(p.table(head, rows, run.name))
+        shown = [c for c in result.columns if kinds[c.quantity] != "constant" and c.trouble is None]
+        read = [c for c in shown if kinds[c.quantity] != "derived"]
+        derived = [c for c in shown if kinds[c.quantity] == "derived"]
+        blocks += _table(matter, run, read, run.name)
+        if derived:
+            blocks += _table(matter, run, [c for c in read if kinds[c.quantity] == "changed"] + derived, "What follows from them")
     blocks.append(p.paragraph([p.emphasis(p.text(matter.analysis.convention_words))]))
     return blocks
+
+
+def _table(matter: ReportMatter, run: Run, columns: list[ColumnResult], caption: str) -> list[p.Block]:
+    """One row per setting that has a value; repeats side by side with their mean, what is set aside struck through."""
+    repeats = {q.id: q.repeats for q in matter.book.quantities}
+    head: list[list[p.Inline]] = []
+    for column in columns:
+        if repeats[column.quantity] > 1:
+            head += [_head(column) + p.text(f" ({i + 1})") for i in range(repeats[column.quantity])]
+            head.append(p.text("mean ") + _head(column))
+        else:
+            head.append(_head(column))
+    rows = []
+    for row, setting in enumerate(run.settings):
+        if not any(c.cells[row].value is not None for c in columns):
+            continue
+        cells: list[list[p.Inline]] = []
+        for column in columns:
+            count, cell = repeats[column.quantity], column.cells[row]
+            if count > 1:
+                readings = [*setting.readings.get(column.quantity, ()), *[None] * count][:count]
+                cells += [_written(r.text if r else "", bool(r and r.set_aside) or setting.set_aside is not None) for r in readings]
+            pair = f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text
+            cells.append(_written(pair, setting.set_aside is not None))
+        rows.append(cells)
+    return [p.table(head, rows, caption)] if rows else []
+
+
+def _written(words: str, aside: bool) -> list[p.Inline]:
+    """A cell that is never broken across lines; a dash for nothing."""
+    words = words.replace(" ", "\u00a0") or "–"
+    return [p.struck(words)] if aside else p.text(words)
 
 
 def _line(fit: FitResult) -> list[p.Block]:

@@ -171,7 +171,7 @@ class Teacher(BrowserTest):
         expect(page.get_by_text("Class code")).to_contain_text("CODE11")
         page.get_by_role("link", name="Godwit").click()
         expect(cell(page, 0, 1)).not_to_be_editable()
-        expect(page.get_by_role("button", name="remove")).to_have_count(0)
+        expect(page.get_by_role("button", name="remove setting")).to_have_count(0)
         page.get_by_label("A remark for the bench").fill("Look at setting 3 again.")
         page.get_by_role("button", name="Leave remark").click()
         expect(page.locator(".remark")).to_contain_text("Look at setting 3 again.")

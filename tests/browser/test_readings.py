@@ -129,7 +129,7 @@ class Changing(BrowserTest):
         before = self.texts("t10")
         page = self.open_book(self.school.students[0])
         page.locator("tbody tr").nth(1).hover()
-        page.locator("tbody tr").nth(1).get_by_role("button", name="remove").click()
+        page.locator("tbody tr").nth(1).get_by_role("button", name="remove setting").click()
         expect(page.locator("td.ruled-mean button")).to_have_count(3)
         page.locator(".undo-bar").get_by_role("button", name="Undo").click()
         expect(page.locator("td.ruled-mean button")).to_have_count(4)

@@ -17,7 +17,7 @@ export function HistorySheet({ onClose }: { onClose: () => void }) {
         {history.data?.map((h) => (
           <li key={h.revision}>
             <time dateTime={h.at}>
-              {new Date(h.at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
+              {new Date(h.at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
             </time>
             <b>{h.author}</b> · {h.words}
           </li>

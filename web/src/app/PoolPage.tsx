@@ -9,7 +9,7 @@ export function PoolPage({ me }: { me: Me }) {
   return (
     <>
       <Bar me={me} where={<b>Pool</b>} />
-      <main className="start">
+      <main className="single-page">
         <Pool practical={Number(practical)} teacher={me.role === 'teacher'} />
       </main>
     </>

@@ -16,7 +16,7 @@ export function StartPage({ me }: { me: Me }) {
   return (
     <>
       <Bar me={me} where={me.bench ? <>Bench <b>{me.bench}</b></> : <b>My classes</b>} />
-      <main className="start">
+      <main className="single-page">
         {classes.isError && <p className="notice bad">{classes.error.message}</p>}
         {classes.data?.length === 0 && <p className="notice">There is no class with your name on its list yet.</p>}
         {classes.data?.map((c) => <ClassSection key={c.id} me={me} schoolClass={c} />)}

@@ -105,11 +105,6 @@ export function ReadingCell(p: ReadingCellProps) {
         }}
       />
       {p.other && <span className="reading-other">{p.other}</span>}
-      {p.editable && p.saved && (
-        <button type="button" className="reading-aside" tabIndex={-1} onMouseDown={(e) => e.preventDefault()} onClick={p.onAside}>
-          {p.aside ? 'bring back' : 'set aside'}
-        </button>
-      )}
     </td>
   );
 }

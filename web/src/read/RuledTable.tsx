@@ -1,5 +1,5 @@
 // The ruled table: one band per setting, a heading block per quantity, repeats side by side with their mean on a tint.
-import { Fragment, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Fragment, type MouseEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { ColumnResult, Edit, Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { type Row, cellKey, rowsOf, textOf } from '@/shared/book/rows';
@@ -23,6 +23,7 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
   const wanted = useRef<[number, number] | null>(null);
   const [aside, setAside] = useState<AsideTarget | null>(null);
   const [note, setNote] = useState('');
+  const [focused, setFocused] = useState('');
   const [spareId, setSpareId] = useState(newId);
   const rows = useMemo(() => rowsOf(state, run, waiting), [state, run, waiting]);
   const spare: Row = { id: spareId, setAside: null, readings: {} };
@@ -115,6 +116,13 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
     return true;
   };
 
+  const asideReading = (row: Row, { quantity, repeat }: Slot) => {
+    const entry = row.readings[quantity.id]?.[repeat];
+    if (!entry) return;
+    if (entry.set_aside) store.edit({ type: 'set_aside', run, setting: row.id, quantity: quantity.id, repeat, reason: null });
+    else setAside({ setting: row.id, quantity: quantity.id, repeat, words: `${quantity.symbol} = ${entry.text} ${quantity.unit}`.trim() });
+  };
+
   const setRepeats = (quantity: Quantity, repeats: number) => {
     const less = repeats < quantity.repeats;
     store.edit({ type: 'set_repeats', quantity: quantity.id, repeats, content: null }, less ? `The last repeat of ${quantity.symbol} was removed.` : '');
@@ -175,13 +183,11 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
                                 onCommit={(text) => commit(row, slot, text)}
                                 onMove={(place, written) => move([r, c], place, written)}
                                 onPaste={(text) => paste(r, c, text)}
-                                onFocus={() => store.setPlace(key)}
-                                onAside={() => {
-                                  const entry = row.readings[q.id]?.[slot.repeat];
-                                  if (!entry) return;
-                                  if (entry.set_aside) store.edit({ type: 'set_aside', run, setting: row.id, quantity: q.id, repeat: slot.repeat, reason: null });
-                                  else setAside({ setting: row.id, quantity: q.id, repeat: slot.repeat, words: `${q.symbol} = ${entry.text} ${q.unit}` });
+                                onFocus={() => {
+                                  store.setPlace(key);
+                                  setFocused(key);
                                 }}
+                                onAside={() => asideReading(row, slot)}
                               />
                             );
                           })}
@@ -190,22 +196,16 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
                     ))}
                     <td className="ruled-acts">
                       {editable && !isSpare && (
-                        <>
-                          <button
-                            type="button"
-                            tabIndex={-1}
-                            onClick={() =>
-                              row.setAside
-                                ? store.edit({ type: 'set_aside', run, setting: row.id, quantity: null, repeat: null, reason: null })
-                                : setAside({ setting: row.id, quantity: null, repeat: null, words: `setting ${r + 1}` })
-                            }
-                          >
-                            {row.setAside ? 'bring back' : 'set aside'}
-                          </button>
-                          <button type="button" tabIndex={-1} className="remove" onClick={() => store.edit({ type: 'remove_setting', run, setting: row.id }, `Setting ${r + 1} was removed with its readings.`)}>
-                            remove
-                          </button>
-                        </>
+                        <RowActs
+                          row={row}
+                          reading={slots.find((slot) => focused === cellKey(row.id, slot.quantity.id, slot.repeat))}
+                          onReading={(slot) => asideReading(row, slot)}
+                          onSetting={() => {
+                            if (row.setAside) store.edit({ type: 'set_aside', run, setting: row.id, quantity: null, repeat: null, reason: null });
+                            else setAside({ setting: row.id, quantity: null, repeat: null, words: `setting ${r + 1}` });
+                          }}
+                          onRemove={() => store.edit({ type: 'remove_setting', run, setting: row.id }, `Setting ${r + 1} was removed with its readings.`)}
+                        />
                       )}
                     </td>
                   </tr>
@@ -276,6 +276,27 @@ function Heading({ quantity: q, result, editable, onRepeats }: { quantity: Quant
         mean ±
       </th>
     )}
+    </>
+  );
+}
+
+/** What can be done with a setting, and with the reading in it that has the focus. The keyboard has keys for the same. */
+function RowActs({ row, reading, onReading, onSetting, onRemove }: { row: Row; reading: Slot | undefined; onReading: (slot: Slot) => void; onSetting: () => void; onRemove: () => void }) {
+  const entry = reading ? row.readings[reading.quantity.id]?.[reading.repeat] : null;
+  const keepFocus = (e: MouseEvent) => e.preventDefault();
+  return (
+    <>
+      {reading && entry && (
+        <button type="button" tabIndex={-1} className="for-reading" title="Alt+S" onMouseDown={keepFocus} onClick={() => onReading(reading)}>
+          {entry.set_aside ? `bring ${entry.text} back` : `set ${entry.text} aside`}
+        </button>
+      )}
+      <button type="button" tabIndex={-1} onMouseDown={keepFocus} onClick={onSetting}>
+        {row.setAside ? 'bring setting back' : 'set setting aside'}
+      </button>
+      <button type="button" tabIndex={-1} className="remove" onMouseDown={keepFocus} onClick={onRemove}>
+        remove setting
+      </button>
     </>
   );
 }

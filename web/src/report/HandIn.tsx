@@ -51,7 +51,7 @@ export function HandIn() {
           {state.hand_ins.map((h) => (
             <li key={h.id}>
               Handed in {h.number > 1 ? `(${h.number}) ` : ''}
-              {new Date(h.at).toLocaleString(undefined, { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })} by {h.by}: <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>,{' '}
+              {new Date(h.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })} by {h.by}: <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>,{' '}
               <a href={`/api/hand-ins/${h.id}/report.html`}>HTML</a>
             </li>
           ))}

@@ -1,9 +1,10 @@
-"""``manage.py load_demo``: fill an empty database with the demo."""
+"""``manage.py load_demo``: bring the database up to date, and fill an empty one with the demo."""
 
 from __future__ import annotations
 
 from typing import Any
 
+from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
 from hobrel.classes.models import Person
@@ -14,6 +15,7 @@ class Command(BaseCommand):
     help = "Load Tidewater College, unless somebody is in the database already; then only print the sign-ins."
 
     def handle(self, *args: Any, **options: Any) -> None:
+        call_command("migrate", verbosity=0)
         if not Person.objects.exists():
             load_tidewater()
         student = next(iter(BENCHES.values()))[0]

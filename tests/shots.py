@@ -1,0 +1,59 @@
+"""``./run shots``: one picture of each main view, from the demo data, for the README."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from hobrel.classes.models import Person
+from hobrel.demo.tidewater import TEACHER_NAME, load_tidewater
+from hobrel.labbooks.models import Book
+from hobrel.labbooks.queries import forget_computed
+from hobrel.plans.models import Practical
+from tests.browser.base import BrowserTest
+
+TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+
+
+class Shots(BrowserTest):
+    def setUp(self) -> None:
+        self.troubles, self.contexts = [], []
+        forget_computed()
+        load_tidewater()
+
+    def shoot(self, page: Page, name: str, wait: str = "main h1") -> None:
+        expect(page.locator(wait).first).to_be_visible()
+        page.evaluate("document.fonts.ready")
+        page.mouse.move(2, 2)
+        page.screenshot(path=TARGET / f"{name}.png")
+
+    def test_take_them(self) -> None:
+        TARGET.mkdir(parents=True, exist_ok=True)
+        teacher = Person.objects.get(username=TEACHER_NAME)
+        practical = Practical.objects.get()
+        sanderling, dunlin = (Book.objects.get(bench__name=n) for n in ("Sanderling", "Dunlin"))
+        iris, mira = (Person.objects.get(shown_name=n) for n in ("Iris Dune", "Mira Sall"))
+        self.shoot(self.page_of(None), "sign-in")
+        self.shoot(self.page_of(teacher), "start", ".benches")
+        self.shoot(self.page_of(teacher, f"/practicals/{practical.pk}/pool"), "pool", ".number-line")
+        views: list[tuple[str, Person, Book, str, Callable[[Page], None] | None]] = [
+            ("ask", iris, sanderling, ".katex", None),
+            ("read", mira, dunlin, "table.ruled", lambda page: page.locator('input[data-at="4:2"]').focus()),
+            ("average", iris, sanderling, ".katex", None),
+            ("look", iris, sanderling, ".graph svg", None),
+            ("straighten", iris, sanderling, ".katex", None),
+            ("fit", iris, sanderling, ".katex", None),
+            ("find", iris, sanderling, ".katex", None),
+            ("report", iris, sanderling, ".paper", None),
+        ]
+        for stage, person, book, wait, prepare in views:
+            page = self.open_book(person, stage, book)
+            expect(page.locator(wait).first).to_be_visible()
+            if prepare:
+                prepare(page)
+            self.shoot(page, stage, wait)
+        page = self.open_book(iris, "find", sanderling)
+        page.locator(".find-statement button").click()
+        self.shoot(page, "working", ".working .katex")
