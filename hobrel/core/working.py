@@ -289,7 +289,8 @@ def _explain_finding(computation: Computation, finding_id: str) -> Working:
             for name, t in computed.inputs.items()
         ),
         WorkingLine(
-            f"Each uncertainty is carried through in quadrature; a constant shared by all settings enters once, here. {result.rounding_words}",
+            "Each uncertainty is carried through in quadrature; a constant shared by all settings enters once, here. "
+            + result.rounding_words,
             rf"{symbol_expression_tex(computed.finding.symbol)} = {result.value.tex}",
         ),
     )
