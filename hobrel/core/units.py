@@ -221,3 +221,11 @@ def write_unit(unit: Unit) -> str:
         return " ".join(above)
     under = " ".join(below) if len(below) == 1 else "(" + " ".join(below) + ")"
     return f"{' '.join(above) or '1'}/{under}"
+
+
+def short_form(unit: Unit) -> str:
+    """A unit as pint writes it in short: ``m / s ** 2``; empty for a pure number."""
+    product = _registry().Unit("")
+    for name, power in unit.powers:
+        product *= _registry().Unit(name) ** (int(power) if power.denominator == 1 else float(power))
+    return f"{product:~}"

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from hobrel.classes.models import Bench, Person
@@ -16,7 +16,7 @@ from hobrel.core.documents import read_lab_book
 from hobrel.labbooks.edits import Edit, apply_edit, edit_adapter
 from hobrel.labbooks.models import Book, EditRecord, Presence, Remark
 from hobrel.plans.models import Practical
-from hobrel.server.problems import Problem
+from hobrel.server.problems import Problem, not_found
 
 PRESENT_FOR = timedelta(seconds=12)
 SIGHTING_EVERY = timedelta(seconds=4)
@@ -111,7 +111,10 @@ def note_presence(book: Book, person: Person, place: str) -> None:
     known = Presence.objects.filter(book=book, person=person).first()
     if known and known.place == place and now - known.seen < SIGHTING_EVERY:
         return
-    Presence.objects.update_or_create(book=book, person=person, defaults={"seen": now, "place": place[:120]})
+    try:
+        Presence.objects.update_or_create(book=book, person=person, defaults={"seen": now, "place": place[:120]})
+    except IntegrityError as trouble:
+        raise not_found() from trouble  # the lab book was erased while it was open
 
 
 def write_remark(book: Book, author: Person, stage: str, text: str) -> Remark:

@@ -115,8 +115,8 @@ def fit_line(
     """
     xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
     _check_points(xs, ys, through_origin)
-    sy = _bars(uy, xs, "y")
-    sx = _bars(ux, xs, "x")
+    sy = bars_of(uy, xs, "y")
+    sx = bars_of(ux, xs, "x")
     if sx is not None and sy is None:
         raise CoreError("bad_job", "Error bars in x alone cannot weight a line. Give the error bars in y too.")
     method: LineMethod = "ols"
@@ -124,7 +124,7 @@ def fit_line(
     if sy is None:
         solution = _solve(xs, ys, weights, through_origin)
     elif sx is None:
-        method, weights = "weighted", _weights(sy, "y")
+        method, weights = "weighted", weights_of(sy, "y")
         solution = _solve(xs, ys, weights, through_origin)
     else:
         method = "york"
@@ -145,7 +145,7 @@ def _check_points(x: Floats, y: Floats, through_origin: bool) -> None:
         raise CoreError("too_few_points", "All points stand at x = 0, so no line through the origin is fixed by them.")
 
 
-def _bars(u: ArrayLike | None, x: Floats, axis: str) -> Floats | None:
+def bars_of(u: ArrayLike | None, x: Floats, axis: str) -> Floats | None:
     if u is None:
         return None
     bars = np.array(np.broadcast_to(np.asarray(u, dtype=np.float64), x.shape))
@@ -156,7 +156,7 @@ def _bars(u: ArrayLike | None, x: Floats, axis: str) -> Floats | None:
     return bars
 
 
-def _weights(u: Floats, axis: str) -> Floats:
+def weights_of(u: Floats, axis: str) -> Floats:
     zero = np.flatnonzero(u == 0)
     if zero.size:
         places = ", ".join(str(int(i) + 1) for i in zero[:5])
@@ -193,7 +193,7 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, through
     Points with a zero bar in one axis are allowed as long as W stays finite. Through the origin, the centroid is held at 0.
     """
     if np.any((sx == 0) & (sy == 0)):
-        _weights(np.hypot(sx, sy), "x and y")
+        weights_of(np.hypot(sx, sy), "x and y")
     b = _solve(x, y, np.ones_like(x), through_origin).gradient
     vx, vy, cross = sx**2, sy**2, r * sx * sy
     for _ in range(500):

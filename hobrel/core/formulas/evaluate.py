@@ -3,18 +3,22 @@
 Units follow quantity calculus. A temperature in °C takes part as an absolute temperature (T/K = t/°C + 273.15). The
 argument of ln and log10 may carry a unit and is taken as the number of that unit (ln(N/unit)); exp and the trigonometric
 functions need a pure number or an angle.
+
+A column that was not measured somewhere has NaN there, which goes through quietly. An operation that makes something of
+numbers that is not a number (a division by zero) is noticed by the processor's own flags, which costs nothing while all is well.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from fractions import Fraction
+from typing import NoReturn
 
 import numpy as np
 
 from hobrel.core.constants import find_constant
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.tree import Binary, Call, Negate, Node, Number, Power, Symbol
+from hobrel.core.formulas.tree import LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, chain, exact
 from hobrel.core.units import (
     KELVIN,
@@ -28,7 +32,6 @@ from hobrel.core.units import (
     write_unit,
 )
 
-LARGEST_EXPONENT = 50
 
 
 def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source] | None = None) -> Traced:
@@ -51,8 +54,8 @@ def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source
     Raises
     ------
     CoreError
-        ``bad_unit`` (adding metres to seconds), ``outside_domain`` (the logarithm of a negative number, a division by zero),
-        ``bad_formula`` (an exponent out of reach).
+        ``bad_unit`` (adding metres to seconds), ``outside_domain`` (the logarithm of a negative number, a division by zero, an
+        exponent out of reach).
     """
     return _Evaluation(values, sources if sources is not None else {}).visit(node)
 
@@ -70,12 +73,10 @@ class _Evaluation:
                 return self._symbol(node)
             case Negate(of, _):
                 inner = self.visit(of)
-                return chain(-inner.value, ((inner, np.asarray(-1.0)),), inner.unit)
+                return chain(-inner.value, ((inner, lambda: np.asarray(-1.0)),), inner.unit)
             case Binary(op, left, right, at):
                 a, b = self.visit(left), self.visit(right)
-                with np.errstate(all="ignore"):
-                    result = _add(a, b, 1 if op == "+" else -1, at) if op in "+-" else _multiply(a, b, op == "/")
-                return _checked(result, (a, b), at, "divides by zero" if op == "/" else "grows beyond all numbers")
+                return _add(a, b, 1 if op == "+" else -1, at) if op in "+-" else _multiply(a, b, op == "/", at)
             case Power(base, exponent, at):
                 return self._power(self.visit(base), self.visit(exponent), at)
             case Call(function, of, at):
@@ -104,41 +105,97 @@ class _Evaluation:
     def _power(self, base: Traced, exponent: Traced, at: int) -> Traced:
         exponent = _pure(exponent, at, "An exponent")
         if np.any(np.abs(exponent.value) > LARGEST_EXPONENT):
-            raise CoreError("bad_formula", f"The exponent is larger than {LARGEST_EXPONENT}.", {"at": at})
+            raise CoreError("outside_domain", f"The exponent becomes larger than {LARGEST_EXPONENT}.", {"at": at})
         if exponent.value.ndim == 0 and not exponent.slopes:
             n = float(exponent.value)
-            with np.errstate(all="ignore"):
-                value = np.asarray(base.value**n)
-                slope = np.asarray(n * base.value ** (n - 1)) if n != 0 else np.zeros_like(base.value)
-            slope = np.where(np.isfinite(slope), slope, 0.0) if n > 0 else slope
-            result = chain(value, ((base, slope),), raise_unit(base.unit, Fraction(n).limit_denominator(1000)))
-            return _checked(result, (base,), at, f"has no power {n:g}")
+            value = _compute(lambda: _raise_to(base.value, n), (base,), at, f"has no power {n:g}")
+
+            def slope() -> Floats:
+                if n == 0:
+                    return np.zeros_like(base.value)
+                by_base = np.asarray(n * base.value ** (n - 1))
+                # the tangent of a root is steep without limit at zero; there the bar of zero is carried as zero
+                return np.where(np.isfinite(by_base), by_base, 0.0) if n > 0 else by_base
+
+            return chain(value, ((base, slope),), raise_unit(base.unit, Fraction(n).limit_denominator(1000)))
         base = _pure(base, at, "With an exponent that varies, the base")
+        value = _compute(lambda: np.asarray(base.value**exponent.value), (base, exponent), at, "has no such power")
+        return chain(
+            value,
+            (
+                (base, lambda: np.asarray(exponent.value * base.value ** (exponent.value - 1))),
+                (exponent, lambda: np.asarray(np.where(value == 0, 0.0, value * np.log(base.value)))),
+            ),
+            NUMBER,
+        )
+
+
+def _raise_to(value: Floats, n: float) -> Floats:
+    """A power; whole ones up to four by multiplying, which is faster and rounds less."""
+    if n == 2:
+        return np.asarray(value * value)
+    if n == 3:
+        return np.asarray(value * value * value)
+    if n == 4:
+        square = value * value
+        return np.asarray(square * square)
+    return np.asarray(value**n)
+
+
+def _compute(operation: Callable[[], Floats], operands: tuple[Traced, ...], at: int, reason: str) -> Floats:
+    """Carry an operation out, and refuse values that are not numbers although all operands were."""
+    try:
+        with np.errstate(divide="raise", over="raise", invalid="raise", under="ignore"):
+            return np.asarray(operation())
+    except FloatingPointError:
         with np.errstate(all="ignore"):
-            value = np.asarray(base.value**exponent.value)
-            by_base = np.asarray(exponent.value * base.value ** (exponent.value - 1))
-            by_exponent = np.asarray(value * np.log(base.value))
-        return _checked(chain(value, ((base, by_base), (exponent, by_exponent)), NUMBER), (base, exponent), at, "has no such power")
+            value = np.asarray(operation())
+        _refuse_if_bad(value, operands, at, reason)
+        return value
+
+
+def _refuse_if_bad(value: Floats, operands: tuple[Traced, ...], at: int, reason: str) -> None:
+    known = np.ones(value.shape, dtype=bool)
+    for operand in operands:
+        known &= np.isfinite(operand.value)
+    bad = known & ~np.isfinite(value)
+    if np.any(bad):
+        rows = [int(i) for i in np.flatnonzero(np.atleast_1d(bad))]
+        where = f" (setting {rows[0] + 1})" if value.ndim else ""
+        raise CoreError("outside_domain", f"The formula has no value here{where}: {reason}.", {"at": at, "rows": rows})
 
 
 def _add(a: Traced, b: Traced, sign: int, at: int) -> Traced:
     if a.unit != b.unit:
         if dimension_of(a.unit) != dimension_of(b.unit):
-            verb = "added to" if sign > 0 else "subtracted from"
-            first, second = (write_unit(u) or "a pure number" for u in (b.unit, a.unit))
-            raise CoreError("bad_unit", f"{first} cannot be {verb} {second}. Look at the formula or at the units.", {"at": at})
+            _refuse_sum(a.unit, b.unit, sign, at)
         b = b.scaled(factor_to_base(b.unit) / factor_to_base(a.unit), a.unit)
-    return chain(a.value + sign * b.value, ((a, np.asarray(1.0)), (b, np.asarray(float(sign)))), a.unit)
+    right = b.value
+    value = _compute(lambda: a.value + right if sign > 0 else a.value - right, (a, b), at, "grows beyond all numbers")
+    return chain(value, ((a, lambda: np.asarray(1.0)), (b, lambda: np.asarray(float(sign)))), a.unit)
 
 
-def _multiply(a: Traced, b: Traced, divide: bool) -> Traced:
+def _refuse_sum(a: Unit, b: Unit, sign: int, at: int) -> NoReturn:
+    verb = "added to" if sign > 0 else "subtracted from"
+    first, second = (write_unit(u) or "a pure number" for u in (b, a))
+    raise CoreError("bad_unit", f"{first} cannot be {verb} {second}. Look at the formula or at the units.", {"at": at})
+
+
+def _multiply(a: Traced, b: Traced, divide: bool, at: int) -> Traced:
     unit, factor = multiply_units(a.unit, raise_unit(b.unit, Fraction(-1)) if divide else b.unit)
+
+    def scaled(number: Floats) -> Floats:
+        return number if factor == 1.0 else np.asarray(number * factor)
+
     if divide:
-        value, by_a = a.value / b.value, 1.0 / b.value
-        by_b = -value / b.value
-    else:
-        value, by_a, by_b = a.value * b.value, b.value, a.value
-    return chain(np.asarray(value * factor), ((a, np.asarray(by_a * factor)), (b, np.asarray(by_b * factor))), unit)
+        quotient = _compute(lambda: np.asarray(a.value / b.value), (a, b), at, "divides by zero")
+        return chain(
+            scaled(quotient),
+            ((a, lambda: scaled(np.asarray(1.0 / b.value))), (b, lambda: scaled(np.asarray(-quotient / b.value)))),
+            unit,
+        )
+    product = _compute(lambda: np.asarray(a.value * b.value), (a, b), at, "grows beyond all numbers")
+    return chain(scaled(product), ((a, lambda: scaled(b.value)), (b, lambda: scaled(a.value))), unit)
 
 
 _FUNCTIONS: dict[str, tuple[Callable[[Floats], Floats], Callable[[Floats], Floats], str]] = {
@@ -155,18 +212,16 @@ _FUNCTIONS: dict[str, tuple[Callable[[Floats], Floats], Callable[[Floats], Float
 
 
 def _apply(function: str, of: Traced, at: int) -> Traced:
-    with np.errstate(all="ignore"):
-        if function == "sqrt":
-            value = np.sqrt(of.value)
-            result = chain(value, ((of, np.where(value > 0, 0.5 / value, 0.0)),), raise_unit(of.unit, Fraction(1, 2)))
-            return _checked(result, (of,), at, "a square root needs a number that is not negative")
-        if function == "abs":
-            return chain(np.abs(of.value), ((of, np.sign(of.value)),), of.unit)
-        argument = of if function in ("ln", "log10") else _pure(of, at, f"The argument of {function}")
-        compute, derivative, reason = _FUNCTIONS[function]
-        value = np.asarray(compute(argument.value))
-        unit = parse_unit("rad") if function in ("asin", "acos", "atan") else NUMBER
-        return _checked(chain(value, ((argument, np.asarray(derivative(argument.value))),), unit), (of,), at, reason)
+    if function == "sqrt":
+        value = _compute(lambda: np.asarray(np.sqrt(of.value)), (of,), at, "a square root needs a number that is not negative")
+        return chain(value, ((of, lambda: np.where(value > 0, 0.5 / value, 0.0)),), raise_unit(of.unit, Fraction(1, 2)))
+    if function == "abs":
+        return chain(np.abs(of.value), ((of, lambda: np.sign(of.value)),), of.unit)
+    argument = of if function in ("ln", "log10") else _pure(of, at, f"The argument of {function}")
+    compute, derivative, reason = _FUNCTIONS[function]
+    value = _compute(lambda: np.asarray(compute(argument.value)), (of,), at, reason)
+    unit = parse_unit("rad") if function in ("asin", "acos", "atan") else NUMBER
+    return chain(value, ((argument, lambda: np.asarray(derivative(argument.value))),), unit)
 
 
 def _pure(number: Traced, at: int, what: str) -> Traced:
@@ -176,24 +231,3 @@ def _pure(number: Traced, at: int, what: str) -> Traced:
     if dimension_of(number.unit):
         raise CoreError("bad_unit", f"{what} must be a pure number, but its unit is {write_unit(number.unit)}.", {"at": at})
     return number.scaled(factor_to_base(number.unit), NUMBER)
-
-
-def _checked(result: Traced, operands: tuple[Traced, ...], at: int, reason: str) -> Traced:
-    """Refuse values that are not numbers although all operands were."""
-    if np.all(np.isfinite(result.value)):
-        return result
-    known = np.ones(result.value.shape, dtype=bool)
-    for operand in operands:
-        known &= np.isfinite(operand.value)
-    bad = known & ~np.isfinite(result.value)
-    if np.any(bad):
-        rows = [int(i) for i in np.flatnonzero(np.atleast_1d(bad))]
-        where = f" (setting {rows[0] + 1})" if result.value.ndim else ""
-        raise CoreError("outside_domain", f"The formula has no value here{where}: {reason}.", {"at": at, "rows": rows})
-    return result
-
-
-def unit_of_result(node: Node, units: Mapping[str, Unit]) -> Unit:
-    """The unit that a formula's result has, worked out from the units of its symbols."""
-    ones = {name: Traced(np.asarray(0.5), {}, unit) for name, unit in units.items()}
-    return evaluate(node, ones).unit

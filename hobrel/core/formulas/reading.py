@@ -15,7 +15,7 @@ import lark
 
 from hobrel.core.constants import constant_symbols
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.tree import FUNCTIONS, Binary, Call, Negate, Node, Number, Power, Symbol, children_of
+from hobrel.core.formulas.tree import FUNCTIONS, LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol, children_of
 
 LONGEST_FORMULA = 400
 DEEPEST_FORMULA = 60
@@ -33,7 +33,7 @@ _GRAMMAR = r"""
     ?bare: simple | simple CARET exponent -> power | simple SUP -> superscript
     ?simple: NUMBER -> number | NAME -> name | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call
     NUMBER: /(\d+([.]\d*)?|[.]\d+)([eE][+-]?\d+(?![A-Za-z_]))?/
-    FUNCTION.2: /(sqrt|ln|log10|exp|asin|acos|atan|sin|cos|tan|abs)(?![A-Za-z0-9_])|√/
+    FUNCTION.2: /(sqrt|ln|log10|log(?=\s*\()|exp|asin|acos|atan|sin|cos|tan|abs)(?![A-Za-z0-9_])|√/
     NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*(_[A-Za-z0-9]+)*/
     SUP: /[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+/
     PLUS: "+"
@@ -75,7 +75,7 @@ def canonical_name(symbol: str) -> str:
 
 
 @lru_cache(maxsize=4096)
-def _read_cached(text: str, known: frozenset[str]) -> Node:
+def _read_cached(text: str, known: frozenset[str], log_is_ln: bool) -> Node:
     if not text.strip():
         raise CoreError("bad_formula", "There is no formula yet. Write one with the quantities’ symbols, as in T^2.", {"at": 0})
     if len(text) > LONGEST_FORMULA:
@@ -88,12 +88,12 @@ def _read_cached(text: str, known: frozenset[str]) -> Node:
         ) from None
     except lark.exceptions.UnexpectedToken as trouble:
         raise _explain_token(trouble, text) from None
-    node = _Builder(known).build(tree)
-    _check_depth(node)
+    node = _Builder(known, log_is_ln).build(tree)
+    _check_limits(node)
     return node
 
 
-def read_formula(text: str, known: Collection[str] = ()) -> Node:
+def read_formula(text: str, known: Collection[str] = (), log_is_ln: bool = False) -> Node:
     """Read a formula.
 
     Parameters
@@ -103,13 +103,16 @@ def read_formula(text: str, known: Collection[str] = ()) -> Node:
     known : collection of str
         Symbols of the lab book. They come before constants of nature, and letters written together are split into them
         (``mv`` is m·v where there is no quantity called mv).
+    log_is_ln : bool
+        Understand ``log( )`` as the natural logarithm, as scripts mean it. People write ln or log10: on paper, log is read
+        both ways, and so it is refused with a hint.
 
     Raises
     ------
     CoreError
         ``bad_formula``, with the place in the text as field ``at`` and what was expected in the message.
     """
-    return _read_cached(text, frozenset(canonical_name(k) for k in known))
+    return _read_cached(text, frozenset(canonical_name(k) for k in known), log_is_ln)
 
 
 def _explain_token(trouble: lark.exceptions.UnexpectedToken, text: str) -> CoreError:
@@ -121,20 +124,24 @@ def _explain_token(trouble: lark.exceptions.UnexpectedToken, text: str) -> CoreE
     return CoreError("bad_formula", f"“{trouble.token}” cannot stand here; {hint} should.", {"at": at})
 
 
-def _check_depth(node: Node) -> None:
+def _check_limits(node: Node) -> None:
     waiting = [(node, 1)]
     while waiting:
         current, depth = waiting.pop()
         if depth > DEEPEST_FORMULA:
             raise CoreError("bad_formula", "The formula is nested too deeply. Split it into two quantities.", {"at": current.at})
+        if isinstance(current, Power) and isinstance(current.exponent, Number) and current.exponent.value > LARGEST_EXPONENT:
+            message = f"An exponent is at most {LARGEST_EXPONENT}."
+            raise CoreError("bad_formula", message, {"at": current.exponent.at})
         waiting.extend((child, depth + 1) for child in children_of(current))
 
 
 class _Builder:
     """Turn lark's tree into ours, deciding what each name means."""
 
-    def __init__(self, known: frozenset[str]) -> None:
+    def __init__(self, known: frozenset[str], log_is_ln: bool) -> None:
         self.known = known
+        self.log_is_ln = log_is_ln
 
     def build(self, tree: lark.Tree[lark.Token] | lark.Token) -> Node:
         assert isinstance(tree, lark.Tree)  # the grammar wraps every token in a rule
@@ -162,11 +169,16 @@ class _Builder:
             case "name":
                 return self._name(str(parts[0]), at)
             case "call":
-                return Call(_function(str(parts[0])), sub[0], at)
+                return Call(self._function(str(parts[0]), at), sub[0], at)
             case "power_of_call":
-                return Power(Call(_function(str(parts[0])), sub[0], at), Number(str(parts[2]), at), at)
+                return Power(Call(self._function(str(parts[0]), at), sub[0], at), Number(str(parts[2]), at), at)
             case _:
-                return Power(Call(_function(str(parts[0])), sub[0], at), _superscript(str(parts[1]), at), at)
+                return Power(Call(self._function(str(parts[0]), at), sub[0], at), _superscript(str(parts[1]), at), at)
+
+    def _function(self, text: str, at: int) -> str:
+        if text == "log" and not self.log_is_ln:
+            raise CoreError("bad_formula", "log is read in two ways. Write ln for the natural logarithm, or log10.", {"at": at})
+        return {"√": "sqrt", "log": "ln"}.get(text, text)
 
     def _raise(self, written: object, base: Node, exponent: Node, at: int) -> Node:
         """Raise to a power; of letters written together only the last is raised (``mv^2`` is m·v²)."""
@@ -214,10 +226,6 @@ class _Builder:
         close = other_case or difflib.get_close_matches(name, sorted(self.known), n=1, cutoff=0.6)
         hint = f" Did you mean {close[0]}?" if close else ""
         return CoreError("bad_formula", f"There is no quantity called {written} here.{hint}", {"at": at})
-
-
-def _function(text: str) -> str:
-    return "sqrt" if text == "√" else text
 
 
 def _superscript(text: str, at: int) -> Node:

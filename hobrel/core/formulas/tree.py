@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
+LARGEST_EXPONENT = 50
 FUNCTIONS = ("sqrt", "ln", "log10", "exp", "sin", "cos", "tan", "asin", "acos", "atan", "abs")
 
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Literal
 
 import numpy as np
-from scipy.special import stdtrit
 
 from hobrel.core.errors import CoreError
+from hobrel.core.uncertainty.coverage import coverage_factor
 
 SpreadKind = Literal["half_range", "mean_abs_deviation", "largest_deviation", "sd", "standard_error"]
 CombineKind = Literal["larger", "quadrature"]
@@ -73,7 +74,7 @@ class MeanWithUncertainty:
 def summarise(values: Sequence[float]) -> Summary:
     """Summarise repeat readings (at least one).
 
-    Sums are exact (math.fsum), so that many digits in common do not spoil the spread.
+    Sums are exact (math.fsum) and about the first value, so that many digits in common do not spoil the spread.
 
     Raises
     ------
@@ -83,10 +84,10 @@ def summarise(values: Sequence[float]) -> Summary:
     n = len(values)
     if n == 0:
         raise CoreError("too_few_points", "There is no reading to average.")
-    first = values[0]
-    # deviations from the first value are exact for readings that share their leading digits
-    mean = first + math.fsum(v - first for v in values) / n
-    deviations = [v - mean for v in values]
+    shifted = deviations_from_first(values)
+    middle = math.fsum(shifted) / n
+    mean = values[0] + middle
+    deviations = [v - middle for v in shifted]
     low, high = min(values), max(values)
     sd = None
     if n > 1:
@@ -98,12 +99,21 @@ def summarise(values: Sequence[float]) -> Summary:
         min=low,
         max=high,
         median=float(np.median(values)),
-        half_range=(high - low) / 2,
+        half_range=(max(shifted) - min(shifted)) / 2,
         mean_abs_deviation=math.fsum(abs(d) for d in deviations) / n,
         largest_deviation=max(abs(d) for d in deviations),
         sd=sd,
         standard_error=None if sd is None else sd / math.sqrt(n),
     )
+
+
+def deviations_from_first(values: Sequence[float]) -> list[float]:
+    """Values less the first of them. Where they share most of their digits, the difference is that of their decimal texts."""
+    first = values[0]
+    if max(values) - min(values) > 1e-3 * abs(first):
+        return [v - first for v in values]
+    exact = Decimal(repr(float(first)))
+    return [float(Decimal(repr(float(v))) - exact) for v in values]
 
 
 def average(
@@ -132,9 +142,7 @@ def average(
     spread_u = float(getattr(summary, spread))
     t = None
     if coverage is not None:
-        if not 0 < coverage < 1:
-            raise CoreError("bad_job", "A coverage lies between 0 and 1, as in 0.95.")
-        t = float(stdtrit(summary.n - 1, (1 + coverage) / 2))
+        t = coverage_factor(coverage, summary.n - 1)
         if spread == "standard_error":
             spread_u *= t
     if combine == "quadrature":

@@ -6,7 +6,7 @@ is the chain rule, so a symbol used twice, or two derived quantities with a comm
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -76,17 +76,22 @@ def measured(source: Source, value: Floats | float) -> Traced:
     return Traced(values, {source.key: np.ones_like(values)}, source.unit)
 
 
-def chain(value: Floats, terms: tuple[tuple[Traced, Floats], ...], unit: Unit) -> Traced:
+def chain(value: Floats, terms: tuple[tuple[Traced, Callable[[], Floats]], ...], unit: Unit) -> Traced:
     """A new traced number whose derivative by each operand is known.
 
     Parameters
     ----------
     value : ndarray
-    terms : tuple of (operand, ∂value/∂operand)
+    terms : tuple of (operand, function giving ∂value/∂operand)
+        The function is called only for an operand that has sources, so that plain numbers cost no derivatives.
     unit : Unit
     """
     slopes: dict[str, Floats] = {}
-    for operand, slope in terms:
+    for operand, derivative in terms:
+        if not operand.slopes:
+            continue
+        with np.errstate(all="ignore"):
+            slope = derivative()
         for key, inner in operand.slopes.items():
             step = slope * inner
             slopes[key] = slopes[key] + step if key in slopes else step

@@ -1,0 +1,1 @@
+"""How one quantity changes with another: slopes, rates, the steepest point, areas, stretches."""

@@ -1,0 +1,316 @@
+"""Fit a shape that need not be a line: least squares with one or two error bars, from starting values found here.
+
+The Levenberg–Marquardt steps are MINPACK's. A result counts only when a further Gauss–Newton step would change nothing
+against the parameters' own uncertainty (after D. M. Bates and D. G. Watts, Technometrics 23, 179 (1981)), when the data fix every
+parameter, and when no other start led lower; otherwise the answer is a named error, never a wrong number.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy.optimize import leastsq
+from scipy.special import chdtrc
+
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.line import ScaleKind, bars_of, weights_of
+from hobrel.core.fitting.search import search_starts
+from hobrel.core.fitting.shapes import Model, Shape, starting_values
+from hobrel.core.uncertainty.traced import Floats
+
+_HUGE = 1e120
+_SHORT, _LONG, _PROMISING = 25, 500, 5
+SINGULAR = 1e-13
+NOISE = 1e-9
+
+
+@dataclass(frozen=True)
+class CurveFit:
+    """A fitted shape.
+
+    Attributes
+    ----------
+    values, u : ndarray, shape (k,)
+        Parameters and their standard uncertainties, in the order of `shape.parameters`. From the scatter without bars;
+        from the bars at their word with them, unless `scale` is ``scatter``. Infinite where there are no degrees of freedom left.
+    covariance : ndarray, shape (k, k)
+    residuals : ndarray, shape (N,)
+    residual_ss : float
+        Σ(y − f)², unweighted.
+    residual_sd : float
+        √(residual_ss/dof).
+    chi2, reduced_chi2, p_value : float or None
+        Where bars were given.
+    r2 : float or None
+    method : {"ols", "weighted", "orthogonal_distance"}
+    """
+
+    shape: Shape
+    values: Floats
+    u: Floats
+    covariance: Floats
+    residuals: Floats
+    residual_ss: float
+    residual_sd: float
+    dof: int
+    chi2: float | None
+    reduced_chi2: float | None
+    p_value: float | None
+    r2: float | None
+    method: str
+    scale: ScaleKind
+
+    def at(self, x: ArrayLike) -> Floats:
+        """f at x."""
+        places = np.atleast_1d(np.asarray(x, dtype=np.float64))
+        return Model(self.shape, places).values(self.values)
+
+    def u_at(self, x: ArrayLike) -> Floats:
+        """Standard uncertainty of the curve at x, from the covariance."""
+        places = np.atleast_1d(np.asarray(x, dtype=np.float64))
+        _, jacobian = Model(self.shape, places).with_jacobian(self.values)
+        return np.asarray(np.sqrt(np.maximum(np.einsum("ni,ij,nj->n", jacobian, self.covariance, jacobian), 0.0)))
+
+    def only_noise(self, x: ArrayLike, y: ArrayLike) -> list[bool]:
+        """Which parameters are only rounding: leaving them out changes y by less than 10⁻⁹ of its size."""
+        model = Model(self.shape, np.asarray(x, dtype=np.float64))
+        size = float(np.max(np.abs(np.asarray(y, dtype=np.float64))))
+        whole = model.values(self.values)
+        found = []
+        for i in range(self.values.size):
+            without = self.values.copy()
+            without[i] = 0.0
+            change = np.abs(model.values(without) - whole)
+            found.append(bool(np.all(np.isfinite(change)) and np.max(change) <= NOISE * size))
+        return found
+
+
+def fit_shape(
+    x: ArrayLike,
+    y: ArrayLike,
+    shape: Shape,
+    uy: ArrayLike | None = None,
+    ux: ArrayLike | None = None,
+    start: Sequence[float] | None = None,
+    scale: ScaleKind = "absolute",
+) -> CurveFit:
+    """Fit a shape.
+
+    Parameters
+    ----------
+    x, y : array_like, shape (N,)
+    shape : Shape
+        From `find_shape` or `own_shape`.
+    uy, ux : array_like, shape (N,) or scalar, optional
+        Standard uncertainties. With both, the orthogonal distance is minimised.
+    start : sequence of float, optional
+        Where to begin. The core looks from places of its own as well, and takes the best.
+
+    Raises
+    ------
+    CoreError
+        ``too_few_points``, ``outside_domain``, ``did_not_converge``, ``bad_job`` for bars that are missing.
+    """
+    xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
+    if xs.shape != ys.shape or xs.ndim != 1:
+        raise CoreError("bad_job", "x and y must be lists of the same length.")
+    count = len(shape.parameters)
+    if xs.size < count:
+        raise CoreError("too_few_points", f"{shape.words} has {count} parameters; {xs.size} points cannot fix them.")
+    shape.check_domain(xs)
+    sy, sx = bars_of(uy, xs, "y"), bars_of(ux, xs, "x")
+    if sx is not None and sy is None:
+        raise CoreError("bad_job", "Error bars in x alone cannot weight a fit. Give the error bars in y too.")
+    w = np.ones_like(xs) if sy is None else np.sqrt(weights_of(sy, "y"))
+    if start is not None and len(start) != count:
+        raise CoreError("bad_job", f"There are {count} parameters, and {len(start)} starting values.")
+    model = Model(shape, xs)
+    best = _settle(model, ys, w, None if start is None else np.asarray(start, dtype=np.float64))
+    if sx is None or sy is None:
+        values, jacobian = model.with_jacobian(best)
+        return _describe(shape, xs, ys, best, jacobian * w[:, None], w * (ys - values), "ols" if sy is None else "weighted", scale)
+    return _fit_both_axes(model, ys, best, sx, sy, scale)
+
+
+@dataclass(frozen=True)
+class _Run:
+    """Where a descent ended: sum of squares, parameters, and whether they have settled."""
+
+    ss: float
+    p: Floats
+    settled: bool
+
+
+def _settle(model: Model, y: Floats, w: Floats, start: Floats | None) -> Floats:
+    """The best minimum over all starts: a short descent from each, then to the end from the most promising."""
+    own = [np.asarray(s, dtype=np.float64) for s in starting_values(model.shape, model.x, y)]
+    own = own or search_starts(model, y, w)
+    short = [run for s in own if (run := _descend(model, y, w, s, _SHORT)) is not None]
+    runs = [] if start is None or (run := _descend(model, y, w, start, _LONG)) is None else [run]
+    for promising in _different(short):
+        if (run := _descend(model, y, w, promising.p, _LONG)) is not None:
+            runs.append(run)
+    if not runs:
+        raise CoreError("did_not_converge", f"{model.shape.words}: no values were found for which it comes near the points.")
+    least = min(run.ss for run in runs)
+    floor = (1e-15 * float(np.max(np.abs(w * y)))) ** 2 * y.size
+    lowest = [run for run in runs if run.settled and run.ss <= least * (1 + 1e-7) + floor]
+    if not lowest:
+        raise CoreError(
+            "did_not_converge",
+            f"{model.shape.words}: the fit did not settle, because the points do not fix all its parameters. "
+            "Try a simpler shape, or more points where it bends.",
+        )
+    if start is not None:
+        # equal descriptions (two terms that may change places): the one that the start is nearest to
+        lowest.sort(key=lambda run: float(np.sum(((run.p - start) / (np.abs(run.p) + np.abs(start) + 1e-300)) ** 2)))
+    return _canonical(model.shape, lowest[0].p)
+
+
+def _different(runs: list[_Run]) -> list[_Run]:
+    """The lowest few, without those that ended in the same place."""
+    chosen: list[_Run] = []
+    for run in sorted(runs, key=lambda r: r.ss):
+        if all(abs(run.ss - other.ss) > 1e-6 * other.ss for other in chosen):
+            chosen.append(run)
+        if len(chosen) == _PROMISING:
+            break
+    return chosen
+
+
+def _descend(model: Model, y: Floats, w: Floats, start: Floats, steps: int) -> _Run | None:
+    """Levenberg–Marquardt from one start; None where it leads nowhere."""
+
+    def residuals(p: Floats) -> Floats:
+        values = model.values(p)
+        return np.where(np.isfinite(values), w * (values - y), _HUGE)
+
+    def jacobian(p: Floats) -> Floats:
+        _, j = model.with_jacobian(p)
+        return np.where(np.isfinite(j), j, 0.0) * w[:, None]
+
+    if not np.all(np.isfinite(model.values(start))):
+        return None
+    with np.errstate(all="ignore"):
+        p, *_ = leastsq(residuals, start, Dfun=jacobian, ftol=1e-13, xtol=1e-13, gtol=0.0, maxfev=steps, full_output=True)
+    p = np.asarray(p, dtype=np.float64)
+    if not np.all(np.isfinite(p)):
+        return None
+    if steps == _LONG:
+        return _polish(model, y, w, p)
+    with np.errstate(over="ignore"):
+        ss = float(np.sum(residuals(p) ** 2))
+    return _Run(ss, p, False) if ss < _HUGE else None
+
+
+def _polish(model: Model, y: Floats, w: Floats, p: Floats) -> _Run | None:
+    """Gauss–Newton steps by QR until they are lost in rounding; then whether the last one was negligible."""
+    best: _Run | None = None
+    exact_x, exact_y = as_written(model.x), as_written(y)
+    for _ in range(12):
+        _, jacobian = model.with_jacobian(p)
+        values = model.values(p, exact_x)
+        if not (np.all(np.isfinite(values)) and np.all(np.isfinite(jacobian))):
+            return best
+        rest, columns = np.asarray(w * (exact_y - values), dtype=np.float64), jacobian * w[:, None]
+        with np.errstate(over="ignore"):
+            ss = float(np.sum(rest**2))
+        if not ss < _HUGE:
+            return best
+        if best is not None and ss >= best.ss:
+            return best
+        size = np.sqrt(np.sum(columns**2, axis=0))
+        if not np.all(size > 0):
+            return _Run(ss, p, False)
+        _, singular, turned = np.linalg.svd(columns / size, full_matrices=False)
+        if singular[-1] < SINGULAR * singular[0]:
+            return _Run(ss, p, False)
+        step = np.linalg.lstsq(columns / size, rest, rcond=None)[0] / size
+        spread = np.sqrt(np.sum((turned / singular[:, None]) ** 2, axis=0)) / size
+        u = spread * math.sqrt(ss / max(y.size - p.size, 1))
+        small = np.abs(step) <= np.maximum(1e-8 * np.abs(p), 1e-5 * u)
+        best = _Run(ss, p, bool(np.all(small)))
+        p = p + step
+    return best
+
+
+def as_written(values: Floats) -> Floats:
+    """Numbers as their shortest decimal text says, in extended precision: residuals near rounding then keep their digits."""
+    return np.array([np.longdouble(repr(v)) for v in values.tolist()])
+
+
+def _canonical(shape: Shape, p: Floats) -> Floats:
+    """Of a sine's equal descriptions, the one with positive amplitude and frequency and a phase within half a turn."""
+    if shape.name != "sine":
+        return p
+    a, b, c, d = p
+    if b < 0:
+        a, b, c = -a, -b, -c
+    if a < 0:
+        a, c = -a, c + math.pi
+    return np.array([a, b, math.remainder(c, 2 * math.pi), d])
+
+
+def _describe(
+    shape: Shape, x: Floats, y: Floats, p: Floats, columns: Floats, weighted_rest: Floats, method: str, scale: ScaleKind,
+) -> CurveFit:  # fmt: skip
+    dof = y.size - p.size
+    rest = np.asarray(as_written(y) - Model(shape, x).values(p, as_written(x)), dtype=np.float64)
+    ss = float(rest @ rest)
+    chi2 = reduced = probability = None
+    factor = ss / dof if dof else math.inf
+    if method != "ols":
+        chi2 = float(weighted_rest @ weighted_rest)
+        factor = 1.0
+        if dof:
+            reduced, probability = chi2 / dof, float(chdtrc(dof, chi2))
+        if scale == "scatter":
+            factor = math.inf if reduced is None else reduced
+    size = np.sqrt(np.sum(columns**2, axis=0))
+    _, singular, turned = np.linalg.svd(columns / size, full_matrices=False)
+    root = (turned / singular[:, None]) / size
+    unscaled = root.T @ root
+    covariance = np.full_like(unscaled, math.inf) if math.isinf(factor) else unscaled * factor
+    total = float(np.sum((y - y.mean()) ** 2))
+    return CurveFit(
+        shape, p, np.sqrt(np.diag(covariance)), covariance, rest, ss, math.sqrt(ss / dof) if dof else 0.0, dof, chi2, reduced,
+        probability, 1 - ss / total if total else None, method, "scatter" if method == "ols" else scale,
+    )  # fmt: skip
+
+
+def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, scale: ScaleKind) -> CurveFit:
+    """Orthogonal distance by ODRPACK95 (ACM TOMS 676), its tolerances tightened; u at the adjusted points, unscaled.
+
+    A point whose x has no bar keeps its x.
+    """
+    from odrpack import odr_fit
+
+    def values(x: Floats, beta: Floats) -> Floats:
+        return model.values(beta, x)
+
+    def by_parameters(x: Floats, beta: Floats) -> Floats:
+        return model.with_jacobian(beta, x)[1].T
+
+    def by_x(x: Floats, beta: Floats) -> Floats:
+        return model.slope(beta, x)
+
+    free = ux > 0
+    result = odr_fit(
+        values, model.x, y, p, weight_x=np.where(free, 1.0 / np.where(free, ux, 1.0) ** 2, 1.0), weight_y=1.0 / uy**2,
+        fix_x=~free, jac_beta=by_parameters, jac_x=by_x, sstol=1e-15, partol=1e-15, maxit=1000,
+    )  # fmt: skip
+    beta = np.asarray(result.beta, dtype=np.float64)
+    adjusted = np.asarray(result.xplusd, dtype=np.float64)
+    fitted, jacobian = model.with_jacobian(beta, adjusted)
+    slope = model.slope(beta, adjusted)
+    if not (result.success and np.all(np.isfinite(jacobian)) and np.all(np.isfinite(slope))):
+        raise CoreError("did_not_converge", "The fit with error bars in both axes did not settle. Fit with the bars in y only.")
+    effective = np.hypot(uy, slope * ux)
+    distance = np.hypot((y - fitted) / uy, np.where(free, (model.x - adjusted) / np.where(free, ux, 1.0), 0.0))
+    return _describe(
+        model.shape, model.x, y, _canonical(model.shape, beta), jacobian / effective[:, None], distance, "orthogonal_distance", scale
+    )
