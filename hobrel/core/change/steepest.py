@@ -8,7 +8,6 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from hobrel.core.change.rates import find_rates, order_points
-from hobrel.core.errors import CoreError
 
 
 @dataclass(frozen=True)
@@ -24,8 +23,10 @@ class SteepestPoint:
         steepest interval is the first or the last.
     rate : float
         In unit of y per unit of x, with its sign.
-    fraction_x, fraction_y : float
-        Reading at the wanted fraction of the (refined) place, interpolated between neighbours.
+    fraction_x : float
+        The wanted fraction of the (refined) place.
+    fraction_y : float or None
+        The reading there, interpolated between neighbours; None where there are no points around it.
     """
 
     at: float
@@ -33,7 +34,7 @@ class SteepestPoint:
     refined: float | None
     rate: float
     fraction_x: float
-    fraction_y: float
+    fraction_y: float | None
 
 
 def find_steepest_point(x: ArrayLike, y: ArrayLike, fraction: float = 0.5) -> SteepestPoint:
@@ -48,7 +49,7 @@ def find_steepest_point(x: ArrayLike, y: ArrayLike, fraction: float = 0.5) -> St
     Raises
     ------
     CoreError
-        ``too_few_points``; ``outside_domain`` where the fraction of the place lies outside the points.
+        As `order_points`.
     """
     xs, ys, _ = order_points(x, y, least=3)
     rates = find_rates(xs, ys)
@@ -61,6 +62,5 @@ def find_steepest_point(x: ArrayLike, y: ArrayLike, fraction: float = 0.5) -> St
         before, after = float(second[k - 1]), float(second[k])
         refined = float(places[k - 1]) + (float(places[k]) - float(places[k - 1])) * before / (before - after) if before != after else at
     place = fraction * (at if refined is None else refined)
-    if not xs[0] <= place <= xs[-1]:
-        raise CoreError("outside_domain", f"x = {place:g} lies outside the points, so there is no reading there.")
-    return SteepestPoint(at, half, refined, float(rates.rates[k]), place, float(np.interp(place, xs, ys)))
+    reading = float(np.interp(place, xs, ys)) if xs[0] <= place <= xs[-1] else None
+    return SteepestPoint(at, half, refined, float(rates.rates[k]), place, reading)

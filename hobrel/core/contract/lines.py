@@ -61,9 +61,7 @@ def read_off_a_line(job: Job) -> Outputs:
     fit, columns = _fit(job)
     direction = read_choice(job, "direction", ("forward", "back"), "forward")
     x = columns["x"]
-    found = read_off(
-        fit, (min(x), max(x)), direction, need_number(job, "at"), maybe_number(job, "u_at"), maybe_whole(job, "repeats")
-    )
+    found = read_off(fit, (min(x), max(x)), direction, need_number(job, "at"), maybe_number(job, "u_at"), maybe_whole(job, "repeats"))
     return {"value": found.value, "u": found.u, "extrapolated": found.extrapolated, "left_out": columns.left_out}
 
 

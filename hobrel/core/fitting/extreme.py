@@ -116,6 +116,7 @@ class _Bars:
     def __init__(self, x: Floats, y: Floats, ux: Floats, uy: Floats) -> None:
         self.x, self.y, self.ux, self.uy = x, y, ux, uy
         self.tolerance = TOUCHES * float(np.max(np.abs(y) + uy))
+        self.level = -self.tolerance / float(np.ptp(x) or 1.0)
 
     def mirrored(self) -> _Bars:
         """Seen in a mirror, where every gradient has the other sign."""
@@ -129,34 +130,37 @@ class _Bars:
         """The largest gradient of all lines through the bars; −inf where there is none."""
         every = np.ones(self.x.size, dtype=bool)
         rising = self.rising(every).gradient
-        if rising >= 0:
+        if rising >= self.level:
             return rising
         falling = self.mirrored()
-        if falling.rising(every).gradient < 0:
+        if falling.rising(every).gradient < self.level:
             return -np.inf
-        return self._newton(-self.ux, every).gradient
+        return self._newton(-self.ux, every, -np.inf).gradient
 
     def rising(self, used: Used) -> _Step:
         """The largest gradient by the corners of rising lines; a line exists among them where it is not negative."""
-        return self._newton(self.ux, used)
+        return self._newton(self.ux, used, self.level)
 
-    def _newton(self, shift: Floats, used: Used) -> _Step:
+    def _newton(self, shift: Floats, used: Used, stop: float) -> _Step:
+        """Step down from a vertical line to the largest gradient, or until below `stop`, or until two pairs exclude each other."""
         places = np.flatnonzero(used)
         x, y, sx, sy = self.x[places], self.y[places], shift[places], self.uy[places]
         lx, ly, hx, hy = x + sx, y - sy, x - sx, y + sy
         # from a vertical line: the first corner on the left below, the last on the right above
         j, k = int(np.lexsort((-ly, lx))[0]), int(np.lexsort((hy, -hx))[0])
-        against: tuple[int, ...] = ()
+        pair: tuple[int, ...] = ()
         while True:
             run = float(hx[k] - lx[j])
-            against = tuple(dict.fromkeys((*against[-2:], int(places[j]), int(places[k]))))
+            before, pair = pair, (int(places[j]), int(places[k]))
             if run <= 0:
-                return _Step(-np.inf, against)
+                return _Step(-np.inf, tuple(dict.fromkeys(before + pair)))
             m = float(hy[k] - ly[j]) / run
+            if m < stop:
+                return _Step(m, tuple(dict.fromkeys(pair)))
             below, above = ly - m * lx, hy - m * hx
             j, k = int(np.argmax(below)), int(np.argmin(above))
             if above[k] - below[j] >= -self.tolerance:
-                return _Step(m, against)
+                return _Step(m, pair)
 
     def blocking(self) -> tuple[list[int], bool]:
         """The fewest points whose removal allows a line; False where more than `MOST_REMOVED` would be needed.
@@ -176,7 +180,7 @@ class _Bars:
     def remove(self, used: Used, count: int, tries: Iterator[int]) -> list[int] | None:
         """Up to `count` points without which a rising line exists."""
         step = self.rising(used)
-        if step.gradient >= 0:
+        if step.gradient >= self.level:
             return []
         if count == 0 or next(tries, None) is None:
             return None

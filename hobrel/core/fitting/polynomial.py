@@ -90,7 +90,8 @@ def _orthogonal_basis(x: Floats, w: Floats, degree: int, through_origin: bool) -
     long_x, root = x.astype(np.longdouble), np.sqrt(w.astype(np.longdouble))
     scale = np.longdouble(np.max(np.abs(x)))
     t = long_x / scale
-    values, powers = [], []
+    values: list[_Long] = []
+    powers: list[_Long] = []
     current = root * t if through_origin else root.copy()
     power = np.zeros(degree + 1, dtype=np.longdouble)
     power[1 if through_origin else 0] = 1

@@ -130,7 +130,8 @@ def _multiply_out(model: Model, y: Floats, w: Floats) -> list[Floats]:
     if not all(np.allclose(a[1], b, rtol=1e-9, atol=0) for a, b in zip(parts, elsewhere, strict=True)):
         return []
     (t0, t), (b0, b) = parts
-    p, weight, found = zero, np.ones_like(y), []
+    p, weight = zero, np.ones_like(y)
+    found: list[Floats] = []
     for _ in range(8):
         matrix = (t - y[:, None] * b) * (w * weight)[:, None]
         size = np.sqrt(np.sum(matrix**2, axis=0))

@@ -67,6 +67,7 @@ SHAPES = {
     s.name: s
     for s in (
         Shape("proportional", "Proportional, y = a x", "a x", ("a",)),
+        Shape("line", "Line, y = a x + b", "a x + b", ("a", "b")),
         Shape("quadratic", "Quadratic, y = a x² + b x + c", "a x^2 + b x + c", ("a", "b", "c")),
         Shape("cubic", "Cubic, y = a x³ + b x² + c x + d", "a x^3 + b x^2 + c x + d", ("a", "b", "c", "d")),
         Shape("power", "Power, y = a xⁿ", "a x^n", ("a", "n"), "positive"),
@@ -141,9 +142,7 @@ class Model:
     def with_jacobian(self, p: Floats, x: Floats | None = None) -> tuple[Floats, Floats]:
         """f and ∂f/∂p, shapes (N,) and (N, k)."""
         places = self.x if x is None else x
-        given = {
-            name: Traced(np.asarray(value), {name: np.asarray(1.0)}) for name, value in zip(self.names, p, strict=True)
-        }
+        given = {name: Traced(np.asarray(value), {name: np.asarray(1.0)}) for name, value in zip(self.names, p, strict=True)}
         values, traced = self._run(given, places)
         if traced is None:
             return values, np.full((places.size, len(self.names)), np.nan)
@@ -172,7 +171,8 @@ class Model:
 
 def starting_values(shape: Shape, x: Floats, y: Floats) -> list[list[float]]:
     """Starting values of a named shape, by straightening it; empty for a formula of one's own."""
-    return _STARTS.get(shape.name, lambda _x, _y: [])(x, y)
+    start = _STARTS.get(shape.name)
+    return start(x, y) if start else []
 
 
 def _line(x: Floats, y: Floats) -> tuple[float, float]:

@@ -33,7 +33,6 @@ from hobrel.core.units import (
 )
 
 
-
 def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source] | None = None) -> Traced:
     """Compute a formula.
 

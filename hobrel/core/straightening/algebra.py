@@ -58,14 +58,14 @@ def to_algebra(node: Node, symbols: Mapping[str, sympy.Symbol]) -> Any:
             return -to_algebra(of, symbols)
         case Binary(op, left, right, _):
             a, b = to_algebra(left, symbols), to_algebra(right, symbols)
-            return {"+": a + b, "-": a - b, "*": a * b, "/": a / b}[op] if op != "/" or b != 0 else sympy.zoo
+            return a + b if op == "+" else a - b if op == "-" else a * b if op == "*" else a / b
         case Power(base, exponent, _):
             return to_algebra(base, symbols) ** to_algebra(exponent, symbols)
         case Call("log10", of, _):
             return sympy.log(to_algebra(of, symbols)) / sympy.log(10)
         case Call(function, of, _):
-            inner = to_algebra(of, symbols)
-            return {"ln": sympy.log, "abs": sympy.Abs}.get(function, getattr(sympy, function, None))(inner)
+            name = {"ln": "log", "abs": "Abs"}.get(function, function)
+            return getattr(sympy, name)(to_algebra(of, symbols))
     raise AssertionError(node)
 
 

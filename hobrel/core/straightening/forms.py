@@ -55,6 +55,9 @@ class StraightPlot:
         straighter. Comparable between plots.
     verdict : {"straight", "bends", "unclear"}
         Bends: |curvature t| above 2 or runs improbably few; unclear: fewer than five points.
+    left : int
+        Order of magnitude (power of ten) of what the line leaves of the variation of y, 1 − R². Pure numbers, and only their
+        order counts: it tells a line with scatter from a cloud that has no bend because it has no trend.
     """
 
     x_form: Form
@@ -64,6 +67,7 @@ class StraightPlot:
     curvature_t: float | None
     strain: float
     verdict: str
+    left: int
 
 
 def read_form(text: str) -> Form:
@@ -95,7 +99,9 @@ def try_forms(
     x_forms: Sequence[Form] | None = None,
     y_forms: Sequence[Form] | None = None,
 ) -> tuple[StraightPlot, ...]:
-    """Try every pair of forms, straightest first; pairs in which a value has no form are left out.
+    """Try every pair of forms, straightest first (no bend, then little left over, then the smallest strain).
+
+    Pairs in which a value has no form are left out.
 
     Parameters
     ----------
@@ -118,12 +124,10 @@ def try_forms(
     in_x = [(form, formed) for form in x_forms or standard if (formed := form.apply(xs, bars[0])) is not None]
     in_y = [(form, formed) for form in y_forms or standard if (formed := form.apply(ys, bars[1])) is not None]
     plots = [plot for fx, vx in in_x for fy, vy in in_y if (plot := _judge(fx, fy, vx, vy)) is not None]
-    return tuple(sorted(plots, key=lambda p: (p.strain, len(p.x_form.text) + len(p.y_form.text))))
+    return tuple(sorted(plots, key=lambda p: (p.verdict == "bends", p.left, p.strain, len(p.x_form.text) + len(p.y_form.text))))
 
 
-def _judge(
-    x_form: Form, y_form: Form, x: tuple[Floats, Floats | None], y: tuple[Floats, Floats | None]
-) -> StraightPlot | None:
+def _judge(x_form: Form, y_form: Form, x: tuple[Floats, Floats | None], y: tuple[Floats, Floats | None]) -> StraightPlot | None:
     (xs, ux), (ys, uy) = x, y
     weighted = uy is not None and bool(np.all(uy > 0))
     try:
@@ -133,13 +137,15 @@ def _judge(
     study = study_residuals(xs, ys, line, uy if weighted else None, ux if weighted else None)
     if float(np.max(np.abs(study.residuals))) <= ROUNDING * float(np.max(np.abs(ys))):
         # on the line but for rounding: signs and curvature of rounding mean nothing
-        return StraightPlot(x_form, y_form, line, study, 0.0, 0.0, "straight")
+        return StraightPlot(x_form, y_form, line, study, 0.0, 0.0, "straight", -16)
     t = study.curvature_t or 0.0
     few_runs = _runs_z(study)
     excess = max(0.0, math.sqrt(2 * line.chi2) - math.sqrt(2 * line.dof - 1)) if line.chi2 is not None and line.dof else 0.0
     strain = math.sqrt(t * t + few_runs * few_runs + excess * excess)
     bends = abs(t) > 2 or few_runs > 2
-    return StraightPlot(x_form, y_form, line, study, study.curvature_t, strain, "bends" if bends else "straight" if xs.size > 4 else "unclear")
+    verdict = "bends" if bends else "straight" if xs.size > 4 else "unclear"
+    left = max(-16, round(math.log10(max(1 - (line.r2 or 0.0), 1e-16))))
+    return StraightPlot(x_form, y_form, line, study, study.curvature_t, strain, verdict, left)
 
 
 def _runs_z(study: Residuals) -> float:

@@ -84,11 +84,7 @@ def find_straight_plots(relation: str, x: str, y: str, unknown: str = "", known:
     if solved is None:
         raise CoreError("outside_domain", f"The relation cannot be solved for {y}.")
     pairs = sorted(_straight_pairs(solved, symbols, x), key=lambda pair: _FORMS.index(pair[0]) + _FORMS.index(pair[1]))
-    plots = [
-        plot
-        for x_form, y_form in pairs[:_MOST_SHOWN]
-        if (plot := _plot(solved, symbols, x, y, unknown, x_form, y_form)) is not None
-    ]
+    plots = [plot for x_form, y_form in pairs[:_MOST_SHOWN] if (plot := _plot(solved, symbols, x, y, unknown, x_form, y_form)) is not None]
     if not plots:
         raise CoreError("did_not_converge", "None of the usual forms makes this relation a straight line.")
     ranked = sorted(plots, key=lambda entry: entry[0])
@@ -135,9 +131,7 @@ def _plot(
         return None
     by_gradient, by_intercept = ("" if not unknown else _unknown_from(part, symbols[unknown], word) for part, word in
                                  ((gradient, "gradient"), (intercept, "intercept")))  # fmt: skip
-    plot = RelationPlot(
-        Form(x_form).of(x), Form(y_form).of(y), to_text(gradient), to_text(_tidy(intercept)), by_gradient, by_intercept
-    )
+    plot = RelationPlot(Form(x_form).of(x), Form(y_form).of(y), to_text(gradient), to_text(_tidy(intercept)), by_gradient, by_intercept)
     missing = bool(unknown) and not by_gradient
     return (missing, _FORMS.index(x_form) + _FORMS.index(y_form), _FORMS.index(y_form)), plot
 
