@@ -3,20 +3,26 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TypeAlias
 
 from hobrel.core.columns import RunColumns, compute_columns
+from hobrel.core.curves import FittedCurve, fit_curve
 from hobrel.core.documents import Finding, Fit, Graph, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.findings import ComputedFinding, compute_finding
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.lines import FittedLine, GraphPoints, fit_graph, gather_points
 from hobrel.core.presenting.columns import present_column
+from hobrel.core.presenting.curves import present_curve
 from hobrel.core.presenting.findings import fail_finding, present_finding
 from hobrel.core.presenting.graphs import draw_graph, fail_fit, fail_pattern, present_fit, present_pattern
 from hobrel.core.presenting.stages import mark_stages
 from hobrel.core.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult
 from hobrel.core.showing import convention_words, show_trouble
-from hobrel.core.slips.table import Slip, find_slips
+from hobrel.core.slips.rows import find_slips
+from hobrel.core.slips.table import Slip
+
+Fitted: TypeAlias = FittedLine | FittedCurve
 
 
 @dataclass(frozen=True)
@@ -29,7 +35,7 @@ class Computation:
     book: LabBook
     columns: dict[str, RunColumns]
     points: dict[str, GraphPoints | CoreError]
-    fits: dict[str, FittedLine | CoreError]
+    fits: dict[str, Fitted | CoreError]
     findings: dict[str, ComputedFinding | CoreError]
 
 
@@ -38,7 +44,7 @@ def compute(book: LabBook) -> Computation:
     columns = {run.id: compute_columns(book, run) for run in book.runs}
     first = columns[book.runs[0].id] if book.runs else compute_columns(book, Run("", ""))
     points: dict[str, GraphPoints | CoreError] = {g.id: _attempt_points(first, g) for g in book.graphs}
-    fits: dict[str, FittedLine | CoreError] = {f.id: _attempt_fit(first, points.get(f.graph), f) for f in book.fits}
+    fits: dict[str, Fitted | CoreError] = {f.id: _attempt_fit(first, points.get(f.graph), f) for f in book.fits}
     findings = {f.id: _attempt_finding(f, fits.get(f.fit), first) for f in book.findings}
     return Computation(book, columns, points, fits, findings)
 
@@ -50,22 +56,22 @@ def _attempt_points(columns: RunColumns, graph: Graph) -> GraphPoints | CoreErro
         return trouble
 
 
-def _attempt_fit(columns: RunColumns, points: GraphPoints | CoreError | None, fit: Fit) -> FittedLine | CoreError:
+def _attempt_fit(columns: RunColumns, points: GraphPoints | CoreError | None, fit: Fit) -> Fitted | CoreError:
     if points is None:
         return CoreError("bad_job", "The graph of this fit is no longer in the lab book.")
     if isinstance(points, CoreError):
         return points
     try:
-        return fit_graph(points, fit, columns)
+        return fit_graph(points, fit, columns) if fit.shape == "line" else fit_curve(points, fit, columns)
     except CoreError as trouble:
         return trouble
 
 
-def _attempt_finding(finding: Finding, fitted: FittedLine | CoreError | None, columns: RunColumns) -> ComputedFinding | CoreError:
+def _attempt_finding(finding: Finding, fitted: Fitted | CoreError | None, columns: RunColumns) -> ComputedFinding | CoreError:
     if fitted is None:
         return CoreError("bad_job", "The fit of this finding is no longer in the lab book.")
     if isinstance(fitted, CoreError):
-        return CoreError(fitted.code, f"There is no line yet: {fitted.message}")
+        return CoreError(fitted.code, f"There is no fit yet: {fitted.message}")
     try:
         return compute_finding(finding, fitted, columns)
     except CoreError as trouble:
@@ -99,13 +105,12 @@ def present(computation: Computation) -> Analysis:
             patterns.append(fail_pattern(graph.id, points))
             continue
         fitted = fit_of_graph.get(graph.id)
-        if fitted is None:
-            fitted = _attempt_fit(computation.columns[book.runs[0].id], points, Fit("", graph.id))
-        graphs.append(draw_graph(graph, points, fitted if isinstance(fitted, FittedLine) else None, book.runs[0]))
-        patterns.append(
-            present_pattern(graph.id, fitted) if isinstance(fitted, FittedLine)
-            else fail_pattern(graph.id, fitted)
-        )  # fmt: skip
+        line = fitted
+        if line is None or isinstance(line, FittedCurve):
+            line = _attempt_fit(computation.columns[book.runs[0].id], points, Fit("", graph.id))
+        drawn = line if fitted is None else fitted
+        graphs.append(draw_graph(graph, points, None if isinstance(drawn, CoreError) else drawn, book.runs[0]))
+        patterns.append(present_pattern(graph.id, line) if isinstance(line, FittedLine) else fail_pattern(graph.id, _no_line(line)))
     fits = tuple(_present_fit(f, computation) for f in book.fits)
     findings = tuple(_present_finding(f, computation) for f in book.findings)
     slips = tuple(s for run in book.runs for s in find_slips(computation.columns[run.id])) + _far_points(fits, computation)
@@ -117,12 +122,18 @@ def present(computation: Computation) -> Analysis:
     )  # fmt: skip
 
 
+def _no_line(line: FittedCurve | CoreError) -> CoreError:
+    return line if isinstance(line, CoreError) else CoreError("bad_job", "There is no line.")
+
+
 def _present_fit(fit: Fit, computation: Computation) -> FitResult:
     fitted, points = computation.fits[fit.id], computation.points.get(fit.graph)
     if isinstance(fitted, CoreError) or not isinstance(points, GraphPoints):
         error = fitted if isinstance(fitted, CoreError) else CoreError("bad_job", "There is no graph.")
         return fail_fit(fit, error)
     run = computation.book.runs[0]
+    if isinstance(fitted, FittedCurve):
+        return present_curve(fit, fitted, points, computation.book.convention, run)
     return present_fit(fit, fitted, points, computation.book.convention, run)
 
 
@@ -134,10 +145,12 @@ def _present_finding(finding: Finding, computation: Computation) -> FindingResul
 
 
 def _far_points(fits: tuple[FitResult, ...], computation: Computation) -> tuple[Slip, ...]:
-    """Points beyond 3u of a line, as slips that lead to their setting."""
+    """Points beyond 3u of a line, as slips that lead to their setting; where many are, it is the line that does not fit."""
     book = computation.book
     found = []
     for result in fits:
+        if len(result.far) > max(1, result.n // 5):
+            continue
         points = computation.points.get(result.graph)
         for key in result.far:
             if isinstance(points, GraphPoints):
@@ -159,6 +172,7 @@ def _tokens(book: LabBook, runs: tuple[RunResult, ...], fits: tuple[FitResult, .
     for fit in fits:
         if fit.gradient is not None and fit.intercept is not None:
             tokens["gradient"], tokens["intercept"] = fit.gradient.text, fit.intercept.text
+        tokens.update((p.name, p.value.text) for p in fit.parameters if p.value is not None)
     for finding in findings:
         if finding.value is not None:
             tokens[plain_text(finding.symbol)] = finding.value.text

@@ -100,12 +100,17 @@ def read_states(quantity: Quantity, run: Run) -> tuple[tuple[ReadingState, ...],
     return tuple(rows)
 
 
+def uncertainty_at(quantity: Quantity, convention: Convention, value: float) -> float:
+    """Reading uncertainty of a quantity's instrument at a value; 0 without an instrument."""
+    return reading_uncertainty(quantity.instrument, convention.display_half, value) if quantity.instrument else 0.0
+
+
 def _average_column(quantity: Quantity, run: Run, convention: Convention, sources: dict[str, Source]) -> Column:
     readings = read_states(quantity, run)
-    instrument_u = reading_uncertainty(quantity.instrument, convention.display_half) if quantity.instrument else 0.0
     means: list[MeanWithUncertainty | None] = []
     for states in readings:
         kept = [float(s.parsed.value) for s in states if s.parsed is not None and s.set_aside is None]
+        instrument_u = uncertainty_at(quantity, convention, sum(kept) / len(kept)) if kept else 0.0
         means.append(average(kept, instrument_u, convention.spread, convention.combine) if kept else None)
     values = np.array([np.nan if m is None else m.summary.mean for m in means], dtype=np.float64)
     u = np.array([np.nan if m is None else m.u for m in means], dtype=np.float64)

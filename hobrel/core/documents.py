@@ -92,13 +92,40 @@ class Graph:
 
 
 @dataclass(frozen=True)
+class ByEye:
+    """A line that the bench has drawn by eye, in the units of the axes."""
+
+    gradient: float
+    intercept: float
+
+
+@dataclass(frozen=True)
 class Fit:
-    """A line through the points of a graph."""
+    """A model through the points of a graph.
+
+    Attributes
+    ----------
+    shape : str
+        ``line``, the name of a shape, or ``own`` with `formula` in x and its `parameters`.
+    low, high : float or None
+        Ends of the stretch of x that is fitted, in the unit of the axis; None for no limit.
+    by_eye : ByEye or None
+        Kept beside the computed line, never corrected.
+    show_extremes : bool
+        Draw the steepest and the shallowest line.
+    """
 
     id: str
     graph: str
     weights: WeightKind = "both_bars"
     through_origin: bool = False
+    shape: str = "line"
+    formula: str = ""
+    parameters: tuple[str, ...] = ()
+    low: float | None = None
+    high: float | None = None
+    by_eye: ByEye | None = None
+    show_extremes: bool = False
 
 
 @dataclass(frozen=True)
@@ -112,7 +139,7 @@ class Accepted:
 
 @dataclass(frozen=True)
 class Finding:
-    """A named result: a formula over `gradient`, `intercept` and the constants."""
+    """A named result: a formula over the constants and `gradient` and `intercept`, or the parameters of the fitted shape."""
 
     id: str
     name: str

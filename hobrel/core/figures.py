@@ -57,11 +57,14 @@ class PointSeries:
     points: tuple[FigurePoint, ...]
 
 
+LineKind = Literal["fit", "beyond", "steepest", "shallowest", "by_eye"]
+
+
 @dataclass(frozen=True)
 class ModelLine:
-    """A model drawn as a line: over the data (`fit`) or beyond them (`beyond`)."""
+    """A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, or one drawn by eye."""
 
-    kind: Literal["fit", "beyond"]
+    kind: LineKind
     x: tuple[float, ...]
     y: tuple[float, ...]
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from hobrel.core.columns import RunColumns, in_wanted_unit
 from hobrel.core.compare import Comparison, compare_values
+from hobrel.core.curves import FittedCurve
 from hobrel.core.documents import Finding
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
@@ -48,8 +49,8 @@ class ComputedFinding:
     sources: dict[str, Source]
 
 
-def compute_finding(finding: Finding, fitted: FittedLine, columns: RunColumns) -> ComputedFinding:
-    """Compute a finding from a fitted line and the lab book's constants.
+def compute_finding(finding: Finding, fitted: FittedLine | FittedCurve, columns: RunColumns) -> ComputedFinding:
+    """Compute a finding from a fitted line or curve and the lab book's constants; a parameter comes before a constant of its name.
 
     Raises
     ------
@@ -57,9 +58,9 @@ def compute_finding(finding: Finding, fitted: FittedLine, columns: RunColumns) -
         ``bad_formula``, ``bad_unit``, ``outside_domain``: with what to look at.
     """
     constants = {canonical_name(c.quantity.symbol): c for c in columns.columns.values() if c.quantity.kind == "constant"}
-    node = read_formula(finding.formula, {*constants, "gradient", "intercept"})
-    inputs = {"gradient": fitted.gradient, "intercept": fitted.intercept}
-    for name in symbols_in(node) & set(constants):
+    node = read_formula(finding.formula, {*constants, *fitted.outputs})
+    inputs = dict(fitted.outputs)
+    for name in symbols_in(node) & (set(constants) - set(inputs)):
         traced = constants[name].traced
         if traced is None:
             raise CoreError("bad_formula", f"{finding.symbol} needs {constants[name].quantity.symbol}, which has no value yet.")

@@ -6,10 +6,13 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from hobrel.core.columns import Column, RunColumns, plain_symbol
 from hobrel.core.documents import Fit, Graph
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.by_eye import ByEyeLine, study_by_eye
+from hobrel.core.fitting.extreme import ExtremeLines, find_extreme_lines
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_residuals
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, contributions
@@ -42,7 +45,11 @@ class GraphPoints:
 
 @dataclass(frozen=True)
 class FittedLine:
-    """A line with what it means: gradient and intercept as sources of their own, and the pull of shared constants."""
+    """A line with what it means: gradient and intercept as sources of their own, and the pull of shared constants.
+
+    `fitted` marks the points that it was fitted to (not set aside, within the stretch); `residuals` are of these. `extremes` are the
+    steepest and shallowest line through their bars, or why there are none; None without bars.
+    """
 
     line: LineFit
     residuals: Residuals
@@ -50,6 +57,28 @@ class FittedLine:
     intercept: Traced
     sources: dict[str, Source]
     correlations: dict[tuple[str, str], float]
+    fitted: np.ndarray[tuple[int], np.dtype[np.bool_]]
+    extremes: ExtremeLines | CoreError | None
+    by_eye: ByEyeLine | None
+    show_extremes: bool = False
+
+    @property
+    def outputs(self) -> dict[str, Traced]:
+        """What a finding can be made of."""
+        return {"gradient": self.gradient, "intercept": self.intercept}
+
+    @property
+    def n(self) -> int:
+        return self.line.n
+
+    def at(self, x: ArrayLike) -> Floats:
+        return self.line.at(x)
+
+    def u_at(self, x: ArrayLike) -> Floats:
+        return self.line.u_at(x)
+
+    def slope_at(self, x: ArrayLike) -> Floats:
+        return np.full(np.shape(np.asarray(x)), self.line.gradient)
 
 
 def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
@@ -87,13 +116,19 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
     return GraphPoints(x_column, y_column, tuple(int(i) for i in rows), used, x_all[rows], y_all[rows], ux, uy, np.clip(correlation, -1, 1))
 
 
+def points_to_fit(points: GraphPoints, fit: Fit) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+    """Which points a fit uses: not set aside, and within its stretch."""
+    low, high = (-np.inf if fit.low is None else fit.low), (np.inf if fit.high is None else fit.high)
+    return points.used & (points.x >= min(low, high)) & (points.x <= max(low, high))
+
+
 def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
     """Fit a line to the points that are not set aside.
 
     Shared constants in either axis move all points together, so they are no reason to weight; how much each would turn and
     lift the line is found by moving it by its own u and fitting again.
     """
-    used = points.used
+    used = points_to_fit(points, fit)
     x, y = points.x[used], points.y[used]
     ux, uy, r = points.ux[used], points.uy[used], points.correlation[used]
     weighted = fit.weights != "none"
@@ -116,23 +151,38 @@ def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
     sources[keys[1]] = Source(keys[1], "intercept", np.asarray(line.u_intercept), y_unit)
     gradient_slopes: dict[str, Floats] = {keys[0]: np.asarray(1.0)}
     intercept_slopes: dict[str, Floats] = {keys[1]: np.asarray(1.0)}
-    rows = np.array(points.rows, dtype=int)[used]
-    for key in _shared_keys(points, columns):
-        u = float(columns.sources[key].u)
-        if u == 0:
-            continue
-        moved = run_fit(x + _shift(points.x_column, key, u, rows), y + _shift(points.y_column, key, u, rows))
+    for key, u, x_shift, y_shift in shared_shifts(points, columns, used):
+        moved = run_fit(x + x_shift, y + y_shift)
         gradient_slopes[key] = np.asarray((moved.gradient - line.gradient) * factor / u)
         intercept_slopes[key] = np.asarray((moved.intercept - line.intercept) / u)
     spread = line.u_gradient * line.u_intercept
     correlations = {keys: line.covariance / spread} if spread else {}
     study = study_residuals(x, y, line, uy if weighted and np.any(uy > 0) else None, ux if both else None)
+    by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, fit.by_eye.intercept)
     return FittedLine(
         line, study,
         Traced(np.asarray(line.gradient * factor), gradient_slopes, unit),
         Traced(np.asarray(line.intercept), intercept_slopes, y_unit),
-        sources, correlations,
+        sources, correlations, used, _attempt_extremes(x, y, ux, uy), by_eye, fit.show_extremes,
     )  # fmt: skip
+
+
+def _attempt_extremes(x: Floats, y: Floats, ux: Floats, uy: Floats) -> ExtremeLines | CoreError | None:
+    if not (np.any(uy > 0) or np.any(ux > 0)):
+        return None
+    try:
+        return find_extreme_lines(x, y, uy, ux)
+    except CoreError as trouble:
+        return trouble
+
+
+def shared_shifts(
+    points: GraphPoints, columns: RunColumns, used: np.ndarray[tuple[int], np.dtype[np.bool_]]
+) -> list[tuple[str, float, Floats, Floats]]:
+    """How the points would move if each constant that they share were larger by its u: key, u, shifts of x and of y."""
+    rows = np.array(points.rows, dtype=int)[used]
+    moving = [(key, float(columns.sources[key].u)) for key in _shared_keys(points, columns)]
+    return [(key, u, _shift(points.x_column, key, u, rows), _shift(points.y_column, key, u, rows)) for key, u in moving if u > 0]
 
 
 def gradient_unit(x_unit: Unit, y_unit: Unit) -> tuple[Unit, float]:

@@ -117,8 +117,41 @@ class LinePattern:
 
 
 @dataclass(frozen=True)
+class ParameterResult:
+    """A parameter of a fitted shape; `words` says what should be known about it (only rounding, at x = 1 m)."""
+
+    name: str
+    tex: str
+    value: ShownValue | None
+    words: str
+
+
+@dataclass(frozen=True)
+class ExtremesResult:
+    """Steepest and shallowest line, and half their difference as the gradient's ±; or why there are none, and which settings block."""
+
+    steepest: str
+    shallowest: str
+    gradient: ShownValue | None
+    words: str
+    blocking: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class ByEyeResult:
+    """The bench's own line: numbers as drawn, with units, and how many bars it touches."""
+
+    gradient: str
+    intercept: str
+    words: str
+
+
+@dataclass(frozen=True)
 class FitResult:
-    """The line card."""
+    """The line card, or the card of another shape.
+
+    A line has `gradient` and `intercept`; another shape has `parameters`.
+    """
 
     fit: str
     graph: str
@@ -140,6 +173,11 @@ class FitResult:
     pattern: LinePattern | None
     far: tuple[str, ...]
     trouble: Trouble | None
+    shape: str = "line"
+    shape_words: str = ""
+    parameters: tuple[ParameterResult, ...] = ()
+    extremes: ExtremesResult | None = None
+    by_eye: ByEyeResult | None = None
 
 
 @dataclass(frozen=True)

@@ -8,16 +8,18 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hobrel.core.analysis import Computation
-from hobrel.core.columns import Column, RunColumns
+from hobrel.core.columns import Column, RunColumns, uncertainty_at
+from hobrel.core.curves import FittedCurve
+from hobrel.core.documents import Fit
 from hobrel.core.errors import CoreError
 from hobrel.core.findings import make_budget
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import symbols_in
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
 from hobrel.core.lines import FittedLine, GraphPoints
+from hobrel.core.presenting.curves import present_curve
 from hobrel.core.presenting.findings import name_symbol, present_budget, present_finding, shown_input
 from hobrel.core.presenting.graphs import present_fit
-from hobrel.core.readings.instruments import reading_uncertainty
 from hobrel.core.results import BudgetBar
 from hobrel.core.rounding import write_number
 from hobrel.core.showing import SPREAD_WORDS, power_tex, show_value, tex_unit
@@ -120,7 +122,7 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
     if mean.spread_u is not None:
         lines.append(WorkingLine(f"Spread: {SPREAD_WORDS[convention.spread]}.", _spread_tex(convention.spread, mean.spread_u, kept, unit)))
     if quantity.instrument is not None:
-        u = reading_uncertainty(quantity.instrument, convention.display_half)
+        u = uncertainty_at(quantity, convention, mean.summary.mean)
         lines.append(
             WorkingLine(f"Instrument: one reading of the {quantity.instrument.name} is uncertain by {write_number(u, 2)} {unit}.", "")
         )
@@ -201,6 +203,8 @@ def _explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
     points = computation.points[fit.graph]
     assert isinstance(points, GraphPoints)
     run = computation.book.runs[0]
+    if isinstance(fitted, FittedCurve):
+        return _explain_curve(computation, fit, fitted, points, part)
     card = present_fit(fit, fitted, points, computation.book.convention, run)
     assert card.gradient is not None and card.intercept is not None
     shown = {
@@ -213,11 +217,6 @@ def _explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
     if part not in shown:
         raise CoreError("bad_job", "There is no working for this.")
     lines = _fit_lines(fitted, part, card.gradient.tex, card.intercept.tex)
-    columns = computation.columns[run.id]
-    onward = tuple(
-        Onward(f"Setting {row + 1}: {plain_text(rich_symbol(c.quantity.symbol))}", f"cell:{run.id}:{run.settings[row].id}:{c.quantity.id}")
-        for row, used in zip(points.rows, points.used, strict=True) if used for c in (points.x_column, points.y_column)
-    )  # fmt: skip
     words = {
         "gradient": "Gradient of the line",
         "intercept": "Intercept of the line",
@@ -230,8 +229,7 @@ def _explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
         traced = fitted.gradient if part == "gradient" else fitted.intercept
         if len(traced.slopes) > 1:
             budget = present_budget(make_budget(traced, fitted.sources), write_unit(traced.unit), computation.book)
-    behind = [c for c in columns.columns.values() if c.readings]
-    refs = tuple(r for row, used in zip(points.rows, points.used, strict=True) if used for r in _readings_at(columns, behind, row))
+    refs, onward = _behind_fit(computation, fitted, points)
     return Working(
         words[part],
         shown[part],
@@ -240,6 +238,44 @@ def _explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
         refs,
         onward,
     )
+
+
+def _behind_fit(
+    computation: Computation, fitted: FittedLine | FittedCurve, points: GraphPoints
+) -> tuple[tuple[ReadingRef, ...], tuple[Onward, ...]]:
+    """The readings behind a fit, and the means and derived values of its points."""
+    run = computation.book.runs[0]
+    columns = computation.columns[run.id]
+    rows = [row for row, used in zip(points.rows, fitted.fitted, strict=True) if used]
+    onward = tuple(
+        Onward(f"Setting {row + 1}: {plain_text(rich_symbol(c.quantity.symbol))}", f"cell:{run.id}:{run.settings[row].id}:{c.quantity.id}")
+        for row in rows for c in (points.x_column, points.y_column)
+    )  # fmt: skip
+    behind = [c for c in columns.columns.values() if c.readings]
+    return tuple(r for row in rows for r in _readings_at(columns, behind, row)), onward
+
+
+def _explain_curve(computation: Computation, fit: Fit, fitted: FittedCurve, points: GraphPoints, part: str) -> Working:
+    card = present_curve(fit, fitted, points, computation.book.convention, computation.book.runs[0])
+    shown = {p.name: (p.value.text if p.value else "", rf"{p.tex} = {p.value.tex}" if p.value else "") for p in card.parameters}
+    shown |= {
+        "chi2": (card.reduced_chi2, rf"\chi^2_\nu = {card.reduced_chi2}"),
+        "r2": (card.r2, rf"R^2 = {card.r2}"),
+        "within": (card.within, ""),
+    }
+    if part not in shown:
+        raise CoreError("bad_job", "There is no working for this.")
+    text, tex = shown[part]
+    lines = (
+        WorkingLine(f"{card.shape_words}, through {card.n} points, {card.method}.", card.equation_tex),
+        WorkingLine("The values that make the (weighted) squares of the residuals smallest:", tex),
+    )
+    refs, onward = _behind_fit(computation, fitted, points)
+    budget: tuple[BudgetBar, ...] = ()
+    traced = fitted.outputs.get(part)
+    if traced is not None and len(traced.slopes) > 1:
+        budget = present_budget(make_budget(traced, fitted.sources), write_unit(traced.unit), computation.book)
+    return Working(part, text, lines, budget, refs, onward)
 
 
 def _fit_lines(fitted: FittedLine, part: str, gradient_tex: str, intercept_tex: str) -> list[WorkingLine]:
@@ -295,7 +331,8 @@ def _explain_finding(computation: Computation, finding_id: str) -> Working:
         ),
     )
     fit = computed.finding.fit
-    used = [n for n in ("gradient", "intercept") if n in computed.inputs]
+    constants = {canonical_name(q.symbol) for q in computation.book.quantities if q.kind == "constant"}
+    used = [n for n in computed.inputs if n not in constants]
     onward = tuple(
         Onward(f"{plain_text(name_symbol(n))} = {shown_input(n, computed.inputs[n], computed, computation.book).text}", f"fit:{fit}:{n}")
         for n in used

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from hobrel.core.documents import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
 from hobrel.core.readings.instruments import Instrument
 
-LOAD, WIDTH, THICKNESS = 0.300, 0.0300, 0.00400
+LOAD, WIDTH, THICKNESS = 0.300, 0.0300, 0.00300
 MODULUS = 12.4e9
 START_STOP_SCATTER = 0.07
 """Standard deviation in s of a hand-timed ten swings: starting and stopping a watch by eye."""
@@ -45,7 +45,7 @@ def make_plan() -> LabBook:
             Quantity("t10", "measured", "time of ten swings", "t_10", "s", stopwatch, repeats=3),
             Quantity("m", "constant", "load", "m", "kg", value="0.300", u="0.001"),
             Quantity("b", "constant", "width of the strip", "b", "mm", value="30.0", u="0.1"),
-            Quantity("d", "constant", "thickness of the strip", "d", "mm", value="4.00", u="0.02"),
+            Quantity("d", "constant", "thickness of the strip", "d", "mm", value="3.00", u="0.02"),
             Quantity("T", "derived", "period", "T", "s", given=False),
             Quantity("T2", "derived", "period squared", "T^2", "s^2", formula="T^2"),
             Quantity("L3", "derived", "overhang cubed", "L^3", "m^3", formula="L^3"),

@@ -61,10 +61,10 @@ def _stories() -> dict[str, Story]:
     expect = ("expectation", EXPECTATION)
     return {
         "Curlew": Story(_overhangs(0.300), 12.5e9, texts=(expect, ("method", METHOD))),
-        "Dunlin": Story(_overhangs(0.305), 12.3e9, mistyped=(4, 1, "9.54"), texts=(expect,)),
+        "Dunlin": Story(_overhangs(0.305), 12.3e9, mistyped=(4, 1, "8.73"), texts=(expect,)),
         "Knot": Story(_overhangs(0.310, 7), 12.4e9, formula="t_10", texts=(expect,)),
         "Plover": Story(_overhangs(0.300), 12.6e9, texts=(("expectation", "A longer strip is softer, so it swings more slowly."),)),
-        "Sanderling": Story(_overhangs(0.295), 12.2e9, set_aside=(6, 2, "7.12", "the strip touched the table leg"), texts=SANDERLING),
+        "Sanderling": Story(_overhangs(0.295), 12.2e9, set_aside=(6, 2, "11.62", "the strip touched the table leg"), texts=SANDERLING),
         "Turnstone": Story((0.300, 0.400), formula=""),
     }
 

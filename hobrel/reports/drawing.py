@@ -10,13 +10,22 @@ from xml.sax.saxutils import escape, quoteattr
 from hobrel.core.figures import Axis, Figure, FigurePoint
 from hobrel.core.formulas.typeset import RichText
 
-INK, QUIET, RULE, PLUM = "#2B2233", "#6B6272", "#E4DACB", "#5B2A5E"
+INK, QUIET, RULE, PLUM, SAFFRON = "#2B2233", "#6B6272", "#E4DACB", "#5B2A5E", "#C77F00"
 # the Okabe–Ito colours, dark ones first, each with a shape of its own
 COLOURS = ("#0072B2", "#D55E00", "#009E73", "#CC79A7", "#E69F00", "#56B4E9", "#000000")
 SHAPES = ("circle", "square", "triangle", "diamond", "down", "plus", "cross")
 FONT = "Atkinson Hyperlegible Next, Noto Sans, DejaVu Sans, sans-serif"
 LEFT, RIGHT, TOP, BOTTOM = 78, 16, 14, 52
 STRIP, GAP = 92, 14
+
+
+_LINE_LOOKS = {
+    "fit": (PLUM, 2, ""),
+    "beyond": (PLUM, 2, "2 5"),
+    "steepest": (PLUM, 1.2, "10 5"),
+    "shallowest": (PLUM, 1.2, "10 5"),
+    "by_eye": (SAFFRON, 2, ""),
+}
 
 
 def draw_svg(figure: Figure, width: int = 640, height: int = 400) -> str:
@@ -114,9 +123,10 @@ def _bands(figure: Figure, plot: _Plot) -> list[str]:
 def _lines(figure: Figure, plot: _Plot) -> list[str]:
     parts = [f'<clipPath id="plot"><rect x="{plot.left}" y="{plot.top}" width="{plot.width}" height="{plot.height}"/></clipPath>']
     for model in figure.lines:
-        dots = ' stroke-dasharray="2 5" stroke-linecap="round"' if model.kind == "beyond" else ""
+        colour, width, dash = _LINE_LOOKS[model.kind]
+        dots = f' stroke-dasharray="{dash}" stroke-linecap="round"' if dash else ""
         points = " ".join(f"{plot.x(x)},{plot.y(y)}" for x, y in zip(model.x, model.y, strict=True))
-        parts.append(f'<polyline points="{points}" fill="none" stroke="{PLUM}" stroke-width="2"{dots} clip-path="url(#plot)"/>')
+        parts.append(f'<polyline points="{points}" fill="none" stroke="{colour}" stroke-width="{width}"{dots} clip-path="url(#plot)"/>')
     return parts
 
 

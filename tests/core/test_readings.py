@@ -77,6 +77,14 @@ class Instruments(unittest.TestCase):
             with self.subTest(instrument.name, half=half):
                 self.assertAlmostEqual(reading_uncertainty(instrument, half), u, places=14)
 
+    def test_uncertainty_that_grows_with_the_reading(self) -> None:
+        """A maker’s statement “0.5 % + 2 digits” of a display ending in 0.01, and √N of counts (both by definition)."""
+        meter = Instrument("meter", "maker", "0.01", percent="0.5", digits="2")
+        clicks = Instrument("counter", "counted_at_random", "1")
+        self.assertAlmostEqual(reading_uncertainty(meter, value=-12.0), 0.06 + 0.02, places=14)
+        self.assertAlmostEqual(reading_uncertainty(clicks, value=400.0), 20.0, places=14)
+        self.assertEqual((meter.depends_on_value, expected_decimals(clicks)), (True, 0))
+
     def test_a_scale_may_be_read_between_its_marks(self) -> None:
         self.assertEqual(expected_decimals(Instrument("ruler", "scale", "0.001")), 3)
         self.assertEqual(expected_decimals(Instrument("tube", "scale", "0.1", between_marks=True)), 2)

@@ -60,22 +60,34 @@ def study_residuals(x: ArrayLike, y: ArrayLike, fit: LineFit, uy: ArrayLike | No
         The error bars by which residuals are judged: u² = u(y)² + m² u(x)².
     """
     xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
-    residuals = ys - fit.at(xs)
     spread = np.full_like(xs, fit.residual_sd)
     if uy is not None:
         spread = np.hypot(np.asarray(uy, dtype=np.float64), fit.gradient * (0.0 if ux is None else np.asarray(ux, dtype=np.float64)))
+    return study_pattern(xs, ys, ys - fit.at(xs), spread, measure_curvature(xs, ys, uy))
+
+
+def study_pattern(x: Floats, y: Floats, residuals: Floats, spread: Floats, curvature_t: float | None = None) -> Residuals:
+    """Study residuals of any model.
+
+    Parameters
+    ----------
+    x, y, residuals : ndarray, shape (N,)
+    spread : ndarray, shape (N,)
+        By what each residual is judged: its bars along y, or the residual sd.
+    curvature_t : float, optional
+        Of a straight line.
+    """
     standardised = np.where(spread > 0, residuals / np.where(spread > 0, spread, 1.0), 0.0)
-    order = np.argsort(xs, kind="stable")
-    noise = 1e-12 * float(np.max(np.abs(ys), initial=0.0))
+    order = np.argsort(x, kind="stable")
+    noise = 1e-12 * float(np.max(np.abs(y), initial=0.0))
     signs = "".join("0" if abs(r) <= noise else "+" if r > 0 else "−" for r in residuals[order])
     kept = signs.replace("0", "")
     runs, longest = _count_runs(kept)
     expected, runs_p = _expect_runs(kept, runs)
-    t = measure_curvature(xs, ys, uy)
     return Residuals(
-        residuals, standardised, signs, runs, expected, runs_p, t,
+        residuals, standardised, signs, runs, expected, runs_p, curvature_t,
         int(np.sum(np.abs(standardised) <= 1)), int(np.sum(np.abs(standardised) <= 2)), longest,
-        _describe(kept, xs.size, runs, expected, longest, t),
+        _describe(kept, x.size, runs, expected, longest, curvature_t),
     )  # fmt: skip
 
 

@@ -47,6 +47,10 @@ def _describe_instrument(column: Column, convention: Convention, unit: str) -> s
     instrument = column.quantity.instrument
     if instrument is None:
         return ""
+    if instrument.kind == "counted_at_random":
+        return f"{instrument.name} ± √N"
+    if instrument.kind == "maker":
+        return f"{instrument.name} ± ({instrument.percent} % + {instrument.digits} × {instrument.division}{' ' + unit if unit else ''})"
     u = reading_uncertainty(instrument, convention.display_half)
     if u == 0:
         return instrument.name

@@ -5,13 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from hobrel.core.columns import Column
+from hobrel.core.curves import FittedCurve
 from hobrel.core.documents import Convention, Fit, Graph, Run
 from hobrel.core.errors import CoreError
-from hobrel.core.figures import Band, Figure, FigurePoint, ModelLine, PointSeries, axis_label, describe_figure, make_axis
-from hobrel.core.fitting.residuals import curvature_p
+from hobrel.core.figures import Band, Figure, FigurePoint, LineKind, ModelLine, PointSeries, axis_label, describe_figure, make_axis
+from hobrel.core.fitting.extreme import ExtremeLines
+from hobrel.core.fitting.residuals import Residuals, curvature_p
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.lines import FittedLine, GraphPoints
-from hobrel.core.results import FitResult, GraphResult, LinePattern, ShownValue
+from hobrel.core.results import ByEyeResult, ExtremesResult, FitResult, GraphResult, LinePattern, ShownValue
 from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.showing import show_trouble, show_value
 from hobrel.core.units import Unit, write_unit
@@ -25,8 +27,8 @@ def _unit(column: Column) -> Unit:
     return column.traced.unit
 
 
-def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | None, run: Run) -> GraphResult:
-    """Describe a graph with its points, bars, line, band and residual strip."""
+def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | FittedCurve | None, run: Run) -> GraphResult:
+    """Describe a graph with its points, bars, model, band and residual strip."""
     x_label = axis_label(points.x_column.quantity.symbol, _unit(points.x_column))
     y_label = axis_label(points.y_column.quantity.symbol, _unit(points.y_column))
     if not points.rows:
@@ -36,12 +38,12 @@ def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | None, run
     x_axis = make_axis(x_label, float((points.x - ux).min()), float((points.x + ux).max()), 7, graph.origin)
     y_axis = make_axis(y_label, float((points.y - uy).min()), float((points.y + uy).max()), 6, graph.origin)
     residuals = iter(fitted.residuals.residuals.tolist()) if fitted else iter(())
-    slope = fitted.line.gradient if fitted else 0.0
+    slopes = np.abs(fitted.slope_at(points.x)) if fitted else np.zeros(points.x.size)
     drawn, spread = [], 0.0
     for i, row in enumerate(points.rows):
         setting = run.settings[row]
-        residual = next(residuals) if fitted and points.used[i] else None
-        bar = float(np.hypot(uy[i], slope * ux[i]))
+        residual = next(residuals) if fitted and fitted.fitted[i] else None
+        bar = float(np.hypot(uy[i], np.nan_to_num(slopes[i]) * ux[i]))
         if residual is not None:
             spread = max(spread, abs(residual) + bar)
         drawn.append(
@@ -72,23 +74,42 @@ def _say_point(points: GraphPoints, i: int, row: int) -> str:
     return f"Setting {row + 1}: " + ", ".join(parts)
 
 
-def _draw_line(fitted: FittedLine, points: GraphPoints, low: float, high: float) -> tuple[tuple[ModelLine, ...], tuple[Band, ...]]:
-    used = points.x[points.used]
+def _draw_line(
+    fitted: FittedLine | FittedCurve, points: GraphPoints, low: float, high: float
+) -> tuple[tuple[ModelLine, ...], tuple[Band, ...]]:
+    used = points.x[fitted.fitted]
     start, stop = float(used.min()), float(used.max())
+    bent = isinstance(fitted, FittedCurve)
 
-    def line(kind: str, a: float, b: float) -> ModelLine:
-        ys = fitted.line.at([a, b])
-        return ModelLine("fit" if kind == "fit" else "beyond", (a, b), (float(ys[0]), float(ys[1])))
+    def line(kind: LineKind, a: float, b: float) -> ModelLine | None:
+        xs = np.linspace(a, b, 121 if bent else 2)
+        ys = fitted.at(xs)
+        shown = np.isfinite(ys)
+        return ModelLine(kind, tuple(xs[shown].tolist()), tuple(ys[shown].tolist())) if np.count_nonzero(shown) > 1 else None
 
-    lines = [line("fit", start, stop)]
+    pieces = [line("fit", start, stop)]
     if low < start:
-        lines.append(line("beyond", low, start))
+        pieces.append(line("beyond", low, start))
     if stop < high:
-        lines.append(line("beyond", stop, high))
-    xs = np.linspace(start, stop, 25)
-    ys, us = fitted.line.at(xs), fitted.line.u_at(xs)
-    band = Band(tuple(xs.tolist()), tuple((ys - us).tolist()), tuple((ys + us).tolist()))
-    return tuple(lines), (band,)
+        pieces.append(line("beyond", stop, high))
+    if isinstance(fitted, FittedLine):
+        pieces.extend(_other_lines(fitted, low, high))
+    xs = np.linspace(start, stop, 61 if bent else 25)
+    ys, us = fitted.at(xs), fitted.u_at(xs)
+    known = np.isfinite(us)
+    band = Band(tuple(xs[known].tolist()), tuple((ys - us)[known].tolist()), tuple((ys + us)[known].tolist()))
+    return tuple(p for p in pieces if p is not None), (band,)
+
+
+def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]:
+    """Steepest, shallowest, and the one drawn by eye, over the whole graph."""
+    others: list[tuple[LineKind, float, float]] = []
+    if fitted.show_extremes and isinstance(fitted.extremes, ExtremeLines):
+        others.append(("steepest", fitted.extremes.steepest.gradient, fitted.extremes.steepest.intercept))
+        others.append(("shallowest", fitted.extremes.shallowest.gradient, fitted.extremes.shallowest.intercept))
+    if fitted.by_eye is not None:
+        others.append(("by_eye", fitted.by_eye.gradient, fitted.by_eye.intercept))
+    return [ModelLine(kind, (low, high), (m * low + c, m * high + c)) for kind, m, c in others]
 
 
 def _remark_bars(points: GraphPoints, figure: Figure) -> tuple[str, ...]:
@@ -120,7 +141,7 @@ def fail_pattern(graph_id: str, error: CoreError) -> LinePattern:
     return LinePattern(graph_id, "", 0, "", "", "", "", False, show_trouble(error))
 
 
-_METHODS = {
+METHODS = {
     "ols": "every point counts the same; the uncertainties come from the scatter",
     "weighted": "weighted by the error bars in y",
     "york": "weighted by the error bars in x and y",
@@ -133,21 +154,53 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
     gradient = show_value(float(fitted.gradient.value), line.u_gradient * _ratio(fitted), fitted.gradient.unit, convention.rounding)
     intercept = show_value(line.intercept, line.u_intercept or None, fitted.intercept.unit, convention.rounding)
     tex, text = _write_equation(points, fitted, gradient, intercept)
-    used = [i for i in range(len(points.rows)) if points.used[i]]
-    far = tuple(run.settings[points.rows[i]].id for i, s in zip(used, r.standardised, strict=True) if abs(s) > 3)
     no_bars = "; there are no error bars" if fit.weights != "none" and line.method == "ols" else ""
-    words, chi_words = _within_words(fitted), _chi2_words(fitted)
+    words, chi_words = within_words(r, line.method != "ols"), chi2_words(line.p_value)
     return FitResult(
-        fit.id, fit.graph, _METHODS[line.method] + no_bars, line.n, line.dof, tex, text, gradient, intercept,
+        fit.id, fit.graph, METHODS[line.method] + no_bars, line.n, line.dof, tex, text, gradient, intercept,
         _intercept_words(fitted), words,
         "" if line.chi2 is None else write_number(line.chi2, 3),
         "" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),
         chi_words,
-        "" if line.r2 is None else _write_r2(line.r2),
+        "" if line.r2 is None else write_r2(line.r2),
         "against zero, not to be compared with that of a line with an intercept" if line.through_origin else "",
         f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
-        present_pattern(fit.graph, fitted), far, None,
+        present_pattern(fit.graph, fitted), far_settings(fitted, points, run), None,
+        extremes=_present_extremes(fitted, points, convention, run), by_eye=_present_by_eye(fitted),
     )  # fmt: skip
+
+
+def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:
+    """Settings whose points lie beyond three of their uncertainties."""
+    used = np.flatnonzero(fitted.fitted)
+    return tuple(run.settings[points.rows[i]].id for i, s in zip(used, fitted.residuals.standardised, strict=True) if abs(s) > 3)
+
+
+def _present_extremes(fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> ExtremesResult | None:
+    found = fitted.extremes
+    if found is None:
+        return None
+    if isinstance(found, CoreError):
+        places = found.fields.get("blocking")
+        used = np.flatnonzero(fitted.fitted)
+        blocking = tuple(run.settings[points.rows[used[i]]].id for i in places) if isinstance(places, list) else ()
+        return ExtremesResult("", "", None, found.message, blocking)
+    unit, factor = fitted.gradient.unit, _ratio(fitted)
+    middle = (found.steepest.gradient + found.shallowest.gradient) / 2
+    written = [f"{write_number(line.gradient * factor, 4)} {write_unit(unit)}".rstrip() for line in (found.steepest, found.shallowest)]
+    shown = show_value(middle * factor, found.u_gradient * abs(factor) or None, unit, convention.rounding)
+    return ExtremesResult(
+        written[0], written[1], shown, "Both pass through every error bar; half their difference is the gradient’s ±.", ()
+    )
+
+
+def _present_by_eye(fitted: FittedLine) -> ByEyeResult | None:
+    line = fitted.by_eye
+    if line is None:
+        return None
+    gradient = f"{write_number(line.gradient * _ratio(fitted), 4)} {write_unit(fitted.gradient.unit)}".rstrip()
+    intercept = f"{write_number(line.intercept, 3)} {write_unit(fitted.intercept.unit)}".rstrip()
+    return ByEyeResult(gradient, intercept, f"It touches {line.touched} of {line.n} error bars.")
 
 
 def _ratio(fitted: FittedLine) -> float:
@@ -155,7 +208,7 @@ def _ratio(fitted: FittedLine) -> float:
     return float(fitted.gradient.value) / fitted.line.gradient if fitted.line.gradient else 1.0
 
 
-def _write_r2(r2: float) -> str:
+def write_r2(r2: float) -> str:
     """Enough figures to tell it from 1."""
     for decimals in (3, 4, 5, 6):
         if round(r2, decimals) < 1:
@@ -193,21 +246,22 @@ def _intercept_words(fitted: FittedLine) -> str:
     return f"It is {z:.1f} of its uncertainties from zero: is something added to every reading?"
 
 
-def _within_words(fitted: FittedLine) -> str:
-    n, r = fitted.line.n, fitted.residuals
-    kind = "their bars" if fitted.line.method != "ols" else "one residual standard deviation"
+def within_words(r: Residuals, bars: bool) -> str:
+    """How many residuals lie within their bars, against what is expected of normal scatter (68 % and 95 %)."""
+    n = r.residuals.size
+    kind = "their bars" if bars else "one residual standard deviation"
     expected_1u, expected_2u = round(0.68 * n), round(0.95 * n)
     return (
         f"{r.within_1u} of {n} points within {kind} (about {expected_1u} expected), {r.within_2u} within twice that (about {expected_2u})"
     )
 
 
-def _chi2_words(fitted: FittedLine) -> str:
-    p = fitted.line.p_value
+def chi2_words(p: float | None) -> str:
+    """What the probability of a χ² says."""
     if p is None:
         return "Without error bars there is no χ²."
     if p < 0.01:
-        return "The points scatter more than their bars allow: bars too small, a slip, or not a line."
+        return "The points scatter more than their bars allow: bars too small, a slip, or not this shape."
     if p < 0.05:
         return "The points scatter rather more than their bars say."
     if p > 0.95:

@@ -1,4 +1,4 @@
-"""What a quantity is read from, and the uncertainty that the reading itself has."""
+"""Instruments: what a quantity is read from, and how uncertain one reading is because of it."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-InstrumentKind = Literal["scale", "display", "rectangular", "counted"]
+InstrumentKind = Literal["scale", "display", "rectangular", "maker", "counted", "counted_at_random"]
 
 
 @dataclass(frozen=True)
@@ -17,13 +17,17 @@ class Instrument:
     Attributes
     ----------
     name : str
-    kind : {"scale", "display", "rectangular", "counted"}
+    kind : {"scale", "display", "rectangular", "maker", "counted", "counted_at_random"}
+        ``maker``: the maker states `percent` of the reading plus `digits` of the last digit. ``counted``: whole things, no
+        uncertainty. ``counted_at_random``: events such as clicks, √N.
     division : str
         As written, so that its digits are kept: ``0.001``.
     readings : int
         How many scale readings make one value: 2 for a length between two marks.
     between_marks : bool
         True where tenths of a division are estimated.
+    percent, digits : str
+        Of a maker's statement, as written.
     """
 
     name: str
@@ -31,22 +35,37 @@ class Instrument:
     division: str
     readings: int = 1
     between_marks: bool = False
+    percent: str = "0"
+    digits: str = "0"
+
+    @property
+    def depends_on_value(self) -> bool:
+        """Whether a large reading is more uncertain than a small one."""
+        return self.kind in ("maker", "counted_at_random")
 
 
-def reading_uncertainty(instrument: Instrument, display_half: bool = True) -> float:
+def reading_uncertainty(instrument: Instrument, display_half: bool = True, value: float = 0.0) -> float:
     """Uncertainty of a single reading, in the unit of the quantity.
 
     Half the smallest division of a scale; half or the whole of a display's last digit as the convention says (both common
-    practice); a/√12 for rectangular (JCGM 100:2008, F.2.2.1); nothing for counted things. A difference of two scale
-    readings counts it twice in quadrature.
+    practice); a/√12 for rectangular (JCGM 100:2008, F.2.2.1); p % of the value + k digits for a maker's statement, taken as it
+    stands; √N for things counted at random (Poisson); nothing for other counted things. A difference of two scale readings
+    counts it twice in quadrature.
     """
-    division = float(Decimal(instrument.division)) if instrument.kind != "counted" else 0.0
-    single = {
-        "scale": division / 2,
-        "display": division / 2 if display_half else division,
-        "rectangular": division / math.sqrt(12),
-        "counted": 0.0,
-    }[instrument.kind]
+    if instrument.kind == "counted":
+        return 0.0
+    if instrument.kind == "counted_at_random":
+        return math.sqrt(max(value, 0.0))
+    division = float(Decimal(instrument.division))
+    match instrument.kind:
+        case "scale":
+            single = division / 2
+        case "display":
+            single = division / 2 if display_half else division
+        case "rectangular":
+            single = division / math.sqrt(12)
+        case "maker":
+            single = abs(value) * float(Decimal(instrument.percent)) / 100 + division * float(Decimal(instrument.digits))
     return single * math.sqrt(instrument.readings)
 
 
@@ -55,5 +74,7 @@ def expected_decimals(instrument: Instrument) -> int:
 
     As many as the division has; one more where the plan says that one estimates between the marks of the scale.
     """
+    if instrument.kind in ("counted", "counted_at_random"):
+        return 0
     exponent = int(Decimal(instrument.division).normalize().as_tuple().exponent)
     return max(0, -exponent) + (1 if instrument.between_marks else 0)

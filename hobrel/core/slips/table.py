@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import statistics
 from dataclasses import dataclass
 from typing import Literal
@@ -11,7 +12,10 @@ from hobrel.core.readings.instruments import expected_decimals, reading_uncertai
 from hobrel.core.rounding import write_to_decimals
 from hobrel.core.units import parse_unit, write_unit
 
-SlipKind = Literal["not_a_number", "wrong_decimals", "lone_repeat", "missing_repeat", "off_trend"]
+SlipKind = Literal[
+    "not_a_number", "wrong_decimals", "lone_repeat", "missing_repeat", "off_trend",
+    "factor", "duplicate_setting", "blank", "swapped", "direction",
+]  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -26,20 +30,20 @@ class Slip:
     message: str
 
 
-def find_slips(columns: RunColumns) -> tuple[Slip, ...]:
-    """All slips of one run's readings, in table order."""
-    found: list[Slip] = []
-    for column in columns.columns.values():
-        if column.quantity.kind in ("changed", "measured"):
-            found.extend(_slips_of_column(columns, column))
-    order = {s.id: i for i, s in enumerate(columns.run.settings)}
-    return tuple(sorted(found, key=lambda s: order[s.setting]))
+def look_over_cells(columns: RunColumns) -> list[Slip]:
+    """Slips that show in a cell and its fellows: text, decimals, a lone repeat, a blank repeat."""
+    return [
+        slip
+        for column in columns.columns.values()
+        if column.quantity.kind in ("changed", "measured")
+        for slip in _slips_of_column(columns, column)
+    ]
 
 
 def _slips_of_column(columns: RunColumns, column: Column) -> list[Slip]:
     quantity, run = column.quantity, columns.run
     found: list[Slip] = []
-    wanted = None if quantity.instrument is None or quantity.instrument.kind == "counted" else expected_decimals(quantity.instrument)
+    wanted = None if quantity.instrument is None else expected_decimals(quantity.instrument)
     typical = _typical_spread(column)
     for setting, states in zip(run.settings, column.readings, strict=True):
         if setting.set_aside is not None:
@@ -65,14 +69,7 @@ def _slips_of_column(columns: RunColumns, column: Column) -> list[Slip]:
         lone = _find_lone(kept, typical)
         if lone is not None:
             repeat, distance = lone
-            unit = write_unit(parse_unit(quantity.unit))
-            others = "the other two" if len(kept) == 3 else "the others"
-            apart = write_to_decimals(distance, wanted if wanted is not None else 3)
-            slip(
-                "lone_repeat",
-                repeat,
-                f"One repeat is {apart} {unit}".rstrip() + f" from {others}. Look at it again, or set it aside with a reason.",
-            )
+            slip("lone_repeat", repeat, _say_lone(kept, repeat, distance, wanted, write_unit(parse_unit(quantity.unit))))
         if places and len(places) < quantity.repeats and setting.id != run.settings[-1].id:
             slip(
                 "missing_repeat",
@@ -80,6 +77,31 @@ def _slips_of_column(columns: RunColumns, column: Column) -> list[Slip]:
                 "One repeat is blank here, while others are filled.",
             )
     return found
+
+
+def _say_lone(kept: list[tuple[int, float]], place: int, distance: float, decimals: int | None, unit: str) -> str:
+    value = next(v for i, v in kept if i == place)
+    fellows = statistics.fmean(v for i, v in kept if i != place)
+    others = "the other two" if len(kept) == 3 else "the others"
+    factor = power_of_ten_between(value, fellows)
+    if factor is not None:
+        return f"One repeat is about {say_factor(factor)} {others}. Is the decimal point in the right place?"
+    apart = write_to_decimals(distance, decimals if decimals is not None else 3)
+    return f"One repeat is {apart} {unit}".rstrip() + f" from {others}. Look at it again, or set it aside with a reason."
+
+
+def power_of_ten_between(value: float, expected: float) -> int | None:
+    """k where a value is about 10ᵏ times what is expected (k from −3 to 3, not 0; within a quarter), or None."""
+    if value == 0 or expected == 0 or (value > 0) != (expected > 0):
+        return None
+    power = math.log10(value / expected)
+    k = round(power)
+    return k if 1 <= abs(k) <= 3 and abs(power - k) < 0.1 else None
+
+
+def say_factor(k: int) -> str:
+    """“10 times” or “a hundredth of”."""
+    return f"{10**k} times" if k > 0 else {1: "a tenth of", 2: "a hundredth of", 3: "a thousandth of"}[-k]
 
 
 def _typical_spread(column: Column) -> float:

@@ -7,6 +7,12 @@ const W = 420;
 const H = 26;
 const MADE = { spread: 'from the spread', instrument: 'from the instrument', both: 'from both', propagated: '' } as const;
 
+/** The changed quantity as it was written down, not rounded again. */
+function writtenOf(setting: Setting, changed: ColumnResult, i: number): string {
+  const entries = setting.readings?.[changed.quantity] ?? [];
+  return entries.length === 1 && entries[0] ? entries[0].text : (changed.cells[i]?.value_text ?? '');
+}
+
 export function Strips({ column, changed, run, settings }: { column: ColumnResult; changed: ColumnResult | undefined; run: string; settings: Setting[] }) {
   const reach = Math.max(
     1e-300,
@@ -40,7 +46,7 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
           const entries = setting.readings?.[column.quantity] ?? [];
           return (
             <tr key={setting.id} className={setting.set_aside ? 'set-aside' : ''}>
-              {changed && <td className="mono">{changed.cells[i]?.value_text ?? ''}</td>}
+              {changed && <td className="mono">{writtenOf(setting, changed, i)}</td>}
               <td>
                 <svg viewBox={`0 0 ${W} ${H}`} className="strip" role="img" aria-label={`Repeats ${entries.map((e) => e?.text ?? 'blank').join(', ')}`}>
                   <line x1="4" x2={W - 4} y1={H / 2} y2={H / 2} stroke="var(--rule)" />

@@ -29,7 +29,12 @@ export function Pool({ practical, teacher }: { practical: number; teacher: boole
         </p>
       </>
     );
-  if (!pool.data) return null;
+  if (!pool.data)
+    return (
+      <p className="quiet" role="status">
+        Bringing the benches together …
+      </p>
+    );
   const open = (wanted: boolean) => {
     void get(client.POST('/api/practicals/{practical_id}/pool', { params, body: { open: wanted } })).then((next) => queries.setQueryData(key, next));
   };

@@ -567,6 +567,28 @@ export interface components {
             words: string;
         };
         /**
+         * ByEye
+         * @description A line that the bench has drawn by eye, in the units of the axes.
+         */
+        ByEye: {
+            /** Gradient */
+            gradient: number;
+            /** Intercept */
+            intercept: number;
+        };
+        /**
+         * ByEyeResult
+         * @description The bench's own line: numbers as drawn, with units, and how many bars it touches.
+         */
+        ByEyeResult: {
+            /** Gradient */
+            gradient: string;
+            /** Intercept */
+            intercept: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Cell
          * @description One quantity at one setting.
          *
@@ -749,6 +771,21 @@ export interface components {
             edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["DefineFormula"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"];
         };
         /**
+         * ExtremesResult
+         * @description Steepest and shallowest line, and half their difference as the gradient's ±; or why there are none, and which settings block.
+         */
+        ExtremesResult: {
+            /** Blocking */
+            blocking: string[];
+            gradient: components["schemas"]["ShownValue"] | null;
+            /** Shallowest */
+            shallowest: string;
+            /** Steepest */
+            steepest: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Figure
          * @description A graph.
          *
@@ -816,7 +853,7 @@ export interface components {
         };
         /**
          * Finding
-         * @description A named result: a formula over `gradient`, `intercept` and the constants.
+         * @description A named result: a formula over the constants and `gradient` and `intercept`, or the parameters of the fitted shape.
          */
         Finding: {
             accepted?: components["schemas"]["Accepted"] | null;
@@ -869,13 +906,49 @@ export interface components {
         };
         /**
          * Fit
-         * @description A line through the points of a graph.
+         * @description A model through the points of a graph.
+         *
+         *     Attributes
+         *     ----------
+         *     shape : str
+         *         ``line``, the name of a shape, or ``own`` with `formula` in x and its `parameters`.
+         *     low, high : float or None
+         *         Ends of the stretch of x that is fitted, in the unit of the axis; None for no limit.
+         *     by_eye : ByEye or None
+         *         Kept beside the computed line, never corrected.
+         *     show_extremes : bool
+         *         Draw the steepest and the shallowest line.
          */
         Fit: {
+            by_eye?: components["schemas"]["ByEye"] | null;
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
             /** Graph */
             graph: string;
+            /** High */
+            high?: number | null;
             /** Id */
             id: string;
+            /** Low */
+            low?: number | null;
+            /**
+             * Parameters
+             * @default []
+             */
+            parameters: string[];
+            /**
+             * Shape
+             * @default line
+             */
+            shape: string;
+            /**
+             * Show Extremes
+             * @default false
+             */
+            show_extremes: boolean;
             /**
              * Through Origin
              * @default false
@@ -890,9 +963,12 @@ export interface components {
         };
         /**
          * FitResult
-         * @description The line card.
+         * @description The line card, or the card of another shape.
+         *
+         *     A line has `gradient` and `intercept`; another shape has `parameters`.
          */
         FitResult: {
+            by_eye?: components["schemas"]["ByEyeResult"] | null;
             /** Chi2 */
             chi2: string;
             /** Chi2 Words */
@@ -903,6 +979,7 @@ export interface components {
             equation_tex: string;
             /** Equation Text */
             equation_text: string;
+            extremes?: components["schemas"]["ExtremesResult"] | null;
             /** Far */
             far: string[];
             /** Fit */
@@ -917,6 +994,11 @@ export interface components {
             method: string;
             /** N */
             n: number;
+            /**
+             * Parameters
+             * @default []
+             */
+            parameters: components["schemas"]["ParameterResult"][];
             pattern: components["schemas"]["LinePattern"] | null;
             /** R2 */
             r2: string;
@@ -926,6 +1008,16 @@ export interface components {
             reduced_chi2: string;
             /** Residual Sd */
             residual_sd: string;
+            /**
+             * Shape
+             * @default line
+             */
+            shape: string;
+            /**
+             * Shape Words
+             * @default
+             */
+            shape_words: string;
             trouble: components["schemas"]["Trouble"] | null;
             /** Within */
             within: string;
@@ -998,13 +1090,17 @@ export interface components {
          *     Attributes
          *     ----------
          *     name : str
-         *     kind : {"scale", "display", "rectangular", "counted"}
+         *     kind : {"scale", "display", "rectangular", "maker", "counted", "counted_at_random"}
+         *         ``maker``: the maker states `percent` of the reading plus `digits` of the last digit. ``counted``: whole things, no
+         *         uncertainty. ``counted_at_random``: events such as clicks, √N.
          *     division : str
          *         As written, so that its digits are kept: ``0.001``.
          *     readings : int
          *         How many scale readings make one value: 2 for a length between two marks.
          *     between_marks : bool
          *         True where tenths of a division are estimated.
+         *     percent, digits : str
+         *         Of a maker's statement, as written.
          */
         Instrument: {
             /**
@@ -1012,15 +1108,25 @@ export interface components {
              * @default false
              */
             between_marks: boolean;
+            /**
+             * Digits
+             * @default 0
+             */
+            digits: string;
             /** Division */
             division: string;
             /**
              * Kind
              * @enum {string}
              */
-            kind: "scale" | "display" | "rectangular" | "counted";
+            kind: "scale" | "display" | "rectangular" | "maker" | "counted" | "counted_at_random";
             /** Name */
             name: string;
+            /**
+             * Percent
+             * @default 0
+             */
+            percent: string;
             /**
              * Readings
              * @default 1
@@ -1148,14 +1254,14 @@ export interface components {
         };
         /**
          * ModelLine
-         * @description A model drawn as a line: over the data (`fit`) or beyond them (`beyond`).
+         * @description A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, or one drawn by eye.
          */
         ModelLine: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "fit" | "beyond";
+            kind: "fit" | "beyond" | "steepest" | "shallowest" | "by_eye";
             /** X */
             x: number[];
             /** Y */
@@ -1191,6 +1297,19 @@ export interface components {
         OpenIn: {
             /** Open */
             open: boolean;
+        };
+        /**
+         * ParameterResult
+         * @description A parameter of a fitted shape; `words` says what should be known about it (only rounding, at x = 1 m).
+         */
+        ParameterResult: {
+            /** Name */
+            name: string;
+            /** Tex */
+            tex: string;
+            value: components["schemas"]["ShownValue"] | null;
+            /** Words */
+            words: string;
         };
         /**
          * PlaceFit
@@ -1651,7 +1770,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "not_a_number" | "wrong_decimals" | "lone_repeat" | "missing_repeat" | "off_trend";
+            kind: "not_a_number" | "wrong_decimals" | "lone_repeat" | "missing_repeat" | "off_trend" | "factor" | "duplicate_setting" | "blank" | "swapped" | "direction";
             /** Message */
             message: string;
             /** Quantity */

@@ -1,0 +1,54 @@
+"""The card of a fitted shape that is not a line."""
+
+from __future__ import annotations
+
+from hobrel.core.curves import FittedCurve
+from hobrel.core.documents import Convention, Fit, Run
+from hobrel.core.fitting.shapes import shape_node
+from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
+from hobrel.core.lines import GraphPoints
+from hobrel.core.presenting.graphs import METHODS, chi2_words, far_settings, within_words, write_r2
+from hobrel.core.results import FitResult, ParameterResult, ShownValue
+from hobrel.core.rounding import write_number
+from hobrel.core.showing import show_value
+from hobrel.core.units import write_unit
+
+_METHODS = METHODS | {"orthogonal_distance": "by the shortest distance to the curve, in units of both error bars"}
+
+
+def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
+    """Write the card of a shape."""
+    curve, r = fitted.curve, fitted.residuals
+    parameters = tuple(_present_parameter(fitted, i, name, convention) for i, name in enumerate(curve.shape.parameters))
+    x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
+    numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
+    numbers["x"] = symbol_expression_tex(x_symbol)
+    text = ", ".join(f"{p.name} = {p.value.text}" for p in parameters if p.value is not None)
+    assert points.y_column.traced is not None
+    unit = write_unit(points.y_column.traced.unit)
+    return FitResult(
+        fit.id, fit.graph, _METHODS[curve.method], fitted.n, curve.dof,
+        f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(curve.shape), numbers)}",
+        f"{plain_text(rich_symbol(y_symbol))}: {text}",
+        None, None, "", within_words(r, curve.method != "ols"),
+        "" if curve.chi2 is None else write_number(curve.chi2, 3),
+        "" if curve.reduced_chi2 is None else write_number(curve.reduced_chi2, 2),
+        chi2_words(curve.p_value),
+        "" if curve.r2 is None else write_r2(curve.r2), "",
+        f"{write_number(curve.residual_sd, 2)} {unit}".rstrip(), None, far_settings(fitted, points, run), None,
+        shape=curve.shape.name, shape_words=curve.shape.words, parameters=parameters,
+    )  # fmt: skip
+
+
+def _present_parameter(fitted: FittedCurve, place: int, name: str, convention: Convention) -> ParameterResult:
+    traced, u = fitted.outputs[name], float(fitted.curve.u[place])
+    if fitted.noise[place]:
+        return ParameterResult(name, symbol_tex(name), _zero(write_unit(traced.unit)), "It is only rounding.")
+    known = u if u < float("inf") else None
+    shown = show_value(float(traced.value), known, traced.unit, convention.rounding)
+    words = "" if known is not None else "There are as many points as parameters, so its uncertainty is not known."
+    return ParameterResult(name, symbol_tex(name), shown, words)
+
+
+def _zero(unit: str) -> ShownValue:
+    return show_value(0.0, None, unit, "one_or_two")

@@ -1,0 +1,187 @@
+"""Slips that show only when settings are seen together: factors of ten, blanks, settings twice, swapped cells, typing direction.
+
+All limits are common practice; each slip is a question, and nothing is changed.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from hobrel.core.columns import Column, RunColumns, plain_symbol
+from hobrel.core.readings.instruments import expected_decimals
+from hobrel.core.slips.table import Slip, look_over_cells, power_of_ten_between, say_factor
+from hobrel.core.uncertainty.traced import Floats
+
+
+def find_slips(columns: RunColumns) -> tuple[Slip, ...]:
+    """All slips of one run's readings, in table order."""
+    swapped = _swapped_cells(columns)
+    exchanged = {s.setting for s in swapped}
+    found = [*swapped, *(s for s in look_over_cells(columns) if s.kind != "wrong_decimals" or s.setting not in exchanged)]
+    # what is wrong with a cell by itself is said once
+    known = {(s.setting, s.quantity) for s in found}
+    for slip in (*_blank_cells(columns), *_twice_the_same(columns), *_off_neighbours(columns)):
+        if (slip.setting, slip.quantity) not in known:
+            found.append(slip)
+            known.add((slip.setting, slip.quantity))
+    found.extend(_typed_in_the_wrong_direction(columns))
+    order = {s.id: i for i, s in enumerate(columns.run.settings)}
+    return tuple(sorted(found, key=lambda s: order[s.setting]))
+
+
+def _read_columns(columns: RunColumns) -> list[Column]:
+    return [c for c in columns.columns.values() if c.quantity.kind in ("changed", "measured")]
+
+
+def _values(column: Column, columns: RunColumns) -> Floats:
+    """Means setting by setting, NaN where there is none or the setting is set aside."""
+    aside = np.array([s.set_aside is not None for s in columns.run.settings])
+    values = np.array([np.nan if m is None else m.summary.mean for m in column.means])
+    return np.where(aside, np.nan, values) if values.size else values
+
+
+def _blank_cells(columns: RunColumns) -> list[Slip]:
+    """A quantity that was measured above and below, and not here, although the rest of the row is filled."""
+    found = []
+    read = _read_columns(columns)
+    filled = {c.quantity.id: np.isfinite(_values(c, columns)) for c in read}
+    for column in read:
+        mine = filled[column.quantity.id]
+        for row in range(1, len(columns.run.settings) - 1):
+            rest = [filled[c.quantity.id][row] for c in read if c is not column]
+            # a text that is no number is a slip of its own
+            blank = not mine[row] and not column.readings[row]
+            if blank and columns.run.settings[row].set_aside is None and all(rest) and mine[:row].any() and mine[row + 1 :].any():
+                message = f"{plain_symbol(column.quantity)} is blank here, and filled above and below. Blank means “not measured”."
+                found.append(Slip("blank", columns.run.id, columns.run.settings[row].id, column.quantity.id, 0, message))
+    return found
+
+
+def _twice_the_same(columns: RunColumns) -> list[Slip]:
+    found = []
+    for column in _read_columns(columns):
+        if column.quantity.kind != "changed":
+            continue
+        seen: dict[float, int] = {}
+        for row, value in enumerate(_values(column, columns).tolist()):
+            if np.isnan(value):
+                continue
+            if value in seen:
+                message = (
+                    f"{plain_symbol(column.quantity)} is the same as in setting {seen[value] + 1}. Repeats of a setting stand in one row."
+                )
+                found.append(Slip("duplicate_setting", columns.run.id, columns.run.settings[row].id, column.quantity.id, 0, message))
+            else:
+                seen[value] = row
+    return found
+
+
+def _swapped_cells(columns: RunColumns) -> list[Slip]:
+    """Two cells of a row, each with the decimals of the other's instrument."""
+    found = []
+    single = [c for c in _read_columns(columns) if c.quantity.repeats == 1 and c.quantity.instrument is not None]
+    for a, first in enumerate(single):
+        for second in single[a + 1 :]:
+            assert first.quantity.instrument is not None and second.quantity.instrument is not None
+            wanted = expected_decimals(first.quantity.instrument), expected_decimals(second.quantity.instrument)
+            if wanted[0] == wanted[1]:
+                continue
+            for row, setting in enumerate(columns.run.settings):
+                states = (*first.readings[row], *second.readings[row])
+                decimals = tuple(s.parsed.decimals for s in states if s.parsed is not None)
+                if len(states) == 2 and decimals == wanted[::-1]:
+                    message = f"{plain_symbol(first.quantity)} and {plain_symbol(second.quantity)} seem to have changed places here."
+                    found.append(Slip("swapped", columns.run.id, setting.id, first.quantity.id, 0, message))
+    return found
+
+
+def _off_neighbours(columns: RunColumns) -> list[Slip]:
+    """A setting off by a power of ten, or far off the smooth run of the others."""
+    found: list[Slip] = []
+    read = _read_columns(columns)
+    changed = next((c for c in read if c.quantity.kind == "changed"), None)
+    if changed is None:
+        return found
+    x = _values(changed, columns)
+    found.extend(_factors(columns, changed, np.arange(x.size, dtype=np.float64), x))
+    for column in read:
+        if column is not changed:
+            y = _values(column, columns)
+            factors = _factors(columns, column, x, y)
+            found.extend(factors or _far_from_trend(columns, column, x, y))
+    return found
+
+
+def _factors(columns: RunColumns, column: Column, x: Floats, y: Floats) -> list[Slip]:
+    """Points that are a power of ten from what their two nearest neighbours suggest, where those agree with the rest."""
+    found: list[Slip] = []
+    rows = [int(i) for i in np.argsort(x, kind="stable") if np.isfinite(x[i]) and np.isfinite(y[i]) and y[i] != 0]
+    if len(rows) < 4 or len({y[i] > 0 for i in rows}) > 1:
+        return found
+    for place, row in enumerate(rows):
+        near = rows[max(0, place - 1) : place] + rows[place + 1 : place + 2]
+        if len(near) == 1:
+            near = rows[1:3] if place == 0 else rows[-3:-1]
+        if x[near[1]] == x[near[0]] or abs(np.log10(y[near[1]] / y[near[0]])) > 0.6 or not _runs_smoothly(rows, place, x, y):
+            continue
+        share = (x[row] - x[near[0]]) / (x[near[1]] - x[near[0]])
+        expected = float(y[near[0]] * (y[near[1]] / y[near[0]]) ** share)
+        k = power_of_ten_between(float(y[row]), expected)
+        if k is not None:
+            message = f"{plain_symbol(column.quantity)} is about {say_factor(k)} what its neighbours suggest. Look at the decimal point."
+            found.append(Slip("factor", columns.run.id, columns.run.settings[row].id, column.quantity.id, 0, message))
+    # one wrong point also spoils what its neighbours expect of each other, so more than one in four is no slip but a steep curve
+    return found if len(found) <= max(1, len(rows) // 4) else []
+
+
+def _runs_smoothly(rows: list[int], place: int, x: Floats, y: Floats) -> bool:
+    """Whether the neighbours themselves follow one another, so that they can say where the point between them should be."""
+    if not 2 <= place < len(rows) - 1:
+        return True
+    before, beside, after = rows[place - 2], rows[place - 1], rows[place + 1]
+    expected = np.interp(x[beside], [x[before], x[after]], np.log10(np.abs([y[before], y[after]])))
+    return bool(abs(np.log10(abs(y[beside])) - expected) < 0.2)
+
+
+def _far_from_trend(columns: RunColumns, column: Column, x: Floats, y: Floats) -> list[Slip]:
+    """The one point that a parabola through all the others misses by far more than it misses them."""
+    rows = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
+    if rows.size < 7 or np.unique(x[rows]).size < 5:
+        return []
+    best: tuple[float, int] | None = None
+    for row in rows:
+        others = rows[rows != row]
+        basis = np.vander((x[others] - x[row]) / float(np.ptp(x[rows])), 3)
+        amounts, *_ = np.linalg.lstsq(basis, y[others], rcond=None)
+        rest = y[others] - basis @ amounts
+        spread = float(np.sqrt(np.sum(rest**2) / (others.size - 3)))
+        u = max(float(np.nan_to_num(column.u[row])), float(np.nanmedian(column.u)), spread)
+        miss = abs(float(y[row] - amounts[-1])) / u if u > 0 else 0.0
+        if best is None or miss > best[0]:
+            best = (miss, int(row))
+    if best is None or best[0] < 8:
+        return []
+    message = f"{plain_symbol(column.quantity)} is far from where the other settings lead. Look at it again."
+    return [Slip("off_trend", columns.run.id, columns.run.settings[best[1]].id, column.quantity.id, None, message)]
+
+
+def _typed_in_the_wrong_direction(columns: RunColumns) -> list[Slip]:
+    """Repeats that differ as settings should, until the table is read the other way."""
+    found = []
+    for column in _read_columns(columns):
+        k = column.quantity.repeats
+        rows = [r for r in column.readings if len([s for s in r if s.parsed]) == k]
+        if k < 2 or len(rows) < 3 or len(rows) != sum(1 for r in column.readings if r):
+            continue
+        block = np.array([[float(s.parsed.value) for s in row if s.parsed] for row in rows])
+        now = float(np.median(np.ptp(block, axis=1)))
+        across, down = block.ravel("C").reshape(block.shape, order="F"), block.ravel("F").reshape(block.shape, order="C")
+        other = min(float(np.median(np.ptp(turned, axis=1))) for turned in (across, down))
+        if now > 0 and other < now / 5:
+            message = (
+                f"The repeats of {plain_symbol(column.quantity)} differ within a setting as much as between settings. "
+                "Were they typed across instead of down, or down instead of across?"
+            )
+            first = next(i for i, r in enumerate(column.readings) if r)
+            found.append(Slip("direction", columns.run.id, columns.run.settings[first].id, column.quantity.id, 0, message))
+    return found
