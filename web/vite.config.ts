@@ -8,6 +8,6 @@ export default defineConfig(({ command }) => ({
   plugins: [react()],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   html: { cspNonce: '__CSP_NONCE__' },
-  build: { outDir: 'dist', cssTarget: ['chrome111', 'firefox114', 'safari16.4'], chunkSizeWarningLimit: 700 },
+  build: { outDir: 'dist', manifest: true, cssTarget: ['chrome111', 'firefox114', 'safari16.4'], chunkSizeWarningLimit: 700 },
   server: { proxy: { '/api': `http://127.0.0.1:${process.env.HOBREL_API_PORT ?? '8000'}` } },
 }));

@@ -8,14 +8,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cache
-from typing import Any, Literal
-
-from pydantic import TypeAdapter, ValidationError
+from typing import TYPE_CHECKING, Any, Literal
 
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.uncertainty.spread import CombineKind, SpreadKind
+
+if TYPE_CHECKING:
+    from pydantic import TypeAdapter
 
 QuantityKind = Literal["changed", "measured", "constant", "derived"]
 WeightKind = Literal["both_bars", "y_bars", "none"]
@@ -195,6 +196,9 @@ class LabBook:
 
 @cache
 def _adapter() -> TypeAdapter[LabBook]:
+    # loaded when a file is first read, so that scripts that only compute do not wait for it
+    from pydantic import TypeAdapter
+
     return TypeAdapter(LabBook)
 
 
@@ -206,6 +210,8 @@ def read_lab_book(document: object) -> LabBook:
     CoreError
         ``bad_job``, naming the first place that does not fit the format.
     """
+    from pydantic import ValidationError
+
     try:
         return _adapter().validate_python(document)
     except ValidationError as trouble:

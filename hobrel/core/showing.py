@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from decimal import Decimal
+from functools import lru_cache
 
 from hobrel.core.documents import Convention
 from hobrel.core.errors import CoreError
@@ -22,8 +23,11 @@ SPREAD_WORDS = {
 }
 
 
+@lru_cache(maxsize=8192)
 def show_value(value: float, u: float | None, unit: Unit | str, rule: RoundingRule) -> ShownValue:
-    """Show a value with its uncertainty, or to four figures where it has none."""
+    """Show a value with its uncertainty, or to four figures where it has none. One edit leaves most numbers as they were, so what
+    has been written is remembered.
+    """
     name = unit if isinstance(unit, str) else write_unit(unit)
     tail = tex_unit(name)
     if u is None or not (u > 0 and math.isfinite(u)):

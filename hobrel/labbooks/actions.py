@@ -29,8 +29,18 @@ def open_book(practical: Practical, bench: Bench) -> Book:
     return book
 
 
-def edit_book(book_id: int, author: Person, edit: Edit, client_id: uuid.UUID) -> Book:
-    """Make one change. The same `client_id` again changes nothing, so that what is sent twice is done once.
+@dataclass(frozen=True)
+class Steps:
+    """What one person can take back, and take back again."""
+
+    undo: EditRecord | None
+    redo: EditRecord | None
+
+
+def edit_book(book: Book, author: Person, edit: Edit, client_id: uuid.UUID) -> Steps:
+    """Make one change, and bring `book` to what it is afterwards.
+
+    The same `client_id` again changes nothing, so that what is sent twice is done once.
 
     Raises
     ------
@@ -38,26 +48,19 @@ def edit_book(book_id: int, author: Person, edit: Edit, client_id: uuid.UUID) ->
         As `apply_edit` does.
     """
     with transaction.atomic():
-        book = Book.objects.select_for_update().get(pk=book_id)
-        if not EditRecord.objects.filter(book=book, client_id=client_id).exists():
-            _record(book, author, edit, client_id, Kind.DO)
-    return book
+        newest = Book.objects.select_for_update().get(pk=book.pk)
+        known = EditRecord.objects.filter(book=newest, client_id=client_id).exists()
+        made = None if known else _record(newest, author, edit, client_id, Kind.DO)
+    book.document, book.revision = newest.document, newest.revision
+    return steps_of(book, author) if made is None else Steps(made, None)
 
 
-@dataclass(frozen=True)
-class _Steps:
-    """What one person can take back, and take back again."""
-
-    undo: EditRecord | None
-    redo: EditRecord | None
-
-
-def steps_of(book: Book, author: Person) -> _Steps:
+def steps_of(book: Book, author: Person) -> Steps:
     """The person's own last change that stands, and the last of theirs that they have undone since."""
     standing = book.edits.filter(author=author, kind__in=(Kind.DO, Kind.REDO), taken_back=False).last()
     last_do = book.edits.filter(author=author, kind=Kind.DO).last()
     undone = book.edits.filter(author=author, kind=Kind.UNDO, taken_back=False, revision__gt=last_do.revision if last_do else 0).last()
-    return _Steps(standing, undone)
+    return Steps(standing, undone)
 
 
 def undo(book_id: int, author: Person, client_id: uuid.UUID) -> Book:
@@ -91,7 +94,9 @@ def _step(book_id: int, author: Person, client_id: uuid.UUID, kind: EditRecord.K
     return book
 
 
-def _record(book: Book, author: Person, edit: Edit, client_id: uuid.UUID, kind: EditRecord.Kind, undoes: EditRecord | None = None) -> None:
+def _record(
+    book: Book, author: Person, edit: Edit, client_id: uuid.UUID, kind: EditRecord.Kind, undoes: EditRecord | None = None
+) -> EditRecord:
     applied = apply_edit(book.document, edit)
     read_lab_book(applied.document)  # refuses anything that would not be a lab book any more
     book.document = applied.document
@@ -99,7 +104,7 @@ def _record(book: Book, author: Person, edit: Edit, client_id: uuid.UUID, kind: 
     book.save(update_fields=["document", "revision"])
     prefix = {Kind.DO: "", Kind.UNDO: "undid: ", Kind.REDO: "did again: "}[kind]
     words = undoes.words.removeprefix("undid: ").removeprefix("did again: ") if undoes else applied.words
-    EditRecord.objects.create(
+    return EditRecord.objects.create(
         book=book, revision=book.revision, client_id=client_id, author=author, kind=kind, undoes=undoes,
         change=edit.model_dump(mode="json"), inverse=applied.inverse.model_dump(mode="json"), words=(prefix + words)[:300],
     )  # fmt: skip

@@ -43,9 +43,8 @@ def _send(answer: BaseModel) -> HttpResponse:
     return HttpResponse(answer.model_dump_json(), content_type="application/json")
 
 
-def _stages(book: Book, person: Person) -> tuple[StageMark, ...]:
+def _stages(book: Book, handed_in: int) -> tuple[StageMark, ...]:
     """The trail, with what the lab book alone cannot know: whether the pool is open and the report handed in."""
-    handed_in = len(hand_ins_of(book))
     stages = []
     for mark in queries.analysis_of(book).stages:
         if mark.stage == "pool" and book.practical.pool_open:
@@ -69,8 +68,9 @@ def _remarks(book: Book) -> list[RemarkOut]:
     ]
 
 
-def _state(book: Book, person: Person) -> BookState:
-    steps = actions.steps_of(book, person)
+def _state(book: Book, person: Person, steps: actions.Steps | None = None) -> BookState:
+    steps = steps or actions.steps_of(book, person)
+    hand_ins = hand_ins_of(book)
     school_class = book.practical.school_class
     teacher = classes.teaches(person, school_class)
     return BookState.model_construct(
@@ -81,7 +81,7 @@ def _state(book: Book, person: Person) -> BookState:
         bench=book.bench.name,
         names=classes.names_at(book.bench),
         document=queries.document_of(book),
-        analysis=replace(queries.analysis_of(book), stages=_stages(book, person)),
+        analysis=replace(queries.analysis_of(book), stages=_stages(book, len(hand_ins))),
         relation_tex=queries.relation_tex(book),
         revision=book.revision,
         can_edit=not teacher,
@@ -92,16 +92,16 @@ def _state(book: Book, person: Person) -> BookState:
         remarks=_remarks(book),
         prompts=book.practical.prompts,
         pool_open=book.practical.pool_open,
-        hand_ins=[HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins_of(book)],
+        hand_ins=[HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins],
     )
 
 
-def _summary(book: Book, person: Person) -> BenchSummary:
-    analysis = queries.analysis_of(book)
+def _summary(book: Book) -> BenchSummary:
+    analysis, handed_in = queries.analysis_of(book), len(hand_ins_of(book))
     found = next((f.value.text for f in analysis.findings if f.value), "")
     return BenchSummary(
-        book=book.pk, bench=book.bench.name, names=classes.names_at(book.bench), stages=list(_stages(book, person)), finding=found,
-        slips=len(analysis.slips), handed_in=len(hand_ins_of(book)), open_remarks=book.remarks.filter(settled=False).count(),
+        book=book.pk, bench=book.bench.name, names=classes.names_at(book.bench), stages=list(_stages(book, handed_in)), finding=found,
+        slips=len(analysis.slips), handed_in=handed_in, open_remarks=book.remarks.filter(settled=False).count(),
     )  # fmt: skip
 
 
@@ -112,7 +112,7 @@ def _practical(practical: Practical, person: Person) -> PracticalOut:
     books = [b for b in queries.books_of(practical) if classes.is_teacher(person) or b.bench == bench]
     return PracticalOut(
         id=practical.pk, title=practical.title, given_out=practical.given_out, pool_open=practical.pool_open,
-        question=practical.document.get("question", ""), benches=[_summary(b, person) for b in books],
+        question=practical.document.get("question", ""), benches=[_summary(b) for b in books],
     )  # fmt: skip
 
 
@@ -151,8 +151,8 @@ def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "")
 def edit_book(request: HttpRequest, book_id: int, given: EditIn) -> HttpResponse:
     person = classes.who(request)
     book = queries.find_book(person, book_id, "edit")
-    actions.edit_book(book.pk, person, given.edit, given.client_id)
-    return _send(_state(queries.find_book(person, book_id), person))
+    steps = actions.edit_book(book, person, given.edit, given.client_id)
+    return _send(_state(book, person, steps))
 
 
 @router.post("/books/{book_id}/undo", response={200: BookState, **_REFUSALS})

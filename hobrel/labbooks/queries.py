@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import lru_cache
-from typing import Literal
+from typing import Any, Literal
 
 from django.utils import timezone
 
@@ -56,11 +58,19 @@ def books_of(practical: Practical) -> list[Book]:
     return list(Book.objects.filter(practical=practical).select_related("bench").order_by("bench__name"))
 
 
+@dataclass(frozen=True)
+class _Revision:
+    """A lab book after so many edits. Its document never changes, so only book and number are compared."""
+
+    book: int
+    number: int
+    document: Mapping[str, Any] = field(compare=False)
+
+
 @lru_cache(maxsize=256)
-def _computed(book_id: int, revision: int) -> tuple[Computation, Analysis]:
-    """Both sides of an analysis, by book and revision: a revision's document never changes."""
-    document = read_lab_book(Book.objects.only("document").get(pk=book_id, revision=revision).document)
-    computation = compute(document)
+def _computed(revision: _Revision) -> tuple[Computation, Analysis]:
+    """Both sides of an analysis."""
+    computation = compute(read_lab_book(revision.document))
     return computation, present(computation)
 
 
@@ -73,12 +83,7 @@ def analysis_of(book: Book) -> Analysis:
 
 
 def _fresh(book: Book) -> tuple[Computation, Analysis]:
-    try:
-        return _computed(book.pk, book.revision)
-    except Book.DoesNotExist:
-        # somebody edited between the reading of `book` and now: take the newest
-        book.refresh_from_db()
-        return _computed(book.pk, book.revision)
+    return _computed(_Revision(book.pk, book.revision, book.document))
 
 
 def forget_computed() -> None:

@@ -20,7 +20,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.uncertainty.traced import Floats
 
 TOUCHES = 1e-12
-MOST_REMOVED = 6
+MOST_REMOVED = 3
 MOST_TRIES = 300
 Used = np.ndarray[tuple[int], np.dtype[np.bool_]]
 
@@ -170,12 +170,23 @@ class _Bars:
         """
         every = np.ones(self.x.size, dtype=bool)
         tries = iter(range(MOST_TRIES))
+        both = [(bars, bars.least_removed(every)) for bars in (self, self.mirrored())]
         for count in range(1, min(MOST_REMOVED, self.x.size - 2) + 1):
-            for bars in (self, self.mirrored()):
-                found = bars.remove(every, count, tries)
-                if found is not None:
+            for bars, least in both:
+                if least <= count and (found := bars.remove(every, count, tries)) is not None:
                     return sorted(found), True
         return [int(i) for i in range(self.x.size)], False
+
+    def least_removed(self, used: Used) -> int:
+        """A lower bound on how many points have to go: contradictions that share no point need one each."""
+        left, count = used.copy(), 0
+        while count <= MOST_REMOVED and np.count_nonzero(left) > 1:
+            step = self.rising(left)
+            if step.gradient >= self.level:
+                break
+            count += 1
+            left[list(step.against)] = False
+        return count
 
     def remove(self, used: Used, count: int, tries: Iterator[int]) -> list[int] | None:
         """Up to `count` points without which a rising line exists."""

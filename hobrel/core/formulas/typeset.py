@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from hobrel.core.errors import CoreError
@@ -125,6 +126,7 @@ def relation_tex(text: str, known: Collection[str]) -> str:
 _PIECE = re.compile(r"\^\((?P<long>[^)]*)\)|\^(?P<sup>[-−]?\d+)|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>[A-Za-z]+)|(?P<other>.)")
 
 
+@lru_cache(maxsize=2048)
 def rich_symbol(text: str) -> RichText:
     """A symbol or short expression (``T^2``, ``t_10``, ``ln(N)``, ``1/theta``) as runs of styled text."""
     runs: list[RichRun] = []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 
@@ -93,6 +94,7 @@ def _derived_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, 
     return tuple(cells)
 
 
+@lru_cache(maxsize=16384)
 def _write_pair(value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
     """Value and ± to matching decimals; very large or small ones each carry the shared power of ten."""
     if not (u > 0 and math.isfinite(u)):

@@ -144,25 +144,26 @@ def _runs_smoothly(rows: list[int], place: int, x: Floats, y: Floats) -> bool:
 
 
 def _far_from_trend(columns: RunColumns, column: Column, x: Floats, y: Floats) -> list[Slip]:
-    """The one point that a parabola through all the others misses by far more than it misses them."""
+    """The one point that a parabola through all the others misses by far more than it misses them.
+
+    What a fit without a point would miss it by follows from the fit with it, by the leverages h (R. D. Cook and S. Weisberg,
+    Residuals and Influence in Regression, 1982, section 2.2): r/(1 − h), against the scatter of the others.
+    """
     rows = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
     if rows.size < 7 or np.unique(x[rows]).size < 5:
         return []
-    best: tuple[float, int] | None = None
-    for row in rows:
-        others = rows[rows != row]
-        basis = np.vander((x[others] - x[row]) / float(np.ptp(x[rows])), 3)
-        amounts, *_ = np.linalg.lstsq(basis, y[others], rcond=None)
-        rest = y[others] - basis @ amounts
-        spread = float(np.sqrt(np.sum(rest**2) / (others.size - 3)))
-        u = max(float(np.nan_to_num(column.u[row])), float(np.nanmedian(column.u)), spread)
-        miss = abs(float(y[row] - amounts[-1])) / u if u > 0 else 0.0
-        if best is None or miss > best[0]:
-            best = (miss, int(row))
-    if best is None or best[0] < 8:
+    basis = np.vander((x[rows] - x[rows].mean()) / float(np.ptp(x[rows])), 3)
+    q, _ = np.linalg.qr(basis)
+    rest = y[rows] - q @ (q.T @ y[rows])
+    free = np.maximum(1 - np.sum(q * q, axis=1), 1e-9)
+    others = np.sqrt(np.maximum(float(rest @ rest) - rest**2 / free, 0.0) / (rows.size - 4))
+    u = np.maximum(np.maximum(np.nan_to_num(column.u[rows]), float(np.nanmedian(column.u))), others)
+    missed = np.abs(rest / free) / np.where(u > 0, u, np.inf)
+    worst = int(np.argmax(missed))
+    if missed[worst] < 8:
         return []
     message = f"{plain_symbol(column.quantity)} is far from where the other settings lead. Look at it again."
-    return [Slip("off_trend", columns.run.id, columns.run.settings[best[1]].id, column.quantity.id, None, message)]
+    return [Slip("off_trend", columns.run.id, columns.run.settings[int(rows[worst])].id, column.quantity.id, None, message)]
 
 
 def _typed_in_the_wrong_direction(columns: RunColumns) -> list[Slip]:

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import math
+import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
-
-import numpy as np
 
 from hobrel.core.errors import CoreError
 from hobrel.core.uncertainty.coverage import coverage_factor
@@ -84,26 +83,27 @@ def summarise(values: Sequence[float]) -> Summary:
     n = len(values)
     if n == 0:
         raise CoreError("too_few_points", "There is no reading to average.")
+    if n == 1:
+        (only,) = values
+        return Summary(1, only, only, only, only, 0.0, 0.0, 0.0, None, None)
     shifted = deviations_from_first(values)
     middle = math.fsum(shifted) / n
     mean = values[0] + middle
     deviations = [v - middle for v in shifted]
     low, high = min(values), max(values)
-    sd = None
-    if n > 1:
-        squares = math.fsum(d * d for d in deviations) - math.fsum(deviations) ** 2 / n
-        sd = math.sqrt(max(squares, 0.0) / (n - 1))
+    squares = math.fsum(d * d for d in deviations) - math.fsum(deviations) ** 2 / n
+    sd = math.sqrt(max(squares, 0.0) / (n - 1))
     return Summary(
         n=n,
         mean=mean,
         min=low,
         max=high,
-        median=float(np.median(values)),
+        median=float(statistics.median(values)),
         half_range=(max(shifted) - min(shifted)) / 2,
         mean_abs_deviation=math.fsum(abs(d) for d in deviations) / n,
         largest_deviation=max(abs(d) for d in deviations),
         sd=sd,
-        standard_error=None if sd is None else sd / math.sqrt(n),
+        standard_error=sd / math.sqrt(n),
     )
 
 

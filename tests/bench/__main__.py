@@ -1,0 +1,55 @@
+"""``./run bench``: the speed table. Ratios are of two things measured in one run; nothing here is asserted.
+
+Usage: python -m tests.bench [core|server] [--write]   (--write puts the table into docs/methods/speed.md)
+"""
+
+from __future__ import annotations
+
+import platform
+import sys
+from pathlib import Path
+
+from tests.bench.core import core_rows
+from tests.bench.server import server_rows
+from tests.bench.timing import Row
+
+TARGET = Path(__file__).resolve().parent.parent.parent / "docs" / "methods" / "speed.md"
+
+
+def describe_machine() -> str:
+    import os
+
+    import numpy
+    import scipy
+
+    model = next(
+        (r.split(":")[1].strip() for r in Path("/proc/cpuinfo").read_text().splitlines() if r.startswith("model name")), platform.machine()
+    )
+    versions = f"Python {platform.python_version()}, NumPy {numpy.__version__}, SciPy {scipy.__version__}"
+    return f"{os.cpu_count()} cores ({model}), {platform.system()}, {versions}"
+
+
+def write_table(rows: list[Row]) -> str:
+    lines = ["| what | measured | reach |", "|---|---|---|"]
+    lines += [f"| {row.what} | {row.measured} | {row.reach} |" for row in rows]
+    return "\n".join(lines)
+
+
+def main() -> None:
+    wanted = [a for a in sys.argv[1:] if not a.startswith("-")]
+    rows: list[Row] = []
+    if not wanted or "core" in wanted:
+        rows += core_rows()
+    if not wanted or "server" in wanted:
+        rows += server_rows()
+    table = write_table(rows)
+    print(table)
+    if "--write" in sys.argv:
+        text = (
+            "# Speed\n\nMade by `./run bench --write`. Ratios compare two things measured in the same run.\n\n"
+            f"Machine: {describe_machine()}.\n\n{table}\n"
+        )
+        TARGET.write_text(text, encoding="utf-8")
+
+
+main()

@@ -1,0 +1,114 @@
+"""The core against the bare NumPy and SciPy calls for the same numbers."""
+
+from __future__ import annotations
+
+import random
+import subprocess
+import sys
+from dataclasses import replace
+
+import numpy as np
+from scipy import odr  # noqa: F401  (its import is part of what a bare script would load)
+from scipy.optimize import curve_fit
+
+from hobrel.core.analysis import analyse, compute
+from hobrel.core.documents import Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.reading import read_formula
+from hobrel.core.presenting.pool import present_pool
+from hobrel.core.uncertainty.traced import Traced
+from hobrel.core.uncertainty.ways import Input, propagate
+from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from tests.bench.timing import Row, best_of, ms
+from tests.builders import RULER, STOPWATCH
+
+
+def usual_book(settings: int = 12, runs: int = 1, repeats: int = 3) -> LabBook:
+    """Settings × repeats × three quantities, four derived, two graphs, two fits, one finding."""
+    dice = random.Random(5)
+
+    def setting(run: int, i: int) -> Setting:
+        x = 0.2 + 0.6 * i / settings
+        times = tuple(Reading(f"{10 * x**1.5 + dice.gauss(0, 0.03):.2f}") for _ in range(repeats))
+        other = tuple(Reading(f"{5 * x + dice.gauss(0, 0.02):.2f}") for _ in range(repeats))
+        return Setting(f"s{run}-{i}", {"x": (Reading(f"{x:.5f}"),), "y": times, "z": other})
+
+    derived = [("p", "y/10"), ("q", "p^2"), ("r", "x^3"), ("w", "q/x + z^2/x")]
+    return LabBook(
+        title="bench",
+        quantities=(
+            Quantity("x", "changed", "length", "x", "m", RULER),
+            Quantity("y", "measured", "time", "y", "s", STOPWATCH, repeats),
+            Quantity("z", "measured", "second time", "z", "s", STOPWATCH, repeats),
+            Quantity("k", "constant", "load", "k", "kg", value="0.300", u="0.001"),
+            *(Quantity(name, "derived", name, name, formula=f) for name, f in derived),
+        ),
+        runs=tuple(Run(f"run{r}", f"Run {r}", tuple(setting(r, i) for i in range(settings))) for r in range(runs)),
+        graphs=(Graph("a", "", "x", "p"), Graph("b", "", "r", "q")),
+        fits=(Fit("fa", "a"), Fit("fb", "b")),
+        findings=(Finding("E", "modulus", "E", "", "16 pi^2 k/gradient", "fb"),),
+    )
+
+
+def bare(book: LabBook) -> float:
+    """The same numbers as a script would compute them: parsed, averaged, derived, two weighted lines, one propagated result."""
+    total = 0.0
+    for run in book.runs:
+        x = np.array([float(s.readings["x"][0].text) for s in run.settings if s.readings["x"][0]])
+        blocks = [np.array([[float(r.text) for r in s.readings[q] if r] for s in run.settings]) for q in ("y", "z")]
+        y, z = (b.mean(axis=1) for b in blocks)
+        uy, uz = (np.maximum(np.ptp(b, axis=1) / 2, 0.01) for b in blocks)
+        p, up = y / 10, uy / 10
+        q, uq, r = p**2, 2 * p * up, x**3
+        w = q / x + z**2 / x
+        uw = np.sqrt((uq / x) ** 2 + (2 * z * uz / x) ** 2 + (w / x * 0.0005) ** 2)
+        total += float(w.sum() + uw.sum())
+        if run is book.runs[0]:
+            for a, b, u in ((x, p, up), (r, q, uq)):
+                (m, c), covariance = curve_fit(lambda t, m, c: m * t + c, a, b, sigma=u, absolute_sigma=True)
+                residuals = b - m * a - c
+                total += float(np.sum((residuals / u) ** 2) + covariance[0, 0])
+            total += 16 * np.pi**2 * 0.3 / m
+    return total
+
+
+def import_seconds(statement: str) -> float:
+    code = f"import time; import numpy, scipy.special, scipy.optimize; t = time.perf_counter(); {statement}; print(time.perf_counter() - t)"
+    return min(float(subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout) for _ in range(3))
+
+
+def core_rows() -> list[Row]:
+    usual, logged = usual_book(), usual_book(5000, 10, 1)
+    analyse(usual)
+    ours, theirs = best_of(lambda: analyse(usual)), best_of(lambda: bare(usual))
+    many_ours, many_theirs = best_of(lambda: compute(logged), 3), best_of(lambda: bare(logged), 3)
+    x, y = (np.random.default_rng(1).uniform(1, 2, 50_000) for _ in range(2))
+    node = read_formula("4 pi^2 x/y^2 + ln(x) sqrt(y)", {"x", "y"})
+    values = {"x": Traced(x, {}), "y": Traced(y, {})}
+    formula = best_of(lambda: evaluate(node, values)), best_of(lambda: 4 * np.pi**2 * x / y**2 + np.log(x) * np.sqrt(y))
+    inputs = {n: Input(v, 0.01 * v) for n, v in (("m", 0.3), ("b", 0.03), ("d", 0.003), ("k", 4.7))}
+    four = read_formula("16 pi^2 m/(b d^3 k)", inputs)
+    drawing = best_of(lambda: propagate(four, inputs, "monte_carlo"), 7)
+    pools = {n: best_of(lambda n=n: pool_of(n), 5) for n in (16, 64)}  # type: ignore[misc]
+    return [
+        Row("`analyse()` of a usual lab book against bare NumPy and SciPy", f"{ms(ours)}, {ours / theirs:.1f} ×", "≤ 15 ms, ≤ 3 ×"),
+        Row("`compute()` of 10 runs of 5,000 logged rows against bare", f"{ms(many_ours)}, {many_ours / many_theirs:.1f} ×", "≤ 3 ×"),
+        Row("a formula over 50,000 rows against NumPy", f"{ms(formula[0])}, {formula[0] / formula[1]:.2f} ×", "≤ 1.5 ×"),
+        Row("Monte Carlo, 2·10⁵ draws of a four-symbol formula", ms(drawing), "≤ 100 ms"),
+        Row("pool of 16 benches × 3 findings", ms(pools[16]), "≤ 50 ms"),
+        Row("pool of 64 benches × 3 findings, against 16", f"{ms(pools[64])}, {pools[64] / pools[16]:.1f} ×", "≤ 4 ×"),
+        Row("importing the core, beyond NumPy and SciPy", ms(import_seconds("import hobrel.core.analysis")), "≤ 400 ms"),
+    ]
+
+
+_POOLS: dict[int, list[tuple[str, object]]] = {}
+
+
+def pool_of(benches: int) -> object:
+    """Three findings pooled over so many benches whose analyses are known."""
+    if benches not in _POOLS:
+        plan = make_plan()
+        overhangs = tuple(0.3 + 0.05 * i for i in range(8))
+        _POOLS[benches] = [(f"bench {i}", compute(write_bench(plan, Story(overhangs), random.Random(i)))) for i in range(benches)]
+    finding = make_plan().findings[0]
+    return [present_pool(replace(finding), _POOLS[benches]) for _ in range(3)]  # type: ignore[arg-type]
