@@ -1,0 +1,7 @@
+"""Tests: core (without Django), server, browser, and the published cases they check against."""
+
+from hypothesis import settings
+
+# the same examples every time, and no clock: a slow machine is no failure
+settings.register_profile("steady", deadline=None, derandomize=True)
+settings.load_profile("steady")

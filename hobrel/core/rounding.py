@@ -101,6 +101,9 @@ def round_result(
         raise CoreError("bad_number", "To round a result, its uncertainty must be a number above zero.")
     s = Decimal((0, s.normalize().as_tuple().digits, int(s.normalize().as_tuple().exponent)))
     place = place_of(s, rule)
+    if rule == "one_or_two" and quantize(s, place).as_tuple().digits[0] != s.as_tuple().digits[0] == 1:
+        # 0.0196 with two figures would be 0.020, which no longer begins with a 1: one figure, so that rounding again changes nothing
+        place += 1
     rounded_v, rounded_u = quantize(v, place), quantize(s, place)
     shift = _shared_power(rounded_v, rounded_u, place) if power == "auto" else 0
     value_text = write_fixed(_shifted(rounded_v, shift, place))

@@ -6,7 +6,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from uncertainties import ufloat
 
@@ -45,7 +45,6 @@ class Rates(unittest.TestCase):
             self.assertAlmostEqual(found.rates[i], expected.n, places=12)
             self.assertAlmostEqual(found.u[i], expected.s, places=12)
 
-    @settings(deadline=None)
     @given(st.permutations(range(7)), st.sampled_from(["neighbours", "centred", "smoothed"]))
     def test_the_order_of_rows_does_not_matter(self, order: list[int], method: RateKind) -> None:
         y, u = np.sin(UNEVEN), 0.1 + 0.01 * np.arange(7)

@@ -124,7 +124,7 @@ class Contract(unittest.TestCase):
         job = {"kind": "extreme_lines", "x": [1, None, 3, 4, 5], "y": [1, 2, 3, 9, 5], "uy": 0.2}
         self.assertEqual(run_jobs([job])[0]["error"]["blocking"], [3])
 
-    @settings(max_examples=300, deadline=None)
+    @settings(max_examples=300)
     @given(st.sampled_from(KINDS), st.dictionaries(st.sampled_from(FIELDS), VALUES, max_size=6))
     def test_whatever_is_asked_there_is_an_answer_that_is_json(self, kind: str, fields: dict[str, Any]) -> None:
         result = run_jobs([{"id": 1, "kind": kind, **fields}])[0]

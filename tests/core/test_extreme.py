@@ -83,7 +83,7 @@ class ExtremeLineCases(unittest.TestCase):
                 find_extreme_lines(x, y, uy, ux)
             self.assertIn(caught.exception.code, ("too_few_points", "bad_job"))
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(clouds(), st.booleans())
     def test_it_agrees_with_linear_programming_and_misses_no_bar(self, cloud: Cloud, with_x: bool) -> None:
         cloud = cloud if with_x else (*cloud[:3], np.zeros_like(cloud[0]))
@@ -99,7 +99,7 @@ class ExtremeLineCases(unittest.TestCase):
         np.testing.assert_allclose(gradients, expected, rtol=1e-6, atol=1e-6)
         self.assertLessEqual(misses(lines, cloud), 1e-9)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(clouds())
     def test_the_fewest_points_that_block(self, cloud: Cloud) -> None:
         """Against trying every removal."""

@@ -44,7 +44,7 @@ class LinearModels(unittest.TestCase):
         assert fit.r2 is not None
         self.assertAlmostEqual(fit.r2, 0.995479004577296, places=12)
 
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     @given(st.integers(1, 4), st.integers(0, 10_000), st.booleans())
     def test_weighted_polynomials_agree_with_an_independent_implementation(self, degree: int, seed: int, origin: bool) -> None:
         random = np.random.default_rng(seed)

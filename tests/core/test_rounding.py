@@ -45,6 +45,18 @@ class Rounding(unittest.TestCase):
         self.assertEqual(Decimal(rounded.u_text), (u / place).quantize(Decimal(1), ROUND_HALF_UP) * place)
         self.assertNotIn("E", rounded.value_text)
 
+    @given(st.decimals("-1e6", "1e6", places=6), st.decimals("0.000001", "1e4", places=6), st.sampled_from(["one", "two", "one_or_two"]))
+    def test_rounding_again_changes_nothing(self, value: Decimal, u: Decimal, rule: RoundingRule) -> None:
+        first = round_result(value, u, rule, power="none")
+        again = round_result(first.value_text.replace(MINUS, "-"), first.u_text, rule, power="none")
+        if rule == "two" and len(first.u_text.replace(".", "").strip("0")) < 2 and "." not in first.u_text:
+            return  # 10 of 1.0 × 10¹ and 10 of 10. cannot be told apart in plain decimals
+        self.assertEqual((again.value_text, again.u_text), (first.value_text, first.u_text))
+
+    def test_an_uncertainty_just_below_two_has_one_figure(self) -> None:
+        self.assertEqual(round_result("12.3456", "0.0196").text, "12.35 ± 0.02")
+        self.assertEqual(round_result("12.3456", "0.096").text, "12.35 ± 0.10")
+
     def test_numbers_without_uncertainty(self) -> None:
         cases = [(0.0, 4, "0"), (3.14159, 3, "3.14"), (2.41e-7, 3, "2.41 × 10⁻⁷"), (-0.5, 2, f"{MINUS}0.50"), (123456.0, 3, "1.23 × 10⁵")]
         for value, figures, text in cases:

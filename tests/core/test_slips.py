@@ -85,7 +85,7 @@ class Mistakes(unittest.TestCase):
         right = [(f"{x:.3f}", [column[i] for column in meant]) for i, x in enumerate(OVERHANGS)]
         self.assertNotIn("direction", {k for k, _, _ in kinds(right)})
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.integers(0, 1000), st.integers(0, 7), st.integers(0, 2), st.sampled_from([1, -1, 2]))
     def test_a_decimal_point_in_the_wrong_place_is_always_noticed(self, seed: int, row: int, repeat: int, k: int) -> None:
         run = demo_book(seed).runs[0]

@@ -134,7 +134,7 @@ class Ways(unittest.TestCase):
         self.assertIn("unsafe", run("exp(a)", a=Input(1.0, 0.9)).warning)
         self.assertIn("no value", run("ln(a)", a=Input(0.1, 0.2)).warning)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.floats(1, 5), st.floats(1, 5), st.floats(0.001, 0.02), st.floats(0.001, 0.02))
     def test_monte_carlo_agrees_where_first_order_is_safe(self, a: float, b: float, relative_a: float, relative_b: float) -> None:
         """And both with the `uncertainties` package (PyPI)."""

@@ -1,0 +1,62 @@
+"""Axes: ticks that people can read, whatever the range; and the figures that are made of them."""
+
+from __future__ import annotations
+
+import random
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hobrel.core.analysis import analyse
+from hobrel.core.figures import make_axis
+from hobrel.core.formulas.typeset import plain_text
+from hobrel.core.rounding import MINUS
+from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+
+RANGES = st.tuples(st.floats(-1e6, 1e6), st.floats(1e-9, 1e6)).filter(lambda r: r[1] > 1e-9 * abs(r[0]))
+
+
+class Axes(unittest.TestCase):
+    @given(RANGES, st.integers(3, 9), st.booleans())
+    def test_ticks(self, span: tuple[float, float], wanted: int, origin: bool) -> None:
+        low, high = span[0], span[0] + span[1]
+        axis = make_axis((), low, high, wanted, origin)
+        self.assertLessEqual(axis.low, low)
+        self.assertGreaterEqual(axis.high, high)
+        if origin:
+            self.assertTrue(axis.low <= 0 <= axis.high)
+        values, texts = [t.value for t in axis.ticks], [t.text for t in axis.ticks]
+        self.assertTrue(3 <= len(values) <= 3 * wanted)
+        self.assertEqual(values, sorted(values))
+        self.assertEqual(len(set(texts)), len(texts), texts)
+        room = 1e-9 * (axis.high - axis.low)
+        self.assertTrue(all(axis.low - room <= v <= axis.high + room for v in values))
+        self.assertTrue(all(len(t) <= 12 and "e" not in t and "-" not in t and t not in (f"{MINUS}0", f"{MINUS}0.0") for t in texts), texts)
+
+    def test_a_common_power_of_ten_goes_into_the_label(self) -> None:
+        self.assertIn("×10⁻⁵", plain_text(make_axis((), 1e-5, 6e-5).label))
+        self.assertIn("×10⁶", plain_text(make_axis((), 0, 4.2e6).label))
+        self.assertEqual(plain_text(make_axis((), 0, 40).label), "")
+
+    def test_one_value_alone_has_an_axis_too(self) -> None:
+        for value in (0.0, 5.0, -3e-7):
+            axis = make_axis((), value, value)
+            self.assertTrue(axis.low < value < axis.high)
+
+
+class Figures(unittest.TestCase):
+    def test_what_a_screen_reader_hears(self) -> None:
+        figure = analyse(write_bench(make_plan(), Story((0.3, 0.4, 0.5, 0.6, 0.65)), random.Random(2))).graphs[1].figure
+        assert figure is not None
+        self.assertRegex(figure.summary, r"^Graph of T² / s² against L³ / m³, 5 points\. .+\.$")
+        self.assertRegex(figure.series[0].points[0].label, r"^Setting 1: L³ = 0\.027\d* ± 0\.0\d+ m³, T² = ")
+
+    def test_everything_drawn_lies_within_the_axes(self) -> None:
+        for seed in range(5):
+            for graph in analyse(write_bench(make_plan(), Story((0.3, 0.38, 0.5, 0.6, 0.65)), random.Random(seed))).graphs:
+                figure = graph.figure
+                assert figure is not None
+                for p in figure.series[0].points:
+                    self.assertTrue(figure.x_axis.low <= p.x - p.ux and p.x + p.ux <= figure.x_axis.high)
+                    self.assertTrue(figure.y_axis.low <= p.y - p.uy and p.y + p.uy <= figure.y_axis.high)

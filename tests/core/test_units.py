@@ -1,0 +1,133 @@
+"""Units: conversions against SciPy's table of conversion factors, arithmetic of exponents, and the units of a school."""
+
+from __future__ import annotations
+
+import unittest
+from fractions import Fraction
+
+import scipy.constants as table
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hobrel.core.constants import constant_symbols, find_constant
+from hobrel.core.errors import CoreError
+from hobrel.core.units import (
+    convert,
+    convert_difference,
+    dimension_of,
+    factor_to_base,
+    multiply_units,
+    parse_unit,
+    raise_unit,
+    same_dimension,
+    short_form,
+    write_unit,
+)
+
+NAMES = st.sampled_from(["m", "mm", "s", "ms", "kg", "g", "N", "mN", "V", "mA", "ohm", "K", "mol", "J", "Pa", "Hz", "min", "rad"])
+UNITS = st.lists(st.tuples(NAMES, st.integers(-3, 3).filter(bool)), min_size=1, max_size=3, unique_by=lambda p: p[0])
+
+
+def spelled(parts: list[tuple[str, int]]) -> str:
+    return " ".join(f"{name}^{power}" for name, power in parts)
+
+
+class Conversions(unittest.TestCase):
+    def test_factors_agree_with_scipy(self) -> None:
+        cases = [
+            ("min", "s", table.minute),
+            ("hour", "s", table.hour),
+            ("deg", "rad", table.degree),
+            ("inch", "m", table.inch),
+            ("gf", "N", table.g * table.gram),
+            ("kgf", "N", table.kilogram_force),
+            ("eV", "J", table.eV),
+            ("bar", "Pa", table.bar),
+            ("atm", "Pa", table.atm),
+            ("mmHg", "Pa", table.mmHg),
+            ("litre", "m^3", table.litre),
+            ("cal", "J", table.calorie),
+            ("km/hour", "m/s", table.kmh),
+            ("kWh", "J", 3.6e6),
+            ("turn", "rad", table.pi * 2),
+            ("nm", "m", table.nano),
+            ("cm^2", "m^2", 1e-4),
+            ("%", "", 0.01),
+        ]
+        for source, target, factor in cases:
+            with self.subTest(source):
+                self.assertAlmostEqual(convert(1.0, parse_unit(source), parse_unit(target)) / factor, 1, places=5)
+
+    def test_temperatures_have_offsets_and_differences_have_none(self) -> None:
+        """0 °C = 273.15 K and 32 °F = 0 °C by definition."""
+        cases = [("°C", "K", 0.0, 273.15), ("°F", "°C", 212.0, 100.0), ("K", "°C", 0.0, -273.15), ("°C", "°F", -40.0, -40.0)]
+        for source, target, value, expected in cases:
+            with self.subTest(source, to=target):
+                self.assertAlmostEqual(convert(value, parse_unit(source), parse_unit(target)), expected, places=9)
+        self.assertAlmostEqual(convert_difference(9.0, parse_unit("°F"), parse_unit("°C")), 5.0, places=12)
+
+    @given(UNITS, st.floats(-1e3, 1e3))
+    def test_there_and_back_is_where_one_was(self, parts: list[tuple[str, int]], value: float) -> None:
+        unit = parse_unit(spelled(parts))
+        base = parse_unit(spelled([({"mm": "m", "ms": "s", "g": "kg", "mN": "N", "mA": "A", "min": "s"}.get(n, n), p) for n, p in parts]))
+        if same_dimension(unit, base):
+            self.assertAlmostEqual(convert(convert(value, unit, base), base, unit), value, delta=1e-9 * max(1, abs(value)))
+
+    def test_what_does_not_fit_or_is_not_known(self) -> None:
+        for source, target in (("m", "s"), ("kg", "N"), ("", "m")):
+            with self.subTest(source), self.assertRaises(CoreError) as caught:
+                convert(1.0, parse_unit(source), parse_unit(target))
+            self.assertEqual(caught.exception.code, "bad_unit")
+        for text in ("cubit", "m^^2", "m/", "5 m", "m" * 90, "m;drop"):
+            with self.subTest(text):
+                try:
+                    parse_unit(text)
+                except CoreError as trouble:
+                    self.assertEqual(trouble.code, "bad_unit")
+
+
+class Algebra(unittest.TestCase):
+    @given(UNITS)
+    def test_what_is_written_can_be_read(self, parts: list[tuple[str, int]]) -> None:
+        unit = parse_unit(spelled(parts))
+        again = parse_unit(write_unit(unit))
+        self.assertEqual(dimension_of(again), dimension_of(unit))
+        self.assertAlmostEqual(factor_to_base(again) / factor_to_base(unit), 1, places=12)
+
+    @given(UNITS, UNITS)
+    def test_products_keep_size_and_dimension(self, a: list[tuple[str, int]], b: list[tuple[str, int]]) -> None:
+        first, second = parse_unit(spelled(a)), parse_unit(spelled(b))
+        product, factor = multiply_units(first, second)
+        self.assertAlmostEqual(factor * factor_to_base(product) / (factor_to_base(first) * factor_to_base(second)), 1, places=9)
+        back, _ = multiply_units(product, raise_unit(second, Fraction(-1)))
+        self.assertEqual(dimension_of(back), dimension_of(first))
+
+    def test_spellings(self) -> None:
+        for text, shown in (
+            ("kg m s^-2", "kg m/s²"),
+            ("m/s/s", "m/s²"),
+            ("s²/m³", "s²/m³"),
+            ("1/K", "1/K"),
+            ("W/(m^2 K)", "W/(m² K)"),
+            ("Ω", "Ω"),
+        ):
+            with self.subTest(text):
+                self.assertEqual(write_unit(parse_unit(text)), shown)
+        self.assertEqual(short_form(parse_unit("kg m/s^2")), "kg * m / s ** 2")
+        self.assertEqual(short_form(parse_unit("")), "")
+
+
+class Constants(unittest.TestCase):
+    def test_each_is_the_published_one(self) -> None:
+        """CODATA as SciPy ships it; exact since the revision of the SI: u = 0."""
+        exact = {"c": 299792458.0, "h": 6.62607015e-34, "e": 1.602176634e-19, "k_B": 1.380649e-23, "N_A": 6.02214076e23, "g_n": 9.80665}
+        for symbol, value in exact.items():
+            found = find_constant(symbol)
+            self.assertEqual((found.value, found.u), (value, 0.0), symbol)
+        self.assertEqual(find_constant("R").value, table.R)
+        self.assertGreater(find_constant("G").u, 0)
+
+    def test_every_unit_can_be_used_in_formulas(self) -> None:
+        for symbol in constant_symbols():
+            with self.subTest(symbol):
+                parse_unit(find_constant(symbol).unit)

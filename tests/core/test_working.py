@@ -1,0 +1,86 @@
+"""Nothing computed is unexplained: every number of an analysis has a working that leads back to its readings."""
+
+from __future__ import annotations
+
+import random
+import re
+import unittest
+from dataclasses import replace
+
+from hobrel.core.analysis import Computation, compute, present
+from hobrel.core.errors import CoreError
+from hobrel.core.working import Working, explain
+from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+
+OVERHANGS = (0.3, 0.35, 0.4, 0.45, 0.5, 0.55, 0.6)
+
+
+def demo(shape: str = "line") -> Computation:
+    book = write_bench(make_plan(), Story(OVERHANGS, set_aside=(2, 1, "9.99", "slipped")), random.Random(1))
+    findings = book.findings if shape == "line" else ()
+    return compute(replace(book, fits=(replace(book.fits[0], shape=shape),), findings=findings))
+
+
+def targets(computation: Computation) -> list[str]:
+    """Every number that a screen shows."""
+    analysis = present(computation)
+    found = [
+        f"cell:{run.run}:{setting.id}:{column.quantity}"
+        for run in analysis.runs for column in run.columns if column.constant is None
+        for setting, cell in zip(computation.book.runs[0].settings, column.cells, strict=True) if cell.value is not None
+    ]  # fmt: skip
+    for fit in analysis.fits:
+        parts = ["within", "chi2", "r2", *(p.name for p in fit.parameters)] + (["gradient", "intercept"] if fit.gradient else [])
+        found += [f"fit:{fit.fit}:{part}" for part in parts]
+    return found + [f"finding:{f.finding}" for f in analysis.findings if f.value]
+
+
+class EveryNumber(unittest.TestCase):
+    def check(self, working: Working) -> None:
+        self.assertTrue(working.title and working.result and working.lines)
+        for line in working.lines:
+            self.assertEqual(line.tex.count("{"), line.tex.count("}"), line.tex)
+            self.assertNotRegex(line.tex + line.words, r"nan|inf\b|e-\d|e\+\d|None|−0(?![.\d])")
+        if working.budget:
+            self.assertAlmostEqual(sum(b.share for b in working.budget), 1, places=9)
+
+    def test_has_a_working(self) -> None:
+        for shape in ("line", "power", "quadratic"):
+            computation = demo(shape)
+            for target in targets(computation):
+                with self.subTest(target, shape=shape):
+                    self.check(explain(computation, target))
+
+    def test_leads_back_to_its_readings(self) -> None:
+        computation = demo()
+        mean = explain(computation, "cell:run1:s3:t10")
+        self.assertEqual([r.set_aside for r in mean.readings], [False, True, False])
+        self.assertEqual({(r.setting, r.quantity) for r in mean.readings}, {("s3", "t10")})
+        period = explain(computation, "cell:run1:s1:T")
+        self.assertEqual([o.target for o in period.onward], ["cell:run1:s1:t10"])
+        gradient = explain(computation, "fit:line:gradient")
+        self.assertEqual(len({r.setting for r in gradient.readings}), len(OVERHANGS))
+        finding = explain(computation, "finding:E")
+        self.assertEqual([o.target for o in finding.onward], ["fit:line:gradient"])
+        self.assertIn("0.300", re.sub(r"\s", "", finding.lines[1].tex))
+
+    def test_what_is_not_there_is_said_to_be(self) -> None:
+        for target in (
+            "cell:run1:s99:T",
+            "cell:run9:s1:T",
+            "cell:run1:s1:nothing",
+            "fit:line:colour",
+            "fit:none:gradient",
+            "finding:none",
+            "x",
+        ):
+            with self.subTest(target), self.assertRaises(CoreError) as caught:
+                explain(demo(), target)
+            self.assertEqual(caught.exception.code, "bad_job")
+
+    def test_an_error_stands_where_its_number_would(self) -> None:
+        broken = compute(write_bench(make_plan(), Story(OVERHANGS, formula="t_10 +"), random.Random(1)))
+        for target in ("cell:run1:s1:T", "fit:line:gradient", "finding:E"):
+            with self.subTest(target), self.assertRaises(CoreError):
+                explain(broken, target)
+        self.check(explain(broken, "cell:run1:s1:t10"))
