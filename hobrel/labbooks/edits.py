@@ -223,7 +223,8 @@ def _set_reading(document: Document, edit: SetReading) -> tuple[Edit, str]:
     if quantity["kind"] not in ("changed", "measured"):
         raise Problem(403, "given", f"{quantity['name']} is worked out or given, so it cannot be typed over.")
     place = _name(document, edit.run, edit.setting)
-    readings = _setting(document, edit.run, edit.setting)["readings"].setdefault(edit.quantity, [])
+    row = _setting(document, edit.run, edit.setting)
+    readings = row["readings"].setdefault(edit.quantity, [])
     if edit.repeat >= quantity["repeats"] and edit.text:
         raise Problem(409, "gone", "This repeat is no longer in the table. Add it again from the table’s edge.")
     while len(readings) <= edit.repeat:
@@ -233,9 +234,19 @@ def _set_reading(document: Document, edit: SetReading) -> tuple[Edit, str]:
     if text != edit.was and text != edit.text:
         raise Problem(409, "clash", "Somebody at your bench has changed this reading meanwhile.", {"theirs": text})
     readings[edit.repeat] = {"text": edit.text, "set_aside": edit.set_aside} if edit.text else None
+    _trim(row, edit.quantity)
     inverse = edit.model_copy(update={"text": text, "was": edit.text, "set_aside": current["set_aside"] if current else None})
     what = quantity["symbol"] + (f", repeat {edit.repeat + 1}" if quantity["repeats"] > 1 else "")
     return inverse, f"{place}, {what}: {text or 'blank'} → {edit.text or 'blank'}"
+
+
+def _trim(row: dict[str, Any], quantity: str) -> None:
+    """Blanks behind the last reading are not kept, so that equal tables are equal documents."""
+    readings = row["readings"].get(quantity, [])
+    while readings and readings[-1] is None:
+        readings.pop()
+    if not readings:
+        row["readings"].pop(quantity, None)
 
 
 def _add_setting(document: Document, edit: AddSetting) -> tuple[Edit, str]:
@@ -275,6 +286,7 @@ def _set_repeats(document: Document, edit: SetRepeats) -> tuple[Edit, str]:
                 kept = row["readings"][edit.quantity]
                 kept.extend([None] * (before - len(kept)))
                 kept.append(reading)
+            _trim(row, edit.quantity)
     return (
         SetRepeats(quantity=edit.quantity, repeats=before, content=removed or None),
         f"{quantity['symbol']}: {edit.repeats} repeat{'s' if edit.repeats > 1 else ''} (was {before})",

@@ -7,9 +7,10 @@ import uuid
 
 from django.test import TestCase
 
-from hobrel.core.documents import write_lab_book
+from hobrel.core.documents import Reading, write_lab_book
 from hobrel.labbooks.edits import apply_edit, edit_adapter
 from hobrel.labbooks.models import Book, EditRecord
+from hobrel.labbooks.queries import analysis_of, document_of
 from hobrel.server.problems import Problem
 from tests.school import School, add_setting, client_of, fill, make_school, reading, send_edit, send_step
 
@@ -159,3 +160,13 @@ class Together(TestCase):
         self.assertEqual(news["state"]["revision"], 2)
         self.assertEqual(news["present"], [{"name": "Ann", "place": "a:t10:0"}])
         self.assertIsNone(self.bo.get(f"/api/books/{self.book.pk}/changes?since=2&place=").json()["state"])
+
+    def test_an_answer_belongs_to_the_revision_that_was_read_whatever_comes_after(self) -> None:
+        """Two workers: one has read the lab book, the other changes it before the first has computed anything."""
+        send_edit(self.ann, self.book, reading("2.50"))
+        read = Book.objects.get(pk=self.book.pk)
+        send_edit(self.bo, self.book, reading("9.99", "2.50"))
+        cell = next(c for c in analysis_of(read).runs[0].columns if c.quantity == "t10").cells[0]
+        newest = next(c for c in analysis_of(Book.objects.get(pk=self.book.pk)).runs[0].columns if c.quantity == "t10").cells[0]
+        self.assertEqual((cell.value, newest.value), (2.5, 9.99))
+        self.assertEqual(document_of(read).runs[0].settings[0].readings["t10"], (Reading("2.50"),))
