@@ -19,6 +19,7 @@ from hobrel.core.presenting.graphs import draw_graph, fail_fit, fail_pattern, pr
 from hobrel.core.presenting.stages import mark_stages
 from hobrel.core.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult
 from hobrel.core.showing import convention_words, show_trouble
+from hobrel.core.slips.confirmed import leave_confirmed_out
 from hobrel.core.slips.rows import find_slips
 from hobrel.core.slips.table import Slip
 
@@ -113,7 +114,8 @@ def present(computation: Computation) -> Analysis:
         patterns.append(present_pattern(graph.id, line) if isinstance(line, FittedLine) else fail_pattern(graph.id, _no_line(line)))
     fits = tuple(_present_fit(f, computation) for f in book.fits)
     findings = tuple(_present_finding(f, computation) for f in book.findings)
-    slips = tuple(s for run in book.runs for s in find_slips(computation.columns[run.id])) + _far_points(fits, computation)
+    noticed = tuple(s for run in book.runs for s in find_slips(computation.columns[run.id])) + _far_points(fits, computation)
+    slips = leave_confirmed_out(noticed, book)
     return Analysis(
         runs, tuple(graphs), tuple(patterns), fits, findings, slips,
         mark_stages(book, computation.columns, graphs, patterns, fits, findings, slips),

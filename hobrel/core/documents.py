@@ -152,6 +152,19 @@ class Finding:
 
 
 @dataclass(frozen=True)
+class Confirmed:
+    """What looked like a slip and was said to be right, by whom; it holds while the texts that it is about stay as they are."""
+
+    kind: str
+    run: str
+    setting: str
+    quantity: str
+    repeat: int | None
+    texts: tuple[str, ...]
+    by: str = ""
+
+
+@dataclass(frozen=True)
 class Convention:
     """How the class makes, combines and writes uncertainties."""
 
@@ -178,6 +191,7 @@ class LabBook:
     fits: tuple[Fit, ...] = ()
     findings: tuple[Finding, ...] = ()
     texts: Mapping[str, str] = field(default_factory=dict)
+    confirmed: tuple[Confirmed, ...] = ()
     format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
     version: Literal[1] = 1
 

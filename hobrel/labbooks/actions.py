@@ -13,7 +13,8 @@ from django.utils import timezone
 
 from hobrel.classes.models import Bench, Person
 from hobrel.core.documents import read_lab_book
-from hobrel.labbooks.edits import Edit, apply_edit, edit_adapter
+from hobrel.labbooks.edit_kinds import ConfirmSlip, Edit, any_edit_adapter
+from hobrel.labbooks.edits import apply_edit
 from hobrel.labbooks.models import Book, EditRecord, Presence, Remark
 from hobrel.plans.models import Practical
 from hobrel.server.problems import Problem, not_found
@@ -47,6 +48,8 @@ def edit_book(book: Book, author: Person, edit: Edit, client_id: uuid.UUID) -> S
     Problem
         As `apply_edit` does.
     """
+    if isinstance(edit, ConfirmSlip):
+        edit = edit.model_copy(update={"by": author.shown_name})
     with transaction.atomic():
         newest = Book.objects.select_for_update().get(pk=book.pk)
         known = EditRecord.objects.filter(book=newest, client_id=client_id).exists()
@@ -85,7 +88,7 @@ def _step(book_id: int, author: Person, client_id: uuid.UUID, kind: EditRecord.K
                 409, "nothing_to_undo", "There is nothing of yours to take back." if kind == Kind.UNDO else "There is nothing to do again."
             )
         try:
-            _record(book, author, edit_adapter.validate_python(target.inverse), client_id, kind, target)
+            _record(book, author, any_edit_adapter.validate_python(target.inverse), client_id, kind, target)
         except Problem as trouble:
             message = "Somebody has changed the same place since, so this cannot be taken back. Look at the history."
             raise Problem(409, trouble.code, message, trouble.fields) from trouble

@@ -1,4 +1,4 @@
-"""The edits that a lab book is changed by: what each may look like, and what it does to the document.
+"""What an edit does to a lab book's document.
 
 `apply_edit` is pure: a document and an edit in, a new document, the inverse edit and a sentence for the history out.
 """
@@ -7,130 +7,36 @@ from __future__ import annotations
 
 import copy
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
-
-from hobrel.core.documents import WeightKind
-from hobrel.core.presenting.stages import REPORT_SECTIONS
+from hobrel.labbooks import structure
+from hobrel.labbooks.edit_kinds import (
+    MOST_SETTINGS,
+    AddQuantity,
+    AddRun,
+    AddSetting,
+    AnyEdit,
+    Batch,
+    ChangeQuantity,
+    ConfirmSlip,
+    DefineFormula,
+    FillRun,
+    MoveQuantity,
+    PlaceFit,
+    PlaceGraph,
+    PutBack,
+    RemoveQuantity,
+    RemoveRun,
+    RemoveSetting,
+    RenameRun,
+    SetAside,
+    SetAsideFrom,
+    SetReading,
+    SetRepeats,
+    WriteText,
+)
+from hobrel.labbooks.places import Document, find, find_setting, name_setting, trim
 from hobrel.server.problems import Problem
-
-Document = dict[str, Any]
-Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
-Reason = Annotated[str, Field(min_length=1, max_length=300)]
-MOST_SETTINGS = 2000
-MOST_REPEATS = 12
-
-
-class _Edit(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class SetReading(_Edit):
-    """Write a reading. `was` is the text it replaces (empty for a blank); an empty `text` makes it blank."""
-
-    type: Literal["set_reading"] = "set_reading"
-    run: Key
-    setting: Key
-    quantity: Key
-    repeat: Annotated[int, Field(ge=0, lt=MOST_REPEATS)]
-    text: Annotated[str, Field(max_length=60)]
-    was: Annotated[str, Field(max_length=60)] = ""
-    set_aside: Reason | None = None
-
-
-class AddSetting(_Edit):
-    """Add a row; `at` is its place (at the end without one). `content` brings one back with its readings."""
-
-    type: Literal["add_setting"] = "add_setting"
-    run: Key
-    setting: Key
-    at: Annotated[int, Field(ge=0)] | None = None
-    content: dict[str, Any] | None = None
-
-
-class RemoveSetting(_Edit):
-    type: Literal["remove_setting"] = "remove_setting"
-    run: Key
-    setting: Key
-
-
-class SetRepeats(_Edit):
-    """How many repeats a measured quantity has. `content` brings removed readings back, by run and setting."""
-
-    type: Literal["set_repeats"] = "set_repeats"
-    quantity: Key
-    repeats: Annotated[int, Field(ge=1, le=MOST_REPEATS)]
-    content: dict[str, dict[str, list[Any]]] | None = None
-
-
-class SetAside(_Edit):
-    """Leave a reading (with `quantity` and `repeat`) or a whole setting out, with a reason; no reason brings it back."""
-
-    type: Literal["set_aside"] = "set_aside"
-    run: Key
-    setting: Key
-    quantity: Key | None = None
-    repeat: Annotated[int, Field(ge=0, lt=MOST_REPEATS)] | None = None
-    reason: Reason | None
-
-
-class DefineFormula(_Edit):
-    """Write the formula of a derived quantity that the plan leaves to the bench."""
-
-    type: Literal["define_formula"] = "define_formula"
-    quantity: Key
-    formula: Annotated[str, Field(max_length=400)]
-
-
-class PlaceGraph(_Edit):
-    """Choose what is on the axes of a graph."""
-
-    type: Literal["place_graph"] = "place_graph"
-    graph: Key
-    x: Key
-    y: Key
-    origin: bool = False
-
-
-class PlaceFit(_Edit):
-    """Choose how the line of a graph is found."""
-
-    type: Literal["place_fit"] = "place_fit"
-    fit: Key
-    weights: WeightKind
-    through_origin: bool
-
-
-class WriteText(_Edit):
-    """Write one of the bench's paragraphs. `was` is what it replaces."""
-
-    type: Literal["write_text"] = "write_text"
-    section: Literal["expectation", "method", "discussion", "conclusion"]
-    text: Annotated[str, Field(max_length=20_000)]
-    was: Annotated[str, Field(max_length=20_000)] = ""
-
-
-SingleEdit = Annotated[
-    SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | DefineFormula | PlaceGraph | PlaceFit | WriteText,
-    Field(discriminator="type"),
-]
-
-
-class Batch(_Edit):
-    """Several edits that belong together, as a pasted block; all or none."""
-
-    type: Literal["batch"] = "batch"
-    words: Annotated[str, Field(max_length=200)]
-    edits: Annotated[list[SingleEdit], Field(min_length=1, max_length=MOST_SETTINGS * 4)]
-
-
-Edit = Annotated[
-    SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | DefineFormula | PlaceGraph | PlaceFit | WriteText | Batch,
-    Field(discriminator="type"),
-]
-edit_adapter: TypeAdapter[Edit] = TypeAdapter(Edit)
-assert set(WriteText.model_fields["section"].annotation.__args__) == set(REPORT_SECTIONS)  # type: ignore[union-attr]
 
 
 @dataclass(frozen=True)
@@ -138,11 +44,11 @@ class Applied:
     """The document after an edit, the edit that takes it back, and a sentence for the history."""
 
     document: Document
-    inverse: Edit
+    inverse: AnyEdit
     words: str
 
 
-def apply_edit(document: Document, edit: Edit) -> Applied:
+def apply_edit(document: Document, edit: AnyEdit) -> Applied:
     """Apply an edit to a lab book document, which is left as it is.
 
     Raises
@@ -156,7 +62,7 @@ def apply_edit(document: Document, edit: Edit) -> Applied:
     return Applied(fresh, inverse, words)
 
 
-def _apply(document: Document, edit: Edit) -> tuple[Edit, str]:
+def _apply(document: Document, edit: AnyEdit) -> tuple[AnyEdit, str]:
     match edit:
         case SetReading():
             return _set_reading(document, edit)
@@ -171,13 +77,13 @@ def _apply(document: Document, edit: Edit) -> tuple[Edit, str]:
         case DefineFormula():
             return _define_formula(document, edit)
         case PlaceGraph():
-            graph = _find(document["graphs"], edit.graph, "graph")
+            graph = find(document["graphs"], edit.graph, "graph")
             old = PlaceGraph(graph=edit.graph, x=graph["x"], y=graph["y"], origin=graph["origin"])
-            x, y = (_find(document["quantities"], k, "quantity") for k in (edit.x, edit.y))
+            x, y = (find(document["quantities"], k, "quantity") for k in (edit.x, edit.y))
             graph.update(x=edit.x, y=edit.y, origin=edit.origin)
             return old, f"graph: {y['symbol']} against {x['symbol']}"
         case PlaceFit():
-            fit = _find(document["fits"], edit.fit, "fit")
+            fit = find(document["fits"], edit.fit, "fit")
             old_fit = PlaceFit(fit=edit.fit, weights=fit["weights"], through_origin=fit["through_origin"])
             fit.update(weights=edit.weights, through_origin=edit.through_origin)
             words = {"both_bars": "weighted by both bars", "y_bars": "weighted by the bars in y", "none": "not weighted"}[edit.weights]
@@ -188,6 +94,14 @@ def _apply(document: Document, edit: Edit) -> tuple[Edit, str]:
                 raise Problem(409, "clash", "Somebody at your bench has changed this paragraph meanwhile.", {"theirs": current})
             document["texts"][edit.section] = edit.text
             return WriteText(section=edit.section, text=current, was=edit.text), f"wrote: {edit.section}"
+        case SetAsideFrom():
+            return _set_aside_from(document, edit)
+        case ConfirmSlip():
+            return _confirm_slip(document, edit)
+        case AddRun() | RemoveRun() | RenameRun() | FillRun():
+            return structure.change_runs(document, edit)
+        case AddQuantity() | ChangeQuantity() | RemoveQuantity() | MoveQuantity() | PutBack():
+            return structure.change_quantities(document, edit)
         case Batch():
             inverses: list[Any] = []
             for single in edit.edits:
@@ -196,34 +110,12 @@ def _apply(document: Document, edit: Edit) -> tuple[Edit, str]:
             return Batch(words=edit.words, edits=inverses), edit.words
 
 
-def _find(items: list[dict[str, Any]], key: str, what: str) -> dict[str, Any]:
-    for item in items:
-        if item["id"] == key:
-            return item
-    raise Problem(409, "gone", f"This {what} is no longer in the lab book. Somebody at your bench may have removed it.")
-
-
-def _setting(document: Document, run: str, setting: str) -> dict[str, Any]:
-    return _find(_find(document["runs"], run, "run")["settings"], setting, "setting")
-
-
-def _name(document: Document, run: str, setting: str) -> str:
-    """A setting as people call it: L = 0.24 m, or its place where it has no value yet."""
-    rows = _find(document["runs"], run, "run")["settings"]
-    changed = next((q for q in document["quantities"] if q["kind"] == "changed"), None)
-    row = _find(rows, setting, "setting")
-    reading = next((r for r in row["readings"].get(changed["id"], []) if r), None) if changed else None
-    if changed and reading and reading["text"].strip():
-        return f"{changed['symbol']} = {reading['text']} {changed['unit']}".strip()
-    return f"setting {rows.index(row) + 1}"
-
-
-def _set_reading(document: Document, edit: SetReading) -> tuple[Edit, str]:
-    quantity = _find(document["quantities"], edit.quantity, "quantity")
+def _set_reading(document: Document, edit: SetReading) -> tuple[AnyEdit, str]:
+    quantity = find(document["quantities"], edit.quantity, "quantity")
     if quantity["kind"] not in ("changed", "measured"):
         raise Problem(403, "given", f"{quantity['name']} is worked out or given, so it cannot be typed over.")
-    place = _name(document, edit.run, edit.setting)
-    row = _setting(document, edit.run, edit.setting)
+    place = name_setting(document, edit.run, edit.setting)
+    row = find_setting(document, edit.run, edit.setting)
     readings = row["readings"].setdefault(edit.quantity, [])
     if edit.repeat >= quantity["repeats"] and edit.text:
         raise Problem(409, "gone", "This repeat is no longer in the table. Add it again from the table’s edge.")
@@ -234,23 +126,14 @@ def _set_reading(document: Document, edit: SetReading) -> tuple[Edit, str]:
     if text != edit.was and text != edit.text:
         raise Problem(409, "clash", "Somebody at your bench has changed this reading meanwhile.", {"theirs": text})
     readings[edit.repeat] = {"text": edit.text, "set_aside": edit.set_aside} if edit.text else None
-    _trim(row, edit.quantity)
+    trim(row, edit.quantity)
     inverse = edit.model_copy(update={"text": text, "was": edit.text, "set_aside": current["set_aside"] if current else None})
     what = quantity["symbol"] + (f", repeat {edit.repeat + 1}" if quantity["repeats"] > 1 else "")
     return inverse, f"{place}, {what}: {text or 'blank'} → {edit.text or 'blank'}"
 
 
-def _trim(row: dict[str, Any], quantity: str) -> None:
-    """Blanks behind the last reading are not kept, so that equal tables are equal documents."""
-    readings = row["readings"].get(quantity, [])
-    while readings and readings[-1] is None:
-        readings.pop()
-    if not readings:
-        row["readings"].pop(quantity, None)
-
-
-def _add_setting(document: Document, edit: AddSetting) -> tuple[Edit, str]:
-    rows = _find(document["runs"], edit.run, "run")["settings"]
+def _add_setting(document: Document, edit: AddSetting) -> tuple[AnyEdit, str]:
+    rows = find(document["runs"], edit.run, "run")["settings"]
     if any(row["id"] == edit.setting for row in rows):
         raise Problem(409, "gone", "This setting is in the lab book already.")
     if len(rows) >= MOST_SETTINGS:
@@ -261,17 +144,17 @@ def _add_setting(document: Document, edit: AddSetting) -> tuple[Edit, str]:
     return RemoveSetting(run=edit.run, setting=edit.setting), "brought back a setting" if edit.content else "added a setting"
 
 
-def _remove_setting(document: Document, edit: RemoveSetting) -> tuple[Edit, str]:
-    rows = _find(document["runs"], edit.run, "run")["settings"]
-    row = _find(rows, edit.setting, "setting")
-    name, place = _name(document, edit.run, edit.setting), rows.index(row)
+def _remove_setting(document: Document, edit: RemoveSetting) -> tuple[AnyEdit, str]:
+    rows = find(document["runs"], edit.run, "run")["settings"]
+    row = find(rows, edit.setting, "setting")
+    name, place = name_setting(document, edit.run, edit.setting), rows.index(row)
     rows.remove(row)
     content = {"readings": row["readings"], "set_aside": row["set_aside"]}
     return AddSetting(run=edit.run, setting=edit.setting, at=place, content=content), f"removed {name} with its readings"
 
 
-def _set_repeats(document: Document, edit: SetRepeats) -> tuple[Edit, str]:
-    quantity = _find(document["quantities"], edit.quantity, "quantity")
+def _set_repeats(document: Document, edit: SetRepeats) -> tuple[AnyEdit, str]:
+    quantity = find(document["quantities"], edit.quantity, "quantity")
     if quantity["kind"] != "measured":
         raise Problem(403, "given", f"{quantity['name']} has no repeats.")
     before, removed = quantity["repeats"], {}
@@ -286,16 +169,16 @@ def _set_repeats(document: Document, edit: SetRepeats) -> tuple[Edit, str]:
                 kept = row["readings"][edit.quantity]
                 kept.extend([None] * (before - len(kept)))
                 kept.append(reading)
-            _trim(row, edit.quantity)
+            trim(row, edit.quantity)
     return (
         SetRepeats(quantity=edit.quantity, repeats=before, content=removed or None),
         f"{quantity['symbol']}: {edit.repeats} repeat{'s' if edit.repeats > 1 else ''} (was {before})",
     )
 
 
-def _set_aside(document: Document, edit: SetAside) -> tuple[Edit, str]:
-    row = _setting(document, edit.run, edit.setting)
-    name = _name(document, edit.run, edit.setting)
+def _set_aside(document: Document, edit: SetAside) -> tuple[AnyEdit, str]:
+    row = find_setting(document, edit.run, edit.setting)
+    name = name_setting(document, edit.run, edit.setting)
     target: dict[str, Any] = row
     if edit.quantity is not None:
         readings = row["readings"].get(edit.quantity, [])
@@ -309,10 +192,40 @@ def _set_aside(document: Document, edit: SetAside) -> tuple[Edit, str]:
     return edit.model_copy(update={"reason": before}), f"set aside {name}: {edit.reason}" if edit.reason else f"brought back {name}"
 
 
-def _define_formula(document: Document, edit: DefineFormula) -> tuple[Edit, str]:
-    quantity = _find(document["quantities"], edit.quantity, "quantity")
+def _define_formula(document: Document, edit: DefineFormula) -> tuple[AnyEdit, str]:
+    quantity = find(document["quantities"], edit.quantity, "quantity")
     if quantity["kind"] != "derived" or quantity["given"]:
         raise Problem(403, "given", f"{quantity['name']} is given by the plan.")
     before = quantity["formula"]
     quantity["formula"] = edit.formula
     return DefineFormula(quantity=edit.quantity, formula=before), f"{quantity['symbol']} = {edit.formula or '(nothing)'}"
+
+
+def _set_aside_from(document: Document, edit: SetAsideFrom) -> tuple[AnyEdit, str]:
+    """Every setting at or beyond this one's x; those that are set aside already keep their own reason."""
+    limit = structure.changed_value(document, edit.run, edit.setting)
+    if limit is None:
+        raise Problem(422, "bad_number", "This setting has no value of the changed quantity yet, so there is no “from here on”.")
+    name, before = name_setting(document, edit.run, edit.setting), []
+    for row in find(document["runs"], edit.run, "run")["settings"]:
+        value = structure.changed_value(document, edit.run, row["id"])
+        if value is not None and value >= limit and row["set_aside"] is None:
+            row["set_aside"] = edit.reason
+            before.append(SetAside(run=edit.run, setting=row["id"], reason=None))
+    if not before:
+        raise Problem(422, "nothing", "Everything from here on is set aside already.")
+    count = f"{len(before)} setting{'s' if len(before) > 1 else ''}"
+    return Batch(words=f"brought back {count} from {name} on", edits=before), f"set aside {count} from {name} on: {edit.reason}"
+
+
+def _confirm_slip(document: Document, edit: ConfirmSlip) -> tuple[AnyEdit, str]:
+    row = find_setting(document, edit.run, edit.setting)
+    place = {"kind": edit.kind, "run": edit.run, "setting": edit.setting, "quantity": edit.quantity, "repeat": edit.repeat}
+    others = [c for c in document.get("confirmed", []) if {k: c[k] for k in place} != place]
+    old = next((c for c in document.get("confirmed", []) if c not in others), None)
+    if edit.right:
+        others.append({**place, "texts": structure.texts_at(row, edit.quantity, edit.repeat), "by": edit.by})
+    document["confirmed"] = others
+    inverse = edit.model_copy(update={"right": old is not None, "by": old["by"] if old else ""})
+    name = name_setting(document, edit.run, edit.setting)
+    return inverse, f"said that {name} is right" if edit.right else f"took back that {name} is right"

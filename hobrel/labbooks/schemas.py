@@ -9,7 +9,7 @@ from ninja import Schema
 
 from hobrel.core.documents import LabBook
 from hobrel.core.results import Analysis, StageMark
-from hobrel.labbooks.edits import Edit
+from hobrel.labbooks.edit_kinds import Edit
 
 
 class PresentOut(Schema):

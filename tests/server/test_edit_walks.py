@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from hobrel.core.documents import read_lab_book, write_lab_book
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
-from hobrel.labbooks.edits import apply_edit, edit_adapter
+from hobrel.labbooks.edit_kinds import any_edit_adapter, edit_adapter
+from hobrel.labbooks.edits import apply_edit
 from hobrel.server.problems import Problem
 
 PLACES = {"run": "run1", "setting": st.sampled_from(["s1", "s2", "s3", "n1", "n2"])}
@@ -21,7 +22,7 @@ READING = st.fixed_dictionaries(
         "type": st.just("set_reading"),
         "run": st.just("run1"),
         "setting": PLACES["setting"],
-        "quantity": st.sampled_from(["L", "t10", "T"]),
+        "quantity": st.sampled_from(["L", "t10", "T", "h"]),
         "repeat": st.integers(0, 3),
         "text": st.sampled_from(["", "2.50", "2,5", "five", "1.2e-3"]),
         "set_aside": st.sampled_from([None, "the clamp slipped"]),
@@ -99,5 +100,6 @@ class Walks(SimpleTestCase):
             way.append((before, applied.inverse))
             document = applied.document
         for before, inverse in reversed(way):
-            document = apply_edit(document, inverse).document
+            stored = any_edit_adapter.validate_python(json.loads(inverse.model_dump_json()))
+            document = apply_edit(document, stored).document
             self.assertEqual(json.dumps(document, sort_keys=True), before)

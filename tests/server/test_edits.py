@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import json
 import uuid
+from typing import Any
 
 from django.test import TestCase
+from pydantic import ValidationError
 
-from hobrel.core.documents import Reading, write_lab_book
-from hobrel.labbooks.edits import apply_edit, edit_adapter
+from hobrel.core.analysis import analyse
+from hobrel.core.documents import Reading, read_lab_book, write_lab_book
+from hobrel.labbooks.edit_kinds import edit_adapter
+from hobrel.labbooks.edits import Applied, apply_edit
 from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.queries import analysis_of, document_of
 from hobrel.server.problems import Problem
@@ -34,6 +38,13 @@ class EveryEdit(TestCase):
             {"type": "place_graph", "graph": "straight", "x": "L", "y": "T2", "origin": True},
             {"type": "place_fit", "fit": "line", "weights": "none", "through_origin": True},
             {"type": "write_text", "section": "method", "text": "We timed it.", "was": ""},
+            {"type": "set_aside_from", "run": "run1", "setting": "s2", "reason": "the clamp slipped"},
+            {"type": "confirm_slip", "kind": "lone_repeat", "run": "run1", "setting": "s1", "quantity": "t10", "repeat": 0},
+            {"type": "add_run", "run": "run2", "name": "Fresh readings"},
+            {"type": "rename_run", "run": "run1", "name": "Wet strip"},
+            {"type": "fill_run", "run": "run1", "settings": [{"id": "b1", "readings": {"L": [{"text": "0.300"}]}}]},
+            {"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h", "unit": "mm", "repeats": 2},
+            {"type": "add_quantity", "quantity": "w", "kind": "derived", "name": "frequency", "symbol": "f", "formula": "1/T"},
             {"type": "batch", "words": "pasted", "edits": [add_setting("n1"), reading("2.50", "", "n1"), reading("1.1", first, "s1")]},
         ]
         for case in cases:
@@ -65,6 +76,106 @@ class EveryEdit(TestCase):
             with self.subTest(case), self.assertRaises(Problem) as caught:
                 apply_edit(document, edit_adapter.validate_python(case))
             self.assertEqual(caught.exception.code, code)
+
+
+class Structure(TestCase):
+    """Runs and quantities: what follows a change, and that it is taken back exactly."""
+
+    def setUp(self) -> None:
+        self.document = write_lab_book(fill(make_school().book, 4))
+        self.apply({"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h", "unit": "m",
+                    "instrument": {"name": "ruler", "kind": "scale", "division": "0.001"}})  # fmt: skip
+        self.apply(
+            {"type": "add_quantity", "quantity": "q", "kind": "derived", "name": "sag over period", "symbol": "h/T", "formula": "2h/T"}
+        )
+        for i, text in enumerate(("0.012", "0.0135", "wide", "1.5 cm"), 1):
+            self.apply(reading(text, "", f"s{i}", "h"))
+
+    def apply(self, edit: dict[str, Any]) -> Applied:
+        done = apply_edit(self.document, edit_adapter.validate_python(edit))
+        self.document = done.document
+        return done
+
+    def there_and_back(self, edit: dict[str, Any]) -> dict[str, Any]:
+        """The document after an edit, with the assurance that its inverse, and the inverse of that, are exact."""
+        before = self.document
+        done = self.apply(edit)
+        back = apply_edit(done.document, done.inverse)
+        self.assertEqual(back.document, before)
+        self.assertEqual(apply_edit(back.document, back.inverse).document, done.document)
+        return done.document
+
+    def change(self, **changes: Any) -> dict[str, Any]:
+        ruler = {"name": "ruler", "kind": "scale", "division": "0.001"}
+        return {"type": "change_quantity", "quantity": "h", "name": "sag", "symbol": "h", "unit": "m", "instrument": ruler, **changes}
+
+    def texts(self, document: dict[str, Any]) -> list[str]:
+        return [s["readings"]["h"][0]["text"] for s in document["runs"][0]["settings"]]
+
+    def test_a_new_symbol_is_followed_by_formulas_and_headings(self) -> None:
+        after = self.there_and_back(self.change(symbol="s"))
+        derived = next(q for q in after["quantities"] if q["id"] == "q")
+        self.assertEqual((derived["symbol"], derived["formula"]), ("s/T", "2s/T"))
+        read_lab_book(after)
+
+    def test_a_new_unit_relabels_or_converts_with_honest_digits(self) -> None:
+        relabelled = self.there_and_back(self.change(unit="cm"))
+        self.assertEqual(self.texts(relabelled), ["0.012", "0.0135", "wide", "1.5 cm"])
+        self.document = apply_edit(self.document, edit_adapter.validate_python(self.change(unit="m"))).document
+        converted = self.there_and_back(self.change(unit="mm", readings="convert"))
+        self.assertEqual(self.texts(converted), ["12", "13.5", "wide", "1.5 cm"])
+        self.assertEqual(next(q for q in converted["quantities"] if q["id"] == "h")["instrument"]["division"], "1")
+
+    def test_removed_with_its_readings_and_brought_back(self) -> None:
+        self.apply({"type": "remove_quantity", "quantity": "q"})
+        after = self.there_and_back({"type": "remove_quantity", "quantity": "h"})
+        self.assertTrue(all("h" not in s["readings"] for s in after["runs"][0]["settings"]))
+
+    def test_moved_and_renamed(self) -> None:
+        after = self.there_and_back({"type": "move_quantity", "quantity": "h", "to": 1})
+        self.assertEqual([q["id"] for q in after["quantities"]][:3], ["L", "h", "t10"])
+
+    def test_what_cannot_be(self) -> None:
+        self.apply({"type": "add_run", "run": "run2", "name": "Fresh"})
+        cases: list[tuple[dict[str, Any], str]] = [
+            (self.change(quantity="t10"), "given"),
+            ({"type": "remove_quantity", "quantity": "L"}, "given"),
+            (self.change(symbol="m"), "symbol_taken"),
+            (self.change(symbol="sin"), "bad_symbol"),
+            (self.change(symbol="2a"), "bad_symbol"),
+            (self.change(unit="cubits"), "bad_unit"),
+            (self.change(unit="s", readings="convert"), "bad_unit"),
+            ({"type": "add_run", "run": "run2", "name": "Other"}, "gone"),
+            ({"type": "add_run", "run": "run3", "name": " fresh "}, "name_taken"),
+            ({"type": "fill_run", "run": "run1", "settings": [{"id": "a"}, {"id": "a"}]}, "bad_settings"),
+            ({"type": "fill_run", "run": "run1", "settings": [{"readings": 3}]}, "bad_settings"),
+            ({"type": "move_quantity", "quantity": "L", "to": 3}, "first"),
+        ]
+        for edit, code in cases:
+            with self.subTest(edit), self.assertRaises(Problem) as caught:
+                apply_edit(self.document, edit_adapter.validate_python(edit))
+            self.assertEqual(caught.exception.code, code)
+        self.apply({"type": "remove_run", "run": "run2"})
+        with self.assertRaises(Problem):
+            self.apply({"type": "remove_run", "run": "run1"})
+
+    def test_from_here_on_is_by_value_and_keeps_other_reasons(self) -> None:
+        self.apply({"type": "set_aside", "run": "run1", "setting": "s4", "reason": "bumped"})
+        after = self.there_and_back({"type": "set_aside_from", "run": "run1", "setting": "s3", "reason": "the clamp slipped"})
+        self.assertEqual([s["set_aside"] for s in after["runs"][0]["settings"]], [None, None, "the clamp slipped", "bumped"])
+
+    def test_what_is_right_is_not_asked_again_until_it_changes(self) -> None:
+        self.apply(reading("93.00", self.document["runs"][0]["settings"][1]["readings"]["t10"][0]["text"], "s2"))
+        (slip,) = (s for s in analyse(read_lab_book(self.document)).slips if s.kind == "lone_repeat")
+        place = {"run": slip.run, "setting": slip.setting, "quantity": slip.quantity, "repeat": slip.repeat}
+        self.apply({"type": "confirm_slip", "kind": slip.kind, **place})
+        self.assertNotIn("lone_repeat", [s.kind for s in analyse(read_lab_book(self.document)).slips])
+        self.apply(reading("94.00", "93.00", "s2"))
+        self.assertIn("lone_repeat", [s.kind for s in analyse(read_lab_book(self.document)).slips])
+
+    def test_a_put_back_is_not_for_browsers(self) -> None:
+        with self.assertRaises(ValidationError):
+            edit_adapter.validate_python({"type": "put_back", "quantities": [], "findings": [], "graphs": [], "readings": {}, "words": ""})
 
 
 class Together(TestCase):

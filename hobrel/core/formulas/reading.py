@@ -136,6 +136,18 @@ def _check_limits(node: Node) -> None:
         waiting.extend((child, depth + 1) for child in children_of(current))
 
 
+def split_symbols(name: str, known: Collection[str]) -> list[str] | None:
+    """Letters written together as known symbols, longest first: ``mv`` is m and v. None where they cannot be split."""
+    if not name:
+        return []
+    for length in range(len(name), 0, -1):
+        if name[:length] in known or name[:length] == "pi":
+            rest = split_symbols(name[length:], known)
+            if rest is not None:
+                return [name[:length], *rest]
+    return None
+
+
 class _Builder:
     """Turn lark's tree into ours, deciding what each name means."""
 
@@ -191,7 +203,7 @@ class _Builder:
         meaning = self._meaning(name, at)
         if meaning is not None:
             return meaning
-        pieces = self._split(name)
+        pieces = split_symbols(name, self.known)
         if pieces is None:
             raise self._unknown(written, name, at)
         node: Node | None = None
@@ -205,17 +217,6 @@ class _Builder:
     def _meaning(self, name: str, at: int) -> Node | None:
         if name in self.known or name in constant_symbols() or name == "pi":
             return Symbol(name, at)
-        return None
-
-    def _split(self, name: str) -> list[str] | None:
-        """Split letters written together into known symbols, longest first."""
-        if not name:
-            return []
-        for length in range(len(name), 0, -1):
-            if name[:length] in self.known or name[:length] == "pi":
-                rest = self._split(name[length:])
-                if rest is not None:
-                    return [name[:length], *rest]
         return None
 
     def _unknown(self, written: str, name: str, at: int) -> CoreError:

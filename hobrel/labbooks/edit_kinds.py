@@ -1,0 +1,257 @@
+"""The edits that a lab book is changed by: what each may look like.
+
+Everything a browser may send is in `Edit`; what only takes another edit back is in `AnyEdit` besides.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+
+from hobrel.core.documents import WeightKind
+from hobrel.core.presenting.stages import REPORT_SECTIONS
+from hobrel.core.readings.instruments import InstrumentKind
+
+Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+Symbol = Annotated[str, Field(min_length=1, max_length=30)]
+UnitText = Annotated[str, Field(max_length=80)]
+Reason = Annotated[str, Field(min_length=1, max_length=300)]
+MOST_SETTINGS = 5000
+MOST_REPEATS = 12
+
+
+class _Edit(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class SetReading(_Edit):
+    """Write a reading. `was` is the text it replaces (empty for a blank); an empty `text` makes it blank."""
+
+    type: Literal["set_reading"] = "set_reading"
+    run: Key
+    setting: Key
+    quantity: Key
+    repeat: Annotated[int, Field(ge=0, lt=MOST_REPEATS)]
+    text: Annotated[str, Field(max_length=60)]
+    was: Annotated[str, Field(max_length=60)] = ""
+    set_aside: Reason | None = None
+
+
+class AddSetting(_Edit):
+    """Add a row; `at` is its place (at the end without one). `content` brings one back with its readings."""
+
+    type: Literal["add_setting"] = "add_setting"
+    run: Key
+    setting: Key
+    at: Annotated[int, Field(ge=0)] | None = None
+    content: dict[str, Any] | None = None
+
+
+class RemoveSetting(_Edit):
+    type: Literal["remove_setting"] = "remove_setting"
+    run: Key
+    setting: Key
+
+
+class SetRepeats(_Edit):
+    """How many repeats a measured quantity has. `content` brings removed readings back, by run and setting."""
+
+    type: Literal["set_repeats"] = "set_repeats"
+    quantity: Key
+    repeats: Annotated[int, Field(ge=1, le=MOST_REPEATS)]
+    content: dict[str, dict[str, list[Any]]] | None = None
+
+
+class SetAside(_Edit):
+    """Leave a reading (with `quantity` and `repeat`) or a whole setting out, with a reason; no reason brings it back."""
+
+    type: Literal["set_aside"] = "set_aside"
+    run: Key
+    setting: Key
+    quantity: Key | None = None
+    repeat: Annotated[int, Field(ge=0, lt=MOST_REPEATS)] | None = None
+    reason: Reason | None
+
+
+class DefineFormula(_Edit):
+    """Write the formula of a derived quantity that the plan leaves to the bench."""
+
+    type: Literal["define_formula"] = "define_formula"
+    quantity: Key
+    formula: Annotated[str, Field(max_length=400)]
+
+
+class PlaceGraph(_Edit):
+    """Choose what is on the axes of a graph."""
+
+    type: Literal["place_graph"] = "place_graph"
+    graph: Key
+    x: Key
+    y: Key
+    origin: bool = False
+
+
+class PlaceFit(_Edit):
+    """Choose how the line of a graph is found."""
+
+    type: Literal["place_fit"] = "place_fit"
+    fit: Key
+    weights: WeightKind
+    through_origin: bool
+
+
+class WriteText(_Edit):
+    """Write one of the bench's paragraphs. `was` is what it replaces."""
+
+    type: Literal["write_text"] = "write_text"
+    section: Literal["expectation", "method", "discussion", "conclusion"]
+    text: Annotated[str, Field(max_length=20_000)]
+    was: Annotated[str, Field(max_length=20_000)] = ""
+
+
+class SetAsideFrom(_Edit):
+    """Leave out every setting whose changed quantity is at or beyond that of this one, with a reason."""
+
+    type: Literal["set_aside_from"] = "set_aside_from"
+    run: Key
+    setting: Key
+    reason: Reason
+
+
+class ConfirmSlip(_Edit):
+    """Say that what looks like a slip is right, or take that back. It holds for the text that stands there now."""
+
+    type: Literal["confirm_slip"] = "confirm_slip"
+    kind: Annotated[str, Field(max_length=30, pattern=r"^[a-z_]+$")]
+    run: Key
+    setting: Key
+    quantity: Key
+    repeat: Annotated[int, Field(ge=0, lt=MOST_REPEATS)] | None = None
+    right: bool = True
+    by: Annotated[str, Field(max_length=120)] = ""
+
+
+class AddRun(_Edit):
+    """Add a run; `settings` bring one back, or bring readings in."""
+
+    type: Literal["add_run"] = "add_run"
+    run: Key
+    name: Name
+    at: Annotated[int, Field(ge=0)] | None = None
+    settings: Annotated[list[dict[str, Any]], Field(max_length=MOST_SETTINGS)] | None = None
+
+
+class RemoveRun(_Edit):
+    type: Literal["remove_run"] = "remove_run"
+    run: Key
+
+
+class RenameRun(_Edit):
+    type: Literal["rename_run"] = "rename_run"
+    run: Key
+    name: Name
+
+
+class FillRun(_Edit):
+    """Put settings in the place of all that a run holds (readings that were brought in)."""
+
+    type: Literal["fill_run"] = "fill_run"
+    run: Key
+    settings: Annotated[list[dict[str, Any]], Field(max_length=MOST_SETTINGS)]
+    words: Annotated[str, Field(max_length=200)] = ""
+
+
+class InstrumentIn(_Edit):
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    kind: InstrumentKind
+    division: Annotated[str, Field(max_length=20, pattern=r"^\d*\.?\d+$")] = "1"
+    readings: Annotated[int, Field(ge=1, le=4)] = 1
+    between_marks: bool = False
+    percent: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
+    digits: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
+
+
+class AddQuantity(_Edit):
+    """Add a quantity of the bench's own: measured, constant or derived."""
+
+    type: Literal["add_quantity"] = "add_quantity"
+    quantity: Key
+    kind: Literal["measured", "constant", "derived"]
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    symbol: Symbol
+    unit: UnitText = ""
+    instrument: InstrumentIn | None = None
+    repeats: Annotated[int, Field(ge=1, le=MOST_REPEATS)] = 1
+    formula: Annotated[str, Field(max_length=400)] = ""
+    value: Annotated[str, Field(max_length=60)] = ""
+    u: Annotated[str, Field(max_length=60)] = ""
+
+
+class ChangeQuantity(_Edit):
+    """Change a quantity that the plan has not given.
+
+    A new symbol is followed by all formulas. A new unit either says that the readings were in it all along (``relabel``) or turns
+    every reading into it with its figures kept (``convert``).
+    """
+
+    type: Literal["change_quantity"] = "change_quantity"
+    quantity: Key
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    symbol: Symbol
+    unit: UnitText = ""
+    readings: Literal["relabel", "convert"] = "relabel"
+    instrument: InstrumentIn | None = None
+    value: Annotated[str, Field(max_length=60)] = ""
+    u: Annotated[str, Field(max_length=60)] = ""
+
+
+class RemoveQuantity(_Edit):
+    type: Literal["remove_quantity"] = "remove_quantity"
+    quantity: Key
+
+
+class MoveQuantity(_Edit):
+    """Move a quantity to another place in the table (0 is first; the changed quantity stays first)."""
+
+    type: Literal["move_quantity"] = "move_quantity"
+    quantity: Key
+    to: Annotated[int, Field(ge=0, le=60)]
+
+
+class PutBack(_Edit):
+    """Takes a change of quantities back: the quantities, findings and graphs as they were, and the readings that it touched."""
+
+    type: Literal["put_back"] = "put_back"
+    quantities: list[dict[str, Any]]
+    findings: list[dict[str, Any]]
+    graphs: list[dict[str, Any]]
+    readings: dict[str, dict[str, dict[str, list[Any]]]]
+    words: str
+
+
+SingleEdit = Annotated[
+    SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | DefineFormula | PlaceGraph | PlaceFit | WriteText,
+    Field(discriminator="type"),
+]
+
+
+class Batch(_Edit):
+    """Several edits that belong together, as a pasted block; all or none."""
+
+    type: Literal["batch"] = "batch"
+    words: Annotated[str, Field(max_length=200)]
+    edits: Annotated[list[SingleEdit], Field(min_length=1, max_length=MOST_SETTINGS * 4)]
+
+
+StructureEdit = AddRun | RemoveRun | RenameRun | FillRun | AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity
+Edit = Annotated[
+    SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | SetAsideFrom | ConfirmSlip | DefineFormula | PlaceGraph | PlaceFit
+    | WriteText | Batch | StructureEdit,
+    Field(discriminator="type"),
+]  # fmt: skip
+AnyEdit = Annotated[Edit | PutBack, Field(discriminator="type")]
+edit_adapter: TypeAdapter[Edit] = TypeAdapter(Edit)
+any_edit_adapter: TypeAdapter[AnyEdit] = TypeAdapter(AnyEdit)
+assert set(WriteText.model_fields["section"].annotation.__args__) == set(REPORT_SECTIONS)  # type: ignore[union-attr]

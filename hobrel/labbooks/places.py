@@ -1,0 +1,47 @@
+"""Places in a lab book's document: finding them, naming them for people, keeping them tidy."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from hobrel.server.problems import Problem
+
+Document = dict[str, Any]
+
+
+def find(items: list[dict[str, Any]], key: str, what: str) -> dict[str, Any]:
+    """The item of this id.
+
+    Raises
+    ------
+    Problem
+        409 ``gone`` where it is no longer there.
+    """
+    for item in items:
+        if item["id"] == key:
+            return item
+    raise Problem(409, "gone", f"This {what} is no longer in the lab book. Somebody at your bench may have removed it.")
+
+
+def find_setting(document: Document, run: str, setting: str) -> dict[str, Any]:
+    return find(find(document["runs"], run, "run")["settings"], setting, "setting")
+
+
+def name_setting(document: Document, run: str, setting: str) -> str:
+    """A setting as people call it: L = 0.24 m, or its place where it has no value yet."""
+    rows = find(document["runs"], run, "run")["settings"]
+    changed = next((q for q in document["quantities"] if q["kind"] == "changed"), None)
+    row = find(rows, setting, "setting")
+    reading = next((r for r in row["readings"].get(changed["id"], []) if r), None) if changed else None
+    if changed and reading and reading["text"].strip():
+        return f"{changed['symbol']} = {reading['text']} {changed['unit']}".strip()
+    return f"setting {rows.index(row) + 1}"
+
+
+def trim(row: dict[str, Any], quantity: str) -> None:
+    """Blanks behind the last reading are not kept, so that equal tables are equal documents."""
+    readings = row["readings"].get(quantity, [])
+    while readings and readings[-1] is None:
+        readings.pop()
+    if not readings:
+        row["readings"].pop(quantity, None)

@@ -1,0 +1,283 @@
+"""Edits that change what a lab book is made of: its runs and its quantities. Formulas follow a new symbol, readings a new unit."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+from hobrel.core.documents import read_lab_book
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.renaming import rename_symbol
+from hobrel.core.formulas.tree import FUNCTIONS
+from hobrel.core.readings.converting import convert_division, convert_reading
+from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.slips.confirmed import texts_of
+from hobrel.core.units import parse_unit
+from hobrel.labbooks.edit_kinds import (
+    AddQuantity,
+    AddRun,
+    AnyEdit,
+    ChangeQuantity,
+    FillRun,
+    MoveQuantity,
+    PutBack,
+    RemoveQuantity,
+    RemoveRun,
+    RenameRun,
+)
+from hobrel.labbooks.places import Document, find, find_setting
+from hobrel.server.problems import Problem
+
+MOST_RUNS = 24
+MOST_QUANTITIES = 40
+_RESERVED = {"gradient", "intercept", "pi", *FUNCTIONS}
+
+
+def changed_value(document: Document, run: str, setting: str) -> float | None:
+    """The changed quantity at a setting, as a number; None where it is blank or no number."""
+    changed = next((q for q in document["quantities"] if q["kind"] == "changed"), None)
+    readings = find_setting(document, run, setting)["readings"].get(changed["id"], []) if changed else []
+    if not changed or not readings or readings[0] is None:
+        return None
+    try:
+        return float(parse_reading(readings[0]["text"], changed["unit"]).value)
+    except CoreError:
+        return None
+
+
+def texts_at(row: dict[str, Any], quantity: str, repeat: int | None) -> list[str]:
+    """The texts that a slip at this place is about."""
+    book = read_lab_book({"title": "", "runs": [{"id": "r", "name": "", "settings": [row]}]})
+    return list(texts_of(book.runs[0].settings[0], quantity, repeat))
+
+
+def change_runs(document: Document, edit: AddRun | RemoveRun | RenameRun | FillRun) -> tuple[AnyEdit, str]:
+    runs = document["runs"]
+    match edit:
+        case AddRun():
+            if any(r["id"] == edit.run for r in runs):
+                raise Problem(409, "gone", "This run is in the lab book already.")
+            if len(runs) >= MOST_RUNS:
+                raise Problem(422, "too_large", f"A lab book holds at most {MOST_RUNS} runs.")
+            _check_name(runs, edit.name)
+            settings = _checked_settings(edit.settings or [])
+            runs.insert(len(runs) if edit.at is None else edit.at, {"id": edit.run, "name": edit.name, "settings": settings})
+            return RemoveRun(run=edit.run), f"added the run {edit.name}" + (f" with {len(settings)} settings" if settings else "")
+        case RemoveRun():
+            run = find(runs, edit.run, "run")
+            if len(runs) == 1:
+                raise Problem(409, "last", "This is the only run. Add another before you remove it.")
+            place = runs.index(run)
+            runs.remove(run)
+            return AddRun(run=run["id"], name=run["name"], at=place, settings=run["settings"]), f"removed the run {run['name']}"
+        case RenameRun():
+            run = find(runs, edit.run, "run")
+            _check_name([r for r in runs if r is not run], edit.name)
+            before, run["name"] = run["name"], edit.name
+            return RenameRun(run=edit.run, name=before), f"the run {before} is now called {edit.name}"
+        case FillRun():
+            run = find(runs, edit.run, "run")
+            before, run["settings"] = run["settings"], _checked_settings(edit.settings)
+            words = edit.words or f"put {len(edit.settings)} settings in place of {len(before)}"
+            return FillRun(run=edit.run, settings=before, words=f"put back what {run['name']} held"), f"{run['name']}: {words}"
+
+
+def _check_name(others: list[dict[str, Any]], name: str) -> None:
+    if any(r["name"].strip().lower() == name.strip().lower() for r in others):
+        raise Problem(422, "name_taken", f"There is a run called {name} already. Give this one another name, so that nobody mixes them up.")
+
+
+def _checked_settings(settings: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Settings that come as a whole: in the format, each with an id of its own."""
+    try:
+        book = read_lab_book({"title": "", "runs": [{"id": "r", "name": "", "settings": settings}]})
+    except CoreError as trouble:
+        raise Problem(422, "bad_settings", "These readings are not in the form that a run holds.") from trouble
+    if len({s.id for s in book.runs[0].settings}) != len(settings):
+        raise Problem(422, "bad_settings", "Two of these settings have the same id.")
+    return [{"id": s["id"], "readings": s.get("readings", {}), "set_aside": s.get("set_aside")} for s in settings]
+
+
+def change_quantities(
+    document: Document, edit: AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | PutBack
+) -> tuple[AnyEdit, str]:
+    """Apply the edit; what it touched is remembered whole, so that taking it back is exact."""
+    before = copy.deepcopy({k: document[k] for k in ("quantities", "findings", "graphs")})
+    touched = edit.quantity if not isinstance(edit, PutBack | AddQuantity | MoveQuantity) else None
+    readings = _readings_of(document, touched) if touched else {}
+    match edit:
+        case AddQuantity():
+            words = _add(document, edit)
+        case ChangeQuantity():
+            words = _change(document, edit)
+        case RemoveQuantity():
+            words = _remove(document, edit)
+        case MoveQuantity():
+            words = _move(document, edit)
+        case PutBack():
+            quantities = {q["id"] for q in before["quantities"]} - {q["id"] for q in edit.quantities}
+            readings = _merge([_readings_of(document, q) for q in quantities] + [_same_places(document, edit.readings)])
+            document.update(quantities=edit.quantities, findings=edit.findings, graphs=edit.graphs)
+            _write_readings(document, edit.readings)
+            for quantity in quantities:
+                for run in document["runs"]:
+                    for row in run["settings"]:
+                        row["readings"].pop(quantity, None)
+            words = edit.words
+    return PutBack(**before, readings=readings, words=words), words
+
+
+def _readings_of(document: Document, quantity: str) -> dict[str, dict[str, dict[str, list[Any]]]]:
+    return {
+        run["id"]: {row["id"]: {quantity: copy.deepcopy(row["readings"].get(quantity, []))} for row in run["settings"]}
+        for run in document["runs"]
+    }
+
+
+def _same_places(document: Document, given: dict[str, Any]) -> dict[str, Any]:
+    """What stands now where `given` will be written."""
+    quantities = {q for rows in given.values() for row in rows.values() for q in row}
+    return _merge([_readings_of(document, q) for q in sorted(quantities)])
+
+
+def _merge(parts: list[dict[str, Any]]) -> dict[str, Any]:
+    merged: dict[str, Any] = {}
+    for part in parts:
+        for run, rows in part.items():
+            for row, readings in rows.items():
+                merged.setdefault(run, {}).setdefault(row, {}).update(readings)
+    return merged
+
+
+def _write_readings(document: Document, given: dict[str, Any]) -> None:
+    for run in document["runs"]:
+        for row in run["settings"]:
+            for quantity, readings in given.get(run["id"], {}).get(row["id"], {}).items():
+                if readings:
+                    row["readings"][quantity] = readings
+                else:
+                    row["readings"].pop(quantity, None)
+
+
+def _add(document: Document, edit: AddQuantity) -> str:
+    quantities = document["quantities"]
+    if any(q["id"] == edit.quantity for q in quantities):
+        raise Problem(409, "gone", "This quantity is in the lab book already.")
+    if len(quantities) >= MOST_QUANTITIES:
+        raise Problem(422, "too_large", f"A lab book holds at most {MOST_QUANTITIES} quantities.")
+    _check_symbol(quantities, edit.symbol, edit.kind)
+    _check_unit(edit.unit)
+    instrument = edit.instrument.model_dump() if edit.instrument and edit.kind == "measured" else None
+    place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] == edit.kind), default=len(quantities) - 1)
+    quantities.insert(place, {
+        "id": edit.quantity, "kind": edit.kind, "name": edit.name, "symbol": edit.symbol, "unit": edit.unit, "instrument": instrument,
+        "repeats": edit.repeats if edit.kind == "measured" else 1, "formula": edit.formula if edit.kind == "derived" else "",
+        "value": edit.value if edit.kind == "constant" else "", "u": edit.u if edit.kind == "constant" else "", "given": False,
+    })  # fmt: skip
+    return f"added {edit.name} ({edit.symbol})"
+
+
+def _own(document: Document, quantity_id: str) -> dict[str, Any]:
+    quantity = find(document["quantities"], quantity_id, "quantity")
+    if quantity["given"]:
+        raise Problem(403, "given", f"{quantity['name']} is given by the plan.")
+    return quantity
+
+
+def _change(document: Document, edit: ChangeQuantity) -> str:
+    quantity = _own(document, edit.quantity)
+    _check_symbol([q for q in document["quantities"] if q is not quantity], edit.symbol, quantity["kind"])
+    _check_unit(edit.unit)
+    words = [f"{edit.name} ({edit.symbol})"]
+    old_unit, old_symbol = quantity["unit"], quantity["symbol"]
+    instrument = edit.instrument.model_dump() if edit.instrument else None
+    value, u = edit.value, edit.u
+    if edit.unit != old_unit and edit.readings == "convert" and quantity["kind"] != "derived":
+        instrument = _convert_all(document, quantity, instrument, edit.unit)
+        value, u = (convert_reading(t, old_unit, edit.unit) if t == quantity[k] else t for t, k in ((edit.value, "value"), (edit.u, "u")))
+        words.append(f"every reading converted from {old_unit or 'no unit'} to {edit.unit or 'no unit'}")
+    elif edit.unit != old_unit:
+        words.append(f"now in {edit.unit or 'no unit'}, readings as they were written")
+    quantity.update(name=edit.name, unit=edit.unit)
+    if quantity["kind"] in ("measured", "changed"):
+        quantity["instrument"] = instrument
+    if quantity["kind"] == "constant":
+        quantity.update(value=value, u=u)
+    if edit.symbol != old_symbol:
+        _follow_symbol(document, quantity, edit.symbol)
+        words.append(f"{old_symbol} is now {edit.symbol}, in all formulas")
+    return "changed " + "; ".join(words)
+
+
+def _convert_all(document: Document, quantity: dict[str, Any], instrument: dict[str, Any] | None, unit: str) -> dict[str, Any] | None:
+    old = quantity["unit"]
+    try:
+        for run in document["runs"]:
+            for row in run["settings"]:
+                for reading in row["readings"].get(quantity["id"], []):
+                    if reading is not None:
+                        reading["text"] = convert_reading(reading["text"], old, unit)
+        if instrument and quantity["instrument"] and instrument["division"] == quantity["instrument"]["division"]:
+            instrument = instrument | {"division": convert_division(instrument["division"], old, unit)}
+    except CoreError as trouble:
+        raise Problem(422, trouble.code, trouble.message) from trouble
+    return instrument
+
+
+def _follow_symbol(document: Document, quantity: dict[str, Any], symbol: str) -> None:
+    """Write the new symbol wherever formulas use the old one; headings such as T² follow as well."""
+    known = [q["symbol"] for q in document["quantities"]]
+    old = quantity["symbol"]
+    quantity["symbol"] = symbol
+    for other in document["quantities"]:
+        if other["kind"] == "derived":
+            other["formula"] = rename_symbol(other["formula"], old, symbol, known)
+            if other is not quantity:
+                other["symbol"] = rename_symbol(other["symbol"], old, symbol, known)
+    for finding in document["findings"]:
+        finding["formula"] = rename_symbol(finding["formula"], old, symbol, known)
+
+
+def _remove(document: Document, edit: RemoveQuantity) -> str:
+    quantity = _own(document, edit.quantity)
+    if quantity["kind"] == "changed":
+        raise Problem(409, "last", "The changed quantity cannot be removed: every setting is a value of it.")
+    drawn = [g for g in document["graphs"] if quantity["id"] in (g["x"], g["y"])]
+    if drawn:
+        raise Problem(409, "in_use", f"{quantity['name']} is on a graph. Put another quantity on its axis first.")
+    document["quantities"].remove(quantity)
+    for run in document["runs"]:
+        for row in run["settings"]:
+            row["readings"].pop(quantity["id"], None)
+    return f"removed {quantity['name']} ({quantity['symbol']}) with its readings"
+
+
+def _move(document: Document, edit: MoveQuantity) -> str:
+    quantities = document["quantities"]
+    quantity = find(quantities, edit.quantity, "quantity")
+    if quantity["kind"] == "changed" or edit.to == 0:
+        raise Problem(409, "first", "The changed quantity stays first.")
+    quantities.remove(quantity)
+    quantities.insert(min(edit.to, len(quantities)), quantity)
+    return f"moved {quantity['name']}"
+
+
+def _check_symbol(others: list[dict[str, Any]], symbol: str, kind: str) -> None:
+    name = canonical_name(symbol)
+    if (kind != "derived" and not name.replace("_", "").isalnum()) or name[:1].isdigit():
+        raise Problem(
+            422, "bad_symbol", "A symbol is a letter or a short name, with an index after an underscore if wanted: t, t_10, theta."
+        )
+    if name in _RESERVED:
+        raise Problem(422, "bad_symbol", f"{symbol} has a meaning of its own in formulas. Choose another symbol.")
+    taken = next((q for q in others if canonical_name(q["symbol"]) == name), None)
+    if taken:
+        raise Problem(422, "symbol_taken", f"{symbol} stands for {taken['name']} already. Choose another symbol.")
+
+
+def _check_unit(unit: str) -> None:
+    try:
+        parse_unit(unit)
+    except CoreError as trouble:
+        raise Problem(422, trouble.code, trouble.message) from trouble
