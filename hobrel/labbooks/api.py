@@ -43,10 +43,10 @@ def _send(answer: BaseModel) -> HttpResponse:
     return HttpResponse(answer.model_dump_json(), content_type="application/json")
 
 
-def _stages(book: Book, handed_in: int) -> tuple[StageMark, ...]:
+def _stages(book: Book, handed_in: int, run: str = "") -> tuple[StageMark, ...]:
     """The trail, with what the lab book alone cannot know: whether the pool is open and the report handed in."""
     stages = []
-    for mark in queries.analysis_of(book).stages:
+    for mark in queries.analysis_of(book, run).stages:
         if mark.stage == "pool" and book.practical.pool_open:
             mark = replace(mark, state="in_progress", words="open to the class")
         elif mark.stage == "pool":
@@ -68,7 +68,8 @@ def _remarks(book: Book) -> list[RemarkOut]:
     ]
 
 
-def _state(book: Book, person: Person, steps: actions.Steps | None = None) -> BookState:
+def _state(book: Book, person: Person, run: str, steps: actions.Steps | None = None) -> BookState:
+    """A lab book as this person sees it from one of its runs."""
     steps = steps or actions.steps_of(book, person)
     hand_ins = hand_ins_of(book)
     school_class = book.practical.school_class
@@ -80,8 +81,9 @@ def _state(book: Book, person: Person, steps: actions.Steps | None = None) -> Bo
         school=school_class.school,
         bench=book.bench.name,
         names=classes.names_at(book.bench),
-        document=queries.document_of(book),
-        analysis=replace(queries.analysis_of(book), stages=_stages(book, len(hand_ins))),
+        document=queries.document_of(book, run),
+        run_order=[r["id"] for r in book.document["runs"]],
+        analysis=replace(queries.analysis_of(book, run), stages=_stages(book, len(hand_ins), run)),
         relation_tex=queries.relation_tex(book),
         revision=book.revision,
         can_edit=not teacher,
@@ -129,18 +131,18 @@ def list_classes(request: HttpRequest) -> list[ClassOut]:
 
 
 @router.get("/books/{book_id}", response={200: BookState, 404: ProblemOut})
-def read_book(request: HttpRequest, book_id: int) -> HttpResponse:
+def read_book(request: HttpRequest, book_id: int, run: str = "") -> HttpResponse:
     person = classes.who(request)
-    return _send(_state(queries.find_book(person, book_id), person))
+    return _send(_state(queries.find_book(person, book_id), person, run))
 
 
 @router.get("/books/{book_id}/changes", response={200: BookChanges, 404: ProblemOut})
-def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "") -> HttpResponse:
+def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "", run: str = "") -> HttpResponse:
     """What is new since a revision; also how others learn that this person is here, and where."""
     person = classes.who(request)
     book = queries.find_book(person, book_id)
     actions.note_presence(book, person, place)
-    state = _state(book, person) if book.revision != since else None
+    state = _state(book, person, run) if book.revision != since else None
     answer = BookChanges.model_construct(
         state=state, present=_present(book, person), remarks=_remarks(book), pool_open=book.practical.pool_open
     )
@@ -148,25 +150,25 @@ def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "")
 
 
 @router.post("/books/{book_id}/edits", response={200: BookState, **_REFUSALS})
-def edit_book(request: HttpRequest, book_id: int, given: EditIn) -> HttpResponse:
+def edit_book(request: HttpRequest, book_id: int, given: EditIn, run: str = "") -> HttpResponse:
     person = classes.who(request)
     book = queries.find_book(person, book_id, "edit")
     steps = actions.edit_book(book, person, given.edit, given.client_id)
-    return _send(_state(book, person, steps))
+    return _send(_state(book, person, run, steps))
 
 
 @router.post("/books/{book_id}/undo", response={200: BookState, **_REFUSALS})
-def undo(request: HttpRequest, book_id: int, given: StepIn) -> HttpResponse:
+def undo(request: HttpRequest, book_id: int, given: StepIn, run: str = "") -> HttpResponse:
     person = classes.who(request)
     actions.undo(queries.find_book(person, book_id, "edit").pk, person, given.client_id)
-    return _send(_state(queries.find_book(person, book_id), person))
+    return _send(_state(queries.find_book(person, book_id), person, run))
 
 
 @router.post("/books/{book_id}/redo", response={200: BookState, **_REFUSALS})
-def redo(request: HttpRequest, book_id: int, given: StepIn) -> HttpResponse:
+def redo(request: HttpRequest, book_id: int, given: StepIn, run: str = "") -> HttpResponse:
     person = classes.who(request)
     actions.redo(queries.find_book(person, book_id, "edit").pk, person, given.client_id)
-    return _send(_state(queries.find_book(person, book_id), person))
+    return _send(_state(queries.find_book(person, book_id), person, run))
 
 
 @router.get("/books/{book_id}/history", response={200: list[HistoryEntry], 404: ProblemOut})
@@ -177,9 +179,9 @@ def read_history(request: HttpRequest, book_id: int) -> list[HistoryEntry]:
 
 
 @router.get("/books/{book_id}/working", response={200: Working, 404: ProblemOut, 422: ProblemOut})
-def read_working(request: HttpRequest, book_id: int, of: str) -> Working:
+def read_working(request: HttpRequest, book_id: int, of: str, run: str = "") -> Working:
     book = queries.find_book(classes.who(request), book_id)
-    return explain(queries.computation_of(book), of)
+    return explain(queries.computation_of(book, run), of)
 
 
 @router.post("/books/{book_id}/remarks", response={200: list[RemarkOut], **_REFUSALS})

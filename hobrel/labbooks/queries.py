@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any, Literal
 
@@ -60,30 +60,37 @@ def books_of(practical: Practical) -> list[Book]:
 
 @dataclass(frozen=True)
 class _Revision:
-    """A lab book after so many edits. Its document never changes, so only book and number are compared."""
+    """A lab book after so many edits, seen from one of its runs. Its document never changes, so only these three are compared."""
 
     book: int
     number: int
+    run: str
     document: Mapping[str, Any] = field(compare=False)
 
 
 @lru_cache(maxsize=256)
 def _computed(revision: _Revision) -> tuple[Computation, Analysis]:
     """Both sides of an analysis."""
-    computation = compute(read_lab_book(revision.document))
+    computation = compute(_seen_from(read_lab_book(revision.document), revision.run))
     return computation, present(computation)
 
 
-def computation_of(book: Book) -> Computation:
-    return _fresh(book)[0]
+def _seen_from(book: LabBook, run: str) -> LabBook:
+    """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""
+    return replace(book, runs=tuple(sorted(book.runs, key=lambda r: r.id != run)))
 
 
-def analysis_of(book: Book) -> Analysis:
-    return _fresh(book)[1]
+def computation_of(book: Book, run: str = "") -> Computation:
+    """Everything computed, with graphs, fits and findings of the given run (of the first without one)."""
+    return _fresh(book, run)[0]
 
 
-def _fresh(book: Book) -> tuple[Computation, Analysis]:
-    return _computed(_Revision(book.pk, book.revision, book.document))
+def analysis_of(book: Book, run: str = "") -> Analysis:
+    return _fresh(book, run)[1]
+
+
+def _fresh(book: Book, run: str) -> tuple[Computation, Analysis]:
+    return _computed(_Revision(book.pk, book.revision, run, book.document))
 
 
 def forget_computed() -> None:
@@ -91,8 +98,9 @@ def forget_computed() -> None:
     _computed.cache_clear()
 
 
-def document_of(book: Book) -> LabBook:
-    return computation_of(book).book
+def document_of(book: Book, run: str = "") -> LabBook:
+    """The document, with the given run first."""
+    return computation_of(book, run).book
 
 
 def relation_tex(book: Book) -> str:

@@ -44,7 +44,10 @@ class HandInOut(Schema):
 
 
 class BookState(Schema):
-    """A lab book as its readers need it, after `revision` edits."""
+    """A lab book as its readers need it, after `revision` edits.
+
+    It is seen from one run, which comes first in `document` and `analysis`; `run_order` is the order in which the bench made them.
+    """
 
     id: int
     practical: int
@@ -54,6 +57,7 @@ class BookState(Schema):
     names: list[str]
     revision: int
     document: LabBook
+    run_order: list[str]
     analysis: Analysis
     relation_tex: str
     can_edit: bool

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
@@ -15,25 +14,18 @@ from hobrel.labbooks.schemas import HandInOut
 from hobrel.reports import actions, queries
 from hobrel.reports.drawing import draw_svg
 from hobrel.reports.export import export_html, export_pdf
+from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import ProblemOut, not_found
 
 router = Router(tags=["reports"])
 
 
-def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
-    response = HttpResponse(content, content_type=kind)
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    response["X-Content-Type-Options"] = "nosniff"
-    return response
-
-
 def _file_name(book: Book, ending: str, more: str = "") -> str:
-    plain = re.sub(r"[^A-Za-z0-9]+", "-", f"{book.practical.title} {book.bench.name}{more}").strip("-").lower()
-    return f"{plain or 'report'}.{ending}"
+    return file_name(ending, book.practical.title, book.bench.name, more)
 
 
 def _send_report(ending: Literal["html", "pdf"], html: str, pdf: bytes, name: str) -> HttpResponse:
-    return _file(pdf, "application/pdf", name) if ending == "pdf" else _file(html, "text/html; charset=utf-8", name)
+    return send_file(pdf, "application/pdf", name) if ending == "pdf" else send_file(html, "text/html; charset=utf-8", name)
 
 
 @router.get("/books/{book_id}/report.{ending}", response={200: None, 404: ProblemOut})
@@ -49,7 +41,7 @@ def take_out_graph(request: HttpRequest, book_id: int, graph_id: str) -> HttpRes
     book = find_book(who(request), book_id)
     for graph in analysis_of(book).graphs:
         if graph.graph == graph_id and graph.figure is not None:
-            return _file(draw_svg(graph.figure), "image/svg+xml", _file_name(book, "svg", f" {graph_id}"))
+            return send_file(draw_svg(graph.figure), "image/svg+xml", _file_name(book, "svg", f" {graph_id}"))
     raise not_found()
 
 

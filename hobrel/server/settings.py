@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "hobrel.labbooks",
     "hobrel.pools",
     "hobrel.reports",
+    "hobrel.interchange",
     "hobrel.demo",
 ]
 MIDDLEWARE = [

@@ -7,6 +7,7 @@ import re
 import uuid
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
 from hobrel.classes.models import Person, WrongTry
@@ -41,6 +42,9 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/practicals/{practical_id}/pool"): (401, 404, 404, 404, 404, 200),
     ("GET", "/books/{book_id}/report.{ending}"): SEE,
     ("GET", "/books/{book_id}/graphs/{graph_id}.svg"): SEE,
+    ("GET", "/books/{book_id}/take-out.{ending}"): SEE,
+    ("POST", "/books/{book_id}/bring-in/look"): EDIT,
+    ("POST", "/books/{book_id}/bring-in"): EDIT,
     ("POST", "/books/{book_id}/hand-in"): EDIT,
     ("GET", "/hand-ins/{hand_in_id}/report.{ending}"): SEE,
 }
@@ -78,6 +82,11 @@ class Matrix(TestCase):
             "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html",
         }  # fmt: skip
         address = "/api" + re.sub(r"\{(\w+)\}", lambda m: str(places[m[1]]), path)
+        if "bring-in" in path:
+            choices = {"client_id": str(uuid.uuid4()), "columns": [{"index": 0, "quantity": "L"}], "name": "From a file"}
+            return client.post(address, {"file": SimpleUploadedFile("a.csv", b"L\n0.3\n"), "choices": json.dumps(choices)}).status_code
+        if "take-out" in path:
+            address = address.replace(".html", ".csv")
         if method == "GET":
             query = {"changes": "?since=0", "working": "?of=finding:E"}.get(path.rsplit("/", 1)[-1], "")
             return client.get(address + query).status_code

@@ -21,6 +21,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description Bring the ticked columns in, as one change that can be undone. `choices` is a `BringIn` as JSON.
+         */
+        post: operations["hobrel_interchange_api_bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/bring-in/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At File
+         * @description Look a file over before anything is brought in. Changes nothing.
+         */
+        post: operations["hobrel_interchange_api_look_at_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/changes": {
         parameters: {
             query?: never;
@@ -152,6 +192,26 @@ export interface paths {
         };
         /** Take Out Report */
         get: operations["hobrel_reports_api_take_out_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/take-out.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out
+         * @description Readings and computed columns: CSV with metadata (zip), one run as CSV, spreadsheets with a sheet per run, the lab book file.
+         */
+        get: operations["hobrel_interchange_api_take_out"];
         put?: never;
         post?: never;
         delete?: never;
@@ -382,6 +442,75 @@ export interface components {
             value: string;
         };
         /**
+         * AddQuantity
+         * @description Add a quantity of the bench's own: measured, constant or derived.
+         */
+        AddQuantity: {
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
+            instrument?: components["schemas"]["InstrumentIn"] | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "measured" | "constant" | "derived";
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: string;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats: number;
+            /** Symbol */
+            symbol: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_quantity";
+            /**
+             * U
+             * @default
+             */
+            u: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+        };
+        /**
+         * AddRun
+         * @description Add a run; `settings` bring one back, or bring readings in.
+         */
+        AddRun: {
+            /** At */
+            at?: number | null;
+            /** Name */
+            name: string;
+            /** Run */
+            run: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            }[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_run";
+        };
+        /**
          * AddSetting
          * @description Add a row; `at` is its place (at the end without one). `content` brings one back with its readings.
          */
@@ -507,6 +636,8 @@ export interface components {
         /**
          * BookState
          * @description A lab book as its readers need it, after `revision` edits.
+         *
+         *     It is seen from one run, which comes first in `document` and `analysis`; `run_order` is the order in which the bench made them.
          */
         BookState: {
             analysis: components["schemas"]["Analysis"];
@@ -543,10 +674,22 @@ export interface components {
             remarks: components["schemas"]["RemarkOut"][];
             /** Revision */
             revision: number;
+            /** Run Order */
+            run_order: string[];
             /** School */
             school: string;
             /** Undo */
             undo: string;
+        };
+        /**
+         * BroughtIn
+         * @description The run that holds what was brought in.
+         */
+        BroughtIn: {
+            /** Run */
+            run: string;
+            /** Settings */
+            settings: number;
         };
         /**
          * BudgetBar
@@ -627,6 +770,48 @@ export interface components {
              */
             value_text: string;
         };
+        /**
+         * ChangeQuantity
+         * @description Change a quantity that the plan has not given.
+         *
+         *     A new symbol is followed by all formulas. A new unit either says that the readings were in it all along (``relabel``) or turns
+         *     every reading into it with its figures kept (``convert``).
+         */
+        ChangeQuantity: {
+            instrument?: components["schemas"]["InstrumentIn"] | null;
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: string;
+            /**
+             * Readings
+             * @default relabel
+             * @enum {string}
+             */
+            readings: "relabel" | "convert";
+            /** Symbol */
+            symbol: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "change_quantity";
+            /**
+             * U
+             * @default
+             */
+            u: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+        };
         /** ClassCode */
         ClassCode: {
             /** Code */
@@ -675,6 +860,27 @@ export interface components {
             words: string;
         };
         /**
+         * ColumnLook
+         * @description A column as it seems to be; `target` is a suggestion.
+         */
+        ColumnLook: {
+            /** Blanks */
+            blanks: number;
+            /** First */
+            first: string[];
+            /** Heading */
+            heading: string;
+            /** Index */
+            index: number;
+            /** Numbers */
+            numbers: number;
+            target: components["schemas"]["Target"] | null;
+            /** Texts */
+            texts: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * ColumnResult
          * @description One quantity of a run, setting by setting.
          */
@@ -703,6 +909,60 @@ export interface components {
             trouble: components["schemas"]["Trouble"] | null;
             /** Unit */
             unit: string;
+        };
+        /**
+         * ConfirmSlip
+         * @description Say that what looks like a slip is right, or take that back. It holds for the text that stands there now.
+         */
+        ConfirmSlip: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Kind */
+            kind: string;
+            /** Quantity */
+            quantity: string;
+            /** Repeat */
+            repeat?: number | null;
+            /**
+             * Right
+             * @default true
+             */
+            right: boolean;
+            /** Run */
+            run: string;
+            /** Setting */
+            setting: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "confirm_slip";
+        };
+        /**
+         * Confirmed
+         * @description What looked like a slip and was said to be right, by whom; it holds while the texts that it is about stay as they are.
+         */
+        Confirmed: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Kind */
+            kind: string;
+            /** Quantity */
+            quantity: string;
+            /** Repeat */
+            repeat: number | null;
+            /** Run */
+            run: string;
+            /** Setting */
+            setting: string;
+            /** Texts */
+            texts: string[];
         };
         /**
          * Convention
@@ -768,7 +1028,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["DefineFormula"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"];
         };
         /**
          * ExtremesResult
@@ -850,6 +1110,38 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * FileLook
+         * @description A file as it seems to be.
+         */
+        FileLook: {
+            /** Sheets */
+            sheets: components["schemas"]["SheetLook"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * FillRun
+         * @description Put settings in the place of all that a run holds (readings that were brought in).
+         */
+        FillRun: {
+            /** Run */
+            run: string;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "fill_run";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * Finding
@@ -1133,6 +1425,41 @@ export interface components {
              */
             readings: number;
         };
+        /** InstrumentIn */
+        InstrumentIn: {
+            /**
+             * Between Marks
+             * @default false
+             */
+            between_marks: boolean;
+            /**
+             * Digits
+             * @default 0
+             */
+            digits: string;
+            /**
+             * Division
+             * @default 1
+             */
+            division: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scale" | "display" | "rectangular" | "maker" | "counted" | "counted_at_random";
+            /** Name */
+            name: string;
+            /**
+             * Percent
+             * @default 0
+             */
+            percent: string;
+            /**
+             * Readings
+             * @default 1
+             */
+            readings: number;
+        };
         /**
          * LabBook
          * @description A bench's work on one practical.
@@ -1140,6 +1467,11 @@ export interface components {
          *     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section.
          */
         LabBook: {
+            /**
+             * Confirmed
+             * @default []
+             */
+            confirmed: components["schemas"]["Confirmed"][];
             /**
              * @default {
              *       "combine": "larger",
@@ -1266,6 +1598,21 @@ export interface components {
             x: number[];
             /** Y */
             y: number[];
+        };
+        /**
+         * MoveQuantity
+         * @description Move a quantity to another place in the table (0 is first; the changed quantity stays first).
+         */
+        MoveQuantity: {
+            /** Quantity */
+            quantity: string;
+            /** To */
+            to: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "move_quantity";
         };
         /**
          * NumberLine
@@ -1591,6 +1938,26 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** RemoveQuantity */
+        RemoveQuantity: {
+            /** Quantity */
+            quantity: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_quantity";
+        };
+        /** RemoveRun */
+        RemoveRun: {
+            /** Run */
+            run: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_run";
+        };
         /** RemoveSetting */
         RemoveSetting: {
             /** Run */
@@ -1602,6 +1969,18 @@ export interface components {
              * @enum {string}
              */
             type: "remove_setting";
+        };
+        /** RenameRun */
+        RenameRun: {
+            /** Name */
+            name: string;
+            /** Run */
+            run: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "rename_run";
         };
         /**
          * RichRun
@@ -1670,6 +2049,23 @@ export interface components {
             type: "set_aside";
         };
         /**
+         * SetAsideFrom
+         * @description Leave out every setting whose changed quantity is at or beyond that of this one, with a reason.
+         */
+        SetAsideFrom: {
+            /** Reason */
+            reason: string;
+            /** Run */
+            run: string;
+            /** Setting */
+            setting: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "set_aside_from";
+        };
+        /**
          * SetReading
          * @description Write a reading. `was` is the text it replaces (empty for a blank); an empty `text` makes it blank.
          */
@@ -1736,6 +2132,22 @@ export interface components {
         SettleIn: {
             /** Settled */
             settled: boolean;
+        };
+        /**
+         * SheetLook
+         * @description A table as it seems to be: which row its headings are in (None for none), and its columns.
+         */
+        SheetLook: {
+            /** Columns */
+            columns: components["schemas"]["ColumnLook"][];
+            /** First Row */
+            first_row: number;
+            /** Heading Row */
+            heading_row: number | null;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
         };
         /**
          * ShownValue
@@ -1818,6 +2230,19 @@ export interface components {
             pin: string;
             /** Seat */
             seat: number;
+        };
+        /**
+         * Target
+         * @description Where a column goes: a quantity of the lab book (by id) and which of its repeats.
+         */
+        Target: {
+            /** Quantity */
+            quantity: string;
+            /**
+             * Repeat
+             * @default 0
+             */
+            repeat: number;
         };
         /** TeacherSignIn */
         TeacherSignIn: {
@@ -1907,7 +2332,9 @@ export type $defs = Record<string, never>;
 export interface operations {
     hobrel_labbooks_api_read_book: {
         parameters: {
-            query?: never;
+            query?: {
+                run?: string;
+            };
             header?: never;
             path: {
                 book_id: number;
@@ -1936,11 +2363,150 @@ export interface operations {
             };
         };
     };
+    hobrel_interchange_api_bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Choices */
+                    choices: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_interchange_api_look_at_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileLook"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_api_follow_book: {
         parameters: {
             query: {
                 since: number;
                 place?: string;
+                run?: string;
             };
             header?: never;
             path: {
@@ -1972,7 +2538,9 @@ export interface operations {
     };
     hobrel_labbooks_api_edit_book: {
         parameters: {
-            query?: never;
+            query?: {
+                run?: string;
+            };
             header?: never;
             path: {
                 book_id: number;
@@ -2144,7 +2712,9 @@ export interface operations {
     };
     hobrel_labbooks_api_redo: {
         parameters: {
-            query?: never;
+            query?: {
+                run?: string;
+            };
             header?: never;
             path: {
                 book_id: number;
@@ -2296,9 +2866,43 @@ export interface operations {
             };
         };
     };
+    hobrel_interchange_api_take_out: {
+        parameters: {
+            query?: {
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+                ending: "zip" | "csv" | "xlsx" | "ods" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_api_undo: {
         parameters: {
-            query?: never;
+            query?: {
+                run?: string;
+            };
             header?: never;
             path: {
                 book_id: number;
@@ -2362,6 +2966,7 @@ export interface operations {
         parameters: {
             query: {
                 of: string;
+                run?: string;
             };
             header?: never;
             path: {

@@ -1,0 +1,163 @@
+"""What a table seems to hold: headings, units, which column is which quantity."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from hobrel.core.documents import LabBook, Quantity
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.units import parse_unit, same_dimension
+from hobrel.interchange.tables import Sheet
+
+_NUMBER = re.compile(r"^\s*[+\-−–]?\s*(\d|[.,]\d)")
+_BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
+_SOLIDUS = re.compile(r"^(?P<name>.*?)\s*/\s*(?P<unit>[^/]+(?:/[^/]+)?)$")
+_SUBSCRIPTS, _TO_DIGITS = re.compile("[₀-₉]+"), str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
+LOOKED_AT, SHOWN = 2000, 8
+
+
+@dataclass(frozen=True)
+class Target:
+    """Where a column goes: a quantity of the lab book (by id) and which of its repeats."""
+
+    quantity: str
+    repeat: int = 0
+
+
+@dataclass(frozen=True)
+class ColumnLook:
+    """A column as it seems to be; `target` is a suggestion."""
+
+    index: int
+    heading: str
+    unit: str
+    numbers: int
+    blanks: int
+    texts: int
+    first: tuple[str, ...]
+    target: Target | None
+
+
+@dataclass(frozen=True)
+class SheetLook:
+    """A table as it seems to be: which row its headings are in (None for none), and its columns."""
+
+    name: str
+    heading_row: int | None
+    first_row: int
+    rows: int
+    columns: tuple[ColumnLook, ...]
+
+
+def look_at(sheet: Sheet, book: LabBook) -> SheetLook:
+    """Look a table over, and suggest which quantity each column is."""
+    heading_row, first = _find_body(sheet.rows)
+    width = max((len(r) for r in sheet.rows), default=0)
+    body = [r for r in sheet.rows[first:] if any(c for c in r)]
+    heads = _headings(sheet.rows, heading_row, first, width)
+    targets = _suggest(heads, [_is_filled(body, i) for i in range(width)], book)
+    columns = []
+    for i in range(width):
+        cells = [r[i] if i < len(r) else "" for r in body[:LOOKED_AT]]
+        numbers = sum(1 for c in cells if c and _NUMBER.match(c))
+        blanks = sum(1 for c in cells if not c)
+        shown = tuple(c for c in cells[:SHOWN])
+        columns.append(ColumnLook(i, heads[i][0], heads[i][1], numbers, blanks, len(cells) - numbers - blanks, shown, targets.get(i)))
+    return SheetLook(sheet.name, heading_row, first, len(body), tuple(columns))
+
+
+def _find_body(rows: list[list[str]]) -> tuple[int | None, int]:
+    """The row of headings and the first row of numbers: where numbers begin and go on."""
+    for i, row in enumerate(rows[:60]):
+        filled = [c for c in row if c]
+        numbers = [c for c in filled if _NUMBER.match(c)]
+        if filled and len(numbers) >= max(1, len(filled) / 2):
+            above = next((k for k in range(i - 1, -1, -1) if any(rows[k])), None)
+            headed = above is not None and not any(_NUMBER.match(c) for c in rows[above] if c)
+            if headed and above and _are_units(rows[above]) and len([c for c in rows[above - 1] if c]) == len(rows[above]):
+                above -= 1
+            return (above if headed else None), i
+    return (0 if rows else None), min(1, len(rows))
+
+
+def _are_units(cells: list[str]) -> bool:
+    """A row of units under the headings."""
+    try:
+        return all(parse_unit(c.strip("()[]")) for c in cells)
+    except CoreError:
+        return False
+
+
+def split_heading(text: str) -> tuple[str, str]:
+    """Name and unit of a heading such as “t (s)”, “T / s”, “length [cm]”."""
+    for pattern in (_BRACKETS, _SOLIDUS):
+        match = pattern.match(text.strip())
+        if match and match["name"]:
+            try:
+                parse_unit(match["unit"].strip("()"))
+            except CoreError:
+                continue
+            return match["name"].rstrip("/ ").strip(), match["unit"].strip("()")
+    return text.strip(), ""
+
+
+def _headings(rows: list[list[str]], heading_row: int | None, first: int, width: int) -> list[tuple[str, str]]:
+    if heading_row is None:
+        return [("", "")] * width
+    cells = rows[heading_row] + [""] * (width - len(rows[heading_row]))
+    # a row of units under the headings
+    heads = [split_heading(c) for c in cells]
+    if heading_row + 1 < first:
+        units = rows[heading_row + 1] + [""] * width
+        heads = [(name, unit or split_heading(f"x ({units[i]})")[1]) for i, (name, unit) in enumerate(heads)]
+    return heads
+
+
+def _is_filled(body: list[list[str]], i: int) -> bool:
+    cells = [r[i] for r in body[:200] if i < len(r) and r[i]]
+    return bool(cells) and sum(1 for c in cells if _NUMBER.match(c)) >= len(cells) / 2
+
+
+def _suggest(heads: Sequence[tuple[str, str]], filled: Sequence[bool], book: LabBook) -> dict[int, Target]:
+    """By heading where there is one that fits; else, in a table without headings, in order."""
+    read = [q for q in book.quantities if q.kind in ("changed", "measured")]
+    found: dict[int, Target] = {}
+    if not any(name for name, _ in heads):
+        places = [Target(q.id, i) for q in read for i in range(q.repeats)]
+        return dict(zip([i for i, full in enumerate(filled) if full], places, strict=False))
+    taken: set[Target] = set()
+    for i, (name, unit) in enumerate(heads):
+        target = _match(name, unit, read, taken) if filled[i] else None
+        if target is not None:
+            found[i] = target
+            taken.add(target)
+    return found
+
+
+def _match(name: str, unit: str, read: Sequence[Quantity], taken: set[Target]) -> Target | None:
+    plain = _SUBSCRIPTS.sub(lambda m: "_" + m[0].translate(_TO_DIGITS), canonical_name(name)).strip().lower()
+    # “t_10 2”, “t 2”, “t2” is the second repeat of a quantity that has repeats
+    base, _, number = re.match(r"^(.*?)([\s_#]*)(\d+)$", plain).groups() if re.match(r"^.*?\d+$", plain) else (plain, "", "")  # type: ignore[union-attr]
+    for quantity in read:
+        names = {canonical_name(quantity.symbol).lower(), quantity.name.lower()}
+        if unit and not _fits(unit, quantity.unit):
+            continue
+        candidates = []
+        if plain in names:
+            candidates = [Target(quantity.id, r) for r in range(quantity.repeats)]
+        elif number and quantity.repeats > 1 and (base in names or any(n.startswith(base) for n in names if base)):
+            candidates = [Target(quantity.id, int(number) - 1)] if 1 <= int(number) <= quantity.repeats else []
+        for candidate in candidates:
+            if candidate not in taken:
+                return candidate
+    return None
+
+
+def _fits(unit: str, wanted: str) -> bool:
+    try:
+        return same_dimension(parse_unit(unit), parse_unit(wanted))
+    except CoreError:
+        return False

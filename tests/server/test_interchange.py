@@ -1,0 +1,264 @@
+"""Bringing in and taking out: what is found in a file, what is refused, and that nothing is lost on the way round."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import uuid
+import zipfile
+from typing import Any
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.http import HttpResponse
+from django.test import SimpleTestCase, TestCase
+from odf.opendocument import load as load_ods
+from odf.table import Table
+from openpyxl import Workbook, load_workbook
+
+from hobrel.core.documents import read_lab_book, write_lab_book
+from hobrel.demo.clamped_strip import make_plan
+from hobrel.interchange.sensing import look_at, split_heading
+from hobrel.interchange.tables import read_tables
+from hobrel.interchange.taking import harmless
+from hobrel.labbooks.models import Book
+from hobrel.server.problems import Problem
+from tests.school import client_of, fill, make_school, reading, send_edit, send_step
+
+TARGETS = [("L", 0), ("t10", 0), ("t10", 1), ("t10", 2)]
+
+
+def workbook(rows: list[list[Any]], name: str = "Readings") -> bytes:
+    book = Workbook()
+    sheet = book.active
+    assert sheet is not None
+    sheet.title = name
+    for row in rows:
+        sheet.append(row)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+class Looking(SimpleTestCase):
+    """What a file seems to be, for the clamped strip with its overhang L and three times t_10."""
+
+    def look(self, data: str | bytes, name: str = "table.csv") -> Any:
+        tables = read_tables(data.encode() if isinstance(data, str) else data, name)
+        return look_at(tables.sheets[0], make_plan()), tables
+
+    def test_separators_headings_and_units(self) -> None:
+        cases = [
+            ("tabs", "L (m)\tt1\tt2\tt3\n0.300\t3.57\t3.61\t3.55\n0.350\t4.4\t4.5\t4.6\n"),
+            ("semicolons, decimal commas", "L / m;t_10 1;t_10 2;t_10 3\n0,300;3,57;3,61;3,55\n0,350;4,4;4,5;4,6\n"),
+            ("commas", "L [m],t 1,t 2,t 3\n0.300,3.57,3.61,3.55\n0.350,4.4,4.5,4.6\n"),
+            ("blanks", "0.300 3.57 3.61 3.55\n0.350 4.4 4.5 4.6\n"),
+            ("bars", "L|t1|t2|t3\n0.300|3.57|3.61|3.55\n"),
+            ("a title and a row of units", "Curlew, Monday\n\nL;t1;t2;t3\nm;s;s;s\n0.300;3.57;3.61;3.55\n0.350;4.4;4.5;4.6\n"),
+            ("Windows line ends, byte order mark", "\ufeffL (m);t1;t2;t3\r\n0.300;3.57;3.61;3.55\r\n"),
+        ]
+        for words, text in cases:
+            with self.subTest(words):
+                look, _ = self.look(text)
+                self.assertEqual([(c.target.quantity, c.target.repeat) if c.target else None for c in look.columns], TARGETS)
+                self.assertEqual(look.columns[1].first[0].replace(",", "."), "3.57")
+
+    def test_a_single_column_with_decimal_commas_is_not_torn_apart(self) -> None:
+        look, _ = self.look("0,300\n0,350\n0,400\n")
+        self.assertEqual([c.first for c in look.columns], [("0,300", "0,350", "0,400")])
+
+    def test_many_more_columns_than_anyone_wants(self) -> None:
+        heads = ["time", "channel 7", "L (cm)", "noise", "comment"]
+        rows = [heads, *[[str(i), "x", f"{30 + i}.0", "0.1", "fine"] for i in range(20)]]
+        look, _ = self.look(workbook(rows), "log.xlsx")
+        self.assertEqual([c.target.quantity if c.target else None for c in look.columns], [None, None, "L", None, None])
+        self.assertEqual((look.columns[2].unit, look.columns[1].texts, look.columns[2].numbers), ("cm", 20, 20))
+
+    def test_headings(self) -> None:
+        cases = {
+            "t (s)": ("t", "s"),
+            "T / s": ("T", "s"),
+            "length [cm]": ("length", "cm"),
+            "v / (m/s)": ("v", "m/s"),
+            "and/or": ("and/or", ""),
+            "N": ("N", ""),
+        }
+        for text, parts in cases.items():
+            self.assertEqual(split_heading(text), parts)
+
+    def test_what_is_refused_says_why_and_what_to_do(self) -> None:
+        bomb = io.BytesIO()
+        with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as packed:
+            packed.writestr("xl/workbook.xml", b"0" * 60_000_000)
+        cases: list[tuple[str, bytes, str]] = [
+            ("empty", b"  \n", "not_a_table"),
+            ("a picture", b"\x89PNG\r\n\x1a\n" + bytes(range(256)) * 20, "not_a_table"),
+            ("a bomb", bomb.getvalue(), "too_large"),
+            ("half a spreadsheet", workbook([[1, 2]])[:900], "damaged"),
+            ("another program’s JSON", b'{"rows": [1, 2]}', "not_a_table"),
+            ("a lab book that is none", b'{"format": "hobrel-lab-book", "title": 3}', "damaged"),
+            ("a thousand columns", ((",".join("1" * 1000) + "\n") * 2).encode(), "too_large"),
+            ("an open quotation", b'a,b\n"1,2\n3,4\n' + b"x" * 200_000, "damaged"),
+        ]
+        for words, data, code in cases:
+            with self.subTest(words), self.assertRaises(Problem) as caught:
+                read_tables(data, "file")
+            self.assertEqual(caught.exception.code, code)
+            self.assertGreater(len(caught.exception.message), 20)
+
+    def test_entities_in_a_spreadsheet_are_not_followed(self) -> None:
+        """A sheet whose XML asks for a local file: it is refused or read without it."""
+        out = io.BytesIO()
+        with zipfile.ZipFile(io.BytesIO(workbook([["L"], ["0.3"]]))) as clean, zipfile.ZipFile(out, "w") as hostile:
+            for entry in clean.infolist():
+                text = clean.read(entry).decode()
+                if entry.filename == "xl/sharedStrings.xml":
+                    text = '<?xml version="1.0"?><!DOCTYPE x [<!ENTITY e SYSTEM "file:///etc/passwd">]>' + text.split("?>", 1)[-1].replace(
+                        ">L<", ">&e;<"
+                    )
+                hostile.writestr(entry.filename, text)
+        try:
+            cells = str(read_tables(out.getvalue(), "x.xlsx").sheets)
+        except Problem:
+            return
+        self.assertNotIn("root:", cells)
+
+
+class BringingIn(TestCase):
+    def setUp(self) -> None:
+        self.school = make_school()
+        self.book = self.school.book
+        self.ann = client_of(self.school.students[0])
+
+    def bring(self, data: bytes, file: str = "curlew.csv", **choices: Any) -> HttpResponse:
+        columns = [{"index": i, "quantity": q, "repeat": r} for i, (q, r) in enumerate(TARGETS)]
+        body = {"client_id": str(uuid.uuid4()), "columns": columns, **choices}
+        return self.ann.post(f"/api/books/{self.book.pk}/bring-in", {"file": SimpleUploadedFile(file, data), "choices": json.dumps(body)})
+
+    def runs(self) -> list[dict[str, Any]]:
+        runs: list[dict[str, Any]] = Book.objects.get(pk=self.book.pk).document["runs"]
+        return runs
+
+    def texts(self, run: dict[str, Any], quantity: str) -> list[list[str | None]]:
+        return [[r and r["text"] for r in s["readings"].get(quantity, [])] for s in run["settings"]]
+
+    TABLE = b"L,t1,t2,t3\n0.300,3.57,3.61,3.50\n0.350,4.40,,4.60\n,,,\n0.400,5.1,5.2,five\n"
+
+    def test_as_a_new_run_behind_a_run_and_in_its_place(self) -> None:
+        self.assertEqual(self.bring(self.TABLE).status_code, 200)
+        first, new = self.runs()
+        self.assertEqual((new["name"], first["settings"]), ("curlew", []))
+        self.assertEqual(self.texts(new, "t10"), [["3.57", "3.61", "3.50"], ["4.40", None, "4.60"], ["5.1", "5.2", "five"]])
+        self.bring(self.TABLE, into="add", run=first["id"])
+        self.bring(self.TABLE, into="add", run=first["id"])
+        self.assertEqual(len(self.runs()[0]["settings"]), 6)
+        self.bring(self.TABLE.splitlines(True)[1] * 2, into="replace", run=first["id"])
+        self.assertEqual(len(self.runs()[0]["settings"]), 2)
+        send_step(self.ann, self.book, "undo")
+        self.assertEqual(len(self.runs()[0]["settings"]), 6)
+
+    def test_a_column_in_another_unit_is_converted_with_its_figures(self) -> None:
+        columns = [{"index": 0, "quantity": "L", "unit": "cm"}]
+        self.bring(b"L (cm)\n30.0\n35.55\n", columns=columns)
+        self.assertEqual(self.texts(self.runs()[1], "L"), [["0.300"], ["0.3555"]])
+
+    def test_from_each_kind_of_file(self) -> None:
+        send_edit(self.ann, self.book, {"type": "add_setting", "run": "run1", "setting": "a"})
+        send_edit(self.ann, self.book, reading("0.300", "", "a", "L"))
+        send_edit(self.ann, self.book, reading("3.50", "", "a", "t10"))
+        for ending in ("csv", "xlsx", "ods", "json"):
+            with self.subTest(ending):
+                taken = self.ann.get(f"/api/books/{self.book.pk}/take-out.{ending}")
+                look = self.ann.post(f"/api/books/{self.book.pk}/bring-in/look", {"file": SimpleUploadedFile(f"x.{ending}", taken.content)})
+                sheet = look.json()["sheets"][0]
+                found = {c["target"]["quantity"] for c in sheet["columns"] if c["target"]}
+                self.assertEqual(found, {"L", "t10"}, sheet)
+                columns = [{"index": c["index"], **c["target"]} for c in sheet["columns"] if c["target"]]
+                answer = self.bring(taken.content, f"x.{ending}", columns=columns, name=f"from {ending}")
+                brought = next(r for r in self.runs() if r["id"] == answer.json()["run"])
+                self.assertEqual(self.texts(brought, "L")[0][0], "0.300" if ending in ("csv", "json") else "0.3")
+
+    def test_what_does_not_go_changes_nothing(self) -> None:
+        before = self.runs()
+        twice = [{"index": 0, "quantity": "L"}, {"index": 1, "quantity": "L"}]
+        cases: list[tuple[bytes, dict[str, Any], str]] = [
+            (self.TABLE, {"columns": []}, "nothing_chosen"),
+            (self.TABLE, {"columns": twice}, "twice"),
+            (self.TABLE, {"columns": [{"index": 0, "quantity": "t10", "repeat": 9}]}, "gone"),
+            (self.TABLE, {"columns": [{"index": 0, "quantity": "L", "unit": "s"}]}, "bad_unit"),
+            (self.TABLE, {"sheet": 4}, "gone"),
+            (self.TABLE, {"into": "add", "run": "nowhere"}, "gone"),
+            (self.TABLE, {"into": "sideways"}, "bad_request"),
+            (b"L\n" + b"0.3\n" * 6000, {"columns": [{"index": 0, "quantity": "L"}]}, "too_large"),
+            (b"", {}, "not_a_table"),
+        ]
+        for data, choices, code in cases:
+            with self.subTest(code, choices=choices):
+                answer = self.bring(data, **choices)
+                self.assertEqual((answer.status_code // 100, answer.json()["code"]), (4, code))
+        self.assertEqual(self.runs(), before)
+        self.assertEqual(self.bring(b"L\n" + b"0.3\n" * 6000, columns=[{"index": 0, "quantity": "L"}], every=2).status_code, 200)
+
+
+class TakingOut(TestCase):
+    def setUp(self) -> None:
+        school = make_school()
+        self.document = fill(school.book, 5)
+        self.book = school.book
+        self.ann = client_of(school.students[0])
+        first = self.document.runs[0].settings[0].readings["t10"][0]
+        assert first is not None
+        send_edit(self.ann, self.book, reading("=2+3", first.text, "s1"))
+        send_edit(
+            self.ann,
+            self.book,
+            {"type": "set_aside", "run": "run1", "setting": "s1", "quantity": "t10", "repeat": 0, "reason": "no number"},
+        )
+        send_edit(self.ann, self.book, {"type": "set_aside", "run": "run1", "setting": "s5", "reason": "@clamp slipped"})
+
+    def take(self, ending: str) -> bytes:
+        answer = self.ann.get(f"/api/books/{self.book.pk}/take-out.{ending}")
+        self.assertEqual(answer.status_code, 200)
+        self.assertIn(f'godwit.{ending}"', answer["Content-Disposition"])
+        return answer.content
+
+    def test_csv_keeps_every_digit_and_its_metadata_says_what_each_column_is(self) -> None:
+        with zipfile.ZipFile(io.BytesIO(self.take("zip"))) as packed:
+            name, about = sorted(packed.namelist())
+            rows = list(csv.DictReader(io.StringIO(packed.read(name).decode("utf-8-sig"))))
+            metadata = json.loads(packed.read(about))
+        self.assertEqual((about, metadata["url"]), (f"{name}-metadata.json", name))
+        columns = metadata["tableSchema"]["columns"]
+        self.assertEqual([c["titles"] for c in columns], list(rows[0]))
+        units = {c["titles"]: c.get("schema:unitText") for c in columns}
+        self.assertEqual((units["L (m)"], units["T² (s²)"]), ("m", "s²"))
+        self.assertEqual({c["titles"] for c in columns if c["hobrel:computed"]} & {"L (m)", "t₁₀ 1 (s)"}, set())
+        for row, setting in zip(rows, self.document.runs[0].settings, strict=True):
+            self.assertEqual(row["L (m)"], setting.readings["L"][0].text)  # type: ignore[union-attr]
+        self.assertEqual(
+            (rows[0]["t₁₀ 1 (s)"], rows[0]["t₁₀ 1 set aside"], rows[4]["set aside"]), ("'=2+3", "no number", "'@clamp slipped")
+        )
+
+    def test_spreadsheets_hold_numbers_with_their_decimals_and_no_formulas(self) -> None:
+        sheet = load_workbook(io.BytesIO(self.take("xlsx"))).worksheets[0]
+        self.assertEqual((sheet.title, sheet["A2"].value, sheet["A2"].number_format), ("Beech strip", 0.3, "0.000"))
+        self.assertEqual({c.data_type for row in sheet.iter_rows() for c in row if c.value is not None}, {"n", "s"})
+        tables = load_ods(io.BytesIO(self.take("ods"))).spreadsheet.getElementsByType(Table)
+        self.assertEqual([t.getAttribute("name") for t in tables], ["Beech strip"])
+
+    def test_our_own_file_goes_round_exactly(self) -> None:
+        taken = json.loads(self.take("json"))
+        self.assertEqual(taken, write_lab_book(read_lab_book(Book.objects.get(pk=self.book.pk).document)))
+        self.assertEqual(json.dumps(write_lab_book(read_lab_book(taken))), json.dumps(taken))
+
+    def test_cells_that_an_office_program_would_run(self) -> None:
+        for text, safe in (
+            ("=1+1", "'=1+1"),
+            ("@SUM(A1)", "'@SUM(A1)"),
+            ("+cmd", "'+cmd"),
+            ("-3.10", "-3.10"),
+            ("+2.5", "+2.5"),
+            ("\tx", "'\tx"),
+            ("fine", "fine"),
+        ):
+            self.assertEqual(harmless(text), safe)
