@@ -60,11 +60,10 @@ def _count(n: int, noun: str) -> str:
 
 
 def _count_measured(book: LabBook, columns: dict[str, RunColumns]) -> int:
-    """Settings at which both the changed and a measured quantity have a value."""
-    total = 0
+    """Settings of the run that is looked at, at which both the changed and a measured quantity have a value."""
+    if not book.runs:
+        return 0
     read = [q for q in book.quantities if q.kind in ("changed", "measured")]
-    for run_columns in columns.values():
-        for row in range(len(run_columns.run.settings)):
-            kinds = {q.kind for q in read if run_columns.columns[q.id].means[row] is not None}
-            total += {"changed", "measured"} <= kinds
-    return total
+    shown = columns[book.runs[0].id]
+    kinds = [{q.kind for q in read if shown.columns[q.id].means[row] is not None} for row in range(len(shown.run.settings))]
+    return sum(1 for k in kinds if {"changed", "measured"} <= k)

@@ -4,7 +4,7 @@ import { Suspense, lazy, useEffect, useMemo, useState } from 'react';
 import { Navigate, useNavigate, useParams } from 'react-router';
 import { type Me, type StageName, client, get } from '@/shared/api/client';
 import { BookProvider, useBook, useBookStore } from '@/shared/book/context';
-import { BookStore } from '@/shared/book/store';
+import { BookStore, runKey } from '@/shared/book/store';
 import { Bar } from '@/shared/ui/Bar';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { WorkingContext } from '@/shared/ui/Number';
@@ -35,7 +35,7 @@ export function BookPage({ me }: { me: Me }) {
   const { book = '', stage = '' } = useParams();
   const loaded = useQuery({
     queryKey: ['book', book],
-    queryFn: () => get(client.GET('/api/books/{book_id}', { params: { path: { book_id: Number(book) } } })),
+    queryFn: () => get(client.GET('/api/books/{book_id}', { params: { path: { book_id: Number(book) }, query: { run: localStorage.getItem(runKey(Number(book))) ?? '' } } })),
     staleTime: Infinity,
     gcTime: 0,
   });

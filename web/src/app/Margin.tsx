@@ -57,16 +57,52 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
 function SlipLine({ slip }: { slip: Slip }) {
   const { state } = useBook();
   const store = useBookStore();
-  const settings = state.document.runs.find((r) => r.id === slip.run)?.settings ?? [];
-  const row = settings.findIndex((s) => s.id === slip.setting);
+  const [asking, setAsking] = useState(false);
+  const [reason, setReason] = useState('');
+  const run = state.document.runs.find((r) => r.id === slip.run);
+  const row = (run?.settings ?? []).findIndex((s) => s.id === slip.setting);
+  const place = { run: slip.run, setting: slip.setting, quantity: slip.quantity, repeat: slip.repeat };
+  const elsewhere = state.document.runs.length > 1 && run && run.id !== state.document.runs[0]?.id;
   return (
-    <button type="button" className="slip" onClick={() => store.goTo(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0))}>
-      <b>
-        Setting {row + 1}
-        {slip.repeat !== null ? `, repeat ${slip.repeat + 1}` : ''}
-      </b>
-      {slip.message}
-    </button>
+    <div className="slip">
+      <button type="button" className="slip-look" onClick={() => store.goTo(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0))}>
+        <b>
+          {elsewhere ? `${run.name}, setting ` : 'Setting '}
+          {row + 1}
+          {slip.repeat !== null && slip.kind !== 'direction' ? `, repeat ${slip.repeat + 1}` : ''}
+        </b>
+        {slip.message}
+      </button>
+      {state.can_edit && !asking && (
+        <div className="slip-acts">
+          <button type="button" onClick={() => setAsking(true)}>
+            set aside
+          </button>
+          <button type="button" onClick={() => store.edit({ type: 'confirm_slip', kind: slip.kind, ...place, right: true, by: '' }, 'It will not be asked again while it stands as it is.')}>
+            it is right
+          </button>
+        </div>
+      )}
+      {asking && (
+        <form
+          className="slip-reason"
+          onSubmit={(e) => {
+            e.preventDefault();
+            const whole = slip.repeat === null || slip.kind === 'duplicate_setting' || slip.kind === 'blank';
+            if (reason.trim()) store.edit({ type: 'set_aside', run: slip.run, setting: slip.setting, quantity: whole ? null : slip.quantity, repeat: whole ? null : slip.repeat, reason: reason.trim() });
+            setAsking(false);
+          }}
+          onKeyDown={(e) => {
+            if (e.key === 'Escape') setAsking(false);
+          }}
+        >
+          <Input size="small" autoFocus value={reason} maxLength={300} aria-label="Why is it left out?" placeholder="why is it left out?" onChange={(e) => setReason(e.target.value)} />
+          <Button size="small" htmlType="submit" disabled={!reason.trim()}>
+            Set aside
+          </Button>
+        </form>
+      )}
+    </div>
   );
 }
 

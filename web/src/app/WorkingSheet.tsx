@@ -9,11 +9,11 @@ import { Maths } from '@/shared/ui/Maths';
 import { Sheet } from '@/shared/ui/Sheet';
 
 export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of: string) => void; onClose: () => void }) {
-  const { state } = useBook();
+  const { state, run } = useBook();
   const store = useBookStore();
   const working = useQuery({
-    queryKey: ['working', state.id, state.revision, of],
-    queryFn: () => get(client.GET('/api/books/{book_id}/working', { params: { path: { book_id: state.id }, query: { of } } })),
+    queryKey: ['working', state.id, state.revision, of, run],
+    queryFn: () => get(client.GET('/api/books/{book_id}/working', { params: { path: { book_id: state.id }, query: { of, run } } })),
     placeholderData: (before) => before,
   });
   const w = working.data;

@@ -1,47 +1,86 @@
-// Read: the ruled table in which readings are written down.
-import { Segmented } from 'antd';
-import { useState } from 'react';
+// Read: the runs of a lab book, and the ruled table in which readings are written down.
+import { Button, Dropdown, Segmented } from 'antd';
+import { Suspense, lazy, useState } from 'react';
 import { useBook } from '@/shared/book/context';
 import { RuledTable } from './RuledTable';
+import { Runs } from './Runs';
 import './read.css';
+
+const BringIn = lazy(() => import('./BringIn').then((m) => ({ default: m.BringIn })));
+const Quantities = lazy(() => import('./Quantities').then((m) => ({ default: m.Quantities })));
 
 type Direction = 'down' | 'across';
 const REMEMBERED = 'hobrel:enter-moves';
+const KINDS = [
+  ['zip', 'CSV with metadata'],
+  ['xlsx', 'XLSX'],
+  ['ods', 'ODS'],
+  ['json', 'Hobrel lab book'],
+] as const;
 
 export function Read() {
-  const { state, quantities } = useBook();
+  const { state, quantities, run } = useBook();
   const [direction, setDirection] = useState<Direction>(() => (localStorage.getItem(REMEMBERED) === 'across' ? 'across' : 'down'));
-  const run = state.document.runs[0];
+  const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
+  const [beside, setBeside] = useState('');
   const columns = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
-  if (!run || columns.length === 0) return <p className="notice">The plan of this practical has nothing to measure yet.</p>;
+  const shown = state.document.runs.find((r) => r.id === run);
+  const other = state.document.runs.find((r) => r.id === beside && r.id !== run);
+  if (!shown || columns.length === 0) return <p className="notice">The plan of this practical has nothing to measure yet.</p>;
   return (
     <>
-      <div className="stage-head">
-        <h1>{run.name || 'Readings'}</h1>
-        <div className="row read-direction">
-          <span className="quiet" id="enter-moves">
-            Enter moves
+      <h1 className="hidden-but-heard">{shown.name || 'Readings'}</h1>
+      <Runs beside={other ? beside : ''} onBeside={setBeside}>
+        <div className="row read-tools">
+          <Button size="small" onClick={() => setSheet('quantities')}>
+            Quantities
+          </Button>
+          {state.can_edit && (
+            <Button size="small" onClick={() => setSheet('bring')}>
+              Bring in
+            </Button>
+          )}
+          <Dropdown trigger={['click']} menu={{ items: KINDS.map(([ending, words]) => ({ key: ending, label: <a href={`/api/books/${state.id}/take-out.${ending}`}>{words}</a> })) }}>
+            <Button size="small">Take out</Button>
+          </Dropdown>
+          <span className="row read-direction">
+            <span className="quiet" id="enter-moves">
+              Enter moves
+            </span>
+            <Segmented<Direction>
+              aria-labelledby="enter-moves"
+              size="small"
+              value={direction}
+              options={[
+                { value: 'down', label: '↓ down' },
+                { value: 'across', label: '→ across' },
+              ]}
+              onChange={(d) => {
+                setDirection(d);
+                localStorage.setItem(REMEMBERED, d);
+              }}
+            />
           </span>
-          <Segmented<Direction>
-            aria-labelledby="enter-moves"
-            value={direction}
-            options={[
-              { value: 'down', label: '↓ down' },
-              { value: 'across', label: '→ across' },
-            ]}
-            onChange={(d) => {
-              setDirection(d);
-              localStorage.setItem(REMEMBERED, d);
-            }}
-          />
         </div>
+      </Runs>
+      <div className={other ? 'two-runs' : undefined}>
+        <RuledTable key={shown.id} run={shown.id} columns={columns} direction={direction} editable={state.can_edit} />
+        {other && (
+          <section aria-label={other.name}>
+            <h2>{other.name}</h2>
+            <RuledTable key={other.id} run={other.id} columns={columns} direction={direction} editable={state.can_edit} />
+          </section>
+        )}
       </div>
-      <RuledTable run={run.id} columns={columns} direction={direction} editable={state.can_edit} />
       <p className="quiet read-hint">
         {state.can_edit
           ? 'Write every reading as you see it, with all its digits: 2.50 stays 2.50. A block copied from elsewhere can be pasted into any cell.'
           : 'You are looking at this bench’s readings. Leave a remark in the margin; they change them themselves.'}
       </p>
+      <Suspense fallback={null}>
+        {sheet === 'bring' && <BringIn onClose={() => setSheet(null)} />}
+        {sheet === 'quantities' && <Quantities onClose={() => setSheet(null)} />}
+      </Suspense>
     </>
   );
 }

@@ -231,8 +231,9 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
                     <AsideForm
                       target={aside}
                       width={slots.length + columns.length + 2}
-                      onDone={(reason) => {
-                        if (reason) store.edit({ type: 'set_aside', run, setting: aside.setting, quantity: aside.quantity, repeat: aside.repeat, reason });
+                      onDone={(reason, onwards) => {
+                        if (reason && onwards) store.edit({ type: 'set_aside_from', run, setting: aside.setting, reason }, 'Everything from here on was set aside.');
+                        else if (reason) store.edit({ type: 'set_aside', run, setting: aside.setting, quantity: aside.quantity, repeat: aside.repeat, reason });
                         setAside(null);
                         focusCell(r, Math.max(0, slots.findIndex((s) => s.quantity.id === aside.quantity && s.repeat === aside.repeat)));
                       }}

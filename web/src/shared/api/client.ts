@@ -55,6 +55,15 @@ export async function get<T>(sent: Promise<Answer<T>>): Promise<T> {
   );
 }
 
+/** Send a form with a file; what comes back is typed by the caller, as the description says. */
+export async function upload<T>(path: string, form: FormData): Promise<T> {
+  const sent = fetch(path, { method: 'POST', body: form, headers: { 'X-CSRFToken': csrfToken() } }).then(async (response) => {
+    const content = (await response.json().catch(() => undefined)) as unknown;
+    return response.ok ? { data: content as T, response } : { error: content, response };
+  });
+  return get<T>(sent);
+}
+
 export type BookState = Schemas['BookState'];
 export type Analysis = Schemas['Analysis'];
 export type Figure = Schemas['Figure'];

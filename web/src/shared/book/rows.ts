@@ -28,6 +28,7 @@ export function rowsOf(state: BookState, run: string, waiting: readonly Waiting[
     if (edit.type === 'batch') edit.edits.forEach(lay);
     else if (edit.type === 'add_setting' && edit.run === run && !rows.some((r) => r.id === edit.setting))
       rows = [...rows, { id: edit.setting, setAside: null, readings: {} }];
+    else if (edit.type === 'fill_run' && edit.run === run) rows = [];
     else if (edit.type === 'remove_setting' && edit.run === run) rows = rows.filter((r) => r.id !== edit.setting);
     else if (edit.type === 'set_reading' && edit.run === run) {
       const row = rows.find((r) => r.id === edit.setting);

@@ -16,6 +16,8 @@ export interface Clash {
 
 export interface Snapshot {
   state: BookState;
+  /** The run that the lab book is seen from; its readings, graphs and findings are shown. */
+  run: string;
   waiting: readonly Waiting[];
   reachable: boolean;
   clash: Clash | null;
@@ -24,6 +26,10 @@ export interface Snapshot {
   goTo: { cell: string; turn: number } | null;
   /** What the last destructive act was, for the bar that offers to take it back. */
   undoable: { words: string; turn: number } | null;
+}
+
+export function runKey(book: number): string {
+  return `hobrel:run:${book}`;
 }
 
 const FOLLOW_EVERY = 1400;
@@ -51,7 +57,7 @@ export class BookStore {
   private closed = false;
 
   constructor(state: BookState) {
-    this.snapshot = { state, waiting: readWaiting(state.id), reachable: true, clash: null, message: '', goTo: null, undoable: null };
+    this.snapshot = { state, run: state.document.runs[0]?.id ?? '', waiting: readWaiting(state.id), reachable: true, clash: null, message: '', goTo: null, undoable: null };
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -93,11 +99,29 @@ export class BookStore {
   async step(which: 'undo' | 'redo'): Promise<void> {
     await this.send();
     const body = { client_id: crypto.randomUUID() };
-    const params = { path: { book_id: this.snapshot.state.id } };
+    const params = { path: { book_id: this.snapshot.state.id }, query: { run: this.snapshot.run } };
     try {
       const sent = which === 'undo' ? client.POST('/api/books/{book_id}/undo', { params, body }) : client.POST('/api/books/{book_id}/redo', { params, body });
       this.take(await get(sent as Promise<{ data?: BookState; error?: unknown; response: Response }>));
       this.set({ undoable: null, message: '' });
+    } catch (trouble) {
+      this.set({ message: trouble instanceof Error ? trouble.message : '' });
+    }
+  }
+
+  /** Resolves when nothing is on its way any more. */
+  async whenSaved(): Promise<void> {
+    await this.send();
+    while (this.sending) await new Promise((done) => window.setTimeout(done, 30));
+  }
+
+  /** See the lab book from another run. */
+  async chooseRun(run: string): Promise<void> {
+    localStorage.setItem(runKey(this.snapshot.state.id), run);
+    this.set({ run });
+    const params = { path: { book_id: this.snapshot.state.id }, query: { run } };
+    try {
+      this.take(await get(client.GET('/api/books/{book_id}', { params })));
     } catch (trouble) {
       this.set({ message: trouble instanceof Error ? trouble.message : '' });
     }
@@ -138,7 +162,10 @@ export class BookStore {
   }
 
   private take(state: BookState): void {
-    if (state.revision >= this.snapshot.state.revision) this.set({ state, reachable: true });
+    const first = state.document.runs[0]?.id ?? '';
+    // an answer that was asked for before another run was chosen is late
+    if (first !== this.snapshot.run && state.run_order.includes(this.snapshot.run)) return;
+    if (state.revision >= this.snapshot.state.revision) this.set({ state, run: first, reachable: true });
   }
 
   private schedule(delay: number): void {
@@ -155,7 +182,7 @@ export class BookStore {
 
   private async follow(): Promise<void> {
     const { state } = this.snapshot;
-    const params = { path: { book_id: state.id }, query: { since: state.revision, place: this.place } };
+    const params = { path: { book_id: state.id }, query: { since: state.revision, place: this.place, run: this.snapshot.run } };
     try {
       const news = await get(client.GET('/api/books/{book_id}/changes', { params }));
       if (news.state) this.take(news.state);
@@ -188,7 +215,7 @@ export class BookStore {
 
   /** Send one edit; false when the server cannot be reached and it must wait. */
   private async sendOne(next: Waiting): Promise<boolean> {
-    const params = { path: { book_id: this.snapshot.state.id } };
+    const params = { path: { book_id: this.snapshot.state.id }, query: { run: this.snapshot.run } };
     const done = () => {
       this.set({ waiting: this.snapshot.waiting.filter((w) => w.id !== next.id) });
       this.keep();

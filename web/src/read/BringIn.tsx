@@ -1,0 +1,215 @@
+// Bring in: a file or the clipboard is looked over first; people tick the few columns they want and say what each one is.
+import { Button, Checkbox, Input, InputNumber, Segmented, Select } from 'antd';
+import { type ReactNode, useState } from 'react';
+import { type Schemas, upload } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { plain } from '@/shared/ui/Rich';
+import { Sheet } from '@/shared/ui/Sheet';
+
+type FileLook = Schemas['FileLook'];
+type ColumnLook = Schemas['ColumnLook'];
+type Into = 'new' | 'add' | 'replace';
+
+export function BringIn({ onClose }: { onClose: () => void }) {
+  const { state } = useBook();
+  const [file, setFile] = useState<File | null>(null);
+  const [look, setLook] = useState<FileLook | null>(null);
+  const [trouble, setTrouble] = useState('');
+  const [pasted, setPasted] = useState('');
+  const [over, setOver] = useState(false);
+  const take = (chosen: File) => {
+    setTrouble('');
+    const form = new FormData();
+    form.append('file', chosen);
+    upload<FileLook>(`/api/books/${state.id}/bring-in/look`, form)
+      .then((found) => {
+        setFile(chosen);
+        setLook(found);
+      })
+      .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''));
+  };
+  return (
+    <Sheet title="Bring readings in" onClose={onClose}>
+      {trouble && (
+        <p className="notice bad" role="alert" style={{ marginBottom: 12 }}>
+          {trouble}
+        </p>
+      )}
+      {!look || !file ? (
+        <div className="bring-start">
+          <label
+            className={`bring-drop${over ? ' over' : ''}`}
+            onDragOver={(e) => {
+              e.preventDefault();
+              setOver(true);
+            }}
+            onDragLeave={() => setOver(false)}
+            onDrop={(e) => {
+              e.preventDefault();
+              setOver(false);
+              const dropped = e.dataTransfer.files[0];
+              if (dropped) take(dropped);
+            }}
+          >
+            <input
+              type="file"
+              accept=".csv,.tsv,.txt,.xlsx,.ods,.json,text/*"
+              onChange={(e) => {
+                const chosen = e.target.files?.[0];
+                if (chosen) take(chosen);
+              }}
+            />
+            <b>Choose a file, or drop it here</b>
+            <span className="quiet">CSV, text with tabs, XLSX, ODS, or a Hobrel lab book</span>
+          </label>
+          <form
+            className="bring-paste"
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (pasted.trim()) take(new File([pasted], 'pasted.txt', { type: 'text/plain' }));
+            }}
+          >
+            <label htmlFor="bring-text">or paste a table</label>
+            <Input.TextArea id="bring-text" className="mono" rows={5} value={pasted} onChange={(e) => setPasted(e.target.value)} placeholder={'L (m)\tt1\tt2\n0.300\t3.57\t3.61'} />
+            <Button htmlType="submit" disabled={!pasted.trim()}>
+              Look it over
+            </Button>
+          </form>
+        </div>
+      ) : (
+        <Choices file={file} look={look} onTrouble={setTrouble} onClose={onClose} onOther={() => setLook(null)} />
+      )}
+    </Sheet>
+  );
+}
+
+interface Choice {
+  ticked: boolean;
+  target: string;
+}
+
+function startOf(column: ColumnLook): Choice {
+  return { ticked: column.target !== null, target: column.target ? `${column.target.quantity}:${column.target.repeat}` : '' };
+}
+
+function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look: FileLook; onTrouble: (words: string) => void; onClose: () => void; onOther: () => void }) {
+  const { state, analysis, quantities, run } = useBook();
+  const store = useBookStore();
+  const [sheet, setSheet] = useState(0);
+  const found = look.sheets[sheet];
+  const [choices, setChoices] = useState<Choice[]>(() => (found?.columns ?? []).map(startOf));
+  const [into, setInto] = useState<Into>('new');
+  const [name, setName] = useState('');
+  const [every, setEvery] = useState(1);
+  const [busy, setBusy] = useState(false);
+  const symbolOf = (id: string) => plain(analysis.runs[0]?.columns.find((c) => c.quantity === id)?.symbol ?? []);
+  const targets = quantities
+    .filter((q) => q.kind === 'changed' || q.kind === 'measured')
+    .flatMap((q) => Array.from({ length: q.repeats }, (_, i) => ({ value: `${q.id}:${i}`, label: `${symbolOf(q.id)}${q.repeats > 1 ? `, repeat ${i + 1}` : ` ${q.name}`}` })));
+  const change = (index: number, part: Partial<Choice>) => setChoices(choices.map((c, i) => (i === index ? { ...c, ...part } : c)));
+  const ticked = choices.filter((c) => c.ticked && c.target).length;
+  const bring = () => {
+    setBusy(true);
+    onTrouble('');
+    const columns = choices.flatMap((c, index) => {
+      const [quantity = '', repeat = '0'] = c.target.split(':');
+      return c.ticked && quantity ? [{ index, quantity, repeat: Number(repeat), unit: found?.columns[index]?.unit ?? '' }] : [];
+    });
+    const form = new FormData();
+    form.append('file', file);
+    form.append('choices', JSON.stringify({ client_id: crypto.randomUUID(), sheet, columns, into, run, name, every }));
+    upload<Schemas['BroughtIn']>(`/api/books/${state.id}/bring-in`, form)
+      .then((done) => store.chooseRun(done.run))
+      .then(onClose)
+      .catch((e: unknown) => onTrouble(e instanceof Error ? e.message : ''))
+      .finally(() => setBusy(false));
+  };
+  if (!found) return null;
+  return (
+    <div className="stack">
+      <p className="row">
+        <span>
+          <b>{file.name}</b>: {look.words}, {found.rows} {found.rows === 1 ? 'row' : 'rows'}.
+        </span>
+        {look.sheets.length > 1 && (
+          <Select
+            aria-label="Sheet"
+            value={sheet}
+            popupMatchSelectWidth={false}
+            options={look.sheets.map((s, i) => ({ value: i, label: s.name }))}
+            onChange={(i: number) => {
+              setSheet(i);
+              setChoices((look.sheets[i]?.columns ?? []).map(startOf));
+            }}
+          />
+        )}
+        <Button size="small" type="text" onClick={onOther}>
+          Another file
+        </Button>
+      </p>
+      <div className="bring-columns">
+        {found.columns.map((column, i) => (
+          <div key={column.index} className={`bring-column${choices[i]?.ticked ? ' ticked' : ''}`}>
+            <Checkbox checked={choices[i]?.ticked} onChange={(e) => change(i, { ticked: e.target.checked })}>
+              {column.heading || `column ${column.index + 1}`}
+              {column.unit && <span className="quiet"> / {column.unit}</span>}
+            </Checkbox>
+            <Select
+              size="small"
+              aria-label={`What column ${column.index + 1} is`}
+              placeholder="is which quantity?"
+              value={choices[i]?.target || undefined}
+              options={targets}
+              popupMatchSelectWidth={false}
+              onChange={(target: string) => change(i, { target, ticked: true })}
+            />
+            <ol className="mono">
+              {column.first.map((text, k) => (
+                <li key={k}>{text || '·'}</li>
+              ))}
+            </ol>
+            <p className="quiet">{describe(column)}</p>
+          </div>
+        ))}
+      </div>
+      <div className="row">
+        <Labelled words="They go">
+          <Segmented<Into>
+            value={into}
+            onChange={setInto}
+            options={[
+              { value: 'new', label: 'into a new run' },
+              { value: 'add', label: 'below this run' },
+              { value: 'replace', label: 'in place of this run' },
+            ]}
+          />
+        </Labelled>
+        {into === 'new' && <Input style={{ width: 220 }} value={name} maxLength={80} placeholder="name of the run" aria-label="Name of the run" onChange={(e) => setName(e.target.value)} />}
+        <Labelled words="every">
+          <InputNumber min={1} max={1000} value={every} style={{ width: 70 }} aria-label="Every how manieth row" onChange={(n) => setEvery(n ?? 1)} />
+          <span className="quiet">{every === 1 ? 'row' : `${every}th row only`}</span>
+        </Labelled>
+        <Button type="primary" disabled={ticked === 0} loading={busy} onClick={bring}>
+          Bring in {ticked} {ticked === 1 ? 'column' : 'columns'}
+        </Button>
+      </div>
+      {into === 'replace' && <p className="quiet">What the run holds now stays in the history, and one undo brings it back.</p>}
+    </div>
+  );
+}
+
+function Labelled({ words, children }: { words: string; children: ReactNode }) {
+  return (
+    <span className="row">
+      <span className="quiet">{words}</span>
+      {children}
+    </span>
+  );
+}
+
+function describe(column: ColumnLook): string {
+  const parts = [`${column.numbers} ${column.numbers === 1 ? 'number' : 'numbers'}`];
+  if (column.blanks) parts.push(`${column.blanks} blank`);
+  if (column.texts) parts.push(`${column.texts} text`);
+  return parts.join(', ');
+}

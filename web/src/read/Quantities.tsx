@@ -1,0 +1,80 @@
+// The quantities of a lab book: what the plan gave, what the bench has added, and changing those with everything that depends on them.
+import { Button } from 'antd';
+import { useState } from 'react';
+import type { Quantity } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { Rich } from '@/shared/ui/Rich';
+import { Sheet } from '@/shared/ui/Sheet';
+import { QuantityForm } from './QuantityForm';
+
+const KIND = { changed: 'changed', measured: 'measured', constant: 'measured once', derived: 'derived' } as const;
+
+export function Quantities({ onClose }: { onClose: () => void }) {
+  const { state, analysis, quantities } = useBook();
+  const store = useBookStore();
+  const [editing, setEditing] = useState<string | null>(null);
+  const columns = analysis.runs[0]?.columns ?? [];
+  const describe = (q: Quantity) => {
+    const column = columns.find((c) => c.quantity === q.id);
+    return q.kind === 'constant' ? (column?.constant?.text ?? 'no value yet') : q.kind === 'derived' ? (q.formula ? `= ${q.formula}` : 'no formula yet') : (column?.instrument_text ?? '');
+  };
+  const place = (q: Quantity) => quantities.indexOf(q);
+  return (
+    <Sheet title="Quantities of this lab book" onClose={onClose}>
+      <table className="quantities">
+        <tbody>
+          {quantities.map((q) => {
+            const column = columns.find((c) => c.quantity === q.id);
+            return (
+              <tr key={q.id}>
+                <th scope="row">
+                  {column ? <Rich text={column.symbol} /> : <i>{q.symbol}</i>}
+                  {column?.unit && <span className="quiet"> / {column.unit}</span>}
+                </th>
+                <td>{q.name}</td>
+                <td className="quiet">{KIND[q.kind]}</td>
+                <td className="mono">{describe(q)}</td>
+                <td className="quantities-acts">
+                  {q.given ? (
+                    <span className="quiet">given by the plan</span>
+                  ) : (
+                    state.can_edit && (
+                      <>
+                        <Button size="small" type="text" onClick={() => setEditing(editing === q.id ? null : q.id)}>
+                          Change
+                        </Button>
+                        {q.kind === 'measured' && place(q) > 1 && (
+                          <Button size="small" type="text" aria-label={`Move ${q.name} to the left in the table`} onClick={() => store.edit({ type: 'move_quantity', quantity: q.id, to: place(q) - 1 })}>
+                            ←
+                          </Button>
+                        )}
+                        <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_quantity', quantity: q.id }, `${q.name} was removed with its readings.`)}>
+                          Remove
+                        </Button>
+                      </>
+                    )
+                  )}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      {state.can_edit && editing === null && (
+        <Button style={{ marginTop: 12 }} onClick={() => setEditing('')}>
+          Add a quantity
+        </Button>
+      )}
+      {editing !== null && (
+        <QuantityForm
+          key={editing}
+          quantity={quantities.find((q) => q.id === editing) ?? null}
+          onDone={(edit) => {
+            if (edit) store.edit(edit);
+            setEditing(null);
+          }}
+        />
+      )}
+    </Sheet>
+  );
+}

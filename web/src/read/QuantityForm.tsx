@@ -1,0 +1,127 @@
+// One quantity: what it is called, its unit, what it is read from. A new unit asks what it means for the readings there are.
+import { Button, Input, Radio, Segmented, Select } from 'antd';
+import { type ReactNode, useState } from 'react';
+import type { Edit, Quantity, Schemas } from '@/shared/api/client';
+
+type Instrument = Schemas['Instrument'];
+type Own = 'measured' | 'derived' | 'constant';
+
+const SORTS: { value: Instrument['kind']; label: string }[] = [
+  { value: 'scale', label: 'a scale with marks' },
+  { value: 'display', label: 'a display' },
+  { value: 'counted', label: 'counted' },
+  { value: 'counted_at_random', label: 'counted at random (±√N)' },
+];
+
+export function QuantityForm({ quantity, onDone }: { quantity: Quantity | null; onDone: (edit: Edit | null) => void }) {
+  const [kind, setKind] = useState<Own>(quantity && quantity.kind !== 'changed' ? quantity.kind : 'measured');
+  const [name, setName] = useState(quantity?.name ?? '');
+  const [symbol, setSymbol] = useState(quantity?.symbol ?? '');
+  const [unit, setUnit] = useState(quantity?.unit ?? '');
+  const [readings, setReadings] = useState<'relabel' | 'convert'>('convert');
+  const [value, setValue] = useState(quantity?.value ?? '');
+  const [u, setU] = useState(quantity?.u ?? '');
+  const [formula, setFormula] = useState('');
+  const [device, setDevice] = useState(quantity?.instrument?.name ?? '');
+  const [sort, setSort] = useState<Instrument['kind']>(quantity?.instrument?.kind ?? 'scale');
+  const [division, setDivision] = useState(quantity?.instrument?.division ?? '');
+  const newUnit = quantity !== null && quantity.kind !== 'derived' && unit !== quantity.unit;
+  const submit = () => {
+    const old = quantity?.instrument;
+    const instrument =
+      kind === 'measured' && device.trim()
+        ? { name: device.trim(), kind: sort, division: division.trim().replace(',', '.') || '1', readings: old?.readings ?? 1, between_marks: old?.between_marks ?? false, percent: old?.percent ?? '0', digits: old?.digits ?? '0' }
+        : null;
+    const same = { name: name.trim(), symbol: symbol.trim(), unit: unit.trim(), instrument, value, u };
+    onDone(
+      quantity
+        ? { type: 'change_quantity', quantity: quantity.id, readings, ...same }
+        : { type: 'add_quantity', quantity: `q${crypto.randomUUID().slice(0, 8)}`, kind, repeats: 1, formula, ...same },
+    );
+  };
+  return (
+    <form
+      className="quantity-form"
+      onSubmit={(e) => {
+        e.preventDefault();
+        submit();
+      }}
+    >
+      {!quantity && (
+        <Segmented<Own>
+          value={kind}
+          onChange={setKind}
+          options={[
+            { value: 'measured', label: 'measured at every setting' },
+            { value: 'constant', label: 'measured once' },
+            { value: 'derived', label: 'derived by a formula' },
+          ]}
+        />
+      )}
+      <div className="row">
+        <Field words="called">
+          <Input autoFocus value={name} maxLength={80} onChange={(e) => setName(e.target.value)} placeholder="sag of the tip" style={{ width: 220 }} />
+        </Field>
+        <Field words="symbol">
+          <Input value={symbol} maxLength={30} onChange={(e) => setSymbol(e.target.value)} placeholder="h" className="mono" style={{ width: 90 }} />
+        </Field>
+        {kind !== 'derived' && (
+          <Field words="unit">
+            <Input value={unit} maxLength={80} onChange={(e) => setUnit(e.target.value)} placeholder="mm" className="mono" style={{ width: 90 }} />
+          </Field>
+        )}
+        {kind === 'constant' && (
+          <>
+            <Field words="value">
+              <Input value={value} maxLength={60} onChange={(e) => setValue(e.target.value)} className="mono" style={{ width: 110 }} />
+            </Field>
+            <Field words="±">
+              <Input value={u} maxLength={60} onChange={(e) => setU(e.target.value)} className="mono" style={{ width: 90 }} />
+            </Field>
+          </>
+        )}
+        {kind === 'derived' && !quantity && (
+          <Field words="formula">
+            <Input value={formula} maxLength={400} onChange={(e) => setFormula(e.target.value)} placeholder="1/T" className="mono" style={{ width: 220 }} />
+          </Field>
+        )}
+      </div>
+      {kind === 'measured' && (
+        <div className="row">
+          <Field words="read from">
+            <Input value={device} maxLength={60} onChange={(e) => setDevice(e.target.value)} placeholder="ruler" style={{ width: 150 }} />
+          </Field>
+          <Select aria-label="What kind of instrument" value={sort} options={SORTS} onChange={setSort} popupMatchSelectWidth={false} />
+          {(sort === 'scale' || sort === 'display') && (
+            <Field words={sort === 'scale' ? 'smallest division' : 'last digit'}>
+              <Input value={division} maxLength={20} onChange={(e) => setDivision(e.target.value)} placeholder="0.5" className="mono" style={{ width: 90 }} />
+            </Field>
+          )}
+        </div>
+      )}
+      {newUnit && (
+        <Radio.Group value={readings} onChange={(e) => setReadings(e.target.value as 'relabel' | 'convert')}>
+          <Radio value="convert">
+            turn every reading from {quantity.unit || 'no unit'} into {unit || 'no unit'}
+          </Radio>
+          <Radio value="relabel">the readings were in {unit || 'no unit'} all along: only the heading was wrong</Radio>
+        </Radio.Group>
+      )}
+      <div className="row">
+        <Button type="primary" htmlType="submit" disabled={!name.trim() || !symbol.trim()}>
+          {quantity ? 'Change' : 'Add'}
+        </Button>
+        <Button onClick={() => onDone(null)}>Leave it</Button>
+      </div>
+    </form>
+  );
+}
+
+function Field({ words, children }: { words: string; children: ReactNode }) {
+  return (
+    <label className="row quantity-field">
+      <span className="quiet">{words}</span>
+      {children}
+    </label>
+  );
+}

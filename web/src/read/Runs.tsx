@@ -1,0 +1,103 @@
+// The runs of a lab book: which one is seen, fresh readings under the same headings, names, and two beside each other.
+import { Button, Input, Select } from 'antd';
+import { type ReactNode, useState } from 'react';
+import { useBook, useBookStore } from '@/shared/book/context';
+
+const newRun = () => `r${crypto.randomUUID().slice(0, 8)}`;
+
+export function Runs({ beside, onBeside, children }: { beside: string; onBeside: (run: string) => void; children: ReactNode }) {
+  const { state, run } = useBook();
+  const store = useBookStore();
+  const [naming, setNaming] = useState<'add' | 'rename' | null>(null);
+  const runs = state.run_order.map((id) => state.document.runs.find((r) => r.id === id)).filter((r) => r !== undefined);
+  const current = runs.find((r) => r.id === run);
+  if (!current) return null;
+  const name = (text: string) => {
+    if (naming === 'rename') store.edit({ type: 'rename_run', run: current.id, name: text });
+    else {
+      const id = newRun();
+      store.edit({ type: 'add_run', run: id, name: text, at: null, settings: null });
+      void store.whenSaved().then(() => store.chooseRun(id));
+    }
+    setNaming(null);
+  };
+  return (
+    <>
+      <div className="runs">
+        <div className="runs-names" role="tablist" aria-label="Runs">
+          {runs.map((r) => (
+            <button key={r.id} type="button" role="tab" aria-selected={r.id === run} className="run-name" onClick={() => void store.chooseRun(r.id)}>
+              {r.name || 'Readings'}
+            </button>
+          ))}
+          {state.can_edit && (
+            <button type="button" className="run-add" onClick={() => setNaming('add')} title="The same headings and the same analysis, with readings of their own">
+              + fresh readings
+            </button>
+          )}
+        </div>
+        {children}
+      </div>
+      {naming && <RunName key={naming} rename={naming === 'rename' ? current.name : ''} onDone={name} onLeave={() => setNaming(null)} />}
+      {!naming && (state.can_edit || runs.length > 1) && (
+        <div className="row run-acts">
+          {state.can_edit && (
+            <Button size="small" type="text" onClick={() => setNaming('rename')}>
+              Rename run
+            </Button>
+          )}
+          {state.can_edit && runs.length > 1 && (
+            <Button
+              size="small"
+              type="text"
+              danger
+              onClick={() => {
+                const next = runs.find((r) => r.id !== run);
+                store.edit({ type: 'remove_run', run: current.id }, `The run ${current.name} was removed with its readings.`);
+                if (next) void store.whenSaved().then(() => store.chooseRun(next.id));
+              }}
+            >
+              Remove run
+            </Button>
+          )}
+          {runs.length > 1 && (
+            <label className="row run-beside">
+              <span className="quiet">beside it</span>
+              <Select
+                size="small"
+                value={beside}
+                popupMatchSelectWidth={false}
+                onChange={onBeside}
+                options={[{ value: '', label: 'nothing' }, ...runs.filter((r) => r.id !== run).map((r) => ({ value: r.id, label: r.name }))]}
+                aria-label="Another run beside this one"
+              />
+            </label>
+          )}
+        </div>
+      )}
+    </>
+  );
+}
+
+function RunName({ rename, onDone, onLeave }: { rename: string; onDone: (name: string) => void; onLeave: () => void }) {
+  const [text, setText] = useState(rename);
+  return (
+    <form
+      className="row run-naming"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (text.trim()) onDone(text.trim());
+      }}
+      onKeyDown={(e) => {
+        if (e.key === 'Escape') onLeave();
+      }}
+    >
+      <label htmlFor="run-name">{rename ? 'The run is called' : 'Fresh readings, taken under'}</label>
+      <Input id="run-name" autoFocus value={text} maxLength={80} placeholder="the condition: a wet strip, the second day …" onChange={(e) => setText(e.target.value)} />
+      <Button type="primary" htmlType="submit" disabled={!text.trim()}>
+        {rename ? 'Rename' : 'Add'}
+      </Button>
+      <Button onClick={onLeave}>Leave it</Button>
+    </form>
+  );
+}
