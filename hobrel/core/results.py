@@ -43,7 +43,8 @@ class ShownValue:
 class Cell:
     """One quantity at one setting.
 
-    `repeats` are the numbers of its readings in table order (None: not a number, or blank); `kept` counts those averaged.
+    `repeats` are the numbers of its readings in table order (None: not a number, or blank); `kept` counts those averaged; `wide` marks
+    a ± that stands out among those of its column.
     """
 
     value: float | None = None
@@ -54,6 +55,7 @@ class Cell:
     set_aside: int = 0
     made_by: Literal["spread", "instrument", "both", "propagated"] | None = None
     repeats: tuple[float | None, ...] = ()
+    wide: bool = False
 
 
 @dataclass(frozen=True)

@@ -12,9 +12,10 @@ from hobrel.core.errors import CoreError
 from hobrel.core.figures import make_axis
 from hobrel.core.results import LineMark, NumberLine, ShownValue, Trouble
 from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_number
+from hobrel.core.uncertainty.spread import SpreadKind
 from hobrel.core.units import Unit, write_unit
 
-SPREAD_WORDS = {
+SPREAD_WORDS: dict[SpreadKind, str] = {
     "half_range": "half the range of the repeats",
     "mean_abs_deviation": "mean absolute deviation of the repeats",
     "largest_deviation": "largest deviation from the mean",

@@ -10,7 +10,8 @@ from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
-from hobrel.core.results import StageMark
+from hobrel.core.preview import ConventionTable, WayTable, compare_conventions, compare_ways_of, preview_formula
+from hobrel.core.results import ColumnResult, StageMark
 from hobrel.core.working import Working, explain
 from hobrel.labbooks import actions, queries
 from hobrel.labbooks.models import Book
@@ -22,6 +23,7 @@ from hobrel.labbooks.schemas import (
     EditIn,
     HandInOut,
     HistoryEntry,
+    PastBook,
     PracticalOut,
     PresentOut,
     RemarkIn,
@@ -172,10 +174,37 @@ def redo(request: HttpRequest, book_id: int, given: StepIn, run: str = "") -> Ht
 
 
 @router.get("/books/{book_id}/history", response={200: list[HistoryEntry], 404: ProblemOut})
-def read_history(request: HttpRequest, book_id: int) -> list[HistoryEntry]:
+def read_history(request: HttpRequest, book_id: int, setting: str = "", quantity: str = "", repeat: int = 0) -> list[HistoryEntry]:
+    """Every edit, newest first; with a setting and a quantity only what happened to that cell."""
     book = queries.find_book(classes.who(request), book_id)
-    records = book.edits.select_related("author").order_by("-revision")[:500]
+    records = queries.edits_of(book, (setting, quantity, repeat) if setting and quantity else None)
     return [HistoryEntry(revision=r.revision, author=r.author.shown_name, at=r.at, words=r.words) for r in records]
+
+
+@router.get("/books/{book_id}/at/{revision}", response={200: PastBook, 404: ProblemOut})
+def read_past(request: HttpRequest, book_id: int, revision: int) -> PastBook:
+    """The lab book as it stood after so many edits, to look at."""
+    book = queries.find_book(classes.who(request), book_id)
+    return PastBook(revision=revision, document=queries.document_at(book, revision))
+
+
+@router.get("/books/{book_id}/preview", response={200: ColumnResult, 404: ProblemOut, 422: ProblemOut})
+def preview(request: HttpRequest, book_id: int, quantity: str, formula: str, run: str = "") -> ColumnResult:
+    """A derived quantity with the formula that is being typed. Changes nothing."""
+    book = queries.find_book(classes.who(request), book_id)
+    return preview_formula(queries.document_of(book, run), quantity, formula)
+
+
+@router.get("/books/{book_id}/conventions", response={200: ConventionTable, 404: ProblemOut, 422: ProblemOut})
+def read_conventions(request: HttpRequest, book_id: int, quantity: str, run: str = "") -> ConventionTable:
+    book = queries.find_book(classes.who(request), book_id)
+    return compare_conventions(queries.document_of(book, run), quantity)
+
+
+@router.get("/books/{book_id}/ways", response={200: WayTable, 404: ProblemOut, 422: ProblemOut})
+def read_ways(request: HttpRequest, book_id: int, quantity: str, run: str = "") -> WayTable:
+    book = queries.find_book(classes.who(request), book_id)
+    return compare_ways_of(queries.document_of(book, run), quantity)
 
 
 @router.get("/books/{book_id}/working", response={200: Working, 404: ProblemOut, 422: ProblemOut})

@@ -96,6 +96,13 @@ class HistoryEntry(Schema):
     words: str
 
 
+class PastBook(Schema):
+    """A lab book as it once stood."""
+
+    revision: int
+    document: LabBook
+
+
 class BenchSummary(Schema):
     """A bench on the teacher's page: its trail in small, its finding, how many slips."""
 

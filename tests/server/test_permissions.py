@@ -36,6 +36,10 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/books/{book_id}/redo"): (401, 404, 404, 200, 404, 403),
     ("GET", "/books/{book_id}/history"): SEE,
     ("GET", "/books/{book_id}/working"): SEE,
+    ("GET", "/books/{book_id}/at/{revision}"): SEE,
+    ("GET", "/books/{book_id}/preview"): SEE,
+    ("GET", "/books/{book_id}/conventions"): SEE,
+    ("GET", "/books/{book_id}/ways"): SEE,
     ("POST", "/books/{book_id}/remarks"): (401, 404, 404, 403, 404, 200),
     ("POST", "/remarks/{remark_id}/settle"): SEE,
     ("GET", "/practicals/{practical_id}/pool"): (401, 404, 403, 403, 404, 200),
@@ -79,7 +83,7 @@ class Matrix(TestCase):
     def ask(self, client: Client, method: str, path: str) -> int:
         places = {
             "book_id": self.school.book.pk, "practical_id": self.school.practical.pk, "remark_id": self.remark.pk,
-            "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html",
+            "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html", "revision": 0,
         }  # fmt: skip
         address = "/api" + re.sub(r"\{(\w+)\}", lambda m: str(places[m[1]]), path)
         if "bring-in" in path:
@@ -88,7 +92,13 @@ class Matrix(TestCase):
         if "take-out" in path:
             address = address.replace(".html", ".csv")
         if method == "GET":
-            query = {"changes": "?since=0", "working": "?of=finding:E"}.get(path.rsplit("/", 1)[-1], "")
+            query = {
+                "changes": "?since=0",
+                "working": "?of=finding:E",
+                "preview": "?quantity=T&formula=t_10/10",
+                "conventions": "?quantity=t10",
+                "ways": "?quantity=T2",
+            }.get(path.rsplit("/", 1)[-1], "")
             return client.get(address + query).status_code
         bodies: dict[str, Any] = {
             "teacher": {"name": "nobody", "password": "wrong"}, "class": {"code": "NOSUCH"}, "demo": {"key": "teacher-1"},

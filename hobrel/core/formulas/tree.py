@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
@@ -83,3 +83,20 @@ def walk(node: Node) -> Iterator[Node]:
 def symbols_in(node: Node) -> frozenset[str]:
     """Names of all symbols a formula uses."""
     return frozenset(n.name for n in walk(node) if isinstance(n, Symbol))
+
+
+def substitute(node: Node, inner: Mapping[str, Node]) -> Node:
+    """The tree with some symbols replaced by trees of their own."""
+    match node:
+        case Symbol(name):
+            return inner.get(name, node)
+        case Binary(op, left, right, at):
+            return Binary(op, substitute(left, inner), substitute(right, inner), at)
+        case Power(base, exponent, at):
+            return Power(substitute(base, inner), substitute(exponent, inner), at)
+        case Negate(of, at):
+            return Negate(substitute(of, inner), at)
+        case Call(function, of, at):
+            return Call(function, substitute(of, inner), at)
+        case _:
+            return node

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import statistics
 from functools import lru_cache
 
 import numpy as np
@@ -16,6 +17,9 @@ from hobrel.core.rounding import RoundingRule, round_result, write_number
 from hobrel.core.showing import clean, show_constant, show_trouble
 from hobrel.core.uncertainty.traced import contributions
 from hobrel.core.units import parse_unit, write_unit
+
+STANDS_OUT = 3.5
+"""How many usual ± a ± must be to stand out (common practice)."""
 
 
 def present_column(column: Column, run: Run, columns: RunColumns, convention: Convention) -> ColumnResult:
@@ -63,8 +67,14 @@ def _places(column: Column, row: int, run: Run) -> list[int]:
     return [i for i, r in enumerate(run.settings[row].readings.get(column.quantity.id, ())) if r is not None and r.text.strip()]
 
 
+def _usual_u(column: Column) -> float:
+    """The median ± of a column's means; infinite where there are too few to tell what is usual."""
+    us = [m.u for m in column.means if m is not None and m.spread_u is not None]
+    return statistics.median(us) if len(us) >= 4 else math.inf
+
+
 def _read_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, ...]:
-    cells = []
+    cells, usual = [], _usual_u(column)
     for row, states in enumerate(column.readings):
         mean = column.means[row]
         repeats: list[float | None] = [None] * len(run.settings[row].readings.get(column.quantity.id, ()))
@@ -75,7 +85,8 @@ def _read_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, ...
             cells.append(Cell(set_aside=aside, repeats=tuple(repeats)))
             continue
         value_text, u_text = _write_pair(mean.summary.mean, mean.u, rule)
-        cells.append(Cell(mean.summary.mean, mean.u, value_text, u_text, mean.summary.n, aside, mean.made_by, tuple(repeats)))
+        wide = mean.u > STANDS_OUT * usual
+        cells.append(Cell(mean.summary.mean, mean.u, value_text, u_text, mean.summary.n, aside, mean.made_by, tuple(repeats), wide))
     return tuple(cells)
 
 

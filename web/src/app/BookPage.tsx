@@ -1,9 +1,9 @@
 // A lab book: bar, trail, the chosen stage on its sheet, and the margin.
 import { useQuery } from '@tanstack/react-query';
-import { Suspense, lazy, useEffect, useMemo, useState } from 'react';
+import { Suspense, lazy, useCallback, useEffect, useMemo, useState } from 'react';
 import { Navigate, useNavigate, useParams } from 'react-router';
 import { type Me, type StageName, client, get } from '@/shared/api/client';
-import { BookProvider, useBook, useBookStore } from '@/shared/book/context';
+import { BookProvider, HistoryContext, useBook, useBookStore } from '@/shared/book/context';
 import { BookStore, runKey } from '@/shared/book/store';
 import { Bar } from '@/shared/ui/Bar';
 import { stageNames } from '@/shared/ui/MiniTrail';
@@ -60,6 +60,11 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
   const [working, setWorking] = useState<string | null>(null);
   const [sheet, setSheet] = useState<SheetName>(null);
   const [marginOpen, setMarginOpen] = useState(() => window.innerWidth > 900);
+  const [pastOf, setPastOf] = useState('');
+  const showHistory = useCallback((cell: string) => {
+    setPastOf(cell);
+    setSheet('history');
+  }, []);
   const Stage = stages[stage];
 
   useEffect(() => {
@@ -90,6 +95,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
   }, [navigate, state.can_edit, state.id, store]);
 
   return (
+    <HistoryContext value={showHistory}>
     <WorkingContext value={setWorking}>
       <div className="book">
         <Bar
@@ -100,7 +106,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
             </>
           }
         >
-          <SavedWords onHistory={() => setSheet('history')} />
+          <SavedWords onHistory={() => showHistory('')} />
         </Bar>
         <Trail current={stage} />
         <div className={`book-body${marginOpen ? '' : ' folded'}`}>
@@ -113,9 +119,10 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
         </div>
         <UndoBar />
         {working && <WorkingSheet of={working} onMove={setWorking} onClose={() => setWorking(null)} />}
-        {sheet === 'history' && <HistorySheet onClose={() => setSheet(null)} />}
+        {sheet === 'history' && <HistorySheet key={pastOf} cell={pastOf} onClose={() => setSheet(null)} />}
         {sheet === 'keys' && <KeysSheet onClose={() => setSheet(null)} />}
       </div>
     </WorkingContext>
+    </HistoryContext>
   );
 }

@@ -9,6 +9,7 @@ const keys: [string, string][] = [
   ['← →', 'move in the text, then to the next cell'],
   ['Esc', 'put back what stood in the cell'],
   ['Alt+S', 'set the focused reading aside, or bring it back'],
+  ['Alt+H', 'what has happened to the focused reading'],
   ['Ctrl+Z', 'undo your last change'],
   ['Shift+Ctrl+Z', 'redo it'],
   ['← → on a graph', 'walk from point to point'],

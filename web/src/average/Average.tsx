@@ -1,4 +1,6 @@
 // Average: repeats to one scale, means with ±, and the derived quantities that follow from them.
+import { Button } from 'antd';
+import { Suspense, lazy, useState } from 'react';
 import type { ColumnResult, Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { NumberLink } from '@/shared/ui/Number';
@@ -7,8 +9,11 @@ import { DerivedCard } from './DerivedCard';
 import { Strips } from './Strips';
 import './average.css';
 
+const Conventions = lazy(() => import('./Conventions').then((m) => ({ default: m.Conventions })));
+
 export function Average() {
   const { state, analysis, quantities } = useBook();
+  const [comparing, setComparing] = useState(false);
   const run = analysis.runs[0];
   const settings = state.document.runs[0]?.settings ?? [];
   const columns = run?.columns ?? [];
@@ -29,8 +34,18 @@ export function Average() {
     <>
       <div className="stage-head">
         <h1>Averages and what follows from them</h1>
-        <p className="quiet">{analysis.convention_words}</p>
+        <p className="quiet">
+          {analysis.convention_words}{' '}
+          <Button type="link" size="small" onClick={() => setComparing(true)}>
+            Compare conventions
+          </Button>
+        </p>
       </div>
+      {comparing && (
+        <Suspense fallback={null}>
+          <Conventions onClose={() => setComparing(false)} />
+        </Suspense>
+      )}
       {repeated.map((column) => (
         <section key={column.quantity} className="average-section">
           <h2>

@@ -1,9 +1,12 @@
 // A derived quantity: its formula typeset, unit worked out, range, and what makes most of its uncertainty.
-import { Button, Input } from 'antd';
-import { useState } from 'react';
-import type { ColumnResult, Quantity } from '@/shared/api/client';
+import { useQuery } from '@tanstack/react-query';
+import { Button, Input, type InputRef } from 'antd';
+import { useRef, useState } from 'react';
+import { type ColumnResult, type Quantity, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
+import { plain } from '@/shared/ui/Rich';
+import { useSettled } from '@/shared/ui/useSettled';
 
 export function DerivedCard({ quantity, column }: { quantity: Quantity; column: ColumnResult }) {
   const { state, waiting } = useBook();
@@ -39,17 +42,50 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
   );
 }
 
+/** The column as it would be with a formula that is being typed; what it says lags a keystroke behind. */
+function usePreview(quantity: string, formula: string | null): ColumnResult | undefined {
+  const { state, run } = useBook();
+  const settled = useSettled(formula ?? '', 180);
+  const preview = useQuery({
+    queryKey: ['preview', state.id, state.revision, quantity, settled, run],
+    queryFn: () => get(client.GET('/api/books/{book_id}/preview', { params: { path: { book_id: state.id }, query: { quantity, formula: settled, run } } })),
+    enabled: formula !== null && settled !== '',
+    placeholderData: (before) => before,
+  });
+  return formula === null ? undefined : preview.data;
+}
+
+const NATURE = ['pi', 'g_n', 'c', 'R', 'N_A', 'k_B', 'h', 'e'];
+
 function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: ColumnResult['trouble'] | null }) {
+  const { quantities, analysis } = useBook();
   const store = useBookStore();
+  const field = useRef<InputRef>(null);
   const [draft, setDraft] = useState<string | null>(null);
   const formula = quantity.formula;
   const text = draft ?? formula;
-  const at = draft === null || draft === formula ? (trouble?.at ?? null) : null;
+  const drafting = draft !== null && draft.trim() !== formula;
+  const preview = usePreview(quantity.id, drafting ? draft.trim() : null);
+  const wrong = drafting ? (preview?.trouble ?? null) : trouble;
+  const at = wrong?.at ?? null;
   const save = () => {
     if (draft !== null && draft.trim() !== formula) store.edit({ type: 'define_formula', quantity: quantity.id, formula: draft.trim() });
     else setDraft(null);
   };
   if (draft !== null && draft.trim() === formula && draft !== formula) setDraft(null);
+  const pick = (symbol: string) => {
+    const input = field.current?.input;
+    const start = input?.selectionStart ?? text.length;
+    const end = input?.selectionEnd ?? start;
+    const gap = start > 0 && /[A-Za-z0-9_)]$/.test(text.slice(0, start)) ? ' ' : '';
+    setDraft(text.slice(0, start) + gap + symbol + text.slice(end));
+    window.setTimeout(() => {
+      input?.focus();
+      input?.setSelectionRange(start + gap.length + symbol.length, start + gap.length + symbol.length);
+    });
+  };
+  const columns = analysis.runs[0]?.columns ?? [];
+  const symbols = quantities.filter((q) => q.id !== quantity.id && /^[^\W\d]\w*$/u.test(q.symbol));
   return (
     <form
       className="derived-field"
@@ -62,36 +98,61 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
         <i>{quantity.symbol}</i> =
       </label>
       <Input
+        ref={field}
         id={`formula-${quantity.id}`}
         value={text}
         className="mono"
-        status={trouble && at !== null ? 'error' : ''}
+        status={wrong && at !== null ? 'error' : ''}
         maxLength={400}
         placeholder="a formula with the quantities’ symbols"
         onChange={(e) => setDraft(e.target.value)}
-        onBlur={save}
         onKeyDown={(e) => {
           if (e.key === 'Escape') setDraft(null);
         }}
+        onBlur={(e) => {
+          if (!e.currentTarget.form?.contains(e.relatedTarget)) save();
+        }}
         data-dirty={draft !== null && draft !== formula ? 'yes' : 'no'}
       />
-      {draft !== null && draft.trim() !== formula && (
+      {drafting && (
         <Button size="small" htmlType="submit">
           Write
         </Button>
       )}
-      {trouble && at !== null && (
+      <div className="symbol-picks" aria-label="Symbols to put in">
+        {symbols.map((q) => (
+          <button key={q.id} type="button" tabIndex={-1} title={q.name} onMouseDown={(e) => e.preventDefault()} onClick={() => pick(q.symbol)}>
+            <i>{plain(columns.find((c) => c.quantity === q.id)?.symbol ?? []) || q.symbol}</i>
+          </button>
+        ))}
+        {NATURE.map((name) => (
+          <button key={name} type="button" tabIndex={-1} title="a constant of nature" onMouseDown={(e) => e.preventDefault()} onClick={() => pick(name)}>
+            {name === 'pi' ? 'π' : name}
+          </button>
+        ))}
+      </div>
+      {drafting && preview && !preview.trouble && (
+        <div className="derived-preview" aria-live="polite">
+          <Maths tex={`${preview.symbol_tex} = ${preview.formula_tex}`} block />
+          <p className="quiet">
+            {preview.unit || 'a pure number'}; {preview.range_text || 'no values yet'}
+            {preview.largest ? `; most of its ± from ${preview.largest}` : ''}
+          </p>
+        </div>
+      )}
+      {wrong && at !== null && (
         <p className="derived-trouble" role="alert">
-          {formula && (
+          {text && (
             <span className="mono derived-place" aria-hidden="true">
-              {formula.slice(0, at)}
-              <b>{formula.slice(at, at + 1) || '▏'}</b>
-              {formula.slice(at + 1)}
+              {text.slice(0, at)}
+              <b>{text.slice(at, at + 1) || '▏'}</b>
+              {text.slice(at + 1)}
             </span>
           )}
-          {trouble.message}
+          {wrong.message}
         </p>
       )}
+      {drafting && wrong && at === null && <p className="derived-trouble">{wrong.message}</p>}
     </form>
   );
 }

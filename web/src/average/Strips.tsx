@@ -42,7 +42,7 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
           if (!setting || cell.value === null || cell.value === undefined) return null;
           const mean = cell.value;
           const x = (v: number) => W / 2 + ((v - mean) / reach) * (W / 2 - 12);
-          const wide = (cell.u ?? 0) > 0.45 * reach && column.cells.length > 2;
+          const wide = cell.wide;
           const entries = setting.readings?.[column.quantity] ?? [];
           return (
             <tr key={setting.id} className={setting.set_aside ? 'set-aside' : ''}>

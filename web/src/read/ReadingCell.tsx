@@ -21,6 +21,7 @@ export interface ReadingCellProps {
   onPaste: (text: string) => boolean;
   onFocus: () => void;
   onAside: () => void;
+  onPast: () => void;
 }
 
 function ghostOf(decimals: number | null): string {
@@ -68,6 +69,10 @@ export function ReadingCell(p: ReadingCellProps) {
       e.preventDefault();
       commit();
       p.onAside();
+    } else if (e.altKey && e.code === 'KeyH') {
+      e.preventDefault();
+      commit();
+      p.onPast();
     }
   };
 

@@ -1,7 +1,7 @@
 // The ruled table: one band per setting, a heading block per quantity, repeats side by side with their mean on a tint.
-import { Fragment, type MouseEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Fragment, type MouseEvent, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { ColumnResult, Edit, Quantity } from '@/shared/api/client';
-import { useBook, useBookStore } from '@/shared/book/context';
+import { HistoryContext, useBook, useBookStore } from '@/shared/book/context';
 import { type Row, cellKey, rowsOf, textOf } from '@/shared/book/rows';
 import { NumberLink } from '@/shared/ui/Number';
 import { Rich } from '@/shared/ui/Rich';
@@ -19,6 +19,7 @@ const newId = () => `s${crypto.randomUUID().slice(0, 8)}`;
 export function RuledTable({ run, columns, direction, editable }: { run: string; columns: Quantity[]; direction: 'down' | 'across'; editable: boolean }) {
   const { state, analysis, waiting, goTo, clash } = useBook();
   const store = useBookStore();
+  const showHistory = use(HistoryContext);
   const table = useRef<HTMLTableElement>(null);
   const wanted = useRef<[number, number] | null>(null);
   const [aside, setAside] = useState<AsideTarget | null>(null);
@@ -188,6 +189,7 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
                                   setFocused(key);
                                 }}
                                 onAside={() => asideReading(row, slot)}
+                                onPast={() => showHistory(key)}
                               />
                             );
                           })}
@@ -200,6 +202,7 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
                           row={row}
                           reading={slots.find((slot) => focused === cellKey(row.id, slot.quantity.id, slot.repeat))}
                           onReading={(slot) => asideReading(row, slot)}
+                          onPast={(slot) => showHistory(cellKey(row.id, slot.quantity.id, slot.repeat))}
                           onSetting={() => {
                             if (row.setAside) store.edit({ type: 'set_aside', run, setting: row.id, quantity: null, repeat: null, reason: null });
                             else setAside({ setting: row.id, quantity: null, repeat: null, words: `setting ${r + 1}` });
@@ -282,7 +285,7 @@ function Heading({ quantity: q, result, editable, onRepeats }: { quantity: Quant
 }
 
 /** What can be done with a setting, and with the reading in it that has the focus. The keyboard has keys for the same. */
-function RowActs({ row, reading, onReading, onSetting, onRemove }: { row: Row; reading: Slot | undefined; onReading: (slot: Slot) => void; onSetting: () => void; onRemove: () => void }) {
+function RowActs({ row, reading, onReading, onPast, onSetting, onRemove }: { row: Row; reading: Slot | undefined; onReading: (slot: Slot) => void; onPast: (slot: Slot) => void; onSetting: () => void; onRemove: () => void }) {
   const entry = reading ? row.readings[reading.quantity.id]?.[reading.repeat] : null;
   const keepFocus = (e: MouseEvent) => e.preventDefault();
   return (
@@ -290,6 +293,11 @@ function RowActs({ row, reading, onReading, onSetting, onRemove }: { row: Row; r
       {reading && entry && (
         <button type="button" tabIndex={-1} className="for-reading" title="Alt+S" onMouseDown={keepFocus} onClick={() => onReading(reading)}>
           {entry.set_aside ? `bring ${entry.text} back` : `set ${entry.text} aside`}
+        </button>
+      )}
+      {reading && (
+        <button type="button" tabIndex={-1} className="for-reading" title="Alt+H" onMouseDown={keepFocus} onClick={() => onPast(reading)}>
+          its history
         </button>
       )}
       <button type="button" tabIndex={-1} onMouseDown={keepFocus} onClick={onSetting}>

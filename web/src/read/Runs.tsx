@@ -24,12 +24,14 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
   return (
     <>
       <div className="runs">
-        <div className="runs-names" role="tablist" aria-label="Runs">
+        <div className="runs-names">
+          <div className="runs-names" role="tablist" aria-label="Runs">
           {runs.map((r) => (
             <button key={r.id} type="button" role="tab" aria-selected={r.id === run} className="run-name" onClick={() => void store.chooseRun(r.id)}>
               {r.name || 'Readings'}
             </button>
           ))}
+          </div>
           {state.can_edit && (
             <button type="button" className="run-add" onClick={() => setNaming('add')} title="The same headings and the same analysis, with readings of their own">
               + fresh readings

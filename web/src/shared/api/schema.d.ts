@@ -21,6 +21,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/at/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Past
+         * @description The lab book as it stood after so many edits, to look at.
+         */
+        get: operations["hobrel_labbooks_api_read_past"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/bring-in": {
         parameters: {
             query?: never;
@@ -73,6 +93,23 @@ export interface paths {
          * @description What is new since a revision; also how others learn that this person is here, and where.
          */
         get: operations["hobrel_labbooks_api_follow_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/conventions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Conventions */
+        get: operations["hobrel_labbooks_api_read_conventions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -139,8 +176,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Read History */
+        /**
+         * Read History
+         * @description Every edit, newest first; with a setting and a quantity only what happened to that cell.
+         */
         get: operations["hobrel_labbooks_api_read_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview
+         * @description A derived quantity with the formula that is being typed. Changes nothing.
+         */
+        get: operations["hobrel_labbooks_api_preview"];
         put?: never;
         post?: never;
         delete?: never;
@@ -231,6 +291,23 @@ export interface paths {
         put?: never;
         /** Undo */
         post: operations["hobrel_labbooks_api_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Ways */
+        get: operations["hobrel_labbooks_api_read_ways"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -735,7 +812,8 @@ export interface components {
          * Cell
          * @description One quantity at one setting.
          *
-         *     `repeats` are the numbers of its readings in table order (None: not a number, or blank); `kept` counts those averaged.
+         *     `repeats` are the numbers of its readings in table order (None: not a number, or blank); `kept` counts those averaged; `wide` marks
+         *     a ± that stands out among those of its column.
          */
         Cell: {
             /**
@@ -769,6 +847,11 @@ export interface components {
              * @default
              */
             value_text: string;
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
         };
         /**
          * ChangeQuantity
@@ -992,6 +1075,32 @@ export interface components {
              * @enum {string}
              */
             spread: "half_range" | "mean_abs_deviation" | "largest_deviation" | "sd" | "standard_error";
+        };
+        /**
+         * ConventionColumn
+         * @description What one kind of spread gives for each setting, without the instrument; empty where there is one reading only.
+         */
+        ConventionColumn: {
+            /** Chosen */
+            chosen: boolean;
+            /** Name */
+            name: string;
+            /** Values */
+            values: string[];
+        };
+        /**
+         * ConventionTable
+         * @description The spreads of one measured quantity side by side, and the ± that its instrument has.
+         */
+        ConventionTable: {
+            /** Columns */
+            columns: components["schemas"]["ConventionColumn"][];
+            /** Instrument */
+            instrument: string[];
+            /** Settings */
+            settings: string[];
+            /** Unit */
+            unit: string;
         };
         /**
          * DefineFormula
@@ -1659,6 +1768,15 @@ export interface components {
             words: string;
         };
         /**
+         * PastBook
+         * @description A lab book as it once stood.
+         */
+        PastBook: {
+            document: components["schemas"]["LabBook"];
+            /** Revision */
+            revision: number;
+        };
+        /**
          * PlaceFit
          * @description Choose how the line of a graph is found.
          */
@@ -2271,6 +2389,35 @@ export interface components {
             message: string;
         };
         /**
+         * WayRow
+         * @description One derived value carried through in one way.
+         */
+        WayRow: {
+            /** Chosen */
+            chosen: boolean;
+            /** Value */
+            value: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "quadrature" | "sum" | "extremes" | "monte_carlo";
+            /** Words */
+            words: string;
+        };
+        /**
+         * WayTable
+         * @description The four ways for one derived quantity at its middle setting.
+         */
+        WayTable: {
+            /** Rows */
+            rows: components["schemas"]["WayRow"][];
+            /** Setting */
+            setting: number;
+            /** Warning */
+            warning: string;
+        };
+        /**
          * Working
          * @description The full account of one number; `onward` names further numbers that it rests on.
          */
@@ -2350,6 +2497,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BookState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_read_past: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastBook"];
                 };
             };
             /** @description Not Found */
@@ -2536,6 +2715,49 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_api_read_conventions: {
+        parameters: {
+            query: {
+                quantity: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConventionTable"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_api_edit_book: {
         parameters: {
             query?: {
@@ -2681,7 +2903,11 @@ export interface operations {
     };
     hobrel_labbooks_api_read_history: {
         parameters: {
-            query?: never;
+            query?: {
+                setting?: string;
+                quantity?: string;
+                repeat?: number;
+            };
             header?: never;
             path: {
                 book_id: number;
@@ -2701,6 +2927,50 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_preview: {
+        parameters: {
+            query: {
+                quantity: string;
+                formula: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnResult"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2944,6 +3214,49 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_read_ways: {
+        parameters: {
+            query: {
+                quantity: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayTable"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

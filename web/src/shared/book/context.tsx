@@ -17,6 +17,9 @@ export function useBookStore(): BookStore {
   return store;
 }
 
+/** Shows what has happened to a cell (setting:quantity:repeat), or to the whole lab book for an empty text. */
+export const HistoryContext = createContext<(cell: string) => void>(() => undefined);
+
 interface OpenBook extends Snapshot {
   analysis: Analysis;
   quantities: Quantity[];

@@ -1,0 +1,114 @@
+// What other conventions would give: every spread of the repeats side by side, and the four ways of carrying uncertainties.
+import { useQuery } from '@tanstack/react-query';
+import { Select } from 'antd';
+import { useState } from 'react';
+import { client, get } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+import { plain } from '@/shared/ui/Rich';
+import { Sheet } from '@/shared/ui/Sheet';
+
+export function Conventions({ onClose }: { onClose: () => void }) {
+  const { analysis, quantities } = useBook();
+  const columns = analysis.runs[0]?.columns ?? [];
+  const options = (kinds: string[]) =>
+    quantities
+      .filter((q) => kinds.includes(q.kind))
+      .map((q) => ({ value: q.id, label: `${plain(columns.find((c) => c.quantity === q.id)?.symbol ?? [])} ${q.name}` }));
+  const measured = options(['measured', 'changed']);
+  const derived = options(['derived']);
+  const repeated = quantities.find((q) => q.repeats > 1)?.id ?? measured[0]?.value ?? '';
+  const [spread, setSpread] = useState(repeated);
+  const [way, setWay] = useState(derived[0]?.value ?? '');
+  return (
+    <Sheet title="What each convention would give" onClose={onClose}>
+      <div className="conventions">
+        <section>
+          <div className="row">
+            <h3>The repeats of</h3>
+            <Select aria-label="Measured quantity" value={spread} options={measured} onChange={setSpread} popupMatchSelectWidth={false} />
+          </div>
+          <Spreads quantity={spread} />
+        </section>
+        {derived.length > 0 && (
+          <section>
+            <div className="row">
+              <h3>Carried through to</h3>
+              <Select aria-label="Derived quantity" value={way} options={derived} onChange={setWay} popupMatchSelectWidth={false} />
+            </div>
+            <Ways quantity={way} />
+          </section>
+        )}
+      </div>
+    </Sheet>
+  );
+}
+
+function Spreads({ quantity }: { quantity: string }) {
+  const { state, run } = useBook();
+  const table = useQuery({
+    queryKey: ['conventions', state.id, state.revision, quantity, run],
+    queryFn: () => get(client.GET('/api/books/{book_id}/conventions', { params: { path: { book_id: state.id }, query: { quantity, run } } })),
+    placeholderData: (before) => before,
+  });
+  if (table.isError) return <p className="notice">{table.error.message}</p>;
+  if (!table.data) return null;
+  const { columns, settings, instrument, unit } = table.data;
+  return (
+    <>
+      <table className="conventions-table">
+        <thead>
+          <tr>
+            <th scope="col">setting</th>
+            {columns.map((c) => (
+              <th key={c.name} scope="col" className={c.chosen ? 'chosen' : undefined}>
+                {c.name}
+              </th>
+            ))}
+            <th scope="col">the instrument alone</th>
+          </tr>
+        </thead>
+        <tbody>
+          {settings.map((s, i) => (
+            <tr key={s}>
+              <th scope="row">{s}</th>
+              {columns.map((c) => (
+                <td key={c.name} className={`mono${c.chosen ? ' chosen' : ''}`}>
+                  {c.values[i] || '–'}
+                </td>
+              ))}
+              <td className="mono">{instrument[i]}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="quiet">{unit ? `All in ${unit}. ` : ''}Tinted: the one that this class uses. The teacher chooses it in the plan.</p>
+    </>
+  );
+}
+
+function Ways({ quantity }: { quantity: string }) {
+  const { state, run } = useBook();
+  const table = useQuery({
+    queryKey: ['ways', state.id, state.revision, quantity, run],
+    queryFn: () => get(client.GET('/api/books/{book_id}/ways', { params: { path: { book_id: state.id }, query: { quantity, run } } })),
+    placeholderData: (before) => before,
+  });
+  if (table.isError) return <p className="notice">{table.error.message}</p>;
+  if (!table.data) return null;
+  return (
+    <>
+      <table className="conventions-table">
+        <tbody>
+          {table.data.rows.map((r) => (
+            <tr key={r.way} className={r.chosen ? 'chosen' : undefined}>
+              <th scope="row">{r.words}</th>
+              <td className="mono">{r.value}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="quiet">At setting {table.data.setting}, with the ± of everything that it rests on.</p>
+      {table.data.warning && <p className="notice">{table.data.warning}</p>}
+    </>
+  );
+}
