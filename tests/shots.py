@@ -14,6 +14,7 @@ from hobrel.labbooks.queries import forget_computed
 from hobrel.plans.models import Practical
 from tests.browser.base import BrowserTest
 
+FROM_ELSEWHERE = "L (cm);t1;t2;t3;note\n30,0;3,77;3,71;3,70;ok\n35,0;4,70;4,62;4,75;\n40,0;5,71;5,80;5,75;wind\n45,0;6,82;6,90;6,79;\n"
 TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 
@@ -54,6 +55,14 @@ class Shots(BrowserTest):
             if prepare:
                 prepare(page)
             self.shoot(page, stage, wait)
+        page = self.open_book(mira, "read", dunlin)
+        page.get_by_role("button", name="Bring in").click()
+        page.get_by_label("or paste a table").fill(FROM_ELSEWHERE)
+        page.get_by_role("button", name="Look it over").click()
+        self.shoot(page, "bring-in", ".bring-columns")
+        page = self.open_book(iris, "average", sanderling)
+        page.get_by_role("button", name="Compare conventions").click()
+        self.shoot(page, "conventions", ".conventions-table")
         page = self.open_book(iris, "find", sanderling)
         page.locator(".find-statement button").click()
         self.shoot(page, "working", ".working .katex")
