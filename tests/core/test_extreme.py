@@ -106,10 +106,11 @@ class ExtremeLineCases(unittest.TestCase):
         x, y, uy, ux = cloud
         uy = uy / 4
         try:
-            find_extreme_lines(x, y, uy, ux)
+            find_extreme_lines(x, y, uy, ux, most_removed=4)
         except CoreError as trouble:
             blocking = trouble.fields["blocking"]
             assert isinstance(blocking, list)
+            self.assertTrue(blocking)
         else:
             assume(False)
         left = [i for i in range(x.size) if i not in blocking]

@@ -69,7 +69,7 @@ def find_extremes(job: Job) -> Outputs:
     need(job, "uy")
     columns = read_columns(job, "uy", "ux")
     with columns.naming_places():
-        found = find_extreme_lines(columns["x"], columns["y"], columns["uy"], columns.maybe("ux"))
+        found = find_extreme_lines(columns["x"], columns["y"], columns["uy"], columns.maybe("ux"), most_removed=6)
     return {
         "steepest": {"gradient": found.steepest.gradient, "intercept": found.steepest.intercept},
         "shallowest": {"gradient": found.shallowest.gradient, "intercept": found.shallowest.intercept},

@@ -21,7 +21,7 @@ from hobrel.core.uncertainty.traced import Floats
 
 TOUCHES = 1e-12
 MOST_REMOVED = 3
-MOST_TRIES = 300
+MOST_TRIES = 3000
 Used = np.ndarray[tuple[int], np.dtype[np.bool_]]
 
 
@@ -51,7 +51,9 @@ class ExtremeLines:
     u_intercept: float
 
 
-def find_extreme_lines(x: ArrayLike, y: ArrayLike, uy: ArrayLike, ux: ArrayLike | None = None) -> ExtremeLines:
+def find_extreme_lines(
+    x: ArrayLike, y: ArrayLike, uy: ArrayLike, ux: ArrayLike | None = None, most_removed: int = MOST_REMOVED
+) -> ExtremeLines:
     """Find the steepest and the shallowest line through all error bars.
 
     Parameters
@@ -59,12 +61,14 @@ def find_extreme_lines(x: ArrayLike, y: ArrayLike, uy: ArrayLike, ux: ArrayLike 
     x, y : array_like, shape (N,)
     uy, ux : array_like, shape (N,) or scalar
         Half lengths of the bars. A bar touched exactly counts as passed.
+    most_removed : int
+        How many blocking points to look for before giving up, where no line passes.
 
     Raises
     ------
     CoreError
         ``too_few_points`` for fewer than two points or bars that a vertical line passes; ``no_line_through_bars`` with
-        ``blocking``: the indices of the fewest points whose removal would allow a line.
+        ``blocking``: the indices of the fewest points whose removal would allow a line (empty where more would be needed).
     """
     xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
     sy = np.broadcast_to(np.asarray(uy, dtype=np.float64), xs.shape)
@@ -82,20 +86,20 @@ def find_extreme_lines(x: ArrayLike, y: ArrayLike, uy: ArrayLike, ux: ArrayLike 
     bars = _Bars(xs - x0, ys - y0, sx, sy)
     high, low = bars.largest(), -bars.mirrored().largest()
     if not np.isfinite(high):
-        _refuse(bars)
+        _refuse(bars, most_removed)
     extremes = [PlainLine(m, y0 + bars.intercept(m) - m * x0) for m in (high, low)]
     shallowest, steepest = sorted(extremes, key=lambda line: abs(line.gradient))
     return ExtremeLines(steepest, shallowest, (high - low) / 2, abs(steepest.intercept - shallowest.intercept) / 2)
 
 
-def _refuse(bars: _Bars) -> NoReturn:
-    blocking, exact = bars.blocking()
-    if not exact:
+def _refuse(bars: _Bars, most_removed: int) -> NoReturn:
+    blocking = bars.blocking(most_removed)
+    if not blocking:
         raise CoreError(
             "no_line_through_bars",
-            f"No line passes through all error bars, and more than {MOST_REMOVED} points would have to be left out. "
+            f"No line passes through all error bars, and more than {most_removed} points would have to be left out. "
             "Look at the size of the bars, or at whether this is a line.",
-            {"blocking": blocking},
+            {"blocking": []},
         )
     names = ", ".join(str(i + 1) for i in blocking)
     which = f"point {names} were" if len(blocking) == 1 else f"points {names} were"
@@ -143,44 +147,43 @@ class _Bars:
 
     def _newton(self, shift: Floats, used: Used, stop: float) -> _Step:
         """Step down from a vertical line to the largest gradient, or until below `stop`, or until two pairs exclude each other."""
-        places = np.flatnonzero(used)
-        x, y, sx, sy = self.x[places], self.y[places], shift[places], self.uy[places]
-        lx, ly, hx, hy = x + sx, y - sy, x - sx, y + sy
-        # from a vertical line: the first corner on the left below, the last on the right above
-        j, k = int(np.lexsort((-ly, lx))[0]), int(np.lexsort((hy, -hx))[0])
+        away = np.where(used, 0.0, np.inf)
+        lx, ly, hx, hy = self.x + shift, self.y - self.uy, self.x - shift, self.y + self.uy
+        # from a vertical line: a corner farthest left below, one farthest right above
+        j, k = int((lx + away).argmin()), int((hx - away).argmax())
         pair: tuple[int, ...] = ()
         while True:
             run = float(hx[k] - lx[j])
-            before, pair = pair, (int(places[j]), int(places[k]))
+            before, pair = pair, (j, k)
             if run <= 0:
                 return _Step(-np.inf, tuple(dict.fromkeys(before + pair)))
             m = float(hy[k] - ly[j]) / run
             if m < stop:
                 return _Step(m, tuple(dict.fromkeys(pair)))
-            below, above = ly - m * lx, hy - m * hx
-            j, k = int(np.argmax(below)), int(np.argmin(above))
+            below, above = ly - m * lx - away, hy - m * hx + away
+            j, k = int(below.argmax()), int(above.argmin())
             if above[k] - below[j] >= -self.tolerance:
                 return _Step(m, pair)
 
-    def blocking(self) -> tuple[list[int], bool]:
-        """The fewest points whose removal allows a line; False where more than `MOST_REMOVED` would be needed.
+    def blocking(self, most: int) -> list[int]:
+        """The fewest points whose removal allows a line; empty where more than `most` would be needed.
 
         At least one of the few points that contradict one another has to go, so a search over these finds the fewest. It is
         given up after `MOST_TRIES`, when far too many bars are missed for leaving points out to be the answer.
         """
         every = np.ones(self.x.size, dtype=bool)
         tries = iter(range(MOST_TRIES))
-        both = [(bars, bars.least_removed(every)) for bars in (self, self.mirrored())]
-        for count in range(1, min(MOST_REMOVED, self.x.size - 2) + 1):
+        both = [(bars, bars.least_removed(every, most)) for bars in (self, self.mirrored())]
+        for count in range(1, min(most, self.x.size - 2) + 1):
             for bars, least in both:
                 if least <= count and (found := bars.remove(every, count, tries)) is not None:
-                    return sorted(found), True
-        return [int(i) for i in range(self.x.size)], False
+                    return sorted(found)
+        return []
 
-    def least_removed(self, used: Used) -> int:
+    def least_removed(self, used: Used, most: int) -> int:
         """A lower bound on how many points have to go: contradictions that share no point need one each."""
         left, count = used.copy(), 0
-        while count <= MOST_REMOVED and np.count_nonzero(left) > 1:
+        while count <= most and np.count_nonzero(left) > 1:
             step = self.rising(left)
             if step.gradient >= self.level:
                 break
