@@ -162,3 +162,19 @@ class Propagation(unittest.TestCase):
             with self.subTest(formula), self.assertRaises(CoreError) as caught:
                 evaluate(read_formula(formula, ["x"]), {"x": Traced(np.asarray([1.0, x]), {})})
             self.assertEqual((caught.exception.code, caught.exception.fields["rows"]), ("outside_domain", [1]))
+
+    def test_long_columns_are_as_short_ones(self) -> None:
+        """Computed in blocks: values and derivatives are those of NumPy, and a message names the right setting."""
+        random = np.random.default_rng(1)
+        x, y = random.uniform(1, 2, 30_011), random.uniform(1, 2, 30_011)
+        sources = {"x": Source("x", "x", np.full_like(x, 0.1))}
+        values = {"x": measured(sources["x"], x), "y": Traced(y, {}), "k": exact(3.0)}
+        result = evaluate(read_formula("k x^2/y + ln(y)", values), values)
+        np.testing.assert_allclose(result.value, 3 * x**2 / y + np.log(y), rtol=1e-14)
+        np.testing.assert_allclose(combine_quadrature(result, sources), 0.1 * 6 * x / y, rtol=1e-13)
+        np.testing.assert_array_equal(evaluate(read_formula("2 k", values), values).value, 6.0)
+        y[20_000] = 0.0
+        with self.assertRaises(CoreError) as caught:
+            evaluate(read_formula("x/y", values), values)
+        self.assertEqual(caught.exception.fields["rows"], [20_000])
+        self.assertIn("setting 20001", caught.exception.message)

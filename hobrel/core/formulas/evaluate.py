@@ -56,13 +56,25 @@ def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source
         ``bad_unit`` (adding metres to seconds), ``outside_domain`` (the logarithm of a negative number, a division by zero, an
         exponent out of reach).
     """
-    return _Evaluation(values, sources if sources is not None else {}).visit(node)
+    register = sources if sources is not None else {}
+    try:
+        return _Evaluation(values, register, True).visit(node)
+    except FloatingPointError:
+        # somewhere is no value: once more with every intermediate result kept, so that the message can name the setting
+        return _Evaluation(values, register, False).visit(node)
 
 
 class _Evaluation:
-    def __init__(self, values: Mapping[str, Traced], sources: dict[str, Source]) -> None:
+    """One walk over the tree.
+
+    With `reuse`, an intermediate column that nothing refers to any more takes the next result in its place, which spares the
+    machine fetching new memory; a value that is no number then ends the walk with FloatingPointError.
+    """
+
+    def __init__(self, values: Mapping[str, Traced], sources: dict[str, Source], reuse: bool) -> None:
         self.values = values
         self.sources = sources
+        self.reuse = reuse
 
     def visit(self, node: Node) -> Traced:
         match node:
@@ -75,11 +87,22 @@ class _Evaluation:
                 return chain(-inner.value, ((inner, lambda: np.asarray(-1.0)),), inner.unit)
             case Binary(op, left, right, at):
                 a, b = self.visit(left), self.visit(right)
-                return _add(a, b, 1 if op == "+" else -1, at) if op in "+-" else _multiply(a, b, op == "/", at)
+                spare = self._spare(left, right, a, b)
+                return self._add(a, b, 1 if op == "+" else -1, at, spare) if op in "+-" else self._multiply(a, b, op == "/", at, spare)
             case Power(base, exponent, at):
                 return self._power(self.visit(base), self.visit(exponent), at)
             case Call(function, of, at):
-                return _apply(function, self.visit(of), at)
+                return self._apply(function, self.visit(of), at)
+
+    def _spare(self, left: Node, right: Node, a: Traced, b: Traced) -> Floats | None:
+        """A column that may be written over: of the result's shape, made on this walk, and in nobody's derivative."""
+        if not self.reuse or a.slopes or b.slopes:
+            return None
+        shape = np.broadcast_shapes(a.value.shape, b.value.shape)
+        for node, operand in ((left, a), (right, b)):
+            if not isinstance(node, Symbol | Number) and operand.value.shape == shape and shape:
+                return operand.value
+        return None
 
     def _symbol(self, node: Symbol) -> Traced:
         if node.name in self.values:
@@ -107,7 +130,7 @@ class _Evaluation:
             raise CoreError("outside_domain", f"The exponent becomes larger than {LARGEST_EXPONENT}.", {"at": at})
         if exponent.value.ndim == 0 and not exponent.slopes:
             n = float(exponent.value)
-            value = _compute(lambda: _raise_to(base.value, n), (base,), at, f"has no power {n:g}")
+            value = self._compute(lambda: _raise_to(base.value, n), (base,), at, f"has no power {n:g}")
 
             def slope() -> Floats:
                 if n == 0:
@@ -118,7 +141,7 @@ class _Evaluation:
 
             return chain(value, ((base, slope),), raise_unit(base.unit, Fraction(n).limit_denominator(1000)))
         base = _pure(base, at, "With an exponent that varies, the base")
-        value = _compute(lambda: np.asarray(base.value**exponent.value), (base, exponent), at, "has no such power")
+        value = self._compute(lambda: np.asarray(base.value**exponent.value), (base, exponent), at, "has no such power")
         return chain(
             value,
             (
@@ -127,6 +150,55 @@ class _Evaluation:
             ),
             NUMBER,
         )
+
+    def _compute(self, operation: Callable[[], Floats], operands: tuple[Traced, ...], at: int, reason: str) -> Floats:
+        """Carry an operation out, and refuse values that are not numbers although all operands were."""
+        if self.reuse:
+            with np.errstate(divide="raise", over="raise", invalid="raise", under="ignore"):
+                return np.asarray(operation())
+        with np.errstate(all="ignore"):
+            value = np.asarray(operation())
+        _refuse_if_bad(value, operands, at, reason)
+        return value
+
+    def _add(self, a: Traced, b: Traced, sign: int, at: int, spare: Floats | None) -> Traced:
+        if a.unit != b.unit:
+            if dimension_of(a.unit) != dimension_of(b.unit):
+                _refuse_sum(a.unit, b.unit, sign, at)
+            b = b.scaled(factor_to_base(b.unit) / factor_to_base(a.unit), a.unit)
+        right = b.value
+        value = self._compute(
+            lambda: (np.add if sign > 0 else np.subtract)(a.value, right, out=spare), (a, b), at, "grows beyond all numbers"
+        )
+        return chain(value, ((a, lambda: np.asarray(1.0)), (b, lambda: np.asarray(float(sign)))), a.unit)
+
+    def _multiply(self, a: Traced, b: Traced, divide: bool, at: int, spare: Floats | None) -> Traced:
+        unit, factor = multiply_units(a.unit, raise_unit(b.unit, Fraction(-1)) if divide else b.unit)
+
+        def scaled(number: Floats) -> Floats:
+            return number if factor == 1.0 else np.asarray(number * factor)
+
+        if divide:
+            quotient = self._compute(lambda: np.divide(a.value, b.value, out=spare), (a, b), at, "divides by zero")
+            return chain(
+                scaled(quotient),
+                ((a, lambda: scaled(np.asarray(1.0 / b.value))), (b, lambda: scaled(np.asarray(-quotient / b.value)))),
+                unit,
+            )
+        product = self._compute(lambda: np.multiply(a.value, b.value, out=spare), (a, b), at, "grows beyond all numbers")
+        return chain(scaled(product), ((a, lambda: scaled(b.value)), (b, lambda: scaled(a.value))), unit)
+
+    def _apply(self, function: str, of: Traced, at: int) -> Traced:
+        if function == "sqrt":
+            value = self._compute(lambda: np.asarray(np.sqrt(of.value)), (of,), at, "a square root needs a number that is not negative")
+            return chain(value, ((of, lambda: np.where(value > 0, 0.5 / value, 0.0)),), raise_unit(of.unit, Fraction(1, 2)))
+        if function == "abs":
+            return chain(np.abs(of.value), ((of, lambda: np.sign(of.value)),), of.unit)
+        argument = of if function in ("ln", "log10") else _pure(of, at, f"The argument of {function}")
+        compute, derivative, reason = _FUNCTIONS[function]
+        value = self._compute(lambda: np.asarray(compute(argument.value)), (of,), at, reason)
+        unit = parse_unit("rad") if function in ("asin", "acos", "atan") else NUMBER
+        return chain(value, ((argument, lambda: np.asarray(derivative(argument.value))),), unit)
 
 
 def _raise_to(value: Floats, n: float) -> Floats:
@@ -141,18 +213,6 @@ def _raise_to(value: Floats, n: float) -> Floats:
     return np.asarray(value**n)
 
 
-def _compute(operation: Callable[[], Floats], operands: tuple[Traced, ...], at: int, reason: str) -> Floats:
-    """Carry an operation out, and refuse values that are not numbers although all operands were."""
-    try:
-        with np.errstate(divide="raise", over="raise", invalid="raise", under="ignore"):
-            return np.asarray(operation())
-    except FloatingPointError:
-        with np.errstate(all="ignore"):
-            value = np.asarray(operation())
-        _refuse_if_bad(value, operands, at, reason)
-        return value
-
-
 def _refuse_if_bad(value: Floats, operands: tuple[Traced, ...], at: int, reason: str) -> None:
     known = np.ones(value.shape, dtype=bool)
     for operand in operands:
@@ -164,37 +224,10 @@ def _refuse_if_bad(value: Floats, operands: tuple[Traced, ...], at: int, reason:
         raise CoreError("outside_domain", f"The formula has no value here{where}: {reason}.", {"at": at, "rows": rows})
 
 
-def _add(a: Traced, b: Traced, sign: int, at: int) -> Traced:
-    if a.unit != b.unit:
-        if dimension_of(a.unit) != dimension_of(b.unit):
-            _refuse_sum(a.unit, b.unit, sign, at)
-        b = b.scaled(factor_to_base(b.unit) / factor_to_base(a.unit), a.unit)
-    right = b.value
-    value = _compute(lambda: a.value + right if sign > 0 else a.value - right, (a, b), at, "grows beyond all numbers")
-    return chain(value, ((a, lambda: np.asarray(1.0)), (b, lambda: np.asarray(float(sign)))), a.unit)
-
-
 def _refuse_sum(a: Unit, b: Unit, sign: int, at: int) -> NoReturn:
     verb = "added to" if sign > 0 else "subtracted from"
     first, second = (write_unit(u) or "a pure number" for u in (b, a))
     raise CoreError("bad_unit", f"{first} cannot be {verb} {second}. Look at the formula or at the units.", {"at": at})
-
-
-def _multiply(a: Traced, b: Traced, divide: bool, at: int) -> Traced:
-    unit, factor = multiply_units(a.unit, raise_unit(b.unit, Fraction(-1)) if divide else b.unit)
-
-    def scaled(number: Floats) -> Floats:
-        return number if factor == 1.0 else np.asarray(number * factor)
-
-    if divide:
-        quotient = _compute(lambda: np.asarray(a.value / b.value), (a, b), at, "divides by zero")
-        return chain(
-            scaled(quotient),
-            ((a, lambda: scaled(np.asarray(1.0 / b.value))), (b, lambda: scaled(np.asarray(-quotient / b.value)))),
-            unit,
-        )
-    product = _compute(lambda: np.asarray(a.value * b.value), (a, b), at, "grows beyond all numbers")
-    return chain(scaled(product), ((a, lambda: scaled(b.value)), (b, lambda: scaled(a.value))), unit)
 
 
 _FUNCTIONS: dict[str, tuple[Callable[[Floats], Floats], Callable[[Floats], Floats], str]] = {
@@ -208,19 +241,6 @@ _FUNCTIONS: dict[str, tuple[Callable[[Floats], Floats], Callable[[Floats], Float
     "acos": (np.arccos, lambda x: -1 / np.sqrt(1 - x * x), "an arccosine needs a number from −1 to 1"),
     "atan": (np.arctan, lambda x: 1 / (1 + x * x), "the arctangent has no value there"),
 }
-
-
-def _apply(function: str, of: Traced, at: int) -> Traced:
-    if function == "sqrt":
-        value = _compute(lambda: np.asarray(np.sqrt(of.value)), (of,), at, "a square root needs a number that is not negative")
-        return chain(value, ((of, lambda: np.where(value > 0, 0.5 / value, 0.0)),), raise_unit(of.unit, Fraction(1, 2)))
-    if function == "abs":
-        return chain(np.abs(of.value), ((of, lambda: np.sign(of.value)),), of.unit)
-    argument = of if function in ("ln", "log10") else _pure(of, at, f"The argument of {function}")
-    compute, derivative, reason = _FUNCTIONS[function]
-    value = _compute(lambda: np.asarray(compute(argument.value)), (of,), at, reason)
-    unit = parse_unit("rad") if function in ("asin", "acos", "atan") else NUMBER
-    return chain(value, ((argument, lambda: np.asarray(derivative(argument.value))),), unit)
 
 
 def _pure(number: Traced, at: int, what: str) -> Traced:
