@@ -12,6 +12,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from fractions import Fraction
+from functools import lru_cache
 from typing import NoReturn
 
 import numpy as np
@@ -58,7 +59,8 @@ def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source
     """
     register = sources if sources is not None else {}
     try:
-        return _Evaluation(values, register, True).visit(node)
+        with np.errstate(divide="raise", over="raise", invalid="raise", under="ignore"):
+            return _Evaluation(values, register, True).visit(node)
     except FloatingPointError:
         # somewhere is no value: once more with every intermediate result kept, so that the message can name the setting
         return _Evaluation(values, register, False).visit(node)
@@ -79,7 +81,7 @@ class _Evaluation:
     def visit(self, node: Node) -> Traced:
         match node:
             case Number():
-                return exact(node.value)
+                return _number(node)
             case Symbol():
                 return self._symbol(node)
             case Negate(of, _):
@@ -98,9 +100,9 @@ class _Evaluation:
         """A column that may be written over: of the result's shape, made on this walk, and in nobody's derivative."""
         if not self.reuse or a.slopes or b.slopes:
             return None
-        shape = np.broadcast_shapes(a.value.shape, b.value.shape)
-        for node, operand in ((left, a), (right, b)):
-            if not isinstance(node, Symbol | Number) and operand.value.shape == shape and shape:
+        for node, operand, other in ((left, a, b), (right, b, a)):
+            fits = operand.value.ndim and (not other.value.ndim or other.value.shape == operand.value.shape)
+            if fits and not isinstance(node, Symbol | Number):
                 return operand.value
         return None
 
@@ -114,7 +116,7 @@ class _Evaluation:
                 return Traced(kelvins.value + zero, kelvins.slopes, KELVIN)
             return value
         if node.name == "pi":
-            return exact(float(np.pi))
+            return _PI
         constant = find_constant(node.name)
         unit = parse_unit(constant.unit)
         key = f"nature:{node.name}"
@@ -126,7 +128,8 @@ class _Evaluation:
 
     def _power(self, base: Traced, exponent: Traced, at: int) -> Traced:
         exponent = _pure(exponent, at, "An exponent")
-        if np.any(np.abs(exponent.value) > LARGEST_EXPONENT):
+        largest = abs(float(exponent.value)) if exponent.value.ndim == 0 else float(np.max(np.abs(exponent.value), initial=0.0))
+        if largest > LARGEST_EXPONENT:
             raise CoreError("outside_domain", f"The exponent becomes larger than {LARGEST_EXPONENT}.", {"at": at})
         if exponent.value.ndim == 0 and not exponent.slopes:
             n = float(exponent.value)
@@ -139,7 +142,7 @@ class _Evaluation:
                 # the tangent of a root is steep without limit at zero; there the bar of zero is carried as zero
                 return np.where(np.isfinite(by_base), by_base, 0.0) if n > 0 else by_base
 
-            return chain(value, ((base, slope),), raise_unit(base.unit, Fraction(n).limit_denominator(1000)))
+            return chain(value, ((base, slope),), _raised(base.unit, n))
         base = _pure(base, at, "With an exponent that varies, the base")
         value = self._compute(lambda: np.asarray(base.value**exponent.value), (base, exponent), at, "has no such power")
         return chain(
@@ -154,8 +157,7 @@ class _Evaluation:
     def _compute(self, operation: Callable[[], Floats], operands: tuple[Traced, ...], at: int, reason: str) -> Floats:
         """Carry an operation out, and refuse values that are not numbers although all operands were."""
         if self.reuse:
-            with np.errstate(divide="raise", over="raise", invalid="raise", under="ignore"):
-                return np.asarray(operation())
+            return np.asarray(operation())
         with np.errstate(all="ignore"):
             value = np.asarray(operation())
         _refuse_if_bad(value, operands, at, reason)
@@ -173,7 +175,9 @@ class _Evaluation:
         return chain(value, ((a, lambda: np.asarray(1.0)), (b, lambda: np.asarray(float(sign)))), a.unit)
 
     def _multiply(self, a: Traced, b: Traced, divide: bool, at: int, spare: Floats | None) -> Traced:
-        unit, factor = multiply_units(a.unit, raise_unit(b.unit, Fraction(-1)) if divide else b.unit)
+        unit, factor = a.unit, 1.0
+        if b.unit.powers:
+            unit, factor = multiply_units(a.unit, raise_unit(b.unit, _INVERSE) if divide else b.unit)
 
         def scaled(number: Floats) -> Floats:
             return number if factor == 1.0 else np.asarray(number * factor)
@@ -199,6 +203,18 @@ class _Evaluation:
         value = self._compute(lambda: np.asarray(compute(argument.value)), (of,), at, reason)
         unit = parse_unit("rad") if function in ("asin", "acos", "atan") else NUMBER
         return chain(value, ((argument, lambda: np.asarray(derivative(argument.value))),), unit)
+
+
+@lru_cache(maxsize=4096)
+def _number(node: Number) -> Traced:
+    return exact(node.value)
+
+
+_PI = exact(float(np.pi))
+
+
+def _raised(unit: Unit, n: float) -> Unit:
+    return raise_unit(unit, Fraction(n).limit_denominator(1000)) if unit.powers else unit
 
 
 def _raise_to(value: Floats, n: float) -> Floats:
@@ -230,6 +246,7 @@ def _refuse_sum(a: Unit, b: Unit, sign: int, at: int) -> NoReturn:
     raise CoreError("bad_unit", f"{first} cannot be {verb} {second}. Look at the formula or at the units.", {"at": at})
 
 
+_INVERSE = Fraction(-1)
 _FUNCTIONS: dict[str, tuple[Callable[[Floats], Floats], Callable[[Floats], Floats], str]] = {
     "ln": (np.log, lambda x: 1 / x, "a logarithm needs a number above zero"),
     "log10": (np.log10, lambda x: 1 / (x * np.log(10.0)), "a logarithm needs a number above zero"),

@@ -41,7 +41,7 @@ class Source:
     shared: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Traced:
     """Values with their unit and their derivative by each source.
 
