@@ -1,0 +1,17 @@
+"""How gunicorn runs the demo: the application is loaded once, the demo brought up to date in it, and workers forked from it."""
+
+from typing import Any
+
+preload_app = True
+workers = 2
+threads = 8
+loglevel = "warning"
+
+
+def on_starting(server: Any) -> None:
+    """Called with the application loaded, before there are workers; connections are not carried over into them."""
+    from django.core.management import call_command
+    from django.db import connections
+
+    call_command("load_demo")
+    connections.close_all()
