@@ -61,6 +61,19 @@ class Typing(BrowserTest):
         # one reading is one change, however it was left
         self.assertEqual(EditRecord.objects.filter(words__contains="2.50").count(), 1)
 
+    def test_home_and_end_walk_the_table_until_the_caret_is_in_a_reading(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0])
+        cell(page, 2, 2).focus()
+        for key, (row, column) in {"Home": (2, 0), "End": (2, 3), "Control+Home": (0, 3), "Control+End": (7, 3)}.items():
+            page.keyboard.press(key)
+            expect(cell(page, row, column)).to_be_focused()
+        changed = f"5{cell(page, 7, 3).input_value()[1:-1]}1"
+        for key in ("F2", "Home", "Delete", "5", "End", "Backspace", "1", "Enter"):
+            page.keyboard.press(key)
+        saved(page)
+        self.assertEqual(self.texts("t10")[7][2], changed)
+
     def test_a_wrong_entry_is_shown_as_wrong_and_kept(self) -> None:
         fill(self.school.book, 3)
         page = self.open_book(self.school.students[0])

@@ -8,6 +8,8 @@ const keys: [string, string][] = [
   ['↑ ↓', 'cell above or below'],
   ['← →', 'move in the text, then to the next cell'],
   ['Esc', 'put back what stood in the cell'],
+  ['Home, End', 'first or last reading of the setting; with Ctrl, of the column'],
+  ['F2', 'put the caret into a reading to change a digit of it'],
   ['Alt+S', 'set the focused reading aside, or bring it back'],
   ['Alt+H', 'what has happened to the focused reading'],
   ['Ctrl+Z', 'undo your last change'],

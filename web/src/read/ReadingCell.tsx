@@ -1,7 +1,7 @@
 // One cell of the ruled table. What is typed is a draft until the cell is left; leaving it commits once.
 import { type KeyboardEvent, useRef, useState } from 'react';
 
-export type Place = 'above' | 'below' | 'left' | 'right' | 'onward' | 'backward';
+export type Place = 'above' | 'below' | 'left' | 'right' | 'onward' | 'backward' | 'row-start' | 'row-end' | 'top' | 'bottom';
 
 export interface ReadingCellProps {
   at: [number, number];
@@ -53,6 +53,8 @@ export function ReadingCell(p: ReadingCellProps) {
     const input = e.currentTarget;
     const atStart = input.selectionStart === 0 && (input.selectionEnd === 0 || input.selectionEnd === input.value.length);
     const atEnd = input.selectionEnd === input.value.length && (input.selectionStart === input.value.length || input.selectionStart === 0);
+    // a cell just come to is selected whole: Home and End then walk the table, and the text once the caret is in it
+    const whole = input.selectionStart === 0 && input.selectionEnd === input.value.length;
     const go = (place: Place) => {
       e.preventDefault();
       p.onMove(place, commit());
@@ -62,7 +64,12 @@ export function ReadingCell(p: ReadingCellProps) {
     else if (e.key === 'ArrowDown') go('below');
     else if (e.key === 'ArrowLeft' && atStart && !e.shiftKey) go('left');
     else if (e.key === 'ArrowRight' && atEnd && !e.shiftKey) go('right');
-    else if (e.key === 'Escape') {
+    else if (e.key === 'Home' && whole && !e.shiftKey) go(e.ctrlKey ? 'top' : 'row-start');
+    else if (e.key === 'End' && whole && !e.shiftKey) go(e.ctrlKey ? 'bottom' : 'row-end');
+    else if (e.key === 'F2') {
+      e.preventDefault();
+      input.setSelectionRange(input.value.length, input.value.length);
+    } else if (e.key === 'Escape') {
       pending.current = null;
       setDraft(null);
     } else if (e.altKey && e.code === 'KeyS') {

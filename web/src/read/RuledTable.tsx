@@ -77,7 +77,11 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
     const onward: Place = direction === 'down' ? 'below' : 'right';
     const backward: Place = direction === 'down' ? 'above' : 'left';
     const to = place === 'onward' ? onward : place === 'backward' ? backward : place;
-    if (to === 'above' && r > 0) focusCell(r - 1, c);
+    if (to === 'row-start') focusCell(r, 0);
+    else if (to === 'row-end') focusCell(r, last);
+    else if (to === 'top') focusCell(0, c);
+    else if (to === 'bottom') focusCell(Math.max(0, rows.length - 1), c);
+    else if (to === 'above' && r > 0) focusCell(r - 1, c);
     else if (to === 'below') {
       if (r < shown.length - 1) focusCell(r + 1, c);
       else if (written) wanted.current = [r + 1, c];
