@@ -61,6 +61,20 @@ class Typing(BrowserTest):
         # one reading is one change, however it was left
         self.assertEqual(EditRecord.objects.filter(words__contains="2.50").count(), 1)
 
+    def test_tab_passes_the_mean_by_even_when_it_is_there_already(self) -> None:
+        page = self.open_book(self.school.students[0])
+        cell(page, 0, 0).focus()
+        for text in TABLE[0][:3]:
+            page.keyboard.type(text)
+            page.keyboard.press("Tab")
+        expect(page.locator(".ruled-mean button")).to_be_visible()
+        page.keyboard.type(TABLE[0][3])
+        page.keyboard.press("Tab")
+        expect(cell(page, 1, 0)).to_be_focused()
+        page.keyboard.type(TABLE[1][0])
+        page.keyboard.press("Shift+Tab")
+        expect(cell(page, 0, 3)).to_be_focused()
+
     def test_home_and_end_walk_the_table_until_the_caret_is_in_a_reading(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0])

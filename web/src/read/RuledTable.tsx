@@ -319,7 +319,7 @@ function MeanCell({ run, row, result, index }: { run: string; row: string; resul
   if (!result || !cell || cell.value === null || cell.value === undefined) return <td className="ruled-mean" />;
   return (
     <td className="ruled-mean">
-      <NumberLink of={`cell:${run}:${row}:${result.quantity}`} label={`mean ${cell.value_text} plus or minus ${cell.u_text}`}>
+      <NumberLink of={`cell:${run}:${row}:${result.quantity}`} label={`mean ${cell.value_text} plus or minus ${cell.u_text}`} inTable>
         {cell.value_text}
         {cell.u_text && <span className="ruled-u"> ± {cell.u_text}</span>}
       </NumberLink>
