@@ -10,6 +10,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from hobrel.core.analysis import Computation
 from hobrel.core.columns import Column
 from hobrel.core.documents import LabBook, Run, write_lab_book
@@ -52,14 +54,12 @@ def run_table(computation: Computation, run_id: str) -> list[OutColumn]:
         if kind in ("changed", "measured"):
             out += _read(column, run)
         elif kind == "derived" and column.traced is not None:
-            out += _pair(column, run, [float(v) for v in _spread(column.traced.value, run)], [float(v) for v in _spread(column.u, run)])
+            out += _pair(column, [float(v) for v in _spread(column.traced.value, run)], [float(v) for v in _spread(column.u, run)])
     reasons = tuple(OutCell(s.set_aside or "") for s in run.settings)
     return [*out, OutColumn("set aside", "why the setting was left out of the analysis; empty where it counts", "", False, reasons)]
 
 
 def _spread(values: Any, run: Run) -> Any:
-    import numpy as np
-
     return np.broadcast_to(values, (len(run.settings),)).tolist()
 
 
@@ -80,7 +80,7 @@ def _read(column: Column, run: Run) -> list[OutColumn]:
             out.append(OutColumn(f"{label} set aside", f"why this reading of {quantity.name} was left out", "", False, tuple(asides)))
     if quantity.repeats > 1:
         means = [(m.summary.mean, m.u) if m else (float("nan"), float("nan")) for m in column.means]
-        out += _pair(column, run, [m for m, _ in means], [u for _, u in means])
+        out += _pair(column, [m for m, _ in means], [u for _, u in means])
     return out
 
 
@@ -92,7 +92,7 @@ def _as_cell(text: str, unit: str) -> OutCell:
     return OutCell(text, float(parsed.value), parsed.decimals)
 
 
-def _pair(column: Column, run: Run, values: list[float], us: list[float]) -> list[OutColumn]:
+def _pair(column: Column, values: list[float], us: list[float]) -> list[OutColumn]:
     quantity = column.quantity
     symbol = plain_text(rich_symbol(quantity.symbol))
     unit = write_unit(column.traced.unit) if column.traced else ""
@@ -226,12 +226,12 @@ def write_ods(computation: Computation, runs: list[Run]) -> bytes:
 
     for name, run in zip(_sheet_names(runs), runs, strict=True):
         table, columns = Table(name=name), run_table(computation, run.id)
-        rows: list[list[Callable[[], Any]]] = [[lambda c=c: written(_heading(c)) for c in columns]]  # type: ignore[misc]
-        rows.extend([lambda c=c, i=i: _ods_cell(c, i, style, written) for c in columns] for i in range(len(run.settings)))  # type: ignore[misc]
+        rows = [[written(_heading(c)) for c in columns]]
+        rows.extend([_ods_cell(c, i, style, written) for c in columns] for i in range(len(run.settings)))
         for cells in rows:
             row = TableRow()
-            for make in cells:
-                row.addElement(make())
+            for cell in cells:
+                row.addElement(cell)
             table.addElement(row)
         document.spreadsheet.addElement(table)
     out = io.BytesIO()

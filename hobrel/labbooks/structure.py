@@ -121,9 +121,7 @@ def change_quantities(
             document.update(quantities=edit.quantities, findings=edit.findings, graphs=edit.graphs)
             _write_readings(document, edit.readings)
             for quantity in quantities:
-                for run in document["runs"]:
-                    for row in run["settings"]:
-                        row["readings"].pop(quantity, None)
+                _drop_readings(document, quantity)
             words = edit.words
     return PutBack(**before, readings=readings, words=words), words
 
@@ -158,6 +156,12 @@ def _write_readings(document: Document, given: dict[str, Any]) -> None:
                     row["readings"][quantity] = readings
                 else:
                     row["readings"].pop(quantity, None)
+
+
+def _drop_readings(document: Document, quantity: str) -> None:
+    for run in document["runs"]:
+        for row in run["settings"]:
+            row["readings"].pop(quantity, None)
 
 
 def _add(document: Document, edit: AddQuantity) -> str:
@@ -247,9 +251,7 @@ def _remove(document: Document, edit: RemoveQuantity) -> str:
     if drawn:
         raise Problem(409, "in_use", f"{quantity['name']} is on a graph. Put another quantity on its axis first.")
     document["quantities"].remove(quantity)
-    for run in document["runs"]:
-        for row in run["settings"]:
-            row["readings"].pop(quantity["id"], None)
+    _drop_readings(document, quantity["id"])
     return f"removed {quantity['name']} ({quantity['symbol']}) with its readings"
 
 
