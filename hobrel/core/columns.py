@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hobrel.core.change.neighbours import Order, order_settings
 from hobrel.core.documents import Convention, LabBook, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
@@ -59,11 +60,12 @@ class Column:
 
 @dataclass(frozen=True)
 class RunColumns:
-    """All columns of one run, by quantity id, and the register of their sources."""
+    """All columns of one run, by quantity id, the register of their sources, and the rows that count in order of the changed quantity."""
 
     run: Run
     columns: dict[str, Column]
     sources: dict[str, Source]
+    order: Order
 
     def by_symbol(self, symbol: str) -> Column | None:
         name = canonical_name(symbol)
@@ -79,9 +81,10 @@ def compute_columns(book: LabBook, run: Run) -> RunColumns:
             columns[quantity.id] = _average_column(quantity, run, book.convention, sources)
         elif quantity.kind == "constant":
             columns[quantity.id] = _constant_column(quantity, sources)
-    _derive_columns(book, columns, sources)
+    order = _order_of(book, run, columns)
+    _derive_columns(book, columns, sources, order)
     ordered = {q.id: columns[q.id] for q in book.quantities}
-    return RunColumns(run, ordered, sources)
+    return RunColumns(run, ordered, sources, order)
 
 
 def read_states(quantity: Quantity, run: Run) -> tuple[tuple[ReadingState, ...], ...]:
@@ -134,7 +137,7 @@ def _constant_column(quantity: Quantity, sources: dict[str, Source]) -> Column:
     return Column(quantity, measured(source, value), np.asarray(u))
 
 
-def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str, Source]) -> None:
+def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str, Source], order: Order) -> None:
     """Derived quantities in the order of their dependence, with circles refused."""
     derived = [q for q in book.quantities if q.kind == "derived"]
     names = {canonical_name(q.symbol): q.id for q in book.quantities if q.symbol}
@@ -154,11 +157,20 @@ def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str
                 columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=round_about, node=nodes[quantity.id])
             return
         for quantity in ready:
-            columns[quantity.id] = _derive_column(quantity, nodes[quantity.id], names, columns, sources)
+            columns[quantity.id] = _derive_column(quantity, nodes[quantity.id], names, columns, sources, order)
         waiting = [q for q in waiting if q not in ready]
 
 
-def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], sources: dict[str, Source]) -> Column:
+def _order_of(book: LabBook, run: Run, columns: dict[str, Column]) -> Order:
+    """The settings that count, in order of the changed quantity."""
+    changed = next((columns[q.id].traced for q in book.quantities if q.kind == "changed"), None)
+    counts = np.array([s.set_aside is None for s in run.settings], dtype=bool)
+    return order_settings(changed.value if changed else np.zeros(counts.size), counts)
+
+
+def _derive_column(
+    quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], sources: dict[str, Source], order: Order
+) -> Column:
     nothing = np.asarray(np.nan)
     values: dict[str, Traced] = {}
     for symbol in symbols_in(node):
@@ -171,7 +183,7 @@ def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], column
             return Column(quantity, None, nothing, trouble=trouble, node=node)
         values[symbol] = column.traced
     try:
-        traced = in_wanted_unit(evaluate(node, values, sources), quantity.unit, quantity.symbol)
+        traced = in_wanted_unit(evaluate(node, values, sources, order), quantity.unit, quantity.symbol)
     except CoreError as trouble:
         return Column(quantity, None, nothing, trouble=trouble, node=node)
     return Column(quantity, traced, combine_quadrature(traced, sources, shared=False), node=node)

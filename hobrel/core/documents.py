@@ -20,6 +20,8 @@ if TYPE_CHECKING:
 
 QuantityKind = Literal["changed", "measured", "constant", "derived"]
 WeightKind = Literal["both_bars", "y_bars", "none"]
+DigitsKind = Literal["automatic", "decimals", "figures", "scientific"]
+DigitsCount = Literal[0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10]
 
 
 @dataclass(frozen=True)
@@ -49,6 +51,14 @@ class Run:
 
 
 @dataclass(frozen=True)
+class Digits:
+    """How a derived quantity is written: as its ± asks, or to a count of decimals or significant figures (also as a power of ten)."""
+
+    kind: DigitsKind = "automatic"
+    count: DigitsCount = 3
+
+
+@dataclass(frozen=True)
 class Quantity:
     """A named measurable.
 
@@ -66,6 +76,8 @@ class Quantity:
         Of a constant, as written; `u` is its ±.
     given : bool
         The teacher's; students cannot change its definition.
+    digits : Digits
+        Of a derived quantity: how its values are written.
     """
 
     id: str
@@ -79,6 +91,7 @@ class Quantity:
     value: str = ""
     u: str = ""
     given: bool = True
+    digits: Digits = Digits()
 
 
 @dataclass(frozen=True)
@@ -175,6 +188,28 @@ class Convention:
 
 
 @dataclass(frozen=True)
+class Freedoms:
+    """What the plan lets a bench change of its table, besides writing readings and what is the bench's own.
+
+    Attributes
+    ----------
+    own_quantities : bool
+        Add quantities of its own.
+    repeats : bool
+        Choose how often each setting is measured.
+    instruments : bool
+        Say what a given quantity is read from, and its smallest division.
+    units : bool
+        Choose the unit of a given quantity.
+    """
+
+    own_quantities: bool = True
+    repeats: bool = True
+    instruments: bool = False
+    units: bool = False
+
+
+@dataclass(frozen=True)
 class LabBook:
     """A bench's work on one practical.
 
@@ -192,6 +227,7 @@ class LabBook:
     findings: tuple[Finding, ...] = ()
     texts: Mapping[str, str] = field(default_factory=dict)
     confirmed: tuple[Confirmed, ...] = ()
+    freedoms: Freedoms = Freedoms()
     format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
     version: Literal[1] = 1
 

@@ -6,11 +6,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from hobrel.core.behind import goes_to_neighbours, write_out
 from hobrel.core.columns import RunColumns, compute_columns, uncertainty_at
 from hobrel.core.documents import LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.formulas.tree import Node, substitute, symbols_in
+from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.presenting.columns import present_column
 from hobrel.core.results import ColumnResult
 from hobrel.core.rounding import write_number
@@ -130,23 +131,15 @@ def compare_ways_of(book: LabBook, quantity_id: str) -> WayTable:
     if not rows.size:
         raise CoreError("bad_job", "This quantity has no value yet.")
     row = int(rows[rows.size // 2])
-    node = _down_to_readings(column.node, columns)
+    node = write_out(column.node, columns)
+    if goes_to_neighbours(node):
+        raise CoreError("bad_job", "This quantity goes from one setting to the next; the four ways are compared for values of one setting.")
     found = compare_ways(node, _inputs_at(node, columns, row))
     rule = book.convention.rounding
     shown = tuple(
         WayRow(p.way, WAY_WORDS[p.way], show_value(p.value, p.u or None, p.unit, rule).text, p.way == "quadrature") for p in found
     )
     return WayTable(row + 1, shown, found[0].warning)
-
-
-def _down_to_readings(node: Node, columns: RunColumns) -> Node:
-    """The formula with every derived quantity in it written out, down to what was measured."""
-    names = {canonical_name(c.quantity.symbol): c for c in columns.columns.values()}
-    while True:
-        inner = {s: c.node for s in symbols_in(node) if (c := names.get(s)) is not None and c.node is not None}
-        if not inner:
-            return node
-        node = substitute(node, inner)
 
 
 def _inputs_at(node: Node, columns: RunColumns, row: int) -> dict[str, Input]:

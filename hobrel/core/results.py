@@ -69,6 +69,19 @@ class ReadingNote:
 
 
 @dataclass(frozen=True)
+class OtherUnit:
+    """A unit that a quantity could be converted to, with symbol and name for the converted one.
+
+    `basic` marks the coherent SI unit, which formulas work out without factors.
+    """
+
+    unit: str
+    symbol: str
+    name: str
+    basic: bool
+
+
+@dataclass(frozen=True)
 class ColumnResult:
     """One quantity of a run, setting by setting."""
 
@@ -85,6 +98,7 @@ class ColumnResult:
     largest: str
     constant: ShownValue | None
     trouble: Trouble | None
+    other_units: tuple[OtherUnit, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -151,6 +151,40 @@ def write_number(value: float, figures: int = 4) -> str:
     return f"{write_fixed(mantissa)} × 10{str(magnitude).translate(_SUPERSCRIPTS)}"
 
 
+def write_figures(value: float, u: float, figures: int, scientific: bool = False) -> tuple[str, str]:
+    """A value to some significant figures, with its ± to the same place (but always to one figure at least).
+
+    Parameters
+    ----------
+    value, u : float
+        `u` zero where there is none; it is then written as an empty text.
+    scientific : bool
+        As a number from 1 to 10 times a power of ten, which both share.
+    """
+    number = to_decimal(value)
+    place = (number.adjusted() if number else 0) - figures + 1
+    rounded = quantize(number, place)
+    if rounded.adjusted() > number.adjusted() and rounded:
+        place += 1  # 9.996 to three figures is 10.0
+        rounded = quantize(number, place)
+    power = rounded.adjusted() if scientific and rounded else 0
+    tail = f" × 10{str(power).translate(_SUPERSCRIPTS)}" if power else ""
+    value_text = write_fixed(_shifted(rounded, power, place)) + tail
+    return value_text, write_fixed(_shifted(*_matching(u, place, power))) + tail if u > 0 else ""
+
+
+def _matching(u: float, place: int, power: int) -> tuple[Decimal, int, int]:
+    """An uncertainty at the place of its value, or at its own first figure where that is smaller."""
+    number = to_decimal(u)
+    own = min(place, number.adjusted())
+    return quantize(number, own), power, own
+
+
+def write_decimals(value: float, u: float, decimals: int) -> tuple[str, str]:
+    """A value to a count of decimals, with its ± likewise (but always to one figure at least; empty where there is none)."""
+    return write_to_decimals(value, decimals), write_fixed(_matching(u, -decimals, 0)[0]) if u > 0 else ""
+
+
 def write_to_decimals(value: float, decimals: int) -> str:
     """Write a number to a given count of decimals."""
     return write_fixed(quantize(to_decimal(value), -decimals))

@@ -8,20 +8,21 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hobrel.core.analysis import Computation
+from hobrel.core.behind import NeighbourPair, goes_to_neighbours, pairs_at, places_behind, write_out
 from hobrel.core.columns import Column, RunColumns, uncertainty_at
 from hobrel.core.curves import FittedCurve
 from hobrel.core.documents import Fit
 from hobrel.core.errors import CoreError
 from hobrel.core.findings import make_budget
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.formulas.tree import symbols_in
+from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
 from hobrel.core.lines import FittedLine, GraphPoints
 from hobrel.core.presenting.curves import present_curve
 from hobrel.core.presenting.findings import name_symbol, present_budget, present_finding, shown_input
 from hobrel.core.presenting.graphs import present_fit
 from hobrel.core.results import BudgetBar
-from hobrel.core.rounding import write_number
+from hobrel.core.rounding import RoundingRule, write_number
 from hobrel.core.showing import SPREAD_WORDS, power_tex, show_value, tex_unit
 from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature
 from hobrel.core.units import write_unit
@@ -167,6 +168,11 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
         if part.quantity.kind != "constant":
             onward.append(Onward(f"{plain_text(rich_symbol(part.quantity.symbol))} = {inner_shown.text}",
                                  f"cell:{columns.run.id}:{columns.run.settings[row].id}:{part.quantity.id}"))  # fmt: skip
+    for pair in pairs_at(column.node, columns, row):
+        numbers[pair.text] = _pair_tex(pair)
+    full = write_out(column.node, columns)
+    if goes_to_neighbours(full):
+        onward += _onward_before(column.node, columns, row, parts, rule)
     symbol = symbol_expression_tex(quantity.symbol)
     lines = (
         WorkingLine("The formula:", f"{symbol} = {formula_tex(column.node)}"),
@@ -174,11 +180,38 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
         WorkingLine("Each uncertainty, carried through in quadrature:", _propagation_tex(one, sources, shown.u_text, write_unit(one.unit))),
     )
     budget = tuple(b for b in make_budget(one, sources) if not b.shared)
-    behind = [columns.columns[k.split(":")[1]] for k in one.slopes if k.startswith(f"{columns.run.id}:")]
+    behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in _readings_at(columns, [part], at))
     return Working(
         f"{quantity.name}, setting {row + 1}", f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", lines,
-        present_budget(budget, write_unit(one.unit), computation.book), _readings_at(columns, behind, row), tuple(onward),
+        present_budget(budget, write_unit(one.unit), computation.book), behind, tuple(onward),
     )  # fmt: skip
+
+
+def _pair_tex(pair: NeighbourPair) -> str:
+    """The two values that a difference or a middle is made of, put in."""
+    unit, (now, before) = tex_unit(write_unit(pair.unit)), (_short_tex(v) for v in (pair.value, pair.value_before))
+    if pair.function == "mid":
+        return rf"\left(\tfrac12({before} + {now}){unit}\right)"
+    return rf"\left({now} - {rf'({before})' if pair.value_before < 0 else before}{unit}\right)"
+
+
+def _short_tex(value: float) -> str:
+    text = write_number(value, 6)
+    return power_tex(text.rstrip("0").rstrip(".") if "." in text and "×" not in text else text)
+
+
+def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column], rule: RoundingRule) -> list[Onward]:
+    """The same quantities at the settings before that a formula reaches back to."""
+    found = []
+    for before in sorted({pair.before for pair in pairs_at(node, columns, row)}):
+        for part in parts:
+            if part.quantity.kind != "constant":
+                inner = _row_of(_traced(part), before)
+                u = float(np.broadcast_to(part.u, (len(columns.run.settings),))[before])
+                text = show_value(float(inner.value), u or None, inner.unit, rule).text
+                found.append(Onward(f"before it: {plain_text(rich_symbol(part.quantity.symbol))} = {text}",
+                                    f"cell:{columns.run.id}:{columns.run.settings[before].id}:{part.quantity.id}"))  # fmt: skip
+    return found
 
 
 def _propagation_tex(one: Traced, sources: Mapping[str, Source], u_text: str, unit: str) -> str:
@@ -190,7 +223,7 @@ def _propagation_tex(one: Traced, sources: Mapping[str, Source], u_text: str, un
         source = sources[key]
         if not source.shared:
             sensitivity, u = power_tex(write_number(abs(float(slope)), 3)), power_tex(write_number(float(source.u), 2))
-            terms.append(rf"(\underbrace{{{sensitivity} \times {u}}}_{{{symbol_tex(source.symbol)}}})^2")
+            terms.append(rf"(\underbrace{{{sensitivity} \times {u}}}_{{{symbol_expression_tex(source.symbol)}}})^2")
     return rf"u = \sqrt{{{' + '.join(terms)}}} = {u_text}{tex_unit(unit)}"
 
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import uuid
-from typing import Literal
+from typing import Annotated, Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
 from hobrel.classes import queries as classes
 from hobrel.interchange import taking
@@ -47,7 +47,7 @@ class BringIn(Schema):
     into: Into = "new"
     run: str = ""
     name: str = ""
-    every: int = 1
+    every: Annotated[int, Field(ge=1, le=1000)] = 1
 
 
 class BroughtIn(Schema):

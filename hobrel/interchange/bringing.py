@@ -13,6 +13,7 @@ from hobrel.core.readings.converting import convert_reading
 from hobrel.interchange.sensing import Target, look_at
 from hobrel.interchange.tables import Sheet
 from hobrel.labbooks.edit_kinds import MOST_SETTINGS, AddRun, FillRun
+from hobrel.labbooks.places import count
 from hobrel.server.problems import Problem
 
 Into = Literal["new", "add", "replace"]
@@ -46,7 +47,7 @@ def make_settings(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: 
         if quantity is None or not 0 <= column.target.repeat < quantity.repeats:
             raise Problem(422, "gone", "One of the chosen quantities or repeats is not in this lab book.")
     settings: list[dict[str, Any]] = []
-    rows = sheet.rows[look_at(sheet, book).first_row :][:: max(1, every)]
+    rows = sheet.rows[look_at(sheet, book).first_row :][::every]
     for row in rows:
         readings: dict[str, list[Any]] = {}
         for column in chosen:
@@ -60,7 +61,7 @@ def make_settings(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: 
         if readings:
             settings.append({"id": f"b{uuid.uuid4().hex[:10]}", "readings": readings, "set_aside": None})
     if len(settings) > MOST_SETTINGS:
-        need = -(-len(settings) * max(1, every) // MOST_SETTINGS)
+        need = -(-len(settings) * every // MOST_SETTINGS)
         raise Problem(
             422, "too_large", f"A run holds at most {MOST_SETTINGS:,} settings; these are {len(settings):,}. Take every {need}th row."
         )
@@ -82,18 +83,18 @@ def _in_unit(text: str, unit: str, wanted: str) -> str:
 
 def make_edit(settings: list[dict[str, Any]], into: Into, run: str, name: str, book: LabBook, source: str) -> AddRun | FillRun:
     """The edit that brings settings in: as a new run, behind those of a run, or in their place (which the history keeps)."""
-    count = f"{len(settings)} setting{'s' if len(settings) != 1 else ''}"
+    brought = f"brought {count(len(settings), 'setting')} in from {source}"
     if into == "new":
         return AddRun(run=f"r{uuid.uuid4().hex[:8]}", name=name.strip() or _free_name(source, book), settings=settings)
     target = next((r for r in book.runs if r.id == run), None)
     if target is None:
         raise Problem(409, "gone", "This run is no longer in the lab book.")
     if into == "replace":
-        return FillRun(run=run, settings=settings, words=f"brought {count} in from {source}, in place of {len(target.settings)}"[:200])
+        return FillRun(run=run, settings=settings, words=f"{brought}, in place of {len(target.settings)}"[:200])
     written = next(r for r in write_lab_book(book)["runs"] if r["id"] == run)["settings"]
     if len(written) + len(settings) > MOST_SETTINGS:
         raise Problem(422, "too_large", f"A run holds at most {MOST_SETTINGS:,} settings. Bring these in as a new run.")
-    return FillRun(run=run, settings=written + settings, words=f"brought {count} in from {source}"[:200])
+    return FillRun(run=run, settings=written + settings, words=brought[:200])
 
 
 def _free_name(source: str, book: LabBook) -> str:

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
-from hobrel.core.documents import WeightKind
+from hobrel.core.documents import DigitsCount, DigitsKind, WeightKind
 from hobrel.core.presenting.stages import REPORT_SECTIONS
 from hobrel.core.readings.instruments import InstrumentKind
 
@@ -18,7 +18,7 @@ Name = Annotated[str, Field(min_length=1, max_length=80)]
 Symbol = Annotated[str, Field(min_length=1, max_length=30)]
 UnitText = Annotated[str, Field(max_length=80)]
 Reason = Annotated[str, Field(min_length=1, max_length=300)]
-MOST_SETTINGS = 5000
+MOST_SETTINGS = 20_000
 MOST_REPEATS = 12
 
 
@@ -81,6 +81,15 @@ class DefineFormula(_Edit):
     type: Literal["define_formula"] = "define_formula"
     quantity: Key
     formula: Annotated[str, Field(max_length=400)]
+
+
+class ChooseDigits(_Edit):
+    """Choose how the values of a derived quantity are written."""
+
+    type: Literal["choose_digits"] = "choose_digits"
+    quantity: Key
+    kind: DigitsKind
+    count: DigitsCount = 3
 
 
 class PlaceGraph(_Edit):
@@ -190,7 +199,7 @@ class AddQuantity(_Edit):
 
 
 class ChangeQuantity(_Edit):
-    """Change a quantity that the plan has not given.
+    """Change a quantity of the bench's own; of one that the plan has given, only what the plan leaves free.
 
     A new symbol is followed by all formulas. A new unit either says that the readings were in it all along (``relabel``) or turns
     every reading into it with its figures kept (``convert``).
@@ -232,7 +241,7 @@ class PutBack(_Edit):
 
 
 SingleEdit = Annotated[
-    SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | DefineFormula | PlaceGraph | PlaceFit | WriteText,
+    SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | DefineFormula | ChooseDigits | PlaceGraph | PlaceFit | WriteText,
     Field(discriminator="type"),
 ]
 
@@ -247,8 +256,8 @@ class Batch(_Edit):
 
 StructureEdit = AddRun | RemoveRun | RenameRun | FillRun | AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity
 Edit = Annotated[
-    SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | SetAsideFrom | ConfirmSlip | DefineFormula | PlaceGraph | PlaceFit
-    | WriteText | Batch | StructureEdit,
+    SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | SetAsideFrom | ConfirmSlip | DefineFormula | ChooseDigits | PlaceGraph
+    | PlaceFit | WriteText | Batch | StructureEdit,
     Field(discriminator="type"),
 ]  # fmt: skip
 AnyEdit = Annotated[Edit | PutBack, Field(discriminator="type")]

@@ -18,6 +18,7 @@ from hobrel.labbooks.edit_kinds import (
     AnyEdit,
     Batch,
     ChangeQuantity,
+    ChooseDigits,
     ConfirmSlip,
     DefineFormula,
     FillRun,
@@ -35,7 +36,7 @@ from hobrel.labbooks.edit_kinds import (
     SetRepeats,
     WriteText,
 )
-from hobrel.labbooks.places import Document, find, find_setting, name_setting, trim
+from hobrel.labbooks.places import Document, count, find, find_setting, freedoms_of, name_setting, trim
 from hobrel.server.problems import Problem
 
 
@@ -76,6 +77,8 @@ def _apply(document: Document, edit: AnyEdit) -> tuple[AnyEdit, str]:
             return _set_aside(document, edit)
         case DefineFormula():
             return _define_formula(document, edit)
+        case ChooseDigits():
+            return _choose_digits(document, edit)
         case PlaceGraph():
             graph = find(document["graphs"], edit.graph, "graph")
             old = PlaceGraph(graph=edit.graph, x=graph["x"], y=graph["y"], origin=graph["origin"])
@@ -158,6 +161,8 @@ def _set_repeats(document: Document, edit: SetRepeats) -> tuple[AnyEdit, str]:
     if quantity["kind"] != "measured":
         raise Problem(403, "given", f"{quantity['name']} has no repeats.")
     before, removed = quantity["repeats"], {}
+    if quantity["given"] and not freedoms_of(document).repeats:
+        raise Problem(403, "given", f"The plan says how often {quantity['name']} is measured.")
     quantity["repeats"] = edit.repeats
     for run in document["runs"]:
         for row in run["settings"]:
@@ -201,6 +206,21 @@ def _define_formula(document: Document, edit: DefineFormula) -> tuple[AnyEdit, s
     return DefineFormula(quantity=edit.quantity, formula=before), f"{quantity['symbol']} = {edit.formula or '(nothing)'}"
 
 
+def _choose_digits(document: Document, edit: ChooseDigits) -> tuple[AnyEdit, str]:
+    quantity = find(document["quantities"], edit.quantity, "quantity")
+    if quantity["kind"] != "derived":
+        raise Problem(403, "given", f"{quantity['name']} is written with the digits of its readings.")
+    before = quantity.get("digits") or {"kind": "automatic", "count": 3}
+    quantity["digits"] = {"kind": edit.kind, "count": edit.count}
+    chosen = {
+        "automatic": "with the digits that its ± asks for",
+        "decimals": f"to {count(edit.count, 'decimal')}",
+        "figures": f"to {count(edit.count, 'significant figure')}",
+        "scientific": f"to {count(edit.count, 'significant figure')}, as a power of ten",
+    }[edit.kind]
+    return ChooseDigits(quantity=edit.quantity, **before), f"{quantity['symbol']} is written {chosen}"
+
+
 def _set_aside_from(document: Document, edit: SetAsideFrom) -> tuple[AnyEdit, str]:
     """Every setting at or beyond this one's x; those that are set aside already keep their own reason."""
     limit = structure.changed_value(document, edit.run, edit.setting)
@@ -214,8 +234,8 @@ def _set_aside_from(document: Document, edit: SetAsideFrom) -> tuple[AnyEdit, st
             before.append(SetAside(run=edit.run, setting=row["id"], reason=None))
     if not before:
         raise Problem(422, "nothing", "Everything from here on is set aside already.")
-    count = f"{len(before)} setting{'s' if len(before) > 1 else ''}"
-    return Batch(words=f"brought back {count} from {name} on", edits=before), f"set aside {count} from {name} on: {edit.reason}"
+    settings = count(len(before), "setting")
+    return Batch(words=f"brought back {settings} from {name} on", edits=before), f"set aside {settings} from {name} on: {edit.reason}"
 
 
 def _confirm_slip(document: Document, edit: ConfirmSlip) -> tuple[AnyEdit, str]:

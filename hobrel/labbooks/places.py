@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from hobrel.core.documents import Freedoms
 from hobrel.server.problems import Problem
 
 Document = dict[str, Any]
@@ -36,6 +37,16 @@ def name_setting(document: Document, run: str, setting: str) -> str:
     if changed and reading and reading["text"].strip():
         return f"{changed['symbol']} = {reading['text']} {changed['unit']}".strip()
     return f"setting {rows.index(row) + 1}"
+
+
+def count(n: int, noun: str) -> str:
+    """1 setting, 3 settings."""
+    return f"{n} {noun}" if n == 1 else f"{n} {noun}s"
+
+
+def freedoms_of(document: Document) -> Freedoms:
+    """What the plan lets the bench change."""
+    return Freedoms(**document.get("freedoms", {}))
 
 
 def trim(row: dict[str, Any], quantity: str) -> None:

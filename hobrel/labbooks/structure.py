@@ -26,7 +26,7 @@ from hobrel.labbooks.edit_kinds import (
     RemoveRun,
     RenameRun,
 )
-from hobrel.labbooks.places import Document, find, find_setting
+from hobrel.labbooks.places import Document, count, find, find_setting, freedoms_of
 from hobrel.server.problems import Problem
 
 MOST_RUNS = 24
@@ -63,7 +63,7 @@ def change_runs(document: Document, edit: AddRun | RemoveRun | RenameRun | FillR
             _check_name(runs, edit.name)
             settings = _checked_settings(edit.settings or [])
             runs.insert(len(runs) if edit.at is None else edit.at, {"id": edit.run, "name": edit.name, "settings": settings})
-            return RemoveRun(run=edit.run), f"added the run {edit.name}" + (f" with {len(settings)} settings" if settings else "")
+            return RemoveRun(run=edit.run), f"added the run {edit.name}" + (f" with {count(len(settings), 'setting')}" if settings else "")
         case RemoveRun():
             run = find(runs, edit.run, "run")
             if len(runs) == 1:
@@ -79,7 +79,7 @@ def change_runs(document: Document, edit: AddRun | RemoveRun | RenameRun | FillR
         case FillRun():
             run = find(runs, edit.run, "run")
             before, run["settings"] = run["settings"], _checked_settings(edit.settings)
-            words = edit.words or f"put {len(edit.settings)} settings in place of {len(before)}"
+            words = edit.words or f"put {count(len(edit.settings), 'setting')} in place of {len(before)}"
             return FillRun(run=edit.run, settings=before, words=f"put back what {run['name']} held"), f"{run['name']}: {words}"
 
 
@@ -166,6 +166,8 @@ def _drop_readings(document: Document, quantity: str) -> None:
 
 def _add(document: Document, edit: AddQuantity) -> str:
     quantities = document["quantities"]
+    if not freedoms_of(document).own_quantities:
+        raise Problem(403, "given", "The plan of this practical says which quantities there are.")
     if any(q["id"] == edit.quantity for q in quantities):
         raise Problem(409, "gone", "This quantity is in the lab book already.")
     if len(quantities) >= MOST_QUANTITIES:
@@ -189,8 +191,24 @@ def _own(document: Document, quantity_id: str) -> dict[str, Any]:
     return quantity
 
 
+def _changeable(document: Document, edit: ChangeQuantity) -> dict[str, Any]:
+    """The quantity, if it is the bench's own or the plan leaves free what the edit changes of it."""
+    quantity = find(document["quantities"], edit.quantity, "quantity")
+    if not quantity["given"]:
+        return quantity
+    free, given = freedoms_of(document), quantity["name"]
+    instrument = edit.instrument.model_dump() if edit.instrument else None
+    if any(getattr(edit, k) != quantity[k] for k in ("name", "symbol", "value", "u")):
+        raise Problem(403, "given", f"{given} is given by the plan.")
+    if edit.unit != quantity["unit"] and not free.units:
+        raise Problem(403, "given", f"The plan gives the unit of {given}.")
+    if quantity["kind"] in ("changed", "measured") and instrument != quantity["instrument"] and not free.instruments:
+        raise Problem(403, "given", f"The plan says what {given} is read from.")
+    return quantity
+
+
 def _change(document: Document, edit: ChangeQuantity) -> str:
-    quantity = _own(document, edit.quantity)
+    quantity = _changeable(document, edit)
     _check_symbol([q for q in document["quantities"] if q is not quantity], edit.symbol, quantity["kind"])
     _check_unit(edit.unit)
     words = [f"{edit.name} ({edit.symbol})"]

@@ -17,9 +17,10 @@ from typing import NoReturn
 
 import numpy as np
 
+from hobrel.core.change.neighbours import NeighbourKind, Order, pair_neighbours
 from hobrel.core.constants import find_constant
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.tree import LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol
+from hobrel.core.formulas.tree import LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol, spell
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, chain, exact
 from hobrel.core.units import (
     KELVIN,
@@ -34,7 +35,9 @@ from hobrel.core.units import (
 )
 
 
-def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source] | None = None) -> Traced:
+def evaluate(
+    node: Node, values: Mapping[str, Traced], sources: dict[str, Source] | None = None, order: Order | None = None
+) -> Traced:
     """Compute a formula.
 
     Parameters
@@ -45,6 +48,8 @@ def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source
         The lab book's quantities; rows must agree in length, scalars go with all.
     sources : dict, optional
         Register of sources. A constant of nature with an uncertainty is added to it as a shared source.
+    order : ndarray of int, optional
+        Rows in the order in which settings are neighbours; formulas with Δ( ) and mid( ) need it.
 
     Returns
     -------
@@ -60,10 +65,10 @@ def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source
     register = sources if sources is not None else {}
     try:
         with np.errstate(divide="raise", over="raise", invalid="raise", under="ignore"):
-            return _Evaluation(values, register, True).visit(node)
+            return _Evaluation(values, register, order, True).visit(node)
     except FloatingPointError:
         # somewhere is no value: once more with every intermediate result kept, so that the message can name the setting
-        return _Evaluation(values, register, False).visit(node)
+        return _Evaluation(values, register, order, False).visit(node)
 
 
 class _Evaluation:
@@ -73,9 +78,10 @@ class _Evaluation:
     machine fetching new memory; a value that is no number then ends the walk with FloatingPointError.
     """
 
-    def __init__(self, values: Mapping[str, Traced], sources: dict[str, Source], reuse: bool) -> None:
+    def __init__(self, values: Mapping[str, Traced], sources: dict[str, Source], order: Order | None, reuse: bool) -> None:
         self.values = values
         self.sources = sources
+        self.order = order
         self.reuse = reuse
 
     def visit(self, node: Node) -> Traced:
@@ -93,6 +99,8 @@ class _Evaluation:
                 return self._add(a, b, 1 if op == "+" else -1, at, spare) if op in "+-" else self._multiply(a, b, op == "/", at, spare)
             case Power(base, exponent, at):
                 return self._power(self.visit(base), self.visit(exponent), at)
+            case Call("Delta" | "mid" as kind, of, at):
+                return self._over_neighbours(kind, of, at)
             case Call(function, of, at):
                 return self._apply(function, self.visit(of), at)
 
@@ -191,6 +199,14 @@ class _Evaluation:
             )
         product = self._compute(lambda: np.multiply(a.value, b.value, out=spare), (a, b), at, "grows beyond all numbers")
         return chain(scaled(product), ((a, lambda: scaled(b.value)), (b, lambda: scaled(a.value))), unit)
+
+    def _over_neighbours(self, kind: NeighbourKind, node: Node, at: int) -> Traced:
+        of = self.visit(node)
+        if self.order is None or of.value.ndim == 0:
+            message = f"{kind}( ) goes from one setting to the next, so it needs a quantity that has a value at every setting."
+            raise CoreError("bad_formula", message, {"at": at})
+        text = f"{kind}({spell(node)})"
+        return pair_neighbours(of, kind, self.order, f"neighbours:{text}", text, self.sources)
 
     def _apply(self, function: str, of: Traced, at: int) -> Traced:
         if function == "sqrt":

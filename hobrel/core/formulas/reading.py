@@ -33,7 +33,7 @@ _GRAMMAR = r"""
     ?bare: simple | simple CARET exponent -> power | simple SUP -> superscript
     ?simple: NUMBER -> number | NAME -> name | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call
     NUMBER: /(\d+([.]\d*)?|[.]\d+)([eE][+-]?\d+(?![A-Za-z_]))?/
-    FUNCTION.2: /(sqrt|ln|log10|log(?=\s*\()|exp|asin|acos|atan|sin|cos|tan|abs)(?![A-Za-z0-9_])|√/
+    FUNCTION.2: /(sqrt|ln|log10|log(?=\s*\()|exp|asin|acos|atan|sin|cos|tan|abs)(?![A-Za-z0-9_])|√|(Delta|Δ|mid)(?=\s*\()/
     NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*(_[A-Za-z0-9]+)*/
     SUP: /[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+/
     PLUS: "+"
@@ -190,7 +190,7 @@ class _Builder:
     def _function(self, text: str, at: int) -> str:
         if text == "log" and not self.log_is_ln:
             raise CoreError("bad_formula", "log is read in two ways. Write ln for the natural logarithm, or log10.", {"at": at})
-        return {"√": "sqrt", "log": "ln"}.get(text, text)
+        return {"√": "sqrt", "log": "ln", "Δ": "Delta"}.get(text, text)
 
     def _raise(self, written: object, base: Node, exponent: Node, at: int) -> Node:
         """Raise to a power; of letters written together only the last is raised (``mv^2`` is m·v²)."""

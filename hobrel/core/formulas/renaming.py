@@ -6,6 +6,7 @@ import re
 from collections.abc import Collection
 
 from hobrel.core.formulas.reading import canonical_name, split_symbols
+from hobrel.core.formulas.tree import FUNCTIONS
 
 _NAME = re.compile(r"[A-Za-z\u0370-\u03ff]+[0-9]*(?:_[A-Za-z0-9]+)*")
 
@@ -28,7 +29,7 @@ def rename_symbol(text: str, old: str, new: str, known: Collection[str]) -> str:
         name = canonical_name(match[0])
         if name == wanted:
             return new
-        if name in names:
+        if name in names or name in FUNCTIONS:
             return match[0]
         pieces = split_symbols(name, names) or []
         return " ".join(new if p == wanted else p for p in pieces) if wanted in pieces else match[0]

@@ -7,7 +7,9 @@ from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 LARGEST_EXPONENT = 50
-FUNCTIONS = ("sqrt", "ln", "log10", "exp", "sin", "cos", "tan", "asin", "acos", "atan", "abs")
+NEIGHBOUR_FUNCTIONS = ("Delta", "mid")
+"""From one setting to the next: the difference from the one before, and the middle between the two."""
+FUNCTIONS = ("sqrt", "ln", "log10", "exp", "sin", "cos", "tan", "asin", "acos", "atan", "abs", *NEIGHBOUR_FUNCTIONS)
 
 
 @dataclass(frozen=True)
@@ -83,6 +85,23 @@ def walk(node: Node) -> Iterator[Node]:
 def symbols_in(node: Node) -> frozenset[str]:
     """Names of all symbols a formula uses."""
     return frozenset(n.name for n in walk(node) if isinstance(n, Symbol))
+
+
+def spell(node: Node) -> str:
+    """The tree as a formula's text, the same for the same tree wherever it stood."""
+    match node:
+        case Number(text):
+            return text
+        case Symbol(name):
+            return name
+        case Binary(op, left, right):
+            return f"({spell(left)} {op} {spell(right)})"
+        case Power(base, exponent):
+            return f"{spell(base)}^({spell(exponent)})"
+        case Negate(of):
+            return f"(-{spell(of)})"
+        case Call(function, of):
+            return f"{function}({spell(of)[1:-1] if isinstance(of, Binary) else spell(of)})"
 
 
 def substitute(node: Node, inner: Mapping[str, Node]) -> Node:

@@ -10,7 +10,7 @@ from typing import Literal
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name, read_formula
-from hobrel.core.formulas.tree import Binary, Call, Negate, Node, Number, Power, Symbol
+from hobrel.core.formulas.tree import Binary, Call, Negate, Node, Number, Power, Symbol, spell
 
 _TEX_FUNCTIONS = {"ln": r"\ln", "log10": r"\log_{10}", "exp": r"\exp", "sin": r"\sin", "cos": r"\cos", "tan": r"\tan",
                   "asin": r"\arcsin", "acos": r"\arccos", "atan": r"\arctan"}  # fmt: skip
@@ -55,7 +55,8 @@ def formula_tex(node: Node, numbers: Mapping[str, str] | None = None) -> str:
     ----------
     node : Node
     numbers : mapping of symbol to TeX, optional
-        Put these, each in its own brackets, in place of the symbols (the “numbers put in” line of a working).
+        Put these, each in its own brackets, in place of the symbols, and of Δ( ) and mid( ) as `spell` writes them (the “numbers put
+        in” line of a working).
     """
     return _Typesetter(numbers or {}).tex(node)[0]
 
@@ -87,6 +88,13 @@ class _Typesetter:
                 return rf"\sqrt{{{self.tex(of)[0]}}}", _POWER
             case Call("abs", of, _):
                 return rf"\left|{self.tex(of)[0]}\right|", _POWER
+            case Call("Delta" | "mid", _, _) if spell(node) in self.numbers:
+                return self.numbers[spell(node)], _POWER
+            case Call("Delta", of, _):
+                return rf"\Delta {self._wrapped(of, _POWER)}", _PRODUCT
+            case Call("mid", of, _):
+                inner = self._wrapped(of, _POWER)
+                return rf"\tfrac12\left({{{inner}}}_{{\mathrm{{before}}}} + {inner}\right)", _PRODUCT
             case Call(function, of, _):
                 inner, _ = self.tex(of)
                 plain = isinstance(of, Symbol) and not self.numbers
@@ -123,7 +131,7 @@ def relation_tex(text: str, known: Collection[str]) -> str:
         return ""
 
 
-_PIECE = re.compile(r"\^\((?P<long>[^)]*)\)|\^(?P<sup>[-−]?\d+)|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>[A-Za-z]+)|(?P<other>.)")
+_PIECE = re.compile(r"(?P<neighbour>Delta|mid)\((?P<of>[A-Za-z]\w*)\)|\^\((?P<long>[^)]*)\)|\^(?P<sup>[-−]?\d+)|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>[A-Za-z]+)|(?P<other>.)")
 
 
 @lru_cache(maxsize=2048)
@@ -131,6 +139,10 @@ def rich_symbol(text: str) -> RichText:
     """A symbol or short expression (``T^2``, ``t_10``, ``ln(N)``, ``1/theta``) as runs of styled text."""
     runs: list[RichRun] = []
     for piece in _PIECE.finditer(canonical_name(text)):
+        if piece["neighbour"]:
+            inner = rich_symbol(piece["of"])
+            runs += [RichRun("Δ"), *inner] if piece["neighbour"] == "Delta" else [*inner, RichRun("mid", "sub")]
+            continue
         raised = piece["long"] or piece["sup"]
         if raised:
             runs.append(RichRun(raised.replace("-", "−").replace("/", "⁄"), "sup"))
@@ -169,5 +181,5 @@ def symbol_expression_tex(text: str) -> str:
                 out.append(symbol_tex(run.text))
             case _:
                 # what stays is harmless in TeX whatever a plan's author writes: letters, digits, signs
-                out.append({"ln": r"\ln ", "√": r"\surd "}.get(run.text) or re.sub(r"[^A-Za-z0-9 +\-*/().,'′·]", "", run.text))
+                out.append({"ln": r"\ln ", "√": r"\surd ", "Δ": r"\Delta "}.get(run.text) or re.sub(r"[^A-Za-z0-9 +\-*/().,'′·]", "", run.text))
     return "".join(out)

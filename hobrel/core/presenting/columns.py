@@ -9,11 +9,12 @@ from functools import lru_cache
 import numpy as np
 
 from hobrel.core.columns import Column, RunColumns
-from hobrel.core.documents import Convention, Run
+from hobrel.core.documents import Convention, Digits, Run
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.handy_units import suggest_conversions
 from hobrel.core.readings.instruments import expected_decimals, reading_uncertainty
 from hobrel.core.results import Cell, ColumnResult, ReadingNote
-from hobrel.core.rounding import RoundingRule, round_result, write_number
+from hobrel.core.rounding import RoundingRule, round_result, write_decimals, write_figures, write_number
 from hobrel.core.showing import clean, show_constant, show_trouble
 from hobrel.core.uncertainty.traced import contributions
 from hobrel.core.units import parse_unit, write_unit
@@ -45,6 +46,7 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
         largest=_largest(column, columns),
         constant=constant,
         trouble=show_trouble(column.trouble) if column.trouble else None,
+        other_units=suggest_conversions(quantity, unit) if quantity.symbol.replace("_", "").isalnum() else (),
     )
 
 
@@ -100,12 +102,23 @@ def _derived_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, 
         if not math.isfinite(value):
             cells.append(Cell())
             continue
-        value_text, u_text = _write_pair(value, u, rule)
+        value_text, u_text = _write_as(column.quantity.digits, value, u, rule)
         cells.append(Cell(value, u, value_text, u_text, made_by="propagated"))
     return tuple(cells)
 
 
-@lru_cache(maxsize=16384)
+def _write_as(digits: Digits, value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
+    known_u = float(clean(u)) if u > 0 and math.isfinite(u) else 0.0
+    match digits.kind:
+        case "decimals":
+            return write_decimals(float(clean(value)), known_u, digits.count)
+        case "figures" | "scientific" as kind:
+            return write_figures(float(clean(value)), known_u, digits.count, kind == "scientific")
+        case "automatic":
+            return _write_pair(value, u, rule)
+
+
+@lru_cache(maxsize=65536)
 def _write_pair(value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
     """Value and ± to matching decimals; very large or small ones each carry the shared power of ten."""
     if not (u > 0 and math.isfinite(u)):

@@ -6,6 +6,8 @@ import { colourOf } from '@/shared/graph/marker';
 
 const W = 84;
 const H = 36;
+/** More would be a blot at this size. */
+const MOST_DOTS = 40;
 
 export function Miniature({ stage }: { stage: StageName }) {
   return (
@@ -124,7 +126,7 @@ function Scatter({ figure, line = false }: { figure: Figure; line?: boolean }) {
       {line && figure.lines.filter((l) => l.kind === 'fit').map((l, i) => (
         <polyline key={i} points={l.x.map((v, j) => `${x(v)},${y(l.y[j] ?? 0)}`).join(' ')} fill="none" stroke="var(--plum)" strokeWidth="1.4" />
       ))}
-      {figure.series.flatMap((s) => s.points.map((p) => (
+      {figure.series.flatMap((s) => s.points.filter((_, i) => i % Math.ceil(s.points.length / MOST_DOTS) === 0).map((p) => (
         <circle key={`${s.name}${p.key}`} cx={x(p.x)} cy={y(p.y)} r="1.9" fill={p.set_aside ? '#b9ad9c' : colourOf(s.look)} />
       )))}
     </>
@@ -132,12 +134,13 @@ function Scatter({ figure, line = false }: { figure: Figure; line?: boolean }) {
 }
 
 function Signs({ signs }: { signs: string }) {
-  const step = Math.min(9, 74 / signs.length);
-  const start = 42 - ((signs.length - 1) * step) / 2;
+  const shown = [...signs].filter((_, i) => i % Math.ceil(signs.length / MOST_DOTS) === 0);
+  const step = Math.min(9, 74 / shown.length);
+  const start = 42 - ((shown.length - 1) * step) / 2;
   return (
     <>
       <line x1="6" x2="78" y1="18" y2="18" stroke="#b9ad9c" />
-      {[...signs].map((s, i) => (
+      {shown.map((s, i) => (
         <circle key={i} cx={start + i * step} cy={s === '+' ? 11 : s === '0' ? 18 : 25} r="2.4" fill="var(--plum)" />
       ))}
     </>

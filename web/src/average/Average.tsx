@@ -5,6 +5,7 @@ import type { ColumnResult, Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { NumberLink } from '@/shared/ui/Number';
 import { Rich } from '@/shared/ui/Rich';
+import { DeriveMore } from './DeriveMore';
 import { DerivedCard } from './DerivedCard';
 import { Strips } from './Strips';
 import './average.css';
@@ -75,6 +76,7 @@ export function Average() {
             return column ? <DerivedCard key={q.id} quantity={q} column={column} /> : null;
           })}
         </div>
+        {state.can_edit && state.document.freedoms.own_quantities && <DeriveMore />}
       </section>
       <DerivedTable columns={[changed, ...columns.filter((c) => derived.some((q) => q.id === c.quantity))].filter((c) => c !== undefined)} run={run.run} settings={settings} />
     </>

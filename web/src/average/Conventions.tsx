@@ -4,16 +4,14 @@ import { Select } from 'antd';
 import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
-import { plain } from '@/shared/ui/Rich';
 import { Sheet } from '@/shared/ui/Sheet';
 
 export function Conventions({ onClose }: { onClose: () => void }) {
-  const { analysis, quantities } = useBook();
-  const columns = analysis.runs[0]?.columns ?? [];
+  const { quantities, plainSymbolOf } = useBook();
   const options = (kinds: string[]) =>
     quantities
       .filter((q) => kinds.includes(q.kind))
-      .map((q) => ({ value: q.id, label: `${plain(columns.find((c) => c.quantity === q.id)?.symbol ?? [])} ${q.name}` }));
+      .map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} ${q.name}` }));
   const measured = options(['measured', 'changed']);
   const derived = options(['derived']);
   const repeated = quantities.find((q) => q.repeats > 1)?.id ?? measured[0]?.value ?? '';

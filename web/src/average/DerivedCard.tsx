@@ -1,20 +1,28 @@
 // A derived quantity: its formula typeset, unit worked out, range, and what makes most of its uncertainty.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, type InputRef } from 'antd';
+import { Button, Input, InputNumber, type InputRef, Select } from 'antd';
 import { useRef, useState } from 'react';
 import { type ColumnResult, type Quantity, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
-import { plain } from '@/shared/ui/Rich';
+import { Rich } from '@/shared/ui/Rich';
 import { useSettled } from '@/shared/ui/useSettled';
 
 export function DerivedCard({ quantity, column }: { quantity: Quantity; column: ColumnResult }) {
   const { state, waiting } = useBook();
+  const store = useBookStore();
   const own = !quantity.given && state.can_edit;
   const onItsWay = waiting.some((w) => w.edit.type === 'define_formula' && w.edit.quantity === quantity.id);
   return (
     <article className={`card derived${column.trouble ? ' broken' : ''}`}>
-      <p className="quiet">{quantity.name}</p>
+      <p className="quiet derived-name">
+        {quantity.name}
+        {own && (
+          <Button size="small" type="text" onClick={() => store.edit({ type: 'remove_quantity', quantity: quantity.id }, `${quantity.name} was removed.`)}>
+            Remove
+          </Button>
+        )}
+      </p>
       <div className="derived-formula">
         <Maths tex={column.formula_tex && column.formula_tex !== column.symbol_tex ? `${column.symbol_tex} = ${column.formula_tex}` : column.symbol_tex} block />
       </div>
@@ -30,6 +38,7 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
             <dt>range</dt>
             <dd className="mono">{column.range_text}</dd>
           </div>
+          <DigitsChoice quantity={quantity} />
           {column.largest && (
             <div>
               <dt>most of its ±</dt>
@@ -39,6 +48,47 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
         </dl>
       )}
     </article>
+  );
+}
+
+const DIGITS = [
+  { value: 'automatic', label: 'as its ± asks' },
+  { value: 'decimals', label: 'decimals' },
+  { value: 'figures', label: 'significant figures' },
+  { value: 'scientific', label: 'figures, power of ten' },
+] as const;
+type DigitsKind = (typeof DIGITS)[number]['value'];
+type DigitsCount = Quantity['digits']['count'];
+
+/** How the values are written. It changes nothing of the numbers themselves. */
+function DigitsChoice({ quantity }: { quantity: Quantity }) {
+  const { state, waiting } = useBook();
+  const store = useBookStore();
+  const latest = waiting.map((w) => w.edit).findLast((e) => e.type === 'choose_digits' && e.quantity === quantity.id);
+  const { kind, count } = latest?.type === 'choose_digits' ? latest : quantity.digits;
+  const choose = (next: { kind?: DigitsKind; count?: DigitsCount }) => store.edit({ type: 'choose_digits', quantity: quantity.id, kind, count, ...next });
+  const least = kind === 'decimals' ? 0 : 1;
+  return (
+    <div>
+      <dt>written</dt>
+      <dd className="derived-digits">
+        {kind !== 'automatic' && (
+          <InputNumber
+            size="small"
+            aria-label={`How many ${kind === 'decimals' ? 'decimals' : 'significant figures'}`}
+            min={least}
+            max={10}
+            precision={0}
+            value={count}
+            disabled={!state.can_edit}
+            onChange={(n) => {
+              if (n !== null) choose({ count: n });
+            }}
+          />
+        )}
+        <Select<DigitsKind> size="small" variant="borderless" aria-label={`How the values of ${quantity.name} are written`} value={kind} disabled={!state.can_edit} options={[...DIGITS]} popupMatchSelectWidth={false} onChange={(next) => choose({ kind: next })} />
+      </dd>
+    </div>
   );
 }
 
@@ -58,7 +108,7 @@ function usePreview(quantity: string, formula: string | null): ColumnResult | un
 const NATURE = ['pi', 'g_n', 'c', 'R', 'N_A', 'k_B', 'h', 'e'];
 
 function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: ColumnResult['trouble'] | null }) {
-  const { quantities, analysis } = useBook();
+  const { quantities, symbolOf, plainSymbolOf } = useBook();
   const store = useBookStore();
   const field = useRef<InputRef>(null);
   const [draft, setDraft] = useState<string | null>(null);
@@ -84,7 +134,6 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
       input?.setSelectionRange(start + gap.length + symbol.length, start + gap.length + symbol.length);
     });
   };
-  const columns = analysis.runs[0]?.columns ?? [];
   const symbols = quantities.filter((q) => q.id !== quantity.id && /^[^\W\d]\w*$/u.test(q.symbol));
   return (
     <form
@@ -95,7 +144,7 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
       }}
     >
       <label htmlFor={`formula-${quantity.id}`}>
-        <i>{quantity.symbol}</i> =
+        <Rich text={symbolOf(quantity.id)} /> =
       </label>
       <Input
         ref={field}
@@ -122,7 +171,7 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
       <div className="symbol-picks" aria-label="Symbols to put in">
         {symbols.map((q) => (
           <button key={q.id} type="button" tabIndex={-1} title={q.name} onMouseDown={(e) => e.preventDefault()} onClick={() => pick(q.symbol)}>
-            <i>{plain(columns.find((c) => c.quantity === q.id)?.symbol ?? []) || q.symbol}</i>
+            <i>{plainSymbolOf(q.id)}</i>
           </button>
         ))}
         {NATURE.map((name) => (

@@ -2,10 +2,10 @@
 import { Button, Checkbox, Input } from 'antd';
 import { useState } from 'react';
 
+/** What is to be set aside: a whole setting, or readings of it and of others. `setting` is the one that the question stands under. */
 export interface AsideTarget {
   setting: string;
-  quantity: string | null;
-  repeat: number | null;
+  readings: { setting: string; quantity: string; repeat: number }[];
   words: string;
 }
 
@@ -25,9 +25,9 @@ export function AsideForm({ target, width, onDone }: { target: AsideTarget; widt
             if (e.key === 'Escape') onDone('', false);
           }}
         >
-          <label htmlFor="aside-reason">Why is {target.words} left out?</label>
+          <label htmlFor="aside-reason">Why {target.readings.length > 1 ? 'are' : 'is'} {target.words} left out?</label>
           <Input id="aside-reason" autoFocus value={reason} maxLength={300} onChange={(e) => setReason(e.target.value)} placeholder="the clamp slipped" style={{ flex: 1, minWidth: 180 }} />
-          {target.quantity === null && (
+          {target.readings.length === 0 && (
             <Checkbox checked={onwards} onChange={(e) => setOnwards(e.target.checked)}>
               and everything from here on
             </Checkbox>
@@ -35,7 +35,7 @@ export function AsideForm({ target, width, onDone }: { target: AsideTarget; widt
           <Button type="primary" htmlType="submit" disabled={!reason.trim()}>
             Set aside
           </Button>
-          <Button onClick={() => onDone('', false)}>Keep it</Button>
+          <Button onClick={() => onDone('', false)}>Keep {target.readings.length > 1 ? 'them' : 'it'}</Button>
         </form>
       </td>
     </tr>

@@ -1,33 +1,43 @@
 // Bring in: a file or the clipboard is looked over first; people tick the few columns they want and say what each one is.
 import { Button, Checkbox, Input, InputNumber, Segmented, Select } from 'antd';
-import { type ReactNode, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { type Schemas, upload } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
-import { plain } from '@/shared/ui/Rich';
+import { Labelled } from '@/shared/ui/Labelled';
 import { Sheet } from '@/shared/ui/Sheet';
 
 type FileLook = Schemas['FileLook'];
 type ColumnLook = Schemas['ColumnLook'];
 type Into = 'new' | 'add' | 'replace';
 
-export function BringIn({ onClose }: { onClose: () => void }) {
+/** `text`: what was pasted elsewhere and is to be brought in by its headings. */
+export function BringIn({ text, onClose }: { text: string; onClose: () => void }) {
   const { state } = useBook();
   const [file, setFile] = useState<File | null>(null);
   const [look, setLook] = useState<FileLook | null>(null);
   const [trouble, setTrouble] = useState('');
-  const [pasted, setPasted] = useState('');
+  const [pasted, setPasted] = useState(text);
+  const looked = useRef(false);
   const [over, setOver] = useState(false);
-  const take = (chosen: File) => {
-    setTrouble('');
-    const form = new FormData();
-    form.append('file', chosen);
-    upload<FileLook>(`/api/books/${state.id}/bring-in/look`, form)
-      .then((found) => {
-        setFile(chosen);
-        setLook(found);
-      })
-      .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''));
-  };
+  const take = useCallback(
+    (chosen: File) => {
+      setTrouble('');
+      const form = new FormData();
+      form.append('file', chosen);
+      upload<FileLook>(`/api/books/${state.id}/bring-in/look`, form)
+        .then((found) => {
+          setFile(chosen);
+          setLook(found);
+        })
+        .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''));
+    },
+    [state.id],
+  );
+  useEffect(() => {
+    if (!text || looked.current) return;
+    looked.current = true;
+    take(asFile(text));
+  }, [take, text]);
   return (
     <Sheet title="Bring readings in" onClose={onClose}>
       {trouble && (
@@ -66,7 +76,7 @@ export function BringIn({ onClose }: { onClose: () => void }) {
             className="bring-paste"
             onSubmit={(e) => {
               e.preventDefault();
-              if (pasted.trim()) take(new File([pasted], 'pasted.txt', { type: 'text/plain' }));
+              if (pasted.trim()) take(asFile(pasted));
             }}
           >
             <label htmlFor="bring-text">or paste a table</label>
@@ -83,6 +93,10 @@ export function BringIn({ onClose }: { onClose: () => void }) {
   );
 }
 
+function asFile(text: string): File {
+  return new File([text], 'pasted.txt', { type: 'text/plain' });
+}
+
 interface Choice {
   ticked: boolean;
   target: string;
@@ -93,7 +107,7 @@ function startOf(column: ColumnLook): Choice {
 }
 
 function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look: FileLook; onTrouble: (words: string) => void; onClose: () => void; onOther: () => void }) {
-  const { state, analysis, quantities, run } = useBook();
+  const { state, quantities, run, plainSymbolOf } = useBook();
   const store = useBookStore();
   const [sheet, setSheet] = useState(0);
   const found = look.sheets[sheet];
@@ -102,10 +116,9 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
   const [name, setName] = useState('');
   const [every, setEvery] = useState(1);
   const [busy, setBusy] = useState(false);
-  const symbolOf = (id: string) => plain(analysis.runs[0]?.columns.find((c) => c.quantity === id)?.symbol ?? []);
   const targets = quantities
     .filter((q) => q.kind === 'changed' || q.kind === 'measured')
-    .flatMap((q) => Array.from({ length: q.repeats }, (_, i) => ({ value: `${q.id}:${i}`, label: `${symbolOf(q.id)}${q.repeats > 1 ? `, repeat ${i + 1}` : ` ${q.name}`}` })));
+    .flatMap((q) => Array.from({ length: q.repeats }, (_, i) => ({ value: `${q.id}:${i}`, label: `${plainSymbolOf(q.id)}${q.repeats > 1 ? `, repeat ${i + 1}` : ` ${q.name}`}` })));
   const change = (index: number, part: Partial<Choice>) => setChoices(choices.map((c, i) => (i === index ? { ...c, ...part } : c)));
   const ticked = choices.filter((c) => c.ticked && c.target).length;
   const bring = () => {
@@ -173,7 +186,7 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
         ))}
       </div>
       <div className="row">
-        <Labelled words="They go">
+        <Labelled words="They go" group>
           <Segmented<Into>
             value={into}
             onChange={setInto}
@@ -185,7 +198,7 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
           />
         </Labelled>
         {into === 'new' && <Input style={{ width: 220 }} value={name} maxLength={80} placeholder="name of the run" aria-label="Name of the run" onChange={(e) => setName(e.target.value)} />}
-        <Labelled words="every">
+        <Labelled words="every" group>
           <InputNumber min={1} max={1000} value={every} style={{ width: 70 }} aria-label="Every how manieth row" onChange={(n) => setEvery(n ?? 1)} />
           <span className="quiet">{every === 1 ? 'row' : `${every}th row only`}</span>
         </Labelled>
@@ -195,15 +208,6 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
       </div>
       {into === 'replace' && <p className="quiet">What the run holds now stays in the history, and one undo brings it back.</p>}
     </div>
-  );
-}
-
-function Labelled({ words, children }: { words: string; children: ReactNode }) {
-  return (
-    <span className="row">
-      <span className="quiet">{words}</span>
-      {children}
-    </span>
   );
 }
 

@@ -14,6 +14,9 @@ export function Quantities({ onClose }: { onClose: () => void }) {
   const store = useBookStore();
   const [editing, setEditing] = useState<string | null>(null);
   const columns = analysis.runs[0]?.columns ?? [];
+  const free = state.document.freedoms;
+  const changeable = (q: Quantity) => !q.given || (q.kind !== 'derived' && (free.units || (free.instruments && q.kind !== 'constant')));
+  const left = [free.own_quantities ? 'quantities of your own' : '', free.repeats ? 'how often each setting is measured' : '', free.instruments ? 'what is read from which instrument' : '', free.units ? 'the units' : ''].filter(Boolean);
   const describe = (q: Quantity) => {
     const column = columns.find((c) => c.quantity === q.id);
     return q.kind === 'constant' ? (column?.constant?.text ?? 'no value yet') : q.kind === 'derived' ? (q.formula ? `= ${q.formula}` : 'no formula yet') : (column?.instrument_text ?? '');
@@ -35,24 +38,23 @@ export function Quantities({ onClose }: { onClose: () => void }) {
                 <td className="quiet">{KIND[q.kind]}</td>
                 <td className="mono">{describe(q)}</td>
                 <td className="quantities-acts">
-                  {q.given ? (
-                    <span className="quiet">given by the plan</span>
-                  ) : (
-                    state.can_edit && (
-                      <>
-                        <Button size="small" type="text" onClick={() => setEditing(editing === q.id ? null : q.id)}>
-                          Change
+                  {q.given && <span className="quiet">given by the plan</span>}
+                  {state.can_edit && changeable(q) && (
+                    <Button size="small" type="text" onClick={() => setEditing(editing === q.id ? null : q.id)}>
+                      Change
+                    </Button>
+                  )}
+                  {state.can_edit && !q.given && (
+                    <>
+                      {q.kind === 'measured' && place(q) > 1 && (
+                        <Button size="small" type="text" aria-label={`Move ${q.name} to the left in the table`} onClick={() => store.edit({ type: 'move_quantity', quantity: q.id, to: place(q) - 1 })}>
+                          ←
                         </Button>
-                        {q.kind === 'measured' && place(q) > 1 && (
-                          <Button size="small" type="text" aria-label={`Move ${q.name} to the left in the table`} onClick={() => store.edit({ type: 'move_quantity', quantity: q.id, to: place(q) - 1 })}>
-                            ←
-                          </Button>
-                        )}
-                        <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_quantity', quantity: q.id }, `${q.name} was removed with its readings.`)}>
-                          Remove
-                        </Button>
-                      </>
-                    )
+                      )}
+                      <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_quantity', quantity: q.id }, `${q.name} was removed with its readings.`)}>
+                        Remove
+                      </Button>
+                    </>
                   )}
                 </td>
               </tr>
@@ -60,7 +62,10 @@ export function Quantities({ onClose }: { onClose: () => void }) {
           })}
         </tbody>
       </table>
-      {state.can_edit && editing === null && (
+      <p className="quiet" style={{ marginTop: 10 }}>
+        {left.length ? `The plan leaves to the bench: ${left.join(', ')}.` : 'The plan says what is measured here, how often, and with what.'}
+      </p>
+      {state.can_edit && free.own_quantities && editing === null && (
         <Button style={{ marginTop: 12 }} onClick={() => setEditing('')}>
           Add a quantity
         </Button>
@@ -69,6 +74,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
         <QuantityForm
           key={editing}
           quantity={quantities.find((q) => q.id === editing) ?? null}
+          free={free}
           onDone={(edit) => {
             if (edit) store.edit(edit);
             setEditing(null);

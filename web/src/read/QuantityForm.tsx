@@ -1,7 +1,8 @@
 // One quantity: what it is called, its unit, what it is read from. A new unit asks what it means for the readings there are.
 import { Button, Input, Radio, Segmented, Select } from 'antd';
-import { type ReactNode, useState } from 'react';
+import { useState } from 'react';
 import type { Edit, Quantity, Schemas } from '@/shared/api/client';
+import { Labelled } from '@/shared/ui/Labelled';
 
 type Instrument = Schemas['Instrument'];
 type Own = 'measured' | 'derived' | 'constant';
@@ -13,7 +14,12 @@ const SORTS: { value: Instrument['kind']; label: string }[] = [
   { value: 'counted_at_random', label: 'counted at random (±√N)' },
 ];
 
-export function QuantityForm({ quantity, onDone }: { quantity: Quantity | null; onDone: (edit: Edit | null) => void }) {
+/** `free`: what the plan leaves to the bench of a quantity that it has given. */
+export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | null; free: Schemas['Freedoms']; onDone: (edit: Edit | null) => void }) {
+  const given = quantity?.given ?? false;
+  const unitFree = !given || free.units;
+  const instrumentFree = !given || free.instruments;
+  const hasInstrument = !quantity || quantity.kind === 'measured' || quantity.kind === 'changed';
   const [kind, setKind] = useState<Own>(quantity && quantity.kind !== 'changed' ? quantity.kind : 'measured');
   const [name, setName] = useState(quantity?.name ?? '');
   const [symbol, setSymbol] = useState(quantity?.symbol ?? '');
@@ -29,7 +35,7 @@ export function QuantityForm({ quantity, onDone }: { quantity: Quantity | null; 
   const submit = () => {
     const old = quantity?.instrument;
     const instrument =
-      kind === 'measured' && device.trim()
+      hasInstrument && kind === 'measured' && device.trim()
         ? { name: device.trim(), kind: sort, division: division.trim().replace(',', '.') || '1', readings: old?.readings ?? 1, between_marks: old?.between_marks ?? false, percent: old?.percent ?? '0', digits: old?.digits ?? '0' }
         : null;
     const same = { name: name.trim(), symbol: symbol.trim(), unit: unit.trim(), instrument, value, u };
@@ -59,43 +65,43 @@ export function QuantityForm({ quantity, onDone }: { quantity: Quantity | null; 
         />
       )}
       <div className="row">
-        <Field words="called">
-          <Input autoFocus value={name} maxLength={80} onChange={(e) => setName(e.target.value)} placeholder="sag of the tip" style={{ width: 220 }} />
-        </Field>
-        <Field words="symbol">
-          <Input value={symbol} maxLength={30} onChange={(e) => setSymbol(e.target.value)} placeholder="h" className="mono" style={{ width: 90 }} />
-        </Field>
+        <Labelled words="called">
+          <Input autoFocus={!given} disabled={given} value={name} maxLength={80} onChange={(e) => setName(e.target.value)} placeholder="sag of the tip" style={{ width: 220 }} />
+        </Labelled>
+        <Labelled words="symbol">
+          <Input disabled={given} value={symbol} maxLength={30} onChange={(e) => setSymbol(e.target.value)} placeholder="h" className="mono" style={{ width: 90 }} />
+        </Labelled>
         {kind !== 'derived' && (
-          <Field words="unit">
-            <Input value={unit} maxLength={80} onChange={(e) => setUnit(e.target.value)} placeholder="mm" className="mono" style={{ width: 90 }} />
-          </Field>
+          <Labelled words="unit">
+            <Input autoFocus={given && unitFree} disabled={!unitFree} value={unit} maxLength={80} onChange={(e) => setUnit(e.target.value)} placeholder="mm" className="mono" style={{ width: 90 }} />
+          </Labelled>
         )}
         {kind === 'constant' && (
           <>
-            <Field words="value">
-              <Input value={value} maxLength={60} onChange={(e) => setValue(e.target.value)} className="mono" style={{ width: 110 }} />
-            </Field>
-            <Field words="±">
-              <Input value={u} maxLength={60} onChange={(e) => setU(e.target.value)} className="mono" style={{ width: 90 }} />
-            </Field>
+            <Labelled words="value">
+              <Input disabled={given} value={value} maxLength={60} onChange={(e) => setValue(e.target.value)} className="mono" style={{ width: 110 }} />
+            </Labelled>
+            <Labelled words="±">
+              <Input disabled={given} value={u} maxLength={60} onChange={(e) => setU(e.target.value)} className="mono" style={{ width: 90 }} />
+            </Labelled>
           </>
         )}
         {kind === 'derived' && !quantity && (
-          <Field words="formula">
+          <Labelled words="formula">
             <Input value={formula} maxLength={400} onChange={(e) => setFormula(e.target.value)} placeholder="1/T" className="mono" style={{ width: 220 }} />
-          </Field>
+          </Labelled>
         )}
       </div>
-      {kind === 'measured' && (
+      {hasInstrument && kind === 'measured' && (
         <div className="row">
-          <Field words="read from">
-            <Input value={device} maxLength={60} onChange={(e) => setDevice(e.target.value)} placeholder="ruler" style={{ width: 150 }} />
-          </Field>
-          <Select aria-label="What kind of instrument" value={sort} options={SORTS} onChange={setSort} popupMatchSelectWidth={false} />
+          <Labelled words="read from">
+            <Input disabled={!instrumentFree} value={device} maxLength={60} onChange={(e) => setDevice(e.target.value)} placeholder="ruler" style={{ width: 150 }} />
+          </Labelled>
+          <Select aria-label="What kind of instrument" value={sort} disabled={!instrumentFree} options={SORTS} onChange={setSort} popupMatchSelectWidth={false} />
           {(sort === 'scale' || sort === 'display') && (
-            <Field words={sort === 'scale' ? 'smallest division' : 'last digit'}>
-              <Input value={division} maxLength={20} onChange={(e) => setDivision(e.target.value)} placeholder="0.5" className="mono" style={{ width: 90 }} />
-            </Field>
+            <Labelled words={sort === 'scale' ? 'smallest division' : 'last digit'}>
+              <Input disabled={!instrumentFree} value={division} maxLength={20} onChange={(e) => setDivision(e.target.value)} placeholder="0.5" className="mono" style={{ width: 90 }} />
+            </Labelled>
           )}
         </div>
       )}
@@ -114,14 +120,5 @@ export function QuantityForm({ quantity, onDone }: { quantity: Quantity | null; 
         <Button onClick={() => onDone(null)}>Leave it</Button>
       </div>
     </form>
-  );
-}
-
-function Field({ words, children }: { words: string; children: ReactNode }) {
-  return (
-    <label className="row quantity-field">
-      <span className="quiet">{words}</span>
-      {children}
-    </label>
   );
 }

@@ -22,7 +22,12 @@ export function Read() {
   const { state, quantities, run } = useBook();
   const [direction, setDirection] = useState<Direction>(() => (localStorage.getItem(REMEMBERED) === 'across' ? 'across' : 'down'));
   const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
+  const [text, setText] = useState('');
   const [beside, setBeside] = useState('');
+  const bring = (pasted: string) => {
+    setText(pasted);
+    setSheet('bring');
+  };
   const columns = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
   const shown = state.document.runs.find((r) => r.id === run);
   const other = state.document.runs.find((r) => r.id === beside && r.id !== run);
@@ -36,7 +41,7 @@ export function Read() {
             Quantities
           </Button>
           {state.can_edit && (
-            <Button size="small" onClick={() => setSheet('bring')}>
+            <Button size="small" onClick={() => bring('')}>
               Bring in
             </Button>
           )}
@@ -64,11 +69,11 @@ export function Read() {
         </div>
       </Runs>
       <div className={other ? 'two-runs' : undefined}>
-        <RuledTable key={shown.id} run={shown.id} columns={columns} direction={direction} editable={state.can_edit} />
+        <RuledTable key={shown.id} run={shown.id} columns={columns} direction={direction} editable={state.can_edit} onBring={bring} />
         {other && (
           <section aria-label={other.name}>
             <h2>{other.name}</h2>
-            <RuledTable key={other.id} run={other.id} columns={columns} direction={direction} editable={state.can_edit} />
+            <RuledTable key={other.id} run={other.id} columns={columns} direction={direction} editable={state.can_edit} onBring={bring} />
           </section>
         )}
       </div>
@@ -78,7 +83,7 @@ export function Read() {
           : 'You are looking at this bench’s readings. Leave a remark in the margin; they change them themselves.'}
       </p>
       <Suspense fallback={null}>
-        {sheet === 'bring' && <BringIn onClose={() => setSheet(null)} />}
+        {sheet === 'bring' && <BringIn text={text} onClose={() => setSheet(null)} />}
         {sheet === 'quantities' && <Quantities onClose={() => setSheet(null)} />}
       </Suspense>
     </>

@@ -1,7 +1,10 @@
 // One cell of the ruled table. What is typed is a draft until the cell is left; leaving it commits once.
 import { type KeyboardEvent, useRef, useState } from 'react';
+import type { Way } from './chosen';
 
-export type Place = 'above' | 'below' | 'left' | 'right' | 'onward' | 'backward' | 'row-start' | 'row-end' | 'top' | 'bottom';
+export type Place = 'above' | 'below' | 'left' | 'right' | 'onward' | 'backward' | 'row-start' | 'row-end' | 'top' | 'bottom' | 'stay';
+
+const ARROWS: Partial<Record<string, Way>> = { ArrowUp: 'up', ArrowDown: 'down', ArrowLeft: 'left', ArrowRight: 'right' };
 
 export interface ReadingCellProps {
   at: [number, number];
@@ -15,10 +18,21 @@ export interface ReadingCellProps {
   slip: string;
   other: string;
   editable: boolean;
+  /** On a touch screen our own keypad types; the device's stays away. */
+  touch: boolean;
+  /** Whether it is in the chosen block, and whether there is one. */
+  chosen: boolean;
+  inBlock: boolean;
   onCommit: (text: string) => void;
   /** `written`: whether leaving the cell has just written something. */
   onMove: (place: Place, written: boolean) => void;
+  onExtend: (way: Way) => void;
+  /** The mouse has gone down here with Shift, or come here while held down (`start`: gone down here). */
+  onReach: (start: boolean) => void;
   onPaste: (text: string) => boolean;
+  /** Write the text in every cell of the block; false where there is no block. */
+  onFill: (text: string) => boolean;
+  onBlank: () => boolean;
   onFocus: () => void;
   onAside: () => void;
   onPast: () => void;
@@ -59,7 +73,22 @@ export function ReadingCell(p: ReadingCellProps) {
       e.preventDefault();
       p.onMove(place, commit());
     };
-    if (e.key === 'Enter') go(e.shiftKey ? 'backward' : 'onward');
+    const choose = (way: Way) => {
+      e.preventDefault();
+      commit();
+      p.onExtend(way);
+    };
+    const arrow = ARROWS[e.key];
+    if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
+      if (p.onFill(text.trim())) {
+        e.preventDefault();
+        pending.current = null;
+        setDraft(null);
+      }
+    } else if (arrow && e.shiftKey && (whole || arrow === 'up' || arrow === 'down')) choose(arrow);
+    else if (e.key.toLowerCase() === 'a' && (e.ctrlKey || e.metaKey) && whole) choose('all');
+    else if ((e.key === 'Delete' || e.key === 'Backspace') && p.inBlock && p.onBlank()) e.preventDefault();
+    else if (e.key === 'Enter') go(e.shiftKey ? 'backward' : 'onward');
     else if (e.key === 'ArrowUp') go('above');
     else if (e.key === 'ArrowDown') go('below');
     else if (e.key === 'ArrowLeft' && atStart && !e.shiftKey) go('left');
@@ -72,6 +101,7 @@ export function ReadingCell(p: ReadingCellProps) {
     } else if (e.key === 'Escape') {
       pending.current = null;
       setDraft(null);
+      p.onMove('stay', false);
     } else if (e.altKey && e.code === 'KeyS') {
       e.preventDefault();
       commit();
@@ -86,7 +116,18 @@ export function ReadingCell(p: ReadingCellProps) {
   const mark = p.trouble ? 'trouble' : p.slip ? 'slipped' : '';
   const words = [p.trouble || p.slip, p.hint, p.aside ? `Set aside: ${p.aside}` : '', p.other ? `${p.other} is here` : ''].filter(Boolean).join(' ');
   return (
-    <td className={`reading ${mark}${p.aside ? ' aside' : ''}${p.other ? ' other' : ''}`} title={words || undefined}>
+    <td
+      className={`reading ${mark}${p.aside ? ' aside' : ''}${p.other ? ' other' : ''}${p.chosen ? ' chosen' : ''}`}
+      title={words || undefined}
+      onMouseDown={(e) => {
+        if (e.button !== 0) return;
+        if (e.shiftKey) e.preventDefault();
+        p.onReach(!e.shiftKey);
+      }}
+      onMouseEnter={(e) => {
+        if (e.buttons === 1) p.onReach(false);
+      }}
+    >
       <input
         data-at={p.at.join(':')}
         data-cell={p.cell}
@@ -96,7 +137,7 @@ export function ReadingCell(p: ReadingCellProps) {
         value={text}
         readOnly={!p.editable}
         placeholder={ghostOf(p.decimals)}
-        inputMode="decimal"
+        inputMode={p.touch ? 'none' : 'decimal'}
         autoComplete="off"
         spellCheck={false}
         size={8}

@@ -1,74 +1,105 @@
 // The ruled table: one band per setting, a heading block per quantity, repeats side by side with their mean on a tint.
-import { Fragment, type MouseEvent, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { ColumnResult, Edit, Quantity } from '@/shared/api/client';
-import { HistoryContext, useBook, useBookStore } from '@/shared/book/context';
+// A long table scrolls within itself and keeps only the bands in sight in the page, so that typing into it stays quick.
+import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
+import { type ClipboardEvent, Fragment, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import type { Quantity, Schemas } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
 import { type Row, cellKey, rowsOf, textOf } from '@/shared/book/rows';
-import { NumberLink } from '@/shared/ui/Number';
-import { Rich } from '@/shared/ui/Rich';
 import { AsideForm, type AsideTarget } from './AsideForm';
-import { type Place, ReadingCell } from './ReadingCell';
-import { isBlock, readBlock } from './block';
+import { BlockBar } from './BlockBar';
+import { Heading } from './Heading';
+import { Keypad } from './Keypad';
+import type { Place } from './ReadingCell';
+import { type CellActs, ClashRow, SettingBand, type TableNotes } from './SettingBand';
+import { isBlock, readBlock, writeBlock } from './block';
+import { type CellText, type Slot, count, newSetting, slotsOf, together, writeCells } from './cells';
+import { type Chosen, edgesOf, extend, reach } from './chosen';
+import { useTouch } from './useTouch';
 
-interface Slot {
-  quantity: Quantity;
-  repeat: number;
+const LONG = 60;
+const BAND = 38;
+
+interface Props {
+  run: string;
+  columns: Quantity[];
+  direction: 'down' | 'across';
+  editable: boolean;
+  /** Bring a text in by its headings instead of pasting it. */
+  onBring: (text: string) => void;
 }
 
-const newId = () => `s${crypto.randomUUID().slice(0, 8)}`;
-
-export function RuledTable({ run, columns, direction, editable }: { run: string; columns: Quantity[]; direction: 'down' | 'across'; editable: boolean }) {
-  const { state, analysis, waiting, goTo, clash } = useBook();
+export function RuledTable({ run, columns, direction, editable, onBring }: Props) {
+  const { state, waiting, goTo, clash } = useBook();
   const store = useBookStore();
-  const showHistory = use(HistoryContext);
-  const table = useRef<HTMLTableElement>(null);
+  const touch = useTouch();
+  const scroller = useRef<HTMLDivElement>(null);
   const wanted = useRef<[number, number] | null>(null);
   const [aside, setAside] = useState<AsideTarget | null>(null);
-  const [note, setNote] = useState('');
-  const [focused, setFocused] = useState('');
-  const [spareId, setSpareId] = useState(newId);
+  const [pasted, setPasted] = useState<{ words: string; text: string } | null>(null);
+  const [focus, setFocus] = useState<{ at: [number, number]; key: string } | null>(null);
+  const [chosen, setChosen] = useState<Chosen | null>(null);
+  const [spareId, setSpareId] = useState(newSetting);
   const rows = useMemo(() => rowsOf(state, run, waiting), [state, run, waiting]);
-  const spare: Row = { id: spareId, setAside: null, readings: {} };
-  const shown = editable ? [...rows, spare] : rows;
-  const slots: Slot[] = columns.flatMap((quantity) => Array.from({ length: quantity.repeats }, (_, repeat) => ({ quantity, repeat })));
-  const results = analysis.runs.find((r) => r.run === run)?.columns ?? [];
-  const settings = state.document.runs.find((r) => r.id === run)?.settings ?? [];
+  const shown = useMemo<Row[]>(() => (editable ? [...rows, { id: spareId, setAside: null, readings: {} }] : rows), [editable, rows, spareId]);
+  const slots = useMemo(() => slotsOf(columns), [columns]);
+  const notes = useTableNotes(run);
+  const places = useMemo(() => new Map(state.document.runs.find((r) => r.id === run)?.settings.map((s, i) => [s.id, i])), [state, run]);
+  const long = shown.length > LONG;
+  const kept = focus?.at[0];
+  // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is used here alone, in every render anew
+  const virtual = useVirtualizer({
+    count: shown.length,
+    enabled: long,
+    getScrollElement: () => scroller.current,
+    getItemKey: (i) => shown[i]?.id ?? i,
+    estimateSize: () => BAND,
+    overscan: 10,
+    // the band with the focus stays in the page, wherever the table is scrolled to, so that no draft is lost
+    rangeExtractor: (range) => {
+      const seen = defaultRangeExtractor(range);
+      return kept === undefined || kept >= shown.length || seen.includes(kept) ? seen : [...seen, kept].sort((a, b) => a - b);
+    },
+  });
 
-  const focusCell = useCallback((row: number, column: number) => {
-    const cell = table.current?.querySelector<HTMLInputElement>(`input[data-at="${row}:${column}"]`);
-    cell?.focus();
-    cell?.select();
-  }, []);
+  const focusCell = useCallback(
+    (row: number, column: number) => {
+      const cell = scroller.current?.querySelector<HTMLInputElement>(`input[data-at="${row}:${column}"]`);
+      if (cell) {
+        cell.focus();
+        cell.select();
+      } else {
+        wanted.current = [row, column];
+        if (row < shown.length) virtual.scrollToIndex(row, { align: 'auto' });
+      }
+    },
+    [shown.length, virtual],
+  );
 
-  // the row below the last one exists only after the last one has been written in
+  // a cell that is not in the page yet (below the last setting, or out of sight) gets the focus as soon as it is
   useEffect(() => {
-    if (!wanted.current) return;
-    focusCell(...wanted.current);
+    const at = wanted.current;
+    if (!at || !scroller.current?.querySelector(`input[data-at="${at[0]}:${at[1]}"]`)) return;
     wanted.current = null;
+    focusCell(...at);
   });
 
   useEffect(() => {
     if (!goTo) return;
-    const cell = table.current?.querySelector<HTMLInputElement>(`input[data-cell="${goTo.cell}"]`);
-    cell?.scrollIntoView({ block: 'center' });
-    cell?.focus();
-    cell?.select();
+    const [setting = '', quantity = '', repeat = '0'] = goTo.cell.split(':');
+    const row = rows.findIndex((r) => r.id === setting);
+    if (row >= 0) focusCell(row, Math.max(0, slots.findIndex((s) => s.quantity.id === quantity && s.repeat === Number(repeat))));
+    scroller.current?.querySelector(`input[data-cell="${goTo.cell}"]`)?.scrollIntoView({ block: 'center' });
+    // only when somebody asks to go there, not whenever the table changes
+    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [goTo]);
 
-  if (spareId && rows.some((r) => r.id === spareId)) setSpareId(newId());
+  if (spareId && rows.some((r) => r.id === spareId)) setSpareId(newSetting());
 
-  const write = (row: Row, slot: Slot, text: string): Edit[] => {
-    const edits: Edit[] = [];
-    if (!rows.some((r) => r.id === row.id)) edits.push({ type: 'add_setting', run, setting: row.id, at: null, content: null });
-    const was = textOf(row, slot.quantity.id, slot.repeat);
-    edits.push({ type: 'set_reading', run, setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat, text, was, set_aside: null });
-    return edits;
-  };
-
-  const commit = (row: Row, slot: Slot, text: string) => {
-    const edits = write(row, slot, text);
-    const [only] = edits;
-    if (edits.length === 1 && only) store.edit(only);
-    else store.edit({ type: 'batch', words: `new setting, ${slot.quantity.symbol}: ${text}`, edits: edits as never });
+  const write = (cells: CellText[], words: (n: number) => string, undoable: boolean) => {
+    const edits = writeCells(run, rows, cells);
+    const written = words(edits.filter((e) => e.type === 'set_reading').length);
+    const edit = together(edits, written);
+    if (edit) store.edit(edit, undoable ? `${written.charAt(0).toUpperCase()}${written.slice(1)}.` : '');
   };
 
   const move = (from: [number, number], place: Place, written: boolean) => {
@@ -77,7 +108,8 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
     const onward: Place = direction === 'down' ? 'below' : 'right';
     const backward: Place = direction === 'down' ? 'above' : 'left';
     const to = place === 'onward' ? onward : place === 'backward' ? backward : place;
-    if (to === 'row-start') focusCell(r, 0);
+    if (to === 'stay') setChosen(null);
+    else if (to === 'row-start') focusCell(r, 0);
     else if (to === 'row-end') focusCell(r, last);
     else if (to === 'top') focusCell(0, c);
     else if (to === 'bottom') focusCell(Math.max(0, rows.length - 1), c);
@@ -90,259 +122,221 @@ export function RuledTable({ run, columns, direction, editable }: { run: string;
     else if (to === 'left' && (c > 0 || r > 0)) focusCell(c > 0 ? r : r - 1, c > 0 ? c - 1 : last);
   };
 
-  const paste = (row: number, column: number, text: string): boolean => {
-    if (!isBlock(text)) return false;
-    const block = readBlock(text);
-    const edits: Edit[] = [];
-    let outside = 0;
-    let written = 0;
-    block.rows.forEach((cells, i) => {
-      const target: Row = rows[row + i] ?? { id: row + i === rows.length ? spareId : newId(), setAside: null, readings: {} };
-      let added = rows.some((r) => r.id === target.id);
-      cells.forEach((cell, j) => {
-        const slot = slots[column + j];
-        if (!slot) {
-          if (cell) outside += 1;
-          return;
-        }
-        if (cell === textOf(target, slot.quantity.id, slot.repeat)) return;
-        edits.push(...write(target, slot, cell.slice(0, 60)).filter((e) => e.type !== 'add_setting' || !added));
-        added = true;
-        written += 1;
-      });
-    });
-    const words = written === 1 ? 'pasted 1 reading' : `pasted ${written} readings`;
-    if (edits.length) store.edit({ type: 'batch', words, edits: edits as never }, `${words[0]?.toUpperCase() ?? ''}${words.slice(1)}.`);
-    const parts = [
-      block.headings ? `The first line (${block.headings.join(', ')}) was taken as headings and left out.` : '',
-      outside ? `${outside} ${outside === 1 ? 'value' : 'values'} did not fit into the columns to the right and were left out.` : '',
-    ];
-    setNote(parts.filter(Boolean).join(' '));
+  const cellsOf = (block: Chosen): { row: Row; slot: Slot }[] => {
+    const { top, bottom, left, right } = edgesOf(block);
+    return shown.slice(top, bottom + 1).flatMap((row) => slots.slice(left, right + 1).map((slot) => ({ row, slot })));
+  };
+
+  const fill = (text: string): boolean => {
+    if (!chosen || !editable) return false;
+    write(cellsOf(chosen).map((cell) => ({ ...cell, text })), (n) => `filled ${count(n, 'reading')} with ${text || 'nothing'}`, true);
     return true;
   };
 
-  const asideReading = (row: Row, { quantity, repeat }: Slot) => {
-    const entry = row.readings[quantity.id]?.[repeat];
-    if (!entry) return;
-    if (entry.set_aside) store.edit({ type: 'set_aside', run, setting: row.id, quantity: quantity.id, repeat, reason: null });
-    else setAside({ setting: row.id, quantity: quantity.id, repeat, words: `${quantity.symbol} = ${entry.text} ${quantity.unit}`.trim() });
+  const blank = (words = 'blanked'): boolean => {
+    if (!chosen || !editable) return false;
+    const full = cellsOf(chosen).filter(({ row, slot }) => textOf(row, slot.quantity.id, slot.repeat));
+    write(full.map((cell) => ({ ...cell, text: '' })), (n) => `${words} ${count(n, 'reading')}`, true);
+    return true;
   };
 
-  const setRepeats = (quantity: Quantity, repeats: number) => {
-    const less = repeats < quantity.repeats;
-    store.edit({ type: 'set_repeats', quantity: quantity.id, repeats, content: null }, less ? `The last repeat of ${quantity.symbol} was removed.` : '');
+  const copy = (e: ClipboardEvent): boolean => {
+    if (!chosen) return false;
+    const { top, bottom, left, right } = edgesOf(chosen);
+    e.clipboardData.setData('text/plain', writeBlock(shown.slice(top, bottom + 1).map((row) => slots.slice(left, right + 1).map((s) => textOf(row, s.quantity.id, s.repeat)))));
+    e.preventDefault();
+    return true;
   };
 
-  const others = new Map(state.present.filter((p) => p.place).map((p) => [p.place, p.name]));
+  const paste = (at: [number, number], text: string): boolean => {
+    if (chosen && !isBlock(text)) return fill(text.trim());
+    if (!isBlock(text)) return false;
+    const { top, left } = chosen ? edgesOf(chosen) : { top: at[0], left: at[1] };
+    const block = readBlock(text);
+    let outside = 0;
+    const cells = block.rows.flatMap((texts, i) => {
+      const row = shown[top + i] ?? { id: newSetting(), setAside: null, readings: {} };
+      return texts.flatMap((cell, j) => {
+        const slot = slots[left + j];
+        if (!slot && cell) outside += 1;
+        return slot ? [{ row, slot, text: cell }] : [];
+      });
+    });
+    write(cells, (n) => `pasted ${count(n, 'reading')}`, true);
+    const parts = [
+      block.headings ? `The first line (${block.headings.join(', ')}) was taken as headings and left out.` : '',
+      outside ? `${count(outside, 'value')} did not fit into the columns to the right and ${outside === 1 ? 'was' : 'were'} left out.` : '',
+    ].filter(Boolean);
+    setPasted(parts.length ? { words: parts.join(' '), text } : null);
+    return true;
+  };
 
+  const entryAt = (row: Row, { quantity, repeat }: Slot) => row.readings[quantity.id]?.[repeat] ?? null;
+  const latest: CellActs = {
+    commit: (row, slot, text) => write([{ row, slot, text }], () => `new setting, ${slot.quantity.symbol}: ${text}`, false),
+    move,
+    extend: (from, way) => setChosen(extend(chosen, from, way, [shown.length - 1, slots.length - 1])),
+    reach: (to, start) => {
+      if (start) setChosen(null);
+      else if (focus) setChosen(reach(focus.at, to));
+    },
+    paste,
+    fill,
+    blank: () => blank(),
+    focus: (at, key) => {
+      store.setPlace(key);
+      wanted.current = null;
+      setFocus({ at, key });
+      setChosen(null);
+    },
+    asideReading: (row, slot) => {
+      const place = { setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat };
+      const entry = entryAt(row, slot);
+      if (entry?.set_aside) store.edit({ type: 'set_aside', run, ...place, reason: null });
+      else if (entry) setAside({ setting: row.id, readings: [place], words: `${slot.quantity.symbol} = ${entry.text} ${slot.quantity.unit}`.trim() });
+    },
+    asideSetting: (row, number) => {
+      if (row.setAside) store.edit({ type: 'set_aside', run, setting: row.id, quantity: null, repeat: null, reason: null });
+      else setAside({ setting: row.id, readings: [], words: `setting ${number}` });
+    },
+  };
+
+  const acts = useStable(latest);
+
+  const asideBlock = () => {
+    if (!chosen) return;
+    const readings = cellsOf(chosen).flatMap(({ row, slot }) => (entryAt(row, slot) && !entryAt(row, slot)?.set_aside ? [{ setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat }] : []));
+    const [first] = readings;
+    if (first) setAside({ setting: first.setting, readings, words: readings.length > 1 ? `these ${readings.length} readings` : 'this reading' });
+  };
+
+  const answerAside = (row: number, target: AsideTarget, reason: string, onwards: boolean) => {
+    if (reason && onwards) store.edit({ type: 'set_aside_from', run, setting: target.setting, reason }, 'Everything from here on was set aside.');
+    else if (reason && !target.readings.length) store.edit({ type: 'set_aside', run, setting: target.setting, quantity: null, repeat: null, reason });
+    else if (reason) {
+      const edit = together(target.readings.map((place) => ({ type: 'set_aside' as const, run, ...place, reason })), `set aside ${count(target.readings.length, 'reading')}: ${reason}`.slice(0, 200));
+      if (edit) store.edit(edit);
+    }
+    setAside(null);
+    const first = target.readings[0];
+    focusCell(row, Math.max(0, slots.findIndex((s) => s.quantity.id === first?.quantity && s.repeat === first.repeat)));
+  };
+
+  // null for nearly all bands, which then need not be drawn again
+  const question = (row: Row, r: number) => {
+    const width = slots.length + columns.length + 2;
+    if (clash?.edit.type === 'set_reading' && clash.edit.setting === row.id) return <ClashRow width={width} mine={clash.edit.text} theirs={clash.theirs} onSettle={(mine) => store.settleClash(mine)} />;
+    return aside?.setting === row.id ? <AsideForm target={aside} width={width} onDone={(reason, onwards) => answerAside(r, aside, reason, onwards)} /> : null;
+  };
+
+  const band = (r: number) => {
+    const row = shown[r];
+    if (!row) return null;
+    return (
+      <SettingBand
+        row={row}
+        place={r}
+        index={places.get(row.id) ?? -1}
+        run={run}
+        spare={r >= rows.length}
+        editable={editable}
+        touch={touch}
+        columns={columns}
+        slots={slots}
+        notes={notes}
+        focused={focus?.at[0] === r ? focus.key : ''}
+        chosen={chosen && r >= edgesOf(chosen).top && r <= edgesOf(chosen).bottom ? chosen : null}
+        acts={acts}
+        bodyRef={long ? virtual.measureElement : undefined}
+        question={question(row, r)}
+      />
+    );
+  };
+
+  const items = virtual.getVirtualItems();
+  const gap = (height: number) =>
+    height > 0 && (
+      <tbody aria-hidden="true">
+        <tr style={{ height }} />
+      </tbody>
+    );
+  const repeatsFree = state.document.freedoms.repeats;
   return (
     <>
-      {note && (
-        <p className="notice" role="status">
-          {note}
+      {pasted && (
+        <p className="notice row" role="status">
+          {pasted.words}
+          <button type="button" className="notice-act" onClick={() => onBring(pasted.text)}>
+            Choose columns by their headings instead
+          </button>
         </p>
       )}
-      <div className="ruled-scroll">
-        <table className="ruled" ref={table}>
+      <div
+        className={`ruled-scroll${long ? ' long' : ''}`}
+        ref={scroller}
+        onCopy={copy}
+        onCut={(e) => {
+          if (copy(e)) blank('cut');
+        }}
+      >
+        <table className="ruled" aria-rowcount={long ? shown.length : undefined}>
           <thead>
             <tr>
               <th className="ruled-number" aria-label="Setting" />
               {columns.map((q) => (
-                <Heading key={q.id} quantity={q} result={results.find((r) => r.quantity === q.id)} editable={editable} onRepeats={setRepeats} />
+                <Heading key={q.id} quantity={q} result={notes.columns.get(q.id)} repeatsFree={editable && (repeatsFree || !q.given)} onRepeats={(quantity, repeats) => store.edit({ type: 'set_repeats', quantity: quantity.id, repeats, content: null }, repeats < quantity.repeats ? `The last repeat of ${quantity.symbol} was removed.` : '')} />
               ))}
               <th aria-label="What can be done with a setting" />
             </tr>
           </thead>
-          <tbody>
-            {shown.map((row, r) => {
-              const isSpare = r >= rows.length;
-              const index = settings.findIndex((s) => s.id === row.id);
-              return (
-                <Fragment key={row.id}>
-                  <tr className={`${row.setAside ? 'set-aside' : ''}${isSpare ? ' spare' : ''}`}>
-                    <td className="ruled-number" aria-hidden="true">
-                      {isSpare ? '' : r + 1}
-                    </td>
-                    {columns.map((q) => (
-                      <Fragment key={q.id}>
-                        {slots
-                          .map((slot, c) => ({ slot, c }))
-                          .filter(({ slot }) => slot.quantity.id === q.id)
-                          .map(({ slot, c }) => {
-                            const key = cellKey(row.id, q.id, slot.repeat);
-                            const result = results.find((x) => x.quantity === q.id);
-                            return (
-                              <ReadingCell
-                                key={slot.repeat}
-                                at={[r, c]}
-                                cell={key}
-                                label={`${q.name}, setting ${r + 1}${q.repeats > 1 ? `, repeat ${slot.repeat + 1}` : ''}${q.unit ? `, in ${q.unit}` : ''}`}
-                                saved={textOf(row, q.id, slot.repeat)}
-                                decimals={result?.decimals ?? null}
-                                aside={row.readings[q.id]?.[slot.repeat]?.set_aside ?? null}
-                                trouble={result?.notes.find((n) => n.setting === row.id && n.repeat === slot.repeat)?.trouble ?? ''}
-                                hint={result?.notes.find((n) => n.setting === row.id && n.repeat === slot.repeat)?.note ?? ''}
-                                slip={analysis.slips.find((s) => s.setting === row.id && s.quantity === q.id && (s.repeat === slot.repeat || (s.repeat === null && slot.repeat === 0)))?.message ?? ''}
-                                other={others.get(key) ?? ''}
-                                editable={editable}
-                                onCommit={(text) => commit(row, slot, text)}
-                                onMove={(place, written) => move([r, c], place, written)}
-                                onPaste={(text) => paste(r, c, text)}
-                                onFocus={() => {
-                                  store.setPlace(key);
-                                  setFocused(key);
-                                }}
-                                onAside={() => asideReading(row, slot)}
-                                onPast={() => showHistory(key)}
-                              />
-                            );
-                          })}
-                        {q.repeats > 1 && <MeanCell run={run} row={row.id} result={results.find((x) => x.quantity === q.id)} index={index} />}
-                      </Fragment>
-                    ))}
-                    <td className="ruled-acts">
-                      {editable && !isSpare && (
-                        <RowActs
-                          row={row}
-                          reading={slots.find((slot) => focused === cellKey(row.id, slot.quantity.id, slot.repeat))}
-                          onReading={(slot) => asideReading(row, slot)}
-                          onPast={(slot) => showHistory(cellKey(row.id, slot.quantity.id, slot.repeat))}
-                          onSetting={() => {
-                            if (row.setAside) store.edit({ type: 'set_aside', run, setting: row.id, quantity: null, repeat: null, reason: null });
-                            else setAside({ setting: row.id, quantity: null, repeat: null, words: `setting ${r + 1}` });
-                          }}
-                          onRemove={() => store.edit({ type: 'remove_setting', run, setting: row.id }, `Setting ${r + 1} was removed with its readings.`)}
-                        />
-                      )}
-                    </td>
-                  </tr>
-                  {row.setAside && (
-                    <tr className="aside-reason">
-                      <td />
-                      <td colSpan={slots.length + columns.length + 1}>Set aside: {row.setAside}</td>
-                    </tr>
-                  )}
-                  {columns.flatMap((q) =>
-                    (row.readings[q.id] ?? []).map((entry, repeat) =>
-                      entry?.set_aside ? (
-                        <tr key={`${q.id}${repeat}`} className="aside-reason">
-                          <td />
-                          <td colSpan={slots.length + columns.length + 1}>
-                            {entry.text} set aside: {entry.set_aside}
-                          </td>
-                        </tr>
-                      ) : null,
-                    ),
-                  )}
-                  {aside?.setting === row.id && (
-                    <AsideForm
-                      target={aside}
-                      width={slots.length + columns.length + 2}
-                      onDone={(reason, onwards) => {
-                        if (reason && onwards) store.edit({ type: 'set_aside_from', run, setting: aside.setting, reason }, 'Everything from here on was set aside.');
-                        else if (reason) store.edit({ type: 'set_aside', run, setting: aside.setting, quantity: aside.quantity, repeat: aside.repeat, reason });
-                        setAside(null);
-                        focusCell(r, Math.max(0, slots.findIndex((s) => s.quantity.id === aside.quantity && s.repeat === aside.repeat)));
-                      }}
-                    />
-                  )}
-                  {clash?.edit.type === 'set_reading' && clash.edit.setting === row.id && <ClashRow width={slots.length + columns.length + 2} mine={clash.edit.text} theirs={clash.theirs} onSettle={(mine) => store.settleClash(mine)} />}
+          {long
+            ? items.map((item, i) => (
+                <Fragment key={item.key}>
+                  {gap(item.start - (items[i - 1]?.end ?? 0))}
+                  {band(item.index)}
                 </Fragment>
-              );
-            })}
-          </tbody>
+              ))
+            : shown.map((row, r) => <Fragment key={row.id}>{band(r)}</Fragment>)}
+          {long && gap(virtual.getTotalSize() - (items.at(-1)?.end ?? 0))}
         </table>
       </div>
+      {chosen && <BlockBar number={cellsOf(chosen).length} first={textOf(shown[chosen.anchor[0]], slots[chosen.anchor[1]]?.quantity.id ?? '', slots[chosen.anchor[1]]?.repeat ?? 0)} editable={editable} onFill={fill} onBlank={() => blank()} onAside={asideBlock} />}
+      {touch && editable && focus && <Keypad />}
     </>
   );
 }
 
-function Heading({ quantity: q, result, editable, onRepeats }: { quantity: Quantity; result: ColumnResult | undefined; editable: boolean; onRepeats: (q: Quantity, n: number) => void }) {
-  return (
-    <>
-    <th colSpan={q.repeats} scope="colgroup" className="ruled-heading">
-      <span className="ruled-symbol">
-        {result ? <Rich text={result.symbol} /> : <i>{q.symbol}</i>}
-        {q.unit ? <span className="ruled-unit"> / {result?.unit ?? q.unit}</span> : null}
-      </span>
-      <span className="ruled-name">{q.name}</span>
-      <span className="ruled-instrument">{result?.instrument_text}</span>
-      {editable && q.kind === 'measured' && (
-        <span className="ruled-repeats">
-          <button type="button" tabIndex={-1} aria-label={`One repeat fewer of ${q.name}`} disabled={q.repeats <= 1} onClick={() => onRepeats(q, q.repeats - 1)}>
-            −
-          </button>
-          {q.repeats} {q.repeats === 1 ? 'reading' : 'repeats'}
-          <button type="button" tabIndex={-1} aria-label={`One repeat more of ${q.name}`} disabled={q.repeats >= 12} onClick={() => onRepeats(q, q.repeats + 1)}>
-            +
-          </button>
-        </span>
-      )}
-    </th>
-    {q.repeats > 1 && (
-      <th scope="col" className="ruled-heading ruled-mean-heading">
-        mean ±
-      </th>
-    )}
-    </>
-  );
+/** Acts that stay the same objects over renders and always do what the newest render means by them. */
+function useStable(acts: CellActs): CellActs {
+  const newest = useRef(acts);
+  useLayoutEffect(() => {
+    newest.current = acts;
+  });
+  const [stable] = useState<CellActs>(() => ({
+    commit: (...a) => newest.current.commit(...a),
+    move: (...a) => newest.current.move(...a),
+    extend: (...a) => newest.current.extend(...a),
+    reach: (...a) => newest.current.reach(...a),
+    paste: (...a) => newest.current.paste(...a),
+    fill: (...a) => newest.current.fill(...a),
+    blank: () => newest.current.blank(),
+    focus: (...a) => newest.current.focus(...a),
+    asideReading: (...a) => newest.current.asideReading(...a),
+    asideSetting: (...a) => newest.current.asideSetting(...a),
+  }));
+  return stable;
 }
 
-/** What can be done with a setting, and with the reading in it that has the focus. The keyboard has keys for the same. */
-function RowActs({ row, reading, onReading, onPast, onSetting, onRemove }: { row: Row; reading: Slot | undefined; onReading: (slot: Slot) => void; onPast: (slot: Slot) => void; onSetting: () => void; onRemove: () => void }) {
-  const entry = reading ? row.readings[reading.quantity.id]?.[reading.repeat] : null;
-  const keepFocus = (e: MouseEvent) => e.preventDefault();
-  return (
-    <>
-      {reading && entry && (
-        <button type="button" tabIndex={-1} className="for-reading" title="Alt+S" onMouseDown={keepFocus} onClick={() => onReading(reading)}>
-          {entry.set_aside ? `bring ${entry.text} back` : `set ${entry.text} aside`}
-        </button>
-      )}
-      {reading && (
-        <button type="button" tabIndex={-1} className="for-reading" title="Alt+H" onMouseDown={keepFocus} onClick={() => onPast(reading)}>
-          its history
-        </button>
-      )}
-      <button type="button" tabIndex={-1} onMouseDown={keepFocus} onClick={onSetting}>
-        {row.setAside ? 'bring setting back' : 'set setting aside'}
-      </button>
-      <button type="button" tabIndex={-1} className="remove" onMouseDown={keepFocus} onClick={onRemove}>
-        remove setting
-      </button>
-    </>
-  );
-}
-
-function MeanCell({ run, row, result, index }: { run: string; row: string; result: ColumnResult | undefined; index: number }) {
-  const cell = index >= 0 ? result?.cells[index] : undefined;
-  if (!result || !cell || cell.value === null || cell.value === undefined) return <td className="ruled-mean" />;
-  return (
-    <td className="ruled-mean">
-      <NumberLink of={`cell:${run}:${row}:${result.quantity}`} label={`mean ${cell.value_text} plus or minus ${cell.u_text}`} inTable>
-        {cell.value_text}
-        {cell.u_text && <span className="ruled-u"> ± {cell.u_text}</span>}
-      </NumberLink>
-    </td>
-  );
-}
-
-function ClashRow({ width, mine, theirs, onSettle }: { width: number; mine: string; theirs: string; onSettle: (mine: boolean) => void }) {
-  return (
-    <tr className="clash">
-      <td colSpan={width}>
-        <div className="notice row" role="alert">
-          <span>
-            Somebody at your bench wrote <b className="mono">{theirs || 'nothing'}</b> here meanwhile; you wrote <b className="mono">{mine || 'nothing'}</b>.
-          </span>
-          <button type="button" onClick={() => onSettle(false)}>
-            Keep {theirs || 'it blank'}
-          </button>
-          <button type="button" onClick={() => onSettle(true)}>
-            Write {mine || 'a blank'}
-          </button>
-        </div>
-      </td>
-    </tr>
-  );
+/** What the server says about the cells of a run, found by cell. */
+function useTableNotes(run: string): TableNotes {
+  const { state, analysis } = useBook();
+  return useMemo(() => {
+    const columns = analysis.runs.find((r) => r.run === run)?.columns ?? [];
+    const readings = new Map<string, Schemas['ReadingNote']>();
+    for (const column of columns) for (const note of column.notes) readings.set(cellKey(note.setting, column.quantity, note.repeat), note);
+    const slips = new Map<string, string>();
+    for (const slip of analysis.slips) if (slip.run === run) slips.set(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0), slip.message);
+    const others = new Map(state.present.filter((p) => p.place).map((p) => [p.place, p.name]));
+    return { columns: new Map(columns.map((c) => [c.quantity, c])), readings, slips, others };
+  }, [analysis, run, state.present]);
 }

@@ -31,3 +31,8 @@ export function readBlock(text: string): Block {
 export function isBlock(text: string): boolean {
   return /[\t\n]/.test(text.trim());
 }
+
+/** Cells as a text that any table takes: tabs between them, a line for each row. */
+export function writeBlock(rows: string[][]): string {
+  return rows.map((cells) => cells.join('\t')).join('\n');
+}

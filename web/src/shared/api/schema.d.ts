@@ -666,7 +666,7 @@ export interface components {
          */
         Batch: {
             /** Edits */
-            edits: (components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["DefineFormula"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"])[];
+            edits: (components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -855,7 +855,7 @@ export interface components {
         };
         /**
          * ChangeQuantity
-         * @description Change a quantity that the plan has not given.
+         * @description Change a quantity of the bench's own; of one that the plan has given, only what the plan leaves free.
          *
          *     A new symbol is followed by all formulas. A new unit either says that the readings were in it all along (``relabel``) or turns
          *     every reading into it with its figures kept (``convert``).
@@ -894,6 +894,30 @@ export interface components {
              * @default
              */
             value: string;
+        };
+        /**
+         * ChooseDigits
+         * @description Choose how the values of a derived quantity are written.
+         */
+        ChooseDigits: {
+            /**
+             * Count
+             * @default 3
+             * @enum {integer}
+             */
+            count: 0 | 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | 10;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "automatic" | "decimals" | "figures" | "scientific";
+            /** Quantity */
+            quantity: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "choose_digits";
         };
         /** ClassCode */
         ClassCode: {
@@ -981,6 +1005,11 @@ export interface components {
             largest: string;
             /** Notes */
             notes: components["schemas"]["ReadingNote"][];
+            /**
+             * Other Units
+             * @default []
+             */
+            other_units: components["schemas"]["OtherUnit"][];
             /** Quantity */
             quantity: string;
             /** Range Text */
@@ -1129,6 +1158,24 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * Digits
+         * @description How a derived quantity is written: as its ± asks, or to a count of decimals or significant figures (also as a power of ten).
+         */
+        Digits: {
+            /**
+             * Count
+             * @default 3
+             * @enum {integer}
+             */
+            count: 0 | 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | 10;
+            /**
+             * Kind
+             * @default automatic
+             * @enum {string}
+             */
+            kind: "automatic" | "decimals" | "figures" | "scientific";
+        };
         /** EditIn */
         EditIn: {
             /**
@@ -1137,7 +1184,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"];
+            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"];
         };
         /**
          * ExtremesResult
@@ -1424,6 +1471,43 @@ export interface components {
             within: string;
         };
         /**
+         * Freedoms
+         * @description What the plan lets a bench change of its table, besides writing readings and what is the bench's own.
+         *
+         *     Attributes
+         *     ----------
+         *     own_quantities : bool
+         *         Add quantities of its own.
+         *     repeats : bool
+         *         Choose how often each setting is measured.
+         *     instruments : bool
+         *         Say what a given quantity is read from, and its smallest division.
+         *     units : bool
+         *         Choose the unit of a given quantity.
+         */
+        Freedoms: {
+            /**
+             * Instruments
+             * @default false
+             */
+            instruments: boolean;
+            /**
+             * Own Quantities
+             * @default true
+             */
+            own_quantities: boolean;
+            /**
+             * Repeats
+             * @default true
+             */
+            repeats: boolean;
+            /**
+             * Units
+             * @default false
+             */
+            units: boolean;
+        };
+        /**
          * Graph
          * @description Which quantity (by id) is on which axis.
          */
@@ -1607,6 +1691,15 @@ export interface components {
              */
             format: "hobrel-lab-book";
             /**
+             * @default {
+             *       "instruments": false,
+             *       "own_quantities": true,
+             *       "repeats": true,
+             *       "units": false
+             *     }
+             */
+            freedoms: components["schemas"]["Freedoms"];
+            /**
              * Graphs
              * @default []
              */
@@ -1753,6 +1846,22 @@ export interface components {
         OpenIn: {
             /** Open */
             open: boolean;
+        };
+        /**
+         * OtherUnit
+         * @description A unit that a quantity could be converted to, with symbol and name for the converted one.
+         *
+         *     `basic` marks the coherent SI unit, which formulas work out without factors.
+         */
+        OtherUnit: {
+            /** Basic */
+            basic: boolean;
+            /** Name */
+            name: string;
+            /** Symbol */
+            symbol: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * ParameterResult
@@ -1944,8 +2053,17 @@ export interface components {
          *         Of a constant, as written; `u` is its ±.
          *     given : bool
          *         The teacher's; students cannot change its definition.
+         *     digits : Digits
+         *         Of a derived quantity: how its values are written.
          */
         Quantity: {
+            /**
+             * @default {
+             *       "count": 3,
+             *       "kind": "automatic"
+             *     }
+             */
+            digits: components["schemas"]["Digits"];
             /**
              * Formula
              * @default

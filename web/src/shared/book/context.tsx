@@ -1,6 +1,7 @@
 // How the stages reach the lab book: `useBook` for what it holds, `useBookStore` for changing it.
 import { type ReactNode, createContext, use, useEffect, useSyncExternalStore } from 'react';
-import type { Analysis, Quantity, Schemas } from '@/shared/api/client';
+import type { Analysis, Quantity, RichText, Schemas } from '@/shared/api/client';
+import { plain } from '@/shared/ui/Rich';
 import { fitsOf, graphsOf } from './choices';
 import type { BookStore, Snapshot } from './store';
 
@@ -25,17 +26,26 @@ interface OpenBook extends Snapshot {
   quantities: Quantity[];
   graphs: Schemas['Graph'][];
   fits: Schemas['Fit'][];
+  /** A quantity's symbol as it is typeset, and as plain text for lists and labels. */
+  symbolOf: (quantity: string) => RichText;
+  plainSymbolOf: (quantity: string) => string;
 }
 
 export function useBook(): OpenBook {
   const store = useBookStore();
   const snapshot = useSyncExternalStore(store.subscribe, store.read);
   const { state, waiting } = snapshot;
+  const symbolOf = (quantity: string): RichText => {
+    const found = state.analysis.runs[0]?.columns.find((c) => c.quantity === quantity)?.symbol;
+    return found ?? [{ text: state.document.quantities.find((q) => q.id === quantity)?.symbol ?? '', style: 'italic' }];
+  };
   return {
     ...snapshot,
     analysis: state.analysis,
     quantities: state.document.quantities,
     graphs: graphsOf(state, waiting),
     fits: fitsOf(state, waiting),
+    symbolOf,
+    plainSymbolOf: (quantity) => plain(symbolOf(quantity)),
   };
 }

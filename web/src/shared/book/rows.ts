@@ -14,32 +14,35 @@ export function cellKey(setting: string, quantity: string, repeat: number): stri
   return `${setting}:${quantity}:${repeat}`;
 }
 
+// the same setting is the same row, so that a table need not be drawn anew for one that has changed
+const known = new WeakMap<Setting, Row>();
+
 function toRow(setting: Setting): Row {
-  const readings: Record<string, ReadingEntry[]> = {};
-  for (const [quantity, entries] of Object.entries(setting.readings ?? {})) readings[quantity] = [...entries];
-  return { id: setting.id, setAside: setting.set_aside ?? null, readings };
+  const row = known.get(setting) ?? { id: setting.id, setAside: setting.set_aside ?? null, readings: setting.readings ?? {} };
+  known.set(setting, row);
+  return row;
 }
 
 /** Rows of a run with waiting edits applied. */
 export function rowsOf(state: BookState, run: string, waiting: readonly Waiting[]): Row[] {
   const settings = state.document.runs.find((r) => r.id === run)?.settings ?? [];
-  let rows = settings.map(toRow);
+  const rows = new Map(settings.map((s) => [s.id, toRow(s)]));
   const lay = (edit: Edit): void => {
     if (edit.type === 'batch') edit.edits.forEach(lay);
-    else if (edit.type === 'add_setting' && edit.run === run && !rows.some((r) => r.id === edit.setting))
-      rows = [...rows, { id: edit.setting, setAside: null, readings: {} }];
-    else if (edit.type === 'fill_run' && edit.run === run) rows = [];
-    else if (edit.type === 'remove_setting' && edit.run === run) rows = rows.filter((r) => r.id !== edit.setting);
+    else if (edit.type === 'add_setting' && edit.run === run && !rows.has(edit.setting)) rows.set(edit.setting, { id: edit.setting, setAside: null, readings: {} });
+    else if (edit.type === 'fill_run' && edit.run === run) rows.clear();
+    else if (edit.type === 'remove_setting' && edit.run === run) rows.delete(edit.setting);
     else if (edit.type === 'set_reading' && edit.run === run) {
-      const row = rows.find((r) => r.id === edit.setting);
+      const row = rows.get(edit.setting);
       if (!row) return;
-      const entries = (row.readings[edit.quantity] ??= []);
+      const entries = [...(row.readings[edit.quantity] ?? [])];
       while (entries.length <= edit.repeat) entries.push(null);
       entries[edit.repeat] = edit.text ? { text: edit.text, set_aside: edit.set_aside ?? null } : null;
+      rows.set(row.id, { ...row, readings: { ...row.readings, [edit.quantity]: entries } });
     }
   };
   waiting.forEach((w) => lay(w.edit));
-  return rows;
+  return [...rows.values()];
 }
 
 export function textOf(row: Row | undefined, quantity: string, repeat: number): string {

@@ -2,6 +2,7 @@
 //
 // Edits are sent one by one in the order they were made. Until the server has answered they are kept on the device, so that
 // a reload, or a network that goes away, loses nothing; each carries an id of its own, so that sending twice does it once.
+import { replaceEqualDeep } from '@tanstack/react-query';
 import { type BookState, type Edit, Refusal, type Schemas, Unreachable, client, get } from '@/shared/api/client';
 
 export interface Waiting {
@@ -51,7 +52,7 @@ function readWaiting(book: number): Waiting[] {
 export class BookStore {
   private snapshot: Snapshot;
   private listeners = new Set<() => void>();
-  private sending = false;
+  private sending: Promise<void> | null = null;
   private timer: number | undefined;
   private place = '';
   private closed = false;
@@ -109,10 +110,9 @@ export class BookStore {
     }
   }
 
-  /** Resolves when nothing is on its way any more. */
-  async whenSaved(): Promise<void> {
-    await this.send();
-    while (this.sending) await new Promise((done) => window.setTimeout(done, 30));
+  /** Resolves when nothing is on its way any more, or the server cannot be reached. */
+  whenSaved(): Promise<void> {
+    return this.send();
   }
 
   /** See the lab book from another run. */
@@ -165,7 +165,8 @@ export class BookStore {
     const first = state.document.runs[0]?.id ?? '';
     // an answer that was asked for before another run was chosen is late
     if (first !== this.snapshot.run && state.run_order.includes(this.snapshot.run)) return;
-    if (state.revision >= this.snapshot.state.revision) this.set({ state, run: first, reachable: true });
+    // what has not changed stays the same object, so that only what has changed is drawn anew
+    if (state.revision >= this.snapshot.state.revision) this.set({ state: replaceEqualDeep(this.snapshot.state, state), run: first, reachable: true });
   }
 
   private schedule(delay: number): void {
@@ -201,15 +202,16 @@ export class BookStore {
     return JSON.stringify({ present, remarks, pool_open }) === JSON.stringify({ present: news.present, remarks: news.remarks, pool_open: news.pool_open });
   }
 
-  private async send(): Promise<void> {
-    if (this.sending) return;
-    this.sending = true;
-    try {
-      for (let next = this.snapshot.waiting[0]; next; next = this.snapshot.waiting[0]) {
-        if (!(await this.sendOne(next))) break;
-      }
-    } finally {
-      this.sending = false;
+  private send(): Promise<void> {
+    this.sending ??= this.sendAll().finally(() => {
+      this.sending = null;
+    });
+    return this.sending;
+  }
+
+  private async sendAll(): Promise<void> {
+    for (let next = this.snapshot.waiting[0]; next; next = this.snapshot.waiting[0]) {
+      if (!(await this.sendOne(next))) break;
     }
   }
 

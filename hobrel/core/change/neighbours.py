@@ -1,0 +1,66 @@
+"""From one setting to the next: differences between neighbours and the middle between them, for formulas over whole tables."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from hobrel.core.uncertainty.traced import Floats, Source, Traced
+
+NeighbourKind = Literal["Delta", "mid"]
+Order = np.ndarray[tuple[int], np.dtype[np.intp]]
+
+
+def order_settings(changed: Floats, counts: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> Order:
+    """Rows in order of the changed quantity; those without a value of it, or that do not count, are left out."""
+    rows = np.flatnonzero(np.isfinite(changed) & counts)
+    return rows[np.argsort(changed[rows], kind="stable")]
+
+
+def pair_neighbours(values: Traced, kind: NeighbourKind, order: Order, key: str, symbol: str, sources: dict[str, Source]) -> Traced:
+    """The difference from the neighbour before (``Delta``), or the middle between the two (``mid``).
+
+    A setting at which there is no value is passed over, so that its neighbours become neighbours of each other. The first has none
+    before it and stays without a value.
+
+    Parameters
+    ----------
+    values : Traced, shape (settings,)
+        Temperatures as absolute ones.
+    order : ndarray of int
+        Rows in the order in which they are neighbours.
+    key, symbol : str
+        Of the source that is registered for the result: a row that has two readings behind it is not one reading any more, so the two
+        are combined in quadrature as independent (common practice) and carried on as one. Shared constants keep their own derivative.
+
+    Returns
+    -------
+    Traced, shape (settings,)
+    """
+    after, before = _pairs(values.value, order)
+    half = 0.5 if kind == "mid" else 1.0
+    sign = 1.0 if kind == "mid" else -1.0
+
+    def combined(column: Floats) -> Floats:
+        whole = np.broadcast_to(column, values.value.shape)
+        out = np.full(values.value.shape, np.nan)
+        out[after] = half * (whole[after] + sign * whole[before])
+        return out
+
+    squares = np.zeros(values.value.shape)
+    slopes: dict[str, Floats] = {}
+    for name, slope in values.slopes.items():
+        if sources[name].shared:
+            slopes[name] = combined(slope)
+        else:
+            squares = squares + (np.broadcast_to(slope, squares.shape) * sources[name].u) ** 2
+    u = np.full(values.value.shape, np.nan)
+    u[after] = half * np.sqrt(squares[after] + squares[before])
+    sources[key] = Source(key, symbol, u, values.unit)
+    return Traced(combined(values.value), {**slopes, key: np.ones(values.value.shape)}, values.unit)
+
+
+def _pairs(values: Floats, order: Order) -> tuple[Order, Order]:
+    known = order[np.isfinite(values[order])]
+    return known[1:], known[:-1]

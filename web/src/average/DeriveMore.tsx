@@ -1,0 +1,138 @@
+// More derived quantities at a press: another unit, the difference from one setting to the next, a rate of change, a formula of one's own.
+import { Button, Dropdown, Input, Select } from 'antd';
+import { useState } from 'react';
+import type { Quantity } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { Labelled } from '@/shared/ui/Labelled';
+
+interface Made {
+  name: string;
+  symbol: string;
+  formula: string;
+  unit?: string;
+}
+
+export function DeriveMore() {
+  const { analysis, quantities, plainSymbolOf } = useBook();
+  const store = useBookStore();
+  const columns = analysis.runs[0]?.columns ?? [];
+  const taken = new Set(quantities.map((q) => q.symbol));
+  const changed = quantities.find((q) => q.kind === 'changed');
+  const varying = quantities.filter((q) => q.kind !== 'constant' && isName(q.symbol));
+  const [of, setOf] = useState(() => (varying.find((q) => q.kind === 'measured') ?? varying[0])?.id ?? '');
+  const [by, setBy] = useState(() => changed?.id ?? varying[0]?.id ?? '');
+  const add = (made: Made) => {
+    if (!taken.has(made.symbol))
+      store.edit({ type: 'add_quantity', quantity: `q${crypto.randomUUID().slice(0, 8)}`, kind: 'derived', repeats: 1, value: '', u: '', instrument: null, unit: '', ...made });
+  };
+  const conversions = columns.flatMap((column) => {
+    const quantity = quantities.find((q) => q.id === column.quantity);
+    return quantity ? column.other_units.filter((other) => !taken.has(other.symbol)).map((other) => ({ quantity, other })) : [];
+  });
+  const convert = ({ quantity, other }: (typeof conversions)[number]) => add({ name: `${quantity.name} in ${other.unit || 'a plain fraction'}`, symbol: other.symbol, unit: other.unit, formula: quantity.symbol });
+  const basic = conversions.filter(({ other }) => other.basic);
+  const options = varying.map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} ${q.name}` }));
+  const find = (id: string) => varying.find((q) => q.id === id);
+  const difference = (q: Quantity): Made => ({ name: `change of ${q.name}`, symbol: `Delta(${q.symbol})`, formula: `Delta(${q.symbol})` });
+  const y = find(of);
+  const x = find(by);
+  return (
+    <section className="derive-more" aria-label="Derive more">
+      <h3>Derive more</h3>
+      {conversions.length > 0 && (
+        <div className="row">
+          <span className="derive-words">in another unit</span>
+          {basic.map((c) => (
+            <Button key={c.other.symbol} size="small" onClick={() => convert(c)}>
+              {c.other.name}
+            </Button>
+          ))}
+          <Dropdown
+            trigger={['click']}
+            menu={{
+              items: conversions.filter(({ other }) => !other.basic).map((c) => ({ key: c.other.symbol, label: c.other.name })),
+              onClick: ({ key }) => {
+                const chosen = conversions.find(({ other }) => other.symbol === key);
+                if (chosen) convert(chosen);
+              },
+            }}
+          >
+            <Button size="small" type="text">
+              another …
+            </Button>
+          </Dropdown>
+        </div>
+      )}
+      {y && x && varying.length > 1 && (
+        <div className="row">
+          <span className="derive-words">from one setting to the next</span>
+          <Select size="small" aria-label="What changes" value={of} options={options} onChange={setOf} popupMatchSelectWidth={false} />
+          <Button size="small" disabled={taken.has(difference(y).symbol)} onClick={() => add(difference(y))}>
+            its differences
+          </Button>
+          <Button
+            size="small"
+            disabled={x.id === y.id || taken.has(rateOf(y, x).symbol)}
+            onClick={() => {
+              add(middleOf(x));
+              add(rateOf(y, x));
+            }}
+          >
+            its rate of change
+          </Button>
+          <span className="quiet">with</span>
+          <Select size="small" aria-label="With what it changes" value={by} options={options} onChange={setBy} popupMatchSelectWidth={false} />
+        </div>
+      )}
+      <OwnFormula taken={taken} onAdd={add} />
+    </section>
+  );
+}
+
+function isName(symbol: string): boolean {
+  return /^[^\W\d]\w*$/u.test(symbol);
+}
+
+/** A rate between two settings belongs to the middle between them, so the two come together. */
+function middleOf(x: Quantity): Made {
+  return { name: `${x.name}, middle between neighbours`, symbol: `mid(${x.symbol})`, formula: `mid(${x.symbol})` };
+}
+
+function rateOf(y: Quantity, x: Quantity): Made {
+  const formula = `Delta(${y.symbol})/Delta(${x.symbol})`;
+  return { name: `rate of change of ${y.name}`, symbol: formula, formula };
+}
+
+function OwnFormula({ taken, onAdd }: { taken: ReadonlySet<string>; onAdd: (made: Made) => void }) {
+  const [name, setName] = useState('');
+  const [symbol, setSymbol] = useState('');
+  const [formula, setFormula] = useState('');
+  const full = name.trim() && symbol.trim() && !taken.has(symbol.trim());
+  return (
+    <form
+      className="row"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (!full) return;
+        onAdd({ name: name.trim(), symbol: symbol.trim(), formula: formula.trim() });
+        setName('');
+        setSymbol('');
+        setFormula('');
+      }}
+    >
+      <span className="derive-words">by a formula</span>
+      <Labelled words="called">
+        <Input size="small" value={name} maxLength={80} placeholder="kinetic energy" style={{ width: 170 }} onChange={(e) => setName(e.target.value)} />
+      </Labelled>
+      <Labelled words="symbol">
+        <Input size="small" className="mono" value={symbol} maxLength={30} placeholder="E" style={{ width: 80 }} onChange={(e) => setSymbol(e.target.value)} />
+      </Labelled>
+      <Labelled words="=">
+        <Input size="small" className="mono" value={formula} maxLength={400} placeholder="m v^2 / 2" style={{ width: 200 }} onChange={(e) => setFormula(e.target.value)} />
+      </Labelled>
+      <Button size="small" htmlType="submit" disabled={!full}>
+        Add
+      </Button>
+    </form>
+  );
+}

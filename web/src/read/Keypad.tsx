@@ -1,0 +1,58 @@
+// Digits under the thumbs: types into the reading that has the focus, so that the device's own keyboard need not cover the table.
+import { type PointerEvent, useState } from 'react';
+
+const KEYS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '−', '0', '.'];
+
+function focusedCell(): HTMLInputElement | null {
+  const cell = document.activeElement;
+  return cell instanceof HTMLInputElement && cell.dataset.cell ? cell : null;
+}
+
+function type(text: string) {
+  const cell = focusedCell();
+  if (!cell || cell.readOnly) return;
+  const [start, end] = [cell.selectionStart ?? cell.value.length, cell.selectionEnd ?? cell.value.length];
+  if (text) cell.setRangeText(text, start, end, 'end');
+  else cell.setRangeText('', start === end ? Math.max(0, start - 1) : start, end, 'end');
+  cell.dispatchEvent(new Event('input', { bubbles: true }));
+}
+
+function press(key: string, shiftKey = false) {
+  focusedCell()?.dispatchEvent(new KeyboardEvent('keydown', { key, shiftKey, bubbles: true, cancelable: true }));
+}
+
+export function Keypad() {
+  const [letters, setLetters] = useState(false);
+  const keep = (e: PointerEvent) => e.preventDefault();
+  const key = (label: string, words: string, todo: () => void, wide = false) => (
+    <button key={label} type="button" tabIndex={-1} className={wide ? 'wide' : undefined} aria-label={words} onPointerDown={keep} onMouseDown={(e) => e.preventDefault()} onClick={todo}>
+      {label}
+    </button>
+  );
+  // the device's own keyboard, for a unit or a word
+  const useLetters = () => {
+    const cell = focusedCell();
+    setLetters(!letters);
+    if (cell) cell.inputMode = letters ? 'none' : 'text';
+    cell?.blur();
+    cell?.focus();
+  };
+  if (letters)
+    return (
+      <div className="keypad folded" role="group" aria-label="Keypad">
+        {key('123', 'Back to the keypad', useLetters)}
+      </div>
+    );
+  return (
+    <div className="keypad" role="group" aria-label="Keypad">
+      <div className="keypad-digits">{KEYS.map((k) => key(k, k === '−' ? 'minus' : k === '.' ? 'decimal point' : k, () => type(k)))}</div>
+      <div className="keypad-acts">
+        {key('⌫', 'Take the last sign away', () => type(''))}
+        {key('×10ⁿ', 'times ten to the power', () => type('×10^'))}
+        {key('abc', 'Letters, for a unit', useLetters)}
+        {key('back', 'The cell before', () => press('Enter', true))}
+        {key('next', 'The next cell', () => press('Enter'), true)}
+      </div>
+    </div>
+  );
+}

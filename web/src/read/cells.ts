@@ -1,0 +1,53 @@
+// The cells of the ruled table, and the edits that write into them.
+import type { Edit, Quantity, Schemas } from '@/shared/api/client';
+import { type Row, textOf } from '@/shared/book/rows';
+
+/** A column of cells: one repeat of one quantity. */
+export interface Slot {
+  quantity: Quantity;
+  repeat: number;
+}
+
+export interface CellText {
+  row: Row;
+  slot: Slot;
+  text: string;
+}
+
+type SingleEdit = Schemas['Batch']['edits'][number];
+
+const LONGEST = 60;
+
+export const newSetting = () => `s${crypto.randomUUID().slice(0, 8)}`;
+
+export function slotsOf(columns: readonly Quantity[]): Slot[] {
+  return columns.flatMap((quantity) => Array.from({ length: quantity.repeats }, (_, repeat) => ({ quantity, repeat })));
+}
+
+/** Edits that write texts into cells, without those that stand there already. A setting that is not in the run yet is added first. */
+export function writeCells(run: string, rows: readonly Row[], cells: readonly CellText[]): SingleEdit[] {
+  const known = new Set(rows.map((r) => r.id));
+  const edits: SingleEdit[] = [];
+  for (const { row, slot, text } of cells) {
+    const was = textOf(row, slot.quantity.id, slot.repeat);
+    if (text.slice(0, LONGEST) === was) continue;
+    if (!known.has(row.id)) {
+      known.add(row.id);
+      edits.push({ type: 'add_setting', run, setting: row.id, at: null, content: null });
+    }
+    edits.push({ type: 'set_reading', run, setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat, text: text.slice(0, LONGEST), was, set_aside: null });
+  }
+  return edits;
+}
+
+/** One edit, or several as one change. */
+export function together(edits: readonly SingleEdit[], words: string): Edit | null {
+  const [only] = edits;
+  if (!only) return null;
+  return edits.length === 1 ? only : { type: 'batch', words, edits: [...edits] };
+}
+
+/** 1 reading, 3 readings. */
+export function count(n: number, noun: string): string {
+  return `${n} ${noun}${n === 1 ? '' : 's'}`;
+}
