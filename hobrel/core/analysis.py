@@ -12,7 +12,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.findings import ComputedFinding, compute_finding
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.lines import FittedLine, GraphPoints, fit_graph, gather_points
-from hobrel.core.presenting.columns import present_column
+from hobrel.core.presenting.columns import describe_log, present_column
 from hobrel.core.presenting.curves import present_curve
 from hobrel.core.presenting.findings import fail_finding, present_finding
 from hobrel.core.presenting.graphs import draw_graph, fail_fit, fail_pattern, present_fit, present_pattern
@@ -87,15 +87,7 @@ def analyse(book: LabBook) -> Analysis:
 def present(computation: Computation) -> Analysis:
     """Write a computation for people."""
     book = computation.book
-    runs = tuple(
-        RunResult(
-            run.id,
-            tuple(
-                present_column(c, run, computation.columns[run.id], book.convention) for c in computation.columns[run.id].columns.values()
-            ),
-        )
-        for run in book.runs
-    )
+    runs = tuple(_present_run(run, computation) for run in book.runs)
     fit_of_graph = {f.graph: computation.fits[f.id] for f in book.fits}
     graphs: list[GraphResult] = []
     patterns: list[LinePattern] = []
@@ -122,6 +114,12 @@ def present(computation: Computation) -> Analysis:
         convention_words(book.convention),
         _tokens(book, runs, fits, findings),
     )  # fmt: skip
+
+
+def _present_run(run: Run, computation: Computation) -> RunResult:
+    columns, convention = computation.columns[run.id], computation.book.convention
+    shown = tuple(present_column(c, run, columns, convention) for c in columns.columns.values())
+    return RunResult(run.id, shown, describe_log(run.log, shown) if run.log else "")
 
 
 def _no_line(line: FittedCurve | CoreError) -> CoreError:
@@ -169,8 +167,7 @@ def _tokens(book: LabBook, runs: tuple[RunResult, ...], fits: tuple[FitResult, .
         for column in runs[0].columns:
             if column.constant is not None:
                 tokens[plain_text(column.symbol)] = column.constant.text
-        used = list(runs[0].columns[:1])
-        tokens["settings"] = str(sum(1 for c in used[0].cells if c.value is not None) if used else 0)
+        tokens["settings"] = str(runs[0].columns[0].count if runs[0].columns else 0)
     for fit in fits:
         if fit.gradient is not None and fit.intercept is not None:
             tokens["gradient"], tokens["intercept"] = fit.gradient.text, fit.intercept.text

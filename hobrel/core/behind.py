@@ -63,17 +63,16 @@ def places_behind(node: Node, columns: RunColumns, row: int) -> tuple[tuple[Colu
             case _:
                 waiting += [(child, at) for child in children_of(current)]
     places = sorted(found, key=lambda place: place[1])
-    return tuple((names[name], at) for name, at in places if name in names and names[name].readings)
+    return tuple((names[name], at) for name, at in places if name in names and names[name].quantity.kind in ("changed", "measured"))
 
 
 def _pair(call: Call, columns: RunColumns, row: int) -> NeighbourPair | None:
     values = {name: c.traced for name, c in _by_name(columns).items() if c.traced is not None}
     inner = evaluate(call.of, values, dict(columns.sources), columns.order)
-    known = columns.order[np.isfinite(inner.value[columns.order])]
-    place = np.flatnonzero(known == row)
+    place = np.flatnonzero(columns.order == row)
     if place.size == 0 or place[0] == 0:
         return None
-    before = int(known[place[0] - 1])
+    before = int(columns.order[place[0] - 1])
     return NeighbourPair(spell(call), call.function, row, before, float(inner.value[row]), float(inner.value[before]), inner.unit)
 
 

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
 from hobrel.core.change.neighbours import Order, order_settings
-from hobrel.core.documents import Convention, LabBook, Quantity, Run
+from hobrel.core.documents import Convention, LabBook, Log, Quantity, Reading, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
-from hobrel.core.readings.instruments import reading_uncertainty
+from hobrel.core.readings.instruments import Instrument, reading_uncertainty
+from hobrel.core.readings.logged import read_logged
 from hobrel.core.readings.parsing import ParsedReading, parse_reading
 from hobrel.core.uncertainty.spread import MeanWithUncertainty, average
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
@@ -30,6 +32,29 @@ class ReadingState:
     set_aside: str | None
 
 
+@dataclass(frozen=True, eq=False)
+class Averages:
+    """The readings of one quantity, averaged setting by setting.
+
+    It is made once for the same readings (`average_readings`), so that what is written from it can be remembered by its identity.
+
+    Attributes
+    ----------
+    readings : tuple per setting of tuples of ReadingState
+        Blanks left out; `places` has the repeat of each, `widths` how many repeats there are with blanks.
+    means : tuple of MeanWithUncertainty or None, per setting
+    value, u : ndarray, shape (settings,), not to be written to
+        NaN where there is no mean.
+    """
+
+    readings: tuple[tuple[ReadingState, ...], ...]
+    places: tuple[tuple[int, ...], ...]
+    widths: tuple[int, ...]
+    means: tuple[MeanWithUncertainty | None, ...]
+    value: Floats
+    u: Floats
+
+
 @dataclass(frozen=True)
 class Column:
     """One quantity of one run.
@@ -41,9 +66,8 @@ class Column:
         None where `trouble` says why it cannot be computed.
     u : ndarray, shape (settings,) or ()
         Uncertainty for error bars: without the constants that all rows share.
-    means : tuple of MeanWithUncertainty or None, per setting
-        Empty for constants and derived quantities.
-    readings : tuple per setting of tuples of ReadingState
+    averages : Averages or None
+        Of readings that were written down; None for constants and derived quantities, and in a log.
     trouble : CoreError or None
     node : Node or None
         The formula that was read, of a derived quantity.
@@ -52,10 +76,17 @@ class Column:
     quantity: Quantity
     traced: Traced | None
     u: Floats
-    means: tuple[MeanWithUncertainty | None, ...] = ()
-    readings: tuple[tuple[ReadingState, ...], ...] = ()
+    averages: Averages | None = None
     trouble: CoreError | None = None
     node: Node | None = None
+
+    @property
+    def means(self) -> tuple[MeanWithUncertainty | None, ...]:
+        return self.averages.means if self.averages else ()
+
+    @property
+    def readings(self) -> tuple[tuple[ReadingState, ...], ...]:
+        return self.averages.readings if self.averages else ()
 
 
 @dataclass(frozen=True)
@@ -87,20 +118,30 @@ def compute_columns(book: LabBook, run: Run) -> RunColumns:
     return RunColumns(run, ordered, sources, order)
 
 
-def read_states(quantity: Quantity, run: Run) -> tuple[tuple[ReadingState, ...], ...]:
-    """Parse the readings of one quantity, setting by setting."""
-    rows = []
-    for setting in run.settings:
-        states = []
-        for reading in setting.readings.get(quantity.id, ()):
-            if reading is None or not reading.text.strip():
-                continue
-            try:
-                states.append(ReadingState(reading.text, parse_reading(reading.text, quantity.unit), None, reading.set_aside))
-            except CoreError as trouble:
-                states.append(ReadingState(reading.text, None, trouble, reading.set_aside))
-        rows.append(tuple(states))
-    return tuple(rows)
+def _read_state(reading: Reading, unit: str) -> ReadingState:
+    try:
+        return ReadingState(reading.text, parse_reading(reading.text, unit), None, reading.set_aside)
+    except CoreError as trouble:
+        return ReadingState(reading.text, None, trouble, reading.set_aside)
+
+
+@lru_cache(maxsize=1024)
+def average_readings(
+    rows: tuple[tuple[Reading | None, ...], ...], unit: str, instrument: Instrument | None, convention: Convention
+) -> Averages:
+    """Parse and average the readings of one quantity. An edit leaves most columns as they are, so they are remembered."""
+    readings, places, means = [], [], []
+    for row in rows:
+        kept = [(i, _read_state(r, unit)) for i, r in enumerate(row) if r is not None and r.text.strip()]
+        readings.append(tuple(state for _, state in kept))
+        places.append(tuple(i for i, _ in kept))
+        values = [float(s.parsed.value) for _, s in kept if s.parsed is not None and s.set_aside is None]
+        u = reading_uncertainty(instrument, convention.display_half, sum(values) / len(values)) if instrument and values else 0.0
+        means.append(average(values, u, convention.spread, convention.combine) if values else None)
+    value = np.array([np.nan if m is None else m.summary.mean for m in means], dtype=np.float64)
+    us = np.array([np.nan if m is None else m.u for m in means], dtype=np.float64)
+    value.flags.writeable = us.flags.writeable = False
+    return Averages(tuple(readings), tuple(places), tuple(len(r) for r in rows), tuple(means), value, us)
 
 
 def uncertainty_at(quantity: Quantity, convention: Convention, value: float) -> float:
@@ -108,18 +149,27 @@ def uncertainty_at(quantity: Quantity, convention: Convention, value: float) -> 
     return reading_uncertainty(quantity.instrument, convention.display_half, value) if quantity.instrument else 0.0
 
 
-def _average_column(quantity: Quantity, run: Run, convention: Convention, sources: dict[str, Source]) -> Column:
-    readings = read_states(quantity, run)
-    means: list[MeanWithUncertainty | None] = []
-    for states in readings:
-        kept = [float(s.parsed.value) for s in states if s.parsed is not None and s.set_aside is None]
-        instrument_u = uncertainty_at(quantity, convention, sum(kept) / len(kept)) if kept else 0.0
-        means.append(average(kept, instrument_u, convention.spread, convention.combine) if kept else None)
-    values = np.array([np.nan if m is None else m.summary.mean for m in means], dtype=np.float64)
-    u = np.array([np.nan if m is None else m.u for m in means], dtype=np.float64)
+def _log_column(quantity: Quantity, run: Run, log: Log, convention: Convention, sources: dict[str, Source]) -> Column:
+    texts = log.columns.get(quantity.id) or ("",) * log.rows
+    try:
+        values, u = read_logged(
+            texts, log.units.get(quantity.id, quantity.unit), quantity.unit, quantity.instrument, convention.display_half
+        )
+    except CoreError as trouble:
+        return Column(quantity, None, np.full(log.rows, np.nan), trouble=trouble)
     source = Source(f"{run.id}:{quantity.id}", quantity.symbol, u, parse_unit(quantity.unit))
     sources[source.key] = source
-    return Column(quantity, measured(source, values), u, tuple(means), readings)
+    return Column(quantity, measured(source, values), u)
+
+
+def _average_column(quantity: Quantity, run: Run, convention: Convention, sources: dict[str, Source]) -> Column:
+    if run.log is not None:
+        return _log_column(quantity, run, run.log, convention, sources)
+    rows = tuple(s.readings.get(quantity.id, ()) for s in run.settings)
+    averages = average_readings(rows, quantity.unit, quantity.instrument, convention)
+    source = Source(f"{run.id}:{quantity.id}", quantity.symbol, averages.u, parse_unit(quantity.unit))
+    sources[source.key] = source
+    return Column(quantity, measured(source, averages.value), averages.u, averages)
 
 
 def _constant_column(quantity: Quantity, sources: dict[str, Source]) -> Column:
@@ -164,7 +214,7 @@ def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str
 def _order_of(book: LabBook, run: Run, columns: dict[str, Column]) -> Order:
     """The settings that count, in order of the changed quantity."""
     changed = next((columns[q.id].traced for q in book.quantities if q.kind == "changed"), None)
-    counts = np.array([s.set_aside is None for s in run.settings], dtype=bool)
+    counts = ~np.array(run.rows_aside(), dtype=bool)
     return order_settings(changed.value if changed else np.zeros(counts.size), counts)
 
 

@@ -42,12 +42,65 @@ class Setting:
 
 
 @dataclass(frozen=True)
+class AsideRows:
+    """Rows of a log that are left out, from `first` to `last` (counted from 0, both included), and why."""
+
+    first: int
+    last: int
+    reason: str
+
+
+@dataclass(frozen=True)
+class Log:
+    """What a logger wrote by itself: a text for each row and quantity, to be looked at but not edited value by value.
+
+    Attributes
+    ----------
+    rows : int
+    columns : mapping of quantity id to texts, one per row
+        An empty text where nothing was logged. Where they are kept elsewhere, `kept` says by what name, and there are none here.
+    units : mapping of quantity id to the unit that its column was logged in
+    aside : tuple of AsideRows
+    """
+
+    rows: int
+    columns: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    units: Mapping[str, str] = field(default_factory=dict)
+    aside: tuple[AsideRows, ...] = ()
+    kept: str = ""
+
+
+@dataclass(frozen=True)
 class Run:
-    """One set of readings taken under one condition."""
+    """One set of readings taken under one condition: settings that were written down, or a log."""
 
     id: str
     name: str
     settings: tuple[Setting, ...] = ()
+    log: Log | None = None
+
+    @property
+    def count(self) -> int:
+        """How many rows there are."""
+        return len(self.settings) if self.log is None else self.log.rows
+
+    def row_id(self, row: int) -> str:
+        return self.settings[row].id if self.log is None else f"row{row}"
+
+    def row_of(self, row_id: str) -> int | None:
+        if self.log is None:
+            return next((i for i, s in enumerate(self.settings) if s.id == row_id), None)
+        number = row_id.removeprefix("row")
+        return int(number) if number.isdecimal() and int(number) < self.log.rows else None
+
+    def rows_aside(self) -> list[bool]:
+        """For each row whether it is left out as a whole."""
+        if self.log is None:
+            return [s.set_aside is not None for s in self.settings]
+        out = [False] * self.log.rows
+        for part in self.log.aside:
+            out[part.first : part.last + 1] = [True] * len(out[part.first : part.last + 1])
+        return out
 
 
 @dataclass(frozen=True)

@@ -11,14 +11,14 @@ from hobrel.core.results import OtherUnit
 from hobrel.core.units import Unit, dimension_of, factor_to_base, parse_unit, write_unit
 
 _FAMILIES = (
-    ("deg", "rad"), ("percent", ""), ("°C", "K"),
+    ("deg", "rad"), ("°C", "K"),
     ("nm", "µm", "mm", "cm", "m", "km"), ("mm²", "cm²", "m²"), ("ml", "l", "cm³", "m³"),
     ("mg", "g", "kg"), ("ms", "s", "min", "h"), ("cm/s", "m/s", "km/h"), ("Hz", "kHz", "MHz"),
     ("gf", "mN", "N", "kN"), ("Pa", "hPa", "kPa", "bar"), ("eV", "J", "kJ", "kWh"), ("mW", "W", "kW"),
     ("µA", "mA", "A"), ("mV", "V", "kV"), ("Ω", "kΩ", "MΩ"), ("nC", "µC", "C"),
 )  # fmt: skip
-_NO_DIMENSION = 2
-"""The first families have no dimension to tell them by; a unit must be one of theirs by name."""
+_NO_DIMENSION = 1
+"""The first family has no dimension to tell it by; a unit must be one of its by name."""
 
 
 @lru_cache(maxsize=1024)
@@ -37,8 +37,8 @@ def suggest_conversions(quantity: Quantity, unit: Unit) -> tuple[OtherUnit, ...]
     for other in find_other_units(unit):
         shown = write_unit(other)
         spelled = re.sub(r"[^A-Za-z0-9]", "", shown.replace("Ω", "ohm").replace("µ", "u").translate(_DIGITS).replace("/", "per"))
-        symbol = f"{quantity.symbol}_{spelled or 'fraction'}"
-        found.append(OtherUnit(shown, symbol, f"{plain_text(rich_symbol(quantity.symbol))} in {shown or 'a plain fraction'}", _is_basic(other)))
+        symbol = f"{quantity.symbol}_{spelled}"
+        found.append(OtherUnit(shown, symbol, f"{plain_text(rich_symbol(quantity.symbol))} in {shown}", _is_basic(other)))
     return tuple(found)
 
 

@@ -104,7 +104,7 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
     assert x_column.traced is not None and y_column.traced is not None
     x_all, y_all = x_column.traced.value, y_column.traced.value
     rows = np.flatnonzero(np.isfinite(x_all) & np.isfinite(y_all))
-    used = np.array([columns.run.settings[int(i)].set_aside is None for i in rows], dtype=bool)
+    used = ~np.array(columns.run.rows_aside(), dtype=bool)[rows]
     ux, uy = x_column.u[rows], y_column.u[rows]
     product = np.zeros(rows.size)
     in_y = contributions(y_column.traced, columns.sources, shared=False)

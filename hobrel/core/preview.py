@@ -126,7 +126,7 @@ def compare_ways_of(book: LabBook, quantity_id: str) -> WayTable:
     column = columns.columns.get(quantity_id)
     if column is None or column.node is None or column.traced is None:
         raise CoreError("bad_job", "This quantity has no value yet.")
-    values = np.broadcast_to(column.traced.value, (len(run.settings),))
+    values = np.broadcast_to(column.traced.value, (run.count,))
     rows = np.flatnonzero(np.isfinite(values))
     if not rows.size:
         raise CoreError("bad_job", "This quantity has no value yet.")

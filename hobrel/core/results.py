@@ -83,7 +83,7 @@ class OtherUnit:
 
 @dataclass(frozen=True)
 class ColumnResult:
-    """One quantity of a run, setting by setting."""
+    """One quantity of a run, setting by setting (no cells where the run is a log); `count` is how many values there are."""
 
     quantity: str
     symbol: RichText
@@ -98,13 +98,17 @@ class ColumnResult:
     largest: str
     constant: ShownValue | None
     trouble: Trouble | None
+    count: int = 0
     other_units: tuple[OtherUnit, ...] = ()
 
 
 @dataclass(frozen=True)
 class RunResult:
+    """All columns of a run; `logged` says in a sentence what a log holds (empty for readings that were written down)."""
+
     run: str
     columns: tuple[ColumnResult, ...]
+    logged: str = ""
 
 
 @dataclass(frozen=True)

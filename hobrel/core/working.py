@@ -97,13 +97,17 @@ def _explain_cell(computation: Computation, run_id: str, setting_id: str, quanti
     column = columns.columns.get(quantity_id) if columns else None
     if columns is None or column is None:
         raise CoreError("bad_job", "This number is no longer in the lab book.")
-    row = next((i for i, s in enumerate(columns.run.settings) if s.id == setting_id), None)
+    row = columns.run.row_of(setting_id)
     if row is None:
         raise CoreError("bad_job", "This setting is no longer in the lab book.")
     if column.readings:
         return _explain_mean(computation, columns, column, row)
     if column.trouble is not None:
         raise column.trouble
+    if column.quantity.kind in ("changed", "measured"):
+        return _explain_logged(computation, columns, column, row)
+    if column.node is None:
+        raise CoreError("bad_job", "This number was written down; there is no working behind it.")
     return _explain_derived(computation, columns, column, row)
 
 
@@ -136,6 +140,17 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
     )
 
 
+def _explain_logged(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
+    one = _row_of(_traced(column), row)
+    if not np.isfinite(one.value):
+        raise CoreError("too_few_points", "Nothing was logged here.")
+    shown = show_value(float(one.value), float(column.u[row]) or None, one.unit, computation.book.convention.rounding)
+    words = "It was logged, so it is one reading; its ± is that of the instrument."
+    line = WorkingLine(words, rf"{symbol_tex(column.quantity.symbol)} = {shown.tex}")
+    name, symbol = f"{column.quantity.name}, row {row + 1}", plain_text(rich_symbol(column.quantity.symbol))
+    return Working(name, f"{symbol} = {shown.text}", (line,), (), _readings_at(columns, [column], row), ())
+
+
 def _spread_tex(kind: str, spread: float, kept: list[str], unit: str) -> str:
     value = power_tex(write_number(spread, 2)) + tex_unit(unit)
     numbers = sorted(kept, key=lambda t: float(t.replace(",", ".").split()[0]) if t[0].isdigit() else 0.0)
@@ -162,12 +177,12 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     onward = []
     for part in parts:
         inner = _row_of(_traced(part), row)
-        part_u = float(np.broadcast_to(part.u, (len(columns.run.settings),))[row])
+        part_u = float(np.broadcast_to(part.u, (columns.run.count,))[row])
         inner_shown = show_value(float(inner.value), part_u or None, inner.unit, rule)
         numbers[canonical_name(part.quantity.symbol)] = rf"\left({inner_shown.value_tex}\right)"
         if part.quantity.kind != "constant":
             onward.append(Onward(f"{plain_text(rich_symbol(part.quantity.symbol))} = {inner_shown.text}",
-                                 f"cell:{columns.run.id}:{columns.run.settings[row].id}:{part.quantity.id}"))  # fmt: skip
+                                 f"cell:{columns.run.id}:{columns.run.row_id(row)}:{part.quantity.id}"))  # fmt: skip
     for pair in pairs_at(column.node, columns, row):
         numbers[pair.text] = _pair_tex(pair)
     full = write_out(column.node, columns)
@@ -207,10 +222,10 @@ def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column
         for part in parts:
             if part.quantity.kind != "constant":
                 inner = _row_of(_traced(part), before)
-                u = float(np.broadcast_to(part.u, (len(columns.run.settings),))[before])
+                u = float(np.broadcast_to(part.u, (columns.run.count,))[before])
                 text = show_value(float(inner.value), u or None, inner.unit, rule).text
                 found.append(Onward(f"before it: {plain_text(rich_symbol(part.quantity.symbol))} = {text}",
-                                    f"cell:{columns.run.id}:{columns.run.settings[before].id}:{part.quantity.id}"))  # fmt: skip
+                                    f"cell:{columns.run.id}:{columns.run.row_id(before)}:{part.quantity.id}"))  # fmt: skip
     return found
 
 
@@ -276,12 +291,14 @@ def _explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
 def _behind_fit(
     computation: Computation, fitted: FittedLine | FittedCurve, points: GraphPoints
 ) -> tuple[tuple[ReadingRef, ...], tuple[Onward, ...]]:
-    """The readings behind a fit, and the means and derived values of its points."""
+    """The readings behind a fit, and the means and derived values of its points; a log has too many to name."""
+    if computation.book.runs[0].log is not None:
+        return (), ()
     run = computation.book.runs[0]
     columns = computation.columns[run.id]
     rows = [row for row, used in zip(points.rows, fitted.fitted, strict=True) if used]
     onward = tuple(
-        Onward(f"Setting {row + 1}: {plain_text(rich_symbol(c.quantity.symbol))}", f"cell:{run.id}:{run.settings[row].id}:{c.quantity.id}")
+        Onward(f"Setting {row + 1}: {plain_text(rich_symbol(c.quantity.symbol))}", f"cell:{run.id}:{run.row_id(row)}:{c.quantity.id}")
         for row in rows for c in (points.x_column, points.y_column)
     )  # fmt: skip
     behind = [c for c in columns.columns.values() if c.readings]
@@ -387,6 +404,10 @@ def _row_of(traced: Traced, row: int) -> Traced:
 
 
 def _readings_at(columns: RunColumns, behind: list[Column], row: int) -> tuple[ReadingRef, ...]:
+    log = columns.run.log
+    if log is not None:
+        texts = {c.quantity.id: log.columns[c.quantity.id][row] for c in behind if c.quantity.id in log.columns}
+        return tuple(ReadingRef(columns.run.id, columns.run.row_id(row), key, 0, text, False) for key, text in texts.items() if text)
     setting = columns.run.settings[row]
     return tuple(
         ReadingRef(columns.run.id, setting.id, c.quantity.id, i, r.text, r.set_aside is not None)

@@ -12,10 +12,11 @@ from pydantic import Field, ValidationError
 
 from hobrel.classes import queries as classes
 from hobrel.interchange import taking
-from hobrel.interchange.bringing import Chosen, Into, make_edit, make_settings
+from hobrel.interchange.bringing import Chosen, Into, make_edit, make_log, make_settings
 from hobrel.interchange.sensing import SheetLook, Target, look_at
 from hobrel.interchange.tables import MOST_BYTES, Sheet, read_tables
-from hobrel.labbooks.actions import edit_book
+from hobrel.labbooks.actions import digest_log, edit_book
+from hobrel.labbooks.edit_kinds import LogIn
 from hobrel.labbooks.queries import computation_of, document_of, find_book
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import Problem, ProblemOut
@@ -39,7 +40,7 @@ class ColumnChoice(Schema):
 
 
 class BringIn(Schema):
-    """Which columns of which sheet, and where they go."""
+    """Which columns of which sheet, and where they go; `logged` as what a logger wrote, whose values are not edited."""
 
     client_id: uuid.UUID
     sheet: int = 0
@@ -48,10 +49,11 @@ class BringIn(Schema):
     run: str = ""
     name: str = ""
     every: Annotated[int, Field(ge=1, le=1000)] = 1
+    logged: bool = False
 
 
 class BroughtIn(Schema):
-    """The run that holds what was brought in."""
+    """The run that holds what was brought in, and how many rows that was."""
 
     run: str
     settings: int
@@ -87,8 +89,15 @@ def bring_in(request: HttpRequest, book_id: int, file: File[UploadedFile], choic
         raise Problem(422, "gone", "This sheet is not in the file.")
     document = document_of(book)
     chosen = [Chosen(c.index, c.unit, Target(c.quantity, c.repeat)) for c in choice.columns]
-    settings = make_settings(sheets[choice.sheet], chosen, document, choice.every)
-    edit = make_edit(settings, choice.into, choice.run, choice.name, document, (file.name or "a file")[:80])
+    sheet, source = sheets[choice.sheet], (file.name or "a file")[:80]
+    if choice.logged:
+        log = make_log(sheet, chosen, document, choice.every)
+        named = LogIn(kept=digest_log(log.columns), rows=log.rows, units=log.units)
+        edit = make_edit(named, choice.into, choice.run, choice.name, document, source)
+        edit_book(book, person, edit, choice.client_id, log.columns)
+        return BroughtIn(run=edit.run, settings=log.rows)
+    settings = make_settings(sheet, chosen, document, choice.every)
+    edit = make_edit(settings, choice.into, choice.run, choice.name, document, source)
     edit_book(book, person, edit, choice.client_id)
     return BroughtIn(run=edit.run, settings=len(settings))
 

@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from hobrel.core.documents import LabBook, write_lab_book
+from hobrel.core.documents import LabBook, Quantity, write_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.converting import convert_reading
 from hobrel.interchange.sensing import Target, look_at
 from hobrel.interchange.tables import Sheet
-from hobrel.labbooks.edit_kinds import MOST_SETTINGS, AddRun, FillRun
+from hobrel.labbooks.edit_kinds import MOST_LOGGED, MOST_SETTINGS, AddRun, FillRun, LogIn
 from hobrel.labbooks.places import count
 from hobrel.server.problems import Problem
 
@@ -29,6 +29,15 @@ class Chosen:
     target: Target
 
 
+@dataclass(frozen=True)
+class BroughtLog:
+    """Columns of a logger, by quantity, with the unit that each was written in."""
+
+    columns: dict[str, list[str]]
+    units: dict[str, str]
+    rows: int
+
+
 def make_settings(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int = 1) -> list[dict[str, Any]]:
     """Settings from the rows of a table; rows in which none of the columns has anything are left out.
 
@@ -37,6 +46,53 @@ def make_settings(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: 
     Problem
         422 ``nothing_chosen``, ``twice``, ``too_large`` or ``bad_unit``.
     """
+    quantities = _check_choice(chosen, book)
+    settings: list[dict[str, Any]] = []
+    for row in _rows_of(sheet, chosen, book, every):
+        readings: dict[str, list[Any]] = {}
+        for column in chosen:
+            text = _text_at(row, column)
+            if not text:
+                continue
+            quantity = quantities[column.target.quantity]
+            cells = readings.setdefault(quantity.id, [])
+            cells.extend([None] * (column.target.repeat + 1 - len(cells)))
+            cells[column.target.repeat] = {"text": _in_unit(text, column.unit, quantity.unit), "set_aside": None}
+        settings.append({"id": f"b{uuid.uuid4().hex[:10]}", "readings": readings, "set_aside": None})
+    if len(settings) > MOST_SETTINGS:
+        raise Problem(
+            422, "too_large",
+            f"These are {len(settings):,} rows. More than {MOST_SETTINGS:,} are brought in as what a logger wrote, or every "
+            f"{_ordinal(-(-len(settings) * every // MOST_SETTINGS))} row of them.",
+        )  # fmt: skip
+    return settings
+
+
+def make_log(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int = 1) -> BroughtLog:
+    """Columns of a log from those of a table, as they were written.
+
+    Raises
+    ------
+    Problem
+        422 ``nothing_chosen``, ``twice``, ``too_large``, ``bad_unit``, or ``repeats`` where a column is a second repeat.
+    """
+    quantities = _check_choice(chosen, book)
+    if any(c.target.repeat for c in chosen):
+        raise Problem(422, "repeats", "A logger writes one value of a quantity in each row, so there are no repeats. Choose one column.")
+    rows = _rows_of(sheet, chosen, book, every)
+    if len(rows) > MOST_LOGGED:
+        need = _ordinal(-(-len(rows) * every // MOST_LOGGED))
+        raise Problem(422, "too_large", f"These are {len(rows):,} rows; a run holds at most {MOST_LOGGED:,}. Take every {need} row.")
+    columns, units = {}, {}
+    for column in chosen:
+        quantity = quantities[column.target.quantity]
+        units[quantity.id] = column.unit or quantity.unit
+        _in_unit("1", units[quantity.id], quantity.unit)
+        columns[quantity.id] = [_text_at(row, column) for row in rows]
+    return BroughtLog(columns, units, len(rows))
+
+
+def _check_choice(chosen: Sequence[Chosen], book: LabBook) -> dict[str, Quantity]:
     if not chosen:
         raise Problem(422, "nothing_chosen", "Tick the columns that you want, and say which quantity each one is.")
     if len({c.target for c in chosen}) != len(chosen):
@@ -46,28 +102,22 @@ def make_settings(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: 
         quantity = quantities.get(column.target.quantity)
         if quantity is None or not 0 <= column.target.repeat < quantity.repeats:
             raise Problem(422, "gone", "One of the chosen quantities or repeats is not in this lab book.")
-    settings: list[dict[str, Any]] = []
-    rows = sheet.rows[look_at(sheet, book).first_row :][::every]
-    for row in rows:
-        readings: dict[str, list[Any]] = {}
-        for column in chosen:
-            text = row[column.index][:LONGEST_CELL] if column.index < len(row) else ""
-            if not text:
-                continue
-            quantity = quantities[column.target.quantity]
-            cells = readings.setdefault(quantity.id, [])
-            cells.extend([None] * (column.target.repeat + 1 - len(cells)))
-            cells[column.target.repeat] = {"text": _in_unit(text, column.unit, quantity.unit), "set_aside": None}
-        if readings:
-            settings.append({"id": f"b{uuid.uuid4().hex[:10]}", "readings": readings, "set_aside": None})
-    if len(settings) > MOST_SETTINGS:
-        need = -(-len(settings) * every // MOST_SETTINGS)
-        raise Problem(
-            422, "too_large", f"A run holds at most {MOST_SETTINGS:,} settings; these are {len(settings):,}. Take every {need}th row."
-        )
-    if not settings:
+    return quantities
+
+
+def _rows_of(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int) -> list[list[str]]:
+    rows = [row for row in sheet.rows[look_at(sheet, book).first_row :][::every] if any(_text_at(row, c) for c in chosen)]
+    if not rows:
         raise Problem(422, "nothing_chosen", "The ticked columns are empty.")
-    return settings
+    return rows
+
+
+def _text_at(row: list[str], column: Chosen) -> str:
+    return row[column.index][:LONGEST_CELL] if 0 <= column.index < len(row) else ""
+
+
+def _ordinal(n: int) -> str:
+    return {2: "second", 3: "third"}.get(n, f"{n}th")
 
 
 def _in_unit(text: str, unit: str, wanted: str) -> str:
@@ -81,20 +131,24 @@ def _in_unit(text: str, unit: str, wanted: str) -> str:
         ) from trouble
 
 
-def make_edit(settings: list[dict[str, Any]], into: Into, run: str, name: str, book: LabBook, source: str) -> AddRun | FillRun:
-    """The edit that brings settings in: as a new run, behind those of a run, or in their place (which the history keeps)."""
-    brought = f"brought {count(len(settings), 'setting')} in from {source}"
+def make_edit(brought: list[dict[str, Any]] | LogIn, into: Into, run: str, name: str, book: LabBook, source: str) -> AddRun | FillRun:
+    """The edit that brings readings in: as a new run, behind those of a run, or in their place (which the history keeps)."""
+    log = brought if isinstance(brought, LogIn) else None
+    settings = [] if isinstance(brought, LogIn) else brought
+    words = f"brought {count(log.rows, 'logged row') if log else count(len(settings), 'setting')} in from {source}"
     if into == "new":
-        return AddRun(run=f"r{uuid.uuid4().hex[:8]}", name=name.strip() or _free_name(source, book), settings=settings)
+        return AddRun(run=f"r{uuid.uuid4().hex[:8]}", name=name.strip() or _free_name(source, book), settings=settings, log=log)
     target = next((r for r in book.runs if r.id == run), None)
     if target is None:
         raise Problem(409, "gone", "This run is no longer in the lab book.")
     if into == "replace":
-        return FillRun(run=run, settings=settings, words=f"{brought}, in place of {len(target.settings)}"[:200])
+        return FillRun(run=run, settings=settings, log=log, words=f"{words}, in place of {target.count}"[:200])
     written = next(r for r in write_lab_book(book)["runs"] if r["id"] == run)["settings"]
-    if len(written) + len(settings) > MOST_SETTINGS:
-        raise Problem(422, "too_large", f"A run holds at most {MOST_SETTINGS:,} settings. Bring these in as a new run.")
-    return FillRun(run=run, settings=written + settings, words=brought[:200])
+    if log or target.log or len(written) + len(settings) > MOST_SETTINGS:
+        raise Problem(
+            422, "too_large", f"Nothing is put below a log, and {MOST_SETTINGS:,} settings are the most. Bring these in as a new run."
+        )
+    return FillRun(run=run, settings=written + settings, words=words[:200])
 
 
 def _free_name(source: str, book: LabBook) -> str:

@@ -143,6 +143,7 @@ def _match(name: str, unit: str, read: Sequence[Quantity], taken: set[Target]) -
     base, _, number = re.match(r"^(.*?)([\s_#]*)(\d+)$", plain).groups() if re.match(r"^.*?\d+$", plain) else (plain, "", "")  # type: ignore[union-attr]
     for quantity in read:
         names = {canonical_name(quantity.symbol).lower(), quantity.name.lower()}
+        names |= {n.replace("_", "") for n in names}
         if unit and not _fits(unit, quantity.unit):
             continue
         candidates = []

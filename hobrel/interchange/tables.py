@@ -96,6 +96,11 @@ def _sheet_of_run(book: LabBook, place: int) -> Sheet:
     read = [q for q in book.quantities if q.kind in ("changed", "measured")]
     heads = [f"{q.symbol}{f' {i + 1}' if q.repeats > 1 else ''}{f' ({q.unit})' if q.unit else ''}" for q in read for i in range(q.repeats)]
     rows = [heads]
+    if run.log is not None:
+        logged = [q for q in read if q.id in run.log.columns]
+        units = [run.log.units.get(q.id, q.unit) for q in logged]
+        heads = [f"{q.symbol} ({unit})" if unit else q.symbol for q, unit in zip(logged, units, strict=True)]
+        return Sheet(run.name, [heads, *(list(row) for row in zip(*(run.log.columns[q.id] for q in logged), strict=True))])
     for setting in run.settings:
         cells = []
         for q in read:

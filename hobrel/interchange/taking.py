@@ -7,7 +7,7 @@ import io
 import json
 import zipfile
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -18,7 +18,7 @@ from hobrel.core.documents import LabBook, Run, write_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.readings.parsing import parse_reading
-from hobrel.core.units import write_unit
+from hobrel.core.units import parse_unit, write_unit
 
 
 @dataclass(frozen=True)
@@ -55,17 +55,32 @@ def run_table(computation: Computation, run_id: str) -> list[OutColumn]:
             out += _read(column, run)
         elif kind == "derived" and column.traced is not None:
             out += _pair(column, [float(v) for v in _spread(column.traced.value, run)], [float(v) for v in _spread(column.u, run)])
-    reasons = tuple(OutCell(s.set_aside or "") for s in run.settings)
+    reasons = tuple(OutCell(reason) for reason in _reasons(run))
     return [*out, OutColumn("set aside", "why the setting was left out of the analysis; empty where it counts", "", False, reasons)]
 
 
+def _reasons(run: Run) -> list[str]:
+    if run.log is None:
+        return [s.set_aside or "" for s in run.settings]
+    reasons = [""] * run.log.rows
+    for part in run.log.aside:
+        for row in range(part.first, min(part.last + 1, run.log.rows)):
+            reasons[row] = part.reason
+    return reasons
+
+
 def _spread(values: Any, run: Run) -> Any:
-    return np.broadcast_to(values, (len(run.settings),)).tolist()
+    return np.broadcast_to(values, (run.count,)).tolist()
 
 
 def _read(column: Column, run: Run) -> list[OutColumn]:
     quantity = column.quantity
     symbol, unit = plain_text(rich_symbol(quantity.symbol)), write_unit(column.traced.unit) if column.traced else quantity.unit
+    if run.log is not None:
+        logged_in = run.log.units.get(quantity.id, quantity.unit)
+        texts = run.log.columns.get(quantity.id) or ("",) * run.log.rows
+        cells = tuple(BLANK if not t else _as_cell(t, logged_in) for t in texts)
+        return [OutColumn(symbol, f"{quantity.name}, as logged", write_unit(parse_unit(logged_in)), False, cells)]
     out = []
     for repeat in range(quantity.repeats):
         label = f"{symbol} {repeat + 1}" if quantity.repeats > 1 else symbol
@@ -159,7 +174,9 @@ def pack_csv(computation: Computation, runs: list[Run], stem: str) -> bytes:
 
 
 def write_json(book: LabBook) -> str:
-    return json.dumps(write_lab_book(book), ensure_ascii=False, indent=1)
+    """The lab book file, with the columns of its logs in it."""
+    whole = replace(book, runs=tuple(replace(r, log=replace(r.log, kept="")) if r.log else r for r in book.runs))
+    return json.dumps(write_lab_book(whole), ensure_ascii=False, indent=1)
 
 
 def _sheet_names(runs: list[Run]) -> list[str]:
@@ -227,7 +244,7 @@ def write_ods(computation: Computation, runs: list[Run]) -> bytes:
     for name, run in zip(_sheet_names(runs), runs, strict=True):
         table, columns = Table(name=name), run_table(computation, run.id)
         rows = [[written(_heading(c)) for c in columns]]
-        rows.extend([_ods_cell(c, i, style, written) for c in columns] for i in range(len(run.settings)))
+        rows.extend([_ods_cell(c, i, style, written) for c in columns] for i in range(run.count))
         for cells in rows:
             row = TableRow()
             for cell in cells:

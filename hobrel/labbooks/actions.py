@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import copy
+import hashlib
+import json
 import uuid
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -13,15 +16,16 @@ from django.utils import timezone
 
 from hobrel.classes.models import Bench, Person
 from hobrel.core.documents import read_lab_book
-from hobrel.labbooks.edit_kinds import ConfirmSlip, Edit, any_edit_adapter
+from hobrel.labbooks.edit_kinds import AddRun, ConfirmSlip, Edit, FillRun, any_edit_adapter
 from hobrel.labbooks.edits import apply_edit
-from hobrel.labbooks.models import Book, EditRecord, Presence, Remark
+from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark
 from hobrel.plans.models import Practical
 from hobrel.server.problems import Problem, not_found
 
 PRESENT_FOR = timedelta(seconds=12)
 SIGHTING_EVERY = timedelta(seconds=4)
 Kind = EditRecord.Kind
+LogColumns = Mapping[str, list[str]]
 
 
 def open_book(practical: Practical, bench: Bench) -> Book:
@@ -38,8 +42,8 @@ class Steps:
     redo: EditRecord | None
 
 
-def edit_book(book: Book, author: Person, edit: Edit, client_id: uuid.UUID) -> Steps:
-    """Make one change, and bring `book` to what it is afterwards.
+def edit_book(book: Book, author: Person, edit: Edit, client_id: uuid.UUID, columns: LogColumns | None = None) -> Steps:
+    """Make one change, and bring `book` to what it is afterwards. `columns` are those of a log that it brings in.
 
     The same `client_id` again changes nothing, so that what is sent twice is done once.
 
@@ -52,10 +56,24 @@ def edit_book(book: Book, author: Person, edit: Edit, client_id: uuid.UUID) -> S
         edit = edit.model_copy(update={"by": author.shown_name})
     with transaction.atomic():
         newest = Book.objects.select_for_update().get(pk=book.pk)
+        if isinstance(edit, AddRun | FillRun) and edit.log is not None:
+            _keep_log(newest, edit.log.kept, columns)
         known = EditRecord.objects.filter(book=newest, client_id=client_id).exists()
         made = None if known else _record(newest, author, edit, client_id, Kind.DO)
     book.document, book.revision = newest.document, newest.revision
     return steps_of(book, author) if made is None else Steps(made, None)
+
+
+def digest_log(columns: LogColumns) -> str:
+    """The key that a log is kept under."""
+    return hashlib.sha256(json.dumps(columns, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
+
+
+def _keep_log(book: Book, key: str, columns: LogColumns | None) -> None:
+    if columns is not None:
+        KeptLog.objects.get_or_create(book=book, key=key, defaults={"columns": columns})
+    elif not book.logs.filter(key=key).exists():
+        raise Problem(409, "gone", "This log is not in the lab book. Bring its file in again.")
 
 
 def steps_of(book: Book, author: Person) -> Steps:
@@ -140,5 +158,11 @@ def load_document(book: Book, document: Mapping[str, Any]) -> None:
     """Put a whole document into a new book (the demo's), before anybody has edited it."""
     if book.revision:
         raise Problem(409, "in_use", "This lab book has been written in already.")
-    book.document = dict(document)
+    loaded = copy.deepcopy(dict(document))
+    for run in loaded["runs"]:
+        if run.get("log") and run["log"]["columns"]:
+            columns = run["log"].pop("columns")
+            run["log"]["kept"] = digest_log(columns)
+            _keep_log(book, run["log"]["kept"], columns)
+    book.document = loaded
     book.save(update_fields=["document"])

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router
+from ninja import Query, Router
 from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
+from hobrel.core.presenting.rows import LogRows, look_at_rows
 from hobrel.core.preview import ConventionTable, WayTable, compare_conventions, compare_ways_of, preview_formula
 from hobrel.core.results import ColumnResult, StageMark
 from hobrel.core.working import Working, explain
 from hobrel.labbooks import actions, queries
+from hobrel.labbooks.edit_kinds import MOST_LOGGED
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.schemas import (
     BenchSummary,
@@ -37,6 +40,8 @@ from hobrel.reports.queries import hand_ins_of
 from hobrel.server.problems import ProblemOut
 
 router = Router(tags=["lab books"])
+Row = Annotated[int, Query(ge=0, le=MOST_LOGGED)]
+RowCount = Annotated[int, Query(ge=1, le=500)]
 _REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 
@@ -83,7 +88,7 @@ def _state(book: Book, person: Person, run: str, steps: actions.Steps | None = N
         school=school_class.school,
         bench=book.bench.name,
         names=classes.names_at(book.bench),
-        document=queries.document_of(book, run),
+        document=queries.without_columns(queries.document_of(book, run)),
         run_order=[r["id"] for r in book.document["runs"]],
         analysis=replace(queries.analysis_of(book, run), stages=_stages(book, len(hand_ins), run)),
         relation_tex=queries.relation_tex(book),
@@ -186,6 +191,13 @@ def read_past(request: HttpRequest, book_id: int, revision: int) -> PastBook:
     """The lab book as it stood after so many edits, to look at."""
     book = queries.find_book(classes.who(request), book_id)
     return PastBook(revision=revision, document=queries.document_at(book, revision))
+
+
+@router.get("/books/{book_id}/rows", response={200: LogRows, 404: ProblemOut, 422: ProblemOut})
+def read_rows(request: HttpRequest, book_id: int, run: str, first: Row = 0, count: RowCount = 200) -> LogRows:
+    """Some rows of a log."""
+    computation = queries.computation_of(queries.find_book(classes.who(request), book_id), run)
+    return look_at_rows(computation.columns[computation.book.run(run).id], computation.book.convention, first, count)
 
 
 @router.get("/books/{book_id}/preview", response={200: ColumnResult, 404: ProblemOut, 422: ProblemOut})

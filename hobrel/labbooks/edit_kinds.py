@@ -18,7 +18,8 @@ Name = Annotated[str, Field(min_length=1, max_length=80)]
 Symbol = Annotated[str, Field(min_length=1, max_length=30)]
 UnitText = Annotated[str, Field(max_length=80)]
 Reason = Annotated[str, Field(min_length=1, max_length=300)]
-MOST_SETTINGS = 20_000
+MOST_SETTINGS = 2000
+MOST_LOGGED = 100_000
 MOST_REPEATS = 12
 
 
@@ -142,14 +143,30 @@ class ConfirmSlip(_Edit):
     by: Annotated[str, Field(max_length=120)] = ""
 
 
+class AsideRowsIn(_Edit):
+    first: Annotated[int, Field(ge=0, lt=MOST_LOGGED)]
+    last: Annotated[int, Field(ge=0, lt=MOST_LOGGED)]
+    reason: Reason
+
+
+class LogIn(_Edit):
+    """A log of this lab book, by the key that it is kept under."""
+
+    kept: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    rows: Annotated[int, Field(ge=1, le=MOST_LOGGED)]
+    units: dict[Key, UnitText]
+    aside: Annotated[list[AsideRowsIn], Field(max_length=200)] = []
+
+
 class AddRun(_Edit):
-    """Add a run; `settings` bring one back, or bring readings in."""
+    """Add a run; `settings` bring one back, or bring readings in; `log` those of a logger."""
 
     type: Literal["add_run"] = "add_run"
     run: Key
     name: Name
     at: Annotated[int, Field(ge=0)] | None = None
     settings: Annotated[list[dict[str, Any]], Field(max_length=MOST_SETTINGS)] | None = None
+    log: LogIn | None = None
 
 
 class RemoveRun(_Edit):
@@ -169,7 +186,27 @@ class FillRun(_Edit):
     type: Literal["fill_run"] = "fill_run"
     run: Key
     settings: Annotated[list[dict[str, Any]], Field(max_length=MOST_SETTINGS)]
+    log: LogIn | None = None
     words: Annotated[str, Field(max_length=200)] = ""
+
+
+class SetAsideRows(_Edit):
+    """Leave rows of a log out, from `first` to `last`, with a reason; no reason brings them back."""
+
+    type: Literal["set_aside_rows"] = "set_aside_rows"
+    run: Key
+    first: Annotated[int, Field(ge=0, lt=MOST_LOGGED)]
+    last: Annotated[int, Field(ge=0, lt=MOST_LOGGED)]
+    reason: Reason | None
+
+
+class PutAsideRows(_Edit):
+    """Takes a change of the rows that are left out back."""
+
+    type: Literal["put_aside_rows"] = "put_aside_rows"
+    run: Key
+    aside: list[dict[str, Any]]
+    words: str
 
 
 class InstrumentIn(_Edit):
@@ -230,13 +267,14 @@ class MoveQuantity(_Edit):
 
 
 class PutBack(_Edit):
-    """Takes a change of quantities back: the quantities, findings and graphs as they were, and the readings that it touched."""
+    """Takes a change of quantities back: quantities, findings and graphs as they were, the readings that it touched, the units of logs."""
 
     type: Literal["put_back"] = "put_back"
     quantities: list[dict[str, Any]]
     findings: list[dict[str, Any]]
     graphs: list[dict[str, Any]]
     readings: dict[str, dict[str, dict[str, list[Any]]]]
+    logged_in: dict[str, dict[str, str]] = {}
     words: str
 
 
@@ -254,13 +292,13 @@ class Batch(_Edit):
     edits: Annotated[list[SingleEdit], Field(min_length=1, max_length=MOST_SETTINGS * 4)]
 
 
-StructureEdit = AddRun | RemoveRun | RenameRun | FillRun | AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity
+StructureEdit = AddRun | RemoveRun | RenameRun | FillRun | SetAsideRows | AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity
 Edit = Annotated[
     SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | SetAsideFrom | ConfirmSlip | DefineFormula | ChooseDigits | PlaceGraph
     | PlaceFit | WriteText | Batch | StructureEdit,
     Field(discriminator="type"),
 ]  # fmt: skip
-AnyEdit = Annotated[Edit | PutBack, Field(discriminator="type")]
+AnyEdit = Annotated[Edit | PutBack | PutAsideRows, Field(discriminator="type")]
 edit_adapter: TypeAdapter[Edit] = TypeAdapter(Edit)
 any_edit_adapter: TypeAdapter[AnyEdit] = TypeAdapter(AnyEdit)
 assert set(WriteText.model_fields["section"].annotation.__args__) == set(REPORT_SECTIONS)  # type: ignore[union-attr]

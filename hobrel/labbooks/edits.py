@@ -9,7 +9,7 @@ import copy
 from dataclasses import dataclass
 from typing import Any
 
-from hobrel.labbooks import structure
+from hobrel.labbooks import run_edits, structure
 from hobrel.labbooks.edit_kinds import (
     MOST_SETTINGS,
     AddQuantity,
@@ -25,6 +25,7 @@ from hobrel.labbooks.edit_kinds import (
     MoveQuantity,
     PlaceFit,
     PlaceGraph,
+    PutAsideRows,
     PutBack,
     RemoveQuantity,
     RemoveRun,
@@ -32,11 +33,12 @@ from hobrel.labbooks.edit_kinds import (
     RenameRun,
     SetAside,
     SetAsideFrom,
+    SetAsideRows,
     SetReading,
     SetRepeats,
     WriteText,
 )
-from hobrel.labbooks.places import Document, count, find, find_setting, freedoms_of, name_setting, trim
+from hobrel.labbooks.places import Document, count, find, find_setting, freedoms_of, name_setting, settings_of, trim
 from hobrel.server.problems import Problem
 
 
@@ -101,8 +103,8 @@ def _apply(document: Document, edit: AnyEdit) -> tuple[AnyEdit, str]:
             return _set_aside_from(document, edit)
         case ConfirmSlip():
             return _confirm_slip(document, edit)
-        case AddRun() | RemoveRun() | RenameRun() | FillRun():
-            return structure.change_runs(document, edit)
+        case AddRun() | RemoveRun() | RenameRun() | FillRun() | SetAsideRows() | PutAsideRows():
+            return run_edits.change_runs(document, edit)
         case AddQuantity() | ChangeQuantity() | RemoveQuantity() | MoveQuantity() | PutBack():
             return structure.change_quantities(document, edit)
         case Batch():
@@ -136,7 +138,7 @@ def _set_reading(document: Document, edit: SetReading) -> tuple[AnyEdit, str]:
 
 
 def _add_setting(document: Document, edit: AddSetting) -> tuple[AnyEdit, str]:
-    rows = find(document["runs"], edit.run, "run")["settings"]
+    rows = settings_of(document, edit.run)
     if any(row["id"] == edit.setting for row in rows):
         raise Problem(409, "gone", "This setting is in the lab book already.")
     if len(rows) >= MOST_SETTINGS:
@@ -148,7 +150,7 @@ def _add_setting(document: Document, edit: AddSetting) -> tuple[AnyEdit, str]:
 
 
 def _remove_setting(document: Document, edit: RemoveSetting) -> tuple[AnyEdit, str]:
-    rows = find(document["runs"], edit.run, "run")["settings"]
+    rows = settings_of(document, edit.run)
     row = find(rows, edit.setting, "setting")
     name, place = name_setting(document, edit.run, edit.setting), rows.index(row)
     rows.remove(row)
@@ -227,7 +229,7 @@ def _set_aside_from(document: Document, edit: SetAsideFrom) -> tuple[AnyEdit, st
     if limit is None:
         raise Problem(422, "bad_number", "This setting has no value of the changed quantity yet, so there is no “from here on”.")
     name, before = name_setting(document, edit.run, edit.setting), []
-    for row in find(document["runs"], edit.run, "run")["settings"]:
+    for row in settings_of(document, edit.run):
         value = structure.changed_value(document, edit.run, row["id"])
         if value is not None and value >= limit and row["set_aside"] is None:
             row["set_aside"] = edit.reason

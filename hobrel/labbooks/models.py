@@ -21,6 +21,18 @@ class Book(models.Model):
         constraints = [models.UniqueConstraint(fields=["practical", "bench"], name="one_book_per_bench_and_practical")]
 
 
+class KeptLog(models.Model):
+    """Columns that a logger wrote, as texts by quantity. They never change; documents name them by `key`, their digest."""
+
+    book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="logs")
+    key = models.CharField(max_length=64)
+    columns = models.JSONField()
+
+    class Meta:
+        db_table = "kept_log"
+        constraints = [models.UniqueConstraint(fields=["book", "key"], name="each_log_once")]
+
+
 class EditRecord(models.Model):
     """One change: who, when, what, and how to take it back.
 

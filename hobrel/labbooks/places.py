@@ -25,12 +25,27 @@ def find(items: list[dict[str, Any]], key: str, what: str) -> dict[str, Any]:
 
 
 def find_setting(document: Document, run: str, setting: str) -> dict[str, Any]:
-    return find(find(document["runs"], run, "run")["settings"], setting, "setting")
+    return find(settings_of(document, run), setting, "setting")
+
+
+def settings_of(document: Document, run: str) -> list[dict[str, Any]]:
+    """The settings of a run that was written down.
+
+    Raises
+    ------
+    Problem
+        409 ``logged`` where it is a log, whose rows are not edited one by one.
+    """
+    found = find(document["runs"], run, "run")
+    if found.get("log"):
+        raise Problem(409, "logged", "A logger wrote this run, so its single values stay as they are. Rows of it can be set aside.")
+    settings: list[dict[str, Any]] = found["settings"]
+    return settings
 
 
 def name_setting(document: Document, run: str, setting: str) -> str:
     """A setting as people call it: L = 0.24 m, or its place where it has no value yet."""
-    rows = find(document["runs"], run, "run")["settings"]
+    rows = settings_of(document, run)
     changed = next((q for q in document["quantities"] if q["kind"] == "changed"), None)
     row = find(rows, setting, "setting")
     reading = next((r for r in row["readings"].get(changed["id"], []) if r), None) if changed else None

@@ -12,13 +12,13 @@ from django.utils import timezone
 from hobrel.classes.models import Person
 from hobrel.classes.queries import bench_of, teaches
 from hobrel.core.analysis import Computation, compute, present
-from hobrel.core.documents import LabBook, read_lab_book
+from hobrel.core.documents import LabBook, Run, read_lab_book
 from hobrel.core.formulas import typeset
 from hobrel.core.results import Analysis
 from hobrel.labbooks.actions import PRESENT_FOR
 from hobrel.labbooks.edit_kinds import any_edit_adapter
 from hobrel.labbooks.edits import apply_edit
-from hobrel.labbooks.models import Book, EditRecord, Presence, Remark
+from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark
 from hobrel.plans.models import Practical
 from hobrel.server.problems import Problem, not_found
 
@@ -74,8 +74,32 @@ class _Revision:
 @lru_cache(maxsize=256)
 def _computed(revision: _Revision) -> tuple[Computation, Analysis]:
     """Both sides of an analysis."""
-    computation = compute(_seen_from(read_lab_book(revision.document), revision.run))
+    computation = compute(_seen_from(_with_logs(read_lab_book(revision.document), revision.book), revision.run))
     return computation, present(computation)
+
+
+@lru_cache(maxsize=64)
+def _kept_columns(book: int, key: str) -> dict[str, tuple[str, ...]]:
+    """The columns of a log, which never change."""
+    columns = KeptLog.objects.get(book_id=book, key=key).columns
+    return {quantity: tuple(texts) for quantity, texts in columns.items()}
+
+
+def _with_logs(document: LabBook, book: int) -> LabBook:
+    """The lab book with the columns of its logs, which are kept beside it."""
+
+    def filled(run: Run) -> Run:
+        if run.log is None or not run.log.kept:
+            return run
+        columns = _kept_columns(book, run.log.kept)
+        return replace(run, log=replace(run.log, columns=columns, rows=max(map(len, columns.values()), default=0)))
+
+    return replace(document, runs=tuple(filled(r) for r in document.runs))
+
+
+def without_columns(document: LabBook) -> LabBook:
+    """The lab book without the columns of its logs, for those who look at them a few rows at a time."""
+    return replace(document, runs=tuple(replace(r, log=replace(r.log, columns={})) if r.log else r for r in document.runs))
 
 
 def _seen_from(book: LabBook, run: str) -> LabBook:
@@ -99,6 +123,7 @@ def _fresh(book: Book, run: str) -> tuple[Computation, Analysis]:
 def forget_computed() -> None:
     """For tests and the demo loader, where books are made anew with the same numbers."""
     _computed.cache_clear()
+    _kept_columns.cache_clear()
 
 
 def document_of(book: Book, run: str = "") -> LabBook:

@@ -1,4 +1,4 @@
-"""Edits that change what a lab book is made of: its runs and its quantities. Formulas follow a new symbol, readings a new unit."""
+"""Edits that change the quantities of a lab book. Formulas follow a new symbol, readings a new unit."""
 
 from __future__ import annotations
 
@@ -16,20 +16,15 @@ from hobrel.core.slips.confirmed import texts_of
 from hobrel.core.units import parse_unit
 from hobrel.labbooks.edit_kinds import (
     AddQuantity,
-    AddRun,
     AnyEdit,
     ChangeQuantity,
-    FillRun,
     MoveQuantity,
     PutBack,
     RemoveQuantity,
-    RemoveRun,
-    RenameRun,
 )
-from hobrel.labbooks.places import Document, count, find, find_setting, freedoms_of
+from hobrel.labbooks.places import Document, find, find_setting, freedoms_of
 from hobrel.server.problems import Problem
 
-MOST_RUNS = 24
 MOST_QUANTITIES = 40
 _RESERVED = {"gradient", "intercept", "pi", *FUNCTIONS}
 
@@ -52,53 +47,6 @@ def texts_at(row: dict[str, Any], quantity: str, repeat: int | None) -> list[str
     return list(texts_of(book.runs[0].settings[0], quantity, repeat))
 
 
-def change_runs(document: Document, edit: AddRun | RemoveRun | RenameRun | FillRun) -> tuple[AnyEdit, str]:
-    runs = document["runs"]
-    match edit:
-        case AddRun():
-            if any(r["id"] == edit.run for r in runs):
-                raise Problem(409, "gone", "This run is in the lab book already.")
-            if len(runs) >= MOST_RUNS:
-                raise Problem(422, "too_large", f"A lab book holds at most {MOST_RUNS} runs.")
-            _check_name(runs, edit.name)
-            settings = _checked_settings(edit.settings or [])
-            runs.insert(len(runs) if edit.at is None else edit.at, {"id": edit.run, "name": edit.name, "settings": settings})
-            return RemoveRun(run=edit.run), f"added the run {edit.name}" + (f" with {count(len(settings), 'setting')}" if settings else "")
-        case RemoveRun():
-            run = find(runs, edit.run, "run")
-            if len(runs) == 1:
-                raise Problem(409, "last", "This is the only run. Add another before you remove it.")
-            place = runs.index(run)
-            runs.remove(run)
-            return AddRun(run=run["id"], name=run["name"], at=place, settings=run["settings"]), f"removed the run {run['name']}"
-        case RenameRun():
-            run = find(runs, edit.run, "run")
-            _check_name([r for r in runs if r is not run], edit.name)
-            before, run["name"] = run["name"], edit.name
-            return RenameRun(run=edit.run, name=before), f"the run {before} is now called {edit.name}"
-        case FillRun():
-            run = find(runs, edit.run, "run")
-            before, run["settings"] = run["settings"], _checked_settings(edit.settings)
-            words = edit.words or f"put {count(len(edit.settings), 'setting')} in place of {len(before)}"
-            return FillRun(run=edit.run, settings=before, words=f"put back what {run['name']} held"), f"{run['name']}: {words}"
-
-
-def _check_name(others: list[dict[str, Any]], name: str) -> None:
-    if any(r["name"].strip().lower() == name.strip().lower() for r in others):
-        raise Problem(422, "name_taken", f"There is a run called {name} already. Give this one another name, so that nobody mixes them up.")
-
-
-def _checked_settings(settings: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Settings that come as a whole: in the format, each with an id of its own."""
-    try:
-        book = read_lab_book({"title": "", "runs": [{"id": "r", "name": "", "settings": settings}]})
-    except CoreError as trouble:
-        raise Problem(422, "bad_settings", "These readings are not in the form that a run holds.") from trouble
-    if len({s.id for s in book.runs[0].settings}) != len(settings):
-        raise Problem(422, "bad_settings", "Two of these settings have the same id.")
-    return [{"id": s["id"], "readings": s.get("readings", {}), "set_aside": s.get("set_aside")} for s in settings]
-
-
 def change_quantities(
     document: Document, edit: AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | PutBack
 ) -> tuple[AnyEdit, str]:
@@ -106,6 +54,7 @@ def change_quantities(
     before = copy.deepcopy({k: document[k] for k in ("quantities", "findings", "graphs")})
     touched = edit.quantity if not isinstance(edit, PutBack | AddQuantity | MoveQuantity) else None
     readings = _readings_of(document, touched) if touched else {}
+    logged_in = {run["id"]: dict(run["log"]["units"]) for run in document["runs"] if run.get("log")}
     match edit:
         case AddQuantity():
             words = _add(document, edit)
@@ -119,11 +68,14 @@ def change_quantities(
             quantities = {q["id"] for q in before["quantities"]} - {q["id"] for q in edit.quantities}
             readings = _merge([_readings_of(document, q) for q in quantities] + [_same_places(document, edit.readings)])
             document.update(quantities=edit.quantities, findings=edit.findings, graphs=edit.graphs)
+            for run in document["runs"]:
+                if run.get("log") and run["id"] in edit.logged_in:
+                    run["log"]["units"] = edit.logged_in[run["id"]]
             _write_readings(document, edit.readings)
             for quantity in quantities:
                 _drop_readings(document, quantity)
             words = edit.words
-    return PutBack(**before, readings=readings, words=words), words
+    return PutBack(**before, readings=readings, logged_in=logged_in, words=words), words
 
 
 def _readings_of(document: Document, quantity: str) -> dict[str, dict[str, dict[str, list[Any]]]]:
@@ -220,6 +172,9 @@ def _change(document: Document, edit: ChangeQuantity) -> str:
         value, u = (convert_reading(t, old_unit, edit.unit) if t == quantity[k] else t for t, k in ((edit.value, "value"), (edit.u, "u")))
         words.append(f"every reading converted from {old_unit or 'no unit'} to {edit.unit or 'no unit'}")
     elif edit.unit != old_unit:
+        for run in document["runs"]:
+            if run.get("log") and quantity["id"] in run["log"]["units"]:
+                run["log"]["units"][quantity["id"]] = edit.unit
         words.append(f"now in {edit.unit or 'no unit'}, readings as they were written")
     quantity.update(name=edit.name, unit=edit.unit)
     if quantity["kind"] in ("measured", "changed"):

@@ -125,6 +125,9 @@ def _readings(matter: ReportMatter) -> list[p.Block]:
         shown = [c for c in result.columns if kinds[c.quantity] != "constant" and c.trouble is None]
         read = [c for c in shown if kinds[c.quantity] != "derived"]
         derived = [c for c in shown if kinds[c.quantity] == "derived"]
+        if result.logged:
+            blocks.append(p.paragraph(p.text(f"{run.name}: {result.logged}")))
+            continue
         blocks += _table(matter, run, read, run.name)
         if derived:
             blocks += _table(matter, run, [c for c in read if kinds[c.quantity] == "changed"] + derived, "What follows from them")
@@ -205,6 +208,8 @@ def _set_aside(matter: ReportMatter) -> list[p.Block]:
     items: list[list[p.Inline]] = []
     quantities = {q.id: q for q in matter.book.quantities}
     for run in matter.book.runs:
+        rows = run.log.aside if run.log else ()
+        items += [p.text(f"{run.name}, rows {part.first + 1} to {part.last + 1}: {part.reason}") for part in rows]
         for number, setting in enumerate(run.settings, 1):
             if setting.set_aside:
                 items.append(p.text(f"Setting {number}: {setting.set_aside}"))

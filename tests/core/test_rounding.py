@@ -5,10 +5,11 @@ from __future__ import annotations
 import unittest
 from decimal import ROUND_HALF_UP, Decimal
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_number
+from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_decimals, write_figures, write_number
 
 
 class Rounding(unittest.TestCase):
@@ -62,3 +63,32 @@ class Rounding(unittest.TestCase):
         for value, figures, text in cases:
             with self.subTest(value):
                 self.assertEqual(write_number(value, figures), text)
+
+
+class ChosenDigits(unittest.TestCase):
+    """How many digits somebody has asked for; rounding as in ISO 80000-1, B.3, rule B."""
+
+    CASES = [
+        # value, u, kind, count, written
+        (9.996, 0.02, "figures", 3, ("10.0", "0.02")),
+        (0.0012345, 0.00004, "figures", 3, ("0.00123", "0.00004")),
+        (0.0012345, 0.00004, "scientific", 3, ("1.23 × 10⁻³", "0.04 × 10⁻³")),
+        (123456.0, 300.0, "scientific", 2, ("1.2 × 10⁵", "0.003 × 10⁵")),
+        (-4.5, 0.0, "decimals", 2, ("−4.50", "")),
+        (2.345, 0.0125, "decimals", 2, ("2.35", "0.01")),
+        (2.5, 0.5, "decimals", 0, ("3", "0.5")),
+        (0.0, 0.1, "figures", 2, ("0.0", "0.1")),
+    ]
+
+    def test_value_and_uncertainty_match(self) -> None:
+        for value, u, kind, count, written in self.CASES:
+            with self.subTest(value=value, kind=kind):
+                done = write_decimals(value, u, count) if kind == "decimals" else write_figures(value, u, count, kind == "scientific")
+                self.assertEqual(done, written)
+
+    def test_without_uncertainty_as_numpy_writes_it(self) -> None:
+        for value in (3.14159, 0.000271828, 60221.4, 9.9951, -0.5):
+            mantissa, _, power = np.format_float_scientific(value, 2, unique=False).partition("e")
+            text, _ = write_figures(value, 0.0, 3, scientific=True)
+            shown, _, raised = text.replace("−", "-").partition(" × 10")
+            self.assertEqual((shown, int(raised.translate(str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")) or 0)), (mantissa, int(power)))

@@ -21,8 +21,8 @@ def order_settings(changed: Floats, counts: np.ndarray[tuple[int], np.dtype[np.b
 def pair_neighbours(values: Traced, kind: NeighbourKind, order: Order, key: str, symbol: str, sources: dict[str, Source]) -> Traced:
     """The difference from the neighbour before (``Delta``), or the middle between the two (``mid``).
 
-    A setting at which there is no value is passed over, so that its neighbours become neighbours of each other. The first has none
-    before it and stays without a value.
+    Neighbours are the same for every quantity of a table, so that Δy/Δx and mid(x) belong together: where one of two neighbours has no
+    value, there is none. A setting that is to be passed over is set aside. The first has none before it.
 
     Parameters
     ----------
@@ -38,7 +38,7 @@ def pair_neighbours(values: Traced, kind: NeighbourKind, order: Order, key: str,
     -------
     Traced, shape (settings,)
     """
-    after, before = _pairs(values.value, order)
+    after, before = order[1:], order[:-1]
     half = 0.5 if kind == "mid" else 1.0
     sign = 1.0 if kind == "mid" else -1.0
 
@@ -59,8 +59,3 @@ def pair_neighbours(values: Traced, kind: NeighbourKind, order: Order, key: str,
     u[after] = half * np.sqrt(squares[after] + squares[before])
     sources[key] = Source(key, symbol, u, values.unit)
     return Traced(combined(values.value), {**slopes, key: np.ones(values.value.shape)}, values.unit)
-
-
-def _pairs(values: Floats, order: Order) -> tuple[Order, Order]:
-    known = order[np.isfinite(values[order])]
-    return known[1:], known[:-1]

@@ -35,9 +35,7 @@ from hobrel.core.units import (
 )
 
 
-def evaluate(
-    node: Node, values: Mapping[str, Traced], sources: dict[str, Source] | None = None, order: Order | None = None
-) -> Traced:
+def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source] | None = None, order: Order | None = None) -> Traced:
     """Compute a formula.
 
     Parameters

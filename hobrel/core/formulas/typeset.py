@@ -131,7 +131,9 @@ def relation_tex(text: str, known: Collection[str]) -> str:
         return ""
 
 
-_PIECE = re.compile(r"(?P<neighbour>Delta|mid)\((?P<of>[A-Za-z]\w*)\)|\^\((?P<long>[^)]*)\)|\^(?P<sup>[-−]?\d+)|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>[A-Za-z]+)|(?P<other>.)")
+_PIECE = re.compile(
+    r"(?P<neighbour>Delta|mid)\((?P<of>[A-Za-z]\w*)\)|\^\((?P<long>[^)]*)\)|\^(?P<sup>[-−]?\d+)|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>[A-Za-z]+)|(?P<other>.)"
+)
 
 
 @lru_cache(maxsize=2048)
@@ -181,5 +183,7 @@ def symbol_expression_tex(text: str) -> str:
                 out.append(symbol_tex(run.text))
             case _:
                 # what stays is harmless in TeX whatever a plan's author writes: letters, digits, signs
-                out.append({"ln": r"\ln ", "√": r"\surd ", "Δ": r"\Delta "}.get(run.text) or re.sub(r"[^A-Za-z0-9 +\-*/().,'′·]", "", run.text))
+                out.append(
+                    {"ln": r"\ln ", "√": r"\surd ", "Δ": r"\Delta "}.get(run.text) or re.sub(r"[^A-Za-z0-9 +\-*/().,'′·]", "", run.text)
+                )
     return "".join(out)

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 import statistics
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
 
-from hobrel.core.columns import Column, RunColumns
-from hobrel.core.documents import Convention, Digits, Run
+from hobrel.core.columns import Averages, Column, RunColumns
+from hobrel.core.documents import Convention, Digits, Log, Run
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.handy_units import suggest_conversions
 from hobrel.core.readings.instruments import expected_decimals, reading_uncertainty
@@ -31,7 +32,8 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
     constant = None
     if quantity.kind == "constant" and column.traced is not None:
         constant = show_constant(float(column.traced.value), float(column.u), quantity.value, quantity.u, write_unit(unit))
-    cells = _read_cells(column, run, rule) if column.readings else _derived_cells(column, run, rule)
+    # the rows of a log are shown as far as somebody looks at them (`look_at_rows`)
+    cells = () if run.log else _read_cells(column.averages, rule) if column.averages else _derived_cells(column, run, rule)
     return ColumnResult(
         quantity=quantity.id,
         symbol=rich_symbol(quantity.symbol),
@@ -41,13 +43,21 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
         instrument_text=_describe_instrument(column, convention, write_unit(unit)),
         formula_tex=formula_tex(column.node) if column.node is not None else "",
         cells=cells,
-        notes=_notes(column, run),
+        notes=_notes(column.averages, run) if column.averages else (),
         range_text=_range_text(column, write_unit(unit)),
         largest=_largest(column, columns),
         constant=constant,
+        count=0 if column.traced is None else int(np.count_nonzero(np.isfinite(column.traced.value))),
         trouble=show_trouble(column.trouble) if column.trouble else None,
         other_units=suggest_conversions(quantity, unit) if quantity.symbol.replace("_", "").isalnum() else (),
     )
+
+
+def describe_log(log: Log, columns: Sequence[ColumnResult]) -> str:
+    """What a logger wrote, in a sentence."""
+    ranges = [f"{plain_text(c.symbol)} from {c.range_text}" for c in columns if c.quantity in log.units and c.range_text]
+    rows = "1 row" if log.rows == 1 else f"{log.rows} rows"
+    return f"A logger wrote {rows}: {', '.join(ranges)}." if ranges else f"A logger wrote {rows}."
 
 
 def _describe_instrument(column: Column, convention: Convention, unit: str) -> str:
@@ -65,22 +75,18 @@ def _describe_instrument(column: Column, convention: Convention, unit: str) -> s
     return f"{instrument.name} ± {shown} {unit}".rstrip()
 
 
-def _places(column: Column, row: int, run: Run) -> list[int]:
-    return [i for i, r in enumerate(run.settings[row].readings.get(column.quantity.id, ())) if r is not None and r.text.strip()]
-
-
-def _usual_u(column: Column) -> float:
+def _usual_u(averages: Averages) -> float:
     """The median ± of a column's means; infinite where there are too few to tell what is usual."""
-    us = [m.u for m in column.means if m is not None and m.spread_u is not None]
+    us = [m.u for m in averages.means if m is not None and m.spread_u is not None]
     return statistics.median(us) if len(us) >= 4 else math.inf
 
 
-def _read_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, ...]:
-    cells, usual = [], _usual_u(column)
-    for row, states in enumerate(column.readings):
-        mean = column.means[row]
-        repeats: list[float | None] = [None] * len(run.settings[row].readings.get(column.quantity.id, ()))
-        for place, state in zip(_places(column, row, run), states, strict=True):
+@lru_cache(maxsize=1024)
+def _read_cells(averages: Averages, rule: RoundingRule) -> tuple[Cell, ...]:
+    cells, usual = [], _usual_u(averages)
+    for states, places, width, mean in zip(averages.readings, averages.places, averages.widths, averages.means, strict=True):
+        repeats: list[float | None] = [None] * width
+        for place, state in zip(places, states, strict=True):
             repeats[place] = float(state.parsed.value) if state.parsed else None
         aside = sum(1 for s in states if s.set_aside is not None)
         if mean is None:
@@ -95,19 +101,20 @@ def _read_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, ...
 def _derived_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, ...]:
     if column.traced is None or column.quantity.kind == "constant":
         return ()
-    values = np.broadcast_to(column.traced.value, (len(run.settings),))
-    us = np.broadcast_to(column.u, (len(run.settings),))
+    values = np.broadcast_to(column.traced.value, (run.count,))
+    us = np.broadcast_to(column.u, (run.count,))
     cells = []
     for value, u in zip(values.tolist(), us.tolist(), strict=True):
         if not math.isfinite(value):
             cells.append(Cell())
             continue
-        value_text, u_text = _write_as(column.quantity.digits, value, u, rule)
+        value_text, u_text = write_pair_as(column.quantity.digits, value, u, rule)
         cells.append(Cell(value, u, value_text, u_text, made_by="propagated"))
     return tuple(cells)
 
 
-def _write_as(digits: Digits, value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
+def write_pair_as(digits: Digits, value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
+    """A value and its ± (empty where there is none), with the digits that somebody has chosen."""
     known_u = float(clean(u)) if u > 0 and math.isfinite(u) else 0.0
     match digits.kind:
         case "decimals":
@@ -131,14 +138,18 @@ def _write_pair(value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
     return rounded.value_text + power, rounded.u_text + power
 
 
-def _notes(column: Column, run: Run) -> tuple[ReadingNote, ...]:
+def _notes(averages: Averages, run: Run) -> tuple[ReadingNote, ...]:
+    return tuple(ReadingNote(run.settings[row].id, place, trouble, note) for row, place, trouble, note in _find_notes(averages))
+
+
+@lru_cache(maxsize=1024)
+def _find_notes(averages: Averages) -> tuple[tuple[int, int, str, str], ...]:
     found = []
-    for row, states in enumerate(column.readings):
-        for place, state in zip(_places(column, row, run), states, strict=True):
-            trouble = state.trouble.message if state.trouble else ""
-            note = state.parsed.note if state.parsed else ""
+    for row, (states, places) in enumerate(zip(averages.readings, averages.places, strict=True)):
+        for place, state in zip(places, states, strict=True):
+            trouble, note = state.trouble.message if state.trouble else "", state.parsed.note if state.parsed else ""
             if trouble or note:
-                found.append(ReadingNote(run.settings[row].id, place, trouble, note))
+                found.append((row, place, trouble, note))
     return tuple(found)
 
 

@@ -13,6 +13,7 @@ from hobrel.core.fitting.extreme import ExtremeLines
 from hobrel.core.fitting.residuals import Residuals, curvature_p
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.lines import FittedLine, GraphPoints
+from hobrel.core.presenting.thinning import thin_points, thin_signs
 from hobrel.core.results import ByEyeResult, ExtremesResult, FitResult, GraphResult, LinePattern, ShownValue
 from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.showing import show_trouble, show_value
@@ -37,19 +38,19 @@ def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | FittedCur
     ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
     x_axis = make_axis(x_label, float((points.x - ux).min()), float((points.x + ux).max()), 7, graph.origin)
     y_axis = make_axis(y_label, float((points.y - uy).min()), float((points.y + uy).max()), 6, graph.origin)
-    residuals = iter(fitted.residuals.residuals.tolist()) if fitted else iter(())
     slopes = np.abs(fitted.slope_at(points.x)) if fitted else np.zeros(points.x.size)
-    drawn, spread = [], 0.0
-    for i, row in enumerate(points.rows):
-        setting = run.settings[row]
-        residual = next(residuals) if fitted and fitted.fitted[i] else None
-        bar = float(np.hypot(uy[i], np.nan_to_num(slopes[i]) * ux[i]))
-        if residual is not None:
-            spread = max(spread, abs(residual) + bar)
+    bars = np.hypot(uy, np.nan_to_num(slopes) * ux)
+    residuals = np.full(points.x.size, np.nan)
+    if fitted:
+        residuals[fitted.fitted] = fitted.residuals.residuals
+    spread = float(np.max((np.abs(residuals) + bars)[np.isfinite(residuals)], initial=0.0))
+    drawn = []
+    for i in thin_points(points.x, points.y):
+        residual = float(residuals[i]) if np.isfinite(residuals[i]) else None
         drawn.append(
             FigurePoint(
-                setting.id, float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
-                _say_point(points, i, row), setting.set_aside is not None, residual, bar if residual is not None else None,
+                run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
+                _say_point(points, i, points.rows[i]), not bool(points.used[i]), residual, float(bars[i]) if residual is not None else None,
             )
         )  # fmt: skip
     lines, bands = _draw_line(fitted, points, x_axis.low, x_axis.high) if fitted else ((), ())
@@ -61,9 +62,9 @@ def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | FittedCur
     )
     figure = Figure(
         title, x_axis, y_axis, (PointSeries(run.name, 0, tuple(drawn)),), lines, bands, residual_axis,
-        describe_figure(x_label, y_label, len(drawn), sentence),
+        describe_figure(x_label, y_label, len(points.rows), sentence),
     )  # fmt: skip
-    return GraphResult(graph.id, figure, _remark_bars(points, figure), None)
+    return GraphResult(graph.id, figure, _remark_thinning(points, len(drawn)) + _remark_bars(points, figure), None)
 
 
 def _say_point(points: GraphPoints, i: int, row: int) -> str:
@@ -112,6 +113,12 @@ def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]
     return [ModelLine(kind, (low, high), (m * low + c, m * high + c)) for kind, m, c in others]
 
 
+def _remark_thinning(points: GraphPoints, drawn: int) -> tuple[str, ...]:
+    if drawn == len(points.rows):
+        return ()
+    return (f"Of {len(points.rows)} points {drawn} are drawn: the lowest and the highest of each stretch. A fit uses them all.",)
+
+
 def _remark_bars(points: GraphPoints, figure: Figure) -> tuple[str, ...]:
     remarks = []
     for name, bars, axis in (("x", points.ux, figure.x_axis), ("y", points.uy, figure.y_axis)):
@@ -129,7 +136,7 @@ def present_pattern(graph_id: str, fitted: FittedLine) -> LinePattern:
     n = fitted.line.n
     bends = r.curvature_t is not None and n >= 5 and curvature_p(r.curvature_t, n) < 0.05
     return LinePattern(
-        graph_id, r.signs, r.runs,
+        graph_id, thin_signs(r.signs), r.runs,
         "" if r.expected_runs is None else write_number(r.expected_runs, 2),
         "" if r.curvature_t is None else write_number(r.curvature_t, 2),
         "" if fitted.line.reduced_chi2 is None else write_number(fitted.line.reduced_chi2, 2),
@@ -171,7 +178,9 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
 
 
 def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:
-    """Settings whose points lie beyond three of their uncertainties."""
+    """Settings whose points lie beyond three of their uncertainties; in a log some do by chance alone, and none is named."""
+    if run.log is not None:
+        return ()
     used = np.flatnonzero(fitted.fitted)
     return tuple(run.settings[points.rows[i]].id for i, s in zip(used, fitted.residuals.standardised, strict=True) if abs(s) > 3)
 
@@ -183,7 +192,7 @@ def _present_extremes(fitted: FittedLine, points: GraphPoints, convention: Conve
     if isinstance(found, CoreError):
         places = found.fields.get("blocking")
         used = np.flatnonzero(fitted.fitted)
-        blocking = tuple(run.settings[points.rows[used[i]]].id for i in places) if isinstance(places, list) else ()
+        blocking = tuple(run.row_id(points.rows[used[i]]) for i in places) if isinstance(places, list) else ()
         return ExtremesResult("", "", None, found.message, blocking)
     unit, factor = fitted.gradient.unit, _ratio(fitted)
     middle = (found.steepest.gradient + found.shallowest.gradient) / 2

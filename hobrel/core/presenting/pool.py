@@ -15,6 +15,7 @@ from hobrel.core.findings import ComputedFinding
 from hobrel.core.formulas.typeset import RichText, plain_text, rich_symbol
 from hobrel.core.lines import GraphPoints
 from hobrel.core.pooling.pool import BenchResult, Pool, Recommended, pool_results
+from hobrel.core.presenting.thinning import thin_points
 from hobrel.core.results import LineMark, NumberLine, ShownValue
 from hobrel.core.rounding import write_number
 from hobrel.core.showing import draw_number_line, show_value
@@ -166,13 +167,13 @@ def _unit(points: GraphPoints) -> tuple[object, object]:
 
 
 def _bench_series(look: int, name: str, points: GraphPoints, computation: Computation) -> PointSeries:
-    settings = computation.book.runs[0].settings
+    run = computation.book.runs[0]
     ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
     return PointSeries(
         name, look,
         tuple(
-            FigurePoint(settings[row].id, float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
-                        f"{name}, setting {row + 1}", not bool(points.used[i]))
-            for i, row in enumerate(points.rows)
+            FigurePoint(run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
+                        f"{name}, setting {points.rows[i] + 1}", not bool(points.used[i]))
+            for i in thin_points(points.x, points.y, 200)
         ),
     )  # fmt: skip

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from hobrel.core.columns import RunColumns
 from hobrel.core.documents import LabBook
 from hobrel.core.results import FindingResult, FitResult, GraphResult, LinePattern, StageMark, StageState
@@ -25,6 +27,7 @@ def mark_stages(
     """Mark all stations. Pool and Report know here only what the lab book says; the class's part is added where it is known."""
     measured = _count_measured(book, columns)
     full = measured >= LEAST_SETTINGS
+    logged = bool(book.runs and book.runs[0].log)
     expectation = book.texts.get("expectation", "").strip()
     table_slips = sum(1 for s in slips if s.kind != "off_trend")
     reading: StageState = "not_opened" if not measured else "done" if full and not table_slips else "in_progress"
@@ -39,8 +42,13 @@ def mark_stages(
     drawn = any(g.figure for g in graphs)
     return (
         StageMark("ask", "done" if expectation else "not_opened", 0, "expectation written" if expectation else "what do you expect?"),
-        StageMark("read", reading, table_slips, _count(measured, "setting")),
-        StageMark("average", downstream(bool(measured), not derived_broken), derived_broken, _count(measured, "mean")),
+        StageMark("read", reading, table_slips, _count(measured, "row" if logged else "setting")),
+        StageMark(
+            "average",
+            downstream(bool(measured), not derived_broken),
+            derived_broken,
+            "one reading a row" if logged else _count(measured, "mean"),
+        ),
         StageMark("look", downstream(drawn), 0, _count(sum(1 for g in graphs if g.figure), "graph")),
         StageMark("straighten", downstream(fit_ok), 0, _say_pattern(fits, patterns) if fit_ok else "needs points"),
         StageMark("fit", downstream(fit_ok), len(slips) - table_slips, "line fitted" if fit_ok else "needs points"),
@@ -63,7 +71,9 @@ def _count_measured(book: LabBook, columns: dict[str, RunColumns]) -> int:
     """Settings of the run that is looked at, at which both the changed and a measured quantity have a value."""
     if not book.runs:
         return 0
-    read = [q for q in book.quantities if q.kind in ("changed", "measured")]
     shown = columns[book.runs[0].id]
-    kinds = [{q.kind for q in read if shown.columns[q.id].means[row] is not None} for row in range(len(shown.run.settings))]
-    return sum(1 for k in kinds if {"changed", "measured"} <= k)
+    known = {"changed": np.zeros(shown.run.count, dtype=bool), "measured": np.zeros(shown.run.count, dtype=bool)}
+    for column in shown.columns.values():
+        if column.quantity.kind in known and column.traced is not None:
+            known[column.quantity.kind] |= np.isfinite(column.traced.value)
+    return int(np.count_nonzero(known["changed"] & known["measured"]))

@@ -14,7 +14,9 @@ from hobrel.core.uncertainty.traced import Floats
 
 
 def find_slips(columns: RunColumns) -> tuple[Slip, ...]:
-    """All slips of one run's readings, in table order."""
+    """All slips of one run's readings, in table order. A log is not asked about: nobody has written it."""
+    if columns.run.log is not None:
+        return ()
     swapped = _swapped_cells(columns)
     exchanged = {s.setting for s in swapped}
     found = [*swapped, *(s for s in look_over_cells(columns) if s.kind != "wrong_decimals" or s.setting not in exchanged)]
@@ -35,9 +37,8 @@ def _read_columns(columns: RunColumns) -> list[Column]:
 
 def _values(column: Column, columns: RunColumns) -> Floats:
     """Means setting by setting, NaN where there is none or the setting is set aside."""
-    aside = np.array([s.set_aside is not None for s in columns.run.settings])
-    values = np.array([np.nan if m is None else m.summary.mean for m in column.means])
-    return np.where(aside, np.nan, values) if values.size else values
+    aside = np.array(columns.run.rows_aside(), dtype=bool)
+    return np.where(aside, np.nan, column.averages.value) if column.averages else np.full(aside.size, np.nan)
 
 
 def _blank_cells(columns: RunColumns) -> list[Slip]:
@@ -47,11 +48,11 @@ def _blank_cells(columns: RunColumns) -> list[Slip]:
     filled = {c.quantity.id: np.isfinite(_values(c, columns)) for c in read}
     for column in read:
         mine = filled[column.quantity.id]
-        for row in range(1, len(columns.run.settings) - 1):
-            rest = [filled[c.quantity.id][row] for c in read if c is not column]
+        rest = np.logical_and.reduce([filled[c.quantity.id] for c in read if c is not column])
+        inside = (np.cumsum(mine) > 0) & (np.cumsum(mine[::-1])[::-1] > 0)
+        for row in np.flatnonzero(~mine & rest & inside):
             # a text that is no number is a slip of its own
-            blank = not mine[row] and not column.readings[row]
-            if blank and columns.run.settings[row].set_aside is None and all(rest) and mine[:row].any() and mine[row + 1 :].any():
+            if not column.readings[row] and columns.run.settings[row].set_aside is None:
                 message = f"{plain_symbol(column.quantity)} is blank here, and filled above and below. Blank means “not measured”."
                 found.append(Slip("blank", columns.run.id, columns.run.settings[row].id, column.quantity.id, 0, message))
     return found
@@ -114,33 +115,36 @@ def _off_neighbours(columns: RunColumns) -> list[Slip]:
 
 def _factors(columns: RunColumns, column: Column, x: Floats, y: Floats) -> list[Slip]:
     """Points that are a power of ten from what their two nearest neighbours suggest, where those agree with the rest."""
-    found: list[Slip] = []
-    rows = [int(i) for i in np.argsort(x, kind="stable") if np.isfinite(x[i]) and np.isfinite(y[i]) and y[i] != 0]
-    if len(rows) < 4 or len({y[i] > 0 for i in rows}) > 1:
-        return found
-    for place, row in enumerate(rows):
-        near = rows[max(0, place - 1) : place] + rows[place + 1 : place + 2]
-        if len(near) == 1:
-            near = rows[1:3] if place == 0 else rows[-3:-1]
-        if x[near[1]] == x[near[0]] or abs(np.log10(y[near[1]] / y[near[0]])) > 0.6 or not _runs_smoothly(rows, place, x, y):
-            continue
-        share = (x[row] - x[near[0]]) / (x[near[1]] - x[near[0]])
-        expected = float(y[near[0]] * (y[near[1]] / y[near[0]]) ** share)
-        k = power_of_ten_between(float(y[row]), expected)
+    rows = np.array([i for i in np.argsort(x, kind="stable") if np.isfinite(x[i]) and np.isfinite(y[i]) and y[i] != 0], dtype=int)
+    if rows.size < 4 or np.unique(y[rows] > 0).size > 1:
+        return []
+    xs, logs = x[rows], np.log10(np.abs(y[rows]))
+    places = np.arange(rows.size)
+    before, after = places - 1, places + 1
+    before[0], after[0] = 1, 2
+    before[-1], after[-1] = rows.size - 3, rows.size - 2
+    apart = xs[after] - xs[before]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        expected = logs[before] + (logs[after] - logs[before]) * (xs - xs[before]) / apart
+    sure = (apart != 0) & (np.abs(logs[after] - logs[before]) <= 0.6) & _run_smoothly(xs, logs)
+    found = []
+    for place in np.flatnonzero(sure & (np.abs(logs - expected) > 0.9)):
+        k = power_of_ten_between(10.0 ** float(logs[place]), 10.0 ** float(expected[place]))
         if k is not None:
             message = f"{plain_symbol(column.quantity)} is about {say_factor(k)} what its neighbours suggest. Look at the decimal point."
-            found.append(Slip("factor", columns.run.id, columns.run.settings[row].id, column.quantity.id, 0, message))
+            found.append(Slip("factor", columns.run.id, columns.run.settings[rows[place]].id, column.quantity.id, 0, message))
     # one wrong point also spoils what its neighbours expect of each other, so more than one in four is no slip but a steep curve
-    return found if len(found) <= max(1, len(rows) // 4) else []
+    return found if len(found) <= max(1, rows.size // 4) else []
 
 
-def _runs_smoothly(rows: list[int], place: int, x: Floats, y: Floats) -> bool:
-    """Whether the neighbours themselves follow one another, so that they can say where the point between them should be."""
-    if not 2 <= place < len(rows) - 1:
-        return True
-    before, beside, after = rows[place - 2], rows[place - 1], rows[place + 1]
-    expected = np.interp(x[beside], [x[before], x[after]], np.log10(np.abs([y[before], y[after]])))
-    return bool(abs(np.log10(abs(y[beside])) - expected) < 0.2)
+def _run_smoothly(x: Floats, logs: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+    """For each place whether its neighbours follow one another, so that they can say where the point between them should be."""
+    smooth = np.ones(x.size, dtype=bool)
+    inner = np.arange(2, x.size - 1)
+    first, beside, next_one = inner - 2, inner - 1, inner + 1
+    share = np.clip((x[beside] - x[first]) / np.where(x[next_one] > x[first], x[next_one] - x[first], 1.0), 0.0, 1.0)
+    smooth[inner] = np.abs(logs[beside] - (logs[first] + (logs[next_one] - logs[first]) * share)) < 0.2
+    return smooth
 
 
 def _far_from_trend(columns: RunColumns, column: Column, x: Floats, y: Floats) -> list[Slip]:

@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 import statistics
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
-from hobrel.core.columns import Column, RunColumns
-from hobrel.core.readings.instruments import expected_decimals, reading_uncertainty
+from hobrel.core.columns import Averages, Column, RunColumns
+from hobrel.core.documents import Quantity
+from hobrel.core.readings.instruments import Instrument, expected_decimals, reading_uncertainty
 from hobrel.core.rounding import write_to_decimals
 from hobrel.core.units import parse_unit, write_unit
 
@@ -41,42 +43,40 @@ def look_over_cells(columns: RunColumns) -> list[Slip]:
 
 
 def _slips_of_column(columns: RunColumns, column: Column) -> list[Slip]:
-    quantity, run = column.quantity, columns.run
-    found: list[Slip] = []
-    wanted = None if quantity.instrument is None else expected_decimals(quantity.instrument)
-    typical = _typical_spread(column)
-    for setting, states in zip(run.settings, column.readings, strict=True):
-        if setting.set_aside is not None:
+    if column.averages is None:
+        return []
+    run, aside = columns.run, tuple(columns.run.rows_aside())
+    found = _look_over(column.averages, column.quantity, aside)
+    return [Slip(kind, run.id, run.settings[row].id, column.quantity.id, repeat, message) for kind, row, repeat, message in found]
+
+
+@lru_cache(maxsize=1024)
+def _look_over(averages: Averages, quantity: Quantity, aside: tuple[bool, ...]) -> tuple[tuple[SlipKind, int, int, str], ...]:
+    """Kind, row, repeat and message of each slip; remembered for columns that an edit has not touched."""
+    found: list[tuple[SlipKind, int, int, str]] = []
+    instrument, unit = quantity.instrument, write_unit(parse_unit(quantity.unit))
+    wanted = None if instrument is None else expected_decimals(instrument)
+    typical = _typical_spread(averages, instrument)
+    for row, (states, places) in enumerate(zip(averages.readings, averages.places, strict=True)):
+        if aside[row]:
             continue
-
-        def slip(kind: SlipKind, repeat: int | None, message: str, setting_id: str = setting.id) -> None:
-            found.append(Slip(kind, run.id, setting_id, quantity.id, repeat, message))
-
-        places = [i for i, r in enumerate(setting.readings.get(quantity.id, ())) if r is not None and r.text.strip()]
         for repeat, state in zip(places, states, strict=True):
             if state.set_aside is not None:
                 continue
             if state.parsed is None:
-                slip("not_a_number", repeat, state.trouble.message if state.trouble else "")
-            elif wanted is not None and state.parsed.decimals != wanted:
-                few = "fewer" if state.parsed.decimals < wanted else "more"
-                slip(
-                    "wrong_decimals",
-                    repeat,
-                    f"{state.text} has {few} decimals than the {quantity.instrument.name} gives ({wanted})." if quantity.instrument else "",
-                )
+                found.append(("not_a_number", row, repeat, state.trouble.message if state.trouble else ""))
+            elif instrument is not None and state.parsed.decimals != wanted:
+                few = "fewer" if state.parsed.decimals < (wanted or 0) else "more"
+                message = f"{state.text} has {few} decimals than the {instrument.name} gives ({wanted})."
+                found.append(("wrong_decimals", row, repeat, message))
         kept = [(i, float(s.parsed.value)) for i, s in zip(places, states, strict=True) if s.parsed and s.set_aside is None]
         lone = _find_lone(kept, typical)
         if lone is not None:
-            repeat, distance = lone
-            slip("lone_repeat", repeat, _say_lone(kept, repeat, distance, wanted, write_unit(parse_unit(quantity.unit))))
-        if places and len(places) < quantity.repeats and setting.id != run.settings[-1].id:
-            slip(
-                "missing_repeat",
-                next(i for i in range(quantity.repeats) if i not in places),
-                "One repeat is blank here, while others are filled.",
-            )
-    return found
+            found.append(("lone_repeat", row, lone[0], _say_lone(kept, lone[0], lone[1], wanted, unit)))
+        if places and len(places) < quantity.repeats and row != len(aside) - 1:
+            blank = next(i for i in range(quantity.repeats) if i not in places)
+            found.append(("missing_repeat", row, blank, "One repeat is blank here, while others are filled."))
+    return tuple(found)
 
 
 def _say_lone(kept: list[tuple[int, float]], place: int, distance: float, decimals: int | None, unit: str) -> str:
@@ -104,11 +104,10 @@ def say_factor(k: int) -> str:
     return f"{10**k} times" if k > 0 else {1: "a tenth of", 2: "a hundredth of", 3: "a thousandth of"}[-k]
 
 
-def _typical_spread(column: Column) -> float:
+def _typical_spread(averages: Averages, instrument: Instrument | None) -> float:
     """Median half range of the settings, at least the reading uncertainty: what repeats of this column usually differ by."""
-    spreads = [m.summary.half_range for m in column.means if m is not None and m.summary.n > 1]
-    instrument_u = reading_uncertainty(column.quantity.instrument) if column.quantity.instrument else 0.0
-    return max(statistics.median(spreads) if spreads else 0.0, instrument_u)
+    spreads = [m.summary.half_range for m in averages.means if m is not None and m.summary.n > 1]
+    return max(statistics.median(spreads) if spreads else 0.0, reading_uncertainty(instrument) if instrument else 0.0)
 
 
 def _find_lone(kept: list[tuple[int, float]], typical: float) -> tuple[int, float] | None:

@@ -78,6 +78,7 @@ function Lines({ lengths }: { lengths: number[] }) {
 
 function Rows() {
   const { analysis } = useBook();
+  if (analysis.runs[0]?.logged) return <Logged />;
   const columns = analysis.runs[0]?.columns.filter((c) => c.cells.some((cell) => cell.repeats.length)) ?? [];
   const rows = columns[0]?.cells.length ?? 0;
   const shown = Math.min(rows, 9);
@@ -97,8 +98,14 @@ function Rows() {
   return <g>{marks}</g>;
 }
 
+/** More rows than can be drawn. */
+function Logged() {
+  return <path d={Array.from({ length: 16 }, (_, i) => `M14 ${2.5 + i * 2}H70`).join('')} stroke="var(--plum)" strokeWidth="0.8" />;
+}
+
 function Strips() {
   const { analysis } = useBook();
+  if (analysis.runs[0]?.logged) return <Logged />;
   const column = analysis.runs[0]?.columns.find((c) => c.cells.some((cell) => (cell.repeats.length) > 1));
   const cells = (column?.cells ?? []).filter((c) => c.value !== null && c.value !== undefined).slice(0, 9);
   const widest = Math.max(1e-300, ...cells.map((c) => c.u ?? 0));

@@ -24,7 +24,7 @@ export function Past({ entry, onClose }: { entry: Schemas['HistoryEntry']; onClo
   const columns = document.quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
   const unitOf = (id: string) => analysis.runs[0]?.columns.find((c) => c.quantity === id)?.unit;
   const today = new Map(now?.settings.map((s) => [s.id, s]));
-  const same = JSON.stringify(then?.settings) === JSON.stringify(now?.settings);
+  const same = JSON.stringify([then?.settings, then?.log]) === JSON.stringify([now?.settings, now?.log]);
   const bringBack = (edit: Edit | null, words: string) => {
     if (edit) store.edit(edit, words);
   };
@@ -38,7 +38,7 @@ export function Past({ entry, onClose }: { entry: Schemas['HistoryEntry']; onClo
           <Button
             size="small"
             onClick={() => {
-              bringBack({ type: 'fill_run', run, settings: then.settings.map((s) => ({ ...s })), words: `put back as it stood at ${when(entry.at)}` }, 'The run stands again as it did then.');
+              bringBack({ type: 'fill_run', run, settings: then.settings.map((s) => ({ ...s })), log: then.log ? { kept: then.log.kept, rows: then.log.rows, units: then.log.units ?? {}, aside: then.log.aside } : null, words: `put back as it stood at ${when(entry.at)}` }, 'The run stands again as it did then.');
               onClose();
             }}
           >
@@ -48,6 +48,11 @@ export function Past({ entry, onClose }: { entry: Schemas['HistoryEntry']; onClo
       </div>
       {!then ? (
         <p className="notice">This run was not in the lab book then.</p>
+      ) : then.log ? (
+        <p>
+          A logger wrote {then.log.rows} rows; they were the same then.
+          {then.log.aside.map((part) => ` Rows ${part.first + 1} to ${part.last + 1} were set aside: ${part.reason}.`)}
+        </p>
       ) : (
         <table>
           <thead>

@@ -22,7 +22,7 @@ export function Average() {
   const changed = columns.find((c) => c.quantity === quantities.find((q) => q.kind === 'changed')?.id);
   const derived = quantities.filter((q) => q.kind === 'derived');
   const constants = columns.filter((c) => c.constant);
-  if (!run || !columns.some((c) => c.cells.some((cell) => cell.value !== null && cell.value !== undefined)))
+  if (!run || !columns.some((c) => c.count > 0 && !c.constant))
     return (
       <>
         <h1>Averages</h1>
@@ -46,6 +46,14 @@ export function Average() {
         <Suspense fallback={null}>
           <Conventions onClose={() => setComparing(false)} />
         </Suspense>
+      )}
+      {run.logged && (
+        <section className="average-section">
+          <h2>Logged</h2>
+          <p>
+            {run.logged} <span className="quiet">There is one reading in each row, so its ± is that of the instrument.</span>
+          </p>
+        </section>
       )}
       {repeated.map((column) => (
         <section key={column.quantity} className="average-section">
@@ -85,7 +93,7 @@ export function Average() {
 
 function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run: string; settings: { id: string; set_aside?: string | null }[] }) {
   const shown = columns.filter((c) => !c.trouble);
-  if (shown.length < 2) return null;
+  if (shown.length < 2 || settings.length === 0) return null;
   return (
     <div className="average-scroll">
       <table className="average-table">

@@ -29,7 +29,7 @@ export function DeriveMore() {
     const quantity = quantities.find((q) => q.id === column.quantity);
     return quantity ? column.other_units.filter((other) => !taken.has(other.symbol)).map((other) => ({ quantity, other })) : [];
   });
-  const convert = ({ quantity, other }: (typeof conversions)[number]) => add({ name: `${quantity.name} in ${other.unit || 'a plain fraction'}`, symbol: other.symbol, unit: other.unit, formula: quantity.symbol });
+  const convert = ({ quantity, other }: (typeof conversions)[number]) => add({ name: `${quantity.name} in ${other.unit}`, symbol: other.symbol, unit: other.unit, formula: quantity.symbol });
   const basic = conversions.filter(({ other }) => other.basic);
   const options = varying.map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} ${q.name}` }));
   const find = (id: string) => varying.find((q) => q.id === id);

@@ -97,6 +97,9 @@ function asFile(text: string): File {
   return new File([text], 'pasted.txt', { type: 'text/plain' });
 }
 
+/** Nobody writes down more rows than this by hand. */
+const LIKELY_LOGGED = 300;
+
 interface Choice {
   ticked: boolean;
   target: string;
@@ -115,6 +118,7 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
   const [into, setInto] = useState<Into>('new');
   const [name, setName] = useState('');
   const [every, setEvery] = useState(1);
+  const [logged, setLogged] = useState((found?.rows ?? 0) > LIKELY_LOGGED);
   const [busy, setBusy] = useState(false);
   const targets = quantities
     .filter((q) => q.kind === 'changed' || q.kind === 'measured')
@@ -130,7 +134,7 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
     });
     const form = new FormData();
     form.append('file', file);
-    form.append('choices', JSON.stringify({ client_id: crypto.randomUUID(), sheet, columns, into, run, name, every }));
+    form.append('choices', JSON.stringify({ client_id: crypto.randomUUID(), sheet, columns, into, run, name, every, logged }));
     upload<Schemas['BroughtIn']>(`/api/books/${state.id}/bring-in`, form)
       .then((done) => store.chooseRun(done.run))
       .then(onClose)
@@ -181,7 +185,7 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
                 <li key={k}>{text || '·'}</li>
               ))}
             </ol>
-            <p className="quiet">{describe(column)}</p>
+            <p className="quiet">{describe(column, found.rows)}</p>
           </div>
         ))}
       </div>
@@ -192,12 +196,22 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
             onChange={setInto}
             options={[
               { value: 'new', label: 'into a new run' },
-              { value: 'add', label: 'below this run' },
+              { value: 'add', label: 'below this run', disabled: logged },
               { value: 'replace', label: 'in place of this run' },
             ]}
           />
         </Labelled>
         {into === 'new' && <Input style={{ width: 220 }} value={name} maxLength={80} placeholder="name of the run" aria-label="Name of the run" onChange={(e) => setName(e.target.value)} />}
+        <Labelled words="as" group>
+          <Segmented<boolean>
+            value={logged}
+            onChange={setLogged}
+            options={[
+              { value: false, label: 'readings to work on' },
+              { value: true, label: 'what a logger wrote' },
+            ]}
+          />
+        </Labelled>
         <Labelled words="every" group>
           <InputNumber min={1} max={1000} value={every} style={{ width: 70 }} aria-label="Every how manieth row" onChange={(n) => setEvery(n ?? 1)} />
           <span className="quiet">{every === 1 ? 'row' : `${every}th row only`}</span>
@@ -206,14 +220,16 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
           Bring in {ticked} {ticked === 1 ? 'column' : 'columns'}
         </Button>
       </div>
+      {logged && <p className="quiet">A logger’s rows are kept as they are: they are looked at, drawn and fitted, and stretches can be set aside, but single values are not edited.</p>}
       {into === 'replace' && <p className="quiet">What the run holds now stays in the history, and one undo brings it back.</p>}
     </div>
   );
 }
 
-function describe(column: ColumnLook): string {
+function describe(column: ColumnLook, rows: number): string {
+  const looked = column.numbers + column.blanks + column.texts;
   const parts = [`${column.numbers} ${column.numbers === 1 ? 'number' : 'numbers'}`];
   if (column.blanks) parts.push(`${column.blanks} blank`);
   if (column.texts) parts.push(`${column.texts} text`);
-  return parts.join(', ');
+  return (looked < rows ? `of the first ${looked}: ` : '') + parts.join(', ');
 }

@@ -1,7 +1,9 @@
 // Read: the runs of a lab book, and the ruled table in which readings are written down.
 import { Button, Dropdown, Segmented } from 'antd';
 import { Suspense, lazy, useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { LogTable } from './LogTable';
 import { RuledTable } from './RuledTable';
 import { Runs } from './Runs';
 import './read.css';
@@ -32,6 +34,8 @@ export function Read() {
   const shown = state.document.runs.find((r) => r.id === run);
   const other = state.document.runs.find((r) => r.id === beside && r.id !== run);
   if (!shown || columns.length === 0) return <p className="notice">The plan of this practical has nothing to measure yet.</p>;
+  const table = (r: Schemas['Run']) =>
+    r.log ? <LogTable key={r.id} run={r.id} editable={state.can_edit} /> : <RuledTable key={r.id} run={r.id} columns={columns} direction={direction} editable={state.can_edit} onBring={bring} />;
   return (
     <>
       <h1 className="hidden-but-heard">{shown.name || 'Readings'}</h1>
@@ -69,19 +73,19 @@ export function Read() {
         </div>
       </Runs>
       <div className={other ? 'two-runs' : undefined}>
-        <RuledTable key={shown.id} run={shown.id} columns={columns} direction={direction} editable={state.can_edit} onBring={bring} />
+        {table(shown)}
         {other && (
           <section aria-label={other.name}>
             <h2>{other.name}</h2>
-            <RuledTable key={other.id} run={other.id} columns={columns} direction={direction} editable={state.can_edit} onBring={bring} />
+            {table(other)}
           </section>
         )}
       </div>
-      <p className="quiet read-hint">
+      {!shown.log && <p className="quiet read-hint">
         {state.can_edit
           ? 'Write every reading as you see it, with all its digits: 2.50 stays 2.50. A block copied from elsewhere can be pasted into any cell.'
           : 'You are looking at this bench’s readings. Leave a remark in the margin; they change them themselves.'}
-      </p>
+      </p>}
       <Suspense fallback={null}>
         {sheet === 'bring' && <BringIn text={text} onClose={() => setSheet(null)} />}
         {sheet === 'quantities' && <Quantities onClose={() => setSheet(null)} />}

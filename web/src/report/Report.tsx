@@ -99,6 +99,7 @@ function ReadingsTable() {
   const settings = state.document.runs[0]?.settings ?? [];
   const shown = run?.columns.filter((c) => !c.constant && !c.trouble && quantities.find((q) => q.id === c.quantity)?.kind !== 'constant') ?? [];
   const filled = settings.filter((_, i) => shown.some((c) => c.cells[i]?.value !== null && c.cells[i]?.value !== undefined));
+  if (run?.logged) return <p>{run.logged}</p>;
   if (filled.length === 0) return <p className="notice">There are no readings yet.</p>;
   return (
     <div className="paper-scroll">
@@ -136,7 +137,7 @@ function ReadingsTable() {
 
 function SetAsideList() {
   const { state, quantities } = useBook();
-  const items: string[] = [];
+  const items = (state.document.runs[0]?.log?.aside ?? []).map((part) => `Rows ${part.first + 1} to ${part.last + 1}: ${part.reason}`);
   (state.document.runs[0]?.settings ?? []).forEach((s, i) => {
     if (s.set_aside) items.push(`Setting ${i + 1}: ${s.set_aside}`);
     for (const [key, entries] of Object.entries(s.readings ?? {}))

@@ -260,6 +260,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rows
+         * @description Some rows of a log.
+         */
+        get: operations["hobrel_labbooks_api_read_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/take-out.{ending}": {
         parameters: {
             query?: never;
@@ -568,11 +588,12 @@ export interface components {
         };
         /**
          * AddRun
-         * @description Add a run; `settings` bring one back, or bring readings in.
+         * @description Add a run; `settings` bring one back, or bring readings in; `log` those of a logger.
          */
         AddRun: {
             /** At */
             at?: number | null;
+            log?: components["schemas"]["LogIn"] | null;
             /** Name */
             name: string;
             /** Run */
@@ -633,6 +654,27 @@ export interface components {
             tokens: {
                 [key: string]: string;
             };
+        };
+        /**
+         * AsideRows
+         * @description Rows of a log that are left out, from `first` to `last` (counted from 0, both included), and why.
+         */
+        AsideRows: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Reason */
+            reason: string;
+        };
+        /** AsideRowsIn */
+        AsideRowsIn: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Reason */
+            reason: string;
         };
         /**
          * Axis
@@ -760,7 +802,7 @@ export interface components {
         };
         /**
          * BroughtIn
-         * @description The run that holds what was brought in.
+         * @description The run that holds what was brought in, and how many rows that was.
          */
         BroughtIn: {
             /** Run */
@@ -989,12 +1031,17 @@ export interface components {
         };
         /**
          * ColumnResult
-         * @description One quantity of a run, setting by setting.
+         * @description One quantity of a run, setting by setting (no cells where the run is a log); `count` is how many values there are.
          */
         ColumnResult: {
             /** Cells */
             cells: components["schemas"]["Cell"][];
             constant: components["schemas"]["ShownValue"] | null;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
             /** Decimals */
             decimals: number | null;
             /** Formula Tex */
@@ -1184,7 +1231,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"];
+            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"];
         };
         /**
          * ExtremesResult
@@ -1282,6 +1329,7 @@ export interface components {
          * @description Put settings in the place of all that a run holds (readings that were brought in).
          */
         FillRun: {
+            log?: components["schemas"]["LogIn"] | null;
             /** Run */
             run: string;
             /** Settings */
@@ -1773,6 +1821,85 @@ export interface components {
             trouble: components["schemas"]["Trouble"] | null;
         };
         /**
+         * Log
+         * @description What a logger wrote by itself: a text for each row and quantity, to be looked at but not edited value by value.
+         *
+         *     Attributes
+         *     ----------
+         *     rows : int
+         *     columns : mapping of quantity id to texts, one per row
+         *         An empty text where nothing was logged. Where they are kept elsewhere, `kept` says by what name, and there are none here.
+         *     units : mapping of quantity id to the unit that its column was logged in
+         *     aside : tuple of AsideRows
+         */
+        Log: {
+            /**
+             * Aside
+             * @default []
+             */
+            aside: components["schemas"]["AsideRows"][];
+            /** Columns */
+            columns?: {
+                [key: string]: string[];
+            };
+            /**
+             * Kept
+             * @default
+             */
+            kept: string;
+            /** Rows */
+            rows: number;
+            /** Units */
+            units?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * LogColumn
+         * @description Texts of one quantity, for the rows that were asked for; with ± in `us` where it was computed.
+         */
+        LogColumn: {
+            /** Quantity */
+            quantity: string;
+            /** Texts */
+            texts: string[];
+            /** Us */
+            us: string[];
+        };
+        /**
+         * LogIn
+         * @description A log of this lab book, by the key that it is kept under.
+         */
+        LogIn: {
+            /**
+             * Aside
+             * @default []
+             */
+            aside: components["schemas"]["AsideRowsIn"][];
+            /** Kept */
+            kept: string;
+            /** Rows */
+            rows: number;
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * LogRows
+         * @description Rows `first` to `first` + n of a log that has `rows` in all; `aside` has the reason where a row is left out.
+         */
+        LogRows: {
+            /** Aside */
+            aside: string[];
+            /** Columns */
+            columns: components["schemas"]["LogColumn"][];
+            /** First */
+            first: number;
+            /** Rows */
+            rows: number;
+        };
+        /**
          * Me
          * @description Who is signed in (`role` empty: nobody), and the demo's one-click sign-ins.
          */
@@ -2234,11 +2361,12 @@ export interface components {
         };
         /**
          * Run
-         * @description One set of readings taken under one condition.
+         * @description One set of readings taken under one condition: settings that were written down, or a log.
          */
         Run: {
             /** Id */
             id: string;
+            log?: components["schemas"]["Log"] | null;
             /** Name */
             name: string;
             /**
@@ -2247,10 +2375,18 @@ export interface components {
              */
             settings: components["schemas"]["Setting"][];
         };
-        /** RunResult */
+        /**
+         * RunResult
+         * @description All columns of a run; `logged` says in a sentence what a log holds (empty for readings that were written down).
+         */
         RunResult: {
             /** Columns */
             columns: components["schemas"]["ColumnResult"][];
+            /**
+             * Logged
+             * @default
+             */
+            logged: string;
             /** Run */
             run: string;
         };
@@ -2300,6 +2436,25 @@ export interface components {
              * @enum {string}
              */
             type: "set_aside_from";
+        };
+        /**
+         * SetAsideRows
+         * @description Leave rows of a log out, from `first` to `last`, with a reason; no reason brings them back.
+         */
+        SetAsideRows: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Reason */
+            reason: string | null;
+            /** Run */
+            run: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "set_aside_rows";
         };
         /**
          * SetReading
@@ -3245,6 +3400,50 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_read_rows: {
+        parameters: {
+            query: {
+                run: string;
+                first?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

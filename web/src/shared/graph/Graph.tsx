@@ -1,6 +1,6 @@
 // The graph: ink axes left and bottom, hollow points never joined, bars, model lines, and the residual strip below.
 // It draws a figure description made by the core; the only arithmetic here maps data to pixels.
-import { type KeyboardEvent, useId, useMemo, useState } from 'react';
+import { type KeyboardEvent, memo, useId, useMemo, useState } from 'react';
 import type { Figure, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { Marker, colourOf } from './marker';
@@ -15,6 +15,8 @@ const RIGHT = 14;
 const TOP = 12;
 const BOTTOM = 50;
 const STRIP = 96;
+/** From so many points on, they are dots and their bars have no caps. */
+const DENSE = 150;
 
 interface Plot {
   x: (value: number) => number;
@@ -47,13 +49,14 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
   const clip = useId();
   const [walked, setWalked] = useState<string | null>(null);
   const strip = residuals ? (figure.residual_axis ?? null) : null;
-  const plot = makePlot(figure.x_axis, figure.y_axis, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM);
-  const below = strip ? makePlot(figure.x_axis, strip, LEFT, height + 8, width - LEFT - RIGHT, STRIP - 16) : null;
+  const plot = useMemo(() => makePlot(figure.x_axis, figure.y_axis, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM), [figure, width, height]);
+  const below = useMemo(() => (strip ? makePlot(figure.x_axis, strip, LEFT, height + 8, width - LEFT - RIGHT, STRIP - 16) : null), [figure, strip, width, height]);
   const total = height + (below ? STRIP : 0);
   const points = useMemo(
     () => figure.series.flatMap((s) => s.points.map((p) => ({ ...p, look: s.look, id: `${s.name}:${p.key}` }))).sort((a, b) => a.x - b.x),
     [figure],
   );
+  const dense = points.length > DENSE;
   const read = points.find((p) => p.id === walked) ?? points.find((p) => p.key === selected);
 
   const walk = (e: KeyboardEvent<SVGSVGElement>) => {
@@ -91,26 +94,7 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
           </>
         )}
         {points.map((p) => (
-          <g
-            key={p.id}
-            data-point={p.id}
-            className={`graph-point${p.key === selected ? ' selected' : ''}`}
-            tabIndex={(walked ?? points[0]?.id) === p.id ? 0 : -1}
-            role="img"
-            aria-label={p.set_aside ? `${p.label}, set aside` : p.label}
-            onFocus={() => setWalked(p.id)}
-            onBlur={() => setWalked(null)}
-            onMouseEnter={() => setWalked(p.id)}
-            onMouseLeave={() => setWalked(null)}
-            onClick={() => onSelect?.(p.key)}
-            onKeyDown={(e) => {
-              if (e.key === 'Enter') onSelect?.(p.key);
-            }}
-          >
-            <DataPoint point={p} look={p.look} plot={plot} />
-            {below && p.residual !== null && p.residual !== undefined && <ResidualStick point={p} look={p.look} plot={below} />}
-            <title>{p.label}</title>
-          </g>
+          <PointMark key={p.id} point={p} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} />
         ))}
       </svg>
       {figure.series.length > 1 && (
@@ -185,7 +169,48 @@ function RichLabel({ text, x, y, anchor }: { text: RichText; x: number; y: numbe
   );
 }
 
-function DataPoint({ point, look, plot }: { point: Point; look: number; plot: Plot }) {
+interface MarkProps {
+  point: Point & { look: number; id: string };
+  plot: Plot;
+  below: Plot | null;
+  dense: boolean;
+  selected: boolean;
+  tabbed: boolean;
+  onWalk: (id: string | null) => void;
+  onSelect: ((key: string) => void) | undefined;
+}
+
+/** A point with its bars and its residual. It is drawn again only when it has changed itself, for there may be a thousand. */
+const PointMark = memo(function PointMark({ point: p, plot, below, dense, selected, tabbed, onWalk, onSelect }: MarkProps) {
+  return (
+    <g
+      data-point={p.id}
+      className={`graph-point${selected ? ' selected' : ''}`}
+      tabIndex={tabbed ? 0 : -1}
+      role="img"
+      aria-label={p.set_aside ? `${p.label}, set aside` : p.label}
+      onFocus={() => onWalk(p.id)}
+      onBlur={() => onWalk(null)}
+      onMouseEnter={() => onWalk(p.id)}
+      onMouseLeave={() => onWalk(null)}
+      onClick={() => onSelect?.(p.key)}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') onSelect?.(p.key);
+      }}
+    >
+      <DataPoint point={p} look={p.look} plot={plot} dense={dense} />
+      {below && p.residual !== null && p.residual !== undefined && <ResidualStick point={p} look={p.look} plot={below} dense={dense} />}
+      <title>{p.label}</title>
+    </g>
+  );
+});
+
+/** Caps of bars; among many points they would run into each other. */
+function caps(x: number, from: number, to: number, dense: boolean): string {
+  return dense ? '' : `M${x - 3} ${from}H${x + 3}M${x - 3} ${to}H${x + 3}`;
+}
+
+function DataPoint({ point, look, plot, dense }: { point: Point; look: number; plot: Plot; dense: boolean }) {
   const x = plot.x(point.x);
   const y = plot.y(point.y);
   if (point.set_aside) return <path className="graph-aside" d={`M${x - 4} ${y - 4}L${x + 4} ${y + 4}M${x - 4} ${y + 4}L${x + 4} ${y - 4}`} />;
@@ -200,15 +225,15 @@ function DataPoint({ point, look, plot }: { point: Point; look: number; plot: Pl
         fill="none"
         stroke={colourOf(look)}
         strokeWidth={1.2}
-        d={`${point.uy ? `M${x} ${up}V${down}M${x - 3} ${up}H${x + 3}M${x - 3} ${down}H${x + 3}` : ''}${point.ux ? `M${left} ${y}H${right}M${left} ${y - 3}V${y + 3}M${right} ${y - 3}V${y + 3}` : ''}`}
+        d={`${point.uy ? `M${x} ${up}V${down}${caps(x, up, down, dense)}` : ''}${point.ux ? `M${left} ${y}H${right}${dense ? '' : `M${left} ${y - 3}V${y + 3}M${right} ${y - 3}V${y + 3}`}` : ''}`}
       />
-      <Marker x={x} y={y} look={look} size={reach > 0 && reach < 4 ? 2 : 3.8} />
-      <circle className="graph-target" cx={x} cy={y} r={11} />
+      <Marker x={x} y={y} look={look} size={dense ? 0.8 : reach > 0 && reach < 4 ? 2 : 3.8} />
+      <circle className="graph-target" cx={x} cy={y} r={dense ? 4 : 11} />
     </>
   );
 }
 
-function ResidualStick({ point, look, plot }: { point: Point; look: number; plot: Plot }) {
+function ResidualStick({ point, look, plot, dense }: { point: Point; look: number; plot: Plot; dense: boolean }) {
   const x = plot.x(point.x);
   const residual = point.residual ?? 0;
   const u = point.residual_u ?? 0;
@@ -217,8 +242,8 @@ function ResidualStick({ point, look, plot }: { point: Point; look: number; plot
   return (
     <g>
       <line className="graph-stick" x1={x} x2={x} y1={plot.y(0)} y2={plot.y(residual)} />
-      {u > 0 && <path className="graph-residual-bar" d={`M${x} ${up}V${down}M${x - 3} ${up}H${x + 3}M${x - 3} ${down}H${x + 3}`} />}
-      <Marker x={x} y={plot.y(residual)} look={look} size={2.6} />
+      {u > 0 && <path className="graph-residual-bar" d={`M${x} ${up}V${down}${caps(x, up, down, dense)}`} />}
+      <Marker x={x} y={plot.y(residual)} look={look} size={dense ? 0.7 : 2.6} />
     </g>
   );
 }
