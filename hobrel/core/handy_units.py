@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from functools import lru_cache
 
@@ -17,17 +18,19 @@ _FAMILIES = (
     ("gf", "mN", "N", "kN"), ("Pa", "hPa", "kPa", "bar"), ("eV", "J", "kJ", "kWh"), ("mW", "W", "kW"),
     ("µA", "mA", "A"), ("mV", "V", "kV"), ("Ω", "kΩ", "MΩ"), ("nC", "µC", "C"),
 )  # fmt: skip
+_FARTHEST = 4.0
+"""Powers of ten between two units that somebody might want side by side."""
 _NO_DIMENSION = 1
 """The first family has no dimension to tell it by; a unit must be one of its by name."""
 
 
 @lru_cache(maxsize=1024)
 def find_other_units(unit: Unit) -> tuple[Unit, ...]:
-    """The other members of the family that a unit belongs to; none where it belongs to no family (common practice)."""
+    """The coherent SI unit and those near in size, from the family that a unit belongs to (common practice)."""
     for i, family in enumerate(_FAMILIES):
         members = [parse_unit(name) for name in family]
         if unit in members if i < _NO_DIMENSION else dimension_of(unit) == dimension_of(members[0]) != ():
-            return tuple(m for m in members if m != unit)
+            return tuple(m for m in members if m != unit and (is_basic(m) or _is_near(m, unit)))
     return ()
 
 
@@ -38,11 +41,16 @@ def suggest_conversions(quantity: Quantity, unit: Unit) -> tuple[OtherUnit, ...]
         shown = write_unit(other)
         spelled = re.sub(r"[^A-Za-z0-9]", "", shown.replace("Ω", "ohm").replace("µ", "u").translate(_DIGITS).replace("/", "per"))
         symbol = f"{quantity.symbol}_{spelled}"
-        found.append(OtherUnit(shown, symbol, f"{plain_text(rich_symbol(quantity.symbol))} in {shown}", _is_basic(other)))
+        found.append(OtherUnit(shown, symbol, f"{plain_text(rich_symbol(quantity.symbol))} in {shown}", is_basic(other)))
     return tuple(found)
 
 
-def _is_basic(unit: Unit) -> bool:
+def _is_near(a: Unit, b: Unit) -> bool:
+    return abs(math.log10(factor_to_base(a) / factor_to_base(b))) <= _FARTHEST
+
+
+def is_basic(unit: Unit) -> bool:
+    """Whether a unit is the coherent one of the SI, with which formulas work out without factors."""
     return not unit.is_offset and abs(factor_to_base(unit) - 1) < 1e-12
 
 

@@ -116,13 +116,13 @@ def _readings(matter: ReportMatter) -> list[p.Block]:
     columns = matter.analysis.runs[0].columns if matter.analysis.runs else ()
     if constants:
         named = [rich(c.symbol) + p.text(f" = {c.constant.text}") for c in columns if c.constant]
-        joined: list[p.Inline] = p.text("Measured once: ")
+        joined: list[p.Inline] = p.text("The same at all settings: ")
         for i, one in enumerate(named):
             joined += (p.text("; ") if i else []) + one
         blocks.append(p.paragraph(joined))
     kinds = {q.id: q.kind for q in matter.book.quantities}
     for run, result in zip(matter.book.runs, matter.analysis.runs, strict=True):
-        shown = [c for c in result.columns if kinds[c.quantity] != "constant" and c.trouble is None]
+        shown = [c for c in result.columns if c.constant is None and kinds[c.quantity] != "constant" and c.trouble is None]
         read = [c for c in shown if kinds[c.quantity] != "derived"]
         derived = [c for c in shown if kinds[c.quantity] == "derived"]
         if result.logged:

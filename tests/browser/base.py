@@ -49,9 +49,9 @@ class BrowserTest(StaticLiveServerTestCase):
             context.close()
         self.assertEqual(self.troubles, [], "the page reported errors")
 
-    def page_of(self, person: Person | None, path: str = "/", size: Any = SIZE) -> Page:
+    def page_of(self, person: Person | None, path: str = "/", size: Any = SIZE, touch: bool = False) -> Page:
         """A fresh browser window, signed in as somebody."""
-        context = self.browser.new_context(viewport=size, accept_downloads=True, reduced_motion="reduce")
+        context = self.browser.new_context(viewport=size, accept_downloads=True, reduced_motion="reduce", has_touch=touch, is_mobile=touch)
         self.contexts.append(context)
         context.grant_permissions(["clipboard-read", "clipboard-write"])
         if person is not None:
@@ -62,8 +62,8 @@ class BrowserTest(StaticLiveServerTestCase):
         page.goto(self.live_server_url + path)
         return page
 
-    def open_book(self, person: Person, stage: str = "read", book: Book | None = None, size: Any = SIZE) -> Page:
-        page = self.page_of(person, f"/books/{(book or self.school.book).pk}/{stage}", size)
+    def open_book(self, person: Person, stage: str = "read", book: Book | None = None, size: Any = SIZE, touch: bool = False) -> Page:
+        page = self.page_of(person, f"/books/{(book or self.school.book).pk}/{stage}", size, touch)
         expect(page.locator("main h1").first).to_be_visible()
         return page
 

@@ -36,6 +36,30 @@ class History(BrowserTest):
         self.page.get_by_role("banner").get_by_role("button", name="Undo").click()
         expect(cell(self.page, 3, 0)).to_have_value("0.999")
 
+    def test_one_reading_or_one_setting_is_brought_back(self) -> None:
+        for row, column, text in ((1, 1, "4.99"), (3, 0, "0.999"), (3, 2, "9.99")):
+            cell(self.page, row, column).fill(text)
+            self.page.keyboard.press("Enter")
+        self.page.locator("table.ruled tbody tr").filter(has=cell(self.page, 4, 0)).hover()
+        self.page.get_by_role("button", name="remove setting").nth(4).click()
+        saved(self.page)
+        self.page.locator(".saved").click()
+        sheet = self.page.get_by_role("dialog")
+        sheet.get_by_role("listitem").last.get_by_role("button").click()
+        past = sheet.locator(".past-table")
+        past.get_by_role("button", name="Bring 4.44 back, in place of 4.99").click()
+        expect(cell(self.page, 1, 1)).to_have_value("4.44")
+        expect(cell(self.page, 3, 0)).to_have_value("0.999")
+        past.locator("tbody tr").nth(3).get_by_role("button", name="bring back", exact=True).click()
+        expect(cell(self.page, 3, 0)).to_have_value("0.450")
+        expect(cell(self.page, 3, 2)).not_to_have_value("9.99")
+        past.locator("tbody tr").nth(4).get_by_role("button", name="bring back", exact=True).click()
+        expect(cell(self.page, 4, 0)).to_have_value("0.500")
+        saved(self.page)
+        expect(past.locator(".other-now")).to_have_count(0)
+        self.assertEqual(self.texts("t10")[1][0], "4.44")
+        self.assertEqual(len(self.texts("t10")), 5)
+
     def test_one_reading_has_its_own_history(self) -> None:
         cell(self.page, 1, 1).focus()
         self.page.keyboard.press("Alt+H")

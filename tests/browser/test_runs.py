@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import io
 import tempfile
+import zipfile
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Page, expect
 
@@ -15,8 +18,8 @@ TABLE = "L (cm);t1;t2;t3;note\n30,0;3,77;3,71;3,70;ok\n35,0;4,70;4,62;4,75;\n40,
 
 
 class Runs(BrowserTest):
-    def document(self) -> dict[str, list[dict[str, object]]]:
-        document: dict[str, list[dict[str, object]]] = Book.objects.get(pk=self.school.book.pk).document
+    def document(self) -> dict[str, list[dict[str, Any]]]:
+        document: dict[str, list[dict[str, Any]]] = Book.objects.get(pk=self.school.book.pk).document
         return document
 
     def add_run(self, page: Page, name: str) -> None:
@@ -105,20 +108,38 @@ class Runs(BrowserTest):
         expect(page.get_by_role("alert")).to_contain_text("not a text file with a table")
         self.assertEqual(len(self.document()["runs"]), 1)
 
-    def test_taken_out_and_brought_in_again(self) -> None:
+    def test_taken_out_and_brought_in_again_in_each_format(self) -> None:
         fill(self.school.book, 5)
         page = self.open_book(self.school.students[0])
-        page.get_by_role("button", name="Take out").click()
-        with page.expect_download() as download:
-            page.get_by_role("link", name="Hobrel lab book").click()
-        text = Path(download.value.path()).read_text(encoding="utf-8")
-        self.assertIn('"hobrel-lab-book"', text)
-        page.get_by_role("button", name="Bring in").click()
-        page.locator('input[type="file"]').set_input_files({"name": "again.json", "mimeType": "application/json", "buffer": text.encode()})
-        page.get_by_role("button", name="Bring in 4 columns").click()
-        expect(page.get_by_role("tab", name="again")).to_be_visible()
-        first, second = self.document()["runs"]
-        self.assertEqual([s["readings"] for s in second["settings"]], [s["readings"] for s in first["settings"]])  # type: ignore[index,attr-defined]
+        for words, ending, exact in (
+            ("Hobrel lab book", "json", True),
+            ("XLSX", "xlsx", False),
+            ("ODS", "ods", False),
+            ("CSV with metadata", "zip", True),
+        ):
+            with self.subTest(words):
+                page.get_by_role("button", name="Take out").click()
+                with page.expect_download() as download:
+                    page.get_by_role("link", name=words).click()
+                data = Path(download.value.path()).read_bytes()
+                if ending == "zip":
+                    with zipfile.ZipFile(io.BytesIO(data)) as packed:
+                        ending, data = "csv", packed.read(next(n for n in packed.namelist() if n.endswith(".csv")))
+                page.get_by_role("button", name="Bring in").click()
+                page.locator('input[type="file"]').set_input_files({"name": f"as {ending}.{ending}", "mimeType": "", "buffer": data})
+                page.get_by_role("button", name="Bring in 4 columns").click()
+                expect(page.get_by_role("tab", name=f"as {ending}")).to_have_attribute("aria-selected", "true")
+                page.get_by_role("tab", name="Beech strip").click()
+                expect(page.get_by_role("tab", name="Beech strip")).to_have_attribute("aria-selected", "true")
+                first, *_, last = (self.numbers(r, as_written=exact) for r in self.document()["runs"])
+                self.assertEqual(last, first)
+
+    def numbers(self, run: dict[str, Any], as_written: bool) -> list[dict[str, list[Any]]]:
+        """The readings of a run: their texts, or their numbers, where a format keeps decimals as the look of a cell only."""
+        return [
+            {q: [r["text"] if as_written else float(r["text"]) for r in readings] for q, readings in s["readings"].items()}
+            for s in run["settings"]
+        ]
 
 
 class Quantities(BrowserTest):

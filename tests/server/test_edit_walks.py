@@ -49,6 +49,25 @@ OTHERS = st.one_of(
     ),
     st.fixed_dictionaries(
         {
+            "type": st.just("choose_digits"),
+            "quantity": st.sampled_from(["T", "t10"]),
+            "kind": st.sampled_from(["automatic", "figures"]),
+            "count": st.integers(0, 4),
+        }
+    ),
+    st.fixed_dictionaries(
+        {
+            "type": st.just("set_aside_rows"),
+            "run": st.sampled_from(["run1", "log"]),
+            "first": st.integers(0, 12),
+            "last": st.integers(0, 12),
+            "reason": st.sampled_from([None, "a draught", "the door"]),
+        }
+    ),
+    st.fixed_dictionaries({"type": st.just("remove_run"), "run": st.sampled_from(["run1", "log"])}),
+    st.fixed_dictionaries({"type": st.just("fill_run"), "run": st.sampled_from(["run1", "log"]), "settings": st.just([])}),
+    st.fixed_dictionaries(
+        {
             "type": st.just("place_graph"),
             "graph": st.just("straight"),
             "x": st.sampled_from(["L", "L3"]),
@@ -68,7 +87,10 @@ OTHERS = st.one_of(
 
 
 def start() -> dict[str, Any]:
-    return write_lab_book(write_bench(make_plan(), Story((0.3, 0.4, 0.5)), random.Random(6)))
+    document = write_lab_book(write_bench(make_plan(), Story((0.3, 0.4, 0.5)), random.Random(6)))
+    log = {"kept": "0" * 64, "rows": 10, "units": {"L": "cm"}, "aside": [{"first": 2, "last": 5, "reason": "warming up"}]}
+    document["runs"].append({"id": "log", "name": "Logged", "settings": [], "log": log})
+    return document
 
 
 def current_text(document: dict[str, Any], edit: dict[str, Any]) -> str:

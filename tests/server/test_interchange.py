@@ -11,7 +11,7 @@ from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.http import HttpResponse
-from django.test import SimpleTestCase, TestCase
+from django.test import Client, SimpleTestCase, TestCase
 from odf.opendocument import load as load_ods
 from odf.table import Table
 from openpyxl import Workbook, load_workbook
@@ -23,7 +23,7 @@ from hobrel.interchange.tables import read_tables
 from hobrel.interchange.taking import harmless
 from hobrel.labbooks.models import Book
 from hobrel.server.problems import Problem
-from tests.school import client_of, fill, make_school, reading, send_edit, send_step
+from tests.school import add_setting, client_of, fill, make_school, reading, send_edit, send_step
 
 TARGETS = [("L", 0), ("t10", 0), ("t10", 1), ("t10", 2)]
 
@@ -189,7 +189,11 @@ class BringingIn(TestCase):
             (self.TABLE, {"sheet": 4}, "gone"),
             (self.TABLE, {"into": "add", "run": "nowhere"}, "gone"),
             (self.TABLE, {"into": "sideways"}, "bad_request"),
-            (b"L\n" + b"0.3\n" * 6000, {"columns": [{"index": 0, "quantity": "L"}]}, "too_large"),
+            (b"L\n" + b"0.3\n" * 3000, {"columns": [{"index": 0, "quantity": "L"}]}, "too_large"),
+            (b"L\n" + b"0.3\n" * 100_001, {"columns": [{"index": 0, "quantity": "L"}], "logged": True}, "too_large"),
+            (self.TABLE, {"logged": True}, "repeats"),
+            (b"L\n0.3\n", {"columns": [{"index": 0, "quantity": "L"}], "logged": True, "into": "add", "run": "run1"}, "too_large"),
+            (self.TABLE, {"every": 0}, "bad_request"),
             (b"", {}, "not_a_table"),
         ]
         for data, choices, code in cases:
@@ -197,7 +201,111 @@ class BringingIn(TestCase):
                 answer = self.bring(data, **choices)
                 self.assertEqual((answer.status_code // 100, answer.json()["code"]), (4, code))
         self.assertEqual(self.runs(), before)
-        self.assertEqual(self.bring(b"L\n" + b"0.3\n" * 6000, columns=[{"index": 0, "quantity": "L"}], every=2).status_code, 200)
+        self.assertEqual(self.bring(b"L\n" + b"0.3\n" * 3000, columns=[{"index": 0, "quantity": "L"}], every=2).status_code, 200)
+
+
+class Logs(TestCase):
+    """What a logger wrote, from the file to the lab book and out again."""
+
+    COLUMNS = [{"index": 0, "quantity": "L", "unit": "cm"}, {"index": 1, "quantity": "t10"}]
+    FILE = b"L / cm;t10\n" + b"".join(f"{30 + i / 10:.1f};{3.5 + i / 50:.2f}\n".encode() for i in range(400))
+
+    def setUp(self) -> None:
+        self.school = make_school()
+        self.book = self.school.book
+        self.ann = client_of(self.school.students[0])
+
+    def bring(self, data: bytes, person: Client | None = None, book: Book | None = None, **choices: Any) -> HttpResponse:
+        body = {"client_id": str(uuid.uuid4()), "columns": self.COLUMNS, "logged": True, **choices}
+        form = {"file": SimpleUploadedFile("logger.csv", data), "choices": json.dumps(body)}
+        return (person or self.ann).post(f"/api/books/{(book or self.book).pk}/bring-in", form)
+
+    def state(self, run: str) -> dict[str, Any]:
+        state: dict[str, Any] = self.ann.get(f"/api/books/{self.book.pk}?run={run}").json()
+        return state
+
+    def rows(self, run: str, **query: int) -> dict[str, Any]:
+        rows: dict[str, Any] = self.ann.get(f"/api/books/{self.book.pk}/rows", {"run": run, **query}).json()
+        return rows
+
+    def test_brought_in_looked_at_and_computed(self) -> None:
+        run = self.bring(self.FILE).json()["run"]
+        state = self.state(run)
+        log = state["document"]["runs"][0]["log"]
+        self.assertEqual((log["rows"], log["columns"], log["units"]), (400, {}, {"L": "cm", "t10": "s"}))
+        self.assertLess(len(json.dumps(state)), 400_000)
+        shown = self.rows(run, first=398)
+        self.assertEqual({c["quantity"]: c["texts"] for c in shown["columns"]}["L"], ["0.698", "0.699"])
+        self.assertEqual(state["analysis"]["fits"][0]["n"], 400)
+
+    def test_rows_are_set_aside_in_ranges_and_taken_back(self) -> None:
+        run = self.bring(self.FILE).json()["run"]
+        for first, last, reason in ((10, 50, "draught"), (30, 70, "door"), (40, 45, None)):
+            send_edit(self.ann, self.book, {"type": "set_aside_rows", "run": run, "first": first, "last": last, "reason": reason})
+        aside = self.state(run)["document"]["runs"][0]["log"]["aside"]
+        self.assertEqual([(a["first"], a["last"], a["reason"]) for a in aside], [(10, 29, "draught"), (30, 39, "door"), (46, 70, "door")])
+        self.assertEqual(self.state(run)["analysis"]["fits"][0]["n"], 400 - 55)
+        for _ in range(3):
+            send_step(self.ann, self.book, "undo")
+        self.assertEqual(self.state(run)["document"]["runs"][0]["log"]["aside"], [])
+        refused = send_edit(self.ann, self.book, {"type": "set_aside_rows", "run": run, "first": 0, "last": 400, "reason": "x"})
+        self.assertEqual((refused.status_code, refused.json()["code"]), (409, "gone"))
+
+    def test_single_values_are_not_edited(self) -> None:
+        run = self.bring(self.FILE).json()["run"]
+        for edit in (reading("9.9", "", "row3") | {"run": run}, add_setting("x") | {"run": run}):
+            refused = send_edit(self.ann, self.book, edit)
+            self.assertEqual((refused.status_code, refused.json()["code"]), (409, "logged"))
+
+    def test_in_place_of_a_run_and_back(self) -> None:
+        fill(self.book, 3)
+        before = Book.objects.get(pk=self.book.pk).document["runs"]
+        self.bring(self.FILE, into="replace", run="run1")
+        self.assertEqual(self.rows("run1")["rows"], 400)
+        send_step(self.ann, self.book, "undo")
+        self.assertEqual([r["settings"] for r in Book.objects.get(pk=self.book.pk).document["runs"]], [r["settings"] for r in before])
+        send_step(self.ann, self.book, "redo")
+        self.assertEqual(self.rows("run1")["rows"], 400)
+
+    def test_a_log_of_another_lab_book_cannot_be_named(self) -> None:
+        cy = client_of(self.school.other_bench)
+        self.bring(self.FILE, cy, self.school.other_book)
+        theirs = Book.objects.get(pk=self.school.other_book.pk).document["runs"][1]["log"]
+        named = {"type": "add_run", "run": "stolen", "name": "Ours now", "log": theirs}
+        refused = send_edit(self.ann, self.book, named)
+        self.assertEqual((refused.status_code, refused.json()["code"]), (409, "gone"))
+
+    def test_out_and_in_again_keeps_every_digit(self) -> None:
+        run = self.bring(self.FILE).json()["run"]
+        send_edit(self.ann, self.book, {"type": "set_aside_rows", "run": run, "first": 2, "last": 3, "reason": "=draught"})
+        taken = self.ann.get(f"/api/books/{self.book.pk}/take-out.json").content
+        again = read_lab_book(json.loads(taken))
+        self.assertEqual(again.runs[1].log.columns["L"][:2] if again.runs[1].log else (), ("30.0", "30.1"))
+        new = self.bring(taken, sheet=1).json()["run"]
+        self.assertEqual(self.rows(new)["columns"], self.rows(run)["columns"])
+        lines = self.ann.get(f"/api/books/{self.book.pk}/take-out.csv?run={run}").content.decode("utf-8-sig").splitlines()
+        self.assertEqual((len(lines), lines[3].split(",")[:2], lines[3].endswith("'=draught")), (401, ["30.2", "3.54"], True))
+        for ending in ("xlsx", "ods", "zip"):
+            self.assertEqual(self.ann.get(f"/api/books/{self.book.pk}/take-out.{ending}").status_code, 200)
+        self.assertIn(b"A logger wrote 400 rows", self.ann.get(f"/api/books/{self.book.pk}/report.html?run={run}").content)
+
+    def test_a_new_unit_of_the_quantity_leaves_the_texts(self) -> None:
+        own = {"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h", "unit": "mm"}
+        send_edit(self.ann, self.book, own)
+        run = self.bring(b"L,h\n0.3,1.5\n0.4,2.5\n", columns=[{"index": 0, "quantity": "L"}, {"index": 1, "quantity": "h"}]).json()["run"]
+        change = {"type": "change_quantity", "quantity": "h", "name": "sag", "symbol": "h", "unit": "cm"}
+
+        def sags() -> list[str]:
+            return next(c["texts"] for c in self.rows(run)["columns"] if c["quantity"] == "h")
+
+        send_edit(self.ann, self.book, change | {"readings": "convert"})
+        self.assertEqual(sags(), ["0.15", "0.25"])
+        send_step(self.ann, self.book, "undo")
+        send_edit(self.ann, self.book, change | {"readings": "relabel"})
+        self.assertEqual(sags(), ["1.5", "2.5"])
+        send_step(self.ann, self.book, "undo")
+        send_edit(self.ann, self.book, change | {"unit": "m", "readings": "convert"})
+        self.assertEqual(sags(), ["0.0015", "0.0025"])
 
 
 class TakingOut(TestCase):

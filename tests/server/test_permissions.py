@@ -37,6 +37,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/history"): SEE,
     ("GET", "/books/{book_id}/working"): SEE,
     ("GET", "/books/{book_id}/at/{revision}"): SEE,
+    ("GET", "/books/{book_id}/rows"): SEE,
     ("GET", "/books/{book_id}/preview"): SEE,
     ("GET", "/books/{book_id}/conventions"): SEE,
     ("GET", "/books/{book_id}/ways"): SEE,
@@ -70,6 +71,9 @@ class Matrix(TestCase):
         own = client_of(self.school.students[0])
         body = {"client_id": str(uuid.uuid4()), "edit": add_setting("before")}
         own.post(f"/api/books/{self.school.book.pk}/edits", json.dumps(body), content_type="application/json")
+        choices = {"client_id": str(uuid.uuid4()), "columns": [{"index": 0, "quantity": "L"}], "logged": True}
+        form = {"file": SimpleUploadedFile("a.csv", b"L\n0.3\n"), "choices": json.dumps(choices)}
+        self.logged = own.post(f"/api/books/{self.school.book.pk}/bring-in", form).json()["run"]
         self.school.book.refresh_from_db()
         self.remark = write_remark(self.school.book, self.school.teacher, "read", "Look at setting 3.")
         self.hand_in = hand_in(self.school.book, self.school.students[0])
@@ -98,6 +102,7 @@ class Matrix(TestCase):
                 "preview": "?quantity=T&formula=t_10/10",
                 "conventions": "?quantity=t10",
                 "ways": "?quantity=T2",
+                "rows": f"?run={self.logged}",
             }.get(path.rsplit("/", 1)[-1], "")
             return client.get(address + query).status_code
         bodies: dict[str, Any] = {

@@ -11,13 +11,14 @@ import numpy as np
 
 from hobrel.core.columns import Averages, Column, RunColumns
 from hobrel.core.documents import Convention, Digits, Log, Run
+from hobrel.core.formulas.tree import Symbol
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.handy_units import suggest_conversions
 from hobrel.core.readings.instruments import expected_decimals, reading_uncertainty
 from hobrel.core.results import Cell, ColumnResult, ReadingNote
 from hobrel.core.rounding import RoundingRule, round_result, write_decimals, write_figures, write_number
-from hobrel.core.showing import clean, show_constant, show_trouble
-from hobrel.core.uncertainty.traced import contributions
+from hobrel.core.showing import clean, show_constant, show_trouble, show_value
+from hobrel.core.uncertainty.traced import combine_quadrature, contributions
 from hobrel.core.units import parse_unit, write_unit
 
 STANDS_OUT = 3.5
@@ -32,8 +33,12 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
     constant = None
     if quantity.kind == "constant" and column.traced is not None:
         constant = show_constant(float(column.traced.value), float(column.u), quantity.value, quantity.u, write_unit(unit))
+    elif column.node is not None and column.traced is not None and column.traced.value.ndim == 0:
+        # made of what was measured once, it is the same at every setting, and the ± of that is its own
+        u = float(combine_quadrature(column.traced, columns.sources))
+        constant = show_value(float(column.traced.value), u or None, column.traced.unit, rule)
     # the rows of a log are shown as far as somebody looks at them (`look_at_rows`)
-    cells = () if run.log else _read_cells(column.averages, rule) if column.averages else _derived_cells(column, run, rule)
+    cells = () if run.log or constant else _read_cells(column.averages, rule) if column.averages else _derived_cells(column, run, rule)
     return ColumnResult(
         quantity=quantity.id,
         symbol=rich_symbol(quantity.symbol),
@@ -49,8 +54,13 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
         constant=constant,
         count=0 if column.traced is None else int(np.count_nonzero(np.isfinite(column.traced.value))),
         trouble=show_trouble(column.trouble) if column.trouble else None,
-        other_units=suggest_conversions(quantity, unit) if quantity.symbol.replace("_", "").isalnum() else (),
+        other_units=suggest_conversions(quantity, unit) if _has_a_name(column) else (),
     )
+
+
+def _has_a_name(column: Column) -> bool:
+    """A quantity with a symbol that formulas can use, and not itself another in another unit."""
+    return column.quantity.symbol.replace("_", "").isalnum() and not isinstance(column.node, Symbol)
 
 
 def describe_log(log: Log, columns: Sequence[ColumnResult]) -> str:

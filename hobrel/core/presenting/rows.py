@@ -54,9 +54,13 @@ def look_at_rows(columns: RunColumns, convention: Convention, first: int, count:
 
 
 def _varying(columns: RunColumns) -> list[Column]:
-    return [
-        c for c in columns.columns.values() if c.quantity.kind in ("changed", "measured") or (c.node is not None and c.traced is not None)
-    ]
+    """What differs from row to row: what was logged, and what is computed from it."""
+
+    def varies(column: Column) -> bool:
+        computed = column.node is not None and column.traced is not None and column.traced.value.ndim > 0
+        return computed or column.quantity.kind in ("changed", "measured")
+
+    return [c for c in columns.columns.values() if varies(c)]
 
 
 def _logged(column: Column, log: Log, first: int, last: int) -> LogColumn:

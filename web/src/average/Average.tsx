@@ -66,7 +66,7 @@ export function Average() {
       ))}
       {constants.length > 0 && (
         <section className="average-section">
-          <h2>Measured once, shared by all settings</h2>
+          <h2>The same at all settings</h2>
           <p className="row average-constants">
             {constants.map((c) => (
               <span key={c.quantity}>
@@ -92,7 +92,7 @@ export function Average() {
 }
 
 function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run: string; settings: { id: string; set_aside?: string | null }[] }) {
-  const shown = columns.filter((c) => !c.trouble);
+  const shown = columns.filter((c) => !c.trouble && !c.constant);
   if (shown.length < 2 || settings.length === 0) return null;
   return (
     <div className="average-scroll">

@@ -149,6 +149,8 @@ export function ReadingCell(p: ReadingCellProps) {
           p.onFocus();
         }}
         onBlur={commit}
+        // the text of a cell just come to is selected, and dragging it would move it into another cell
+        onDragStart={(e) => e.preventDefault()}
         onPaste={(e) => {
           if (p.editable && p.onPaste(e.clipboardData.getData('text'))) {
             e.preventDefault();
