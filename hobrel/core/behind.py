@@ -10,19 +10,24 @@ from hobrel.core.columns import Column, RunColumns
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import NEIGHBOUR_FUNCTIONS, Call, Node, Symbol, children_of, spell, substitute, symbols_in, walk
+from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units import Unit
 
 
 @dataclass(frozen=True)
 class NeighbourPair:
-    """The two values that Δ( ) or mid( ) works on at a setting, in `unit`; `text` is the call as `spell` writes it."""
+    """The two values that Δ( ) or mid( ) works on at a setting, with their uncertainties (constants left out), in `unit`; `text` is the
+    call as `spell` writes it.
+    """
 
     text: str
     function: str
     row: int
     before: int
     value: float
+    u: float
     value_before: float
+    u_before: float
     unit: Unit
 
 
@@ -68,12 +73,15 @@ def places_behind(node: Node, columns: RunColumns, row: int) -> tuple[tuple[Colu
 
 def _pair(call: Call, columns: RunColumns, row: int) -> NeighbourPair | None:
     values = {name: c.traced for name, c in _by_name(columns).items() if c.traced is not None}
-    inner = evaluate(call.of, values, dict(columns.sources), columns.order)
+    sources = dict(columns.sources)
+    inner = evaluate(call.of, values, sources, columns.order)
+    u = combine_quadrature(inner, sources, shared=False)
     place = np.flatnonzero(columns.order == row)
     if place.size == 0 or place[0] == 0:
         return None
     before = int(columns.order[place[0] - 1])
-    return NeighbourPair(spell(call), call.function, row, before, float(inner.value[row]), float(inner.value[before]), inner.unit)
+    now_and_before = [(float(inner.value[r]), float(u[r])) for r in (row, before)]
+    return NeighbourPair(spell(call), call.function, row, before, *now_and_before[0], *now_and_before[1], inner.unit)
 
 
 def _by_name(columns: RunColumns) -> dict[str, Column]:

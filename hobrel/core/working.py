@@ -184,7 +184,7 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
             onward.append(Onward(f"{plain_text(rich_symbol(part.quantity.symbol))} = {inner_shown.text}",
                                  f"cell:{columns.run.id}:{columns.run.row_id(row)}:{part.quantity.id}"))  # fmt: skip
     for pair in pairs_at(column.node, columns, row):
-        numbers[pair.text] = _pair_tex(pair)
+        numbers[pair.text] = _pair_tex(pair, rule)
     full = write_out(column.node, columns)
     if goes_to_neighbours(full):
         onward += _onward_before(column.node, columns, row, parts, rule)
@@ -202,17 +202,13 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     )  # fmt: skip
 
 
-def _pair_tex(pair: NeighbourPair) -> str:
+def _pair_tex(pair: NeighbourPair, rule: RoundingRule) -> str:
     """The two values that a difference or a middle is made of, put in."""
-    unit, (now, before) = tex_unit(write_unit(pair.unit)), (_short_tex(v) for v in (pair.value, pair.value_before))
+    shown = (show_value(v, u or None, pair.unit, rule) for v, u in ((pair.value, pair.u), (pair.value_before, pair.u_before)))
+    now, before = (value.value_tex for value in shown)
     if pair.function == "mid":
-        return rf"\left(\tfrac12({before} + {now}){unit}\right)"
-    return rf"\left({now} - {rf'({before})' if pair.value_before < 0 else before}{unit}\right)"
-
-
-def _short_tex(value: float) -> str:
-    text = write_number(value, 6)
-    return power_tex(text.rstrip("0").rstrip(".") if "." in text and "×" not in text else text)
+        return rf"\left(\tfrac12({before} + {now})\right)"
+    return rf"\left({now} - {rf'({before})' if pair.value_before < 0 else before}\right)"
 
 
 def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column], rule: RoundingRule) -> list[Onward]:

@@ -17,7 +17,7 @@ from hobrel.core.documents import LabBook, Setting, read_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.server.problems import Problem
 
-MOST_BYTES = 25_000_000
+MOST_BYTES = 64_000_000
 MOST_UNPACKED = 250_000_000
 MOST_ROWS, MOST_COLUMNS = 200_000, 400
 _SEPARATORS = {"\t": "tabs", ";": "semicolons", ",": "commas", "|": "bars", " ": "blanks"}

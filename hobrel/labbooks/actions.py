@@ -60,7 +60,7 @@ def edit_book(book: Book, author: Person, edit: Edit, client_id: uuid.UUID, colu
             _keep_log(newest, edit.log.kept, columns)
         known = EditRecord.objects.filter(book=newest, client_id=client_id).exists()
         made = None if known else _record(newest, author, edit, client_id, Kind.DO)
-    book.document, book.revision = newest.document, newest.revision
+    book.become(newest)
     return steps_of(book, author) if made is None else Steps(made, None)
 
 
@@ -84,42 +84,45 @@ def steps_of(book: Book, author: Person) -> Steps:
     return Steps(standing, undone)
 
 
-def undo(book_id: int, author: Person, client_id: uuid.UUID) -> Book:
+def undo(book: Book, author: Person, client_id: uuid.UUID) -> Steps:
     """Take the person's own last change back, whatever others did since; refused where others changed the same place."""
-    return _step(book_id, author, client_id, Kind.UNDO)
+    return _step(book, author, client_id, Kind.UNDO)
 
 
-def redo(book_id: int, author: Person, client_id: uuid.UUID) -> Book:
+def redo(book: Book, author: Person, client_id: uuid.UUID) -> Steps:
     """Make the change again that the person undid last."""
-    return _step(book_id, author, client_id, Kind.REDO)
+    return _step(book, author, client_id, Kind.REDO)
 
 
-def _step(book_id: int, author: Person, client_id: uuid.UUID, kind: EditRecord.Kind) -> Book:
+def _step(book: Book, author: Person, client_id: uuid.UUID, kind: EditRecord.Kind) -> Steps:
     with transaction.atomic():
-        book = Book.objects.select_for_update().get(pk=book_id)
-        if EditRecord.objects.filter(book=book, client_id=client_id).exists():
-            return book
-        steps = steps_of(book, author)
-        target = steps.undo if kind == Kind.UNDO else steps.redo
-        if target is None:
-            raise Problem(
-                409, "nothing_to_undo", "There is nothing of yours to take back." if kind == Kind.UNDO else "There is nothing to do again."
-            )
-        try:
-            _record(book, author, any_edit_adapter.validate_python(target.inverse), client_id, kind, target)
-        except Problem as trouble:
-            message = "Somebody has changed the same place since, so this cannot be taken back. Look at the history."
-            raise Problem(409, trouble.code, message, trouble.fields) from trouble
-        target.taken_back = True
-        target.save(update_fields=["taken_back"])
-    return book
+        newest = Book.objects.select_for_update().get(pk=book.pk)
+        if not EditRecord.objects.filter(book=newest, client_id=client_id).exists():
+            _take_step(newest, author, client_id, kind)
+    book.become(newest)
+    return steps_of(book, author)
+
+
+def _take_step(book: Book, author: Person, client_id: uuid.UUID, kind: EditRecord.Kind) -> None:
+    steps = steps_of(book, author)
+    target = steps.undo if kind == Kind.UNDO else steps.redo
+    if target is None:
+        message = "There is nothing of yours to take back." if kind == Kind.UNDO else "There is nothing to do again."
+        raise Problem(409, "nothing_to_undo", message)
+    try:
+        _record(book, author, any_edit_adapter.validate_python(target.inverse), client_id, kind, target)
+    except Problem as trouble:
+        message = "Somebody has changed the same place since, so this cannot be taken back. Look at the history."
+        raise Problem(409, trouble.code, message, trouble.fields) from trouble
+    target.taken_back = True
+    target.save(update_fields=["taken_back"])
 
 
 def _record(
     book: Book, author: Person, edit: Edit, client_id: uuid.UUID, kind: EditRecord.Kind, undoes: EditRecord | None = None
 ) -> EditRecord:
     applied = apply_edit(book.document, edit)
-    read_lab_book(applied.document)  # refuses anything that would not be a lab book any more
+    book.checked = read_lab_book(applied.document)  # refuses anything that would not be a lab book any more
     book.document = applied.document
     book.revision += 1
     book.save(update_fields=["document", "revision"])

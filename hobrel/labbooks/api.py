@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
@@ -22,6 +22,7 @@ from hobrel.labbooks.schemas import (
     BenchSummary,
     BookChanges,
     BookState,
+    BookWork,
     ClassOut,
     EditIn,
     HandInOut,
@@ -75,28 +76,38 @@ def _remarks(book: Book) -> list[RemarkOut]:
     ]
 
 
-def _state(book: Book, person: Person, run: str, steps: actions.Steps | None = None) -> BookState:
+def _work(book: Book, run: str, steps: actions.Steps, handed_in: int) -> dict[str, Any]:
+    """The parts of an answer that an edit changes, seen from one of the runs."""
+    return {
+        "revision": book.revision,
+        "document": queries.without_columns(queries.document_of(book, run)),
+        "run_order": [r["id"] for r in book.document["runs"]],
+        "analysis": replace(queries.analysis_of(book, run), stages=_stages(book, handed_in, run)),
+        "relation_tex": queries.relation_tex(book),
+        "undo": steps.undo.words if steps.undo else "",
+        "redo": steps.redo.words.removeprefix("undid: ") if steps.redo else "",
+    }
+
+
+def _send_work(book: Book, run: str, steps: actions.Steps) -> HttpResponse:
+    return _send(BookWork.model_construct(**_work(book, run, steps, len(hand_ins_of(book)))))
+
+
+def _state(book: Book, person: Person, run: str) -> BookState:
     """A lab book as this person sees it from one of its runs."""
-    steps = steps or actions.steps_of(book, person)
     hand_ins = hand_ins_of(book)
     school_class = book.practical.school_class
     teacher = classes.teaches(person, school_class)
     return BookState.model_construct(
+        **_work(book, run, actions.steps_of(book, person), len(hand_ins)),
         id=book.pk,
         practical=book.practical_id,
         class_name=school_class.name,
         school=school_class.school,
         bench=book.bench.name,
         names=classes.names_at(book.bench),
-        document=queries.without_columns(queries.document_of(book, run)),
-        run_order=[r["id"] for r in book.document["runs"]],
-        analysis=replace(queries.analysis_of(book, run), stages=_stages(book, len(hand_ins), run)),
-        relation_tex=queries.relation_tex(book),
-        revision=book.revision,
         can_edit=not teacher,
         can_remark=teacher,
-        undo=steps.undo.words if steps.undo else "",
-        redo=steps.redo.words.removeprefix("undid: ") if steps.redo else "",
         present=_present(book, person),
         remarks=_remarks(book),
         prompts=book.practical.prompts,
@@ -156,26 +167,25 @@ def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "",
     return _send(answer)
 
 
-@router.post("/books/{book_id}/edits", response={200: BookState, **_REFUSALS})
+@router.post("/books/{book_id}/edits", response={200: BookWork, **_REFUSALS})
 def edit_book(request: HttpRequest, book_id: int, given: EditIn, run: str = "") -> HttpResponse:
     person = classes.who(request)
     book = queries.find_book(person, book_id, "edit")
-    steps = actions.edit_book(book, person, given.edit, given.client_id)
-    return _send(_state(book, person, run, steps))
+    return _send_work(book, run, actions.edit_book(book, person, given.edit, given.client_id))
 
 
-@router.post("/books/{book_id}/undo", response={200: BookState, **_REFUSALS})
+@router.post("/books/{book_id}/undo", response={200: BookWork, **_REFUSALS})
 def undo(request: HttpRequest, book_id: int, given: StepIn, run: str = "") -> HttpResponse:
     person = classes.who(request)
-    actions.undo(queries.find_book(person, book_id, "edit").pk, person, given.client_id)
-    return _send(_state(queries.find_book(person, book_id), person, run))
+    book = queries.find_book(person, book_id, "edit")
+    return _send_work(book, run, actions.undo(book, person, given.client_id))
 
 
-@router.post("/books/{book_id}/redo", response={200: BookState, **_REFUSALS})
+@router.post("/books/{book_id}/redo", response={200: BookWork, **_REFUSALS})
 def redo(request: HttpRequest, book_id: int, given: StepIn, run: str = "") -> HttpResponse:
     person = classes.who(request)
-    actions.redo(queries.find_book(person, book_id, "edit").pk, person, given.client_id)
-    return _send(_state(queries.find_book(person, book_id), person, run))
+    book = queries.find_book(person, book_id, "edit")
+    return _send_work(book, run, actions.redo(book, person, given.client_id))
 
 
 @router.get("/books/{book_id}/history", response={200: list[HistoryEntry], 404: ProblemOut})

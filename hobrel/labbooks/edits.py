@@ -38,7 +38,7 @@ from hobrel.labbooks.edit_kinds import (
     SetRepeats,
     WriteText,
 )
-from hobrel.labbooks.places import Document, count, find, find_setting, freedoms_of, name_setting, settings_of, trim
+from hobrel.labbooks.places import Document, count, find, find_setting, freedoms_of, name_setting, settings_of, trim, write_symbol
 from hobrel.server.problems import Problem
 
 
@@ -86,7 +86,7 @@ def _apply(document: Document, edit: AnyEdit) -> tuple[AnyEdit, str]:
             old = PlaceGraph(graph=edit.graph, x=graph["x"], y=graph["y"], origin=graph["origin"])
             x, y = (find(document["quantities"], k, "quantity") for k in (edit.x, edit.y))
             graph.update(x=edit.x, y=edit.y, origin=edit.origin)
-            return old, f"graph: {y['symbol']} against {x['symbol']}"
+            return old, f"graph: {write_symbol(y['symbol'])} against {write_symbol(x['symbol'])}"
         case PlaceFit():
             fit = find(document["fits"], edit.fit, "fit")
             old_fit = PlaceFit(fit=edit.fit, weights=fit["weights"], through_origin=fit["through_origin"])
@@ -133,7 +133,7 @@ def _set_reading(document: Document, edit: SetReading) -> tuple[AnyEdit, str]:
     readings[edit.repeat] = {"text": edit.text, "set_aside": edit.set_aside} if edit.text else None
     trim(row, edit.quantity)
     inverse = edit.model_copy(update={"text": text, "was": edit.text, "set_aside": current["set_aside"] if current else None})
-    what = quantity["symbol"] + (f", repeat {edit.repeat + 1}" if quantity["repeats"] > 1 else "")
+    what = write_symbol(quantity["symbol"]) + (f", repeat {edit.repeat + 1}" if quantity["repeats"] > 1 else "")
     return inverse, f"{place}, {what}: {text or 'blank'} → {edit.text or 'blank'}"
 
 
@@ -179,7 +179,7 @@ def _set_repeats(document: Document, edit: SetRepeats) -> tuple[AnyEdit, str]:
             trim(row, edit.quantity)
     return (
         SetRepeats(quantity=edit.quantity, repeats=before, content=removed or None),
-        f"{quantity['symbol']}: {edit.repeats} repeat{'s' if edit.repeats > 1 else ''} (was {before})",
+        f"{write_symbol(quantity['symbol'])}: {edit.repeats} repeat{'s' if edit.repeats > 1 else ''} (was {before})",
     )
 
 
@@ -205,7 +205,7 @@ def _define_formula(document: Document, edit: DefineFormula) -> tuple[AnyEdit, s
         raise Problem(403, "given", f"{quantity['name']} is given by the plan.")
     before = quantity["formula"]
     quantity["formula"] = edit.formula
-    return DefineFormula(quantity=edit.quantity, formula=before), f"{quantity['symbol']} = {edit.formula or '(nothing)'}"
+    return DefineFormula(quantity=edit.quantity, formula=before), f"{write_symbol(quantity['symbol'])} = {edit.formula or '(nothing)'}"
 
 
 def _choose_digits(document: Document, edit: ChooseDigits) -> tuple[AnyEdit, str]:
@@ -220,7 +220,7 @@ def _choose_digits(document: Document, edit: ChooseDigits) -> tuple[AnyEdit, str
         "figures": f"to {count(edit.count, 'significant figure')}",
         "scientific": f"to {count(edit.count, 'significant figure')}, as a power of ten",
     }[edit.kind]
-    return ChooseDigits(quantity=edit.quantity, **before), f"{quantity['symbol']} is written {chosen}"
+    return ChooseDigits(quantity=edit.quantity, **before), f"{write_symbol(quantity['symbol'])} is written {chosen}"
 
 
 def _set_aside_from(document: Document, edit: SetAsideFrom) -> tuple[AnyEdit, str]:

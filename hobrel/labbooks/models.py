@@ -5,11 +5,17 @@ from __future__ import annotations
 from django.db import models
 
 from hobrel.classes.models import Bench, Person
+from hobrel.core.documents import LabBook
 from hobrel.plans.models import Practical
 
 
 class Book(models.Model):
-    """A bench's work on one practical: the document after `revision` edits."""
+    """A bench's work on one practical: the document after `revision` edits.
+
+    `checked` is the same as a lab book of the core, where an edit has just made it, so that it need not be read again.
+    """
+
+    checked: LabBook | None = None
 
     practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="books")
     bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="books")
@@ -19,6 +25,10 @@ class Book(models.Model):
     class Meta:
         db_table = "book"
         constraints = [models.UniqueConstraint(fields=["practical", "bench"], name="one_book_per_bench_and_practical")]
+
+    def become(self, newest: Book) -> None:
+        """Hold what `newest`, the same book after an edit, holds."""
+        self.document, self.revision, self.checked = newest.document, newest.revision, newest.checked
 
 
 class KeptLog(models.Model):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from hobrel.core.documents import Freedoms
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.server.problems import Problem
 
 Document = dict[str, Any]
@@ -43,6 +44,11 @@ def settings_of(document: Document, run: str) -> list[dict[str, Any]]:
     return settings
 
 
+def write_symbol(symbol: str) -> str:
+    """A symbol in a sentence: t₁₀, T²."""
+    return plain_text(rich_symbol(symbol))
+
+
 def name_setting(document: Document, run: str, setting: str) -> str:
     """A setting as people call it: L = 0.24 m, or its place where it has no value yet."""
     rows = settings_of(document, run)
@@ -50,7 +56,7 @@ def name_setting(document: Document, run: str, setting: str) -> str:
     row = find(rows, setting, "setting")
     reading = next((r for r in row["readings"].get(changed["id"], []) if r), None) if changed else None
     if changed and reading and reading["text"].strip():
-        return f"{changed['symbol']} = {reading['text']} {changed['unit']}".strip()
+        return f"{write_symbol(changed['symbol'])} = {reading['text']} {changed['unit']}".strip()
     return f"setting {rows.index(row) + 1}"
 
 

@@ -63,18 +63,19 @@ def books_of(practical: Practical) -> list[Book]:
 
 @dataclass(frozen=True)
 class _Revision:
-    """A lab book after so many edits, seen from one of its runs. Its document never changes, so only these three are compared."""
+    """A lab book after so many edits, seen from one of its runs. Its document never changes, so only the first three are compared."""
 
     book: int
     number: int
     run: str
     document: Mapping[str, Any] = field(compare=False)
+    checked: LabBook | None = field(compare=False)
 
 
 @lru_cache(maxsize=256)
 def _computed(revision: _Revision) -> tuple[Computation, Analysis]:
     """Both sides of an analysis."""
-    computation = compute(_seen_from(_with_logs(read_lab_book(revision.document), revision.book), revision.run))
+    computation = compute(_seen_from(_with_logs(revision.checked or read_lab_book(revision.document), revision.book), revision.run))
     return computation, present(computation)
 
 
@@ -117,7 +118,7 @@ def analysis_of(book: Book, run: str = "") -> Analysis:
 
 
 def _fresh(book: Book, run: str) -> tuple[Computation, Analysis]:
-    return _computed(_Revision(book.pk, book.revision, run, book.document))
+    return _computed(_Revision(book.pk, book.revision, run, book.document, book.checked))
 
 
 def forget_computed() -> None:

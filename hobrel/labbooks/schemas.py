@@ -43,11 +43,23 @@ class HandInOut(Schema):
     revision: int
 
 
-class BookState(Schema):
-    """A lab book as its readers need it, after `revision` edits.
+class BookWork(Schema):
+    """What an edit changes: the document after `revision` edits, its analysis, and what this person can take back.
 
     It is seen from one run, which comes first in `document` and `analysis`; `run_order` is the order in which the bench made them.
     """
+
+    revision: int
+    document: LabBook
+    run_order: list[str]
+    analysis: Analysis
+    relation_tex: str
+    undo: str
+    redo: str
+
+
+class BookState(BookWork):
+    """A lab book as its readers need it."""
 
     id: int
     practical: int
@@ -55,15 +67,8 @@ class BookState(Schema):
     school: str
     bench: str
     names: list[str]
-    revision: int
-    document: LabBook
-    run_order: list[str]
-    analysis: Analysis
-    relation_tex: str
     can_edit: bool
     can_remark: bool
-    undo: str
-    redo: str
     present: list[PresentOut]
     remarks: list[RemarkOut]
     prompts: dict[str, str]

@@ -22,7 +22,7 @@ from hobrel.labbooks.edit_kinds import (
     PutBack,
     RemoveQuantity,
 )
-from hobrel.labbooks.places import Document, find, find_setting, freedoms_of
+from hobrel.labbooks.places import Document, find, find_setting, freedoms_of, write_symbol
 from hobrel.server.problems import Problem
 
 MOST_QUANTITIES = 40
@@ -133,7 +133,7 @@ def _add(document: Document, edit: AddQuantity) -> str:
         "repeats": edit.repeats if edit.kind == "measured" else 1, "formula": edit.formula if edit.kind == "derived" else "",
         "value": edit.value if edit.kind == "constant" else "", "u": edit.u if edit.kind == "constant" else "", "given": False,
     })  # fmt: skip
-    return f"added {edit.name} ({edit.symbol})"
+    return f"added {edit.name} ({write_symbol(edit.symbol)})"
 
 
 def _own(document: Document, quantity_id: str) -> dict[str, Any]:
@@ -163,7 +163,7 @@ def _change(document: Document, edit: ChangeQuantity) -> str:
     quantity = _changeable(document, edit)
     _check_symbol([q for q in document["quantities"] if q is not quantity], edit.symbol, quantity["kind"])
     _check_unit(edit.unit)
-    words = [f"{edit.name} ({edit.symbol})"]
+    words = [f"{edit.name} ({write_symbol(edit.symbol)})"]
     old_unit, old_symbol = quantity["unit"], quantity["symbol"]
     instrument = edit.instrument.model_dump() if edit.instrument else None
     value, u = edit.value, edit.u
@@ -183,7 +183,7 @@ def _change(document: Document, edit: ChangeQuantity) -> str:
         quantity.update(value=value, u=u)
     if edit.symbol != old_symbol:
         _follow_symbol(document, quantity, edit.symbol)
-        words.append(f"{old_symbol} is now {edit.symbol}, in all formulas")
+        words.append(f"{write_symbol(old_symbol)} is now {write_symbol(edit.symbol)}, in all formulas")
     return "changed " + "; ".join(words)
 
 
@@ -225,7 +225,7 @@ def _remove(document: Document, edit: RemoveQuantity) -> str:
         raise Problem(409, "in_use", f"{quantity['name']} is on a graph. Put another quantity on its axis first.")
     document["quantities"].remove(quantity)
     _drop_readings(document, quantity["id"])
-    return f"removed {quantity['name']} ({quantity['symbol']}) with its readings"
+    return f"removed {quantity['name']} ({write_symbol(quantity['symbol'])}) with its readings"
 
 
 def _move(document: Document, edit: MoveQuantity) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import subprocess
 import sys
+from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
@@ -12,10 +13,11 @@ from scipy import odr, stats
 from scipy.optimize import linprog
 
 from hobrel.core.analysis import analyse, compute
-from hobrel.core.documents import Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.documents import Finding, Fit, Graph, LabBook, Log, Quantity, Reading, Run, Setting
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.presenting.pool import present_pool
+from hobrel.core.readings.logged import read_logged
 from hobrel.core.uncertainty.traced import Floats, Traced
 from hobrel.core.uncertainty.ways import Input, propagate
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
@@ -50,6 +52,36 @@ def usual_book(settings: int = 12, runs: int = 1, repeats: int = 3) -> LabBook:
     )
 
 
+def edited_books(count: int) -> Iterator[LabBook]:
+    """The usual lab book after one edit after another: what an analysis has to deal with while somebody types."""
+    book = usual_book()
+    for i in range(count):
+        run = book.runs[0]
+        settings = list(run.settings)
+        old = settings[i % 12]
+        settings[i % 12] = replace(old, readings={**old.readings, "y": (Reading(f"{3 + i / 50:.2f}"), *old.readings["y"][1:])})
+        book = replace(book, runs=(replace(run, settings=tuple(settings)),))
+        yield book
+
+
+def logged_book(rows: int, runs: int) -> LabBook:
+    """The same with logs in place of what was written down."""
+    written = usual_book(rows, runs, 1)
+
+    def as_log(run: Run) -> Run:
+        texts = {q: tuple(r.text for s in run.settings if (r := s.readings[q][0])) for q in ("x", "y", "z")}
+        return Run(run.id, run.name, (), Log(rows, texts))
+
+    quantities = tuple(replace(q, repeats=1) for q in written.quantities)
+    return replace(written, quantities=quantities, runs=tuple(as_log(r) for r in written.runs))
+
+
+def compute_afresh(book: LabBook) -> object:
+    """Compute a lab book whose logs nobody has read yet."""
+    read_logged.cache_clear()
+    return compute(book)
+
+
 def bare_line(x: Floats, y: Floats, ux: Floats, uy: Floats) -> float:
     """What a script calls for the numbers of one line card: both-axes fit, χ², curvature, steepest and shallowest line."""
     start = np.polyfit(x, y, 1)
@@ -72,8 +104,12 @@ def bare(book: LabBook) -> float:
     """The same numbers as a script would compute them: parsed, averaged, derived, two lines with all on their cards, one result."""
     total = 0.0
     for run in book.runs:
-        x = np.array([float(s.readings["x"][0].text) for s in run.settings if s.readings["x"][0]])
-        blocks = [np.array([[float(r.text) for r in s.readings[q] if r] for s in run.settings]) for q in ("y", "z")]
+        if run.log:
+            x = np.array([float(t) for t in run.log.columns["x"]])
+            blocks = [np.array([[float(t)] for t in run.log.columns[q]]) for q in ("y", "z")]
+        else:
+            x = np.array([float(s.readings["x"][0].text) for s in run.settings if s.readings["x"][0]])
+            blocks = [np.array([[float(r.text) for r in s.readings[q] if r] for s in run.settings]) for q in ("y", "z")]
         y, z = (b.mean(axis=1) for b in blocks)
         uy, uz = (np.maximum(np.ptp(b, axis=1) / 2, 0.01) for b in blocks)
         ux = np.full_like(x, 0.0005)
@@ -93,10 +129,10 @@ def import_seconds(statement: str) -> float:
 
 
 def core_rows() -> list[Row]:
-    usual, logged = usual_book(), usual_book(5000, 10, 1)
+    usual, logged, edits = usual_book(), logged_book(5000, 10), edited_books(40)
     analyse(usual)
-    ours, theirs = best_of(lambda: analyse(usual)), best_of(lambda: bare(usual))
-    many_ours, many_theirs = best_of(lambda: compute(logged), 3), best_of(lambda: bare(logged), 3)
+    ours, theirs = best_of(lambda: analyse(next(edits)), 30), best_of(lambda: bare(usual))
+    many_ours, many_theirs = best_of(lambda: compute_afresh(logged), 3), best_of(lambda: bare(logged), 3)
     x, y = (np.random.default_rng(1).uniform(1, 2, 50_000) for _ in range(2))
     node = read_formula("4 pi^2 x/y^2 + ln(x) sqrt(y)", {"x", "y"})
     values = {"x": Traced(x, {}), "y": Traced(y, {})}
@@ -106,7 +142,11 @@ def core_rows() -> list[Row]:
     drawing = best_of(lambda: propagate(four, inputs, "monte_carlo"), 7)
     pools = {n: best_of(lambda n=n: pool_of(n), 5) for n in (16, 64)}  # type: ignore[misc]
     return [
-        Row("`analyse()` of a usual lab book against bare NumPy and SciPy", f"{ms(ours)}, {ours / theirs:.1f} ×", "≤ 15 ms, ≤ 3 ×"),
+        Row(
+            "`analyse()` of a usual lab book after an edit, against bare NumPy and SciPy",
+            f"{ms(ours)}, {ours / theirs:.1f} ×",
+            "≤ 15 ms, ≤ 3 ×",
+        ),
         Row("`compute()` of 10 runs of 5,000 logged rows against bare", f"{ms(many_ours)}, {many_ours / many_theirs:.1f} ×", "≤ 3 ×"),
         Row("a formula over 50,000 rows against NumPy", f"{ms(formula[0])}, {formula[0] / formula[1]:.2f} ×", "≤ 1.5 ×"),
         Row("Monte Carlo, 2·10⁵ draws of a four-symbol formula", ms(drawing), "≤ 100 ms"),

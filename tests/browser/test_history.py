@@ -66,7 +66,7 @@ class History(BrowserTest):
         sheet = self.page.get_by_role("dialog")
         expect(sheet).to_contain_text("History of one reading: time of ten swings")
         expect(sheet.get_by_role("listitem")).to_have_count(1)
-        expect(sheet).to_contain_text(f"Bo · L = 0.350 m, t_10, repeat 1: {self.before} → 4.44")
+        expect(sheet).to_contain_text(f"Bo · L = 0.350 m, t₁₀, repeat 1: {self.before} → 4.44")
         self.page.keyboard.press("Escape")
         expect(cell(self.page, 1, 1)).to_be_focused()
 

@@ -250,7 +250,7 @@ class Together(TestCase):
         self.assertEqual(state["revision"], 2)
         self.assertEqual(self.text(), "2.50")
         entry = self.bo.get(f"/api/books/{self.book.pk}/history").json()[0]
-        self.assertEqual((entry["author"], entry["words"]), ("Ann", "setting 1, t_10, repeat 1: blank → 2.50"))
+        self.assertEqual((entry["author"], entry["words"]), ("Ann", "setting 1, t₁₀, repeat 1: blank → 2.50"))
 
     def test_the_same_cell_changed_by_both_asks_with_both_values(self) -> None:
         send_edit(self.ann, self.book, reading("2.50"))

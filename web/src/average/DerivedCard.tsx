@@ -108,7 +108,7 @@ function usePreview(quantity: string, formula: string | null): ColumnResult | un
 const NATURE = ['pi', 'g_n', 'c', 'R', 'N_A', 'k_B', 'h', 'e'];
 
 function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: ColumnResult['trouble'] | null }) {
-  const { quantities, symbolOf, plainSymbolOf } = useBook();
+  const { quantities, symbolOf } = useBook();
   const store = useBookStore();
   const field = useRef<InputRef>(null);
   const [draft, setDraft] = useState<string | null>(null);
@@ -171,7 +171,7 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
       <div className="symbol-picks" aria-label="Symbols to put in">
         {symbols.map((q) => (
           <button key={q.id} type="button" tabIndex={-1} title={q.name} onMouseDown={(e) => e.preventDefault()} onClick={() => pick(q.symbol)}>
-            <i>{plainSymbolOf(q.id)}</i>
+            <Rich text={symbolOf(q.id)} />
           </button>
         ))}
         {NATURE.map((name) => (

@@ -754,9 +754,7 @@ export interface components {
         };
         /**
          * BookState
-         * @description A lab book as its readers need it, after `revision` edits.
-         *
-         *     It is seen from one run, which comes first in `document` and `analysis`; `run_order` is the order in which the bench made them.
+         * @description A lab book as its readers need it.
          */
         BookState: {
             analysis: components["schemas"]["Analysis"];
@@ -797,6 +795,26 @@ export interface components {
             run_order: string[];
             /** School */
             school: string;
+            /** Undo */
+            undo: string;
+        };
+        /**
+         * BookWork
+         * @description What an edit changes: the document after `revision` edits, its analysis, and what this person can take back.
+         *
+         *     It is seen from one run, which comes first in `document` and `analysis`; `run_order` is the order in which the bench made them.
+         */
+        BookWork: {
+            analysis: components["schemas"]["Analysis"];
+            document: components["schemas"]["LabBook"];
+            /** Redo */
+            redo: string;
+            /** Relation Tex */
+            relation_tex: string;
+            /** Revision */
+            revision: number;
+            /** Run Order */
+            run_order: string[];
             /** Undo */
             undo: string;
         };
@@ -3054,7 +3072,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BookState"];
+                    "application/json": components["schemas"]["BookWork"];
                 };
             };
             /** @description Forbidden */
@@ -3276,7 +3294,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BookState"];
+                    "application/json": components["schemas"]["BookWork"];
                 };
             };
             /** @description Forbidden */
@@ -3508,7 +3526,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BookState"];
+                    "application/json": components["schemas"]["BookWork"];
                 };
             };
             /** @description Forbidden */

@@ -103,7 +103,7 @@ export class BookStore {
     const params = { path: { book_id: this.snapshot.state.id }, query: { run: this.snapshot.run } };
     try {
       const sent = which === 'undo' ? client.POST('/api/books/{book_id}/undo', { params, body }) : client.POST('/api/books/{book_id}/redo', { params, body });
-      this.take(await get(sent as Promise<{ data?: BookState; error?: unknown; response: Response }>));
+      this.take(await get(sent as Promise<{ data?: Schemas['BookWork']; error?: unknown; response: Response }>));
       this.set({ undoable: null, message: '' });
     } catch (trouble) {
       this.set({ message: trouble instanceof Error ? trouble.message : '' });
@@ -161,12 +161,13 @@ export class BookStore {
     else localStorage.removeItem(storageKey(state.id));
   }
 
-  private take(state: BookState): void {
-    const first = state.document.runs[0]?.id ?? '';
+  private take(news: BookState | Schemas['BookWork']): void {
+    const first = news.document.runs[0]?.id ?? '';
     // an answer that was asked for before another run was chosen is late
-    if (first !== this.snapshot.run && state.run_order.includes(this.snapshot.run)) return;
+    if (first !== this.snapshot.run && news.run_order.includes(this.snapshot.run)) return;
+    const before = this.snapshot.state;
     // what has not changed stays the same object, so that only what has changed is drawn anew
-    if (state.revision >= this.snapshot.state.revision) this.set({ state: replaceEqualDeep(this.snapshot.state, state), run: first, reachable: true });
+    if (news.revision >= before.revision) this.set({ state: replaceEqualDeep(before, { ...before, ...news }), run: first, reachable: true });
   }
 
   private schedule(delay: number): void {
@@ -224,7 +225,7 @@ export class BookStore {
     };
     try {
       const sent = client.POST('/api/books/{book_id}/edits', { params, body: { client_id: next.id, edit: next.edit } });
-      this.take(await get(sent as Promise<{ data?: BookState; error?: unknown; response: Response }>));
+      this.take(await get(sent as Promise<{ data?: Schemas['BookWork']; error?: unknown; response: Response }>));
       done();
     } catch (trouble) {
       if (trouble instanceof Unreachable) {

@@ -30,7 +30,8 @@ export function plain(text: RichText): string {
   return text
     .map((run) => {
       const map = run.style === 'sup' ? raised : run.style === 'sub' ? lowered : null;
-      return map ? [...run.text].map((c) => map[c] ?? c).join('') : run.text;
+      const mark = run.style === 'sub' && /\D/.test(run.text) ? '_' : '';
+      return mark + (map ? [...run.text].map((c) => map[c] ?? c).join('') : run.text);
     })
     .join('');
 }
