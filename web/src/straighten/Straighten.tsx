@@ -1,62 +1,101 @@
-// Straighten: the same readings before and after, each with its line and the signs of its residuals.
-import type { Schemas } from '@/shared/api/client';
+// Straighten: the board of forms, two of its plots large side by side, and keeping the one that is straight.
+import { useQueries, useQuery } from '@tanstack/react-query';
+import { Select } from 'antd';
+import { useState } from 'react';
+import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
-import { Graph } from '@/shared/graph/Graph';
-import { AxisChooser } from '@/shared/ui/AxisChooser';
 import { Maths } from '@/shared/ui/Maths';
+import { OwnText } from '@/shared/ui/OwnText';
+import { Board, type Pair, samePair } from './Board';
+import { Plot } from './Plot';
 import './straighten.css';
 
+const MOST_LARGE = 2;
+
 export function Straighten() {
-  const { state, analysis, graphs, fits } = useBook();
-  const fitted = fits[0]?.graph;
-  const before = graphs.find((g) => g.id !== fitted);
-  const after = graphs.find((g) => g.id === fitted);
+  const { state, run, quantities, graphs, plainSymbolOf } = useBook();
+  const first = graphs[0];
+  const [axes, setAxes] = useState<{ x: string; y: string } | null>(null);
+  const x = axes?.x ?? first?.x ?? '';
+  const y = axes?.y ?? first?.y ?? '';
+  const [large, setLarge] = useState<Pair[]>([]);
+  const board = useQuery({
+    queryKey: ['board', state.id, state.revision, run, x, y],
+    queryFn: () => get(client.GET('/api/books/{book_id}/board', { params: { path: { book_id: state.id }, query: { x, y, run } } })),
+    enabled: x !== '' && y !== '',
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const shown = large.length ? large : startWith(board.data);
+  const plots = useQueries({
+    queries: shown.map((pair) => ({
+      queryKey: ['board-plot', state.id, state.revision, run, x, y, pair.x_form, pair.y_form],
+      queryFn: () => get(client.GET('/api/books/{book_id}/board/plot', { params: { path: { book_id: state.id }, query: { x, y, run, ...pair } } })),
+      placeholderData: (before: Schemas['BoardPlot'] | undefined) => before,
+      retry: false,
+    })),
+  });
+  const options = quantities.filter((q) => q.kind !== 'constant').map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} ${q.name}` }));
+  const choose = (pair: Pair) => {
+    const others = shown.filter((p) => !samePair(p, pair));
+    setLarge(others.length < shown.length ? (others.length ? others : shown) : [...shown, pair].slice(-MOST_LARGE));
+  };
+  const change = (part: { x?: string; y?: string }) => {
+    setAxes({ x, y, ...part });
+    setLarge([]);
+  };
   return (
     <>
       <div className="stage-head">
         <h1>Is it a line?</h1>
-        {state.relation_tex && (
-          <p className="quiet">
-            Expected: <Maths tex={state.relation_tex} />
-          </p>
-        )}
+        <div className="row">
+          <Select aria-label="Quantity along y" value={y} options={options} onChange={(next) => change({ y: next })} popupMatchSelectWidth={false} />
+          <span className="quiet">against</span>
+          <Select aria-label="Quantity along x" value={x} options={options} onChange={(next) => change({ x: next })} popupMatchSelectWidth={false} />
+        </div>
       </div>
-      <div className="straighten">
-        {before && <Side graph={before} title="Before" />}
-        {after && <Side graph={after} title="After" />}
-      </div>
-      <p className="quiet straighten-why">
-        Judge by the pattern: residuals of a straight line change sign at random; + − − − + means that it bends. {analysis.patterns.length > 1 && 'The sizes of the residuals cannot be compared between the two graphs, because their y are not the same kind of thing.'}
-      </p>
+      {state.relation_tex && (
+        <p className="quiet straighten-expected">
+          Expected: <Maths tex={state.relation_tex} />
+        </p>
+      )}
+      {board.isError && <p className="notice">{board.error.message}</p>}
+      {board.data && !board.isError && (
+        <div className="straighten">
+          <section aria-label="The board">
+            <Board board={board.data} large={shown} onChoose={choose} />
+            {!board.data.judged && (
+              <div className="straighten-choice">
+                <h2>Which of these is straight, and how do you tell?</h2>
+                <p className="quiet">Write your choice and your reason; then the board says how it judges them.</p>
+                <OwnText section="choice" label="Which is straight, and how do you tell?" hint="… against …, because its residuals …" />
+              </div>
+            )}
+          </section>
+          <section className="straighten-large" aria-label="Large">
+            {shown.map((pair, i) => {
+              const plot = plots[i];
+              return <Plot key={`${pair.x_form} ${pair.y_form}`} plot={plot?.data} trouble={plot?.error?.message} x={x} y={y} pair={pair} judged={board.data.judged} expected={board.data.expected.find((e) => samePair(e, pair))} />;
+            })}
+          </section>
+        </div>
+      )}
+      <details className="straighten-why">
+        <summary>Why not by the size of the residuals?</summary>
+        <p>
+          A residual of T² is in s², one of ln T is a pure number: their sizes are not the same kind of thing, so a small RMS error of one plot says nothing against a large one of another. What can be compared is the pattern. Residuals of a
+          straight line change sign at random; + − − − + means that it still bends. Curvature t is how many standard errors the bend is away from none, and χ²ν compares the scatter with the bars.
+        </p>
+      </details>
     </>
   );
 }
 
-function Side({ graph, title }: { graph: Schemas['Graph']; title: string }) {
-  const { analysis } = useBook();
-  const result = analysis.graphs.find((g) => g.graph === graph.id);
-  const pattern = analysis.patterns.find((p) => p.graph === graph.id);
-  return (
-    <section className="card straighten-side" aria-label={title}>
-      <h2>{title}</h2>
-      <AxisChooser graph={graph} origin={false} />
-      {result?.figure ? <Graph figure={result.figure} height={300} /> : <p className="notice">{result?.trouble?.message}</p>}
-      {pattern && !pattern.trouble && (
-        <div className={`straighten-judgement${pattern.bends ? ' bends' : ''}`}>
-          <p className="straighten-signs mono" aria-label={`Signs of the residuals: ${[...pattern.signs].map((s) => (s === '+' ? 'above' : 'below')).join(', ')}`}>
-            {[...pattern.signs].join(' ')}
-          </p>
-          <p>
-            <b>{pattern.sentence}</b>
-          </p>
-          <p className="quiet">
-            {pattern.runs} runs of one sign{pattern.expected_runs && `, about ${pattern.expected_runs} expected by chance`}
-            {pattern.curvature_t && `; curvature t = ${pattern.curvature_t}`}
-            {pattern.reduced_chi2 && `; χ²ν = ${pattern.reduced_chi2}`}
-          </p>
-        </div>
-      )}
-      {pattern?.trouble && !result?.trouble && <p className="notice">{pattern.trouble.message}</p>}
-    </section>
-  );
+/** The plain plot, and beside it what the relation, or else the board, thinks straightest. */
+function startWith(board: Schemas['Board'] | undefined): Pair[] {
+  if (!board) return [];
+  const plain = { x_form: 'v', y_form: 'v' };
+  const [relation] = board.expected;
+  const best = board.judged ? (relation ?? board.squares[0]) : undefined;
+  return best && !samePair(best, plain) ? [plain, { x_form: best.x_form, y_form: best.y_form }] : [plain];
 }

@@ -1,0 +1,90 @@
+// The board: forms of y down the side, forms of x along the top, a tiny graph with the signs of its residuals in each square.
+import type { Schemas } from '@/shared/api/client';
+import { Rich } from '@/shared/ui/Rich';
+
+export interface Pair {
+  x_form: string;
+  y_form: string;
+}
+
+type Square = Schemas['BoardSquare'];
+
+const W = 64;
+const H = 40;
+const VERDICTS = { straight: 'straight within its bars', bends: 'still bends', unclear: 'too few points to say' } as const;
+
+export function samePair(a: Pair, b: Pair): boolean {
+  return a.x_form === b.x_form && a.y_form === b.y_form;
+}
+
+export function Board({ board, large, onChoose }: { board: Schemas['Board']; large: Pair[]; onChoose: (pair: Pair) => void }) {
+  const find = (x: string, y: string) => board.squares.find((s) => s.x_form === x && s.y_form === y);
+  return (
+    <div className="board-scroll">
+      <table className="board">
+        <thead>
+          <tr>
+            <td />
+            {board.x_heads.map((head) => (
+              <th key={head.form} scope="col">
+                <Rich text={head.symbol} />
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {board.y_heads.map((head) => (
+            <tr key={head.form}>
+              <th scope="row">
+                <Rich text={head.symbol} />
+              </th>
+              {board.x_heads.map((along) => {
+                const square = find(along.form, head.form);
+                return <td key={along.form}>{square && <Tiny square={square} chosen={large.some((p) => samePair(p, square))} onChoose={onChoose} />}</td>;
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="quiet board-legend">
+        {board.judged && (
+          <>
+            <span className="board-key straight">straight within its bars</span> <span className="board-key bends">still bends</span>{' '}
+          </>
+        )}
+        {board.expected.length > 0 && <span>★ straight if the expected relation holds</span>}
+      </p>
+    </div>
+  );
+}
+
+function Tiny({ square: s, chosen, onChoose }: { square: Square; chosen: boolean; onChoose: (pair: Pair) => void }) {
+  const x = (v: number) => 4 + v * (W - 8);
+  const y = (v: number) => H - 5 - v * (H - 10);
+  const words = [s.verdict ? VERDICTS[s.verdict] : '', s.curvature_t ? `curvature t = ${s.curvature_t}` : '', s.reduced_chi2 ? `χ²ν = ${s.reduced_chi2}` : '', s.expected ? 'the relation makes it straight' : ''].filter(Boolean).join('; ');
+  return (
+    <button
+      type="button"
+      className={`board-square ${s.verdict ?? 'unjudged'}${chosen ? ' chosen' : ''}`}
+      aria-pressed={chosen}
+      aria-label={`${s.y_form.replace('v', 'y')} against ${s.x_form.replace('v', 'x')}. ${words}`}
+      title={words}
+      onClick={() => onChoose({ x_form: s.x_form, y_form: s.y_form })}
+    >
+      <svg width={W} height={H} aria-hidden="true">
+        <line x1={x(0)} x2={x(1)} y1={y(s.line[0])} y2={y(s.line[1])} />
+        {s.dots.map(([a, b], i) => (
+          <circle key={i} cx={x(a)} cy={y(b)} r="1.7" />
+        ))}
+      </svg>
+      <span className="board-signs" aria-hidden="true">
+        {s.signs}
+      </span>
+      {s.expected && (
+        <span className="board-star" aria-hidden="true">
+          ★
+        </span>
+      )}
+    </button>
+  );
+}

@@ -1,0 +1,67 @@
+// One plot of the board, large: its residual strip, how straight it is, what its gradient would mean, and keeping it.
+import { Button } from 'antd';
+import { Link } from 'react-router';
+import type { Schemas } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { Graph } from '@/shared/graph/Graph';
+import { Maths } from '@/shared/ui/Maths';
+import type { Pair } from './Board';
+
+interface Props {
+  plot: Schemas['BoardPlot'] | undefined;
+  trouble: string | undefined;
+  x: string;
+  y: string;
+  pair: Pair;
+  judged: boolean;
+  expected: Schemas['Expected'] | undefined;
+}
+
+const newId = () => `q${crypto.randomUUID().slice(0, 8)}`;
+
+export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
+  const { state, fits, graphs, analysis } = useBook();
+  const store = useBookStore();
+  const fitted = graphs.find((g) => g.id === fits[0]?.graph);
+  const title = plot?.graph.figure?.title ?? '';
+  const kept = title !== '' && analysis.graphs.find((g) => g.graph === fitted?.id)?.figure?.title === title;
+  const figure = plot?.graph.figure;
+  const pattern = plot?.pattern;
+  if (trouble) return <p className="notice">{trouble}</p>;
+  return (
+    <article className="card straighten-plot" aria-label={title}>
+      <div className="row spread">
+        <h2>{title}</h2>
+        {kept ? (
+          <Link to={`/books/${state.id}/fit`}>its line is in Fit</Link>
+        ) : (
+          state.can_edit &&
+          fitted &&
+          figure && (
+            <Button size="small" type="primary" onClick={() => store.edit({ type: 'keep_plot', graph: fitted.id, x, y, ...pair, x_new: newId(), y_new: newId() }, `${title} is the graph of the line now.`)}>
+              Keep this one
+            </Button>
+          )
+        )}
+      </div>
+      {figure && <Graph figure={judged ? figure : { ...figure, summary: figure.title }} height={250} />}
+      {judged && pattern && !pattern.trouble && (
+        <div className={`straighten-judgement${pattern.bends ? ' bends' : ''}`}>
+          <p>
+            <b>{pattern.sentence}</b>
+          </p>
+          <p className="quiet">
+            {pattern.runs} runs of one sign{pattern.expected_runs && `, about ${pattern.expected_runs} expected by chance`}
+            {pattern.curvature_t && `; curvature t = ${pattern.curvature_t}`}
+            {pattern.reduced_chi2 && `; χ²ν = ${pattern.reduced_chi2}`}
+          </p>
+        </div>
+      )}
+      {expected && (
+        <p className="straighten-meaning">
+          If the relation holds, the gradient is <Maths tex={expected.gradient_tex} /> and the intercept <Maths tex={expected.intercept_tex} />.
+        </p>
+      )}
+    </article>
+  );
+}
