@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeAlias
 
 from hobrel.core.columns import RunColumns, compute_columns
@@ -13,7 +13,7 @@ from hobrel.core.findings import ComputedFinding, compute_finding
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.lines import FittedLine, GraphPoints, fit_graph, gather_points
 from hobrel.core.presenting.columns import describe_log, present_column
-from hobrel.core.presenting.curves import present_curve
+from hobrel.core.presenting.curves import offer_shapes, present_curve
 from hobrel.core.presenting.findings import fail_finding, present_finding
 from hobrel.core.presenting.graphs import draw_graph, fail_fit, fail_pattern, present_fit, present_pattern
 from hobrel.core.presenting.stages import mark_stages
@@ -128,13 +128,15 @@ def _no_line(line: FittedCurve | CoreError) -> CoreError:
 
 def _present_fit(fit: Fit, computation: Computation) -> FitResult:
     fitted, points = computation.fits[fit.id], computation.points.get(fit.graph)
-    if isinstance(fitted, CoreError) or not isinstance(points, GraphPoints):
-        error = fitted if isinstance(fitted, CoreError) else CoreError("bad_job", "There is no graph.")
-        return fail_fit(fit, error)
-    run = computation.book.runs[0]
+    if not isinstance(points, GraphPoints):
+        return fail_fit(fit, fitted if isinstance(fitted, CoreError) else CoreError("bad_job", "There is no graph."))
+    offers = offer_shapes(points, fit)
+    if isinstance(fitted, CoreError):
+        return replace(fail_fit(fit, fitted), shapes=offers)
+    run, convention = computation.book.runs[0], computation.book.convention
     if isinstance(fitted, FittedCurve):
-        return present_curve(fit, fitted, points, computation.book.convention, run)
-    return present_fit(fit, fitted, points, computation.book.convention, run)
+        return replace(present_curve(fit, fitted, points, convention, run), shapes=offers)
+    return replace(present_fit(fit, fitted, points, convention, run), shapes=offers)
 
 
 def _present_finding(finding: Finding, computation: Computation) -> FindingResult:

@@ -34,6 +34,14 @@ FORM_NAMES = {
 
 
 @dataclass(frozen=True)
+class Dot:
+    """A point, from 0 to 1 along both axes."""
+
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
 class BoardSquare:
     """One pair of forms.
 
@@ -41,7 +49,9 @@ class BoardSquare:
     ----------
     x_form, y_form : str
         With ``v`` for the variable.
-    dots, line : points from 0 to 1 along both axes, and the line's ends
+    dots : tuple of Dot
+    line_from, line_to : float
+        Ends of the line along y, in the same measure.
     verdict : {"straight", "bends", "unclear"} or None
         None while the bench is to judge for itself.
     signs : str
@@ -54,8 +64,9 @@ class BoardSquare:
 
     x_form: str
     y_form: str
-    dots: tuple[tuple[float, float], ...]
-    line: tuple[float, float]
+    dots: tuple[Dot, ...]
+    line_from: float
+    line_to: float
     verdict: Verdict | None
     signs: str
     curvature_t: str
@@ -150,8 +161,8 @@ def _square(plot: StraightPlot, x: Floats, y: Floats, judged: bool, expected: bo
     kept = thin_points(xs, ys, MOST_DOTS)
     verdict: Verdict = "straight" if plot.verdict == "straight" else "bends" if plot.verdict == "bends" else "unclear"
     return BoardSquare(
-        plot.x_form.text, plot.y_form.text, tuple((float(xs[i]), float(ys[i])) for i in kept),
-        _ends(plot.line, low_x, high_x, low_y, high_y), verdict if judged else None,
+        plot.x_form.text, plot.y_form.text, tuple(Dot(float(xs[i]), float(ys[i])) for i in kept),
+        *_ends(plot.line, low_x, high_x, low_y, high_y), verdict if judged else None,
         thin_signs(plot.residuals.signs, MOST_SQUARE_SIGNS),
         write_number(plot.curvature_t, 2) if judged and plot.curvature_t is not None else "",
         write_number(plot.line.reduced_chi2, 2) if judged and plot.line.reduced_chi2 is not None else "",
@@ -189,7 +200,8 @@ def _explain(plot: RelationPlot, x: str, y: str, known: frozenset[str]) -> Expec
         return formula_tex(read_formula(text, known))
 
     x_form, y_form = _form_of(plot.x_form, x), _form_of(plot.y_form, y)
-    return Expected(x_form, y_form, rf"{tex(plot.y_form)} \text{{ against }} {tex(plot.x_form)}", tex(plot.gradient_means), tex(plot.intercept_means))
+    axes = rf"{tex(plot.y_form)} \text{{ against }} {tex(plot.x_form)}"
+    return Expected(x_form, y_form, axes, tex(plot.gradient_means), tex(plot.intercept_means))
 
 
 def _form_of(text: str, symbol: str) -> str:
@@ -198,18 +210,16 @@ def _form_of(text: str, symbol: str) -> str:
     return next((form for form in BOARD_FORMS if form.replace("v", name) == text), text)
 
 
-def formed_quantity(quantity: Quantity, form: str, key: str) -> Quantity:
-    """A derived quantity that is a form of another, with name and symbol that say so."""
-    name = FORM_NAMES[form].format(quantity.name)
-    return Quantity(key, "derived", name, form.replace("v", quantity.symbol), formula=form.replace("v", quantity.symbol), given=False)
+def formed(symbol: str, name: str, form: str) -> tuple[str, str, str]:
+    """Symbol, formula and name of a quantity in one of the forms; of the quantity itself for ``v``."""
+    written = form.replace("v", symbol)
+    return written, written, FORM_NAMES.get(form, "{}").format(name)
 
 
 def same_form(book: LabBook, quantity: Quantity, form: str) -> Quantity | None:
     """The quantity of the lab book that already is this form of another; the quantity itself for v."""
-    if form == "v":
-        return quantity
     wanted = canonical_name(form.replace("v", quantity.symbol))
-    return next((q for q in book.quantities if q.kind == "derived" and canonical_name(q.symbol) == wanted), None)
+    return next((q for q in book.quantities if canonical_name(q.symbol) == wanted), None)
 
 
 def draw_board_plot(book: LabBook, x_id: str, y_id: str, x_form: str, y_form: str) -> BoardPlot:
@@ -227,7 +237,8 @@ def draw_board_plot(book: LabBook, x_id: str, y_id: str, x_form: str, y_form: st
         quantity = book.quantity(quantity_id)
         found = same_form(book, quantity, form)
         if found is None:
-            found = formed_quantity(quantity, form, key)
+            symbol, formula, name = formed(quantity.symbol, quantity.name, form)
+            found = Quantity(key, "derived", name, symbol, formula=formula, given=False)
             whole = replace(whole, quantities=(*whole.quantities, found))
         pair.append(found.id)
     columns: RunColumns = compute_columns(whole, whole.runs[0])

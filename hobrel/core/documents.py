@@ -176,7 +176,7 @@ class Fit:
         ``line``, the name of a shape, or ``own`` with `formula` in x and its `parameters`.
     low, high : float or None
         Ends of the stretch of x that is fitted, in the unit of the axis; None for no limit.
-    by_eye : ByEye or None
+    by_eye, steepest_by_eye, shallowest_by_eye : ByEye or None
         Kept beside the computed line, never corrected.
     show_extremes : bool
         Draw the steepest and the shallowest line.
@@ -192,6 +192,8 @@ class Fit:
     low: float | None = None
     high: float | None = None
     by_eye: ByEye | None = None
+    steepest_by_eye: ByEye | None = None
+    shallowest_by_eye: ByEye | None = None
     show_extremes: bool = False
 
 
@@ -266,7 +268,8 @@ class Freedoms:
 class LabBook:
     """A bench's work on one practical.
 
-    `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section.
+    `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
+    under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that.
     """
 
     title: str
@@ -281,6 +284,7 @@ class LabBook:
     texts: Mapping[str, str] = field(default_factory=dict)
     confirmed: tuple[Confirmed, ...] = ()
     freedoms: Freedoms = Freedoms()
+    bench_judges: bool = False
     format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
     version: Literal[1] = 1
 

@@ -57,7 +57,7 @@ class PointSeries:
     points: tuple[FigurePoint, ...]
 
 
-LineKind = Literal["fit", "beyond", "steepest", "shallowest", "by_eye"]
+LineKind = Literal["fit", "beyond", "steepest", "shallowest", "by_eye", "by_eye_extreme"]
 
 
 @dataclass(frozen=True)

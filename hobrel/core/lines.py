@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from hobrel.core.columns import Column, RunColumns, plain_symbol
-from hobrel.core.documents import Fit, Graph
+from hobrel.core.documents import ByEye, Fit, Graph
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.by_eye import ByEyeLine, study_by_eye
 from hobrel.core.fitting.extreme import ExtremeLines, find_extreme_lines
@@ -48,7 +48,8 @@ class FittedLine:
     """A line with what it means: gradient and intercept as sources of their own, and the pull of shared constants.
 
     `fitted` marks the points that it was fitted to (not set aside, within the stretch); `residuals` are of these. `extremes` are the
-    steepest and shallowest line through their bars, or why there are none; None without bars.
+    steepest and shallowest line through their bars, or why there are none; None without bars. `by_eye_extremes` are those that the bench
+    has drawn.
     """
 
     line: LineFit
@@ -60,6 +61,7 @@ class FittedLine:
     fitted: np.ndarray[tuple[int], np.dtype[np.bool_]]
     extremes: ExtremeLines | CoreError | None
     by_eye: ByEyeLine | None
+    by_eye_extremes: tuple[ByEye, ...] = ()
     show_extremes: bool = False
 
     @property
@@ -163,7 +165,8 @@ def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
         line, study,
         Traced(np.asarray(line.gradient * factor), gradient_slopes, unit),
         Traced(np.asarray(line.intercept), intercept_slopes, y_unit),
-        sources, correlations, used, _attempt_extremes(x, y, ux, uy), by_eye, fit.show_extremes,
+        sources, correlations, used, _attempt_extremes(x, y, ux, uy), by_eye,
+        tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None), fit.show_extremes,
     )  # fmt: skip
 
 

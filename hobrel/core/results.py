@@ -167,10 +167,29 @@ class ByEyeResult:
 
 
 @dataclass(frozen=True)
+class GradientUncertainty:
+    """One way of saying how uncertain a gradient is, beside the others, and what it rests on."""
+
+    name: str
+    text: str
+    words: str
+
+
+@dataclass(frozen=True)
+class ShapeOffer:
+    """A shape that could be fitted to these points; `caution` says why one might think twice."""
+
+    shape: str
+    words: str
+    caution: str
+
+
+@dataclass(frozen=True)
 class FitResult:
     """The line card, or the card of another shape.
 
-    A line has `gradient` and `intercept`; another shape has `parameters`.
+    A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the gradient, statistical, by the
+    extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at every point.
     """
 
     fit: str
@@ -198,6 +217,8 @@ class FitResult:
     parameters: tuple[ParameterResult, ...] = ()
     extremes: ExtremesResult | None = None
     by_eye: ByEyeResult | None = None
+    uncertainties: tuple[GradientUncertainty, ...] = ()
+    shapes: tuple[ShapeOffer, ...] = ()
 
 
 @dataclass(frozen=True)

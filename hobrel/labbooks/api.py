@@ -11,8 +11,10 @@ from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
+from hobrel.core.board import Board, BoardPlot, draw_board_plot
 from hobrel.core.presenting.rows import LogRows, look_at_rows
 from hobrel.core.preview import ConventionTable, WayTable, compare_conventions, compare_ways_of, preview_formula
+from hobrel.core.reading_graphs import ByEyePreview, StretchSummary, preview_by_eye, summarise_marked
 from hobrel.core.results import ColumnResult, StageMark
 from hobrel.core.working import Working, explain
 from hobrel.labbooks import actions, queries
@@ -208,6 +210,33 @@ def read_rows(request: HttpRequest, book_id: int, run: str, first: Row = 0, coun
     """Some rows of a log."""
     computation = queries.computation_of(queries.find_book(classes.who(request), book_id), run)
     return look_at_rows(computation.columns[computation.book.run(run).id], computation.book.convention, first, count)
+
+
+@router.get("/books/{book_id}/board", response={200: Board, 404: ProblemOut, 422: ProblemOut})
+def read_board(request: HttpRequest, book_id: int, x: str, y: str, run: str = "") -> Board:
+    """Every form of y against every form of x, with how straight each is once the bench may know."""
+    book = queries.find_book(classes.who(request), book_id)
+    return queries.board_of(book, run, x, y)
+
+
+@router.get("/books/{book_id}/board/plot", response={200: BoardPlot, 404: ProblemOut, 422: ProblemOut})
+def read_board_plot(request: HttpRequest, book_id: int, x: str, y: str, x_form: str, y_form: str, run: str = "") -> BoardPlot:
+    book = queries.find_book(classes.who(request), book_id)
+    return draw_board_plot(queries.document_of(book, run), x, y, x_form, y_form)
+
+
+@router.get("/books/{book_id}/by-eye", response={200: ByEyePreview, 404: ProblemOut, 422: ProblemOut})
+def preview_line(request: HttpRequest, book_id: int, fit: str, gradient: float, intercept: float, run: str = "") -> ByEyePreview:
+    """What a line that is being drawn by eye touches and leaves. Changes nothing."""
+    book = queries.find_book(classes.who(request), book_id)
+    return preview_by_eye(queries.computation_of(book, run), fit, gradient, intercept)
+
+
+@router.get("/books/{book_id}/stretch", response={200: StretchSummary, 404: ProblemOut, 422: ProblemOut})
+def read_stretch(request: HttpRequest, book_id: int, graph: str, low: float, high: float, run: str = "") -> StretchSummary:
+    """What the points of a marked stretch say."""
+    book = queries.find_book(classes.who(request), book_id)
+    return summarise_marked(queries.computation_of(book, run), graph, low, high)
 
 
 @router.get("/books/{book_id}/preview", response={200: ColumnResult, 404: ProblemOut, 422: ProblemOut})

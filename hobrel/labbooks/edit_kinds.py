@@ -17,6 +17,7 @@ Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Symbol = Annotated[str, Field(min_length=1, max_length=30)]
 UnitText = Annotated[str, Field(max_length=80)]
+FormText = Annotated[str, Field(max_length=12)]
 Reason = Annotated[str, Field(min_length=1, max_length=300)]
 MOST_SETTINGS = 2000
 MOST_LOGGED = 100_000
@@ -103,20 +104,34 @@ class PlaceGraph(_Edit):
     origin: bool = False
 
 
+class ByEyeIn(_Edit):
+    gradient: Annotated[float, Field(allow_inf_nan=False)]
+    intercept: Annotated[float, Field(allow_inf_nan=False)]
+
+
 class PlaceFit(_Edit):
-    """Choose how the line of a graph is found."""
+    """Choose what is fitted to a graph and how, and the lines drawn by eye beside it."""
 
     type: Literal["place_fit"] = "place_fit"
     fit: Key
     weights: WeightKind
     through_origin: bool
+    shape: Annotated[str, Field(max_length=30, pattern=r"^[a-z_]+$")] = "line"
+    formula: Annotated[str, Field(max_length=400)] = ""
+    parameters: Annotated[list[Symbol], Field(max_length=12)] = []
+    low: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    high: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    by_eye: ByEyeIn | None = None
+    steepest_by_eye: ByEyeIn | None = None
+    shallowest_by_eye: ByEyeIn | None = None
+    show_extremes: bool = False
 
 
 class WriteText(_Edit):
     """Write one of the bench's paragraphs. `was` is what it replaces."""
 
     type: Literal["write_text"] = "write_text"
-    section: Literal["expectation", "method", "discussion", "conclusion"]
+    section: Literal["expectation", "method", "discussion", "conclusion", "choice"]
     text: Annotated[str, Field(max_length=20_000)]
     was: Annotated[str, Field(max_length=20_000)] = ""
 
@@ -266,6 +281,19 @@ class MoveQuantity(_Edit):
     to: Annotated[int, Field(ge=0, le=60)]
 
 
+class KeepPlot(_Edit):
+    """Put two quantities of a plot of the board on the axes of a graph, each in its form; what is not in the lab book yet is added."""
+
+    type: Literal["keep_plot"] = "keep_plot"
+    graph: Key
+    x: Key
+    y: Key
+    x_form: FormText
+    y_form: FormText
+    x_new: Key
+    y_new: Key
+
+
 class PutBack(_Edit):
     """Takes a change of quantities back: quantities, findings and graphs as they were, the readings that it touched, the units of logs."""
 
@@ -292,7 +320,9 @@ class Batch(_Edit):
     edits: Annotated[list[SingleEdit], Field(min_length=1, max_length=MOST_SETTINGS * 4)]
 
 
-StructureEdit = AddRun | RemoveRun | RenameRun | FillRun | SetAsideRows | AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity
+StructureEdit = (
+    AddRun | RemoveRun | RenameRun | FillRun | SetAsideRows | AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | KeepPlot
+)
 Edit = Annotated[
     SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | SetAsideFrom | ConfirmSlip | DefineFormula | ChooseDigits | PlaceGraph
     | PlaceFit | WriteText | Batch | StructureEdit,
@@ -301,4 +331,4 @@ Edit = Annotated[
 AnyEdit = Annotated[Edit | PutBack | PutAsideRows, Field(discriminator="type")]
 edit_adapter: TypeAdapter[Edit] = TypeAdapter(Edit)
 any_edit_adapter: TypeAdapter[AnyEdit] = TypeAdapter(AnyEdit)
-assert set(WriteText.model_fields["section"].annotation.__args__) == set(REPORT_SECTIONS)  # type: ignore[union-attr]
+assert set(WriteText.model_fields["section"].annotation.__args__) == {*REPORT_SECTIONS, "choice"}  # type: ignore[union-attr]

@@ -12,6 +12,7 @@ from django.utils import timezone
 from hobrel.classes.models import Person
 from hobrel.classes.queries import bench_of, teaches
 from hobrel.core.analysis import Computation, compute, present
+from hobrel.core.board import Board, make_board
 from hobrel.core.documents import LabBook, Run, read_lab_book
 from hobrel.core.formulas import typeset
 from hobrel.core.results import Analysis
@@ -125,11 +126,23 @@ def forget_computed() -> None:
     """For tests and the demo loader, where books are made anew with the same numbers."""
     _computed.cache_clear()
     _kept_columns.cache_clear()
+    _board.cache_clear()
 
 
 def document_of(book: Book, run: str = "") -> LabBook:
     """The document, with the given run first."""
     return computation_of(book, run).book
+
+
+@lru_cache(maxsize=256)
+def _board(revision: _Revision, x: str, y: str) -> Board:
+    document = _computed(revision)[0].book
+    return make_board(document, x, y, not document.bench_judges or bool(document.texts.get("choice", "").strip()))
+
+
+def board_of(book: Book, run: str, x: str, y: str) -> Board:
+    """The board of two quantities, seen from a run."""
+    return _board(_Revision(book.pk, book.revision, run, book.document, book.checked), x, y)
 
 
 def relation_tex(book: Book) -> str:

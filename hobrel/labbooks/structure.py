@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 from typing import Any
 
+from hobrel.core.board import BOARD_FORMS, formed
 from hobrel.core.documents import read_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
@@ -18,6 +19,7 @@ from hobrel.labbooks.edit_kinds import (
     AddQuantity,
     AnyEdit,
     ChangeQuantity,
+    KeepPlot,
     MoveQuantity,
     PutBack,
     RemoveQuantity,
@@ -48,15 +50,17 @@ def texts_at(row: dict[str, Any], quantity: str, repeat: int | None) -> list[str
 
 
 def change_quantities(
-    document: Document, edit: AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | PutBack
+    document: Document, edit: AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | KeepPlot | PutBack
 ) -> tuple[AnyEdit, str]:
     """Apply the edit; what it touched is remembered whole, so that taking it back is exact."""
     before = copy.deepcopy({k: document[k] for k in ("quantities", "findings", "graphs")})
-    touched = edit.quantity if not isinstance(edit, PutBack | AddQuantity | MoveQuantity) else None
+    touched = edit.quantity if isinstance(edit, ChangeQuantity | RemoveQuantity) else None
     readings = _readings_of(document, touched) if touched else {}
     logged_in = {run["id"]: dict(run["log"]["units"]) for run in document["runs"] if run.get("log")}
     match edit:
         case AddQuantity():
+            if not freedoms_of(document).own_quantities:
+                raise Problem(403, "given", "The plan of this practical says which quantities there are.")
             words = _add(document, edit)
         case ChangeQuantity():
             words = _change(document, edit)
@@ -64,6 +68,8 @@ def change_quantities(
             words = _remove(document, edit)
         case MoveQuantity():
             words = _move(document, edit)
+        case KeepPlot():
+            words = _keep_plot(document, edit)
         case PutBack():
             quantities = {q["id"] for q in before["quantities"]} - {q["id"] for q in edit.quantities}
             readings = _merge([_readings_of(document, q) for q in quantities] + [_same_places(document, edit.readings)])
@@ -118,8 +124,6 @@ def _drop_readings(document: Document, quantity: str) -> None:
 
 def _add(document: Document, edit: AddQuantity) -> str:
     quantities = document["quantities"]
-    if not freedoms_of(document).own_quantities:
-        raise Problem(403, "given", "The plan of this practical says which quantities there are.")
     if any(q["id"] == edit.quantity for q in quantities):
         raise Problem(409, "gone", "This quantity is in the lab book already.")
     if len(quantities) >= MOST_QUANTITIES:
@@ -238,9 +242,28 @@ def _move(document: Document, edit: MoveQuantity) -> str:
     return f"moved {quantity['name']}"
 
 
+def _keep_plot(document: Document, edit: KeepPlot) -> str:
+    graph = find(document["graphs"], edit.graph, "graph")
+    if not {edit.x_form, edit.y_form} <= set(BOARD_FORMS):
+        raise Problem(422, "bad_form", "This form is not on the board.")
+    axes = {}
+    for axis, quantity_id, form, new in (("x", edit.x, edit.x_form, edit.x_new), ("y", edit.y, edit.y_form, edit.y_new)):
+        base = find(document["quantities"], quantity_id, "quantity")
+        symbol, formula, name = formed(base["symbol"], base["name"], form)
+        there = next((q for q in document["quantities"] if canonical_name(q["symbol"]) == canonical_name(symbol)), None)
+        if there is None:
+            _add(document, AddQuantity(quantity=new, kind="derived", name=name[:80], symbol=symbol, formula=formula))
+        axes[axis] = there["id"] if there else new
+    graph.update(axes)
+    x, y = (find(document["quantities"], axes[a], "quantity")["symbol"] for a in ("x", "y"))
+    return f"kept from the board: {write_symbol(y)} against {write_symbol(x)}"
+
+
 def _check_symbol(others: list[dict[str, Any]], symbol: str, kind: str) -> None:
     name = canonical_name(symbol)
-    if (kind != "derived" and not name.replace("_", "").isalnum()) or name[:1].isdigit():
+    # a derived quantity may be called by an expression: T², 1/L
+    fits = any(c.isalpha() for c in name) if kind == "derived" else name.replace("_", "").isalnum() and not name[:1].isdigit()
+    if not fits:
         raise Problem(
             422, "bad_symbol", "A symbol is a letter or a short name, with an index after an underscore if wanted: t, t_10, theta."
         )

@@ -138,8 +138,9 @@ class WholePractical(BrowserTest):
         page.keyboard.press("ArrowRight")
         expect(page.locator(".graph-readout")).to_contain_text("Setting 2: L³ = 0.04288 ± 0.00018 m³")
         page.keyboard.press("Alt+5")
-        expect(page.get_by_label("Before").locator(".straighten-judgement")).to_contain_text("still bends")
-        expect(page.get_by_label("After").locator(".straighten-judgement")).to_contain_text("no pattern")
+        plots = page.get_by_role("region", name="Large").get_by_role("article")
+        expect(plots.first).to_contain_text("still bends")
+        expect(plots.last).to_contain_text("no pattern")
 
     def test_a_changed_reading_moves_everything_downstream(self) -> None:
         fill(self.school.book)

@@ -39,7 +39,7 @@ class TheBoard(TestCase):
         self.assertEqual(meant["v^3", "v^2"].intercept_tex, "0")
         plain = next(s for s in board.squares if (s.x_form, s.y_form) == ("v", "v"))
         self.assertEqual(plain.verdict, "bends")
-        self.assertTrue(all(0 <= a <= 1 and 0 <= b <= 1 for s in board.squares for a, b in s.dots))
+        self.assertTrue(all(0 <= d.x <= 1 and 0 <= d.y <= 1 for s in board.squares for d in s.dots))
 
     def test_nothing_is_judged_before_the_bench_has(self) -> None:
         board = make_board(strip(), "L", "T", False)
@@ -50,7 +50,10 @@ class TheBoard(TestCase):
         book = strip()
         plot, kept = draw_board_plot(book, "L", "T", "v^3", "v^2"), analyse(book)
         pattern = next(p for p in kept.patterns if p.graph == "straight")
-        self.assertEqual((plot.pattern.signs, plot.pattern.curvature_t, plot.pattern.reduced_chi2), (pattern.signs, pattern.curvature_t, pattern.reduced_chi2))
+        self.assertEqual(
+            (plot.pattern.signs, plot.pattern.curvature_t, plot.pattern.reduced_chi2),
+            (pattern.signs, pattern.curvature_t, pattern.reduced_chi2),
+        )
         drawn = draw_board_plot(book, "L", "T", "1/v", "ln(v)").graph.figure
         assert drawn is not None
         self.assertEqual("".join(r.text for r in drawn.y_axis.label), "ln(T)")

@@ -64,6 +64,18 @@ OTHERS = st.one_of(
             "reason": st.sampled_from([None, "a draught", "the door"]),
         }
     ),
+    st.fixed_dictionaries(
+        {
+            "type": st.just("keep_plot"),
+            "graph": st.just("straight"),
+            "x": st.sampled_from(["L", "L3"]),
+            "y": st.sampled_from(["T", "m"]),
+            "x_form": st.sampled_from(["v", "1/v"]),
+            "y_form": st.sampled_from(["v^2", "ln(v)"]),
+            "x_new": st.just("k1"),
+            "y_new": st.just("k2"),
+        }
+    ),
     st.fixed_dictionaries({"type": st.just("remove_run"), "run": st.sampled_from(["run1", "log"])}),
     st.fixed_dictionaries({"type": st.just("fill_run"), "run": st.sampled_from(["run1", "log"]), "settings": st.just([])}),
     st.fixed_dictionaries(

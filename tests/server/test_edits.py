@@ -45,6 +45,7 @@ class EveryEdit(TestCase):
             {"type": "fill_run", "run": "run1", "settings": [{"id": "b1", "readings": {"L": [{"text": "0.300"}]}}]},
             {"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h", "unit": "mm", "repeats": 2},
             {"type": "add_quantity", "quantity": "w", "kind": "derived", "name": "frequency", "symbol": "f", "formula": "1/T"},
+            {"type": "keep_plot", "graph": "straight", "x": "L", "y": "T", "x_form": "1/v", "y_form": "v^2", "x_new": "n1", "y_new": "n2"},
             {"type": "choose_digits", "quantity": "T", "kind": "decimals", "count": 2},
             {"type": "batch", "words": "pasted", "edits": [add_setting("n1"), reading("2.50", "", "n1"), reading("1.1", first, "s1")]},
         ]
@@ -130,6 +131,27 @@ class Freedoms(TestCase):
             apply_edit(document, edit_adapter.validate_python(digits | {"quantity": "t10"}))
         with self.assertRaises(ValidationError):
             edit_adapter.validate_python(digits | {"count": 11})
+
+
+class KeptFromTheBoard(TestCase):
+    KEEP = {"type": "keep_plot", "graph": "straight", "x": "L", "y": "T", "x_new": "n1", "y_new": "n2"}
+
+    def test_what_is_there_is_used_and_what_is_not_is_added(self) -> None:
+        document = write_lab_book(fill(make_school().book, 5)) | {"freedoms": {"own_quantities": False}}
+        kept = apply_edit(document, edit_adapter.validate_python(self.KEEP | {"x_form": "ln(v)", "y_form": "v^2"}))
+        graph = next(g for g in kept.document["graphs"] if g["id"] == "straight")
+        self.assertEqual((graph["x"], graph["y"], kept.words), ("n1", "T2", "kept from the board: T² against ln(L)"))
+        self.assertEqual(len(kept.document["quantities"]), len(document["quantities"]) + 1)
+        fit = analyse(read_lab_book(kept.document)).fits[0]
+        self.assertEqual((fit.n, fit.trouble), (5, None))
+        again = apply_edit(kept.document, edit_adapter.validate_python(self.KEEP | {"x_form": "v^3", "y_form": "v^2"}))
+        self.assertEqual(len(again.document["quantities"]), len(kept.document["quantities"]))
+
+    def test_a_form_that_is_not_on_the_board(self) -> None:
+        document = write_lab_book(fill(make_school().book, 2))
+        with self.assertRaises(Problem) as caught:
+            apply_edit(document, edit_adapter.validate_python(self.KEEP | {"x_form": "v^9", "y_form": "v"}))
+        self.assertEqual(caught.exception.code, "bad_form")
 
 
 class Structure(TestCase):

@@ -38,6 +38,10 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/working"): SEE,
     ("GET", "/books/{book_id}/at/{revision}"): SEE,
     ("GET", "/books/{book_id}/rows"): SEE,
+    ("GET", "/books/{book_id}/board"): SEE,
+    ("GET", "/books/{book_id}/board/plot"): SEE,
+    ("GET", "/books/{book_id}/by-eye"): SEE,
+    ("GET", "/books/{book_id}/stretch"): SEE,
     ("GET", "/books/{book_id}/preview"): SEE,
     ("GET", "/books/{book_id}/conventions"): SEE,
     ("GET", "/books/{book_id}/ways"): SEE,
@@ -102,6 +106,10 @@ class Matrix(TestCase):
                 "preview": "?quantity=T&formula=t_10/10",
                 "conventions": "?quantity=t10",
                 "ways": "?quantity=T2",
+                "board": "?x=L&y=T",
+                "by-eye": "?fit=line&gradient=4.7&intercept=0",
+                "stretch": "?graph=straight&low=0&high=1",
+                "plot": "?x=L&y=T&x_form=v^3&y_form=v^2",
                 "rows": f"?run={self.logged}",
             }.get(path.rsplit("/", 1)[-1], "")
             return client.get(address + query).status_code

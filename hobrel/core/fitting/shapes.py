@@ -67,7 +67,7 @@ SHAPES = {
     s.name: s
     for s in (
         Shape("proportional", "Proportional, y = a x", "a x", ("a",)),
-        Shape("line", "Line, y = a x + b", "a x + b", ("a", "b")),
+        Shape("line", "Straight line, y = a x + b", "a x + b", ("a", "b")),
         Shape("quadratic", "Quadratic, y = a x² + b x + c", "a x^2 + b x + c", ("a", "b", "c")),
         Shape("cubic", "Cubic, y = a x³ + b x² + c x + d", "a x^3 + b x^2 + c x + d", ("a", "b", "c", "d")),
         Shape("power", "Power, y = a xⁿ", "a x^n", ("a", "n"), "positive"),

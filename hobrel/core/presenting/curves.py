@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from hobrel.core.curves import FittedCurve
 from hobrel.core.documents import Convention, Fit, Run
-from hobrel.core.fitting.shapes import shape_node
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.shapes import SHAPES, shape_node
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
-from hobrel.core.lines import GraphPoints
+from hobrel.core.lines import GraphPoints, points_to_fit
 from hobrel.core.presenting.graphs import METHODS, chi2_words, far_settings, within_words, write_r2
-from hobrel.core.results import FitResult, ParameterResult, ShownValue
+from hobrel.core.results import FitResult, ParameterResult, ShapeOffer, ShownValue
 from hobrel.core.rounding import write_number
 from hobrel.core.showing import show_value
 from hobrel.core.units import write_unit
 
+WILD = 3
+"""With fewer points than this for each parameter, a shape is offered with a word of caution (common practice)."""
 _METHODS = METHODS | {"orthogonal_distance": "by the shortest distance to the curve, in units of both error bars"}
 
 
@@ -22,7 +27,8 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
     parameters = tuple(_present_parameter(fitted, i, name, convention) for i, name in enumerate(curve.shape.parameters))
     x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
     numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
-    numbers["x"] = symbol_expression_tex(x_symbol)
+    along = symbol_expression_tex(x_symbol)
+    numbers["x"] = along if x_symbol.replace("_", "").isalnum() else rf"\left({along}\right)"
     text = ", ".join(f"{p.name} = {p.value.text}" for p in parameters if p.value is not None)
     assert points.y_column.traced is not None
     unit = write_unit(points.y_column.traced.unit)
@@ -38,6 +44,24 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
         f"{write_number(curve.residual_sd, 2)} {unit}".rstrip(), None, far_settings(fitted, points, run), None,
         shape=curve.shape.name, shape_words=curve.shape.words, parameters=parameters,
     )  # fmt: skip
+
+
+def offer_shapes(points: GraphPoints, fit: Fit) -> tuple[ShapeOffer, ...]:
+    """The shapes that have a value at every point and fewer parameters than there are points (the line first)."""
+    used = points_to_fit(points, fit)
+    x, n = points.x[used], int(np.count_nonzero(used))
+    offers = [ShapeOffer("line", SHAPES["line"].words, "")]
+    for shape in SHAPES.values():
+        count = len(shape.parameters)
+        try:
+            shape.check_domain(x)
+        except CoreError:
+            continue
+        if shape.name not in ("line", "proportional") and count < n:
+            few = n < WILD * count
+            caution = f"{n} points for {count} parameters: it will seem to fit almost anything" if few else ""
+            offers.append(ShapeOffer(shape.name, shape.words, caution))
+    return tuple(offers)
 
 
 def _present_parameter(fitted: FittedCurve, place: int, name: str, convention: Convention) -> ParameterResult:

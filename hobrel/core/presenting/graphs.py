@@ -14,7 +14,7 @@ from hobrel.core.fitting.residuals import Residuals, curvature_p
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.lines import FittedLine, GraphPoints
 from hobrel.core.presenting.thinning import thin_points, thin_signs
-from hobrel.core.results import ByEyeResult, ExtremesResult, FitResult, GraphResult, LinePattern, ShownValue
+from hobrel.core.results import ByEyeResult, ExtremesResult, FitResult, GradientUncertainty, GraphResult, LinePattern, ShownValue
 from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.showing import show_trouble, show_value
 from hobrel.core.units import Unit, write_unit
@@ -110,6 +110,7 @@ def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]
         others.append(("shallowest", fitted.extremes.shallowest.gradient, fitted.extremes.shallowest.intercept))
     if fitted.by_eye is not None:
         others.append(("by_eye", fitted.by_eye.gradient, fitted.by_eye.intercept))
+    others += [("by_eye_extreme", line.gradient, line.intercept) for line in fitted.by_eye_extremes]
     return [ModelLine(kind, (low, high), (m * low + c, m * high + c)) for kind, m, c in others]
 
 
@@ -174,6 +175,7 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
         f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
         present_pattern(fit.graph, fitted), far_settings(fitted, points, run), None,
         extremes=_present_extremes(fitted, points, convention, run), by_eye=_present_by_eye(fitted),
+        uncertainties=_compare_uncertainties(fitted, convention),
     )  # fmt: skip
 
 
@@ -209,7 +211,33 @@ def _present_by_eye(fitted: FittedLine) -> ByEyeResult | None:
         return None
     gradient = f"{write_number(line.gradient * _ratio(fitted), 4)} {write_unit(fitted.gradient.unit)}".rstrip()
     intercept = f"{write_number(line.intercept, 3)} {write_unit(fitted.intercept.unit)}".rstrip()
-    return ByEyeResult(gradient, intercept, f"It touches {line.touched} of {line.n} error bars.")
+    return ByEyeResult(gradient, intercept, say_touched(line.touched, line.n))
+
+
+def say_touched(touched: int, n: int) -> str:
+    return f"It touches {touched} of {n} error bars."
+
+
+def _compare_uncertainties(fitted: FittedLine, convention: Convention) -> tuple[GradientUncertainty, ...]:
+    """The gradient's ± made in different ways, side by side; empty where there is only one."""
+    ratio, unit, rule = _ratio(fitted), fitted.gradient.unit, convention.rounding
+
+    def shown(gradient: float, u: float) -> str:
+        return show_value(gradient * ratio, abs(u * ratio) or None, unit, rule).text
+
+    line = fitted.line
+    source = "from how the points scatter about the line" if line.method == "ols" else "from the error bars of all points together"
+    found = [GradientUncertainty("statistical", shown(line.gradient, line.u_gradient), f"{source}: it shrinks as points are added")]
+    if isinstance(fitted.extremes, ExtremeLines):
+        steep, flat = fitted.extremes.steepest.gradient, fitted.extremes.shallowest.gradient
+        words = "half the difference of the extreme lines: every bar is taken as a limit that must hold"
+        found.append(GradientUncertainty("steepest and shallowest", shown((steep + flat) / 2, (steep - flat) / 2), words))
+    if len(fitted.by_eye_extremes) == 2:
+        a, b = (drawn.gradient for drawn in fitted.by_eye_extremes)
+        best = fitted.by_eye.gradient if fitted.by_eye else (a + b) / 2
+        words = "half the difference of your own two lines: it holds what you saw, and what you think of the bars"
+        found.append(GradientUncertainty("by eye", shown(best, (a - b) / 2), words))
+    return tuple(found) if len(found) > 1 else ()
 
 
 def _ratio(fitted: FittedLine) -> float:

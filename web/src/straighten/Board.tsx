@@ -72,9 +72,9 @@ function Tiny({ square: s, chosen, onChoose }: { square: Square; chosen: boolean
       onClick={() => onChoose({ x_form: s.x_form, y_form: s.y_form })}
     >
       <svg width={W} height={H} aria-hidden="true">
-        <line x1={x(0)} x2={x(1)} y1={y(s.line[0])} y2={y(s.line[1])} />
-        {s.dots.map(([a, b], i) => (
-          <circle key={i} cx={x(a)} cy={y(b)} r="1.7" />
+        <line x1={x(0)} x2={x(1)} y1={y(s.line_from)} y2={y(s.line_to)} />
+        {s.dots.map((dot, i) => (
+          <circle key={i} cx={x(dot.x)} cy={y(dot.y)} r="1.7" />
         ))}
       </svg>
       <span className="board-signs" aria-hidden="true">

@@ -41,6 +41,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Board
+         * @description Every form of y against every form of x, with how straight each is once the bench may know.
+         */
+        get: operations["hobrel_labbooks_api_read_board"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/board/plot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Board Plot */
+        get: operations["hobrel_labbooks_api_read_board_plot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/bring-in": {
         parameters: {
             query?: never;
@@ -75,6 +112,26 @@ export interface paths {
          * @description Look a file over before anything is brought in. Changes nothing.
          */
         post: operations["hobrel_interchange_api_look_at_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/by-eye": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Line
+         * @description What a line that is being drawn by eye touches and leaves. Changes nothing.
+         */
+        get: operations["hobrel_labbooks_api_preview_line"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -272,6 +329,26 @@ export interface paths {
          * @description Some rows of a log.
          */
         get: operations["hobrel_labbooks_api_read_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/stretch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Stretch
+         * @description What the points of a marked stretch say.
+         */
+        get: operations["hobrel_labbooks_api_read_stretch"];
         put?: never;
         post?: never;
         delete?: never;
@@ -740,6 +817,80 @@ export interface components {
             stages: components["schemas"]["StageMark"][];
         };
         /**
+         * Board
+         * @description All pairs of forms that have a value at every setting.
+         */
+        Board: {
+            /** Expected */
+            expected: components["schemas"]["Expected"][];
+            /** Judged */
+            judged: boolean;
+            /** Squares */
+            squares: components["schemas"]["BoardSquare"][];
+            /** X */
+            x: string;
+            /** X Heads */
+            x_heads: components["schemas"]["FormHead"][];
+            /** Y */
+            y: string;
+            /** Y Heads */
+            y_heads: components["schemas"]["FormHead"][];
+        };
+        /**
+         * BoardPlot
+         * @description One pair of forms large: the graph with its residual strip, and how straight it is.
+         */
+        BoardPlot: {
+            graph: components["schemas"]["GraphResult"];
+            pattern: components["schemas"]["LinePattern"];
+            /** X Form */
+            x_form: string;
+            /** Y Form */
+            y_form: string;
+        };
+        /**
+         * BoardSquare
+         * @description One pair of forms.
+         *
+         *     Attributes
+         *     ----------
+         *     x_form, y_form : str
+         *         With ``v`` for the variable.
+         *     dots : tuple of Dot
+         *     line_from, line_to : float
+         *         Ends of the line along y, in the same measure.
+         *     verdict : {"straight", "bends", "unclear"} or None
+         *         None while the bench is to judge for itself.
+         *     signs : str
+         *         Of the residuals, in order of x.
+         *     curvature_t, reduced_chi2 : str
+         *         Empty where there is none, or while the bench is to judge.
+         *     expected : bool
+         *         Whether the relation of the plan makes it straight.
+         */
+        BoardSquare: {
+            /** Curvature T */
+            curvature_t: string;
+            /** Dots */
+            dots: components["schemas"]["Dot"][];
+            /** Expected */
+            expected: boolean;
+            /** Line From */
+            line_from: number;
+            /** Line To */
+            line_to: number;
+            /** Reduced Chi2 */
+            reduced_chi2: string;
+            /** Signs */
+            signs: string;
+            /** Verdict */
+            verdict: ("straight" | "bends" | "unclear") | null;
+            /** X Form */
+            x_form: string;
+            /** Y Form */
+            y_form: string;
+        };
+        /**
          * BookChanges
          * @description What is new since a revision: `state` is null where nothing is.
          */
@@ -855,6 +1006,27 @@ export interface components {
             gradient: number;
             /** Intercept */
             intercept: number;
+        };
+        /** ByEyeIn */
+        ByEyeIn: {
+            /** Gradient */
+            gradient: number;
+            /** Intercept */
+            intercept: number;
+        };
+        /**
+         * ByEyePreview
+         * @description What a line drawn by eye touches and leaves; `gradient` and `intercept` as they would be written.
+         */
+        ByEyePreview: {
+            /** Gradient */
+            gradient: string;
+            /** Intercept */
+            intercept: string;
+            /** Residuals */
+            residuals: components["schemas"]["PointResidual"][];
+            /** Words */
+            words: string;
         };
         /**
          * ByEyeResult
@@ -1241,6 +1413,16 @@ export interface components {
              */
             kind: "automatic" | "decimals" | "figures" | "scientific";
         };
+        /**
+         * Dot
+         * @description A point, from 0 to 1 along both axes.
+         */
+        Dot: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** EditIn */
         EditIn: {
             /**
@@ -1249,7 +1431,23 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"];
+            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["KeepPlot"];
+        };
+        /**
+         * Expected
+         * @description A plot that the relation of the plan makes straight, and what its gradient and intercept then mean (TeX).
+         */
+        Expected: {
+            /** Axes Tex */
+            axes_tex: string;
+            /** Gradient Tex */
+            gradient_tex: string;
+            /** Intercept Tex */
+            intercept_tex: string;
+            /** X Form */
+            x_form: string;
+            /** Y Form */
+            y_form: string;
         };
         /**
          * ExtremesResult
@@ -1428,7 +1626,7 @@ export interface components {
          *         ``line``, the name of a shape, or ``own`` with `formula` in x and its `parameters`.
          *     low, high : float or None
          *         Ends of the stretch of x that is fitted, in the unit of the axis; None for no limit.
-         *     by_eye : ByEye or None
+         *     by_eye, steepest_by_eye, shallowest_by_eye : ByEye or None
          *         Kept beside the computed line, never corrected.
          *     show_extremes : bool
          *         Draw the steepest and the shallowest line.
@@ -1453,6 +1651,7 @@ export interface components {
              * @default []
              */
             parameters: string[];
+            shallowest_by_eye?: components["schemas"]["ByEye"] | null;
             /**
              * Shape
              * @default line
@@ -1463,6 +1662,7 @@ export interface components {
              * @default false
              */
             show_extremes: boolean;
+            steepest_by_eye?: components["schemas"]["ByEye"] | null;
             /**
              * Through Origin
              * @default false
@@ -1479,7 +1679,8 @@ export interface components {
          * FitResult
          * @description The line card, or the card of another shape.
          *
-         *     A line has `gradient` and `intercept`; another shape has `parameters`.
+         *     A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the gradient, statistical, by the
+         *     extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at every point.
          */
         FitResult: {
             by_eye?: components["schemas"]["ByEyeResult"] | null;
@@ -1532,9 +1733,29 @@ export interface components {
              * @default
              */
             shape_words: string;
+            /**
+             * Shapes
+             * @default []
+             */
+            shapes: components["schemas"]["ShapeOffer"][];
             trouble: components["schemas"]["Trouble"] | null;
+            /**
+             * Uncertainties
+             * @default []
+             */
+            uncertainties: components["schemas"]["GradientUncertainty"][];
             /** Within */
             within: string;
+        };
+        /**
+         * FormHead
+         * @description A form as the heading of a row or column.
+         */
+        FormHead: {
+            /** Form */
+            form: string;
+            /** Symbol */
+            symbol: components["schemas"]["RichRun"][];
         };
         /**
          * Freedoms
@@ -1572,6 +1793,18 @@ export interface components {
              * @default false
              */
             units: boolean;
+        };
+        /**
+         * GradientUncertainty
+         * @description One way of saying how uncertain a gradient is, beside the others, and what it rests on.
+         */
+        GradientUncertainty: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Words */
+            words: string;
         };
         /**
          * Graph
@@ -1720,12 +1953,43 @@ export interface components {
             readings: number;
         };
         /**
+         * KeepPlot
+         * @description Put two quantities of a plot of the board on the axes of a graph, each in its form; what is not in the lab book yet is added.
+         */
+        KeepPlot: {
+            /** Graph */
+            graph: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "keep_plot";
+            /** X */
+            x: string;
+            /** X Form */
+            x_form: string;
+            /** X New */
+            x_new: string;
+            /** Y */
+            y: string;
+            /** Y Form */
+            y_form: string;
+            /** Y New */
+            y_new: string;
+        };
+        /**
          * LabBook
          * @description A bench's work on one practical.
          *
-         *     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section.
+         *     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
+         *     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that.
          */
         LabBook: {
+            /**
+             * Bench Judges
+             * @default false
+             */
+            bench_judges: boolean;
             /**
              * Confirmed
              * @default []
@@ -1940,7 +2204,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "fit" | "beyond" | "steepest" | "shallowest" | "by_eye";
+            kind: "fit" | "beyond" | "steepest" | "shallowest" | "by_eye" | "by_eye_extreme";
             /** X */
             x: number[];
             /** Y */
@@ -2032,11 +2296,38 @@ export interface components {
         };
         /**
          * PlaceFit
-         * @description Choose how the line of a graph is found.
+         * @description Choose what is fitted to a graph and how, and the lines drawn by eye beside it.
          */
         PlaceFit: {
+            by_eye?: components["schemas"]["ByEyeIn"] | null;
             /** Fit */
             fit: string;
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
+            /** High */
+            high?: number | null;
+            /** Low */
+            low?: number | null;
+            /**
+             * Parameters
+             * @default []
+             */
+            parameters: string[];
+            shallowest_by_eye?: components["schemas"]["ByEyeIn"] | null;
+            /**
+             * Shape
+             * @default line
+             */
+            shape: string;
+            /**
+             * Show Extremes
+             * @default false
+             */
+            show_extremes: boolean;
+            steepest_by_eye?: components["schemas"]["ByEyeIn"] | null;
             /** Through Origin */
             through_origin: boolean;
             /**
@@ -2071,6 +2362,16 @@ export interface components {
             x: string;
             /** Y */
             y: string;
+        };
+        /**
+         * PointResidual
+         * @description What a line leaves of one point (by the id of its setting), in the unit of y.
+         */
+        PointResidual: {
+            /** Key */
+            key: string;
+            /** Residual */
+            residual: number;
         };
         /**
          * PointSeries
@@ -2543,6 +2844,18 @@ export interface components {
             settled: boolean;
         };
         /**
+         * ShapeOffer
+         * @description A shape that could be fitted to these points; `caution` says why one might think twice.
+         */
+        ShapeOffer: {
+            /** Caution */
+            caution: string;
+            /** Shape */
+            shape: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * SheetLook
          * @description A table as it seems to be: which row its headings are in (None for none), and its columns.
          */
@@ -2630,6 +2943,32 @@ export interface components {
              * Format: uuid
              */
             client_id: string;
+        };
+        /**
+         * StretchSummary
+         * @description What the points of a stretch say: their y summarised, and the gradient of a line of their own (None for fewer than three).
+         *
+         *     `keys` are their settings.
+         */
+        StretchSummary: {
+            gradient: components["schemas"]["ShownValue"] | null;
+            /** Half Range */
+            half_range: string;
+            /** Keys */
+            keys: string[];
+            /** Largest */
+            largest: string;
+            mean: components["schemas"]["ShownValue"];
+            /** N */
+            n: number;
+            /** Sd */
+            sd: string;
+            /** Smallest */
+            smallest: string;
+            /** Standard Error */
+            standard_error: string;
+            /** X Range */
+            x_range: string;
         };
         /** StudentSignIn */
         StudentSignIn: {
@@ -2745,7 +3084,7 @@ export interface components {
              * Section
              * @enum {string}
              */
-            section: "expectation" | "method" | "discussion" | "conclusion";
+            section: "expectation" | "method" | "discussion" | "conclusion" | "choice";
             /** Text */
             text: string;
             /**
@@ -2824,6 +3163,96 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_read_board: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_read_board_plot: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                x_form: string;
+                y_form: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardPlot"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2953,6 +3382,51 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_preview_line: {
+        parameters: {
+            query: {
+                fit: string;
+                gradient: number;
+                intercept: number;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ByEyePreview"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3449,6 +3923,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_read_stretch: {
+        parameters: {
+            query: {
+                graph: string;
+                low: number;
+                high: number;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StretchSummary"];
                 };
             };
             /** @description Not Found */

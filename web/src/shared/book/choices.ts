@@ -14,7 +14,13 @@ export function fitsOf(state: BookState, waiting: readonly Waiting[]): Schemas['
   return state.document.fits.map((fit) => {
     let now = fit;
     for (const { edit } of waiting)
-      if (edit.type === 'place_fit' && edit.fit === fit.id) now = { ...now, weights: edit.weights, through_origin: edit.through_origin };
+      if (edit.type === 'place_fit' && edit.fit === fit.id) now = { ...now, ...edit };
     return now;
   });
+}
+
+/** The edit that places a fit as it is, but for some parts of it. */
+export function placeFit(fit: Schemas['Fit'], part: Partial<Schemas['Fit']>): Schemas['PlaceFit'] {
+  const { weights, through_origin, shape, formula, parameters, low, high, by_eye, steepest_by_eye, shallowest_by_eye, show_extremes } = { ...fit, ...part };
+  return { type: 'place_fit', fit: fit.id, weights, through_origin, shape, formula, parameters: [...parameters], low, high, by_eye, steepest_by_eye, shallowest_by_eye, show_extremes };
 }

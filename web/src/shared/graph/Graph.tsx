@@ -3,6 +3,8 @@
 import { type KeyboardEvent, memo, useId, useMemo, useState } from 'react';
 import type { Figure, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
+import { EyeLine, type EyeLineProps } from './EyeLine';
+import { MarkArea, type Stretch } from './MarkArea';
 import { Marker, colourOf } from './marker';
 import { useWidth } from './useWidth';
 import './graph.css';
@@ -18,9 +20,12 @@ const STRIP = 96;
 /** From so many points on, they are dots and their bars have no caps. */
 const DENSE = 150;
 
-interface Plot {
+export interface Plot {
   x: (value: number) => number;
   y: (value: number) => number;
+  /** From pixels back to the units of the axes. */
+  xAt: (pixel: number) => number;
+  yAt: (pixel: number) => number;
   left: number;
   right: number;
   top: number;
@@ -31,6 +36,8 @@ function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: nu
   return {
     x: (v) => left + ((v - xAxis.low) / (xAxis.high - xAxis.low)) * width,
     y: (v) => top + ((yAxis.high - v) / (yAxis.high - yAxis.low)) * height,
+    xAt: (p) => xAxis.low + ((p - left) / width) * (xAxis.high - xAxis.low),
+    yAt: (p) => yAxis.high - ((p - top) / height) * (yAxis.high - yAxis.low),
     left,
     right: left + width,
     top,
@@ -38,12 +45,17 @@ function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: nu
   };
 }
 
-export function Graph({ figure, height = 400, selected, onSelect, residuals = true }: {
+export function Graph({ figure, height = 400, selected, onSelect, residuals = true, eye, marked, onMark }: {
   figure: Figure;
   height?: number;
   selected?: string | null;
   onSelect?: (key: string) => void;
   residuals?: boolean;
+  /** A line that is being drawn by eye, with what it leaves of the points by their keys. */
+  eye?: EyeLineProps & { residuals: ReadonlyMap<string, number> };
+  /** A marked stretch of x, and marking one by dragging across the plot. */
+  marked?: Stretch | null;
+  onMark?: (stretch: Stretch | null) => void;
 }) {
   const [place, width] = useWidth<HTMLElement>(720);
   const clip = useId();
@@ -77,7 +89,13 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
         <clipPath id={clip}>
           <rect x={plot.left} y={plot.top} width={plot.right - plot.left} height={plot.bottom - plot.top} />
         </clipPath>
+        {below && (
+          <clipPath id={`${clip}strip`}>
+            <rect x={below.left} y={below.top} width={below.right - below.left + 4} height={below.bottom - below.top} />
+          </clipPath>
+        )}
         <Rules figure={figure} plot={plot} />
+        {onMark && <MarkArea plot={plot} marked={marked ?? null} onMark={onMark} />}
         <g clipPath={`url(#${clip})`}>
           {figure.bands.map((band, i) => (
             <polygon key={i} className="graph-band" points={[...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.high[j] ?? 0)}`), ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.low[j] ?? 0)}`).reverse()].join(' ')} />
@@ -94,8 +112,9 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
           </>
         )}
         {points.map((p) => (
-          <PointMark key={p.id} point={p} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} />
+          <PointMark key={p.id} point={p} clip={`${clip}strip`} eyeResidual={eye?.residuals.get(p.key)} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} />
         ))}
+        {eye && <EyeLine plot={plot} line={eye.line} onMove={eye.onMove} clip={clip} />}
       </svg>
       {figure.series.length > 1 && (
         <figcaption className="graph-legend">
@@ -173,6 +192,9 @@ interface MarkProps {
   point: Point & { look: number; id: string };
   plot: Plot;
   below: Plot | null;
+  eyeResidual: number | undefined;
+  /** What the residual of a line by eye is cut off at, for it may be far larger than those of the fit. */
+  clip: string;
   dense: boolean;
   selected: boolean;
   tabbed: boolean;
@@ -181,7 +203,7 @@ interface MarkProps {
 }
 
 /** A point with its bars and its residual. It is drawn again only when it has changed itself, for there may be a thousand. */
-const PointMark = memo(function PointMark({ point: p, plot, below, dense, selected, tabbed, onWalk, onSelect }: MarkProps) {
+const PointMark = memo(function PointMark({ point: p, plot, below, eyeResidual, clip, dense, selected, tabbed, onWalk, onSelect }: MarkProps) {
   return (
     <g
       data-point={p.id}
@@ -200,6 +222,7 @@ const PointMark = memo(function PointMark({ point: p, plot, below, dense, select
     >
       <DataPoint point={p} look={p.look} plot={plot} dense={dense} />
       {below && p.residual !== null && p.residual !== undefined && <ResidualStick point={p} look={p.look} plot={below} dense={dense} />}
+      {below && eyeResidual !== undefined && <path className="graph-eye-residual" clipPath={`url(#${clip})`} d={`M${plot.x(p.x) + 4} ${below.y(0)}V${below.y(eyeResidual)}`} />}
       <title>{p.label}</title>
     </g>
   );

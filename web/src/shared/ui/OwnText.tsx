@@ -4,7 +4,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 import './own-text.css';
 
-export type Section = 'expectation' | 'method' | 'discussion' | 'conclusion';
+export type Section = 'expectation' | 'method' | 'discussion' | 'conclusion' | 'choice';
 const PAUSE = 1200;
 
 /** The text as it stands, with what is still on its way to the server. */

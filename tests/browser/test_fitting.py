@@ -1,0 +1,122 @@
+"""Fit: lines by eye dragged, typed and moved with keys; extreme lines; stretches marked, fitted and set aside; shapes."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Locator, Page, expect
+
+from hobrel.labbooks.models import Book
+from tests.browser.base import BrowserTest, saved
+from tests.school import fill
+
+
+def drag(page: Page, start: tuple[float, float], end: tuple[float, float]) -> None:
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
+    page.mouse.move(*end)
+    page.mouse.up()
+
+
+def middle(target: Locator) -> tuple[float, float]:
+    box = target.bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+class Fitting(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        fill(self.school.book)
+        self.page = self.open_book(self.school.students[0], "fit")
+        self.card = self.page.locator(".line-card")
+
+    def fit(self) -> dict[str, object]:
+        document: dict[str, list[dict[str, object]]] = Book.objects.get(pk=self.school.book.pk).document
+        return document["fits"][0]
+
+    def test_a_line_by_eye_is_dragged_typed_and_moved_with_keys(self) -> None:
+        self.page.get_by_role("button", name="Draw a line by eye").click()
+        tools = self.page.get_by_role("region", name="The line by eye")
+        right = self.page.get_by_role("slider", name="Right handle of the line by eye")
+        x, y = middle(right)
+        drag(self.page, (x, y), (x, y - 120))
+        expect(tools).to_contain_text("error bars.")
+        saved(self.page)
+        drawn = self.fit()["by_eye"]
+        assert isinstance(drawn, dict)
+        self.assertGreater(drawn["gradient"], 1)
+        right.focus()
+        self.page.keyboard.press("Shift+ArrowUp")
+        saved(self.page)
+        steeper = self.fit()["by_eye"]
+        assert isinstance(steeper, dict)
+        self.assertGreater(steeper["gradient"], drawn["gradient"])
+        tools.get_by_label("Gradient of the line by eye").fill("4,7")
+        tools.get_by_label("Intercept of the line by eye").fill("0")
+        tools.get_by_role("button", name="Put it there").click()
+        expect(tools).to_contain_text("gradient 4.700 s²/m³, intercept 0 s²")
+        tools.get_by_role("button", name="Done").click()
+        expect(self.page.locator(".graph-line.by_eye")).to_have_count(1)
+        self.page.reload()
+        expect(self.page.locator(".graph-line.by_eye")).to_have_count(1)
+
+    def test_best_steepest_and_shallowest_by_eye_beside_the_computed_ones(self) -> None:
+        self.page.get_by_text("draw steepest and shallowest").click()
+        self.page.get_by_role("button", name="Draw a line by eye").click()
+        tools = self.page.get_by_role("region", name="The line by eye")
+        for kind, gradient in (("best", "4.7"), ("steepest", "4.9"), ("shallowest", "4.5")):
+            tools.get_by_text(kind, exact=True).click()
+            tools.get_by_label("Gradient of the line by eye").fill(gradient)
+            tools.get_by_label("Intercept of the line by eye").fill("0")
+            tools.get_by_role("button", name="Put it there").click()
+            expect(tools).to_contain_text(f"gradient {gradient}00 s²/m³")
+        self.card.get_by_text("The gradient’s ± in").click()
+        expect(self.card).to_contain_text("4.7 ± 0.2 s²/m³")
+        expect(self.card).to_contain_text("statistical")
+
+    def test_a_stretch_is_marked_summarised_fitted_and_released(self) -> None:
+        area = self.page.locator(".graph-mark-area").bounding_box()
+        assert area is not None
+        y = area["y"] + 40
+        drag(self.page, (area["x"] + 5, y), (area["x"] + area["width"] * 0.55, y))
+        bar = self.page.get_by_role("region", name="The marked stretch")
+        expect(bar).to_contain_text("points")
+        expect(bar).to_contain_text("their own line: gradient")
+        bar.get_by_role("button", name="Fit only here").click()
+        expect(self.card).not_to_contain_text("of 8 points")
+        bar.get_by_role("button", name="Unmark").click()
+        self.page.get_by_role("button", name="all points").click()
+        expect(self.card).to_contain_text("of 8 points")
+        self.page.get_by_label("All points. Or only from x =").fill("zero")
+        expect(self.page.get_by_role("button", name="Fit this stretch")).to_be_disabled()
+
+    def test_a_stretch_is_set_aside_with_a_reason(self) -> None:
+        area = self.page.locator(".graph-mark-area").bounding_box()
+        assert area is not None
+        y = area["y"] + 40
+        drag(self.page, (area["x"] + area["width"] * 0.9, y), (area["x"] + area["width"] - 2, y))
+        bar = self.page.get_by_role("region", name="The marked stretch")
+        expect(bar).to_contain_text("1 point")
+        bar.get_by_label("Why is this stretch left out?").fill("the clamp slipped")
+        self.page.keyboard.press("Enter")
+        expect(self.card).to_contain_text("of 7 points")
+        self.page.locator(".undo-bar").get_by_role("button", name="Undo").click()
+        expect(self.card).to_contain_text("of 8 points")
+
+    def test_another_shape_and_a_formula_of_ones_own(self) -> None:
+        self.page.get_by_label("What is fitted").click()
+        self.page.get_by_text("Power, y = a xⁿ").click()
+        curve = self.page.get_by_role("complementary", name="Card of the curve")
+        expect(curve).to_contain_text("Power")
+        expect(curve.locator("dt").nth(1)).to_contain_text("n")
+        self.page.get_by_label("What is fitted").click()
+        self.page.get_by_text("A formula of your own …").click()
+        self.page.get_by_label("y =").fill("a x + b x^2")
+        self.page.get_by_label("with parameters").fill("a b")
+        self.page.keyboard.press("Enter")
+        expect(curve).to_contain_text("This formula")
+        self.page.get_by_label("y =").fill("a x + ")
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator(".fit .notice")).to_contain_text("stops too early")
+        self.page.get_by_role("banner").get_by_role("button", name="Undo").click()
+        expect(curve).to_contain_text("This formula")

@@ -1,0 +1,49 @@
+"""The board of forms: looking, comparing two large, keeping one, and judging before the board does."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from hobrel.labbooks.models import Book
+from tests.browser.base import BrowserTest, saved
+from tests.school import fill
+
+
+class TheBoard(BrowserTest):
+    def test_the_straight_one_is_found_compared_and_kept(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0], "straighten")
+        large = page.get_by_role("region", name="Large").get_by_role("article")
+        expect(large).to_have_count(2)
+        expect(large.first).to_contain_text("T against L")
+        expect(large.first).to_contain_text("it still bends")
+        expect(page.locator(".board-square.straight").first).to_be_visible()
+        page.get_by_role("button", name="ln(y) against ln(x).").click()
+        expect(large.last).to_contain_text("ln(T) against ln(L)")
+        expect(large.last).to_contain_text("If the relation holds, the gradient is")
+        large.last.get_by_role("button", name="Keep this one").click()
+        expect(large.last.get_by_role("link", name="its line is in Fit")).to_be_visible()
+        saved(page)
+        large.last.get_by_role("link", name="its line is in Fit").click()
+        expect(page.locator(".line-card")).to_contain_text("(1.482)")
+        page.get_by_role("banner").get_by_role("button", name="Undo").click()
+        expect(page.locator(".line-card")).to_contain_text("s2/m3")
+
+    def test_the_bench_judges_first_where_the_plan_wants_it(self) -> None:
+        fill(self.school.book)
+        book = Book.objects.get(pk=self.school.book.pk)
+        book.document["bench_judges"] = True
+        book.save()
+        page = self.open_book(self.school.students[0], "straighten")
+        expect(page.locator(".board-square.unjudged").first).to_be_visible()
+        expect(page.locator(".straighten-judgement")).to_have_count(0)
+        choice = page.get_by_label("Which is straight, and how do you tell?")
+        choice.fill("T² against L³: its residuals change sign without a pattern.")
+        choice.blur()
+        expect(page.locator(".board-square.straight").first).to_be_visible()
+        expect(page.locator(".straighten-judgement").first).to_be_visible()
+
+    def test_too_few_settings_are_said(self) -> None:
+        fill(self.school.book, 2)
+        page = self.open_book(self.school.students[0], "straighten")
+        expect(page.locator(".notice")).to_contain_text("at least four are needed; there are 2")

@@ -1,0 +1,91 @@
+"""Asking a graph: a line by eye while it moves, marked stretches, the gradient's ± in several ways, shapes that are offered."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+from scipy import stats
+
+from hobrel.core.analysis import analyse, compute
+from hobrel.core.documents import ByEye, Fit, LabBook, Quantity
+from hobrel.core.errors import CoreError
+from hobrel.core.reading_graphs import preview_by_eye, summarise_marked
+from tests.builders import lab_book, with_aside
+
+X = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6]
+Y = [1.02, 2.05, 2.91, 4.08, 4.95, 6.03]
+
+
+def book(**fit: object) -> LabBook:
+    made = lab_book([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X, Y, strict=True)])
+    return replace(made, fits=(Fit("f", "g", **fit),))  # type: ignore[arg-type]
+
+
+class ByEyeLines(TestCase):
+    def test_what_a_moving_line_touches_and_leaves(self) -> None:
+        preview = preview_by_eye(compute(book()), "f", 10.0, 0.0)
+        np.testing.assert_allclose([r.residual for r in preview.residuals], np.array(Y) - 10 * np.array(X), atol=1e-12)
+        self.assertEqual((preview.gradient, preview.intercept), ("10.00 s/m", "0 s"))
+        # bars: 0.01 of the stopwatch and 10 × 0.0005 of the ruler
+        touched = int(np.sum(np.abs(np.array(Y) - 10 * np.array(X)) <= 0.015))
+        self.assertEqual(preview.words, f"It touches {touched} of 6 error bars.")
+        with self.assertRaises(CoreError):
+            preview_by_eye(compute(book()), "nowhere", 1.0, 0.0)
+
+    def test_own_lines_give_an_uncertainty_of_their_own(self) -> None:
+        drawn = book(by_eye=ByEye(10.0, 0.0), steepest_by_eye=ByEye(10.4, -0.1), shallowest_by_eye=ByEye(9.6, 0.1))
+        done = analyse(drawn)
+        ways = {u.name: u.text for u in done.fits[0].uncertainties}
+        self.assertEqual(ways["by eye"], "10.0 ± 0.4 s/m")
+        self.assertIn("statistical", ways)
+        figure = done.graphs[0].figure
+        assert figure is not None
+        self.assertEqual([line.kind for line in figure.lines].count("by_eye_extreme"), 2)
+
+
+class Stretches(TestCase):
+    def test_agrees_with_scipy(self) -> None:
+        found = summarise_marked(compute(book(weights="none")), "g", 0.19, 0.51)
+        y = np.array(Y[1:5])
+        self.assertEqual((found.n, found.x_range, found.keys), (4, "0.1900 to 0.5100 m", ("s2", "s3", "s4", "s5")))
+        self.assertAlmostEqual(found.mean.value, float(y.mean()))
+        self.assertAlmostEqual(found.mean.u or 0, float(stats.sem(y)))
+        slope = stats.linregress(X[1:5], y)
+        self.assertAlmostEqual(found.gradient.value if found.gradient else 0, slope.slope, 9)
+
+    def test_what_is_set_aside_does_not_count(self) -> None:
+        spoilt = with_aside(book(), 2, "late")
+        self.assertEqual(summarise_marked(compute(spoilt), "g", 0.0, 1.0).n, 5)
+
+    def test_an_empty_stretch_is_said(self) -> None:
+        with self.assertRaises(CoreError) as caught:
+            summarise_marked(compute(book()), "g", 0.41, 0.49)
+        self.assertEqual(caught.exception.code, "too_few_points")
+
+    def test_a_fit_of_the_stretch_uses_only_its_points(self) -> None:
+        self.assertEqual(analyse(book(low=0.19, high=0.51)).fits[0].n, 4)
+
+
+class Shapes(TestCase):
+    def offered(self, rows: list[tuple[str, list[str | None]]]) -> dict[str, str]:
+        return {o.shape: o.caution for o in analyse(lab_book(rows)).fits[0].shapes}
+
+    def test_only_those_that_have_a_value_everywhere(self) -> None:
+        positive = self.offered([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X, Y, strict=True)])
+        self.assertTrue({"line", "power", "logarithm", "inverse", "quadratic"} <= set(positive))
+        with_zero = self.offered([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip([0.0, *X[1:]], Y, strict=True)])
+        self.assertEqual(set(positive) - set(with_zero), {"power", "logarithm", "inverse", "inverse_offset", "inverse_square"})
+
+    def test_wild_shapes_come_with_a_word(self) -> None:
+        few = self.offered([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X[:5], Y[:5], strict=True)])
+        self.assertEqual(few["sine"], "5 points for 4 parameters: it will seem to fit almost anything")
+        self.assertEqual((few["line"], few["inverse"]), ("", ""))
+
+    def test_the_equation_of_a_curve_in_a_power_of_x_can_be_typeset(self) -> None:
+        square = Quantity("x2", "derived", "square", "x^2", formula="x^2")
+        rows: list[tuple[str, list[str | None]]] = [(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X, Y, strict=True)]
+        made = lab_book(rows, (square,), graph=("x2", "y"))
+        card = analyse(replace(made, fits=(Fit("f", "g", shape="power"),))).fits[0]
+        self.assertIn(r"\left(x^{2}\right)^{", card.equation_tex)

@@ -1,0 +1,71 @@
+// Drawing by eye: best, steepest and shallowest, dragged on the graph or typed; what the line touches is said as it moves.
+import { Button, Input, Segmented } from 'antd';
+import { useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import type { ByEye, EyeKind } from './useByEye';
+
+const KINDS: { value: EyeKind; label: string }[] = [
+  { value: 'by_eye', label: 'best' },
+  { value: 'steepest_by_eye', label: 'steepest' },
+  { value: 'shallowest_by_eye', label: 'shallowest' },
+];
+
+export function ByEyeTools({ fit, eye, onPlace }: { fit: Schemas['Fit']; eye: ByEye; onPlace: (part: Partial<Schemas['Fit']>) => void }) {
+  if (!eye.drawing)
+    return (
+      <p className="eye-tools">
+        <Button size="small" onClick={() => eye.draw('by_eye')}>
+          Draw a line by eye
+        </Button>
+      </p>
+    );
+  const kind = eye.drawing;
+  return (
+    <section className="eye-tools" aria-label="The line by eye">
+      <div className="row">
+        <Segmented<EyeKind> size="small" aria-label="Which line is drawn" value={kind} options={KINDS} onChange={eye.draw} />
+        <Typed key={`${kind} ${eye.line?.gradient} ${eye.line?.intercept}`} eye={eye} />
+        {fit[kind] && (
+          <Button size="small" type="text" onClick={() => onPlace({ [kind]: null })}>
+            Take it away
+          </Button>
+        )}
+        <Button size="small" type="text" onClick={() => eye.draw(null)}>
+          Done
+        </Button>
+      </div>
+      <p role="status">
+        {eye.preview ? (
+          <>
+            gradient <b>{eye.preview.gradient}</b>, intercept <b>{eye.preview.intercept}</b>. {eye.preview.words}
+          </>
+        ) : (
+          'Drag the two handles, or move them with the arrow keys.'
+        )}
+      </p>
+    </section>
+  );
+}
+
+function Typed({ eye }: { eye: ByEye }) {
+  const short = (v: number | undefined) => (v === undefined ? '' : String(Number(v.toPrecision(4))));
+  const [gradient, setGradient] = useState(short(eye.line?.gradient));
+  const [intercept, setIntercept] = useState(short(eye.line?.intercept));
+  const read = (text: string) => Number(text.trim().replace(',', '.').replace('−', '-') || 'x');
+  const wrong = Number.isNaN(read(gradient)) || Number.isNaN(read(intercept));
+  return (
+    <form
+      className="row"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (!wrong) eye.move({ gradient: read(gradient), intercept: read(intercept) }, true);
+      }}
+    >
+      <Input size="small" className="mono" aria-label="Gradient of the line by eye, in the units of the axes" status={wrong ? 'error' : ''} value={gradient} style={{ width: 96 }} onChange={(e) => setGradient(e.target.value)} />
+      <Input size="small" className="mono" aria-label="Intercept of the line by eye" status={wrong ? 'error' : ''} value={intercept} style={{ width: 96 }} onChange={(e) => setIntercept(e.target.value)} />
+      <Button size="small" htmlType="submit" disabled={wrong}>
+        Put it there
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,125 @@
+// What is fitted, how points count, through the origin or not, over which stretch, and whether the extreme lines are drawn.
+import { Button, Checkbox, Input, Segmented, Select } from 'antd';
+import { useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import { Labelled } from '@/shared/ui/Labelled';
+
+type Weights = NonNullable<Schemas['Fit']['weights']>;
+
+interface Props {
+  fit: Schemas['Fit'];
+  card: Schemas['FitResult'];
+  editable: boolean;
+  onPlace: (part: Partial<Schemas['Fit']>) => void;
+}
+
+export function FitChoices({ fit, card, editable, onPlace }: Props) {
+  const [own, setOwn] = useState(false);
+  const offers = card.shapes.map((s) => ({ value: s.shape, label: s.words, title: s.caution }));
+  const caution = card.shapes.find((s) => s.shape === fit.shape)?.caution;
+  const known = [...offers, { value: 'own', label: 'A formula of your own …', title: '' }];
+  const shape = known.some((o) => o.value === fit.shape) ? known : [...known, { value: fit.shape, label: fit.shape, title: '' }];
+  return (
+    <>
+      <div className="row fit-choices">
+        <Select
+          aria-label="What is fitted"
+          value={own ? 'own' : fit.shape}
+          disabled={!editable}
+          options={shape}
+          popupMatchSelectWidth={false}
+          onChange={(next: string) => {
+            setOwn(next === 'own');
+            if (next !== 'own') onPlace({ shape: next, formula: '', parameters: [] });
+          }}
+        />
+        <span className="quiet" id="weights-label">
+          Points count
+        </span>
+        <Segmented<Weights>
+          aria-labelledby="weights-label"
+          disabled={!editable}
+          value={fit.weights}
+          options={[
+            { value: 'both_bars', label: 'by both bars' },
+            { value: 'y_bars', label: 'by the bars in y' },
+            { value: 'none', label: 'all the same' },
+          ]}
+          onChange={(weights) => onPlace({ weights })}
+        />
+        {fit.shape === 'line' && (
+          <>
+            <Checkbox checked={fit.through_origin} disabled={!editable} onChange={(e) => onPlace({ through_origin: e.target.checked })}>
+              through the origin
+            </Checkbox>
+            <Checkbox checked={fit.show_extremes} disabled={!editable} onChange={(e) => onPlace({ show_extremes: e.target.checked })}>
+              draw steepest and shallowest
+            </Checkbox>
+          </>
+        )}
+      </div>
+      {caution && <p className="notice fit-caution">{caution[0]?.toUpperCase()}{caution.slice(1)}.</p>}
+      {(own || fit.shape === 'own') && editable && <OwnFormula key={fit.formula} fit={fit} onPlace={onPlace} />}
+      <StretchFields key={`${fit.low} ${fit.high}`} fit={fit} editable={editable} onPlace={onPlace} />
+    </>
+  );
+}
+
+function OwnFormula({ fit, onPlace }: { fit: Schemas['Fit']; onPlace: Props['onPlace'] }) {
+  const [formula, setFormula] = useState(fit.formula);
+  const [names, setNames] = useState(fit.parameters.join(' '));
+  return (
+    <form
+      className="row fit-choices"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onPlace({ shape: 'own', formula: formula.trim(), parameters: names.split(/[\s,;]+/).filter(Boolean) });
+      }}
+    >
+      <Labelled words="y =">
+        <Input className="mono" value={formula} maxLength={400} placeholder="a exp(-x/b) + c" style={{ width: 260 }} onChange={(e) => setFormula(e.target.value)} />
+      </Labelled>
+      <Labelled words="with parameters">
+        <Input className="mono" value={names} maxLength={120} placeholder="a b c" style={{ width: 120 }} onChange={(e) => setNames(e.target.value)} />
+      </Labelled>
+      <Button htmlType="submit" disabled={!formula.trim() || !names.trim()}>
+        Fit it
+      </Button>
+    </form>
+  );
+}
+
+function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editable: boolean; onPlace: Props['onPlace'] }) {
+  const [low, setLow] = useState(fit.low === null || fit.low === undefined ? '' : String(Number(fit.low.toPrecision(4))));
+  const [high, setHigh] = useState(fit.high === null || fit.high === undefined ? '' : String(Number(fit.high.toPrecision(4))));
+  const read = (text: string) => (text.trim() === '' ? null : Number(text.trim().replace(',', '.').replace('−', '-')));
+  const wrong = [low, high].some((t) => Number.isNaN(read(t) ?? 0));
+  const whole = (fit.low ?? null) === null && (fit.high ?? null) === null;
+  return (
+    <form
+      className="row fit-stretch"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (!wrong) onPlace({ low: read(low), high: read(high) });
+      }}
+    >
+      <Labelled words={whole ? 'All points. Or only from x =' : 'Only from x ='}>
+        <Input size="small" className="mono" disabled={!editable} status={wrong ? 'error' : ''} value={low} placeholder="start" style={{ width: 84 }} onChange={(e) => setLow(e.target.value)} />
+      </Labelled>
+      <Labelled words="to">
+        <Input size="small" className="mono" disabled={!editable} status={wrong ? 'error' : ''} value={high} placeholder="end" style={{ width: 84 }} onChange={(e) => setHigh(e.target.value)} />
+      </Labelled>
+      {editable && (
+        <Button size="small" htmlType="submit" disabled={wrong}>
+          Fit this stretch
+        </Button>
+      )}
+      {!whole && editable && (
+        <Button size="small" type="text" onClick={() => onPlace({ low: null, high: null })}>
+          all points
+        </Button>
+      )}
+      <span className="quiet">or drag across the graph</span>
+    </form>
+  );
+}

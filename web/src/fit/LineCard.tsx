@@ -1,0 +1,91 @@
+// The line card: equation, gradient and intercept, points within their bars, χ², residual pattern, steepest and shallowest.
+import type { Schemas, Slip } from '@/shared/api/client';
+import { Maths } from '@/shared/ui/Maths';
+import { NumberLink } from '@/shared/ui/Number';
+
+type FitResult = Schemas['FitResult'];
+
+export function LineCard({ card, far }: { card: FitResult; far: Slip[] }) {
+  const of = (part: string) => `fit:${card.fit}:${part}`;
+  return (
+    <aside className="card line-card" aria-label="Line card">
+      <div className="line-equation">
+        <Maths tex={card.equation_tex} block />
+      </div>
+      <p className="quiet line-method">{card.method}</p>
+      <dl>
+        <dt>gradient</dt>
+        <dd>
+          <NumberLink of={of('gradient')} label={card.gradient?.spoken}>
+            <b>{card.gradient?.text}</b>
+          </NumberLink>
+        </dd>
+        <dt>intercept</dt>
+        <dd>
+          <NumberLink of={of('intercept')} label={card.intercept?.spoken}>
+            <b>{card.intercept?.text}</b>
+          </NumberLink>
+          <p>{card.intercept_words}</p>
+        </dd>
+        <dt>points</dt>
+        <dd>
+          <NumberLink of={of('within')}>{card.within.split(' (')[0]}</NumberLink>
+          <p className="quiet">{card.within.slice(card.within.indexOf('(')).replace('(', '').replace(')', '')}</p>
+        </dd>
+        {card.reduced_chi2 && (
+          <>
+            <dt>
+              χ²<sub>ν</sub>
+            </dt>
+            <dd>
+              <NumberLink of={of('chi2')} label={`reduced chi squared ${card.reduced_chi2}`}>{card.reduced_chi2}</NumberLink>
+              <p>{card.chi2_words}</p>
+            </dd>
+          </>
+        )}
+        <dt>R²</dt>
+        <dd>
+          <NumberLink of={of('r2')} label={`R squared ${card.r2}`}>{card.r2}</NumberLink>
+          {card.r2_words && <p className="quiet">{card.r2_words}</p>}
+        </dd>
+        {card.pattern && (
+          <>
+            <dt>residuals</dt>
+            <dd>
+              <span className="mono">{[...card.pattern.signs].join(' ')}</span>
+              <p>{card.pattern.sentence}</p>
+            </dd>
+          </>
+        )}
+      </dl>
+      {card.extremes && <Extremes extremes={card.extremes} />}
+      {card.uncertainties.length > 0 && (
+        <details className="line-ways">
+          <summary>The gradient’s ± in {card.uncertainties.length} ways</summary>
+          {card.uncertainties.map((u) => (
+            <p key={u.name}>
+              <span className="quiet">{u.name}</span> <b>{u.text}</b>
+              <br />
+              <span className="quiet">{u.words}</span>
+            </p>
+          ))}
+        </details>
+      )}
+      {far.length > 0 && <p className="notice">{far.length === 1 ? 'One point lies' : `${far.length} points lie`} more than three of its uncertainties from the line. It is listed in the margin.</p>}
+    </aside>
+  );
+}
+
+function Extremes({ extremes: e }: { extremes: NonNullable<FitResult['extremes']> }) {
+  return (
+    <div className="line-extremes">
+      {e.gradient ? (
+        <p>
+          <span className="quiet">steepest</span> {e.steepest}, <span className="quiet">shallowest</span> {e.shallowest}
+        </p>
+      ) : (
+        <p className="quiet">{e.words}</p>
+      )}
+    </div>
+  );
+}
