@@ -11,7 +11,9 @@ from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
+from hobrel.core.asking_fits import Pull, ReadValue, WhatIf, find_pulls, read_off_fit, try_without
 from hobrel.core.board import Board, BoardPlot, draw_board_plot
+from hobrel.core.fitting.read_off import Direction
 from hobrel.core.presenting.rows import LogRows, look_at_rows
 from hobrel.core.preview import ConventionTable, WayTable, compare_conventions, compare_ways_of, preview_formula
 from hobrel.core.reading_graphs import ByEyePreview, StretchSummary, preview_by_eye, summarise_marked
@@ -44,6 +46,7 @@ from hobrel.server.problems import ProblemOut
 
 router = Router(tags=["lab books"])
 Row = Annotated[int, Query(ge=0, le=MOST_LOGGED)]
+Repeats = Annotated[int, Query(ge=1, le=100)]
 RowCount = Annotated[int, Query(ge=1, le=500)]
 _REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
@@ -230,6 +233,29 @@ def preview_line(request: HttpRequest, book_id: int, fit: str, gradient: float, 
     """What a line that is being drawn by eye touches and leaves. Changes nothing."""
     book = queries.find_book(classes.who(request), book_id)
     return preview_by_eye(queries.computation_of(book, run), fit, gradient, intercept)
+
+
+@router.get("/books/{book_id}/read-off", response={200: ReadValue, 404: ProblemOut, 422: ProblemOut})
+def read_value(
+    request: HttpRequest, book_id: int, fit: str, direction: Direction, at: str, repeats: Repeats = 1, run: str = ""
+) -> ReadValue:
+    """A value read off a fit, forward or back."""
+    book = queries.find_book(classes.who(request), book_id)
+    return read_off_fit(queries.computation_of(book, run), fit, direction, at, repeats)
+
+
+@router.get("/books/{book_id}/what-if", response={200: WhatIf, 404: ProblemOut, 422: ProblemOut})
+def what_if(request: HttpRequest, book_id: int, fit: str, key: str, y: float | None = None, run: str = "") -> WhatIf:
+    """The fit with one point left out, or moved to another y. Changes nothing."""
+    book = queries.find_book(classes.who(request), book_id)
+    return try_without(queries.computation_of(book, run), fit, key, y)
+
+
+@router.get("/books/{book_id}/pulls", response={200: list[Pull], 404: ProblemOut, 422: ProblemOut})
+def read_pulls(request: HttpRequest, book_id: int, fit: str, run: str = "") -> list[Pull]:
+    """The points by how far each pulls a line."""
+    book = queries.find_book(classes.who(request), book_id)
+    return list(find_pulls(queries.computation_of(book, run), fit))
 
 
 @router.get("/books/{book_id}/stretch", response={200: StretchSummary, 404: ProblemOut, 422: ProblemOut})

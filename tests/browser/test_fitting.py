@@ -74,6 +74,42 @@ class Fitting(BrowserTest):
         expect(self.card).to_contain_text("4.7 ± 0.2 s²/m³")
         expect(self.card).to_contain_text("statistical")
 
+    def test_what_if_a_point_were_lifted_or_left_out(self) -> None:
+        gradient = self.card.locator('[data-working="fit:line:gradient"]')
+        before, points = gradient.inner_text(), self.page.locator(".graph [data-point]")
+        x, y = middle(points.last.locator(".graph-target"))
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x, y + 30)
+        self.page.mouse.move(x, y + 60)
+        expect(self.page.locator(".what-if")).to_contain_text("with a point lifted")
+        expect(gradient).not_to_have_text(before)
+        self.page.mouse.up()
+        expect(gradient).to_have_text(before)
+        self.card.get_by_text("Which points pull the line most?").click()
+        self.card.get_by_role("button", name="setting 8").click()
+        bar = self.page.get_by_role("region", name="The chosen point")
+        bar.get_by_role("button", name="Without it for a moment").click()
+        expect(self.card).to_contain_text("of 7 points")
+        bar.get_by_role("button", name="Put it back").click()
+        expect(self.card).to_contain_text("of 8 points")
+        bar.get_by_role("button", name="Its readings").click()
+        expect(self.page.locator('input[data-at="7:1"]')).to_be_focused()
+        self.assertEqual(Book.objects.get(pk=self.school.book.pk).revision, 0)
+
+    def test_values_are_read_off_both_ways(self) -> None:
+        reading = self.page.get_by_role("region", name="Read off")
+        reading.get_by_label("at L³ / m³ =").fill("0.15")
+        self.page.keyboard.press("Enter")
+        expect(reading.get_by_role("listitem")).to_contain_text("at 0.15 m³ with the ± of the line")
+        reading.get_by_text("x at a y").click()
+        reading.get_by_label("at T² / s² =").fill("5")
+        self.page.keyboard.press("Enter")
+        expect(reading.get_by_role("listitem").first).to_contain_text("it lies outside the points")
+        reading.get_by_label("at T² / s² =").fill("3 kg")
+        self.page.keyboard.press("Enter")
+        expect(reading.get_by_role("alert")).to_contain_text("does not fit it")
+
     def test_a_stretch_is_marked_summarised_fitted_and_released(self) -> None:
         area = self.page.locator(".graph-mark-area").bounding_box()
         assert area is not None

@@ -2,10 +2,11 @@
 import type { Schemas, Slip } from '@/shared/api/client';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
+import { Pulls } from './Pulls';
 
 type FitResult = Schemas['FitResult'];
 
-export function LineCard({ card, far }: { card: FitResult; far: Slip[] }) {
+export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]; onChoose: (key: string) => void }) {
   const of = (part: string) => `fit:${card.fit}:${part}`;
   return (
     <aside className="card line-card" aria-label="Line card">
@@ -71,6 +72,7 @@ export function LineCard({ card, far }: { card: FitResult; far: Slip[] }) {
           ))}
         </details>
       )}
+      <Pulls fit={card.fit} onChoose={onChoose} />
       {far.length > 0 && <p className="notice">{far.length === 1 ? 'One point lies' : `${far.length} points lie`} more than three of its uncertainties from the line. It is listed in the margin.</p>}
     </aside>
   );

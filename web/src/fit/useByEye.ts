@@ -1,10 +1,10 @@
 // Drawing a line by eye: which of the three is being drawn, where it is now, and what the server says of it meanwhile.
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { placeFit } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import type { EyeLineProps, Line } from '@/shared/graph/EyeLine';
+import { useLatest } from '@/shared/ui/useLatest';
 
 export type EyeKind = 'by_eye' | 'steepest_by_eye' | 'shallowest_by_eye';
 
@@ -30,14 +30,7 @@ export function useByEye(fit: Schemas['Fit'] | undefined, figure: Schemas['Figur
   const [draft, setDraft] = useState<Line | null>(null);
   const kept = fit && drawing ? (fit[drawing] ?? null) : null;
   const line = drawing && figure ? (draft ?? kept ?? level(figure)) : null;
-  const preview = useQuery({
-    queryKey: ['by-eye', state.id, state.revision, run, fit?.id, line?.gradient, line?.intercept],
-    queryFn: ({ signal }) => get(client.GET('/api/books/{book_id}/by-eye', { signal, params: { path: { book_id: state.id }, query: { fit: fit?.id ?? '', gradient: line?.gradient ?? 0, intercept: line?.intercept ?? 0, run } } })),
-    enabled: line !== null,
-    placeholderData: (before) => before,
-    gcTime: 0,
-    retry: false,
-  });
+  const preview = useLatest(line && fit ? { fit: fit.id, run, ...line } : null, (query) => get(client.GET('/api/books/{book_id}/by-eye', { params: { path: { book_id: state.id }, query } })));
   const move = (next: Line, done: boolean) => {
     setDraft(done ? null : next);
     if (done && fit && drawing) store.edit(placeFit(fit, { [drawing]: next }));
@@ -45,12 +38,12 @@ export function useByEye(fit: Schemas['Fit'] | undefined, figure: Schemas['Figur
   return {
     drawing,
     line,
-    preview: line ? preview.data : undefined,
+    preview,
     draw: (kind) => {
       setDraft(null);
       setDrawing(kind);
     },
     move,
-    graph: line ? { line, onMove: move, residuals: new Map(preview.data?.residuals.map((r) => [r.key, r.residual])) } : undefined,
+    graph: line ? { line, onMove: move, residuals: new Map(preview?.residuals.map((r) => [r.key, r.residual])) } : undefined,
   };
 }

@@ -266,6 +266,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/pulls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Pulls
+         * @description The points by how far each pulls a line.
+         */
+        get: operations["hobrel_labbooks_api_read_pulls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/read-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Value
+         * @description A value read off a fit, forward or back.
+         */
+        get: operations["hobrel_labbooks_api_read_value"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/redo": {
         parameters: {
             query?: never;
@@ -403,6 +443,26 @@ export interface paths {
         };
         /** Read Ways */
         get: operations["hobrel_labbooks_api_read_ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What If
+         * @description The fit with one point left out, or moved to another y. Changes nothing.
+         */
+        get: operations["hobrel_labbooks_api_what_if"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2482,6 +2542,19 @@ export interface components {
             theirs?: string | null;
         };
         /**
+         * Pull
+         * @description How far one point (by the id of its setting) moves the gradient: by so many of its uncertainties when it is left out.
+         */
+        Pull: {
+            gradient: components["schemas"]["ShownValue"];
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Pull */
+            pull: string;
+        };
+        /**
          * Quantity
          * @description A named measurable.
          *
@@ -2552,6 +2625,25 @@ export interface components {
              * @default
              */
             value: string;
+        };
+        /**
+         * ReadValue
+         * @description A value read off a fit: y at an x (`forward`) or x at a y (`back`), with what should be known of it.
+         */
+        ReadValue: {
+            /** At */
+            at: string;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "forward" | "back";
+            /** Extrapolated */
+            extrapolated: boolean;
+            tangent: components["schemas"]["ShownValue"] | null;
+            value: components["schemas"]["ShownValue"];
+            /** Words */
+            words: string;
         };
         /**
          * Reading
@@ -3046,6 +3138,14 @@ export interface components {
             setting: number;
             /** Warning */
             warning: string;
+        };
+        /**
+         * WhatIf
+         * @description The graph and the card as they would be; nothing is changed.
+         */
+        WhatIf: {
+            card: components["schemas"]["FitResult"];
+            graph: components["schemas"]["GraphResult"];
         };
         /**
          * Working
@@ -3745,6 +3845,95 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_api_read_pulls: {
+        parameters: {
+            query: {
+                fit: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pull"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_read_value: {
+        parameters: {
+            query: {
+                fit: string;
+                direction: "forward" | "back";
+                at: string;
+                repeats?: number;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadValue"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_api_redo: {
         parameters: {
             query?: {
@@ -4107,6 +4296,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WayTable"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_what_if: {
+        parameters: {
+            query: {
+                fit: string;
+                key: string;
+                y?: number | null;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIf"];
                 };
             };
             /** @description Not Found */

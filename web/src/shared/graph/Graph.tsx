@@ -1,6 +1,6 @@
 // The graph: ink axes left and bottom, hollow points never joined, bars, model lines, and the residual strip below.
 // It draws a figure description made by the core; the only arithmetic here maps data to pixels.
-import { type KeyboardEvent, memo, useId, useMemo, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, memo, useId, useMemo, useRef, useState } from 'react';
 import type { Figure, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { EyeLine, type EyeLineProps } from './EyeLine';
@@ -19,6 +19,8 @@ const BOTTOM = 50;
 const STRIP = 96;
 /** From so many points on, they are dots and their bars have no caps. */
 const DENSE = 150;
+/** How many pixels a point is moved before it counts as lifted, not pressed. */
+const LIFTED = 4;
 
 export interface Plot {
   x: (value: number) => number;
@@ -45,7 +47,7 @@ function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: nu
   };
 }
 
-export function Graph({ figure, height = 400, selected, onSelect, residuals = true, eye, marked, onMark }: {
+export function Graph({ figure, height = 400, selected, onSelect, residuals = true, eye, marked, onMark, onLift }: {
   figure: Figure;
   height?: number;
   selected?: string | null;
@@ -56,6 +58,8 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
   /** A marked stretch of x, and marking one by dragging across the plot. */
   marked?: Stretch | null;
   onMark?: (stretch: Stretch | null) => void;
+  /** A point is being dragged up or down to see what would follow; undefined when it is let go. */
+  onLift?: (key: string, y: number | undefined) => void;
 }) {
   const [place, width] = useWidth<HTMLElement>(720);
   const clip = useId();
@@ -112,7 +116,7 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
           </>
         )}
         {points.map((p) => (
-          <PointMark key={p.id} point={p} clip={`${clip}strip`} eyeResidual={eye?.residuals.get(p.key)} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} />
+          <PointMark key={p.id} point={p} clip={`${clip}strip`} eyeResidual={eye?.residuals.get(p.key)} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} onLift={onLift} />
         ))}
         {eye && <EyeLine plot={plot} line={eye.line} onMove={eye.onMove} clip={clip} />}
       </svg>
@@ -200,10 +204,20 @@ interface MarkProps {
   tabbed: boolean;
   onWalk: (id: string | null) => void;
   onSelect: ((key: string) => void) | undefined;
+  onLift: ((key: string, y: number | undefined) => void) | undefined;
 }
 
 /** A point with its bars and its residual. It is drawn again only when it has changed itself, for there may be a thousand. */
-const PointMark = memo(function PointMark({ point: p, plot, below, eyeResidual, clip, dense, selected, tabbed, onWalk, onSelect }: MarkProps) {
+const PointMark = memo(function PointMark({ point: p, plot, below, eyeResidual, clip, dense, selected, tabbed, onWalk, onSelect, onLift }: MarkProps) {
+  const held = useRef<{ from: number; lifted: boolean } | null>(null);
+  const lift = (e: PointerEvent<SVGGElement>) => {
+    const grip = held.current;
+    if (!grip || !onLift || p.set_aside) return;
+    if (!grip.lifted && Math.abs(e.clientY - grip.from) < LIFTED) return;
+    grip.lifted = true;
+    const box = e.currentTarget.ownerSVGElement?.getBoundingClientRect();
+    onLift(p.key, plot.yAt(Math.min(plot.bottom, Math.max(plot.top, e.clientY - (box?.top ?? 0)))));
+  };
   return (
     <g
       data-point={p.id}
@@ -215,7 +229,18 @@ const PointMark = memo(function PointMark({ point: p, plot, below, eyeResidual, 
       onBlur={() => onWalk(null)}
       onMouseEnter={() => onWalk(p.id)}
       onMouseLeave={() => onWalk(null)}
-      onClick={() => onSelect?.(p.key)}
+      onClick={() => {
+        if (!held.current?.lifted) onSelect?.(p.key);
+        held.current = null;
+      }}
+      onPointerDown={(e) => {
+        held.current = { from: e.clientY, lifted: false };
+        if (onLift) e.currentTarget.setPointerCapture(e.pointerId);
+      }}
+      onPointerMove={lift}
+      onPointerUp={() => {
+        if (held.current?.lifted) onLift?.(p.key, undefined);
+      }}
       onKeyDown={(e) => {
         if (e.key === 'Enter') onSelect?.(p.key);
       }}

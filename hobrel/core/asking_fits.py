@@ -1,0 +1,191 @@
+"""Asking a fit: what is read off it, which points pull it most, and what it would be without a point, or with one elsewhere."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from hobrel.core.analysis import Computation
+from hobrel.core.columns import Column
+from hobrel.core.curves import FittedCurve, fit_curve
+from hobrel.core.documents import Fit, Graph
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.read_off import Direction, read_off
+from hobrel.core.lines import FittedLine, GraphPoints, fit_graph, gradient_unit
+from hobrel.core.presenting.curves import present_curve
+from hobrel.core.presenting.graphs import draw_graph, present_fit
+from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.results import FitResult, GraphResult, ShownValue
+from hobrel.core.rounding import write_number
+from hobrel.core.showing import show_value
+from hobrel.core.units import Unit, write_unit
+
+MOST_TRIED = 60
+"""For more points than this, leaving each out in turn takes long and says little."""
+
+
+@dataclass(frozen=True)
+class ReadValue:
+    """A value read off a fit: y at an x (`forward`) or x at a y (`back`), with what should be known of it."""
+
+    direction: Direction
+    at: str
+    value: ShownValue
+    tangent: ShownValue | None
+    extrapolated: bool
+    words: str
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """The graph and the card as they would be; nothing is changed."""
+
+    graph: GraphResult
+    card: FitResult
+
+
+@dataclass(frozen=True)
+class Pull:
+    """How far one point (by the id of its setting) moves the gradient: by so many of its uncertainties when it is left out."""
+
+    key: str
+    name: str
+    gradient: ShownValue
+    pull: str
+
+
+def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at: str, repeats: int = 1) -> ReadValue:
+    """Read a value off the fit of a graph.
+
+    Parameters
+    ----------
+    computation : Computation
+    fit_id : str
+    direction : {"forward", "back"}
+    at : str
+        As typed, with a unit or in that of its axis.
+    repeats : int
+        Back: of how many readings `at` is the mean, for a line without error bars.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``, ``bad_unit`` for what was typed; ``bad_job`` for a curve read back; as `read_off`.
+    """
+    fit, points = _find(computation, fit_id)
+    fitted = computation.fits[fit.id]
+    if isinstance(fitted, CoreError):
+        raise fitted
+    x_unit, y_unit = _unit(points.x_column), _unit(points.y_column)
+    asked, answered = (x_unit, y_unit) if direction == "forward" else (y_unit, x_unit)
+    place = float(parse_reading(at, write_unit(asked)).value)
+    used = points.x[fitted.fitted]
+    ends, rule = (float(used.min()), float(used.max())), computation.book.convention.rounding
+    written = f"{write_number(place, 6)}"
+    shown_at = f"{written.rstrip('0').rstrip('.') if '.' in written and '×' not in written else written} {write_unit(asked)}".rstrip()
+    if isinstance(fitted, FittedLine):
+        found = read_off(fitted.line, ends, direction, place, repeats=repeats if direction == "back" else None)
+        value, outside = show_value(found.value, found.u or None, answered, rule), found.extrapolated
+        scatter = direction == "back" and fitted.line.method == "ols"
+        words = f"with the scatter of {repeats} reading{'s' if repeats > 1 else ''} of y" if scatter else "with the ± of the line"
+        return ReadValue(direction, shown_at, value, None, outside, words + _outside(outside))
+    if direction == "back":
+        raise CoreError("bad_job", "Only a straight line is read back: a curve may have several x for one y, or none.")
+    outside = not ends[0] <= place <= ends[1]
+    value = show_value(float(fitted.at(place)[0]), float(fitted.u_at(place)[0]) or None, answered, rule)
+    slope, factor = gradient_unit(x_unit, y_unit)
+    tangent = show_value(float(fitted.slope_at(place)[0]) * factor, None, slope, rule)
+    return ReadValue(direction, shown_at, value, tangent, outside, "with the ± of the curve" + _outside(outside))
+
+
+def _outside(outside: bool) -> str:
+    return "; it lies outside the points, where nobody has looked" if outside else ""
+
+
+def try_without(computation: Computation, fit_id: str, key: str, y: float | None = None) -> WhatIf:
+    """The fit with one point left out, or moved to another y.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where there is no such point; as the fit.
+    """
+    fit, points = _find(computation, fit_id)
+    run = computation.book.runs[0]
+    row = run.row_of(key)
+    if row is None or row not in points.rows:
+        raise CoreError("bad_job", "This point is no longer on the graph.")
+    place = points.rows.index(row)
+    if y is None:
+        used = points.used.copy()
+        used[place] = False
+        changed = replace(points, used=used)
+    else:
+        moved = points.y.copy()
+        moved[place] = y
+        changed = replace(points, y=moved)
+    fitted = _fit(computation, changed, fit)
+    graph = next((g for g in computation.book.graphs if g.id == fit.graph), Graph(fit.graph, "", "", ""))
+    convention = computation.book.convention
+    card = (
+        present_curve(fit, fitted, changed, convention, run) if isinstance(fitted, FittedCurve)
+        else present_fit(fit, fitted, changed, convention, run)
+    )  # fmt: skip
+    return WhatIf(draw_graph(graph, changed, fitted, run), card)
+
+
+def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
+    """The points of a line by how far each moves its gradient when it is left out, farthest first.
+
+    The measure is that of leaving one out (R. D. Cook and S. Weisberg, Residuals and Influence in Regression, 1982, chapter 3), in units
+    of the gradient's own uncertainty.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` for a curve or too many points; ``too_few_points``.
+    """
+    fit, points = _find(computation, fit_id)
+    whole = computation.fits[fit.id]
+    if isinstance(whole, CoreError):
+        raise whole
+    if not isinstance(whole, FittedLine):
+        raise CoreError("bad_job", "Pulls are worked out for straight lines.")
+    places = np.flatnonzero(whole.fitted)
+    if places.size > MOST_TRIED:
+        raise CoreError("bad_job", f"With {places.size} points no single one pulls the line far.")
+    if places.size < 4:
+        raise CoreError("too_few_points", "With fewer than four points, a line without one of them says nothing.")
+    run, rule, found = computation.book.runs[0], computation.book.convention.rounding, []
+    factor = float(whole.gradient.value) / whole.line.gradient if whole.line.gradient else 1.0
+    for place in places.tolist():
+        used = points.used.copy()
+        used[place] = False
+        line = _fit(computation, replace(points, used=used), fit)
+        assert isinstance(line, FittedLine)
+        change = (line.line.gradient - whole.line.gradient) / whole.line.u_gradient
+        shown = show_value(line.line.gradient * factor, line.line.u_gradient * abs(factor) or None, whole.gradient.unit, rule)
+        row = points.rows[place]
+        found.append((abs(change), Pull(run.row_id(row), f"setting {row + 1}", shown, f"{write_number(change, 2)}")))
+    return tuple(pull for _, pull in sorted(found, key=lambda entry: -entry[0]))
+
+
+def _find(computation: Computation, fit_id: str) -> tuple[Fit, GraphPoints]:
+    fit = next((f for f in computation.book.fits if f.id == fit_id), None)
+    points = computation.points.get(fit.graph) if fit else None
+    if fit is None or points is None:
+        raise CoreError("bad_job", "This fit is no longer in the lab book.")
+    if isinstance(points, CoreError):
+        raise points
+    return fit, points
+
+
+def _fit(computation: Computation, points: GraphPoints, fit: Fit) -> FittedLine | FittedCurve:
+    columns = computation.columns[computation.book.runs[0].id]
+    return fit_graph(points, fit, columns) if fit.shape == "line" else fit_curve(points, fit, columns)
+
+
+def _unit(column: Column) -> Unit:
+    assert column.traced is not None
+    return column.traced.unit

@@ -1,0 +1,35 @@
+// Which points pull the line most: how far the gradient moves when each is left out.
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { client, get } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+
+const MOST = 4;
+
+export function Pulls({ fit, onChoose }: { fit: string; onChoose: (key: string) => void }) {
+  const { state, run } = useBook();
+  const [open, setOpen] = useState(false);
+  const pulls = useQuery({
+    queryKey: ['pulls', state.id, state.revision, run, fit],
+    queryFn: () => get(client.GET('/api/books/{book_id}/pulls', { params: { path: { book_id: state.id }, query: { fit, run } } })),
+    enabled: open,
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  return (
+    <details className="line-ways" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary>Which points pull the line most?</summary>
+      {pulls.isError && <p className="quiet">{pulls.error.message}</p>}
+      {pulls.data?.slice(0, MOST).map((p) => (
+        <p key={p.key}>
+          <button type="button" className="number-link" onClick={() => onChoose(p.key)}>
+            {p.name}
+          </button>{' '}
+          <span className="quiet">
+            without it {p.gradient.text}: the gradient moves by {p.pull} of its ±
+          </span>
+        </p>
+      ))}
+    </details>
+  );
+}
