@@ -80,6 +80,15 @@ def fill(book: Book, count: int = 8, formula: str = "t_10/10", seed: int = 3) ->
     return document
 
 
+def give_another(school: School, plan: LabBook, document: LabBook) -> Book:
+    """Another practical for the class, with the lab book of its first bench already written."""
+    practical = give_out(write_plan(school.teacher, plan, PROMPTS), school.school_class, datetime.date(2026, 9, 1))
+    book = open_book(practical, school.book.bench)
+    load_document(book, write_lab_book(document))
+    forget_computed()
+    return book
+
+
 def client_of(person: Person | None) -> Client:
     """A browser that this person is signed in with, CSRF checks on."""
     client = Client()

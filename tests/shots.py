@@ -33,8 +33,8 @@ class Shots(BrowserTest):
     def test_take_them(self) -> None:
         TARGET.mkdir(parents=True, exist_ok=True)
         teacher = Person.objects.get(username=TEACHER_NAME)
-        practical = Practical.objects.get()
-        sanderling, dunlin = (Book.objects.get(bench__name=n) for n in ("Sanderling", "Dunlin"))
+        practical = Practical.objects.get(title="The clamped strip")
+        sanderling, dunlin = (Book.objects.get(practical=practical, bench__name=n) for n in ("Sanderling", "Dunlin"))
         iris, mira = (Person.objects.get(shown_name=n) for n in ("Iris Dune", "Mira Sall"))
         self.shoot(self.page_of(None), "sign-in")
         self.shoot(self.page_of(teacher), "start", ".benches")

@@ -18,6 +18,7 @@ from hobrel.core.presenting.graphs import draw_graph, present_pattern
 from hobrel.core.presenting.thinning import thin_points, thin_signs
 from hobrel.core.results import GraphResult, LinePattern
 from hobrel.core.rounding import write_number
+from hobrel.core.straightening.algebra import known_in
 from hobrel.core.straightening.forms import STANDARD_FORMS, Form, StraightPlot, try_forms
 from hobrel.core.straightening.relation import RelationPlot, find_straight_plots
 from hobrel.core.uncertainty.traced import Floats
@@ -186,7 +187,7 @@ def _expect(book: LabBook, points: GraphPoints) -> tuple[Expected, ...]:
     if not book.relation:
         return ()
     x, y = points.x_column.quantity.symbol, points.y_column.quantity.symbol
-    known = frozenset(canonical_name(q.symbol) for q in book.quantities) | {canonical_name(f.symbol) for f in book.findings}
+    known = known_in(book.relation, [*(q.symbol for q in book.quantities), *(f.symbol for f in book.findings)])
     try:
         found = find_straight_plots(book.relation, x, y, known=known)
     except CoreError:

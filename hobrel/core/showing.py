@@ -75,7 +75,7 @@ def tex_unit(name: str) -> str:
     """A unit after a number in TeX, upright, with its superscripts."""
     if not name:
         return ""
-    special = {"°": r"^{\circ}", "%": r"\%", " ": r"\,", "Ω": r"\Omega ", "µ": r"\mu "}
+    special = {"°": r"^{\circ}", "%": r"\%", " ": r"\,", "Ω": r"\Omega ", "µ": r"\mu ", "√": r"\surd "}
     out = ""
     for piece in re.findall(r"[A-Za-z]+|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|.", name):
         if piece[0] in "⁰¹²³⁴⁵⁶⁷⁸⁹⁻":

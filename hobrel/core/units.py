@@ -211,6 +211,8 @@ def write_unit(unit: Unit) -> str:
         shown = _SHOWN.get(name, name)
         if power == 1:
             return shown
+        if power == Fraction(1, 2):
+            return f"√{shown}"
         if power.denominator == 1:
             return shown + str(power.numerator).translate(_TO_SUPERSCRIPTS)
         return f"{shown}^({power})"

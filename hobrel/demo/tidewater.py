@@ -10,6 +10,7 @@ from django.db import transaction
 
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
 from hobrel.core.documents import write_lab_book
+from hobrel.demo import draining_vessel, sound_through_felt
 from hobrel.demo.clamped_strip import PROMPTS, Story, make_plan, write_bench
 from hobrel.labbooks.actions import load_document, open_book, write_remark
 from hobrel.labbooks.models import Book
@@ -82,8 +83,9 @@ def load_tidewater() -> None:
     pin_hash = make_password(PIN)  # slow on purpose, so made once for all
     dice, stories = random.Random(SEED), _stories()
     books: dict[str, Book] = {}
+    benches: dict[str, Bench] = {}
     for name, students in BENCHES.items():
-        bench = Bench.objects.create(school_class=school_class, name=name)
+        bench = benches[name] = Bench.objects.create(school_class=school_class, name=name)
         for student in students:
             _seat(school_class, bench, student, pin_hash)
         books[name] = open_book(practical, bench)
@@ -93,6 +95,28 @@ def load_tidewater() -> None:
     first = Person.objects.get(seat__name=BENCHES["Sanderling"][0])
     hand_in(books["Sanderling"], first)
     write_remark(books["Sanderling"], teacher, "report", "Well argued. Which measurement would you improve first, and by how much?")
+    _load_earlier(teacher, school_class, benches)
+
+
+def _load_earlier(teacher: Person, school_class: SchoolClass, benches: dict[str, Bench]) -> None:
+    """Practicals of the weeks before, each done by two of the benches."""
+    vessel, felt = draining_vessel.make_plan(), sound_through_felt.make_plan()
+    dice = random.Random(SEED + 1)
+    reason = "no jet any more: the water left in drops"
+    earlier = (
+        (vessel, draining_vessel.PROMPTS, datetime.date(2026, 9, 7), {
+            "Curlew": draining_vessel.write_bench(vessel, dice, reason, {"expectation": "It falls ever more slowly."}),
+            "Dunlin": draining_vessel.write_bench(vessel, dice),
+        }),
+        (felt, sound_through_felt.PROMPTS, datetime.date(2026, 8, 31), {
+            "Curlew": sound_through_felt.write_bench(felt, dice, {"expectation": "Each layer takes the same share of what is left."}),
+            "Plover": sound_through_felt.write_bench(felt, dice),
+        }),
+    )  # fmt: skip
+    for plan, prompts, day, written in earlier:
+        practical = give_out(write_plan(teacher, plan, prompts), school_class, day)
+        for name, document in written.items():
+            load_document(open_book(practical, benches[name]), write_lab_book(document))
 
 
 def _seat(school_class: SchoolClass, bench: Bench, name: str, pin_hash: str) -> None:

@@ -16,6 +16,7 @@ from hobrel.core.board import Board, make_board
 from hobrel.core.documents import LabBook, Run, read_lab_book
 from hobrel.core.formulas import typeset
 from hobrel.core.results import Analysis
+from hobrel.core.straightening.algebra import known_in
 from hobrel.labbooks.actions import PRESENT_FOR
 from hobrel.labbooks.edit_kinds import any_edit_adapter
 from hobrel.labbooks.edits import apply_edit
@@ -148,8 +149,8 @@ def board_of(book: Book, run: str, x: str, y: str) -> Board:
 def relation_tex(book: Book) -> str:
     """The expected relation of the plan, typeset."""
     document = document_of(book)
-    finding_symbols = [f.symbol for f in document.findings]
-    return typeset.relation_tex(document.relation, [*(q.symbol for q in document.quantities), *finding_symbols])
+    symbols = [*(q.symbol for q in document.quantities), *(f.symbol for f in document.findings)]
+    return typeset.relation_tex(document.relation, known_in(document.relation, symbols))
 
 
 def present_at(book: Book, but: Person) -> list[Presence]:

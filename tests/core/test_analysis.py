@@ -225,7 +225,7 @@ class Shapes(unittest.TestCase):
         cases = [
             ("quadratic", ["s/m²", "s/m", "s"]),
             ("exponential", ["s", "1/m"]),
-            ("square_root", ["s/m^(1/2)"]),
+            ("square_root", ["s/√m"]),
             ("saturation", ["s", "m"]),
         ]
         for shape, units in cases:

@@ -14,7 +14,7 @@ from hobrel.core.documents import Fit, LabBook
 from hobrel.core.errors import CoreError
 from tests.builders import lab_book, with_aside
 
-# J. N. Miller and J. C. Miller, Statistics and Chemometrics for Analytical Chemistry: fluorescence of fluorescein standards
+# J. N. Miller and J. C. Miller, Statistics and Chemometrics for Analytical Chemistry: fluorescence of standards (from memory)
 STANDARDS = [("0", "2.1"), ("2", "5.0"), ("4", "9.0"), ("6", "12.6"), ("8", "17.3"), ("10", "21.0"), ("12", "24.7")]
 X = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6]
 Y = [1.02, 2.05, 2.91, 4.08, 4.95, 6.43]

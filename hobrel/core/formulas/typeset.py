@@ -77,6 +77,8 @@ class _Typesetter:
                 return "-" + self._wrapped(of, _PRODUCT), _SUM
             case Binary("+" | "-" as op, left, right, _):
                 return f"{self.tex(left)[0]} {op} {self._wrapped(right, _PRODUCT if op == '-' else _SUM)}", _SUM
+            case Binary("*" | "/") if (bare := _without_sign(node)) is not None:
+                return "-" + self._wrapped(bare, _PRODUCT), _SUM
             case Binary("/", left, right, _):
                 return rf"\frac{{{self.tex(left)[0]}}}{{{self.tex(right)[0]}}}", _PRODUCT
             case Binary(_, left, right, _):
@@ -118,6 +120,17 @@ class _Typesetter:
                 return self._needs_times(left)
             case _:
                 return False
+
+
+def _without_sign(node: Node) -> Node | None:
+    """A product or quotient that begins with a minus, without it; None where it does not."""
+    match node:
+        case Negate(of, _):
+            return of
+        case Binary("*" | "/" as op, left, right, at):
+            bare = _without_sign(left)
+            return None if bare is None else Binary(op, bare, right, at)
+    return None
 
 
 def relation_tex(text: str, known: Collection[str]) -> str:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from typing import TYPE_CHECKING, Any
 
+from hobrel.core.constants import constant_symbols
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.reading import canonical_name, read_formula
+from hobrel.core.formulas.reading import canonical_name, read_formula, split_symbols
 from hobrel.core.formulas.tree import FUNCTIONS, Binary, Call, Negate, Node, Number, Power, Symbol
 
 if TYPE_CHECKING:
@@ -19,6 +20,13 @@ _NAME = re.compile(r"[A-Za-z\u0370-\u03ff]+[0-9]*(?:_[A-Za-z0-9]+)*")
 def names_in(text: str) -> set[str]:
     """Names that a relation's text uses, functions and π apart; each name written together is one symbol."""
     return {canonical_name(n) for n in _NAME.findall(text)} - set(FUNCTIONS) - {"pi", "log"}
+
+
+def known_in(text: str, known: Collection[str]) -> frozenset[str]:
+    """The symbols of a lab book with those that only its relation has (h₀, µ); letters written together stay what they are."""
+    names = {canonical_name(k) for k in known}
+    own = {n for n in names_in(text) if n not in constant_symbols() and split_symbols(n, names | set(constant_symbols())) is None}
+    return frozenset(names | own)
 
 
 def read_relation(text: str, known: set[str] | None = None) -> tuple[Node, Node]:

@@ -15,6 +15,7 @@ import numpy as np
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name, read_formula
+from hobrel.core.formulas.tree import symbols_in
 from hobrel.core.straightening.algebra import names_in, read_relation, to_algebra, to_text
 from hobrel.core.straightening.forms import STANDARD_FORMS, Form
 
@@ -75,7 +76,9 @@ def find_straight_plots(relation: str, x: str, y: str, unknown: str = "", known:
     x, y, unknown = (canonical_name(s) for s in (x, y, unknown))
     left, right = read_relation(relation, None if known is None else {canonical_name(k) for k in known})
     names = names_in(relation) if known is None else {canonical_name(k) for k in known}
-    symbols = {name: sympy.Symbol(name, positive=True) for name in sorted(names | {x, y})}
+    # constants of nature are symbols of the relation too
+    written = (symbols_in(left) | symbols_in(right)) - {"pi"}
+    symbols = {name: sympy.Symbol(name, positive=True) for name in sorted(names | written | {x, y})}
     equation = to_algebra(left, symbols) - to_algebra(right, symbols)
     for needed in (x, y, *([unknown] if unknown else [])):
         if needed not in symbols or not equation.has(symbols[needed]):

@@ -1,0 +1,57 @@
+"""The practical “Sound through felt”: its plan, and believable readings for it.
+
+A small loudspeaker sounds through layers of felt into a microphone. Each layer lets the same share through, N = N₀ e^(−µ n), so ln N
+against the number of layers is straight. Small amplitudes have large bars after the logarithm, and count less.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+from dataclasses import replace
+
+from hobrel.core.documents import Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.readings.instruments import Instrument
+
+FIRST, PER_LAYER, LAYERS = 412.0, 0.342, 9
+FLUTTER, NOISE = 0.012, 1.6
+"""Scatter of a reading: a share of the amplitude, and the noise of the room in mV."""
+
+PROMPTS = {
+    "ask": "Does each further layer take away the same amount of sound, or the same share?",
+    "read": "Read the amplitude three times for 0 to 9 layers. Press the layers together equally.",
+    "average": "Look at the ± of ln N: why do the last settings have the largest?",
+    "look": "Look at the plain graph first. Could it be an inverse law?",
+    "straighten": "Compare ln N against n with 1/N against n.",
+    "fit": "Read an unknown stack back from the line: enter the amplitude that you measured for it.",
+    "find": "How many layers halve the sound?",
+}
+
+
+def make_plan() -> LabBook:
+    """The plan, as a lab book without readings."""
+    return LabBook(
+        title="Sound through felt",
+        question="How does the sound behind a stack of felt depend on the number of layers?",
+        relation="N = N_0 exp(-mu n)",
+        convention=Convention("standard_error", "quadrature", display_half=True, rounding="one_or_two"),
+        quantities=(
+            Quantity("n", "changed", "number of layers", "n", "", Instrument("counted", "counted", "1")),
+            Quantity("N", "measured", "amplitude behind the felt", "N", "mV", Instrument("sound meter", "display", "1"), repeats=3),
+            Quantity("lnN", "derived", "logarithm of the amplitude", "ln(N)", "", formula="ln(N)"),
+        ),
+        runs=(Run("run1", "Grey felt"),),
+        graphs=(Graph("measured", "", "n", "N"), Graph("straight", "", "n", "lnN")),
+        fits=(Fit("line", "straight"),),
+        findings=(Finding("half", "layers that halve the sound", "n_half", "", "-ln(2)/gradient", "line"),),
+    )
+
+
+def write_bench(plan: LabBook, dice: random.Random, texts: dict[str, str] | None = None) -> LabBook:
+    """A bench's lab book."""
+    settings = []
+    for n in range(LAYERS + 1):
+        true = FIRST * math.exp(-PER_LAYER * n)
+        heard = tuple(Reading(f"{max(1, round(true * (1 + dice.gauss(0, FLUTTER)) + dice.gauss(0, NOISE)))}") for _ in range(3))
+        settings.append(Setting(f"s{n + 1}", {"n": (Reading(str(n)),), "N": heard}))
+    return replace(plan, runs=(replace(plan.runs[0], settings=tuple(settings)),), texts=dict(texts or {}))
