@@ -149,13 +149,17 @@ class Quantity:
 
 @dataclass(frozen=True)
 class Graph:
-    """Which quantity (by id) is on which axis."""
+    """Which quantity (by id) is on which axis, and the range that is shown (None: as the points need it), in the unit of the axis."""
 
     id: str
     title: str
     x: str
     y: str
     origin: bool = False
+    x_low: float | None = None
+    x_high: float | None = None
+    y_low: float | None = None
+    y_high: float | None = None
 
 
 @dataclass(frozen=True)

@@ -113,7 +113,10 @@ def axis_label(symbol: str, unit: Unit) -> RichText:
     return (*label, RichRun(" / (" + shown + ")" if "/" in shown or " " in shown else " / " + shown))
 
 
-def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin: bool = False) -> Axis:
+Ends = tuple[float | None, float | None]
+
+
+def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin: bool = False, fixed: Ends = (None, None)) -> Axis:
     """An axis that holds [low, high] with a little room, with ticks at 1, 2 or 5 times a power of ten.
 
     Parameters
@@ -125,6 +128,8 @@ def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin:
         About how many ticks.
     origin : bool
         Bring 0 into the range.
+    fixed : (float or None, float or None)
+        Ends that somebody has chosen; they are kept exactly.
     """
     if origin:
         low, high = min(low, 0.0), max(high, 0.0)
@@ -134,6 +139,11 @@ def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin:
     room = 0.05 * (high - low)
     low = low if origin and low == 0 else low - room
     high = high if origin and high == 0 else high + room
+    low = low if fixed[0] is None else fixed[0]
+    high = high if fixed[1] is None else fixed[1]
+    if not high > low:
+        # one chosen end beyond the points: as much room as they take stays on its other side
+        low, high = (low, low + 22 * room) if fixed[1] is None else (high - 22 * room, high)
     step, first, last = _choose_ticks(low, high, wanted)
     exponent = math.floor(math.log10(step) + 1e-9)
     biggest = max(abs(first), abs(last)) * step

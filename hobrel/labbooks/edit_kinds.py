@@ -94,14 +94,46 @@ class ChooseDigits(_Edit):
     count: DigitsCount = 3
 
 
+End = Annotated[float, Field(allow_inf_nan=False)] | None
+
+
 class PlaceGraph(_Edit):
-    """Choose what is on the axes of a graph."""
+    """Choose what is on the axes of a graph, and the range that is shown."""
 
     type: Literal["place_graph"] = "place_graph"
     graph: Key
     x: Key
     y: Key
     origin: bool = False
+    x_low: End = None
+    x_high: End = None
+    y_low: End = None
+    y_high: End = None
+
+
+class GraphLook(_Edit):
+    title: Annotated[str, Field(max_length=200)] = ""
+    origin: bool = False
+    x_low: End = None
+    x_high: End = None
+    y_low: End = None
+    y_high: End = None
+
+
+class AddGraph(_Edit):
+    """Add a graph; `at` is its place (at the end without one)."""
+
+    type: Literal["add_graph"] = "add_graph"
+    graph: Key
+    x: Key
+    y: Key
+    at: Annotated[int, Field(ge=0)] | None = None
+    look: GraphLook = GraphLook()
+
+
+class RemoveGraph(_Edit):
+    type: Literal["remove_graph"] = "remove_graph"
+    graph: Key
 
 
 class ByEyeIn(_Edit):
@@ -321,7 +353,18 @@ class Batch(_Edit):
 
 
 StructureEdit = (
-    AddRun | RemoveRun | RenameRun | FillRun | SetAsideRows | AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | KeepPlot
+    AddRun
+    | RemoveRun
+    | RenameRun
+    | FillRun
+    | SetAsideRows
+    | AddQuantity
+    | ChangeQuantity
+    | RemoveQuantity
+    | MoveQuantity
+    | KeepPlot
+    | AddGraph
+    | RemoveGraph
 )
 Edit = Annotated[
     SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | SetAsideFrom | ConfirmSlip | DefineFormula | ChooseDigits | PlaceGraph

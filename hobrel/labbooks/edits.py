@@ -9,10 +9,10 @@ import copy
 from dataclasses import dataclass
 from typing import Any
 
-from hobrel.core.fitting.shapes import SHAPES
-from hobrel.labbooks import run_edits, structure
+from hobrel.labbooks import graphs, run_edits, structure
 from hobrel.labbooks.edit_kinds import (
     MOST_SETTINGS,
+    AddGraph,
     AddQuantity,
     AddRun,
     AddSetting,
@@ -29,6 +29,7 @@ from hobrel.labbooks.edit_kinds import (
     PlaceGraph,
     PutAsideRows,
     PutBack,
+    RemoveGraph,
     RemoveQuantity,
     RemoveRun,
     RemoveSetting,
@@ -84,13 +85,13 @@ def _apply(document: Document, edit: AnyEdit) -> tuple[AnyEdit, str]:
         case ChooseDigits():
             return _choose_digits(document, edit)
         case PlaceGraph():
-            graph = find(document["graphs"], edit.graph, "graph")
-            old = PlaceGraph(graph=edit.graph, x=graph["x"], y=graph["y"], origin=graph["origin"])
-            x, y = (find(document["quantities"], k, "quantity") for k in (edit.x, edit.y))
-            graph.update(x=edit.x, y=edit.y, origin=edit.origin)
-            return old, f"graph: {write_symbol(y['symbol'])} against {write_symbol(x['symbol'])}"
+            return graphs.place_graph(document, edit)
+        case AddGraph():
+            return graphs.add_graph(document, edit)
+        case RemoveGraph():
+            return graphs.remove_graph(document, edit)
         case PlaceFit():
-            return _place_fit(document, edit)
+            return graphs.place_fit(document, edit)
         case WriteText():
             current = document["texts"].get(edit.section, "")
             if current != edit.was:
@@ -204,40 +205,6 @@ def _define_formula(document: Document, edit: DefineFormula) -> tuple[AnyEdit, s
     before = quantity["formula"]
     quantity["formula"] = edit.formula
     return DefineFormula(quantity=edit.quantity, formula=before), f"{write_symbol(quantity['symbol'])} = {edit.formula or '(nothing)'}"
-
-
-def _place_fit(document: Document, edit: PlaceFit) -> tuple[AnyEdit, str]:
-    fit = find(document["fits"], edit.fit, "fit")
-    if edit.shape not in ("own", *SHAPES):
-        raise Problem(422, "bad_shape", f"There is no shape called {edit.shape}.")
-    chosen = edit.model_dump(exclude={"type", "fit"})
-    before = PlaceFit(fit=edit.fit, **{k: fit[k] for k in chosen if k in fit})
-    changed = [k for k, v in chosen.items() if v != fit.get(k)]
-    fit.update(chosen)
-    return before, _say_fit(edit, changed)
-
-
-def _say_fit(edit: PlaceFit, changed: list[str]) -> str:
-    """What has been chosen anew, in words."""
-    weights = {"both_bars": "weighted by both bars", "y_bars": "weighted by the bars in y", "none": "not weighted"}[edit.weights]
-    kind = "own formula" if edit.shape == "own" else edit.shape.replace("_", " ")
-    words = {
-        "weights": weights,
-        "through_origin": "through the origin" if edit.through_origin else "with an intercept",
-        "shape": kind,
-        "formula": f"y = {edit.formula}",
-        "low": "all points" if edit.low is None and edit.high is None else f"from {_end(edit.low)} to {_end(edit.high)}",
-        "by_eye": "a line by eye" if edit.by_eye else "no line by eye",
-        "steepest_by_eye": "steepest by eye" if edit.steepest_by_eye else "no steepest by eye",
-        "shallowest_by_eye": "shallowest by eye" if edit.shallowest_by_eye else "no shallowest by eye",
-        "show_extremes": "steepest and shallowest drawn" if edit.show_extremes else "steepest and shallowest not drawn",
-    }
-    said = [words[k] for k in words if k in changed or (k == "low" and "high" in changed)]
-    return f"fit: {', '.join(said) or weights}"
-
-
-def _end(value: float | None) -> str:
-    return "the end" if value is None else f"{value:.4g}"
 
 
 def _choose_digits(document: Document, edit: ChooseDigits) -> tuple[AnyEdit, str]:

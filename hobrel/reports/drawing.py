@@ -25,6 +25,7 @@ _LINE_LOOKS = {
     "steepest": (PLUM, 1.2, "10 5"),
     "shallowest": (PLUM, 1.2, "10 5"),
     "by_eye": (SAFFRON, 2, ""),
+    "by_eye_extreme": (SAFFRON, 1.2, "6 4"),
 }
 
 
@@ -116,7 +117,7 @@ def _bands(figure: Figure, plot: _Plot) -> list[str]:
     for band in figure.bands:
         there = [f"{plot.x(x)},{plot.y(y)}" for x, y in zip(band.x, band.high, strict=True)]
         back = [f"{plot.x(x)},{plot.y(y)}" for x, y in zip(reversed(band.x), reversed(band.low), strict=True)]
-        parts.append(f'<polygon points="{" ".join(there + back)}" fill="{PLUM}" fill-opacity="0.10"/>')
+        parts.append(f'<polygon points="{" ".join(there + back)}" fill="{PLUM}" fill-opacity="0.10" clip-path="url(#plot)"/>')
     return parts
 
 

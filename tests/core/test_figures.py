@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import unittest
+from dataclasses import replace
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -11,8 +12,10 @@ from hypothesis import strategies as st
 from hobrel.core.analysis import analyse
 from hobrel.core.figures import make_axis
 from hobrel.core.formulas.typeset import plain_text
+from hobrel.core.results import GraphResult
 from hobrel.core.rounding import MINUS
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from tests.builders import lab_book
 
 RANGES = st.tuples(st.floats(-1e6, 1e6), st.floats(1e-9, 1e6)).filter(lambda r: r[1] > 1e-9 * abs(r[0]))
 
@@ -60,3 +63,27 @@ class Figures(unittest.TestCase):
                 for p in figure.series[0].points:
                     self.assertTrue(figure.x_axis.low <= p.x - p.ux and p.x + p.ux <= figure.x_axis.high)
                     self.assertTrue(figure.y_axis.low <= p.y - p.uy and p.y + p.uy <= figure.y_axis.high)
+
+
+class ChosenRanges(unittest.TestCase):
+    """A range that somebody has chosen is kept exactly, and what it leaves out is said."""
+
+    ROWS = [(f"0.{i}00", [f"{1.5 * i:.2f}"]) for i in range(1, 9)]
+
+    def graph(self, **ends: float) -> GraphResult:
+        book = lab_book(self.ROWS)
+        return analyse(replace(book, graphs=(replace(book.graphs[0], **ends),))).graphs[0]  # type: ignore[arg-type]
+
+    def test_the_ends_are_kept_and_points_outside_are_said(self) -> None:
+        drawn = self.graph(x_low=0.0, x_high=0.55, y_low=0.0)
+        assert drawn.figure is not None
+        self.assertEqual((drawn.figure.x_axis.low, drawn.figure.x_axis.high, drawn.figure.y_axis.low), (0.0, 0.55, 0.0))
+        self.assertEqual(len(drawn.figure.series[0].points), 5)
+        self.assertEqual(drawn.remarks[0], "3 points lie outside what is shown. A fit uses them all the same.")
+        self.assertTrue(all(0.0 <= t.value <= 0.55 for t in drawn.figure.x_axis.ticks))
+
+    def test_one_end_beyond_all_points_still_gives_an_axis(self) -> None:
+        drawn = self.graph(x_low=2.0)
+        assert drawn.figure is not None
+        self.assertGreater(drawn.figure.x_axis.high, 2.0)
+        self.assertEqual(len(drawn.figure.series[0].points), 0)

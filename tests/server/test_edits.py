@@ -45,6 +45,18 @@ class EveryEdit(TestCase):
             {"type": "fill_run", "run": "run1", "settings": [{"id": "b1", "readings": {"L": [{"text": "0.300"}]}}]},
             {"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h", "unit": "mm", "repeats": 2},
             {"type": "add_quantity", "quantity": "w", "kind": "derived", "name": "frequency", "symbol": "f", "formula": "1/T"},
+            {"type": "place_graph", "graph": "straight", "x": "L3", "y": "T2", "origin": False, "x_low": 0.0, "x_high": 0.2},
+            {"type": "add_graph", "graph": "third", "x": "L", "y": "T2"},
+            {"type": "remove_graph", "graph": "measured"},
+            {"type": "place_fit", "fit": "line", "weights": "none", "through_origin": False, "shape": "power", "low": 0.1},
+            {
+                "type": "place_fit",
+                "fit": "line",
+                "weights": "none",
+                "through_origin": False,
+                "by_eye": {"gradient": 4.7, "intercept": 0.0},
+                "show_extremes": True,
+            },
             {"type": "keep_plot", "graph": "straight", "x": "L", "y": "T", "x_form": "1/v", "y_form": "v^2", "x_new": "n1", "y_new": "n2"},
             {"type": "choose_digits", "quantity": "T", "kind": "decimals", "count": 2},
             {"type": "batch", "words": "pasted", "edits": [add_setting("n1"), reading("2.50", "", "n1"), reading("1.1", first, "s1")]},
@@ -131,6 +143,34 @@ class Freedoms(TestCase):
             apply_edit(document, edit_adapter.validate_python(digits | {"quantity": "t10"}))
         with self.assertRaises(ValidationError):
             edit_adapter.validate_python(digits | {"count": 11})
+
+
+class Graphs(TestCase):
+    def setUp(self) -> None:
+        self.school = make_school()
+        self.document = write_lab_book(fill(self.school.book, 5))
+
+    def refuse(self, edit: dict[str, Any]) -> str:
+        with self.assertRaises(Problem) as caught:
+            apply_edit(self.document, edit_adapter.validate_python(edit))
+        return caught.exception.code
+
+    def test_what_cannot_be(self) -> None:
+        place = {"type": "place_graph", "graph": "straight", "x": "L3", "y": "T2"}
+        self.assertEqual(self.refuse(place | {"y_low": 3.0, "y_high": 1.0}), "bad_range")
+        self.assertEqual(self.refuse({"type": "remove_graph", "graph": "straight"}), "in_use")
+        self.assertEqual(self.refuse({"type": "add_graph", "graph": "straight", "x": "L", "y": "T"}), "gone")
+        self.assertEqual(self.refuse({"type": "add_graph", "graph": "g3", "x": "L", "y": "nothing"}), "gone")
+        fit = {"type": "place_fit", "fit": "line", "weights": "none", "through_origin": False}
+        self.assertEqual(self.refuse(fit | {"shape": "spiral"}), "bad_shape")
+
+    def test_the_report_and_the_picture_draw_lines_by_eye_too(self) -> None:
+        school, ann = self.school, client_of(self.school.students[0])
+        lines = {f"{k}by_eye": {"gradient": g, "intercept": 0.0} for k, g in (("", 4.7), ("steepest_", 4.9), ("shallowest_", 4.5))}
+        send_edit(ann, school.book, {"type": "place_fit", "fit": "line", "weights": "none", "through_origin": False, **lines})
+        picture = ann.get(f"/api/books/{school.book.pk}/graphs/straight.svg").content.decode()
+        self.assertEqual(picture.count("#C77F00"), 3)
+        self.assertEqual(ann.get(f"/api/books/{school.book.pk}/report.html").status_code, 200)
 
 
 class KeptFromTheBoard(TestCase):

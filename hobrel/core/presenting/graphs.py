@@ -8,12 +8,12 @@ from hobrel.core.columns import Column
 from hobrel.core.curves import FittedCurve
 from hobrel.core.documents import Convention, Fit, Graph, Run
 from hobrel.core.errors import CoreError
-from hobrel.core.figures import Band, Figure, FigurePoint, LineKind, ModelLine, PointSeries, axis_label, describe_figure, make_axis
+from hobrel.core.figures import Axis, Band, Figure, FigurePoint, LineKind, ModelLine, PointSeries, axis_label, describe_figure, make_axis
 from hobrel.core.fitting.extreme import ExtremeLines
 from hobrel.core.fitting.residuals import Residuals, curvature_p
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.lines import FittedLine, GraphPoints
-from hobrel.core.presenting.thinning import thin_points, thin_signs
+from hobrel.core.presenting.thinning import MOST_DRAWN, thin_points, thin_signs
 from hobrel.core.results import ByEyeResult, ExtremesResult, FitResult, GradientUncertainty, GraphResult, LinePattern, ShownValue
 from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.showing import show_trouble, show_value
@@ -36,8 +36,8 @@ def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | FittedCur
         trouble = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
         return GraphResult(graph.id, None, (), show_trouble(trouble))
     ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
-    x_axis = make_axis(x_label, float((points.x - ux).min()), float((points.x + ux).max()), 7, graph.origin)
-    y_axis = make_axis(y_label, float((points.y - uy).min()), float((points.y + uy).max()), 6, graph.origin)
+    x_axis = make_axis(x_label, float((points.x - ux).min()), float((points.x + ux).max()), 7, graph.origin, (graph.x_low, graph.x_high))
+    y_axis = make_axis(y_label, float((points.y - uy).min()), float((points.y + uy).max()), 6, graph.origin, (graph.y_low, graph.y_high))
     slopes = np.abs(fitted.slope_at(points.x)) if fitted else np.zeros(points.x.size)
     bars = np.hypot(uy, np.nan_to_num(slopes) * ux)
     residuals = np.full(points.x.size, np.nan)
@@ -45,7 +45,10 @@ def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | FittedCur
         residuals[fitted.fitted] = fitted.residuals.residuals
     spread = float(np.max((np.abs(residuals) + bars)[np.isfinite(residuals)], initial=0.0))
     drawn = []
+    inside = ~_outside(points, x_axis, y_axis)
     for i in thin_points(points.x, points.y):
+        if not inside[i]:
+            continue
         residual = float(residuals[i]) if np.isfinite(residuals[i]) else None
         drawn.append(
             FigurePoint(
@@ -64,7 +67,8 @@ def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | FittedCur
         title, x_axis, y_axis, (PointSeries(run.name, 0, tuple(drawn)),), lines, bands, residual_axis,
         describe_figure(x_label, y_label, len(points.rows), sentence),
     )  # fmt: skip
-    return GraphResult(graph.id, figure, _remark_thinning(points, len(drawn)) + _remark_bars(points, figure), None)
+    remarks = _remark_thinning(points, len(drawn)) + _remark_outside(points, figure) + _remark_bars(points, figure)
+    return GraphResult(graph.id, figure, remarks, None)
 
 
 def _say_point(points: GraphPoints, i: int, row: int) -> str:
@@ -115,9 +119,23 @@ def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]
 
 
 def _remark_thinning(points: GraphPoints, drawn: int) -> tuple[str, ...]:
-    if drawn == len(points.rows):
+    if len(points.rows) <= MOST_DRAWN:
         return ()
     return (f"Of {len(points.rows)} points {drawn} are drawn: the lowest and the highest of each stretch. A fit uses them all.",)
+
+
+def _outside(points: GraphPoints, x: Axis, y: Axis) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+    """Which points lie outside the range that somebody has chosen."""
+    return np.asarray((points.x < x.low) | (points.x > x.high) | (points.y < y.low) | (points.y > y.high))
+
+
+def _remark_outside(points: GraphPoints, figure: Figure) -> tuple[str, ...]:
+    outside = int(np.count_nonzero(_outside(points, figure.x_axis, figure.y_axis)))
+    if not outside:
+        return ()
+    if outside == 1:
+        return ("1 point lies outside what is shown. A fit uses it all the same.",)
+    return (f"{outside} points lie outside what is shown. A fit uses them all the same.",)
 
 
 def _remark_bars(points: GraphPoints, figure: Figure) -> tuple[str, ...]:

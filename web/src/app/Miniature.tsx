@@ -106,7 +106,8 @@ function Logged() {
 function Strips() {
   const { analysis } = useBook();
   if (analysis.runs[0]?.logged) return <Logged />;
-  const column = analysis.runs[0]?.columns.find((c) => c.cells.some((cell) => (cell.repeats.length) > 1));
+  const columns = analysis.runs[0]?.columns ?? [];
+  const column = columns.find((c) => c.cells.some((cell) => cell.repeats.length > 1)) ?? columns.find((c, i) => i > 0 && c.cells.some((cell) => cell.u));
   const cells = (column?.cells ?? []).filter((c) => c.value !== null && c.value !== undefined).slice(0, 9);
   const widest = Math.max(1e-300, ...cells.map((c) => c.u ?? 0));
   return (

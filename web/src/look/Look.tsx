@@ -1,35 +1,82 @@
-// Look: the graphs, as points with their bars. Lines come later, in Fit.
+// Look: the graphs, as points with their bars. One large or all beside each other; what is shown of them; for the room or the page.
+import { Button, Checkbox, Segmented } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
 import { Graph } from '@/shared/graph/Graph';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
+import { Range } from './Range';
 import './look.css';
 
+type View = 'one' | 'all';
+
 export function Look() {
-  const { state, analysis, graphs } = useBook();
+  const { state, analysis, graphs, fits } = useBook();
+  const store = useBookStore();
   const [chosen, setChosen] = useState(graphs[0]?.id ?? '');
+  const [view, setView] = useState<View>('one');
+  const [projector, setProjector] = useState(false);
+  const [rules, setRules] = useState(true);
   const graph = graphs.find((g) => g.id === chosen) ?? graphs[0];
-  const result = analysis.graphs.find((g) => g.graph === graph?.id);
   if (!graph) return <p className="notice">The plan of this practical has no graph.</p>;
+  const resultOf = (id: string) => analysis.graphs.find((g) => g.graph === id);
+  const add = () => {
+    const id = `g${crypto.randomUUID().slice(0, 8)}`;
+    store.edit({ type: 'add_graph', graph: id, x: graph.x, y: graph.y, at: null, look: { title: '', origin: false } });
+    setChosen(id);
+  };
+  const fitted = fits.some((f) => f.graph === graph.id);
+  const shown = view === 'one' ? [graph] : graphs;
   return (
-    <>
+    <div className={`look${projector ? ' projector' : ''}${rules ? '' : ' without-rules'}`}>
       <div className="stage-head">
         <h1>Look at the points</h1>
         <AxisChooser graph={graph} />
       </div>
-      <LookGraph result={result} />
+      <div className="row look-tools">
+        {graphs.length > 1 && (
+          <Segmented<View>
+            size="small"
+            aria-label="How many graphs are seen"
+            value={view}
+            onChange={setView}
+            options={[
+              { value: 'one', label: 'one large' },
+              { value: 'all', label: 'all beside each other' },
+            ]}
+          />
+        )}
+        <Checkbox checked={rules} onChange={(e) => setRules(e.target.checked)}>
+          ruled
+        </Checkbox>
+        <Checkbox checked={projector} onChange={(e) => setProjector(e.target.checked)}>
+          large, for the room
+        </Checkbox>
+        {state.can_edit && (
+          <Button size="small" onClick={add}>
+            Another graph
+          </Button>
+        )}
+        {state.can_edit && !fitted && graphs.length > 1 && (
+          <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_graph', graph: graph.id }, 'The graph was removed. Its readings stay.')}>
+            Remove this graph
+          </Button>
+        )}
+      </div>
+      <Range key={graph.id} graph={graph} editable={state.can_edit} />
+      <div className={view === 'all' ? 'look-beside' : undefined}>
+        {shown.map((g) => (
+          <LookGraph key={g.id} result={resultOf(g.id)} height={view === 'all' ? 280 : 440} />
+        ))}
+      </div>
       {graphs.length > 1 && (
         <div className="look-tiles" role="group" aria-label="Graphs of this lab book">
-          {graphs.map((g) => {
-            const other = analysis.graphs.find((r) => r.graph === g.id);
-            return (
-              <button key={g.id} type="button" className={g.id === graph.id ? 'chosen' : ''} aria-pressed={g.id === graph.id} onClick={() => setChosen(g.id)}>
-                {other?.figure?.title ?? 'nothing to draw yet'}
-              </button>
-            );
-          })}
+          {graphs.map((g) => (
+            <button key={g.id} type="button" className={g.id === graph.id ? 'chosen' : ''} aria-pressed={g.id === graph.id} onClick={() => setChosen(g.id)}>
+              {resultOf(g.id)?.figure?.title ?? 'nothing to draw yet'}
+            </button>
+          ))}
         </div>
       )}
       <p>
@@ -37,11 +84,11 @@ export function Look() {
           Take the picture out (SVG)
         </a>
       </p>
-    </>
+    </div>
   );
 }
 
-function LookGraph({ result }: { result: Schemas['GraphResult'] | undefined }) {
+function LookGraph({ result, height }: { result: Schemas['GraphResult'] | undefined; height: number }) {
   const store = useBookStore();
   const { quantities } = useBook();
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
@@ -49,7 +96,8 @@ function LookGraph({ result }: { result: Schemas['GraphResult'] | undefined }) {
   const bare = { ...result.figure, lines: [], bands: [] };
   return (
     <div className="card look-card">
-      <Graph figure={bare} residuals={false} height={440} onSelect={(key) => store.goTo(cellKey(key, measured, 0))} />
+      <h2 className="look-title">{result.figure.title}</h2>
+      <Graph figure={bare} residuals={false} height={height} onSelect={(key) => store.goTo(cellKey(key, measured, 0))} />
       {result.remarks.map((r) => (
         <p key={r} className="quiet look-remark">
           {r}

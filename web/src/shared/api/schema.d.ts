@@ -676,6 +676,36 @@ export interface components {
             value: string;
         };
         /**
+         * AddGraph
+         * @description Add a graph; `at` is its place (at the end without one).
+         */
+        AddGraph: {
+            /** At */
+            at?: number | null;
+            /** Graph */
+            graph: string;
+            /**
+             * @default {
+             *       "origin": false,
+             *       "title": "",
+             *       "x_high": null,
+             *       "x_low": null,
+             *       "y_high": null,
+             *       "y_low": null
+             *     }
+             */
+            look: components["schemas"]["GraphLook"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_graph";
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+        };
+        /**
          * AddQuantity
          * @description Add a quantity of the bench's own: measured, constant or derived.
          */
@@ -1491,7 +1521,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["KeepPlot"];
+            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"];
         };
         /**
          * Expected
@@ -1868,7 +1898,7 @@ export interface components {
         };
         /**
          * Graph
-         * @description Which quantity (by id) is on which axis.
+         * @description Which quantity (by id) is on which axis, and the range that is shown (None: as the points need it), in the unit of the axis.
          */
         Graph: {
             /** Id */
@@ -1882,8 +1912,37 @@ export interface components {
             title: string;
             /** X */
             x: string;
+            /** X High */
+            x_high?: number | null;
+            /** X Low */
+            x_low?: number | null;
             /** Y */
             y: string;
+            /** Y High */
+            y_high?: number | null;
+            /** Y Low */
+            y_low?: number | null;
+        };
+        /** GraphLook */
+        GraphLook: {
+            /**
+             * Origin
+             * @default false
+             */
+            origin: boolean;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** X High */
+            x_high?: number | null;
+            /** X Low */
+            x_low?: number | null;
+            /** Y High */
+            y_high?: number | null;
+            /** Y Low */
+            y_low?: number | null;
         };
         /**
          * GraphResult
@@ -2403,7 +2462,7 @@ export interface components {
         };
         /**
          * PlaceGraph
-         * @description Choose what is on the axes of a graph.
+         * @description Choose what is on the axes of a graph, and the range that is shown.
          */
         PlaceGraph: {
             /** Graph */
@@ -2420,8 +2479,16 @@ export interface components {
             type: "place_graph";
             /** X */
             x: string;
+            /** X High */
+            x_high?: number | null;
+            /** X Low */
+            x_low?: number | null;
             /** Y */
             y: string;
+            /** Y High */
+            y_high?: number | null;
+            /** Y Low */
+            y_low?: number | null;
         };
         /**
          * PointResidual
@@ -2711,6 +2778,16 @@ export interface components {
             stage: string;
             /** Text */
             text: string;
+        };
+        /** RemoveGraph */
+        RemoveGraph: {
+            /** Graph */
+            graph: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_graph";
         };
         /** RemoveQuantity */
         RemoveQuantity: {

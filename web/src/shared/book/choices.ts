@@ -5,7 +5,7 @@ import type { Waiting } from './store';
 export function graphsOf(state: BookState, waiting: readonly Waiting[]): Schemas['Graph'][] {
   return state.document.graphs.map((graph) => {
     let now = graph;
-    for (const { edit } of waiting) if (edit.type === 'place_graph' && edit.graph === graph.id) now = { ...now, x: edit.x, y: edit.y, origin: edit.origin };
+    for (const { edit } of waiting) if (edit.type === 'place_graph' && edit.graph === graph.id) now = { ...now, ...edit };
     return now;
   });
 }
@@ -17,6 +17,12 @@ export function fitsOf(state: BookState, waiting: readonly Waiting[]): Schemas['
       if (edit.type === 'place_fit' && edit.fit === fit.id) now = { ...now, ...edit };
     return now;
   });
+}
+
+/** The edit that places a graph as it is, but for some parts of it. */
+export function placeGraph(graph: Schemas['Graph'], part: Partial<Schemas['Graph']>): Schemas['PlaceGraph'] {
+  const { x, y, origin, x_low, x_high, y_low, y_high } = { ...graph, ...part };
+  return { type: 'place_graph', graph: graph.id, x, y, origin, x_low, x_high, y_low, y_high };
 }
 
 /** The edit that places a fit as it is, but for some parts of it. */

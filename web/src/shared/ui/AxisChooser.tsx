@@ -1,6 +1,7 @@
 // Which quantity is on which axis of a graph, chosen beside the graph; one change, one edit.
 import { Checkbox, Select } from 'antd';
 import type { Schemas } from '@/shared/api/client';
+import { placeGraph } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { plain } from '@/shared/ui/Rich';
 
@@ -16,7 +17,9 @@ export function AxisChooser({ graph, origin = true }: { graph: Schemas['Graph'];
       return { value: q.id, label: `${column ? plain(column.symbol) : q.symbol}${unit}` };
     });
   const place = (part: Partial<Schemas['Graph']>) => {
-    store.edit({ type: 'place_graph', graph: graph.id, x: graph.x, y: graph.y, origin: graph.origin, ...part });
+    // another quantity is another range
+    const freed = { ...('x' in part ? { x_low: null, x_high: null } : {}), ...('y' in part ? { y_low: null, y_high: null } : {}) };
+    store.edit(placeGraph(graph, { ...part, ...freed }));
   };
   return (
     <div className="row axis-chooser">

@@ -1,0 +1,55 @@
+"""Look: several graphs, what they show, and for whom."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from tests.browser.base import BrowserTest, saved
+from tests.school import fill
+
+
+class Looking(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        fill(self.school.book)
+        self.page = self.open_book(self.school.students[0], "look")
+        self.graphs = self.page.locator(".look-card")
+
+    def test_another_graph_beside_the_others_and_removed_again(self) -> None:
+        self.page.get_by_role("button", name="Another graph").click()
+        tiles = self.page.get_by_role("group", name="Graphs of this lab book").get_by_role("button")
+        expect(tiles).to_have_count(3)
+        self.page.get_by_label("Quantity on the y axis").click()
+        self.page.get_by_title("T² / s²").click()
+        expect(self.graphs.first).to_contain_text("T² against L")
+        self.page.get_by_text("all beside each other").click()
+        expect(self.graphs).to_have_count(3)
+        self.page.get_by_role("button", name="Remove this graph").click()
+        expect(self.graphs).to_have_count(2)
+        self.page.locator(".undo-bar").get_by_role("button", name="Undo").click()
+        expect(self.graphs).to_have_count(3)
+        tiles.nth(1).click()
+        expect(self.page.get_by_role("button", name="Remove this graph")).to_have_count(0)
+
+    def test_the_range_is_typed_and_given_back(self) -> None:
+        self.page.get_by_label("x from").fill("0,4")
+        self.page.get_by_label("x to").fill("0.6")
+        self.page.keyboard.press("Enter")
+        expect(self.graphs).to_contain_text("3 points lie outside what is shown.")
+        expect(self.page.locator(".graph [data-point]")).to_have_count(5)
+        self.page.reload()
+        expect(self.page.get_by_label("x from")).to_have_value("0.4")
+        self.page.get_by_label("x to").fill("0.2")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("alert")).to_contain_text("The range ends before it begins")
+        self.page.get_by_role("button", name="as the points need it").click()
+        saved(self.page)
+        expect(self.page.locator(".graph [data-point]")).to_have_count(8)
+
+    def test_large_for_the_room_and_without_rules(self) -> None:
+        size = "getComputedStyle(document.querySelector('.graph svg')).fontSize"
+        before = float(self.page.evaluate(size).removesuffix("px"))
+        self.page.get_by_label("large, for the room").check()
+        self.assertAlmostEqual(float(self.page.evaluate(size).removesuffix("px")), 1.5 * before)
+        self.page.get_by_label("ruled").uncheck()
+        expect(self.page.locator(".graph-rules").first).to_be_hidden()

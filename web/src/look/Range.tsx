@@ -1,0 +1,58 @@
+// The range that a graph shows: as the points need it, or typed.
+import { Button, Input } from 'antd';
+import { useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import { placeGraph } from '@/shared/book/choices';
+import { useBookStore } from '@/shared/book/context';
+import { Labelled } from '@/shared/ui/Labelled';
+
+const ENDS = ['x_low', 'x_high', 'y_low', 'y_high'] as const;
+type End = (typeof ENDS)[number];
+
+const FIELDS: { end: End; words: string; label: string }[] = [
+  { end: 'x_low', words: 'Shown: x from', label: 'x from' },
+  { end: 'x_high', words: 'to', label: 'x to' },
+  { end: 'y_low', words: 'y from', label: 'y from' },
+  { end: 'y_high', words: 'to', label: 'y to' },
+];
+
+const write = (v: number | null | undefined) => (v === null || v === undefined ? '' : String(v));
+const read = (text: string) => (text.trim() === '' ? null : Number(text.trim().replace(',', '.').replace('−', '-')));
+
+export function Range({ graph, editable }: { graph: Schemas['Graph']; editable: boolean }) {
+  const store = useBookStore();
+  const [draft, setDraft] = useState<Partial<Record<End, string>>>({});
+  const text = (end: End) => draft[end] ?? write(graph[end]);
+  const values = Object.fromEntries(ENDS.map((end) => [end, read(text(end))])) as Record<End, number | null>;
+  const wrong = (end: End) => Number.isNaN(values[end] ?? 0);
+  const chosen = ENDS.some((end) => (graph[end] ?? null) !== null);
+  const show = (range: Record<End, number | null>) => {
+    setDraft({});
+    store.edit(placeGraph(graph, range));
+  };
+  return (
+    <form
+      className="row look-range"
+      onSubmit={(e) => {
+        e.preventDefault();
+        show(values);
+      }}
+    >
+      {FIELDS.map(({ end, words, label }) => (
+        <Labelled key={end} words={words} group>
+          <Input size="small" className="mono" aria-label={label} placeholder="auto" disabled={!editable} status={wrong(end) ? 'error' : ''} value={text(end)} style={{ width: 78 }} onChange={(e) => setDraft({ ...draft, [end]: e.target.value })} />
+        </Labelled>
+      ))}
+      {editable && (
+        <Button size="small" htmlType="submit" disabled={ENDS.some(wrong)}>
+          Show that
+        </Button>
+      )}
+      {chosen && editable && (
+        <Button size="small" type="text" onClick={() => show({ x_low: null, x_high: null, y_low: null, y_high: null })}>
+          as the points need it
+        </Button>
+      )}
+    </form>
+  );
+}
