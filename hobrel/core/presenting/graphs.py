@@ -287,6 +287,10 @@ def _plain(shown: ShownValue) -> str:
     return shown.text.replace(f" ± {shown.u_text}", "").replace("(", "").replace(")", "") if shown.u_text else shown.text
 
 
+FAR_FROM_ZERO = 12.0
+"""Uncertainties from zero beyond which an intercept is hardly a slip any more (common practice)."""
+
+
 def _intercept_words(fitted: FittedLine) -> str:
     line = fitted.line
     if line.through_origin:
@@ -298,7 +302,9 @@ def _intercept_words(fitted: FittedLine) -> str:
         return "It agrees with zero within its uncertainty."
     if z <= 2:
         return f"It agrees with zero within two of its uncertainties ({z:.1f})."
-    return f"It is {z:.1f} of its uncertainties from zero: is something added to every reading?"
+    if z <= FAR_FROM_ZERO:
+        return f"It is {z:.1f} of its uncertainties from zero: is something added to every reading?"
+    return "It is far from zero: the line does not begin at the origin. What does the relation say that it means?"
 
 
 def within_words(r: Residuals, bars: bool) -> str:
