@@ -15,6 +15,7 @@ from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.lines import FittedLine, GraphPoints, fit_graph, gradient_unit
 from hobrel.core.presenting.curves import present_curve
 from hobrel.core.presenting.graphs import draw_graph, present_fit
+from hobrel.core.reading_graphs import fit_with_points
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.results import FitResult, GraphResult, ShownValue
 from hobrel.core.rounding import write_number
@@ -73,7 +74,7 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     CoreError
         ``bad_number``, ``bad_unit`` for what was typed; ``bad_job`` for a curve read back; as `read_off`.
     """
-    fit, points = _find(computation, fit_id)
+    fit, points = fit_with_points(computation, fit_id)
     fitted = computation.fits[fit.id]
     if isinstance(fitted, CoreError):
         raise fitted
@@ -111,7 +112,7 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
     CoreError
         ``bad_job`` where there is no such point; as the fit.
     """
-    fit, points = _find(computation, fit_id)
+    fit, points = fit_with_points(computation, fit_id)
     run = computation.book.runs[0]
     row = run.row_of(key)
     if row is None or row not in points.rows:
@@ -146,7 +147,7 @@ def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
     CoreError
         ``bad_job`` for a curve or too many points; ``too_few_points``.
     """
-    fit, points = _find(computation, fit_id)
+    fit, points = fit_with_points(computation, fit_id)
     whole = computation.fits[fit.id]
     if isinstance(whole, CoreError):
         raise whole
@@ -169,16 +170,6 @@ def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
         row = points.rows[place]
         found.append((abs(change), Pull(run.row_id(row), f"setting {row + 1}", shown, f"{write_number(change, 2)}")))
     return tuple(pull for _, pull in sorted(found, key=lambda entry: -entry[0]))
-
-
-def _find(computation: Computation, fit_id: str) -> tuple[Fit, GraphPoints]:
-    fit = next((f for f in computation.book.fits if f.id == fit_id), None)
-    points = computation.points.get(fit.graph) if fit else None
-    if fit is None or points is None:
-        raise CoreError("bad_job", "This fit is no longer in the lab book.")
-    if isinstance(points, CoreError):
-        raise points
-    return fit, points
 
 
 def _fit(computation: Computation, points: GraphPoints, fit: Fit) -> FittedLine | FittedCurve:

@@ -8,7 +8,7 @@ import numpy as np
 
 from hobrel.core.analysis import Computation
 from hobrel.core.change.stretch import summarise_stretch
-from hobrel.core.documents import Run
+from hobrel.core.documents import Fit, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.by_eye import study_by_eye
 from hobrel.core.lines import GraphPoints, gradient_unit, points_to_fit
@@ -65,10 +65,7 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
     CoreError
         ``bad_job`` where there is no such fit; the trouble of its graph.
     """
-    fit = next((f for f in computation.book.fits if f.id == fit_id), None)
-    if fit is None:
-        raise CoreError("bad_job", "This fit is no longer in the lab book.")
-    points = _points(computation, fit.graph)
+    fit, points = fit_with_points(computation, fit_id)
     used = points_to_fit(points, fit)
     x, y, ux, uy = (v[used] for v in (points.x, points.y, points.ux, points.uy))
     study = study_by_eye(x, y, ux, uy, gradient, intercept)
@@ -90,7 +87,7 @@ def summarise_marked(computation: Computation, graph_id: str, low: float, high: 
     CoreError
         ``bad_job``, ``too_few_points``.
     """
-    points = _points(computation, graph_id)
+    points = points_of_graph(computation, graph_id)
     x, y, uy = (v[points.used] for v in (points.x, points.y, points.uy))
     weighted = bool(x.size) and bool(np.all(uy > 0))
     stretch = summarise_stretch(x, y, low, high, uy if weighted else None)
@@ -115,7 +112,22 @@ def summarise_marked(computation: Computation, graph_id: str, low: float, high: 
     )  # fmt: skip
 
 
-def _points(computation: Computation, graph_id: str) -> GraphPoints:
+def fit_with_points(computation: Computation, fit_id: str) -> tuple[Fit, GraphPoints]:
+    """A fit and the points of its graph.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where it is not there; the trouble of its graph.
+    """
+    fit = next((f for f in computation.book.fits if f.id == fit_id), None)
+    if fit is None:
+        raise CoreError("bad_job", "This fit is no longer in the lab book.")
+    return fit, points_of_graph(computation, fit.graph)
+
+
+def points_of_graph(computation: Computation, graph_id: str) -> GraphPoints:
+    """The points of a graph, or its trouble raised."""
     points = computation.points.get(graph_id)
     if points is None:
         raise CoreError("bad_job", "This graph is no longer in the lab book.")

@@ -2,6 +2,7 @@
 import type { Schemas } from '@/shared/api/client';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
+import { Goodness } from './Goodness';
 
 export function CurveCard({ card }: { card: Schemas['FitResult'] }) {
   const of = (part: string) => `fit:${card.fit}:${part}`;
@@ -16,29 +17,7 @@ export function CurveCard({ card }: { card: Schemas['FitResult'] }) {
         {card.parameters.map((p) => (
           <Parameter key={p.name} parameter={p} of={of(p.name)} />
         ))}
-        <dt>points</dt>
-        <dd>
-          <NumberLink of={of('within')}>{card.within.split(' (')[0]}</NumberLink>
-        </dd>
-        {card.reduced_chi2 && (
-          <>
-            <dt>
-              χ²<sub>ν</sub>
-            </dt>
-            <dd>
-              <NumberLink of={of('chi2')} label={`reduced chi squared ${card.reduced_chi2}`}>{card.reduced_chi2}</NumberLink>
-              <p>{card.chi2_words}</p>
-            </dd>
-          </>
-        )}
-        {card.r2 && (
-          <>
-            <dt>R²</dt>
-            <dd>
-              <NumberLink of={of('r2')} label={`R squared ${card.r2}`}>{card.r2}</NumberLink>
-            </dd>
-          </>
-        )}
+        <Goodness card={card} />
       </dl>
     </aside>
   );

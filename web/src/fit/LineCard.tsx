@@ -2,6 +2,7 @@
 import type { Schemas, Slip } from '@/shared/api/client';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
+import { Goodness } from './Goodness';
 import { Pulls } from './Pulls';
 
 type FitResult = Schemas['FitResult'];
@@ -28,27 +29,7 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
           </NumberLink>
           <p>{card.intercept_words}</p>
         </dd>
-        <dt>points</dt>
-        <dd>
-          <NumberLink of={of('within')}>{card.within.split(' (')[0]}</NumberLink>
-          <p className="quiet">{card.within.slice(card.within.indexOf('(')).replace('(', '').replace(')', '')}</p>
-        </dd>
-        {card.reduced_chi2 && (
-          <>
-            <dt>
-              χ²<sub>ν</sub>
-            </dt>
-            <dd>
-              <NumberLink of={of('chi2')} label={`reduced chi squared ${card.reduced_chi2}`}>{card.reduced_chi2}</NumberLink>
-              <p>{card.chi2_words}</p>
-            </dd>
-          </>
-        )}
-        <dt>R²</dt>
-        <dd>
-          <NumberLink of={of('r2')} label={`R squared ${card.r2}`}>{card.r2}</NumberLink>
-          {card.r2_words && <p className="quiet">{card.r2_words}</p>}
-        </dd>
+        <Goodness card={card} />
         {card.pattern && (
           <>
             <dt>residuals</dt>

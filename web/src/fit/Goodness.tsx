@@ -1,0 +1,38 @@
+// How well a fit goes through its points: how many within their bars, χ² and R².
+import type { Schemas } from '@/shared/api/client';
+import { NumberLink } from '@/shared/ui/Number';
+
+export function Goodness({ card }: { card: Schemas['FitResult'] }) {
+  const of = (part: string) => `fit:${card.fit}:${part}`;
+  const cut = card.within.indexOf(' (');
+  const [points, expected] = cut < 0 ? [card.within, ''] : [card.within.slice(0, cut), card.within.slice(cut + 2).replace(')', '')];
+  return (
+    <>
+      <dt>points</dt>
+      <dd>
+        <NumberLink of={of('within')}>{points}</NumberLink>
+        {expected && <p className="quiet">{expected}</p>}
+      </dd>
+      {card.reduced_chi2 && (
+        <>
+          <dt>
+            χ²<sub>ν</sub>
+          </dt>
+          <dd>
+            <NumberLink of={of('chi2')} label={`reduced chi squared ${card.reduced_chi2}`}>{card.reduced_chi2}</NumberLink>
+            <p>{card.chi2_words}</p>
+          </dd>
+        </>
+      )}
+      {card.r2 && (
+        <>
+          <dt>R²</dt>
+          <dd>
+            <NumberLink of={of('r2')} label={`R squared ${card.r2}`}>{card.r2}</NumberLink>
+            {card.r2_words && <p className="quiet">{card.r2_words}</p>}
+          </dd>
+        </>
+      )}
+    </>
+  );
+}
