@@ -31,27 +31,33 @@ export function Fit() {
   const whatIf = useWhatIf(fit?.id);
   const [chosen, setChosen] = useState<string | null>(null);
   if (!fit || !card || !graph) return <p className="notice">The plan of this practical has no line to fit.</p>;
+  const head = (
+    <div className="stage-head">
+      <h1>{fit.shape === 'line' ? 'The line' : 'The curve'}</h1>
+      <AxisChooser graph={graph} />
+    </div>
+  );
+  if (!figure)
+    return (
+      <>
+        {head}
+        <p className="notice">{result?.trouble?.message}</p>
+      </>
+    );
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
   // the axes stay as they are, or a point would slip from under the finger that lifts it
   const tried = whatIf.shown?.graph.figure;
-  const shown = tried && figure ? { ...tried, x_axis: figure.x_axis, y_axis: figure.y_axis } : figure;
+  const shown = tried ? { ...tried, x_axis: figure.x_axis, y_axis: figure.y_axis } : figure;
   const shownCard = whatIf.shown?.card ?? card;
-  const point = figure?.series.flatMap((s) => s.points).find((p) => p.key === chosen);
+  const point = figure.series.flatMap((s) => s.points).find((p) => p.key === chosen);
   const place = (part: Partial<Schemas['Fit']>) => store.edit(placeFit(fit, part));
   return (
     <>
-      <div className="stage-head">
-        <h1>{fit.shape === 'line' ? 'The line' : 'The curve'}</h1>
-        <AxisChooser graph={graph} />
-      </div>
+      {head}
       <FitChoices fit={fit} card={card} editable={state.can_edit} onPlace={place} />
       <div className="fit">
         <div className="card fit-graph">
-          {shown ? (
-            <Graph figure={eye.drawing ? withoutEyeLine(shown) : shown} height={380} selected={chosen} onSelect={setChosen} onLift={whatIf.lift} eye={eye.graph} marked={marked} onMark={setMarked} />
-          ) : (
-            <p className="notice">{result?.trouble?.message}</p>
-          )}
+          <Graph figure={eye.drawing ? withoutEyeLine(shown) : shown} height={380} selected={chosen} onSelect={setChosen} onLift={whatIf.lift} eye={eye.graph} marked={marked} onMark={setMarked} />
           {point && (
             <PointBar
               point={point}
@@ -64,8 +70,8 @@ export function Fit() {
             />
           )}
           {marked && <StretchBar graph={graph.id} stretch={marked} onFit={state.can_edit ? () => place({ low: marked.low, high: marked.high }) : null} onClose={() => setMarked(null)} />}
-          {state.can_edit && figure && fit.shape === 'line' && <ByEyeTools fit={fit} eye={eye} onPlace={place} />}
-          {figure && !card.trouble && <ReadOff fit={fit.id} figure={figure} line={card.shape === 'line'} />}
+          {state.can_edit && fit.shape === 'line' && <ByEyeTools fit={fit} eye={eye} onPlace={place} />}
+          {!card.trouble && <ReadOff fit={fit.id} figure={figure} line={card.shape === 'line'} />}
           {result?.remarks.map((r) => (
             <p key={r} className="quiet fit-remark">
               {r}

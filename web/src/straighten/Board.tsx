@@ -71,7 +71,7 @@ function Tiny({ square: s, chosen, onChoose }: { square: Square; chosen: boolean
       title={words}
       onClick={() => onChoose({ x_form: s.x_form, y_form: s.y_form })}
     >
-      <svg width={W} height={H} aria-hidden="true">
+      <svg viewBox={`0 0 ${W} ${H}`} aria-hidden="true">
         <line x1={x(0)} x2={x(1)} y1={y(s.line_from)} y2={y(s.line_to)} />
         {s.dots.map((dot, i) => (
           <circle key={i} cx={x(dot.x)} cy={y(dot.y)} r="1.7" />
