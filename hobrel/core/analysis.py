@@ -2,81 +2,28 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import TypeAlias
+from dataclasses import replace
 
-from hobrel.core.columns import RunColumns, compute_columns
-from hobrel.core.curves import FittedCurve, fit_curve
+from hobrel.core.comparing import name_fit
+from hobrel.core.computation import Computation, compute
+from hobrel.core.curves import FittedCurve
 from hobrel.core.documents import Finding, Fit, Graph, LabBook, Run
 from hobrel.core.errors import CoreError
-from hobrel.core.findings import ComputedFinding, compute_finding
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
-from hobrel.core.lines import FittedLine, GraphPoints, fit_graph, gather_points
+from hobrel.core.ground import attempt_fit
+from hobrel.core.lines import FittedLine
 from hobrel.core.presenting.columns import describe_log, present_column
 from hobrel.core.presenting.curves import offer_shapes, present_curve
 from hobrel.core.presenting.findings import fail_finding, present_finding
-from hobrel.core.presenting.graphs import draw_graph, fail_fit, fail_pattern, present_fit, present_pattern
+from hobrel.core.presenting.graphs import DrawnFit, draw_graph, smooth_sketch
+from hobrel.core.presenting.line_cards import fail_fit, fail_pattern, present_fit, present_pattern
 from hobrel.core.presenting.stages import mark_stages
+from hobrel.core.presenting.unknowns import present_unknown
 from hobrel.core.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult
 from hobrel.core.showing import convention_words, show_trouble
 from hobrel.core.slips.confirmed import leave_confirmed_out
 from hobrel.core.slips.rows import find_slips
 from hobrel.core.slips.table import Slip
-
-Fitted: TypeAlias = FittedLine | FittedCurve
-
-
-@dataclass(frozen=True)
-class Computation:
-    """The numbers behind an analysis, in full precision, for workings and for the pool.
-
-    Each value is a result or the `CoreError` that stands in its place.
-    """
-
-    book: LabBook
-    columns: dict[str, RunColumns]
-    points: dict[str, GraphPoints | CoreError]
-    fits: dict[str, Fitted | CoreError]
-    findings: dict[str, ComputedFinding | CoreError]
-
-
-def compute(book: LabBook) -> Computation:
-    """Compute everything in a lab book. Graphs, fits and findings are of its first run."""
-    columns = {run.id: compute_columns(book, run) for run in book.runs}
-    first = columns[book.runs[0].id] if book.runs else compute_columns(book, Run("", ""))
-    points: dict[str, GraphPoints | CoreError] = {g.id: _attempt_points(first, g) for g in book.graphs}
-    fits: dict[str, Fitted | CoreError] = {f.id: _attempt_fit(first, points.get(f.graph), f) for f in book.fits}
-    findings = {f.id: _attempt_finding(f, fits.get(f.fit), first) for f in book.findings}
-    return Computation(book, columns, points, fits, findings)
-
-
-def _attempt_points(columns: RunColumns, graph: Graph) -> GraphPoints | CoreError:
-    try:
-        return gather_points(columns, graph)
-    except CoreError as trouble:
-        return trouble
-
-
-def _attempt_fit(columns: RunColumns, points: GraphPoints | CoreError | None, fit: Fit) -> Fitted | CoreError:
-    if points is None:
-        return CoreError("bad_job", "The graph of this fit is no longer in the lab book.")
-    if isinstance(points, CoreError):
-        return points
-    try:
-        return fit_graph(points, fit, columns) if fit.shape == "line" else fit_curve(points, fit, columns)
-    except CoreError as trouble:
-        return trouble
-
-
-def _attempt_finding(finding: Finding, fitted: Fitted | CoreError | None, columns: RunColumns) -> ComputedFinding | CoreError:
-    if fitted is None:
-        return CoreError("bad_job", "The fit of this finding is no longer in the lab book.")
-    if isinstance(fitted, CoreError):
-        return CoreError(fitted.code, f"There is no fit yet: {fitted.message}")
-    try:
-        return compute_finding(finding, fitted, columns)
-    except CoreError as trouble:
-        return trouble
 
 
 def analyse(book: LabBook) -> Analysis:
@@ -88,22 +35,11 @@ def present(computation: Computation) -> Analysis:
     """Write a computation for people."""
     book = computation.book
     runs = tuple(_present_run(run, computation) for run in book.runs)
-    fit_of_graph = {f.graph: computation.fits[f.id] for f in book.fits}
     graphs: list[GraphResult] = []
     patterns: list[LinePattern] = []
     for graph in book.graphs:
-        points = computation.points[graph.id]
-        if isinstance(points, CoreError):
-            graphs.append(GraphResult(graph.id, None, (), show_trouble(points)))
-            patterns.append(fail_pattern(graph.id, points))
-            continue
-        fitted = fit_of_graph.get(graph.id)
-        line = fitted
-        if line is None or isinstance(line, FittedCurve):
-            line = _attempt_fit(computation.columns[book.runs[0].id], points, Fit("", graph.id))
-        drawn = line if fitted is None else fitted
-        graphs.append(draw_graph(graph, points, None if isinstance(drawn, CoreError) else drawn, book.runs[0]))
-        patterns.append(present_pattern(graph.id, line) if isinstance(line, FittedLine) else fail_pattern(graph.id, _no_line(line)))
+        graphs.append(_draw(graph, computation))
+        patterns.append(_judge(graph, computation))
     fits = tuple(_present_fit(f, computation) for f in book.fits)
     findings = tuple(_present_finding(f, computation) for f in book.findings)
     noticed = tuple(s for run in book.runs for s in find_slips(computation.columns[run.id])) + _far_points(fits, computation)
@@ -112,7 +48,7 @@ def present(computation: Computation) -> Analysis:
         runs, tuple(graphs), tuple(patterns), fits, findings, slips,
         mark_stages(book, computation.columns, graphs, patterns, fits, findings, slips),
         convention_words(book.convention),
-        _tokens(book, runs, fits, findings),
+        _tokens(book, runs, fits, findings), smooth_sketch(book.sketch),
     )  # fmt: skip
 
 
@@ -122,21 +58,53 @@ def _present_run(run: Run, computation: Computation) -> RunResult:
     return RunResult(run.id, shown, describe_log(run.log, shown) if run.log else "")
 
 
-def _no_line(line: FittedCurve | CoreError) -> CoreError:
-    return line if isinstance(line, CoreError) else CoreError("bad_job", "There is no line.")
+def _draw(graph: Graph, computation: Computation) -> GraphResult:
+    """A graph with all that is fitted on it. The sketched expectation lies behind what was asked: the graph of what was measured."""
+    book = computation.book
+    series = computation.series[graph.id]
+    points = computation.points[graph.id]
+    if isinstance(points, CoreError):
+        return GraphResult(graph.id, None, (), show_trouble(points))
+    drawn = []
+    for fit in book.fits:
+        fitted = computation.fits[fit.id]
+        if fit.graph == graph.id and not isinstance(fitted, CoreError):
+            drawn.append(DrawnFit(fit.id, f"{computation.fit_points[fit.id][1].id}:{fit.y or graph.y}", fitted))
+    if not any(f.graph == graph.id for f in book.fits):
+        line = attempt_fit(computation.columns, points, book.runs[0], Fit("", graph.id))
+        if not isinstance(line, CoreError):
+            drawn.append(DrawnFit("", series[0].key, line))
+    asked = points.x_column.quantity.kind == "changed"
+    return draw_graph(graph, series, drawn, book.sketch if asked else ())
+
+
+def _judge(graph: Graph, computation: Computation) -> LinePattern:
+    """How straight a graph is: by its first fit if that is a line, or by a line of its own."""
+    points = computation.points[graph.id]
+    if isinstance(points, CoreError):
+        return fail_pattern(graph.id, points)
+    fitted = next((computation.fits[f.id] for f in computation.book.fits if f.graph == graph.id), None)
+    if fitted is None or isinstance(fitted, FittedCurve):
+        fitted = attempt_fit(computation.columns, points, computation.book.runs[0], Fit("", graph.id))
+    if isinstance(fitted, FittedLine):
+        return present_pattern(graph.id, fitted)
+    return fail_pattern(graph.id, fitted if isinstance(fitted, CoreError) else CoreError("bad_job", "There is no line."))
 
 
 def _present_fit(fit: Fit, computation: Computation) -> FitResult:
-    fitted, points = computation.fits[fit.id], computation.points.get(fit.graph)
-    if not isinstance(points, GraphPoints):
-        return fail_fit(fit, fitted if isinstance(fitted, CoreError) else CoreError("bad_job", "There is no graph."))
-    offers = offer_shapes(points, fit)
+    fitted, (points, run) = computation.fits[fit.id], computation.fit_points[fit.id]
+    if isinstance(points, CoreError):
+        return fail_fit(fit, points)
+    offers, name = offer_shapes(points, fit), name_fit(computation, fit.id)
     if isinstance(fitted, CoreError):
-        return replace(fail_fit(fit, fitted), shapes=offers)
-    run, convention = computation.book.runs[0], computation.book.convention
-    if isinstance(fitted, FittedCurve):
-        return replace(present_curve(fit, fitted, points, convention, run), shapes=offers)
-    return replace(present_fit(fit, fitted, points, convention, run), shapes=offers)
+        return replace(fail_fit(fit, fitted), shapes=offers, name=name)
+    convention = computation.book.convention
+    card = (
+        present_curve(fit, fitted, points, convention, run) if isinstance(fitted, FittedCurve)
+        else present_fit(fit, fitted, points, convention, run)
+    )  # fmt: skip
+    unknowns = tuple(present_unknown(computation, fit.id, u) for u in fit.unknowns)
+    return replace(card, shapes=offers, name=name, unknowns=unknowns)
 
 
 def _present_finding(finding: Finding, computation: Computation) -> FindingResult:
@@ -148,17 +116,16 @@ def _present_finding(finding: Finding, computation: Computation) -> FindingResul
 
 def _far_points(fits: tuple[FitResult, ...], computation: Computation) -> tuple[Slip, ...]:
     """Points beyond 3u of a line, as slips that lead to their setting; where many are, it is the line that does not fit."""
-    book = computation.book
     found = []
     for result in fits:
         if len(result.far) > max(1, result.n // 5):
             continue
-        points = computation.points.get(result.graph)
+        points, run = computation.fit_points[result.fit]
         for key in result.far:
-            if isinstance(points, GraphPoints):
+            if not isinstance(points, CoreError):
                 symbol = plain_text(rich_symbol(points.y_column.quantity.symbol))
                 message = f"This point lies more than three of its uncertainties from the line ({symbol}). Look at its readings again."
-                found.append(Slip("off_trend", book.runs[0].id, key, points.y_column.quantity.id, None, message))
+                found.append(Slip("off_trend", run.id, key, points.y_column.quantity.id, None, message))
     return tuple(found)
 
 

@@ -6,21 +6,20 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from hobrel.core.analysis import Computation
-from hobrel.core.columns import Column
-from hobrel.core.curves import FittedCurve, fit_curve
-from hobrel.core.documents import Fit, Graph
+from hobrel.core.computation import Computation
+from hobrel.core.curves import FittedCurve
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.read_off import Direction, read_off
-from hobrel.core.lines import FittedLine, GraphPoints, fit_graph, gradient_unit
+from hobrel.core.ground import fit_points_with
+from hobrel.core.lines import FittedLine, axis_units, gradient_unit
 from hobrel.core.presenting.curves import present_curve
-from hobrel.core.presenting.graphs import draw_graph, present_fit
-from hobrel.core.reading_graphs import fit_with_points
+from hobrel.core.presenting.graphs import DrawnFit, draw_graph
+from hobrel.core.presenting.line_cards import present_fit
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.results import FitResult, GraphResult, ShownValue
-from hobrel.core.rounding import write_number
+from hobrel.core.rounding import write_number, write_place
 from hobrel.core.showing import show_value
-from hobrel.core.units import Unit, write_unit
+from hobrel.core.units import write_unit
 
 MOST_TRIED = 60
 """For more points than this, leaving each out in turn takes long and says little."""
@@ -74,17 +73,13 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     CoreError
         ``bad_number``, ``bad_unit`` for what was typed; ``bad_job`` for a curve read back; as `read_off`.
     """
-    fit, points = fit_with_points(computation, fit_id)
-    fitted = computation.fits[fit.id]
-    if isinstance(fitted, CoreError):
-        raise fitted
-    x_unit, y_unit = _unit(points.x_column), _unit(points.y_column)
+    fitted, points, _ = computation.fitted(fit_id)
+    x_unit, y_unit = axis_units(points)
     asked, answered = (x_unit, y_unit) if direction == "forward" else (y_unit, x_unit)
     place = float(parse_reading(at, write_unit(asked)).value)
     used = points.x[fitted.fitted]
     ends, rule = (float(used.min()), float(used.max())), computation.book.convention.rounding
-    written = f"{write_number(place, 6)}"
-    shown_at = f"{written.rstrip('0').rstrip('.') if '.' in written and '×' not in written else written} {write_unit(asked)}".rstrip()
+    shown_at = f"{write_place(place)} {write_unit(asked)}".rstrip()
     if isinstance(fitted, FittedLine):
         found = read_off(fitted.line, ends, direction, place, repeats=repeats if direction == "back" else None)
         value, outside = show_value(found.value, found.u or None, answered, rule), found.extrapolated
@@ -112,8 +107,10 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
     CoreError
         ``bad_job`` where there is no such point; as the fit.
     """
-    fit, points = fit_with_points(computation, fit_id)
-    run = computation.book.runs[0]
+    fit = computation.fit(fit_id)
+    points, run = computation.fit_points[fit_id]
+    if isinstance(points, CoreError):
+        raise points
     row = run.row_of(key)
     if row is None or row not in points.rows:
         raise CoreError("bad_job", "This point is no longer on the graph.")
@@ -126,14 +123,16 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
         moved = points.y.copy()
         moved[place] = y
         changed = replace(points, y=moved)
-    fitted = _fit(computation, changed, fit)
-    graph = next((g for g in computation.book.graphs if g.id == fit.graph), Graph(fit.graph, "", "", ""))
+    fitted = fit_points_with(changed, fit, computation.columns[run.id])
+    graph = next(g for g in computation.book.graphs if g.id == fit.graph)
+    key_of = f"{run.id}:{fit.y or graph.y}"
+    series = tuple(replace(s, points=changed) if s.key == key_of else s for s in computation.series[graph.id])
     convention = computation.book.convention
     card = (
         present_curve(fit, fitted, changed, convention, run) if isinstance(fitted, FittedCurve)
         else present_fit(fit, fitted, changed, convention, run)
     )  # fmt: skip
-    return WhatIf(draw_graph(graph, changed, fitted, run), card)
+    return WhatIf(draw_graph(graph, series, (DrawnFit(fit_id, key_of, fitted),)), card)
 
 
 def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
@@ -147,10 +146,8 @@ def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
     CoreError
         ``bad_job`` for a curve or too many points; ``too_few_points``.
     """
-    fit, points = fit_with_points(computation, fit_id)
-    whole = computation.fits[fit.id]
-    if isinstance(whole, CoreError):
-        raise whole
+    whole, points, run = computation.fitted(fit_id)
+    fit = computation.fit(fit_id)
     if not isinstance(whole, FittedLine):
         raise CoreError("bad_job", "Pulls are worked out for straight lines.")
     places = np.flatnonzero(whole.fitted)
@@ -158,25 +155,15 @@ def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
         raise CoreError("bad_job", f"With {places.size} points no single one pulls the line far.")
     if places.size < 4:
         raise CoreError("too_few_points", "With fewer than four points, a line without one of them says nothing.")
-    run, rule, found = computation.book.runs[0], computation.book.convention.rounding, []
+    rule, found = computation.book.convention.rounding, []
     factor = float(whole.gradient.value) / whole.line.gradient if whole.line.gradient else 1.0
     for place in places.tolist():
         used = points.used.copy()
         used[place] = False
-        line = _fit(computation, replace(points, used=used), fit)
+        line = fit_points_with(replace(points, used=used), fit, computation.columns[run.id])
         assert isinstance(line, FittedLine)
         change = (line.line.gradient - whole.line.gradient) / whole.line.u_gradient
         shown = show_value(line.line.gradient * factor, line.line.u_gradient * abs(factor) or None, whole.gradient.unit, rule)
         row = points.rows[place]
         found.append((abs(change), Pull(run.row_id(row), f"setting {row + 1}", shown, f"{write_number(change, 2)}")))
     return tuple(pull for _, pull in sorted(found, key=lambda entry: -entry[0]))
-
-
-def _fit(computation: Computation, points: GraphPoints, fit: Fit) -> FittedLine | FittedCurve:
-    columns = computation.columns[computation.book.runs[0].id]
-    return fit_graph(points, fit, columns) if fit.shape == "line" else fit_curve(points, fit, columns)
-
-
-def _unit(column: Column) -> Unit:
-    assert column.traced is not None
-    return column.traced.unit

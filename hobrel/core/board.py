@@ -14,7 +14,8 @@ from hobrel.core.fitting.line import LineFit
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.typeset import RichText, formula_tex, rich_symbol
 from hobrel.core.lines import FittedLine, GraphPoints, fit_graph, gather_points
-from hobrel.core.presenting.graphs import draw_graph, present_pattern
+from hobrel.core.presenting.graphs import draw_points
+from hobrel.core.presenting.line_cards import present_pattern
 from hobrel.core.presenting.thinning import thin_points, thin_signs
 from hobrel.core.results import GraphResult, LinePattern
 from hobrel.core.rounding import write_number
@@ -248,4 +249,4 @@ def draw_board_plot(book: LabBook, x_id: str, y_id: str, x_form: str, y_form: st
     if np.count_nonzero(points.used) < 3:
         raise CoreError("too_few_points", f"{plain_symbol(points.y_column.quantity)} has fewer than three points to draw a line through.")
     line: FittedLine = fit_graph(points, Fit("board", "board"), columns)
-    return BoardPlot(x_form, y_form, draw_graph(graph, points, line, whole.runs[0]), present_pattern("board", line))
+    return BoardPlot(x_form, y_form, draw_points(graph, points, line, whole.runs[0]), present_pattern("board", line))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
@@ -16,7 +17,7 @@ from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.readings.instruments import Instrument, reading_uncertainty
 from hobrel.core.readings.logged import read_logged
-from hobrel.core.readings.parsing import ParsedReading, parse_reading
+from hobrel.core.readings.parsing import ParsedReading, parse_reading, parse_written
 from hobrel.core.uncertainty.spread import MeanWithUncertainty, average
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
 from hobrel.core.units import convert, factor_to_base, parse_unit, same_dimension, write_unit
@@ -90,21 +91,52 @@ class Column:
 
 
 @dataclass(frozen=True)
+class Tangent:
+    """The slope of a fitted curve at every setting of a run; or why there is none.
+
+    All slopes of a curve move together with its parameters, which are its `sources` (shared) and hang together by `correlations`.
+    """
+
+    run: str
+    traced: Traced | None
+    sources: dict[str, Source]
+    correlations: dict[tuple[str, str], float]
+    trouble: CoreError | None = None
+
+
+@dataclass(frozen=True)
 class RunColumns:
-    """All columns of one run, by quantity id, the register of their sources, and the rows that count in order of the changed quantity."""
+    """All columns of one run, by quantity id, the register of their sources, and the rows that count in order of the changed quantity.
+
+    `correlations` are those between the parameters of curves whose slopes are among the columns.
+    """
 
     run: Run
     columns: dict[str, Column]
     sources: dict[str, Source]
     order: Order
+    correlations: dict[tuple[str, str], float] = field(default_factory=dict)
+
+    def u_in_all(self, column: Column) -> Floats:
+        """Uncertainty of a column's values with everything in it, shared constants and curves too."""
+        assert column.traced is not None
+        return combine_quadrature(column.traced, self.sources, correlations=self.correlations)
 
     def by_symbol(self, symbol: str) -> Column | None:
         name = canonical_name(symbol)
         return next((c for c in self.columns.values() if canonical_name(c.quantity.symbol) == name), None)
 
 
-def compute_columns(book: LabBook, run: Run) -> RunColumns:
-    """Compute every column of a run; a broken formula leaves the others standing."""
+def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | None = None) -> RunColumns:
+    """Compute every column of a run; a broken formula leaves the others standing.
+
+    Parameters
+    ----------
+    book : LabBook
+    run : Run
+    tangents : mapping of quantity id to Tangent, optional
+        Slopes of fitted curves that are known by now, for the quantities that are such slopes.
+    """
     sources: dict[str, Source] = {}
     columns: dict[str, Column] = {}
     for quantity in book.quantities:
@@ -113,14 +145,18 @@ def compute_columns(book: LabBook, run: Run) -> RunColumns:
         elif quantity.kind == "constant":
             columns[quantity.id] = _constant_column(quantity, sources)
     order = _order_of(book, run, columns)
+    for quantity in book.quantities:
+        if quantity.tangent_of:
+            columns[quantity.id] = _tangent_column(quantity, run, (tangents or {}).get(quantity.id), sources)
     _derive_columns(book, columns, sources, order)
     ordered = {q.id: columns[q.id] for q in book.quantities}
-    return RunColumns(run, ordered, sources, order)
+    correlations = {pair: r for t in (tangents or {}).values() if t.run == run.id for pair, r in t.correlations.items()}
+    return RunColumns(run, ordered, sources, order, correlations)
 
 
 def _read_state(reading: Reading, unit: str) -> ReadingState:
     try:
-        return ReadingState(reading.text, parse_reading(reading.text, unit), None, reading.set_aside)
+        return ReadingState(reading.text, parse_written(reading.text, unit), None, reading.set_aside)
     except CoreError as trouble:
         return ReadingState(reading.text, None, trouble, reading.set_aside)
 
@@ -135,8 +171,11 @@ def average_readings(
         kept = [(i, _read_state(r, unit)) for i, r in enumerate(row) if r is not None and r.text.strip()]
         readings.append(tuple(state for _, state in kept))
         places.append(tuple(i for i, _ in kept))
-        values = [float(s.parsed.value) for _, s in kept if s.parsed is not None and s.set_aside is None]
+        counted = [s.parsed for _, s in kept if s.parsed is not None and s.set_aside is None]
+        values = [float(p.value) for p in counted]
         u = reading_uncertainty(instrument, convention.display_half, sum(values) / len(values)) if instrument and values else 0.0
+        if any(p.u is not None for p in counted):
+            u = sum(u if p.u is None else float(p.u) for p in counted) / len(counted)
         means.append(average(values, u, convention.spread, convention.combine) if values else None)
     value = np.array([np.nan if m is None else m.summary.mean for m in means], dtype=np.float64)
     us = np.array([np.nan if m is None else m.u for m in means], dtype=np.float64)
@@ -172,6 +211,22 @@ def _average_column(quantity: Quantity, run: Run, convention: Convention, source
     return Column(quantity, measured(source, averages.value), averages.u, averages)
 
 
+def _tangent_column(quantity: Quantity, run: Run, found: Tangent | None, sources: dict[str, Source]) -> Column:
+    nothing = np.full(run.count, np.nan)
+    if found is None:
+        return Column(quantity, None, nothing, trouble=CoreError("bad_job", "The curve whose slope this is has not been fitted yet."))
+    if found.traced is None:
+        return Column(quantity, None, nothing, trouble=found.trouble)
+    if found.run != run.id:
+        return Column(quantity, None, nothing, trouble=CoreError("bad_job", "This is the slope of a curve through another run."))
+    sources.update(found.sources)
+    try:
+        traced = in_wanted_unit(found.traced, quantity.unit, quantity.symbol)
+    except CoreError as trouble:
+        return Column(quantity, None, nothing, trouble=trouble)
+    return Column(quantity, traced, np.where(np.isfinite(traced.value), 0.0, np.nan))
+
+
 def _constant_column(quantity: Quantity, sources: dict[str, Source]) -> Column:
     nothing = np.asarray(np.nan)
     if not quantity.value.strip():
@@ -189,7 +244,7 @@ def _constant_column(quantity: Quantity, sources: dict[str, Source]) -> Column:
 
 def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str, Source], order: Order) -> None:
     """Derived quantities in the order of their dependence, with circles refused."""
-    derived = [q for q in book.quantities if q.kind == "derived"]
+    derived = [q for q in book.quantities if q.kind == "derived" and not q.tangent_of]
     names = {canonical_name(q.symbol): q.id for q in book.quantities if q.symbol}
     nodes: dict[str, Node] = {}
     for quantity in derived:

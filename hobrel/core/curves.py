@@ -14,7 +14,7 @@ from hobrel.core.fitting.curve import CurveFit, fit_shape
 from hobrel.core.fitting.dimensions import find_exponents
 from hobrel.core.fitting.residuals import Residuals, study_pattern
 from hobrel.core.fitting.shapes import Model, Shape, find_shape, own_shape, shape_node
-from hobrel.core.lines import GraphPoints, points_to_fit, shared_shifts
+from hobrel.core.lines import GraphPoints, axis_units, points_to_fit, shared_shifts
 from hobrel.core.uncertainty.traced import Floats, Source, Traced
 from hobrel.core.units import Unit, multiply_units, raise_unit
 
@@ -73,7 +73,7 @@ def fit_curve(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedCurve
     weighted = fit.weights != "none" and bool(np.any(uy > 0))
     both = weighted and fit.weights == "both_bars" and bool(np.any(ux > 0))
     curve = fit_shape(x, y, shape, uy if weighted else None, ux if both else None)
-    units = parameter_units(shape, *_axis_units(points))
+    units = parameter_units(shape, *axis_units(points))
     keys = [f"{fit.id}:{name}" for name in shape.parameters]
     sources = dict(columns.sources)
     slopes: list[dict[str, Floats]] = []
@@ -90,7 +90,8 @@ def fit_curve(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedCurve
         for name, value, own, unit in zip(shape.parameters, curve.values.tolist(), slopes, units, strict=True)
     }
     return FittedCurve(
-        curve, study_pattern(x, y, curve.residuals, spread), outputs, sources, _correlations(curve, keys), used,
+        curve, study_pattern(x, y, curve.residuals, spread), outputs, sources,
+        columns.correlations | _correlations(curve, keys), used,
         tuple(curve.only_noise(x, y)),
     )  # fmt: skip
 
@@ -104,11 +105,6 @@ def parameter_units(shape: Shape, x_unit: Unit, y_unit: Unit) -> tuple[Unit, ...
         # units of one dimension stay as they stand (mm/m): the value belongs to the axes as drawn
         found.append(unit if factor == 1.0 else Unit(by_y.powers + by_x.powers))
     return tuple(found)
-
-
-def _axis_units(points: GraphPoints) -> tuple[Unit, Unit]:
-    assert points.x_column.traced is not None and points.y_column.traced is not None
-    return points.x_column.traced.unit, points.y_column.traced.unit
 
 
 def _correlations(curve: CurveFit, keys: list[str]) -> dict[tuple[str, str], float]:

@@ -10,6 +10,15 @@ from dataclasses import dataclass, field
 from functools import cache
 from typing import TYPE_CHECKING, Any, Literal
 
+from hobrel.core.chosen import Accepted as Accepted
+from hobrel.core.chosen import ByEye as ByEye
+from hobrel.core.chosen import Finding as Finding
+from hobrel.core.chosen import Fit as Fit
+from hobrel.core.chosen import Graph as Graph
+from hobrel.core.chosen import Ingredient as Ingredient
+from hobrel.core.chosen import Note as Note
+from hobrel.core.chosen import Unknown as Unknown
+from hobrel.core.chosen import WeightKind as WeightKind
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.rounding import RoundingRule
@@ -19,7 +28,6 @@ if TYPE_CHECKING:
     from pydantic import TypeAdapter
 
 QuantityKind = Literal["changed", "measured", "constant", "derived"]
-WeightKind = Literal["both_bars", "y_bars", "none"]
 DigitsKind = Literal["automatic", "decimals", "figures", "scientific"]
 DigitsCount = Literal[0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10]
 
@@ -131,6 +139,8 @@ class Quantity:
         The teacher's; students cannot change its definition.
     digits : Digits
         Of a derived quantity: how its values are written.
+    tangent_of : str
+        The fit whose slope at every setting this derived quantity is; it then has no formula.
     """
 
     id: str
@@ -145,82 +155,15 @@ class Quantity:
     u: str = ""
     given: bool = True
     digits: Digits = Digits()
+    tangent_of: str = ""
 
 
 @dataclass(frozen=True)
-class Graph:
-    """Which quantity (by id) is on which axis, and the range that is shown (None: as the points need it), in the unit of the axis."""
+class SketchPoint:
+    """A place of the sketched expectation, as shares of empty axes: 0 to 1 along x, and up."""
 
-    id: str
-    title: str
-    x: str
-    y: str
-    origin: bool = False
-    x_low: float | None = None
-    x_high: float | None = None
-    y_low: float | None = None
-    y_high: float | None = None
-
-
-@dataclass(frozen=True)
-class ByEye:
-    """A line that the bench has drawn by eye, in the units of the axes."""
-
-    gradient: float
-    intercept: float
-
-
-@dataclass(frozen=True)
-class Fit:
-    """A model through the points of a graph.
-
-    Attributes
-    ----------
-    shape : str
-        ``line``, the name of a shape, or ``own`` with `formula` in x and its `parameters`.
-    low, high : float or None
-        Ends of the stretch of x that is fitted, in the unit of the axis; None for no limit.
-    by_eye, steepest_by_eye, shallowest_by_eye : ByEye or None
-        Kept beside the computed line, never corrected.
-    show_extremes : bool
-        Draw the steepest and the shallowest line.
-    """
-
-    id: str
-    graph: str
-    weights: WeightKind = "both_bars"
-    through_origin: bool = False
-    shape: str = "line"
-    formula: str = ""
-    parameters: tuple[str, ...] = ()
-    low: float | None = None
-    high: float | None = None
-    by_eye: ByEye | None = None
-    steepest_by_eye: ByEye | None = None
-    shallowest_by_eye: ByEye | None = None
-    show_extremes: bool = False
-
-
-@dataclass(frozen=True)
-class Accepted:
-    """A value to compare with, in the finding's unit."""
-
-    value: str
-    u: str
-    source: str
-
-
-@dataclass(frozen=True)
-class Finding:
-    """A named result: a formula over the constants and `gradient` and `intercept`, or the parameters of the fitted shape."""
-
-    id: str
-    name: str
-    symbol: str
-    unit: str
-    formula: str
-    fit: str
-    accepted: Accepted | None = None
+    x: float
+    y: float
 
 
 @dataclass(frozen=True)
@@ -273,7 +216,8 @@ class LabBook:
     """A bench's work on one practical.
 
     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
-    under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that.
+    under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
+    with `bench_rounds` a finding is rounded by the bench first. `sketch` is the curve that the bench expects, drawn before measuring.
     """
 
     title: str
@@ -289,6 +233,8 @@ class LabBook:
     confirmed: tuple[Confirmed, ...] = ()
     freedoms: Freedoms = Freedoms()
     bench_judges: bool = False
+    bench_rounds: bool = False
+    sketch: tuple[SketchPoint, ...] = ()
     format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
     version: Literal[1] = 1
 

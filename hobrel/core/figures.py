@@ -50,11 +50,13 @@ class FigurePoint:
 
 @dataclass(frozen=True)
 class PointSeries:
-    """Points of one run or bench; `look` is the index of its colour and shape."""
+    """Points of one run, quantity or bench; `look` is the index of its colour and shape. One that is `hidden` has no points here."""
 
     name: str
     look: int
     points: tuple[FigurePoint, ...]
+    key: str = ""
+    hidden: bool = False
 
 
 LineKind = Literal["fit", "beyond", "steepest", "shallowest", "by_eye", "by_eye_extreme"]
@@ -62,11 +64,15 @@ LineKind = Literal["fit", "beyond", "steepest", "shallowest", "by_eye", "by_eye_
 
 @dataclass(frozen=True)
 class ModelLine:
-    """A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, or one drawn by eye."""
+    """A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, or one drawn by eye.
+
+    `look` is that of its series where several series are fitted on one graph; None for the graph's only fit.
+    """
 
     kind: LineKind
     x: tuple[float, ...]
     y: tuple[float, ...]
+    look: int | None = None
 
 
 @dataclass(frozen=True)
@@ -76,6 +82,27 @@ class Band:
     x: tuple[float, ...]
     low: tuple[float, ...]
     high: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class FigureNote:
+    """Words with a pointer to a place in data units, or to a stretch from `x` to `x_to`; `right` and `up` are shares of the plot."""
+
+    id: str
+    text: str
+    x: float
+    y: float
+    x_to: float | None
+    right: float
+    up: float
+
+
+@dataclass(frozen=True)
+class SketchCurve:
+    """The expected curve as it was sketched, smoothed, in shares of the plot (0 to 1 along x, and up)."""
+
+    x: tuple[float, ...]
+    y: tuple[float, ...]
 
 
 @dataclass(frozen=True)
@@ -92,6 +119,9 @@ class Figure:
         Of the strip under the graph; the sticks are the points' `residual`.
     summary : str
         One or two sentences for somebody who cannot see it.
+    notes : tuple of FigureNote
+    sketch : SketchCurve or None
+        What was expected, to be drawn faintly behind everything.
     """
 
     title: str
@@ -102,6 +132,8 @@ class Figure:
     bands: tuple[Band, ...] = ()
     residual_axis: Axis | None = None
     summary: str = ""
+    notes: tuple[FigureNote, ...] = ()
+    sketch: SketchCurve | None = None
 
 
 def axis_label(symbol: str, unit: Unit) -> RichText:

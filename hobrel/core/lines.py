@@ -144,8 +144,7 @@ def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
             "too_few_points", f"A line with its uncertainty needs at least three points; there {'is' if x.size == 1 else 'are'} {x.size}."
         )
     line = run_fit(x, y)
-    assert points.x_column.traced is not None and points.y_column.traced is not None
-    x_unit, y_unit = points.x_column.traced.unit, points.y_column.traced.unit
+    x_unit, y_unit = axis_units(points)
     unit, factor = gradient_unit(x_unit, y_unit)
     keys = (f"{fit.id}:gradient", f"{fit.id}:intercept")
     sources = dict(columns.sources)
@@ -158,7 +157,7 @@ def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
         gradient_slopes[key] = np.asarray((moved.gradient - line.gradient) * factor / u)
         intercept_slopes[key] = np.asarray((moved.intercept - line.intercept) / u)
     spread = line.u_gradient * line.u_intercept
-    correlations = {keys: line.covariance / spread} if spread else {}
+    correlations = columns.correlations | ({keys: line.covariance / spread} if spread else {})
     study = study_residuals(x, y, line, uy if weighted and np.any(uy > 0) else None, ux if both else None)
     by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, fit.by_eye.intercept)
     return FittedLine(
@@ -186,6 +185,12 @@ def shared_shifts(
     rows = np.array(points.rows, dtype=int)[used]
     moving = [(key, float(columns.sources[key].u)) for key in _shared_keys(points, columns)]
     return [(key, u, _shift(points.x_column, key, u, rows), _shift(points.y_column, key, u, rows)) for key, u in moving if u > 0]
+
+
+def axis_units(points: GraphPoints) -> tuple[Unit, Unit]:
+    """Units of x and of y."""
+    assert points.x_column.traced is not None and points.y_column.traced is not None
+    return points.x_column.traced.unit, points.y_column.traced.unit
 
 
 def gradient_unit(x_unit: Unit, y_unit: Unit) -> tuple[Unit, float]:

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hobrel.core.analysis import Computation
 from hobrel.core.change.stretch import summarise_stretch
-from hobrel.core.documents import Fit, Run
+from hobrel.core.computation import Computation
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.by_eye import study_by_eye
-from hobrel.core.lines import GraphPoints, gradient_unit, points_to_fit
-from hobrel.core.presenting.graphs import say_touched
+from hobrel.core.ingredients import area_of_graph, find_steepest_of
+from hobrel.core.lines import GraphPoints, axis_units, gradient_unit, points_to_fit
+from hobrel.core.presenting.line_cards import say_touched
 from hobrel.core.presenting.thinning import thin_points
 from hobrel.core.results import ShownValue
 from hobrel.core.rounding import write_number
@@ -39,6 +39,35 @@ class ByEyePreview:
 
 
 @dataclass(frozen=True)
+class RiseOverRun:
+    """The triangle under a fit between the ends of a stretch: its corners on the fit (axis units), both sides, and their ratio."""
+
+    from_x: float
+    from_y: float
+    to_x: float
+    to_y: float
+    rise: str
+    run: str
+    ratio: str
+
+
+@dataclass(frozen=True)
+class SteepestResult:
+    """The steepest point of a graph: where, how steep, and the reading at a fraction of its place (empty where there is none).
+
+    `x` and `y` are where it is drawn.
+    """
+
+    place: ShownValue
+    refined: str
+    rate: ShownValue
+    fraction_place: str
+    reading: ShownValue | None
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
 class StretchSummary:
     """What the points of a stretch say: their y summarised, and the gradient of a line of their own (None for fewer than three).
 
@@ -55,6 +84,8 @@ class StretchSummary:
     standard_error: str
     gradient: ShownValue | None
     keys: tuple[str, ...]
+    area: ShownValue | None = None
+    rise: RiseOverRun | None = None
 
 
 def preview_by_eye(computation: Computation, fit_id: str, gradient: float, intercept: float) -> ByEyePreview:
@@ -65,12 +96,14 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
     CoreError
         ``bad_job`` where there is no such fit; the trouble of its graph.
     """
-    fit, points = fit_with_points(computation, fit_id)
+    fit = computation.fit(fit_id)
+    points, run = computation.fit_points[fit_id]
+    if isinstance(points, CoreError):
+        raise points
     used = points_to_fit(points, fit)
     x, y, ux, uy = (v[used] for v in (points.x, points.y, points.ux, points.uy))
     study = study_by_eye(x, y, ux, uy, gradient, intercept)
     rows = np.array(points.rows)[used]
-    run = _run(computation)
     residuals = tuple(PointResidual(run.row_id(int(rows[i])), float(study.residuals[i])) for i in thin_points(x, y))
     unit, factor, y_unit = _units(points)
     return ByEyePreview(
@@ -79,19 +112,19 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
     )  # fmt: skip
 
 
-def summarise_marked(computation: Computation, graph_id: str, low: float, high: float) -> StretchSummary:
-    """Summarise the points of a graph between two places on its x axis; those set aside do not count.
+def summarise_marked(computation: Computation, graph_id: str, low: float, high: float, fit_id: str = "") -> StretchSummary:
+    """Summarise the points of a graph between two places on its x axis; those set aside do not count. With a fit, rise over run of it.
 
     Raises
     ------
     CoreError
         ``bad_job``, ``too_few_points``.
     """
-    points = points_of_graph(computation, graph_id)
+    points = computation.drawn(graph_id)
     x, y, uy = (v[points.used] for v in (points.x, points.y, points.uy))
     weighted = bool(x.size) and bool(np.all(uy > 0))
     stretch = summarise_stretch(x, y, low, high, uy if weighted else None)
-    run, rule = _run(computation), computation.book.convention.rounding
+    run, rule = computation.book.runs[0], computation.book.convention.rounding
     inside = np.flatnonzero(points.used & (points.x >= stretch.low) & (points.x <= stretch.high))
     unit, factor, y_unit = _units(points)
     assert points.x_column.traced is not None
@@ -108,40 +141,59 @@ def summarise_marked(computation: Computation, graph_id: str, low: float, high: 
         summary.n, f"{write_number(stretch.low, 4)} to {write_number(stretch.high, 4)} {x_unit}".rstrip(),
         show_value(summary.mean, summary.standard_error or None, y_unit, rule), written(summary.min), written(summary.max),
         written(summary.half_range), written(summary.sd), written(summary.standard_error), gradient,
-        tuple(run.row_id(points.rows[i]) for i in inside),
+        tuple(run.row_id(points.rows[i]) for i in inside), _area_shown(computation, graph_id, stretch.low, stretch.high),
+        _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None,
     )  # fmt: skip
 
 
-def fit_with_points(computation: Computation, fit_id: str) -> tuple[Fit, GraphPoints]:
-    """A fit and the points of its graph.
+def _area_shown(computation: Computation, graph_id: str, low: float, high: float) -> ShownValue | None:
+    try:
+        value, u, unit, _ = area_of_graph(computation, graph_id, low, high)
+    except CoreError:
+        return None  # one point, or two at one x: there is no area, and nobody has asked for one
+    return show_value(value, u or None, unit, computation.book.convention.rounding)
+
+
+def _rise(computation: Computation, fit_id: str, low: float, high: float) -> RiseOverRun | None:
+    fitted, points, _ = computation.fitted(fit_id)
+    start, stop = (float(np.atleast_1d(fitted.at(x))[0]) for x in (low, high))
+    if not (np.isfinite(start) and np.isfinite(stop) and high > low):
+        return None
+    unit, factor, y_unit = _units(points)
+    x_unit = write_unit(axis_units(points)[0])
+    ratio = (stop - start) / (high - low) * factor
+    return RiseOverRun(
+        low, start, high, stop, f"{write_number(stop - start, 4)} {y_unit}".rstrip(), f"{write_number(high - low, 4)} {x_unit}".rstrip(),
+        f"{write_number(ratio, 4)} {unit}".rstrip(),
+    )  # fmt: skip
+
+
+def find_steepest(computation: Computation, graph_id: str, fraction: float) -> SteepestResult:
+    """The steepest point of a graph, and the reading at a fraction of its place.
 
     Raises
     ------
     CoreError
-        ``bad_job`` where it is not there; the trouble of its graph.
+        ``bad_job`` where there is no such graph; as `find_steepest_of`.
     """
-    fit = next((f for f in computation.book.fits if f.id == fit_id), None)
-    if fit is None:
-        raise CoreError("bad_job", "This fit is no longer in the lab book.")
-    return fit, points_of_graph(computation, fit.graph)
-
-
-def points_of_graph(computation: Computation, graph_id: str) -> GraphPoints:
-    """The points of a graph, or its trouble raised."""
-    points = computation.points.get(graph_id)
-    if points is None:
-        raise CoreError("bad_job", "This graph is no longer in the lab book.")
-    if isinstance(points, CoreError):
-        raise points
-    return points
-
-
-def _run(computation: Computation) -> Run:
-    return computation.book.runs[0]
+    found, u_rate, u_reading, points = find_steepest_of(computation, graph_id, fraction)
+    x_unit, y_unit = axis_units(points)
+    unit, factor = gradient_unit(x_unit, y_unit)
+    rule = computation.book.convention.rounding
+    place = found.at if found.refined is None else found.refined
+    refined = "refined where the second difference goes through zero" if found.refined is not None else "it is at the end of the points"
+    x, y = points.x[points.used], points.y[points.used]
+    order = np.argsort(x, kind="stable")
+    return SteepestResult(
+        show_value(place, found.u, x_unit, rule), refined, show_value(found.rate * factor, u_rate * abs(factor) or None, unit, rule),
+        f"{write_number(found.fraction_x, 4)} {write_unit(x_unit)}".rstrip(),
+        None if found.fraction_y is None else show_value(found.fraction_y, u_reading or None, y_unit, rule),
+        place, float(np.interp(place, x[order], y[order])),
+    )  # fmt: skip
 
 
 def _units(points: GraphPoints) -> tuple[str, float, str]:
     """Unit of a gradient, the factor from plain y per x to it, and the unit of y."""
-    assert points.x_column.traced is not None and points.y_column.traced is not None
-    unit, factor = gradient_unit(points.x_column.traced.unit, points.y_column.traced.unit)
-    return write_unit(unit), factor, write_unit(points.y_column.traced.unit)
+    x_unit, y_unit = axis_units(points)
+    unit, factor = gradient_unit(x_unit, y_unit)
+    return write_unit(unit), factor, write_unit(y_unit)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from hobrel.core.figures import Figure, Tick
+from hobrel.core.figures import Figure, SketchCurve, Tick
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.slips.table import Slip
 
@@ -185,6 +185,18 @@ class ShapeOffer:
 
 
 @dataclass(frozen=True)
+class UnknownResult:
+    """An unknown read back from a line: the mean of its readings, the x that belongs to it, and what should be known of it; or trouble."""
+
+    unknown: str
+    name: str
+    mean: str
+    value: ShownValue | None
+    words: str
+    extrapolated: bool
+
+
+@dataclass(frozen=True)
 class FitResult:
     """The line card, or the card of another shape.
 
@@ -219,6 +231,8 @@ class FitResult:
     by_eye: ByEyeResult | None = None
     uncertainties: tuple[GradientUncertainty, ...] = ()
     shapes: tuple[ShapeOffer, ...] = ()
+    unknowns: tuple[UnknownResult, ...] = ()
+    name: str = ""
 
 
 @dataclass(frozen=True)
@@ -254,8 +268,41 @@ class NumberLine:
 
 
 @dataclass(frozen=True)
+class UsedNumber:
+    """What a finding uses under a symbol: its value, and in words what it is; `target` names its working (may be empty)."""
+
+    symbol: RichText
+    value: ShownValue
+    words: str
+    target: str
+
+
+@dataclass(frozen=True)
+class ComparedFinding:
+    """Another finding beside this one: its value in this one's unit, the verdict, and a sentence; or the trouble with comparing them."""
+
+    finding: str
+    name: str
+    value: ShownValue
+    verdict: Literal["agree", "agree_within_two", "differ"] | None
+    words: str
+
+
+@dataclass(frozen=True)
+class JudgedRounding:
+    """Whether a rounding is right, and in words why or why not."""
+
+    right: bool
+    words: str
+
+
+@dataclass(frozen=True)
 class FindingResult:
-    """A named result with its chain, budget and comparison."""
+    """A named result with its chain, budget and comparisons.
+
+    Where the bench rounds first, `in_full` holds value and ± with more figures than are kept, and `rounding` says how its own rounding
+    stands (None as long as there is none).
+    """
 
     finding: str
     name: str
@@ -273,6 +320,16 @@ class FindingResult:
     comparison: str
     number_line: NumberLine | None
     trouble: Trouble | None
+    used: tuple[UsedNumber, ...] = ()
+    compared: tuple[ComparedFinding, ...] = ()
+    in_full: str = ""
+    rounding: JudgedRounding | None = None
+    rounding_trouble: str = ""
+
+    @property
+    def said(self) -> bool:
+        """Whether its rounded value may be shown: there is one, and the bench has rounded it first where it must."""
+        return self.value is not None and not (self.in_full and self.rounding is None)
 
 
 @dataclass(frozen=True)
@@ -298,3 +355,4 @@ class Analysis:
     stages: tuple[StageMark, ...]
     convention_words: str
     tokens: dict[str, str]
+    sketch: SketchCurve | None = None

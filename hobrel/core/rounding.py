@@ -151,6 +151,12 @@ def write_number(value: float, figures: int = 4) -> str:
     return f"{write_fixed(mantissa)} × 10{str(magnitude).translate(_SUPERSCRIPTS)}"
 
 
+def write_place(value: float) -> str:
+    """A place that somebody has chosen, without figures that are only zeros: 60, 0.25, 1.2345."""
+    text = write_number(value, 6)
+    return text.rstrip("0").rstrip(".") if "." in text and "×" not in text else text
+
+
 def write_figures(value: float, u: float, figures: int, scientific: bool = False) -> tuple[str, str]:
     """A value to some significant figures, with its ± to the same place (but always to one figure at least).
 

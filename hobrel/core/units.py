@@ -205,7 +205,7 @@ _SHOWN = {"ohm": "Ω", "percent": "%", "deg": "°"}
 
 @lru_cache(maxsize=4096)
 def write_unit(unit: Unit) -> str:
-    """Write a unit for people: ``s²/m³``, ``kg m/s²``, ``1/K``; upright, with real superscripts."""
+    """Write a unit for people: ``s²/m³``, ``kg m/s²``, ``K⁻¹``; upright, with real superscripts."""
 
     def part(name: str, power: Fraction) -> str:
         shown = _SHOWN.get(name, name)
@@ -221,8 +221,11 @@ def write_unit(unit: Unit) -> str:
     below = [part(n, -p) for n, p in unit.powers if p < 0]
     if not below:
         return " ".join(above)
+    if not above:
+        # “0.70 1/h” is read wrongly; 0.70 h⁻¹ is not
+        return " ".join(part(n, p) for n, p in unit.powers)
     under = " ".join(below) if len(below) == 1 else "(" + " ".join(below) + ")"
-    return f"{' '.join(above) or '1'}/{under}"
+    return f"{' '.join(above)}/{under}"
 
 
 def short_form(unit: Unit) -> str:

@@ -10,7 +10,7 @@ from django.db import transaction
 
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
 from hobrel.core.documents import write_lab_book
-from hobrel.demo import draining_vessel, sound_through_felt
+from hobrel.demo import draining_vessel, growth_in_a_flask, sound_through_felt, warm_bolt
 from hobrel.demo.clamped_strip import PROMPTS, Story, make_plan, write_bench
 from hobrel.labbooks.actions import load_document, open_book, write_remark
 from hobrel.labbooks.models import Book
@@ -99,8 +99,9 @@ def load_tidewater() -> None:
 
 
 def _load_earlier(teacher: Person, school_class: SchoolClass, benches: dict[str, Bench]) -> None:
-    """Practicals of the weeks before, each done by two of the benches."""
+    """Practicals of the weeks before, each done by one or two of the benches."""
     vessel, felt = draining_vessel.make_plan(), sound_through_felt.make_plan()
+    bolt, flask = warm_bolt.make_plan(), growth_in_a_flask.make_plan()
     dice = random.Random(SEED + 1)
     reason = "no jet any more: the water left in drops"
     earlier = (
@@ -111,6 +112,12 @@ def _load_earlier(teacher: Person, school_class: SchoolClass, benches: dict[str,
         (felt, sound_through_felt.PROMPTS, datetime.date(2026, 8, 31), {
             "Curlew": sound_through_felt.write_bench(felt, dice, {"expectation": "Each layer takes the same share of what is left."}),
             "Plover": sound_through_felt.write_bench(felt, dice),
+        }),
+        (bolt, warm_bolt.PROMPTS, datetime.date(2026, 8, 27), {
+            "Curlew": warm_bolt.write_bench(bolt, dice, {"expectation": "The water takes what the bolt gives, less a little."}),
+        }),
+        (flask, growth_in_a_flask.PROMPTS, datetime.date(2026, 8, 24), {
+            "Curlew": growth_in_a_flask.write_bench(flask, dice, {"expectation": "First ever faster, then it stops."}),
         }),
     )  # fmt: skip
     for plan, prompts, day, written in earlier:

@@ -12,7 +12,8 @@ from hobrel.core.errors import CoreError
 from hobrel.core.readings.converting import convert_reading
 from hobrel.interchange.sensing import Target, look_at
 from hobrel.interchange.tables import Sheet
-from hobrel.labbooks.edit_kinds import MOST_LOGGED, MOST_SETTINGS, AddRun, FillRun, LogIn
+from hobrel.labbooks.edit_kinds import AddRun, FillRun, LogIn
+from hobrel.labbooks.edit_parts import MOST_LOGGED, MOST_SETTINGS
 from hobrel.labbooks.places import count
 from hobrel.server.problems import Problem
 

@@ -12,12 +12,12 @@ from typing import Any
 
 import numpy as np
 
-from hobrel.core.analysis import Computation
 from hobrel.core.columns import Column
+from hobrel.core.computation import Computation
 from hobrel.core.documents import LabBook, Run, write_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
-from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.readings.parsing import parse_written
 from hobrel.core.units import parse_unit, write_unit
 
 
@@ -101,7 +101,7 @@ def _read(column: Column, run: Run) -> list[OutColumn]:
 
 def _as_cell(text: str, unit: str) -> OutCell:
     try:
-        parsed = parse_reading(text, unit)
+        parsed = parse_written(text, unit)
     except CoreError:
         return OutCell(text)
     return OutCell(text, float(parsed.value), parsed.decimals)

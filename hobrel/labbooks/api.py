@@ -1,4 +1,4 @@
-"""Lab books over HTTP: read, follow, edit, undo, explain, remark. Translates; decides nothing."""
+"""Lab books over HTTP: read, follow, edit, undo, remark. Translates; decides nothing. Questions to one are in `asking_api`."""
 
 from __future__ import annotations
 
@@ -11,16 +11,9 @@ from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
-from hobrel.core.asking_fits import Pull, ReadValue, WhatIf, find_pulls, read_off_fit, try_without
-from hobrel.core.board import Board, BoardPlot, draw_board_plot
-from hobrel.core.fitting.read_off import Direction
-from hobrel.core.presenting.rows import LogRows, look_at_rows
-from hobrel.core.preview import ConventionTable, WayTable, compare_conventions, compare_ways_of, preview_formula
-from hobrel.core.reading_graphs import ByEyePreview, StretchSummary, preview_by_eye, summarise_marked
-from hobrel.core.results import ColumnResult, StageMark
-from hobrel.core.working import Working, explain
+from hobrel.core.results import StageMark
 from hobrel.labbooks import actions, queries
-from hobrel.labbooks.edit_kinds import MOST_LOGGED
+from hobrel.labbooks.edit_parts import MOST_LOGGED
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.schemas import (
     BenchSummary,
@@ -206,88 +199,6 @@ def read_past(request: HttpRequest, book_id: int, revision: int) -> PastBook:
     """The lab book as it stood after so many edits, to look at."""
     book = queries.find_book(classes.who(request), book_id)
     return PastBook(revision=revision, document=queries.document_at(book, revision))
-
-
-@router.get("/books/{book_id}/rows", response={200: LogRows, 404: ProblemOut, 422: ProblemOut})
-def read_rows(request: HttpRequest, book_id: int, run: str, first: Row = 0, count: RowCount = 200) -> LogRows:
-    """Some rows of a log."""
-    computation = queries.computation_of(queries.find_book(classes.who(request), book_id), run)
-    return look_at_rows(computation.columns[computation.book.run(run).id], computation.book.convention, first, count)
-
-
-@router.get("/books/{book_id}/board", response={200: Board, 404: ProblemOut, 422: ProblemOut})
-def read_board(request: HttpRequest, book_id: int, x: str, y: str, run: str = "") -> Board:
-    """Every form of y against every form of x, with how straight each is once the bench may know."""
-    book = queries.find_book(classes.who(request), book_id)
-    return queries.board_of(book, run, x, y)
-
-
-@router.get("/books/{book_id}/board/plot", response={200: BoardPlot, 404: ProblemOut, 422: ProblemOut})
-def read_board_plot(request: HttpRequest, book_id: int, x: str, y: str, x_form: str, y_form: str, run: str = "") -> BoardPlot:
-    book = queries.find_book(classes.who(request), book_id)
-    return draw_board_plot(queries.document_of(book, run), x, y, x_form, y_form)
-
-
-@router.get("/books/{book_id}/by-eye", response={200: ByEyePreview, 404: ProblemOut, 422: ProblemOut})
-def preview_line(request: HttpRequest, book_id: int, fit: str, gradient: float, intercept: float, run: str = "") -> ByEyePreview:
-    """What a line that is being drawn by eye touches and leaves. Changes nothing."""
-    book = queries.find_book(classes.who(request), book_id)
-    return preview_by_eye(queries.computation_of(book, run), fit, gradient, intercept)
-
-
-@router.get("/books/{book_id}/read-off", response={200: ReadValue, 404: ProblemOut, 422: ProblemOut})
-def read_value(
-    request: HttpRequest, book_id: int, fit: str, direction: Direction, at: str, repeats: Repeats = 1, run: str = ""
-) -> ReadValue:
-    """A value read off a fit, forward or back."""
-    book = queries.find_book(classes.who(request), book_id)
-    return read_off_fit(queries.computation_of(book, run), fit, direction, at, repeats)
-
-
-@router.get("/books/{book_id}/what-if", response={200: WhatIf, 404: ProblemOut, 422: ProblemOut})
-def what_if(request: HttpRequest, book_id: int, fit: str, key: str, y: float | None = None, run: str = "") -> WhatIf:
-    """The fit with one point left out, or moved to another y. Changes nothing."""
-    book = queries.find_book(classes.who(request), book_id)
-    return try_without(queries.computation_of(book, run), fit, key, y)
-
-
-@router.get("/books/{book_id}/pulls", response={200: list[Pull], 404: ProblemOut, 422: ProblemOut})
-def read_pulls(request: HttpRequest, book_id: int, fit: str, run: str = "") -> list[Pull]:
-    """The points by how far each pulls a line."""
-    book = queries.find_book(classes.who(request), book_id)
-    return list(find_pulls(queries.computation_of(book, run), fit))
-
-
-@router.get("/books/{book_id}/stretch", response={200: StretchSummary, 404: ProblemOut, 422: ProblemOut})
-def read_stretch(request: HttpRequest, book_id: int, graph: str, low: float, high: float, run: str = "") -> StretchSummary:
-    """What the points of a marked stretch say."""
-    book = queries.find_book(classes.who(request), book_id)
-    return summarise_marked(queries.computation_of(book, run), graph, low, high)
-
-
-@router.get("/books/{book_id}/preview", response={200: ColumnResult, 404: ProblemOut, 422: ProblemOut})
-def preview(request: HttpRequest, book_id: int, quantity: str, formula: str, run: str = "") -> ColumnResult:
-    """A derived quantity with the formula that is being typed. Changes nothing."""
-    book = queries.find_book(classes.who(request), book_id)
-    return preview_formula(queries.document_of(book, run), quantity, formula)
-
-
-@router.get("/books/{book_id}/conventions", response={200: ConventionTable, 404: ProblemOut, 422: ProblemOut})
-def read_conventions(request: HttpRequest, book_id: int, quantity: str, run: str = "") -> ConventionTable:
-    book = queries.find_book(classes.who(request), book_id)
-    return compare_conventions(queries.document_of(book, run), quantity)
-
-
-@router.get("/books/{book_id}/ways", response={200: WayTable, 404: ProblemOut, 422: ProblemOut})
-def read_ways(request: HttpRequest, book_id: int, quantity: str, run: str = "") -> WayTable:
-    book = queries.find_book(classes.who(request), book_id)
-    return compare_ways_of(queries.document_of(book, run), quantity)
-
-
-@router.get("/books/{book_id}/working", response={200: Working, 404: ProblemOut, 422: ProblemOut})
-def read_working(request: HttpRequest, book_id: int, of: str, run: str = "") -> Working:
-    book = queries.find_book(classes.who(request), book_id)
-    return explain(queries.computation_of(book, run), of)
 
 
 @router.post("/books/{book_id}/remarks", response={200: list[RemarkOut], **_REFUSALS})

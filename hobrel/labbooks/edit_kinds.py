@@ -7,28 +7,27 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+from pydantic import Field, TypeAdapter
 
-from hobrel.core.documents import DigitsCount, DigitsKind, WeightKind
+from hobrel.core.documents import DigitsCount, DigitsKind
 from hobrel.core.presenting.stages import REPORT_SECTIONS
 from hobrel.core.readings.instruments import InstrumentKind
+from hobrel.labbooks.chosen_kinds import (
+    AddFit,
+    AddGraph,
+    DrawSketch,
+    PlaceFit,
+    PlaceGraph,
+    PutFinding,
+    RemoveFinding,
+    RemoveFit,
+    RemoveGraph,
+    WriteRounding,
+)
+from hobrel.labbooks.edit_parts import MOST_LOGGED, MOST_REPEATS, MOST_SETTINGS, EditModel, FormText, Key, Name, Reason, Symbol, UnitText
 
-Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
-Name = Annotated[str, Field(min_length=1, max_length=80)]
-Symbol = Annotated[str, Field(min_length=1, max_length=30)]
-UnitText = Annotated[str, Field(max_length=80)]
-FormText = Annotated[str, Field(max_length=12)]
-Reason = Annotated[str, Field(min_length=1, max_length=300)]
-MOST_SETTINGS = 2000
-MOST_LOGGED = 100_000
-MOST_REPEATS = 12
 
-
-class _Edit(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class SetReading(_Edit):
+class SetReading(EditModel):
     """Write a reading. `was` is the text it replaces (empty for a blank); an empty `text` makes it blank."""
 
     type: Literal["set_reading"] = "set_reading"
@@ -41,7 +40,7 @@ class SetReading(_Edit):
     set_aside: Reason | None = None
 
 
-class AddSetting(_Edit):
+class AddSetting(EditModel):
     """Add a row; `at` is its place (at the end without one). `content` brings one back with its readings."""
 
     type: Literal["add_setting"] = "add_setting"
@@ -51,13 +50,13 @@ class AddSetting(_Edit):
     content: dict[str, Any] | None = None
 
 
-class RemoveSetting(_Edit):
+class RemoveSetting(EditModel):
     type: Literal["remove_setting"] = "remove_setting"
     run: Key
     setting: Key
 
 
-class SetRepeats(_Edit):
+class SetRepeats(EditModel):
     """How many repeats a measured quantity has. `content` brings removed readings back, by run and setting."""
 
     type: Literal["set_repeats"] = "set_repeats"
@@ -66,7 +65,7 @@ class SetRepeats(_Edit):
     content: dict[str, dict[str, list[Any]]] | None = None
 
 
-class SetAside(_Edit):
+class SetAside(EditModel):
     """Leave a reading (with `quantity` and `repeat`) or a whole setting out, with a reason; no reason brings it back."""
 
     type: Literal["set_aside"] = "set_aside"
@@ -77,7 +76,7 @@ class SetAside(_Edit):
     reason: Reason | None
 
 
-class DefineFormula(_Edit):
+class DefineFormula(EditModel):
     """Write the formula of a derived quantity that the plan leaves to the bench."""
 
     type: Literal["define_formula"] = "define_formula"
@@ -85,7 +84,7 @@ class DefineFormula(_Edit):
     formula: Annotated[str, Field(max_length=400)]
 
 
-class ChooseDigits(_Edit):
+class ChooseDigits(EditModel):
     """Choose how the values of a derived quantity are written."""
 
     type: Literal["choose_digits"] = "choose_digits"
@@ -94,72 +93,7 @@ class ChooseDigits(_Edit):
     count: DigitsCount = 3
 
 
-End = Annotated[float, Field(allow_inf_nan=False)] | None
-
-
-class PlaceGraph(_Edit):
-    """Choose what is on the axes of a graph, and the range that is shown."""
-
-    type: Literal["place_graph"] = "place_graph"
-    graph: Key
-    x: Key
-    y: Key
-    origin: bool = False
-    x_low: End = None
-    x_high: End = None
-    y_low: End = None
-    y_high: End = None
-
-
-class GraphLook(_Edit):
-    title: Annotated[str, Field(max_length=200)] = ""
-    origin: bool = False
-    x_low: End = None
-    x_high: End = None
-    y_low: End = None
-    y_high: End = None
-
-
-class AddGraph(_Edit):
-    """Add a graph; `at` is its place (at the end without one)."""
-
-    type: Literal["add_graph"] = "add_graph"
-    graph: Key
-    x: Key
-    y: Key
-    at: Annotated[int, Field(ge=0)] | None = None
-    look: GraphLook = GraphLook()
-
-
-class RemoveGraph(_Edit):
-    type: Literal["remove_graph"] = "remove_graph"
-    graph: Key
-
-
-class ByEyeIn(_Edit):
-    gradient: Annotated[float, Field(allow_inf_nan=False)]
-    intercept: Annotated[float, Field(allow_inf_nan=False)]
-
-
-class PlaceFit(_Edit):
-    """Choose what is fitted to a graph and how, and the lines drawn by eye beside it."""
-
-    type: Literal["place_fit"] = "place_fit"
-    fit: Key
-    weights: WeightKind
-    through_origin: bool
-    shape: Annotated[str, Field(max_length=30, pattern=r"^[a-z_]+$")] = "line"
-    formula: Annotated[str, Field(max_length=400)] = ""
-    parameters: Annotated[list[Symbol], Field(max_length=12)] = []
-    low: Annotated[float, Field(allow_inf_nan=False)] | None = None
-    high: Annotated[float, Field(allow_inf_nan=False)] | None = None
-    by_eye: ByEyeIn | None = None
-    steepest_by_eye: ByEyeIn | None = None
-    shallowest_by_eye: ByEyeIn | None = None
-    show_extremes: bool = False
-
-
-class WriteText(_Edit):
+class WriteText(EditModel):
     """Write one of the bench's paragraphs. `was` is what it replaces."""
 
     type: Literal["write_text"] = "write_text"
@@ -168,7 +102,7 @@ class WriteText(_Edit):
     was: Annotated[str, Field(max_length=20_000)] = ""
 
 
-class SetAsideFrom(_Edit):
+class SetAsideFrom(EditModel):
     """Leave out every setting whose changed quantity is at or beyond that of this one, with a reason."""
 
     type: Literal["set_aside_from"] = "set_aside_from"
@@ -177,7 +111,7 @@ class SetAsideFrom(_Edit):
     reason: Reason
 
 
-class ConfirmSlip(_Edit):
+class ConfirmSlip(EditModel):
     """Say that what looks like a slip is right, or take that back. It holds for the text that stands there now."""
 
     type: Literal["confirm_slip"] = "confirm_slip"
@@ -190,13 +124,13 @@ class ConfirmSlip(_Edit):
     by: Annotated[str, Field(max_length=120)] = ""
 
 
-class AsideRowsIn(_Edit):
+class AsideRowsIn(EditModel):
     first: Annotated[int, Field(ge=0, lt=MOST_LOGGED)]
     last: Annotated[int, Field(ge=0, lt=MOST_LOGGED)]
     reason: Reason
 
 
-class LogIn(_Edit):
+class LogIn(EditModel):
     """A log of this lab book, by the key that it is kept under."""
 
     kept: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
@@ -205,7 +139,7 @@ class LogIn(_Edit):
     aside: Annotated[list[AsideRowsIn], Field(max_length=200)] = []
 
 
-class AddRun(_Edit):
+class AddRun(EditModel):
     """Add a run; `settings` bring one back, or bring readings in; `log` those of a logger."""
 
     type: Literal["add_run"] = "add_run"
@@ -216,18 +150,18 @@ class AddRun(_Edit):
     log: LogIn | None = None
 
 
-class RemoveRun(_Edit):
+class RemoveRun(EditModel):
     type: Literal["remove_run"] = "remove_run"
     run: Key
 
 
-class RenameRun(_Edit):
+class RenameRun(EditModel):
     type: Literal["rename_run"] = "rename_run"
     run: Key
     name: Name
 
 
-class FillRun(_Edit):
+class FillRun(EditModel):
     """Put settings in the place of all that a run holds (readings that were brought in)."""
 
     type: Literal["fill_run"] = "fill_run"
@@ -237,7 +171,7 @@ class FillRun(_Edit):
     words: Annotated[str, Field(max_length=200)] = ""
 
 
-class SetAsideRows(_Edit):
+class SetAsideRows(EditModel):
     """Leave rows of a log out, from `first` to `last`, with a reason; no reason brings them back."""
 
     type: Literal["set_aside_rows"] = "set_aside_rows"
@@ -247,7 +181,7 @@ class SetAsideRows(_Edit):
     reason: Reason | None
 
 
-class PutAsideRows(_Edit):
+class PutAsideRows(EditModel):
     """Takes a change of the rows that are left out back."""
 
     type: Literal["put_aside_rows"] = "put_aside_rows"
@@ -256,7 +190,7 @@ class PutAsideRows(_Edit):
     words: str
 
 
-class InstrumentIn(_Edit):
+class InstrumentIn(EditModel):
     name: Annotated[str, Field(min_length=1, max_length=60)]
     kind: InstrumentKind
     division: Annotated[str, Field(max_length=20, pattern=r"^\d*\.?\d+$")] = "1"
@@ -266,7 +200,7 @@ class InstrumentIn(_Edit):
     digits: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
 
 
-class AddQuantity(_Edit):
+class AddQuantity(EditModel):
     """Add a quantity of the bench's own: measured, constant or derived."""
 
     type: Literal["add_quantity"] = "add_quantity"
@@ -282,7 +216,7 @@ class AddQuantity(_Edit):
     u: Annotated[str, Field(max_length=60)] = ""
 
 
-class ChangeQuantity(_Edit):
+class ChangeQuantity(EditModel):
     """Change a quantity of the bench's own; of one that the plan has given, only what the plan leaves free.
 
     A new symbol is followed by all formulas. A new unit either says that the readings were in it all along (``relabel``) or turns
@@ -300,12 +234,12 @@ class ChangeQuantity(_Edit):
     u: Annotated[str, Field(max_length=60)] = ""
 
 
-class RemoveQuantity(_Edit):
+class RemoveQuantity(EditModel):
     type: Literal["remove_quantity"] = "remove_quantity"
     quantity: Key
 
 
-class MoveQuantity(_Edit):
+class MoveQuantity(EditModel):
     """Move a quantity to another place in the table (0 is first; the changed quantity stays first)."""
 
     type: Literal["move_quantity"] = "move_quantity"
@@ -313,7 +247,7 @@ class MoveQuantity(_Edit):
     to: Annotated[int, Field(ge=0, le=60)]
 
 
-class KeepPlot(_Edit):
+class KeepPlot(EditModel):
     """Put two quantities of a plot of the board on the axes of a graph, each in its form; what is not in the lab book yet is added."""
 
     type: Literal["keep_plot"] = "keep_plot"
@@ -326,7 +260,17 @@ class KeepPlot(_Edit):
     y_new: Key
 
 
-class PutBack(_Edit):
+class AddTangent(EditModel):
+    """Add the slope of a fitted curve at every setting as a derived quantity."""
+
+    type: Literal["add_tangent"] = "add_tangent"
+    quantity: Key
+    fit: Key
+    name: Name
+    symbol: Symbol
+
+
+class PutBack(EditModel):
     """Takes a change of quantities back: quantities, findings and graphs as they were, the readings that it touched, the units of logs."""
 
     type: Literal["put_back"] = "put_back"
@@ -344,7 +288,7 @@ SingleEdit = Annotated[
 ]
 
 
-class Batch(_Edit):
+class Batch(EditModel):
     """Several edits that belong together, as a pasted block; all or none."""
 
     type: Literal["batch"] = "batch"
@@ -363,8 +307,15 @@ StructureEdit = (
     | RemoveQuantity
     | MoveQuantity
     | KeepPlot
+    | AddTangent
     | AddGraph
     | RemoveGraph
+    | AddFit
+    | RemoveFit
+    | PutFinding
+    | RemoveFinding
+    | WriteRounding
+    | DrawSketch
 )
 Edit = Annotated[
     SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | SetAsideFrom | ConfirmSlip | DefineFormula | ChooseDigits | PlaceGraph

@@ -9,13 +9,24 @@ import copy
 from dataclasses import dataclass
 from typing import Any
 
-from hobrel.labbooks import graphs, run_edits, structure
-from hobrel.labbooks.edit_kinds import (
-    MOST_SETTINGS,
+from hobrel.labbooks import finding_edits, graphs, run_edits, structure
+from hobrel.labbooks.chosen_kinds import (
+    AddFit,
     AddGraph,
+    DrawSketch,
+    PlaceFit,
+    PlaceGraph,
+    PutFinding,
+    RemoveFinding,
+    RemoveFit,
+    RemoveGraph,
+    WriteRounding,
+)
+from hobrel.labbooks.edit_kinds import (
     AddQuantity,
     AddRun,
     AddSetting,
+    AddTangent,
     AnyEdit,
     Batch,
     ChangeQuantity,
@@ -25,11 +36,8 @@ from hobrel.labbooks.edit_kinds import (
     FillRun,
     KeepPlot,
     MoveQuantity,
-    PlaceFit,
-    PlaceGraph,
     PutAsideRows,
     PutBack,
-    RemoveGraph,
     RemoveQuantity,
     RemoveRun,
     RemoveSetting,
@@ -41,6 +49,7 @@ from hobrel.labbooks.edit_kinds import (
     SetRepeats,
     WriteText,
 )
+from hobrel.labbooks.edit_parts import MOST_SETTINGS
 from hobrel.labbooks.places import Document, count, find, find_setting, freedoms_of, name_setting, settings_of, trim, write_symbol
 from hobrel.server.problems import Problem
 
@@ -92,6 +101,20 @@ def _apply(document: Document, edit: AnyEdit) -> tuple[AnyEdit, str]:
             return graphs.remove_graph(document, edit)
         case PlaceFit():
             return graphs.place_fit(document, edit)
+        case AddFit():
+            return graphs.add_fit(document, edit)
+        case RemoveFit():
+            return graphs.remove_fit(document, edit)
+        case PutFinding():
+            return finding_edits.put_finding(document, edit)
+        case RemoveFinding():
+            return finding_edits.remove_finding(document, edit)
+        case WriteRounding():
+            return finding_edits.write_rounding(document, edit)
+        case DrawSketch():
+            before = document.get("sketch", [])
+            document["sketch"] = edit.model_dump()["points"]
+            return DrawSketch(points=before), "sketched what to expect" if edit.points else "took the sketch away"
         case WriteText():
             current = document["texts"].get(edit.section, "")
             if current != edit.was:
@@ -104,7 +127,7 @@ def _apply(document: Document, edit: AnyEdit) -> tuple[AnyEdit, str]:
             return _confirm_slip(document, edit)
         case AddRun() | RemoveRun() | RenameRun() | FillRun() | SetAsideRows() | PutAsideRows():
             return run_edits.change_runs(document, edit)
-        case AddQuantity() | ChangeQuantity() | RemoveQuantity() | MoveQuantity() | KeepPlot() | PutBack():
+        case AddQuantity() | ChangeQuantity() | RemoveQuantity() | MoveQuantity() | KeepPlot() | AddTangent() | PutBack():
             return structure.change_quantities(document, edit)
         case Batch():
             inverses: list[Any] = []

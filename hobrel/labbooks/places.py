@@ -5,10 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from hobrel.core.documents import Freedoms
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.units import parse_unit
 from hobrel.server.problems import Problem
 
 Document = dict[str, Any]
+_RESERVED = {"gradient", "intercept", "pi", *FUNCTIONS}
 
 
 def find(items: list[dict[str, Any]], key: str, what: str) -> dict[str, Any]:
@@ -77,3 +82,39 @@ def trim(row: dict[str, Any], quantity: str) -> None:
         readings.pop()
     if not readings:
         row["readings"].pop(quantity, None)
+
+
+def check_symbol(others: list[dict[str, Any]], symbol: str, kind: str) -> None:
+    """Refuse a symbol that cannot be read in formulas, or stands for something else already.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_symbol``, ``symbol_taken``.
+    """
+    name = canonical_name(symbol)
+    # a derived quantity may be called by an expression: T², 1/L
+    fits = any(c.isalpha() for c in name) if kind == "derived" else name.replace("_", "").isalnum() and not name[:1].isdigit()
+    if not fits:
+        raise Problem(
+            422, "bad_symbol", "A symbol is a letter or a short name, with an index after an underscore if wanted: t, t_10, theta."
+        )
+    if name in _RESERVED:
+        raise Problem(422, "bad_symbol", f"{symbol} has a meaning of its own in formulas. Choose another symbol.")
+    taken = next((q for q in others if canonical_name(q["symbol"]) == name), None)
+    if taken:
+        raise Problem(422, "symbol_taken", f"{symbol} stands for {taken['name']} already. Choose another symbol.")
+
+
+def check_unit(unit: str) -> None:
+    """Refuse a unit that is not known.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_unit``.
+    """
+    try:
+        parse_unit(unit)
+    except CoreError as trouble:
+        raise Problem(422, trouble.code, trouble.message) from trouble

@@ -11,8 +11,9 @@ from django.utils import timezone
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import bench_of, teaches
-from hobrel.core.analysis import Computation, compute, present
+from hobrel.core.analysis import present
 from hobrel.core.board import Board, make_board
+from hobrel.core.computation import Computation, compute
 from hobrel.core.documents import LabBook, Run, read_lab_book
 from hobrel.core.formulas import typeset
 from hobrel.core.results import Analysis

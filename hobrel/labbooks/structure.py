@@ -10,25 +10,14 @@ from hobrel.core.documents import read_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.renaming import rename_symbol
-from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.readings.converting import convert_division, convert_reading
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.slips.confirmed import texts_of
-from hobrel.core.units import parse_unit
-from hobrel.labbooks.edit_kinds import (
-    AddQuantity,
-    AnyEdit,
-    ChangeQuantity,
-    KeepPlot,
-    MoveQuantity,
-    PutBack,
-    RemoveQuantity,
-)
-from hobrel.labbooks.places import Document, find, find_setting, freedoms_of, write_symbol
+from hobrel.labbooks.edit_kinds import AddQuantity, AddTangent, AnyEdit, ChangeQuantity, KeepPlot, MoveQuantity, PutBack, RemoveQuantity
+from hobrel.labbooks.places import Document, check_symbol, check_unit, find, find_setting, freedoms_of, write_symbol
 from hobrel.server.problems import Problem
 
 MOST_QUANTITIES = 40
-_RESERVED = {"gradient", "intercept", "pi", *FUNCTIONS}
 
 
 def changed_value(document: Document, run: str, setting: str) -> float | None:
@@ -50,7 +39,7 @@ def texts_at(row: dict[str, Any], quantity: str, repeat: int | None) -> list[str
 
 
 def change_quantities(
-    document: Document, edit: AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | KeepPlot | PutBack
+    document: Document, edit: AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | KeepPlot | AddTangent | PutBack
 ) -> tuple[AnyEdit, str]:
     """Apply the edit; what it touched is remembered whole, so that taking it back is exact."""
     before = copy.deepcopy({k: document[k] for k in ("quantities", "findings", "graphs")})
@@ -70,6 +59,8 @@ def change_quantities(
             words = _move(document, edit)
         case KeepPlot():
             words = _keep_plot(document, edit)
+        case AddTangent():
+            words = _add_tangent(document, edit)
         case PutBack():
             quantities = {q["id"] for q in before["quantities"]} - {q["id"] for q in edit.quantities}
             readings = _merge([_readings_of(document, q) for q in quantities] + [_same_places(document, edit.readings)])
@@ -128,8 +119,8 @@ def _add(document: Document, edit: AddQuantity) -> str:
         raise Problem(409, "gone", "This quantity is in the lab book already.")
     if len(quantities) >= MOST_QUANTITIES:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_QUANTITIES} quantities.")
-    _check_symbol(quantities, edit.symbol, edit.kind)
-    _check_unit(edit.unit)
+    check_symbol(quantities, edit.symbol, edit.kind)
+    check_unit(edit.unit)
     instrument = edit.instrument.model_dump() if edit.instrument and edit.kind == "measured" else None
     place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] == edit.kind), default=len(quantities) - 1)
     quantities.insert(place, {
@@ -165,8 +156,8 @@ def _changeable(document: Document, edit: ChangeQuantity) -> dict[str, Any]:
 
 def _change(document: Document, edit: ChangeQuantity) -> str:
     quantity = _changeable(document, edit)
-    _check_symbol([q for q in document["quantities"] if q is not quantity], edit.symbol, quantity["kind"])
-    _check_unit(edit.unit)
+    check_symbol([q for q in document["quantities"] if q is not quantity], edit.symbol, quantity["kind"])
+    check_unit(edit.unit)
     words = [f"{edit.name} ({write_symbol(edit.symbol)})"]
     old_unit, old_symbol = quantity["unit"], quantity["symbol"]
     instrument = edit.instrument.model_dump() if edit.instrument else None
@@ -224,9 +215,11 @@ def _remove(document: Document, edit: RemoveQuantity) -> str:
     quantity = _own(document, edit.quantity)
     if quantity["kind"] == "changed":
         raise Problem(409, "last", "The changed quantity cannot be removed: every setting is a value of it.")
-    drawn = [g for g in document["graphs"] if quantity["id"] in (g["x"], g["y"])]
-    if drawn:
+    if any(quantity["id"] in (g["x"], g["y"], *g.get("also", ())) for g in document["graphs"]):
         raise Problem(409, "in_use", f"{quantity['name']} is on a graph. Put another quantity on its axis first.")
+    used = next((f for f in document["findings"] for i in f.get("uses", ()) if i["kind"] == "mean" and i["of"] == quantity["id"]), None)
+    if used:
+        raise Problem(409, "in_use", f"The finding {used['name']} uses {quantity['name']}. Change or remove that first.")
     document["quantities"].remove(quantity)
     _drop_readings(document, quantity["id"])
     return f"removed {quantity['name']} ({write_symbol(quantity['symbol'])}) with its readings"
@@ -240,6 +233,13 @@ def _move(document: Document, edit: MoveQuantity) -> str:
     quantities.remove(quantity)
     quantities.insert(min(edit.to, len(quantities)), quantity)
     return f"moved {quantity['name']}"
+
+
+def _add_tangent(document: Document, edit: AddTangent) -> str:
+    find(document["fits"], edit.fit, "fit")
+    _add(document, AddQuantity(quantity=edit.quantity, kind="derived", name=edit.name, symbol=edit.symbol))
+    find(document["quantities"], edit.quantity, "quantity")["tangent_of"] = edit.fit
+    return f"added the slope of a fit at every setting ({write_symbol(edit.symbol)})"
 
 
 def _keep_plot(document: Document, edit: KeepPlot) -> str:
@@ -257,25 +257,3 @@ def _keep_plot(document: Document, edit: KeepPlot) -> str:
     graph.update(axes)
     x, y = (find(document["quantities"], axes[a], "quantity")["symbol"] for a in ("x", "y"))
     return f"kept from the board: {write_symbol(y)} against {write_symbol(x)}"
-
-
-def _check_symbol(others: list[dict[str, Any]], symbol: str, kind: str) -> None:
-    name = canonical_name(symbol)
-    # a derived quantity may be called by an expression: T², 1/L
-    fits = any(c.isalpha() for c in name) if kind == "derived" else name.replace("_", "").isalnum() and not name[:1].isdigit()
-    if not fits:
-        raise Problem(
-            422, "bad_symbol", "A symbol is a letter or a short name, with an index after an underscore if wanted: t, t_10, theta."
-        )
-    if name in _RESERVED:
-        raise Problem(422, "bad_symbol", f"{symbol} has a meaning of its own in formulas. Choose another symbol.")
-    taken = next((q for q in others if canonical_name(q["symbol"]) == name), None)
-    if taken:
-        raise Problem(422, "symbol_taken", f"{symbol} stands for {taken['name']} already. Choose another symbol.")
-
-
-def _check_unit(unit: str) -> None:
-    try:
-        parse_unit(unit)
-    except CoreError as trouble:
-        raise Problem(422, trouble.code, trouble.message) from trouble

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
@@ -13,7 +14,7 @@ from hobrel.labbooks.queries import analysis_of, find_book
 from hobrel.labbooks.schemas import HandInOut
 from hobrel.reports import actions, queries
 from hobrel.reports.drawing import draw_svg
-from hobrel.reports.export import export_html, export_pdf
+from hobrel.reports.export import export_html, export_pdf, export_picture
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import ProblemOut, not_found
 
@@ -36,13 +37,32 @@ def take_out_report(request: HttpRequest, book_id: int, ending: Literal["html", 
     return _send_report(ending, export_html(matter) if ending == "html" else "", export_pdf(matter) if ending == "pdf" else b"", name)
 
 
-@router.get("/books/{book_id}/graphs/{graph_id}.svg", response={200: None, 404: ProblemOut})
-def take_out_graph(request: HttpRequest, book_id: int, graph_id: str) -> HttpResponse:
+_PICTURES = {"svg": "image/svg+xml", "png": "image/png", "pdf": "application/pdf"}
+
+
+@router.get("/books/{book_id}/graphs/{graph_id}.{ending}", response={200: None, 404: ProblemOut})
+def take_out_graph(
+    request: HttpRequest,
+    book_id: int,
+    graph_id: str,
+    ending: Literal["svg", "png", "pdf"],
+    run: str = "",
+    fitted: bool = False,
+    ruled: bool = True,
+    clear: bool = False,
+) -> HttpResponse:
+    """A graph as a drawing, as a picture of 300 dots to the inch (on white, or clear), or alone on a page.
+
+    With `fitted` it has what is fitted and the residual strip, as the Fit stage shows it; without, as the Look stage does.
+    """
     book = find_book(who(request), book_id)
-    for graph in analysis_of(book).graphs:
-        if graph.graph == graph_id and graph.figure is not None:
-            return send_file(draw_svg(graph.figure), "image/svg+xml", _file_name(book, "svg", f" {graph_id}"))
-    raise not_found()
+    figure = next((g.figure for g in analysis_of(book, run).graphs if g.graph == graph_id), None)
+    if figure is None:
+        raise not_found()
+    shown = figure if fitted else replace(figure, lines=(), bands=(), residual_axis=None)
+    svg = draw_svg(shown, ruled=ruled)
+    content = svg if ending == "svg" else export_picture(svg, ending, clear)
+    return send_file(content, _PICTURES[ending], _file_name(book, ending, f" {graph_id}"))
 
 
 @router.post("/books/{book_id}/hand-in", response={200: list[HandInOut], 403: ProblemOut, 404: ProblemOut, 409: ProblemOut})

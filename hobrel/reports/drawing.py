@@ -5,9 +5,10 @@ The same look as on screen, for documents. Only attributes and text nodes; text 
 
 from __future__ import annotations
 
+import textwrap
 from xml.sax.saxutils import escape, quoteattr
 
-from hobrel.core.figures import Axis, Figure, FigurePoint
+from hobrel.core.figures import Axis, Figure, FigureNote, FigurePoint
 from hobrel.core.formulas.typeset import RichText
 
 INK, QUIET, RULE, PLUM, SAFFRON = "#2B2233", "#6B6272", "#E4DACB", "#5B2A5E", "#C77F00"
@@ -29,12 +30,12 @@ _LINE_LOOKS = {
 }
 
 
-def draw_svg(figure: Figure, width: int = 640, height: int = 400) -> str:
+def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = True) -> str:
     """An SVG document of a figure, `height` for the graph and a strip below it for the residuals if it has any."""
     strip = figure.residual_axis is not None
     total = height + (STRIP + GAP if strip else 0)
     plot = _Plot(figure.x_axis, figure.y_axis, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM)
-    parts = [*_rules(plot), *_bands(figure, plot), *_lines(figure, plot)]
+    parts = [*(_rules(plot) if ruled else ()), *_sketch(figure, plot), *_bands(figure, plot), *_lines(figure, plot)]
     for series in figure.series:
         for point in series.points:
             parts += _point(point, series.look, plot)
@@ -42,8 +43,10 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400) -> str:
     if figure.residual_axis is not None:
         below = _Plot(figure.x_axis, figure.residual_axis, LEFT, height + GAP, width - LEFT - RIGHT, STRIP - 12)
         parts += _residuals(figure, below)
-    if len(figure.series) > 1:
+    if len([s for s in figure.series if not s.hidden]) > 1:
         parts += _legend(figure)
+    for note in figure.notes:
+        parts += _note(note, plot)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {total}" width="{width}" height="{total}" '
         f'font-family={quoteattr(FONT)} font-size="13" fill="{INK}"><title>{escape(figure.title)}</title>'
@@ -125,6 +128,7 @@ def _lines(figure: Figure, plot: _Plot) -> list[str]:
     parts = [f'<clipPath id="plot"><rect x="{plot.left}" y="{plot.top}" width="{plot.width}" height="{plot.height}"/></clipPath>']
     for model in figure.lines:
         colour, width, dash = _LINE_LOOKS[model.kind]
+        colour = colour if model.look is None else COLOURS[model.look % len(COLOURS)]
         dots = f' stroke-dasharray="{dash}" stroke-linecap="round"' if dash else ""
         points = " ".join(f"{plot.x(x)},{plot.y(y)}" for x, y in zip(model.x, model.y, strict=True))
         parts.append(f'<polyline points="{points}" fill="none" stroke="{colour}" stroke-width="{width}"{dots} clip-path="url(#plot)"/>')
@@ -186,7 +190,33 @@ def _residuals(figure: Figure, plot: _Plot) -> list[str]:
 
 def _legend(figure: Figure) -> list[str]:
     parts = []
-    for i, series in enumerate(figure.series):
+    for i, series in enumerate(s for s in figure.series if not s.hidden):
         y = TOP + 12 + 19 * i
         parts += [draw_marker(LEFT + 18, y, series.look, 3.8), f'<text x="{LEFT + 30}" y="{y + 4.5}">{escape(series.name)}</text>']
     return parts
+
+
+def _sketch(figure: Figure, plot: _Plot) -> list[str]:
+    if figure.sketch is None:
+        return []
+    places = zip(figure.sketch.x, figure.sketch.y, strict=True)
+    points = " ".join(f"{plot.left + x * plot.width:.1f},{plot.top + (1 - y) * plot.height:.1f}" for x, y in places)
+    return [f'<polyline points="{points}" fill="none" stroke="{QUIET}" stroke-opacity="0.5" stroke-width="2" stroke-dasharray="1 6"/>']
+
+
+NOTE_WIDTH, NOTE_LINE = 26, 16
+
+
+def _note(note: FigureNote, plot: _Plot) -> list[str]:
+    """Words with a pointer to their place, or to a bracket over a stretch."""
+    to = note.x if note.x_to is None else note.x_to
+    x, y = (plot.x(note.x) + plot.x(to)) / 2, plot.y(note.y)
+    left, top = x + note.right * plot.width, y - note.up * plot.height
+    lines = textwrap.wrap(note.text, NOTE_WIDTH)
+    middle = top + (len(lines) - 1) * NOTE_LINE / 2 - 4
+    parts = [_line(round(left + (3 if note.right < 0 else -3), 1), round(middle, 1), x, y if note.x_to is None else y - 16, INK)]
+    if note.x_to is not None:
+        parts.append(f'<path d="M{plot.x(note.x)} {y - 10}v-6H{plot.x(to)}v6" fill="none" stroke="{INK}"/>')
+    end = "end" if note.right < 0 else "start"
+    words = "".join(f'<tspan x="{left:.1f}" dy="{NOTE_LINE if i else 0}">{escape(line)}</tspan>' for i, line in enumerate(lines))
+    return [*parts, f'<text x="{left:.1f}" y="{top:.1f}" text-anchor="{end}">{words}</text>']

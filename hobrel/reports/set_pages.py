@@ -1,6 +1,6 @@
-"""Compile ``report.typ`` in a folder to ``report.pdf``: run as a script of its own, so that it can be stopped.
+"""Compile ``report.typ`` in a folder to ``report.pdf`` or ``report.png``: run as a script of its own, so that it can be stopped.
 
-Usage: python set_pages.py FOLDER FONTS
+Usage: python set_pages.py FOLDER FONTS pdf|png
 """
 
 import sys
@@ -8,8 +8,11 @@ from pathlib import Path
 
 import typst
 
+DOTS_PER_INCH = 300.0
+
 if __name__ == "__main__":
-    folder = Path(sys.argv[1])
-    (folder / "report.pdf").write_bytes(
-        typst.compile(str(folder / "report.typ"), root=str(folder), font_paths=[sys.argv[2]], ignore_system_fonts=False)
+    folder, ending = Path(sys.argv[1]), sys.argv[3]
+    made = typst.compile(
+        str(folder / "report.typ"), root=str(folder), font_paths=[sys.argv[2]], ignore_system_fonts=False, format=ending, ppi=DOTS_PER_INCH
     )
+    (folder / f"report.{ending}").write_bytes(made)

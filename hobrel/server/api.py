@@ -11,6 +11,7 @@ from hobrel.classes.api import router as classes_router
 from hobrel.core.errors import CoreError
 from hobrel.interchange.api import router as interchange_router
 from hobrel.labbooks.api import router as labbooks_router
+from hobrel.labbooks.asking_api import router as asking_router
 from hobrel.pools.api import router as pools_router
 from hobrel.reports.api import router as reports_router
 from hobrel.server.problems import Problem, problem_response
@@ -18,6 +19,7 @@ from hobrel.server.problems import Problem, problem_response
 api = NinjaAPI(title="Hobrel", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
 api.add_router("", classes_router)
 api.add_router("", labbooks_router)
+api.add_router("", asking_router)
 api.add_router("", interchange_router)
 api.add_router("", pools_router)
 api.add_router("", reports_router)

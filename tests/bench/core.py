@@ -12,7 +12,8 @@ import numpy as np
 from scipy import odr, stats
 from scipy.optimize import linprog
 
-from hobrel.core.analysis import analyse, compute
+from hobrel.core.analysis import analyse
+from hobrel.core.computation import compute
 from hobrel.core.documents import Finding, Fit, Graph, LabBook, Log, Quantity, Reading, Run, Setting
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula

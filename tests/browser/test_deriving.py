@@ -62,7 +62,7 @@ class Deriving(BrowserTest):
         form.get_by_label("=").fill("1/T")
         self.page.keyboard.press("Enter")
         card = self.page.locator(".derived").last
-        expect(card).to_contain_text("1/s")
+        expect(card).to_contain_text("s⁻¹")
         form.get_by_label("called").fill("again")
         form.get_by_label("symbol").fill("f")
         expect(form.get_by_role("button", name="Add")).to_be_disabled()

@@ -8,8 +8,9 @@ from unittest import TestCase
 import numpy as np
 import statsmodels.api as sm
 
-from hobrel.core.analysis import analyse, compute
+from hobrel.core.analysis import analyse
 from hobrel.core.asking_fits import find_pulls, read_off_fit, try_without
+from hobrel.core.computation import compute
 from hobrel.core.documents import Fit, LabBook
 from hobrel.core.errors import CoreError
 from tests.builders import lab_book, with_aside

@@ -57,7 +57,7 @@ class TheBoard(TestCase):
         drawn = draw_board_plot(book, "L", "T", "1/v", "ln(v)").graph.figure
         assert drawn is not None
         self.assertEqual("".join(r.text for r in drawn.y_axis.label), "ln(T)")
-        self.assertEqual("".join(r.text for r in drawn.x_axis.label), "1/L / (1/m)")
+        self.assertEqual("".join(r.text for r in drawn.x_axis.label), "1/L / m⁻¹")
 
     def test_what_is_there_already_is_used(self) -> None:
         book = strip()

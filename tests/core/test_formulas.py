@@ -97,7 +97,7 @@ class Units(unittest.TestCase):
             ("L/t", "cm/s"),
             ("sqrt(L^2)", "cm"),
             ("L + b", "cm"),
-            ("1/T", "1/K"),
+            ("1/T", "K⁻¹"),
             ("ln(t)", ""),
             ("L/b", ""),
         ]

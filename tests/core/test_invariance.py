@@ -15,7 +15,7 @@ from pathlib import Path
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hobrel.core.analysis import compute
+from hobrel.core.computation import compute
 from hobrel.core.documents import LabBook, Quantity, Reading, Setting
 from hobrel.core.findings import ComputedFinding
 from hobrel.core.formulas.reading import read_formula

@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 
-from hobrel.core.analysis import analyse, compute
+from hobrel.core.analysis import analyse
+from hobrel.core.computation import compute
 from hobrel.core.documents import AsideRows, LabBook, Log, Quantity, Run, read_lab_book, write_lab_book
 from hobrel.core.presenting.rows import look_at_rows
 from hobrel.core.presenting.thinning import thin_points, thin_signs

@@ -8,7 +8,8 @@ from unittest import TestCase
 import numpy as np
 from uncertainties import ufloat
 
-from hobrel.core.analysis import analyse, compute
+from hobrel.core.analysis import analyse
+from hobrel.core.computation import compute
 from hobrel.core.documents import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate

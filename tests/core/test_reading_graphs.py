@@ -8,7 +8,8 @@ from unittest import TestCase
 import numpy as np
 from scipy import stats
 
-from hobrel.core.analysis import analyse, compute
+from hobrel.core.analysis import analyse
+from hobrel.core.computation import compute
 from hobrel.core.documents import ByEye, Fit, LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.reading_graphs import preview_by_eye, summarise_marked

@@ -107,7 +107,7 @@ class Algebra(unittest.TestCase):
             ("kg m s^-2", "kg m/s²"),
             ("m/s/s", "m/s²"),
             ("s²/m³", "s²/m³"),
-            ("1/K", "1/K"),
+            ("1/K", "K⁻¹"),
             ("W/(m^2 K)", "W/(m² K)"),
             ("Ω", "Ω"),
         ):

@@ -103,7 +103,7 @@ class Ways(unittest.TestCase):
             "T": Input(1.003, 0.002, parse_unit("s")),
             "t": Input(20.0, 0.5, parse_unit("°C")),
         }
-        for formula, value, unit in (("4 pi^2 L/T^2", 4 * math.pi**2 * 250 / 1.003**2, "mm/s²"), ("1/t", 1 / 293.15, "1/K")):
+        for formula, value, unit in (("4 pi^2 L/T^2", 4 * math.pi**2 * 250 / 1.003**2, "mm/s²"), ("1/t", 1 / 293.15, "K⁻¹")):
             for result in compare_ways(read_formula(formula, inputs), inputs):
                 with self.subTest(formula, way=result.way):
                     self.assertEqual(write_unit(result.unit), unit)

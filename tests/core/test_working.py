@@ -7,7 +7,8 @@ import re
 import unittest
 from dataclasses import replace
 
-from hobrel.core.analysis import Computation, compute, present
+from hobrel.core.analysis import present
+from hobrel.core.computation import Computation, compute
 from hobrel.core.errors import CoreError
 from hobrel.core.working import Working, explain
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench

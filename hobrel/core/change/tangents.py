@@ -15,11 +15,15 @@ from hobrel.core.uncertainty.traced import Floats
 
 @dataclass(frozen=True)
 class Tangents:
-    """Slopes at `x` in unit of y per unit of x, with `u` from the covariance of the parameters."""
+    """Slopes at `x` in unit of y per unit of x, with `u` from the covariance of the parameters.
+
+    `by_parameters` is ∂slope/∂parameter, shape (places, parameters).
+    """
 
     x: Floats
     slopes: Floats
     u: Floats
+    by_parameters: Floats
 
 
 def find_tangents(fit: CurveFit, at: ArrayLike) -> Tangents:
@@ -46,4 +50,4 @@ def find_tangents(fit: CurveFit, at: ArrayLike) -> Tangents:
     if not (np.all(np.isfinite(slopes)) and np.all(np.isfinite(by_parameters))):
         raise CoreError("outside_domain", "The curve has no slope at one of these places.")
     variance = np.einsum("ni,ij,nj->n", by_parameters, fit.covariance, by_parameters)
-    return Tangents(places, np.asarray(slopes), np.sqrt(np.maximum(variance, 0.0)))
+    return Tangents(places, np.asarray(slopes), np.sqrt(np.maximum(variance, 0.0)), by_parameters)

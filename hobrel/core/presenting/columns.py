@@ -18,7 +18,7 @@ from hobrel.core.readings.instruments import expected_decimals, reading_uncertai
 from hobrel.core.results import Cell, ColumnResult, ReadingNote
 from hobrel.core.rounding import RoundingRule, round_result, write_decimals, write_figures, write_number
 from hobrel.core.showing import clean, show_constant, show_trouble, show_value
-from hobrel.core.uncertainty.traced import combine_quadrature, contributions
+from hobrel.core.uncertainty.traced import Floats, combine_quadrature, contributions
 from hobrel.core.units import parse_unit, write_unit
 
 STANDS_OUT = 3.5
@@ -38,7 +38,9 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
         u = float(combine_quadrature(column.traced, columns.sources))
         constant = show_value(float(column.traced.value), u or None, column.traced.unit, rule)
     # the rows of a log are shown as far as somebody looks at them (`look_at_rows`)
-    cells = () if run.log or constant else _read_cells(column.averages, rule) if column.averages else _derived_cells(column, run, rule)
+    cells: tuple[Cell, ...] = ()
+    if not (run.log or constant):
+        cells = _read_cells(column.averages, rule) if column.averages else _derived_cells(column, shown_u(column, columns), run, rule)
     return ColumnResult(
         quantity=quantity.id,
         symbol=rich_symbol(quantity.symbol),
@@ -56,6 +58,11 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
         trouble=show_trouble(column.trouble) if column.trouble else None,
         other_units=suggest_conversions(quantity, unit) if _has_a_name(column) else (),
     )
+
+
+def shown_u(column: Column, columns: RunColumns) -> Floats:
+    """The ± that stands beside a column's values: that of its bars, but for slopes of a curve what they have from the curve."""
+    return columns.u_in_all(column) if column.quantity.tangent_of and column.traced is not None else column.u
 
 
 def _has_a_name(column: Column) -> bool:
@@ -108,11 +115,11 @@ def _read_cells(averages: Averages, rule: RoundingRule) -> tuple[Cell, ...]:
     return tuple(cells)
 
 
-def _derived_cells(column: Column, run: Run, rule: RoundingRule) -> tuple[Cell, ...]:
+def _derived_cells(column: Column, us: Floats, run: Run, rule: RoundingRule) -> tuple[Cell, ...]:
     if column.traced is None or column.quantity.kind == "constant":
         return ()
     values = np.broadcast_to(column.traced.value, (run.count,))
-    us = np.broadcast_to(column.u, (run.count,))
+    us = np.broadcast_to(us, (run.count,))
     cells = []
     for value, u in zip(values.tolist(), us.tolist(), strict=True):
         if not math.isfinite(value):

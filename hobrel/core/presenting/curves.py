@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 import numpy as np
 
+from hobrel.core.compare import compare_values, say_verdict
 from hobrel.core.curves import FittedCurve
 from hobrel.core.documents import Convention, Fit, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.shapes import SHAPES, shape_node
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
 from hobrel.core.lines import GraphPoints, points_to_fit
-from hobrel.core.presenting.graphs import METHODS, chi2_words, far_settings, within_words, write_r2
+from hobrel.core.presenting.line_cards import METHODS, chi2_words, far_settings, within_words, write_r2
 from hobrel.core.results import FitResult, ParameterResult, ShapeOffer, ShownValue
-from hobrel.core.rounding import write_number
+from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.showing import show_value
 from hobrel.core.units import write_unit
 
@@ -24,7 +27,7 @@ _METHODS = METHODS | {"orthogonal_distance": "by the shortest distance to the cu
 def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
     """Write the card of a shape."""
     curve, r = fitted.curve, fitted.residuals
-    parameters = tuple(_present_parameter(fitted, i, name, convention) for i, name in enumerate(curve.shape.parameters))
+    parameters = tuple(_present_parameter(fitted, i, name, convention, fit) for i, name in enumerate(curve.shape.parameters))
     x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
     numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
     along = symbol_expression_tex(x_symbol)
@@ -64,12 +67,39 @@ def offer_shapes(points: GraphPoints, fit: Fit) -> tuple[ShapeOffer, ...]:
     return tuple(offers)
 
 
-def _present_parameter(fitted: FittedCurve, place: int, name: str, convention: Convention) -> ParameterResult:
+def read_expected(text: str) -> Fraction:
+    """An expected exponent: ``3/2``, ``-2``, ``0.5``.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` for anything else.
+    """
+    try:
+        return Fraction(text.strip().replace(",", ".").replace("−", "-").replace(" ", ""))
+    except (ValueError, ZeroDivisionError) as trouble:
+        raise CoreError("bad_number", "An expected exponent is a number or a fraction, as 2, 0.5 or 3/2.") from trouble
+
+
+def _compare_exponent(value: float, u: float, expected: str) -> str:
+    try:
+        wanted = read_expected(expected)
+        found = compare_values(value, u, float(wanted), 0.0)
+    except CoreError as trouble:
+        return trouble.message
+    return say_verdict(found, f"the expected {expected.strip().replace('-', MINUS)}").replace(
+        "combined uncertainties", "of its uncertainties"
+    )
+
+
+def _present_parameter(fitted: FittedCurve, place: int, name: str, convention: Convention, fit: Fit) -> ParameterResult:
     traced, u = fitted.outputs[name], float(fitted.curve.u[place])
     if fitted.noise[place]:
         return ParameterResult(name, symbol_tex(name), _zero(write_unit(traced.unit)), "It is only rounding.")
     known = u if u < float("inf") else None
     shown = show_value(float(traced.value), known, traced.unit, convention.rounding)
+    if fit.shape == "power" and name == "n" and fit.expected.strip() and known is not None:
+        return ParameterResult(name, symbol_tex(name), shown, _compare_exponent(float(traced.value), u, fit.expected))
     words = "" if known is not None else "There are as many points as parameters, so its uncertainty is not known."
     return ParameterResult(name, symbol_tex(name), shown, words)
 

@@ -1,96 +1,177 @@
-"""Graphs and line cards: the figure description, the equation in the book's own symbols, and what the numbers say in words."""
+"""Graphs as figure descriptions: series of points with their bars, what is fitted to them, the residual strip, notes, what was expected."""
 
 from __future__ import annotations
 
-import numpy as np
+from collections.abc import Sequence
+from dataclasses import dataclass
 
-from hobrel.core.columns import Column
-from hobrel.core.curves import FittedCurve
-from hobrel.core.documents import Convention, Fit, Graph, Run
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+
+from hobrel.core.documents import Graph, Note, Run, SketchPoint
 from hobrel.core.errors import CoreError
-from hobrel.core.figures import Axis, Band, Figure, FigurePoint, LineKind, ModelLine, PointSeries, axis_label, describe_figure, make_axis
+from hobrel.core.figures import (
+    Axis,
+    Band,
+    Figure,
+    FigureNote,
+    FigurePoint,
+    LineKind,
+    ModelLine,
+    PointSeries,
+    SketchCurve,
+    axis_label,
+    describe_figure,
+    make_axis,
+)
 from hobrel.core.fitting.extreme import ExtremeLines
-from hobrel.core.fitting.residuals import Residuals, curvature_p
-from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
-from hobrel.core.lines import FittedLine, GraphPoints
-from hobrel.core.presenting.thinning import MOST_DRAWN, thin_points, thin_signs
-from hobrel.core.results import ByEyeResult, ExtremesResult, FitResult, GradientUncertainty, GraphResult, LinePattern, ShownValue
-from hobrel.core.rounding import MINUS, write_number
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.ground import Fitted
+from hobrel.core.lines import FittedLine, GraphPoints, axis_units
+from hobrel.core.presenting.thinning import MOST_DRAWN, thin_points
+from hobrel.core.results import GraphResult
+from hobrel.core.series import Series
 from hobrel.core.showing import show_trouble, show_value
-from hobrel.core.units import Unit, write_unit
+from hobrel.core.uncertainty.traced import Floats
 
 MARKER_SHARE = 0.006
 """Half a marker as a share of the axis: bars shorter than this are hidden by it."""
+LEAST_FOR_LINE = 3
+_SKETCH_STEPS = 61
 
 
-def _unit(column: Column) -> Unit:
-    assert column.traced is not None
-    return column.traced.unit
+@dataclass(frozen=True)
+class DrawnFit:
+    """A fit to be drawn, and the series that it was fitted to."""
+
+    fit: str
+    series: str
+    fitted: Fitted
 
 
-def draw_graph(graph: Graph, points: GraphPoints, fitted: FittedLine | FittedCurve | None, run: Run) -> GraphResult:
-    """Describe a graph with its points, bars, model, band and residual strip."""
-    x_label = axis_label(points.x_column.quantity.symbol, _unit(points.x_column))
-    y_label = axis_label(points.y_column.quantity.symbol, _unit(points.y_column))
-    if not points.rows:
+@dataclass(frozen=True)
+class _Drawing:
+    """A series with what is to be drawn of it."""
+
+    series: Series
+    points: GraphPoints
+    ux: Floats
+    uy: Floats
+    residuals: Floats
+    bars: Floats
+
+
+def draw_points(graph: Graph, points: GraphPoints, fitted: Fitted | None, run: Run) -> GraphResult:
+    """Describe a graph of one series with what is fitted to it."""
+    series = Series(f"{run.id}:{graph.y}", run, run.name, 0, points, False)
+    return draw_graph(graph, (series,), (DrawnFit("", series.key, fitted),) if fitted else ())
+
+
+def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit], sketch: Sequence[SketchPoint] = ()) -> GraphResult:
+    """Describe a graph with its points, bars, models, bands, residual strip and notes. The first series gives it its labels."""
+    first = series[0].points
+    if isinstance(first, CoreError):
+        return GraphResult(graph.id, None, (), show_trouble(first))
+    x_unit, y_unit = axis_units(first)
+    x_label, y_label = axis_label(first.x_column.quantity.symbol, x_unit), axis_label(first.y_column.quantity.symbol, y_unit)
+    drawn = [_prepare(s, s.points, fits) for s in series if not s.hidden and isinstance(s.points, GraphPoints) and s.points.rows]
+    if not any(isinstance(s.points, GraphPoints) and s.points.rows for s in series):
         trouble = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
         return GraphResult(graph.id, None, (), show_trouble(trouble))
+    x_ends, y_ends = _ends([(d.points.x, d.ux) for d in drawn]), _ends([(d.points.y, d.uy) for d in drawn])
+    x_axis = make_axis(x_label, *x_ends, 7, graph.origin, (graph.x_low, graph.x_high))
+    y_axis = make_axis(y_label, *y_ends, 6, graph.origin, (graph.y_low, graph.y_high))
+    spread = max((float(np.max((np.abs(d.residuals) + d.bars)[np.isfinite(d.residuals)], initial=0.0)) for d in drawn), default=0.0)
+    shown = {d.series.key: _figure_points(d, x_axis, y_axis, first) for d in drawn}
+    visible = [f for f in fits if f.series in shown]
+    looks = {s.key: s.look for s in series} if len({f.series for f in visible}) > 1 else {}
+    lines: list[ModelLine] = []
+    bands: list[Band] = []
+    for fit in visible:
+        points = next(d.points for d in drawn if d.series.key == fit.series)
+        pieces, band = _draw_model(fit.fitted, points, x_axis.low, x_axis.high, looks.get(fit.series))
+        lines += pieces
+        bands.append(band)
+    residual_axis = make_axis(axis_label("r", y_unit), -spread, spread, 3) if visible and spread > 0 else None
+    y_name, x_name = (plain_text(rich_symbol(c.quantity.symbol)) for c in (first.y_column, first.x_column))
+    notes, lost = _place_notes(graph.notes, shown.get(series[0].key, ()), visible)
+    count = sum(len(d.points.rows) for d in drawn)
+    figure = Figure(
+        graph.title or f"{y_name} against {x_name}", x_axis, y_axis,
+        tuple(PointSeries(s.name, s.look, shown.get(s.key, ()), s.key, s.hidden) for s in series if s.hidden or s.key in shown),
+        tuple(lines), tuple(bands), residual_axis,
+        describe_figure(x_label, y_label, count, visible[0].fitted.residuals.sentence if visible else ""),
+        notes, smooth_sketch(sketch),
+    )  # fmt: skip
+    remarks = [r for d in drawn for r in _remark_thinning(d.points, len(shown[d.series.key]))]
+    outside = sum(int(np.count_nonzero(_outside(d.points, x_axis, y_axis))) for d in drawn)
+    remarks += [*_remark_outside(outside), *_remark_bars(drawn, figure), *_remark_few(drawn), *lost]
+    if first.x_column.quantity.tangent_of or first.y_column.quantity.tangent_of:
+        remarks.append("The slopes all come from one curve and move together, so their ± is not drawn as bars. A finding has it in full.")
+    remarks += [s.points.message for s in series[1:] if isinstance(s.points, CoreError)]
+    return GraphResult(graph.id, figure, tuple(remarks), None)
+
+
+def _prepare(series: Series, points: GraphPoints, fits: Sequence[DrawnFit]) -> _Drawing:
+    """Bars, and the residuals of whatever is fitted to this series (of a point in two stretches, those of the first fit)."""
     ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
-    x_axis = make_axis(x_label, float((points.x - ux).min()), float((points.x + ux).max()), 7, graph.origin, (graph.x_low, graph.x_high))
-    y_axis = make_axis(y_label, float((points.y - uy).min()), float((points.y + uy).max()), 6, graph.origin, (graph.y_low, graph.y_high))
-    slopes = np.abs(fitted.slope_at(points.x)) if fitted else np.zeros(points.x.size)
-    bars = np.hypot(uy, np.nan_to_num(slopes) * ux)
-    residuals = np.full(points.x.size, np.nan)
-    if fitted:
-        residuals[fitted.fitted] = fitted.residuals.residuals
-    spread = float(np.max((np.abs(residuals) + bars)[np.isfinite(residuals)], initial=0.0))
-    drawn = []
+    residuals, bars = np.full(points.x.size, np.nan), uy.copy()
+    for fit in fits:
+        if fit.series != series.key:
+            continue
+        fresh = fit.fitted.fitted & ~np.isfinite(residuals)
+        own = np.full(points.x.size, np.nan)
+        own[fit.fitted.fitted] = fit.fitted.residuals.residuals
+        residuals[fresh] = own[fresh]
+        bars[fresh] = np.hypot(uy, np.nan_to_num(np.abs(fit.fitted.slope_at(points.x))) * ux)[fresh]
+    return _Drawing(series, points, ux, uy, residuals, bars)
+
+
+def _ends(parts: Sequence[tuple[Floats, Floats]]) -> tuple[float, float]:
+    """Lowest and highest place with bars; 0 to 1 where all is hidden."""
+    if not parts:
+        return 0.0, 1.0
+    return min(float((v - u).min()) for v, u in parts), max(float((v + u).max()) for v, u in parts)
+
+
+def _figure_points(drawing: _Drawing, x_axis: Axis, y_axis: Axis, first: GraphPoints) -> tuple[FigurePoint, ...]:
+    points, run = drawing.points, drawing.series.run
     inside = ~_outside(points, x_axis, y_axis)
+    found = []
     for i in thin_points(points.x, points.y):
         if not inside[i]:
             continue
-        residual = float(residuals[i]) if np.isfinite(residuals[i]) else None
-        drawn.append(
+        residual = float(drawing.residuals[i]) if np.isfinite(drawing.residuals[i]) else None
+        found.append(
             FigurePoint(
-                run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
-                _say_point(points, i, points.rows[i]), not bool(points.used[i]), residual, float(bars[i]) if residual is not None else None,
+                run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(drawing.ux[i]), float(drawing.uy[i]),
+                _say_point(points, i, "" if points is first else drawing.series.name), not bool(points.used[i]), residual,
+                float(drawing.bars[i]) if residual is not None else None,
             )
         )  # fmt: skip
-    lines, bands = _draw_line(fitted, points, x_axis.low, x_axis.high) if fitted else ((), ())
-    residual_axis = make_axis(axis_label("r", _unit(points.y_column)), -spread, spread, 3) if fitted and spread > 0 else None
-    sentence = fitted.residuals.sentence if fitted else ""
-    title = (
-        graph.title
-        or f"{plain_text(rich_symbol(points.y_column.quantity.symbol))} against {plain_text(rich_symbol(points.x_column.quantity.symbol))}"
-    )
-    figure = Figure(
-        title, x_axis, y_axis, (PointSeries(run.name, 0, tuple(drawn)),), lines, bands, residual_axis,
-        describe_figure(x_label, y_label, len(points.rows), sentence),
-    )  # fmt: skip
-    remarks = _remark_thinning(points, len(drawn)) + _remark_outside(points, figure) + _remark_bars(points, figure)
-    return GraphResult(graph.id, figure, remarks, None)
+    return tuple(found)
 
 
-def _say_point(points: GraphPoints, i: int, row: int) -> str:
+def _say_point(points: GraphPoints, i: int, name: str) -> str:
     parts = []
-    for column, value, u in ((points.x_column, points.x[i], points.ux[i]), (points.y_column, points.y[i], points.uy[i])):
-        shown = show_value(float(value), float(u), _unit(column), "one_or_two")
+    for column, unit, value, u in zip(
+        (points.x_column, points.y_column), axis_units(points), (points.x[i], points.y[i]), (points.ux[i], points.uy[i]), strict=True
+    ):
+        shown = show_value(float(value), float(u), unit, "one_or_two")
         parts.append(f"{plain_text(rich_symbol(column.quantity.symbol))} = {shown.text}")
-    return f"Setting {row + 1}: " + ", ".join(parts)
+    return f"{name}{', setting' if name else 'Setting'} {points.rows[i] + 1}: " + ", ".join(parts)
 
 
-def _draw_line(
-    fitted: FittedLine | FittedCurve, points: GraphPoints, low: float, high: float
-) -> tuple[tuple[ModelLine, ...], tuple[Band, ...]]:
+def _draw_model(fitted: Fitted, points: GraphPoints, low: float, high: float, look: int | None) -> tuple[list[ModelLine], Band]:
     used = points.x[fitted.fitted]
     start, stop = float(used.min()), float(used.max())
-    bent = isinstance(fitted, FittedCurve)
+    bent = not isinstance(fitted, FittedLine)
 
     def line(kind: LineKind, a: float, b: float) -> ModelLine | None:
         xs = np.linspace(a, b, 121 if bent else 2)
         ys = fitted.at(xs)
         shown = np.isfinite(ys)
-        return ModelLine(kind, tuple(xs[shown].tolist()), tuple(ys[shown].tolist())) if np.count_nonzero(shown) > 1 else None
+        return ModelLine(kind, tuple(xs[shown].tolist()), tuple(ys[shown].tolist()), look) if np.count_nonzero(shown) > 1 else None
 
     pieces = [line("fit", start, stop)]
     if low < start:
@@ -103,7 +184,7 @@ def _draw_line(
     ys, us = fitted.at(xs), fitted.u_at(xs)
     known = np.isfinite(us)
     band = Band(tuple(xs[known].tolist()), tuple((ys - us)[known].tolist()), tuple((ys + us)[known].tolist()))
-    return tuple(p for p in pieces if p is not None), (band,)
+    return [p for p in pieces if p is not None], band
 
 
 def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]:
@@ -118,6 +199,42 @@ def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]
     return [ModelLine(kind, (low, high), (m * low + c, m * high + c)) for kind, m, c in others]
 
 
+def _place_notes(
+    notes: Sequence[Note], points: Sequence[FigurePoint], fits: Sequence[DrawnFit]
+) -> tuple[tuple[FigureNote, ...], list[str]]:
+    """Where notes point to now; those whose point or fit is not on the graph are said in words."""
+    placed, lost = [], []
+    for note in notes:
+        at = _anchor(note, points, fits)
+        if at is None:
+            lost.append(f"A note points to what is not on the graph now: “{note.text}”")
+        else:
+            placed.append(FigureNote(note.id, note.text, *at, note.x_high if note.anchor == "stretch" else None, note.right, note.up))
+    return tuple(placed), lost
+
+
+def _anchor(note: Note, points: Sequence[FigurePoint], fits: Sequence[DrawnFit]) -> tuple[float, float] | None:
+    match note.anchor:
+        case "point":
+            return next(((p.x, p.y) for p in points if p.key == note.of), None)
+        case "fit":
+            fitted = next((f.fitted for f in fits if f.fit == note.of), None)
+            return None if fitted is None else (note.x, float(np.atleast_1d(fitted.at(note.x))[0]))
+        case "stretch":
+            inside = [p.y for p in points if note.x <= p.x <= (note.x if note.x_high is None else note.x_high)]
+            return (note.x, max(inside)) if inside else None
+
+
+def smooth_sketch(sketch: Sequence[SketchPoint]) -> SketchCurve | None:
+    """A curve through the sketched places that rises and falls only where they do."""
+    places = {p.x: p.y for p in sketch}
+    if len(places) < 2:
+        return None
+    xs = sorted(places)
+    steps = np.linspace(xs[0], xs[-1], _SKETCH_STEPS)
+    return SketchCurve(tuple(steps.tolist()), tuple(PchipInterpolator(xs, [places[x] for x in xs])(steps).tolist()))
+
+
 def _remark_thinning(points: GraphPoints, drawn: int) -> tuple[str, ...]:
     if len(points.rows) <= MOST_DRAWN:
         return ()
@@ -129,8 +246,7 @@ def _outside(points: GraphPoints, x: Axis, y: Axis) -> np.ndarray[tuple[int], np
     return np.asarray((points.x < x.low) | (points.x > x.high) | (points.y < y.low) | (points.y > y.high))
 
 
-def _remark_outside(points: GraphPoints, figure: Figure) -> tuple[str, ...]:
-    outside = int(np.count_nonzero(_outside(points, figure.x_axis, figure.y_axis)))
+def _remark_outside(outside: int) -> tuple[str, ...]:
     if not outside:
         return ()
     if outside == 1:
@@ -138,199 +254,21 @@ def _remark_outside(points: GraphPoints, figure: Figure) -> tuple[str, ...]:
     return (f"{outside} points lie outside what is shown. A fit uses them all the same.",)
 
 
-def _remark_bars(points: GraphPoints, figure: Figure) -> tuple[str, ...]:
+def _remark_bars(drawn: Sequence[_Drawing], figure: Figure) -> tuple[str, ...]:
     remarks = []
-    for name, bars, axis in (("x", points.ux, figure.x_axis), ("y", points.uy, figure.y_axis)):
-        reach = (axis.high - axis.low) * MARKER_SHARE
-        hidden = int(np.sum((bars > 0) & (bars < reach)))
+    total = sum(len(d.points.rows) for d in drawn)
+    for name, axis in (("x", figure.x_axis), ("y", figure.y_axis)):
+        bars = np.concatenate([d.ux if name == "x" else d.uy for d in drawn]) if drawn else np.zeros(0)
+        hidden = int(np.sum((bars > 0) & (bars < (axis.high - axis.low) * MARKER_SHARE)))
         if hidden:
-            many = f"{hidden} of the error bars" if hidden < len(points.rows) else "The error bars"
-            remarks.append(f"{many} in {name} {'is' if hidden == 1 < len(points.rows) else 'are'} too short to be seen at this scale.")
+            many = f"{hidden} of the error bars" if hidden < total else "The error bars"
+            remarks.append(f"{many} in {name} {'is' if hidden == 1 < total else 'are'} too short to be seen at this scale.")
     return tuple(remarks)
 
 
-def present_pattern(graph_id: str, fitted: FittedLine) -> LinePattern:
-    """How straight a graph is, in signs and words."""
-    r = fitted.residuals
-    n = fitted.line.n
-    bends = r.curvature_t is not None and n >= 5 and curvature_p(r.curvature_t, n) < 0.05
-    return LinePattern(
-        graph_id, thin_signs(r.signs), r.runs,
-        "" if r.expected_runs is None else write_number(r.expected_runs, 2),
-        "" if r.curvature_t is None else write_number(r.curvature_t, 2),
-        "" if fitted.line.reduced_chi2 is None else write_number(fitted.line.reduced_chi2, 2),
-        r.sentence, bends, None,
-    )  # fmt: skip
-
-
-def fail_pattern(graph_id: str, error: CoreError) -> LinePattern:
-    return LinePattern(graph_id, "", 0, "", "", "", "", False, show_trouble(error))
-
-
-METHODS = {
-    "ols": "every point counts the same; the uncertainties come from the scatter",
-    "weighted": "weighted by the error bars in y",
-    "york": "weighted by the error bars in x and y",
-}
-
-
-def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
-    """Write the line card."""
-    line, r = fitted.line, fitted.residuals
-    gradient = show_value(float(fitted.gradient.value), line.u_gradient * _ratio(fitted), fitted.gradient.unit, convention.rounding)
-    intercept = show_value(line.intercept, line.u_intercept or None, fitted.intercept.unit, convention.rounding)
-    tex, text = _write_equation(points, fitted, gradient, intercept)
-    no_bars = "; there are no error bars" if fit.weights != "none" and line.method == "ols" else ""
-    words, chi_words = within_words(r, line.method != "ols"), chi2_words(line.p_value)
-    return FitResult(
-        fit.id, fit.graph, METHODS[line.method] + no_bars, line.n, line.dof, tex, text, gradient, intercept,
-        _intercept_words(fitted), words,
-        "" if line.chi2 is None else write_number(line.chi2, 3),
-        "" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),
-        chi_words,
-        "" if line.r2 is None else write_r2(line.r2),
-        "against zero, not to be compared with that of a line with an intercept" if line.through_origin else "",
-        f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
-        present_pattern(fit.graph, fitted), far_settings(fitted, points, run), None,
-        extremes=_present_extremes(fitted, points, convention, run), by_eye=_present_by_eye(fitted),
-        uncertainties=_compare_uncertainties(fitted, convention),
-    )  # fmt: skip
-
-
-def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:
-    """Settings whose points lie beyond three of their uncertainties; in a log some do by chance alone, and none is named."""
-    if run.log is not None:
+def _remark_few(drawn: Sequence[_Drawing]) -> tuple[str, ...]:
+    few = [d for d in drawn if 0 < int(np.count_nonzero(d.points.used)) < LEAST_FOR_LINE]
+    if not few:
         return ()
-    used = np.flatnonzero(fitted.fitted)
-    return tuple(run.settings[points.rows[i]].id for i, s in zip(used, fitted.residuals.standardised, strict=True) if abs(s) > 3)
-
-
-def _present_extremes(fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> ExtremesResult | None:
-    found = fitted.extremes
-    if found is None:
-        return None
-    if isinstance(found, CoreError):
-        places = found.fields.get("blocking")
-        used = np.flatnonzero(fitted.fitted)
-        blocking = tuple(run.row_id(points.rows[used[i]]) for i in places) if isinstance(places, list) else ()
-        return ExtremesResult("", "", None, found.message, blocking)
-    unit, factor = fitted.gradient.unit, _ratio(fitted)
-    middle = (found.steepest.gradient + found.shallowest.gradient) / 2
-    written = [f"{write_number(line.gradient * factor, 4)} {write_unit(unit)}".rstrip() for line in (found.steepest, found.shallowest)]
-    shown = show_value(middle * factor, found.u_gradient * abs(factor) or None, unit, convention.rounding)
-    return ExtremesResult(
-        written[0], written[1], shown, "Both pass through every error bar; half their difference is the gradient’s ±.", ()
-    )
-
-
-def _present_by_eye(fitted: FittedLine) -> ByEyeResult | None:
-    line = fitted.by_eye
-    if line is None:
-        return None
-    gradient = f"{write_number(line.gradient * _ratio(fitted), 4)} {write_unit(fitted.gradient.unit)}".rstrip()
-    intercept = f"{write_number(line.intercept, 3)} {write_unit(fitted.intercept.unit)}".rstrip()
-    return ByEyeResult(gradient, intercept, say_touched(line.touched, line.n))
-
-
-def say_touched(touched: int, n: int) -> str:
-    return f"It touches {touched} of {n} error bars."
-
-
-def _compare_uncertainties(fitted: FittedLine, convention: Convention) -> tuple[GradientUncertainty, ...]:
-    """The gradient's ± made in different ways, side by side; empty where there is only one."""
-    ratio, unit, rule = _ratio(fitted), fitted.gradient.unit, convention.rounding
-
-    def shown(gradient: float, u: float) -> str:
-        return show_value(gradient * ratio, abs(u * ratio) or None, unit, rule).text
-
-    line = fitted.line
-    source = "from how the points scatter about the line" if line.method == "ols" else "from the error bars of all points together"
-    found = [GradientUncertainty("statistical", shown(line.gradient, line.u_gradient), f"{source}: it shrinks as points are added")]
-    if isinstance(fitted.extremes, ExtremeLines):
-        steep, flat = fitted.extremes.steepest.gradient, fitted.extremes.shallowest.gradient
-        words = "half the difference of the extreme lines: every bar is taken as a limit that must hold"
-        found.append(GradientUncertainty("steepest and shallowest", shown((steep + flat) / 2, (steep - flat) / 2), words))
-    if len(fitted.by_eye_extremes) == 2:
-        a, b = (drawn.gradient for drawn in fitted.by_eye_extremes)
-        best = fitted.by_eye.gradient if fitted.by_eye else (a + b) / 2
-        words = "half the difference of your own two lines: it holds what you saw, and what you think of the bars"
-        found.append(GradientUncertainty("by eye", shown(best, (a - b) / 2), words))
-    return tuple(found) if len(found) > 1 else ()
-
-
-def _ratio(fitted: FittedLine) -> float:
-    """Between the gradient in its unit and as plain y per x."""
-    return float(fitted.gradient.value) / fitted.line.gradient if fitted.line.gradient else 1.0
-
-
-def write_r2(r2: float) -> str:
-    """Enough figures to tell it from 1."""
-    for decimals in (3, 4, 5, 6):
-        if round(r2, decimals) < 1:
-            return f"{r2:.{decimals}f}".replace("-", MINUS)
-    return "1 (to six decimals)"
-
-
-def _write_equation(points: GraphPoints, fitted: FittedLine, gradient: ShownValue, intercept: ShownValue) -> tuple[str, str]:
-    x_tex, y_tex = (symbol_expression_tex(c.quantity.symbol) for c in (points.x_column, points.y_column))
-    x_text, y_text = (plain_text(rich_symbol(c.quantity.symbol)) for c in (points.x_column, points.y_column))
-    tex, text = f"{y_tex} = ({gradient.value_tex})\\; {x_tex}", f"{y_text} = ({_plain(gradient)}) {x_text}"
-    if not fitted.line.through_origin:
-        sign = MINUS if intercept.value < 0 else "+"
-        tex += f" {sign.replace(MINUS, '-')} {intercept.value_tex.removeprefix('-')}"
-        text += f" {sign} {_plain(intercept).removeprefix(MINUS)}"
-    return tex, text
-
-
-def _plain(shown: ShownValue) -> str:
-    """Value with unit, without the ±."""
-    return shown.text.replace(f" ± {shown.u_text}", "").replace("(", "").replace(")", "") if shown.u_text else shown.text
-
-
-FAR_FROM_ZERO = 12.0
-"""Uncertainties from zero beyond which an intercept is hardly a slip any more (common practice)."""
-
-
-def _intercept_words(fitted: FittedLine) -> str:
-    line = fitted.line
-    if line.through_origin:
-        return "The line is held at the origin."
-    if line.u_intercept == 0:
-        return ""
-    z = abs(line.intercept) / line.u_intercept
-    if z <= 1:
-        return "It agrees with zero within its uncertainty."
-    if z <= 2:
-        return f"It agrees with zero within two of its uncertainties ({z:.1f})."
-    if z <= FAR_FROM_ZERO:
-        return f"It is {z:.1f} of its uncertainties from zero: is something added to every reading?"
-    return "It is far from zero: the line does not begin at the origin. What does the relation say that it means?"
-
-
-def within_words(r: Residuals, bars: bool) -> str:
-    """How many residuals lie within their bars, against what is expected of normal scatter (68 % and 95 %)."""
-    n = r.residuals.size
-    kind = "their bars" if bars else "one residual standard deviation"
-    expected_1u, expected_2u = round(0.68 * n), round(0.95 * n)
-    return (
-        f"{r.within_1u} of {n} points within {kind} (about {expected_1u} expected), {r.within_2u} within twice that (about {expected_2u})"
-    )
-
-
-def chi2_words(p: float | None) -> str:
-    """What the probability of a χ² says."""
-    if p is None:
-        return "Without error bars there is no χ²."
-    if p < 0.01:
-        return "The points scatter more than their bars allow: bars too small, a slip, or not this shape."
-    if p < 0.05:
-        return "The points scatter rather more than their bars say."
-    if p > 0.95:
-        return "The points scatter less than their bars say: the bars are generous."
-    return "The scatter fits the bars."
-
-
-def fail_fit(fit: Fit, error: CoreError) -> FitResult:
-    return FitResult(
-        fit.id, fit.graph, "", 0, 0, "", "", None, None, "", "", "", "", "", "", "", "", None, (), show_trouble(error)
-    )  # fmt: skip
+    where = f" ({', '.join(d.series.name for d in few)})" if len(drawn) > 1 else ""
+    return (f"A line with its uncertainty needs at least {LEAST_FOR_LINE} points; there are fewer{where}.",)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hobrel.core.analysis import Computation
+from hobrel.core.computation import Computation
 from hobrel.core.documents import Finding
 from hobrel.core.errors import CoreError
 from hobrel.core.figures import Figure, FigurePoint, PointSeries, axis_label, describe_figure, make_axis

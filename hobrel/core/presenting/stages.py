@@ -52,10 +52,21 @@ def mark_stages(
         StageMark("look", downstream(drawn), 0, _count(sum(1 for g in graphs if g.figure), "graph")),
         StageMark("straighten", downstream(fit_ok), 0, _say_pattern(fits, patterns) if fit_ok else "needs points"),
         StageMark("fit", downstream(fit_ok), len(slips) - table_slips, "line fitted" if fit_ok else "needs points"),
-        StageMark("find", downstream(bool(found)), 0, found[0].statement if found else "no finding yet"),
+        StageMark(
+            "find",
+            downstream(bool(found)),
+            0,
+            _say_finding(found),
+        ),
         StageMark("pool", "not_opened", 0, "the class"),
         StageMark("report", "not_opened" if not written else "in_progress", 0, f"{written} of {len(REPORT_SECTIONS)} written"),
     )
+
+
+def _say_finding(found: Sequence[FindingResult]) -> str:
+    if not found:
+        return "no finding yet"
+    return found[0].statement if found[0].said else "round it yourself"
 
 
 def _say_pattern(fits: Sequence[FitResult], patterns: Sequence[LinePattern]) -> str:

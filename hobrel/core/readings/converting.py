@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from hobrel.core.errors import CoreError
-from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.readings.parsing import parse_written
 from hobrel.core.units import convert, parse_unit
 
 
@@ -21,11 +21,14 @@ def convert_reading(text: str, old: str, new: str) -> str:
     """
     convert(0.0, parse_unit(old), parse_unit(new))
     try:
-        parse_reading(text)
-        parsed = parse_reading(f"{text.strip()} {old}".strip(), new)
+        parse_written(text)
+        parsed = parse_written(f"{text.strip()} {old}".strip(), new)
     except CoreError:
         return text
-    return f"{parsed.value:.{parsed.decimals}f}" if parsed.note else text
+    if not parsed.note:
+        return text
+    own = "" if parsed.u is None else f" ± {format(parsed.u.normalize(), 'f')}"
+    return f"{parsed.value:.{parsed.decimals}f}{own}"
 
 
 def convert_division(division: str, old: str, new: str) -> str:

@@ -21,6 +21,7 @@ _NUMBER = re.compile(
 )
 _THOUSANDS = re.compile(r"\d[.,]\d{3}[.,]\d|\d[ '\u00a0\u202f]\d{3}(?!\d)|,\d+,|\.\d+\.")
 LONGEST_READING = 60
+_OWN_U = re.compile(r"^\s*(?P<open>\(?)\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±\s]+)\s*(?P<close>\)?)(?P<tail>.*)$")
 
 
 @dataclass(frozen=True)
@@ -37,12 +38,15 @@ class ParsedReading:
         None where trailing zeros of a whole number leave it open (1200).
     note : str
         What was done to the text, if a unit after the number was converted; empty otherwise.
+    u : Decimal or None
+        The ± that was written with it (``5.9 ± 0.1``), in the unit of the column.
     """
 
     value: Decimal
     decimals: int
     significant_figures: int | None
     note: str = ""
+    u: Decimal | None = None
 
 
 def count_significant_figures(mantissa: str) -> int | None:
@@ -102,6 +106,32 @@ def parse_reading(text: str, unit: str = "") -> ParsedReading:
     if not given_unit:
         return ParsedReading(value, decimals, figures)
     return _in_unit_of_column(value, decimals, figures, given_unit, unit)
+
+
+def parse_written(text: str, unit: str = "") -> ParsedReading:
+    """Parse a reading that may have its own ± written with it: ``5.9 ± 0.1``, ``5.9 +- 0.1 cm``, ``(5.9 ± 0.1) × 10^3``.
+
+    Raises
+    ------
+    CoreError
+        As `parse_reading`; ``bad_number`` for a ± that is not above zero.
+    """
+    match = _OWN_U.match(text)
+    if match is None:
+        return parse_reading(text, unit)
+    tail = match["tail"]
+    value = parse_reading(match["value"] + tail, unit)
+    u = parse_reading(match["u"] + tail, unit)
+    # a difference, for 0 is not nothing on every scale (25 ± 1 °C)
+    own = u.value - parse_reading("0" + (f" {_unit_after(tail)}" if u.note else ""), unit).value
+    if own <= 0:
+        raise CoreError("bad_number", "The ± of a reading is a number above zero.")
+    return ParsedReading(value.value, value.decimals, value.significant_figures, value.note, own)
+
+
+def _unit_after(tail: str) -> str:
+    match = _NUMBER.match("0" + tail)
+    return (match["unit"] or "") if match else ""
 
 
 def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given_unit: str, unit: str) -> ParsedReading:

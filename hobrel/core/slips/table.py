@@ -65,7 +65,7 @@ def _look_over(averages: Averages, quantity: Quantity, aside: tuple[bool, ...]) 
                 continue
             if state.parsed is None:
                 found.append(("not_a_number", row, repeat, state.trouble.message if state.trouble else ""))
-            elif instrument is not None and state.parsed.decimals != wanted:
+            elif instrument is not None and state.parsed.u is None and state.parsed.decimals != wanted:
                 few = "fewer" if state.parsed.decimals < (wanted or 0) else "more"
                 message = f"{state.text} has {few} decimals than the {instrument.name} gives ({wanted})."
                 found.append(("wrong_decimals", row, repeat, message))

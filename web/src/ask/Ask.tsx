@@ -2,6 +2,7 @@
 import { useBook } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
+import { Sketch } from './Sketch';
 import './ask.css';
 
 export function Ask() {
@@ -14,6 +15,7 @@ export function Ask() {
         <h2>What do you expect?</h2>
         <p className="quiet">Say it in a sentence or two before you measure. It goes into the report as you leave it.</p>
         <OwnText section="expectation" label="What do you expect?" hint="I expect that …" />
+        {(state.can_edit || state.document.sketch.length > 0) && <Sketch />}
       </section>
       <section>
         <h2>What is measured</h2>

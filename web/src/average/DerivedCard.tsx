@@ -26,7 +26,8 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
       <div className="derived-formula">
         <Maths tex={column.formula_tex && column.formula_tex !== column.symbol_tex ? `${column.symbol_tex} = ${column.formula_tex}` : column.symbol_tex} block />
       </div>
-      {own && <FormulaField quantity={quantity} trouble={onItsWay ? null : (column.trouble ?? null)} />}
+      {quantity.tangent_of && <p className="quiet">the slope of a fitted curve at every setting</p>}
+      {own && !quantity.tangent_of && <FormulaField quantity={quantity} trouble={onItsWay ? null : (column.trouble ?? null)} />}
       {column.trouble && (!own || column.trouble.at === null || column.trouble.at === undefined) && <p className="notice bad">{column.trouble.message}</p>}
       {!column.trouble && (
         <dl>

@@ -1,10 +1,13 @@
 // The card of a fitted shape that is not a line.
 import type { Schemas } from '@/shared/api/client';
+import { CollectButton } from '@/shared/ui/CollectButton';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
+import { Expected } from './Expected';
 import { Goodness } from './Goodness';
+import { TangentForm } from './TangentForm';
 
-export function CurveCard({ card }: { card: Schemas['FitResult'] }) {
+export function CurveCard({ card, fit, onPlace }: { card: Schemas['FitResult']; fit: Schemas['Fit']; onPlace: ((part: Partial<Schemas['Fit']>) => void) | null }) {
   const of = (part: string) => `fit:${card.fit}:${part}`;
   return (
     <aside className="card line-card" aria-label="Card of the curve">
@@ -15,15 +18,17 @@ export function CurveCard({ card }: { card: Schemas['FitResult'] }) {
       <p className="quiet line-method">{card.method}</p>
       <dl>
         {card.parameters.map((p) => (
-          <Parameter key={p.name} parameter={p} of={of(p.name)} />
+          <Parameter key={p.name} parameter={p} of={of(p.name)} fit={card.fit} />
         ))}
         <Goodness card={card} />
       </dl>
+      {onPlace && fit.shape === 'power' && <Expected key={fit.expected} fit={fit} onPlace={onPlace} />}
+      {onPlace && <TangentForm fit={fit.id} />}
     </aside>
   );
 }
 
-function Parameter({ parameter: p, of }: { parameter: Schemas['ParameterResult']; of: string }) {
+function Parameter({ parameter: p, of, fit }: { parameter: Schemas['ParameterResult']; of: string; fit: string }) {
   return (
     <>
       <dt>
@@ -32,7 +37,8 @@ function Parameter({ parameter: p, of }: { parameter: Schemas['ParameterResult']
       <dd>
         <NumberLink of={of} label={p.value?.spoken}>
           <b>{p.value?.text}</b>
-        </NumberLink>
+        </NumberLink>{' '}
+        <CollectButton what={p.name} kind="fit" of={fit} part={p.name} />
         {p.words && <p className="quiet">{p.words}</p>}
       </dd>
     </>

@@ -1,77 +1,136 @@
 // Fit: the graph large with what is fitted and the residual strip, the card of it, a line by eye, and marked stretches.
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
-import { placeFit } from '@/shared/book/choices';
+import { choiceOf, pinNote, placeFit } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
 import { Graph } from '@/shared/graph/Graph';
 import type { Stretch } from '@/shared/graph/MarkArea';
+import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
+import { NoteForm } from '@/shared/ui/NoteForm';
+import { PictureLinks } from '@/shared/ui/PictureLinks';
 import { ByEyeTools } from './ByEyeTools';
 import { CurveCard } from './CurveCard';
 import { FitChoices } from './FitChoices';
+import { FitTabs } from './FitTabs';
+import { Gradients } from './Gradients';
 import { LineCard } from './LineCard';
 import { PointBar } from './PointBar';
 import { ReadOff } from './ReadOff';
+import { Steepest } from './Steepest';
 import { StretchBar } from './StretchBar';
+import { Unknowns } from './Unknowns';
 import { useByEye } from './useByEye';
 import { useWhatIf } from './useWhatIf';
 import './fit.css';
 
 export function Fit() {
-  const { state, analysis, quantities, fits, graphs } = useBook();
+  const { fits, graphs } = useBook();
+  const [chosen, setChosen] = useState('');
+  const fit = fits.find((f) => f.id === chosen) ?? fits[0];
+  const graph = graphs.find((g) => g.id === fit?.graph);
+  if (!fit || !graph) return <p className="notice">The plan of this practical has no line to fit.</p>;
+  return <OneFit key={fit.id} fit={fit} graph={graph} onChoose={setChosen} />;
+}
+
+function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas['Graph']; onChoose: (fit: string) => void }) {
+  const { state, analysis, quantities, fits, run } = useBook();
   const store = useBookStore();
   const [marked, setMarked] = useState<Stretch | null>(null);
-  const fit = fits[0];
-  const card = analysis.fits.find((f) => f.fit === fit?.id);
-  const graph = graphs.find((g) => g.id === fit?.graph);
-  const result = analysis.graphs.find((g) => g.graph === fit?.graph);
+  const [triangle, setTriangle] = useState<Schemas['RiseOverRun'] | null>(null);
+  const [spot, setSpot] = useState<{ x: number; y: number } | null>(null);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const card = analysis.fits.find((f) => f.fit === fit.id);
+  const result = analysis.graphs.find((g) => g.graph === graph.id);
   const figure = result?.figure ?? null;
   const eye = useByEye(fit, figure);
-  const whatIf = useWhatIf(fit?.id);
-  const [chosen, setChosen] = useState<string | null>(null);
-  if (!fit || !card || !graph) return <p className="notice">The plan of this practical has no line to fit.</p>;
+  const whatIf = useWhatIf(fit.id);
+  const edits = useGraphEdits(graph);
   const head = (
-    <div className="stage-head">
-      <h1>{fit.shape === 'line' ? 'The line' : 'The curve'}</h1>
-      <AxisChooser graph={graph} />
-    </div>
+    <>
+      <div className="stage-head">
+        <h1>{fit.shape === 'line' ? 'The line' : 'The curve'}</h1>
+        <AxisChooser graph={graph} />
+      </div>
+      <FitTabs fit={fit} onChoose={onChoose} />
+    </>
   );
-  if (!figure)
+  if (!figure || !card)
     return (
       <>
         {head}
         <p className="notice">{result?.trouble?.message}</p>
       </>
     );
+  const series = `${fit.run || run}:${fit.y || graph.y}`;
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
   // the axes stay as they are, or a point would slip from under the finger that lifts it
   const tried = whatIf.shown?.graph.figure;
   const shown = tried ? { ...tried, x_axis: figure.x_axis, y_axis: figure.y_axis } : figure;
   const shownCard = whatIf.shown?.card ?? card;
-  const point = figure.series.flatMap((s) => s.points).find((p) => p.key === chosen);
+  const point = figure.series.find((s) => s.key === series)?.points.find((p) => p.key === chosen);
   const place = (part: Partial<Schemas['Fit']>) => store.edit(placeFit(fit, part));
+  const fitToo = (stretch: Stretch) => {
+    const id = `f${crypto.randomUUID().slice(0, 8)}`;
+    const choice = choiceOf(fit, { low: stretch.low, high: stretch.high, by_eye: null, steepest_by_eye: null, shallowest_by_eye: null, unknowns: [] });
+    store.edit({ type: 'add_fit', fit: id, graph: graph.id, choice, at: null });
+    onChoose(id);
+  };
+  const pin = (text: string, to: Parameters<typeof pinNote>[2]) => store.edit(pinNote(graph, text, to));
   return (
     <>
       {head}
       <FitChoices fit={fit} card={card} editable={state.can_edit} onPlace={place} />
       <div className="fit">
         <div className="card fit-graph">
-          <Graph figure={eye.drawing ? withoutEyeLine(shown) : shown} height={380} selected={chosen} onSelect={setChosen} onLift={whatIf.lift} eye={eye.graph} marked={marked} onMark={setMarked} />
+          <Graph
+            figure={eye.drawing ? withoutEyeLine(shown) : shown}
+            height={380}
+            selected={chosen}
+            onSelect={setChosen}
+            onLift={whatIf.lift}
+            lifts={series}
+            eye={eye.graph}
+            marked={marked}
+            onMark={setMarked}
+            triangle={triangle}
+            spot={spot}
+            {...edits}
+          />
           {point && (
             <PointBar
               point={point}
               whatIf={whatIf}
               onReadings={() => store.goTo(cellKey(point.key, measured, 0))}
+              onPin={state.can_edit ? (text) => pin(text, { anchor: 'point', of: point.key }) : null}
               onClose={() => {
                 whatIf.leaveOut(null);
                 setChosen(null);
               }}
             />
           )}
-          {marked && <StretchBar graph={graph.id} stretch={marked} onFit={state.can_edit ? () => place({ low: marked.low, high: marked.high }) : null} onClose={() => setMarked(null)} />}
+          {marked && (
+            <StretchBar
+              graph={graph.id}
+              fit={card.trouble ? '' : fit.id}
+              stretch={marked}
+              onFit={state.can_edit ? () => place({ low: marked.low, high: marked.high }) : null}
+              onFitToo={state.can_edit ? () => fitToo(marked) : null}
+              onPin={state.can_edit ? (text) => pin(text, { anchor: 'stretch', x: marked.low, x_high: marked.high }) : null}
+              onTriangle={setTriangle}
+              onClose={() => setMarked(null)}
+            />
+          )}
           {state.can_edit && fit.shape === 'line' && <ByEyeTools fit={fit} eye={eye} onPlace={place} />}
           {!card.trouble && <ReadOff fit={fit.id} figure={figure} line={card.shape === 'line'} />}
+          {!card.trouble && card.shape === 'line' && <Unknowns fit={fit} card={card} figure={figure} editable={state.can_edit} onPlace={place} />}
+          <Steepest graph={graph.id} onSpot={setSpot} />
+          {state.can_edit && !card.trouble && (
+            <div className="fit-more">
+              <NoteForm onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: (figure.x_axis.low + 3 * figure.x_axis.high) / 4, right: -0.06, up: 0.14 })} />
+            </div>
+          )}
           {result?.remarks.map((r) => (
             <p key={r} className="quiet fit-remark">
               {r}
@@ -80,9 +139,17 @@ export function Fit() {
         </div>
         <div className={whatIf.shown ? 'what-if' : undefined}>
           {whatIf.shown && <p className="notice">What if: with a point {whatIf.lifted ? 'lifted' : 'left out'}. Nothing has been changed.</p>}
-          {shownCard.trouble ? <p className="notice">{shownCard.trouble.message}</p> : shownCard.shape === 'line' ? <LineCard card={shownCard} far={analysis.slips.filter((s) => s.kind === 'off_trend')} onChoose={setChosen} /> : <CurveCard card={shownCard} />}
+          {shownCard.trouble ? (
+            <p className="notice">{shownCard.trouble.message}</p>
+          ) : shownCard.shape === 'line' ? (
+            <LineCard card={shownCard} far={analysis.slips.filter((s) => s.kind === 'off_trend')} onChoose={setChosen} />
+          ) : (
+            <CurveCard card={shownCard} fit={fit} onPlace={state.can_edit ? place : null} />
+          )}
         </div>
       </div>
+      {fits.filter((f) => f.graph === graph.id).length > 1 && <Gradients graph={graph.id} />}
+      <PictureLinks graph={graph.id} fitted />
     </>
   );
 }

@@ -1,5 +1,6 @@
 // The line card: equation, gradient and intercept, points within their bars, χ², residual pattern, steepest and shallowest.
 import type { Schemas, Slip } from '@/shared/api/client';
+import { CollectButton } from '@/shared/ui/CollectButton';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
 import { Goodness } from './Goodness';
@@ -20,13 +21,15 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
         <dd>
           <NumberLink of={of('gradient')} label={card.gradient?.spoken}>
             <b>{card.gradient?.text}</b>
-          </NumberLink>
+          </NumberLink>{' '}
+          <CollectButton what="the gradient" kind="fit" of={card.fit} part="gradient" />
         </dd>
         <dt>intercept</dt>
         <dd>
           <NumberLink of={of('intercept')} label={card.intercept?.spoken}>
             <b>{card.intercept?.text}</b>
-          </NumberLink>
+          </NumberLink>{' '}
+          <CollectButton what="the intercept" kind="fit" of={card.fit} part="intercept" />
           <p>{card.intercept_words}</p>
         </dd>
         <Goodness card={card} />

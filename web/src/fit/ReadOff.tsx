@@ -3,6 +3,7 @@ import { Button, Input, InputNumber, Segmented } from 'antd';
 import { useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { plain } from '@/shared/ui/Rich';
 
@@ -13,13 +14,13 @@ export function ReadOff({ fit, figure, line }: { fit: string; figure: Schemas['F
   const [direction, setDirection] = useState<Direction>('forward');
   const [at, setAt] = useState('');
   const [repeats, setRepeats] = useState(1);
-  const [read, setRead] = useState<Schemas['ReadValue'][]>([]);
+  const [read, setRead] = useState<(Schemas['ReadValue'] & { repeats: number })[]>([]);
   const [trouble, setTrouble] = useState('');
   const [x, y] = [plain(figure.x_axis.label), plain(figure.y_axis.label)];
   const ask = () => {
     setTrouble('');
     get(client.GET('/api/books/{book_id}/read-off', { params: { path: { book_id: state.id }, query: { fit, direction, at, repeats, run } } }))
-      .then((found) => setRead((before) => [found, ...before].slice(0, 8)))
+      .then((found) => setRead((before) => [{ ...found, repeats }, ...before].slice(0, 8)))
       .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''));
   };
   return (
@@ -64,7 +65,8 @@ export function ReadOff({ fit, figure, line }: { fit: string; figure: Schemas['F
         {read.map((r, i) => (
           <li key={i}>
             {r.direction === 'forward' ? 'y' : 'x'} = <b>{r.value.text}</b> at {r.at} <span className={r.extrapolated ? 'read-outside' : 'quiet'}>{r.words}</span>
-            {r.tangent && <span className="quiet">; the tangent there is {r.tangent.text}</span>}
+            {r.tangent && <span className="quiet">; the tangent there is {r.tangent.text}</span>} <CollectButton what={r.value.text} kind={r.direction === 'forward' ? 'read_forward' : 'read_back'} of={fit} at={r.at} repeats={r.direction === 'back' ? r.repeats : 1} />
+            {r.tangent && <CollectButton what="the tangent" kind="tangent" of={fit} at={r.at} />}
           </li>
         ))}
       </ul>

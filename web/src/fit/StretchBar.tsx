@@ -1,24 +1,45 @@
 // A marked stretch: what its points say, fitting only there, or leaving it out with a reason.
 import { useQuery } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
-import { useState } from 'react';
-import { client, get } from '@/shared/api/client';
+import { useEffect, useState } from 'react';
+import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import type { Stretch } from '@/shared/graph/MarkArea';
+import { CollectButton } from '@/shared/ui/CollectButton';
+import { NoteForm } from '@/shared/ui/NoteForm';
 
-export function StretchBar({ graph, stretch, onFit, onClose }: { graph: string; stretch: Stretch; onFit: (() => void) | null; onClose: () => void }) {
-  const { state, run } = useBook();
+interface Props {
+  graph: string;
+  fit: string;
+  stretch: Stretch;
+  onFit: (() => void) | null;
+  onFitToo: (() => void) | null;
+  onPin: ((text: string) => void) | null;
+  onTriangle: (triangle: Schemas['RiseOverRun'] | null) => void;
+  onClose: () => void;
+}
+
+export function StretchBar({ graph, fit, stretch, onFit, onFitToo, onPin, onTriangle, onClose }: Props) {
+  const { state, run, graphs, quantities } = useBook();
   const store = useBookStore();
   const [reason, setReason] = useState('');
   const { low, high } = stretch;
   const found = useQuery({
-    queryKey: ['stretch', state.id, state.revision, run, graph, low, high],
-    queryFn: () => get(client.GET('/api/books/{book_id}/stretch', { params: { path: { book_id: state.id }, query: { graph, low, high, run } } })),
+    queryKey: ['stretch', state.id, state.revision, run, graph, fit, low, high],
+    queryFn: () => get(client.GET('/api/books/{book_id}/stretch', { params: { path: { book_id: state.id }, query: { graph, low, high, fit, run } } })),
     placeholderData: (before) => before,
     retry: false,
   });
   const log = state.document.runs.find((r) => r.id === run)?.log;
   const s = found.data;
+  const rise = s?.rise ?? null;
+  useEffect(() => {
+    onTriangle(rise);
+    return () => onTriangle(null);
+  }, [rise, onTriangle]);
+  const at = { low: Number(low.toPrecision(6)), high: Number(high.toPrecision(6)) };
+  const drawn = graphs.find((g) => g.id === graph);
+  const changed = quantities.find((q) => q.kind === 'changed')?.id;
   const setAside = () => {
     if (!s || !reason.trim()) return;
     const words = `${s.n} ${s.n === 1 ? 'point was' : 'points were'} set aside.`;
@@ -37,7 +58,15 @@ export function StretchBar({ graph, stretch, onFit, onClose }: { graph: string; 
             <b>
               {s.n} {s.n === 1 ? 'point' : 'points'}
             </b>{' '}
-            at x = {s.x_range}: mean <b>{s.mean.text}</b>, {s.smallest} to {s.largest}
+            at x = {s.x_range}: mean <b>{s.mean.text}</b>
+            {/* a mean is taken over a stretch of the changed quantity, so only where that is the x axis can it be kept as it stands */}
+            {drawn && drawn.x === changed && (
+              <>
+                {' '}
+                <CollectButton what="this mean" kind="mean" of={drawn.y} low={at.low} high={at.high} />
+              </>
+            )}
+            , {s.smallest} to {s.largest}
             {s.sd && `, half range ${s.half_range}, s = ${s.sd}`}
             {s.gradient && (
               <>
@@ -45,6 +74,16 @@ export function StretchBar({ graph, stretch, onFit, onClose }: { graph: string; 
               </>
             )}
           </p>
+          {rise && (
+            <p>
+              Rise over run of the fit: {rise.rise} over {rise.run} = <b>{rise.ratio}</b>
+            </p>
+          )}
+          {s.area && (
+            <p>
+              Area under the points: <b>{s.area.text}</b> <CollectButton what="this area" kind="area" of={graph} low={at.low} high={at.high} />
+            </p>
+          )}
           <form
             className="row"
             onSubmit={(e) => {
@@ -55,6 +94,11 @@ export function StretchBar({ graph, stretch, onFit, onClose }: { graph: string; 
             {onFit && (
               <Button size="small" onClick={onFit}>
                 Fit only here
+              </Button>
+            )}
+            {onFitToo && (
+              <Button size="small" onClick={onFitToo}>
+                Fit here as well
               </Button>
             )}
             {state.can_edit && (
@@ -69,6 +113,7 @@ export function StretchBar({ graph, stretch, onFit, onClose }: { graph: string; 
               Unmark
             </Button>
           </form>
+          {onPin && <NoteForm onPin={onPin} />}
         </>
       ) : null}
     </section>

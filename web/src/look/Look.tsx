@@ -4,8 +4,14 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
+import { pinNote } from '@/shared/book/choices';
 import { Graph } from '@/shared/graph/Graph';
+import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
+import { NoteForm } from '@/shared/ui/NoteForm';
+import { PictureLinks } from '@/shared/ui/PictureLinks';
+import { Beside } from './Beside';
+import { NoteList } from './NoteList';
 import { Range } from './Range';
 import './look.css';
 
@@ -23,7 +29,7 @@ export function Look() {
   const resultOf = (id: string) => analysis.graphs.find((g) => g.graph === id);
   const add = () => {
     const id = `g${crypto.randomUUID().slice(0, 8)}`;
-    store.edit({ type: 'add_graph', graph: id, x: graph.x, y: graph.y, at: null, look: { title: '', origin: false } });
+    store.edit({ type: 'add_graph', graph: id, x: graph.x, y: graph.y, at: null, look: { title: '', origin: false, also: [], runs: [], hidden: [], notes: [] } });
     setChosen(id);
   };
   const fitted = fits.some((f) => f.graph === graph.id);
@@ -53,6 +59,7 @@ export function Look() {
         <Checkbox checked={projector} onChange={(e) => setProjector(e.target.checked)}>
           large, for the room
         </Checkbox>
+        <Beside graph={graph} />
         {state.can_edit && (
           <Button size="small" onClick={add}>
             Another graph
@@ -67,7 +74,7 @@ export function Look() {
       <Range key={graph.id} graph={graph} editable={state.can_edit} />
       <div className={view === 'all' ? 'look-beside' : undefined}>
         {shown.map((g) => (
-          <LookGraph key={g.id} result={resultOf(g.id)} height={view === 'all' ? 280 : 440} />
+          <LookGraph key={g.id} graph={g} result={resultOf(g.id)} height={view === 'all' ? 280 : 440} />
         ))}
       </div>
       {graphs.length > 1 && (
@@ -79,31 +86,46 @@ export function Look() {
           ))}
         </div>
       )}
-      <p>
-        <a href={`/api/books/${state.id}/graphs/${graph.id}.svg`} download>
-          Take the picture out (SVG)
-        </a>
-      </p>
+      {state.can_edit && <NoteList graph={graph} />}
+      <PictureLinks graph={graph.id} ruled={rules} />
     </div>
   );
 }
 
-function LookGraph({ result, height }: { result: Schemas['GraphResult'] | undefined; height: number }) {
+function LookGraph({ graph, result, height }: { graph: Schemas['Graph']; result: Schemas['GraphResult'] | undefined; height: number }) {
   const store = useBookStore();
-  const { quantities } = useBook();
+  const { state, quantities } = useBook();
+  const edits = useGraphEdits(graph);
+  const [chosen, setChosen] = useState<string | null>(null);
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
   if (!result?.figure) return <p className="notice">{result?.trouble?.message ?? 'There is nothing to draw yet.'}</p>;
   const bare = { ...result.figure, lines: [], bands: [] };
+  const own = result.figure.series[0];
+  const point = own?.points.find((p) => p.key === chosen);
   return (
     <div className="card look-card">
       <h2 className="look-title">{result.figure.title}</h2>
-      <Graph figure={bare} residuals={false} height={height} onSelect={(key) => store.goTo(cellKey(key, measured, 0))} />
+      <Graph figure={bare} residuals={false} height={height} selected={chosen} onSelect={setChosen} {...edits} />
+      {point && (
+        <section className="look-point" aria-label="The chosen point">
+          <p>{point.label}</p>
+          <div className="row">
+            <Button size="small" onClick={() => store.goTo(cellKey(point.key, measured, 0))}>
+              Its readings
+            </Button>
+            {state.can_edit && <NoteForm onPin={(text) => store.edit(pinNote(graph, text, { anchor: 'point', of: point.key }))} />}
+            <Button size="small" type="text" onClick={() => setChosen(null)}>
+              Done
+            </Button>
+          </div>
+        </section>
+      )}
       {result.remarks.map((r) => (
         <p key={r} className="quiet look-remark">
           {r}
         </p>
       ))}
-      <p className="quiet look-remark">Press a point to go to its readings. With the keyboard: Tab to the graph, then ← and →.</p>
+      <p className="quiet look-remark">Press a point for its readings, or to pin a note to it. With the keyboard: Tab to the graph, then ← and →, + and − to look closer, f for all points, 0 for the origin.</p>
     </div>
   );
 }

@@ -2,6 +2,7 @@
 // A long table scrolls within itself and keeps only the bands in sight in the page, so that typing into it stays quick.
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
 import { type ClipboardEvent, Fragment, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import type { Quantity, Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { type Row, cellKey, rowsOf, textOf } from '@/shared/book/rows';
@@ -45,7 +46,8 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
   const notes = useTableNotes(run);
   const places = useMemo(() => new Map(state.document.runs.find((r) => r.id === run)?.settings.map((s, i) => [s.id, i])), [state, run]);
   const long = shown.length > LONG;
-  const kept = focus?.at[0];
+  const [going, setGoing] = useState<number | null>(null);
+  const held = [focus?.at[0], going].filter((row) => row !== undefined && row !== null && row < shown.length) as number[];
   // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is used here alone, in every render anew
   const virtual = useVirtualizer({
     count: shown.length,
@@ -56,26 +58,30 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
     overscan: 10,
     // the band with the focus stays in the page, wherever the table is scrolled to, so that no draft is lost
     rangeExtractor: (range) => {
-      const seen = defaultRangeExtractor(range);
-      return kept === undefined || kept >= shown.length || seen.includes(kept) ? seen : [...seen, kept].sort((a, b) => a - b);
+      return [...new Set([...defaultRangeExtractor(range), ...held])].sort((a, b) => a - b);
     },
   });
 
   const focusCell = useCallback(
     (row: number, column: number) => {
-      const cell = scroller.current?.querySelector<HTMLInputElement>(`input[data-at="${row}:${column}"]`);
+      const find = () => scroller.current?.querySelector<HTMLInputElement>(`input[data-at="${row}:${column}"]`);
+      if (!find() && row < shown.length) {
+        // out of sight: brought into the page at once, or the next key would still go to the cell before
+        flushSync(() => setGoing(row));
+        virtual.scrollToIndex(row, { align: 'auto' });
+      }
+      const cell = find();
       if (cell) {
         cell.focus();
         cell.select();
       } else {
         wanted.current = [row, column];
-        if (row < shown.length) virtual.scrollToIndex(row, { align: 'auto' });
       }
     },
     [shown.length, virtual],
   );
 
-  // a cell that is not in the page yet (below the last setting, or out of sight) gets the focus as soon as it is
+  // a cell that is not in the page yet (below the last setting) gets the focus as soon as it is
   useEffect(() => {
     const at = wanted.current;
     if (!at || !scroller.current?.querySelector(`input[data-at="${at[0]}:${at[1]}"]`)) return;
@@ -87,8 +93,11 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
     if (!goTo) return;
     const [setting = '', quantity = '', repeat = '0'] = goTo.cell.split(':');
     const row = rows.findIndex((r) => r.id === setting);
-    if (row >= 0) focusCell(row, Math.max(0, slots.findIndex((s) => s.quantity.id === quantity && s.repeat === Number(repeat))));
-    scroller.current?.querySelector(`input[data-cell="${goTo.cell}"]`)?.scrollIntoView({ block: 'center' });
+    // after this drawing of the table, for a band out of sight is drawn by the way
+    queueMicrotask(() => {
+      if (row >= 0) focusCell(row, Math.max(0, slots.findIndex((s) => s.quantity.id === quantity && s.repeat === Number(repeat))));
+      scroller.current?.querySelector(`input[data-cell="${goTo.cell}"]`)?.scrollIntoView({ block: 'center' });
+    });
     // only when somebody asks to go there, not whenever the table changes
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [goTo]);

@@ -21,6 +21,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/across-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Across Runs
+         * @description A finding made from every run in turn.
+         */
+        get: operations["hobrel_labbooks_asking_api_read_across_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/at/{revision}": {
         parameters: {
             query?: never;
@@ -52,7 +72,7 @@ export interface paths {
          * Read Board
          * @description Every form of y against every form of x, with how straight each is once the bench may know.
          */
-        get: operations["hobrel_labbooks_api_read_board"];
+        get: operations["hobrel_labbooks_asking_api_read_board"];
         put?: never;
         post?: never;
         delete?: never;
@@ -69,7 +89,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Board Plot */
-        get: operations["hobrel_labbooks_api_read_board_plot"];
+        get: operations["hobrel_labbooks_asking_api_read_board_plot"];
         put?: never;
         post?: never;
         delete?: never;
@@ -129,7 +149,7 @@ export interface paths {
          * Preview Line
          * @description What a line that is being drawn by eye touches and leaves. Changes nothing.
          */
-        get: operations["hobrel_labbooks_api_preview_line"];
+        get: operations["hobrel_labbooks_asking_api_preview_line"];
         put?: never;
         post?: never;
         delete?: never;
@@ -166,7 +186,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Conventions */
-        get: operations["hobrel_labbooks_api_read_conventions"];
+        get: operations["hobrel_labbooks_asking_api_read_conventions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -192,14 +212,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/books/{book_id}/graphs/{graph_id}.svg": {
+    "/api/books/{book_id}/finding-preview": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Take Out Graph */
+        get?: never;
+        put?: never;
+        /**
+         * Read Finding Preview
+         * @description A finding as it is being written. Changes nothing.
+         */
+        post: operations["hobrel_labbooks_asking_api_read_finding_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/gradients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Gradients
+         * @description The gradients of all lines on a graph, each against the first.
+         */
+        get: operations["hobrel_labbooks_asking_api_read_gradients"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/graphs/{graph_id}.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out Graph
+         * @description A graph as a drawing, as a picture of 300 dots to the inch (on white, or clear), or alone on a page.
+         *
+         *     With `fitted` it has what is fitted and the residual strip, as the Fit stage shows it; without, as the Look stage does.
+         */
         get: operations["hobrel_reports_api_take_out_graph"];
         put?: never;
         post?: never;
@@ -246,6 +311,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/improvements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Improvements
+         * @description What would make a finding's ± smaller, best first.
+         */
+        get: operations["hobrel_labbooks_asking_api_read_improvements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/preview": {
         parameters: {
             query?: never;
@@ -257,7 +342,7 @@ export interface paths {
          * Preview
          * @description A derived quantity with the formula that is being typed. Changes nothing.
          */
-        get: operations["hobrel_labbooks_api_preview"];
+        get: operations["hobrel_labbooks_asking_api_preview"];
         put?: never;
         post?: never;
         delete?: never;
@@ -277,7 +362,7 @@ export interface paths {
          * Read Pulls
          * @description The points by how far each pulls a line.
          */
-        get: operations["hobrel_labbooks_api_read_pulls"];
+        get: operations["hobrel_labbooks_asking_api_read_pulls"];
         put?: never;
         post?: never;
         delete?: never;
@@ -297,7 +382,7 @@ export interface paths {
          * Read Value
          * @description A value read off a fit, forward or back.
          */
-        get: operations["hobrel_labbooks_api_read_value"];
+        get: operations["hobrel_labbooks_asking_api_read_value"];
         put?: never;
         post?: never;
         delete?: never;
@@ -368,7 +453,27 @@ export interface paths {
          * Read Rows
          * @description Some rows of a log.
          */
-        get: operations["hobrel_labbooks_api_read_rows"];
+        get: operations["hobrel_labbooks_asking_api_read_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/steepest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Steepest
+         * @description The steepest point of a graph, and the reading at a fraction of its place.
+         */
+        get: operations["hobrel_labbooks_asking_api_read_steepest"];
         put?: never;
         post?: never;
         delete?: never;
@@ -386,9 +491,9 @@ export interface paths {
         };
         /**
          * Read Stretch
-         * @description What the points of a marked stretch say.
+         * @description What the points of a marked stretch say, and rise over run of a fit between its ends.
          */
-        get: operations["hobrel_labbooks_api_read_stretch"];
+        get: operations["hobrel_labbooks_asking_api_read_stretch"];
         put?: never;
         post?: never;
         delete?: never;
@@ -442,7 +547,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Ways */
-        get: operations["hobrel_labbooks_api_read_ways"];
+        get: operations["hobrel_labbooks_asking_api_read_ways"];
         put?: never;
         post?: never;
         delete?: never;
@@ -462,7 +567,7 @@ export interface paths {
          * What If
          * @description The fit with one point left out, or moved to another y. Changes nothing.
          */
-        get: operations["hobrel_labbooks_api_what_if"];
+        get: operations["hobrel_labbooks_asking_api_what_if"];
         put?: never;
         post?: never;
         delete?: never;
@@ -479,7 +584,7 @@ export interface paths {
             cookie?: never;
         };
         /** Read Working */
-        get: operations["hobrel_labbooks_api_read_working"];
+        get: operations["hobrel_labbooks_asking_api_read_working"];
         put?: never;
         post?: never;
         delete?: never;
@@ -675,6 +780,58 @@ export interface components {
             /** Value */
             value: string;
         };
+        /** AcceptedIn */
+        AcceptedIn: {
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * U
+             * @default
+             */
+            u: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * AddFit
+         * @description Fit something more on a graph.
+         */
+        AddFit: {
+            /** At */
+            at?: number | null;
+            /**
+             * @default {
+             *       "by_eye": null,
+             *       "expected": "",
+             *       "formula": "",
+             *       "high": null,
+             *       "low": null,
+             *       "parameters": [],
+             *       "run": "",
+             *       "shallowest_by_eye": null,
+             *       "shape": "line",
+             *       "show_extremes": false,
+             *       "steepest_by_eye": null,
+             *       "through_origin": false,
+             *       "unknowns": [],
+             *       "weights": "both_bars",
+             *       "y": ""
+             *     }
+             */
+            choice: components["schemas"]["FitChoice"];
+            /** Fit */
+            fit: string;
+            /** Graph */
+            graph: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_fit";
+        };
         /**
          * AddGraph
          * @description Add a graph; `at` is its place (at the end without one).
@@ -686,7 +843,11 @@ export interface components {
             graph: string;
             /**
              * @default {
+             *       "also": [],
+             *       "hidden": [],
+             *       "notes": [],
              *       "origin": false,
+             *       "runs": [],
              *       "title": "",
              *       "x_high": null,
              *       "x_low": null,
@@ -694,7 +855,7 @@ export interface components {
              *       "y_low": null
              *     }
              */
-            look: components["schemas"]["GraphLook"];
+            look: components["schemas"]["TitledLook"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -797,6 +958,25 @@ export interface components {
             type: "add_setting";
         };
         /**
+         * AddTangent
+         * @description Add the slope of a fitted curve at every setting as a derived quantity.
+         */
+        AddTangent: {
+            /** Fit */
+            fit: string;
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: string;
+            /** Symbol */
+            symbol: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_tangent";
+        };
+        /**
          * Analysis
          * @description Everything computed from one lab book. Each item is a result or a named error; one broken item leaves the rest.
          */
@@ -813,6 +993,7 @@ export interface components {
             patterns: components["schemas"]["LinePattern"][];
             /** Runs */
             runs: components["schemas"]["RunResult"][];
+            sketch?: components["schemas"]["SketchCurve"] | null;
             /** Slips */
             slips: components["schemas"]["Slip"][];
             /** Stages */
@@ -1350,6 +1531,36 @@ export interface components {
             unit: string;
         };
         /**
+         * ComparedFinding
+         * @description Another finding beside this one: its value in this one's unit, the verdict, and a sentence; or the trouble with comparing them.
+         */
+        ComparedFinding: {
+            /** Finding */
+            finding: string;
+            /** Name */
+            name: string;
+            value: components["schemas"]["ShownValue"];
+            /** Verdict */
+            verdict: ("agree" | "agree_within_two" | "differ") | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ComparedValue
+         * @description One of several results, with what sets it beside the first of them (`words` is empty for the first).
+         */
+        ComparedValue: {
+            /** Key */
+            key: string;
+            /** Look */
+            look: number;
+            /** Name */
+            name: string;
+            value: components["schemas"]["ShownValue"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * ConfirmSlip
          * @description Say that what looks like a slip is right, or take that back. It holds for the text that stands there now.
          */
@@ -1513,6 +1724,19 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * DrawSketch
+         * @description Sketch the expected curve by a few places on empty axes.
+         */
+        DrawSketch: {
+            /** Points */
+            points: components["schemas"]["SketchPointIn"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "draw_sketch";
+        };
         /** EditIn */
         EditIn: {
             /**
@@ -1521,7 +1745,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"];
+            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddTangent"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["PutFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["DrawSketch"];
         };
         /**
          * Expected
@@ -1568,6 +1792,9 @@ export interface components {
          *         Of the strip under the graph; the sticks are the points' `residual`.
          *     summary : str
          *         One or two sentences for somebody who cannot see it.
+         *     notes : tuple of FigureNote
+         *     sketch : SketchCurve or None
+         *         What was expected, to be drawn faintly behind everything.
          */
         Figure: {
             /**
@@ -1580,9 +1807,15 @@ export interface components {
              * @default []
              */
             lines: components["schemas"]["ModelLine"][];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: components["schemas"]["FigureNote"][];
             residual_axis?: components["schemas"]["Axis"] | null;
             /** Series */
             series: components["schemas"]["PointSeries"][];
+            sketch?: components["schemas"]["SketchCurve"] | null;
             /**
              * Summary
              * @default
@@ -1592,6 +1825,26 @@ export interface components {
             title: string;
             x_axis: components["schemas"]["Axis"];
             y_axis: components["schemas"]["Axis"];
+        };
+        /**
+         * FigureNote
+         * @description Words with a pointer to a place in data units, or to a stretch from `x` to `x_to`; `right` and `up` are shares of the plot.
+         */
+        FigureNote: {
+            /** Id */
+            id: string;
+            /** Right */
+            right: number;
+            /** Text */
+            text: string;
+            /** Up */
+            up: number;
+            /** X */
+            x: number;
+            /** X To */
+            x_to: number | null;
+            /** Y */
+            y: number;
         };
         /**
          * FigurePoint
@@ -1655,26 +1908,93 @@ export interface components {
         };
         /**
          * Finding
-         * @description A named result: a formula over the constants and `gradient` and `intercept`, or the parameters of the fitted shape.
+         * @description A named result: a formula over constants, what it `uses`, and `gradient` and `intercept` (or the parameters) of its `fit`.
+         *
+         *     Attributes
+         *     ----------
+         *     fit : str
+         *         May be empty where the formula needs none.
+         *     given : bool
+         *         The plan's; a bench only adds findings of its own.
+         *     compare : tuple of finding ids
+         *         What it is compared with, besides an accepted value.
+         *     rounded : str
+         *         How the bench itself has rounded it, where the plan asks for that.
          */
         Finding: {
             accepted?: components["schemas"]["Accepted"] | null;
-            /** Fit */
+            /**
+             * Compare
+             * @default []
+             */
+            compare: string[];
+            /**
+             * Fit
+             * @default
+             */
             fit: string;
             /** Formula */
             formula: string;
+            /**
+             * Given
+             * @default true
+             */
+            given: boolean;
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /**
+             * Rounded
+             * @default
+             */
+            rounded: string;
             /** Symbol */
             symbol: string;
             /** Unit */
             unit: string;
+            /**
+             * Uses
+             * @default []
+             */
+            uses: components["schemas"]["Ingredient"][];
+        };
+        /** FindingIn */
+        FindingIn: {
+            accepted?: components["schemas"]["AcceptedIn"] | null;
+            /**
+             * Compare
+             * @default []
+             */
+            compare: string[];
+            /**
+             * Fit
+             * @default
+             */
+            fit: string;
+            /** Formula */
+            formula: string;
+            /** Name */
+            name: string;
+            /** Symbol */
+            symbol: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Uses
+             * @default []
+             */
+            uses: components["schemas"]["IngredientIn"][];
         };
         /**
          * FindingResult
-         * @description A named result with its chain, budget and comparison.
+         * @description A named result with its chain, budget and comparisons.
+         *
+         *     Where the bench rounds first, `in_full` holds value and ± with more figures than are kept, and `rounding` says how its own rounding
+         *     stands (None as long as there is none).
          */
         FindingResult: {
             accepted: components["schemas"]["ShownValue"] | null;
@@ -1682,17 +2002,33 @@ export interface components {
             accepted_source: string;
             /** Budget */
             budget: components["schemas"]["BudgetBar"][];
+            /**
+             * Compared
+             * @default []
+             */
+            compared: components["schemas"]["ComparedFinding"][];
             /** Comparison */
             comparison: string;
             /** Finding */
             finding: string;
             /** Formula Tex */
             formula_tex: string;
+            /**
+             * In Full
+             * @default
+             */
+            in_full: string;
             /** Name */
             name: string;
             number_line: components["schemas"]["NumberLine"] | null;
             /** Numbers Tex */
             numbers_tex: string;
+            rounding?: components["schemas"]["JudgedRounding"] | null;
+            /**
+             * Rounding Trouble
+             * @default
+             */
+            rounding_trouble: string;
             /** Rounding Words */
             rounding_words: string;
             /** Statement */
@@ -1702,6 +2038,11 @@ export interface components {
             trouble: components["schemas"]["Trouble"] | null;
             /** Unit */
             unit: string;
+            /**
+             * Used
+             * @default []
+             */
+            used: components["schemas"]["UsedNumber"][];
             value: components["schemas"]["ShownValue"] | null;
             /** Verdict */
             verdict: ("agree" | "agree_within_two" | "differ") | null;
@@ -1720,9 +2061,19 @@ export interface components {
          *         Kept beside the computed line, never corrected.
          *     show_extremes : bool
          *         Draw the steepest and the shallowest line.
+         *     run, y : str
+         *         The run and the quantity whose points are fitted; empty for the run that is looked at and the graph's own y.
+         *     expected : str
+         *         The exponent that is expected of a power: ``3/2``, ``-2``, ``0.5``; may be empty.
+         *     unknowns : tuple of Unknown
          */
         Fit: {
             by_eye?: components["schemas"]["ByEye"] | null;
+            /**
+             * Expected
+             * @default
+             */
+            expected: string;
             /**
              * Formula
              * @default
@@ -1741,6 +2092,11 @@ export interface components {
              * @default []
              */
             parameters: string[];
+            /**
+             * Run
+             * @default
+             */
+            run: string;
             shallowest_by_eye?: components["schemas"]["ByEye"] | null;
             /**
              * Shape
@@ -1759,11 +2115,85 @@ export interface components {
              */
             through_origin: boolean;
             /**
+             * Unknowns
+             * @default []
+             */
+            unknowns: components["schemas"]["Unknown"][];
+            /**
              * Weights
              * @default both_bars
              * @enum {string}
              */
             weights: "both_bars" | "y_bars" | "none";
+            /**
+             * Y
+             * @default
+             */
+            y: string;
+        };
+        /**
+         * FitChoice
+         * @description What is fitted, and how; lines drawn by eye beside it, and unknowns that are read back from it.
+         */
+        FitChoice: {
+            by_eye?: components["schemas"]["ByEyeIn"] | null;
+            /**
+             * Expected
+             * @default
+             */
+            expected: string;
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
+            /** High */
+            high?: number | null;
+            /** Low */
+            low?: number | null;
+            /**
+             * Parameters
+             * @default []
+             */
+            parameters: string[];
+            /**
+             * Run
+             * @default
+             */
+            run: string;
+            shallowest_by_eye?: components["schemas"]["ByEyeIn"] | null;
+            /**
+             * Shape
+             * @default line
+             */
+            shape: string;
+            /**
+             * Show Extremes
+             * @default false
+             */
+            show_extremes: boolean;
+            steepest_by_eye?: components["schemas"]["ByEyeIn"] | null;
+            /**
+             * Through Origin
+             * @default false
+             */
+            through_origin: boolean;
+            /**
+             * Unknowns
+             * @default []
+             */
+            unknowns: components["schemas"]["UnknownIn"][];
+            /**
+             * Weights
+             * @default both_bars
+             * @enum {string}
+             */
+            weights: "both_bars" | "y_bars" | "none";
+            /**
+             * Y
+             * @default
+             */
+            y: string;
         };
         /**
          * FitResult
@@ -1800,6 +2230,11 @@ export interface components {
             /** N */
             n: number;
             /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
              * Parameters
              * @default []
              */
@@ -1834,6 +2269,11 @@ export interface components {
              * @default []
              */
             uncertainties: components["schemas"]["GradientUncertainty"][];
+            /**
+             * Unknowns
+             * @default []
+             */
+            unknowns: components["schemas"]["UnknownResult"][];
             /** Within */
             within: string;
         };
@@ -1899,15 +2339,45 @@ export interface components {
         /**
          * Graph
          * @description Which quantity (by id) is on which axis, and the range that is shown (None: as the points need it), in the unit of the axis.
+         *
+         *     Attributes
+         *     ----------
+         *     also : tuple of quantity ids
+         *         Further quantities of y's unit, drawn on the same axis.
+         *     runs : tuple of run ids
+         *         Further runs that are drawn beside the one that is looked at.
+         *     hidden : tuple of str
+         *         Series (``RUN:QUANTITY``) that are not drawn for now; nothing of them is deleted or left out.
+         *     notes : tuple of Note
          */
         Graph: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
             /** Id */
             id: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: components["schemas"]["Note"][];
             /**
              * Origin
              * @default false
              */
             origin: boolean;
+            /**
+             * Runs
+             * @default []
+             */
+            runs: string[];
             /** Title */
             title: string;
             /** X */
@@ -1918,27 +2388,6 @@ export interface components {
             x_low?: number | null;
             /** Y */
             y: string;
-            /** Y High */
-            y_high?: number | null;
-            /** Y Low */
-            y_low?: number | null;
-        };
-        /** GraphLook */
-        GraphLook: {
-            /**
-             * Origin
-             * @default false
-             */
-            origin: boolean;
-            /**
-             * Title
-             * @default
-             */
-            title: string;
-            /** X High */
-            x_high?: number | null;
-            /** X Low */
-            x_low?: number | null;
             /** Y High */
             y_high?: number | null;
             /** Y Low */
@@ -1985,6 +2434,111 @@ export interface components {
             revision: number;
             /** Words */
             words: string;
+        };
+        /**
+         * Improvement
+         * @description One way of measuring better, and what the finding would be with it; `gain` is the share by which its ± shrinks.
+         */
+        Improvement: {
+            /** Gain */
+            gain: number;
+            /** Gain Text */
+            gain_text: string;
+            value: components["schemas"]["ShownValue"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Ingredient
+         * @description A number of the lab book that a finding's formula uses under a symbol of its own.
+         *
+         *     Attributes
+         *     ----------
+         *     symbol : str
+         *     kind : str
+         *         ``fit``: a gradient, an intercept or another parameter (`part`) of a fit; ``mean``: of a quantity over a stretch of the changed
+         *         quantity; ``read_forward`` and ``read_back``: off a fit at `at`; ``unknown``: one (`part`) of a fit's unknowns; ``tangent``: the
+         *         slope of a fit at `at`; ``steepest``: the `part` (place, reading, rate) of a graph's steepest point, the reading taken at the
+         *         fraction `at` of the place; ``area``: under the points of a graph; ``finding``: another finding.
+         *     of : str
+         *         The id of the fit, quantity, graph or finding.
+         *     low, high : float or None
+         *         Of a stretch, in the unit of the changed quantity or of the graph's x axis; both ends belong to it.
+         *     run : str
+         *         Of a mean: the run; empty for the one that is looked at.
+         *     repeats : int
+         *         Of ``read_back``: of how many readings `at` is the mean.
+         */
+        Ingredient: {
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /** High */
+            high?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fit" | "mean" | "read_forward" | "read_back" | "unknown" | "tangent" | "steepest" | "area" | "finding";
+            /** Low */
+            low?: number | null;
+            /** Of */
+            of: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats: number;
+            /**
+             * Run
+             * @default
+             */
+            run: string;
+            /** Symbol */
+            symbol: string;
+        };
+        /** IngredientIn */
+        IngredientIn: {
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /** High */
+            high?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fit" | "mean" | "read_forward" | "read_back" | "unknown" | "tangent" | "steepest" | "area" | "finding";
+            /** Low */
+            low?: number | null;
+            /** Of */
+            of: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats: number;
+            /**
+             * Run
+             * @default
+             */
+            run: string;
+            /** Symbol */
+            symbol: string;
         };
         /**
          * Instrument
@@ -2072,6 +2626,16 @@ export interface components {
             readings: number;
         };
         /**
+         * JudgedRounding
+         * @description Whether a rounding is right, and in words why or why not.
+         */
+        JudgedRounding: {
+            /** Right */
+            right: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * KeepPlot
          * @description Put two quantities of a plot of the board on the axes of a graph, each in its form; what is not in the lab book yet is added.
          */
@@ -2101,7 +2665,8 @@ export interface components {
          * @description A bench's work on one practical.
          *
          *     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
-         *     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that.
+         *     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
+         *     with `bench_rounds` a finding is rounded by the bench first. `sketch` is the curve that the bench expects, drawn before measuring.
          */
         LabBook: {
             /**
@@ -2109,6 +2674,11 @@ export interface components {
              * @default false
              */
             bench_judges: boolean;
+            /**
+             * Bench Rounds
+             * @default false
+             */
+            bench_rounds: boolean;
             /**
              * Confirmed
              * @default []
@@ -2173,6 +2743,11 @@ export interface components {
              * @default []
              */
             runs: components["schemas"]["Run"][];
+            /**
+             * Sketch
+             * @default []
+             */
+            sketch: components["schemas"]["SketchPoint"][];
             /** Texts */
             texts?: {
                 [key: string]: string;
@@ -2317,6 +2892,8 @@ export interface components {
         /**
          * ModelLine
          * @description A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, or one drawn by eye.
+         *
+         *     `look` is that of its series where several series are fitted on one graph; None for the graph's only fit.
          */
         ModelLine: {
             /**
@@ -2324,6 +2901,8 @@ export interface components {
              * @enum {string}
              */
             kind: "fit" | "beyond" | "steepest" | "shallowest" | "by_eye" | "by_eye_extreme";
+            /** Look */
+            look?: number | null;
             /** X */
             x: number[];
             /** Y */
@@ -2343,6 +2922,84 @@ export interface components {
              * @enum {string}
              */
             type: "move_quantity";
+        };
+        /**
+         * Note
+         * @description A few words pinned to a graph, with a pointer to what they are about.
+         *
+         *     Attributes
+         *     ----------
+         *     anchor : {"point", "stretch", "fit"}
+         *         A point (`of` is its setting), the middle of a stretch of x from `x` to `x_high`, or a fit (`of`) at `x`.
+         *     right, up : float
+         *         Where the words stand, from the place that they point to, as shares of the plot's width and height.
+         */
+        Note: {
+            /**
+             * Anchor
+             * @enum {string}
+             */
+            anchor: "point" | "stretch" | "fit";
+            /** Id */
+            id: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Right
+             * @default 0.06
+             */
+            right: number;
+            /** Text */
+            text: string;
+            /**
+             * Up
+             * @default 0.12
+             */
+            up: number;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /** X High */
+            x_high?: number | null;
+        };
+        /** NoteIn */
+        NoteIn: {
+            /**
+             * Anchor
+             * @enum {string}
+             */
+            anchor: "point" | "stretch" | "fit";
+            /** Id */
+            id: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Right
+             * @default 0.06
+             */
+            right: number;
+            /** Text */
+            text: string;
+            /**
+             * Up
+             * @default 0.12
+             */
+            up: number;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /** X High */
+            x_high?: number | null;
         };
         /**
          * NumberLine
@@ -2419,6 +3076,11 @@ export interface components {
          */
         PlaceFit: {
             by_eye?: components["schemas"]["ByEyeIn"] | null;
+            /**
+             * Expected
+             * @default
+             */
+            expected: string;
             /** Fit */
             fit: string;
             /**
@@ -2435,6 +3097,11 @@ export interface components {
              * @default []
              */
             parameters: string[];
+            /**
+             * Run
+             * @default
+             */
+            run: string;
             shallowest_by_eye?: components["schemas"]["ByEyeIn"] | null;
             /**
              * Shape
@@ -2447,7 +3114,10 @@ export interface components {
              */
             show_extremes: boolean;
             steepest_by_eye?: components["schemas"]["ByEyeIn"] | null;
-            /** Through Origin */
+            /**
+             * Through Origin
+             * @default false
+             */
             through_origin: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2455,23 +3125,54 @@ export interface components {
              */
             type: "place_fit";
             /**
+             * Unknowns
+             * @default []
+             */
+            unknowns: components["schemas"]["UnknownIn"][];
+            /**
              * Weights
+             * @default both_bars
              * @enum {string}
              */
             weights: "both_bars" | "y_bars" | "none";
+            /**
+             * Y
+             * @default
+             */
+            y: string;
         };
         /**
          * PlaceGraph
-         * @description Choose what is on the axes of a graph, and the range that is shown.
+         * @description Choose what is on the axes of a graph, which runs and further quantities are drawn, the range that is shown, and its notes.
          */
         PlaceGraph: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
             /** Graph */
             graph: string;
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: components["schemas"]["NoteIn"][];
             /**
              * Origin
              * @default false
              */
             origin: boolean;
+            /**
+             * Runs
+             * @default []
+             */
+            runs: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2502,9 +3203,19 @@ export interface components {
         };
         /**
          * PointSeries
-         * @description Points of one run or bench; `look` is the index of its colour and shape.
+         * @description Points of one run, quantity or bench; `look` is the index of its colour and shape. One that is `hidden` has no points here.
          */
         PointSeries: {
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
             /** Look */
             look: number;
             /** Name */
@@ -2622,6 +3333,27 @@ export interface components {
             pull: string;
         };
         /**
+         * PutFinding
+         * @description Add a finding of the bench's own, or write it anew; of one that the plan gives, only what it is compared with changes.
+         */
+        PutFinding: {
+            /** At */
+            at?: number | null;
+            content: components["schemas"]["FindingIn"];
+            /** Finding */
+            finding: string;
+            /**
+             * Rounded
+             * @default
+             */
+            rounded: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "put_finding";
+        };
+        /**
          * Quantity
          * @description A named measurable.
          *
@@ -2641,6 +3373,8 @@ export interface components {
          *         The teacher's; students cannot change its definition.
          *     digits : Digits
          *         Of a derived quantity: how its values are written.
+         *     tangent_of : str
+         *         The fit whose slope at every setting this derived quantity is; it then has no formula.
          */
         Quantity: {
             /**
@@ -2677,6 +3411,11 @@ export interface components {
             repeats: number;
             /** Symbol */
             symbol: string;
+            /**
+             * Tangent Of
+             * @default
+             */
+            tangent_of: string;
             /**
              * U
              * @default
@@ -2779,6 +3518,26 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** RemoveFinding */
+        RemoveFinding: {
+            /** Finding */
+            finding: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_finding";
+        };
+        /** RemoveFit */
+        RemoveFit: {
+            /** Fit */
+            fit: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_fit";
+        };
         /** RemoveGraph */
         RemoveGraph: {
             /** Graph */
@@ -2846,6 +3605,26 @@ export interface components {
             style: "plain" | "italic" | "sup" | "sub" | "bold";
             /** Text */
             text: string;
+        };
+        /**
+         * RiseOverRun
+         * @description The triangle under a fit between the ends of a stretch: its corners on the fit (axis units), both sides, and their ratio.
+         */
+        RiseOverRun: {
+            /** From X */
+            from_x: number;
+            /** From Y */
+            from_y: number;
+            /** Ratio */
+            ratio: string;
+            /** Rise */
+            rise: string;
+            /** Run */
+            run: string;
+            /** To X */
+            to_x: number;
+            /** To Y */
+            to_y: number;
         };
         /**
          * Run
@@ -3065,6 +3844,42 @@ export interface components {
             value_text: string;
         };
         /**
+         * SideBySide
+         * @description Results of one kind beside each other, on a number line.
+         */
+        SideBySide: {
+            number_line: components["schemas"]["NumberLine"] | null;
+            /** Rows */
+            rows: components["schemas"]["ComparedValue"][];
+        };
+        /**
+         * SketchCurve
+         * @description The expected curve as it was sketched, smoothed, in shares of the plot (0 to 1 along x, and up).
+         */
+        SketchCurve: {
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+        };
+        /**
+         * SketchPoint
+         * @description A place of the sketched expectation, as shares of empty axes: 0 to 1 along x, and up.
+         */
+        SketchPoint: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /** SketchPointIn */
+        SketchPointIn: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Slip
          * @description Something that looks like a mistake, and where: run, setting and quantity by id, repeat by index (None: the whole setting).
          */
@@ -3105,6 +3920,25 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * SteepestResult
+         * @description The steepest point of a graph: where, how steep, and the reading at a fraction of its place (empty where there is none).
+         *
+         *     `x` and `y` are where it is drawn.
+         */
+        SteepestResult: {
+            /** Fraction Place */
+            fraction_place: string;
+            place: components["schemas"]["ShownValue"];
+            rate: components["schemas"]["ShownValue"];
+            reading: components["schemas"]["ShownValue"] | null;
+            /** Refined */
+            refined: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** StepIn */
         StepIn: {
             /**
@@ -3120,6 +3954,7 @@ export interface components {
          *     `keys` are their settings.
          */
         StretchSummary: {
+            area?: components["schemas"]["ShownValue"] | null;
             gradient: components["schemas"]["ShownValue"] | null;
             /** Half Range */
             half_range: string;
@@ -3130,6 +3965,7 @@ export interface components {
             mean: components["schemas"]["ShownValue"];
             /** N */
             n: number;
+            rise?: components["schemas"]["RiseOverRun"] | null;
             /** Sd */
             sd: string;
             /** Smallest */
@@ -3175,6 +4011,47 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** TitledLook */
+        TitledLook: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: components["schemas"]["NoteIn"][];
+            /**
+             * Origin
+             * @default false
+             */
+            origin: boolean;
+            /**
+             * Runs
+             * @default []
+             */
+            runs: string[];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** X High */
+            x_high?: number | null;
+            /** X Low */
+            x_low?: number | null;
+            /** Y High */
+            y_high?: number | null;
+            /** Y Low */
+            y_low?: number | null;
+        };
         /**
          * Trouble
          * @description A named error standing where a result would: stable code, sentence, and the place in a formula's text if it has one.
@@ -3186,6 +4063,57 @@ export interface components {
             code: string;
             /** Message */
             message: string;
+        };
+        /**
+         * Unknown
+         * @description Something whose x is wanted: its y as it was read, once or several times, to be read back from the fit.
+         */
+        Unknown: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Readings */
+            readings: string[];
+        };
+        /** UnknownIn */
+        UnknownIn: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Readings */
+            readings: string[];
+        };
+        /**
+         * UnknownResult
+         * @description An unknown read back from a line: the mean of its readings, the x that belongs to it, and what should be known of it; or trouble.
+         */
+        UnknownResult: {
+            /** Extrapolated */
+            extrapolated: boolean;
+            /** Mean */
+            mean: string;
+            /** Name */
+            name: string;
+            /** Unknown */
+            unknown: string;
+            value: components["schemas"]["ShownValue"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * UsedNumber
+         * @description What a finding uses under a symbol: its value, and in words what it is; `target` names its working (may be empty).
+         */
+        UsedNumber: {
+            /** Symbol */
+            symbol: components["schemas"]["RichRun"][];
+            /** Target */
+            target: string;
+            value: components["schemas"]["ShownValue"];
+            /** Words */
+            words: string;
         };
         /**
          * WayRow
@@ -3253,6 +4181,26 @@ export interface components {
             words: string;
         };
         /**
+         * WriteRounding
+         * @description Write a finding rounded by hand. `was` is what it replaces.
+         */
+        WriteRounding: {
+            /** Finding */
+            finding: string;
+            /** Text */
+            text: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "write_rounding";
+            /**
+             * Was
+             * @default
+             */
+            was: string;
+        };
+        /**
          * WriteText
          * @description Write one of the bench's paragraphs. `was` is what it replaces.
          */
@@ -3317,6 +4265,49 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_asking_api_read_across_runs: {
+        parameters: {
+            query: {
+                finding: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_api_read_past: {
         parameters: {
             query?: never;
@@ -3349,7 +4340,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_read_board: {
+    hobrel_labbooks_asking_api_read_board: {
         parameters: {
             query: {
                 x: string;
@@ -3393,7 +4384,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_read_board_plot: {
+    hobrel_labbooks_asking_api_read_board_plot: {
         parameters: {
             query: {
                 x: string;
@@ -3577,7 +4568,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_preview_line: {
+    hobrel_labbooks_asking_api_preview_line: {
         parameters: {
             query: {
                 fit: string;
@@ -3657,7 +4648,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_read_conventions: {
+    hobrel_labbooks_asking_api_read_conventions: {
         parameters: {
             query: {
                 quantity: string;
@@ -3764,13 +4755,108 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_asking_api_read_finding_preview: {
+        parameters: {
+            query?: {
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingResult"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_asking_api_read_gradients: {
+        parameters: {
+            query: {
+                graph: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_reports_api_take_out_graph: {
         parameters: {
-            query?: never;
+            query?: {
+                run?: string;
+                fitted?: boolean;
+                ruled?: boolean;
+                clear?: boolean;
+            };
             header?: never;
             path: {
                 book_id: number;
                 graph_id: string;
+                ending: "svg" | "png" | "pdf";
             };
             cookie?: never;
         };
@@ -3878,7 +4964,50 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_preview: {
+    hobrel_labbooks_asking_api_read_improvements: {
+        parameters: {
+            query: {
+                finding: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Improvement"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_asking_api_preview: {
         parameters: {
             query: {
                 quantity: string;
@@ -3922,7 +5051,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_read_pulls: {
+    hobrel_labbooks_asking_api_read_pulls: {
         parameters: {
             query: {
                 fit: string;
@@ -3965,7 +5094,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_read_value: {
+    hobrel_labbooks_asking_api_read_value: {
         parameters: {
             query: {
                 fit: string;
@@ -4167,7 +5296,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_read_rows: {
+    hobrel_labbooks_asking_api_read_rows: {
         parameters: {
             query: {
                 run: string;
@@ -4211,12 +5340,57 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_read_stretch: {
+    hobrel_labbooks_asking_api_read_steepest: {
+        parameters: {
+            query: {
+                graph: string;
+                fraction?: number;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteepestResult"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_asking_api_read_stretch: {
         parameters: {
             query: {
                 graph: string;
                 low: number;
                 high: number;
+                fit?: string;
                 run?: string;
             };
             header?: never;
@@ -4352,7 +5526,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_read_ways: {
+    hobrel_labbooks_asking_api_read_ways: {
         parameters: {
             query: {
                 quantity: string;
@@ -4395,7 +5569,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_what_if: {
+    hobrel_labbooks_asking_api_what_if: {
         parameters: {
             query: {
                 fit: string;
@@ -4440,7 +5614,7 @@ export interface operations {
             };
         };
     };
-    hobrel_labbooks_api_read_working: {
+    hobrel_labbooks_asking_api_read_working: {
         parameters: {
             query: {
                 of: string;

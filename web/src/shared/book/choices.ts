@@ -21,12 +21,24 @@ export function fitsOf(state: BookState, waiting: readonly Waiting[]): Schemas['
 
 /** The edit that places a graph as it is, but for some parts of it. */
 export function placeGraph(graph: Schemas['Graph'], part: Partial<Schemas['Graph']>): Schemas['PlaceGraph'] {
-  const { x, y, origin, x_low, x_high, y_low, y_high } = { ...graph, ...part };
-  return { type: 'place_graph', graph: graph.id, x, y, origin, x_low, x_high, y_low, y_high };
+  const { x, y, origin, x_low, x_high, y_low, y_high, also, runs, hidden, notes } = { ...graph, ...part };
+  return { type: 'place_graph', graph: graph.id, x, y, origin, x_low, x_high, y_low, y_high, also: [...also], runs: [...runs], hidden: [...hidden], notes: notes.map((n) => ({ ...n })) };
+}
+
+/** What is chosen of a fit, but for some parts of it. */
+export function choiceOf(fit: Schemas['Fit'], part: Partial<Schemas['Fit']>): Schemas['FitChoice'] {
+  const { weights, through_origin, shape, formula, parameters, low, high, by_eye, steepest_by_eye, shallowest_by_eye, show_extremes, run, y, expected, unknowns } = { ...fit, ...part };
+  const lists = { parameters: [...parameters], unknowns: unknowns.map((u) => ({ ...u, readings: [...u.readings] })) };
+  return { weights, through_origin, shape, formula, low, high, by_eye, steepest_by_eye, shallowest_by_eye, show_extremes, run, y, expected, ...lists };
 }
 
 /** The edit that places a fit as it is, but for some parts of it. */
 export function placeFit(fit: Schemas['Fit'], part: Partial<Schemas['Fit']>): Schemas['PlaceFit'] {
-  const { weights, through_origin, shape, formula, parameters, low, high, by_eye, steepest_by_eye, shallowest_by_eye, show_extremes } = { ...fit, ...part };
-  return { type: 'place_fit', fit: fit.id, weights, through_origin, shape, formula, parameters: [...parameters], low, high, by_eye, steepest_by_eye, shallowest_by_eye, show_extremes };
+  return { type: 'place_fit', fit: fit.id, ...choiceOf(fit, part) };
+}
+
+/** The edit that pins a note to something on a graph. */
+export function pinNote(graph: Schemas['Graph'], text: string, to: Pick<Schemas['Note'], 'anchor'> & Partial<Schemas['Note']>): Schemas['PlaceGraph'] {
+  const note = { of: '', x: 0, x_high: null, right: 0.06, up: 0.14, ...to, id: `n${crypto.randomUUID().slice(0, 8)}`, text };
+  return placeGraph(graph, { notes: [...graph.notes, note] });
 }

@@ -25,6 +25,8 @@ export interface Snapshot {
   message: string;
   /** Bumped when somebody asks to go to a cell. */
   goTo: { cell: string; turn: number } | null;
+  /** Numbers that were picked on graphs and fits, for a finding to be made of. */
+  collected: readonly Schemas['IngredientIn'][];
   /** What the last destructive act was, for the bar that offers to take it back. */
   undoable: { words: string; turn: number } | null;
 }
@@ -58,7 +60,7 @@ export class BookStore {
   private closed = false;
 
   constructor(state: BookState) {
-    this.snapshot = { state, run: state.document.runs[0]?.id ?? '', waiting: readWaiting(state.id), reachable: true, clash: null, message: '', goTo: null, undoable: null };
+    this.snapshot = { state, run: state.document.runs[0]?.id ?? '', waiting: readWaiting(state.id), reachable: true, clash: null, message: '', goTo: null, collected: [], undoable: null };
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -129,6 +131,15 @@ export class BookStore {
 
   goTo(cell: string): void {
     this.set({ goTo: { cell, turn: Date.now() } });
+  }
+
+  /** Keep a number at hand for a finding. */
+  collect(ingredient: Schemas['IngredientIn']): void {
+    this.set({ collected: [...this.snapshot.collected, ingredient] });
+  }
+
+  clearCollected(): void {
+    this.set({ collected: [] });
   }
 
   settleClash(mine: boolean): void {

@@ -4,9 +4,12 @@ import { type KeyboardEvent, type PointerEvent, memo, useId, useMemo, useRef, us
 import type { Figure, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { EyeLine, type EyeLineProps } from './EyeLine';
+import { Legend } from './Legend';
 import { MarkArea, type Stretch } from './MarkArea';
 import { Marker, colourOf } from './marker';
+import { type MoveNote, Notes } from './Notes';
 import { useWidth } from './useWidth';
+import { type Range, useZoom } from './useZoom';
 import './graph.css';
 
 type Axis = Schemas['Axis'];
@@ -21,6 +24,7 @@ const STRIP = 96;
 const DENSE = 150;
 /** How many pixels a point is moved before it counts as lifted, not pressed. */
 const LIFTED = 4;
+const AS_NEEDED: Range = { x_low: null, x_high: null, y_low: null, y_high: null };
 
 export interface Plot {
   x: (value: number) => number;
@@ -47,7 +51,7 @@ function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: nu
   };
 }
 
-export function Graph({ figure, height = 400, selected, onSelect, residuals = true, eye, marked, onMark, onLift }: {
+export function Graph({ figure, height = 400, selected, onSelect, residuals = true, eye, marked, onMark, onLift, lifts, triangle, spot, onRange, onOrigin, onHide, onMoveNote }: {
   figure: Figure;
   height?: number;
   selected?: string | null;
@@ -60,22 +64,46 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
   onMark?: (stretch: Stretch | null) => void;
   /** A point is being dragged up or down to see what would follow; undefined when it is let go. */
   onLift?: (key: string, y: number | undefined) => void;
+  /** The series whose points can be lifted: the one that is fitted. */
+  lifts?: string;
+  /** Rise over run of a fit, drawn under it. */
+  triangle?: Schemas['RiseOverRun'] | null;
+  /** A place to be pointed out, as the steepest. */
+  spot?: { x: number; y: number } | null;
+  /** Another range was chosen, by zooming or dragging an axis; all null for as the points need it. */
+  onRange?: (range: Range) => void;
+  onOrigin?: () => void;
+  onHide?: (series: string) => void;
+  onMoveNote?: MoveNote;
 }) {
   const [place, width] = useWidth<HTMLElement>(720);
+  const svg = useRef<SVGSVGElement>(null);
   const clip = useId();
   const [walked, setWalked] = useState<string | null>(null);
   const strip = residuals ? (figure.residual_axis ?? null) : null;
-  const plot = useMemo(() => makePlot(figure.x_axis, figure.y_axis, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM), [figure, width, height]);
-  const below = useMemo(() => (strip ? makePlot(figure.x_axis, strip, LEFT, height + 8, width - LEFT - RIGHT, STRIP - 16) : null), [figure, strip, width, height]);
+  const plotOf = (x: Axis, y: Axis) => makePlot(x, y, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM);
+  const zoom = useZoom(figure, svg, plotOf, onRange);
+  const { x: xAxis, y: yAxis } = zoom;
+  const plot = useMemo(() => makePlot(xAxis, yAxis, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM), [xAxis, yAxis, width, height]);
+  const below = useMemo(() => (strip ? makePlot(xAxis, strip, LEFT, height + 8, width - LEFT - RIGHT, STRIP - 16) : null), [xAxis, strip, width, height]);
   const total = height + (below ? STRIP : 0);
   const points = useMemo(
-    () => figure.series.flatMap((s) => s.points.map((p) => ({ ...p, look: s.look, id: `${s.name}:${p.key}` }))).sort((a, b) => a.x - b.x),
-    [figure],
+    () =>
+      figure.series
+        .flatMap((s) => s.points.map((p) => ({ ...p, look: s.look, id: `${s.key || s.name}:${p.key}`, series: s.key })))
+        .filter((p) => p.x >= xAxis.low && p.x <= xAxis.high && p.y >= yAxis.low && p.y <= yAxis.high)
+        .sort((a, b) => a.x - b.x),
+    [figure, xAxis, yAxis],
   );
   const dense = points.length > DENSE;
   const read = points.find((p) => p.id === walked) ?? points.find((p) => p.key === selected);
 
   const walk = (e: KeyboardEvent<SVGSVGElement>) => {
+    if (!e.ctrlKey && !e.metaKey && !e.altKey && onRange) {
+      if (e.key === 'f') onRange(AS_NEEDED);
+      else if (e.key === '0') onOrigin?.();
+      else if (e.key === '+' || e.key === '-') zoom.zoomIn(e.key === '+' ? 1 / zoom.step : zoom.step);
+    }
     const step = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
     if (step === undefined || points.length === 0) return;
     e.preventDefault();
@@ -89,7 +117,7 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
 
   return (
     <figure ref={place} className="graph">
-      <svg width={width} height={total} viewBox={`0 0 ${width} ${total}`} role="group" aria-label={figure.summary} onKeyDown={walk} data-graph={figure.title}>
+      <svg ref={svg} width={width} height={total} viewBox={`0 0 ${width} ${total}`} role="group" aria-label={figure.summary} onKeyDown={walk} data-graph={figure.title}>
         <clipPath id={clip}>
           <rect x={plot.left} y={plot.top} width={plot.right - plot.left} height={plot.bottom - plot.top} />
         </clipPath>
@@ -98,40 +126,57 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
             <rect x={below.left} y={below.top} width={below.right - below.left + 4} height={below.bottom - below.top} />
           </clipPath>
         )}
-        <Rules figure={figure} plot={plot} />
+        <Rules xAxis={xAxis} yAxis={yAxis} plot={plot} />
+        {figure.sketch && <polyline className="graph-sketch" points={figure.sketch.x.map((x, i) => `${plot.left + x * (plot.right - plot.left)},${plot.bottom - (figure.sketch?.y[i] ?? 0) * (plot.bottom - plot.top)}`).join(' ')} />}
+        {onRange && (
+          <>
+            <rect className="graph-axis-grip along" x={plot.left} y={plot.bottom} width={plot.right - plot.left} height={24} {...zoom.axis('x')} />
+            <rect className="graph-axis-grip up" x={plot.left - 46} y={plot.top} width={46} height={plot.bottom - plot.top} {...zoom.axis('y')} />
+          </>
+        )}
         {onMark && <MarkArea plot={plot} marked={marked ?? null} onMark={onMark} />}
         <g clipPath={`url(#${clip})`}>
           {figure.bands.map((band, i) => (
             <polygon key={i} className="graph-band" points={[...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.high[j] ?? 0)}`), ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.low[j] ?? 0)}`).reverse()].join(' ')} />
           ))}
           {figure.lines.map((line, i) => (
-            <polyline key={i} className={`graph-line ${line.kind}`} points={line.x.map((x, j) => `${plot.x(x)},${plot.y(line.y[j] ?? 0)}`).join(' ')} />
+            <polyline key={i} className={`graph-line ${line.kind}`} style={line.look === null || line.look === undefined ? undefined : { stroke: colourOf(line.look) }} points={line.x.map((x, j) => `${plot.x(x)},${plot.y(line.y[j] ?? 0)}`).join(' ')} />
           ))}
+          {triangle && <path className="graph-triangle" d={`M${plot.x(triangle.from_x)} ${plot.y(triangle.from_y)}H${plot.x(triangle.to_x)}V${plot.y(triangle.to_y)}`} />}
+          {spot && <path className="graph-spot" d={`M${plot.x(spot.x)} ${plot.top}V${plot.bottom}`} />}
         </g>
-        <AxisLines xAxis={figure.x_axis} yAxis={figure.y_axis} plot={plot} bottomAxis />
+        {triangle && (
+          <g className="graph-triangle-words">
+            <text x={(plot.x(triangle.from_x) + plot.x(triangle.to_x)) / 2} y={plot.y(triangle.from_y) + (triangle.to_y > triangle.from_y ? 16 : -7)} textAnchor="middle">{triangle.run}</text>
+            <text x={plot.x(triangle.to_x) + 6} y={(plot.y(triangle.from_y) + plot.y(triangle.to_y)) / 2 + 4}>{triangle.rise}</text>
+          </g>
+        )}
+        <AxisLines xAxis={xAxis} yAxis={yAxis} plot={plot} bottomAxis />
         {below && strip && (
           <>
             <line className="graph-zero" x1={below.left} x2={below.right} y1={below.y(0)} y2={below.y(0)} />
-            <AxisLines xAxis={figure.x_axis} yAxis={strip} plot={below} bottomAxis={false} />
+            <AxisLines xAxis={xAxis} yAxis={strip} plot={below} bottomAxis={false} />
           </>
         )}
         {points.map((p) => (
-          <PointMark key={p.id} point={p} clip={`${clip}strip`} eyeResidual={eye?.residuals.get(p.key)} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} onLift={onLift} />
+          <PointMark key={p.id} point={p} clip={`${clip}strip`} eyeResidual={eye?.residuals.get(p.key)} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} onLift={lifts === undefined || p.series === lifts ? onLift : undefined} />
         ))}
         {eye && <EyeLine plot={plot} line={eye.line} onMove={eye.onMove} clip={clip} />}
+        <Notes notes={figure.notes.filter((n) => n.x >= xAxis.low && n.x <= xAxis.high)} plot={plot} onMove={onMoveNote} />
       </svg>
-      {figure.series.length > 1 && (
-        <figcaption className="graph-legend">
-          {figure.series.map((s) => (
-            <span key={s.name}>
-              <svg width="18" height="14" aria-hidden="true">
-                <Marker x={9} y={7} look={s.look} size={4} />
-              </svg>
-              {s.name}
-            </span>
-          ))}
-        </figcaption>
+      {onRange && (
+        <div className="graph-corner" style={{ top: plot.bottom + 8 }}>
+          <button type="button" title="Fit to the data (f)" onClick={() => onRange(AS_NEEDED)}>
+            fit
+          </button>
+          {onOrigin && (
+            <button type="button" title="Bring the origin in, or let it go (0)" onClick={onOrigin}>
+              0
+            </button>
+          )}
+        </div>
       )}
+      {figure.series.length > 1 && <Legend series={figure.series} onHide={onHide} />}
       <div className="graph-readout" aria-live="polite">
         {read ? read.label : ' '}
       </div>
@@ -139,13 +184,18 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
   );
 }
 
-function Rules({ figure, plot }: { figure: Figure; plot: Plot }) {
+/** The ticks that lie within what is shown: while an axis is dragged, those of before still stand. */
+function ticksOf(axis: Axis) {
+  return axis.ticks.filter((t) => t.value >= axis.low - 1e-9 * (axis.high - axis.low) && t.value <= axis.high + 1e-9 * (axis.high - axis.low));
+}
+
+function Rules({ xAxis, yAxis, plot }: { xAxis: Axis; yAxis: Axis; plot: Plot }) {
   return (
     <g className="graph-rules" aria-hidden="true">
-      {figure.x_axis.ticks.map((t) => (
+      {ticksOf(xAxis).map((t) => (
         <line key={`x${t.value}`} x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.top} y2={plot.bottom} />
       ))}
-      {figure.y_axis.ticks.map((t) => (
+      {ticksOf(yAxis).map((t) => (
         <line key={`y${t.value}`} x1={plot.left} x2={plot.right} y1={plot.y(t.value)} y2={plot.y(t.value)} />
       ))}
     </g>
@@ -159,13 +209,13 @@ function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAxis: Axi
       <line x1={plot.left} x2={plot.left} y1={plot.top} y2={plot.bottom} />
       {bottomAxis && <line x1={plot.left} x2={plot.right} y1={plot.bottom} y2={plot.bottom} />}
       {bottomAxis &&
-        xAxis.ticks.map((t) => (
+        ticksOf(xAxis).map((t) => (
           <g key={t.value}>
             <line x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.bottom} y2={plot.bottom + 5} />
             <text x={plot.x(t.value)} y={plot.bottom + 19} textAnchor="middle">{t.text}</text>
           </g>
         ))}
-      {yAxis.ticks.map((t) => (
+      {ticksOf(yAxis).map((t) => (
         <g key={t.value}>
           <line x1={plot.left - 5} x2={plot.left} y1={plot.y(t.value)} y2={plot.y(t.value)} />
           <text x={plot.left - 8} y={plot.y(t.value) + 4.5} textAnchor="end">{t.text}</text>

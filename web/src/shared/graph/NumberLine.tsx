@@ -14,12 +14,18 @@ export interface LineMark {
 }
 
 const ROW = 34;
-const LEFT = 112;
+const NAMES = 112;
+/** Pixels that a character of a name takes, about. */
+const LETTER = 7.4;
 const RIGHT = 18;
 
 export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine']; marks: LineMark[]; band?: { value: number; u: number } | null }) {
   const [box, width] = useWidth<HTMLDivElement>(560);
-  const place = (v: number) => LEFT + ((v - line.axis_low) / (line.axis_high - line.axis_low)) * (width - LEFT - RIGHT);
+  // names take the room they need, up to a third of the width; longer ones are cut and heard in full
+  const left = Math.min(width / 3, Math.max(NAMES, 20 + LETTER * Math.max(...marks.map((m) => m.name.length))));
+  const most = Math.floor((left - 18) / LETTER);
+  const short = (name: string) => (name.length > most ? `${name.slice(0, most - 1)}…` : name);
+  const place = (v: number) => left + ((v - line.axis_low) / (line.axis_high - line.axis_low)) * (width - left - RIGHT);
   const bottom = 10 + marks.length * ROW;
   const summary = marks.map((m) => `${m.name}: ${m.note ?? ''}`).join('; ');
   return (
@@ -34,13 +40,13 @@ export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine'];
         const [a, b] = [place(m.value - m.u), place(m.value + m.u)];
         return (
           <g key={m.name} className={`number-line-mark ${m.tone ?? 'plain'}`}>
-            <text x={LEFT - 14} y={y + 5} textAnchor="end">{m.name}</text>
+            <text x={left - 14} y={y + 5} textAnchor="end"><title>{m.name}</title>{short(m.name)}</text>
             <path d={`M${a} ${y}H${b}M${a} ${y - 5}V${y + 5}M${b} ${y - 5}V${y + 5}`} />
             {m.tone === 'accepted' ? <path d={`M${place(m.value)} ${y - 8}V${y + 8}`} strokeDasharray="none" /> : <Marker x={place(m.value)} y={y} look={m.look ?? 0} size={5} />}
           </g>
         );
       })}
-      <line className="number-line-axis" x1={LEFT} x2={width - RIGHT} y1={bottom} y2={bottom} />
+      <line className="number-line-axis" x1={left} x2={width - RIGHT} y1={bottom} y2={bottom} />
       {line.ticks.map(({ value, text }) => (
         <g key={value}>
           <line className="number-line-axis" x1={place(value)} x2={place(value)} y1={bottom} y2={bottom + 5} />

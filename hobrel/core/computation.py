@@ -1,0 +1,25 @@
+"""The numbers behind an analysis, in full precision: for workings, for the pool, and for questions about a lab book."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hobrel.core.documents import LabBook
+from hobrel.core.errors import CoreError
+from hobrel.core.findings import ComputedFinding, compute_findings
+from hobrel.core.ground import Ground, lay_ground
+
+
+@dataclass(frozen=True)
+class Computation(Ground):
+    """Everything computed from a lab book. Graphs and findings are of its first run, fits too unless they name another."""
+
+    findings: dict[str, ComputedFinding | CoreError]
+
+
+def compute(book: LabBook) -> Computation:
+    """Compute everything in a lab book."""
+    ground = lay_ground(book)
+    return Computation(
+        ground.book, ground.columns, ground.points, ground.series, ground.fits, ground.fit_points, compute_findings(ground)
+    )  # fmt: skip

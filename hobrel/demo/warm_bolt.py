@@ -1,0 +1,90 @@
+"""The practical “The warm bolt”: its plan, and believable logs for it.
+
+A hot steel bolt is dropped into water; a logger writes the temperature of both every two seconds. The heat that the bolt gives,
+m_b c_b (θ_1 − θ_2), is set against the heat that the water takes, m_w c_w (θ_4 − θ_3), each θ the mean of a stretch that stays level.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+from dataclasses import replace
+
+from hobrel.core.documents import Convention, Finding, Graph, Ingredient, LabBook, Log, Quantity, Run
+from hobrel.core.readings.instruments import Instrument
+
+BOLT, WATER = 0.1840 * 460.0, 0.2500 * 4182.0
+"""Heat capacities in J/K."""
+HOT, COLD = 96.4, 18.6
+DROPPED, LAST, EVERY = 70, 300, 2
+SETTLES, LEAK = 14.0, 2.5e-5
+"""Times in s for which the bolt cools to 1/e, and the share of its lead that the cup loses to the room each second."""
+FLUTTER = 0.07
+LEVEL_BEFORE, LEVEL_AFTER = (0.0, 60.0), (180.0, 300.0)
+
+PROMPTS = {
+    "ask": "Does the water take as much heat as the bolt gives? What could go missing on the way?",
+    "read": "Start the logger, wait a minute, drop the bolt, stir, and wait until both temperatures agree.",
+    "average": "A log holds one reading a row. What is the ± of one of them?",
+    "look": "Find the two stretches in which nothing happens. How level are they?",
+    "find": "Compare the two heats. Which of the constants would you want to know better?",
+}
+
+
+def make_plan() -> LabBook:
+    """The plan, as a lab book without readings."""
+    sensor = Instrument("temperature sensor", "display", "0.1")
+
+    def level(symbol: str, quantity: str, stretch: tuple[float, float]) -> Ingredient:
+        return Ingredient(symbol, "mean", quantity, low=stretch[0], high=stretch[1])
+
+    return LabBook(
+        title="The warm bolt",
+        question="Does the water take all the heat that a hot bolt gives?",
+        convention=Convention("standard_error", "quadrature", display_half=True, rounding="one_or_two"),
+        quantities=(
+            Quantity("t", "changed", "time", "t", "s", Instrument("logger", "counted", "1")),
+            Quantity("bolt", "measured", "temperature of the bolt", "theta_b", "°C", sensor),
+            Quantity("water", "measured", "temperature of the water", "theta_w", "°C", sensor),
+            Quantity("mb", "constant", "mass of the bolt", "m_b", "kg", value="0.1840", u="0.0001"),
+            Quantity("cb", "constant", "specific heat of steel", "c_b", "J/(kg K)", value="460", u="10"),
+            Quantity("mw", "constant", "mass of the water", "m_w", "kg", value="0.2500", u="0.0005"),
+            Quantity("cw", "constant", "specific heat of water", "c_w", "J/(kg K)", value="4182", u="2"),
+        ),
+        runs=(Run("run1", "Steel bolt"),),
+        graphs=(Graph("measured", "", "t", "water", also=("bolt",)),),
+        findings=(
+            Finding(
+                "given", "heat given by the bolt", "Q_b", "J", "m_b c_b (theta_1 - theta_2)",
+                uses=(level("theta_1", "bolt", LEVEL_BEFORE), level("theta_2", "bolt", LEVEL_AFTER)),
+            ),
+            Finding(
+                "taken", "heat taken by the water", "Q_w", "J", "m_w c_w (theta_4 - theta_3)",
+                uses=(level("theta_3", "water", LEVEL_BEFORE), level("theta_4", "water", LEVEL_AFTER)), compare=("given",),
+            ),
+        ),
+    )  # fmt: skip
+
+
+def true_temperatures(t: float) -> tuple[float, float]:
+    """Bolt and water in °C at a time in s."""
+    if t < DROPPED:
+        return HOT, COLD
+    end = (BOLT * HOT + WATER * COLD) / (BOLT + WATER)
+    left = math.exp(-(t - DROPPED) / SETTLES)
+    bolt, water = end + (HOT - end) * left, end - (end - COLD) * left
+    lost = (end - COLD) * LEAK * (t - DROPPED)
+    return bolt - lost, water - lost
+
+
+def write_bench(plan: LabBook, dice: random.Random, texts: dict[str, str] | None = None) -> LabBook:
+    """A bench's lab book with its log."""
+    times = range(0, LAST + 1, EVERY)
+    both = [true_temperatures(t) for t in times]
+    columns = {
+        "t": tuple(str(t) for t in times),
+        "bolt": tuple(f"{b + dice.gauss(0, FLUTTER):.1f}" for b, _ in both),
+        "water": tuple(f"{w + dice.gauss(0, FLUTTER):.1f}" for _, w in both),
+    }
+    log = Log(len(both), columns, {"t": "s", "bolt": "°C", "water": "°C"})
+    return replace(plan, runs=(replace(plan.runs[0], log=log),), texts=dict(texts or {}))

@@ -1,0 +1,90 @@
+// What a finding is compared with: an accepted value, other findings, the same finding from the other runs.
+import { useQuery } from '@tanstack/react-query';
+import { Select } from 'antd';
+import { useState } from 'react';
+import { type Schemas, client, get } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { NumberLine } from '@/shared/graph/NumberLine';
+
+type Result = Schemas['FindingResult'];
+
+const toneOf = (verdict: Result['verdict']) => (verdict === 'differ' ? 'bad' : verdict === 'agree' ? 'good' : '');
+
+export function Comparisons({ finding, result: f }: { finding: Schemas['Finding']; result: Result }) {
+  const { state, analysis } = useBook();
+  const store = useBookStore();
+  const others = analysis.findings.filter((o) => o.finding !== f.finding && o.value && o.unit === f.unit);
+  const texts: Record<string, string | undefined> = { 'this finding': f.value?.text, accepted: f.accepted?.text, ...Object.fromEntries(f.compared.map((c) => [c.name, c.value.text])) };
+  const compare = (chosen: string[]) => {
+    const { name, symbol, unit, formula, fit, accepted, uses } = finding;
+    store.edit({ type: 'put_finding', finding: finding.id, content: { name, symbol, unit, formula, fit, accepted, uses: [...uses], compare: chosen }, at: null, rounded: finding.rounded });
+  };
+  const several = state.document.runs.length > 1;
+  if (!f.number_line && f.compared.length === 0 && others.length === 0 && !several) return null;
+  return (
+    <div className="card">
+      <h2>{f.accepted && f.compared.length === 0 ? 'Compared with the accepted value' : 'Compared'}</h2>
+      {f.number_line && (
+        <NumberLine
+          line={f.number_line}
+          marks={f.number_line.marks.map(({ name, value, u }, i) => ({ name, value, u, look: i, tone: name === 'accepted' ? 'accepted' : 'plain', note: texts[name] ?? '' }))}
+        />
+      )}
+      {f.comparison && <p className={`notice ${toneOf(f.verdict)}`}>{f.comparison}</p>}
+      {f.accepted && (
+        <p className="quiet find-note">
+          Accepted: {f.accepted.text}, {f.accepted_source}.
+        </p>
+      )}
+      {f.compared.map((c) => (
+        <div key={c.finding} className="find-compared">
+          <p className={`notice ${toneOf(c.verdict)}`}>{c.words}</p>
+          <p className="quiet find-note">
+            {c.name}: {c.value.text}. What both rest on is not counted twice.
+          </p>
+        </div>
+      ))}
+      {(others.length > 0 || finding.compare.length > 0) && (
+        <label className="row labelled">
+          <span className="quiet">compare with</span>
+          <Select mode="multiple" size="small" aria-label="Compare with other findings" placeholder="another finding" value={[...finding.compare]} disabled={!state.can_edit} options={others.map((o) => ({ value: o.finding, label: o.name }))} style={{ minWidth: 220 }} popupMatchSelectWidth={false} onChange={compare} />
+        </label>
+      )}
+      {several && <AcrossRuns finding={f.finding} />}
+    </div>
+  );
+}
+
+/** The same finding made from every run in turn; worked out when somebody asks. */
+function AcrossRuns({ finding }: { finding: string }) {
+  const { state, run } = useBook();
+  const [open, setOpen] = useState(false);
+  const found = useQuery({
+    queryKey: ['across', state.id, state.revision, run, finding],
+    queryFn: () => get(client.GET('/api/books/{book_id}/across-runs', { params: { path: { book_id: state.id }, query: { finding, run } } })),
+    enabled: open,
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const side = found.data;
+  return (
+    <details className="find-help" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary>The same from every run</summary>
+      {found.isError && <p className="quiet">{found.error.message}</p>}
+      {side?.number_line && (
+        <NumberLine
+          line={side.number_line}
+          marks={side.number_line.marks.map((m) => {
+            const row = side.rows.find((r) => r.name === m.name);
+            return { ...m, look: row?.look ?? 0, note: row?.value?.text ?? '' };
+          })}
+        />
+      )}
+      {side?.rows.map((r) => (
+        <p key={r.key}>
+          {r.name}: {r.value ? <b>{r.value.text}</b> : null} <span className="quiet">{r.words}</span>
+        </p>
+      ))}
+    </details>
+  );
+}

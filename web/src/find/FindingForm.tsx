@@ -1,0 +1,123 @@
+// Writing a finding: what it is called, what it is made of, its formula, and a value to compare it with; shown as it is written.
+import { useQuery } from '@tanstack/react-query';
+import { Button, Input } from 'antd';
+import { useState } from 'react';
+import { type Schemas, client, get } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { Labelled } from '@/shared/ui/Labelled';
+import { Maths } from '@/shared/ui/Maths';
+import { Rich } from '@/shared/ui/Rich';
+import { useSettled } from '@/shared/ui/useSettled';
+import { IngredientRow } from './IngredientRow';
+import { type Ingredient, blank, nameFor, named } from './ingredients';
+
+interface Props {
+  finding: Schemas['Finding'] | null;
+  /** What was picked on graphs for it. */
+  collected: readonly Ingredient[];
+  onDone: () => void;
+}
+
+export function FindingForm({ finding, collected, onDone }: Props) {
+  const { state, run, quantities, fits } = useBook();
+  const store = useBookStore();
+  const [uses, setUses] = useState<Ingredient[]>(() => named(finding ? finding.uses.map((u) => ({ ...u })) : collected, quantities));
+  const [name, setName] = useState(finding?.name ?? '');
+  const [symbol, setSymbol] = useState(finding?.symbol ?? '');
+  const [unit, setUnit] = useState(finding?.unit ?? '');
+  const [formula, setFormula] = useState(finding?.formula ?? (uses.length === 1 ? (uses[0]?.symbol ?? '') : ''));
+  const [accepted, setAccepted] = useState(finding?.accepted ?? { value: '', u: '', source: '' });
+  const fit = finding?.fit ?? '';
+  const content: Schemas['FindingIn'] = { name: name.trim() || 'this', symbol: symbol.trim() || 'w', unit: unit.trim(), formula, fit, accepted: accepted.value.trim() ? accepted : null, uses, compare: [...(finding?.compare ?? [])] };
+  const settled = useSettled(JSON.stringify(content), 200);
+  const preview = useQuery({
+    queryKey: ['finding-preview', state.id, state.revision, run, settled],
+    queryFn: () => get(client.POST('/api/books/{book_id}/finding-preview', { params: { path: { book_id: state.id }, query: { run } }, body: JSON.parse(settled) as Schemas['FindingIn'] })),
+    enabled: formula.trim() !== '' && uses.every((u) => u.symbol && u.of),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const shown = formula.trim() ? preview.data : undefined;
+  const ready = name.trim() !== '' && symbol.trim() !== '' && formula.trim() !== '';
+  const add = () => {
+    const next = blank('fit', fits[0]?.id ?? '');
+    setUses([...uses, { ...next, part: 'gradient', symbol: nameFor(next, uses.map((u) => u.symbol), quantities) }]);
+  };
+  const save = () => {
+    store.edit({ type: 'put_finding', finding: finding?.id ?? `w${crypto.randomUUID().slice(0, 8)}`, content, at: null, rounded: finding?.rounded ?? '' });
+    onDone();
+  };
+  return (
+    <form
+      className="card find-form"
+      aria-label={finding ? `Change ${finding.name}` : 'A finding of your own'}
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (ready) save();
+      }}
+    >
+      <h2>{finding ? 'Change this finding' : 'A finding of your own'}</h2>
+      <div className="row">
+        <Labelled words="called">
+          <Input autoFocus value={name} maxLength={80} placeholder="heat given by the bolt" style={{ width: 240 }} onChange={(e) => setName(e.target.value)} />
+        </Labelled>
+        <Labelled words="symbol">
+          <Input className="mono" value={symbol} maxLength={30} placeholder="Q" style={{ width: 90 }} onChange={(e) => setSymbol(e.target.value)} />
+        </Labelled>
+        <Labelled words="in">
+          <Input className="mono" value={unit} maxLength={80} placeholder="as it comes" style={{ width: 110 }} onChange={(e) => setUnit(e.target.value)} />
+        </Labelled>
+      </div>
+      <fieldset className="find-uses">
+        <legend className="quiet">What it is made of, besides the constants of this lab book</legend>
+        {uses.map((u, at) => (
+          <IngredientRow key={at} ingredient={u} onChange={(next) => setUses(uses.map((other, i) => (i === at ? next : other)))} onRemove={() => setUses(uses.filter((_, i) => i !== at))} />
+        ))}
+        <Button size="small" onClick={add}>
+          Add a number
+        </Button>
+      </fieldset>
+      <div className="row">
+        <Labelled words={`${symbol || '…'} =`}>
+          <Input className="mono" value={formula} maxLength={400} placeholder="m_w c_w (theta_2 - theta_1)" status={shown?.trouble ? 'error' : ''} style={{ width: 380 }} onChange={(e) => setFormula(e.target.value)} />
+        </Labelled>
+      </div>
+      <div className="row">
+        <Labelled words="accepted value, if there is one">
+          <Input className="mono" value={accepted.value} maxLength={60} style={{ width: 100 }} onChange={(e) => setAccepted({ ...accepted, value: e.target.value })} />
+        </Labelled>
+        <Labelled words="±">
+          <Input className="mono" value={accepted.u} maxLength={60} style={{ width: 84 }} onChange={(e) => setAccepted({ ...accepted, u: e.target.value })} />
+        </Labelled>
+        <Labelled words="from">
+          <Input value={accepted.source} maxLength={200} placeholder="who says so" style={{ width: 200 }} onChange={(e) => setAccepted({ ...accepted, source: e.target.value })} />
+        </Labelled>
+      </div>
+      <div className="find-preview" aria-live="polite">
+        {preview.isError && <p className="derived-trouble">{preview.error.message}</p>}
+        {shown?.trouble && <p className="derived-trouble">{shown.trouble.message}</p>}
+        {shown?.value && (
+          <>
+            <Maths tex={shown.numbers_tex} block />
+            <p>
+              <Rich text={shown.symbol} /> = <b>{shown.value.text}</b>
+              {shown.used.map((u, i) => (
+                <span key={i} className="quiet">
+                  ; <Rich text={u.symbol} /> = {u.value.text}
+                </span>
+              ))}
+            </p>
+          </>
+        )}
+      </div>
+      <div className="row">
+        <Button type="primary" htmlType="submit" disabled={!ready}>
+          {finding ? 'Write it so' : 'Keep this finding'}
+        </Button>
+        <Button type="text" onClick={onDone}>
+          Leave it
+        </Button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,113 @@
+// One number that a finding uses: under what symbol, what it is, and where it is taken.
+import { Button, Input, InputNumber, Select } from 'antd';
+import { useState } from 'react';
+import { useBook } from '@/shared/book/context';
+import { Labelled } from '@/shared/ui/Labelled';
+import { type Ingredient, KINDS, type Kind, blank } from './ingredients';
+
+interface Props {
+  ingredient: Ingredient;
+  onChange: (next: Ingredient) => void;
+  onRemove: () => void;
+}
+
+const FIT_KINDS: Kind[] = ['fit', 'read_forward', 'read_back', 'unknown', 'tangent'];
+
+export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
+  const { quantities, graphs, fits, analysis, state, symbolOf, plainSymbolOf } = useBook();
+  const change = (part: Partial<Ingredient>) => onChange({ ...i, ...part });
+  const fitNames = fits.map((f) => {
+    const graph = graphs.find((g) => g.id === f.graph);
+    const card = analysis.fits.find((c) => c.fit === f.id);
+    const axes = graph ? `${plainSymbolOf(f.y || graph.y)} against ${plainSymbolOf(graph.x)}` : f.id;
+    return { value: f.id, label: fits.length > 1 && card?.name ? `${axes}, ${card.name}` : axes };
+  });
+  const first = (kind: Kind) => {
+    if (FIT_KINDS.includes(kind)) return fits[0]?.id ?? '';
+    if (kind === 'mean') return quantities.find((q) => q.kind === 'measured')?.id ?? '';
+    return kind === 'finding' ? (state.document.findings[0]?.id ?? '') : (graphs[0]?.id ?? '');
+  };
+  const of = FIT_KINDS.includes(i.kind)
+    ? fitNames
+    : i.kind === 'mean'
+      ? quantities.filter((q) => q.kind !== 'constant').map((q) => ({ value: q.id, label: plainSymbolOf(q.id) }))
+      : i.kind === 'finding'
+        ? state.document.findings.map((f) => ({ value: f.id, label: f.name }))
+        : graphs.map((g) => ({ value: g.id, label: `${plainSymbolOf(g.y)} against ${plainSymbolOf(g.x)}` }));
+  const card = analysis.fits.find((c) => c.fit === i.of);
+  const parts = card?.parameters.length ? card.parameters.map((p) => p.name) : ['gradient', 'intercept'];
+  const unknowns = fits.find((f) => f.id === i.of)?.unknowns ?? [];
+  const changed = quantities.find((q) => q.kind === 'changed');
+  const stretchOf = i.kind === 'mean' ? (changed?.id ?? '') : (graphs.find((g) => g.id === i.of)?.x ?? '');
+  return (
+    <div className="row find-ingredient" role="group" aria-label={`What ${i.symbol || 'this'} is`}>
+      <Input size="small" className="mono" aria-label="Its symbol in the formula" value={i.symbol} maxLength={30} style={{ width: 84 }} onChange={(e) => change({ symbol: e.target.value })} />
+      <span className="quiet">is</span>
+      <Select<Kind> size="small" aria-label="What kind of number it is" value={i.kind} options={KINDS} popupMatchSelectWidth={false} onChange={(kind) => onChange({ ...blank(kind, first(kind)), symbol: i.symbol })} />
+      <Select size="small" aria-label="Of what" value={i.of || undefined} placeholder="of …" options={of} popupMatchSelectWidth={false} onChange={(next: string) => change({ of: next, part: i.kind === 'steepest' ? i.part : '' })} />
+      {i.kind === 'fit' && <Select size="small" aria-label="Which number of the fit" value={i.part || undefined} placeholder="gradient …" options={parts.map((p) => ({ value: p, label: p }))} popupMatchSelectWidth={false} onChange={(part: string) => change({ part })} />}
+      {i.kind === 'unknown' && <Select size="small" aria-label="Which unknown" value={i.part || undefined} placeholder="which" options={unknowns.map((u) => ({ value: u.id, label: u.name }))} popupMatchSelectWidth={false} onChange={(part: string) => change({ part })} />}
+      {(i.kind === 'read_forward' || i.kind === 'read_back' || i.kind === 'tangent') && (
+        <Labelled words={i.kind === 'read_back' ? 'at y =' : 'at x ='}>
+          <Input size="small" className="mono" value={i.at} maxLength={60} style={{ width: 96 }} onChange={(e) => change({ at: e.target.value })} />
+        </Labelled>
+      )}
+      {i.kind === 'read_back' && (
+        <Labelled words="mean of">
+          <InputNumber size="small" aria-label="How many readings it is the mean of" min={1} max={100} precision={0} value={i.repeats} style={{ width: 56 }} onChange={(n) => change({ repeats: n ?? 1 })} />
+        </Labelled>
+      )}
+      {i.kind === 'steepest' && (
+        <>
+          <Select
+            size="small"
+            aria-label="Which number of the steepest point"
+            value={i.part || 'place'}
+            options={[
+              { value: 'place', label: 'its place' },
+              { value: 'rate', label: 'how steep it is there' },
+              { value: 'reading', label: 'the reading at a fraction of its place' },
+            ]}
+            popupMatchSelectWidth={false}
+            onChange={(part: string) => change({ part })}
+          />
+          {i.part === 'reading' && <Input size="small" className="mono" aria-label="At which fraction of the place" value={i.at} style={{ width: 64 }} onChange={(e) => change({ at: e.target.value })} />}
+        </>
+      )}
+      {i.kind === 'mean' && state.document.runs.length > 1 && (
+        <Select size="small" aria-label="Of which run" value={i.run} options={[{ value: '', label: 'the run you look at' }, ...state.document.runs.map((r) => ({ value: r.id, label: r.name }))]} popupMatchSelectWidth={false} onChange={(run: string) => change({ run })} />
+      )}
+      {(i.kind === 'mean' || i.kind === 'area') && (
+        <>
+          <End words={`from ${symbolOf(stretchOf).map((r) => r.text).join('')} =`} value={i.low ?? null} placeholder="start" onChange={(low) => change({ low })} />
+          <End words="to" value={i.high ?? null} placeholder="end" onChange={(high) => change({ high })} />
+        </>
+      )}
+      <Button size="small" type="text" aria-label={`Leave ${i.symbol} out`} onClick={onRemove}>
+        leave out
+      </Button>
+    </div>
+  );
+}
+
+function End({ words, value, placeholder, onChange }: { words: string; value: number | null; placeholder: string; onChange: (value: number | null) => void }) {
+  const [text, setText] = useState(value === null ? '' : String(Number(value.toPrecision(6))));
+  const read = text.trim() === '' ? null : Number(text.trim().replace(',', '.').replace('−', '-'));
+  return (
+    <Labelled words={words}>
+      <Input
+        size="small"
+        className="mono"
+        value={text}
+        placeholder={placeholder}
+        status={Number.isNaN(read ?? 0) ? 'error' : ''}
+        style={{ width: 76 }}
+        onChange={(e) => {
+          setText(e.target.value);
+          const next = e.target.value.trim() === '' ? null : Number(e.target.value.trim().replace(',', '.').replace('−', '-'));
+          if (!Number.isNaN(next ?? 0)) onChange(next);
+        }}
+      />
+    </Labelled>
+  );
+}

@@ -1,0 +1,44 @@
+// The bench rounds first; then it is told whether that is right, and why.
+import { Button, Input } from 'antd';
+import { useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+
+export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; result: Schemas['FindingResult'] }) {
+  const { state } = useBook();
+  const store = useBookStore();
+  const [draft, setDraft] = useState<string | null>(null);
+  const text = draft ?? finding.rounded;
+  const write = () => {
+    if (text.trim() !== finding.rounded) store.edit({ type: 'write_rounding', finding: finding.id, text: text.trim(), was: finding.rounded });
+    setDraft(null);
+  };
+  return (
+    <form
+      className="find-rounding"
+      onSubmit={(e) => {
+        e.preventDefault();
+        write();
+      }}
+    >
+      <p>
+        In full it is <b className="mono">{f.in_full}</b>. How do you state it?
+      </p>
+      <div className="row">
+        <Input className="mono" aria-label="Your own rounding" value={text} maxLength={80} disabled={!state.can_edit} placeholder="value ± uncertainty unit" status={f.rounding_trouble && draft === null ? 'error' : ''} style={{ width: 280 }} onChange={(e) => setDraft(e.target.value)} />
+        {state.can_edit && (
+          <Button htmlType="submit" type="primary" disabled={!text.trim()}>
+            State it
+          </Button>
+        )}
+        <span className="quiet">for ± you may type +-</span>
+      </div>
+      {draft === null && f.rounding_trouble && (
+        <p className="derived-trouble" role="alert">
+          {f.rounding_trouble}
+        </p>
+      )}
+      {draft === null && f.rounding && <p className={`notice ${f.rounding.right ? 'good' : ''}`}>{f.rounding.words}</p>}
+    </form>
+  );
+}

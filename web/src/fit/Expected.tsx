@@ -1,0 +1,22 @@
+// The exponent that is expected of a power, to be compared with the fitted one.
+import { Input } from 'antd';
+import { useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import { Labelled } from '@/shared/ui/Labelled';
+
+export function Expected({ fit, onPlace }: { fit: Schemas['Fit']; onPlace: (part: Partial<Schemas['Fit']>) => void }) {
+  const [text, setText] = useState(fit.expected);
+  return (
+    <form
+      className="fit-expected"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onPlace({ expected: text.trim() });
+      }}
+    >
+      <Labelled words="exponent expected">
+        <Input size="small" className="mono" value={text} maxLength={20} placeholder="3/2" style={{ width: 70 }} onChange={(e) => setText(e.target.value)} onBlur={() => text.trim() !== fit.expected && onPlace({ expected: text.trim() })} />
+      </Labelled>
+    </form>
+  );
+}

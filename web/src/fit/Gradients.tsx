@@ -1,0 +1,28 @@
+// The gradients of all lines on a graph, each against the first.
+import { useQuery } from '@tanstack/react-query';
+import { client, get } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+import { NumberLine } from '@/shared/graph/NumberLine';
+
+export function Gradients({ graph }: { graph: string }) {
+  const { state, run } = useBook();
+  const found = useQuery({
+    queryKey: ['gradients', state.id, state.revision, run, graph],
+    queryFn: () => get(client.GET('/api/books/{book_id}/gradients', { params: { path: { book_id: state.id }, query: { graph, run } } })),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const side = found.data;
+  if (!side || side.rows.length < 2) return null;
+  return (
+    <section className="card fit-gradients" aria-label="Gradients compared">
+      <h2>The gradients beside each other</h2>
+      {side.number_line && <NumberLine line={side.number_line} marks={side.number_line.marks.map((m, i) => ({ ...m, look: side.rows[i]?.look ?? 0, note: side.rows[i]?.value?.text ?? '' }))} />}
+      {side.rows.map((r) => (
+        <p key={r.key}>
+          {r.name}: <b>{r.value?.text}</b> <span className="quiet">{r.words}</span>
+        </p>
+      ))}
+    </section>
+  );
+}

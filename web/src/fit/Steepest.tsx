@@ -1,0 +1,53 @@
+// Where the points are steepest, as at the end point of an S-shaped curve, and the reading at a fraction of that place.
+import { useQuery } from '@tanstack/react-query';
+import { Input } from 'antd';
+import { useEffect, useState } from 'react';
+import { client, get } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+import { CollectButton } from '@/shared/ui/CollectButton';
+import { Labelled } from '@/shared/ui/Labelled';
+
+export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x: number; y: number } | null) => void }) {
+  const { state, run } = useBook();
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState('0.5');
+  const fraction = Number(text.trim().replace(',', '.'));
+  const wrong = !(fraction > 0 && fraction <= 10);
+  const found = useQuery({
+    queryKey: ['steepest', state.id, state.revision, run, graph, fraction],
+    queryFn: () => get(client.GET('/api/books/{book_id}/steepest', { params: { path: { book_id: state.id }, query: { graph, fraction, run } } })),
+    enabled: open && !wrong,
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const s = open ? found.data : undefined;
+  useEffect(() => {
+    onSpot(s ? { x: s.x, y: s.y } : null);
+    return () => onSpot(null);
+  }, [s, onSpot]);
+  return (
+    <details className="fit-more" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary>Where the points are steepest</summary>
+      {found.isError && <p className="derived-trouble">{found.error.message}</p>}
+      {s && (
+        <>
+          <p>
+            at <b>{s.place.text}</b> <span className="quiet">{s.refined}; ± half the interval</span> <CollectButton what="the steepest place" kind="steepest" of={graph} part="place" at={text} />
+          </p>
+          <p>
+            there it changes by <b>{s.rate.text}</b> <CollectButton what="the largest rate" kind="steepest" of={graph} part="rate" at={text} />
+          </p>
+          <div className="row">
+            <Labelled words="the reading at">
+              <Input size="small" className="mono" aria-label="Fraction of the steepest place" value={text} status={wrong ? 'error' : ''} style={{ width: 60 }} onChange={(e) => setText(e.target.value)} />
+            </Labelled>
+            <span>
+              of that place ({s.fraction_place}): {s.reading ? <b>{s.reading.text}</b> : 'no points around it'}
+            </span>
+            {s.reading && <CollectButton what="the reading there" kind="steepest" of={graph} part="reading" at={text} />}
+          </div>
+        </>
+      )}
+    </details>
+  );
+}

@@ -1,0 +1,43 @@
+// The slope of the fitted curve at every setting, as a derived quantity to be drawn and fitted in turn.
+import { Button, Input } from 'antd';
+import { useState } from 'react';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { Labelled } from '@/shared/ui/Labelled';
+
+export function TangentForm({ fit }: { fit: string }) {
+  const { quantities, analysis, plainSymbolOf } = useBook();
+  const store = useBookStore();
+  const [name, setName] = useState('');
+  const [symbol, setSymbol] = useState('');
+  const there = quantities.filter((q) => q.tangent_of === fit);
+  const full = name.trim() !== '' && symbol.trim() !== '';
+  return (
+    <details className="fit-more">
+      <summary>Its slope at every setting</summary>
+      {there.map((q) => (
+        <p key={q.id}>
+          {q.name}, {plainSymbolOf(q.id)}: {analysis.runs[0]?.columns.find((c) => c.quantity === q.id)?.range_text}. <span className="quiet">It is among the derived quantities, and can be put on the axis of a graph.</span>
+        </p>
+      ))}
+      <form
+        className="row"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (full) store.edit({ type: 'add_tangent', quantity: `q${crypto.randomUUID().slice(0, 8)}`, fit, name: name.trim(), symbol: symbol.trim() });
+          setName('');
+          setSymbol('');
+        }}
+      >
+        <Labelled words="called">
+          <Input size="small" value={name} maxLength={80} placeholder="speed of fall" style={{ width: 150 }} onChange={(e) => setName(e.target.value)} />
+        </Labelled>
+        <Labelled words="symbol">
+          <Input size="small" className="mono" value={symbol} maxLength={30} placeholder="v" style={{ width: 70 }} onChange={(e) => setSymbol(e.target.value)} />
+        </Labelled>
+        <Button size="small" htmlType="submit" disabled={!full}>
+          Make it a quantity
+        </Button>
+      </form>
+    </details>
+  );
+}

@@ -1,0 +1,83 @@
+// Unknowns that are read back from the line of the standards: each with its readings, as a list that stays.
+import { Button, Input } from 'antd';
+import { useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import { CollectButton } from '@/shared/ui/CollectButton';
+import { Labelled } from '@/shared/ui/Labelled';
+import { plain } from '@/shared/ui/Rich';
+
+interface Props {
+  fit: Schemas['Fit'];
+  card: Schemas['FitResult'];
+  figure: Schemas['Figure'];
+  editable: boolean;
+  onPlace: (part: Partial<Schemas['Fit']>) => void;
+}
+
+export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
+  const [name, setName] = useState('');
+  const [readings, setReadings] = useState('');
+  const texts = readings.split(/[;\s]+/).filter(Boolean);
+  const add = () => {
+    onPlace({ unknowns: [...fit.unknowns, { id: `u${crypto.randomUUID().slice(0, 8)}`, name: name.trim(), readings: texts }] });
+    setName('');
+    setReadings('');
+  };
+  const [x, y] = [plain(figure.x_axis.label), plain(figure.y_axis.label)];
+  return (
+    <details className="fit-more" open={fit.unknowns.length > 0 || undefined}>
+      <summary>Unknowns to read back from this line</summary>
+      {card.unknowns.length > 0 && (
+        <table className="unknowns">
+          <thead>
+            <tr>
+              <th scope="col">unknown</th>
+              <th scope="col">{y}</th>
+              <th scope="col">{x}</th>
+              <td />
+            </tr>
+          </thead>
+          <tbody>
+            {card.unknowns.map((u) => (
+              <tr key={u.unknown}>
+                <th scope="row">{u.name}</th>
+                <td>{u.mean}</td>
+                <td>
+                  {u.value && <b>{u.value.text}</b>}
+                  <p className={u.extrapolated || !u.value ? 'read-outside' : 'quiet'}>{u.words}</p>
+                </td>
+                <td>
+                  {u.value && <CollectButton what={u.name} kind="unknown" of={fit.id} part={u.unknown} />}
+                  {editable && (
+                    <button type="button" className="plain-button collect" aria-label={`Take ${u.name} away`} onClick={() => onPlace({ unknowns: fit.unknowns.filter((o) => o.id !== u.unknown) })}>
+                      take away
+                    </button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {editable && (
+        <form
+          className="row"
+          onSubmit={(e) => {
+            e.preventDefault();
+            if (name.trim() && texts.length) add();
+          }}
+        >
+          <Labelled words="called">
+            <Input size="small" value={name} maxLength={80} placeholder="the thick stack" style={{ width: 150 }} onChange={(e) => setName(e.target.value)} />
+          </Labelled>
+          <Labelled words={`its ${y}, every reading`}>
+            <Input size="small" className="mono" value={readings} maxLength={400} placeholder="3.71 3.74" style={{ width: 170 }} onChange={(e) => setReadings(e.target.value)} />
+          </Labelled>
+          <Button size="small" htmlType="submit" disabled={!name.trim() || texts.length === 0}>
+            Read it back
+          </Button>
+        </form>
+      )}
+    </details>
+  );
+}

@@ -1,0 +1,89 @@
+// Notes pinned to a graph: words with a pointer, moved by dragging or with the arrow keys.
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import type { Plot } from './Graph';
+
+type Note = Schemas['FigureNote'];
+export type MoveNote = (id: string, right: number, up: number) => void;
+
+const WIDEST = 26;
+const LINE = 17;
+const STEP = 0.01;
+
+/** Words in lines of a readable length. */
+function broken(text: string): string[] {
+  const lines: string[] = [];
+  for (const word of text.split(/\s+/)) {
+    const last = lines.at(-1);
+    if (last !== undefined && last.length + word.length < WIDEST) lines[lines.length - 1] = `${last} ${word}`;
+    else lines.push(word);
+  }
+  return lines;
+}
+
+export function Notes({ notes, plot, onMove }: { notes: readonly Note[]; plot: Plot; onMove: MoveNote | undefined }) {
+  return (
+    <g className="graph-notes">
+      {notes.map((note) => (
+        <PinnedNote key={`${note.id} ${note.right} ${note.up}`} note={note} plot={plot} onMove={onMove} />
+      ))}
+    </g>
+  );
+}
+
+function PinnedNote({ note, plot, onMove }: { note: Note; plot: Plot; onMove: MoveNote | undefined }) {
+  const [moved, setMoved] = useState<{ right: number; up: number } | null>(null);
+  const held = useRef<{ x: number; y: number } | null>(null);
+  const { right, up } = moved ?? note;
+  const [width, height] = [plot.right - plot.left, plot.bottom - plot.top];
+  const lines = broken(note.text);
+  const to = note.x_to ?? note.x;
+  const [x, y] = [(plot.x(note.x) + plot.x(to)) / 2, plot.y(note.y)];
+  const [left, top] = [x + right * width, y - up * height];
+  const middle = top + ((lines.length - 1) * LINE) / 2;
+  const anchor = right < 0 ? 'end' : 'start';
+  const place = (e: PointerEvent<SVGGElement>) => {
+    const from = held.current;
+    return from ? { right: note.right + (e.clientX - from.x) / width, up: note.up - (e.clientY - from.y) / height } : null;
+  };
+  const press = (e: KeyboardEvent) => {
+    const step = { ArrowLeft: [-STEP, 0], ArrowRight: [STEP, 0], ArrowUp: [0, STEP], ArrowDown: [0, -STEP] }[e.key];
+    if (!step || !onMove) return;
+    e.preventDefault();
+    e.stopPropagation();
+    onMove(note.id, note.right + (step[0] ?? 0), note.up + (step[1] ?? 0));
+  };
+  return (
+    <g
+      className="graph-note"
+      tabIndex={onMove ? 0 : undefined}
+      role={onMove ? 'button' : undefined}
+      aria-label={onMove ? `Note: ${note.text}. Move it with the arrow keys.` : undefined}
+      onKeyDown={press}
+      onPointerDown={(e) => {
+        if (!onMove) return;
+        held.current = { x: e.clientX, y: e.clientY };
+        e.currentTarget.setPointerCapture(e.pointerId);
+      }}
+      onPointerMove={(e) => {
+        const next = place(e);
+        if (next) setMoved(next);
+      }}
+      onPointerUp={(e) => {
+        const next = place(e);
+        held.current = null;
+        if (next && moved) onMove?.(note.id, next.right, next.up);
+      }}
+    >
+      {note.x_to !== null && <path className="graph-note-stretch" d={`M${plot.x(note.x)} ${y - 10}v-6H${plot.x(to)}v6`} />}
+      <line className="graph-note-pointer" x1={right < 0 ? left + 3 : left - 3} y1={middle - 4} x2={x} y2={note.x_to !== null ? y - 16 : y} />
+      <text x={left} y={top} textAnchor={anchor}>
+        {lines.map((line, i) => (
+          <tspan key={i} x={left} dy={i ? LINE : 0}>
+            {line}
+          </tspan>
+        ))}
+      </text>
+    </g>
+  );
+}

@@ -1,0 +1,21 @@
+// What can be changed of a graph on the graph itself: its range, the origin, hidden series, where notes stand.
+import type { Schemas } from '@/shared/api/client';
+import { placeGraph } from '@/shared/book/choices';
+import { useBook, useBookStore } from '@/shared/book/context';
+import type { Range } from './useZoom';
+
+export function useGraphEdits(graph: Schemas['Graph'] | undefined) {
+  const { state } = useBook();
+  const store = useBookStore();
+  if (!graph || !state.can_edit) return {};
+  const place = (part: Partial<Schemas['Graph']>) => store.edit(placeGraph(graph, part));
+  return {
+    onRange: (range: Range) => place(range),
+    onOrigin: () => place({ origin: !graph.origin, x_low: null, x_high: null, y_low: null, y_high: null }),
+    onHide: (series: string) => place({ hidden: graph.hidden.includes(series) ? graph.hidden.filter((h) => h !== series) : [...graph.hidden, series] }),
+    onMoveNote: (id: string, right: number, up: number) => {
+      const near = (v: number) => Math.max(-1, Math.min(1, Number(v.toFixed(4))));
+      place({ notes: graph.notes.map((n) => (n.id === id ? { ...n, right: near(right), up: near(up) } : n)) });
+    },
+  };
+}

@@ -1,0 +1,96 @@
+// Looking closer at a graph: by wheel, by pinch, by dragging an axis, or with keys. The axes follow at once; when they have stood
+// still for a moment the range is kept.
+import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
+import type { Figure, Schemas } from '@/shared/api/client';
+import type { Plot } from './Graph';
+
+export interface Range {
+  x_low: number | null;
+  x_high: number | null;
+  y_low: number | null;
+  y_high: number | null;
+}
+
+type Axis = Schemas['Axis'];
+type Which = 'x' | 'y';
+
+const SETTLED = 350;
+const STEP = 1.2;
+
+function about(axis: Axis, at: number, factor: number): Axis {
+  return { ...axis, low: at + (axis.low - at) * factor, high: at + (axis.high - at) * factor };
+}
+
+function moved(axis: Axis, by: number): Axis {
+  return { ...axis, low: axis.low + by, high: axis.high + by };
+}
+
+export function useZoom(figure: Figure, svg: RefObject<SVGSVGElement | null>, plotOf: (x: Axis, y: Axis) => Plot, onRange: ((range: Range) => void) | undefined) {
+  const [shown, setShown] = useState<{ of: Figure; x: Axis; y: Axis } | null>(null);
+  const timer = useRef<number | undefined>(undefined);
+  const drag = useRef<{ which: Which; from: number; x: Axis; y: Axis } | null>(null);
+  // once the server has drawn the graph anew, its axes hold
+  const local = shown?.of === figure ? shown : null;
+  const x = local?.x ?? figure.x_axis;
+  const y = local?.y ?? figure.y_axis;
+
+  const show = (next: { x: Axis; y: Axis }) => {
+    if (!onRange) return;
+    setShown({ of: figure, ...next });
+    window.clearTimeout(timer.current);
+    timer.current = window.setTimeout(() => onRange({ x_low: next.x.low, x_high: next.x.high, y_low: next.y.low, y_high: next.y.high }), SETTLED);
+  };
+  const zoom = (factor: number, atX: number, atY: number, axes: Which | 'both') => show({ x: axes === 'y' ? x : about(x, atX, factor), y: axes === 'x' ? y : about(y, atY, factor) });
+
+  const wheel = (e: WheelEvent) => {
+    const element = svg.current;
+    if (!element) return;
+    const box = element.getBoundingClientRect();
+    const plot = plotOf(x, y);
+    const [px, py] = [e.clientX - box.left, e.clientY - box.top];
+    const onAxis: Which | null = px < plot.left ? 'y' : py > plot.bottom && py < plot.bottom + 48 ? 'x' : null;
+    // the page must still scroll past a graph: over the plot the wheel counts once the graph has the focus, or with pinch or Ctrl
+    if (!onAxis && !e.ctrlKey && !element.contains(document.activeElement)) return;
+    if (py > plot.bottom + 48) return;
+    e.preventDefault();
+    zoom(e.deltaY > 0 ? STEP : 1 / STEP, plot.xAt(px), plot.yAt(py), onAxis ?? 'both');
+  };
+  const newest = useRef(wheel);
+  useEffect(() => {
+    newest.current = wheel;
+  });
+  const able = onRange !== undefined;
+  useEffect(() => {
+    const element = svg.current;
+    if (!element || !able) return;
+    const listen = (e: WheelEvent) => newest.current(e);
+    element.addEventListener('wheel', listen, { passive: false });
+    return () => element.removeEventListener('wheel', listen);
+  }, [svg, able]);
+
+  return {
+    x,
+    y,
+    zoomed: local !== null,
+    zoomIn: (factor: number) => zoom(factor, (x.low + x.high) / 2, (y.low + y.high) / 2, 'both'),
+    step: STEP,
+    /** Handlers of an axis that is dragged along. */
+    axis: (which: Which) => ({
+      onPointerDown: (e: PointerEvent<SVGRectElement>) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        drag.current = { which, from: which === 'x' ? e.clientX : e.clientY, x, y };
+      },
+      onPointerMove: (e: PointerEvent<SVGRectElement>) => {
+        const held = drag.current;
+        if (held?.which !== which) return;
+        const plot = plotOf(held.x, held.y);
+        const pixels = (which === 'x' ? e.clientX : e.clientY) - held.from;
+        const by = which === 'x' ? plot.xAt(0) - plot.xAt(pixels) : plot.yAt(0) - plot.yAt(pixels);
+        show(which === 'x' ? { x: moved(held.x, by), y: held.y } : { x: held.x, y: moved(held.y, by) });
+      },
+      onPointerUp: () => {
+        drag.current = null;
+      },
+    }),
+  };
+}

@@ -1,0 +1,31 @@
+// Writing a note that is to be pinned to something on a graph.
+import { Button, Input } from 'antd';
+import { useState } from 'react';
+
+export function NoteForm({ onPin }: { onPin: (text: string) => void }) {
+  const [text, setText] = useState<string | null>(null);
+  if (text === null)
+    return (
+      <Button size="small" onClick={() => setText('')}>
+        Pin a note
+      </Button>
+    );
+  return (
+    <form
+      className="row note-form"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (text.trim()) onPin(text.trim());
+        setText(null);
+      }}
+      onKeyDown={(e) => {
+        if (e.key === 'Escape') setText(null);
+      }}
+    >
+      <Input size="small" autoFocus aria-label="The note" value={text} maxLength={300} placeholder="what there is to see here" style={{ width: 220 }} onChange={(e) => setText(e.target.value)} />
+      <Button size="small" htmlType="submit" disabled={!text.trim()}>
+        Pin it
+      </Button>
+    </form>
+  );
+}
