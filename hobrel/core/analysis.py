@@ -137,12 +137,13 @@ def _tokens(book: LabBook, runs: tuple[RunResult, ...], fits: tuple[FitResult, .
             if column.constant is not None:
                 tokens[plain_text(column.symbol)] = column.constant.text
         tokens["settings"] = str(runs[0].columns[0].count if runs[0].columns else 0)
-    for fit in fits:
+    # where several have a number of one name, that of the first is meant
+    for fit in reversed(fits):
         if fit.gradient is not None and fit.intercept is not None:
             tokens["gradient"], tokens["intercept"] = fit.gradient.text, fit.intercept.text
         tokens.update((p.name, p.value.text) for p in fit.parameters if p.value is not None)
-    for finding in findings:
-        if finding.value is not None:
+    for finding in reversed(findings):
+        if finding.said and finding.value is not None:
             tokens[plain_text(finding.symbol)] = finding.value.text
         if finding.accepted is not None:
             tokens["accepted"] = finding.accepted.text

@@ -155,8 +155,9 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
             float(parse_reading(finding.accepted.u, finding.unit).value) if finding.accepted.u.strip() else 0.0,
         )
         comparison = compare_values(value, u, *accepted)
+    inputs = {k: v for k, v in inputs.items() if k in used}
     return ComputedFinding(
-        finding, node, {k: v for k, v in inputs.items() if k in used}, traced, value, u, make_budget(traced, sources), comparison, accepted, sources, correlations, words,
+        finding, node, inputs, traced, value, u, make_budget(traced, sources), comparison, accepted, sources, correlations, words,
         {k: v for k, v in targets.items() if k in used and v},
     )  # fmt: skip
 

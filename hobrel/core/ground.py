@@ -100,7 +100,8 @@ def lay_ground(book: LabBook) -> Ground:
         ground = _lay(book, tangents)
         found = {q.id: _find_tangent(ground, q.tangent_of) for q in book.quantities if q.tangent_of}
         if _known(found) <= _known(tangents):
-            return ground
+            # those that there are none of get their reason
+            return _lay(book, found) if _known(found) < len(found) else ground
         tangents = found
 
 

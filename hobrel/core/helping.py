@@ -58,7 +58,8 @@ def find_improvements(computation: Computation, finding_id: str) -> tuple[Improv
         if isinstance(other, CoreError) or not other.u < found.u * (1 - LEAST_GAIN):
             continue
         gain = 1 - other.u / found.u
-        shown = show_value(found.value, other.u, write_unit(found.traced.unit), computation.book.convention.rounding)
+        # two figures, or a small gain would not be seen
+        shown = show_value(found.value, other.u, write_unit(found.traced.unit), "two")
         improvements.append(Improvement(words, shown, gain, f"{100 * gain:.0f} % less"))
     return tuple(sorted(improvements, key=lambda i: -i.gain))
 

@@ -116,7 +116,7 @@ def _state(book: Book, person: Person, run: str) -> BookState:
 
 def _summary(book: Book) -> BenchSummary:
     analysis, handed_in = queries.analysis_of(book), len(hand_ins_of(book))
-    found = next((f.value.text for f in analysis.findings if f.value), "")
+    found = next((f.value.text for f in analysis.findings if f.value and f.said), "")
     return BenchSummary(
         book=book.pk, bench=book.bench.name, names=classes.names_at(book.bench), stages=list(_stages(book, handed_in)), finding=found,
         slips=len(analysis.slips), handed_in=handed_in, open_remarks=book.remarks.filter(settled=False).count(),

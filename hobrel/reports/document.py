@@ -189,18 +189,22 @@ def _line(fit: FitResult) -> list[p.Block]:
 def _finding(finding: FindingResult) -> list[p.Block]:
     if finding.value is None:
         return []
-    blocks = [
-        p.heading(f"Finding: {finding.name}"),
-        p.paragraph([p.math(finding.formula_tex, display=True)]),
-        p.paragraph([p.math(f"{finding.numbers_tex} = {finding.value.value_tex}", display=True)]),
-        p.paragraph([p.strong(finding.statement), *p.text(f". {finding.rounding_words}")]),
-    ]
+    blocks = [p.heading(f"Finding: {finding.name}"), p.paragraph([p.math(finding.formula_tex, display=True)])]
+    used = [rich(u.symbol) + p.text(f" = {u.value.text}, {u.words}") for u in finding.used]
+    if not finding.said:
+        blocks.append(p.paragraph([p.math(finding.numbers_tex, display=True)]))
+        return [*blocks, *([p.bullets(used)] if used else []), p.paragraph(p.text("The bench has not stated its rounded value yet."))]
+    blocks.append(p.paragraph([p.math(f"{finding.numbers_tex} = {finding.value.value_tex}", display=True)]))
+    if used:
+        blocks.append(p.bullets(used))
+    blocks.append(p.paragraph([p.strong(finding.statement), *p.text(f". {finding.rounding_words}")]))
     shares: list[p.Inline] = p.text("Where the uncertainty comes from: ")
     for i, bar in enumerate(finding.budget):
         shares += p.text(", " if i else "") + rich(bar.symbol) + p.text(f" {bar.share_text}")
     blocks.append(p.paragraph(shares + p.text(".")))
     if finding.accepted is not None:
         blocks.append(p.paragraph(p.text(f"Accepted value: {finding.accepted.text} ({finding.accepted_source}). {finding.comparison}")))
+    blocks += [p.paragraph(p.text(c.words)) for c in finding.compared]
     return blocks
 
 

@@ -95,6 +95,33 @@ OTHERS = st.one_of(
             "through_origin": st.booleans(),
         }
     ),
+    st.fixed_dictionaries({"type": st.just("add_fit"), "fit": st.sampled_from(["line", "f2"]), "graph": st.just("straight")}),
+    st.fixed_dictionaries({"type": st.just("remove_fit"), "fit": st.sampled_from(["line", "f2"])}),
+    st.fixed_dictionaries(
+        {
+            "type": st.just("add_tangent"),
+            "quantity": st.just("slope"),
+            "fit": st.sampled_from(["line", "f2"]),
+            "name": st.just("slope"),
+            "symbol": st.sampled_from(["v", "L"]),
+        }
+    ),
+    st.fixed_dictionaries(
+        {
+            "type": st.just("put_finding"),
+            "finding": st.sampled_from(["E", "own"]),
+            "content": st.fixed_dictionaries(
+                {
+                    "name": st.just("middle"),
+                    "symbol": st.sampled_from(["w", "T"]),
+                    "formula": st.just("y_1"),
+                    "compare": st.sampled_from([[], ["E"]]),
+                    "uses": st.just([{"symbol": "y_1", "kind": "mean", "of": "T"}]),
+                }
+            ),
+        }
+    ),
+    st.fixed_dictionaries({"type": st.just("remove_finding"), "finding": st.sampled_from(["E", "own"])}),
 )
 
 

@@ -18,6 +18,15 @@ from hobrel.labbooks.queries import analysis_of, document_of
 from hobrel.server.problems import Problem
 from tests.school import School, add_setting, client_of, fill, make_school, reading, send_edit, send_step
 
+NOTE = {"id": "n1", "text": "the clamp creaked", "anchor": "point", "of": "s2"}
+OWN_FINDING = {
+    "name": "middle period", "symbol": "T_m", "formula": "y_1", "uses": [{"symbol": "y_1", "kind": "mean", "of": "T", "low": 0.3}],
+}  # fmt: skip
+E_CONTENT = {
+    "name": "stiffness modulus of the strip", "symbol": "E", "unit": "GPa", "formula": "16 pi^2 m / (b d^3 gradient)", "fit": "line",
+    "accepted": {"value": "12.4", "u": "0.3", "source": "bending test in the Tidewater workshop"},
+}  # fmt: skip
+
 
 class EveryEdit(TestCase):
     """Each kind of edit followed by its inverse gives the same document again."""
@@ -59,6 +68,14 @@ class EveryEdit(TestCase):
             },
             {"type": "keep_plot", "graph": "straight", "x": "L", "y": "T", "x_form": "1/v", "y_form": "v^2", "x_new": "n1", "y_new": "n2"},
             {"type": "choose_digits", "quantity": "T", "kind": "decimals", "count": 2},
+            {"type": "place_graph", "graph": "straight", "x": "L3", "y": "T2", "hidden": ["run1:T2"], "notes": [NOTE]},
+            {"type": "add_fit", "fit": "second", "graph": "straight", "choice": {"shape": "power", "expected": "3/2"}},
+            {"type": "place_fit", "fit": "line", "unknowns": [{"id": "u1", "name": "a strip", "readings": ["0.4", "0.5"]}]},
+            {"type": "add_tangent", "quantity": "v", "fit": "line", "name": "slope", "symbol": "v"},
+            {"type": "put_finding", "finding": "own", "content": OWN_FINDING},
+            {"type": "put_finding", "finding": "E", "content": {**E_CONTENT, "compare": ["other"]}},
+            {"type": "write_rounding", "finding": "E", "text": "12.5 ± 0.3 GPa"},
+            {"type": "draw_sketch", "points": [{"x": 0.1, "y": 0.2}, {"x": 0.9, "y": 0.7}]},
             {"type": "batch", "words": "pasted", "edits": [add_setting("n1"), reading("2.50", "", "n1"), reading("1.1", first, "s1")]},
         ]
         for case in cases:
@@ -85,6 +102,16 @@ class EveryEdit(TestCase):
             (reading("1", "", "s1", "t10", 7), "gone"),
             (add_setting("s1"), "gone"),
             ({"type": "set_aside", "run": "run1", "setting": "s1", "quantity": "L", "repeat": 3, "reason": "x"}, "gone"),
+            ({"type": "put_finding", "finding": "E", "content": {**E_CONTENT, "formula": "m"}}, "given"),
+            ({"type": "put_finding", "finding": "own", "content": {**OWN_FINDING, "symbol": "L"}}, "symbol_taken"),
+            ({"type": "put_finding", "finding": "own", "content": {**OWN_FINDING, "unit": "splods"}}, "bad_unit"),
+            ({"type": "put_finding", "finding": "own", "content": {**OWN_FINDING, "compare": ["own"]}}, "itself"),
+            ({"type": "put_finding", "finding": "own", "content": {**OWN_FINDING, "uses": OWN_FINDING["uses"] * 2}}, "symbol_taken"),
+            ({"type": "remove_finding", "finding": "E"}, "given"),
+            ({"type": "remove_fit", "fit": "line"}, "in_use"),
+            ({"type": "add_fit", "fit": "line", "graph": "straight"}, "gone"),
+            ({"type": "write_rounding", "finding": "E", "text": "1 ± 1", "was": "2 ± 1"}, "clash"),
+            ({"type": "add_tangent", "quantity": "v", "fit": "line", "name": "slope", "symbol": "T"}, "symbol_taken"),
         ]
         for case, code in cases:
             with self.subTest(case), self.assertRaises(Problem) as caught:
@@ -168,7 +195,7 @@ class Graphs(TestCase):
         school, ann = self.school, client_of(self.school.students[0])
         lines = {f"{k}by_eye": {"gradient": g, "intercept": 0.0} for k, g in (("", 4.7), ("steepest_", 4.9), ("shallowest_", 4.5))}
         send_edit(ann, school.book, {"type": "place_fit", "fit": "line", "weights": "none", "through_origin": False, **lines})
-        picture = ann.get(f"/api/books/{school.book.pk}/graphs/straight.svg").content.decode()
+        picture = ann.get(f"/api/books/{school.book.pk}/graphs/straight.svg?fitted=true").content.decode()
         self.assertEqual(picture.count("#C77F00"), 3)
         self.assertEqual(ann.get(f"/api/books/{school.book.pk}/report.html").status_code, 200)
 

@@ -45,6 +45,11 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/what-if"): SEE,
     ("GET", "/books/{book_id}/pulls"): SEE,
     ("GET", "/books/{book_id}/stretch"): SEE,
+    ("GET", "/books/{book_id}/steepest"): SEE,
+    ("GET", "/books/{book_id}/gradients"): SEE,
+    ("GET", "/books/{book_id}/across-runs"): SEE,
+    ("GET", "/books/{book_id}/improvements"): SEE,
+    ("POST", "/books/{book_id}/finding-preview"): SEE,
     ("GET", "/books/{book_id}/preview"): SEE,
     ("GET", "/books/{book_id}/conventions"): SEE,
     ("GET", "/books/{book_id}/ways"): SEE,
@@ -53,7 +58,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/practicals/{practical_id}/pool"): (401, 404, 403, 403, 404, 200),
     ("POST", "/practicals/{practical_id}/pool"): (401, 404, 404, 404, 404, 200),
     ("GET", "/books/{book_id}/report.{ending}"): SEE,
-    ("GET", "/books/{book_id}/graphs/{graph_id}.svg"): SEE,
+    ("GET", "/books/{book_id}/graphs/{graph_id}.{ending}"): SEE,
     ("GET", "/books/{book_id}/take-out.{ending}"): SEE,
     ("POST", "/books/{book_id}/bring-in/look"): EDIT,
     ("POST", "/books/{book_id}/bring-in"): EDIT,
@@ -102,6 +107,8 @@ class Matrix(TestCase):
             return client.post(address, {"file": SimpleUploadedFile("a.csv", b"L\n0.3\n"), "choices": json.dumps(choices)}).status_code
         if "take-out" in path:
             address = address.replace(".html", ".csv")
+        if "/graphs/" in path:
+            address = address.replace(".html", ".svg")
         if method == "GET":
             query = {
                 "changes": "?since=0",
@@ -115,6 +122,10 @@ class Matrix(TestCase):
                 "pulls": "?fit=line",
                 "by-eye": "?fit=line&gradient=4.7&intercept=0",
                 "stretch": "?graph=straight&low=0&high=1",
+                "steepest": "?graph=measured",
+                "gradients": "?graph=straight",
+                "across-runs": "?finding=E",
+                "improvements": "?finding=E",
                 "plot": "?x=L&y=T&x_form=v^3&y_form=v^2",
                 "rows": f"?run={self.logged}",
             }.get(path.rsplit("/", 1)[-1], "")
@@ -123,6 +134,7 @@ class Matrix(TestCase):
             "teacher": {"name": "nobody", "password": "wrong"}, "class": {"code": "NOSUCH"}, "demo": {"key": "teacher-1"},
             "student": {"code": "NOSUCH", "seat": 1, "pin": "0000"}, "edits": {"client_id": str(uuid.uuid4()), "edit": add_setting("n")},
             "undo": {"client_id": str(uuid.uuid4())}, "redo": {"client_id": str(uuid.uuid4())}, "settle": {"settled": True},
+            "finding-preview": {"name": "w", "symbol": "w", "formula": "m/b"},
             "remarks": {"stage": "read", "text": "Well done."}, "pool": {"open": False},
         }  # fmt: skip
         return client.post(address, json.dumps(bodies.get(path.rsplit("/", 1)[-1], {})), content_type="application/json").status_code

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+import struct
+import zlib
 
 from django.test import TestCase
 
@@ -11,6 +13,18 @@ from hobrel.reports.models import HandIn
 from tests.school import client_of, fill, make_school, reading, send_edit
 
 HOSTILE = '<script>alert(1)</script> #import "x" $\\phantom{\\text{#panic()}}$ {E} {nothing} {"t":"RawBlock"}'
+
+
+def look_at_png(picture: bytes) -> tuple[int, tuple[int, ...]]:
+    """Width in pixels, and the first pixel with its opacity (in the first row, filters have nothing to add it to)."""
+    width, _, depth, colours = struct.unpack(">IIBB", picture[16:26])
+    assert (depth, colours) == (8, 6), "eight bits of red, green, blue and opacity"
+    data, at = b"", 8
+    while at < len(picture):
+        length, kind = struct.unpack(">I4s", picture[at : at + 8])
+        data += picture[at + 8 : at + 8 + length] if kind == b"IDAT" else b""
+        at += 12 + length
+    return width, tuple(zlib.decompress(data)[1:5])
 
 
 class Reports(TestCase):
@@ -68,9 +82,29 @@ class Reports(TestCase):
                 self.assertEqual(empty.get(f"/api/books/{self.school.other_book.pk}/report.{ending}").status_code, 200)
 
     def test_the_drawing_is_the_figure(self) -> None:
-        svg = self.client.get(self.address + "/graphs/straight.svg").content.decode()
+        svg = self.client.get(self.address + "/graphs/straight.svg?fitted=true").content.decode()
         self.assertEqual(svg.count("<circle"), 16)  # eight points, and eight residuals
         self.assertIn("<desc>Graph of T² / s² against L³ / m³, 8 points.", svg)
+        plain = self.client.get(self.address + "/graphs/straight.svg?ruled=false").content.decode()
+        self.assertEqual((plain.count("<circle"), plain.count("#E4DACB")), (8, 0))
+
+    def test_pictures_on_white_on_clear_and_on_a_page(self) -> None:
+        """300 dots to the inch of a drawing 17 cm wide; the corner is white, or nothing at all."""
+        white, clear = (self.client.get(f"{self.address}/graphs/straight.png?fitted=true&clear={c}").content for c in ("false", "true"))
+        for picture, corner in ((white, (255, 255, 255, 255)), (clear, (0, 0, 0, 0))):
+            width, found = look_at_png(picture)
+            self.assertAlmostEqual(width, 17 / 2.54 * 300, delta=2)
+            self.assertEqual(found, corner)
+        self.assertTrue(self.client.get(self.address + "/graphs/straight.pdf").content.startswith(b"%PDF-"))
+
+    def test_a_note_and_hidden_points_are_as_on_screen(self) -> None:
+        note = {"id": "n1", "text": "<b>the clamp</b> creaked", "anchor": "point", "of": "s2"}
+        graph = {"type": "place_graph", "graph": "straight", "x": "L3", "y": "T2", "notes": [note]}
+        send_edit(self.client, self.school.book, graph)
+        svg = self.client.get(self.address + "/graphs/straight.svg").content.decode()
+        self.assertIn("&lt;b&gt;the clamp&lt;/b&gt;", svg)
+        send_edit(self.client, self.school.book, {**graph, "hidden": ["run1:T2"]})
+        self.assertEqual(self.client.get(self.address + "/graphs/straight.svg").content.decode().count("<circle"), 0)
 
 
 class Page(TestCase):

@@ -30,7 +30,14 @@ export function Fit() {
   const [chosen, setChosen] = useState('');
   const fit = fits.find((f) => f.id === chosen) ?? fits[0];
   const graph = graphs.find((g) => g.id === fit?.graph);
-  if (!fit || !graph) return <p className="notice">The plan of this practical has no line to fit.</p>;
+  if (!fit || !graph)
+    return (
+      <>
+        <h1 className="fit-none">Nothing is fitted yet</h1>
+        <p className="notice">The plan of this practical asks for no line. You may fit one all the same.</p>
+        <FitTabs fit={null} onChoose={setChosen} />
+      </>
+    );
   return <OneFit key={fit.id} fit={fit} graph={graph} onChoose={setChosen} />;
 }
 
@@ -48,13 +55,11 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const whatIf = useWhatIf(fit.id);
   const edits = useGraphEdits(graph);
   const head = (
-    <>
-      <div className="stage-head">
-        <h1>{fit.shape === 'line' ? 'The line' : 'The curve'}</h1>
-        <AxisChooser graph={graph} />
-      </div>
+    <div className="stage-head">
+      <h1>{fit.shape === 'line' ? 'The line' : 'The curve'}</h1>
+      <AxisChooser graph={graph} />
       <FitTabs fit={fit} onChoose={onChoose} />
-    </>
+    </div>
   );
   if (!figure || !card)
     return (
@@ -128,7 +133,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
           <Steepest graph={graph.id} onSpot={setSpot} />
           {state.can_edit && !card.trouble && (
             <div className="fit-more">
-              <NoteForm onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: (figure.x_axis.low + 3 * figure.x_axis.high) / 4, right: -0.06, up: 0.14 })} />
+              <NoteForm words={fit.shape === 'line' ? 'Pin a note to the line' : 'Pin a note to the curve'} onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: (figure.x_axis.low + 3 * figure.x_axis.high) / 4, right: -0.06, up: 0.14 })} />
             </div>
           )}
           {result?.remarks.map((r) => (

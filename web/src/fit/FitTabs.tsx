@@ -4,7 +4,8 @@ import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 
 interface Props {
-  fit: Schemas['Fit'];
+  /** None as long as nothing is fitted. */
+  fit: Schemas['Fit'] | null;
   onChoose: (fit: string) => void;
 }
 
@@ -20,7 +21,7 @@ export function FitTabs({ fit, onChoose }: Props) {
   const unit = (id: string) => analysis.runs[0]?.columns.find((c) => c.quantity === id)?.unit;
   const offers = graphs.flatMap((g) =>
     state.document.runs.flatMap((r) =>
-      [g.y, ...g.also, ...quantities.filter((q) => q.kind !== 'constant' && q.id !== g.x && q.id !== g.y && !g.also.includes(q.id) && g.id === fit.graph && unit(q.id) === unit(g.y)).map((q) => q.id)].map((y) => ({
+      [g.y, ...g.also, ...quantities.filter((q) => q.kind !== 'constant' && q.id !== g.x && q.id !== g.y && !g.also.includes(q.id) && g.id === fit?.graph && unit(q.id) === unit(g.y)).map((q) => q.id)].map((y) => ({
         value: JSON.stringify([g.id, r.id === run ? '' : r.id, y === g.y ? '' : y]),
         label: `${plainSymbolOf(y)} against ${plainSymbolOf(g.x)}${state.document.runs.length > 1 ? `, ${r.name}` : ''}`,
       })),
@@ -29,7 +30,7 @@ export function FitTabs({ fit, onChoose }: Props) {
   const add = (chosen: string) => {
     const [graph, ofRun, y] = JSON.parse(chosen) as [string, string, string];
     const id = `f${crypto.randomUUID().slice(0, 8)}`;
-    const choice: Schemas['FitChoice'] = { weights: fit.weights, through_origin: false, shape: 'line', formula: '', parameters: [], low: null, high: null, by_eye: null, steepest_by_eye: null, shallowest_by_eye: null, show_extremes: false, run: ofRun, y, expected: '', unknowns: [] };
+    const choice: Schemas['FitChoice'] = { weights: fit?.weights ?? 'both_bars', through_origin: false, shape: 'line', formula: '', parameters: [], low: null, high: null, by_eye: null, steepest_by_eye: null, shallowest_by_eye: null, show_extremes: false, run: ofRun, y, expected: '', unknowns: [] };
     store.edit({ type: 'add_fit', fit: id, graph, choice, at: null });
     onChoose(id);
   };
@@ -38,14 +39,14 @@ export function FitTabs({ fit, onChoose }: Props) {
       {fits.length > 1 && (
         <div role="tablist" aria-label="Fits" className="row">
           {fits.map((f) => (
-            <button key={f.id} type="button" role="tab" aria-selected={f.id === fit.id} className={f.id === fit.id ? 'chosen' : ''} onClick={() => onChoose(f.id)}>
+            <button key={f.id} type="button" role="tab" aria-selected={f.id === fit?.id} className={f.id === fit?.id ? 'chosen' : ''} onClick={() => onChoose(f.id)}>
               {nameOf(f)}
             </button>
           ))}
         </div>
       )}
-      {state.can_edit && <Select size="small" aria-label="Fit something more" value={null} placeholder="fit something more …" options={offers} style={{ minWidth: 180 }} popupMatchSelectWidth={false} onChange={(v: string | null) => v && add(v)} />}
-      {state.can_edit && fits[0] && fit.id !== fits[0].id && (
+      {state.can_edit && <Select size="small" aria-label="Fit something more" value={null} placeholder={fit ? 'fit something more …' : 'fit a line to …'} options={offers} style={{ minWidth: 180 }} popupMatchSelectWidth={false} onChange={(v: string | null) => v && add(v)} />}
+      {state.can_edit && fit && fit.id !== fits[0]?.id && (
         <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_fit', fit: fit.id }, 'The fit was removed. Its points stay.')}>
           Remove this fit
         </Button>

@@ -74,14 +74,18 @@ function ReportFinding({ finding: f }: { finding: Schemas['FindingResult'] }) {
     <>
       <h2>Finding: {f.name}</h2>
       {f.trouble && <p className="notice">{f.trouble.message}</p>}
-      {f.value && (
+      {f.value && f.in_full && !f.rounding && <p className="notice">You have not stated your rounded value yet.</p>}
+      {f.value && !(f.in_full && !f.rounding) && (
         <>
           <Maths tex={`${f.numbers_tex} = ${f.value.value_tex}`} block />
           <p>
             <b>
-              <i>{plain(f.symbol)}</i> = {f.value.text}
+              <Rich text={f.symbol} /> = {f.value.text}
             </b>
           </p>
+          {f.compared.map((c) => (
+            <p key={c.finding}>{c.words}</p>
+          ))}
           {f.accepted && (
             <p>
               Accepted value: {f.accepted.text} ({f.accepted_source}). {f.comparison}

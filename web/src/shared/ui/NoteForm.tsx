@@ -2,12 +2,12 @@
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 
-export function NoteForm({ onPin }: { onPin: (text: string) => void }) {
+export function NoteForm({ onPin, words = 'Pin a note' }: { onPin: (text: string) => void; words?: string }) {
   const [text, setText] = useState<string | null>(null);
   if (text === null)
     return (
       <Button size="small" onClick={() => setText('')}>
-        Pin a note
+        {words}
       </Button>
     );
   return (

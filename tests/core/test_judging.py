@@ -1,0 +1,84 @@
+"""Roundings by hand, judged; and readings that carry their own ±."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from decimal import Decimal
+from unittest import TestCase
+
+from hobrel.core.analysis import analyse
+from hobrel.core.documents import Finding
+from hobrel.core.errors import CoreError
+from hobrel.core.judging import judge_rounding
+from hobrel.core.readings.converting import convert_reading
+from hobrel.core.readings.parsing import parse_written
+from tests.builders import lab_book
+
+
+class Judging(TestCase):
+    """2.0634512 ± 0.0493 GPa is 2.06 ± 0.05 GPa (ISO 80000-1, B.3; one figure of the uncertainty)."""
+
+    def test_right_ways_of_writing(self) -> None:
+        for text in ("2.06 ± 0.05 GPa", "(2.06 ± 0.05) × 10^9 Pa", "2.06 +- 0.05", "2060 ± 50 MPa", "2,06+/-0,05", "(2.06 ± 0.05) GPa"):
+            with self.subTest(text):
+                self.assertTrue(judge_rounding(text, 2.0634512, 0.0493, "GPa", "one_or_two").right)
+
+    def test_wrong_ones_are_told_where(self) -> None:
+        cases = [
+            ("2.063 ± 0.049", "has 2 figures; by the rule it has one figure"),
+            ("2.1 ± 0.05", "fewer decimals than its uncertainty"),
+            ("2.063 ± 0.05", "more decimals than its uncertainty"),
+            ("2.07 ± 0.05", "The uncertainty is right. The value is not"),
+            ("2.06 ± 0.4", "not the computed one rounded to one figure"),
+            ("2.06 ± 0", "above zero"),
+        ]
+        for text, words in cases:
+            with self.subTest(text):
+                judged = judge_rounding(text, 2.0634512, 0.0493, "GPa", "one_or_two")
+                self.assertFalse(judged.right)
+                self.assertIn(words, judged.words)
+        for text, code in (("2.06", "bad_number"), ("a ± b", "bad_number"), ("2.06 ± 0.05 s", "bad_unit")):
+            with self.subTest(text), self.assertRaises(CoreError) as caught:
+                judge_rounding(text, 2.0634512, 0.0493, "GPa", "one_or_two")
+            self.assertEqual(caught.exception.code, code)
+
+    def test_the_statement_waits_for_the_bench(self) -> None:
+        rows = [(f"0.{i}00", [f"{0.3 * i:.2f}"]) for i in range(1, 7)]
+        book = replace(lab_book(rows, findings=[Finding("w", "w", "w", "", "gradient", "f")]), bench_rounds=True)
+        waiting = analyse(book)
+        self.assertFalse(waiting.findings[0].said)
+        self.assertEqual(next(s.words for s in waiting.stages if s.stage == "find"), "round it yourself")
+        right = waiting.findings[0].value
+        assert right is not None
+        for text, known in ((right.text, True), ("nonsense", False)):
+            done = analyse(replace(book, findings=(replace(book.findings[0], rounded=text),))).findings[0]
+            self.assertEqual(bool(done.rounding and done.rounding.right), known)
+            self.assertEqual(done.said, known)
+            self.assertEqual(bool(done.rounding_trouble), not known)
+
+
+class OwnBars(TestCase):
+    def test_written_with_their_own(self) -> None:
+        cases = [
+            ("5.9 ± 0.1", "", "5.9", "0.1"),
+            ("5.9+-0.1 cm", "m", "0.059", "0.001"),
+            ("(5.9 ± 0.1) × 10^3", "", "5.9E+3", "1E+2"),
+            ("25 ± 1 °C", "K", "298", "1"),
+            ("−1,5 +/- 0,2", "", "-1.5", "0.2"),
+        ]
+        for text, unit, value, u in cases:
+            with self.subTest(text):
+                parsed = parse_written(text, unit)
+                self.assertEqual((parsed.value, parsed.u), (Decimal(value), Decimal(u)))
+        for text in ("5.9 ± 0", "± 3", "5 ± a", "5 ± 1 ± 2"):
+            with self.subTest(text), self.assertRaises(CoreError):
+                parse_written(text)
+
+    def test_the_bar_follows_a_conversion(self) -> None:
+        self.assertEqual(convert_reading("5.90 ± 0.10", "cm", "mm"), "59.0 ± 1")
+
+    def test_decimals_are_not_asked_about_and_the_bar_is_the_written_one(self) -> None:
+        rows = [(f"0.{i}00", [f"{0.3 * i:.1f} ± 0.2"]) for i in range(1, 7)]
+        done = analyse(lab_book(rows))
+        self.assertEqual([s for s in done.slips if s.kind == "wrong_decimals"], [])
+        self.assertEqual({c.u for c in done.runs[0].columns[1].cells}, {0.2})
