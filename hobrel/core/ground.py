@@ -92,6 +92,23 @@ class Ground:
             raise points
         return points
 
+    def drawn_series(self, graph_id: str, key: str = "") -> tuple[GraphPoints, Run]:
+        """The points of one series of a graph (the first without a key), and their run.
+
+        Raises
+        ------
+        CoreError
+            Where it is not there, or what stands in its place.
+        """
+        if not key:
+            return self.drawn(graph_id), self.book.runs[0]
+        series = next((s for s in self.series.get(graph_id, ()) if s.key == key), None)
+        if series is None:
+            raise CoreError("bad_job", "This series is no longer on the graph.")
+        if isinstance(series.points, CoreError):
+            raise series.points
+        return series.points, series.run
+
 
 def lay_ground(book: LabBook) -> Ground:
     """Compute a lab book up to its fits. Slopes of fitted curves become columns, which may be drawn and fitted in turn."""

@@ -112,19 +112,22 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
     )  # fmt: skip
 
 
-def summarise_marked(computation: Computation, graph_id: str, low: float, high: float, fit_id: str = "") -> StretchSummary:
-    """Summarise the points of a graph between two places on its x axis; those set aside do not count. With a fit, rise over run of it.
+def summarise_marked(
+    computation: Computation, graph_id: str, low: float, high: float, fit_id: str = "", series_key: str = ""
+) -> StretchSummary:
+    """Summarise the points of a graph between two places on its x axis; those set aside do not count. With a fit, rise over run of it;
+    `series_key` names another series than the first.
 
     Raises
     ------
     CoreError
         ``bad_job``, ``too_few_points``.
     """
-    points = computation.drawn(graph_id)
+    points, run = computation.drawn_series(graph_id, series_key)
     x, y, uy = (v[points.used] for v in (points.x, points.y, points.uy))
     weighted = bool(x.size) and bool(np.all(uy > 0))
     stretch = summarise_stretch(x, y, low, high, uy if weighted else None)
-    run, rule = computation.book.runs[0], computation.book.convention.rounding
+    rule = computation.book.convention.rounding
     inside = np.flatnonzero(points.used & (points.x >= stretch.low) & (points.x <= stretch.high))
     unit, factor, y_unit = _units(points)
     assert points.x_column.traced is not None
@@ -137,12 +140,13 @@ def summarise_marked(computation: Computation, graph_id: str, low: float, high: 
     if stretch.line is not None:
         u = stretch.line.u_gradient * abs(factor)
         gradient = show_value(stretch.line.gradient * factor, u if np.isfinite(u) and u > 0 else None, unit, rule)
+    area = _area_shown(computation, graph_id, stretch.low, stretch.high) if points is computation.points[graph_id] else None
+    rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
     return StretchSummary(
         summary.n, f"{write_number(stretch.low, 4)} to {write_number(stretch.high, 4)} {x_unit}".rstrip(),
         show_value(summary.mean, summary.standard_error or None, y_unit, rule), written(summary.min), written(summary.max),
         written(summary.half_range), written(summary.sd), written(summary.standard_error), gradient,
-        tuple(run.row_id(points.rows[i]) for i in inside), _area_shown(computation, graph_id, stretch.low, stretch.high),
-        _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None,
+        tuple(run.row_id(points.rows[i]) for i in inside), area, rise,
     )  # fmt: skip
 
 

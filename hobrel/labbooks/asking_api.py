@@ -82,10 +82,12 @@ def read_pulls(request: HttpRequest, book_id: int, fit: str, run: str = "") -> l
 
 
 @router.get("/books/{book_id}/stretch", response={200: StretchSummary, 404: ProblemOut, 422: ProblemOut})
-def read_stretch(request: HttpRequest, book_id: int, graph: str, low: float, high: float, fit: str = "", run: str = "") -> StretchSummary:
-    """What the points of a marked stretch say, and rise over run of a fit between its ends."""
+def read_stretch(
+    request: HttpRequest, book_id: int, graph: str, low: float, high: float, fit: str = "", series: str = "", run: str = ""
+) -> StretchSummary:
+    """What the points of a marked stretch say (of another series than the first, where named), and rise over run of a fit there."""
     book = queries.find_book(classes.who(request), book_id)
-    return summarise_marked(queries.computation_of(book, run), graph, low, high, fit)
+    return summarise_marked(queries.computation_of(book, run), graph, low, high, fit, series)
 
 
 @router.get("/books/{book_id}/preview", response={200: ColumnResult, 404: ProblemOut, 422: ProblemOut})

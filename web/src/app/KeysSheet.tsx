@@ -14,7 +14,9 @@ const keys: [string, string][] = [
   ['Alt+H', 'what has happened to the focused reading'],
   ['Ctrl+Z', 'undo your last change'],
   ['Shift+Ctrl+Z', 'redo it'],
-  ['← → on a graph', 'walk from point to point'],
+  ['← → on a graph', 'walk from point to point; with Shift, mark a stretch'],
+  ['↑ ↓ on a point', 'on Fit: lift it for a moment and see what would follow'],
+  ['+ − f 0 on a graph', 'look closer, stand back, all points, the origin'],
   ['w on a number', 'its working'],
   ['?', 'this list'],
 ];

@@ -6,6 +6,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
 import { Graph } from '@/shared/graph/Graph';
 import type { Stretch } from '@/shared/graph/MarkArea';
+import { StretchBar } from '@/shared/graph/StretchBar';
 import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
 import { NoteForm } from '@/shared/ui/NoteForm';
@@ -19,7 +20,6 @@ import { LineCard } from './LineCard';
 import { PointBar } from './PointBar';
 import { ReadOff } from './ReadOff';
 import { Steepest } from './Steepest';
-import { StretchBar } from './StretchBar';
 import { Unknowns } from './Unknowns';
 import { useByEye } from './useByEye';
 import { useWhatIf } from './useWhatIf';
@@ -119,6 +119,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
             <StretchBar
               graph={graph.id}
               fit={card.trouble ? '' : fit.id}
+              series={figure.series}
               stretch={marked}
               onFit={state.can_edit ? () => place({ low: marked.low, high: marked.high }) : null}
               onFitToo={state.can_edit ? () => fitToo(marked) : null}

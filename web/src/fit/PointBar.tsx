@@ -22,7 +22,7 @@ export function PointBar({ point, whatIf, onReadings, onPin, onClose }: { point:
         <Button size="small" type="text" onClick={onClose}>
           Done
         </Button>
-        {whatIf && <span className="quiet">or drag a point up and down: letting go puts it back</span>}
+        {whatIf && <span className="quiet">or move a point up and down, by dragging or with ↑ and ↓: letting go puts it back</span>}
       </div>
     </section>
   );

@@ -6,6 +6,8 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
 import { pinNote } from '@/shared/book/choices';
 import { Graph } from '@/shared/graph/Graph';
+import type { Stretch } from '@/shared/graph/MarkArea';
+import { StretchBar } from '@/shared/graph/StretchBar';
 import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
 import { NoteForm } from '@/shared/ui/NoteForm';
@@ -97,6 +99,7 @@ function LookGraph({ graph, result, height }: { graph: Schemas['Graph']; result:
   const { state, quantities } = useBook();
   const edits = useGraphEdits(graph);
   const [chosen, setChosen] = useState<string | null>(null);
+  const [marked, setMarked] = useState<Stretch | null>(null);
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
   if (!result?.figure) return <p className="notice">{result?.trouble?.message ?? 'There is nothing to draw yet.'}</p>;
   const bare = { ...result.figure, lines: [], bands: [] };
@@ -105,7 +108,8 @@ function LookGraph({ graph, result, height }: { graph: Schemas['Graph']; result:
   return (
     <div className="card look-card">
       <h2 className="look-title">{result.figure.title}</h2>
-      <Graph figure={bare} residuals={false} height={height} selected={chosen} onSelect={setChosen} {...edits} />
+      <Graph figure={bare} residuals={false} height={height} selected={chosen} onSelect={setChosen} marked={marked} onMark={setMarked} {...edits} />
+      {marked && <StretchBar graph={graph.id} fit="" series={result.figure.series} stretch={marked} onFit={null} onFitToo={null} onPin={state.can_edit ? (text) => store.edit(pinNote(graph, text, { anchor: 'stretch', x: marked.low, x_high: marked.high })) : null} onClose={() => setMarked(null)} />}
       {point && (
         <section className="look-point" aria-label="The chosen point">
           <p>{point.label}</p>
@@ -125,7 +129,7 @@ function LookGraph({ graph, result, height }: { graph: Schemas['Graph']; result:
           {r}
         </p>
       ))}
-      <p className="quiet look-remark">Press a point for its readings, or to pin a note to it. With the keyboard: Tab to the graph, then ← and →, + and − to look closer, f for all points, 0 for the origin.</p>
+      <p className="quiet look-remark">Press a point for its readings, or drag across the graph for what a stretch says. With the keyboard: Tab to the graph, then ← and →, + and − to look closer, f for all points, 0 for the origin.</p>
     </div>
   );
 }

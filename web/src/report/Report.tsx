@@ -4,7 +4,7 @@ import { useBook } from '@/shared/book/context';
 import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
-import { Rich, plain } from '@/shared/ui/Rich';
+import { Rich } from '@/shared/ui/Rich';
 import { HandIn } from './HandIn';
 import './report.css';
 

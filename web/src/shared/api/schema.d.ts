@@ -491,7 +491,7 @@ export interface paths {
         };
         /**
          * Read Stretch
-         * @description What the points of a marked stretch say, and rise over run of a fit between its ends.
+         * @description What the points of a marked stretch say (of another series than the first, where named), and rise over run of a fit there.
          */
         get: operations["hobrel_labbooks_asking_api_read_stretch"];
         put?: never;
@@ -5391,6 +5391,7 @@ export interface operations {
                 low: number;
                 high: number;
                 fit?: string;
+                series?: string;
                 run?: string;
             };
             header?: never;

@@ -24,6 +24,7 @@ const STRIP = 96;
 const DENSE = 150;
 /** How many pixels a point is moved before it counts as lifted, not pressed. */
 const LIFTED = 4;
+const KEY_LIFT = 3;
 const AS_NEEDED: Range = { x_low: null, x_high: null, y_low: null, y_high: null };
 
 export interface Plot {
@@ -78,6 +79,8 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
 }) {
   const [place, width] = useWidth<HTMLElement>(720);
   const svg = useRef<SVGSVGElement>(null);
+  /** Where a stretch that is marked with Shift and the arrow keys began. */
+  const anchor = useRef<number | null>(null);
   const clip = useId();
   const [walked, setWalked] = useState<string | null>(null);
   const strip = residuals ? (figure.residual_axis ?? null) : null;
@@ -110,6 +113,11 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
     const at = points.findIndex((p) => p.id === walked);
     const next = points[Math.min(points.length - 1, Math.max(0, at < 0 ? 0 : at + step))];
     if (!next) return;
+    if (e.shiftKey && onMark) {
+      const from = (at < 0 ? undefined : (anchor.current ?? points[at]?.x)) ?? next.x;
+      anchor.current = from;
+      onMark({ low: Math.min(from, next.x), high: Math.max(from, next.x) });
+    } else anchor.current = null;
     setWalked(next.id);
     const element = [...e.currentTarget.querySelectorAll<SVGGElement>('[data-point]')].find((g) => g.dataset.point === next.id);
     element?.focus();
@@ -260,6 +268,8 @@ interface MarkProps {
 /** A point with its bars and its residual. It is drawn again only when it has changed itself, for there may be a thousand. */
 const PointMark = memo(function PointMark({ point: p, plot, below, eyeResidual, clip, dense, selected, tabbed, onWalk, onSelect, onLift }: MarkProps) {
   const held = useRef<{ from: number; lifted: boolean } | null>(null);
+  /** Where the point has been lifted to with the arrow keys; it falls back when the focus leaves it. */
+  const byKey = useRef<number | null>(null);
   const lift = (e: PointerEvent<SVGGElement>) => {
     const grip = held.current;
     if (!grip || !onLift || p.set_aside) return;
@@ -276,7 +286,11 @@ const PointMark = memo(function PointMark({ point: p, plot, below, eyeResidual, 
       role="img"
       aria-label={p.set_aside ? `${p.label}, set aside` : p.label}
       onFocus={() => onWalk(p.id)}
-      onBlur={() => onWalk(null)}
+      onBlur={() => {
+        onWalk(null);
+        if (byKey.current !== null) onLift?.(p.key, undefined);
+        byKey.current = null;
+      }}
       onMouseEnter={() => onWalk(p.id)}
       onMouseLeave={() => onWalk(null)}
       onClick={() => {
@@ -293,6 +307,11 @@ const PointMark = memo(function PointMark({ point: p, plot, below, eyeResidual, 
       }}
       onKeyDown={(e) => {
         if (e.key === 'Enter') onSelect?.(p.key);
+        const step = { ArrowUp: -1, ArrowDown: 1 }[e.key];
+        if (step === undefined || !onLift || p.set_aside) return;
+        e.preventDefault();
+        byKey.current = (byKey.current ?? plot.y(p.y)) + step * (e.shiftKey ? 5 * KEY_LIFT : KEY_LIFT);
+        onLift(p.key, plot.yAt(byKey.current));
       }}
     >
       <DataPoint point={p} look={p.look} plot={plot} dense={dense} />

@@ -1,32 +1,40 @@
 // A marked stretch: what its points say, fitting only there, or leaving it out with a reason.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input } from 'antd';
+import { Button, Input, Select } from 'antd';
 import { useEffect, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
-import type { Stretch } from '@/shared/graph/MarkArea';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { NoteForm } from '@/shared/ui/NoteForm';
+import type { Stretch } from './MarkArea';
+import './stretch-bar.css';
 
 interface Props {
   graph: string;
+  /** Whose rise over run is shown; empty where nothing is fitted. */
   fit: string;
+  /** What is drawn on the graph: where there are several, one is chosen. */
+  series: readonly Schemas['PointSeries'][];
   stretch: Stretch;
   onFit: (() => void) | null;
   onFitToo: (() => void) | null;
   onPin: ((text: string) => void) | null;
-  onTriangle: (triangle: Schemas['RiseOverRun'] | null) => void;
+  onTriangle?: (triangle: Schemas['RiseOverRun'] | null) => void;
   onClose: () => void;
 }
 
-export function StretchBar({ graph, fit, stretch, onFit, onFitToo, onPin, onTriangle, onClose }: Props) {
+export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin, onTriangle, onClose }: Props) {
   const { state, run, graphs, quantities } = useBook();
   const store = useBookStore();
   const [reason, setReason] = useState('');
+  const [picked, setPicked] = useState('');
+  const seen = series.filter((x) => !x.hidden);
+  const chosen = seen.some((x) => x.key === picked) ? picked : (seen[0]?.key ?? '');
+  const [ofRun = '', ofQuantity = ''] = chosen.split(':');
   const { low, high } = stretch;
   const found = useQuery({
-    queryKey: ['stretch', state.id, state.revision, run, graph, fit, low, high],
-    queryFn: () => get(client.GET('/api/books/{book_id}/stretch', { params: { path: { book_id: state.id }, query: { graph, low, high, fit, run } } })),
+    queryKey: ['stretch', state.id, state.revision, run, graph, fit, chosen, low, high],
+    queryFn: () => get(client.GET('/api/books/{book_id}/stretch', { params: { path: { book_id: state.id }, query: { graph, low, high, fit, series: chosen, run } } })),
     placeholderData: (before) => before,
     retry: false,
   });
@@ -34,8 +42,8 @@ export function StretchBar({ graph, fit, stretch, onFit, onFitToo, onPin, onTria
   const s = found.data;
   const rise = s?.rise ?? null;
   useEffect(() => {
-    onTriangle(rise);
-    return () => onTriangle(null);
+    onTriangle?.(rise);
+    return () => onTriangle?.(null);
   }, [rise, onTriangle]);
   const at = { low: Number(low.toPrecision(6)), high: Number(high.toPrecision(6)) };
   const drawn = graphs.find((g) => g.id === graph);
@@ -54,6 +62,7 @@ export function StretchBar({ graph, fit, stretch, onFit, onFitToo, onPin, onTria
         <p>{found.error.message}</p>
       ) : s ? (
         <>
+          {seen.length > 1 && <Select size="small" aria-label="Of which series" value={chosen} options={seen.map((x) => ({ value: x.key, label: x.name }))} popupMatchSelectWidth={false} onChange={setPicked} />}
           <p>
             <b>
               {s.n} {s.n === 1 ? 'point' : 'points'}
@@ -63,7 +72,7 @@ export function StretchBar({ graph, fit, stretch, onFit, onFitToo, onPin, onTria
             {drawn && drawn.x === changed && (
               <>
                 {' '}
-                <CollectButton what="this mean" kind="mean" of={drawn.y} low={at.low} high={at.high} />
+                <CollectButton what="this mean" kind="mean" of={ofQuantity} run={ofRun === run ? '' : ofRun} low={at.low} high={at.high} />
               </>
             )}
             , {s.smallest} to {s.largest}
@@ -101,7 +110,7 @@ export function StretchBar({ graph, fit, stretch, onFit, onFitToo, onPin, onTria
                 Fit here as well
               </Button>
             )}
-            {state.can_edit && (
+            {state.can_edit && (ofRun === run || !ofRun) && (
               <>
                 <Input size="small" aria-label="Why is this stretch left out?" value={reason} maxLength={300} placeholder="why it is left out" style={{ width: 220 }} onChange={(e) => setReason(e.target.value)} />
                 <Button size="small" htmlType="submit" disabled={!reason.trim()}>
