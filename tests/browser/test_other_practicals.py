@@ -1,4 +1,4 @@
-"""Other practicals taken to their finding: a stretch left out at the end, and an unknown read back."""
+"""Other practicals taken to their finding: a stretch left out, an unknown read back, level stretches compared, slopes fitted in turn."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import random
 
 from playwright.sync_api import expect
 
-from hobrel.demo import draining_vessel, sound_through_felt
+from hobrel.demo import draining_vessel, growth_in_a_flask, sound_through_felt, warm_bolt
 from tests.browser.base import BrowserTest
 from tests.school import give_another
 
@@ -50,3 +50,49 @@ class OtherPracticals(BrowserTest):
         expect(reading.get_by_role("listitem")).to_contain_text("x = 4.")
         page.keyboard.press("Alt+7")
         expect(page.locator(".find-statement")).to_contain_text("2.0")
+
+    def test_the_warm_bolt(self) -> None:
+        plan = warm_bolt.make_plan()
+        book = give_another(self.school, plan, warm_bolt.write_bench(plan, random.Random(5)))
+        page = self.open_book(self.school.students[0], "look", book)
+        expect(page.locator(".graph-legend").get_by_role("button")).to_have_count(2)
+        area = page.locator(".graph-mark-area").bounding_box()
+        assert area is not None
+        page.mouse.move(area["x"] + area["width"] * 0.65, area["y"] + 20)
+        page.mouse.down()
+        page.mouse.move(area["x"] + area["width"] * 0.9, area["y"] + 20, steps=3)
+        page.mouse.up()
+        bar = page.get_by_label("The marked stretch")
+        expect(bar).to_contain_text("mean 24.4")
+        bar.get_by_label("Of which series").click()
+        page.get_by_title("temperature of the bolt, θ_b").last.click()
+        expect(bar).to_contain_text("mean 24.4")
+        page.keyboard.press("Alt+7")
+        taken = page.get_by_role("region", name="heat taken by the water")
+        expect(taken).to_contain_text("It agrees with heat given by the bolt")
+        expect(taken).to_contain_text("mean of θ_w, from 180 to 300 s (61 values)")
+        expect(page.get_by_role("region", name="heat given by the bolt")).to_contain_text("specific heat of steel")
+        page.keyboard.press("Alt+9")
+        expect(page.locator(".paper")).to_contain_text("It agrees with heat given by the bolt")
+
+    def test_growth_in_a_flask(self) -> None:
+        plan = growth_in_a_flask.make_plan()
+        book = give_another(self.school, plan, growth_in_a_flask.write_bench(plan, random.Random(5)))
+        page = self.open_book(self.school.students[0], "fit", book)
+        expect(page.get_by_label("Card of the curve")).to_contain_text("Logistic")
+        page.get_by_text("Where the points are steepest").click()
+        expect(page.locator(".graph-spot")).to_have_count(1)
+        page.get_by_label("Fraction of the steepest place").fill("0,5")
+        expect(page.locator(".fit-more").filter(has_text="the reading at")).to_contain_text("of that place (2.")
+        page.get_by_role("tab", name="r/E against E").click()
+        expect(page.get_by_label("Line card")).to_contain_text("h⁻¹")
+        page.get_by_role("tab", name="E against t").click()
+        page.get_by_text("Its slope at every setting").click()
+        page.get_by_label("called").last.fill("growth again")
+        page.get_by_label("symbol").last.fill("G")
+        page.get_by_role("button", name="Make it a quantity").click()
+        expect(page.get_by_label("Card of the curve")).to_contain_text("growth again, G")
+        page.keyboard.press("Alt+7")
+        slopes = page.get_by_role("region", name="doubling time by the slopes")
+        expect(slopes).to_contain_text("agrees with doubling time with nothing in the way")
+        expect(page.get_by_role("region", name="time of fastest growth")).to_contain_text("agrees with middle of the fitted S")

@@ -4,6 +4,7 @@ import type { Schemas } from '@/shared/api/client';
 import type { Plot } from './Graph';
 
 type Note = Schemas['FigureNote'];
+/** By so many shares of the plot to the right, and up. */
 export type MoveNote = (id: string, right: number, up: number) => void;
 
 const WIDEST = 26;
@@ -25,14 +26,20 @@ export function Notes({ notes, plot, onMove }: { notes: readonly Note[]; plot: P
   return (
     <g className="graph-notes">
       {notes.map((note) => (
-        <PinnedNote key={`${note.id} ${note.right} ${note.up}`} note={note} plot={plot} onMove={onMove} />
+        <PinnedNote key={note.id} note={note} plot={plot} onMove={onMove} />
       ))}
     </g>
   );
 }
 
 function PinnedNote({ note, plot, onMove }: { note: Note; plot: Plot; onMove: MoveNote | undefined }) {
+  // where it has been dragged to stands until the server has drawn it there
   const [moved, setMoved] = useState<{ right: number; up: number } | null>(null);
+  const [drawn, setDrawn] = useState(note);
+  if (drawn !== note) {
+    setDrawn(note);
+    setMoved(null);
+  }
   const held = useRef<{ x: number; y: number } | null>(null);
   const { right, up } = moved ?? note;
   const [width, height] = [plot.right - plot.left, plot.bottom - plot.top];
@@ -51,7 +58,7 @@ function PinnedNote({ note, plot, onMove }: { note: Note; plot: Plot; onMove: Mo
     if (!step || !onMove) return;
     e.preventDefault();
     e.stopPropagation();
-    onMove(note.id, note.right + (step[0] ?? 0), note.up + (step[1] ?? 0));
+    onMove(note.id, step[0] ?? 0, step[1] ?? 0);
   };
   return (
     <g
@@ -72,7 +79,7 @@ function PinnedNote({ note, plot, onMove }: { note: Note; plot: Plot; onMove: Mo
       onPointerUp={(e) => {
         const next = place(e);
         held.current = null;
-        if (next && moved) onMove?.(note.id, next.right, next.up);
+        if (next && moved) onMove?.(note.id, next.right - note.right, next.up - note.up);
       }}
     >
       {note.x_to !== null && <path className="graph-note-stretch" d={`M${plot.x(note.x)} ${y - 10}v-6H${plot.x(to)}v6`} />}

@@ -13,9 +13,10 @@ export function useGraphEdits(graph: Schemas['Graph'] | undefined) {
     onRange: (range: Range) => place(range),
     onOrigin: () => place({ origin: !graph.origin, x_low: null, x_high: null, y_low: null, y_high: null }),
     onHide: (series: string) => place({ hidden: graph.hidden.includes(series) ? graph.hidden.filter((h) => h !== series) : [...graph.hidden, series] }),
+    // by so much, for what stood there may still be on its way
     onMoveNote: (id: string, right: number, up: number) => {
       const near = (v: number) => Math.max(-1, Math.min(1, Number(v.toFixed(4))));
-      place({ notes: graph.notes.map((n) => (n.id === id ? { ...n, right: near(right), up: near(up) } : n)) });
+      place({ notes: graph.notes.map((n) => (n.id === id ? { ...n, right: near(n.right + right), up: near(n.up + up) } : n)) });
     },
   };
 }

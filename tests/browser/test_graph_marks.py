@@ -1,0 +1,176 @@
+"""On the graph itself: notes, a closer look, hidden series, the sketched expectation, several fits; and that the picture says the same."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.school import client_of, fill
+
+OTHER = "\n".join(f"{0.3 + 0.05 * i:.3f}\t{t:.2f}\t{t + 0.04:.2f}\t{t - 0.03:.2f}" for i, t in enumerate((3.31, 4.14, 5.05, 6.04, 7.08)))
+
+
+class Marks(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        fill(self.school.book)
+
+    def begin(self, stage: str) -> Page:
+        return self.open_book(self.school.students[0], stage)
+
+    def test_a_note_is_pinned_moved_reworded_and_taken_away(self) -> None:
+        page = self.begin("look")
+        page.locator("[data-point]").first.focus()
+        page.keyboard.press("Enter")
+        bar = page.get_by_label("The chosen point")
+        bar.get_by_role("button", name="Pin a note").click()
+        page.keyboard.type("the clamp creaked here")
+        page.keyboard.press("Enter")
+        note = page.locator(".graph-note")
+        expect(note).to_contain_text("the clamp creaked here")
+        before = note.locator("text").bounding_box()
+        note.focus()
+        page.keyboard.press("ArrowRight")
+        page.locator(".graph-note").focus()
+        page.keyboard.press("ArrowUp")
+        saved(page)
+        after = note.locator("text").bounding_box()
+        assert before is not None and after is not None
+        self.assertGreater(after["x"], before["x"])
+        self.assertLess(after["y"], before["y"])
+        box = note.locator("text").bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + 20, box["y"] + 8)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 90, box["y"] + 48)
+        page.mouse.up()
+        saved(page)
+        dragged = note.locator("text").bounding_box()
+        assert dragged is not None
+        self.assertAlmostEqual(dragged["x"] - box["x"], 70, delta=4)
+        self.assertAlmostEqual(dragged["y"] - box["y"], 40, delta=4)
+        words = page.get_by_label("Notes on this graph").get_by_label("Note")
+        words.fill("the clamp creaked twice")
+        page.keyboard.press("Enter")
+        expect(note).to_contain_text("creaked twice")
+        svg = client_of(self.school.students[0]).get(f"/api/books/{self.school.book.pk}/graphs/measured.svg").content.decode()
+        self.assertIn("creaked twice", re.sub(r"<[^>]+>", " ", svg))
+        page.get_by_role("button", name="Take away").click()
+        expect(note).to_have_count(0)
+        page.locator(".undo-bar").get_by_role("button", name="Undo").click()
+        expect(note).to_have_count(1)
+
+    def test_a_closer_look_by_wheel_by_dragging_and_by_keys(self) -> None:
+        page = self.begin("look")
+        points = page.locator(".graph [data-point]")
+        expect(points).to_have_count(8)
+        axis = page.locator(".graph-axis-grip.along").bounding_box()
+        assert axis is not None
+        page.mouse.move(axis["x"] + axis["width"] * 0.2, axis["y"] + 10)
+        for _ in range(4):
+            page.mouse.wheel(0, -100)
+        expect(points).not_to_have_count(8)
+        expect(page.get_by_label("x from")).not_to_have_value("")
+        page.mouse.down()
+        page.mouse.move(axis["x"] + axis["width"] * 0.7, axis["y"] + 10, steps=4)
+        page.mouse.up()
+        saved(page)
+        page.locator("[data-point]").first.focus()
+        page.keyboard.press("f")
+        expect(points).to_have_count(8)
+        expect(page.get_by_label("x from")).to_have_value("")
+        page.locator("[data-point]").first.focus()
+        page.keyboard.press("0")
+        expect(page.get_by_label("show the origin")).to_be_checked()
+        page.locator("[data-point]").first.focus()
+        page.keyboard.press("+")
+        expect(page.get_by_label("y to")).not_to_have_value("")
+
+    def test_a_stretch_by_keys_and_its_mean_in_a_finding(self) -> None:
+        page = self.begin("look")
+        page.locator("[data-point]").first.focus()
+        for _ in range(3):
+            page.keyboard.press("Shift+ArrowRight")
+        bar = page.get_by_label("The marked stretch")
+        expect(bar).to_contain_text("4 points")
+        bar.get_by_role("button", name="Use this mean in Find").click()
+        expect(bar).to_contain_text("waits in Find")
+        page.keyboard.press("Alt+7")
+        form = page.get_by_role("form", name="A finding of your own")
+        form.get_by_label("called").fill("period of the short ones")
+        form.get_by_label("symbol", exact=True).fill("T_s")
+        expect(form.locator(".find-preview")).to_contain_text(" s")
+        page.keyboard.press("Enter")
+        sheet = page.get_by_role("region", name="period of the short ones")
+        expect(sheet).to_contain_text("mean of T, from 0.3 to 0.45 m (4 values)")
+        expect(page.get_by_role("region", name="stiffness modulus")).to_be_visible()
+        sheet.get_by_role("button", name="Remove").click()
+        expect(sheet).to_have_count(0)
+
+    def test_two_runs_on_one_graph_hidden_and_shown_each_with_its_line(self) -> None:
+        page = self.begin("read")
+        page.get_by_role("button", name="+ fresh readings").click()
+        page.keyboard.type("Wet strip")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("tab", name="Wet strip")).to_have_attribute("aria-selected", "true")
+        paste(page, cell(page, 0, 0), OTHER)
+        saved(page)
+        page.keyboard.press("Alt+6")
+        page.get_by_label("Fit something more").click()
+        page.get_by_title("T² against L³, Beech strip").click()
+        compared = page.get_by_label("Gradients compared")
+        expect(compared).to_contain_text("combined uncertainties apart")
+        expect(page.get_by_role("tab", name="T² against L³: Beech strip")).to_have_attribute("aria-selected", "true")
+        expect(page.get_by_label("Line card")).to_contain_text("of 8 points")
+        legend = page.locator(".graph-legend").get_by_role("button")
+        expect(page.locator("[data-point]")).to_have_count(13)
+        legend.filter(has_text="Wet strip").click()
+        expect(page.locator("[data-point]")).to_have_count(8)
+        expect(compared).to_contain_text("Wet strip")
+        legend.filter(has_text="Wet strip").click()
+        expect(page.locator("[data-point]")).to_have_count(13)
+        page.keyboard.press("Alt+7")
+        page.get_by_text("The same from every run").click()
+        expect(page.get_by_role("region", name="stiffness modulus")).to_contain_text("Beech strip: 1")
+        page.get_by_text("What would help most?").click()
+        expect(page.locator(".find-help").first).to_contain_text("Thickness of the strip (d) known twice as well", ignore_case=True)
+        page.keyboard.press("Alt+6")
+        page.get_by_role("tab", name="T² against L³: Beech strip").click()
+        page.get_by_role("button", name="Remove this fit").click()
+        expect(compared).to_have_count(0)
+
+    def test_what_is_expected_is_sketched_and_comes_back(self) -> None:
+        page = self.begin("ask")
+        paper = page.locator(".sketch-paper").bounding_box()
+        assert paper is not None
+        for x, y in ((0.1, 0.9), (0.5, 0.6), (0.9, 0.1)):
+            page.mouse.click(paper["x"] + x * paper["width"], paper["y"] + y * paper["height"])
+        page.get_by_role("button", name="Add a place").click()
+        places = page.locator(".sketch circle")
+        expect(places).to_have_count(4)
+        places.last.focus()
+        page.keyboard.press("Delete")
+        expect(places).to_have_count(3)
+        saved(page)
+        page.keyboard.press("Alt+4")
+        expect(page.locator(".graph-sketch")).to_be_visible()
+        page.get_by_role("button", name="T² against L³").click()
+        expect(page.locator(".graph-sketch")).to_have_count(0)
+
+    def test_the_picture_has_the_numbers_of_the_screen(self) -> None:
+        page = self.begin("fit")
+        on_screen = texts_of(page.locator(".fit-graph svg").first)
+        with page.expect_download() as waiting:
+            page.get_by_role("group", name="Take the picture out").get_by_role("link", name="SVG").click()
+        svg = waiting.value.path().read_text(encoding="utf-8")
+        drawn = [re.sub(r"<[^>]+>", "", t) for t in re.findall(r"<text[^>]*>(.*?)</text>", svg)]
+        self.assertEqual(sorted(drawn), sorted(on_screen))
+        page.get_by_role("button", name="to the clipboard").click()
+        expect(page.locator(".picture-links [role=status]")).to_contain_text("on the clipboard")
+
+
+def texts_of(svg: Locator) -> list[str]:
+    found: list[str] = svg.evaluate("s => [...s.querySelectorAll('text')].map(t => t.textContent)")
+    return found
