@@ -6,6 +6,7 @@ A figure is computed here once; the browser, the SVG writer and the report only 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
@@ -136,9 +137,13 @@ class Figure:
     sketch: SketchCurve | None = None
 
 
-def axis_label(symbol: str, unit: Unit) -> RichText:
-    """“T² / s²” as ISO 80000-1 writes it; a pure number has its symbol alone. A unit with a solidus goes in brackets."""
-    label = rich_symbol(symbol)
+def axis_label(symbols: Sequence[str], unit: Unit) -> RichText:
+    """“T² / s²” as ISO 80000-1 writes it; a pure number has its symbol alone. A unit with a solidus goes in brackets. Several quantities
+    on one axis are named one after the other: “θ₁, θ₂ / °C”.
+    """
+    label: RichText = ()
+    for symbol in symbols:
+        label = (*label, *((RichRun(", "),) if label else ()), *rich_symbol(symbol))
     shown = write_unit(unit)
     if not shown:
         return label

@@ -15,7 +15,7 @@ from hobrel.core.lines import GraphPoints, axis_units, gradient_unit, points_to_
 from hobrel.core.presenting.line_cards import say_touched
 from hobrel.core.presenting.thinning import thin_points
 from hobrel.core.results import ShownValue
-from hobrel.core.rounding import write_number
+from hobrel.core.rounding import write_number, write_place
 from hobrel.core.showing import show_value
 from hobrel.core.units import write_unit
 
@@ -190,7 +190,7 @@ def find_steepest(computation: Computation, graph_id: str, fraction: float) -> S
     order = np.argsort(x, kind="stable")
     return SteepestResult(
         show_value(place, found.u, x_unit, rule), refined, show_value(found.rate * factor, u_rate * abs(factor) or None, unit, rule),
-        f"{write_number(found.fraction_x, 4)} {write_unit(x_unit)}".rstrip(),
+        f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
         None if found.fraction_y is None else show_value(found.fraction_y, u_reading or None, y_unit, rule),
         place, float(np.interp(place, x[order], y[order])),
     )  # fmt: skip

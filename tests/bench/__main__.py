@@ -1,6 +1,6 @@
 """``./run bench``: the speed table. Ratios are of two things measured in one run; nothing here is asserted.
 
-Usage: python -m tests.bench [core|server] [--write]   (--write puts the table into docs/methods/speed.md)
+Usage: python -m tests.bench [core|server|browser] [--write]   (--write puts the table into docs/methods/speed.md)
 """
 
 from __future__ import annotations
@@ -9,6 +9,7 @@ import platform
 import sys
 from pathlib import Path
 
+from tests.bench.browser import browser_rows
 from tests.bench.core import core_rows
 from tests.bench.server import server_rows
 from tests.bench.timing import Row
@@ -42,6 +43,8 @@ def main() -> None:
         rows += core_rows()
     if not wanted or "server" in wanted:
         rows += server_rows()
+    if not wanted or "browser" in wanted:
+        rows += browser_rows()
     table = write_table(rows)
     print(table)
     if "--write" in sys.argv:

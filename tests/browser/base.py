@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import shutil
 from typing import Any, ClassVar
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
@@ -11,12 +10,12 @@ from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwrig
 
 from hobrel.classes.models import Person
 from hobrel.labbooks.models import Book
+from tests.browser.chromium import SIZE, launch
+from tests.browser.chromium import cell as cell
 from tests.school import School, client_of, make_school
 
 # the driver runs an event loop in this thread, while the tests look into the database beside it
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-sync"]
-SIZE = {"width": 1280, "height": 800}
 expect.set_options(timeout=10_000)
 
 
@@ -30,8 +29,7 @@ class BrowserTest(StaticLiveServerTestCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         cls.playwright = sync_playwright().start()
-        executable = os.environ.get("HOBREL_CHROMIUM") or shutil.which("chromium")
-        cls.browser = cls.playwright.chromium.launch(executable_path=executable, args=ARGUMENTS)
+        cls.browser = launch(cls.playwright)
 
     @classmethod
     def tearDownClass(cls) -> None:
@@ -71,11 +69,6 @@ class BrowserTest(StaticLiveServerTestCase):
         """The readings of a quantity as the server has them."""
         document = Book.objects.get(pk=(book or self.school.book).pk).document
         return [[r and r["text"] for r in s["readings"].get(quantity, [])] for s in document["runs"][0]["settings"]]
-
-
-def cell(page: Page, row: int, column: int) -> Locator:
-    """A cell of the ruled table by place, from 0."""
-    return page.locator(f'input[data-at="{row}:{column}"]')
 
 
 def saved(page: Page) -> None:

@@ -73,7 +73,9 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
     if isinstance(first, CoreError):
         return GraphResult(graph.id, None, (), show_trouble(first))
     x_unit, y_unit = axis_units(first)
-    x_label, y_label = axis_label(first.x_column.quantity.symbol, x_unit), axis_label(first.y_column.quantity.symbol, y_unit)
+    x_label = axis_label((first.x_column.quantity.symbol,), x_unit)
+    y_symbols = _symbols_along_y(series)
+    y_label = axis_label(y_symbols, y_unit)
     drawn = [_prepare(s, s.points, fits) for s in series if not s.hidden and isinstance(s.points, GraphPoints) and s.points.rows]
     if not any(isinstance(s.points, GraphPoints) and s.points.rows for s in series):
         trouble = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
@@ -92,8 +94,9 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
         pieces, band = _draw_model(fit.fitted, points, x_axis.low, x_axis.high, looks.get(fit.series))
         lines += pieces
         bands.append(band)
-    residual_axis = make_axis(axis_label("r", y_unit), -spread, spread, 3) if visible and spread > 0 else None
-    y_name, x_name = (plain_text(rich_symbol(c.quantity.symbol)) for c in (first.y_column, first.x_column))
+    residual_axis = make_axis(axis_label(("r",), y_unit), -spread, spread, 3) if visible and spread > 0 else None
+    y_name = ", ".join(plain_text(rich_symbol(s)) for s in y_symbols)
+    x_name = plain_text(rich_symbol(first.x_column.quantity.symbol))
     notes, lost = _place_notes(graph.notes, shown.get(series[0].key, ()), visible)
     count = sum(len(d.points.rows) for d in drawn)
     figure = Figure(
@@ -110,6 +113,12 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
         remarks.append("The slopes all come from one curve and move together, so their ± is not drawn as bars. A finding has it in full.")
     remarks += [s.points.message for s in series[1:] if isinstance(s.points, CoreError)]
     return GraphResult(graph.id, figure, tuple(remarks), None)
+
+
+def _symbols_along_y(series: Sequence[Series]) -> tuple[str, ...]:
+    """Whose values the y axis carries, as far as they are drawn; all where everything is hidden."""
+    drawn = [s for s in series if not s.hidden and isinstance(s.points, GraphPoints)] or series
+    return tuple(dict.fromkeys(s.points.y_column.quantity.symbol for s in drawn if isinstance(s.points, GraphPoints)))
 
 
 def _prepare(series: Series, points: GraphPoints, fits: Sequence[DrawnFit]) -> _Drawing:

@@ -152,8 +152,8 @@ def _draw_points(benches: Sequence[tuple[str, Computation]]) -> Figure | None:
     series = tuple(_bench_series(look, name, points, computation) for look, name, points, computation in same)
     every = [p for s in series for p in s.points]
     assert first.x_column.traced is not None and first.y_column.traced is not None
-    x_label = axis_label(first.x_column.quantity.symbol, first.x_column.traced.unit)
-    y_label = axis_label(first.y_column.quantity.symbol, first.y_column.traced.unit)
+    x_label = axis_label((first.x_column.quantity.symbol,), first.x_column.traced.unit)
+    y_label = axis_label((first.y_column.quantity.symbol,), first.y_column.traced.unit)
     x_axis = make_axis(x_label, min(p.x - p.ux for p in every), max(p.x + p.ux for p in every), 7)
     y_axis = make_axis(y_label, min(p.y - p.uy for p in every), max(p.y + p.uy for p in every), 6)
     title = f"All benches: {plain_text(rich_symbol(axes[0][1]))} against {plain_text(rich_symbol(axes[0][0]))}"

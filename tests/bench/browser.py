@@ -1,0 +1,98 @@
+"""What a person sees and when: an edit until the graph has moved, and a line by eye dragged over many points, in headless Chromium."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, sync_playwright
+
+from tests.bench.server import DemoServer
+from tests.bench.timing import Row, ms, share_below
+from tests.browser.chromium import SIZE, cell, launch
+
+TURNS, POINTS, FRAMES = 40, 500, 180
+# from the key that ends a reading until the tiny graph of the trail has been drawn anew
+WATCH = """() => {
+  const graph = document.querySelector('.trail a[aria-label^="Look"]');
+  window.spans = [];
+  let pressed = 0;
+  document.addEventListener('keydown', (e) => { if (e.key === 'Enter') pressed = performance.now(); }, true);
+  new MutationObserver(() => {
+    const from = pressed;
+    pressed = 0;
+    if (from) requestAnimationFrame(() => window.spans.push(performance.now() - from));
+  }).observe(graph, { subtree: true, attributes: true, childList: true });
+}"""
+# a handle is moved once a frame; what is counted is how long each frame took, and how often the residuals followed
+DRAG = """async (frames) => {
+  const handle = document.querySelector('.graph-eye circle');
+  const box = handle.getBoundingClientRect();
+  const x = box.x + box.width / 2;
+  const at = (y) => ({ bubbles: true, pointerId: 1, clientX: x, clientY: y, button: 0 });
+  const send = (type, y) => handle.dispatchEvent(new PointerEvent(type, at(y)));
+  handle.setPointerCapture = () => {};
+  let followed = 0;
+  new MutationObserver(() => followed++).observe(document.querySelector('.graph-eye-residual'), { attributes: true });
+  send('pointerdown', box.y);
+  const spans = [];
+  let last = performance.now();
+  for (let i = 0; i < frames; i++) {
+    await new Promise(requestAnimationFrame);
+    const now = performance.now();
+    spans.push(now - last);
+    last = now;
+    send('pointermove', box.y - 60 * Math.sin(i / 20));
+  }
+  send('pointerup', box.y);
+  return { spans: spans.slice(5), followed };
+}"""
+
+
+def browser_rows() -> list[Row]:
+    with DemoServer() as port, sync_playwright() as driver:
+        browser = launch(driver)
+        context = browser.new_context(viewport=SIZE, bypass_csp=True)
+        context.grant_permissions(["clipboard-read", "clipboard-write"])
+        page = context.new_page()
+        page.goto(f"http://127.0.0.1:{port}/")
+        page.get_by_role("button", name="Ada Wren").click()
+        page.get_by_text("Open the lab book").first.click()
+        edits = _edit_again_and_again(page)
+        spans, followed = _drag(page)
+        browser.close()
+    dropped = sum(s > 1.5 * 1000 / 60 for s in spans)
+    return [
+        Row("an edit until the new graph is on screen, one person: median, 95 %",
+            f"{ms(share_below(edits, 0.5) / 1000)}, {ms(share_below(edits, 0.95) / 1000)}", "≤ 60 ms, ≤ 120 ms"),
+        Row(f"dragging a line by eye over {POINTS} points: frame (median, 95 %), dropped; residuals followed",
+            f"{ms(share_below(spans, 0.5) / 1000)}, {ms(share_below(spans, 0.95) / 1000)}, {dropped} of {len(spans)}; {followed} times",
+            "16.7 ms, none dropped"),
+    ]  # fmt: skip
+
+
+def _edit_again_and_again(page: Page) -> list[float]:
+    cell(page, 2, 1).wait_for()
+    page.evaluate(WATCH)
+    for turn in range(TURNS):
+        cell(page, 2, 1).click()
+        page.keyboard.press("Control+A")
+        page.keyboard.type(f"{5.3 + 0.02 * (turn % 20 + 1):.2f}")
+        page.keyboard.press("Enter")
+        page.wait_for_function("n => window.spans.length > n", arg=turn)
+    spans: list[float] = page.evaluate("window.spans")
+    return spans
+
+
+def _drag(page: Page) -> tuple[list[float], int]:
+    page.get_by_role("button", name="+ fresh readings").click()
+    page.keyboard.type("Many")
+    page.keyboard.press("Enter")
+    page.get_by_role("tab", name="Many", selected=True).wait_for()
+    rows = "\n".join(f"{0.2 + i / 1000:.3f}\t{2 + i / 100:.2f}\t{2.02 + i / 100:.2f}\t{1.99 + i / 100:.2f}" for i in range(POINTS))
+    page.evaluate("text => navigator.clipboard.writeText(text)", rows)
+    cell(page, 0, 0).click()
+    page.keyboard.press("Control+V")
+    page.get_by_role("status").filter(has_text="saved").wait_for()
+    page.keyboard.press("Alt+6")
+    page.get_by_role("button", name="Draw a line by eye").click()
+    page.locator(".graph-eye-residual").first.wait_for(state="attached")
+    result = page.evaluate(DRAG, FRAMES)
+    return result["spans"], result["followed"]
