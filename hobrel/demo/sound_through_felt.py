@@ -44,6 +44,7 @@ def make_plan() -> LabBook:
         graphs=(Graph("measured", "", "n", "N"), Graph("straight", "", "n", "lnN")),
         fits=(Fit("line", "straight"),),
         findings=(Finding("half", "layers that halve the sound", "n_half", "", "-ln(2)/gradient", "line"),),
+        bench_rounds=True,
     )
 
 

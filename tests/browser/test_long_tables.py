@@ -85,7 +85,7 @@ class Logger(BrowserTest):
         saved(page)
         page.keyboard.press("Alt+6")
         expect(page.locator(".line-card")).to_contain_text("of 7979 points")
-        expect(page.locator(".fit-remark").first).to_contain_text("Of 8000 points 1200 are drawn")
+        expect(page.get_by_role("complementary", name="Margin")).to_contain_text("Of 8000 points 1200 are drawn")
 
     def test_brought_back_and_the_whole_log_undone(self) -> None:
         page = self.bring()

@@ -24,6 +24,14 @@ class Looking(BrowserTest):
         expect(self.graphs.first).to_contain_text("T² against L")
         self.page.get_by_text("all beside each other").click()
         expect(self.graphs).to_have_count(3)
+        # those that share their x axis keep in step along it
+        self.graphs.nth(2).locator("[data-point]").first.focus()
+        self.page.keyboard.press("+")
+        expect(self.graphs.nth(0).locator("[data-point]")).not_to_have_count(8)
+        expect(self.graphs.nth(1).locator("[data-point]")).to_have_count(8)
+        self.graphs.nth(2).locator("[data-point]").first.focus()
+        self.page.keyboard.press("f")
+        expect(self.graphs.nth(0).locator("[data-point]")).to_have_count(8)
         self.page.get_by_role("button", name="Remove this graph").click()
         expect(self.graphs).to_have_count(2)
         self.page.locator(".undo-bar").get_by_role("button", name="Undo").click()
@@ -31,11 +39,22 @@ class Looking(BrowserTest):
         tiles.nth(1).click()
         expect(self.page.get_by_role("button", name="Remove this graph")).to_have_count(0)
 
+    def test_another_quantity_by_pressing_the_label_of_an_axis(self) -> None:
+        self.page.get_by_role("button", name="T / s along y: put another quantity there").click()
+        menu = self.page.get_by_role("menu")
+        expect(menu.get_by_role("menuitemradio", name="T / s", exact=True)).to_be_focused()
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("Enter")
+        expect(self.graphs).to_contain_text("T² against L")
+        self.page.get_by_role("button", name="L / m along x").click()
+        self.page.keyboard.press("Escape")
+        expect(menu).to_have_count(0)
+
     def test_the_range_is_typed_and_given_back(self) -> None:
         self.page.get_by_label("x from").fill("0,4")
         self.page.get_by_label("x to").fill("0.6")
         self.page.keyboard.press("Enter")
-        expect(self.graphs).to_contain_text("3 points lie outside what is shown.")
+        expect(self.page.get_by_role("complementary", name="Margin")).to_contain_text("3 points lie outside what is shown.")
         expect(self.page.locator(".graph [data-point]")).to_have_count(5)
         self.page.reload()
         expect(self.page.get_by_label("x from")).to_have_value("0.4")

@@ -48,7 +48,18 @@ class OtherPracticals(BrowserTest):
         reading.get_by_label("at ln(N) =").fill("4.5")
         page.keyboard.press("Enter")
         expect(reading.get_by_role("listitem")).to_contain_text("x = 4.")
+        area = page.locator(".graph-mark-area").bounding_box()
+        assert area is not None
+        page.mouse.move(area["x"] + area["width"] * 0.5, area["y"] + 30)
+        expect(reading).to_contain_text("Under the pointer: y = 4.")
+        page.mouse.down()
+        page.mouse.up()
+        expect(reading.get_by_role("listitem")).to_have_count(2)
         page.keyboard.press("Alt+7")
+        expect(page.locator(".find")).to_contain_text("In full it is 2.0")
+        page.get_by_label("Your own rounding").fill("2 +- 1")
+        page.keyboard.press("Enter")
+        expect(page.locator(".find")).to_contain_text("not the computed one")
         expect(page.locator(".find-statement")).to_contain_text("2.0")
 
     def test_the_warm_bolt(self) -> None:
@@ -83,7 +94,7 @@ class OtherPracticals(BrowserTest):
         page.get_by_text("Where the points are steepest").click()
         expect(page.locator(".graph-spot")).to_have_count(1)
         page.get_by_label("Fraction of the steepest place").fill("0,5")
-        expect(page.locator(".fit-more").filter(has_text="the reading at")).to_contain_text("of that place (2.")
+        expect(page.locator(".fit-more").filter(has_text="the reading at")).to_contain_text("of that place (2")
         page.get_by_role("tab", name="r/E against E").click()
         expect(page.get_by_label("Line card")).to_contain_text("h⁻¹")
         page.get_by_role("tab", name="E against t").click()

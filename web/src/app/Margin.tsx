@@ -38,6 +38,7 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
           </ul>
         </>
       )}
+      {(stage === 'look' || stage === 'fit') && <AboutGraphs />}
       {(remarks.length > 0 || state.can_remark) && <h3>Remarks on {stageNames[stage]}</h3>}
       <Remarks stage={stage} />
       {elsewhere.length > 0 && (
@@ -51,6 +52,26 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
         </Button>
       </p>
     </aside>
+  );
+}
+
+/** What a reader of the graphs should know: bars hidden by their marker, points off the shown range, too few points for a line. */
+function AboutGraphs() {
+  const { analysis } = useBook();
+  const about = analysis.graphs.filter((g) => g.remarks.length > 0);
+  if (about.length === 0) return null;
+  return (
+    <>
+      <h3>About the graph{about.length > 1 ? 's' : ''}</h3>
+      {about.map((g) => (
+        <div key={g.graph} className="quiet margin-graph">
+          {analysis.graphs.length > 1 && <b>{g.figure?.title}</b>}
+          {g.remarks.map((r) => (
+            <p key={r}>{r}</p>
+          ))}
+        </div>
+      ))}
+    </>
   );
 }
 

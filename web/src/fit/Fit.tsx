@@ -22,6 +22,7 @@ import { ReadOff } from './ReadOff';
 import { Steepest } from './Steepest';
 import { Unknowns } from './Unknowns';
 import { useByEye } from './useByEye';
+import { useReadOff } from './useReadOff';
 import { useWhatIf } from './useWhatIf';
 import './fit.css';
 
@@ -53,6 +54,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const figure = result?.figure ?? null;
   const eye = useByEye(fit, figure);
   const whatIf = useWhatIf(fit.id);
+  const read = useReadOff(fit.id, figure);
   const edits = useGraphEdits(graph);
   const head = (
     <div className="stage-head">
@@ -101,6 +103,8 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
             onMark={setMarked}
             triangle={triangle}
             spot={spot}
+            onCursor={card.trouble ? undefined : read.point}
+            onPick={card.trouble ? undefined : read.pick}
             {...edits}
           />
           {point && (
@@ -129,7 +133,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
             />
           )}
           {state.can_edit && fit.shape === 'line' && <ByEyeTools fit={fit} eye={eye} onPlace={place} />}
-          {!card.trouble && <ReadOff fit={fit.id} figure={figure} line={card.shape === 'line'} />}
+          {!card.trouble && <ReadOff fit={fit.id} figure={figure} line={card.shape === 'line'} read={read} />}
           {!card.trouble && card.shape === 'line' && <Unknowns fit={fit} card={card} figure={figure} editable={state.can_edit} onPlace={place} />}
           <Steepest graph={graph.id} onSpot={setSpot} />
           {state.can_edit && !card.trouble && (
@@ -137,11 +141,6 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
               <NoteForm words={fit.shape === 'line' ? 'Pin a note to the line' : 'Pin a note to the curve'} onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: (figure.x_axis.low + 3 * figure.x_axis.high) / 4, right: -0.06, up: 0.14 })} />
             </div>
           )}
-          {result?.remarks.map((r) => (
-            <p key={r} className="quiet fit-remark">
-              {r}
-            </p>
-          ))}
         </div>
         <div className={whatIf.shown ? 'what-if' : undefined}>
           {whatIf.shown && <p className="notice">What if: with a point {whatIf.lifted ? 'lifted' : 'left out'}. Nothing has been changed.</p>}

@@ -4,17 +4,18 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
-import { pinNote } from '@/shared/book/choices';
+import { pinNote, placeGraph } from '@/shared/book/choices';
 import { Graph } from '@/shared/graph/Graph';
 import type { Stretch } from '@/shared/graph/MarkArea';
 import { StretchBar } from '@/shared/graph/StretchBar';
 import { useGraphEdits } from '@/shared/graph/useGraphEdits';
+import type { Range } from '@/shared/graph/useZoom';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import { PictureLinks } from '@/shared/ui/PictureLinks';
 import { Beside } from './Beside';
 import { NoteList } from './NoteList';
-import { Range } from './Range';
+import { RangeFields } from './RangeFields';
 import './look.css';
 
 type View = 'one' | 'all';
@@ -73,10 +74,10 @@ export function Look() {
           </Button>
         )}
       </div>
-      <Range key={graph.id} graph={graph} editable={state.can_edit} />
+      <RangeFields key={graph.id} graph={graph} editable={state.can_edit} />
       <div className={view === 'all' ? 'look-beside' : undefined}>
         {shown.map((g) => (
-          <LookGraph key={g.id} graph={g} result={resultOf(g.id)} height={view === 'all' ? 280 : 440} />
+          <LookGraph key={g.id} graph={g} result={resultOf(g.id)} height={view === 'all' ? 280 : 440} inStep={view === 'all' ? graphs.filter((o) => o.id !== g.id && o.x === g.x) : []} />
         ))}
       </div>
       {graphs.length > 1 && (
@@ -94,10 +95,23 @@ export function Look() {
   );
 }
 
-function LookGraph({ graph, result, height }: { graph: Schemas['Graph']; result: Schemas['GraphResult'] | undefined; height: number }) {
+interface LookGraphProps {
+  graph: Schemas['Graph'];
+  result: Schemas['GraphResult'] | undefined;
+  height: number;
+  /** Graphs that share its x axis and follow its range. */
+  inStep: Schemas['Graph'][];
+}
+
+function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
   const store = useBookStore();
   const { state, quantities } = useBook();
   const edits = useGraphEdits(graph);
+  const showRange = (range: Range) => {
+    const { x_low, x_high } = range;
+    if (inStep.length === 0) store.edit(placeGraph(graph, range));
+    else store.edit({ type: 'batch', words: 'graphs: one range along x', edits: [placeGraph(graph, range), ...inStep.map((o) => placeGraph(o, { x_low, x_high }))] });
+  };
   const [chosen, setChosen] = useState<string | null>(null);
   const [marked, setMarked] = useState<Stretch | null>(null);
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
@@ -108,7 +122,7 @@ function LookGraph({ graph, result, height }: { graph: Schemas['Graph']; result:
   return (
     <div className="card look-card">
       <h2 className="look-title">{result.figure.title}</h2>
-      <Graph figure={bare} residuals={false} height={height} selected={chosen} onSelect={setChosen} marked={marked} onMark={setMarked} {...edits} />
+      <Graph figure={bare} residuals={false} height={height} selected={chosen} onSelect={setChosen} marked={marked} onMark={setMarked} {...edits} onRange={state.can_edit ? showRange : undefined} />
       {marked && <StretchBar graph={graph.id} fit="" series={result.figure.series} stretch={marked} onFit={null} onFitToo={null} onPin={state.can_edit ? (text) => store.edit(pinNote(graph, text, { anchor: 'stretch', x: marked.low, x_high: marked.high })) : null} onClose={() => setMarked(null)} />}
       {point && (
         <section className="look-point" aria-label="The chosen point">
@@ -124,11 +138,6 @@ function LookGraph({ graph, result, height }: { graph: Schemas['Graph']; result:
           </div>
         </section>
       )}
-      {result.remarks.map((r) => (
-        <p key={r} className="quiet look-remark">
-          {r}
-        </p>
-      ))}
       <p className="quiet look-remark">Press a point for its readings, or drag across the graph for what a stretch says. With the keyboard: Tab to the graph, then ← and →, + and − to look closer, f for all points, 0 for the origin.</p>
     </div>
   );

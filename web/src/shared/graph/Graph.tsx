@@ -3,6 +3,7 @@
 import { type KeyboardEvent, type PointerEvent, memo, useId, useMemo, useRef, useState } from 'react';
 import type { Figure, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
+import { type AxisChoices, AxisLabels } from './AxisLabels';
 import { EyeLine, type EyeLineProps } from './EyeLine';
 import { Legend } from './Legend';
 import { MarkArea, type Stretch } from './MarkArea';
@@ -52,7 +53,7 @@ function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: nu
   };
 }
 
-export function Graph({ figure, height = 400, selected, onSelect, residuals = true, eye, marked, onMark, onLift, lifts, triangle, spot, onRange, onOrigin, onHide, onMoveNote }: {
+export function Graph({ figure, height = 400, selected, onSelect, residuals = true, eye, marked, onMark, onLift, lifts, triangle, spot, onRange, onOrigin, onHide, onMoveNote, choices, onCursor, onPick }: {
   figure: Figure;
   height?: number;
   selected?: string | null;
@@ -76,6 +77,12 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
   onOrigin?: () => void;
   onHide?: (series: string) => void;
   onMoveNote?: MoveNote;
+  /** Pressing the label of an axis offers these quantities for it. */
+  choices?: AxisChoices;
+  /** Where the pointer is along x, over the plot; null when it leaves. */
+  onCursor?: (x: number | null) => void;
+  /** A place along x was pressed. */
+  onPick?: (x: number) => void;
 }) {
   const [place, width] = useWidth<HTMLElement>(720);
   const svg = useRef<SVGSVGElement>(null);
@@ -142,7 +149,7 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
             <rect className="graph-axis-grip up" x={plot.left - 46} y={plot.top} width={46} height={plot.bottom - plot.top} {...zoom.axis('y')} />
           </>
         )}
-        {onMark && <MarkArea plot={plot} marked={marked ?? null} onMark={onMark} />}
+        {onMark && <MarkArea plot={plot} marked={marked ?? null} onMark={onMark} onCursor={onCursor} onPick={onPick} />}
         <g clipPath={`url(#${clip})`}>
           {figure.bands.map((band, i) => (
             <polygon key={i} className="graph-band" points={[...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.high[j] ?? 0)}`), ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.low[j] ?? 0)}`).reverse()].join(' ')} />
@@ -172,6 +179,7 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
         {eye && <EyeLine plot={plot} line={eye.line} onMove={eye.onMove} clip={clip} />}
         <Notes notes={figure.notes.filter((n) => n.x >= xAxis.low && n.x <= xAxis.high)} plot={plot} onMove={onMoveNote} />
       </svg>
+      {choices && <AxisLabels choices={choices} xAxis={xAxis} yAxis={yAxis} plot={plot} />}
       {onRange && (
         <div className="graph-corner" style={{ top: plot.bottom + 8 }}>
           <button type="button" title="Fit to the data (f)" onClick={() => onRange(AS_NEEDED)}>

@@ -9,7 +9,15 @@ export interface Stretch {
 
 const LEAST = 6;
 
-export function MarkArea({ plot, marked, onMark }: { plot: Plot; marked: Stretch | null; onMark: (stretch: Stretch | null) => void }) {
+interface Props {
+  plot: Plot;
+  marked: Stretch | null;
+  onMark: (stretch: Stretch | null) => void;
+  onCursor: ((x: number | null) => void) | undefined;
+  onPick: ((x: number) => void) | undefined;
+}
+
+export function MarkArea({ plot, marked, onMark, onCursor, onPick }: Props) {
   const [drag, setDrag] = useState<{ from: number; to: number } | null>(null);
   const place = (e: PointerEvent<SVGRectElement>) => {
     const box = e.currentTarget.ownerSVGElement?.getBoundingClientRect();
@@ -32,12 +40,18 @@ export function MarkArea({ plot, marked, onMark }: { plot: Plot; marked: Stretch
         }}
         onPointerMove={(e) => {
           if (drag) setDrag({ from: drag.from, to: place(e) });
+          else onCursor?.(plot.xAt(place(e)));
         }}
+        onPointerLeave={() => onCursor?.(null)}
         onPointerUp={(e) => {
           if (!drag) return;
           const [a, b] = [drag.from, place(e)];
           setDrag(null);
-          onMark(Math.abs(b - a) < LEAST ? null : { low: plot.xAt(Math.min(a, b)), high: plot.xAt(Math.max(a, b)) });
+          if (Math.abs(b - a) >= LEAST) onMark({ low: plot.xAt(Math.min(a, b)), high: plot.xAt(Math.max(a, b)) });
+          else {
+            onMark(null);
+            onPick?.(plot.xAt(b));
+          }
         }}
       />
     </>

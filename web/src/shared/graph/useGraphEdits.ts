@@ -2,14 +2,17 @@
 import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { useAxes } from '@/shared/book/useAxes';
 import type { Range } from './useZoom';
 
-export function useGraphEdits(graph: Schemas['Graph'] | undefined) {
+export function useGraphEdits(graph: Schemas['Graph']) {
   const { state } = useBook();
   const store = useBookStore();
-  if (!graph || !state.can_edit) return {};
+  const axes = useAxes(graph);
+  if (!state.can_edit) return {};
   const place = (part: Partial<Schemas['Graph']>) => store.edit(placeGraph(graph, part));
   return {
+    choices: { options: axes.options, chosen: { x: graph.x, y: graph.y }, onChoose: (axis: 'x' | 'y', quantity: string) => axes.place({ [axis]: quantity }) },
     onRange: (range: Range) => place(range),
     onOrigin: () => place({ origin: !graph.origin, x_low: null, x_high: null, y_low: null, y_high: null }),
     onHide: (series: string) => place({ hidden: graph.hidden.includes(series) ? graph.hidden.filter((h) => h !== series) : [...graph.hidden, series] }),

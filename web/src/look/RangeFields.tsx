@@ -19,7 +19,7 @@ const FIELDS: { end: End; words: string; label: string }[] = [
 const write = (v: number | null | undefined) => (v === null || v === undefined ? '' : String(v));
 const read = (text: string) => (text.trim() === '' ? null : Number(text.trim().replace(',', '.').replace('−', '-')));
 
-export function Range({ graph, editable }: { graph: Schemas['Graph']; editable: boolean }) {
+export function RangeFields({ graph, editable }: { graph: Schemas['Graph']; editable: boolean }) {
   const store = useBookStore();
   const [draft, setDraft] = useState<Partial<Record<End, string>>>({});
   const text = (end: End) => draft[end] ?? write(graph[end]);

@@ -1,0 +1,24 @@
+// The quantities that can stand on an axis, with their units, and putting one there.
+import type { Schemas } from '@/shared/api/client';
+import { plain } from '@/shared/ui/Rich';
+import { placeGraph } from './choices';
+import { useBook, useBookStore } from './context';
+
+export function useAxes(graph: Schemas['Graph']) {
+  const { analysis, quantities } = useBook();
+  const store = useBookStore();
+  const columns = analysis.runs[0]?.columns ?? [];
+  const options = quantities
+    .filter((q) => q.kind !== 'constant')
+    .map((q) => {
+      const column = columns.find((c) => c.quantity === q.id);
+      const unit = column?.unit ? ` / ${/[/ ]/.test(column.unit) ? `(${column.unit})` : column.unit}` : '';
+      return { value: q.id, label: `${column ? plain(column.symbol) : q.symbol}${unit}` };
+    });
+  const place = (part: Partial<Schemas['Graph']>) => {
+    // another quantity is another range
+    const freed = { ...('x' in part ? { x_low: null, x_high: null } : {}), ...('y' in part ? { y_low: null, y_high: null } : {}) };
+    store.edit(placeGraph(graph, { ...part, ...freed }));
+  };
+  return { options, place };
+}
