@@ -10,8 +10,7 @@ from hobrel.core.curves import FittedCurve
 from hobrel.core.documents import Finding, Fit, Graph, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
-from hobrel.core.ground import attempt_fit
-from hobrel.core.lines import FittedLine
+from hobrel.core.lines import FittedLine, fit_graph
 from hobrel.core.presenting.columns import describe_log, present_column
 from hobrel.core.presenting.curves import offer_shapes, present_curve
 from hobrel.core.presenting.findings import fail_finding, present_finding
@@ -38,8 +37,9 @@ def present(computation: Computation) -> Analysis:
     graphs: list[GraphResult] = []
     patterns: list[LinePattern] = []
     for graph in book.graphs:
-        graphs.append(_draw(graph, computation))
-        patterns.append(_judge(graph, computation))
+        line = _find_line(graph, computation)
+        graphs.append(_draw(graph, computation, line))
+        patterns.append(present_pattern(graph.id, line) if isinstance(line, FittedLine) else fail_pattern(graph.id, line))
     fits = tuple(_present_fit(f, computation) for f in book.fits)
     findings = tuple(_present_finding(f, computation) for f in book.findings)
     noticed = tuple(s for run in book.runs for s in find_slips(computation.columns[run.id])) + _far_points(fits, computation)
@@ -58,8 +58,10 @@ def _present_run(run: Run, computation: Computation) -> RunResult:
     return RunResult(run.id, shown, describe_log(run.log, shown) if run.log else "")
 
 
-def _draw(graph: Graph, computation: Computation) -> GraphResult:
-    """A graph with all that is fitted on it. The sketched expectation lies behind what was asked: the graph of what was measured."""
+def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) -> GraphResult:
+    """A graph with all that is fitted on it, or else with a line through its points. The sketched expectation lies behind what was asked:
+    the graph of what was measured.
+    """
     book = computation.book
     series = computation.series[graph.id]
     points = computation.points[graph.id]
@@ -70,25 +72,24 @@ def _draw(graph: Graph, computation: Computation) -> GraphResult:
         fitted = computation.fits[fit.id]
         if fit.graph == graph.id and not isinstance(fitted, CoreError):
             drawn.append(DrawnFit(fit.id, f"{computation.fit_points[fit.id][1].id}:{fit.y or graph.y}", fitted))
-    if not any(f.graph == graph.id for f in book.fits):
-        line = attempt_fit(computation.columns, points, book.runs[0], Fit("", graph.id))
-        if not isinstance(line, CoreError):
-            drawn.append(DrawnFit("", series[0].key, line))
+    if not any(f.graph == graph.id for f in book.fits) and isinstance(line, FittedLine):
+        drawn.append(DrawnFit("", series[0].key, line))
     asked = points.x_column.quantity.kind == "changed"
     return draw_graph(graph, series, drawn, book.sketch if asked else ())
 
 
-def _judge(graph: Graph, computation: Computation) -> LinePattern:
-    """How straight a graph is: by its first fit if that is a line, or by a line of its own."""
+def _find_line(graph: Graph, computation: Computation) -> FittedLine | CoreError:
+    """The line by which it is judged how straight a graph is: its first fit if that is one, or a line of its own."""
     points = computation.points[graph.id]
-    if isinstance(points, CoreError):
-        return fail_pattern(graph.id, points)
     fitted = next((computation.fits[f.id] for f in computation.book.fits if f.graph == graph.id), None)
-    if fitted is None or isinstance(fitted, FittedCurve):
-        fitted = attempt_fit(computation.columns, points, computation.book.runs[0], Fit("", graph.id))
-    if isinstance(fitted, FittedLine):
-        return present_pattern(graph.id, fitted)
-    return fail_pattern(graph.id, fitted if isinstance(fitted, CoreError) else CoreError("bad_job", "There is no line."))
+    if isinstance(fitted, FittedLine | CoreError):
+        return fitted
+    if isinstance(points, CoreError):
+        return points
+    try:
+        return fit_graph(points, Fit("", graph.id), computation.seen, extremes=False)
+    except CoreError as trouble:
+        return trouble
 
 
 def _present_fit(fit: Fit, computation: Computation) -> FitResult:

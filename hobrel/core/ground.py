@@ -139,7 +139,7 @@ def _lay(book: LabBook, tangents: dict[str, Tangent]) -> Ground:
             fit_points[fit.id] = CoreError("bad_job", "The graph of this fit is no longer in the lab book."), Run("", "")
         else:
             fit_points[fit.id] = points_for_fit(book, fit, graph, columns, points[graph.id])
-    fits = {f.id: attempt_fit(columns, *fit_points[f.id], f) for f in book.fits}
+    fits = {f.id: _attempt_fit(columns, *fit_points[f.id], f) for f in book.fits}
     return Ground(book, columns, points, series, fits, fit_points)
 
 
@@ -154,7 +154,7 @@ def fit_points_with(points: GraphPoints, fit: Fit, columns: RunColumns) -> Fitte
     return fit_graph(points, fit, columns) if fit.shape == "line" else fit_curve(points, fit, columns)
 
 
-def attempt_fit(columns: dict[str, RunColumns], points: GraphPoints | CoreError, run: Run, fit: Fit) -> Fitted | CoreError:
+def _attempt_fit(columns: dict[str, RunColumns], points: GraphPoints | CoreError, run: Run, fit: Fit) -> Fitted | CoreError:
     """The fit, or why there is none."""
     if isinstance(points, CoreError):
         return points

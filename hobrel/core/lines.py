@@ -124,8 +124,8 @@ def points_to_fit(points: GraphPoints, fit: Fit) -> np.ndarray[tuple[int], np.dt
     return points.used & (points.x >= min(low, high)) & (points.x <= max(low, high))
 
 
-def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
-    """Fit a line to the points that are not set aside.
+def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns, extremes: bool = True) -> FittedLine:
+    """Fit a line to the points that are not set aside; `extremes` asks for the steepest and the shallowest too.
 
     Shared constants in either axis move all points together, so they are no reason to weight; how much each would turn and
     lift the line is found by moving it by its own u and fitting again.
@@ -164,7 +164,7 @@ def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedLine:
         line, study,
         Traced(np.asarray(line.gradient * factor), gradient_slopes, unit),
         Traced(np.asarray(line.intercept), intercept_slopes, y_unit),
-        sources, correlations, used, _attempt_extremes(x, y, ux, uy), by_eye,
+        sources, correlations, used, _attempt_extremes(x, y, ux, uy) if extremes else None, by_eye,
         tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None), fit.show_extremes,
     )  # fmt: skip
 

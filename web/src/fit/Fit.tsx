@@ -4,15 +4,14 @@ import type { Schemas } from '@/shared/api/client';
 import { choiceOf, pinNote, placeFit } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
-import { Graph } from '@/shared/graph/Graph';
 import type { Stretch } from '@/shared/graph/MarkArea';
 import { StretchBar } from '@/shared/graph/StretchBar';
 import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import { PictureLinks } from '@/shared/ui/PictureLinks';
-import { ByEyeTools } from './ByEyeTools';
 import { CurveCard } from './CurveCard';
+import { EyeGraph } from './EyeGraph';
 import { FitChoices } from './FitChoices';
 import { FitTabs } from './FitTabs';
 import { Gradients } from './Gradients';
@@ -21,7 +20,6 @@ import { PointBar } from './PointBar';
 import { ReadOff } from './ReadOff';
 import { Steepest } from './Steepest';
 import { Unknowns } from './Unknowns';
-import { useByEye } from './useByEye';
 import { useReadOff } from './useReadOff';
 import { useWhatIf } from './useWhatIf';
 import './fit.css';
@@ -52,7 +50,6 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const card = analysis.fits.find((f) => f.fit === fit.id);
   const result = analysis.graphs.find((g) => g.graph === graph.id);
   const figure = result?.figure ?? null;
-  const eye = useByEye(fit, figure);
   const whatIf = useWhatIf(fit.id);
   const read = useReadOff(fit.id, figure);
   const edits = useGraphEdits(graph);
@@ -91,14 +88,16 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
       <FitChoices fit={fit} card={card} editable={state.can_edit} onPlace={place} />
       <div className="fit">
         <div className="card fit-graph">
-          <Graph
-            figure={eye.drawing ? withoutEyeLine(shown) : shown}
+          <EyeGraph
+            fit={fit}
+            kept={figure}
+            onPlace={state.can_edit ? place : null}
+            figure={shown}
             height={380}
             selected={chosen}
             onSelect={setChosen}
             onLift={whatIf.lift}
             lifts={series}
-            eye={eye.graph}
             marked={marked}
             onMark={setMarked}
             triangle={triangle}
@@ -132,7 +131,6 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
               onClose={() => setMarked(null)}
             />
           )}
-          {state.can_edit && fit.shape === 'line' && <ByEyeTools fit={fit} eye={eye} onPlace={place} />}
           {!card.trouble && <ReadOff fit={fit.id} figure={figure} line={card.shape === 'line'} read={read} />}
           {!card.trouble && card.shape === 'line' && <Unknowns fit={fit} card={card} figure={figure} editable={state.can_edit} onPlace={place} />}
           <Steepest graph={graph.id} onSpot={setSpot} />
@@ -157,8 +155,4 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
       <PictureLinks graph={graph.id} fitted />
     </>
   );
-}
-
-function withoutEyeLine(figure: Schemas['Figure']): Schemas['Figure'] {
-  return { ...figure, lines: figure.lines.filter((l) => l.kind !== 'by_eye') };
 }

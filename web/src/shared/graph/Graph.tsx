@@ -106,6 +106,14 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
     [figure, xAxis, yAxis],
   );
   const dense = points.length > DENSE;
+  // kept as they are while a line is dragged over them
+  const marks = useMemo(
+    () =>
+      points.map((p) => (
+        <PointMark key={p.id} point={p} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} onLift={lifts === undefined || p.series === lifts ? onLift : undefined} />
+      )),
+    [points, plot, below, dense, selected, walked, onSelect, onLift, lifts],
+  );
   const read = points.find((p) => p.id === walked) ?? points.find((p) => p.key === selected);
 
   const walk = (e: KeyboardEvent<SVGSVGElement>) => {
@@ -173,12 +181,16 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
             <AxisLines xAxis={xAxis} yAxis={strip} plot={below} bottomAxis={false} />
           </>
         )}
-        {points.map((p) => (
-          <PointMark key={p.id} point={p} clip={`${clip}strip`} eyeResidual={eye?.residuals.get(p.key)} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} onLift={lifts === undefined || p.series === lifts ? onLift : undefined} />
-        ))}
-        {eye && <EyeLine plot={plot} line={eye.line} onMove={eye.onMove} clip={clip} />}
+        {marks}
         <Notes notes={figure.notes.filter((n) => n.x >= xAxis.low && n.x <= xAxis.high)} plot={plot} onMove={onMoveNote} />
       </svg>
+      {eye && (
+        // a layer of its own: what is dragged is painted alone, however many points lie below it
+        <svg className="graph-eye-layer" width={width} height={total} viewBox={`0 0 ${width} ${total}`}>
+          {below && <path className="graph-eye-residual" clipPath={`url(#${clip}strip)`} d={points.map((p) => eyeStick(p, eye.residuals.get(p.key), below)).join('')} />}
+          <EyeLine plot={plot} line={eye.line} onMove={eye.onMove} clip={clip} />
+        </svg>
+      )}
       {choices && <AxisLabels choices={choices} xAxis={xAxis} yAxis={yAxis} plot={plot} />}
       {onRange && (
         <div className="graph-corner" style={{ top: plot.bottom + 8 }}>
@@ -262,9 +274,6 @@ interface MarkProps {
   point: Point & { look: number; id: string };
   plot: Plot;
   below: Plot | null;
-  eyeResidual: number | undefined;
-  /** What the residual of a line by eye is cut off at, for it may be far larger than those of the fit. */
-  clip: string;
   dense: boolean;
   selected: boolean;
   tabbed: boolean;
@@ -274,7 +283,7 @@ interface MarkProps {
 }
 
 /** A point with its bars and its residual. It is drawn again only when it has changed itself, for there may be a thousand. */
-const PointMark = memo(function PointMark({ point: p, plot, below, eyeResidual, clip, dense, selected, tabbed, onWalk, onSelect, onLift }: MarkProps) {
+const PointMark = memo(function PointMark({ point: p, plot, below, dense, selected, tabbed, onWalk, onSelect, onLift }: MarkProps) {
   const held = useRef<{ from: number; lifted: boolean } | null>(null);
   /** Where the point has been lifted to with the arrow keys; it falls back when the focus leaves it. */
   const byKey = useRef<number | null>(null);
@@ -324,11 +333,15 @@ const PointMark = memo(function PointMark({ point: p, plot, below, eyeResidual, 
     >
       <DataPoint point={p} look={p.look} plot={plot} dense={dense} />
       {below && p.residual !== null && p.residual !== undefined && <ResidualStick point={p} look={p.look} plot={below} dense={dense} />}
-      {below && eyeResidual !== undefined && <path className="graph-eye-residual" clipPath={`url(#${clip})`} d={`M${plot.x(p.x) + 4} ${below.y(0)}V${below.y(eyeResidual)}`} />}
       <title>{p.label}</title>
     </g>
   );
 });
+
+/** What a line by eye leaves of a point, beside the stick of the fit; it is cut off where it is far larger than those. */
+function eyeStick(p: Point, residual: number | undefined, below: Plot): string {
+  return residual === undefined ? '' : `M${below.x(p.x) + 4} ${below.y(0)}V${below.y(residual)}`;
+}
 
 /** Caps of bars; among many points they would run into each other. */
 function caps(x: number, from: number, to: number, dense: boolean): string {

@@ -1,0 +1,26 @@
+// The graph of a fit with a line drawn by eye on it. What is dragged lives here, so that nothing around the graph is drawn again meanwhile.
+import { type ComponentProps, useMemo } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import { Graph } from '@/shared/graph/Graph';
+import { ByEyeTools } from './ByEyeTools';
+import { useByEye } from './useByEye';
+
+interface Props extends Omit<ComponentProps<typeof Graph>, 'eye'> {
+  fit: Schemas['Fit'];
+  /** The figure as it is kept, for a line to begin in. */
+  kept: Schemas['Figure'];
+  onPlace: ((part: Partial<Schemas['Fit']>) => void) | null;
+}
+
+export function EyeGraph({ fit, kept, onPlace, figure, ...graph }: Props) {
+  const eye = useByEye(fit, kept);
+  const drawing = eye.drawing !== null;
+  // the same figure throughout the drag, or all its points would be drawn anew with every move
+  const shown = useMemo(() => (drawing ? { ...figure, lines: figure.lines.filter((l) => l.kind !== 'by_eye') } : figure), [drawing, figure]);
+  return (
+    <>
+      <Graph {...graph} figure={shown} eye={eye.graph} />
+      {onPlace && fit.shape === 'line' && <ByEyeTools fit={fit} eye={eye} onPlace={onPlace} />}
+    </>
+  );
+}
