@@ -54,7 +54,7 @@ def mark_stages(
         StageMark("fit", downstream(fit_ok), len(slips) - table_slips, "line fitted" if fit_ok else "needs points"),
         StageMark(
             "find",
-            downstream(bool(found)),
+            downstream(bool(found), all(f.said for f in found)),
             0,
             _say_finding(found),
         ),

@@ -39,7 +39,10 @@ function Picture({ stage }: { stage: StageName }): ReactNode {
     case 'fit':
       return straight ? <Scatter figure={straight} line /> : <Axes />;
     case 'find': {
-      const line = analysis.findings[0]?.number_line;
+      // the first finding that stands beside something; else the first with its bar, as long as a third of the station
+      const line = analysis.findings.find((f) => f.number_line)?.number_line;
+      const alone = analysis.findings.find((f) => f.value?.u)?.value;
+      if (!line && alone?.u) return <Bars marks={[{ name: '', value: alone.value, u: alone.u }]} low={alone.value - 3 * alone.u} high={alone.value + 3 * alone.u} />;
       return line ? <Bars marks={line.marks} low={line.axis_low} high={line.axis_high} /> : <line x1="8" x2="76" y1="18" y2="18" stroke="var(--rule)" strokeWidth="2" />;
     }
     case 'pool':
@@ -159,7 +162,7 @@ function Bars({ marks, low, high }: { marks: Schemas['LineMark'][]; low: number;
   const x = (v: number) => 8 + ((v - low) / (high - low)) * 68;
   return (
     <>
-      {marks.map(({ name, value: v, u }, i) => (
+      {marks.slice(0, 2).map(({ name, value: v, u }, i) => (
         <g key={name} stroke={i ? 'var(--quiet)' : 'var(--plum)'} fill={i ? 'var(--quiet)' : 'var(--plum)'} strokeWidth="1.6">
           <line x1={x(v - u)} x2={x(v + u)} y1={12 + i * 13} y2={12 + i * 13} />
           <circle cx={x(v)} cy={12 + i * 13} r="2.6" />

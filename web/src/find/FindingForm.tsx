@@ -65,7 +65,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
           <Input className="mono" value={symbol} maxLength={30} placeholder="Q" style={{ width: 90 }} onChange={(e) => setSymbol(e.target.value)} />
         </Labelled>
         <Labelled words="in">
-          <Input className="mono" value={unit} maxLength={80} placeholder="as it comes" style={{ width: 110 }} onChange={(e) => setUnit(e.target.value)} />
+          <Input className="mono" value={unit} maxLength={80} placeholder="as it comes" style={{ width: 140 }} onChange={(e) => setUnit(e.target.value)} />
         </Labelled>
       </div>
       <fieldset className="find-uses">
