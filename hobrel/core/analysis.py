@@ -6,16 +6,15 @@ from dataclasses import replace
 
 from hobrel.core.comparing import name_fit
 from hobrel.core.computation import Computation, compute
-from hobrel.core.curves import FittedCurve
 from hobrel.core.documents import Finding, Fit, Graph, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.lines import FittedLine, fit_graph
 from hobrel.core.presenting.columns import describe_log, present_column
-from hobrel.core.presenting.curves import offer_shapes, present_curve
+from hobrel.core.presenting.curves import offer_shapes, present_card
 from hobrel.core.presenting.findings import fail_finding, present_finding
 from hobrel.core.presenting.graphs import DrawnFit, draw_graph, smooth_sketch
-from hobrel.core.presenting.line_cards import fail_fit, fail_pattern, present_fit, present_pattern
+from hobrel.core.presenting.line_cards import fail_fit, fail_pattern, present_pattern
 from hobrel.core.presenting.stages import mark_stages
 from hobrel.core.presenting.unknowns import present_unknown
 from hobrel.core.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult
@@ -99,11 +98,7 @@ def _present_fit(fit: Fit, computation: Computation) -> FitResult:
     offers, name = offer_shapes(points, fit), name_fit(computation, fit.id)
     if isinstance(fitted, CoreError):
         return replace(fail_fit(fit, fitted), shapes=offers, name=name)
-    convention = computation.book.convention
-    card = (
-        present_curve(fit, fitted, points, convention, run) if isinstance(fitted, FittedCurve)
-        else present_fit(fit, fitted, points, convention, run)
-    )  # fmt: skip
+    card = present_card(fit, fitted, points, computation.book.convention, run)
     unknowns = tuple(present_unknown(computation, fit.id, u) for u in fit.unknowns)
     return replace(card, shapes=offers, name=name, unknowns=unknowns)
 
@@ -127,7 +122,8 @@ def _far_points(fits: tuple[FitResult, ...], computation: Computation) -> tuple[
                 symbol = plain_text(rich_symbol(points.y_column.quantity.symbol))
                 message = f"This point lies more than three of its uncertainties from the line ({symbol}). Look at its readings again."
                 found.append(Slip("off_trend", run.id, key, points.y_column.quantity.id, None, message))
-    return tuple(found)
+    # a point of two stretches is named once
+    return tuple(dict.fromkeys(found))
 
 
 def _tokens(book: LabBook, runs: tuple[RunResult, ...], fits: tuple[FitResult, ...], findings: tuple[FindingResult, ...]) -> dict[str, str]:

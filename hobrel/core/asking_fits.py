@@ -6,15 +6,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from hobrel.core.change.tangents import find_tangents
 from hobrel.core.computation import Computation
-from hobrel.core.curves import FittedCurve
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.ground import fit_points_with
 from hobrel.core.lines import FittedLine, axis_units, gradient_unit
-from hobrel.core.presenting.curves import present_curve
+from hobrel.core.presenting.curves import present_card
 from hobrel.core.presenting.graphs import DrawnFit, draw_graph
-from hobrel.core.presenting.line_cards import present_fit
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.results import FitResult, GraphResult, ShownValue
 from hobrel.core.rounding import write_number, write_place
@@ -91,7 +90,9 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     outside = not ends[0] <= place <= ends[1]
     value = show_value(float(fitted.at(place)[0]), float(fitted.u_at(place)[0]) or None, answered, rule)
     slope, factor = gradient_unit(x_unit, y_unit)
-    tangent = show_value(float(fitted.slope_at(place)[0]) * factor, None, slope, rule)
+    touching = find_tangents(fitted.curve, [place])
+    u = float(touching.u[0]) * abs(factor)
+    tangent = show_value(float(touching.slopes[0]) * factor, u if np.isfinite(u) and u > 0 else None, slope, rule)
     return ReadValue(direction, shown_at, value, tangent, outside, "with the ± of the curve" + _outside(outside))
 
 
@@ -127,11 +128,7 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
     graph = next(g for g in computation.book.graphs if g.id == fit.graph)
     key_of = f"{run.id}:{fit.y or graph.y}"
     series = tuple(replace(s, points=changed) if s.key == key_of else s for s in computation.series[graph.id])
-    convention = computation.book.convention
-    card = (
-        present_curve(fit, fitted, changed, convention, run) if isinstance(fitted, FittedCurve)
-        else present_fit(fit, fitted, changed, convention, run)
-    )  # fmt: skip
+    card = present_card(fit, fitted, changed, computation.book.convention, run)
     return WhatIf(draw_graph(graph, series, (DrawnFit(fit_id, key_of, fitted),)), card)
 
 

@@ -254,6 +254,7 @@ def _keep_plot(document: Document, edit: KeepPlot) -> str:
         if there is None:
             _add(document, AddQuantity(quantity=new, kind="derived", name=name[:80], symbol=symbol, formula=formula))
         axes[axis] = there["id"] if there else new
-    graph.update(axes)
+    # ranges and further quantities were those of the axes before
+    graph.update(axes, also=[], hidden=[], x_low=None, x_high=None, y_low=None, y_high=None)
     x, y = (find(document["quantities"], axes[a], "quantity")["symbol"] for a in ("x", "y"))
     return f"kept from the board: {write_symbol(y)} against {write_symbol(x)}"

@@ -59,8 +59,10 @@ class ReadOffs(TestCase):
     def test_a_curve_has_a_tangent_and_is_not_read_back(self) -> None:
         computation = compute(pulled(shape="quadratic"))
         found = read_off_fit(computation, "f", "forward", "0.35")
-        a, b, _ = np.polyfit(X, Y, 2)
+        (a, b, _), covariance = np.polyfit(X, Y, 2, cov=True)
         self.assertAlmostEqual(found.tangent.value if found.tangent else 0, 2 * a * 0.35 + b, 6)
+        g = np.array([0.7, 1.0, 0.0])
+        self.assertAlmostEqual((found.tangent.u if found.tangent else 0) or 0, float(np.sqrt(g @ covariance @ g)), 6)
         with self.assertRaises(CoreError):
             read_off_fit(computation, "f", "back", "3")
 

@@ -205,9 +205,11 @@ class KeptFromTheBoard(TestCase):
 
     def test_what_is_there_is_used_and_what_is_not_is_added(self) -> None:
         document = write_lab_book(fill(make_school().book, 5)) | {"freedoms": {"own_quantities": False}}
+        document["graphs"][1] |= {"x_low": 0.1, "also": ["T"]}
         kept = apply_edit(document, edit_adapter.validate_python(self.KEEP | {"x_form": "ln(v)", "y_form": "v^2"}))
         graph = next(g for g in kept.document["graphs"] if g["id"] == "straight")
         self.assertEqual((graph["x"], graph["y"], kept.words), ("n1", "T2", "kept from the board: T² against ln(L)"))
+        self.assertEqual((graph["x_low"], graph["also"]), (None, []), "another quantity is another range")
         self.assertEqual(len(kept.document["quantities"]), len(document["quantities"]) + 1)
         fit = analyse(read_lab_book(kept.document)).fits[0]
         self.assertEqual((fit.n, fit.trouble), (5, None))

@@ -12,8 +12,8 @@ from hobrel.core.documents import Convention, Fit, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.shapes import SHAPES, shape_node
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
-from hobrel.core.lines import GraphPoints, points_to_fit
-from hobrel.core.presenting.line_cards import METHODS, chi2_words, far_settings, within_words, write_r2
+from hobrel.core.lines import FittedLine, GraphPoints, points_to_fit
+from hobrel.core.presenting.line_cards import METHODS, chi2_words, far_settings, present_fit, within_words, write_r2
 from hobrel.core.results import FitResult, ParameterResult, ShapeOffer, ShownValue
 from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.showing import show_value
@@ -22,6 +22,13 @@ from hobrel.core.units import write_unit
 WILD = 3
 """With fewer points than this for each parameter, a shape is offered with a word of caution (common practice)."""
 _METHODS = METHODS | {"orthogonal_distance": "by the shortest distance to the curve, in units of both error bars"}
+
+
+def present_card(fit: Fit, fitted: FittedLine | FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
+    """Write the card of a line or of another shape."""
+    if isinstance(fitted, FittedCurve):
+        return present_curve(fit, fitted, points, convention, run)
+    return present_fit(fit, fitted, points, convention, run)
 
 
 def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:

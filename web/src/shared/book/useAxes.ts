@@ -16,8 +16,8 @@ export function useAxes(graph: Schemas['Graph']) {
       return { value: q.id, label: `${column ? plain(column.symbol) : q.symbol}${unit}` };
     });
   const place = (part: Partial<Schemas['Graph']>) => {
-    // another quantity is another range
-    const freed = { ...('x' in part ? { x_low: null, x_high: null } : {}), ...('y' in part ? { y_low: null, y_high: null } : {}) };
+    // another quantity is another range, and another unit for what stands beside it
+    const freed = { ...('x' in part ? { x_low: null, x_high: null } : {}), ...('y' in part ? { y_low: null, y_high: null, also: [], hidden: [] } : {}) };
     store.edit(placeGraph(graph, { ...part, ...freed }));
   };
   return { options, place };
