@@ -14,10 +14,10 @@ from hobrel.core.ground import fit_points_with
 from hobrel.core.lines import FittedLine, axis_units, gradient_unit
 from hobrel.core.presenting.curves import present_card
 from hobrel.core.presenting.graphs import DrawnFit, draw_graph
-from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.results import FitResult, GraphResult, ShownValue
 from hobrel.core.rounding import write_number, write_place
 from hobrel.core.showing import show_value
+from hobrel.core.typed import read_typed
 from hobrel.core.units import write_unit
 
 MOST_TRIED = 60
@@ -75,7 +75,7 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     fitted, points, _ = computation.fitted(fit_id)
     x_unit, y_unit = axis_units(points)
     asked, answered = (x_unit, y_unit) if direction == "forward" else (y_unit, x_unit)
-    place = float(parse_reading(at, write_unit(asked)).value)
+    place = read_typed(at, write_unit(asked))
     used = points.x[fitted.fitted]
     ends, rule = (float(used.min()), float(used.max())), computation.book.convention.rounding
     shown_at = f"{write_place(place)} {write_unit(asked)}".rstrip()

@@ -20,8 +20,8 @@ from hobrel.core.errors import CoreError
 from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.ground import Fitted, Ground
 from hobrel.core.lines import FittedLine, GraphPoints, axis_units, gradient_unit
-from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.rounding import write_place
+from hobrel.core.typed import read_typed
 from hobrel.core.uncertainty.spread import MeanWithUncertainty, average
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, chain, measured
 from hobrel.core.units import Unit, multiply_units, write_unit
@@ -209,8 +209,8 @@ def _read(ground: Ground, ingredient: Ingredient) -> Gathered:
     fitted, points, _ = ground.fitted(ingredient.of)
     x_unit, y_unit = axis_units(points)
     asked = y_unit if ingredient.kind == "read_back" else x_unit
-    place = float(parse_reading(ingredient.at, write_unit(asked)).value)
-    where = f"at {ingredient.at.strip()} {write_unit(asked)}".rstrip()
+    place = read_typed(ingredient.at, write_unit(asked))
+    where = f"at {write_place(place)} {write_unit(asked)}".rstrip()
     key = f"{ingredient.kind}:{ingredient.of}:{place!r}"
     if ingredient.kind == "read_back":
         unknown = Unknown("", where, (ingredient.at,))
@@ -262,7 +262,7 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, symbol: str, rep
     """
     fitted, points, _ = ground.fitted(fit_id)
     _, y_unit = axis_units(points)
-    values = [float(parse_reading(text, write_unit(y_unit)).value) for text in unknown.readings]
+    values = [read_typed(text, write_unit(y_unit)) for text in unknown.readings]
     if not values:
         raise CoreError("too_few_points", "Write at least one reading of it.")
     k, convention = repeats or len(values), ground.book.convention
@@ -309,7 +309,7 @@ def find_steepest_of(ground: Ground, graph_id: str, fraction: float) -> tuple[St
 
 
 def _steepest(ground: Ground, ingredient: Ingredient) -> Gathered:
-    fraction = float(parse_reading(ingredient.at or "0.5", "").value)
+    fraction = read_typed(ingredient.at or "0.5", "")
     found, u_rate, u_reading, points = find_steepest_of(ground, ingredient.of, fraction)
     x_unit, y_unit = axis_units(points)
     place = found.at if found.refined is None else found.refined

@@ -51,7 +51,18 @@ class ReadOffs(TestCase):
     def test_a_unit_that_was_typed(self) -> None:
         computation = compute(pulled())
         self.assertEqual(read_off_fit(computation, "f", "forward", "25 cm").value, read_off_fit(computation, "f", "forward", "0.25").value)
-        for text, code in (("five", "bad_number"), ("3 kg", "bad_unit")):
+        for text, value in (("sqrt(0.0625)", 0.25), ("1/4", 0.25), ("0.2 + 0.05", 0.25)):
+            self.assertEqual(
+                read_off_fit(computation, "f", "forward", text).value.value,
+                read_off_fit(computation, "f", "forward", str(value)).value.value,
+            )
+        for text, code in (
+            ("five", "bad_number"),
+            ("3 kg", "bad_unit"),
+            ("ln(", "bad_formula"),
+            ("ln(-1)", "outside_domain"),
+            ("c", "bad_number"),
+        ):
             with self.subTest(text), self.assertRaises(CoreError) as caught:
                 read_off_fit(computation, "f", "forward", text)
             self.assertEqual(caught.exception.code, code)

@@ -17,7 +17,7 @@ interface Props {
 export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
   const [name, setName] = useState('');
   const [readings, setReadings] = useState('');
-  const texts = readings.split(/[;\s]+/).filter(Boolean);
+  const texts = readings.split(/[;\s]+|,\s+/).filter(Boolean);
   const add = () => {
     onPlace({ unknowns: [...fit.unknowns, { id: `u${crypto.randomUUID().slice(0, 8)}`, name: name.trim(), readings: texts }] });
     setName('');
@@ -71,7 +71,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
             <Input size="small" value={name} maxLength={80} placeholder="the thick stack" style={{ width: 150 }} onChange={(e) => setName(e.target.value)} />
           </Labelled>
           <Labelled words={`its ${y}, every reading`}>
-            <Input size="small" className="mono" value={readings} maxLength={400} placeholder="3.71 3.74" style={{ width: 170 }} onChange={(e) => setReadings(e.target.value)} />
+            <Input size="small" className="mono" value={readings} maxLength={400} placeholder="3.71 3.74, or ln(41)" style={{ width: 170 }} onChange={(e) => setReadings(e.target.value)} />
           </Labelled>
           <Button size="small" htmlType="submit" disabled={!name.trim() || texts.length === 0}>
             Read it back
