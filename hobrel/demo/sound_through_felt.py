@@ -23,7 +23,7 @@ PROMPTS = {
     "average": "Look at the ± of ln N: why do the last settings have the largest?",
     "look": "Look at the plain graph first. Could it be an inverse law?",
     "straighten": "Compare ln N against n with 1/N against n.",
-    "fit": "Read an unknown stack back from the line: enter the amplitude that you measured for it.",
+    "fit": "Read an unknown stack back from the line. What stands on the axis is ln N: type ln(92) for an amplitude of 92 mV.",
     "find": "How many layers halve the sound?",
 }
 
