@@ -36,7 +36,7 @@ def bench_of(person: Person) -> Bench | None:
 
 
 def names_at(bench: Bench) -> list[str]:
-    return list(bench.seats.order_by("name").values_list("name", flat=True))
+    return sorted(seat.name for seat in bench.seats.all())
 
 
 def demo_people() -> list[tuple[str, str, Person]]:

@@ -34,7 +34,7 @@ from hobrel.labbooks.schemas import (
 )
 from hobrel.plans.models import Practical
 from hobrel.plans.queries import practicals_of
-from hobrel.reports.queries import hand_ins_of
+from hobrel.reports.queries import count_hand_ins, hand_ins_of
 from hobrel.server.problems import ProblemOut
 
 router = Router(tags=["lab books"])
@@ -88,7 +88,7 @@ def _work(book: Book, run: str, steps: actions.Steps, handed_in: int) -> dict[st
 
 
 def _send_work(book: Book, run: str, steps: actions.Steps) -> HttpResponse:
-    return _send(BookWork.model_construct(**_work(book, run, steps, len(hand_ins_of(book)))))
+    return _send(BookWork.model_construct(**_work(book, run, steps, count_hand_ins([book]).get(book.pk, 0))))
 
 
 def _state(book: Book, person: Person, run: str) -> BookState:
@@ -114,12 +114,12 @@ def _state(book: Book, person: Person, run: str) -> BookState:
     )
 
 
-def _summary(book: Book) -> BenchSummary:
-    analysis, handed_in = queries.analysis_of(book), len(hand_ins_of(book))
+def _summary(book: Book, handed_in: int, open_remarks: int) -> BenchSummary:
+    analysis = queries.analysis_of(book)
     found = next((f.value.text for f in analysis.findings if f.value and f.said), "")
     return BenchSummary(
         book=book.pk, bench=book.bench.name, names=classes.names_at(book.bench), stages=list(_stages(book, handed_in)), finding=found,
-        slips=len(analysis.slips), handed_in=handed_in, open_remarks=book.remarks.filter(settled=False).count(),
+        slips=len(analysis.slips), handed_in=handed_in, open_remarks=open_remarks,
     )  # fmt: skip
 
 
@@ -128,9 +128,10 @@ def _practical(practical: Practical, person: Person) -> PracticalOut:
     if bench is not None:
         actions.open_book(practical, bench)
     books = [b for b in queries.books_of(practical) if classes.is_teacher(person) or b.bench == bench]
+    handed_in, remarks = count_hand_ins(books), queries.count_open_remarks(books)
     return PracticalOut(
         id=practical.pk, title=practical.title, given_out=practical.given_out, pool_open=practical.pool_open,
-        question=practical.document.get("question", ""), benches=[_summary(b) for b in books],
+        question=practical.document.get("question", ""), benches=[_summary(b, handed_in.get(b.pk, 0), remarks.get(b.pk, 0)) for b in books],
     )  # fmt: skip
 
 

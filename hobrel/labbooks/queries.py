@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any, Literal
 
+from django.db.models import Count
 from django.utils import timezone
 
 from hobrel.classes.models import Person
@@ -37,7 +38,9 @@ def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
     Problem
         404 for who may not even see it; 403 for who may see but not do this.
     """
-    book = Book.objects.select_related("practical__school_class", "bench").filter(pk=book_id).first()
+    books = Book.objects.select_related("practical__school_class", "bench")
+    # an edit reads the document again, under its lock
+    book = (books.defer("document") if need == "edit" else books).filter(pk=book_id).first()
     if book is None:
         raise not_found()
     teacher = teaches(person, book.practical.school_class)
@@ -61,7 +64,13 @@ def find_remark(person: Person, remark_id: int) -> Remark:
 
 def books_of(practical: Practical) -> list[Book]:
     """All lab books of a practical, in the order of their benches."""
-    return list(Book.objects.filter(practical=practical).select_related("bench").order_by("bench__name"))
+    books = Book.objects.filter(practical=practical).select_related("practical", "bench").prefetch_related("bench__seats")
+    return list(books.order_by("bench__name"))
+
+
+def count_open_remarks(books: Iterable[Book]) -> dict[int, int]:
+    """How many remarks wait on each lab book (by its key); those without any are left out."""
+    return dict(Remark.objects.filter(book__in=books, settled=False).order_by().values_list("book").annotate(Count("pk")))
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
+from django.db.models import Count
+
 from hobrel.classes.models import Person
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.queries import find_book
@@ -12,6 +16,12 @@ from hobrel.server.problems import not_found
 def hand_ins_of(book: Book) -> list[HandIn]:
     """All hand-ins of a lab book, first to last, without their heavy parts."""
     return list(HandIn.objects.filter(book=book).select_related("by").defer("document", "analysis", "html", "pdf"))
+
+
+def count_hand_ins(books: Iterable[Book]) -> dict[int, int]:
+    """How often each lab book (by its key) has been handed in; those that have not are left out."""
+    counted = HandIn.objects.filter(book__in=books).order_by().values_list("book").annotate(Count("pk"))
+    return dict(counted)
 
 
 def find_hand_in(person: Person, hand_in_id: int) -> HandIn:

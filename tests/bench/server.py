@@ -133,6 +133,8 @@ def crowd(port: int) -> tuple[list[float], list[float], list[str], int]:
     threads.append(threading.Thread(target=watch, args=(teacher, watched)))
     for thread in threads:
         thread.start()
+        # people do not press Enter in step: their seconds begin one after the other
+        time.sleep(1 / len(threads))
     for thread in threads:
         thread.join()
     return spans, watched, troubles, sent

@@ -1,0 +1,39 @@
+"""A place on an axis as somebody types it: a number, with its unit if wanted, or worked out from numbers as ``ln(92)``."""
+
+from __future__ import annotations
+
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.reading import read_formula
+from hobrel.core.readings.parsing import parse_reading
+
+
+def read_typed(text: str, unit: str) -> float:
+    """Read a typed place.
+
+    Parameters
+    ----------
+    text : str
+        ``0.25``, ``25 cm``, or a formula of numbers alone, whose value is then meant in `unit`: for a straightened axis, where what
+        was measured is not what stands there.
+    unit : str
+        Of the axis.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``, ``bad_unit`` as `parse_reading`; ``outside_domain`` for a formula without a value.
+    """
+    try:
+        return float(parse_reading(text, unit).value)
+    except CoreError as trouble:
+        if trouble.code != "bad_number":
+            raise
+        try:
+            worked_out = evaluate(read_formula(text, ()), {})
+        except CoreError as other:
+            # somebody who has typed letters meant a formula; what is wrong with that is then the better answer
+            raise (other if "(" in text else trouble) from other
+        if worked_out.value.ndim or worked_out.slopes or not worked_out.unit.is_number:
+            raise
+        return float(worked_out.value)
