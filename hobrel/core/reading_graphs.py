@@ -17,6 +17,7 @@ from hobrel.core.presenting.thinning import thin_points
 from hobrel.core.results import ShownValue
 from hobrel.core.rounding import write_number, write_place
 from hobrel.core.showing import show_value
+from hobrel.core.uncertainty.spread import average
 from hobrel.core.units import write_unit
 
 
@@ -131,6 +132,9 @@ def summarise_marked(
     inside = np.flatnonzero(points.used & (points.x >= stretch.low) & (points.x <= stretch.high))
     unit, factor, y_unit = _units(points)
     assert points.x_column.traced is not None
+    convention = computation.book.convention
+    # as a finding takes it, so that the two say the same
+    mean = average(points.y[inside].tolist(), float(np.mean(points.uy[inside])), convention.spread, convention.combine)
     x_unit, summary = write_unit(points.x_column.traced.unit), stretch.summary
 
     def written(value: float | None) -> str:
@@ -143,8 +147,8 @@ def summarise_marked(
     area = _area_shown(computation, graph_id, stretch.low, stretch.high) if points is computation.points[graph_id] else None
     rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
     return StretchSummary(
-        summary.n, f"{write_number(stretch.low, 4)} to {write_number(stretch.high, 4)} {x_unit}".rstrip(),
-        show_value(summary.mean, summary.standard_error or None, y_unit, rule), written(summary.min), written(summary.max),
+        summary.n, f"{write_place(stretch.low, 4)} to {write_place(stretch.high, 4)} {x_unit}".rstrip(),
+        show_value(summary.mean, mean.u or None, y_unit, rule), written(summary.min), written(summary.max),
         written(summary.half_range), written(summary.sd), written(summary.standard_error), gradient,
         tuple(run.row_id(points.rows[i]) for i in inside), area, rise,
     )  # fmt: skip

@@ -151,9 +151,9 @@ def write_number(value: float, figures: int = 4) -> str:
     return f"{write_fixed(mantissa)} × 10{str(magnitude).translate(_SUPERSCRIPTS)}"
 
 
-def write_place(value: float) -> str:
+def write_place(value: float, figures: int = 6) -> str:
     """A place that somebody has chosen, without figures that are only zeros: 60, 0.25, 1.2345."""
-    text = write_number(value, 6)
+    text = write_number(value, figures)
     return text.rstrip("0").rstrip(".") if "." in text and "×" not in text else text
 
 

@@ -10,7 +10,7 @@ from scipy import stats
 
 from hobrel.core.analysis import analyse
 from hobrel.core.computation import compute
-from hobrel.core.documents import ByEye, Fit, LabBook, Quantity
+from hobrel.core.documents import ByEye, Convention, Finding, Fit, Ingredient, LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.reading_graphs import preview_by_eye, summarise_marked
 from tests.builders import lab_book, with_aside
@@ -48,9 +48,14 @@ class ByEyeLines(TestCase):
 
 class Stretches(TestCase):
     def test_agrees_with_scipy(self) -> None:
-        found = summarise_marked(compute(book(weights="none")), "g", 0.19, 0.51)
+        stretch = Ingredient("y_1", "mean", "y", low=0.19, high=0.51)
+        own = replace(
+            book(weights="none"), convention=Convention("standard_error"), findings=(Finding("w", "w", "w", "", "y_1", uses=(stretch,)),)
+        )
+        found = summarise_marked(compute(own), "g", 0.19, 0.51)
         y = np.array(Y[1:5])
-        self.assertEqual((found.n, found.x_range, found.keys), (4, "0.1900 to 0.5100 m", ("s2", "s3", "s4", "s5")))
+        self.assertEqual((found.n, found.x_range, found.keys), (4, "0.19 to 0.51 m", ("s2", "s3", "s4", "s5")))
+        self.assertEqual(found.mean, analyse(own).findings[0].value, "a finding says the same of it")
         self.assertAlmostEqual(found.mean.value, float(y.mean()))
         self.assertAlmostEqual(found.mean.u or 0, float(stats.sem(y)))
         slope = stats.linregress(X[1:5], y)
