@@ -7,14 +7,14 @@ import { FindingSheet } from './FindingSheet';
 import './find.css';
 
 export function Find() {
-  const { analysis, state, collected } = useBook();
+  const { analysis, state, collected, draft } = useBook();
   const store = useBookStore();
   const [writing, setWriting] = useState<string | null>(null);
   const done = () => {
     setWriting(null);
-    store.clearCollected();
+    store.endDraft();
   };
-  const open = writing === 'new' || (writing === null && collected.length > 0);
+  const open = writing === 'new' || (writing === null && (collected.length > 0 || draft !== null));
   return (
     <div className="stack find-stage">
       {analysis.findings.length === 0 && !open && <p className="notice">There is no finding yet. {state.can_edit && 'Make one from a gradient, the mean of a stretch, a value read off, or a formula of these.'}</p>}

@@ -1,7 +1,7 @@
 // Writing a finding: what it is called, what it is made of, its formula, and a value to compare it with; shown as it is written.
 import { useQuery } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
@@ -19,16 +19,33 @@ interface Props {
 }
 
 export function FindingForm({ finding, collected, onDone }: Props) {
-  const { state, run, quantities, fits } = useBook();
+  const { state, run, quantities, fits, draft } = useBook();
   const store = useBookStore();
-  const [uses, setUses] = useState<Ingredient[]>(() => named(finding ? finding.uses.map((u) => ({ ...u })) : collected, quantities));
-  const [name, setName] = useState(finding?.name ?? '');
-  const [symbol, setSymbol] = useState(finding?.symbol ?? '');
-  const [unit, setUnit] = useState(finding?.unit ?? '');
-  const [formula, setFormula] = useState(finding?.formula ?? (uses.length === 1 ? (uses[0]?.symbol ?? '') : ''));
-  const [accepted, setAccepted] = useState(finding?.accepted ?? { value: '', u: '', source: '' });
+  const begun = finding ?? draft;
+  const [uses, setUses] = useState<Ingredient[]>(() => named([...(begun?.uses ?? []).map((u) => ({ ...u })), ...collected], quantities));
+  const [name, setName] = useState(begun?.name ?? '');
+  const [symbol, setSymbol] = useState(begun?.symbol ?? '');
+  const [unit, setUnit] = useState(begun?.unit ?? '');
+  const [formula, setFormula] = useState(begun?.formula ?? (uses.length === 1 ? (uses[0]?.symbol ?? '') : ''));
+  const [accepted, setAccepted] = useState(begun?.accepted ?? { value: '', u: '', source: '' });
   const fit = finding?.fit ?? '';
   const content: Schemas['FindingIn'] = { name: name.trim() || 'this', symbol: symbol.trim() || 'w', unit: unit.trim(), formula, fit, accepted: accepted.value.trim() ? accepted : null, uses, compare: [...(finding?.compare ?? [])] };
+  // a new finding is kept when its page is left, for a number is often fetched from another one
+  const latest = useRef<Schemas['FindingIn'] | null>(null);
+  useEffect(() => {
+    latest.current = finding ? null : { ...content, name, symbol };
+  });
+  useEffect(
+    () => () => {
+      const left = latest.current;
+      if (left && (left.name || left.symbol || left.formula || left.uses.length)) store.keepDraft(left);
+    },
+    [store],
+  );
+  const end = () => {
+    latest.current = null;
+    onDone();
+  };
   const settled = useSettled(JSON.stringify(content), 200);
   const preview = useQuery({
     queryKey: ['finding-preview', state.id, state.revision, run, settled],
@@ -45,7 +62,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
   };
   const save = () => {
     store.edit({ type: 'put_finding', finding: finding?.id ?? `w${crypto.randomUUID().slice(0, 8)}`, content, at: null, rounded: finding?.rounded ?? '' });
-    onDone();
+    end();
   };
   return (
     <form
@@ -114,7 +131,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
         <Button type="primary" htmlType="submit" disabled={!ready}>
           {finding ? 'Write it so' : 'Keep this finding'}
         </Button>
-        <Button type="text" onClick={onDone}>
+        <Button type="text" onClick={end}>
           Leave it
         </Button>
       </div>

@@ -25,7 +25,8 @@ export function blank(kind: Kind, of: string): Ingredient {
 /** `m_1`, `theta_2`: after what it is, and the first number that is free. */
 export function nameFor(ingredient: Ingredient, taken: readonly string[], quantities: readonly Quantity[]): string {
   const own = ingredient.kind === 'mean' ? quantities.find((q) => q.id === ingredient.of)?.symbol : undefined;
-  const letter = own && /^[^\W\d]\w*$/u.test(own) ? (own.split('_')[0] ?? own) : LETTERS[ingredient.kind];
+  const part = ingredient.kind === 'fit' && ingredient.part !== 'gradient' ? (ingredient.part === 'intercept' ? 'c' : ingredient.part) : '';
+  const letter = part || (own && /^[^\W\d]\w*$/u.test(own) ? (own.split('_')[0] ?? own) : LETTERS[ingredient.kind]);
   for (let i = 1; ; i++) if (!taken.includes(`${letter}_${i}`)) return `${letter}_${i}`;
 }
 

@@ -27,6 +27,8 @@ export interface Snapshot {
   goTo: { cell: string; turn: number } | null;
   /** Numbers that were picked on graphs and fits, for a finding to be made of. */
   collected: readonly Schemas['IngredientIn'][];
+  /** A finding that was being written when its page was left. */
+  draft: Schemas['FindingIn'] | null;
   /** What the last destructive act was, for the bar that offers to take it back. */
   undoable: { words: string; turn: number } | null;
 }
@@ -60,7 +62,7 @@ export class BookStore {
   private closed = false;
 
   constructor(state: BookState) {
-    this.snapshot = { state, run: state.document.runs[0]?.id ?? '', waiting: readWaiting(state.id), reachable: true, clash: null, message: '', goTo: null, collected: [], undoable: null };
+    this.snapshot = { state, run: state.document.runs[0]?.id ?? '', waiting: readWaiting(state.id), reachable: true, clash: null, message: '', goTo: null, collected: [], draft: null, undoable: null };
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -138,8 +140,13 @@ export class BookStore {
     this.set({ collected: [...this.snapshot.collected, ingredient] });
   }
 
-  clearCollected(): void {
-    this.set({ collected: [] });
+  keepDraft(draft: Schemas['FindingIn']): void {
+    this.set({ collected: [], draft });
+  }
+
+  /** The finding is written, or nobody wants it any more. */
+  endDraft(): void {
+    this.set({ collected: [], draft: null });
   }
 
   settleClash(mine: boolean): void {
