@@ -6,13 +6,13 @@ from dataclasses import replace
 
 from hobrel.core.comparing import name_fit
 from hobrel.core.computation import Computation, compute
-from hobrel.core.documents import Finding, Fit, Graph, LabBook, Run
+from hobrel.core.documents import Fit, Graph, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.lines import FittedLine, fit_graph
 from hobrel.core.presenting.columns import describe_log, present_column
 from hobrel.core.presenting.curves import offer_shapes, present_card
-from hobrel.core.presenting.findings import fail_finding, present_finding
+from hobrel.core.presenting.findings import present_or_fail
 from hobrel.core.presenting.graphs import DrawnFit, draw_graph, smooth_sketch
 from hobrel.core.presenting.line_cards import fail_fit, fail_pattern, present_pattern
 from hobrel.core.presenting.stages import mark_stages
@@ -40,7 +40,7 @@ def present(computation: Computation) -> Analysis:
         graphs.append(_draw(graph, computation, line))
         patterns.append(present_pattern(graph.id, line) if isinstance(line, FittedLine) else fail_pattern(graph.id, line))
     fits = tuple(_present_fit(f, computation) for f in book.fits)
-    findings = tuple(_present_finding(f, computation) for f in book.findings)
+    findings = tuple(present_or_fail(f, computation.findings[f.id], book) for f in book.findings)
     noticed = tuple(s for run in book.runs for s in find_slips(computation.columns[run.id])) + _far_points(fits, computation)
     slips = leave_confirmed_out(noticed, book)
     return Analysis(
@@ -70,7 +70,7 @@ def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) 
     for fit in book.fits:
         fitted = computation.fits[fit.id]
         if fit.graph == graph.id and not isinstance(fitted, CoreError):
-            drawn.append(DrawnFit(fit.id, f"{computation.fit_points[fit.id][1].id}:{fit.y or graph.y}", fitted))
+            drawn.append(DrawnFit(fit.id, computation.series_key(fit), fitted))
     if not any(f.graph == graph.id for f in book.fits) and isinstance(line, FittedLine):
         drawn.append(DrawnFit("", series[0].key, line))
     asked = points.x_column.quantity.kind == "changed"
@@ -101,13 +101,6 @@ def _present_fit(fit: Fit, computation: Computation) -> FitResult:
     card = present_card(fit, fitted, points, computation.book.convention, run)
     unknowns = tuple(present_unknown(computation, fit.id, u) for u in fit.unknowns)
     return replace(card, shapes=offers, name=name, unknowns=unknowns)
-
-
-def _present_finding(finding: Finding, computation: Computation) -> FindingResult:
-    computed = computation.findings[finding.id]
-    if isinstance(computed, CoreError):
-        return fail_finding(finding, computed)
-    return present_finding(computed, computation.book)
 
 
 def _far_points(fits: tuple[FitResult, ...], computation: Computation) -> tuple[Slip, ...]:

@@ -109,9 +109,7 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
         ``bad_job`` where there is no such point; as the fit.
     """
     fit = computation.fit(fit_id)
-    points, run = computation.fit_points[fit_id]
-    if isinstance(points, CoreError):
-        raise points
+    points, run = computation.points_of_fit(fit_id)
     row = run.row_of(key)
     if row is None or row not in points.rows:
         raise CoreError("bad_job", "This point is no longer on the graph.")
@@ -126,7 +124,7 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
         changed = replace(points, y=moved)
     fitted = fit_points_with(changed, fit, computation.columns[run.id])
     graph = next(g for g in computation.book.graphs if g.id == fit.graph)
-    key_of = f"{run.id}:{fit.y or graph.y}"
+    key_of = computation.series_key(fit)
     series = tuple(replace(s, points=changed) if s.key == key_of else s for s in computation.series[graph.id])
     card = present_card(fit, fitted, changed, computation.book.convention, run)
     return WhatIf(draw_graph(graph, series, (DrawnFit(fit_id, key_of, fitted),)), card)

@@ -12,7 +12,7 @@ from hobrel.core.lines import FittedLine
 from hobrel.core.results import LineMark, NumberLine, ShownValue
 from hobrel.core.rounding import write_number, write_place
 from hobrel.core.showing import draw_number_line, show_value
-from hobrel.core.uncertainty.traced import combine_quadrature, contributions
+from hobrel.core.uncertainty.traced import combine_quadrature, covariance_of
 from hobrel.core.units import write_unit
 
 MOST_RUNS = 12
@@ -45,8 +45,7 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
     CoreError
         ``bad_job`` where there is no such graph.
     """
-    graph = next((g for g in computation.book.graphs if g.id == graph_id), None)
-    if graph is None:
+    if graph_id not in computation.series:
         raise CoreError("bad_job", "This graph is no longer in the lab book.")
     rule = computation.book.convention.rounding
     looks = {s.key: s.look for s in computation.series[graph_id]}
@@ -56,8 +55,6 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
         fitted = computation.fits[fit.id]
         if fit.graph != graph_id or not isinstance(fitted, FittedLine):
             continue
-        run = computation.fit_points[fit.id][1]
-        y = fit.y or graph.y
         u = float(combine_quadrature(fitted.gradient, fitted.sources))
         value, name = float(fitted.gradient.value), name_fit(computation, fit.id)
         words = ""
@@ -66,7 +63,7 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
         else:
             words = _apart(first, fitted)
         shown = show_value(value, u or None, fitted.gradient.unit, rule)
-        rows.append(ComparedValue(fit.id, name, shown, looks.get(f"{run.id}:{y}", 0), words))
+        rows.append(ComparedValue(fit.id, name, shown, looks.get(computation.series_key(fit), 0), words))
         marks.append(LineMark(name, value, u))
     line = draw_number_line(tuple(marks), write_unit(first.gradient.unit)) if first and len(marks) > 1 else None
     return SideBySide(tuple(rows), line)
@@ -76,8 +73,7 @@ def _apart(a: FittedLine, b: FittedLine) -> str:
     if a.gradient.unit != b.gradient.unit:
         return "in another unit, so the two cannot be compared"
     sources = a.sources | b.sources
-    in_a, in_b = contributions(a.gradient, sources), contributions(b.gradient, sources)
-    shared = sum(float(part) * float(in_b[key]) for key, part in in_a.items() if key in in_b)
+    shared = covariance_of(a.gradient, b.gradient, sources)
     u_a, u_b = (float(combine_quadrature(line.gradient, sources)) for line in (a, b))
     try:
         found = compare_values(float(b.gradient.value), u_b, float(a.gradient.value), u_a, shared)
@@ -91,10 +87,9 @@ def _apart(a: FittedLine, b: FittedLine) -> str:
 def name_fit(computation: Computation, fit_id: str) -> str:
     """What tells a fit from the others of its graph: its run and quantity where there are several, its stretch where it has one."""
     fit = computation.fit(fit_id)
-    run = computation.fit_points[fit_id][1]
-    y = fit.y or next((g.y for g in computation.book.graphs if g.id == fit.graph), "")
-    own = next((s for s in computation.series.get(fit.graph, ()) if s.key == f"{run.id}:{y}"), None)
-    name = own.name if own else run.name
+    key = computation.series_key(fit)
+    own = next((s for s in computation.series.get(fit.graph, ()) if s.key == key), None)
+    name = own.name if own else computation.fit_points[fit_id][1].name
     if fit.low is None and fit.high is None:
         return name
     low = "start" if fit.low is None else write_place(fit.low)

@@ -16,6 +16,19 @@ class Computation(Ground):
 
     findings: dict[str, ComputedFinding | CoreError]
 
+    def finding(self, finding_id: str) -> ComputedFinding:
+        """A finding of the lab book.
+
+        Raises
+        ------
+        CoreError
+            ``bad_job`` where it is not there, or what stands in its place.
+        """
+        found = self.findings.get(finding_id)
+        if found is None or isinstance(found, CoreError):
+            raise found or CoreError("bad_job", "This finding is no longer in the lab book.")
+        return found
+
 
 def compute(book: LabBook) -> Computation:
     """Compute everything in a lab book."""

@@ -15,7 +15,7 @@ from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.ground import Ground
 from hobrel.core.ingredients import Gathered, gather_ingredient
 from hobrel.core.readings.parsing import parse_reading
-from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, contributions
+from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, contributions, covariance_of
 from hobrel.core.units import write_unit
 
 
@@ -180,22 +180,11 @@ def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
     u = float(combine_quadrature(other, sources, correlations=correlations))
     try:
         comparison: Comparison | CoreError = compare_values(
-            a.value, a.u, float(other.value), u, _covariance(a.traced, other, sources, correlations)
+            a.value, a.u, float(other.value), u, covariance_of(a.traced, other, sources, correlations)
         )
     except CoreError as trouble:
         comparison = trouble
     return ComparedWith(b.finding, float(other.value), u, comparison)
-
-
-def _covariance(a: Traced, b: Traced, sources: Mapping[str, Source], correlations: Mapping[tuple[str, str], float]) -> float:
-    """Of two numbers, from the sources that they have in common and from those that hang together (JCGM 100:2008, F.1.2.3)."""
-    in_a, in_b = contributions(a, sources), contributions(b, sources)
-    total = sum(float(part) * float(in_b[key]) for key, part in in_a.items() if key in in_b)
-    for (first, second), r in correlations.items():
-        for one, other in ((first, second), (second, first)):
-            if one in in_a and other in in_b:
-                total += r * float(in_a[one]) * float(in_b[other])
-    return total
 
 
 def make_budget(traced: Traced, sources: dict[str, Source]) -> tuple[BudgetLine, ...]:

@@ -70,12 +70,28 @@ class Ground:
             Where there is no fit, or what stands in its place.
         """
         found = self.fits.get(self.fit(fit_id).id)
-        points, run = self.fit_points[fit_id]
-        if isinstance(points, CoreError):
-            raise points
+        points, run = self.points_of_fit(fit_id)
         if found is None or isinstance(found, CoreError):
             raise found or CoreError("bad_job", "This fit is no longer in the lab book.")
         return found, points, run
+
+    def points_of_fit(self, fit_id: str) -> tuple[GraphPoints, Run]:
+        """The points that a fit takes, and their run, whether or not something could be fitted to them.
+
+        Raises
+        ------
+        CoreError
+            What stands in their place.
+        """
+        points, run = self.fit_points[fit_id]
+        if isinstance(points, CoreError):
+            raise points
+        return points, run
+
+    def series_key(self, fit: Fit) -> str:
+        """The series (by its key) whose points a fit takes."""
+        y = fit.y or next((g.y for g in self.book.graphs if g.id == fit.graph), "")
+        return f"{self.fit_points[fit.id][1].id}:{y}"
 
     def drawn(self, graph_id: str) -> GraphPoints:
         """The points of a graph's own y in the run that is looked at.

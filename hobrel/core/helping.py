@@ -7,6 +7,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from functools import partial
 
 import numpy as np
 
@@ -17,7 +18,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.findings import ComputedFinding, compute_findings
 from hobrel.core.ground import fit_points_with
 from hobrel.core.lines import FittedLine
-from hobrel.core.presenting.findings import fail_finding, present_finding
+from hobrel.core.presenting.findings import present_or_fail
 from hobrel.core.results import FindingResult, ShownValue
 from hobrel.core.showing import show_value
 from hobrel.core.units import write_unit
@@ -47,11 +48,7 @@ def find_improvements(computation: Computation, finding_id: str) -> tuple[Improv
     CoreError
         ``bad_job`` where there is no such finding; the trouble that stands in its place.
     """
-    found = computation.findings.get(finding_id)
-    if found is None:
-        raise CoreError("bad_job", "This finding is no longer in the lab book.")
-    if isinstance(found, CoreError):
-        raise found
+    found = computation.finding(finding_id)
     improvements = []
     for words, better in _ways(computation, found):
         other = better()
@@ -70,7 +67,7 @@ def preview_finding(computation: Computation, finding: Finding) -> FindingResult
     more = replace(computation, book=replace(book, findings=(*(f for f in book.findings if f.id != finding.id), finding)))
     found = compute_findings(more)[finding.id]
     # whoever is still writing it has nothing to round yet
-    return fail_finding(finding, found) if isinstance(found, CoreError) else present_finding(found, replace(book, bench_rounds=False))
+    return present_or_fail(finding, found, replace(book, bench_rounds=False))
 
 
 def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[str, Callable[[], ComputedFinding | CoreError]]]:
@@ -96,7 +93,7 @@ def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[st
     for fit in fits:
         if isinstance(computation.fits.get(fit), FittedLine):
             x = plain_symbol(computation.fitted(fit)[1].x_column.quantity)
-            yield f"a range of {x} twice as long", lambda fit=fit: _stretched(computation, key, fit)  # type: ignore[misc]
+            yield f"a range of {x} twice as long", partial(_stretched, computation, key, fit)
 
 
 def _half(text: str) -> str:

@@ -26,8 +26,6 @@ from hobrel.core.uncertainty.spread import MeanWithUncertainty, average
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, chain, measured
 from hobrel.core.units import Unit, multiply_units, write_unit
 
-STEEPEST_PARTS = ("place", "reading", "rate")
-
 
 @dataclass(frozen=True)
 class Gathered:
@@ -106,20 +104,11 @@ def _stretch_words(ingredient: Ingredient, unit: str) -> str:
     return f"from {low} to {high} {unit}".rstrip()
 
 
-def mean_of_stretch(
-    columns: RunColumns, column: Column, convention: Convention, low: float | None, high: float | None
-) -> MeanWithUncertainty:
-    """Mean of a quantity over a stretch of the changed one (both ends included), with the ± that the convention makes of its readings,
-    as of repeats.
-
-    Raises
-    ------
-    CoreError
-        The column's trouble; ``too_few_points`` for an empty stretch; ``bad_job`` for a quantity that is the same everywhere.
+def average_stretch(values: Floats, us: Floats, convention: Convention) -> MeanWithUncertainty:
+    """The mean of a stretch that should be level: its values are taken as repeats, each as uncertain as they are on average, and the
+    convention makes the ±.
     """
-    rows = _rows_in(columns, column, low, high)
-    assert column.traced is not None
-    return average(column.traced.value[rows].tolist(), float(np.mean(column.u[rows])), convention.spread, convention.combine)
+    return average(values.tolist(), float(np.mean(us)), convention.spread, convention.combine)
 
 
 def _rows_in(columns: RunColumns, column: Column, low: float | None, high: float | None) -> np.ndarray[tuple[int], np.dtype[np.intp]]:
@@ -147,9 +136,10 @@ def _mean(ground: Ground, ingredient: Ingredient) -> Gathered:
     if column is None:
         raise CoreError("bad_job", f"{ingredient.symbol} is the mean of a quantity that is no longer in the lab book.")
     low, high = ingredient.low, ingredient.high
-    mean = mean_of_stretch(columns, column, ground.book.convention, low, high)
-    traced, rows = column.traced, _rows_in(columns, column, low, high)
+    rows = _rows_in(columns, column, low, high)
+    traced = column.traced
     assert traced is not None
+    mean = average_stretch(traced.value[rows], column.u[rows], ground.book.convention)
     key = f"mean:{columns.run.id}:{ingredient.of}:{low}:{high}"
     source = Source(key, ingredient.symbol, np.asarray(mean.u), traced.unit)
     shared = {

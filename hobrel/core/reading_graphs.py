@@ -10,14 +10,13 @@ from hobrel.core.change.stretch import summarise_stretch
 from hobrel.core.computation import Computation
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.by_eye import study_by_eye
-from hobrel.core.ingredients import area_of_graph, find_steepest_of
+from hobrel.core.ingredients import area_of_graph, average_stretch, find_steepest_of
 from hobrel.core.lines import GraphPoints, axis_units, gradient_unit, points_to_fit
 from hobrel.core.presenting.line_cards import say_touched
 from hobrel.core.presenting.thinning import thin_points
 from hobrel.core.results import ShownValue
 from hobrel.core.rounding import write_number, write_place
 from hobrel.core.showing import show_value
-from hobrel.core.uncertainty.spread import average
 from hobrel.core.units import write_unit
 
 
@@ -98,9 +97,7 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
         ``bad_job`` where there is no such fit; the trouble of its graph.
     """
     fit = computation.fit(fit_id)
-    points, run = computation.fit_points[fit_id]
-    if isinstance(points, CoreError):
-        raise points
+    points, run = computation.points_of_fit(fit_id)
     used = points_to_fit(points, fit)
     x, y, ux, uy = (v[used] for v in (points.x, points.y, points.ux, points.uy))
     study = study_by_eye(x, y, ux, uy, gradient, intercept)
@@ -132,9 +129,7 @@ def summarise_marked(
     inside = np.flatnonzero(points.used & (points.x >= stretch.low) & (points.x <= stretch.high))
     unit, factor, y_unit = _units(points)
     assert points.x_column.traced is not None
-    convention = computation.book.convention
-    # as a finding takes it, so that the two say the same
-    mean = average(points.y[inside].tolist(), float(np.mean(points.uy[inside])), convention.spread, convention.combine)
+    mean = average_stretch(points.y[inside], points.uy[inside], computation.book.convention)
     x_unit, summary = write_unit(points.x_column.traced.unit), stretch.summary
 
     def written(value: float | None) -> str:

@@ -132,11 +132,7 @@ def _fit_lines(fitted: FittedLine, part: str, gradient_tex: str, intercept_tex: 
 
 def explain_finding(computation: Computation, finding_id: str) -> Working:
     """Explain a finding."""
-    computed = computation.findings.get(finding_id)
-    if computed is None:
-        raise CoreError("bad_job", "This finding is no longer in the lab book.")
-    if isinstance(computed, CoreError):
-        raise computed
+    computed = computation.finding(finding_id)
     result = present_finding(computed, computation.book)
     assert result.value is not None
     lines = (

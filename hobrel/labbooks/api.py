@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Any
+from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Query, Router
+from ninja import Router
 from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
 from hobrel.core.results import StageMark
 from hobrel.labbooks import actions, queries
-from hobrel.labbooks.edit_parts import MOST_LOGGED
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.schemas import (
     BenchSummary,
@@ -38,9 +37,6 @@ from hobrel.reports.queries import count_hand_ins, hand_ins_of
 from hobrel.server.problems import ProblemOut
 
 router = Router(tags=["lab books"])
-Row = Annotated[int, Query(ge=0, le=MOST_LOGGED)]
-Repeats = Annotated[int, Query(ge=1, le=100)]
-RowCount = Annotated[int, Query(ge=1, le=500)]
 _REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 

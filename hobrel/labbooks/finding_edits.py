@@ -86,6 +86,5 @@ def _check(document: Document, edit: PutFinding) -> None:
     for ingredient in content.uses:
         check_symbol(named, ingredient.symbol, "measured")
         named.append({"symbol": ingredient.symbol, "name": "something else that this finding uses"})
-        check_unit(content.unit)
     if any(canonical_name(n["symbol"]) == canonical_name(content.symbol) for n in named):
         raise Problem(422, "symbol_taken", f"{content.symbol} is the finding itself. Give what it uses another symbol.")

@@ -132,6 +132,11 @@ def _judge(computed: ComputedFinding, unit: str, book: LabBook) -> tuple[JudgedR
         return None, trouble.message
 
 
+def present_or_fail(finding: Finding, found: ComputedFinding | CoreError, book: LabBook) -> FindingResult:
+    """Write a finding for people, or why there is none."""
+    return fail_finding(finding, found) if isinstance(found, CoreError) else present_finding(found, book)
+
+
 def fail_finding(finding: Finding, error: CoreError) -> FindingResult:
     return FindingResult(
         finding.id, finding.name, rich_symbol(finding.symbol), finding.unit, None, "", "", "", "", (), None, "", None, "", None,

@@ -126,6 +126,21 @@ def combine_quadrature(
     return np.asarray(np.sqrt(np.maximum(total, 0.0)))
 
 
+def covariance_of(
+    a: Traced, b: Traced, sources: Mapping[str, Source], correlations: Mapping[tuple[str, str], float] | None = None
+) -> float:
+    """Covariance of two single numbers, from the sources that they have in common and from those that hang together (JCGM 100:2008,
+    F.1.2.3); in the product of their units.
+    """
+    in_a, in_b = contributions(a, sources), contributions(b, sources)
+    total = sum(float(part) * float(in_b[key]) for key, part in in_a.items() if key in in_b)
+    for (first, second), r in (correlations or {}).items():
+        for one, other in ((first, second), (second, first)):
+            if one in in_a and other in in_b:
+                total += r * float(in_a[one]) * float(in_b[other])
+    return total
+
+
 def combine_sum(number: Traced, sources: Mapping[str, Source], shared: bool | None = None) -> Floats:
     """Largest possible combination Σ|∂f/∂xₖ|u(xₖ): “add the percentages” for products and powers (common practice)."""
     total = np.zeros_like(number.value)

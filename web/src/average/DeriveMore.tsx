@@ -3,6 +3,7 @@ import { Button, Dropdown, Input, Select } from 'antd';
 import { useState } from 'react';
 import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 
 interface Made {
@@ -23,7 +24,7 @@ export function DeriveMore() {
   const [by, setBy] = useState(() => changed?.id ?? varying[0]?.id ?? '');
   const add = (made: Made) => {
     if (!taken.has(made.symbol))
-      store.edit({ type: 'add_quantity', quantity: `q${crypto.randomUUID().slice(0, 8)}`, kind: 'derived', repeats: 1, value: '', u: '', instrument: null, unit: '', ...made });
+      store.edit({ type: 'add_quantity', quantity: newId('q'), kind: 'derived', repeats: 1, value: '', u: '', instrument: null, unit: '', ...made });
   };
   const conversions = columns.flatMap((column) => {
     const quantity = quantities.find((q) => q.id === column.quantity);

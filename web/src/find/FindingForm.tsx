@@ -4,6 +4,7 @@ import { Button, Input } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
@@ -61,7 +62,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
     setUses([...uses, { ...next, part: 'gradient', symbol: nameFor(next, uses.map((u) => u.symbol), quantities) }]);
   };
   const save = () => {
-    store.edit({ type: 'put_finding', finding: finding?.id ?? `w${crypto.randomUUID().slice(0, 8)}`, content, at: null, rounded: finding?.rounded ?? '' });
+    store.edit({ type: 'put_finding', finding: finding?.id ?? newId('w'), content, at: null, rounded: finding?.rounded ?? '' });
     end();
   };
   return (

@@ -3,6 +3,7 @@ import { Button, Input, InputNumber, Select } from 'antd';
 import { useState } from 'react';
 import { useBook } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
+import { readNumber } from '@/shared/ui/readNumber';
 import { type Ingredient, KINDS, type Kind, blank } from './ingredients';
 
 interface Props {
@@ -92,7 +93,6 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
 
 function End({ words, value, placeholder, onChange }: { words: string; value: number | null; placeholder: string; onChange: (value: number | null) => void }) {
   const [text, setText] = useState(value === null ? '' : String(Number(value.toPrecision(6))));
-  const read = text.trim() === '' ? null : Number(text.trim().replace(',', '.').replace('−', '-'));
   return (
     <Labelled words={words}>
       <Input
@@ -100,11 +100,11 @@ function End({ words, value, placeholder, onChange }: { words: string; value: nu
         className="mono"
         value={text}
         placeholder={placeholder}
-        status={Number.isNaN(read ?? 0) ? 'error' : ''}
+        status={Number.isNaN(readNumber(text) ?? 0) ? 'error' : ''}
         style={{ width: 76 }}
         onChange={(e) => {
           setText(e.target.value);
-          const next = e.target.value.trim() === '' ? null : Number(e.target.value.trim().replace(',', '.').replace('−', '-'));
+          const next = readNumber(e.target.value);
           if (!Number.isNaN(next ?? 0)) onChange(next);
         }}
       />

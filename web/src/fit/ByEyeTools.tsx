@@ -2,6 +2,7 @@
 import { Button, Input, Segmented } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { readNumber } from '@/shared/ui/readNumber';
 import type { ByEye, EyeKind } from './useByEye';
 
 const KINDS: { value: EyeKind; label: string }[] = [
@@ -51,7 +52,7 @@ function Typed({ eye }: { eye: ByEye }) {
   const short = (v: number | undefined) => (v === undefined ? '' : String(Number(v.toPrecision(4))));
   const [gradient, setGradient] = useState(short(eye.line?.gradient));
   const [intercept, setIntercept] = useState(short(eye.line?.intercept));
-  const read = (text: string) => Number(text.trim().replace(',', '.').replace('−', '-') || 'x');
+  const read = (text: string) => readNumber(text) ?? NaN;
   const wrong = Number.isNaN(read(gradient)) || Number.isNaN(read(intercept));
   return (
     <form

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { choiceOf, pinNote, placeFit } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { newId } from '@/shared/book/newId';
 import { cellKey } from '@/shared/book/rows';
 import type { Stretch } from '@/shared/graph/MarkArea';
 import { StretchBar } from '@/shared/graph/StretchBar';
@@ -76,7 +77,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const point = figure.series.find((s) => s.key === series)?.points.find((p) => p.key === chosen);
   const place = (part: Partial<Schemas['Fit']>) => store.edit(placeFit(fit, part));
   const fitToo = (stretch: Stretch) => {
-    const id = `f${crypto.randomUUID().slice(0, 8)}`;
+    const id = newId('f');
     const choice = choiceOf(fit, { low: stretch.low, high: stretch.high, by_eye: null, steepest_by_eye: null, shallowest_by_eye: null, unknowns: [] });
     store.edit({ type: 'add_fit', fit: id, graph: graph.id, choice, at: null });
     onChoose(id);

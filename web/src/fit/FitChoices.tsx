@@ -3,6 +3,7 @@ import { Button, Checkbox, Input, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { Labelled } from '@/shared/ui/Labelled';
+import { readNumber } from '@/shared/ui/readNumber';
 
 type Weights = NonNullable<Schemas['Fit']['weights']>;
 
@@ -92,15 +93,14 @@ function OwnFormula({ fit, onPlace }: { fit: Schemas['Fit']; onPlace: Props['onP
 function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editable: boolean; onPlace: Props['onPlace'] }) {
   const [low, setLow] = useState(fit.low === null || fit.low === undefined ? '' : String(Number(fit.low.toPrecision(4))));
   const [high, setHigh] = useState(fit.high === null || fit.high === undefined ? '' : String(Number(fit.high.toPrecision(4))));
-  const read = (text: string) => (text.trim() === '' ? null : Number(text.trim().replace(',', '.').replace('−', '-')));
-  const wrong = [low, high].some((t) => Number.isNaN(read(t) ?? 0));
+  const wrong = [low, high].some((t) => Number.isNaN(readNumber(t) ?? 0));
   const whole = (fit.low ?? null) === null && (fit.high ?? null) === null;
   return (
     <form
       className="row fit-stretch"
       onSubmit={(e) => {
         e.preventDefault();
-        if (!wrong) onPlace({ low: read(low), high: read(high) });
+        if (!wrong) onPlace({ low: readNumber(low), high: readNumber(high) });
       }}
     >
       <Labelled words={whole ? 'All points. Or only from x =' : 'Only from x ='}>

@@ -2,6 +2,7 @@
 import { Button, Select } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { newId } from '@/shared/book/newId';
 
 interface Props {
   /** None as long as nothing is fitted. */
@@ -29,7 +30,7 @@ export function FitTabs({ fit, onChoose }: Props) {
   );
   const add = (chosen: string) => {
     const [graph, ofRun, y] = JSON.parse(chosen) as [string, string, string];
-    const id = `f${crypto.randomUUID().slice(0, 8)}`;
+    const id = newId('f');
     const choice: Schemas['FitChoice'] = { weights: fit?.weights ?? 'both_bars', through_origin: false, shape: 'line', formula: '', parameters: [], low: null, high: null, by_eye: null, steepest_by_eye: null, shallowest_by_eye: null, show_extremes: false, run: ofRun, y, expected: '', unknowns: [] };
     store.edit({ type: 'add_fit', fit: id, graph, choice, at: null });
     onChoose(id);

@@ -6,12 +6,13 @@ import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
+import { readNumber } from '@/shared/ui/readNumber';
 
 export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x: number; y: number } | null) => void }) {
   const { state, run } = useBook();
   const [open, setOpen] = useState(false);
   const [text, setText] = useState('0.5');
-  const fraction = Number(text.trim().replace(',', '.'));
+  const fraction = readNumber(text) ?? NaN;
   const wrong = !(fraction > 0 && fraction <= 10);
   const found = useQuery({
     queryKey: ['steepest', state.id, state.revision, run, graph, fraction],

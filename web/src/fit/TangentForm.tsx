@@ -2,6 +2,7 @@
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 
 export function TangentForm({ fit }: { fit: string }) {
@@ -23,7 +24,7 @@ export function TangentForm({ fit }: { fit: string }) {
         className="row"
         onSubmit={(e) => {
           e.preventDefault();
-          if (full) store.edit({ type: 'add_tangent', quantity: `q${crypto.randomUUID().slice(0, 8)}`, fit, name: name.trim(), symbol: symbol.trim() });
+          if (full) store.edit({ type: 'add_tangent', quantity: newId('q'), fit, name: name.trim(), symbol: symbol.trim() });
           setName('');
           setSymbol('');
         }}

@@ -2,6 +2,7 @@
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { newId } from '@/shared/book/newId';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { plain } from '@/shared/ui/Rich';
@@ -19,7 +20,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
   const [readings, setReadings] = useState('');
   const texts = readings.split(/[;\s]+|,\s+/).filter(Boolean);
   const add = () => {
-    onPlace({ unknowns: [...fit.unknowns, { id: `u${crypto.randomUUID().slice(0, 8)}`, name: name.trim(), readings: texts }] });
+    onPlace({ unknowns: [...fit.unknowns, { id: newId('u'), name: name.trim(), readings: texts }] });
     setName('');
     setReadings('');
   };

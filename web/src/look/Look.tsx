@@ -3,6 +3,7 @@ import { Button, Checkbox, Segmented } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { newId } from '@/shared/book/newId';
 import { cellKey } from '@/shared/book/rows';
 import { pinNote, placeGraph } from '@/shared/book/choices';
 import { Graph } from '@/shared/graph/Graph';
@@ -31,7 +32,7 @@ export function Look() {
   if (!graph) return <p className="notice">The plan of this practical has no graph.</p>;
   const resultOf = (id: string) => analysis.graphs.find((g) => g.graph === id);
   const add = () => {
-    const id = `g${crypto.randomUUID().slice(0, 8)}`;
+    const id = newId('g');
     store.edit({ type: 'add_graph', graph: id, x: graph.x, y: graph.y, at: null, look: { title: '', origin: false, also: [], runs: [], hidden: [], notes: [] } });
     setChosen(id);
   };

@@ -4,7 +4,9 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
 import { useBookStore } from '@/shared/book/context';
+import { AS_NEEDED, type Range } from '@/shared/graph/useZoom';
 import { Labelled } from '@/shared/ui/Labelled';
+import { readNumber } from '@/shared/ui/readNumber';
 
 const ENDS = ['x_low', 'x_high', 'y_low', 'y_high'] as const;
 type End = (typeof ENDS)[number];
@@ -17,16 +19,15 @@ const FIELDS: { end: End; words: string; label: string }[] = [
 ];
 
 const write = (v: number | null | undefined) => (v === null || v === undefined ? '' : String(v));
-const read = (text: string) => (text.trim() === '' ? null : Number(text.trim().replace(',', '.').replace('−', '-')));
 
 export function RangeFields({ graph, editable }: { graph: Schemas['Graph']; editable: boolean }) {
   const store = useBookStore();
   const [draft, setDraft] = useState<Partial<Record<End, string>>>({});
   const text = (end: End) => draft[end] ?? write(graph[end]);
-  const values = Object.fromEntries(ENDS.map((end) => [end, read(text(end))])) as Record<End, number | null>;
+  const values = Object.fromEntries(ENDS.map((end) => [end, readNumber(text(end))])) as Record<End, number | null>;
   const wrong = (end: End) => Number.isNaN(values[end] ?? 0);
   const chosen = ENDS.some((end) => (graph[end] ?? null) !== null);
-  const show = (range: Record<End, number | null>) => {
+  const show = (range: Range) => {
     setDraft({});
     store.edit(placeGraph(graph, range));
   };
@@ -49,7 +50,7 @@ export function RangeFields({ graph, editable }: { graph: Schemas['Graph']; edit
         </Button>
       )}
       {chosen && editable && (
-        <Button size="small" type="text" onClick={() => show({ x_low: null, x_high: null, y_low: null, y_high: null })}>
+        <Button size="small" type="text" onClick={() => show(AS_NEEDED)}>
           as the points need it
         </Button>
       )}

@@ -2,6 +2,7 @@
 import { Button, Input, Radio, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Edit, Quantity, Schemas } from '@/shared/api/client';
+import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 
 type Instrument = Schemas['Instrument'];
@@ -42,7 +43,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
     onDone(
       quantity
         ? { type: 'change_quantity', quantity: quantity.id, readings, ...same }
-        : { type: 'add_quantity', quantity: `q${crypto.randomUUID().slice(0, 8)}`, kind, repeats: 1, formula, ...same },
+        : { type: 'add_quantity', quantity: newId('q'), kind, repeats: 1, formula, ...same },
     );
   };
   return (

@@ -2,8 +2,9 @@
 import { Button, Input, Select } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { newId } from '@/shared/book/newId';
 
-const newRun = () => `r${crypto.randomUUID().slice(0, 8)}`;
+const newRun = () => newId('r');
 
 export function Runs({ beside, onBeside, children }: { beside: string; onBeside: (run: string) => void; children: ReactNode }) {
   const { state, run } = useBook();

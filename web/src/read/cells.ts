@@ -1,5 +1,6 @@
 // The cells of the ruled table, and the edits that write into them.
 import type { Edit, Quantity, Schemas } from '@/shared/api/client';
+import { newId } from '@/shared/book/newId';
 import { type Row, textOf } from '@/shared/book/rows';
 
 /** A column of cells: one repeat of one quantity. */
@@ -18,7 +19,7 @@ type SingleEdit = Schemas['Batch']['edits'][number];
 
 const LONGEST = 60;
 
-export const newSetting = () => `s${crypto.randomUUID().slice(0, 8)}`;
+export const newSetting = () => newId('s');
 
 export function slotsOf(columns: readonly Quantity[]): Slot[] {
   return columns.flatMap((quantity) => Array.from({ length: quantity.repeats }, (_, repeat) => ({ quantity, repeat })));

@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { Link } from 'react-router';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { newId } from '@/shared/book/newId';
 import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
 import type { Pair } from './Board';
@@ -17,7 +18,6 @@ interface Props {
   expected: Schemas['Expected'] | undefined;
 }
 
-const newId = () => `q${crypto.randomUUID().slice(0, 8)}`;
 
 export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
   const { state, fits, graphs, analysis } = useBook();
@@ -38,7 +38,7 @@ export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
           state.can_edit &&
           fitted &&
           figure && (
-            <Button size="small" type="primary" onClick={() => store.edit({ type: 'keep_plot', graph: fitted.id, x, y, ...pair, x_new: newId(), y_new: newId() }, `${title} is the graph of the line now.`)}>
+            <Button size="small" type="primary" onClick={() => store.edit({ type: 'keep_plot', graph: fitted.id, x, y, ...pair, x_new: newId('q'), y_new: newId('q') }, `${title} is the graph of the line now.`)}>
               Keep this one
             </Button>
           )

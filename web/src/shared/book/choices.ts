@@ -1,6 +1,7 @@
 // Graphs and fits as they are chosen now: what the server has, with choices that are still on their way laid over it.
 import type { BookState, Schemas } from '@/shared/api/client';
 import type { Waiting } from './store';
+import { newId } from '@/shared/book/newId';
 
 export function graphsOf(state: BookState, waiting: readonly Waiting[]): Schemas['Graph'][] {
   return state.document.graphs.map((graph) => {
@@ -39,6 +40,6 @@ export function placeFit(fit: Schemas['Fit'], part: Partial<Schemas['Fit']>): Sc
 
 /** The edit that pins a note to something on a graph. */
 export function pinNote(graph: Schemas['Graph'], text: string, to: Pick<Schemas['Note'], 'anchor'> & Partial<Schemas['Note']>): Schemas['PlaceGraph'] {
-  const note = { of: '', x: 0, x_high: null, right: 0.06, up: 0.14, ...to, id: `n${crypto.randomUUID().slice(0, 8)}`, text };
+  const note = { of: '', x: 0, x_high: null, right: 0.06, up: 0.14, ...to, id: newId('n'), text };
   return placeGraph(graph, { notes: [...graph.notes, note] });
 }

@@ -10,7 +10,7 @@ import { MarkArea, type Stretch } from './MarkArea';
 import { Marker, colourOf } from './marker';
 import { type MoveNote, Notes } from './Notes';
 import { useWidth } from './useWidth';
-import { type Range, useZoom } from './useZoom';
+import { AS_NEEDED, type Range, useZoom } from './useZoom';
 import './graph.css';
 
 type Axis = Schemas['Axis'];
@@ -26,7 +26,6 @@ const DENSE = 150;
 /** How many pixels a point is moved before it counts as lifted, not pressed. */
 const LIFTED = 4;
 const KEY_LIFT = 3;
-const AS_NEEDED: Range = { x_low: null, x_high: null, y_low: null, y_high: null };
 
 export interface Plot {
   x: (value: number) => number;

@@ -3,7 +3,7 @@ import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { useAxes } from '@/shared/book/useAxes';
-import type { Range } from './useZoom';
+import { AS_NEEDED, type Range } from './useZoom';
 
 export function useGraphEdits(graph: Schemas['Graph']) {
   const { state } = useBook();
@@ -14,7 +14,7 @@ export function useGraphEdits(graph: Schemas['Graph']) {
   return {
     choices: { options: axes.options, chosen: { x: graph.x, y: graph.y }, onChoose: (axis: 'x' | 'y', quantity: string) => axes.place({ [axis]: quantity }) },
     onRange: (range: Range) => place(range),
-    onOrigin: () => place({ origin: !graph.origin, x_low: null, x_high: null, y_low: null, y_high: null }),
+    onOrigin: () => place({ origin: !graph.origin, ...AS_NEEDED }),
     onHide: (series: string) => place({ hidden: graph.hidden.includes(series) ? graph.hidden.filter((h) => h !== series) : [...graph.hidden, series] }),
     // by so much, for what stood there may still be on its way
     onMoveNote: (id: string, right: number, up: number) => {

@@ -11,6 +11,9 @@ export interface Range {
   y_high: number | null;
 }
 
+/** As the points need it. */
+export const AS_NEEDED: Range = { x_low: null, x_high: null, y_low: null, y_high: null };
+
 type Axis = Schemas['Axis'];
 type Which = 'x' | 'y';
 
@@ -71,7 +74,6 @@ export function useZoom(figure: Figure, svg: RefObject<SVGSVGElement | null>, pl
   return {
     x,
     y,
-    zoomed: local !== null,
     zoomIn: (factor: number) => zoom(factor, (x.low + x.high) / 2, (y.low + y.high) / 2, 'both'),
     step: STEP,
     /** Handlers of an axis that is dragged along. */
