@@ -15,7 +15,7 @@ from django.http import HttpResponse
 from django.test import Client
 
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
-from hobrel.core.documents import LabBook, write_lab_book
+from hobrel.core.document.lab_book import LabBook, write_lab_book
 from hobrel.demo.clamped_strip import PROMPTS, Story, make_plan, write_bench
 from hobrel.labbooks.actions import load_document, open_book
 from hobrel.labbooks.models import Book

@@ -6,7 +6,7 @@ import json
 import sys
 from pathlib import Path
 
-from hobrel.core.jobs import run_jobs
+from hobrel.core.scripting.jobs import run_jobs
 
 
 def main(arguments: list[str]) -> int:

@@ -10,7 +10,7 @@ import math
 import random
 from dataclasses import dataclass
 
-from hobrel.core.documents import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
 from hobrel.core.readings.instruments import Instrument
 
 LOAD, WIDTH, THICKNESS = 0.300, 0.0300, 0.00300

@@ -10,7 +10,7 @@ import math
 import random
 from dataclasses import replace
 
-from hobrel.core.documents import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
 from hobrel.core.readings.instruments import Instrument
 
 VESSEL, HOLE, FIRST_HEIGHT, GRAVITY = 78.5e-4, 7.8e-6, 0.300, 9.80665

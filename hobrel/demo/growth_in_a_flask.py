@@ -10,7 +10,7 @@ import math
 import random
 from dataclasses import replace
 
-from hobrel.core.documents import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Setting, SketchPoint
+from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Setting, SketchPoint
 from hobrel.core.readings.instruments import Instrument
 
 FULL, PACE, FASTEST = 1.60, 0.70, 4.2

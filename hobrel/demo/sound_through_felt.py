@@ -10,7 +10,7 @@ import math
 import random
 from dataclasses import replace
 
-from hobrel.core.documents import Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
 from hobrel.core.readings.instruments import Instrument
 
 FIRST, PER_LAYER, LAYERS = 412.0, 0.342, 9

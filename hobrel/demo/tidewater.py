@@ -9,7 +9,7 @@ from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
-from hobrel.core.documents import write_lab_book
+from hobrel.core.document.lab_book import write_lab_book
 from hobrel.demo import draining_vessel, growth_in_a_flask, sound_through_felt, warm_bolt
 from hobrel.demo.clamped_strip import PROMPTS, Story, make_plan, write_bench
 from hobrel.labbooks.actions import load_document, open_book, write_remark

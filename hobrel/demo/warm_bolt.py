@@ -10,7 +10,7 @@ import math
 import random
 from dataclasses import replace
 
-from hobrel.core.documents import Convention, Finding, Graph, Ingredient, LabBook, Log, Quantity, Run
+from hobrel.core.document.lab_book import Convention, Finding, Graph, Ingredient, LabBook, Log, Quantity, Run
 from hobrel.core.readings.instruments import Instrument
 
 BOLT, WATER = 0.1840 * 460.0, 0.2500 * 4182.0

@@ -16,8 +16,9 @@ from hobrel.interchange.bringing import Chosen, Into, make_edit, make_log, make_
 from hobrel.interchange.sensing import SheetLook, Target, look_at
 from hobrel.interchange.tables import MOST_BYTES, Sheet, read_tables
 from hobrel.labbooks.actions import digest_log, edit_book
-from hobrel.labbooks.edit_kinds import LogIn
-from hobrel.labbooks.queries import computation_of, document_of, find_book
+from hobrel.labbooks.edits.kinds import LogIn
+from hobrel.labbooks.policy import find_book
+from hobrel.labbooks.queries import computation_of, document_of
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import Problem, ProblemOut
 

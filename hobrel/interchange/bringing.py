@@ -7,14 +7,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from hobrel.core.documents import LabBook, Quantity, write_lab_book
+from hobrel.core.document.lab_book import LabBook, Quantity, write_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.converting import convert_reading
 from hobrel.interchange.sensing import Target, look_at
 from hobrel.interchange.tables import Sheet
-from hobrel.labbooks.edit_kinds import AddRun, FillRun, LogIn
-from hobrel.labbooks.edit_parts import MOST_LOGGED, MOST_SETTINGS
-from hobrel.labbooks.places import count
+from hobrel.labbooks.edits.kinds import AddRun, FillRun, LogIn
+from hobrel.labbooks.edits.parts import MOST_LOGGED, MOST_SETTINGS
+from hobrel.labbooks.edits.places import count
 from hobrel.server.problems import Problem
 
 Into = Literal["new", "add", "replace"]

@@ -6,10 +6,10 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from hobrel.core.documents import LabBook, Quantity
+from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.units import parse_unit, same_dimension
+from hobrel.core.units.calculus import parse_unit, same_dimension
 from hobrel.interchange.tables import Sheet
 
 _NUMBER = re.compile(r"^\s*[+\-−–]?\s*(\d|[.,]\d)")

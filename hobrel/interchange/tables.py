@@ -13,7 +13,7 @@ from typing import Any
 
 from python_calamine import CalamineError, CalamineWorkbook, PasswordError
 
-from hobrel.core.documents import LabBook, Setting, read_lab_book
+from hobrel.core.document.lab_book import LabBook, Setting, read_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.server.problems import Problem
 

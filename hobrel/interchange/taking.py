@@ -12,13 +12,13 @@ from typing import Any
 
 import numpy as np
 
-from hobrel.core.columns import Column
-from hobrel.core.computation import Computation
-from hobrel.core.documents import LabBook, Run, write_lab_book
+from hobrel.core.document.lab_book import LabBook, Run, write_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.pipeline.columns import Column
+from hobrel.core.pipeline.computation import Computation
 from hobrel.core.readings.parsing import parse_written
-from hobrel.core.units import parse_unit, write_unit
+from hobrel.core.units.calculus import parse_unit, write_unit
 
 
 @dataclass(frozen=True)

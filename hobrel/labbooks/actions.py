@@ -15,9 +15,9 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from hobrel.classes.models import Bench, Person
-from hobrel.core.documents import read_lab_book
-from hobrel.labbooks.edit_kinds import AddRun, ConfirmSlip, Edit, FillRun, any_edit_adapter
-from hobrel.labbooks.edits import apply_edit
+from hobrel.core.document.lab_book import read_lab_book
+from hobrel.labbooks.edits.applying import apply_edit
+from hobrel.labbooks.edits.kinds import AddRun, ConfirmSlip, Edit, FillRun, any_edit_adapter
 from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark
 from hobrel.plans.models import Practical
 from hobrel.server.problems import Problem, not_found

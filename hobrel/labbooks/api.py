@@ -11,9 +11,10 @@ from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
-from hobrel.core.results import StageMark
+from hobrel.core.presentation.results import StageMark
 from hobrel.labbooks import actions, queries
 from hobrel.labbooks.models import Book
+from hobrel.labbooks.policy import find_book, find_remark
 from hobrel.labbooks.schemas import (
     BenchSummary,
     BookChanges,
@@ -146,14 +147,14 @@ def list_classes(request: HttpRequest) -> list[ClassOut]:
 @router.get("/books/{book_id}", response={200: BookState, 404: ProblemOut})
 def read_book(request: HttpRequest, book_id: int, run: str = "") -> HttpResponse:
     person = classes.who(request)
-    return _send(_state(queries.find_book(person, book_id), person, run))
+    return _send(_state(find_book(person, book_id), person, run))
 
 
 @router.get("/books/{book_id}/changes", response={200: BookChanges, 404: ProblemOut})
 def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "", run: str = "") -> HttpResponse:
     """What is new since a revision; also how others learn that this person is here, and where."""
     person = classes.who(request)
-    book = queries.find_book(person, book_id)
+    book = find_book(person, book_id)
     actions.note_presence(book, person, place)
     state = _state(book, person, run) if book.revision != since else None
     answer = BookChanges.model_construct(
@@ -165,28 +166,28 @@ def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "",
 @router.post("/books/{book_id}/edits", response={200: BookWork, **_REFUSALS})
 def edit_book(request: HttpRequest, book_id: int, given: EditIn, run: str = "") -> HttpResponse:
     person = classes.who(request)
-    book = queries.find_book(person, book_id, "edit")
+    book = find_book(person, book_id, "edit")
     return _send_work(book, run, actions.edit_book(book, person, given.edit, given.client_id))
 
 
 @router.post("/books/{book_id}/undo", response={200: BookWork, **_REFUSALS})
 def undo(request: HttpRequest, book_id: int, given: StepIn, run: str = "") -> HttpResponse:
     person = classes.who(request)
-    book = queries.find_book(person, book_id, "edit")
+    book = find_book(person, book_id, "edit")
     return _send_work(book, run, actions.undo(book, person, given.client_id))
 
 
 @router.post("/books/{book_id}/redo", response={200: BookWork, **_REFUSALS})
 def redo(request: HttpRequest, book_id: int, given: StepIn, run: str = "") -> HttpResponse:
     person = classes.who(request)
-    book = queries.find_book(person, book_id, "edit")
+    book = find_book(person, book_id, "edit")
     return _send_work(book, run, actions.redo(book, person, given.client_id))
 
 
 @router.get("/books/{book_id}/history", response={200: list[HistoryEntry], 404: ProblemOut})
 def read_history(request: HttpRequest, book_id: int, setting: str = "", quantity: str = "", repeat: int = 0) -> list[HistoryEntry]:
     """Every edit, newest first; with a setting and a quantity only what happened to that cell."""
-    book = queries.find_book(classes.who(request), book_id)
+    book = find_book(classes.who(request), book_id)
     records = queries.edits_of(book, (setting, quantity, repeat) if setting and quantity else None)
     return [HistoryEntry(revision=r.revision, author=r.author.shown_name, at=r.at, words=r.words) for r in records]
 
@@ -194,20 +195,20 @@ def read_history(request: HttpRequest, book_id: int, setting: str = "", quantity
 @router.get("/books/{book_id}/at/{revision}", response={200: PastBook, 404: ProblemOut})
 def read_past(request: HttpRequest, book_id: int, revision: int) -> PastBook:
     """The lab book as it stood after so many edits, to look at."""
-    book = queries.find_book(classes.who(request), book_id)
+    book = find_book(classes.who(request), book_id)
     return PastBook(revision=revision, document=queries.document_at(book, revision))
 
 
 @router.post("/books/{book_id}/remarks", response={200: list[RemarkOut], **_REFUSALS})
 def write_remark(request: HttpRequest, book_id: int, given: RemarkIn) -> list[RemarkOut]:
     person = classes.who(request)
-    book = queries.find_book(person, book_id, "remark")
+    book = find_book(person, book_id, "remark")
     actions.write_remark(book, person, given.stage[:12], given.text[:2000])
     return _remarks(book)
 
 
 @router.post("/remarks/{remark_id}/settle", response={200: list[RemarkOut], **_REFUSALS})
 def settle_remark(request: HttpRequest, remark_id: int, given: SettleIn) -> list[RemarkOut]:
-    remark = queries.find_remark(classes.who(request), remark_id)
+    remark = find_remark(classes.who(request), remark_id)
     actions.settle_remark(remark, given.settled)
     return _remarks(remark.book)

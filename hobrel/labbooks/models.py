@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from hobrel.classes.models import Bench, Person
-from hobrel.core.documents import LabBook
+from hobrel.core.document.lab_book import LabBook
 from hobrel.plans.models import Practical
 
 

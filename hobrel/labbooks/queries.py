@@ -5,61 +5,27 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Any
 
 from django.db.models import Count
 from django.utils import timezone
 
 from hobrel.classes.models import Person
-from hobrel.classes.queries import bench_of, teaches
-from hobrel.core.analysis import present
-from hobrel.core.board import Board, make_board
-from hobrel.core.computation import Computation, compute
-from hobrel.core.documents import LabBook, Run, read_lab_book
+from hobrel.core.document.lab_book import LabBook, Run, read_lab_book
 from hobrel.core.formulas import typeset
-from hobrel.core.results import Analysis
-from hobrel.core.straightening.algebra import known_in
+from hobrel.core.linearising.algebra import known_in
+from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.presentation.analysis import present
+from hobrel.core.presentation.results import Analysis
+from hobrel.core.questions.board import Board, make_board
 from hobrel.labbooks.actions import PRESENT_FOR
-from hobrel.labbooks.edit_kinds import any_edit_adapter
-from hobrel.labbooks.edits import apply_edit
+from hobrel.labbooks.edits.applying import apply_edit
+from hobrel.labbooks.edits.kinds import any_edit_adapter
 from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark
 from hobrel.plans.models import Practical
-from hobrel.server.problems import Problem, not_found
+from hobrel.server.problems import not_found
 
 MOST_EDITS_SHOWN, MOST_EDITS_LOOKED_AT = 500, 5000
-Need = Literal["see", "edit", "remark"]
-
-
-def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
-    """A lab book that this person may see, edit (its own bench) or remark on (the class's teachers).
-
-    Raises
-    ------
-    Problem
-        404 for who may not even see it; 403 for who may see but not do this.
-    """
-    books = Book.objects.select_related("practical__school_class", "bench")
-    # an edit reads the document again, under its lock
-    book = (books.defer("document") if need == "edit" else books).filter(pk=book_id).first()
-    if book is None:
-        raise not_found()
-    teacher = teaches(person, book.practical.school_class)
-    own = not teacher and bench_of(person) == book.bench
-    if not (teacher or own):
-        raise not_found()
-    if need == "edit" and not own:
-        raise Problem(403, "look_only", "You can look at this lab book and leave remarks; readings are changed by its bench.")
-    if need == "remark" and not teacher:
-        raise Problem(403, "teacher_only", "Remarks are left by the teacher.")
-    return book
-
-
-def find_remark(person: Person, remark_id: int) -> Remark:
-    remark = Remark.objects.filter(pk=remark_id).first()
-    if remark is None:
-        raise not_found()
-    find_book(person, remark.book_id)
-    return remark
 
 
 def books_of(practical: Practical) -> list[Book]:

@@ -7,9 +7,9 @@ import uuid
 
 from ninja import Schema
 
-from hobrel.core.documents import LabBook
-from hobrel.core.results import Analysis, StageMark
-from hobrel.labbooks.edit_kinds import Edit
+from hobrel.core.document.lab_book import LabBook
+from hobrel.core.presentation.results import Analysis, StageMark
+from hobrel.labbooks.edits.kinds import Edit
 
 
 class PresentOut(Schema):

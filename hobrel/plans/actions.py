@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from datetime import date
 
 from hobrel.classes.models import Person, SchoolClass
-from hobrel.core.documents import LabBook, write_lab_book
+from hobrel.core.document.lab_book import LabBook, write_lab_book
 from hobrel.plans.models import Plan, Practical
 
 

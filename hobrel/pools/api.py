@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from hobrel.classes.queries import who
-from hobrel.core.presenting.pool import PoolResult
+from hobrel.core.presentation.pool import PoolResult
 from hobrel.plans.actions import open_pool
 from hobrel.plans.queries import find_practical
 from hobrel.pools import queries

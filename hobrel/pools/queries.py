@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import bench_of, teaches
-from hobrel.core.documents import read_lab_book
-from hobrel.core.presenting.pool import PoolResult, present_pool
+from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.presentation.pool import PoolResult, present_pool
 from hobrel.labbooks.queries import books_of, computation_of
 from hobrel.plans.models import Practical
 from hobrel.plans.queries import find_practical

@@ -8,7 +8,7 @@ from pydantic import TypeAdapter
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import names_at
-from hobrel.core.results import Analysis
+from hobrel.core.presentation.results import Analysis
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.queries import analysis_of, document_of
 from hobrel.reports.document import ReportMatter

@@ -10,7 +10,8 @@ from ninja import Router
 
 from hobrel.classes.queries import who
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.queries import analysis_of, find_book
+from hobrel.labbooks.policy import find_book
+from hobrel.labbooks.queries import analysis_of
 from hobrel.labbooks.schemas import HandInOut
 from hobrel.reports import actions, queries
 from hobrel.reports.drawing import draw_svg

@@ -7,10 +7,10 @@ import datetime
 from dataclasses import dataclass
 from typing import Literal
 
-from hobrel.core.documents import LabBook, Run
-from hobrel.core.figures import Figure
+from hobrel.core.document.lab_book import LabBook, Run
 from hobrel.core.formulas.typeset import RichText
-from hobrel.core.results import Analysis, ColumnResult, FindingResult, FitResult
+from hobrel.core.presentation.figures import Figure
+from hobrel.core.presentation.results import Analysis, ColumnResult, FindingResult, FitResult
 from hobrel.reports import pandoc as p
 from hobrel.reports.drawing import draw_svg
 from hobrel.reports.tokens import split_tokens

@@ -8,8 +8,8 @@ from __future__ import annotations
 import textwrap
 from xml.sax.saxutils import escape, quoteattr
 
-from hobrel.core.figures import Axis, Figure, FigureNote, FigurePoint
 from hobrel.core.formulas.typeset import RichText
+from hobrel.core.presentation.figures import Axis, Figure, FigureNote, FigurePoint
 
 INK, QUIET, RULE, PLUM, SAFFRON = "#2B2233", "#6B6272", "#E4DACB", "#5B2A5E", "#C77F00"
 # the Okabe–Ito colours, dark ones first, each with a shape of its own

@@ -8,7 +8,7 @@ from django.db.models import Count
 
 from hobrel.classes.models import Person
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.queries import find_book
+from hobrel.labbooks.policy import find_book
 from hobrel.reports.models import HandIn
 from hobrel.server.problems import not_found
 

@@ -9,7 +9,7 @@ application = get_wsgi_application()
 
 # the first formula and the first unit load their libraries; better now than while somebody waits for their first graph
 from hobrel.core.formulas.reading import read_formula  # noqa: E402
-from hobrel.core.units import dimension_of, parse_unit  # noqa: E402
+from hobrel.core.units.calculus import dimension_of, parse_unit  # noqa: E402
 
 read_formula("1")
 dimension_of(parse_unit("kg m/s^2"))

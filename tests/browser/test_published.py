@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from hobrel.core.documents import Convention, Finding, Fit, Graph, LabBook, Quantity, Run
+from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Run
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.queries import analysis_of
 from tests.browser.base import BrowserTest, cell, paste, saved

@@ -12,7 +12,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from hobrel.core.documents import lab_book_schema
+from hobrel.core.document.lab_book import lab_book_schema
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 DESCRIPTION = ROOT / "web" / "openapi.json"

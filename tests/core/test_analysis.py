@@ -13,13 +13,23 @@ import numpy as np
 from scipy.optimize import curve_fit
 from uncertainties import ufloat
 
-from hobrel.core.analysis import analyse
-from hobrel.core.computation import compute
-from hobrel.core.documents import Accepted, ByEye, Convention, Finding, LabBook, Quantity, lab_book_schema, read_lab_book, write_lab_book
+from hobrel.core.document.lab_book import (
+    Accepted,
+    ByEye,
+    Convention,
+    Finding,
+    LabBook,
+    Quantity,
+    lab_book_schema,
+    read_lab_book,
+    write_lab_book,
+)
 from hobrel.core.errors import CoreError
-from hobrel.core.findings import ComputedFinding
-from hobrel.core.lines import FittedLine
-from hobrel.core.working import explain
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.pipeline.findings import ComputedFinding
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.working import explain
 from hobrel.demo.clamped_strip import LOAD, THICKNESS, WIDTH, Story, make_plan, write_bench
 from tests.builders import lab_book, with_aside
 

@@ -8,11 +8,11 @@ from unittest import TestCase
 import numpy as np
 import statsmodels.api as sm
 
-from hobrel.core.analysis import analyse
-from hobrel.core.asking_fits import find_pulls, read_off_fit, try_without
-from hobrel.core.computation import compute
-from hobrel.core.documents import Fit, LabBook
+from hobrel.core.document.lab_book import Fit, LabBook
 from hobrel.core.errors import CoreError
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.questions.fits import find_pulls, read_off_fit, try_without
 from tests.builders import lab_book, with_aside
 
 # J. N. Miller and J. C. Miller, Statistics and Chemometrics for Analytical Chemistry: fluorescence of standards (from memory)

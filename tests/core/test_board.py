@@ -7,10 +7,10 @@ from unittest import TestCase
 
 import numpy as np
 
-from hobrel.core.analysis import analyse
-from hobrel.core.board import draw_board_plot, make_board, same_form
-from hobrel.core.documents import LabBook
+from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.questions.board import draw_board_plot, make_board, same_form
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book
 

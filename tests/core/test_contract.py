@@ -11,7 +11,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hobrel.core.jobs import KINDS, run_jobs
+from hobrel.core.scripting.jobs import KINDS, run_jobs
 from tests.core.test_published import differences
 
 CODES = (
@@ -147,7 +147,7 @@ class Contract(unittest.TestCase):
             "            raise ImportError(name)\n"
             "sys.meta_path.insert(0, Refuse())\n"
             "sys.argv = ['core']\n"
-            "import runpy, hobrel.core.analysis, hobrel.core.working, hobrel.core.presenting.pool\n"
+            "import runpy, hobrel.core.presentation.analysis, hobrel.core.presentation.working, hobrel.core.presentation.pool\n"
             "runpy.run_module('hobrel.core', run_name='__main__')\n"
         )
         jobs = [{"id": 1, "kind": "constant", "symbol": "h"}, {"id": 2, "kind": "constant", "symbol": "?"}]

@@ -11,11 +11,11 @@ from typing import Any
 import numpy as np
 from scipy.optimize import curve_fit
 
-from hobrel.core.change.tangents import find_tangents
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.curve import fit_shape
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.shapes import SHAPES, Shape, find_shape, own_shape
+from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.uncertainty.traced import Floats
 
 CASES = json.loads((Path(__file__).parent.parent / "reference" / "cases.json").read_text(encoding="utf-8"))

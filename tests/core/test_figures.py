@@ -9,10 +9,10 @@ from dataclasses import replace
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hobrel.core.analysis import analyse
-from hobrel.core.figures import make_axis
 from hobrel.core.formulas.typeset import plain_text
-from hobrel.core.results import GraphResult
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.figures import make_axis
+from hobrel.core.presentation.results import GraphResult
 from hobrel.core.rounding import MINUS
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book

@@ -9,13 +9,13 @@ from unittest import TestCase
 import numpy as np
 from uncertainties import ufloat
 
-from hobrel.core.analysis import analyse
-from hobrel.core.comparing import compare_gradients, compare_runs
-from hobrel.core.computation import compute
-from hobrel.core.documents import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Setting, Unknown
+from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Setting, Unknown
 from hobrel.core.errors import CoreError
-from hobrel.core.findings import ComputedFinding
-from hobrel.core.helping import find_improvements, preview_finding
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.pipeline.findings import ComputedFinding
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.questions.improvements import find_improvements, preview_finding
+from hobrel.core.questions.side_by_side import compare_gradients, compare_runs
 from tests.builders import lab_book
 
 SE = Convention("standard_error", "quadrature", display_half=True)

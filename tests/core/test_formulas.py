@@ -15,7 +15,7 @@ from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol
 from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, combine_sum, exact, measured
-from hobrel.core.units import Unit, parse_unit, write_unit
+from hobrel.core.units.calculus import Unit, parse_unit, write_unit
 
 VALUES = {"m": 2.0, "v": 3.0, "L": 0.5, "g": 9.81, "t_10": 7.0, "theta": 0.3, "N": 100.0, "x": 1.5}
 

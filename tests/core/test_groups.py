@@ -8,8 +8,8 @@ import numpy as np
 from scipy import stats
 
 from hobrel.core.errors import CoreError
-from hobrel.core.pooling.groups import compare_groups
-from hobrel.core.pooling.outliers import check_outlier
+from hobrel.core.statistics.groups import compare_groups
+from hobrel.core.statistics.outliers import check_outlier
 
 
 class Groups(unittest.TestCase):

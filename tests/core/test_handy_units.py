@@ -6,11 +6,11 @@ from unittest import TestCase
 
 import pint
 
-from hobrel.core.analysis import analyse
-from hobrel.core.documents import Quantity, QuantityKind, Reading, Run, Setting
+from hobrel.core.document.lab_book import Quantity, QuantityKind, Reading, Run, Setting
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.handy_units import suggest_conversions
-from hobrel.core.units import parse_unit
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.handy_units import suggest_conversions
+from hobrel.core.units.calculus import parse_unit
 from tests.builders import lab_book
 
 CASES = [

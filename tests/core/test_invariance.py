@@ -15,14 +15,14 @@ from pathlib import Path
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hobrel.core.computation import compute
-from hobrel.core.documents import LabBook, Quantity, Reading, Setting
-from hobrel.core.findings import ComputedFinding
+from hobrel.core.document.lab_book import LabBook, Quantity, Reading, Setting
 from hobrel.core.formulas.reading import read_formula
-from hobrel.core.lines import FittedLine
+from hobrel.core.formulas.ways import Input, propagate
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.pipeline.findings import ComputedFinding
+from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.readings.instruments import Instrument
-from hobrel.core.uncertainty.ways import Input, propagate
-from hobrel.core.units import parse_unit
+from hobrel.core.units.calculus import parse_unit
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 
 OVERHANGS = (0.3, 0.35, 0.4, 0.45, 0.5, 0.55, 0.6)

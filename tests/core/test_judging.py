@@ -6,10 +6,10 @@ from dataclasses import replace
 from decimal import Decimal
 from unittest import TestCase
 
-from hobrel.core.analysis import analyse
-from hobrel.core.documents import Finding
+from hobrel.core.document.lab_book import Finding
 from hobrel.core.errors import CoreError
-from hobrel.core.judging import judge_rounding
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.judging import judge_rounding
 from hobrel.core.readings.converting import convert_reading
 from hobrel.core.readings.parsing import parse_written
 from tests.builders import lab_book

@@ -10,13 +10,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 
-from hobrel.core.analysis import analyse
-from hobrel.core.computation import compute
-from hobrel.core.documents import AsideRows, LabBook, Log, Quantity, Run, read_lab_book, write_lab_book
-from hobrel.core.presenting.rows import look_at_rows
-from hobrel.core.presenting.thinning import thin_points, thin_signs
+from hobrel.core.document.lab_book import AsideRows, LabBook, Log, Quantity, Run, read_lab_book, write_lab_book
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.rows import look_at_rows
+from hobrel.core.presentation.thinning import thin_points, thin_signs
+from hobrel.core.presentation.working import explain
 from hobrel.core.readings.logged import read_logged
-from hobrel.core.working import explain
 from tests.builders import STOPWATCH, lab_book
 
 ROWS = [(f"0.{i}00", [f"{1.2 * i + 0.01 * (i % 3):.2f}"]) for i in range(1, 9)]

@@ -8,17 +8,17 @@ from unittest import TestCase
 import numpy as np
 from uncertainties import ufloat
 
-from hobrel.core.analysis import analyse
-from hobrel.core.computation import compute
-from hobrel.core.documents import LabBook, Quantity
+from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.renaming import rename_symbol
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
-from hobrel.core.preview import compare_ways_of
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.working import explain
+from hobrel.core.questions.previews import compare_ways_of
 from hobrel.core.uncertainty.traced import exact
-from hobrel.core.working import explain
 from tests.builders import lab_book, with_aside
 
 # not in order of x, with a blank y: neighbours are found by x, and a blank has no difference on either side

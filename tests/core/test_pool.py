@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 
 from hobrel.core.errors import CoreError
-from hobrel.core.pooling.pool import BenchResult, pool_results
+from hobrel.core.statistics.pool import BenchResult, pool_results
 
 GOOD = [12.1, 12.5, 12.4, 12.2, 12.6]
 

@@ -6,9 +6,9 @@ import math
 import random
 from unittest import TestCase
 
-from hobrel.core.analysis import analyse
-from hobrel.core.board import make_board
-from hobrel.core.documents import LabBook
+from hobrel.core.document.lab_book import LabBook
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.questions.board import make_board
 from hobrel.demo import draining_vessel, sound_through_felt
 
 JET = "no jet any more"

@@ -5,9 +5,9 @@ from __future__ import annotations
 import random
 import unittest
 
-from hobrel.core.analysis import analyse
 from hobrel.core.errors import CoreError
-from hobrel.core.preview import compare_conventions, compare_ways_of, preview_formula
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.questions.previews import compare_conventions, compare_ways_of, preview_formula
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book
 

@@ -7,7 +7,7 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from hobrel.core.jobs import run_jobs
+from hobrel.core.scripting.jobs import run_jobs
 
 CASES = json.loads((Path(__file__).parent.parent / "reference" / "cases.json").read_text(encoding="utf-8"))
 UNCERTAIN = {"u", "residual_sd", "u_gradient", "u_intercept", "u_internal", "u_external", "sd", "standard_error"}

@@ -8,11 +8,11 @@ from unittest import TestCase
 import numpy as np
 from scipy import stats
 
-from hobrel.core.analysis import analyse
-from hobrel.core.computation import compute
-from hobrel.core.documents import ByEye, Convention, Finding, Fit, Ingredient, LabBook, Quantity
+from hobrel.core.document.lab_book import ByEye, Convention, Finding, Fit, Ingredient, LabBook, Quantity
 from hobrel.core.errors import CoreError
-from hobrel.core.reading_graphs import preview_by_eye, summarise_marked
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.questions.graphs import preview_by_eye, summarise_marked
 from tests.builders import lab_book, with_aside
 
 X = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6]

@@ -13,8 +13,8 @@ from statsmodels.stats.meta_analysis import combine_effects
 
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.residuals import curvature_p, measure_curvature
-from hobrel.core.pooling.pool import BenchResult, pool_results
-from hobrel.core.uncertainty.spread import average, summarise
+from hobrel.core.statistics.pool import BenchResult, pool_results
+from hobrel.core.statistics.spread import average, summarise
 
 SEEDS = st.integers(0, 100_000)
 ONCE = settings(max_examples=25)

@@ -9,9 +9,9 @@ from collections.abc import Sequence
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hobrel.core.analysis import analyse
-from hobrel.core.documents import LabBook
-from hobrel.core.slips.table import Slip
+from hobrel.core.checks.table import Slip
+from hobrel.core.document.lab_book import LabBook
+from hobrel.core.presentation.analysis import analyse
 from hobrel.demo.clamped_strip import Story, make_plan, true_period, write_bench
 from tests.builders import lab_book
 

@@ -10,9 +10,9 @@ import numpy as np
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
-from hobrel.core.straightening.algebra import names_in, read_relation
-from hobrel.core.straightening.forms import Form, read_form, try_forms
-from hobrel.core.straightening.relation import find_straight_plots
+from hobrel.core.linearising.algebra import names_in, read_relation
+from hobrel.core.linearising.forms import Form, read_form, try_forms
+from hobrel.core.linearising.relation import find_straight_plots
 from hobrel.core.uncertainty.traced import Traced, exact
 
 X = np.array([0.30, 0.35, 0.42, 0.50, 0.58, 0.66, 0.75, 0.90])

@@ -9,9 +9,8 @@ import scipy.constants as table
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hobrel.core.constants import constant_symbols, find_constant
 from hobrel.core.errors import CoreError
-from hobrel.core.units import (
+from hobrel.core.units.calculus import (
     convert,
     convert_difference,
     dimension_of,
@@ -23,6 +22,7 @@ from hobrel.core.units import (
     short_form,
     write_unit,
 )
+from hobrel.core.units.constants import constant_symbols, find_constant
 
 NAMES = st.sampled_from(["m", "mm", "s", "ms", "kg", "g", "N", "mN", "V", "mA", "ohm", "K", "mol", "J", "Pa", "Hz", "min", "rad"])
 UNITS = st.lists(st.tuples(NAMES, st.integers(-3, 3).filter(bool)), min_size=1, max_size=3, unique_by=lambda p: p[0])

@@ -9,12 +9,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from uncertainties import ufloat
 
-from hobrel.core.constants import find_constant
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import read_formula
-from hobrel.core.uncertainty.coverage import coverage_factor, effective_dof
-from hobrel.core.uncertainty.ways import Input, Propagation, WayKind, compare_ways, propagate
-from hobrel.core.units import parse_unit, write_unit
+from hobrel.core.formulas.ways import Input, Propagation, WayKind, compare_ways, propagate
+from hobrel.core.statistics.coverage import coverage_factor, effective_dof
+from hobrel.core.units.calculus import parse_unit, write_unit
+from hobrel.core.units.constants import find_constant
 
 
 def run(

@@ -7,10 +7,10 @@ import re
 import unittest
 from dataclasses import replace
 
-from hobrel.core.analysis import present
-from hobrel.core.computation import Computation, compute
 from hobrel.core.errors import CoreError
-from hobrel.core.working import Working, explain
+from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.presentation.analysis import present
+from hobrel.core.presentation.working import Working, explain
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 
 OVERHANGS = (0.3, 0.35, 0.4, 0.45, 0.5, 0.55, 0.6)

@@ -10,10 +10,10 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hobrel.core.documents import read_lab_book, write_lab_book
+from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
-from hobrel.labbooks.edit_kinds import any_edit_adapter, edit_adapter
-from hobrel.labbooks.edits import apply_edit
+from hobrel.labbooks.edits.applying import apply_edit
+from hobrel.labbooks.edits.kinds import any_edit_adapter, edit_adapter
 from hobrel.server.problems import Problem
 
 PLACES = {"run": "run1", "setting": st.sampled_from(["s1", "s2", "s3", "n1", "n2"])}

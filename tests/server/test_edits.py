@@ -9,10 +9,10 @@ from typing import Any
 from django.test import TestCase
 from pydantic import ValidationError
 
-from hobrel.core.analysis import analyse
-from hobrel.core.documents import Reading, read_lab_book, write_lab_book
-from hobrel.labbooks.edit_kinds import edit_adapter
-from hobrel.labbooks.edits import Applied, apply_edit
+from hobrel.core.document.lab_book import Reading, read_lab_book, write_lab_book
+from hobrel.core.presentation.analysis import analyse
+from hobrel.labbooks.edits.applying import Applied, apply_edit
+from hobrel.labbooks.edits.kinds import edit_adapter
 from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.queries import analysis_of, document_of
 from hobrel.server.problems import Problem

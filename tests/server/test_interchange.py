@@ -16,7 +16,7 @@ from odf.opendocument import load as load_ods
 from odf.table import Table
 from openpyxl import Workbook, load_workbook
 
-from hobrel.core.documents import read_lab_book, write_lab_book
+from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.demo.clamped_strip import make_plan
 from hobrel.interchange.sensing import look_at, split_heading
 from hobrel.interchange.tables import read_tables

@@ -1,1 +1,1 @@
-"""Straight lines and what is left of the points when the line is taken away."""
+"""Through points: lines, extreme lines, polynomials, shapes, residuals, read-offs, rates, tangents, areas. Imports up to formulas."""

@@ -1,1 +1,4 @@
-"""Formulas as in a textbook: read by our own grammar, computed over whole columns, typeset; never run as code."""
+"""Formulas: grammar, tree, evaluation with units and sources, typesetting, neighbours, the ways of carrying uncertainties.
+
+Imports up to statistics.
+"""

@@ -17,12 +17,11 @@ from typing import NoReturn
 
 import numpy as np
 
-from hobrel.core.change.neighbours import NeighbourKind, Order, pair_neighbours
-from hobrel.core.constants import find_constant
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.neighbours import NeighbourKind, Order, pair_neighbours
 from hobrel.core.formulas.tree import LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol, spell
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, chain, exact
-from hobrel.core.units import (
+from hobrel.core.units.calculus import (
     KELVIN,
     NUMBER,
     Unit,
@@ -33,6 +32,7 @@ from hobrel.core.units import (
     raise_unit,
     write_unit,
 )
+from hobrel.core.units.constants import find_constant
 
 
 def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source] | None = None, order: Order | None = None) -> Traced:

@@ -13,9 +13,9 @@ from functools import cache, lru_cache
 
 import lark
 
-from hobrel.core.constants import constant_symbols
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import FUNCTIONS, LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol, children_of
+from hobrel.core.units.constants import constant_symbols
 
 LONGEST_FORMULA = 400
 DEEPEST_FORMULA = 60

@@ -1,1 +1,1 @@
-"""Readings as they were written down, and the instruments they were read from."""
+"""What was written down: parsing, instruments, logs, conversion, places typed on an axis. Imports up to formulas."""

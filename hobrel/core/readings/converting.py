@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.parsing import parse_written
-from hobrel.core.units import convert, parse_unit
+from hobrel.core.units.calculus import convert, parse_unit
 
 
 def convert_reading(text: str, old: str, new: str) -> str:

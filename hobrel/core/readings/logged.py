@@ -11,7 +11,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument, reading_uncertainty
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.uncertainty.traced import Floats
-from hobrel.core.units import convert, parse_unit
+from hobrel.core.units.calculus import convert, parse_unit
 
 
 @lru_cache(maxsize=128)

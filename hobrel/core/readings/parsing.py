@@ -8,7 +8,7 @@ from decimal import Decimal
 from functools import lru_cache
 
 from hobrel.core.errors import CoreError
-from hobrel.core.units import convert, parse_unit
+from hobrel.core.units.calculus import convert, parse_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
 _NUMBER = re.compile(

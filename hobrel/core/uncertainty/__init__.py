@@ -1,1 +1,1 @@
-"""Uncertainties: spreads of repeats, propagation through formulas, and the budget of what contributed."""
+"""The uncertain number that knows its sources, and how sources combine. Imports units."""

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from hobrel.core.units import NUMBER, Unit
+from hobrel.core.units.calculus import NUMBER, Unit
 
 Floats = NDArray[np.float64]
 

@@ -1,1 +1,0 @@
-"""How one quantity changes with another: slopes, rates, the steepest point, areas, stretches."""

@@ -1,0 +1,288 @@
+"""The lab book as a document: what a bench has written down and chosen, and nothing that can be computed from it.
+
+The same classes are the open file format: JSON with the field names below, versioned, read and written without loss.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from typing import TYPE_CHECKING, Any, Literal
+
+from hobrel.core.document.choices import Accepted as Accepted
+from hobrel.core.document.choices import ByEye as ByEye
+from hobrel.core.document.choices import Finding as Finding
+from hobrel.core.document.choices import Fit as Fit
+from hobrel.core.document.choices import Graph as Graph
+from hobrel.core.document.choices import Ingredient as Ingredient
+from hobrel.core.document.choices import Note as Note
+from hobrel.core.document.choices import Unknown as Unknown
+from hobrel.core.document.choices import WeightKind as WeightKind
+from hobrel.core.errors import CoreError
+from hobrel.core.readings.instruments import Instrument
+from hobrel.core.rounding import RoundingRule
+from hobrel.core.statistics.spread import CombineKind, SpreadKind
+
+if TYPE_CHECKING:
+    from pydantic import TypeAdapter
+
+QuantityKind = Literal["changed", "measured", "constant", "derived"]
+DigitsKind = Literal["automatic", "decimals", "figures", "scientific"]
+DigitsCount = Literal[0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10]
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One value as it was written down; `set_aside` holds the reason where it is left out."""
+
+    text: str
+    set_aside: str | None = None
+
+
+@dataclass(frozen=True)
+class Setting:
+    """One row: for each quantity (by id) its repeats, None where nothing was measured."""
+
+    id: str
+    readings: Mapping[str, tuple[Reading | None, ...]] = field(default_factory=dict)
+    set_aside: str | None = None
+
+
+@dataclass(frozen=True)
+class AsideRows:
+    """Rows of a log that are left out, from `first` to `last` (counted from 0, both included), and why."""
+
+    first: int
+    last: int
+    reason: str
+
+
+@dataclass(frozen=True)
+class Log:
+    """What a logger wrote by itself: a text for each row and quantity, to be looked at but not edited value by value.
+
+    Attributes
+    ----------
+    rows : int
+    columns : mapping of quantity id to texts, one per row
+        An empty text where nothing was logged. Where they are kept elsewhere, `kept` says by what name, and there are none here.
+    units : mapping of quantity id to the unit that its column was logged in
+    aside : tuple of AsideRows
+    """
+
+    rows: int
+    columns: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    units: Mapping[str, str] = field(default_factory=dict)
+    aside: tuple[AsideRows, ...] = ()
+    kept: str = ""
+
+
+@dataclass(frozen=True)
+class Run:
+    """One set of readings taken under one condition: settings that were written down, or a log."""
+
+    id: str
+    name: str
+    settings: tuple[Setting, ...] = ()
+    log: Log | None = None
+
+    @property
+    def count(self) -> int:
+        """How many rows there are."""
+        return len(self.settings) if self.log is None else self.log.rows
+
+    def row_id(self, row: int) -> str:
+        return self.settings[row].id if self.log is None else f"row{row}"
+
+    def row_of(self, row_id: str) -> int | None:
+        if self.log is None:
+            return next((i for i, s in enumerate(self.settings) if s.id == row_id), None)
+        number = row_id.removeprefix("row")
+        return int(number) if number.isdecimal() and int(number) < self.log.rows else None
+
+    def rows_aside(self) -> list[bool]:
+        """For each row whether it is left out as a whole."""
+        if self.log is None:
+            return [s.set_aside is not None for s in self.settings]
+        out = [False] * self.log.rows
+        for part in self.log.aside:
+            out[part.first : part.last + 1] = [True] * len(out[part.first : part.last + 1])
+        return out
+
+
+@dataclass(frozen=True)
+class Digits:
+    """How a derived quantity is written: as its ± asks, or to a count of decimals or significant figures (also as a power of ten)."""
+
+    kind: DigitsKind = "automatic"
+    count: DigitsCount = 3
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A named measurable.
+
+    Attributes
+    ----------
+    id, kind, name, symbol, unit
+        A derived quantity may leave `unit` empty (it is worked out) or name the one wanted.
+    instrument : Instrument or None
+        For changed and measured quantities.
+    repeats : int
+        How many readings each setting has.
+    formula : str
+        Of a derived quantity.
+    value, u : str
+        Of a constant, as written; `u` is its ±.
+    given : bool
+        The teacher's; students cannot change its definition.
+    digits : Digits
+        Of a derived quantity: how its values are written.
+    tangent_of : str
+        The fit whose slope at every setting this derived quantity is; it then has no formula.
+    """
+
+    id: str
+    kind: QuantityKind
+    name: str
+    symbol: str
+    unit: str = ""
+    instrument: Instrument | None = None
+    repeats: int = 1
+    formula: str = ""
+    value: str = ""
+    u: str = ""
+    given: bool = True
+    digits: Digits = Digits()
+    tangent_of: str = ""
+
+
+@dataclass(frozen=True)
+class SketchPoint:
+    """A place of the sketched expectation, as shares of empty axes: 0 to 1 along x, and up."""
+
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
+class Confirmed:
+    """What looked like a slip and was said to be right, by whom; it holds while the texts that it is about stay as they are."""
+
+    kind: str
+    run: str
+    setting: str
+    quantity: str
+    repeat: int | None
+    texts: tuple[str, ...]
+    by: str = ""
+
+
+@dataclass(frozen=True)
+class Convention:
+    """How the class makes, combines and writes uncertainties."""
+
+    spread: SpreadKind = "half_range"
+    combine: CombineKind = "larger"
+    display_half: bool = False
+    rounding: RoundingRule = "one_or_two"
+
+
+@dataclass(frozen=True)
+class Freedoms:
+    """What the plan lets a bench change of its table, besides writing readings and what is the bench's own.
+
+    Attributes
+    ----------
+    own_quantities : bool
+        Add quantities of its own.
+    repeats : bool
+        Choose how often each setting is measured.
+    instruments : bool
+        Say what a given quantity is read from, and its smallest division.
+    units : bool
+        Choose the unit of a given quantity.
+    """
+
+    own_quantities: bool = True
+    repeats: bool = True
+    instruments: bool = False
+    units: bool = False
+
+
+@dataclass(frozen=True)
+class LabBook:
+    """A bench's work on one practical.
+
+    `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
+    under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
+    with `bench_rounds` a finding is rounded by the bench first. `sketch` is the curve that the bench expects, drawn before measuring.
+    """
+
+    title: str
+    question: str = ""
+    relation: str = ""
+    convention: Convention = Convention()
+    quantities: tuple[Quantity, ...] = ()
+    runs: tuple[Run, ...] = ()
+    graphs: tuple[Graph, ...] = ()
+    fits: tuple[Fit, ...] = ()
+    findings: tuple[Finding, ...] = ()
+    texts: Mapping[str, str] = field(default_factory=dict)
+    confirmed: tuple[Confirmed, ...] = ()
+    freedoms: Freedoms = Freedoms()
+    bench_judges: bool = False
+    bench_rounds: bool = False
+    sketch: tuple[SketchPoint, ...] = ()
+    format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
+    version: Literal[1] = 1
+
+    def quantity(self, quantity_id: str) -> Quantity:
+        for quantity in self.quantities:
+            if quantity.id == quantity_id:
+                return quantity
+        raise CoreError("bad_job", f"There is no quantity {quantity_id} in this lab book.")
+
+    def run(self, run_id: str) -> Run:
+        for run in self.runs:
+            if run.id == run_id:
+                return run
+        raise CoreError("bad_job", f"There is no run {run_id} in this lab book.")
+
+
+@cache
+def _adapter() -> TypeAdapter[LabBook]:
+    # loaded when a file is first read, so that scripts that only compute do not wait for it
+    from pydantic import TypeAdapter
+
+    return TypeAdapter(LabBook)
+
+
+def read_lab_book(document: object) -> LabBook:
+    """Read a lab book from parsed JSON.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``, naming the first place that does not fit the format.
+    """
+    from pydantic import ValidationError
+
+    try:
+        return _adapter().validate_python(document)
+    except ValidationError as trouble:
+        first = trouble.errors()[0]
+        place = " › ".join(str(p) for p in first["loc"]) or "the document"
+        raise CoreError("bad_job", f"This is not a lab book that can be read: {place}: {first['msg']}.") from trouble
+
+
+def write_lab_book(book: LabBook) -> dict[str, Any]:
+    """The lab book as JSON-ready data; `read_lab_book` gives the same book back."""
+    data: dict[str, Any] = _adapter().dump_python(book, mode="json")
+    return data
+
+
+def lab_book_schema() -> dict[str, Any]:
+    """JSON Schema of the file format."""
+    return _adapter().json_schema()

@@ -1,0 +1,88 @@
+"""What stands behind a derived value: readings of its own setting, and of the one before where its formula goes from one to the next."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.tree import NEIGHBOUR_FUNCTIONS, Call, Node, Symbol, children_of, spell, substitute, symbols_in, walk
+from hobrel.core.pipeline.columns import Column, RunColumns
+from hobrel.core.uncertainty.traced import combine_quadrature
+from hobrel.core.units.calculus import Unit
+
+
+@dataclass(frozen=True)
+class NeighbourPair:
+    """The two values that Δ( ) or mid( ) works on at a setting, with their uncertainties (constants left out), in `unit`; `text` is the
+    call as `spell` writes it.
+    """
+
+    text: str
+    function: str
+    row: int
+    before: int
+    value: float
+    u: float
+    value_before: float
+    u_before: float
+    unit: Unit
+
+
+def write_out(node: Node, columns: RunColumns) -> Node:
+    """The formula with every derived quantity in it written out, down to what was measured."""
+    names = _by_name(columns)
+    while True:
+        inner = {s: c.node for s in symbols_in(node) if (c := names.get(s)) is not None and c.node is not None}
+        if not inner:
+            return node
+        node = substitute(node, inner)
+
+
+def goes_to_neighbours(node: Node) -> bool:
+    """Whether a formula takes values from more than one setting."""
+    return any(isinstance(n, Call) and n.function in NEIGHBOUR_FUNCTIONS for n in walk(node))
+
+
+def pairs_at(node: Node, columns: RunColumns, row: int) -> tuple[NeighbourPair, ...]:
+    """The pairs of values behind every Δ( ) and mid( ) of a formula at a setting."""
+    calls = [n for n in walk(node) if isinstance(n, Call) and n.function in NEIGHBOUR_FUNCTIONS]
+    return tuple(pair for call in calls if (pair := _pair(call, columns, row)) is not None)
+
+
+def places_behind(node: Node, columns: RunColumns, row: int) -> tuple[tuple[Column, int], ...]:
+    """Columns with readings, and the rows of them, that a value rests on; `node` is written out."""
+    found: dict[tuple[str, int], None] = {}
+    names = _by_name(columns)
+    waiting = [(node, row)]
+    while waiting:
+        current, at = waiting.pop(0)
+        match current:
+            case Symbol(name):
+                found[name, at] = None
+            case Call(function, of) if function in NEIGHBOUR_FUNCTIONS:
+                pair = _pair(current, columns, at)
+                waiting += [(of, pair.before), (of, at)] if pair else [(of, at)]
+            case _:
+                waiting += [(child, at) for child in children_of(current)]
+    places = sorted(found, key=lambda place: place[1])
+    return tuple((names[name], at) for name, at in places if name in names and names[name].quantity.kind in ("changed", "measured"))
+
+
+def _pair(call: Call, columns: RunColumns, row: int) -> NeighbourPair | None:
+    values = {name: c.traced for name, c in _by_name(columns).items() if c.traced is not None}
+    sources = dict(columns.sources)
+    inner = evaluate(call.of, values, sources, columns.order)
+    u = combine_quadrature(inner, sources, shared=False)
+    place = np.flatnonzero(columns.order == row)
+    if place.size == 0 or place[0] == 0:
+        return None
+    before = int(columns.order[place[0] - 1])
+    now_and_before = [(float(inner.value[r]), float(u[r])) for r in (row, before)]
+    return NeighbourPair(spell(call), call.function, row, before, *now_and_before[0], *now_and_before[1], inner.unit)
+
+
+def _by_name(columns: RunColumns) -> dict[str, Column]:
+    return {canonical_name(c.quantity.symbol): c for c in columns.columns.values()}

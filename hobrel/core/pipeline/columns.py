@@ -1,0 +1,319 @@
+"""From readings to columns: means with their ±, constants, and derived quantities, each traced to its sources."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+import numpy as np
+
+from hobrel.core.document.lab_book import Convention, LabBook, Log, Quantity, Reading, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.neighbours import Order, order_settings
+from hobrel.core.formulas.reading import canonical_name, read_formula
+from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.readings.instruments import Instrument, reading_uncertainty
+from hobrel.core.readings.logged import read_logged
+from hobrel.core.readings.parsing import ParsedReading, parse_reading, parse_written
+from hobrel.core.statistics.spread import MeanWithUncertainty, average
+from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
+from hobrel.core.units.calculus import convert, factor_to_base, parse_unit, same_dimension, write_unit
+
+
+@dataclass(frozen=True)
+class ReadingState:
+    """A reading after parsing: a number, or the trouble with it (both None for a blank)."""
+
+    text: str
+    parsed: ParsedReading | None
+    trouble: CoreError | None
+    set_aside: str | None
+
+
+@dataclass(frozen=True, eq=False)
+class Averages:
+    """The readings of one quantity, averaged setting by setting.
+
+    It is made once for the same readings (`average_readings`), so that what is written from it can be remembered by its identity.
+
+    Attributes
+    ----------
+    readings : tuple per setting of tuples of ReadingState
+        Blanks left out; `places` has the repeat of each, `widths` how many repeats there are with blanks.
+    means : tuple of MeanWithUncertainty or None, per setting
+    value, u : ndarray, shape (settings,), not to be written to
+        NaN where there is no mean.
+    """
+
+    readings: tuple[tuple[ReadingState, ...], ...]
+    places: tuple[tuple[int, ...], ...]
+    widths: tuple[int, ...]
+    means: tuple[MeanWithUncertainty | None, ...]
+    value: Floats
+    u: Floats
+
+
+@dataclass(frozen=True)
+class Column:
+    """One quantity of one run.
+
+    Attributes
+    ----------
+    quantity : Quantity
+    traced : Traced or None
+        None where `trouble` says why it cannot be computed.
+    u : ndarray, shape (settings,) or ()
+        Uncertainty for error bars: without the constants that all rows share.
+    averages : Averages or None
+        Of readings that were written down; None for constants and derived quantities, and in a log.
+    trouble : CoreError or None
+    node : Node or None
+        The formula that was read, of a derived quantity.
+    """
+
+    quantity: Quantity
+    traced: Traced | None
+    u: Floats
+    averages: Averages | None = None
+    trouble: CoreError | None = None
+    node: Node | None = None
+
+    @property
+    def means(self) -> tuple[MeanWithUncertainty | None, ...]:
+        return self.averages.means if self.averages else ()
+
+    @property
+    def readings(self) -> tuple[tuple[ReadingState, ...], ...]:
+        return self.averages.readings if self.averages else ()
+
+
+@dataclass(frozen=True)
+class Tangent:
+    """The slope of a fitted curve at every setting of a run; or why there is none.
+
+    All slopes of a curve move together with its parameters, which are its `sources` (shared) and hang together by `correlations`.
+    """
+
+    run: str
+    traced: Traced | None
+    sources: dict[str, Source]
+    correlations: dict[tuple[str, str], float]
+    trouble: CoreError | None = None
+
+
+@dataclass(frozen=True)
+class RunColumns:
+    """All columns of one run, by quantity id, the register of their sources, and the rows that count in order of the changed quantity.
+
+    `correlations` are those between the parameters of curves whose slopes are among the columns.
+    """
+
+    run: Run
+    columns: dict[str, Column]
+    sources: dict[str, Source]
+    order: Order
+    correlations: dict[tuple[str, str], float] = field(default_factory=dict)
+
+    def u_in_all(self, column: Column) -> Floats:
+        """Uncertainty of a column's values with everything in it, shared constants and curves too."""
+        assert column.traced is not None
+        return combine_quadrature(column.traced, self.sources, correlations=self.correlations)
+
+    def by_symbol(self, symbol: str) -> Column | None:
+        name = canonical_name(symbol)
+        return next((c for c in self.columns.values() if canonical_name(c.quantity.symbol) == name), None)
+
+
+def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | None = None) -> RunColumns:
+    """Compute every column of a run; a broken formula leaves the others standing.
+
+    Parameters
+    ----------
+    book : LabBook
+    run : Run
+    tangents : mapping of quantity id to Tangent, optional
+        Slopes of fitted curves that are known by now, for the quantities that are such slopes.
+    """
+    sources: dict[str, Source] = {}
+    columns: dict[str, Column] = {}
+    for quantity in book.quantities:
+        if quantity.kind in ("changed", "measured"):
+            columns[quantity.id] = _average_column(quantity, run, book.convention, sources)
+        elif quantity.kind == "constant":
+            columns[quantity.id] = _constant_column(quantity, sources)
+    order = _order_of(book, run, columns)
+    for quantity in book.quantities:
+        if quantity.tangent_of:
+            columns[quantity.id] = _tangent_column(quantity, run, (tangents or {}).get(quantity.id), sources)
+    _derive_columns(book, columns, sources, order)
+    ordered = {q.id: columns[q.id] for q in book.quantities}
+    correlations = {pair: r for t in (tangents or {}).values() if t.run == run.id for pair, r in t.correlations.items()}
+    return RunColumns(run, ordered, sources, order, correlations)
+
+
+def _read_state(reading: Reading, unit: str) -> ReadingState:
+    try:
+        return ReadingState(reading.text, parse_written(reading.text, unit), None, reading.set_aside)
+    except CoreError as trouble:
+        return ReadingState(reading.text, None, trouble, reading.set_aside)
+
+
+@lru_cache(maxsize=1024)
+def average_readings(
+    rows: tuple[tuple[Reading | None, ...], ...], unit: str, instrument: Instrument | None, convention: Convention
+) -> Averages:
+    """Parse and average the readings of one quantity. An edit leaves most columns as they are, so they are remembered."""
+    readings, places, means = [], [], []
+    for row in rows:
+        kept = [(i, _read_state(r, unit)) for i, r in enumerate(row) if r is not None and r.text.strip()]
+        readings.append(tuple(state for _, state in kept))
+        places.append(tuple(i for i, _ in kept))
+        counted = [s.parsed for _, s in kept if s.parsed is not None and s.set_aside is None]
+        values = [float(p.value) for p in counted]
+        u = reading_uncertainty(instrument, convention.display_half, sum(values) / len(values)) if instrument and values else 0.0
+        if any(p.u is not None for p in counted):
+            u = sum(u if p.u is None else float(p.u) for p in counted) / len(counted)
+        means.append(average(values, u, convention.spread, convention.combine) if values else None)
+    value = np.array([np.nan if m is None else m.summary.mean for m in means], dtype=np.float64)
+    us = np.array([np.nan if m is None else m.u for m in means], dtype=np.float64)
+    value.flags.writeable = us.flags.writeable = False
+    return Averages(tuple(readings), tuple(places), tuple(len(r) for r in rows), tuple(means), value, us)
+
+
+def uncertainty_at(quantity: Quantity, convention: Convention, value: float) -> float:
+    """Reading uncertainty of a quantity's instrument at a value; 0 without an instrument."""
+    return reading_uncertainty(quantity.instrument, convention.display_half, value) if quantity.instrument else 0.0
+
+
+def _log_column(quantity: Quantity, run: Run, log: Log, convention: Convention, sources: dict[str, Source]) -> Column:
+    texts = log.columns.get(quantity.id) or ("",) * log.rows
+    try:
+        values, u = read_logged(
+            texts, log.units.get(quantity.id, quantity.unit), quantity.unit, quantity.instrument, convention.display_half
+        )
+    except CoreError as trouble:
+        return Column(quantity, None, np.full(log.rows, np.nan), trouble=trouble)
+    source = Source(f"{run.id}:{quantity.id}", quantity.symbol, u, parse_unit(quantity.unit))
+    sources[source.key] = source
+    return Column(quantity, measured(source, values), u)
+
+
+def _average_column(quantity: Quantity, run: Run, convention: Convention, sources: dict[str, Source]) -> Column:
+    if run.log is not None:
+        return _log_column(quantity, run, run.log, convention, sources)
+    rows = tuple(s.readings.get(quantity.id, ()) for s in run.settings)
+    averages = average_readings(rows, quantity.unit, quantity.instrument, convention)
+    source = Source(f"{run.id}:{quantity.id}", quantity.symbol, averages.u, parse_unit(quantity.unit))
+    sources[source.key] = source
+    return Column(quantity, measured(source, averages.value), averages.u, averages)
+
+
+def _tangent_column(quantity: Quantity, run: Run, found: Tangent | None, sources: dict[str, Source]) -> Column:
+    nothing = np.full(run.count, np.nan)
+    if found is None:
+        return Column(quantity, None, nothing, trouble=CoreError("bad_job", "The curve whose slope this is has not been fitted yet."))
+    if found.traced is None:
+        return Column(quantity, None, nothing, trouble=found.trouble)
+    if found.run != run.id:
+        return Column(quantity, None, nothing, trouble=CoreError("bad_job", "This is the slope of a curve through another run."))
+    sources.update(found.sources)
+    try:
+        traced = in_wanted_unit(found.traced, quantity.unit, quantity.symbol)
+    except CoreError as trouble:
+        return Column(quantity, None, nothing, trouble=trouble)
+    return Column(quantity, traced, np.where(np.isfinite(traced.value), 0.0, np.nan))
+
+
+def _constant_column(quantity: Quantity, sources: dict[str, Source]) -> Column:
+    nothing = np.asarray(np.nan)
+    if not quantity.value.strip():
+        trouble = CoreError("bad_number", f"{quantity.name} has no value yet.")
+        return Column(quantity, None, nothing, trouble=trouble)
+    try:
+        value = float(parse_reading(quantity.value, quantity.unit).value)
+        u = float(parse_reading(quantity.u, quantity.unit).value) if quantity.u.strip() else 0.0
+        source = Source(f"constant:{quantity.id}", quantity.symbol, np.asarray(u), parse_unit(quantity.unit), shared=True)
+    except CoreError as trouble:
+        return Column(quantity, None, nothing, trouble=trouble)
+    sources[source.key] = source
+    return Column(quantity, measured(source, value), np.asarray(u))
+
+
+def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str, Source], order: Order) -> None:
+    """Derived quantities in the order of their dependence, with circles refused."""
+    derived = [q for q in book.quantities if q.kind == "derived" and not q.tangent_of]
+    names = {canonical_name(q.symbol): q.id for q in book.quantities if q.symbol}
+    nodes: dict[str, Node] = {}
+    for quantity in derived:
+        try:
+            nodes[quantity.id] = read_formula(quantity.formula, names)
+        except CoreError as trouble:
+            columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=trouble)
+    waiting = [q for q in derived if q.id in nodes]
+    while waiting:
+        ready = [q for q in waiting if all(names[s] in columns for s in symbols_in(nodes[q.id]) if s in names)]
+        if not ready:
+            circle = ", ".join(q.symbol for q in waiting)
+            round_about = CoreError("bad_formula", f"These formulas go round in a circle: {circle}. One of them must start from readings.")
+            for quantity in waiting:
+                columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=round_about, node=nodes[quantity.id])
+            return
+        for quantity in ready:
+            columns[quantity.id] = _derive_column(quantity, nodes[quantity.id], names, columns, sources, order)
+        waiting = [q for q in waiting if q not in ready]
+
+
+def _order_of(book: LabBook, run: Run, columns: dict[str, Column]) -> Order:
+    """The settings that count, in order of the changed quantity."""
+    changed = next((columns[q.id].traced for q in book.quantities if q.kind == "changed"), None)
+    counts = ~np.array(run.rows_aside(), dtype=bool)
+    return order_settings(changed.value if changed else np.zeros(counts.size), counts)
+
+
+def _derive_column(
+    quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], sources: dict[str, Source], order: Order
+) -> Column:
+    nothing = np.asarray(np.nan)
+    values: dict[str, Traced] = {}
+    for symbol in symbols_in(node):
+        if symbol not in names:
+            continue
+        column = columns[names[symbol]]
+        if column.traced is None:
+            message = f"{plain_symbol(quantity)} needs {plain_symbol(column.quantity)}, which cannot be computed yet."
+            trouble = CoreError(column.trouble.code if column.trouble else "bad_formula", message)
+            return Column(quantity, None, nothing, trouble=trouble, node=node)
+        values[symbol] = column.traced
+    try:
+        traced = in_wanted_unit(evaluate(node, values, sources, order), quantity.unit, quantity.symbol)
+    except CoreError as trouble:
+        return Column(quantity, None, nothing, trouble=trouble, node=node)
+    return Column(quantity, traced, combine_quadrature(traced, sources, shared=False), node=node)
+
+
+def plain_symbol(quantity: Quantity) -> str:
+    """A quantity's symbol for a sentence: T², not T^2."""
+    return plain_text(rich_symbol(quantity.symbol))
+
+
+def in_wanted_unit(traced: Traced, unit: str, symbol: str) -> Traced:
+    """Convert a computed quantity to the unit the plan wants, and refuse one of another kind.
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit`` when the formula's unit and the wanted one differ in dimension.
+    """
+    if not unit.strip():
+        return traced
+    wanted = parse_unit(unit)
+    if not same_dimension(traced.unit, wanted):
+        has = write_unit(traced.unit) or "no unit"
+        raise CoreError("bad_unit", f"The formula for {symbol} gives {has}, but {unit} is wanted. Look at the formula again.")
+    factor = factor_to_base(traced.unit) / factor_to_base(wanted)
+    shift = convert(0.0, traced.unit, wanted)
+    scaled = traced.scaled(factor, wanted)
+    return Traced(scaled.value + shift, scaled.slopes, wanted) if shift else scaled

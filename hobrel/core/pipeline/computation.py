@@ -1,0 +1,38 @@
+"""The numbers behind an analysis, in full precision: for workings, for the pool, and for questions about a lab book."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hobrel.core.document.lab_book import LabBook
+from hobrel.core.errors import CoreError
+from hobrel.core.pipeline.findings import ComputedFinding, compute_findings
+from hobrel.core.pipeline.ground import Ground, lay_ground
+
+
+@dataclass(frozen=True)
+class Computation(Ground):
+    """Everything computed from a lab book. Graphs and findings are of its first run, fits too unless they name another."""
+
+    findings: dict[str, ComputedFinding | CoreError]
+
+    def finding(self, finding_id: str) -> ComputedFinding:
+        """A finding of the lab book.
+
+        Raises
+        ------
+        CoreError
+            ``bad_job`` where it is not there, or what stands in its place.
+        """
+        found = self.findings.get(finding_id)
+        if found is None or isinstance(found, CoreError):
+            raise found or CoreError("bad_job", "This finding is no longer in the lab book.")
+        return found
+
+
+def compute(book: LabBook) -> Computation:
+    """Compute everything in a lab book."""
+    ground = lay_ground(book)
+    return Computation(
+        ground.book, ground.columns, ground.points, ground.series, ground.fits, ground.fit_points, compute_findings(ground)
+    )  # fmt: skip

@@ -1,0 +1,200 @@
+"""From fits, means and read-offs to a number with a name: the finding, its budget, and what it is compared with."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+
+from hobrel.core.document.lab_book import Finding
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.reading import canonical_name, read_formula
+from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.pipeline.columns import in_wanted_unit
+from hobrel.core.pipeline.ground import Ground
+from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
+from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.statistics.comparison import Comparison, compare_values
+from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, contributions, covariance_of
+from hobrel.core.units.calculus import write_unit
+
+
+@dataclass(frozen=True)
+class BudgetLine:
+    """What one source contributes to an uncertainty.
+
+    `contribution` is |∂f/∂x|·u(x) in the unit of the result, `share` its square over the sum of squares; `shared` marks a
+    constant measured once.
+    """
+
+    key: str
+    symbol: str
+    sensitivity: float
+    contribution: float
+    share: float
+    shared: bool
+
+
+@dataclass(frozen=True)
+class ComparedWith:
+    """Another finding beside this one, in this one's unit, and how far apart they are; or why they cannot be compared."""
+
+    finding: Finding
+    value: float
+    u: float
+    comparison: Comparison | CoreError
+
+
+@dataclass(frozen=True)
+class ComputedFinding:
+    """A finding in its own unit, with standard uncertainty `u` (shared constants included, once).
+
+    `words` says of each ingredient that it uses what it is, `targets` names their workings; `correlations` are those between sources.
+    """
+
+    finding: Finding
+    node: Node
+    inputs: dict[str, Traced]
+    traced: Traced
+    value: float
+    u: float
+    budget: tuple[BudgetLine, ...]
+    comparison: Comparison | None
+    accepted: tuple[float, float] | None
+    sources: dict[str, Source]
+    correlations: dict[tuple[str, str], float]
+    words: dict[str, str]
+    targets: dict[str, str]
+    compared: tuple[ComparedWith, ...] = ()
+
+
+def compute_findings(ground: Ground) -> dict[str, ComputedFinding | CoreError]:
+    """Compute every finding of a lab book; one may use others, but not go round in a circle. Each is a result or a named error."""
+    known = {f.id: f for f in ground.book.findings}
+    done: dict[str, ComputedFinding | CoreError] = {}
+    begun: list[str] = []
+
+    def finish(finding_id: str) -> ComputedFinding:
+        if finding_id not in known:
+            raise CoreError("bad_job", "A finding that is used here is no longer in the lab book.")
+        if finding_id in begun:
+            circle = " and ".join(known[f].symbol for f in begun)
+            raise CoreError("bad_formula", f"These findings go round in a circle: {circle}. One of them must start from a fit or a mean.")
+        if finding_id not in done:
+            begun.append(finding_id)
+            try:
+                done[finding_id] = compute_finding(known[finding_id], ground, lambda other: _as_ingredient(finish(other)))
+            except CoreError as trouble:
+                done[finding_id] = trouble
+            finally:
+                begun.pop()
+        found = done[finding_id]
+        if isinstance(found, CoreError):
+            raise found
+        return found
+
+    for finding_id in known:
+        try:
+            finish(finding_id)
+        except CoreError as trouble:
+            done.setdefault(finding_id, trouble)
+    return {key: _compare_with(found, done) for key, found in ((f, done[f]) for f in known)}
+
+
+def _as_ingredient(found: ComputedFinding) -> Gathered:
+    return Gathered(found.traced, found.sources, found.correlations, found.finding.name, f"finding:{found.finding.id}")
+
+
+def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str], Gathered]) -> ComputedFinding:
+    """Compute a finding. A name means first what the finding uses, then a parameter of its fit, then a constant of the lab book.
+
+    Raises
+    ------
+    CoreError
+        ``bad_formula``, ``bad_unit``, ``outside_domain``: with what to look at; or the trouble of what it uses.
+    """
+    columns = ground.seen
+    constants = {canonical_name(c.quantity.symbol): c for c in columns.columns.values() if c.quantity.kind == "constant"}
+    uses = {canonical_name(i.symbol): i for i in finding.uses}
+    inputs: dict[str, Traced] = {}
+    sources, correlations = dict(columns.sources), dict(columns.correlations)
+    words: dict[str, str] = {}
+    targets: dict[str, str] = {}
+    if finding.fit:
+        try:
+            fitted = ground.fitted(finding.fit)[0]
+        except CoreError as trouble:
+            raise CoreError(trouble.code, f"There is no fit yet: {trouble.message}") from trouble
+        inputs.update(fitted.outputs)
+        sources.update(fitted.sources)
+        correlations.update(fitted.correlations)
+        targets.update({name: f"fit:{finding.fit}:{name}" for name in fitted.outputs})
+    node = read_formula(finding.formula, {*constants, *inputs, *uses})
+    used = symbols_in(node)
+    # in the order in which the bench has listed them
+    for name in [*(n for n in uses if n in used), *(n for n in sorted(used) if n not in uses)]:
+        if name in uses:
+            gathered = gather_ingredient(ground, uses[name], finding_of)
+            inputs[name] = gathered.traced
+            sources.update(gathered.sources)
+            correlations.update(gathered.correlations)
+            words[name] = gathered.words
+            targets[name] = gathered.target
+        elif name in constants and name not in inputs:
+            constant = constants[name].traced
+            if constant is None:
+                raise CoreError("bad_formula", f"{finding.symbol} needs {constants[name].quantity.symbol}, which has no value yet.")
+            inputs[name] = constant
+    traced = in_wanted_unit(evaluate(node, inputs, sources), finding.unit, finding.symbol)
+    value = float(traced.value)
+    u = float(combine_quadrature(traced, sources, correlations=correlations))
+    accepted, comparison = None, None
+    if finding.accepted is not None:
+        accepted = (
+            float(parse_reading(finding.accepted.value, finding.unit).value),
+            float(parse_reading(finding.accepted.u, finding.unit).value) if finding.accepted.u.strip() else 0.0,
+        )
+        comparison = compare_values(value, u, *accepted)
+    inputs = {k: v for k, v in inputs.items() if k in used}
+    return ComputedFinding(
+        finding, node, inputs, traced, value, u, make_budget(traced, sources), comparison, accepted, sources, correlations, words,
+        {k: v for k, v in targets.items() if k in used and v},
+    )  # fmt: skip
+
+
+def _compare_with(found: ComputedFinding | CoreError, done: Mapping[str, ComputedFinding | CoreError]) -> ComputedFinding | CoreError:
+    if isinstance(found, CoreError) or not found.finding.compare:
+        return found
+    others = (done.get(key) for key in found.finding.compare)
+    return replace(found, compared=tuple(compare_findings(found, o) for o in others if isinstance(o, ComputedFinding)))
+
+
+def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
+    """Compare two findings of one lab book; what both rest on (a constant, a fit) is not counted twice."""
+    try:
+        other = in_wanted_unit(b.traced, write_unit(a.traced.unit), b.finding.symbol)
+    except CoreError:
+        names = f"{b.finding.name} is in {write_unit(b.traced.unit) or 'no unit'}"
+        return ComparedWith(b.finding, b.value, b.u, CoreError("bad_unit", f"{names}, so the two cannot be compared."))
+    sources, correlations = a.sources | b.sources, a.correlations | b.correlations
+    u = float(combine_quadrature(other, sources, correlations=correlations))
+    try:
+        comparison: Comparison | CoreError = compare_values(
+            a.value, a.u, float(other.value), u, covariance_of(a.traced, other, sources, correlations)
+        )
+    except CoreError as trouble:
+        comparison = trouble
+    return ComparedWith(b.finding, float(other.value), u, comparison)
+
+
+def make_budget(traced: Traced, sources: dict[str, Source]) -> tuple[BudgetLine, ...]:
+    """The contributions to a single number, largest first."""
+    parts = {key: float(part) for key, part in contributions(traced, sources).items()}
+    total = sum(p * p for p in parts.values())
+    lines = [
+        BudgetLine(
+            key, sources[key].symbol, float(traced.slopes[key]), abs(part), part * part / total if total else 0.0, sources[key].shared
+        )
+        for key, part in parts.items()
+    ]
+    return tuple(sorted(lines, key=lambda line: -line.share))

@@ -1,0 +1,204 @@
+"""The ground that findings stand on: a lab book's columns, the points of its graphs, and what is fitted to them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TypeAlias
+
+import numpy as np
+
+from hobrel.core.document.lab_book import Fit, LabBook, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.tangents import find_tangents
+from hobrel.core.pipeline.columns import RunColumns, Tangent, compute_columns
+from hobrel.core.pipeline.curves import FittedCurve, fit_curve
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit
+from hobrel.core.pipeline.series import Series, gather_series, points_for_fit
+from hobrel.core.uncertainty.traced import Floats, Traced
+
+Fitted: TypeAlias = FittedLine | FittedCurve
+
+
+@dataclass(frozen=True)
+class Ground:
+    """The numbers up to the fits, in full precision. Each is a result or the `CoreError` that stands in its place.
+
+    Attributes
+    ----------
+    book : LabBook
+    columns : mapping of run id
+    points : mapping of graph id
+        Of the graph's own y in the run that is looked at (the first).
+    series : mapping of graph id
+        All that is drawn on a graph, those points first.
+    fits : mapping of fit id
+    fit_points : mapping of fit id
+        The points that a fit takes, and the run they are of.
+    """
+
+    book: LabBook
+    columns: dict[str, RunColumns]
+    points: dict[str, GraphPoints | CoreError]
+    series: dict[str, tuple[Series, ...]]
+    fits: dict[str, Fitted | CoreError]
+    fit_points: dict[str, tuple[GraphPoints | CoreError, Run]]
+
+    @property
+    def seen(self) -> RunColumns:
+        """The columns of the run that is looked at."""
+        return self.columns[self.book.runs[0].id] if self.book.runs else compute_columns(self.book, Run("", ""))
+
+    def fit(self, fit_id: str) -> Fit:
+        """A fit of the lab book.
+
+        Raises
+        ------
+        CoreError
+            ``bad_job`` where it is not there.
+        """
+        for fit in self.book.fits:
+            if fit.id == fit_id:
+                return fit
+        raise CoreError("bad_job", "This fit is no longer in the lab book.")
+
+    def fitted(self, fit_id: str) -> tuple[Fitted, GraphPoints, Run]:
+        """What a fit has found, the points that it took, and their run.
+
+        Raises
+        ------
+        CoreError
+            Where there is no fit, or what stands in its place.
+        """
+        found = self.fits.get(self.fit(fit_id).id)
+        points, run = self.points_of_fit(fit_id)
+        if found is None or isinstance(found, CoreError):
+            raise found or CoreError("bad_job", "This fit is no longer in the lab book.")
+        return found, points, run
+
+    def points_of_fit(self, fit_id: str) -> tuple[GraphPoints, Run]:
+        """The points that a fit takes, and their run, whether or not something could be fitted to them.
+
+        Raises
+        ------
+        CoreError
+            What stands in their place.
+        """
+        points, run = self.fit_points[fit_id]
+        if isinstance(points, CoreError):
+            raise points
+        return points, run
+
+    def series_key(self, fit: Fit) -> str:
+        """The series (by its key) whose points a fit takes."""
+        y = fit.y or next((g.y for g in self.book.graphs if g.id == fit.graph), "")
+        return f"{self.fit_points[fit.id][1].id}:{y}"
+
+    def drawn(self, graph_id: str) -> GraphPoints:
+        """The points of a graph's own y in the run that is looked at.
+
+        Raises
+        ------
+        CoreError
+            Where there is no graph, or what stands in its place.
+        """
+        points = self.points.get(graph_id)
+        if points is None:
+            raise CoreError("bad_job", "This graph is no longer in the lab book.")
+        if isinstance(points, CoreError):
+            raise points
+        return points
+
+    def drawn_series(self, graph_id: str, key: str = "") -> tuple[GraphPoints, Run]:
+        """The points of one series of a graph (the first without a key), and their run.
+
+        Raises
+        ------
+        CoreError
+            Where it is not there, or what stands in its place.
+        """
+        if not key:
+            return self.drawn(graph_id), self.book.runs[0]
+        series = next((s for s in self.series.get(graph_id, ()) if s.key == key), None)
+        if series is None:
+            raise CoreError("bad_job", "This series is no longer on the graph.")
+        if isinstance(series.points, CoreError):
+            raise series.points
+        return series.points, series.run
+
+
+def lay_ground(book: LabBook) -> Ground:
+    """Compute a lab book up to its fits. Slopes of fitted curves become columns, which may be drawn and fitted in turn."""
+    tangents: dict[str, Tangent] = {}
+    while True:
+        ground = _lay(book, tangents)
+        found = {q.id: _find_tangent(ground, q.tangent_of) for q in book.quantities if q.tangent_of}
+        if _known(found) <= _known(tangents):
+            # those that there are none of get their reason
+            return _lay(book, found) if _known(found) < len(found) else ground
+        tangents = found
+
+
+def _known(tangents: dict[str, Tangent]) -> int:
+    return sum(t.traced is not None for t in tangents.values())
+
+
+def _lay(book: LabBook, tangents: dict[str, Tangent]) -> Ground:
+    columns = {run.id: compute_columns(book, run, tangents) for run in book.runs}
+    series = {g.id: gather_series(book, g, columns) for g in book.graphs}
+    nothing = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
+    points: dict[str, GraphPoints | CoreError] = {key: found[0].points if found else nothing for key, found in series.items()}
+    fit_points: dict[str, tuple[GraphPoints | CoreError, Run]] = {}
+    graphs = {g.id: g for g in book.graphs}
+    for fit in book.fits:
+        graph = graphs.get(fit.graph)
+        if graph is None or not book.runs:
+            fit_points[fit.id] = CoreError("bad_job", "The graph of this fit is no longer in the lab book."), Run("", "")
+        else:
+            fit_points[fit.id] = points_for_fit(book, fit, graph, columns, points[graph.id])
+    fits = {f.id: _attempt_fit(columns, *fit_points[f.id], f) for f in book.fits}
+    return Ground(book, columns, points, series, fits, fit_points)
+
+
+def fit_points_with(points: GraphPoints, fit: Fit, columns: RunColumns) -> Fitted:
+    """Fit a line or another shape.
+
+    Raises
+    ------
+    CoreError
+        As `fit_graph` and `fit_curve`.
+    """
+    return fit_graph(points, fit, columns) if fit.shape == "line" else fit_curve(points, fit, columns)
+
+
+def _attempt_fit(columns: dict[str, RunColumns], points: GraphPoints | CoreError, run: Run, fit: Fit) -> Fitted | CoreError:
+    """The fit, or why there is none."""
+    if isinstance(points, CoreError):
+        return points
+    try:
+        return fit_points_with(points, fit, columns[run.id])
+    except CoreError as trouble:
+        return trouble
+
+
+def _find_tangent(ground: Ground, fit_id: str) -> Tangent:
+    try:
+        fitted, points, run = ground.fitted(fit_id)
+        unit, factor = gradient_unit(*axis_units(points))
+        if isinstance(fitted, FittedLine):
+            slopes, by = np.full(len(points.rows), fitted.line.gradient), {f"{fit_id}:gradient": np.full(len(points.rows), 1 / factor)}
+        else:
+            found = find_tangents(fitted.curve, points.x)
+            slopes = found.slopes
+            by = {f"{fit_id}:{name}": found.by_parameters[:, i] for i, name in enumerate(fitted.curve.shape.parameters)}
+    except CoreError as trouble:
+        return Tangent("", None, {}, {}, CoreError(trouble.code, f"There is no curve yet: {trouble.message}"))
+    rows = np.array(points.rows, dtype=int)
+
+    def spread(values: Floats) -> Floats:
+        whole = np.full(run.count, np.nan)
+        whole[rows] = values * factor
+        return whole
+
+    sources = {key: replace(fitted.sources[key], shared=True) for key in by}
+    traced = Traced(spread(slopes), {key: np.nan_to_num(spread(slope)) for key, slope in by.items()}, unit)
+    return Tangent(run.id, traced, sources, {pair: r for pair, r in fitted.correlations.items() if set(pair) <= set(by)})

@@ -1,0 +1,93 @@
+"""The series of a graph: which runs and quantities are drawn on it, and whose points a fit takes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from hobrel.core.document.lab_book import Fit, Graph, LabBook, Quantity, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.pipeline.columns import RunColumns, plain_symbol
+from hobrel.core.pipeline.lines import GraphPoints, gather_points
+from hobrel.core.units.calculus import same_dimension, write_unit
+
+
+@dataclass(frozen=True)
+class Series:
+    """The points of one run and one quantity on a graph.
+
+    Attributes
+    ----------
+    key : str
+        ``RUN:QUANTITY``.
+    run : Run
+    name : str
+        What tells it from the others of the graph.
+    look : int
+        Its colour and shape; the same whichever run is looked at.
+    points : GraphPoints or CoreError
+    hidden : bool
+        Not drawn for now.
+    """
+
+    key: str
+    run: Run
+    name: str
+    look: int
+    points: GraphPoints | CoreError
+    hidden: bool
+
+
+def gather_series(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]) -> tuple[Series, ...]:
+    """All series of a graph, that of the run that is looked at and of the graph's own y first."""
+    # what is fitted on a graph is drawn on it
+    fits = [f for f in book.fits if f.graph == graph.id]
+    wanted = {*graph.runs, *(f.run for f in fits)}
+    runs = [book.runs[0], *(r for r in book.runs[1:] if r.id in wanted)] if book.runs else []
+    known = {q.id: q for q in book.quantities}
+    quantities = [known[q] for q in dict.fromkeys((graph.y, *graph.also, *(f.y for f in fits))) if q in known]
+    keys = [f"{run.id}:{q.id}" for run in runs for q in quantities]
+    looks = {key: i for i, key in enumerate(sorted(keys))}
+    series = []
+    for run in runs:
+        for quantity in quantities:
+            key = f"{run.id}:{quantity.id}"
+            points = _attempt(columns[run.id], replace(graph, y=quantity.id), graph.y)
+            name = _name(run, quantity, len(runs) > 1, len(quantities) > 1)
+            series.append(Series(key, run, name, looks[key], points, key in graph.hidden))
+    return tuple(series)
+
+
+def _name(run: Run, quantity: Quantity, of_many_runs: bool, of_many_quantities: bool) -> str:
+    symbol = f"{quantity.name}, {plain_symbol(quantity)}"
+    if not of_many_quantities:
+        return run.name
+    return f"{symbol} ({run.name})" if of_many_runs else symbol
+
+
+def _attempt(columns: RunColumns, graph: Graph, own_y: str) -> GraphPoints | CoreError:
+    try:
+        points = gather_points(columns, graph)
+    except CoreError as trouble:
+        return trouble
+    own = columns.columns.get(own_y)
+    if own is None or own.traced is None or points.y_column.traced is None or points.y_column.traced.unit == own.traced.unit:
+        return points
+    name, unit = plain_symbol(points.y_column.quantity), write_unit(points.y_column.traced.unit) or "no unit"
+    axis = write_unit(own.traced.unit) or "no unit"
+    if same_dimension(points.y_column.traced.unit, own.traced.unit):
+        return CoreError("bad_unit", f"{name} is in {unit}, the axis in {axis}. Convert it first, then both can stand on one axis.")
+    return CoreError("bad_unit", f"{name} is in {unit}; on this axis stands what is in {axis}.")
+
+
+def points_for_fit(
+    book: LabBook, fit: Fit, graph: Graph, columns: Mapping[str, RunColumns], own: GraphPoints | CoreError
+) -> tuple[GraphPoints | CoreError, Run]:
+    """The points that a fit takes, and their run; `own` are those of the graph's own y in the run that is looked at."""
+    run = next((r for r in book.runs if r.id == fit.run), book.runs[0])
+    if fit.run and run.id != fit.run:
+        return CoreError("bad_job", "The run of this fit is no longer in the lab book."), run
+    y = fit.y or graph.y
+    if run is book.runs[0] and y == graph.y:
+        return own, run
+    return _attempt(columns[run.id], replace(graph, y=y), graph.y), run

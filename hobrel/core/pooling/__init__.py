@@ -1,1 +1,0 @@
-"""Bringing the benches' results together, and pointing out the one that is off."""

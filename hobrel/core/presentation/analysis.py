@@ -1,0 +1,139 @@
+"""The whole chain: a lab book in, its analysis out. A pure function; each item is a result or a named error."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from hobrel.core.checks.confirmed import leave_confirmed_out
+from hobrel.core.checks.rows import find_slips
+from hobrel.core.checks.table import Slip
+from hobrel.core.document.lab_book import Fit, Graph, LabBook, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.pipeline.lines import FittedLine, fit_graph
+from hobrel.core.presentation.columns import describe_log, present_column
+from hobrel.core.presentation.curves import offer_shapes, present_card
+from hobrel.core.presentation.findings import present_or_fail
+from hobrel.core.presentation.graphs import DrawnFit, draw_graph, smooth_sketch
+from hobrel.core.presentation.line_cards import fail_fit, fail_pattern, name_fit, present_pattern
+from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult
+from hobrel.core.presentation.showing import convention_words, show_trouble
+from hobrel.core.presentation.stages import mark_stages
+from hobrel.core.presentation.unknowns import present_unknown
+
+
+def analyse(book: LabBook) -> Analysis:
+    """Analyse a lab book: compute it, and write every number as people will see it."""
+    return present(compute(book))
+
+
+def present(computation: Computation) -> Analysis:
+    """Write a computation for people."""
+    book = computation.book
+    runs = tuple(_present_run(run, computation) for run in book.runs)
+    graphs: list[GraphResult] = []
+    patterns: list[LinePattern] = []
+    for graph in book.graphs:
+        line = _find_line(graph, computation)
+        graphs.append(_draw(graph, computation, line))
+        patterns.append(present_pattern(graph.id, line) if isinstance(line, FittedLine) else fail_pattern(graph.id, line))
+    fits = tuple(_present_fit(f, computation) for f in book.fits)
+    findings = tuple(present_or_fail(f, computation.findings[f.id], book) for f in book.findings)
+    noticed = tuple(s for run in book.runs for s in find_slips(computation.columns[run.id])) + _far_points(fits, computation)
+    slips = leave_confirmed_out(noticed, book)
+    return Analysis(
+        runs, tuple(graphs), tuple(patterns), fits, findings, slips,
+        mark_stages(book, computation.columns, graphs, patterns, fits, findings, slips),
+        convention_words(book.convention),
+        _tokens(book, runs, fits, findings), smooth_sketch(book.sketch),
+    )  # fmt: skip
+
+
+def _present_run(run: Run, computation: Computation) -> RunResult:
+    columns, convention = computation.columns[run.id], computation.book.convention
+    shown = tuple(present_column(c, run, columns, convention) for c in columns.columns.values())
+    return RunResult(run.id, shown, describe_log(run.log, shown) if run.log else "")
+
+
+def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) -> GraphResult:
+    """A graph with all that is fitted on it, or else with a line through its points. The sketched expectation lies behind what was asked:
+    the graph of what was measured.
+    """
+    book = computation.book
+    series = computation.series[graph.id]
+    points = computation.points[graph.id]
+    if isinstance(points, CoreError):
+        return GraphResult(graph.id, None, (), show_trouble(points))
+    drawn = []
+    for fit in book.fits:
+        fitted = computation.fits[fit.id]
+        if fit.graph == graph.id and not isinstance(fitted, CoreError):
+            drawn.append(DrawnFit(fit.id, computation.series_key(fit), fitted))
+    if not any(f.graph == graph.id for f in book.fits) and isinstance(line, FittedLine):
+        drawn.append(DrawnFit("", series[0].key, line))
+    asked = points.x_column.quantity.kind == "changed"
+    return draw_graph(graph, series, drawn, book.sketch if asked else ())
+
+
+def _find_line(graph: Graph, computation: Computation) -> FittedLine | CoreError:
+    """The line by which it is judged how straight a graph is: its first fit if that is one, or a line of its own."""
+    points = computation.points[graph.id]
+    fitted = next((computation.fits[f.id] for f in computation.book.fits if f.graph == graph.id), None)
+    if isinstance(fitted, FittedLine | CoreError):
+        return fitted
+    if isinstance(points, CoreError):
+        return points
+    try:
+        return fit_graph(points, Fit("", graph.id), computation.seen, extremes=False)
+    except CoreError as trouble:
+        return trouble
+
+
+def _present_fit(fit: Fit, computation: Computation) -> FitResult:
+    fitted, (points, run) = computation.fits[fit.id], computation.fit_points[fit.id]
+    if isinstance(points, CoreError):
+        return fail_fit(fit, points)
+    offers, name = offer_shapes(points, fit), name_fit(computation, fit.id)
+    if isinstance(fitted, CoreError):
+        return replace(fail_fit(fit, fitted), shapes=offers, name=name)
+    card = present_card(fit, fitted, points, computation.book.convention, run)
+    unknowns = tuple(present_unknown(computation, fit.id, u) for u in fit.unknowns)
+    return replace(card, shapes=offers, name=name, unknowns=unknowns)
+
+
+def _far_points(fits: tuple[FitResult, ...], computation: Computation) -> tuple[Slip, ...]:
+    """Points beyond 3u of a line, as slips that lead to their setting; where many are, it is the line that does not fit."""
+    found = []
+    for result in fits:
+        if len(result.far) > max(1, result.n // 5):
+            continue
+        points, run = computation.fit_points[result.fit]
+        for key in result.far:
+            if not isinstance(points, CoreError):
+                symbol = plain_text(rich_symbol(points.y_column.quantity.symbol))
+                message = f"This point lies more than three of its uncertainties from the line ({symbol}). Look at its readings again."
+                found.append(Slip("off_trend", run.id, key, points.y_column.quantity.id, None, message))
+    # a point of two stretches is named once
+    return tuple(dict.fromkeys(found))
+
+
+def _tokens(book: LabBook, runs: tuple[RunResult, ...], fits: tuple[FitResult, ...], findings: tuple[FindingResult, ...]) -> dict[str, str]:
+    """What a live value in a paragraph stands for: ``{E}``, ``{gradient}``, ``{m}``."""
+    tokens: dict[str, str] = {}
+    if runs:
+        for column in runs[0].columns:
+            if column.constant is not None:
+                tokens[plain_text(column.symbol)] = column.constant.text
+        tokens["settings"] = str(runs[0].columns[0].count if runs[0].columns else 0)
+    # where several have a number of one name, that of the first is meant
+    for fit in reversed(fits):
+        if fit.gradient is not None and fit.intercept is not None:
+            tokens["gradient"], tokens["intercept"] = fit.gradient.text, fit.intercept.text
+        tokens.update((p.name, p.value.text) for p in fit.parameters if p.value is not None)
+    for finding in reversed(findings):
+        if finding.said and finding.value is not None:
+            tokens[plain_text(finding.symbol)] = finding.value.text
+        if finding.accepted is not None:
+            tokens["accepted"] = finding.accepted.text
+    return tokens

@@ -1,0 +1,197 @@
+"""Columns as people see them: means and ± to matching decimals, ranges, and what made the uncertainty."""
+
+from __future__ import annotations
+
+import math
+import statistics
+from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+
+from hobrel.core.document.lab_book import Convention, Digits, Log, Run
+from hobrel.core.formulas.tree import Symbol
+from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.pipeline.columns import Averages, Column, RunColumns
+from hobrel.core.presentation.handy_units import suggest_conversions
+from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote
+from hobrel.core.presentation.showing import clean, show_constant, show_trouble, show_value
+from hobrel.core.readings.instruments import expected_decimals, reading_uncertainty
+from hobrel.core.rounding import RoundingRule, round_result, write_decimals, write_figures, write_number
+from hobrel.core.uncertainty.traced import Floats, combine_quadrature, contributions
+from hobrel.core.units.calculus import parse_unit, write_unit
+
+STANDS_OUT = 3.5
+"""How many usual ± a ± must be to stand out (common practice)."""
+
+
+def present_column(column: Column, run: Run, columns: RunColumns, convention: Convention) -> ColumnResult:
+    """Write one column for people."""
+    quantity, rule = column.quantity, convention.rounding
+    instrument = quantity.instrument
+    unit = column.traced.unit if column.traced is not None else parse_unit(quantity.unit)
+    constant = None
+    if quantity.kind == "constant" and column.traced is not None:
+        constant = show_constant(float(column.traced.value), float(column.u), quantity.value, quantity.u, write_unit(unit))
+    elif column.node is not None and column.traced is not None and column.traced.value.ndim == 0:
+        # made of what was measured once, it is the same at every setting, and the ± of that is its own
+        u = float(combine_quadrature(column.traced, columns.sources))
+        constant = show_value(float(column.traced.value), u or None, column.traced.unit, rule)
+    # the rows of a log are shown as far as somebody looks at them (`look_at_rows`)
+    cells: tuple[Cell, ...] = ()
+    if not (run.log or constant):
+        cells = _read_cells(column.averages, rule) if column.averages else _derived_cells(column, shown_u(column, columns), run, rule)
+    return ColumnResult(
+        quantity=quantity.id,
+        symbol=rich_symbol(quantity.symbol),
+        symbol_tex=symbol_expression_tex(quantity.symbol),
+        unit=write_unit(unit),
+        decimals=expected_decimals(instrument) if instrument else None,
+        instrument_text=_describe_instrument(column, convention, write_unit(unit)),
+        formula_tex=formula_tex(column.node) if column.node is not None else "",
+        cells=cells,
+        notes=_notes(column.averages, run) if column.averages else (),
+        range_text=_range_text(column, write_unit(unit)),
+        largest=_largest(column, columns),
+        constant=constant,
+        count=0 if column.traced is None else int(np.count_nonzero(np.isfinite(column.traced.value))),
+        trouble=show_trouble(column.trouble) if column.trouble else None,
+        other_units=suggest_conversions(quantity, unit) if _has_a_name(column) else (),
+    )
+
+
+def shown_u(column: Column, columns: RunColumns) -> Floats:
+    """The ± that stands beside a column's values: that of its bars, but for slopes of a curve what they have from the curve."""
+    return columns.u_in_all(column) if column.quantity.tangent_of and column.traced is not None else column.u
+
+
+def _has_a_name(column: Column) -> bool:
+    """A quantity with a symbol that formulas can use, and not itself another in another unit."""
+    return column.quantity.symbol.replace("_", "").isalnum() and not isinstance(column.node, Symbol)
+
+
+def describe_log(log: Log, columns: Sequence[ColumnResult]) -> str:
+    """What a logger wrote, in a sentence."""
+    ranges = [f"{plain_text(c.symbol)} from {c.range_text}" for c in columns if c.quantity in log.units and c.range_text]
+    rows = "1 row" if log.rows == 1 else f"{log.rows} rows"
+    return f"A logger wrote {rows}: {', '.join(ranges)}." if ranges else f"A logger wrote {rows}."
+
+
+def _describe_instrument(column: Column, convention: Convention, unit: str) -> str:
+    instrument = column.quantity.instrument
+    if instrument is None:
+        return ""
+    if instrument.kind == "counted_at_random":
+        return f"{instrument.name} ± √N"
+    if instrument.kind == "maker":
+        return f"{instrument.name} ± ({instrument.percent} % + {instrument.digits} × {instrument.division}{' ' + unit if unit else ''})"
+    u = reading_uncertainty(instrument, convention.display_half)
+    if u == 0:
+        return instrument.name
+    shown = write_number(u, 1 if convention.rounding == "one" else 2).rstrip("0").rstrip(".")
+    return f"{instrument.name} ± {shown} {unit}".rstrip()
+
+
+def _usual_u(averages: Averages) -> float:
+    """The median ± of a column's means; infinite where there are too few to tell what is usual."""
+    us = [m.u for m in averages.means if m is not None and m.spread_u is not None]
+    return statistics.median(us) if len(us) >= 4 else math.inf
+
+
+@lru_cache(maxsize=1024)
+def _read_cells(averages: Averages, rule: RoundingRule) -> tuple[Cell, ...]:
+    cells, usual = [], _usual_u(averages)
+    for states, places, width, mean in zip(averages.readings, averages.places, averages.widths, averages.means, strict=True):
+        repeats: list[float | None] = [None] * width
+        for place, state in zip(places, states, strict=True):
+            repeats[place] = float(state.parsed.value) if state.parsed else None
+        aside = sum(1 for s in states if s.set_aside is not None)
+        if mean is None:
+            cells.append(Cell(set_aside=aside, repeats=tuple(repeats)))
+            continue
+        value_text, u_text = _write_pair(mean.summary.mean, mean.u, rule)
+        wide = mean.u > STANDS_OUT * usual
+        cells.append(Cell(mean.summary.mean, mean.u, value_text, u_text, mean.summary.n, aside, mean.made_by, tuple(repeats), wide))
+    return tuple(cells)
+
+
+def _derived_cells(column: Column, us: Floats, run: Run, rule: RoundingRule) -> tuple[Cell, ...]:
+    if column.traced is None or column.quantity.kind == "constant":
+        return ()
+    values = np.broadcast_to(column.traced.value, (run.count,))
+    us = np.broadcast_to(us, (run.count,))
+    cells = []
+    for value, u in zip(values.tolist(), us.tolist(), strict=True):
+        if not math.isfinite(value):
+            cells.append(Cell())
+            continue
+        value_text, u_text = write_pair_as(column.quantity.digits, value, u, rule)
+        cells.append(Cell(value, u, value_text, u_text, made_by="propagated"))
+    return tuple(cells)
+
+
+def write_pair_as(digits: Digits, value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
+    """A value and its ± (empty where there is none), with the digits that somebody has chosen."""
+    known_u = float(clean(u)) if u > 0 and math.isfinite(u) else 0.0
+    match digits.kind:
+        case "decimals":
+            return write_decimals(float(clean(value)), known_u, digits.count)
+        case "figures" | "scientific" as kind:
+            return write_figures(float(clean(value)), known_u, digits.count, kind == "scientific")
+        case "automatic":
+            return _write_pair(value, u, rule)
+
+
+@lru_cache(maxsize=65536)
+def _write_pair(value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
+    """Value and ± to matching decimals; very large or small ones each carry the shared power of ten."""
+    if not (u > 0 and math.isfinite(u)):
+        return write_number(value), ""
+    plain = round_result(clean(value), clean(u), rule, power="none")
+    if len(plain.value_text) <= 9 and len(plain.u_text) <= 8:
+        return plain.value_text, plain.u_text
+    rounded = round_result(clean(value), clean(u), rule)
+    power = rounded.text.partition(")")[2]
+    return rounded.value_text + power, rounded.u_text + power
+
+
+def _notes(averages: Averages, run: Run) -> tuple[ReadingNote, ...]:
+    return tuple(ReadingNote(run.settings[row].id, place, trouble, note) for row, place, trouble, note in _find_notes(averages))
+
+
+@lru_cache(maxsize=1024)
+def _find_notes(averages: Averages) -> tuple[tuple[int, int, str, str], ...]:
+    found = []
+    for row, (states, places) in enumerate(zip(averages.readings, averages.places, strict=True)):
+        for place, state in zip(places, states, strict=True):
+            trouble, note = state.trouble.message if state.trouble else "", state.parsed.note if state.parsed else ""
+            if trouble or note:
+                found.append((row, place, trouble, note))
+    return tuple(found)
+
+
+def _range_text(column: Column, unit: str) -> str:
+    if column.traced is None:
+        return ""
+    finite = column.traced.value[np.isfinite(column.traced.value)]
+    if finite.size == 0:
+        return ""
+    low, high = write_number(float(finite.min()), 3), write_number(float(finite.max()), 3)
+    return f"{low} to {high} {unit}".rstrip() if low != high else f"{low} {unit}".rstrip()
+
+
+def _largest(column: Column, columns: RunColumns) -> str:
+    """Which source makes most of a derived quantity's ±, in its typical row."""
+    if column.traced is None or column.quantity.kind != "derived" or not column.traced.slopes:
+        return ""
+    parts = {k: np.atleast_1d(v) ** 2 for k, v in contributions(column.traced, columns.sources, shared=False).items()}
+    if not parts:
+        return ""
+    with np.errstate(invalid="ignore", divide="ignore"):
+        total = np.sum(list(parts.values()), axis=0)
+        shares = {k: p / total for k, p in parts.items()}
+    typical = {k: float(np.nanmedian(s)) for k, s in shares.items() if np.any(np.isfinite(s))}
+    if not typical:
+        return ""
+    key = max(typical, key=lambda k: typical[k])
+    return f"{plain_text(rich_symbol(columns.sources[key].symbol))}: {typical[key] * 100:.0f} %"

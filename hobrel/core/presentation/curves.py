@@ -1,0 +1,115 @@
+"""The card of a fitted shape that is not a line."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import numpy as np
+
+from hobrel.core.document.lab_book import Convention, Fit, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.shapes import SHAPES, shape_node
+from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
+from hobrel.core.pipeline.curves import FittedCurve
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, points_to_fit
+from hobrel.core.presentation.line_cards import METHODS, chi2_words, far_settings, present_fit, within_words, write_r2
+from hobrel.core.presentation.results import FitResult, ParameterResult, ShapeOffer, ShownValue
+from hobrel.core.presentation.showing import show_value
+from hobrel.core.rounding import MINUS, write_number
+from hobrel.core.statistics.comparison import compare_values, say_verdict
+from hobrel.core.units.calculus import write_unit
+
+WILD = 3
+"""With fewer points than this for each parameter, a shape is offered with a word of caution (common practice)."""
+_METHODS = METHODS | {"orthogonal_distance": "by the shortest distance to the curve, in units of both error bars"}
+
+
+def present_card(fit: Fit, fitted: FittedLine | FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
+    """Write the card of a line or of another shape."""
+    if isinstance(fitted, FittedCurve):
+        return present_curve(fit, fitted, points, convention, run)
+    return present_fit(fit, fitted, points, convention, run)
+
+
+def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
+    """Write the card of a shape."""
+    curve, r = fitted.curve, fitted.residuals
+    parameters = tuple(_present_parameter(fitted, i, name, convention, fit) for i, name in enumerate(curve.shape.parameters))
+    x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
+    numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
+    along = symbol_expression_tex(x_symbol)
+    numbers["x"] = along if x_symbol.replace("_", "").isalnum() else rf"\left({along}\right)"
+    text = ", ".join(f"{p.name} = {p.value.text}" for p in parameters if p.value is not None)
+    assert points.y_column.traced is not None
+    unit = write_unit(points.y_column.traced.unit)
+    return FitResult(
+        fit.id, fit.graph, _METHODS[curve.method], fitted.n, curve.dof,
+        f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(curve.shape), numbers)}",
+        f"{plain_text(rich_symbol(y_symbol))}: {text}",
+        None, None, "", within_words(r, curve.method != "ols"),
+        "" if curve.chi2 is None else write_number(curve.chi2, 3),
+        "" if curve.reduced_chi2 is None else write_number(curve.reduced_chi2, 2),
+        chi2_words(curve.p_value),
+        "" if curve.r2 is None else write_r2(curve.r2), "",
+        f"{write_number(curve.residual_sd, 2)} {unit}".rstrip(), None, far_settings(fitted, points, run), None,
+        shape=curve.shape.name, shape_words=curve.shape.words, parameters=parameters,
+    )  # fmt: skip
+
+
+def offer_shapes(points: GraphPoints, fit: Fit) -> tuple[ShapeOffer, ...]:
+    """The shapes that have a value at every point and fewer parameters than there are points (the line first)."""
+    used = points_to_fit(points, fit)
+    x, n = points.x[used], int(np.count_nonzero(used))
+    offers = [ShapeOffer("line", SHAPES["line"].words, "")]
+    for shape in SHAPES.values():
+        count = len(shape.parameters)
+        try:
+            shape.check_domain(x)
+        except CoreError:
+            continue
+        if shape.name not in ("line", "proportional") and count < n:
+            few = n < WILD * count
+            caution = f"{n} points for {count} parameters: it will seem to fit almost anything" if few else ""
+            offers.append(ShapeOffer(shape.name, shape.words, caution))
+    return tuple(offers)
+
+
+def read_expected(text: str) -> Fraction:
+    """An expected exponent: ``3/2``, ``-2``, ``0.5``.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` for anything else.
+    """
+    try:
+        return Fraction(text.strip().replace(",", ".").replace("−", "-").replace(" ", ""))
+    except (ValueError, ZeroDivisionError) as trouble:
+        raise CoreError("bad_number", "An expected exponent is a number or a fraction, as 2, 0.5 or 3/2.") from trouble
+
+
+def _compare_exponent(value: float, u: float, expected: str) -> str:
+    try:
+        wanted = read_expected(expected)
+        found = compare_values(value, u, float(wanted), 0.0)
+    except CoreError as trouble:
+        return trouble.message
+    return say_verdict(found, f"the expected {expected.strip().replace('-', MINUS)}").replace(
+        "combined uncertainties", "of its uncertainties"
+    )
+
+
+def _present_parameter(fitted: FittedCurve, place: int, name: str, convention: Convention, fit: Fit) -> ParameterResult:
+    traced, u = fitted.outputs[name], float(fitted.curve.u[place])
+    if fitted.noise[place]:
+        return ParameterResult(name, symbol_tex(name), _zero(write_unit(traced.unit)), "It is only rounding.")
+    known = u if u < float("inf") else None
+    shown = show_value(float(traced.value), known, traced.unit, convention.rounding)
+    if fit.shape == "power" and name == "n" and fit.expected.strip() and known is not None:
+        return ParameterResult(name, symbol_tex(name), shown, _compare_exponent(float(traced.value), u, fit.expected))
+    words = "" if known is not None else "There are as many points as parameters, so its uncertainty is not known."
+    return ParameterResult(name, symbol_tex(name), shown, words)
+
+
+def _zero(unit: str) -> ShownValue:
+    return show_value(0.0, None, unit, "one_or_two")

@@ -1,0 +1,219 @@
+"""Figure descriptions: everything that a drawing needs, in data units, so that screen, picture and report agree.
+
+A figure is computed here once; the browser, the SVG writer and the report only map data to places on paper.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
+from hobrel.core.rounding import MINUS, to_decimal, write_fixed
+from hobrel.core.units.calculus import Unit, write_unit
+
+_SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
+
+
+@dataclass(frozen=True)
+class Tick:
+    value: float
+    text: str
+
+
+@dataclass(frozen=True)
+class Axis:
+    """One axis: label as rich text (“T² / s²”), shown range, ticks."""
+
+    label: RichText
+    low: float
+    high: float
+    ticks: tuple[Tick, ...]
+
+
+@dataclass(frozen=True)
+class FigurePoint:
+    """One point with its bars (half lengths, 0 for none). `key` leads back to its setting."""
+
+    key: str
+    x: float
+    y: float
+    ux: float
+    uy: float
+    label: str
+    set_aside: bool = False
+    residual: float | None = None
+    residual_u: float | None = None
+
+
+@dataclass(frozen=True)
+class PointSeries:
+    """Points of one run, quantity or bench; `look` is the index of its colour and shape. One that is `hidden` has no points here."""
+
+    name: str
+    look: int
+    points: tuple[FigurePoint, ...]
+    key: str = ""
+    hidden: bool = False
+
+
+LineKind = Literal["fit", "beyond", "steepest", "shallowest", "by_eye", "by_eye_extreme"]
+
+
+@dataclass(frozen=True)
+class ModelLine:
+    """A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, or one drawn by eye.
+
+    `look` is that of its series where several series are fitted on one graph; None for the graph's only fit.
+    """
+
+    kind: LineKind
+    x: tuple[float, ...]
+    y: tuple[float, ...]
+    look: int | None = None
+
+
+@dataclass(frozen=True)
+class Band:
+    """Between `low` and `high`: the line with its standard uncertainty."""
+
+    x: tuple[float, ...]
+    low: tuple[float, ...]
+    high: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class FigureNote:
+    """Words with a pointer to a place in data units, or to a stretch from `x` to `x_to`; `right` and `up` are shares of the plot."""
+
+    id: str
+    text: str
+    x: float
+    y: float
+    x_to: float | None
+    right: float
+    up: float
+
+
+@dataclass(frozen=True)
+class SketchCurve:
+    """The expected curve as it was sketched, smoothed, in shares of the plot (0 to 1 along x, and up)."""
+
+    x: tuple[float, ...]
+    y: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A graph.
+
+    Attributes
+    ----------
+    title : str
+    x_axis, y_axis : Axis
+    series : tuple of PointSeries
+    lines, bands
+    residual_axis : Axis or None
+        Of the strip under the graph; the sticks are the points' `residual`.
+    summary : str
+        One or two sentences for somebody who cannot see it.
+    notes : tuple of FigureNote
+    sketch : SketchCurve or None
+        What was expected, to be drawn faintly behind everything.
+    """
+
+    title: str
+    x_axis: Axis
+    y_axis: Axis
+    series: tuple[PointSeries, ...]
+    lines: tuple[ModelLine, ...] = ()
+    bands: tuple[Band, ...] = ()
+    residual_axis: Axis | None = None
+    summary: str = ""
+    notes: tuple[FigureNote, ...] = ()
+    sketch: SketchCurve | None = None
+
+
+def axis_label(symbols: Sequence[str], unit: Unit) -> RichText:
+    """“T² / s²” as ISO 80000-1 writes it; a pure number has its symbol alone. A unit with a solidus goes in brackets. Several quantities
+    on one axis are named one after the other: “θ₁, θ₂ / °C”.
+    """
+    label: RichText = ()
+    for symbol in symbols:
+        label = (*label, *((RichRun(", "),) if label else ()), *rich_symbol(symbol))
+    shown = write_unit(unit)
+    if not shown:
+        return label
+    return (*label, RichRun(" / (" + shown + ")" if "/" in shown or " " in shown else " / " + shown))
+
+
+Ends = tuple[float | None, float | None]
+
+
+def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin: bool = False, fixed: Ends = (None, None)) -> Axis:
+    """An axis that holds [low, high] with a little room, with ticks at 1, 2 or 5 times a power of ten.
+
+    Parameters
+    ----------
+    label : RichText
+    low, high : float
+        Of the data with their bars.
+    wanted : int
+        About how many ticks.
+    origin : bool
+        Bring 0 into the range.
+    fixed : (float or None, float or None)
+        Ends that somebody has chosen; they are kept exactly.
+    """
+    if origin:
+        low, high = min(low, 0.0), max(high, 0.0)
+    if not high > low:
+        reach = abs(high) * 0.1 or 1.0
+        low, high = low - reach, high + reach
+    room = 0.05 * (high - low)
+    low = low if origin and low == 0 else low - room
+    high = high if origin and high == 0 else high + room
+    low = low if fixed[0] is None else fixed[0]
+    high = high if fixed[1] is None else fixed[1]
+    if not high > low:
+        # one chosen end beyond the points: as much room as they take stays on its other side
+        low, high = (low, low + 22 * room) if fixed[1] is None else (high - 22 * room, high)
+    step, first, last = _choose_ticks(low, high, wanted)
+    exponent = math.floor(math.log10(step) + 1e-9)
+    biggest = max(abs(first), abs(last)) * step
+    power = math.floor(math.log10(biggest) + 1e-9) if biggest >= 1e5 or biggest < 1e-3 else 0
+    ticks = tuple(Tick(i * step, _tick_text(i, step, exponent, power)) for i in range(first, last + 1))
+    if power:
+        label = (*label, RichRun("  ×10" + str(power).translate(_SUPERSCRIPTS)))
+    return Axis(label, low, high, ticks)
+
+
+def _choose_ticks(low: float, high: float, wanted: int) -> tuple[float, int, int]:
+    """Step, and first and last tick as multiples of it; at least three ticks."""
+    while True:
+        step = _nice_step((high - low) / max(wanted - 1, 1))
+        first, last = math.ceil(low / step - 1e-9), math.floor(high / step + 1e-9)
+        if last - first >= 2:
+            return step, first, last
+        wanted += 1
+
+
+def _nice_step(rough: float) -> float:
+    power = 10.0 ** math.floor(math.log10(rough))
+    return min((f for f in (1.0, 2.0, 5.0, 10.0)), key=lambda f: abs(math.log(f * power / rough))) * power
+
+
+def _tick_text(index: int, step: float, exponent: int, power: int) -> str:
+    value = to_decimal(step) * index
+    decimals = max(0, power - exponent)
+    text = write_fixed(value.scaleb(-power).quantize(Decimal(1).scaleb(-decimals)))
+    return "0" if index == 0 else text
+
+
+def describe_figure(x: RichText, y: RichText, count: int, sentence: str) -> str:
+    """The sentence that a screen reader hears."""
+    points = "1 point" if count == 1 else f"{count} points"
+    return f"Graph of {plain_text(y)} against {plain_text(x)}, {points}. {sentence}".replace(MINUS, "−").strip()

@@ -1,0 +1,144 @@
+"""Findings as people read them: the chain with numbers put in, the budget bars, the statement and the number line."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from hobrel.core.document.lab_book import Finding, LabBook
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.pipeline.findings import BudgetLine, ComparedWith, ComputedFinding
+from hobrel.core.presentation.judging import judge_rounding
+from hobrel.core.presentation.results import BudgetBar, ComparedFinding, FindingResult, JudgedRounding, LineMark, ShownValue, UsedNumber
+from hobrel.core.presentation.showing import draw_number_line, rounding_words, show_constant, show_trouble, show_value
+from hobrel.core.rounding import RoundingRule, to_decimal, write_number
+from hobrel.core.statistics.comparison import Comparison, say_verdict
+from hobrel.core.uncertainty.traced import Traced, combine_quadrature
+from hobrel.core.units.calculus import write_unit
+
+
+def name_symbol(symbol: str) -> RichText:
+    """A quantity's symbol, or the word gradient or intercept as a word."""
+    return (RichRun(symbol),) if symbol in ("gradient", "intercept") else rich_symbol(symbol)
+
+
+def present_budget(
+    budget: tuple[BudgetLine, ...], unit: str, book: LabBook, words: Mapping[str, str] | None = None
+) -> tuple[BudgetBar, ...]:
+    """The budget as bars, with each source's name; `words` says what names of a finding's own stand for."""
+    names = {canonical_name(q.symbol): q.name for q in book.quantities}
+    names |= {"gradient": "of the line", "intercept": "of the line"} | dict(words or {})
+    return tuple(
+        BudgetBar(
+            name_symbol(line.symbol),
+            names.get(canonical_name(line.symbol), ""),
+            line.share,
+            _percent(line.share),
+            f"{write_number(line.contribution, 2)} {unit}".rstrip(),
+            line.shared,
+        )
+        for line in budget
+    )
+
+
+def shown_input(name: str, traced: Traced, computed: ComputedFinding, book: LabBook) -> ShownValue:
+    """An input of a finding as people know it: a constant with its own digits, anything else rounded with its ±."""
+    for q in book.quantities:
+        if q.kind == "constant" and canonical_name(q.symbol) == name and name not in computed.words:
+            return show_constant(float(traced.value), 0.0, q.value, q.u, write_unit(traced.unit))
+    u = float(combine_quadrature(traced, computed.sources, correlations=computed.correlations))
+    return show_value(float(traced.value), u or None, traced.unit, book.convention.rounding)
+
+
+def _percent(share: float) -> str:
+    percent = 100 * share
+    return f"{percent:.0f} %" if percent >= 1 or percent == 0 else "under 1 %"
+
+
+def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
+    """Write a finding for people."""
+    finding, rule = computed.finding, book.convention.rounding
+    unit = write_unit(computed.traced.unit)
+    value = show_value(computed.value, computed.u or None, unit, rule)
+    shown = {name: shown_input(name, t, computed, book) for name, t in computed.inputs.items()}
+    numbers = {name: rf"\left({v.value_tex}\right)" for name, v in shown.items()}
+    symbol = symbol_expression_tex(finding.symbol)
+    accepted, verdict, words = None, None, ""
+    marks = [LineMark("this finding", computed.value, computed.u)]
+    if finding.accepted is not None and computed.accepted is not None and computed.comparison is not None:
+        a, u_a = computed.accepted
+        accepted, verdict = show_value(a, u_a or None, unit, rule), computed.comparison.verdict
+        words = say_verdict(computed.comparison, "the accepted value") + _percent_apart(computed.comparison, "it")
+        marks.append(LineMark("accepted", a, u_a))
+    compared = tuple(_present_compared(c, unit, rule) for c in computed.compared)
+    marks += [LineMark(c.finding.name, c.value, c.u) for c in computed.compared if isinstance(c.comparison, Comparison)]
+    rounding, rounding_trouble = _judge(computed, unit, book)
+    return FindingResult(
+        finding=finding.id,
+        name=finding.name,
+        symbol=rich_symbol(finding.symbol),
+        unit=unit,
+        value=value,
+        formula_tex=f"{symbol} = {formula_tex(computed.node)}",
+        numbers_tex=f"{symbol} = {formula_tex(computed.node, numbers)}",
+        statement=f"{plain_text(rich_symbol(finding.symbol))} = {value.text}",
+        rounding_words=rounding_words(rule),
+        budget=present_budget(computed.budget, unit, book, computed.words),
+        accepted=accepted,
+        accepted_source=finding.accepted.source if finding.accepted else "",
+        verdict=verdict,
+        comparison=words,
+        number_line=draw_number_line(tuple(marks), unit) if len(marks) > 1 else None,
+        trouble=None,
+        used=tuple(UsedNumber(name_symbol(n), shown[n], computed.words[n], computed.targets.get(n, "")) for n in computed.words),
+        compared=compared,
+        in_full=_write_in_full(computed, unit) if book.bench_rounds and computed.u else "",
+        rounding=rounding,
+        rounding_trouble=rounding_trouble,
+    )
+
+
+def _percent_apart(comparison: Comparison, other: str) -> str:
+    if comparison.percent is None:
+        return ""
+    return f" It is {write_number(abs(comparison.percent), 2)} % {'above' if comparison.difference >= 0 else 'below'} {other}."
+
+
+def _present_compared(compared: ComparedWith, unit: str, rule: RoundingRule) -> ComparedFinding:
+    other, comparison = compared.finding, compared.comparison
+    value = show_value(compared.value, compared.u or None, unit if isinstance(comparison, Comparison) else other.unit, rule)
+    if isinstance(comparison, CoreError):
+        return ComparedFinding(other.id, other.name, value, None, comparison.message)
+    difference = show_value(comparison.difference, comparison.u, unit, rule).text
+    words = f"{say_verdict(comparison, other.name)} The difference is {difference}."
+    return ComparedFinding(other.id, other.name, value, comparison.verdict, words + _percent_apart(comparison, "the other"))
+
+
+def _write_in_full(computed: ComputedFinding, unit: str) -> str:
+    """Value and ± with more figures than will be kept, so that there is something to round."""
+    figures = max(6, to_decimal(computed.value).adjusted() - to_decimal(computed.u).adjusted() + 4)
+    return f"{write_number(computed.value, figures)}, with ± {write_number(computed.u, 4)} {unit}".rstrip()
+
+
+def _judge(computed: ComputedFinding, unit: str, book: LabBook) -> tuple[JudgedRounding | None, str]:
+    """How the bench's own rounding stands, or what is wrong with the way it is written."""
+    text = computed.finding.rounded
+    if not (book.bench_rounds and text.strip() and computed.u):
+        return None, ""
+    try:
+        return judge_rounding(text, computed.value, computed.u, unit, book.convention.rounding), ""
+    except CoreError as trouble:
+        return None, trouble.message
+
+
+def present_or_fail(finding: Finding, found: ComputedFinding | CoreError, book: LabBook) -> FindingResult:
+    """Write a finding for people, or why there is none."""
+    return fail_finding(finding, found) if isinstance(found, CoreError) else present_finding(found, book)
+
+
+def fail_finding(finding: Finding, error: CoreError) -> FindingResult:
+    return FindingResult(
+        finding.id, finding.name, rich_symbol(finding.symbol), finding.unit, None, "", "", "", "", (), None, "", None, "", None,
+        show_trouble(error),
+    )  # fmt: skip

@@ -1,0 +1,283 @@
+"""Graphs as figure descriptions: series of points with their bars, what is fitted to them, the residual strip, notes, what was expected."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+
+from hobrel.core.document.lab_book import Graph, Note, Run, SketchPoint
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.extreme import ExtremeLines
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.pipeline.ground import Fitted
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units
+from hobrel.core.pipeline.series import Series
+from hobrel.core.presentation.figures import (
+    Axis,
+    Band,
+    Figure,
+    FigureNote,
+    FigurePoint,
+    LineKind,
+    ModelLine,
+    PointSeries,
+    SketchCurve,
+    axis_label,
+    describe_figure,
+    make_axis,
+)
+from hobrel.core.presentation.results import GraphResult
+from hobrel.core.presentation.showing import show_trouble, show_value
+from hobrel.core.presentation.thinning import MOST_DRAWN, thin_points
+from hobrel.core.uncertainty.traced import Floats
+
+MARKER_SHARE = 0.006
+"""Half a marker as a share of the axis: bars shorter than this are hidden by it."""
+LEAST_FOR_LINE = 3
+_SKETCH_STEPS = 61
+
+
+@dataclass(frozen=True)
+class DrawnFit:
+    """A fit to be drawn, and the series that it was fitted to."""
+
+    fit: str
+    series: str
+    fitted: Fitted
+
+
+@dataclass(frozen=True)
+class _Drawing:
+    """A series with what is to be drawn of it."""
+
+    series: Series
+    points: GraphPoints
+    ux: Floats
+    uy: Floats
+    residuals: Floats
+    bars: Floats
+
+
+def draw_points(graph: Graph, points: GraphPoints, fitted: Fitted | None, run: Run) -> GraphResult:
+    """Describe a graph of one series with what is fitted to it."""
+    series = Series(f"{run.id}:{graph.y}", run, run.name, 0, points, False)
+    return draw_graph(graph, (series,), (DrawnFit("", series.key, fitted),) if fitted else ())
+
+
+def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit], sketch: Sequence[SketchPoint] = ()) -> GraphResult:
+    """Describe a graph with its points, bars, models, bands, residual strip and notes. The first series gives it its labels."""
+    first = series[0].points
+    if isinstance(first, CoreError):
+        return GraphResult(graph.id, None, (), show_trouble(first))
+    x_unit, y_unit = axis_units(first)
+    x_label = axis_label((first.x_column.quantity.symbol,), x_unit)
+    y_symbols = _symbols_along_y(series)
+    y_label = axis_label(y_symbols, y_unit)
+    drawn = [_prepare(s, s.points, fits) for s in series if not s.hidden and isinstance(s.points, GraphPoints) and s.points.rows]
+    if not any(isinstance(s.points, GraphPoints) and s.points.rows for s in series):
+        trouble = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
+        return GraphResult(graph.id, None, (), show_trouble(trouble))
+    x_ends, y_ends = _ends([(d.points.x, d.ux) for d in drawn]), _ends([(d.points.y, d.uy) for d in drawn])
+    x_axis = make_axis(x_label, *x_ends, 7, graph.origin, (graph.x_low, graph.x_high))
+    y_axis = make_axis(y_label, *y_ends, 6, graph.origin, (graph.y_low, graph.y_high))
+    spread = max((float(np.max((np.abs(d.residuals) + d.bars)[np.isfinite(d.residuals)], initial=0.0)) for d in drawn), default=0.0)
+    shown = {d.series.key: _figure_points(d, x_axis, y_axis, first) for d in drawn}
+    visible = [f for f in fits if f.series in shown]
+    looks = {s.key: s.look for s in series} if len({f.series for f in visible}) > 1 else {}
+    lines: list[ModelLine] = []
+    bands: list[Band] = []
+    for fit in visible:
+        points = next(d.points for d in drawn if d.series.key == fit.series)
+        pieces, band = _draw_model(fit.fitted, points, x_axis.low, x_axis.high, looks.get(fit.series))
+        lines += pieces
+        bands.append(band)
+    residual_axis = make_axis(axis_label(("r",), y_unit), -spread, spread, 3) if visible and spread > 0 else None
+    y_name = ", ".join(plain_text(rich_symbol(s)) for s in y_symbols)
+    x_name = plain_text(rich_symbol(first.x_column.quantity.symbol))
+    notes, lost = _place_notes(graph.notes, shown.get(series[0].key, ()), visible)
+    count = sum(len(d.points.rows) for d in drawn)
+    figure = Figure(
+        graph.title or f"{y_name} against {x_name}", x_axis, y_axis,
+        tuple(PointSeries(s.name, s.look, shown.get(s.key, ()), s.key, s.hidden) for s in series if s.hidden or s.key in shown),
+        tuple(lines), tuple(bands), residual_axis,
+        describe_figure(x_label, y_label, count, visible[0].fitted.residuals.sentence if visible else ""),
+        notes, smooth_sketch(sketch),
+    )  # fmt: skip
+    remarks = [r for d in drawn for r in _remark_thinning(d.points, len(shown[d.series.key]))]
+    outside = sum(int(np.count_nonzero(_outside(d.points, x_axis, y_axis))) for d in drawn)
+    remarks += [*_remark_outside(outside), *_remark_bars(drawn, figure), *_remark_few(drawn), *lost]
+    if first.x_column.quantity.tangent_of or first.y_column.quantity.tangent_of:
+        remarks.append("The slopes all come from one curve and move together, so their ± is not drawn as bars. A finding has it in full.")
+    remarks += [s.points.message for s in series[1:] if isinstance(s.points, CoreError)]
+    return GraphResult(graph.id, figure, tuple(remarks), None)
+
+
+def _symbols_along_y(series: Sequence[Series]) -> tuple[str, ...]:
+    """Whose values the y axis carries, as far as they are drawn; all where everything is hidden."""
+    drawn = [s for s in series if not s.hidden and isinstance(s.points, GraphPoints)] or series
+    return tuple(dict.fromkeys(s.points.y_column.quantity.symbol for s in drawn if isinstance(s.points, GraphPoints)))
+
+
+def _prepare(series: Series, points: GraphPoints, fits: Sequence[DrawnFit]) -> _Drawing:
+    """Bars, and the residuals of whatever is fitted to this series (of a point in two stretches, those of the first fit)."""
+    ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
+    residuals, bars = np.full(points.x.size, np.nan), uy.copy()
+    for fit in fits:
+        if fit.series != series.key:
+            continue
+        fresh = fit.fitted.fitted & ~np.isfinite(residuals)
+        own = np.full(points.x.size, np.nan)
+        own[fit.fitted.fitted] = fit.fitted.residuals.residuals
+        residuals[fresh] = own[fresh]
+        bars[fresh] = np.hypot(uy, np.nan_to_num(np.abs(fit.fitted.slope_at(points.x))) * ux)[fresh]
+    return _Drawing(series, points, ux, uy, residuals, bars)
+
+
+def _ends(parts: Sequence[tuple[Floats, Floats]]) -> tuple[float, float]:
+    """Lowest and highest place with bars; 0 to 1 where all is hidden."""
+    if not parts:
+        return 0.0, 1.0
+    return min(float((v - u).min()) for v, u in parts), max(float((v + u).max()) for v, u in parts)
+
+
+def _figure_points(drawing: _Drawing, x_axis: Axis, y_axis: Axis, first: GraphPoints) -> tuple[FigurePoint, ...]:
+    points, run = drawing.points, drawing.series.run
+    inside = ~_outside(points, x_axis, y_axis)
+    found = []
+    for i in thin_points(points.x, points.y):
+        if not inside[i]:
+            continue
+        residual = float(drawing.residuals[i]) if np.isfinite(drawing.residuals[i]) else None
+        found.append(
+            FigurePoint(
+                run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(drawing.ux[i]), float(drawing.uy[i]),
+                _say_point(points, i, "" if points is first else drawing.series.name), not bool(points.used[i]), residual,
+                float(drawing.bars[i]) if residual is not None else None,
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _say_point(points: GraphPoints, i: int, name: str) -> str:
+    parts = []
+    for column, unit, value, u in zip(
+        (points.x_column, points.y_column), axis_units(points), (points.x[i], points.y[i]), (points.ux[i], points.uy[i]), strict=True
+    ):
+        shown = show_value(float(value), float(u), unit, "one_or_two")
+        parts.append(f"{plain_text(rich_symbol(column.quantity.symbol))} = {shown.text}")
+    return f"{name}{', setting' if name else 'Setting'} {points.rows[i] + 1}: " + ", ".join(parts)
+
+
+def _draw_model(fitted: Fitted, points: GraphPoints, low: float, high: float, look: int | None) -> tuple[list[ModelLine], Band]:
+    used = points.x[fitted.fitted]
+    start, stop = float(used.min()), float(used.max())
+    bent = not isinstance(fitted, FittedLine)
+
+    def line(kind: LineKind, a: float, b: float) -> ModelLine | None:
+        xs = np.linspace(a, b, 121 if bent else 2)
+        ys = fitted.at(xs)
+        shown = np.isfinite(ys)
+        return ModelLine(kind, tuple(xs[shown].tolist()), tuple(ys[shown].tolist()), look) if np.count_nonzero(shown) > 1 else None
+
+    pieces = [line("fit", start, stop)]
+    if low < start:
+        pieces.append(line("beyond", low, start))
+    if stop < high:
+        pieces.append(line("beyond", stop, high))
+    if isinstance(fitted, FittedLine):
+        pieces.extend(_other_lines(fitted, low, high))
+    xs = np.linspace(start, stop, 61 if bent else 25)
+    ys, us = fitted.at(xs), fitted.u_at(xs)
+    known = np.isfinite(us)
+    band = Band(tuple(xs[known].tolist()), tuple((ys - us)[known].tolist()), tuple((ys + us)[known].tolist()))
+    return [p for p in pieces if p is not None], band
+
+
+def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]:
+    """Steepest, shallowest, and the one drawn by eye, over the whole graph."""
+    others: list[tuple[LineKind, float, float]] = []
+    if fitted.show_extremes and isinstance(fitted.extremes, ExtremeLines):
+        others.append(("steepest", fitted.extremes.steepest.gradient, fitted.extremes.steepest.intercept))
+        others.append(("shallowest", fitted.extremes.shallowest.gradient, fitted.extremes.shallowest.intercept))
+    if fitted.by_eye is not None:
+        others.append(("by_eye", fitted.by_eye.gradient, fitted.by_eye.intercept))
+    others += [("by_eye_extreme", line.gradient, line.intercept) for line in fitted.by_eye_extremes]
+    return [ModelLine(kind, (low, high), (m * low + c, m * high + c)) for kind, m, c in others]
+
+
+def _place_notes(
+    notes: Sequence[Note], points: Sequence[FigurePoint], fits: Sequence[DrawnFit]
+) -> tuple[tuple[FigureNote, ...], list[str]]:
+    """Where notes point to now; those whose point or fit is not on the graph are said in words."""
+    placed, lost = [], []
+    for note in notes:
+        at = _anchor(note, points, fits)
+        if at is None:
+            lost.append(f"A note points to what is not on the graph now: “{note.text}”")
+        else:
+            placed.append(FigureNote(note.id, note.text, *at, note.x_high if note.anchor == "stretch" else None, note.right, note.up))
+    return tuple(placed), lost
+
+
+def _anchor(note: Note, points: Sequence[FigurePoint], fits: Sequence[DrawnFit]) -> tuple[float, float] | None:
+    match note.anchor:
+        case "point":
+            return next(((p.x, p.y) for p in points if p.key == note.of), None)
+        case "fit":
+            fitted = next((f.fitted for f in fits if f.fit == note.of), None)
+            return None if fitted is None else (note.x, float(np.atleast_1d(fitted.at(note.x))[0]))
+        case "stretch":
+            inside = [p.y for p in points if note.x <= p.x <= (note.x if note.x_high is None else note.x_high)]
+            return (note.x, max(inside)) if inside else None
+
+
+def smooth_sketch(sketch: Sequence[SketchPoint]) -> SketchCurve | None:
+    """A curve through the sketched places that rises and falls only where they do."""
+    places = {p.x: p.y for p in sketch}
+    if len(places) < 2:
+        return None
+    xs = sorted(places)
+    steps = np.linspace(xs[0], xs[-1], _SKETCH_STEPS)
+    return SketchCurve(tuple(steps.tolist()), tuple(PchipInterpolator(xs, [places[x] for x in xs])(steps).tolist()))
+
+
+def _remark_thinning(points: GraphPoints, drawn: int) -> tuple[str, ...]:
+    if len(points.rows) <= MOST_DRAWN:
+        return ()
+    return (f"Of {len(points.rows)} points {drawn} are drawn: the lowest and the highest of each stretch. A fit uses them all.",)
+
+
+def _outside(points: GraphPoints, x: Axis, y: Axis) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+    """Which points lie outside the range that somebody has chosen."""
+    return np.asarray((points.x < x.low) | (points.x > x.high) | (points.y < y.low) | (points.y > y.high))
+
+
+def _remark_outside(outside: int) -> tuple[str, ...]:
+    if not outside:
+        return ()
+    if outside == 1:
+        return ("1 point lies outside what is shown. A fit uses it all the same.",)
+    return (f"{outside} points lie outside what is shown. A fit uses them all the same.",)
+
+
+def _remark_bars(drawn: Sequence[_Drawing], figure: Figure) -> tuple[str, ...]:
+    remarks = []
+    total = sum(len(d.points.rows) for d in drawn)
+    for name, axis in (("x", figure.x_axis), ("y", figure.y_axis)):
+        bars = np.concatenate([d.ux if name == "x" else d.uy for d in drawn]) if drawn else np.zeros(0)
+        hidden = int(np.sum((bars > 0) & (bars < (axis.high - axis.low) * MARKER_SHARE)))
+        if hidden:
+            many = f"{hidden} of the error bars" if hidden < total else "The error bars"
+            remarks.append(f"{many} in {name} {'is' if hidden == 1 < total else 'are'} too short to be seen at this scale.")
+    return tuple(remarks)
+
+
+def _remark_few(drawn: Sequence[_Drawing]) -> tuple[str, ...]:
+    few = [d for d in drawn if 0 < int(np.count_nonzero(d.points.used)) < LEAST_FOR_LINE]
+    if not few:
+        return ()
+    where = f" ({', '.join(d.series.name for d in few)})" if len(drawn) > 1 else ""
+    return (f"A line with its uncertainty needs at least {LEAST_FOR_LINE} points; there are fewer{where}.",)

@@ -1,0 +1,78 @@
+"""A result as somebody has rounded it, against the rule: a right one is told so, a wrong one where it departs from the rule."""
+
+from __future__ import annotations
+
+import re
+from decimal import Decimal
+
+from hobrel.core.errors import CoreError
+from hobrel.core.presentation.results import JudgedRounding
+from hobrel.core.presentation.showing import clean
+from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.rounding import RoundingRule, round_result
+
+_PAIR = re.compile(r"^\(?\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±]+?)\s*\)?\s*(?P<tail>(?:[×x*·]|e|E|[A-Za-zµ°Ω%]).*)?$")
+_POWER = re.compile(r"^[×x*·]\s*10\s*(?:\^\s*\(?(?P<caret>[+\-−]?\d+)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+))\s*")
+_SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
+_NUMBER = re.compile(r"^[+\-−]?\d*[.,]?\d+$")
+
+
+def judge_rounding(text: str, value: float, u: float, unit: str, rule: RoundingRule) -> JudgedRounding:
+    """Judge a rounded result as it was written.
+
+    Parameters
+    ----------
+    text : str
+        ``12.4 ± 0.3 GPa``, ``(1.24 ± 0.03) × 10^10``; without a unit that of the result is meant.
+    value, u : float
+        The result and its uncertainty in full, in `unit`.
+    unit : str
+    rule : RoundingRule
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` for what is not a value ± an uncertainty; ``bad_unit`` for a unit that does not fit.
+    """
+    match = _PAIR.match(text.strip())
+    if match is None:
+        raise CoreError("bad_number", "Write the value, ± and its uncertainty, as in 2.06 ± 0.05. For ± you may type +-.")
+    power, own_unit = _tail(match["tail"] or "")
+    written = [_number(match[part]) for part in ("value", "u")]
+    scale = Decimal(1).scaleb(power)
+    if own_unit:
+        scale *= Decimal(repr(float(parse_reading(f"1 {own_unit}", unit).value)))
+    wanted = round_result(clean(value / float(scale)), clean(u / float(scale)), rule, power="none")
+    v, s = (Decimal(w) for w in written)
+    if s <= 0:
+        return JudgedRounding(False, "An uncertainty is a number above zero.")
+    wanted_v, wanted_u = Decimal(wanted.value_text.replace("−", "-")), Decimal(wanted.u_text)
+    places = [-int(Decimal(w).as_tuple().exponent) for w in written]
+    figures = len(wanted_u.as_tuple().digits) if wanted_u < 1 or "." in wanted.u_text else len(wanted.u_text.rstrip("0")) or 1
+    count = "one figure" if figures == 1 else f"{figures} figures"
+    if s != wanted_u:
+        own = len(s.as_tuple().digits)
+        if abs(s - wanted_u) / wanted_u < Decimal("0.5") and own > figures:
+            return JudgedRounding(False, f"The uncertainty has {own} figures; by the rule it has {count} here.")
+        return JudgedRounding(False, f"The uncertainty is not the computed one rounded to {count}. Look at its first figures again.")
+    if places[0] != places[1]:
+        more = "more" if places[0] > places[1] else "fewer"
+        return JudgedRounding(False, f"The value has {more} decimals than its uncertainty; both end at the same place.")
+    if v != wanted_v:
+        return JudgedRounding(False, "The uncertainty is right. The value is not the computed one rounded to the same place.")
+    return JudgedRounding(True, f"Right: the uncertainty to {count}, and the value to the same place.")
+
+
+def _tail(tail: str) -> tuple[int, str]:
+    """A power of ten and a unit after the pair."""
+    match = _POWER.match(tail)
+    if match is None:
+        return 0, tail.strip()
+    digits = match["caret"] or match["sup"].translate(_SUPERSCRIPTS)
+    return int(digits.replace("−", "-")), tail[match.end() :].strip()
+
+
+def _number(text: str) -> str:
+    if not _NUMBER.match(text.strip()):
+        raise CoreError("bad_number", f"“{text.strip()}” is not a number. Write digits, with one decimal sign, as in 2.06 ± 0.05.")
+    return text.strip().replace(",", ".").replace("−", "-")

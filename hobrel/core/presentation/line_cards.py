@@ -1,0 +1,225 @@
+"""Line cards: the equation in the book's own symbols, and what the numbers say in words."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from hobrel.core.document.lab_book import Convention, Fit, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.extreme import ExtremeLines
+from hobrel.core.fitting.residuals import Residuals, curvature_p
+from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.pipeline.columns import Column
+from hobrel.core.pipeline.curves import FittedCurve
+from hobrel.core.pipeline.ground import Ground
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints
+from hobrel.core.presentation.results import ByEyeResult, ExtremesResult, FitResult, GradientUncertainty, LinePattern, ShownValue
+from hobrel.core.presentation.showing import show_trouble, show_value
+from hobrel.core.presentation.thinning import thin_signs
+from hobrel.core.rounding import MINUS, write_number, write_place
+from hobrel.core.units.calculus import Unit, write_unit
+
+
+def _unit(column: Column) -> Unit:
+    assert column.traced is not None
+    return column.traced.unit
+
+
+def present_pattern(graph_id: str, fitted: FittedLine) -> LinePattern:
+    """How straight a graph is, in signs and words."""
+    r = fitted.residuals
+    n = fitted.line.n
+    bends = r.curvature_t is not None and n >= 5 and curvature_p(r.curvature_t, n) < 0.05
+    return LinePattern(
+        graph_id, thin_signs(r.signs), r.runs,
+        "" if r.expected_runs is None else write_number(r.expected_runs, 2),
+        "" if r.curvature_t is None else write_number(r.curvature_t, 2),
+        "" if fitted.line.reduced_chi2 is None else write_number(fitted.line.reduced_chi2, 2),
+        r.sentence, bends, None,
+    )  # fmt: skip
+
+
+def fail_pattern(graph_id: str, error: CoreError) -> LinePattern:
+    return LinePattern(graph_id, "", 0, "", "", "", "", False, show_trouble(error))
+
+
+METHODS = {
+    "ols": "every point counts the same; the uncertainties come from the scatter",
+    "weighted": "weighted by the error bars in y",
+    "york": "weighted by the error bars in x and y",
+}
+
+
+def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
+    """Write the line card."""
+    line, r = fitted.line, fitted.residuals
+    gradient = show_value(float(fitted.gradient.value), line.u_gradient * _ratio(fitted), fitted.gradient.unit, convention.rounding)
+    intercept = show_value(line.intercept, line.u_intercept or None, fitted.intercept.unit, convention.rounding)
+    tex, text = _write_equation(points, fitted, gradient, intercept)
+    no_bars = "; there are no error bars" if fit.weights != "none" and line.method == "ols" else ""
+    words, chi_words = within_words(r, line.method != "ols"), chi2_words(line.p_value)
+    return FitResult(
+        fit.id, fit.graph, METHODS[line.method] + no_bars, line.n, line.dof, tex, text, gradient, intercept,
+        _intercept_words(fitted), words,
+        "" if line.chi2 is None else write_number(line.chi2, 3),
+        "" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),
+        chi_words,
+        "" if line.r2 is None else write_r2(line.r2),
+        "against zero, not to be compared with that of a line with an intercept" if line.through_origin else "",
+        f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
+        present_pattern(fit.graph, fitted), far_settings(fitted, points, run), None,
+        extremes=_present_extremes(fitted, points, convention, run), by_eye=_present_by_eye(fitted),
+        uncertainties=_compare_uncertainties(fitted, convention),
+    )  # fmt: skip
+
+
+def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:
+    """Settings whose points lie beyond three of their uncertainties; in a log some do by chance alone, and none is named."""
+    if run.log is not None:
+        return ()
+    used = np.flatnonzero(fitted.fitted)
+    return tuple(run.settings[points.rows[i]].id for i, s in zip(used, fitted.residuals.standardised, strict=True) if abs(s) > 3)
+
+
+def _present_extremes(fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> ExtremesResult | None:
+    found = fitted.extremes
+    if found is None:
+        return None
+    if isinstance(found, CoreError):
+        places = found.fields.get("blocking")
+        used = np.flatnonzero(fitted.fitted)
+        blocking = tuple(run.row_id(points.rows[used[i]]) for i in places) if isinstance(places, list) else ()
+        return ExtremesResult("", "", None, found.message, blocking)
+    unit, factor = fitted.gradient.unit, _ratio(fitted)
+    middle = (found.steepest.gradient + found.shallowest.gradient) / 2
+    written = [f"{write_number(line.gradient * factor, 4)} {write_unit(unit)}".rstrip() for line in (found.steepest, found.shallowest)]
+    shown = show_value(middle * factor, found.u_gradient * abs(factor) or None, unit, convention.rounding)
+    return ExtremesResult(
+        written[0], written[1], shown, "Both pass through every error bar; half their difference is the gradient’s ±.", ()
+    )
+
+
+def _present_by_eye(fitted: FittedLine) -> ByEyeResult | None:
+    line = fitted.by_eye
+    if line is None:
+        return None
+    gradient = f"{write_number(line.gradient * _ratio(fitted), 4)} {write_unit(fitted.gradient.unit)}".rstrip()
+    intercept = f"{write_number(line.intercept, 3)} {write_unit(fitted.intercept.unit)}".rstrip()
+    return ByEyeResult(gradient, intercept, say_touched(line.touched, line.n))
+
+
+def say_touched(touched: int, n: int) -> str:
+    return f"It touches {touched} of {n} error bars."
+
+
+def _compare_uncertainties(fitted: FittedLine, convention: Convention) -> tuple[GradientUncertainty, ...]:
+    """The gradient's ± made in different ways, side by side; empty where there is only one."""
+    ratio, unit, rule = _ratio(fitted), fitted.gradient.unit, convention.rounding
+
+    def shown(gradient: float, u: float) -> str:
+        return show_value(gradient * ratio, abs(u * ratio) or None, unit, rule).text
+
+    line = fitted.line
+    source = "from how the points scatter about the line" if line.method == "ols" else "from the error bars of all points together"
+    found = [GradientUncertainty("statistical", shown(line.gradient, line.u_gradient), f"{source}: it shrinks as points are added")]
+    if isinstance(fitted.extremes, ExtremeLines):
+        steep, flat = fitted.extremes.steepest.gradient, fitted.extremes.shallowest.gradient
+        words = "half the difference of the extreme lines: every bar is taken as a limit that must hold"
+        found.append(GradientUncertainty("steepest and shallowest", shown((steep + flat) / 2, (steep - flat) / 2), words))
+    if len(fitted.by_eye_extremes) == 2:
+        a, b = (drawn.gradient for drawn in fitted.by_eye_extremes)
+        best = fitted.by_eye.gradient if fitted.by_eye else (a + b) / 2
+        words = "half the difference of your own two lines: it holds what you saw, and what you think of the bars"
+        found.append(GradientUncertainty("by eye", shown(best, (a - b) / 2), words))
+    return tuple(found) if len(found) > 1 else ()
+
+
+def _ratio(fitted: FittedLine) -> float:
+    """Between the gradient in its unit and as plain y per x."""
+    return float(fitted.gradient.value) / fitted.line.gradient if fitted.line.gradient else 1.0
+
+
+def write_r2(r2: float) -> str:
+    """Enough figures to tell it from 1."""
+    for decimals in (3, 4, 5, 6):
+        if round(r2, decimals) < 1:
+            return f"{r2:.{decimals}f}".replace("-", MINUS)
+    return "1 (to six decimals)"
+
+
+def _write_equation(points: GraphPoints, fitted: FittedLine, gradient: ShownValue, intercept: ShownValue) -> tuple[str, str]:
+    x_tex, y_tex = (symbol_expression_tex(c.quantity.symbol) for c in (points.x_column, points.y_column))
+    x_text, y_text = (plain_text(rich_symbol(c.quantity.symbol)) for c in (points.x_column, points.y_column))
+    tex, text = f"{y_tex} = ({gradient.value_tex})\\; {x_tex}", f"{y_text} = ({_plain(gradient)}) {x_text}"
+    if not fitted.line.through_origin:
+        sign = MINUS if intercept.value < 0 else "+"
+        tex += f" {sign.replace(MINUS, '-')} {intercept.value_tex.removeprefix('-')}"
+        text += f" {sign} {_plain(intercept).removeprefix(MINUS)}"
+    return tex, text
+
+
+def _plain(shown: ShownValue) -> str:
+    """Value with unit, without the ±."""
+    return shown.text.replace(f" ± {shown.u_text}", "").replace("(", "").replace(")", "") if shown.u_text else shown.text
+
+
+FAR_FROM_ZERO = 12.0
+"""Uncertainties from zero beyond which an intercept is hardly a slip any more (common practice)."""
+
+
+def _intercept_words(fitted: FittedLine) -> str:
+    line = fitted.line
+    if line.through_origin:
+        return "The line is held at the origin."
+    if line.u_intercept == 0:
+        return ""
+    z = abs(line.intercept) / line.u_intercept
+    if z <= 1:
+        return "It agrees with zero within its uncertainty."
+    if z <= 2:
+        return f"It agrees with zero within two of its uncertainties ({z:.1f})."
+    if z <= FAR_FROM_ZERO:
+        return f"It is {z:.1f} of its uncertainties from zero: is something added to every reading?"
+    return "It is far from zero: the line does not begin at the origin. What does the relation say that it means?"
+
+
+def within_words(r: Residuals, bars: bool) -> str:
+    """How many residuals lie within their bars, against what is expected of normal scatter (68 % and 95 %)."""
+    n = r.residuals.size
+    kind = "their bars" if bars else "one residual standard deviation"
+    expected_1u, expected_2u = round(0.68 * n), round(0.95 * n)
+    return (
+        f"{r.within_1u} of {n} points within {kind} (about {expected_1u} expected), {r.within_2u} within twice that (about {expected_2u})"
+    )
+
+
+def chi2_words(p: float | None) -> str:
+    """What the probability of a χ² says."""
+    if p is None:
+        return "Without error bars there is no χ²."
+    if p < 0.01:
+        return "The points scatter more than their bars allow: bars too small, a slip, or not this shape."
+    if p < 0.05:
+        return "The points scatter rather more than their bars say."
+    if p > 0.95:
+        return "The points scatter less than their bars say: the bars are generous."
+    return "The scatter fits the bars."
+
+
+def fail_fit(fit: Fit, error: CoreError) -> FitResult:
+    return FitResult(
+        fit.id, fit.graph, "", 0, 0, "", "", None, None, "", "", "", "", "", "", "", "", None, (), show_trouble(error)
+    )  # fmt: skip
+
+
+def name_fit(ground: Ground, fit_id: str) -> str:
+    """What tells a fit from the others of its graph: its run and quantity where there are several, its stretch where it has one."""
+    fit = ground.fit(fit_id)
+    key = ground.series_key(fit)
+    own = next((s for s in ground.series.get(fit.graph, ()) if s.key == key), None)
+    name = own.name if own else ground.fit_points[fit_id][1].name
+    if fit.low is None and fit.high is None:
+        return name
+    low = "start" if fit.low is None else write_place(fit.low)
+    high = "end" if fit.high is None else write_place(fit.high)
+    return f"{name}, {low} to {high}"

@@ -1,0 +1,358 @@
+"""What `analyse` gives: the whole chain, with every number already rounded and written as people will see it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from hobrel.core.checks.table import Slip
+from hobrel.core.formulas.typeset import RichText
+from hobrel.core.presentation.figures import Figure, SketchCurve, Tick
+
+StageState = Literal["not_opened", "in_progress", "done"]
+StageName = Literal["ask", "read", "average", "look", "straighten", "fit", "find", "pool", "report"]
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """A named error standing where a result would: stable code, sentence, and the place in a formula's text if it has one."""
+
+    code: str
+    message: str
+    at: int | None = None
+
+
+@dataclass(frozen=True)
+class ShownValue:
+    """A number as shown: rounded text with unit, TeX, spoken words; full precision beside it.
+
+    `u` is None where there is no uncertainty; `value_tex` is the rounded value with its unit, without the ±.
+    """
+
+    value: float
+    u: float | None
+    value_text: str
+    u_text: str
+    text: str
+    tex: str
+    spoken: str
+    value_tex: str
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One quantity at one setting.
+
+    `repeats` are the numbers of its readings in table order (None: not a number, or blank); `kept` counts those averaged; `wide` marks
+    a ± that stands out among those of its column.
+    """
+
+    value: float | None = None
+    u: float | None = None
+    value_text: str = ""
+    u_text: str = ""
+    kept: int = 0
+    set_aside: int = 0
+    made_by: Literal["spread", "instrument", "both", "propagated"] | None = None
+    repeats: tuple[float | None, ...] = ()
+    wide: bool = False
+
+
+@dataclass(frozen=True)
+class ReadingNote:
+    """How one reading was understood, where that differs from the text: trouble, or a converted unit."""
+
+    setting: str
+    repeat: int
+    trouble: str
+    note: str
+
+
+@dataclass(frozen=True)
+class OtherUnit:
+    """A unit that a quantity could be converted to, with symbol and name for the converted one.
+
+    `basic` marks the coherent SI unit, which formulas work out without factors.
+    """
+
+    unit: str
+    symbol: str
+    name: str
+    basic: bool
+
+
+@dataclass(frozen=True)
+class ColumnResult:
+    """One quantity of a run, setting by setting (no cells where the run is a log); `count` is how many values there are."""
+
+    quantity: str
+    symbol: RichText
+    symbol_tex: str
+    unit: str
+    decimals: int | None
+    instrument_text: str
+    formula_tex: str
+    cells: tuple[Cell, ...]
+    notes: tuple[ReadingNote, ...]
+    range_text: str
+    largest: str
+    constant: ShownValue | None
+    trouble: Trouble | None
+    count: int = 0
+    other_units: tuple[OtherUnit, ...] = ()
+
+
+@dataclass(frozen=True)
+class RunResult:
+    """All columns of a run; `logged` says in a sentence what a log holds (empty for readings that were written down)."""
+
+    run: str
+    columns: tuple[ColumnResult, ...]
+    logged: str = ""
+
+
+@dataclass(frozen=True)
+class GraphResult:
+    """A graph: its figure, or why there is none; `remarks` is what a reader should know (bars hidden by their marker)."""
+
+    graph: str
+    figure: Figure | None
+    remarks: tuple[str, ...]
+    trouble: Trouble | None
+
+
+@dataclass(frozen=True)
+class LinePattern:
+    """How straight a graph is: signs of the residuals in order of x, runs, curvature, and the sentence about them."""
+
+    graph: str
+    signs: str
+    runs: int
+    expected_runs: str
+    curvature_t: str
+    reduced_chi2: str
+    sentence: str
+    bends: bool
+    trouble: Trouble | None
+
+
+@dataclass(frozen=True)
+class ParameterResult:
+    """A parameter of a fitted shape; `words` says what should be known about it (only rounding, at x = 1 m)."""
+
+    name: str
+    tex: str
+    value: ShownValue | None
+    words: str
+
+
+@dataclass(frozen=True)
+class ExtremesResult:
+    """Steepest and shallowest line, and half their difference as the gradient's ±; or why there are none, and which settings block."""
+
+    steepest: str
+    shallowest: str
+    gradient: ShownValue | None
+    words: str
+    blocking: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class ByEyeResult:
+    """The bench's own line: numbers as drawn, with units, and how many bars it touches."""
+
+    gradient: str
+    intercept: str
+    words: str
+
+
+@dataclass(frozen=True)
+class GradientUncertainty:
+    """One way of saying how uncertain a gradient is, beside the others, and what it rests on."""
+
+    name: str
+    text: str
+    words: str
+
+
+@dataclass(frozen=True)
+class ShapeOffer:
+    """A shape that could be fitted to these points; `caution` says why one might think twice."""
+
+    shape: str
+    words: str
+    caution: str
+
+
+@dataclass(frozen=True)
+class UnknownResult:
+    """An unknown read back from a line: the mean of its readings, the x that belongs to it, and what should be known of it; or trouble."""
+
+    unknown: str
+    name: str
+    mean: str
+    value: ShownValue | None
+    words: str
+    extrapolated: bool
+
+
+@dataclass(frozen=True)
+class FitResult:
+    """The line card, or the card of another shape.
+
+    A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the gradient, statistical, by the
+    extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at every point.
+    """
+
+    fit: str
+    graph: str
+    method: str
+    n: int
+    dof: int
+    equation_tex: str
+    equation_text: str
+    gradient: ShownValue | None
+    intercept: ShownValue | None
+    intercept_words: str
+    within: str
+    chi2: str
+    reduced_chi2: str
+    chi2_words: str
+    r2: str
+    r2_words: str
+    residual_sd: str
+    pattern: LinePattern | None
+    far: tuple[str, ...]
+    trouble: Trouble | None
+    shape: str = "line"
+    shape_words: str = ""
+    parameters: tuple[ParameterResult, ...] = ()
+    extremes: ExtremesResult | None = None
+    by_eye: ByEyeResult | None = None
+    uncertainties: tuple[GradientUncertainty, ...] = ()
+    shapes: tuple[ShapeOffer, ...] = ()
+    unknowns: tuple[UnknownResult, ...] = ()
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class BudgetBar:
+    """A source's share of an uncertainty, as a bar: share from 0 to 1, and its contribution written with unit."""
+
+    symbol: RichText
+    words: str
+    share: float
+    share_text: str
+    contribution: str
+    shared: bool
+
+
+@dataclass(frozen=True)
+class LineMark:
+    """A result on a number line."""
+
+    name: str
+    value: float
+    u: float
+
+
+@dataclass(frozen=True)
+class NumberLine:
+    """Two results on one axis: places and bars in the finding's unit."""
+
+    axis_low: float
+    axis_high: float
+    ticks: tuple[Tick, ...]
+    marks: tuple[LineMark, ...]
+    unit: str
+
+
+@dataclass(frozen=True)
+class UsedNumber:
+    """What a finding uses under a symbol: its value, and in words what it is; `target` names its working (may be empty)."""
+
+    symbol: RichText
+    value: ShownValue
+    words: str
+    target: str
+
+
+@dataclass(frozen=True)
+class ComparedFinding:
+    """Another finding beside this one: its value in this one's unit, the verdict, and a sentence; or the trouble with comparing them."""
+
+    finding: str
+    name: str
+    value: ShownValue
+    verdict: Literal["agree", "agree_within_two", "differ"] | None
+    words: str
+
+
+@dataclass(frozen=True)
+class JudgedRounding:
+    """Whether a rounding is right, and in words why or why not."""
+
+    right: bool
+    words: str
+
+
+@dataclass(frozen=True)
+class FindingResult:
+    """A named result with its chain, budget and comparisons.
+
+    Where the bench rounds first, `in_full` holds value and ± with more figures than are kept, and `rounding` says how its own rounding
+    stands (None as long as there is none).
+    """
+
+    finding: str
+    name: str
+    symbol: RichText
+    unit: str
+    value: ShownValue | None
+    formula_tex: str
+    numbers_tex: str
+    statement: str
+    rounding_words: str
+    budget: tuple[BudgetBar, ...]
+    accepted: ShownValue | None
+    accepted_source: str
+    verdict: Literal["agree", "agree_within_two", "differ"] | None
+    comparison: str
+    number_line: NumberLine | None
+    trouble: Trouble | None
+    used: tuple[UsedNumber, ...] = ()
+    compared: tuple[ComparedFinding, ...] = ()
+    in_full: str = ""
+    rounding: JudgedRounding | None = None
+    rounding_trouble: str = ""
+
+    @property
+    def said(self) -> bool:
+        """Whether its rounded value may be shown: there is one, and the bench has rounded it first where it must."""
+        return self.value is not None and not (self.in_full and self.rounding is None)
+
+
+@dataclass(frozen=True)
+class StageMark:
+    """One station of the trail: state, count of slips, and a few words of what is in it."""
+
+    stage: StageName
+    state: StageState
+    slips: int
+    words: str
+
+
+@dataclass(frozen=True)
+class Analysis:
+    """Everything computed from one lab book. Each item is a result or a named error; one broken item leaves the rest."""
+
+    runs: tuple[RunResult, ...]
+    graphs: tuple[GraphResult, ...]
+    patterns: tuple[LinePattern, ...]
+    fits: tuple[FitResult, ...]
+    findings: tuple[FindingResult, ...]
+    slips: tuple[Slip, ...]
+    stages: tuple[StageMark, ...]
+    convention_words: str
+    tokens: dict[str, str]
+    sketch: SketchCurve | None = None

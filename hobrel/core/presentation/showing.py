@@ -1,0 +1,114 @@
+"""Write computed numbers for people: rounded with their uncertainty, with unit, as text, TeX and spoken words."""
+
+from __future__ import annotations
+
+import math
+import re
+from decimal import Decimal
+from functools import lru_cache
+
+from hobrel.core.document.lab_book import Convention
+from hobrel.core.errors import CoreError
+from hobrel.core.presentation.figures import make_axis
+from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, Trouble
+from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_number
+from hobrel.core.statistics.spread import SpreadKind
+from hobrel.core.units.calculus import Unit, write_unit
+
+SPREAD_WORDS: dict[SpreadKind, str] = {
+    "half_range": "half the range of the repeats",
+    "mean_abs_deviation": "mean absolute deviation of the repeats",
+    "largest_deviation": "largest deviation from the mean",
+    "sd": "standard deviation of the repeats",
+    "standard_error": "standard error of the mean",
+}
+
+
+@lru_cache(maxsize=8192)
+def show_value(value: float, u: float | None, unit: Unit | str, rule: RoundingRule) -> ShownValue:
+    """Show a value with its uncertainty, or to four figures where it has none. One edit leaves most numbers as they were, so what
+    has been written is remembered.
+    """
+    name = unit if isinstance(unit, str) else write_unit(unit)
+    tail = tex_unit(name)
+    if u is None or not (u > 0 and math.isfinite(u)):
+        text = write_number(value)
+        tex = power_tex(text) + tail
+        shown = f"{text} {name}".strip()
+        return ShownValue(value, None, text, "", shown, tex, shown.replace(MINUS, "minus "), tex)
+    rounded = round_result(clean(value), clean(u), rule, name)
+    value_tex = rounded.value_text.replace(MINUS, "-") + (rf" \times 10^{{{rounded.power}}}" if rounded.power else "")
+    return ShownValue(
+        value, u, rounded.value_text, rounded.u_text, rounded.text, rounded.tex.partition(r"\ \text{")[0] + tail, rounded.spoken,
+        value_tex + tail,
+    )  # fmt: skip
+
+
+def show_constant(value: float, u: float, value_text: str, u_text: str, unit: str) -> ShownValue:
+    """Show a constant with the digits it was given with."""
+    value_text, u_text = value_text.strip().replace("-", MINUS), u_text.strip()
+    pair = f"{value_text} ± {u_text}" if u_text else value_text
+    tex = pair.replace(MINUS, "-").replace("±", r"\pm")
+    tail = tex_unit(unit)
+    spoken = pair.replace("±", "plus or minus").replace(MINUS, "minus ")
+    return ShownValue(
+        value, u or None, value_text, u_text, f"{pair} {unit}".strip(), (f"({tex})" if u_text and unit else tex) + tail,
+        f"{spoken}, in {unit}" if unit else spoken, value_text.replace(MINUS, "-") + tail,
+    )  # fmt: skip
+
+
+def clean(number: float) -> Decimal:
+    """A computed number as decimal text without the noise of binary arithmetic (0.0025 for 0.00249999999999999)."""
+    return Decimal(f"{number:.12g}")
+
+
+def power_tex(text: str) -> str:
+    """TeX of a number that `write_number` wrote."""
+    mantissa, mark, power = text.replace(MINUS, "-").partition(" × 10")
+    return rf"{mantissa} \times 10^{{{power.translate(_FROM_SUPERSCRIPTS)}}}" if mark else mantissa
+
+
+_FROM_SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
+
+
+def tex_unit(name: str) -> str:
+    """A unit after a number in TeX, upright, with its superscripts."""
+    if not name:
+        return ""
+    special = {"°": r"^{\circ}", "%": r"\%", " ": r"\,", "Ω": r"\Omega ", "µ": r"\mu ", "√": r"\surd "}
+    out = ""
+    for piece in re.findall(r"[A-Za-z]+|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|.", name):
+        if piece[0] in "⁰¹²³⁴⁵⁶⁷⁸⁹⁻":
+            out += f"^{{{piece.translate(_FROM_SUPERSCRIPTS)}}}"
+        else:
+            out += rf"\mathrm{{{piece}}}" if piece.isascii() and piece.isalpha() else special.get(piece, piece)
+    return r"\ " + out
+
+
+def show_trouble(error: CoreError) -> Trouble:
+    at = error.fields.get("at")
+    return Trouble(error.code, error.message, at if isinstance(at, int) else None)
+
+
+def rounding_words(rule: RoundingRule) -> str:
+    return {
+        "one": "The uncertainty is rounded to one figure, and the value to the same place.",
+        "two": "The uncertainty is rounded to two figures, and the value to the same place.",
+        "one_or_two": "The uncertainty is rounded to one figure (two if it begins with a 1), and the value to the same place.",
+    }[rule]
+
+
+def convention_words(convention: Convention) -> str:
+    """The convention in one line."""
+    combined = "or the instrument’s ±, whichever is larger" if convention.combine == "larger" else "and the instrument’s ± in quadrature"
+    return f"± is {SPREAD_WORDS[convention.spread]}, {combined}; it is carried through formulas in quadrature."
+
+
+def draw_number_line(marks: tuple[LineMark, ...], unit: str) -> NumberLine:
+    """A number line that holds all marks with their bars."""
+    low = min(m.value - m.u for m in marks)
+    high = max(m.value + m.u for m in marks)
+    axis = make_axis((), low, high, wanted=6)
+    power = "".join(r.text for r in axis.label).strip()
+    shown = f"{power} {unit}".strip()
+    return NumberLine(axis.low, axis.high, axis.ticks, marks, shown)

@@ -1,0 +1,90 @@
+"""The stations of the trail: how far each stage of a lab book is, and a few words of what is in it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from hobrel.core.checks.table import Slip
+from hobrel.core.document.lab_book import LabBook
+from hobrel.core.pipeline.columns import RunColumns
+from hobrel.core.presentation.results import FindingResult, FitResult, GraphResult, LinePattern, StageMark, StageState
+
+REPORT_SECTIONS = ("expectation", "method", "discussion", "conclusion")
+LEAST_SETTINGS = 5
+
+
+def mark_stages(
+    book: LabBook,
+    columns: dict[str, RunColumns],
+    graphs: Sequence[GraphResult],
+    patterns: Sequence[LinePattern],
+    fits: Sequence[FitResult],
+    findings: Sequence[FindingResult],
+    slips: Sequence[Slip],
+) -> tuple[StageMark, ...]:
+    """Mark all stations. Pool and Report know here only what the lab book says; the class's part is added where it is known."""
+    measured = _count_measured(book, columns)
+    full = measured >= LEAST_SETTINGS
+    logged = bool(book.runs and book.runs[0].log)
+    expectation = book.texts.get("expectation", "").strip()
+    table_slips = sum(1 for s in slips if s.kind != "off_trend")
+    reading: StageState = "not_opened" if not measured else "done" if full and not table_slips else "in_progress"
+    derived_broken = sum(1 for q in book.quantities if q.kind == "derived" for c in columns.values() if c.columns[q.id].trouble)
+    fit_ok = any(f.trouble is None for f in fits)
+    found = [f for f in findings if f.value is not None]
+    written = sum(1 for s in REPORT_SECTIONS if book.texts.get(s, "").strip())
+
+    def downstream(ready: bool, clean: bool = True) -> StageState:
+        return "not_opened" if not ready else "done" if full and clean else "in_progress"
+
+    drawn = any(g.figure for g in graphs)
+    return (
+        StageMark("ask", "done" if expectation else "not_opened", 0, "expectation written" if expectation else "what do you expect?"),
+        StageMark("read", reading, table_slips, _count(measured, "row" if logged else "setting")),
+        StageMark(
+            "average",
+            downstream(bool(measured), not derived_broken),
+            derived_broken,
+            "one reading a row" if logged else _count(measured, "mean"),
+        ),
+        StageMark("look", downstream(drawn), 0, _count(sum(1 for g in graphs if g.figure), "graph")),
+        StageMark("straighten", downstream(fit_ok), 0, _say_pattern(fits, patterns) if fit_ok else "needs points"),
+        StageMark("fit", downstream(fit_ok), len(slips) - table_slips, "line fitted" if fit_ok else "needs points"),
+        StageMark(
+            "find",
+            downstream(bool(found), all(f.said for f in found)),
+            0,
+            _say_finding(found),
+        ),
+        StageMark("pool", "not_opened", 0, "the class"),
+        StageMark("report", "not_opened" if not written else "in_progress", 0, f"{written} of {len(REPORT_SECTIONS)} written"),
+    )
+
+
+def _say_finding(found: Sequence[FindingResult]) -> str:
+    if not found:
+        return "no finding yet"
+    return found[0].statement if found[0].said else "round it yourself"
+
+
+def _say_pattern(fits: Sequence[FitResult], patterns: Sequence[LinePattern]) -> str:
+    fitted = {f.graph for f in fits}
+    return "still bends" if any(p.bends for p in patterns if p.graph in fitted) else "no bend seen"
+
+
+def _count(n: int, noun: str) -> str:
+    return f"{n} {noun}" if n == 1 else f"{n} {noun}s"
+
+
+def _count_measured(book: LabBook, columns: dict[str, RunColumns]) -> int:
+    """Settings of the run that is looked at, at which both the changed and a measured quantity have a value."""
+    if not book.runs:
+        return 0
+    shown = columns[book.runs[0].id]
+    known = {"changed": np.zeros(shown.run.count, dtype=bool), "measured": np.zeros(shown.run.count, dtype=bool)}
+    for column in shown.columns.values():
+        if column.quantity.kind in known and column.traced is not None:
+            known[column.quantity.kind] |= np.isfinite(column.traced.value)
+    return int(np.count_nonzero(known["changed"] & known["measured"]))

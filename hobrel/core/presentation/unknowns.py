@@ -1,0 +1,32 @@
+"""The card of unknowns: what was read of each, and what it comes to by the line of the standards."""
+
+from __future__ import annotations
+
+from hobrel.core.document.lab_book import Unknown
+from hobrel.core.errors import CoreError
+from hobrel.core.pipeline.ground import Ground
+from hobrel.core.pipeline.ingredients import read_unknown
+from hobrel.core.pipeline.lines import FittedLine, axis_units
+from hobrel.core.presentation.results import UnknownResult
+from hobrel.core.presentation.showing import show_value
+from hobrel.core.uncertainty.traced import combine_quadrature
+
+
+def present_unknown(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
+    """Write one unknown for people; what is wrong with it stands in its place."""
+    try:
+        fitted, points, _ = ground.fitted(fit_id)
+        found = read_unknown(ground, fit_id, unknown, unknown.name)
+    except CoreError as trouble:
+        return UnknownResult(unknown.id, unknown.name, "", None, trouble.message, False)
+    x_unit, y_unit = axis_units(points)
+    rule = ground.book.convention.rounding
+    u = float(combine_quadrature(found.traced, found.sources, correlations=found.correlations))
+    value = show_value(float(found.traced.value), u or None, x_unit, rule)
+    scatter = isinstance(fitted, FittedLine) and fitted.line.method == "ols"
+    readings = f"{found.n} reading{'' if found.n == 1 else 's'}"
+    words = f"{readings}, uncertain as the points scatter about the line" if scatter else f"{readings}, with their own ±"
+    if found.extrapolated:
+        words += "; it lies outside the standards, where nobody has looked"
+    mean = show_value(found.mean, found.u_mean or None, y_unit, rule).text
+    return UnknownResult(unknown.id, unknown.name, mean, value, words, found.extrapolated)

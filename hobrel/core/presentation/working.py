@@ -1,0 +1,234 @@
+"""How a number came about: the formula, the same with numbers put in, what made its uncertainty, and the readings behind it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
+from hobrel.core.pipeline.behind import NeighbourPair, goes_to_neighbours, pairs_at, places_behind, write_out
+from hobrel.core.pipeline.columns import Column, RunColumns, uncertainty_at
+from hobrel.core.pipeline.computation import Computation
+from hobrel.core.pipeline.findings import make_budget
+from hobrel.core.presentation.findings import present_budget
+from hobrel.core.presentation.showing import SPREAD_WORDS, power_tex, show_value, tex_unit
+from hobrel.core.presentation.working_parts import Onward, Working, WorkingLine, readings_at
+from hobrel.core.presentation.working_results import explain_finding, explain_fit
+from hobrel.core.rounding import RoundingRule, write_number
+from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature
+from hobrel.core.units.calculus import write_unit
+
+
+def explain(computation: Computation, target: str) -> Working:
+    """Explain one number.
+
+    Parameters
+    ----------
+    computation : Computation
+    target : str
+        ``cell:RUN:SETTING:QUANTITY``, ``fit:FIT:gradient`` (or intercept, within, chi2, r2), ``finding:FINDING``.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` when there is no such number; or the error that stands in its place.
+    """
+    match target.split(":"):
+        case ["cell", run, setting, quantity]:
+            return _explain_cell(computation, run, setting, quantity)
+        case ["fit", fit, part]:
+            return explain_fit(computation, fit, part)
+        case ["finding", finding]:
+            return explain_finding(computation, finding)
+    raise CoreError("bad_job", "There is no working for this.")
+
+
+def _explain_cell(computation: Computation, run_id: str, setting_id: str, quantity_id: str) -> Working:
+    columns = computation.columns.get(run_id)
+    column = columns.columns.get(quantity_id) if columns else None
+    if columns is None or column is None:
+        raise CoreError("bad_job", "This number is no longer in the lab book.")
+    row = columns.run.row_of(setting_id)
+    if row is None:
+        raise CoreError("bad_job", "This setting is no longer in the lab book.")
+    if column.readings:
+        return _explain_mean(computation, columns, column, row)
+    if column.trouble is not None:
+        raise column.trouble
+    if column.quantity.kind in ("changed", "measured"):
+        return _explain_logged(computation, columns, column, row)
+    if column.quantity.tangent_of:
+        return _explain_tangent(computation, columns, column, row)
+    if column.node is None:
+        raise CoreError("bad_job", "This number was written down; there is no working behind it.")
+    return _explain_derived(computation, columns, column, row)
+
+
+def _explain_mean(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
+    quantity, mean = column.quantity, column.means[row]
+    if mean is None:
+        raise CoreError("too_few_points", "There is no reading here to average.")
+    convention, unit = computation.book.convention, write_unit(_traced(column).unit)
+    shown = show_value(mean.summary.mean, mean.u, _traced(column).unit, convention.rounding)
+    symbol = symbol_tex(quantity.symbol)
+    counted = [s for s in column.readings[row] if s.parsed is not None and s.set_aside is None]
+    kept = [re.split(r"±|\+/?-", s.text)[0].strip(" (") for s in counted]
+    n = mean.summary.n
+    lines = [
+        WorkingLine("The mean of the readings that count:", rf"\bar{{{symbol}}} = \frac{{{' + '.join(kept)}}}{{{n}}} = {shown.value_tex}")
+        if n > 1 else WorkingLine("There is one reading, so it is its own mean.", rf"{symbol} = {shown.value_tex}")
+    ]  # fmt: skip
+    if mean.spread_u is not None:
+        lines.append(WorkingLine(f"Spread: {SPREAD_WORDS[convention.spread]}.", _spread_tex(convention.spread, mean.spread_u, kept, unit)))
+    own = any(s.parsed is not None and s.parsed.u is not None for s in counted)
+    if own:
+        written = f"One reading is uncertain by {write_number(mean.instrument_u, 2)} {unit}, as it was written with it."
+        lines.append(WorkingLine(written, ""))
+    elif quantity.instrument is not None:
+        u = uncertainty_at(quantity, convention, mean.summary.mean)
+        lines.append(
+            WorkingLine(f"Instrument: one reading of the {quantity.instrument.name} is uncertain by {write_number(u, 2)} {unit}.", "")
+        )
+    source = "The ± that was written" if own else "The instrument’s ±"
+    made = {"spread": "The spread is the larger, so it is the ±.", "instrument": f"{source} is the larger, so it is the ±.",
+            "both": "The two are added in quadrature."}[mean.made_by]  # fmt: skip
+    alone = "One reading has no spread, so the ± is " + ("what was written with it." if own else "the instrument’s.")
+    lines.append(WorkingLine(made if n > 1 else alone, rf"{symbol} = {shown.tex}"))
+    name = f"{quantity.name}, setting {row + 1}"
+    return Working(
+        name, f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", tuple(lines), (), readings_at(columns, [column], row), ()
+    )
+
+
+def _explain_tangent(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
+    one, fit = _row_of(_traced(column), row), column.quantity.tangent_of
+    if not np.isfinite(one.value):
+        raise CoreError("too_few_points", "The curve has no point here.")
+    fitted, points, _ = computation.fitted(fit)
+    u = float(combine_quadrature(one, columns.sources, correlations=columns.correlations))
+    shown = show_value(float(one.value), u or None, one.unit, computation.book.convention.rounding)
+    x, y = (symbol_expression_tex(c.quantity.symbol) for c in (points.x_column, points.y_column))
+    lines = (
+        WorkingLine("The slope of the fitted curve at this setting:", rf"{symbol_tex(column.quantity.symbol)} = \frac{{d\,{y}}}{{d\,{x}}}"),
+        WorkingLine("Its ± comes from those of the curve’s parameters, which all slopes share.", rf"= {shown.tex}"),
+    )
+    onward = tuple(Onward(name, f"fit:{fit}:{name}") for name in fitted.outputs)
+    name, symbol = f"{column.quantity.name}, setting {row + 1}", plain_text(rich_symbol(column.quantity.symbol))
+    return Working(name, f"{symbol} = {shown.text}", lines, (), readings_at(columns, [points.x_column], row), onward)
+
+
+def _explain_logged(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
+    one = _row_of(_traced(column), row)
+    if not np.isfinite(one.value):
+        raise CoreError("too_few_points", "Nothing was logged here.")
+    shown = show_value(float(one.value), float(column.u[row]) or None, one.unit, computation.book.convention.rounding)
+    words = "It was logged, so it is one reading; its ± is that of the instrument."
+    line = WorkingLine(words, rf"{symbol_tex(column.quantity.symbol)} = {shown.tex}")
+    name, symbol = f"{column.quantity.name}, row {row + 1}", plain_text(rich_symbol(column.quantity.symbol))
+    return Working(name, f"{symbol} = {shown.text}", (line,), (), readings_at(columns, [column], row), ())
+
+
+def _spread_tex(kind: str, spread: float, kept: list[str], unit: str) -> str:
+    value = power_tex(write_number(spread, 2)) + tex_unit(unit)
+    numbers = sorted(kept, key=lambda t: float(t.replace(",", ".").split()[0]) if t[0].isdigit() else 0.0)
+    if kind == "half_range" and len(numbers) > 1:
+        return rf"\frac{{{numbers[-1]} - {numbers[0]}}}{{2}} = {value}"
+    forms = {"half_range": r"\tfrac12(\max-\min)", "mean_abs_deviation": r"\frac1n\sum|x_i-\bar x|",
+             "largest_deviation": r"\max|x_i-\bar x|",
+             "sd": r"\sqrt{\tfrac{1}{n-1}\sum(x_i-\bar x)^2}", "standard_error": r"\tfrac{s}{\sqrt n}"}  # fmt: skip
+    return f"{forms[kind]} = {value}"
+
+
+def _explain_derived(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
+    quantity, traced, rule = column.quantity, _traced(column), computation.book.convention.rounding
+    one = _row_of(traced, row)
+    if not np.isfinite(one.value):
+        raise CoreError("too_few_points", "There is no value here yet.")
+    assert column.node is not None
+    sources = {k: s if s.u.ndim == 0 else replace(s, u=np.asarray(s.u[row])) for k, s in columns.sources.items()}
+    u = float(combine_quadrature(one, sources, shared=False))
+    shown = show_value(float(one.value), u or None, one.unit, rule)
+    names = {canonical_name(c.quantity.symbol): c for c in columns.columns.values()}
+    parts = [names[s] for s in sorted(symbols_in(column.node)) if s in names and s != canonical_name(quantity.symbol)]
+    numbers: dict[str, str] = {}
+    onward = []
+    for part in parts:
+        inner = _row_of(_traced(part), row)
+        part_u = float(np.broadcast_to(part.u, (columns.run.count,))[row])
+        inner_shown = show_value(float(inner.value), part_u or None, inner.unit, rule)
+        numbers[canonical_name(part.quantity.symbol)] = rf"\left({inner_shown.value_tex}\right)"
+        if part.quantity.kind != "constant":
+            onward.append(Onward(f"{plain_text(rich_symbol(part.quantity.symbol))} = {inner_shown.text}",
+                                 f"cell:{columns.run.id}:{columns.run.row_id(row)}:{part.quantity.id}"))  # fmt: skip
+    for pair in pairs_at(column.node, columns, row):
+        numbers[pair.text] = _pair_tex(pair, rule)
+    full = write_out(column.node, columns)
+    if goes_to_neighbours(full):
+        onward += _onward_before(column.node, columns, row, parts, rule)
+    symbol = symbol_expression_tex(quantity.symbol)
+    lines = (
+        WorkingLine("The formula:", f"{symbol} = {formula_tex(column.node)}"),
+        WorkingLine("With the numbers of this setting:", f"{symbol} = {formula_tex(column.node, numbers)} = {shown.value_tex}"),
+        WorkingLine("Each uncertainty, carried through in quadrature:", _propagation_tex(one, sources, shown.u_text, write_unit(one.unit))),
+    )
+    budget = tuple(b for b in make_budget(one, sources) if not b.shared)
+    behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))
+    return Working(
+        f"{quantity.name}, setting {row + 1}", f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", lines,
+        present_budget(budget, write_unit(one.unit), computation.book), behind, tuple(onward),
+    )  # fmt: skip
+
+
+def _pair_tex(pair: NeighbourPair, rule: RoundingRule) -> str:
+    """The two values that a difference or a middle is made of, put in."""
+    shown = (show_value(v, u or None, pair.unit, rule) for v, u in ((pair.value, pair.u), (pair.value_before, pair.u_before)))
+    now, before = (value.value_tex for value in shown)
+    if pair.function == "mid":
+        return rf"\left(\tfrac12({before} + {now})\right)"
+    return rf"\left({now} - {rf'({before})' if pair.value_before < 0 else before}\right)"
+
+
+def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column], rule: RoundingRule) -> list[Onward]:
+    """The same quantities at the settings before that a formula reaches back to."""
+    found = []
+    for before in sorted({pair.before for pair in pairs_at(node, columns, row)}):
+        for part in parts:
+            if part.quantity.kind != "constant":
+                inner = _row_of(_traced(part), before)
+                u = float(np.broadcast_to(part.u, (columns.run.count,))[before])
+                text = show_value(float(inner.value), u or None, inner.unit, rule).text
+                found.append(Onward(f"before it: {plain_text(rich_symbol(part.quantity.symbol))} = {text}",
+                                    f"cell:{columns.run.id}:{columns.run.row_id(before)}:{part.quantity.id}"))  # fmt: skip
+    return found
+
+
+def _propagation_tex(one: Traced, sources: Mapping[str, Source], u_text: str, unit: str) -> str:
+    """√ of the sum of squares, each term (sensitivity × u) with its symbol underneath."""
+    if not u_text:
+        return ""
+    terms = []
+    for key, slope in one.slopes.items():
+        source = sources[key]
+        if not source.shared:
+            sensitivity, u = power_tex(write_number(abs(float(slope)), 3)), power_tex(write_number(float(source.u), 2))
+            terms.append(rf"(\underbrace{{{sensitivity} \times {u}}}_{{{symbol_expression_tex(source.symbol)}}})^2")
+    return rf"u = \sqrt{{{' + '.join(terms)}}} = {u_text}{tex_unit(unit)}"
+
+
+def _traced(column: Column) -> Traced:
+    if column.traced is None:
+        raise column.trouble or CoreError("bad_job", "There is no value here.")
+    return column.traced
+
+
+def _row_of(traced: Traced, row: int) -> Traced:
+    def at(a: np.ndarray[tuple[int, ...], np.dtype[np.float64]]) -> np.ndarray[tuple[int, ...], np.dtype[np.float64]]:
+        return np.asarray(a if a.ndim == 0 else a[row])
+
+    return Traced(at(traced.value), {k: at(s) for k, s in traced.slopes.items()}, traced.unit)

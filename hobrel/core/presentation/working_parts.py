@@ -1,0 +1,61 @@
+"""What the account of a number is made of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hobrel.core.pipeline.columns import Column, RunColumns
+from hobrel.core.presentation.results import BudgetBar
+
+
+@dataclass(frozen=True)
+class WorkingLine:
+    """A step: words, and mathematics as TeX (either may be empty)."""
+
+    words: str
+    tex: str
+
+
+@dataclass(frozen=True)
+class ReadingRef:
+    """A reading behind a number, leading back to its cell."""
+
+    run: str
+    setting: str
+    quantity: str
+    repeat: int
+    text: str
+    set_aside: bool
+
+
+@dataclass(frozen=True)
+class Onward:
+    """A further number that this one rests on: what it says, and its own target."""
+
+    words: str
+    target: str
+
+
+@dataclass(frozen=True)
+class Working:
+    """The full account of one number; `onward` names further numbers that it rests on."""
+
+    title: str
+    result: str
+    lines: tuple[WorkingLine, ...]
+    budget: tuple[BudgetBar, ...]
+    readings: tuple[ReadingRef, ...]
+    onward: tuple[Onward, ...]
+
+
+def readings_at(columns: RunColumns, behind: list[Column], row: int) -> tuple[ReadingRef, ...]:
+    """The readings of some columns at a setting."""
+    log = columns.run.log
+    if log is not None:
+        texts = {c.quantity.id: log.columns[c.quantity.id][row] for c in behind if c.quantity.id in log.columns}
+        return tuple(ReadingRef(columns.run.id, columns.run.row_id(row), key, 0, text, False) for key, text in texts.items() if text)
+    setting = columns.run.settings[row]
+    return tuple(
+        ReadingRef(columns.run.id, setting.id, c.quantity.id, i, r.text, r.set_aside is not None)
+        for c in behind for i, r in enumerate(setting.readings.get(c.quantity.id, ())) if r is not None and r.text.strip()
+    )  # fmt: skip

@@ -1,0 +1,164 @@
+"""Asking a fit: what is read off it, which points pull it most, and what it would be without a point, or with one elsewhere."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.read_off import Direction, read_off
+from hobrel.core.fitting.tangents import find_tangents
+from hobrel.core.pipeline.computation import Computation
+from hobrel.core.pipeline.ground import fit_points_with
+from hobrel.core.pipeline.lines import FittedLine, axis_units, gradient_unit
+from hobrel.core.presentation.curves import present_card
+from hobrel.core.presentation.graphs import DrawnFit, draw_graph
+from hobrel.core.presentation.results import FitResult, GraphResult, ShownValue
+from hobrel.core.presentation.showing import show_value
+from hobrel.core.readings.typed_places import read_typed
+from hobrel.core.rounding import write_number, write_place
+from hobrel.core.units.calculus import write_unit
+
+MOST_TRIED = 60
+"""For more points than this, leaving each out in turn takes long and says little."""
+
+
+@dataclass(frozen=True)
+class ReadValue:
+    """A value read off a fit: y at an x (`forward`) or x at a y (`back`), with what should be known of it."""
+
+    direction: Direction
+    at: str
+    value: ShownValue
+    tangent: ShownValue | None
+    extrapolated: bool
+    words: str
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """The graph and the card as they would be; nothing is changed."""
+
+    graph: GraphResult
+    card: FitResult
+
+
+@dataclass(frozen=True)
+class Pull:
+    """How far one point (by the id of its setting) moves the gradient: by so many of its uncertainties when it is left out."""
+
+    key: str
+    name: str
+    gradient: ShownValue
+    pull: str
+
+
+def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at: str, repeats: int = 1) -> ReadValue:
+    """Read a value off the fit of a graph.
+
+    Parameters
+    ----------
+    computation : Computation
+    fit_id : str
+    direction : {"forward", "back"}
+    at : str
+        As typed, with a unit or in that of its axis.
+    repeats : int
+        Back: of how many readings `at` is the mean, for a line without error bars.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``, ``bad_unit`` for what was typed; ``bad_job`` for a curve read back; as `read_off`.
+    """
+    fitted, points, _ = computation.fitted(fit_id)
+    x_unit, y_unit = axis_units(points)
+    asked, answered = (x_unit, y_unit) if direction == "forward" else (y_unit, x_unit)
+    place = read_typed(at, write_unit(asked))
+    used = points.x[fitted.fitted]
+    ends, rule = (float(used.min()), float(used.max())), computation.book.convention.rounding
+    shown_at = f"{write_place(place)} {write_unit(asked)}".rstrip()
+    if isinstance(fitted, FittedLine):
+        found = read_off(fitted.line, ends, direction, place, repeats=repeats if direction == "back" else None)
+        value, outside = show_value(found.value, found.u or None, answered, rule), found.extrapolated
+        scatter = direction == "back" and fitted.line.method == "ols"
+        words = f"with the scatter of {repeats} reading{'s' if repeats > 1 else ''} of y" if scatter else "with the ± of the line"
+        return ReadValue(direction, shown_at, value, None, outside, words + _outside(outside))
+    if direction == "back":
+        raise CoreError("bad_job", "Only a straight line is read back: a curve may have several x for one y, or none.")
+    outside = not ends[0] <= place <= ends[1]
+    value = show_value(float(fitted.at(place)[0]), float(fitted.u_at(place)[0]) or None, answered, rule)
+    slope, factor = gradient_unit(x_unit, y_unit)
+    touching = find_tangents(fitted.curve, [place])
+    u = float(touching.u[0]) * abs(factor)
+    tangent = show_value(float(touching.slopes[0]) * factor, u if np.isfinite(u) and u > 0 else None, slope, rule)
+    return ReadValue(direction, shown_at, value, tangent, outside, "with the ± of the curve" + _outside(outside))
+
+
+def _outside(outside: bool) -> str:
+    return "; it lies outside the points, where nobody has looked" if outside else ""
+
+
+def try_without(computation: Computation, fit_id: str, key: str, y: float | None = None) -> WhatIf:
+    """The fit with one point left out, or moved to another y.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where there is no such point; as the fit.
+    """
+    fit = computation.fit(fit_id)
+    points, run = computation.points_of_fit(fit_id)
+    row = run.row_of(key)
+    if row is None or row not in points.rows:
+        raise CoreError("bad_job", "This point is no longer on the graph.")
+    place = points.rows.index(row)
+    if y is None:
+        used = points.used.copy()
+        used[place] = False
+        changed = replace(points, used=used)
+    else:
+        moved = points.y.copy()
+        moved[place] = y
+        changed = replace(points, y=moved)
+    fitted = fit_points_with(changed, fit, computation.columns[run.id])
+    graph = next(g for g in computation.book.graphs if g.id == fit.graph)
+    key_of = computation.series_key(fit)
+    series = tuple(replace(s, points=changed) if s.key == key_of else s for s in computation.series[graph.id])
+    card = present_card(fit, fitted, changed, computation.book.convention, run)
+    return WhatIf(draw_graph(graph, series, (DrawnFit(fit_id, key_of, fitted),)), card)
+
+
+def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
+    """The points of a line by how far each moves its gradient when it is left out, farthest first.
+
+    The measure is that of leaving one out (R. D. Cook and S. Weisberg, Residuals and Influence in Regression, 1982, chapter 3), in units
+    of the gradient's own uncertainty.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` for a curve or too many points; ``too_few_points``.
+    """
+    whole, points, run = computation.fitted(fit_id)
+    fit = computation.fit(fit_id)
+    if not isinstance(whole, FittedLine):
+        raise CoreError("bad_job", "Pulls are worked out for straight lines.")
+    places = np.flatnonzero(whole.fitted)
+    if places.size > MOST_TRIED:
+        raise CoreError("bad_job", f"With {places.size} points no single one pulls the line far.")
+    if places.size < 4:
+        raise CoreError("too_few_points", "With fewer than four points, a line without one of them says nothing.")
+    rule, found = computation.book.convention.rounding, []
+    factor = float(whole.gradient.value) / whole.line.gradient if whole.line.gradient else 1.0
+    for place in places.tolist():
+        used = points.used.copy()
+        used[place] = False
+        line = fit_points_with(replace(points, used=used), fit, computation.columns[run.id])
+        assert isinstance(line, FittedLine)
+        change = (line.line.gradient - whole.line.gradient) / whole.line.u_gradient
+        shown = show_value(line.line.gradient * factor, line.line.u_gradient * abs(factor) or None, whole.gradient.unit, rule)
+        row = points.rows[place]
+        found.append((abs(change), Pull(run.row_id(row), f"setting {row + 1}", shown, f"{write_number(change, 2)}")))
+    return tuple(pull for _, pull in sorted(found, key=lambda entry: -entry[0]))

@@ -1,0 +1,202 @@
+"""Asking a graph: what a line drawn by eye touches while it is moved, what a marked stretch says, which shapes make sense."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.by_eye import study_by_eye
+from hobrel.core.fitting.stretch import summarise_stretch
+from hobrel.core.pipeline.computation import Computation
+from hobrel.core.pipeline.ingredients import area_of_graph, average_stretch, find_steepest_of
+from hobrel.core.pipeline.lines import GraphPoints, axis_units, gradient_unit, points_to_fit
+from hobrel.core.presentation.line_cards import say_touched
+from hobrel.core.presentation.results import ShownValue
+from hobrel.core.presentation.showing import show_value
+from hobrel.core.presentation.thinning import thin_points
+from hobrel.core.rounding import write_number, write_place
+from hobrel.core.units.calculus import write_unit
+
+
+@dataclass(frozen=True)
+class PointResidual:
+    """What a line leaves of one point (by the id of its setting), in the unit of y."""
+
+    key: str
+    residual: float
+
+
+@dataclass(frozen=True)
+class ByEyePreview:
+    """What a line drawn by eye touches and leaves; `gradient` and `intercept` as they would be written."""
+
+    gradient: str
+    intercept: str
+    words: str
+    residuals: tuple[PointResidual, ...]
+
+
+@dataclass(frozen=True)
+class RiseOverRun:
+    """The triangle under a fit between the ends of a stretch: its corners on the fit (axis units), both sides, and their ratio."""
+
+    from_x: float
+    from_y: float
+    to_x: float
+    to_y: float
+    rise: str
+    run: str
+    ratio: str
+
+
+@dataclass(frozen=True)
+class SteepestResult:
+    """The steepest point of a graph: where, how steep, and the reading at a fraction of its place (empty where there is none).
+
+    `x` and `y` are where it is drawn.
+    """
+
+    place: ShownValue
+    refined: str
+    rate: ShownValue
+    fraction_place: str
+    reading: ShownValue | None
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
+class StretchSummary:
+    """What the points of a stretch say: their y summarised, and the gradient of a line of their own (None for fewer than three).
+
+    `keys` are their settings.
+    """
+
+    n: int
+    x_range: str
+    mean: ShownValue
+    smallest: str
+    largest: str
+    half_range: str
+    sd: str
+    standard_error: str
+    gradient: ShownValue | None
+    keys: tuple[str, ...]
+    area: ShownValue | None = None
+    rise: RiseOverRun | None = None
+
+
+def preview_by_eye(computation: Computation, fit_id: str, gradient: float, intercept: float) -> ByEyePreview:
+    """Study a line while it is being moved; nothing is changed.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where there is no such fit; the trouble of its graph.
+    """
+    fit = computation.fit(fit_id)
+    points, run = computation.points_of_fit(fit_id)
+    used = points_to_fit(points, fit)
+    x, y, ux, uy = (v[used] for v in (points.x, points.y, points.ux, points.uy))
+    study = study_by_eye(x, y, ux, uy, gradient, intercept)
+    rows = np.array(points.rows)[used]
+    residuals = tuple(PointResidual(run.row_id(int(rows[i])), float(study.residuals[i])) for i in thin_points(x, y))
+    unit, factor, y_unit = _units(points)
+    return ByEyePreview(
+        f"{write_number(gradient * factor, 4)} {unit}".rstrip(), f"{write_number(intercept, 3)} {y_unit}".rstrip(),
+        say_touched(study.touched, study.n), residuals,
+    )  # fmt: skip
+
+
+def summarise_marked(
+    computation: Computation, graph_id: str, low: float, high: float, fit_id: str = "", series_key: str = ""
+) -> StretchSummary:
+    """Summarise the points of a graph between two places on its x axis; those set aside do not count. With a fit, rise over run of it;
+    `series_key` names another series than the first.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``, ``too_few_points``.
+    """
+    points, run = computation.drawn_series(graph_id, series_key)
+    x, y, uy = (v[points.used] for v in (points.x, points.y, points.uy))
+    weighted = bool(x.size) and bool(np.all(uy > 0))
+    stretch = summarise_stretch(x, y, low, high, uy if weighted else None)
+    rule = computation.book.convention.rounding
+    inside = np.flatnonzero(points.used & (points.x >= stretch.low) & (points.x <= stretch.high))
+    unit, factor, y_unit = _units(points)
+    assert points.x_column.traced is not None
+    mean = average_stretch(points.y[inside], points.uy[inside], computation.book.convention)
+    x_unit, summary = write_unit(points.x_column.traced.unit), stretch.summary
+
+    def written(value: float | None) -> str:
+        return "" if value is None else f"{write_number(value, 3)} {y_unit}".rstrip()
+
+    gradient = None
+    if stretch.line is not None:
+        u = stretch.line.u_gradient * abs(factor)
+        gradient = show_value(stretch.line.gradient * factor, u if np.isfinite(u) and u > 0 else None, unit, rule)
+    area = _area_shown(computation, graph_id, stretch.low, stretch.high) if points is computation.points[graph_id] else None
+    rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
+    return StretchSummary(
+        summary.n, f"{write_place(stretch.low, 4)} to {write_place(stretch.high, 4)} {x_unit}".rstrip(),
+        show_value(summary.mean, mean.u or None, y_unit, rule), written(summary.min), written(summary.max),
+        written(summary.half_range), written(summary.sd), written(summary.standard_error), gradient,
+        tuple(run.row_id(points.rows[i]) for i in inside), area, rise,
+    )  # fmt: skip
+
+
+def _area_shown(computation: Computation, graph_id: str, low: float, high: float) -> ShownValue | None:
+    try:
+        value, u, unit, _ = area_of_graph(computation, graph_id, low, high)
+    except CoreError:
+        return None  # one point, or two at one x: there is no area, and nobody has asked for one
+    return show_value(value, u or None, unit, computation.book.convention.rounding)
+
+
+def _rise(computation: Computation, fit_id: str, low: float, high: float) -> RiseOverRun | None:
+    fitted, points, _ = computation.fitted(fit_id)
+    start, stop = (float(np.atleast_1d(fitted.at(x))[0]) for x in (low, high))
+    if not (np.isfinite(start) and np.isfinite(stop) and high > low):
+        return None
+    unit, factor, y_unit = _units(points)
+    x_unit = write_unit(axis_units(points)[0])
+    ratio = (stop - start) / (high - low) * factor
+    return RiseOverRun(
+        low, start, high, stop, f"{write_number(stop - start, 4)} {y_unit}".rstrip(), f"{write_number(high - low, 4)} {x_unit}".rstrip(),
+        f"{write_number(ratio, 4)} {unit}".rstrip(),
+    )  # fmt: skip
+
+
+def find_steepest(computation: Computation, graph_id: str, fraction: float) -> SteepestResult:
+    """The steepest point of a graph, and the reading at a fraction of its place.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where there is no such graph; as `find_steepest_of`.
+    """
+    found, u_rate, u_reading, points = find_steepest_of(computation, graph_id, fraction)
+    x_unit, y_unit = axis_units(points)
+    unit, factor = gradient_unit(x_unit, y_unit)
+    rule = computation.book.convention.rounding
+    place = found.at if found.refined is None else found.refined
+    refined = "refined where the second difference goes through zero" if found.refined is not None else "it is at the end of the points"
+    x, y = points.x[points.used], points.y[points.used]
+    order = np.argsort(x, kind="stable")
+    return SteepestResult(
+        show_value(place, found.u, x_unit, rule), refined, show_value(found.rate * factor, u_rate * abs(factor) or None, unit, rule),
+        f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
+        None if found.fraction_y is None else show_value(found.fraction_y, u_reading or None, y_unit, rule),
+        place, float(np.interp(place, x[order], y[order])),
+    )  # fmt: skip
+
+
+def _units(points: GraphPoints) -> tuple[str, float, str]:
+    """Unit of a gradient, the factor from plain y per x to it, and the unit of y."""
+    x_unit, y_unit = axis_units(points)
+    unit, factor = gradient_unit(x_unit, y_unit)
+    return write_unit(unit), factor, write_unit(y_unit)

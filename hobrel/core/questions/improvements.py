@@ -1,0 +1,124 @@
+"""A finding while it is being written; and what would make one better: the same lab book with more repeats, more settings, a longer
+range, finer instruments or constants known better, computed again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from functools import partial
+
+import numpy as np
+
+from hobrel.core.document.lab_book import Finding, LabBook, Quantity, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.pipeline.columns import plain_symbol
+from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.pipeline.findings import ComputedFinding, compute_findings
+from hobrel.core.pipeline.ground import fit_points_with
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.presentation.findings import present_or_fail
+from hobrel.core.presentation.results import FindingResult, ShownValue
+from hobrel.core.presentation.showing import show_value
+from hobrel.core.units.calculus import write_unit
+
+LEAST_GAIN = 0.01
+"""A change of less than this share of the ± is none worth naming."""
+
+
+@dataclass(frozen=True)
+class Improvement:
+    """One way of measuring better, and what the finding would be with it; `gain` is the share by which its ± shrinks."""
+
+    words: str
+    value: ShownValue
+    gain: float
+    gain_text: str
+
+
+def find_improvements(computation: Computation, finding_id: str) -> tuple[Improvement, ...]:
+    """What would help a finding most, best first; what would not help is left out.
+
+    Repeats, settings and instruments are those of the run that is looked at. Twice as many repeats or settings are the present ones
+    counted twice; a range twice as long keeps every point's place relative to the others, its bar and its residual.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where there is no such finding; the trouble that stands in its place.
+    """
+    found = computation.finding(finding_id)
+    improvements = []
+    for words, better in _ways(computation, found):
+        other = better()
+        if isinstance(other, CoreError) or not other.u < found.u * (1 - LEAST_GAIN):
+            continue
+        gain = 1 - other.u / found.u
+        # two figures, or a small gain would not be seen
+        shown = show_value(found.value, other.u, write_unit(found.traced.unit), "two")
+        improvements.append(Improvement(words, shown, gain, f"{100 * gain:.0f} % less"))
+    return tuple(sorted(improvements, key=lambda i: -i.gain))
+
+
+def preview_finding(computation: Computation, finding: Finding) -> FindingResult:
+    """A finding as it would be, beside those of the lab book; what is wrong with it is in its `trouble`."""
+    book = computation.book
+    more = replace(computation, book=replace(book, findings=(*(f for f in book.findings if f.id != finding.id), finding)))
+    found = compute_findings(more)[finding.id]
+    # whoever is still writing it has nothing to round yet
+    return present_or_fail(finding, found, replace(book, bench_rounds=False))
+
+
+def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[str, Callable[[], ComputedFinding | CoreError]]]:
+    book, key = computation.book, found.finding.id
+
+    def again(other: LabBook) -> Callable[[], ComputedFinding | CoreError]:
+        return lambda: compute(other).findings[key]
+
+    run = book.runs[0]
+    for quantity in book.quantities:
+        symbol = plain_symbol(quantity)
+        if quantity.kind == "constant" and quantity.u.strip():
+            yield f"{quantity.name} ({symbol}) known twice as well", again(_with(book, replace(quantity, u=_half(quantity.u))))
+        if quantity.instrument is not None and quantity.instrument.kind in ("scale", "display"):
+            finer = replace(quantity.instrument, division=_half(quantity.instrument.division))
+            yield f"{quantity.instrument.name} for {symbol} twice as fine", again(_with(book, replace(quantity, instrument=finer)))
+        if quantity.kind == "measured" and quantity.repeats > 1 and run.log is None:
+            yield f"twice as many repeats of {symbol}", again(_repeated(book, run, quantity))
+    if run.log is None and run.settings:
+        doubled = replace(run, settings=(*run.settings, *(replace(s, id=f"{s.id}-again") for s in run.settings)))
+        yield "twice as many settings over the same range", again(replace(book, runs=(doubled, *book.runs[1:])))
+    fits = {found.finding.fit, *(i.of for i in found.finding.uses if i.kind == "fit")} - {""}
+    for fit in fits:
+        if isinstance(computation.fits.get(fit), FittedLine):
+            x = plain_symbol(computation.fitted(fit)[1].x_column.quantity)
+            yield f"a range of {x} twice as long", partial(_stretched, computation, key, fit)
+
+
+def _half(text: str) -> str:
+    return format(Decimal(text.strip().replace(",", ".")) / 2, "f")
+
+
+def _with(book: LabBook, quantity: Quantity) -> LabBook:
+    return replace(book, quantities=tuple(quantity if q.id == quantity.id else q for q in book.quantities))
+
+
+def _repeated(book: LabBook, run: Run, quantity: Quantity) -> LabBook:
+    settings = tuple(replace(s, readings={**s.readings, quantity.id: s.readings.get(quantity.id, ()) * 2}) for s in run.settings)
+    more = _with(book, replace(quantity, repeats=quantity.repeats * 2))
+    return replace(more, runs=(replace(run, settings=settings), *book.runs[1:]))
+
+
+def _stretched(computation: Computation, finding_id: str, fit_id: str) -> ComputedFinding | CoreError:
+    """The finding with its line's points drawn out to twice their range."""
+    fitted, points, run = computation.fitted(fit_id)
+    assert isinstance(fitted, FittedLine)
+    used = points.x[fitted.fitted]
+    # what is longer begins where it began: overhangs, loads and times grow, they do not become negative
+    x = float(used.min()) + 2 * (points.x - float(used.min()))
+    y = fitted.line.at(x) + (points.y - fitted.line.at(points.x))
+    longer = replace(points, x=np.asarray(x), y=np.asarray(y), used=fitted.fitted)
+    whole = replace(computation.fit(fit_id), low=None, high=None)
+    changed = fit_points_with(longer, whole, computation.columns[run.id])
+    return compute_findings(replace(computation, fits={**computation.fits, fit_id: changed}))[finding_id]

@@ -1,0 +1,156 @@
+"""Looking before choosing: a formula while it is typed, and what other conventions and ways would give."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from hobrel.core.document.lab_book import LabBook, Run
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.formulas.ways import Input, WayKind, compare_ways
+from hobrel.core.pipeline.behind import goes_to_neighbours, write_out
+from hobrel.core.pipeline.columns import RunColumns, compute_columns, uncertainty_at
+from hobrel.core.presentation.columns import present_column
+from hobrel.core.presentation.results import ColumnResult
+from hobrel.core.presentation.showing import SPREAD_WORDS, show_value
+from hobrel.core.rounding import write_number
+from hobrel.core.statistics.spread import SpreadKind, average
+from hobrel.core.uncertainty.traced import Floats
+from hobrel.core.units.calculus import write_unit
+
+WAY_WORDS: dict[WayKind, str] = {
+    "quadrature": "in quadrature: squares added (standard)",
+    "sum": "straight sum: the largest it could add up to",
+    "extremes": "extremes: every input moved by its ±",
+    "monte_carlo": "drawn 200 000 times",
+}
+
+
+@dataclass(frozen=True)
+class ConventionColumn:
+    """What one kind of spread gives for each setting, without the instrument; empty where there is one reading only."""
+
+    name: str
+    values: tuple[str, ...]
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class ConventionTable:
+    """The spreads of one measured quantity side by side, and the ± that its instrument has."""
+
+    settings: tuple[str, ...]
+    columns: tuple[ConventionColumn, ...]
+    instrument: tuple[str, ...]
+    unit: str
+
+
+@dataclass(frozen=True)
+class WayRow:
+    """One derived value carried through in one way."""
+
+    way: WayKind
+    words: str
+    value: str
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class WayTable:
+    """The four ways for one derived quantity at its middle setting."""
+
+    setting: int
+    rows: tuple[WayRow, ...]
+    warning: str
+
+
+def preview_formula(book: LabBook, quantity_id: str, formula: str) -> ColumnResult:
+    """The column of a derived quantity as it would be with another formula; nothing is changed.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where there is no such derived quantity. What is wrong with the formula is in the column's `trouble`.
+    """
+    quantity = book.quantity(quantity_id)
+    if quantity.kind != "derived":
+        raise CoreError("bad_job", f"{quantity.name} is not worked out by a formula.")
+    changed = replace(book, quantities=tuple(replace(q, formula=formula) if q.id == quantity_id else q for q in book.quantities))
+    run = changed.runs[0] if changed.runs else Run("", "")
+    columns = compute_columns(changed, run)
+    return present_column(columns.columns[quantity_id], run, columns, book.convention)
+
+
+def compare_conventions(book: LabBook, quantity_id: str) -> ConventionTable:
+    """All spreads of one measured quantity of the first run, setting by setting.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where the quantity has no readings.
+    """
+    run = book.runs[0]
+    column = compute_columns(book, run).columns.get(quantity_id)
+    if column is None or column.traced is None or not column.readings:
+        raise CoreError("bad_job", "There are no readings of this quantity.")
+    shown = [i for i, m in enumerate(column.means) if m is not None]
+    kept = [[float(s.parsed.value) for s in column.readings[i] if s.parsed and s.set_aside is None] for i in shown]
+
+    def spread(kind: SpreadKind, values: list[float]) -> str:
+        u = average(values, 0.0, kind).spread_u
+        return "" if u is None else write_number(u, 2)
+
+    columns = tuple(
+        ConventionColumn(words, tuple(spread(kind, v) for v in kept), kind == book.convention.spread)
+        for kind, words in SPREAD_WORDS.items()
+    )
+    instrument = tuple(write_number(uncertainty_at(column.quantity, book.convention, sum(v) / len(v)), 2) for v in kept)
+    return ConventionTable(tuple(str(i + 1) for i in shown), columns, instrument, write_unit(column.traced.unit))
+
+
+def compare_ways_of(book: LabBook, quantity_id: str) -> WayTable:
+    """The four ways of carrying uncertainties through, for a derived quantity at the middle one of its settings.
+
+    Constants count here with their ±, as everything that the value rests on does.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where the quantity has no value yet; or as `propagate`.
+    """
+    run = book.runs[0]
+    columns = compute_columns(book, run)
+    column = columns.columns.get(quantity_id)
+    if column is None or column.node is None or column.traced is None:
+        raise CoreError("bad_job", "This quantity has no value yet.")
+    values = np.broadcast_to(column.traced.value, (run.count,))
+    rows = np.flatnonzero(np.isfinite(values))
+    if not rows.size:
+        raise CoreError("bad_job", "This quantity has no value yet.")
+    row = int(rows[rows.size // 2])
+    node = write_out(column.node, columns)
+    if goes_to_neighbours(node):
+        raise CoreError("bad_job", "This quantity goes from one setting to the next; the four ways are compared for values of one setting.")
+    found = compare_ways(node, _inputs_at(node, columns, row))
+    rule = book.convention.rounding
+    shown = tuple(
+        WayRow(p.way, WAY_WORDS[p.way], show_value(p.value, p.u or None, p.unit, rule).text, p.way == "quadrature") for p in found
+    )
+    return WayTable(row + 1, shown, found[0].warning)
+
+
+def _inputs_at(node: Node, columns: RunColumns, row: int) -> dict[str, Input]:
+    found = {}
+    for column in columns.columns.values():
+        name = canonical_name(column.quantity.symbol)
+        if name in symbols_in(node) and column.traced is not None:
+            value, u = _at(column.traced.value, row), _at(column.u, row)
+            found[name] = Input(value, u if np.isfinite(u) else 0.0, column.traced.unit)
+    return found
+
+
+def _at(values: Floats, row: int) -> float:
+    return float(values if values.ndim == 0 else values[row])

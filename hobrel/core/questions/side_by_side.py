@@ -1,0 +1,120 @@
+"""Results beside each other: the gradients of the fits on a graph, and one finding over the runs of a lab book."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from hobrel.core.errors import CoreError
+from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.pipeline.findings import ComputedFinding, compare_findings
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.presentation.line_cards import name_fit
+from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
+from hobrel.core.presentation.showing import draw_number_line, show_value
+from hobrel.core.rounding import write_number
+from hobrel.core.statistics.comparison import compare_values, say_verdict
+from hobrel.core.uncertainty.traced import combine_quadrature, covariance_of
+from hobrel.core.units.calculus import write_unit
+
+MOST_RUNS = 12
+
+
+@dataclass(frozen=True)
+class ComparedValue:
+    """One of several results, with what sets it beside the first of them (`words` is empty for the first)."""
+
+    key: str
+    name: str
+    value: ShownValue | None
+    look: int
+    words: str
+
+
+@dataclass(frozen=True)
+class SideBySide:
+    """Results of one kind beside each other, on a number line."""
+
+    rows: tuple[ComparedValue, ...]
+    number_line: NumberLine | None
+
+
+def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
+    """The gradients of all lines on a graph, each against the first; constants that they share are not counted twice.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where there is no such graph.
+    """
+    if graph_id not in computation.series:
+        raise CoreError("bad_job", "This graph is no longer in the lab book.")
+    rule = computation.book.convention.rounding
+    looks = {s.key: s.look for s in computation.series[graph_id]}
+    rows, marks = [], []
+    first: FittedLine | None = None
+    for fit in computation.book.fits:
+        fitted = computation.fits[fit.id]
+        if fit.graph != graph_id or not isinstance(fitted, FittedLine):
+            continue
+        u = float(combine_quadrature(fitted.gradient, fitted.sources))
+        value, name = float(fitted.gradient.value), name_fit(computation, fit.id)
+        words = ""
+        if first is None:
+            first = fitted
+        else:
+            words = _apart(first, fitted)
+        shown = show_value(value, u or None, fitted.gradient.unit, rule)
+        rows.append(ComparedValue(fit.id, name, shown, looks.get(computation.series_key(fit), 0), words))
+        marks.append(LineMark(name, value, u))
+    line = draw_number_line(tuple(marks), write_unit(first.gradient.unit)) if first and len(marks) > 1 else None
+    return SideBySide(tuple(rows), line)
+
+
+def _apart(a: FittedLine, b: FittedLine) -> str:
+    if a.gradient.unit != b.gradient.unit:
+        return "in another unit, so the two cannot be compared"
+    sources = a.sources | b.sources
+    shared = covariance_of(a.gradient, b.gradient, sources)
+    u_a, u_b = (float(combine_quadrature(line.gradient, sources)) for line in (a, b))
+    try:
+        found = compare_values(float(b.gradient.value), u_b, float(a.gradient.value), u_a, shared)
+    except CoreError as trouble:
+        return trouble.message
+    ratio = float(b.gradient.value) / float(a.gradient.value) if a.gradient.value else None
+    tail = "" if ratio is None else f" It is {write_number(ratio, 3)} times the first."
+    return say_verdict(found, "the first") + tail
+
+
+def compare_runs(computation: Computation, finding_id: str) -> SideBySide:
+    """A finding made from every run in turn, each against that of the run that is looked at.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where there is no such finding, or more runs than can be compared.
+    """
+    book = computation.book
+    if len(book.runs) > MOST_RUNS:
+        raise CoreError("bad_job", f"At most {MOST_RUNS} runs are compared at once.")
+    first: ComputedFinding | None = None
+    rows, marks = [], []
+    looks = {run: i for i, run in enumerate(sorted(r.id for r in book.runs))}
+    for run in book.runs:
+        seen = computation if run is book.runs[0] else compute(replace(book, runs=(run, *(r for r in book.runs if r is not run))))
+        found = seen.findings.get(finding_id)
+        if found is None:
+            raise CoreError("bad_job", "This finding is no longer in the lab book.")
+        if isinstance(found, CoreError):
+            rows.append(ComparedValue(run.id, run.name, None, looks[run.id], found.message))
+            continue
+        words = ""
+        if first is None:
+            first = found
+        else:
+            comparison = compare_findings(found, first).comparison
+            words = comparison.message if isinstance(comparison, CoreError) else say_verdict(comparison, f"that of {book.runs[0].name}")
+        shown = show_value(found.value, found.u or None, found.traced.unit, book.convention.rounding)
+        rows.append(ComparedValue(run.id, run.name, shown, looks[run.id], words))
+        marks.append(LineMark(run.name, found.value, found.u))
+    line = draw_number_line(tuple(marks), write_unit(first.traced.unit)) if first and len(marks) > 1 else None
+    return SideBySide(tuple(rows), line)

@@ -1,1 +1,0 @@
-"""What looks like a mistake in a table of readings."""

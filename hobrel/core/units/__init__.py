@@ -1,0 +1,1 @@
+"""Quantity calculus and the constants of nature. Imports nothing of the core but its errors."""

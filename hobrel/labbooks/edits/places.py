@@ -1,0 +1,120 @@
+"""Places in a lab book's document: finding them, naming them for people, keeping them tidy."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from hobrel.core.document.lab_book import Freedoms
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.tree import FUNCTIONS
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.units.calculus import parse_unit
+from hobrel.server.problems import Problem
+
+Document = dict[str, Any]
+_RESERVED = {"gradient", "intercept", "pi", *FUNCTIONS}
+
+
+def find(items: list[dict[str, Any]], key: str, what: str) -> dict[str, Any]:
+    """The item of this id.
+
+    Raises
+    ------
+    Problem
+        409 ``gone`` where it is no longer there.
+    """
+    for item in items:
+        if item["id"] == key:
+            return item
+    raise Problem(409, "gone", f"This {what} is no longer in the lab book. Somebody at your bench may have removed it.")
+
+
+def find_setting(document: Document, run: str, setting: str) -> dict[str, Any]:
+    return find(settings_of(document, run), setting, "setting")
+
+
+def settings_of(document: Document, run: str) -> list[dict[str, Any]]:
+    """The settings of a run that was written down.
+
+    Raises
+    ------
+    Problem
+        409 ``logged`` where it is a log, whose rows are not edited one by one.
+    """
+    found = find(document["runs"], run, "run")
+    if found.get("log"):
+        raise Problem(409, "logged", "A logger wrote this run, so its single values stay as they are. Rows of it can be set aside.")
+    settings: list[dict[str, Any]] = found["settings"]
+    return settings
+
+
+def write_symbol(symbol: str) -> str:
+    """A symbol in a sentence: t₁₀, T²."""
+    return plain_text(rich_symbol(symbol))
+
+
+def name_setting(document: Document, run: str, setting: str) -> str:
+    """A setting as people call it: L = 0.24 m, or its place where it has no value yet."""
+    rows = settings_of(document, run)
+    changed = next((q for q in document["quantities"] if q["kind"] == "changed"), None)
+    row = find(rows, setting, "setting")
+    reading = next((r for r in row["readings"].get(changed["id"], []) if r), None) if changed else None
+    if changed and reading and reading["text"].strip():
+        return f"{write_symbol(changed['symbol'])} = {reading['text']} {changed['unit']}".strip()
+    return f"setting {rows.index(row) + 1}"
+
+
+def count(n: int, noun: str) -> str:
+    """1 setting, 3 settings."""
+    return f"{n} {noun}" if n == 1 else f"{n} {noun}s"
+
+
+def freedoms_of(document: Document) -> Freedoms:
+    """What the plan lets the bench change."""
+    return Freedoms(**document.get("freedoms", {}))
+
+
+def trim(row: dict[str, Any], quantity: str) -> None:
+    """Blanks behind the last reading are not kept, so that equal tables are equal documents."""
+    readings = row["readings"].get(quantity, [])
+    while readings and readings[-1] is None:
+        readings.pop()
+    if not readings:
+        row["readings"].pop(quantity, None)
+
+
+def check_symbol(others: list[dict[str, Any]], symbol: str, kind: str) -> None:
+    """Refuse a symbol that cannot be read in formulas, or stands for something else already.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_symbol``, ``symbol_taken``.
+    """
+    name = canonical_name(symbol)
+    # a derived quantity may be called by an expression: T², 1/L
+    fits = any(c.isalpha() for c in name) if kind == "derived" else name.replace("_", "").isalnum() and not name[:1].isdigit()
+    if not fits:
+        raise Problem(
+            422, "bad_symbol", "A symbol is a letter or a short name, with an index after an underscore if wanted: t, t_10, theta."
+        )
+    if name in _RESERVED:
+        raise Problem(422, "bad_symbol", f"{symbol} has a meaning of its own in formulas. Choose another symbol.")
+    taken = next((q for q in others if canonical_name(q["symbol"]) == name), None)
+    if taken:
+        raise Problem(422, "symbol_taken", f"{symbol} stands for {taken['name']} already. Choose another symbol.")
+
+
+def check_unit(unit: str) -> None:
+    """Refuse a unit that is not known.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_unit``.
+    """
+    try:
+        parse_unit(unit)
+    except CoreError as trouble:
+        raise Problem(422, trouble.code, trouble.message) from trouble
