@@ -6,7 +6,7 @@ Rounding is half away from zero on the decimal text (ISO 80000-1:2009, B.3, rule
 from __future__ import annotations
 
 from dataclasses import dataclass
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import ROUND_HALF_UP, Context, Decimal
 from typing import Literal
 
 from hobrel.core.errors import CoreError
@@ -15,6 +15,8 @@ RoundingRule = Literal["one_or_two", "one", "two"]
 PowerKind = Literal["auto", "none"]
 _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 MINUS = "−"
+_EVERY_DIGIT = Context(prec=2000)
+"""Room for all digits between the largest and the smallest number there is: 10³⁰⁸ to the place of 10⁻³²⁴ and its own figures."""
 
 
 @dataclass(frozen=True)
@@ -49,12 +51,10 @@ def to_decimal(number: float | str | Decimal) -> Decimal:
 
 def quantize(number: Decimal, place: int) -> Decimal:
     """Round to 10^place, half away from zero."""
-    rounded = (
-        number.quantize(Decimal(1).scaleb(place), rounding=ROUND_HALF_UP)
-        if place <= 0
-        else ((number.scaleb(-place)).quantize(Decimal(1), rounding=ROUND_HALF_UP).scaleb(place))
-    )
-    return abs(rounded) if rounded == 0 else rounded
+    rounded = number.quantize(Decimal(1).scaleb(min(place, 0)), ROUND_HALF_UP, _EVERY_DIGIT)
+    if place > 0:
+        rounded = number.scaleb(-place, _EVERY_DIGIT).quantize(Decimal(1), ROUND_HALF_UP, _EVERY_DIGIT).scaleb(place, _EVERY_DIGIT)
+    return rounded.copy_abs() if rounded == 0 else rounded
 
 
 def place_of(u: Decimal, rule: RoundingRule) -> int:
@@ -112,7 +112,7 @@ def round_result(
 
 
 def _shifted(number: Decimal, shift: int, place: int) -> Decimal:
-    return number.scaleb(-shift).quantize(Decimal(1).scaleb(min(0, place - shift)))
+    return quantize(number.scaleb(-shift, _EVERY_DIGIT), min(0, place - shift))
 
 
 def _shared_power(value: Decimal, u: Decimal, place: int) -> int:

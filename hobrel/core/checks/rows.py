@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from hobrel.core.checks.table import Slip, look_over_cells, power_of_ten_between, say_factor
+from hobrel.core.checks.table import Slip, look_over_cells, power_of_ten, say_factor
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.readings.instruments import expected_decimals
 from hobrel.core.uncertainty.traced import Floats
@@ -32,7 +32,7 @@ def find_slips(columns: RunColumns) -> tuple[Slip, ...]:
 
 
 def _read_columns(columns: RunColumns) -> list[Column]:
-    return [c for c in columns.columns.values() if c.quantity.kind in ("changed", "measured")]
+    return [c for c in columns.columns.values() if c.averages is not None]
 
 
 def _values(column: Column, columns: RunColumns) -> Floats:
@@ -129,7 +129,7 @@ def _factors(columns: RunColumns, column: Column, x: Floats, y: Floats) -> list[
     sure = (apart != 0) & (np.abs(logs[after] - logs[before]) <= 0.6) & _run_smoothly(xs, logs)
     found = []
     for place in np.flatnonzero(sure & (np.abs(logs - expected) > 0.9)):
-        k = power_of_ten_between(10.0 ** float(logs[place]), 10.0 ** float(expected[place]))
+        k = power_of_ten(float(logs[place] - expected[place]))
         if k is not None:
             message = f"{plain_symbol(column.quantity)} is about {say_factor(k)} what its neighbours suggest. Look at the decimal point."
             found.append(Slip("factor", columns.run.id, columns.run.settings[rows[place]].id, column.quantity.id, 0, message))

@@ -94,7 +94,13 @@ def power_of_ten_between(value: float, expected: float) -> int | None:
     """k where a value is about 10ᵏ times what is expected (k from −3 to 3, not 0; within a quarter), or None."""
     if value == 0 or expected == 0 or (value > 0) != (expected > 0):
         return None
-    power = math.log10(value / expected)
+    return power_of_ten(math.log10(abs(value)) - math.log10(abs(expected)))
+
+
+def power_of_ten(power: float) -> int | None:
+    """The whole power of ten that a logarithm is close to (from −3 to 3, not 0; within a quarter of the value), or None."""
+    if not abs(power) < 4:
+        return None
     k = round(power)
     return k if 1 <= abs(k) <= 3 and abs(power - k) < 0.1 else None
 

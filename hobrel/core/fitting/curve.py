@@ -302,7 +302,7 @@ def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, s
     free = ux > 0
     result = odr_fit(
         values, model.x, y, p, weight_x=np.where(free, 1.0 / np.where(free, ux, 1.0) ** 2, 1.0), weight_y=1.0 / uy**2,
-        fix_x=~free, jac_beta=by_parameters, jac_x=by_x, sstol=1e-15, partol=1e-15, maxit=1000,
+        fix_x=~free, jac_beta=by_parameters, jac_x=by_x, sstol=1e-15, partol=1e-15, maxit=200,
     )  # fmt: skip
     beta = np.asarray(result.beta, dtype=np.float64)
     adjusted = np.asarray(result.xplusd, dtype=np.float64)

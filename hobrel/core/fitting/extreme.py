@@ -152,14 +152,18 @@ class _Bars:
         # from a vertical line: a corner farthest left below, one farthest right above
         j, k = int((lx + away).argmin()), int((hx - away).argmax())
         pair: tuple[int, ...] = ()
+        m = np.inf
         while True:
             run = float(hx[k] - lx[j])
             before, pair = pair, (j, k)
             if run <= 0:
                 return _Step(-np.inf, tuple(dict.fromkeys(before + pair)))
-            m = float(hy[k] - ly[j]) / run
+            last, m = m, float(hy[k] - ly[j]) / run
             if m < stop:
                 return _Step(m, tuple(dict.fromkeys(pair)))
+            if not m < last:
+                # every step is smaller than the one before; where it is not, the numbers have no more digits to step by
+                return _Step(last, before)
             below, above = ly - m * lx - away, hy - m * hx + away
             j, k = int(below.argmax()), int(above.argmin())
             if above[k] - below[j] >= -self.tolerance:

@@ -138,14 +138,15 @@ def _check_limits(node: Node) -> None:
 
 def split_symbols(name: str, known: Collection[str]) -> list[str] | None:
     """Letters written together as known symbols, longest first: ``mv`` is m and v. None where they cannot be split."""
-    if not name:
-        return []
-    for length in range(len(name), 0, -1):
-        if name[:length] in known or name[:length] == "pi":
-            rest = split_symbols(name[length:], known)
-            if rest is not None:
-                return [name[:length], *rest]
-    return None
+    # from the end, each rest is split once: what begins at a place does not depend on how that place was reached
+    rests: list[list[str] | None] = [None] * len(name) + [[]]
+    for start in range(len(name) - 1, -1, -1):
+        for end in range(len(name), start, -1):
+            rest = rests[end]
+            if rest is not None and (name[start:end] in known or name[start:end] == "pi"):
+                rests[start] = [name[start:end], *rest]
+                break
+    return rests[0]
 
 
 class _Builder:

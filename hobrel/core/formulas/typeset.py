@@ -185,7 +185,7 @@ def plain_text(rich: RichText) -> str:
 
 def symbol_expression_tex(text: str) -> str:
     """TeX of a heading symbol, which may be an expression such as ``T^2``."""
-    out = []
+    out: list[str] = []
     for run in rich_symbol(text):
         match run.style:
             case "sup":
@@ -196,7 +196,35 @@ def symbol_expression_tex(text: str) -> str:
                 out.append(symbol_tex(run.text))
             case _:
                 # what stays is harmless in TeX whatever a plan's author writes: letters, digits, signs
-                out.append(
-                    {"ln": r"\ln ", "√": r"\surd ", "Δ": r"\Delta "}.get(run.text) or re.sub(r"[^A-Za-z0-9 +\-*/().,'′·]", "", run.text)
-                )
+                kept = re.sub(r"[^A-Za-z0-9 +\-*/().,'′·√]", "", run.text)
+                out.append({"ln": r"\ln ", "Δ": r"\Delta "}.get(run.text, kept))
+    return _draw_roots(out)
+
+
+def _draw_roots(pieces: list[str]) -> str:
+    """Join pieces of TeX, each root sign drawn over the bracket, or else the piece, behind it.
+
+    A bare sign is read by others as a root that waits for what stands under it.
+    """
+    out: list[str] = []
+    i = 0
+    while i < len(pieces):
+        if pieces[i] != "√":
+            out.append(pieces[i])
+            i += 1
+            continue
+        end = _end_of_bracket(pieces, i + 1)
+        under = pieces[i + 2 : end - 1] if end > i + 2 else pieces[i + 1 : end]
+        out.append(rf"\sqrt{{{_draw_roots(under)}}}")
+        i = end
     return "".join(out)
+
+
+def _end_of_bracket(pieces: list[str], start: int) -> int:
+    """Behind the bracket that opens at `start`; behind that piece where none does, or where it is never closed."""
+    depth = 0
+    for i in range(start, len(pieces)):
+        depth += {"(": 1, ")": -1}.get(pieces[i], 0)
+        if depth <= 0:
+            return i + 1
+    return min(start + 1, len(pieces))

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
+from typing import ParamSpec
 
 import numpy as np
 
+from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Convention, LabBook, Log, Quantity, Reading, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
@@ -21,6 +23,8 @@ from hobrel.core.readings.parsing import ParsedReading, parse_reading, parse_wri
 from hobrel.core.statistics.spread import MeanWithUncertainty, average
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
 from hobrel.core.units.calculus import convert, factor_to_base, parse_unit, same_dimension, write_unit
+
+P = ParamSpec("P")
 
 
 @dataclass(frozen=True)
@@ -141,17 +145,28 @@ def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | N
     columns: dict[str, Column] = {}
     for quantity in book.quantities:
         if quantity.kind in ("changed", "measured"):
-            columns[quantity.id] = _average_column(quantity, run, book.convention, sources)
+            columns[quantity.id] = _contain(quantity, run.count, None, _average_column, quantity, run, book.convention, sources)
         elif quantity.kind == "constant":
-            columns[quantity.id] = _constant_column(quantity, sources)
+            columns[quantity.id] = _contain(quantity, None, None, _constant_column, quantity, sources)
     order = _order_of(book, run, columns)
     for quantity in book.quantities:
         if quantity.tangent_of:
-            columns[quantity.id] = _tangent_column(quantity, run, (tangents or {}).get(quantity.id), sources)
+            found = (tangents or {}).get(quantity.id)
+            columns[quantity.id] = _contain(quantity, run.count, None, _tangent_column, quantity, run, found, sources)
     _derive_columns(book, columns, sources, order)
     ordered = {q.id: columns[q.id] for q in book.quantities}
     correlations = {pair: r for t in (tangents or {}).values() if t.run == run.id for pair, r in t.correlations.items()}
     return RunColumns(run, ordered, sources, order, correlations)
+
+
+def _contain(
+    quantity: Quantity, rows: int | None, node: Node | None, work: Callable[P, Column], *args: P.args, **kwargs: P.kwargs
+) -> Column:
+    """A column, or one without values that says why; `rows` is None for one value that all settings share."""
+    found = contain(f"column {quantity.symbol}", work, *args, **kwargs)
+    if isinstance(found, Column):
+        return found
+    return Column(quantity, None, np.asarray(np.nan) if rows is None else np.full(rows, np.nan), trouble=found, node=node)
 
 
 def _read_state(reading: Reading, unit: str) -> ReadingState:
@@ -190,12 +205,7 @@ def uncertainty_at(quantity: Quantity, convention: Convention, value: float) -> 
 
 def _log_column(quantity: Quantity, run: Run, log: Log, convention: Convention, sources: dict[str, Source]) -> Column:
     texts = log.columns.get(quantity.id) or ("",) * log.rows
-    try:
-        values, u = read_logged(
-            texts, log.units.get(quantity.id, quantity.unit), quantity.unit, quantity.instrument, convention.display_half
-        )
-    except CoreError as trouble:
-        return Column(quantity, None, np.full(log.rows, np.nan), trouble=trouble)
+    values, u = read_logged(texts, log.units.get(quantity.id, quantity.unit), quantity.unit, quantity.instrument, convention.display_half)
     source = Source(f"{run.id}:{quantity.id}", quantity.symbol, u, parse_unit(quantity.unit))
     sources[source.key] = source
     return Column(quantity, measured(source, values), u)
@@ -212,32 +222,23 @@ def _average_column(quantity: Quantity, run: Run, convention: Convention, source
 
 
 def _tangent_column(quantity: Quantity, run: Run, found: Tangent | None, sources: dict[str, Source]) -> Column:
-    nothing = np.full(run.count, np.nan)
-    if found is None:
-        return Column(quantity, None, nothing, trouble=CoreError("bad_job", "The curve whose slope this is has not been fitted yet."))
+    if found is None or (found.traced is None and found.trouble is None):
+        raise CoreError("bad_job", "The curve whose slope this is has not been fitted yet.")
     if found.traced is None:
-        return Column(quantity, None, nothing, trouble=found.trouble)
+        raise found.trouble or CoreError("bad_job", "The curve whose slope this is has not been fitted yet.")
     if found.run != run.id:
-        return Column(quantity, None, nothing, trouble=CoreError("bad_job", "This is the slope of a curve through another run."))
+        raise CoreError("bad_job", "This is the slope of a curve through another run.")
     sources.update(found.sources)
-    try:
-        traced = in_wanted_unit(found.traced, quantity.unit, quantity.symbol)
-    except CoreError as trouble:
-        return Column(quantity, None, nothing, trouble=trouble)
+    traced = in_wanted_unit(found.traced, quantity.unit, quantity.symbol)
     return Column(quantity, traced, np.where(np.isfinite(traced.value), 0.0, np.nan))
 
 
 def _constant_column(quantity: Quantity, sources: dict[str, Source]) -> Column:
-    nothing = np.asarray(np.nan)
     if not quantity.value.strip():
-        trouble = CoreError("bad_number", f"{quantity.name} has no value yet.")
-        return Column(quantity, None, nothing, trouble=trouble)
-    try:
-        value = float(parse_reading(quantity.value, quantity.unit).value)
-        u = float(parse_reading(quantity.u, quantity.unit).value) if quantity.u.strip() else 0.0
-        source = Source(f"constant:{quantity.id}", quantity.symbol, np.asarray(u), parse_unit(quantity.unit), shared=True)
-    except CoreError as trouble:
-        return Column(quantity, None, nothing, trouble=trouble)
+        raise CoreError("bad_number", f"{quantity.name} has no value yet.")
+    value = float(parse_reading(quantity.value, quantity.unit).value)
+    u = float(parse_reading(quantity.u, quantity.unit).value) if quantity.u.strip() else 0.0
+    source = Source(f"constant:{quantity.id}", quantity.symbol, np.asarray(u), parse_unit(quantity.unit), shared=True)
     sources[source.key] = source
     return Column(quantity, measured(source, value), np.asarray(u))
 
@@ -248,10 +249,11 @@ def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str
     names = {canonical_name(q.symbol): q.id for q in book.quantities if q.symbol}
     nodes: dict[str, Node] = {}
     for quantity in derived:
-        try:
-            nodes[quantity.id] = read_formula(quantity.formula, names)
-        except CoreError as trouble:
-            columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=trouble)
+        node = contain(f"formula of {quantity.symbol}", read_formula, quantity.formula, names)
+        if isinstance(node, CoreError):
+            columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=node)
+        else:
+            nodes[quantity.id] = node
     waiting = [q for q in derived if q.id in nodes]
     while waiting:
         ready = [q for q in waiting if all(names[s] in columns for s in symbols_in(nodes[q.id]) if s in names)]
@@ -262,7 +264,8 @@ def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str
                 columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=round_about, node=nodes[quantity.id])
             return
         for quantity in ready:
-            columns[quantity.id] = _derive_column(quantity, nodes[quantity.id], names, columns, sources, order)
+            node = nodes[quantity.id]
+            columns[quantity.id] = _contain(quantity, None, node, _derive_column, quantity, node, names, columns, sources, order)
         waiting = [q for q in waiting if q not in ready]
 
 
@@ -276,7 +279,6 @@ def _order_of(book: LabBook, run: Run, columns: dict[str, Column]) -> Order:
 def _derive_column(
     quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], sources: dict[str, Source], order: Order
 ) -> Column:
-    nothing = np.asarray(np.nan)
     values: dict[str, Traced] = {}
     for symbol in symbols_in(node):
         if symbol not in names:
@@ -284,13 +286,9 @@ def _derive_column(
         column = columns[names[symbol]]
         if column.traced is None:
             message = f"{plain_symbol(quantity)} needs {plain_symbol(column.quantity)}, which cannot be computed yet."
-            trouble = CoreError(column.trouble.code if column.trouble else "bad_formula", message)
-            return Column(quantity, None, nothing, trouble=trouble, node=node)
+            raise CoreError(column.trouble.code if column.trouble else "bad_formula", message)
         values[symbol] = column.traced
-    try:
-        traced = in_wanted_unit(evaluate(node, values, sources, order), quantity.unit, quantity.symbol)
-    except CoreError as trouble:
-        return Column(quantity, None, nothing, trouble=trouble, node=node)
+    traced = in_wanted_unit(evaluate(node, values, sources, order), quantity.unit, quantity.symbol)
     return Column(quantity, traced, combine_quadrature(traced, sources, shared=False), node=node)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
+from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
@@ -82,12 +83,14 @@ def compute_findings(ground: Ground) -> dict[str, ComputedFinding | CoreError]:
             raise CoreError("bad_formula", f"These findings go round in a circle: {circle}. One of them must start from a fit or a mean.")
         if finding_id not in done:
             begun.append(finding_id)
-            try:
-                done[finding_id] = compute_finding(known[finding_id], ground, lambda other: _as_ingredient(finish(other)))
-            except CoreError as trouble:
-                done[finding_id] = trouble
-            finally:
-                begun.pop()
+            done[finding_id] = contain(
+                f"finding {known[finding_id].symbol}",
+                compute_finding,
+                known[finding_id],
+                ground,
+                lambda other: _as_ingredient(finish(other)),
+            )
+            begun.pop()
         found = done[finding_id]
         if isinstance(found, CoreError):
             raise found
@@ -166,7 +169,12 @@ def _compare_with(found: ComputedFinding | CoreError, done: Mapping[str, Compute
     if isinstance(found, CoreError) or not found.finding.compare:
         return found
     others = (done.get(key) for key in found.finding.compare)
-    return replace(found, compared=tuple(compare_findings(found, o) for o in others if isinstance(o, ComputedFinding)))
+    return replace(found, compared=tuple(_compare_or_say(found, o) for o in others if isinstance(o, ComputedFinding)))
+
+
+def _compare_or_say(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
+    compared = contain(f"comparison of {a.finding.symbol} and {b.finding.symbol}", compare_findings, a, b)
+    return ComparedWith(b.finding, b.value, b.u, compared) if isinstance(compared, CoreError) else compared
 
 
 def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
@@ -178,12 +186,8 @@ def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
         return ComparedWith(b.finding, b.value, b.u, CoreError("bad_unit", f"{names}, so the two cannot be compared."))
     sources, correlations = a.sources | b.sources, a.correlations | b.correlations
     u = float(combine_quadrature(other, sources, correlations=correlations))
-    try:
-        comparison: Comparison | CoreError = compare_values(
-            a.value, a.u, float(other.value), u, covariance_of(a.traced, other, sources, correlations)
-        )
-    except CoreError as trouble:
-        comparison = trouble
+    together = covariance_of(a.traced, other, sources, correlations)
+    comparison = contain("comparison", compare_values, a.value, a.u, float(other.value), u, together)
     return ComparedWith(b.finding, float(other.value), u, comparison)
 
 

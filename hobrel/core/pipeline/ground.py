@@ -7,6 +7,7 @@ from typing import TypeAlias
 
 import numpy as np
 
+from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Fit, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.tangents import find_tangents
@@ -129,12 +130,13 @@ class Ground:
 def lay_ground(book: LabBook) -> Ground:
     """Compute a lab book up to its fits. Slopes of fitted curves become columns, which may be drawn and fitted in turn."""
     tangents: dict[str, Tangent] = {}
+    ground: Ground | None = None
     while True:
-        ground = _lay(book, tangents)
+        ground = _lay(book, tangents, ground)
         found = {q.id: _find_tangent(ground, q.tangent_of) for q in book.quantities if q.tangent_of}
         if _known(found) <= _known(tangents):
             # those that there are none of get their reason
-            return _lay(book, found) if _known(found) < len(found) else ground
+            return _lay(book, found, ground) if _known(found) < len(found) else ground
         tangents = found
 
 
@@ -142,7 +144,8 @@ def _known(tangents: dict[str, Tangent]) -> int:
     return sum(t.traced is not None for t in tangents.values())
 
 
-def _lay(book: LabBook, tangents: dict[str, Tangent]) -> Ground:
+def _lay(book: LabBook, tangents: dict[str, Tangent], before: Ground | None) -> Ground:
+    """The ground with the slopes that are known by now; fits of points that are as they were `before` are not made again."""
     columns = {run.id: compute_columns(book, run, tangents) for run in book.runs}
     series = {g.id: gather_series(book, g, columns) for g in book.graphs}
     nothing = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
@@ -155,8 +158,22 @@ def _lay(book: LabBook, tangents: dict[str, Tangent]) -> Ground:
             fit_points[fit.id] = CoreError("bad_job", "The graph of this fit is no longer in the lab book."), Run("", "")
         else:
             fit_points[fit.id] = points_for_fit(book, fit, graph, columns, points[graph.id])
-    fits = {f.id: _attempt_fit(columns, *fit_points[f.id], f) for f in book.fits}
+    fits = {
+        f.id: before.fits[f.id]
+        if before and _same_points(before.fit_points[f.id][0], fit_points[f.id][0])
+        else _attempt_fit(columns, *fit_points[f.id], f)
+        for f in book.fits
+    }
     return Ground(book, columns, points, series, fits, fit_points)
+
+
+def _same_points(a: GraphPoints | CoreError, b: GraphPoints | CoreError) -> bool:
+    """Whether nothing has changed points since they were fitted. What they rest on has not either: a slope that was not known then was
+    no number then.
+    """
+    if isinstance(a, CoreError) or isinstance(b, CoreError):
+        return False
+    return all(np.array_equal(getattr(a, k), getattr(b, k), equal_nan=True) for k in ("used", "x", "y", "ux", "uy", "correlation"))
 
 
 def fit_points_with(points: GraphPoints, fit: Fit, columns: RunColumns) -> Fitted:
@@ -172,26 +189,25 @@ def fit_points_with(points: GraphPoints, fit: Fit, columns: RunColumns) -> Fitte
 
 def _attempt_fit(columns: dict[str, RunColumns], points: GraphPoints | CoreError, run: Run, fit: Fit) -> Fitted | CoreError:
     """The fit, or why there is none."""
-    if isinstance(points, CoreError):
-        return points
-    try:
-        return fit_points_with(points, fit, columns[run.id])
-    except CoreError as trouble:
-        return trouble
+    return points if isinstance(points, CoreError) else contain(f"fit {fit.id}", fit_points_with, points, fit, columns[run.id])
 
 
 def _find_tangent(ground: Ground, fit_id: str) -> Tangent:
-    try:
-        fitted, points, run = ground.fitted(fit_id)
-        unit, factor = gradient_unit(*axis_units(points))
-        if isinstance(fitted, FittedLine):
-            slopes, by = np.full(len(points.rows), fitted.line.gradient), {f"{fit_id}:gradient": np.full(len(points.rows), 1 / factor)}
-        else:
-            found = find_tangents(fitted.curve, points.x)
-            slopes = found.slopes
-            by = {f"{fit_id}:{name}": found.by_parameters[:, i] for i, name in enumerate(fitted.curve.shape.parameters)}
-    except CoreError as trouble:
-        return Tangent("", None, {}, {}, CoreError(trouble.code, f"There is no curve yet: {trouble.message}"))
+    found = contain(f"slopes of {fit_id}", _slope_everywhere, ground, fit_id)
+    if isinstance(found, Tangent):
+        return found
+    return Tangent("", None, {}, {}, CoreError(found.code, f"There is no curve yet: {found.message}"))
+
+
+def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
+    fitted, points, run = ground.fitted(fit_id)
+    unit, factor = gradient_unit(*axis_units(points))
+    if isinstance(fitted, FittedLine):
+        slopes, by = np.full(len(points.rows), fitted.line.gradient), {f"{fit_id}:gradient": np.full(len(points.rows), 1 / factor)}
+    else:
+        found = find_tangents(fitted.curve, points.x)
+        slopes = found.slopes
+        by = {f"{fit_id}:{name}": found.by_parameters[:, i] for i, name in enumerate(fitted.curve.shape.parameters)}
     rows = np.array(points.rows, dtype=int)
 
     def spread(values: Floats) -> Floats:

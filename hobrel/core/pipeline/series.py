@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Fit, Graph, LabBook, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import RunColumns, plain_symbol
@@ -66,18 +67,19 @@ def _name(run: Run, quantity: Quantity, of_many_runs: bool, of_many_quantities: 
 
 
 def _attempt(columns: RunColumns, graph: Graph, own_y: str) -> GraphPoints | CoreError:
-    try:
-        points = gather_points(columns, graph)
-    except CoreError as trouble:
-        return trouble
+    return contain(f"points of {graph.id}", _gather, columns, graph, own_y)
+
+
+def _gather(columns: RunColumns, graph: Graph, own_y: str) -> GraphPoints:
+    points = gather_points(columns, graph)
     own = columns.columns.get(own_y)
     if own is None or own.traced is None or points.y_column.traced is None or points.y_column.traced.unit == own.traced.unit:
         return points
     name, unit = plain_symbol(points.y_column.quantity), write_unit(points.y_column.traced.unit) or "no unit"
     axis = write_unit(own.traced.unit) or "no unit"
     if same_dimension(points.y_column.traced.unit, own.traced.unit):
-        return CoreError("bad_unit", f"{name} is in {unit}, the axis in {axis}. Convert it first, then both can stand on one axis.")
-    return CoreError("bad_unit", f"{name} is in {unit}; on this axis stands what is in {axis}.")
+        raise CoreError("bad_unit", f"{name} is in {unit}, the axis in {axis}. Convert it first, then both can stand on one axis.")
+    raise CoreError("bad_unit", f"{name} is in {unit}; on this axis stands what is in {axis}.")
 
 
 def points_for_fit(

@@ -2,25 +2,31 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from typing import ParamSpec, TypeVar
 
 from hobrel.core.checks.confirmed import leave_confirmed_out
 from hobrel.core.checks.rows import find_slips
 from hobrel.core.checks.table import Slip
+from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Fit, Graph, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.lines import FittedLine, fit_graph
-from hobrel.core.presentation.columns import describe_log, present_column
+from hobrel.core.presentation.columns import describe_log, fail_column, present_column
 from hobrel.core.presentation.curves import offer_shapes, present_card
-from hobrel.core.presentation.findings import present_or_fail
+from hobrel.core.presentation.findings import fail_finding, present_or_fail
 from hobrel.core.presentation.graphs import DrawnFit, draw_graph, smooth_sketch
 from hobrel.core.presentation.line_cards import fail_fit, fail_pattern, name_fit, present_pattern
-from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult
+from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult, Trouble
 from hobrel.core.presentation.showing import convention_words, show_trouble
-from hobrel.core.presentation.stages import mark_stages
+from hobrel.core.presentation.stages import mark_stages, unmarked_stages
 from hobrel.core.presentation.unknowns import present_unknown
+
+P = ParamSpec("P")
+T = TypeVar("T")
 
 
 def analyse(book: LabBook) -> Analysis:
@@ -30,30 +36,67 @@ def analyse(book: LabBook) -> Analysis:
 
 def present(computation: Computation) -> Analysis:
     """Write a computation for people."""
-    book = computation.book
-    runs = tuple(_present_run(run, computation) for run in book.runs)
+    book, troubles = computation.book, _Troubles()
+    runs = tuple(_present_run(run, computation, troubles) for run in book.runs)
     graphs: list[GraphResult] = []
     patterns: list[LinePattern] = []
     for graph in book.graphs:
         line = _find_line(graph, computation)
-        graphs.append(_draw(graph, computation, line))
-        patterns.append(present_pattern(graph.id, line) if isinstance(line, FittedLine) else fail_pattern(graph.id, line))
-    fits = tuple(_present_fit(f, computation) for f in book.fits)
+        drawn = contain(f"graph {graph.id}", _draw, graph, computation, line)
+        graphs.append(_fail_graph(graph, drawn) if isinstance(drawn, CoreError) else drawn)
+        patterns.append(_judge_line(graph, line))
+    fits = tuple(_present_or_fail_fit(f, computation) for f in book.fits)
     findings = tuple(present_or_fail(f, computation.findings[f.id], book) for f in book.findings)
-    noticed = tuple(s for run in book.runs for s in find_slips(computation.columns[run.id])) + _far_points(fits, computation)
-    slips = leave_confirmed_out(noticed, book)
+    none: tuple[Slip, ...] = ()
+    noticed = [s for run in book.runs for s in troubles.aside(none, f"slips of {run.id}", find_slips, computation.columns[run.id])]
+    noticed += troubles.aside(none, "points far from a line", _far_points, fits, computation)
+    slips = troubles.aside(tuple(noticed), "confirmed slips", leave_confirmed_out, noticed, book)
+    stages = troubles.aside(
+        unmarked_stages(), "trail", mark_stages, book, computation.columns, graphs, patterns, fits, findings, slips
+    )  # fmt: skip
+    tokens = troubles.aside(dict[str, str](), "live values", _tokens, book, runs, fits, findings)
+    sketch = troubles.aside(None, "sketch", smooth_sketch, book.sketch)
     return Analysis(
-        runs, tuple(graphs), tuple(patterns), fits, findings, slips,
-        mark_stages(book, computation.columns, graphs, patterns, fits, findings, slips),
-        convention_words(book.convention),
-        _tokens(book, runs, fits, findings), smooth_sketch(book.sketch),
+        runs, tuple(graphs), tuple(patterns), fits, findings, slips, stages, convention_words(book.convention), tokens, sketch,
+        troubles.trouble,
     )  # fmt: skip
 
 
-def _present_run(run: Run, computation: Computation) -> RunResult:
+def present_failure(book: LabBook, error: CoreError) -> Analysis:
+    """The analysis of a lab book of which nothing could be computed: the reason in the place of everything, and once for all of it."""
+    names = {run.id: tuple(fail_column(q, run, error) for q in book.quantities) for run in book.runs}
+    return Analysis(
+        tuple(RunResult(run.id, names[run.id]) for run in book.runs),
+        tuple(_fail_graph(g, error) for g in book.graphs),
+        tuple(fail_pattern(g.id, error) for g in book.graphs),
+        tuple(fail_fit(f, error) for f in book.fits),
+        tuple(fail_finding(f, error) for f in book.findings),
+        (), unmarked_stages(), convention_words(book.convention), {}, None, show_trouble(error),
+    )  # fmt: skip
+
+
+class _Troubles:
+    """What went wrong with parts of an analysis that have no place of their own to say so; the first is kept."""
+
+    trouble: Trouble | None = None
+
+    def aside(self, instead: T, item: str, work: Callable[P, T], *args: P.args, **kwargs: P.kwargs) -> T:
+        """What `work` gives, or else what stands in its place."""
+        found = contain(item, work, *args, **kwargs)
+        if not isinstance(found, CoreError):
+            return found
+        self.trouble = self.trouble or show_trouble(found)
+        return instead
+
+
+def _present_run(run: Run, computation: Computation, troubles: _Troubles) -> RunResult:
     columns, convention = computation.columns[run.id], computation.book.convention
-    shown = tuple(present_column(c, run, columns, convention) for c in columns.columns.values())
-    return RunResult(run.id, shown, describe_log(run.log, shown) if run.log else "")
+    shown = []
+    for column in columns.columns.values():
+        written = contain(f"writing of {column.quantity.symbol}", present_column, column, run, columns, convention)
+        shown.append(fail_column(column.quantity, run, written) if isinstance(written, CoreError) else written)
+    words = troubles.aside("", "words of a log", describe_log, run.log, shown) if run.log else ""
+    return RunResult(run.id, tuple(shown), words)
 
 
 def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) -> GraphResult:
@@ -64,7 +107,7 @@ def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) 
     series = computation.series[graph.id]
     points = computation.points[graph.id]
     if isinstance(points, CoreError):
-        return GraphResult(graph.id, None, (), show_trouble(points))
+        return _fail_graph(graph, points)
     drawn = []
     for fit in book.fits:
         fitted = computation.fits[fit.id]
@@ -84,10 +127,21 @@ def _find_line(graph: Graph, computation: Computation) -> FittedLine | CoreError
         return fitted
     if isinstance(points, CoreError):
         return points
-    try:
-        return fit_graph(points, Fit("", graph.id), computation.seen, extremes=False)
-    except CoreError as trouble:
-        return trouble
+    return contain(f"line of {graph.id}", fit_graph, points, Fit("", graph.id), computation.seen, extremes=False)
+
+
+def _fail_graph(graph: Graph, error: CoreError) -> GraphResult:
+    return GraphResult(graph.id, None, (), show_trouble(error))
+
+
+def _judge_line(graph: Graph, line: FittedLine | CoreError) -> LinePattern:
+    found = line if isinstance(line, CoreError) else contain(f"pattern of {graph.id}", present_pattern, graph.id, line)
+    return fail_pattern(graph.id, found) if isinstance(found, CoreError) else found
+
+
+def _present_or_fail_fit(fit: Fit, computation: Computation) -> FitResult:
+    found = contain(f"card of {fit.id}", _present_fit, fit, computation)
+    return fail_fit(fit, found) if isinstance(found, CoreError) else found
 
 
 def _present_fit(fit: Fit, computation: Computation) -> FitResult:

@@ -9,9 +9,10 @@ from functools import lru_cache
 
 import numpy as np
 
-from hobrel.core.document.lab_book import Convention, Digits, Log, Run
+from hobrel.core.document.lab_book import Convention, Digits, Log, Quantity, Run
+from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import Symbol
-from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.formulas.typeset import RichRun, formula_tex, plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.pipeline.columns import Averages, Column, RunColumns
 from hobrel.core.presentation.handy_units import suggest_conversions
 from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote
@@ -58,6 +59,13 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
         trouble=show_trouble(column.trouble) if column.trouble else None,
         other_units=suggest_conversions(quantity, unit) if _has_a_name(column) else (),
     )
+
+
+def fail_column(quantity: Quantity, run: Run, error: CoreError) -> ColumnResult:
+    """A column that could not be written: its heading as it was typed, no values, and why."""
+    cells = () if run.log or quantity.kind == "constant" else tuple(Cell() for _ in run.settings)
+    symbol = (RichRun(quantity.symbol),)
+    return ColumnResult(quantity.id, symbol, "", quantity.unit, None, "", "", cells, (), "", "", None, show_trouble(error))
 
 
 def shown_u(column: Column, columns: RunColumns) -> Floats:
@@ -122,7 +130,7 @@ def _derived_cells(column: Column, us: Floats, run: Run, rule: RoundingRule) -> 
     us = np.broadcast_to(us, (run.count,))
     cells = []
     for value, u in zip(values.tolist(), us.tolist(), strict=True):
-        if not math.isfinite(value):
+        if not math.isfinite(value) or math.isinf(u):
             cells.append(Cell())
             continue
         value_text, u_text = write_pair_as(column.quantity.digits, value, u, rule)

@@ -8,11 +8,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal
 from typing import Literal
 
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
-from hobrel.core.rounding import MINUS, to_decimal, write_fixed
+from hobrel.core.rounding import MINUS, quantize, to_decimal, write_fixed
 from hobrel.core.units.calculus import Unit, write_unit
 
 _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
@@ -209,7 +208,7 @@ def _nice_step(rough: float) -> float:
 def _tick_text(index: int, step: float, exponent: int, power: int) -> str:
     value = to_decimal(step) * index
     decimals = max(0, power - exponent)
-    text = write_fixed(value.scaleb(-power).quantize(Decimal(1).scaleb(-decimals)))
+    text = write_fixed(quantize(value.scaleb(-power), -decimals))
     return "0" if index == 0 else text
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding, LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
@@ -134,7 +135,8 @@ def _judge(computed: ComputedFinding, unit: str, book: LabBook) -> tuple[JudgedR
 
 def present_or_fail(finding: Finding, found: ComputedFinding | CoreError, book: LabBook) -> FindingResult:
     """Write a finding for people, or why there is none."""
-    return fail_finding(finding, found) if isinstance(found, CoreError) else present_finding(found, book)
+    written = found if isinstance(found, CoreError) else contain(f"writing of {finding.symbol}", present_finding, found, book)
+    return fail_finding(finding, written) if isinstance(written, CoreError) else written
 
 
 def fail_finding(finding: Finding, error: CoreError) -> FindingResult:

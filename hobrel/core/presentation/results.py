@@ -344,7 +344,10 @@ class StageMark:
 
 @dataclass(frozen=True)
 class Analysis:
-    """Everything computed from one lab book. Each item is a result or a named error; one broken item leaves the rest."""
+    """Everything computed from one lab book. Each item is a result or a named error; one broken item leaves the rest.
+
+    `trouble` is the first of what has no place of its own to say so: slips, the trail, or the analysis as a whole.
+    """
 
     runs: tuple[RunResult, ...]
     graphs: tuple[GraphResult, ...]
@@ -356,3 +359,4 @@ class Analysis:
     convention_words: str
     tokens: dict[str, str]
     sketch: SketchCurve | None = None
+    trouble: Trouble | None = None

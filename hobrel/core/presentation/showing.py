@@ -71,18 +71,23 @@ def power_tex(text: str) -> str:
 _FROM_SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 
 
+_THIN_GAP = r"\ "
+
+
 def tex_unit(name: str) -> str:
     """A unit after a number in TeX, upright, with its superscripts."""
     if not name:
         return ""
-    special = {"°": r"^{\circ}", "%": r"\%", " ": r"\,", "Ω": r"\Omega ", "µ": r"\mu ", "√": r"\surd "}
+    special = {"°": r"^{\circ}", "%": r"\%", " ": r"\,", "Ω": r"\Omega ", "µ": r"\mu "}
     out = ""
-    for piece in re.findall(r"[A-Za-z]+|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|.", name):
-        if piece[0] in "⁰¹²³⁴⁵⁶⁷⁸⁹⁻":
+    for piece in re.findall(r"√[A-Za-zµΩ°%]+|[A-Za-z]+|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|.", name):
+        if piece[0] == "√":
+            out += rf"\sqrt{{{tex_unit(piece[1:]).removeprefix(_THIN_GAP)}}}"
+        elif piece[0] in "⁰¹²³⁴⁵⁶⁷⁸⁹⁻":
             out += f"^{{{piece.translate(_FROM_SUPERSCRIPTS)}}}"
         else:
             out += rf"\mathrm{{{piece}}}" if piece.isascii() and piece.isalpha() else special.get(piece, piece)
-    return r"\ " + out
+    return _THIN_GAP + out
 
 
 def show_trouble(error: CoreError) -> Trouble:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import get_args
 
 import numpy as np
 
 from hobrel.core.checks.table import Slip
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.pipeline.columns import RunColumns
-from hobrel.core.presentation.results import FindingResult, FitResult, GraphResult, LinePattern, StageMark, StageState
+from hobrel.core.presentation.results import FindingResult, FitResult, GraphResult, LinePattern, StageMark, StageName, StageState
 
 REPORT_SECTIONS = ("expectation", "method", "discussion", "conclusion")
 LEAST_SETTINGS = 5
@@ -61,6 +62,11 @@ def mark_stages(
         StageMark("pool", "not_opened", 0, "the class"),
         StageMark("report", "not_opened" if not written else "in_progress", 0, f"{written} of {len(REPORT_SECTIONS)} written"),
     )
+
+
+def unmarked_stages() -> tuple[StageMark, ...]:
+    """The stations when nothing is known of them."""
+    return tuple(StageMark(stage, "not_opened", 0, "") for stage in get_args(StageName))
 
 
 def _say_finding(found: Sequence[FindingResult]) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Unknown
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.ground import Ground
@@ -14,11 +15,13 @@ from hobrel.core.uncertainty.traced import combine_quadrature
 
 def present_unknown(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
     """Write one unknown for people; what is wrong with it stands in its place."""
-    try:
-        fitted, points, _ = ground.fitted(fit_id)
-        found = read_unknown(ground, fit_id, unknown, unknown.name)
-    except CoreError as trouble:
-        return UnknownResult(unknown.id, unknown.name, "", None, trouble.message, False)
+    found = contain(f"unknown {unknown.name}", _present, ground, fit_id, unknown)
+    return UnknownResult(unknown.id, unknown.name, "", None, found.message, False) if isinstance(found, CoreError) else found
+
+
+def _present(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
+    fitted, points, _ = ground.fitted(fit_id)
+    found = read_unknown(ground, fit_id, unknown, unknown.name)
     x_unit, y_unit = axis_units(points)
     rule = ground.book.convention.rounding
     u = float(combine_quadrature(found.traced, found.sources, correlations=found.correlations))

@@ -6,7 +6,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from decimal import Decimal
 from functools import partial
 
 import numpy as np
@@ -21,6 +20,7 @@ from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.presentation.findings import present_or_fail
 from hobrel.core.presentation.results import FindingResult, ShownValue
 from hobrel.core.presentation.showing import show_value
+from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.units.calculus import write_unit
 
 LEAST_GAIN = 0.01
@@ -80,7 +80,8 @@ def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[st
     for quantity in book.quantities:
         symbol = plain_symbol(quantity)
         if quantity.kind == "constant" and quantity.u.strip():
-            yield f"{quantity.name} ({symbol}) known twice as well", again(_with(book, replace(quantity, u=_half(quantity.u))))
+            known_better = _with(book, replace(quantity, u=_half(quantity.u, quantity.unit)))
+            yield f"{quantity.name} ({symbol}) known twice as well", again(known_better)
         if quantity.instrument is not None and quantity.instrument.kind in ("scale", "display"):
             finer = replace(quantity.instrument, division=_half(quantity.instrument.division))
             yield f"{quantity.instrument.name} for {symbol} twice as fine", again(_with(book, replace(quantity, instrument=finer)))
@@ -96,8 +97,9 @@ def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[st
             yield f"a range of {x} twice as long", partial(_stretched, computation, key, fit)
 
 
-def _half(text: str) -> str:
-    return format(Decimal(text.strip().replace(",", ".")) / 2, "f")
+def _half(text: str, unit: str = "") -> str:
+    """Half of what was typed, in the unit of its quantity."""
+    return format(parse_reading(text, unit).value / 2, "f")
 
 
 def _with(book: LabBook, quantity: Quantity) -> LabBook:

@@ -8,6 +8,7 @@ from decimal import Decimal
 from functools import lru_cache
 
 from hobrel.core.errors import CoreError
+from hobrel.core.rounding import quantize
 from hobrel.core.units.calculus import convert, parse_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
@@ -15,12 +16,13 @@ _NUMBER = re.compile(
     r"""^\s*(?P<sign>[+\-−–]?)\s*
     (?P<digits>\d+(?:[.,]\d*)?|[.,]\d+)
     (?:\s*(?:[eE]\s*(?P<e>[+\-−]?\d+)
-        |[×x*·]\s*10\s*(?:\^\s*\(?(?P<caret>[+\-−]?\d+)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺]+))))?
+        |[×x*·]\s*10\s*(?:\^\s*\(?(?P<caret>[+\-−]?\d+)\)?|(?P<sup>[⁻⁺]?[⁰¹²³⁴⁵⁶⁷⁸⁹]+))))?
     \s*(?P<unit>\S.*?)?\s*$""",
     re.VERBOSE,
 )
 _THOUSANDS = re.compile(r"\d[.,]\d{3}[.,]\d|\d[ '\u00a0\u202f]\d{3}(?!\d)|,\d+,|\.\d+\.")
 LONGEST_READING = 60
+LARGEST_EXPONENT = 300
 _OWN_U = re.compile(r"^\s*(?P<open>\(?)\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±\s]+)\s*(?P<close>\)?)(?P<tail>.*)$")
 
 
@@ -94,7 +96,7 @@ def parse_reading(text: str, unit: str = "") -> ParsedReading:
         mantissa = "0" + mantissa
     exponent_text = match["e"] or match["caret"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "0"
     exponent = int(exponent_text.replace("−", "-"))
-    if abs(exponent) > 300:
+    if abs(exponent) > LARGEST_EXPONENT:
         raise CoreError("bad_number", "The power of ten is larger than any measurement needs. Look at the exponent again.")
     value = Decimal(mantissa).scaleb(exponent)
     if match["sign"] in ("-", "−", "–"):
@@ -149,5 +151,5 @@ def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given
     ratio = Decimal(repr(convert(1.0, given, column) - convert(0.0, given, column)))
     shift = ratio.adjusted()
     new_decimals = max(0, decimals - shift)
-    digits = Decimal(repr(converted)).quantize(Decimal(1).scaleb(-new_decimals))
+    digits = quantize(Decimal(repr(converted)), -new_decimals)
     return ParsedReading(digits, new_decimals, figures, note=f"{value} {given_unit} = {digits} {unit}")
