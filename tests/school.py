@@ -15,11 +15,12 @@ from django.http import HttpResponse
 from django.test import Client
 
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
-from hobrel.core.document.lab_book import LabBook, write_lab_book
+from hobrel.core.document.lab_book import LabBook, read_lab_book, write_lab_book
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.results import Analysis
 from hobrel.demo.clamped_strip import PROMPTS, Story, make_plan, write_bench
 from hobrel.labbooks.actions import load_document, open_book
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.queries import forget_computed
 from hobrel.plans.actions import give_out, write_plan
 from hobrel.plans.models import Practical
 
@@ -41,7 +42,6 @@ class School:
 
 def make_school(name: str = "one", code: str = "CODE11") -> School:
     """Write a school. Lab books are empty; the period's formula is already written."""
-    forget_computed()
     teacher = _person(f"teacher-{name}", Person.Role.TEACHER, f"Teacher {name}", PASSWORD)
     school_class = SchoolClass.objects.create(name=f"Class {name}", school="Tidewater College", year="2026/27", join_code=code)
     school_class.teachers.add(teacher)
@@ -76,8 +76,12 @@ def fill(book: Book, count: int = 8, formula: str = "t_10/10", seed: int = 3) ->
     story = Story(tuple(round(0.3 + 0.05 * i, 3) for i in range(count)), formula=formula)
     document = write_bench(make_plan(), story, random.Random(seed))
     load_document(book, write_lab_book(document))
-    forget_computed()
     return document
+
+
+def analysis_of(book: Book) -> Analysis:
+    """The analysis of a lab book as it is held here, worked out in this process."""
+    return analyse(read_lab_book(book.document))
 
 
 def give_another(school: School, plan: LabBook, document: LabBook) -> Book:
@@ -85,7 +89,6 @@ def give_another(school: School, plan: LabBook, document: LabBook) -> Book:
     practical = give_out(write_plan(school.teacher, plan, PROMPTS), school.school_class, datetime.date(2026, 9, 1))
     book = open_book(practical, school.book.bench)
     load_document(book, write_lab_book(document))
-    forget_computed()
     return book
 
 

@@ -10,7 +10,6 @@ from playwright.sync_api import Page, expect
 from hobrel.classes.models import Person
 from hobrel.demo.tidewater import TEACHER_NAME, load_tidewater
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.queries import forget_computed
 from hobrel.plans.models import Practical
 from tests.browser.base import BrowserTest
 
@@ -21,7 +20,6 @@ TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 class Shots(BrowserTest):
     def setUp(self) -> None:
         self.troubles, self.contexts = [], []
-        forget_computed()
         load_tidewater()
 
     def shoot(self, page: Page, name: str, wait: str = "main h1") -> None:

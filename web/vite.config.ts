@@ -1,6 +1,6 @@
 import react from '@vitejs/plugin-react';
 import { fileURLToPath } from 'node:url';
-import { defineConfig } from 'vite';
+import { defineConfig } from 'vitest/config';
 
 // The server puts a fresh nonce in place of the marker for every page it sends.
 export default defineConfig(({ command }) => ({
@@ -9,5 +9,6 @@ export default defineConfig(({ command }) => ({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   html: { cspNonce: '__CSP_NONCE__' },
   build: { outDir: 'dist', manifest: true, cssTarget: ['chrome111', 'firefox114', 'safari16.4'], chunkSizeWarningLimit: 700 },
+  test: { environment: 'node', include: ['src/**/*.test.ts'] },
   server: { proxy: { '/api': `http://127.0.0.1:${process.env.HOBREL_API_PORT ?? '8000'}` } },
 }));

@@ -28,10 +28,10 @@ open_to_strangers = OpenToStrangers()
 def _me(request: HttpRequest) -> Me:
     demo = [DemoSignIn(key=k, words=w) for k, w, _ in queries.demo_people()] if settings.DEMO else []
     if not request.user.is_authenticated:
-        return Me(name="", role="", bench="", demo=demo)
+        return Me(id=0, name="", role="", bench="", demo=demo)
     person = queries.who(request)
     bench = queries.bench_of(person)
-    return Me(name=person.shown_name, role=person.role, bench=bench.name if bench else "", demo=demo)
+    return Me(id=person.pk, name=person.shown_name, role=person.role, bench=bench.name if bench else "", demo=demo)
 
 
 @router.get("/me", response=Me, auth=None)

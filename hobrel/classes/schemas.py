@@ -6,8 +6,9 @@ from ninja import Schema
 
 
 class Me(Schema):
-    """Who is signed in (`role` empty: nobody), and the demo's one-click sign-ins."""
+    """Who is signed in (`role` empty and `id` 0: nobody), and the demo's one-click sign-ins."""
 
+    id: int
     name: str
     role: str
     bench: str

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import Annotated, Literal
+from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router, Schema
@@ -11,26 +11,19 @@ from ninja.files import UploadedFile
 from pydantic import Field, ValidationError
 
 from hobrel.classes import queries as classes
-from hobrel.interchange import taking
-from hobrel.interchange.bringing import Chosen, Into, make_edit, make_log, make_settings
-from hobrel.interchange.sensing import SheetLook, Target, look_at
-from hobrel.interchange.tables import MOST_BYTES, Sheet, read_tables
-from hobrel.labbooks.actions import digest_log, edit_book
-from hobrel.labbooks.edits.kinds import LogIn
+from hobrel.interchange.bringing import Chosen, Into
+from hobrel.interchange.files import Brought, Choice, FileLook, TakenOut, bring_file_in, look_over_file, take_file_out
+from hobrel.interchange.sensing import Target
+from hobrel.interchange.tables import MOST_BYTES
+from hobrel.labbooks.actions import edit_book
+from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.policy import find_book
-from hobrel.labbooks.queries import computation_of, document_of
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import Problem, ProblemOut
+from hobrel.server.texts import refuse_no_text
 
 router = Router(tags=["bringing in and taking out"])
 _REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
-
-
-class FileLook(Schema):
-    """A file as it seems to be."""
-
-    words: str
-    sheets: list[SheetLook]
 
 
 class ColumnChoice(Schema):
@@ -60,20 +53,27 @@ class BroughtIn(Schema):
     settings: int
 
 
-def _read(upload: UploadedFile) -> tuple[tuple[Sheet, ...], str]:
+_KINDS = {
+    "zip": "application/zip",
+    "csv": "text/csv; charset=utf-8",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "ods": "application/vnd.oasis.opendocument.spreadsheet",
+    "json": "application/json",
+}
+
+
+def _read(upload: UploadedFile) -> tuple[bytes, str]:
     if (upload.size or 0) > MOST_BYTES:
         raise Problem(422, "too_large", f"This file is larger than {MOST_BYTES // 1_000_000} MB.")
-    tables = read_tables(upload.read(), upload.name or "")
-    return tables.sheets, tables.words
+    return upload.read(), upload.name or ""
 
 
 @router.post("/books/{book_id}/bring-in/look", response={200: FileLook, **_REFUSALS})
 def look_at_file(request: HttpRequest, book_id: int, file: File[UploadedFile]) -> FileLook:
     """Look a file over before anything is brought in. Changes nothing."""
     book = find_book(classes.who(request), book_id, "edit")
-    sheets, words = _read(file)
-    document = document_of(book)
-    return FileLook(words=words, sheets=[look_at(s, document) for s in sheets])
+    found: FileLook = ask_about(book, "", look_over_file, *_read(file), heavy=True)
+    return found
 
 
 @router.post("/books/{book_id}/bring-in", response={200: BroughtIn, **_REFUSALS})
@@ -85,41 +85,18 @@ def bring_in(request: HttpRequest, book_id: int, file: File[UploadedFile], choic
         choice = BringIn.model_validate_json(choices)
     except ValidationError as trouble:
         raise Problem(422, "bad_request", "The choices do not fit.") from trouble
-    sheets, _ = _read(file)
-    if not 0 <= choice.sheet < len(sheets):
-        raise Problem(422, "gone", "This sheet is not in the file.")
-    document = document_of(book)
-    chosen = [Chosen(c.index, c.unit, Target(c.quantity, c.repeat)) for c in choice.columns]
-    sheet, source = sheets[choice.sheet], (file.name or "a file")[:80]
-    if choice.logged:
-        log = make_log(sheet, chosen, document, choice.every)
-        named = LogIn(kept=digest_log(log.columns), rows=log.rows, units=log.units)
-        edit = make_edit(named, choice.into, choice.run, choice.name, document, source)
-        edit_book(book, person, edit, choice.client_id, log.columns)
-        return BroughtIn(run=edit.run, settings=log.rows)
-    settings = make_settings(sheet, chosen, document, choice.every)
-    edit = make_edit(settings, choice.into, choice.run, choice.name, document, source)
-    edit_book(book, person, edit, choice.client_id)
-    return BroughtIn(run=edit.run, settings=len(settings))
+    refuse_no_text(choice.model_dump(mode="json"))
+    chosen = tuple(Chosen(c.index, c.unit, Target(c.quantity, c.repeat)) for c in choice.columns)
+    wanted = Choice(choice.sheet, chosen, choice.into, choice.run, choice.name, choice.every, choice.logged)
+    brought: Brought = ask_about(book, "", bring_file_in, *_read(file), wanted, heavy=True)
+    edit_book(book, person, brought.edit, choice.client_id, brought.columns)
+    return BroughtIn(run=brought.edit.run, settings=brought.rows)
 
 
 @router.get("/books/{book_id}/take-out.{ending}", response={200: None, 404: ProblemOut})
-def take_out(request: HttpRequest, book_id: int, ending: Literal["zip", "csv", "xlsx", "ods", "json"], run: str = "") -> HttpResponse:
+def take_out(request: HttpRequest, book_id: int, ending: TakenOut, run: str = "") -> HttpResponse:
     """Readings and computed columns: CSV with metadata (zip), one run as CSV, spreadsheets with a sheet per run, the lab book file."""
     book = find_book(classes.who(request), book_id)
-    computation = computation_of(book)
-    runs = list(computation.book.runs)
     name = file_name(ending, book.practical.title, book.bench.name)
-    match ending:
-        case "zip":
-            return send_file(taking.pack_csv(computation, runs, name.removesuffix(".zip")), "application/zip", name)
-        case "csv":
-            one = next((r for r in runs if r.id == run), runs[0])
-            return send_file("\ufeff" + taking.write_csv(taking.run_table(computation, one.id)), "text/csv; charset=utf-8", name)
-        case "xlsx":
-            kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-            return send_file(taking.write_xlsx(computation, runs), kind, name)
-        case "ods":
-            return send_file(taking.write_ods(computation, runs), "application/vnd.oasis.opendocument.spreadsheet", name)
-        case "json":
-            return send_file(taking.write_json(computation.book), "application/json", name)
+    content = ask_about(book, "", take_file_out, ending, run, name.removesuffix(f".{ending}"), heavy=True)
+    return send_file(content, _KINDS[ending], name)

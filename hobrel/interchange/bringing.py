@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from hobrel.core.document.lab_book import LabBook, Quantity, write_lab_book
+from hobrel.core.document.limits import MOST_LOGGED, MOST_SETTINGS
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.converting import convert_reading
 from hobrel.interchange.sensing import Target, look_at
 from hobrel.interchange.tables import Sheet
 from hobrel.labbooks.edits.kinds import AddRun, FillRun, LogIn
-from hobrel.labbooks.edits.parts import MOST_LOGGED, MOST_SETTINGS
 from hobrel.labbooks.edits.places import count
 from hobrel.server.problems import Problem
 
@@ -114,7 +114,11 @@ def _rows_of(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int) 
 
 
 def _text_at(row: list[str], column: Chosen) -> str:
-    return row[column.index][:LONGEST_CELL] if 0 <= column.index < len(row) else ""
+    text = row[column.index] if 0 <= column.index < len(row) else ""
+    if len(text) > LONGEST_CELL:
+        message = f"A cell of a ticked column holds {len(text):,} signs, which begin “{text[:20]}…”. That is no reading; untick the column."
+        raise Problem(422, "too_long", message)
+    return text
 
 
 def _ordinal(n: int) -> str:

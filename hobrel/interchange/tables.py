@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import io
 import json
-import zipfile
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -15,12 +14,14 @@ from python_calamine import CalamineError, CalamineWorkbook, PasswordError
 
 from hobrel.core.document.lab_book import LabBook, Setting, read_lab_book
 from hobrel.core.errors import CoreError
+from hobrel.interchange.judging import MOST_COLUMNS, MOST_ROWS, damaged, judge_workbook
 from hobrel.server.problems import Problem
+from hobrel.server.texts import is_plain, refuse_no_text
 
 MOST_BYTES = 64_000_000
-MOST_UNPACKED = 250_000_000
-MOST_ROWS, MOST_COLUMNS = 200_000, 400
 _SEPARATORS = {"\t": "tabs", ";": "semicolons", ",": "commas", "|": "bars", " ": "blanks"}
+
+EMPTY = "This file is empty: there is nothing to bring in."
 
 
 @dataclass(frozen=True)
@@ -56,38 +57,40 @@ def read_tables(data: bytes, name: str) -> Tables:
             f"This file is larger than {MOST_BYTES // 1_000_000} MB. Take out the columns that you need and bring in those.",
         )
     if not data.strip():
-        raise Problem(422, "not_a_table", "This file is empty: there is nothing to bring in.")
+        raise Problem(422, "not_a_table", EMPTY)
     if data[:2] == b"PK" or data[:8] == b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1":
         return _read_workbook(data)
     text, encoding = _decode(data)
-    if text.lstrip()[:1] in "{[" and (found := _read_json(text)) is not None:
-        return found
+    if name.lower().endswith(".json") or text.lstrip()[:1] == "{":
+        return _read_json(text)
     return _read_delimited(text, encoding)
 
 
 def _decode(data: bytes) -> tuple[str, str]:
-    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        return data.decode("utf-16", errors="replace"), "UTF-16"
+    encoding = "UTF-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "UTF-8"
     try:
-        text = data.decode("utf-8-sig")
+        text = data.decode("utf-16" if encoding == "UTF-16" else "utf-8-sig", errors="replace" if encoding == "UTF-16" else "strict")
     except UnicodeDecodeError:
         text = data.decode("cp1252", errors="replace")
-    if "\0" in text or sum(c < " " and c not in "\t\r\n\f" for c in text[:4000]) > 8:
+    if not text.strip():
+        raise Problem(422, "not_a_table", EMPTY)
+    if not is_plain(text) or sum(c < " " and c not in "\t\r\n\f" for c in text[:4000]) > 8:
         raise Problem(422, "not_a_table", "This is not a text file with a table, nor a spreadsheet. Save it as CSV, XLSX or ODS first.")
-    return text, "UTF-8"
+    return text, encoding
 
 
-def _read_json(text: str) -> Tables | None:
+def _read_json(text: str) -> Tables:
     try:
         content = json.loads(text)
-    except (json.JSONDecodeError, RecursionError):
-        return None
+    except (ValueError, RecursionError) as trouble:
+        raise Problem(422, "damaged", "This JSON file is damaged and cannot be read. Take it out again from where it came.") from trouble
     if not isinstance(content, Mapping) or content.get("format") != "hobrel-lab-book":
         raise Problem(422, "not_a_table", "This JSON file is not a Hobrel lab book.")
+    refuse_no_text(content)
     try:
         book = read_lab_book(content)
     except CoreError as trouble:
-        raise Problem(422, "damaged", trouble.message) from trouble
+        raise Problem(422, "too_large" if trouble.code == "too_large" else "damaged", trouble.message) from trouble
     return Tables(tuple(_sheet_of_run(book, i) for i in range(len(book.runs))), "a Hobrel lab book", book)
 
 
@@ -166,7 +169,7 @@ def _check_width(rows: list[list[str]]) -> None:
 
 def _read_workbook(data: bytes) -> Tables:
     if data[:2] == b"PK":
-        _check_packed(data)
+        judge_workbook(data)
     try:
         workbook = CalamineWorkbook.from_filelike(io.BytesIO(data))
         names = workbook.sheet_names
@@ -184,21 +187,10 @@ def _read_workbook(data: bytes) -> Tables:
     except PasswordError as trouble:
         raise Problem(422, "damaged", "This spreadsheet is locked with a password. Save it without one first.") from trouble
     except (CalamineError, OSError, ValueError) as trouble:
-        raise Problem(422, "damaged", "This spreadsheet is damaged and cannot be opened. Save it again, or as CSV.") from trouble
+        raise damaged() from trouble
     if not sheets:
         raise Problem(422, "not_a_table", "This spreadsheet has no filled cells.")
     return Tables(tuple(sheets), "a spreadsheet")
-
-
-def _check_packed(data: bytes) -> None:
-    """Refuse what unpacks to far more than it seems, before anything is unpacked."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            unpacked = sum(entry.file_size for entry in packed.infolist())
-    except zipfile.BadZipFile as trouble:
-        raise Problem(422, "damaged", "This spreadsheet is damaged and cannot be opened. Save it again, or as CSV.") from trouble
-    if unpacked > MOST_UNPACKED or unpacked > 200 * len(data) + 10_000_000:
-        raise Problem(422, "too_large", "This spreadsheet unpacks to far more than a table of readings holds, so it was not opened.")
 
 
 def _cell_text(value: Any) -> str:
@@ -207,4 +199,7 @@ def _cell_text(value: Any) -> str:
         return "true" if value else "false"
     if isinstance(value, float):
         return str(int(value)) if value.is_integer() and abs(value) < 1e15 else f"{value:.12g}"
-    return str(value).strip()
+    text = str(value).strip()
+    if not is_plain(text):
+        raise damaged()
+    return text

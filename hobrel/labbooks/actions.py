@@ -18,7 +18,7 @@ from hobrel.classes.models import Bench, Person
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.labbooks.edits.applying import apply_edit
 from hobrel.labbooks.edits.kinds import AddRun, ConfirmSlip, Edit, FillRun, any_edit_adapter
-from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark
+from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark, new_stamp
 from hobrel.plans.models import Practical
 from hobrel.server.problems import Problem, not_found
 
@@ -122,10 +122,11 @@ def _record(
     book: Book, author: Person, edit: Edit, client_id: uuid.UUID, kind: EditRecord.Kind, undoes: EditRecord | None = None
 ) -> EditRecord:
     applied = apply_edit(book.document, edit)
-    book.checked = read_lab_book(applied.document)  # refuses anything that would not be a lab book any more
+    read_lab_book(applied.document)  # refuses anything that would not be a lab book any more
     book.document = applied.document
     book.revision += 1
-    book.save(update_fields=["document", "revision"])
+    book.stamp = new_stamp()
+    book.save(update_fields=["document", "revision", "stamp"])
     prefix = {Kind.DO: "", Kind.UNDO: "undid: ", Kind.REDO: "did again: "}[kind]
     words = undoes.words.removeprefix("undid: ").removeprefix("did again: ") if undoes else applied.words
     return EditRecord.objects.create(
@@ -168,4 +169,5 @@ def load_document(book: Book, document: Mapping[str, Any]) -> None:
             run["log"]["kept"] = digest_log(columns)
             _keep_log(book, run["log"]["kept"], columns)
     book.document = loaded
-    book.save(update_fields=["document"])
+    book.stamp = new_stamp()
+    book.save(update_fields=["document", "stamp"])

@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-from typing import Any
-
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
-from hobrel.core.presentation.results import StageMark
 from hobrel.labbooks import actions, queries
+from hobrel.labbooks.computed import Standing, summary_of, write_view
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.policy import find_book, find_remark
 from hobrel.labbooks.schemas import (
     BenchSummary,
+    BookAbout,
     BookChanges,
+    BookNews,
+    BookProgress,
     BookState,
     BookWork,
     ClassOut,
@@ -41,23 +41,13 @@ router = Router(tags=["lab books"])
 _REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 
-def _send(answer: BaseModel) -> HttpResponse:
-    """Write a validated answer out once; ninja would validate the whole analysis a second time."""
-    return HttpResponse(answer.model_dump_json(), content_type="application/json")
+def _send(answer: bytes) -> HttpResponse:
+    return HttpResponse(answer, content_type="application/json")
 
 
-def _stages(book: Book, handed_in: int, run: str = "") -> tuple[StageMark, ...]:
-    """The trail, with what the lab book alone cannot know: whether the pool is open and the report handed in."""
-    stages = []
-    for mark in queries.analysis_of(book, run).stages:
-        if mark.stage == "pool" and book.practical.pool_open:
-            mark = replace(mark, state="in_progress", words="open to the class")
-        elif mark.stage == "pool":
-            mark = replace(mark, words="not open yet")
-        elif mark.stage == "report" and handed_in:
-            mark = replace(mark, state="done", words="handed in" if handed_in == 1 else f"handed in {handed_in} times")
-        stages.append(mark)
-    return tuple(stages)
+def _join(*parts: bytes) -> bytes:
+    """Objects of JSON as one object. What the computing process has written is not read again here."""
+    return b"{" + b",".join(part[1:-1] for part in parts) + b"}"
 
 
 def _present(book: Book, person: Person) -> list[PresentOut]:
@@ -71,30 +61,34 @@ def _remarks(book: Book) -> list[RemarkOut]:
     ]
 
 
-def _work(book: Book, run: str, steps: actions.Steps, handed_in: int) -> dict[str, Any]:
+def _written(kind: type[BaseModel], **fields: object) -> bytes:
+    """Fields of an answer that are right by how they were made."""
+    return kind.model_construct(**fields).model_dump_json().encode()
+
+
+def _work(book: Book, run: str, steps: actions.Steps, handed_in: int) -> bytes:
     """The parts of an answer that an edit changes, seen from one of the runs."""
-    return {
-        "revision": book.revision,
-        "document": queries.without_columns(queries.document_of(book, run)),
-        "run_order": [r["id"] for r in book.document["runs"]],
-        "analysis": replace(queries.analysis_of(book, run), stages=_stages(book, handed_in, run)),
-        "relation_tex": queries.relation_tex(book),
-        "undo": steps.undo.words if steps.undo else "",
-        "redo": steps.redo.words.removeprefix("undid: ") if steps.redo else "",
-    }
+    rest = _written(
+        BookProgress,
+        revision=book.revision,
+        run_order=[r["id"] for r in book.document["runs"]],
+        undo=steps.undo.words if steps.undo else "",
+        redo=steps.redo.words.removeprefix("undid: ") if steps.redo else "",
+    )
+    return _join(write_view(book, run, Standing(book.practical.pool_open, handed_in)), rest)
 
 
 def _send_work(book: Book, run: str, steps: actions.Steps) -> HttpResponse:
-    return _send(BookWork.model_construct(**_work(book, run, steps, count_hand_ins([book]).get(book.pk, 0))))
+    return _send(_work(book, run, steps, count_hand_ins([book]).get(book.pk, 0)))
 
 
-def _state(book: Book, person: Person, run: str) -> BookState:
+def _state(book: Book, person: Person, run: str) -> bytes:
     """A lab book as this person sees it from one of its runs."""
     hand_ins = hand_ins_of(book)
     school_class = book.practical.school_class
     teacher = classes.teaches(person, school_class)
-    return BookState.model_construct(
-        **_work(book, run, actions.steps_of(book, person), len(hand_ins)),
+    about = _written(
+        BookAbout,
         id=book.pk,
         practical=book.practical_id,
         class_name=school_class.name,
@@ -109,14 +103,14 @@ def _state(book: Book, person: Person, run: str) -> BookState:
         pool_open=book.practical.pool_open,
         hand_ins=[HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins],
     )
+    return _join(_work(book, run, actions.steps_of(book, person), len(hand_ins)), about)
 
 
 def _summary(book: Book, handed_in: int, open_remarks: int) -> BenchSummary:
-    analysis = queries.analysis_of(book)
-    found = next((f.value.text for f in analysis.findings if f.value and f.said), "")
+    found = summary_of(book, Standing(book.practical.pool_open, handed_in))
     return BenchSummary(
-        book=book.pk, bench=book.bench.name, names=classes.names_at(book.bench), stages=list(_stages(book, handed_in)), finding=found,
-        slips=len(analysis.slips), handed_in=handed_in, open_remarks=open_remarks,
+        book=book.pk, bench=book.bench.name, names=classes.names_at(book.bench), stages=list(found.stages), finding=found.finding,
+        slips=found.slips, handed_in=handed_in, open_remarks=open_remarks, trouble=found.trouble,
     )  # fmt: skip
 
 
@@ -156,11 +150,9 @@ def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "",
     person = classes.who(request)
     book = find_book(person, book_id)
     actions.note_presence(book, person, place)
-    state = _state(book, person, run) if book.revision != since else None
-    answer = BookChanges.model_construct(
-        state=state, present=_present(book, person), remarks=_remarks(book), pool_open=book.practical.pool_open
-    )
-    return _send(answer)
+    state = _state(book, person, run) if book.revision != since else b"null"
+    rest = _written(BookNews, present=_present(book, person), remarks=_remarks(book), pool_open=book.practical.pool_open)
+    return _send(_join(b'{"state":' + state + b"}", rest))
 
 
 @router.post("/books/{book_id}/edits", response={200: BookWork, **_REFUSALS})

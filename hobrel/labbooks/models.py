@@ -2,25 +2,29 @@
 
 from __future__ import annotations
 
+import uuid
+
 from django.db import models
 
 from hobrel.classes.models import Bench, Person
-from hobrel.core.document.lab_book import LabBook
 from hobrel.plans.models import Practical
+
+
+def new_stamp() -> str:
+    return uuid.uuid4().hex
 
 
 class Book(models.Model):
     """A bench's work on one practical: the document after `revision` edits.
 
-    `checked` is the same as a lab book of the core, where an edit has just made it, so that it need not be read again.
+    The `stamp` is another with each document, and goes with it into a backup: what has been computed is known by it.
     """
-
-    checked: LabBook | None = None
 
     practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="books")
     bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="books")
     document = models.JSONField()
     revision = models.PositiveIntegerField(default=0)
+    stamp = models.CharField(max_length=32, default=new_stamp)
 
     class Meta:
         db_table = "book"
@@ -28,7 +32,7 @@ class Book(models.Model):
 
     def become(self, newest: Book) -> None:
         """Hold what `newest`, the same book after an edit, holds."""
-        self.document, self.revision, self.checked = newest.document, newest.revision, newest.checked
+        self.document, self.revision, self.stamp = newest.document, newest.revision, newest.stamp
 
 
 class KeptLog(models.Model):

@@ -1,27 +1,19 @@
-"""Questions about lab books: who may open one, what is in it, what has been computed from it."""
+"""Questions about lab books: which there are, who is here, how they once stood, what was done to them."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
-from functools import lru_cache
 from typing import Any
 
 from django.db.models import Count
 from django.utils import timezone
 
 from hobrel.classes.models import Person
-from hobrel.core.document.lab_book import LabBook, Run, read_lab_book
-from hobrel.core.formulas import typeset
-from hobrel.core.linearising.algebra import known_in
-from hobrel.core.pipeline.computation import Computation, compute
-from hobrel.core.presentation.analysis import present
-from hobrel.core.presentation.results import Analysis
-from hobrel.core.questions.board import Board, make_board
+from hobrel.core.document.lab_book import LabBook, read_lab_book
 from hobrel.labbooks.actions import PRESENT_FOR
 from hobrel.labbooks.edits.applying import apply_edit
 from hobrel.labbooks.edits.kinds import any_edit_adapter
-from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark
+from hobrel.labbooks.models import Book, EditRecord, Presence, Remark
 from hobrel.plans.models import Practical
 from hobrel.server.problems import not_found
 
@@ -37,96 +29,6 @@ def books_of(practical: Practical) -> list[Book]:
 def count_open_remarks(books: Iterable[Book]) -> dict[int, int]:
     """How many remarks wait on each lab book (by its key); those without any are left out."""
     return dict(Remark.objects.filter(book__in=books, settled=False).order_by().values_list("book").annotate(Count("pk")))
-
-
-@dataclass(frozen=True)
-class _Revision:
-    """A lab book after so many edits, seen from one of its runs. Its document never changes, so only the first three are compared."""
-
-    book: int
-    number: int
-    run: str
-    document: Mapping[str, Any] = field(compare=False)
-    checked: LabBook | None = field(compare=False)
-
-
-@lru_cache(maxsize=256)
-def _computed(revision: _Revision) -> tuple[Computation, Analysis]:
-    """Both sides of an analysis."""
-    computation = compute(_seen_from(_with_logs(revision.checked or read_lab_book(revision.document), revision.book), revision.run))
-    return computation, present(computation)
-
-
-@lru_cache(maxsize=64)
-def _kept_columns(book: int, key: str) -> dict[str, tuple[str, ...]]:
-    """The columns of a log, which never change."""
-    columns = KeptLog.objects.get(book_id=book, key=key).columns
-    return {quantity: tuple(texts) for quantity, texts in columns.items()}
-
-
-def _with_logs(document: LabBook, book: int) -> LabBook:
-    """The lab book with the columns of its logs, which are kept beside it."""
-
-    def filled(run: Run) -> Run:
-        if run.log is None or not run.log.kept:
-            return run
-        columns = _kept_columns(book, run.log.kept)
-        return replace(run, log=replace(run.log, columns=columns, rows=max(map(len, columns.values()), default=0)))
-
-    return replace(document, runs=tuple(filled(r) for r in document.runs))
-
-
-def without_columns(document: LabBook) -> LabBook:
-    """The lab book without the columns of its logs, for those who look at them a few rows at a time."""
-    return replace(document, runs=tuple(replace(r, log=replace(r.log, columns={})) if r.log else r for r in document.runs))
-
-
-def _seen_from(book: LabBook, run: str) -> LabBook:
-    """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""
-    return replace(book, runs=tuple(sorted(book.runs, key=lambda r: r.id != run)))
-
-
-def computation_of(book: Book, run: str = "") -> Computation:
-    """Everything computed, with graphs, fits and findings of the given run (of the first without one)."""
-    return _fresh(book, run)[0]
-
-
-def analysis_of(book: Book, run: str = "") -> Analysis:
-    return _fresh(book, run)[1]
-
-
-def _fresh(book: Book, run: str) -> tuple[Computation, Analysis]:
-    return _computed(_Revision(book.pk, book.revision, run, book.document, book.checked))
-
-
-def forget_computed() -> None:
-    """For tests and the demo loader, where books are made anew with the same numbers."""
-    _computed.cache_clear()
-    _kept_columns.cache_clear()
-    _board.cache_clear()
-
-
-def document_of(book: Book, run: str = "") -> LabBook:
-    """The document, with the given run first."""
-    return computation_of(book, run).book
-
-
-@lru_cache(maxsize=256)
-def _board(revision: _Revision, x: str, y: str) -> Board:
-    document = _computed(revision)[0].book
-    return make_board(document, x, y, not document.bench_judges or bool(document.texts.get("choice", "").strip()))
-
-
-def board_of(book: Book, run: str, x: str, y: str) -> Board:
-    """The board of two quantities, seen from a run."""
-    return _board(_Revision(book.pk, book.revision, run, book.document, book.checked), x, y)
-
-
-def relation_tex(book: Book) -> str:
-    """The expected relation of the plan, typeset."""
-    document = document_of(book)
-    symbols = [*(q.symbol for q in document.quantities), *(f.symbol for f in document.findings)]
-    return typeset.relation_tex(document.relation, known_in(document.relation, symbols))
 
 
 def present_at(book: Book, but: Person) -> list[Presence]:

@@ -43,23 +43,25 @@ class HandInOut(Schema):
     revision: int
 
 
-class BookWork(Schema):
-    """What an edit changes: the document after `revision` edits, its analysis, and what this person can take back.
-
-    It is seen from one run, which comes first in `document` and `analysis`; `run_order` is the order in which the bench made them.
-    """
+class BookProgress(Schema):
+    """How far a lab book is: how many edits, its runs in the order in which the bench made them, and what this person can take back."""
 
     revision: int
-    document: LabBook
     run_order: list[str]
-    analysis: Analysis
-    relation_tex: str
     undo: str
     redo: str
 
 
-class BookState(BookWork):
-    """A lab book as its readers need it."""
+class BookWork(BookProgress):
+    """What an edit changes: the document after `revision` edits and its analysis, seen from one run, which comes first in both."""
+
+    document: LabBook
+    analysis: Analysis
+    relation_tex: str
+
+
+class BookAbout(Schema):
+    """Whose lab book it is, who is here, and what stands beside it."""
 
     id: int
     practical: int
@@ -76,13 +78,22 @@ class BookState(BookWork):
     hand_ins: list[HandInOut]
 
 
-class BookChanges(Schema):
-    """What is new since a revision: `state` is null where nothing is."""
+class BookState(BookAbout, BookWork):
+    """A lab book as its readers need it."""
 
-    state: BookState | None
+
+class BookNews(Schema):
+    """What changes beside the lab book itself."""
+
     present: list[PresentOut]
     remarks: list[RemarkOut]
     pool_open: bool
+
+
+class BookChanges(BookNews):
+    """What is new since a revision: `state` is null where nothing is."""
+
+    state: BookState | None
 
 
 class EditIn(Schema):
@@ -109,7 +120,7 @@ class PastBook(Schema):
 
 
 class BenchSummary(Schema):
-    """A bench on the teacher's page: its trail in small, its finding, how many slips."""
+    """A bench on the teacher's page: its trail in small, its finding, how many slips; `trouble` where it could not be worked out."""
 
     book: int
     bench: str
@@ -119,6 +130,7 @@ class BenchSummary(Schema):
     slips: int
     handed_in: int
     open_remarks: int
+    trouble: str
 
 
 class PracticalOut(Schema):

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import bench_of, teaches
+from hobrel.computing.asking import ask
 from hobrel.core.document.lab_book import read_lab_book
-from hobrel.core.presentation.pool import PoolResult, present_pool
-from hobrel.labbooks.queries import books_of, computation_of
+from hobrel.core.errors import CoreError
+from hobrel.core.presentation.pool import BenchShare, PoolResult, miss_share, present_pools, share_findings
+from hobrel.labbooks.computed import ask_about
+from hobrel.labbooks.models import Book
+from hobrel.labbooks.queries import books_of
 from hobrel.plans.models import Practical
 from hobrel.plans.queries import find_practical
 from hobrel.server.problems import Problem
@@ -30,6 +34,14 @@ def find_pool(person: Person, practical_id: int) -> Practical:
 
 
 def pool_of(practical: Practical) -> list[PoolResult]:
-    """One pool for each finding of the practical."""
-    benches = [(book.bench.name, computation_of(book)) for book in books_of(practical)]
-    return [present_pool(finding, benches) for finding in read_lab_book(practical.document).findings]
+    """One pool for each finding of the practical. A lab book that cannot be worked out is a bench without a finding."""
+    shares = tuple(_share_of(book) for book in books_of(practical))
+    return list(ask(present_pools, read_lab_book(practical.document).findings, shares, deal=practical.pk))
+
+
+def _share_of(book: Book) -> BenchShare:
+    try:
+        share: BenchShare = ask_about(book, "", share_findings, book.bench.name)
+    except CoreError as trouble:
+        return miss_share(book.bench.name, trouble)
+    return share

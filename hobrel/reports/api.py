@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from hobrel.classes.queries import who
+from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.policy import find_book
-from hobrel.labbooks.queries import analysis_of
 from hobrel.labbooks.schemas import HandInOut
 from hobrel.reports import actions, queries
-from hobrel.reports.drawing import draw_svg
+from hobrel.reports.drawing import draw_graph
 from hobrel.reports.export import export_html, export_pdf, export_picture
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import ProblemOut, not_found
@@ -33,9 +32,9 @@ def _send_report(ending: Literal["html", "pdf"], html: str, pdf: bytes, name: st
 @router.get("/books/{book_id}/report.{ending}", response={200: None, 404: ProblemOut})
 def take_out_report(request: HttpRequest, book_id: int, ending: Literal["html", "pdf"]) -> HttpResponse:
     book = find_book(who(request), book_id)
-    matter = actions.gather_matter(book)
+    report = actions.write_report(book, "inside" if ending == "html" else "beside")
     name = _file_name(book, ending)
-    return _send_report(ending, export_html(matter) if ending == "html" else "", export_pdf(matter) if ending == "pdf" else b"", name)
+    return _send_report(ending, export_html(report) if ending == "html" else "", export_pdf(report) if ending == "pdf" else b"", name)
 
 
 _PICTURES = {"svg": "image/svg+xml", "png": "image/png", "pdf": "application/pdf"}
@@ -57,11 +56,9 @@ def take_out_graph(
     With `fitted` it has what is fitted and the residual strip, as the Fit stage shows it; without, as the Look stage does.
     """
     book = find_book(who(request), book_id)
-    figure = next((g.figure for g in analysis_of(book, run).graphs if g.graph == graph_id), None)
-    if figure is None:
+    svg = ask_about(book, run, draw_graph, graph_id, fitted, ruled)
+    if svg is None:
         raise not_found()
-    shown = figure if fitted else replace(figure, lines=(), bands=(), residual_axis=None)
-    svg = draw_svg(shown, ruled=ruled)
     content = svg if ending == "svg" else export_picture(svg, ending, clear)
     return send_file(content, _PICTURES[ending], _file_name(book, ending, f" {graph_id}"))
 

@@ -7,6 +7,7 @@ import datetime
 from dataclasses import dataclass
 from typing import Literal
 
+from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import LabBook, Run
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Figure
@@ -17,11 +18,9 @@ from hobrel.reports.tokens import split_tokens
 
 
 @dataclass(frozen=True)
-class ReportMatter:
-    """All that a report is made from."""
+class ReportFrame:
+    """What a report says beside the lab book: where, who, and when."""
 
-    book: LabBook
-    analysis: Analysis
     school: str
     class_name: str
     bench: str
@@ -30,23 +29,35 @@ class ReportMatter:
 
 
 @dataclass(frozen=True)
-class ReportDocument:
-    """A report: pandoc's JSON tree, and the figures that it refers to by file name (empty where they are inside it)."""
+class ReportMatter:
+    """All that a report is made from."""
 
+    book: LabBook
+    analysis: Analysis
+    frame: ReportFrame
+
+
+@dataclass(frozen=True)
+class ReportDocument:
+    """A report: its title, pandoc's JSON tree, and the figures that it refers to by file name (empty where they are inside it)."""
+
+    title: str
     tree: str
     figures: dict[str, str]
 
 
-def build_report(matter: ReportMatter, pictures: Literal["inside", "beside"]) -> ReportDocument:
-    """Build the report.
+def build_report(opened: OpenBook, frame: ReportFrame, pictures: Literal["inside", "beside"]) -> ReportDocument:
+    """Build the report of a lab book.
 
     Parameters
     ----------
-    matter : ReportMatter
+    opened : OpenBook
+    frame : ReportFrame
     pictures : {"inside", "beside"}
         Figures as data addresses (HTML), or as files beside the document (PDF).
     """
-    book, analysis = matter.book, matter.analysis
+    book, analysis = opened.document, opened.analysis
+    matter = ReportMatter(book, analysis, frame)
     figures: dict[str, str] = {}
 
     def place(figure: Figure) -> p.Block:
@@ -73,13 +84,13 @@ def build_report(matter: ReportMatter, pictures: Literal["inside", "beside"]) ->
     blocks += _set_aside(matter)
     blocks += _own_text(matter, "discussion", "Discussion")
     blocks += _own_text(matter, "conclusion", "Conclusion")
-    return ReportDocument(p.document(blocks), figures)
+    return ReportDocument(f"{book.title} – bench {frame.bench}", p.document(blocks), figures)
 
 
 def _heading_line(matter: ReportMatter) -> p.Block:
-    who = f"Bench {matter.bench}: {', '.join(matter.names)}" if matter.names else f"Bench {matter.bench}"
-    where = ", ".join(x for x in (matter.school, matter.class_name) if x)
-    return p.paragraph([p.emphasis(p.text(f"{who}\n{where} · {matter.day.day} {matter.day:%B %Y}"))])
+    who = f"Bench {matter.frame.bench}: {', '.join(matter.frame.names)}" if matter.frame.names else f"Bench {matter.frame.bench}"
+    where = ", ".join(x for x in (matter.frame.school, matter.frame.class_name) if x)
+    return p.paragraph([p.emphasis(p.text(f"{who}\n{where} · {matter.frame.day.day} {matter.frame.day:%B %Y}"))])
 
 
 def _own_text(matter: ReportMatter, section: str, title: str) -> list[p.Block]:

@@ -6,8 +6,10 @@ The same look as on screen, for documents. Only attributes and text nodes; text 
 from __future__ import annotations
 
 import textwrap
+from dataclasses import replace
 from xml.sax.saxutils import escape, quoteattr
 
+from hobrel.computing.shelf import OpenBook
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Axis, Figure, FigureNote, FigurePoint
 
@@ -220,3 +222,11 @@ def _note(note: FigureNote, plot: _Plot) -> list[str]:
     end = "end" if note.right < 0 else "start"
     words = "".join(f'<tspan x="{left:.1f}" dy="{NOTE_LINE if i else 0}">{escape(line)}</tspan>' for i, line in enumerate(lines))
     return [*parts, f'<text x="{left:.1f}" y="{top:.1f}" text-anchor="{end}">{words}</text>']
+
+
+def draw_graph(book: OpenBook, graph_id: str, fitted: bool, ruled: bool) -> str | None:
+    """A graph of a lab book, with what is fitted and the residual strip if wanted; None where there is no such graph or nothing on it."""
+    figure = next((g.figure for g in book.analysis.graphs if g.graph == graph_id), None)
+    if figure is None:
+        return None
+    return draw_svg(figure if fitted else replace(figure, lines=(), bands=(), residual_axis=None), ruled=ruled)

@@ -13,7 +13,7 @@ from typing import Literal
 import pypandoc
 from django.conf import settings
 
-from hobrel.reports.document import ReportMatter, build_report
+from hobrel.reports.document import ReportDocument
 from hobrel.server.problems import Problem
 
 HERE = Path(__file__).parent
@@ -29,19 +29,18 @@ def _pandoc(tree: str, target: str, *options: str) -> str:
     return done.stdout
 
 
-def export_html(matter: ReportMatter) -> str:
+def export_html(report: ReportDocument) -> str:
     """One self-contained page: figures and style inside, nothing fetched."""
-    report = build_report(matter, "inside")
     body = _pandoc(report.tree, "html", "--mathml")
     style = (HERE / "report.css").read_text(encoding="utf-8")
-    title = html.escape(f"{matter.book.title} – bench {matter.bench}")
+    title = html.escape(report.title)
     return (
         f'<!doctype html>\n<html lang="en">\n<head>\n<meta charset="utf-8">\n<meta name="viewport" content="width=device-width">\n'
         f"<title>{title}</title>\n<style>\n{style}</style>\n</head>\n<body>\n<main>\n{body}</main>\n</body>\n</html>\n"
     )
 
 
-def export_pdf(matter: ReportMatter) -> bytes:
+def export_pdf(report: ReportDocument) -> bytes:
     """A4 pages, set by typst in a process of its own with a fresh directory as its world.
 
     Raises
@@ -49,7 +48,6 @@ def export_pdf(matter: ReportMatter) -> bytes:
     Problem
         500 when the page setter fails; the lab book is not touched by that.
     """
-    report = build_report(matter, "beside")
     body = _pandoc(report.tree, "typst")
     head = (HERE / "report.typ").read_text(encoding="utf-8")
     return _set_pages(head + body, report.figures, "pdf")

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.parser import Parser
 from ninja.security import django_auth
 
 from hobrel.classes.api import router as classes_router
@@ -15,8 +18,24 @@ from hobrel.labbooks.asking_api import router as asking_router
 from hobrel.pools.api import router as pools_router
 from hobrel.reports.api import router as reports_router
 from hobrel.server.problems import Problem, problem_response
+from hobrel.server.texts import refuse_no_text
 
-api = NinjaAPI(title="Hobrel", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+
+class PlainParser(Parser):
+    """Reads what is sent, and refuses texts that cannot be kept."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        content = super().parse_body(request)
+        refuse_no_text(content)
+        return content
+
+    def parse_querydict(self, data: Any, list_fields: list[str], request: HttpRequest) -> Any:
+        content = super().parse_querydict(data, list_fields, request)
+        refuse_no_text(content)
+        return content
+
+
+api = NinjaAPI(title="Hobrel", version="1", auth=django_auth, docs_url=None, urls_namespace="api", parser=PlainParser())
 api.add_router("", classes_router)
 api.add_router("", labbooks_router)
 api.add_router("", asking_router)
@@ -32,12 +51,22 @@ def answer_problem(request: HttpRequest, problem: Problem) -> HttpResponse:
 
 @api.exception_handler(CoreError)
 def answer_core_error(request: HttpRequest, trouble: CoreError) -> HttpResponse:
+    if trouble.code == "not_worked_out":
+        return problem_response(Problem(503, trouble.code, trouble.message, {"retry_after": 2}))
     return problem_response(Problem(422, trouble.code, trouble.message, trouble.fields))
 
 
 @api.exception_handler(AuthenticationError)
 def answer_stranger(request: HttpRequest, trouble: AuthenticationError) -> HttpResponse:
     return problem_response(Problem(401, "signed_out", "You are not signed in any more. Sign in again; what waits here is kept."))
+
+
+@api.exception_handler(HttpError)
+def answer_unread(request: HttpRequest, trouble: HttpError) -> HttpResponse:
+    """A body that could not be parsed, or was refused while it was."""
+    if isinstance(trouble.__cause__, Problem):
+        return problem_response(trouble.__cause__)
+    return problem_response(Problem(trouble.status_code, "bad_request", "The request cannot be read."))
 
 
 @api.exception_handler(ValidationError)

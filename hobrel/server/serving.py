@@ -13,5 +13,8 @@ def on_starting(server: Any) -> None:
     from django.core.management import call_command
     from django.db import connections
 
+    from hobrel.computing.asking import start_computing
+
+    start_computing()
     call_command("load_demo")
     connections.close_all()

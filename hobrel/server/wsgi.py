@@ -7,7 +7,7 @@ from django.core.wsgi import get_wsgi_application
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "hobrel.server.settings")
 application = get_wsgi_application()
 
-# the first formula and the first unit load their libraries; better now than while somebody waits for their first graph
+# the first formula and the first unit load their libraries; better now than while somebody waits for their first edit
 from hobrel.core.formulas.reading import read_formula  # noqa: E402
 from hobrel.core.units.calculus import dimension_of, parse_unit  # noqa: E402
 

@@ -18,7 +18,7 @@ from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.ways import Input, propagate
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
-from hobrel.core.presentation.pool import present_pool
+from hobrel.core.presentation.pool import BenchShare, present_pool, share_findings
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.uncertainty.traced import Floats, Traced
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
@@ -157,7 +157,7 @@ def core_rows() -> list[Row]:
     ]
 
 
-_POOLS: dict[int, list[tuple[str, object]]] = {}
+_POOLS: dict[int, list[BenchShare]] = {}
 
 
 def pool_of(benches: int) -> object:
@@ -165,6 +165,7 @@ def pool_of(benches: int) -> object:
     if benches not in _POOLS:
         plan = make_plan()
         overhangs = tuple(0.3 + 0.05 * i for i in range(8))
-        _POOLS[benches] = [(f"bench {i}", compute(write_bench(plan, Story(overhangs), random.Random(i)))) for i in range(benches)]
+        written = [write_bench(plan, Story(overhangs), random.Random(i)) for i in range(benches)]
+        _POOLS[benches] = [share_findings(compute(book), f"bench {i}") for i, book in enumerate(written)]
     finding = make_plan().findings[0]
-    return [present_pool(replace(finding), _POOLS[benches]) for _ in range(3)]  # type: ignore[arg-type]
+    return [present_pool(replace(finding), _POOLS[benches]) for _ in range(3)]

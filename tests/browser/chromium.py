@@ -11,9 +11,9 @@ ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"
 SIZE = {"width": 1280, "height": 800}
 
 
-def launch(driver: Playwright) -> Browser:
+def launch(driver: Playwright, *more: str) -> Browser:
     """Headless Chromium: the one that HOBREL_CHROMIUM names, or the one that is installed."""
-    return driver.chromium.launch(executable_path=os.environ.get("HOBREL_CHROMIUM") or shutil.which("chromium"), args=ARGUMENTS)
+    return driver.chromium.launch(executable_path=os.environ.get("HOBREL_CHROMIUM") or shutil.which("chromium"), args=[*ARGUMENTS, *more])
 
 
 def cell(page: Page, row: int, column: int) -> Locator:

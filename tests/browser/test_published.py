@@ -6,10 +6,9 @@ from playwright.sync_api import Page, expect
 
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Run
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.queries import analysis_of
 from tests.browser.base import BrowserTest, cell, paste, saved
 from tests.core.test_board import ANSCOMBE
-from tests.school import give_another
+from tests.school import analysis_of, give_another
 
 PLAIN = LabBook(
     title="Published",

@@ -25,7 +25,7 @@ def main() -> int:
     code = {
         f: count_lines(f) for f in files if f.suffix in CODE and f.exists() and not f.name.endswith(".d.ts") and "migrations" not in f.parts
     }
-    tests = sum(n for f, n in code.items() if "tests" in f.relative_to(ROOT).parts)
+    tests = sum(n for f, n in code.items() if "tests" in f.relative_to(ROOT).parts or ".test." in f.name)
     share = tests / sum(code.values())
     print(f"Tests are {share:.1%} of {sum(code.values())} code lines.")
     wrong = [] if LEAST <= share <= MOST else [f"Tests should be a quarter to a third of all code lines, not {share:.1%}."]

@@ -48,16 +48,15 @@ class Logs(TestCase):
         in_cm = [(f"{float(x) * 100:.1f}", y) for x, y in ROWS]
         kept = logged(in_cm, x_unit="cm")
         self.assertEqual(analyse(kept).fits[0].equation_text, analyse(logged(ROWS)).fits[0].equation_text)
-        columns = compute(kept).columns["run1"]
-        rows = look_at_rows(columns, kept.convention, 2, 2)
+        rows = look_at_rows(compute(kept), "run1", 2, 2)
         self.assertEqual([c.texts for c in rows.columns], [("0.300", "0.400"), ("3.60", "4.81"), ("12.96", "23.14")])
         self.assertEqual(rows.columns[2].us, ("0.07", "0.10"))
 
     def test_looking_beyond_the_end_gives_what_there_is(self) -> None:
-        columns = compute(logged(ROWS, (AsideRows(7, 7, "late"),))).columns["run1"]
-        rows = look_at_rows(columns, logged(ROWS).convention, 6, 200)
+        computation = compute(logged(ROWS, (AsideRows(7, 7, "late"),)))
+        rows = look_at_rows(computation, "run1", 6, 200)
         self.assertEqual((rows.first, len(rows.columns[0].texts), rows.aside), (6, 2, ("", "late")))
-        self.assertEqual(look_at_rows(columns, logged(ROWS).convention, 500, 5).columns[0].texts, ())
+        self.assertEqual(look_at_rows(computation, "run1", 500, 5).columns[0].texts, ())
 
     def test_one_row_has_its_working(self) -> None:
         computation = compute(logged(ROWS))

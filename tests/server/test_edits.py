@@ -9,12 +9,12 @@ from typing import Any
 from django.test import TestCase
 from pydantic import ValidationError
 
-from hobrel.core.document.lab_book import Reading, read_lab_book, write_lab_book
+from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.core.presentation.analysis import analyse
+from hobrel.labbooks.computed import Standing, write_view
 from hobrel.labbooks.edits.applying import Applied, apply_edit
 from hobrel.labbooks.edits.kinds import edit_adapter
 from hobrel.labbooks.models import Book, EditRecord
-from hobrel.labbooks.queries import analysis_of, document_of
 from hobrel.server.problems import Problem
 from tests.school import School, add_setting, client_of, fill, make_school, reading, send_edit, send_step
 
@@ -422,7 +422,8 @@ class Together(TestCase):
         send_edit(self.ann, self.book, reading("2.50"))
         read = Book.objects.get(pk=self.book.pk)
         send_edit(self.bo, self.book, reading("9.99", "2.50"))
-        cell = next(c for c in analysis_of(read).runs[0].columns if c.quantity == "t10").cells[0]
-        newest = next(c for c in analysis_of(Book.objects.get(pk=self.book.pk)).runs[0].columns if c.quantity == "t10").cells[0]
-        self.assertEqual((cell.value, newest.value), (2.5, 9.99))
-        self.assertEqual(document_of(read).runs[0].settings[0].readings["t10"], (Reading("2.50"),))
+        views = [json.loads(write_view(book, "", Standing(False, 0))) for book in (read, Book.objects.get(pk=self.book.pk))]
+        cells = [next(c for c in view["analysis"]["runs"][0]["columns"] if c["quantity"] == "t10")["cells"][0] for view in views]
+        self.assertEqual([cell["value"] for cell in cells], [2.5, 9.99])
+        texts = [view["document"]["runs"][0]["settings"][0]["readings"]["t10"][0]["text"] for view in views]
+        self.assertEqual(texts, ["2.50", "9.99"])

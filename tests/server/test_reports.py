@@ -8,9 +8,8 @@ import zlib
 
 from django.test import TestCase
 
-from hobrel.labbooks.queries import analysis_of
 from hobrel.reports.models import HandIn
-from tests.school import client_of, fill, make_school, reading, send_edit
+from tests.school import analysis_of, client_of, fill, make_school, reading, send_edit
 
 HOSTILE = '<script>alert(1)</script> #import "x" $\\phantom{\\text{#panic()}}$ {E} {nothing} {"t":"RawBlock"}'
 

@@ -19,6 +19,7 @@ from hobrel.core.document.choices import Ingredient as Ingredient
 from hobrel.core.document.choices import Note as Note
 from hobrel.core.document.choices import Unknown as Unknown
 from hobrel.core.document.choices import WeightKind as WeightKind
+from hobrel.core.document.limits import check_count
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.rounding import RoundingRule
@@ -270,11 +271,32 @@ def read_lab_book(document: object) -> LabBook:
     from pydantic import ValidationError
 
     try:
-        return _adapter().validate_python(document)
+        book = _adapter().validate_python(document)
     except ValidationError as trouble:
         first = trouble.errors()[0]
         place = " › ".join(str(p) for p in first["loc"]) or "the document"
         raise CoreError("bad_job", f"This is not a lab book that can be read: {place}: {first['msg']}.") from trouble
+    check_limits(book)
+    return book
+
+
+def check_limits(book: LabBook) -> None:
+    """Refuse a lab book that holds more of something than anybody can look at.
+
+    Raises
+    ------
+    CoreError
+        ``too_large``, naming what there is too much of.
+    """
+    for what in ("quantities", "runs", "graphs", "fits", "findings"):
+        check_count(what, len(getattr(book, what)))
+    for quantity in book.quantities:
+        check_count("repeats", quantity.repeats)
+    for run in book.runs:
+        check_count("settings", len(run.settings))
+        check_count("rows", run.log.rows if run.log else 0)
+        for setting in run.settings:
+            check_count("repeats", max(map(len, setting.readings.values()), default=0))
 
 
 def write_lab_book(book: LabBook) -> dict[str, Any]:

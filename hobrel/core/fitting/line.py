@@ -111,7 +111,8 @@ def fit_line(
     Raises
     ------
     CoreError
-        ``too_few_points``; ``bad_job`` for error bars that are zero or missing; ``did_not_converge`` (York).
+        ``too_few_points``; ``bad_job`` for error bars that are zero or missing; ``did_not_converge`` (York); ``too_large`` where the
+        numbers are beyond what a line can be computed from.
     """
     xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
     _check_points(xs, ys, through_origin)
@@ -130,7 +131,7 @@ def fit_line(
         method = "york"
         r = np.zeros_like(xs) if correlation_xy is None else np.broadcast_to(np.asarray(correlation_xy, dtype=np.float64), xs.shape)
         solution, weights = _solve_york(xs, ys, sx, sy, r, through_origin)
-    return _describe(xs, ys, solution, weights, method, through_origin, scale)
+    return _describe(xs, ys, _check_solution(solution, weights), weights, method, through_origin, scale)
 
 
 def _check_points(x: Floats, y: Floats, through_origin: bool) -> None:
@@ -224,6 +225,15 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, through
     var_b = 1.0 / float(np.sum(w * (adjusted - adjusted_mean) ** 2))
     var_a = 1.0 / float(np.sum(w)) + adjusted_mean**2 * var_b
     return _Solution(b, y_mean - b * x_mean, var_b, var_a, -adjusted_mean * var_b), w
+
+
+def _check_solution(s: _Solution, weights: Floats) -> _Solution:
+    """Refuse a line that the numbers do not fix: weights without measure (bars of almost nothing, or x and y from the same readings)."""
+    numbers = np.array([s.gradient, s.intercept, s.var_gradient, s.var_intercept, s.covariance])
+    if not (np.all(np.isfinite(numbers)) and np.all(np.isfinite(weights))):
+        message = "These points and their bars do not fix a line: a bar is far too small or too large, or x and y are the same readings."
+        raise CoreError("too_large", f"{message} Look for a mistyped number, or fit without weights.")
+    return s
 
 
 def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod, through_origin: bool, scale: ScaleKind) -> LineFit:

@@ -194,10 +194,13 @@ def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
 def make_budget(traced: Traced, sources: dict[str, Source]) -> tuple[BudgetLine, ...]:
     """The contributions to a single number, largest first."""
     parts = {key: float(part) for key, part in contributions(traced, sources).items()}
-    total = sum(p * p for p in parts.values())
+    largest = max(map(abs, parts.values()), default=0.0)
+    # as shares of the largest, so that their squares neither overflow nor vanish
+    squares = {key: (part / largest) ** 2 if largest else 0.0 for key, part in parts.items()}
+    total = sum(squares.values())
     lines = [
         BudgetLine(
-            key, sources[key].symbol, float(traced.slopes[key]), abs(part), part * part / total if total else 0.0, sources[key].shared
+            key, sources[key].symbol, float(traced.slopes[key]), abs(part), squares[key] / total if total else 0.0, sources[key].shared
         )
         for key, part in parts.items()
     ]

@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import RichText, plain_text, rich_symbol
 from hobrel.core.pipeline.computation import Computation
-from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import GraphPoints
 from hobrel.core.presentation.figures import Figure, FigurePoint, PointSeries, axis_label, describe_figure, make_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.presentation.thinning import thin_points
-from hobrel.core.rounding import write_number
+from hobrel.core.rounding import RoundingRule, write_number
 from hobrel.core.statistics.pool import BenchResult, Pool, Recommended, pool_results
+from hobrel.core.units.calculus import Unit
+
+NO_FINDING = "There is no finding yet."
 
 
 @dataclass(frozen=True)
@@ -63,28 +67,91 @@ class PoolResult:
     figure: Figure | None
 
 
-def present_pool(finding: Finding, benches: Sequence[tuple[str, Computation]]) -> PoolResult:
+@dataclass(frozen=True)
+class SharedFinding:
+    """A bench's finding as it enters the pool, in the finding's own unit; `accepted` is value and ± where it has one to compare with."""
+
+    value: float
+    u: float
+    accepted: tuple[float, float] | None
+
+
+@dataclass(frozen=True)
+class SharedPoints:
+    """The points of the graph that a bench's first fit is on, with what stands on its axes."""
+
+    axes: tuple[str, str]
+    units: tuple[Unit, Unit]
+    points: tuple[FigurePoint, ...]
+
+
+@dataclass(frozen=True)
+class BenchShare:
+    """What one bench brings to the pool: its findings by id, each or the reason why there is none, and its points.
+
+    `missing` is said of a finding that the bench does not have.
+    """
+
+    bench: str
+    rule: RoundingRule
+    findings: dict[str, SharedFinding | str]
+    points: SharedPoints | None
+    missing: str = NO_FINDING
+
+
+def share_findings(computation: Computation, bench: str) -> BenchShare:
+    """Take from a bench's lab book what it brings to the pool."""
+    shared: dict[str, SharedFinding | str] = {}
+    for key, found in computation.findings.items():
+        if isinstance(found, CoreError):
+            shared[key] = found.message
+        else:
+            whole = found.u > 0 and math.isfinite(found.value) and math.isfinite(found.u)
+            shared[key] = SharedFinding(found.value, found.u, found.accepted) if whole else NO_FINDING
+    return BenchShare(bench, computation.book.convention.rounding, shared, _share_points(computation, bench))
+
+
+def miss_share(bench: str, error: CoreError) -> BenchShare:
+    """The place of a bench whose lab book cannot be worked out."""
+    return BenchShare(bench, "one_or_two", {}, None, error.message)
+
+
+def present_pools(findings: Sequence[Finding], shares: Sequence[BenchShare]) -> tuple[PoolResult, ...]:
+    """Pool each finding over the benches; one that cannot be pooled says why and leaves the others."""
+
+    def one(finding: Finding) -> PoolResult:
+        pooled = contain(f"pool of {finding.symbol}", present_pool, finding, shares)
+        if not isinstance(pooled, CoreError):
+            return pooled
+        rows = tuple(PoolRow(share.bench, None, "", "", look) for look, share in enumerate(shares))
+        symbol = rich_symbol(finding.symbol)
+        return PoolResult(finding.name, symbol, finding.unit, rows, (), "", pooled.message, "", None, None, None)
+
+    return tuple(one(finding) for finding in findings)
+
+
+def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
     """Pool one finding over the benches.
 
     Parameters
     ----------
     finding : Finding
         As the practical has it; every bench's finding of this id counts.
-    benches : sequence of (name, Computation)
+    shares : sequence of BenchShare
     """
-    found: list[tuple[str, ComputedFinding]] = []
+    found: list[tuple[str, SharedFinding]] = []
     missing: dict[str, str] = {}
-    for name, computation in benches:
-        computed = computation.findings.get(finding.id)
-        if isinstance(computed, ComputedFinding) and computed.u > 0:
-            found.append((name, computed))
+    for share in shares:
+        shared = share.findings.get(finding.id, share.missing)
+        if isinstance(shared, SharedFinding):
+            found.append((share.bench, shared))
         else:
-            missing[name] = computed.message if isinstance(computed, CoreError) else "There is no finding yet."
-    rule = benches[0][1].book.convention.rounding if benches else "one_or_two"
+            missing[share.bench] = shared
+    rule = shares[0].rule if shares else "one_or_two"
     pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found]) if found else None
     pointed = {p.bench: p.reason for p in pool.pointed_out} if pool else {}
     values = {name: show_value(c.value, c.u, finding.unit, rule) for name, c in found}
-    rows = tuple(PoolRow(name, values.get(name), missing.get(name, ""), pointed.get(name, ""), i) for i, (name, _) in enumerate(benches))
+    rows = tuple(PoolRow(s.bench, values.get(s.bench), missing.get(s.bench, ""), pointed.get(s.bench, ""), i) for i, s in enumerate(shares))
     accepted = next((c.accepted for _, c in found if c.accepted), None)
     marks = tuple(LineMark(name, c.value, c.u) for name, c in found)
     if accepted:
@@ -100,7 +167,7 @@ def present_pool(finding: Finding, benches: Sequence[tuple[str, Computation]]) -
         consistency=_consistency(pool) if pool else "",
         number_line=draw_number_line(marks, finding.unit) if marks else None,
         accepted=show_value(accepted[0], accepted[1] or None, finding.unit, rule) if accepted else None,
-        figure=_draw_points(benches),
+        figure=_draw_points(shares),
     )
 
 
@@ -136,44 +203,34 @@ def _consistency(pool: Pool) -> str:
     return f"The benches differ by {verdict}: {chi2}, which chance alone would exceed in {chance} % of cases."
 
 
-def _draw_points(benches: Sequence[tuple[str, Computation]]) -> Figure | None:
+def _draw_points(shares: Sequence[BenchShare]) -> Figure | None:
     """All benches' points of the graph that the first fit is on; benches whose axes differ are left out of the figure."""
-    collected: list[tuple[int, str, GraphPoints, Computation]] = []
-    for look, (name, computation) in enumerate(benches):
-        fits = computation.book.fits
-        points = computation.points.get(fits[0].graph) if fits else None
-        if isinstance(points, GraphPoints) and points.rows:
-            collected.append((look, name, points, computation))
+    collected = [(look, share.bench, share.points) for look, share in enumerate(shares) if share.points is not None]
     if not collected:
         return None
     first = collected[0][2]
-    axes = [(p.x_column.quantity.symbol, p.y_column.quantity.symbol, _unit(p)) for _, _, p, _ in collected]
-    same = [c for c, a in zip(collected, axes, strict=True) if a == axes[0]]
-    series = tuple(_bench_series(look, name, points, computation) for look, name, points, computation in same)
+    same = [(look, name, shared) for look, name, shared in collected if (shared.axes, shared.units) == (first.axes, first.units)]
+    series = tuple(PointSeries(name, look, shared.points) for look, name, shared in same)
     every = [p for s in series for p in s.points]
-    assert first.x_column.traced is not None and first.y_column.traced is not None
-    x_label = axis_label((first.x_column.quantity.symbol,), first.x_column.traced.unit)
-    y_label = axis_label((first.y_column.quantity.symbol,), first.y_column.traced.unit)
+    x_label, y_label = (axis_label((symbol,), unit) for symbol, unit in zip(first.axes, first.units, strict=True))
     x_axis = make_axis(x_label, min(p.x - p.ux for p in every), max(p.x + p.ux for p in every), 7)
     y_axis = make_axis(y_label, min(p.y - p.uy for p in every), max(p.y + p.uy for p in every), 6)
-    title = f"All benches: {plain_text(rich_symbol(axes[0][1]))} against {plain_text(rich_symbol(axes[0][0]))}"
+    title = f"All benches: {plain_text(rich_symbol(first.axes[1]))} against {plain_text(rich_symbol(first.axes[0]))}"
     return Figure(title, x_axis, y_axis, series, summary=describe_figure(x_label, y_label, len(every), f"From {len(series)} benches."))
 
 
-def _unit(points: GraphPoints) -> tuple[object, object]:
-    x, y = points.x_column.traced, points.y_column.traced
-    assert x is not None and y is not None
-    return x.unit, y.unit
-
-
-def _bench_series(look: int, name: str, points: GraphPoints, computation: Computation) -> PointSeries:
+def _share_points(computation: Computation, name: str) -> SharedPoints | None:
+    fits = computation.book.fits
+    points = computation.points.get(fits[0].graph) if fits else None
+    if not isinstance(points, GraphPoints) or not points.rows:
+        return None
+    x, y = points.x_column, points.y_column
+    assert x.traced is not None and y.traced is not None
     run = computation.book.runs[0]
     ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
-    return PointSeries(
-        name, look,
-        tuple(
-            FigurePoint(run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
-                        f"{name}, setting {points.rows[i] + 1}", not bool(points.used[i]))
-            for i in thin_points(points.x, points.y, 200)
-        ),
+    shown = tuple(
+        FigurePoint(run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
+                    f"{name}, setting {points.rows[i] + 1}", not bool(points.used[i]))
+        for i in thin_points(points.x, points.y, 200)
     )  # fmt: skip
+    return SharedPoints((x.quantity.symbol, y.quantity.symbol), (x.traced.unit, y.traced.unit), shown)

@@ -9,6 +9,7 @@ import numpy as np
 from hobrel.core.document.lab_book import Convention, Log
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import Column, RunColumns
+from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.columns import write_pair_as
 from hobrel.core.readings.converting import convert_reading
 
@@ -32,14 +33,15 @@ class LogRows:
     aside: tuple[str, ...]
 
 
-def look_at_rows(columns: RunColumns, convention: Convention, first: int, count: int) -> LogRows:
-    """Rows of a log.
+def look_at_rows(computation: Computation, run: str, first: int, count: int) -> LogRows:
+    """Rows of the log that a run is.
 
     Raises
     ------
     CoreError
-        ``bad_job`` where the run is no log.
+        ``bad_job`` where there is no such run, or it is no log.
     """
+    columns, convention = computation.columns[computation.book.run(run).id], computation.book.convention
     log = columns.run.log
     if log is None:
         raise CoreError("bad_job", "This run was written down, not logged.")

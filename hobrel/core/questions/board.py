@@ -118,6 +118,17 @@ class BoardPlot:
     pattern: LinePattern
 
 
+def look_at_board(book: LabBook, x_id: str, y_id: str) -> Board:
+    """The board of two quantities as its bench may see it: judged once it has judged itself, where the plan wants that.
+
+    Raises
+    ------
+    CoreError
+        As `make_board`.
+    """
+    return make_board(book, x_id, y_id, not book.bench_judges or bool(book.texts.get("choice", "").strip()))
+
+
 def make_board(book: LabBook, x_id: str, y_id: str, judged: bool) -> Board:
     """Try all forms of two quantities of the first run.
 

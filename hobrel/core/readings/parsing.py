@@ -22,7 +22,8 @@ _NUMBER = re.compile(
 )
 _THOUSANDS = re.compile(r"\d[.,]\d{3}[.,]\d|\d[ '\u00a0\u202f]\d{3}(?!\d)|,\d+,|\.\d+\.")
 LONGEST_READING = 60
-LARGEST_EXPONENT = 300
+LARGEST_EXPONENT = 100
+"""Powers of ten beyond which nothing is measured, and squares of which can still be computed with (common practice)."""
 _OWN_U = re.compile(r"^\s*(?P<open>\(?)\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±\s]+)\s*(?P<close>\)?)(?P<tail>.*)$")
 
 
@@ -99,6 +100,8 @@ def parse_reading(text: str, unit: str = "") -> ParsedReading:
     if abs(exponent) > LARGEST_EXPONENT:
         raise CoreError("bad_number", "The power of ten is larger than any measurement needs. Look at the exponent again.")
     value = Decimal(mantissa).scaleb(exponent)
+    if value and abs(value.adjusted()) > LARGEST_EXPONENT:
+        raise CoreError("bad_number", "This number is larger or smaller than any measurement is. Look at its digits again.")
     if match["sign"] in ("-", "−", "–"):
         value = -value
     written_decimals = len(mantissa.split(".")[1]) if "." in mantissa else 0

@@ -9,6 +9,7 @@ import copy
 from dataclasses import dataclass
 from typing import Any
 
+from hobrel.core.document.limits import MOST_SETTINGS
 from hobrel.labbooks.edits import findings, graphs, quantities, runs
 from hobrel.labbooks.edits.chosen_kinds import (
     AddFit,
@@ -49,7 +50,6 @@ from hobrel.labbooks.edits.kinds import (
     SetRepeats,
     WriteText,
 )
-from hobrel.labbooks.edits.parts import MOST_SETTINGS
 from hobrel.labbooks.edits.places import Document, count, find, find_setting, freedoms_of, name_setting, settings_of, trim, write_symbol
 from hobrel.server.problems import Problem
 

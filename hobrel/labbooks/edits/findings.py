@@ -5,13 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from hobrel.core.document.lab_book import Finding, read_lab_book
+from hobrel.core.document.limits import MOST_FINDINGS
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.labbooks.edits.chosen_kinds import FindingIn, PutFinding, RemoveFinding, WriteRounding
 from hobrel.labbooks.edits.kinds import AnyEdit
 from hobrel.labbooks.edits.places import Document, check_symbol, check_unit, find, write_symbol
 from hobrel.server.problems import Problem
-
-MOST_FINDINGS = 24
 
 
 def put_finding(document: Document, edit: PutFinding) -> tuple[AnyEdit, str]:

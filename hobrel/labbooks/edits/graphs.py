@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
+from hobrel.core.document.limits import MOST_FITS, MOST_GRAPHS
 from hobrel.core.fitting.shapes import SHAPES
 from hobrel.labbooks.edits.chosen_kinds import AddFit, AddGraph, FitChoice, PlaceFit, PlaceGraph, RemoveFit, RemoveGraph, TitledLook
 from hobrel.labbooks.edits.kinds import AnyEdit
 from hobrel.labbooks.edits.places import Document, find, write_symbol
 from hobrel.server.problems import Problem
-
-MOST_GRAPHS = 12
-MOST_FITS = 24
 
 
 def place_graph(document: Document, edit: PlaceGraph) -> tuple[AnyEdit, str]:

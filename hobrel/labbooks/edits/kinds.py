@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter
 
 from hobrel.core.document.lab_book import DigitsCount, DigitsKind
+from hobrel.core.document.limits import MOST_LOGGED, MOST_REPEATS, MOST_SETTINGS
 from hobrel.core.presentation.stages import REPORT_SECTIONS
 from hobrel.core.readings.instruments import InstrumentKind
 from hobrel.labbooks.edits.chosen_kinds import (
@@ -24,7 +25,7 @@ from hobrel.labbooks.edits.chosen_kinds import (
     RemoveGraph,
     WriteRounding,
 )
-from hobrel.labbooks.edits.parts import MOST_LOGGED, MOST_REPEATS, MOST_SETTINGS, EditModel, FormText, Key, Name, Reason, Symbol, UnitText
+from hobrel.labbooks.edits.parts import EditModel, FormText, Key, Name, Reason, Symbol, UnitText
 
 
 class SetReading(EditModel):

@@ -12,9 +12,6 @@ Symbol = Annotated[str, Field(min_length=1, max_length=30)]
 UnitText = Annotated[str, Field(max_length=80)]
 FormText = Annotated[str, Field(max_length=12)]
 Reason = Annotated[str, Field(min_length=1, max_length=300)]
-MOST_SETTINGS = 2000
-MOST_LOGGED = 100_000
-MOST_REPEATS = 12
 
 
 class EditModel(BaseModel):

@@ -7,6 +7,7 @@ from typing import Any
 
 from hobrel.core.checks.confirmed import texts_of
 from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.document.limits import MOST_QUANTITIES
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.renaming import rename_symbol
@@ -16,8 +17,6 @@ from hobrel.core.readings.parsing import parse_reading
 from hobrel.labbooks.edits.kinds import AddQuantity, AddTangent, AnyEdit, ChangeQuantity, KeepPlot, MoveQuantity, PutBack, RemoveQuantity
 from hobrel.labbooks.edits.places import Document, check_symbol, check_unit, find, find_setting, freedoms_of, write_symbol
 from hobrel.server.problems import Problem
-
-MOST_QUANTITIES = 40
 
 
 def changed_value(document: Document, run: str, setting: str) -> float | None:

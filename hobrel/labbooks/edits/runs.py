@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.document.limits import MOST_RUNS
 from hobrel.core.errors import CoreError
 from hobrel.labbooks.edits.kinds import AddRun, AnyEdit, FillRun, LogIn, PutAsideRows, RemoveRun, RenameRun, SetAsideRows
 from hobrel.labbooks.edits.places import Document, count, find
 from hobrel.server.problems import Problem
 
 RunEdit = AddRun | RemoveRun | RenameRun | FillRun | SetAsideRows | PutAsideRows
-MOST_RUNS = 24
 
 
 def change_runs(document: Document, edit: RunEdit) -> tuple[AnyEdit, str]:

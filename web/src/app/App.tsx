@@ -1,9 +1,11 @@
 // Providers and addresses.
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { ConfigProvider } from 'antd';
-import { Suspense, lazy } from 'react';
+import { Button, ConfigProvider } from 'antd';
+import { Suspense, lazy, useEffect } from 'react';
+import { ErrorBoundary } from 'react-error-boundary';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Refusal, client, get } from '@/shared/api/client';
+import { sendAllOf } from '@/shared/queue/outboxes';
 import { antdTheme } from '@/shared/theme/tokens';
 import { Quietly } from './Quietly';
 
@@ -22,17 +24,40 @@ export function App() {
     <ConfigProvider theme={antdTheme} csp={{ nonce }} wave={{ disabled: true }} button={{ autoInsertSpace: false }}>
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <Suspense fallback={<Quietly words="Opening" />}>
-            <Pages />
-          </Suspense>
+          <ErrorBoundary fallbackRender={PageTrouble}>
+            <Suspense fallback={<Quietly words="Opening" />}>
+              <Pages />
+            </Suspense>
+          </ErrorBoundary>
         </BrowserRouter>
       </QueryClientProvider>
     </ConfigProvider>
   );
 }
 
+/** What is said where a whole page has stopped. */
+function PageTrouble() {
+  return (
+    <main className="station-trouble" role="alert">
+      <h1>This page has stopped, and the mistake is ours</h1>
+      <p>What you typed is kept: on the server, or on this device until it can be sent.</p>
+      <p className="row">
+        <Button type="primary" onClick={() => window.location.reload()}>
+          Load the page anew
+        </Button>
+        <Button onClick={() => window.location.assign('/')}>To the start page</Button>
+      </p>
+    </main>
+  );
+}
+
 function Pages() {
   const me = useQuery({ queryKey: ['me'], queryFn: () => get(client.GET('/api/me')) });
+  const person = me.data?.id ?? 0;
+  useEffect(() => {
+    // what was left waiting in lab books that are not open now
+    if (person) void sendAllOf(person);
+  }, [person]);
   if (me.isPending) return <Quietly words="Opening" />;
   if (me.isError) return <Quietly words="The server cannot be reached. This page tries again by itself; you can also reload it." />;
   if (!me.data.role) return <SignIn demo={me.data.demo} />;

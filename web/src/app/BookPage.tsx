@@ -1,46 +1,42 @@
 // A lab book: bar, trail, the chosen stage on its sheet, and the margin.
 import { useQuery } from '@tanstack/react-query';
-import { Suspense, lazy, useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { ErrorBoundary } from 'react-error-boundary';
 import { Navigate, useNavigate, useParams } from 'react-router';
 import { type Me, type StageName, client, get } from '@/shared/api/client';
 import { BookProvider, HistoryContext, useBook, useBookStore } from '@/shared/book/context';
 import { BookStore, runKey } from '@/shared/book/store';
 import { Bar } from '@/shared/ui/Bar';
-import { stageNames } from '@/shared/ui/MiniTrail';
 import { WorkingContext } from '@/shared/ui/Number';
+import { Sheet } from '@/shared/ui/Sheet';
 import { HistorySheet } from './HistorySheet';
 import { KeysSheet } from './KeysSheet';
 import { Margin } from './Margin';
+import { NotKept } from './NotKept';
 import { Quietly } from './Quietly';
 import { SavedWords } from './SavedWords';
+import { Station } from './Station';
+import { order } from './stages';
 import { Trail } from './Trail';
 import { UndoBar } from './UndoBar';
 import { WorkingSheet } from './WorkingSheet';
 import './book.css';
 
-const stages = {
-  ask: lazy(() => import('@/ask/Ask').then((m) => ({ default: m.Ask }))),
-  read: lazy(() => import('@/read/Read').then((m) => ({ default: m.Read }))),
-  average: lazy(() => import('@/average/Average').then((m) => ({ default: m.Average }))),
-  look: lazy(() => import('@/look/Look').then((m) => ({ default: m.Look }))),
-  straighten: lazy(() => import('@/straighten/Straighten').then((m) => ({ default: m.Straighten }))),
-  fit: lazy(() => import('@/fit/Fit').then((m) => ({ default: m.Fit }))),
-  find: lazy(() => import('@/find/Find').then((m) => ({ default: m.Find }))),
-  pool: lazy(() => import('@/pool/Pool').then((m) => ({ default: m.PoolStage }))),
-  report: lazy(() => import('@/report/Report').then((m) => ({ default: m.Report }))),
-} satisfies Record<StageName, unknown>;
-const order = Object.keys(stages) as StageName[];
-
 export function BookPage({ me }: { me: Me }) {
   const { book = '', stage = '' } = useParams();
   const loaded = useQuery({
     queryKey: ['book', book],
-    queryFn: () => get(client.GET('/api/books/{book_id}', { params: { path: { book_id: Number(book) }, query: { run: localStorage.getItem(runKey(Number(book))) ?? '' } } })),
+    queryFn: () =>
+      get(
+        client.GET('/api/books/{book_id}', {
+          params: { path: { book_id: Number(book) }, query: { run: localStorage.getItem(runKey(Number(book))) ?? '' } },
+        }),
+      ),
     staleTime: Infinity,
     gcTime: 0,
   });
   const state = loaded.data;
-  const store = useMemo(() => (state ? new BookStore(state) : null), [state]);
+  const store = useMemo(() => (state ? new BookStore(state, me.id) : null), [state, me.id]);
   if (loaded.isError) return <Quietly words={loaded.error.message} />;
   if (!store) return <Quietly words="Opening the lab book" />;
   if (!order.includes(stage as StageName)) return <Navigate to={`/books/${book}/read`} replace />;
@@ -51,10 +47,10 @@ export function BookPage({ me }: { me: Me }) {
   );
 }
 
-type SheetName = 'history' | 'keys' | null;
+type SheetName = 'history' | 'keys' | 'not-kept' | null;
 
 function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
-  const { state, goTo } = useBook();
+  const { state, goTo } = useBook(({ state, goTo }) => ({ state, goTo }));
   const store = useBookStore();
   const navigate = useNavigate();
   const [working, setWorking] = useState<string | null>(null);
@@ -65,11 +61,6 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
     setPastOf(cell);
     setSheet('history');
   }, []);
-  const Stage = stages[stage];
-
-  useEffect(() => {
-    document.title = `${state.document.title} – ${state.bench} – ${stageNames[stage]}`;
-  }, [stage, state.bench, state.document.title]);
 
   useEffect(() => {
     if (goTo && Date.now() - goTo.turn < 500) void navigate(`/books/${state.id}/read`);
@@ -96,33 +87,77 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
 
   return (
     <HistoryContext value={showHistory}>
-    <WorkingContext value={setWorking}>
-      <div className="book">
-        <Bar
-          me={me}
-          where={
-            <>
-              {state.class_name} · <b>{state.document.title}</b> · bench <b>{state.bench}</b>
-            </>
-          }
-        >
-          <SavedWords onHistory={() => showHistory('')} />
-        </Bar>
-        <Trail current={stage} />
-        <div className={`book-body${marginOpen ? '' : ' folded'}`}>
-          <main className="book-page" id="page">
-            <Suspense fallback={<Quietly words={`Opening ${stageNames[stage]}`} />}>
-              <Stage />
-            </Suspense>
-          </main>
-          <Margin stage={stage} open={marginOpen} onToggle={() => setMarginOpen(!marginOpen)} onKeys={() => setSheet('keys')} />
+      <WorkingContext value={setWorking}>
+        <div className="book">
+          <Bar
+            me={me}
+            where={
+              <>
+                {state.class_name} · <b>{state.document.title}</b> · bench <b>{state.bench}</b>
+              </>
+            }
+          >
+            <SavedWords onHistory={() => showHistory('')} onNotKept={() => setSheet('not-kept')} />
+          </Bar>
+          <ErrorBoundary
+            resetKeys={[state.revision]}
+            fallback={<p className="notice">The trail has stopped; the mistake is ours. Alt+1 to Alt+9 still lead to the stations.</p>}
+          >
+            <Trail current={stage} />
+          </ErrorBoundary>
+          <NotWorkedOut />
+          <div className={`book-body${marginOpen ? '' : ' folded'}`}>
+            <main className="book-page" id="page">
+              <Station stage={stage} />
+            </main>
+            <ErrorBoundary resetKeys={[state.revision]} fallback={<aside className="quiet">The margin has stopped; the mistake is ours.</aside>}>
+              <Margin stage={stage} open={marginOpen} onToggle={() => setMarginOpen(!marginOpen)} onKeys={() => setSheet('keys')} />
+            </ErrorBoundary>
+          </div>
+          <UndoBar />
+          {working && (
+            <ErrorBoundary resetKeys={[working]} fallbackRender={() => <SheetTrouble onClose={() => setWorking(null)} />}>
+              <WorkingSheet of={working} onMove={setWorking} onClose={() => setWorking(null)} />
+            </ErrorBoundary>
+          )}
+          {sheet === 'history' && (
+            <ErrorBoundary resetKeys={[pastOf]} fallbackRender={() => <SheetTrouble onClose={() => setSheet(null)} />}>
+              <HistorySheet key={pastOf} cell={pastOf} onClose={() => setSheet(null)} />
+            </ErrorBoundary>
+          )}
+          {sheet === 'not-kept' && <NotKept onClose={() => setSheet(null)} />}
+          {sheet === 'keys' && <KeysSheet onClose={() => setSheet(null)} />}
         </div>
-        <UndoBar />
-        {working && <WorkingSheet of={working} onMove={setWorking} onClose={() => setWorking(null)} />}
-        {sheet === 'history' && <HistorySheet key={pastOf} cell={pastOf} onClose={() => setSheet(null)} />}
-        {sheet === 'keys' && <KeysSheet onClose={() => setSheet(null)} />}
-      </div>
-    </WorkingContext>
+      </WorkingContext>
     </HistoryContext>
+  );
+}
+
+/** Said once above a page whose numbers could not be worked out. */
+function NotWorkedOut() {
+  const { trouble, canEdit, undo } = useBook(({ state }) => ({
+    trouble: state.analysis.trouble,
+    canEdit: state.can_edit,
+    undo: state.undo,
+  }));
+  const store = useBookStore();
+  if (!trouble) return null;
+  return (
+    <p className="notice row not-worked-out" role="alert">
+      {trouble.message}
+      {canEdit && undo && trouble.code !== 'not_worked_out' && (
+        <button type="button" className="notice-act" onClick={() => void store.step('undo')}>
+          Undo: {undo}
+        </button>
+      )}
+    </p>
+  );
+}
+
+function SheetTrouble({ onClose }: { onClose: () => void }) {
+  return (
+    <Sheet title="This sheet has stopped" onClose={onClose}>
+      <p>The mistake is ours. Nothing you typed is lost; close it and go on.</p>
+    </Sheet>
   );
 }

@@ -10,12 +10,17 @@ import { when } from './when';
 type Entry = Schemas['HistoryEntry'];
 
 export function HistorySheet({ cell, onClose }: { cell: string; onClose: () => void }) {
-  const { state, quantities } = useBook();
+  const { state, quantities } = useBook(({ state, quantities }) => ({ state, quantities }));
   const [setting = '', quantity = '', repeat = '0'] = cell.split(':');
   const [looking, setLooking] = useState<Entry | null>(null);
   const history = useQuery({
     queryKey: ['history', state.id, state.revision, cell],
-    queryFn: () => get(client.GET('/api/books/{book_id}/history', { params: { path: { book_id: state.id }, query: { setting, quantity, repeat: Number(repeat) } } })),
+    queryFn: () =>
+      get(
+        client.GET('/api/books/{book_id}/history', {
+          params: { path: { book_id: state.id }, query: { setting, quantity, repeat: Number(repeat) } },
+        }),
+      ),
     placeholderData: (before) => before,
   });
   const name = quantities.find((q) => q.id === quantity)?.name;

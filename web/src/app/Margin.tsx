@@ -7,7 +7,7 @@ import { cellKey } from '@/shared/book/rows';
 import { stageNames } from '@/shared/ui/MiniTrail';
 
 export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; open: boolean; onToggle: () => void; onKeys: () => void }) {
-  const { state, analysis } = useBook();
+  const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
   const prompt = state.prompts[stage];
   if (!open)
     return (
@@ -15,7 +15,11 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
         <Button type="text" size="small" onClick={onToggle} aria-label="Unfold the margin" title="Unfold the margin">
           ‹
         </Button>
-        {analysis.slips.length > 0 && <div className="trail-slips" style={{ position: 'static', marginTop: 8 }}>{analysis.slips.length}</div>}
+        {analysis.slips.length > 0 && (
+          <div className="trail-slips" style={{ position: 'static', marginTop: 8 }}>
+            {analysis.slips.length}
+          </div>
+        )}
       </aside>
     );
   const remarks = state.remarks.filter((r) => r.stage === stage);
@@ -57,7 +61,7 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
 
 /** What a reader of the graphs should know: bars hidden by their marker, points off the shown range, too few points for a line. */
 function AboutGraphs() {
-  const { analysis } = useBook();
+  const { analysis } = useBook(({ analysis }) => ({ analysis }));
   const about = analysis.graphs.filter((g) => g.remarks.length > 0);
   if (about.length === 0) return null;
   return (
@@ -76,7 +80,7 @@ function AboutGraphs() {
 }
 
 function SlipLine({ slip }: { slip: Slip }) {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
   const [asking, setAsking] = useState(false);
   const [reason, setReason] = useState('');
@@ -99,7 +103,12 @@ function SlipLine({ slip }: { slip: Slip }) {
           <button type="button" onClick={() => setAsking(true)}>
             set aside
           </button>
-          <button type="button" onClick={() => store.edit({ type: 'confirm_slip', kind: slip.kind, ...place, right: true, by: '' }, 'It will not be asked again while it stands as it is.')}>
+          <button
+            type="button"
+            onClick={() =>
+              store.edit({ type: 'confirm_slip', kind: slip.kind, ...place, right: true, by: '' }, 'It will not be asked again while it stands as it is.')
+            }
+          >
             it is right
           </button>
         </div>
@@ -110,14 +119,30 @@ function SlipLine({ slip }: { slip: Slip }) {
           onSubmit={(e) => {
             e.preventDefault();
             const whole = slip.repeat === null || slip.kind === 'duplicate_setting' || slip.kind === 'blank';
-            if (reason.trim()) store.edit({ type: 'set_aside', run: slip.run, setting: slip.setting, quantity: whole ? null : slip.quantity, repeat: whole ? null : slip.repeat, reason: reason.trim() });
+            if (reason.trim())
+              store.edit({
+                type: 'set_aside',
+                run: slip.run,
+                setting: slip.setting,
+                quantity: whole ? null : slip.quantity,
+                repeat: whole ? null : slip.repeat,
+                reason: reason.trim(),
+              });
             setAsking(false);
           }}
           onKeyDown={(e) => {
             if (e.key === 'Escape') setAsking(false);
           }}
         >
-          <Input size="small" autoFocus value={reason} maxLength={300} aria-label="Why is it left out?" placeholder="why is it left out?" onChange={(e) => setReason(e.target.value)} />
+          <Input
+            size="small"
+            autoFocus
+            value={reason}
+            maxLength={300}
+            aria-label="Why is it left out?"
+            placeholder="why is it left out?"
+            onChange={(e) => setReason(e.target.value)}
+          />
           <Button size="small" htmlType="submit" disabled={!reason.trim()}>
             Set aside
           </Button>
@@ -128,7 +153,7 @@ function SlipLine({ slip }: { slip: Slip }) {
 }
 
 function Remarks({ stage }: { stage: StageName }) {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
   const [text, setText] = useState('');
   const [trouble, setTrouble] = useState('');
@@ -145,7 +170,20 @@ function Remarks({ stage }: { stage: StageName }) {
               {r.text}
               <div className="remark-foot">
                 <span>{r.author}</span>
-                <Button size="small" type="text" onClick={() => send(get(client.POST('/api/remarks/{remark_id}/settle', { params: { path: { remark_id: r.id } }, body: { settled: !r.settled } })))}>
+                <Button
+                  size="small"
+                  type="text"
+                  onClick={() =>
+                    send(
+                      get(
+                        client.POST('/api/remarks/{remark_id}/settle', {
+                          params: { path: { remark_id: r.id } },
+                          body: { settled: !r.settled },
+                        }),
+                      ),
+                    )
+                  }
+                >
                   {r.settled ? 'settled' : 'settle'}
                 </Button>
               </div>
@@ -161,7 +199,13 @@ function Remarks({ stage }: { stage: StageName }) {
             setText('');
           }}
         >
-          <Input.TextArea value={text} onChange={(e) => setText(e.target.value)} autoSize={{ minRows: 2 }} aria-label="A remark for the bench" placeholder="A remark for this bench" />
+          <Input.TextArea
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+            autoSize={{ minRows: 2 }}
+            aria-label="A remark for the bench"
+            placeholder="A remark for this bench"
+          />
           <Button htmlType="submit" size="small" style={{ marginTop: 6 }} disabled={!text.trim()}>
             Leave remark
           </Button>

@@ -18,7 +18,7 @@ export function Miniature({ stage }: { stage: StageName }) {
 }
 
 function Picture({ stage }: { stage: StageName }): ReactNode {
-  const { state, analysis } = useBook();
+  const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
   const fit = analysis.fits[0];
   const straight = analysis.graphs.find((g) => g.graph === fit?.graph)?.figure ?? null;
   switch (stage) {
@@ -42,8 +42,13 @@ function Picture({ stage }: { stage: StageName }): ReactNode {
       // the first finding that stands beside something; else the first with its bar, as long as a third of the station
       const line = analysis.findings.find((f) => f.number_line)?.number_line;
       const alone = analysis.findings.find((f) => f.value?.u)?.value;
-      if (!line && alone?.u) return <Bars marks={[{ name: '', value: alone.value, u: alone.u }]} low={alone.value - 3 * alone.u} high={alone.value + 3 * alone.u} />;
-      return line ? <Bars marks={line.marks} low={line.axis_low} high={line.axis_high} /> : <line x1="8" x2="76" y1="18" y2="18" stroke="var(--rule)" strokeWidth="2" />;
+      if (!line && alone?.u)
+        return <Bars marks={[{ name: '', value: alone.value, u: alone.u }]} low={alone.value - 3 * alone.u} high={alone.value + 3 * alone.u} />;
+      return line ? (
+        <Bars marks={line.marks} low={line.axis_low} high={line.axis_high} />
+      ) : (
+        <line x1="8" x2="76" y1="18" y2="18" stroke="var(--rule)" strokeWidth="2" />
+      );
     }
     case 'pool':
       return (
@@ -75,12 +80,14 @@ function Lines({ lengths }: { lengths: number[] }) {
       ))}
     </g>
   ) : (
-    <text x="42" y="27" textAnchor="middle" fontSize="26" fill="#b9ad9c">?</text>
+    <text x="42" y="27" textAnchor="middle" fontSize="26" fill="#b9ad9c">
+      ?
+    </text>
   );
 }
 
 function Rows() {
-  const { analysis } = useBook();
+  const { analysis } = useBook(({ analysis }) => ({ analysis }));
   if (analysis.runs[0]?.logged) return <Logged />;
   const columns = analysis.runs[0]?.columns.filter((c) => c.cells.some((cell) => cell.repeats.length)) ?? [];
   const rows = columns[0]?.cells.length ?? 0;
@@ -107,7 +114,7 @@ function Logged() {
 }
 
 function Strips() {
-  const { analysis } = useBook();
+  const { analysis } = useBook(({ analysis }) => ({ analysis }));
   if (analysis.runs[0]?.logged) return <Logged />;
   const columns = analysis.runs[0]?.columns ?? [];
   const column = columns.find((c) => c.cells.some((cell) => cell.repeats.length > 1)) ?? columns.find((c, i) => i > 0 && c.cells.some((cell) => cell.u));
@@ -134,12 +141,17 @@ function Scatter({ figure, line = false }: { figure: Figure; line?: boolean }) {
   return (
     <>
       <Axes />
-      {line && figure.lines.filter((l) => l.kind === 'fit').map((l, i) => (
-        <polyline key={i} points={l.x.map((v, j) => `${x(v)},${y(l.y[j] ?? 0)}`).join(' ')} fill="none" stroke="var(--plum)" strokeWidth="1.4" />
-      ))}
-      {figure.series.flatMap((s) => s.points.filter((_, i) => i % Math.ceil(s.points.length / MOST_DOTS) === 0).map((p) => (
-        <circle key={`${s.name}${p.key}`} cx={x(p.x)} cy={y(p.y)} r="1.9" fill={p.set_aside ? '#b9ad9c' : colourOf(s.look)} />
-      )))}
+      {line &&
+        figure.lines
+          .filter((l) => l.kind === 'fit')
+          .map((l, i) => (
+            <polyline key={i} points={l.x.map((v, j) => `${x(v)},${y(l.y[j] ?? 0)}`).join(' ')} fill="none" stroke="var(--plum)" strokeWidth="1.4" />
+          ))}
+      {figure.series.flatMap((s) =>
+        s.points
+          .filter((_, i) => i % Math.ceil(s.points.length / MOST_DOTS) === 0)
+          .map((p) => <circle key={`${s.name}${p.key}`} cx={x(p.x)} cy={y(p.y)} r="1.9" fill={p.set_aside ? '#b9ad9c' : colourOf(s.look)} />),
+      )}
     </>
   );
 }

@@ -9,7 +9,7 @@ import { when } from './when';
 type SingleEdit = Schemas['Batch']['edits'][number];
 
 export function Past({ entry, onClose }: { entry: Schemas['HistoryEntry']; onClose: () => void }) {
-  const { state, run, analysis, symbolOf } = useBook();
+  const { state, run, analysis, symbolOf } = useBook(({ state, run, analysis, symbolOf }) => ({ state, run, analysis, symbolOf }));
   const store = useBookStore();
   const past = useQuery({
     queryKey: ['past', state.id, entry.revision],
@@ -38,7 +38,16 @@ export function Past({ entry, onClose }: { entry: Schemas['HistoryEntry']; onClo
           <Button
             size="small"
             onClick={() => {
-              bringBack({ type: 'fill_run', run, settings: then.settings.map((s) => ({ ...s })), log: then.log ? { kept: then.log.kept, rows: then.log.rows, units: then.log.units ?? {}, aside: then.log.aside } : null, words: `put back as it stood at ${when(entry.at)}` }, 'The run stands again as it did then.');
+              bringBack(
+                {
+                  type: 'fill_run',
+                  run,
+                  settings: then.settings.map((s) => ({ ...s })),
+                  log: then.log ? { kept: then.log.kept, rows: then.log.rows, units: then.log.units ?? {}, aside: then.log.aside } : null,
+                  words: `put back as it stood at ${when(entry.at)}`,
+                },
+                'The run stands again as it did then.',
+              );
               onClose();
             }}
           >
@@ -77,9 +86,18 @@ export function Past({ entry, onClose }: { entry: Schemas['HistoryEntry']; onClo
                       const otherwise = textAt(today.get(s.id), q.id, i);
                       const edit = edits.find((e) => e.type === 'set_reading' && e.quantity === q.id && e.repeat === i);
                       return (
-                        <td key={`${q.id}${i}`} className={`mono${text !== otherwise ? ' other-now' : ''}`} title={text !== otherwise ? `now: ${otherwise || 'blank'}` : undefined}>
+                        <td
+                          key={`${q.id}${i}`}
+                          className={`mono${text !== otherwise ? ' other-now' : ''}`}
+                          title={text !== otherwise ? `now: ${otherwise || 'blank'}` : undefined}
+                        >
                           {edit && state.can_edit ? (
-                            <button type="button" className="past-cell" aria-label={`Bring ${text || 'the blank'} back, in place of ${otherwise || 'a blank'}`} onClick={() => bringBack(edit, `${text || 'A blank'} was brought back.`)}>
+                            <button
+                              type="button"
+                              className="past-cell"
+                              aria-label={`Bring ${text || 'the blank'} back, in place of ${otherwise || 'a blank'}`}
+                              onClick={() => bringBack(edit, `${text || 'A blank'} was brought back.`)}
+                            >
                               {text || '·'}
                             </button>
                           ) : (
@@ -91,7 +109,16 @@ export function Past({ entry, onClose }: { entry: Schemas['HistoryEntry']; onClo
                   )}
                   <td>
                     {edits.length > 0 && state.can_edit && (
-                      <Button size="small" type="text" onClick={() => bringBack({ type: 'batch', words: `brought setting ${place + 1} back as it stood at ${when(entry.at)}`, edits }, `Setting ${place + 1} was brought back.`)}>
+                      <Button
+                        size="small"
+                        type="text"
+                        onClick={() =>
+                          bringBack(
+                            { type: 'batch', words: `brought setting ${place + 1} back as it stood at ${when(entry.at)}`, edits },
+                            `Setting ${place + 1} was brought back.`,
+                          )
+                        }
+                      >
                         bring back
                       </Button>
                     )}
@@ -113,7 +140,16 @@ function textAt(setting: Setting | undefined, quantity: string, repeat: number):
 
 /** The edits that make a setting what it was: put in again where it is gone, else each reading that differs, and whether it counts. */
 function differences(run: string, columns: Quantity[], then: Setting, now: Setting | undefined, place: number): SingleEdit[] {
-  if (!now) return [{ type: 'add_setting', run, setting: then.id, at: place, content: { readings: then.readings ?? {}, set_aside: then.set_aside ?? null } }];
+  if (!now)
+    return [
+      {
+        type: 'add_setting',
+        run,
+        setting: then.id,
+        at: place,
+        content: { readings: then.readings ?? {}, set_aside: then.set_aside ?? null },
+      },
+    ];
   const edits: SingleEdit[] = columns.flatMap((q) =>
     Array.from({ length: q.repeats }, (_, repeat) => {
       const [old, current] = [then.readings?.[q.id]?.[repeat], now.readings?.[q.id]?.[repeat]];

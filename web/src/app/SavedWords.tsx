@@ -2,11 +2,32 @@
 import { Button } from 'antd';
 import { useBook, useBookStore } from '@/shared/book/context';
 
-export function SavedWords({ onHistory }: { onHistory: () => void }) {
-  const { state, waiting, reachable } = useBook();
+export function SavedWords({ onHistory, onNotKept }: { onHistory: () => void; onNotKept: () => void }) {
+  const { state, waiting, refused, unsent, held, onlyHere, reachable } = useBook(({ state, waiting, refused, unsent, held, onlyHere, reachable }) => ({
+    state,
+    waiting,
+    refused,
+    unsent,
+    held,
+    onlyHere,
+    reachable,
+  }));
   const store = useBookStore();
-  const count = waiting.reduce((n, w) => n + (w.edit.type === 'batch' ? w.edit.edits.length : 1), 0);
-  const words = !reachable && count ? `${count} ${count === 1 ? 'change' : 'changes'} waiting` : !reachable ? 'no connection' : count ? 'saving' : 'saved';
+  const parked = new Set(refused.map((r) => r.id));
+  const count = waiting.filter((w) => !parked.has(w.id)).reduce((n, w) => n + (w.edit.type === 'batch' ? w.edit.edits.length : 1), 0);
+  const wait = `${count} ${count === 1 ? 'change' : 'changes'} waiting`;
+  const words = onlyHere
+    ? 'keep this page open'
+    : unsent && held === 'signed_out'
+      ? `${wait}: sign in again`
+      : unsent && (held || !reachable)
+        ? wait
+        : unsent
+          ? 'saving'
+          : reachable
+            ? 'saved'
+            : 'no connection';
+  const calm = reachable && !held && !onlyHere;
   return (
     <>
       {state.present.length > 0 && (
@@ -18,18 +39,45 @@ export function SavedWords({ onHistory }: { onHistory: () => void }) {
       )}
       {state.can_edit && (
         <span>
-          <Button size="small" type="text" disabled={!state.undo} title={state.undo ? `Undo: ${state.undo}` : 'Nothing of yours to undo'} onClick={() => void store.step('undo')}>
+          <Button
+            size="small"
+            type="text"
+            disabled={!state.undo}
+            title={state.undo ? `Undo: ${state.undo}` : 'Nothing of yours to undo'}
+            onClick={() => void store.step('undo')}
+          >
             Undo
           </Button>
-          <Button size="small" type="text" disabled={!state.redo} title={state.redo ? `Redo: ${state.redo}` : 'Nothing to redo'} onClick={() => void store.step('redo')}>
+          <Button
+            size="small"
+            type="text"
+            disabled={!state.redo}
+            title={state.redo ? `Redo: ${state.redo}` : 'Nothing to redo'}
+            onClick={() => void store.step('redo')}
+          >
             Redo
           </Button>
         </span>
       )}
-      <button type="button" className={`plain-button saved${reachable ? '' : ' waiting'}`} title="Show the history" onClick={onHistory} role="status">
-        <i className="saved-dot" />
-        {words}
-      </button>
+      {refused.length > 0 ? (
+        <button type="button" className="plain-button saved refused" title="Show what is not kept" onClick={onNotKept} role="status">
+          <i className="saved-dot" />
+          {`${refused.length} not kept: look`}
+        </button>
+      ) : (
+        <button
+          type="button"
+          className={`plain-button saved${calm ? '' : ' waiting'}`}
+          title={
+            onlyHere ? 'This device has no room to keep what you type. It is sent as ever; leave this page open until it says “saved”.' : 'Show the history'
+          }
+          onClick={onHistory}
+          role="status"
+        >
+          <i className="saved-dot" />
+          {words}
+        </button>
+      )}
     </>
   );
 }

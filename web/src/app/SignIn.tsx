@@ -105,7 +105,11 @@ function StudentCard({ enter }: { enter: (me: Me) => void }) {
         <Button type="primary" htmlType="submit" loading={busy} disabled={list ? seat === null || !pin : !code}>
           {list ? 'Sign in' : 'Find my class'}
         </Button>
-        {list && <Button type="text" onClick={() => setList(null)}>Another class</Button>}
+        {list && (
+          <Button type="text" onClick={() => setList(null)}>
+            Another class
+          </Button>
+        )}
       </div>
     </form>
   );
@@ -151,7 +155,12 @@ function Demo({ demo, enter }: { demo: Me['demo']; enter: (me: Me) => void }) {
       <h2 id="demo-title">This is the demo: go in as somebody of Tidewater College</h2>
       <div className="row">
         {demo.map((d) => (
-          <Button key={d.key} size="small" disabled={busy} onClick={() => send(async () => enter(await get(client.POST('/api/sign-in/demo', { body: { key: d.key } }))))}>
+          <Button
+            key={d.key}
+            size="small"
+            disabled={busy}
+            onClick={() => send(async () => enter(await get(client.POST('/api/sign-in/demo', { body: { key: d.key } }))))}
+          >
             {d.words}
           </Button>
         ))}

@@ -6,7 +6,7 @@ import { StateDot, stageNames, stateWords } from '@/shared/ui/MiniTrail';
 import { Miniature } from './Miniature';
 
 export function Trail({ current }: { current: StageMark['stage'] }) {
-  const { state, analysis } = useBook();
+  const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
   return (
     <nav className="trail" aria-label="Stages of the lab book">
       {analysis.stages.map((mark, i) => (
@@ -25,7 +25,11 @@ export function Trail({ current }: { current: StageMark['stage'] }) {
             {stageNames[mark.stage]}
           </span>
           <span className="trail-words">{mark.words}</span>
-          {mark.slips > 0 && <span className="trail-slips" aria-hidden="true">{mark.slips}</span>}
+          {mark.slips > 0 && (
+            <span className="trail-slips" aria-hidden="true">
+              {mark.slips}
+            </span>
+          )}
         </Link>
       ))}
     </nav>

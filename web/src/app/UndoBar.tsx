@@ -5,7 +5,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 const STAYS = 10_000;
 
 export function UndoBar() {
-  const { undoable, message } = useBook();
+  const { undoable, message } = useBook(({ undoable, message }) => ({ undoable, message }));
   const store = useBookStore();
   useEffect(() => {
     if (!undoable) return;

@@ -9,7 +9,7 @@ import { Maths } from '@/shared/ui/Maths';
 import { Sheet } from '@/shared/ui/Sheet';
 
 export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of: string) => void; onClose: () => void }) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const store = useBookStore();
   const working = useQuery({
     queryKey: ['working', state.id, state.revision, of, run],
@@ -25,7 +25,14 @@ export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of:
     );
   if (!w) return null;
   return (
-    <Sheet title={<>{w.title}: <span className="mono">{w.result}</span></>} onClose={onClose}>
+    <Sheet
+      title={
+        <>
+          {w.title}: <span className="mono">{w.result}</span>
+        </>
+      }
+      onClose={onClose}
+    >
       <div className="working">
         <div>
           {w.lines.map((line, i) => (

@@ -6,7 +6,7 @@ import { Sketch } from './Sketch';
 import './ask.css';
 
 export function Ask() {
-  const { state, quantities, analysis } = useBook();
+  const { state, quantities, analysis } = useBook(({ state, quantities, analysis }) => ({ state, quantities, analysis }));
   const columns = analysis.runs[0]?.columns ?? [];
   return (
     <div className="ask">
@@ -31,7 +31,15 @@ export function Ask() {
                       <Maths tex={column?.symbol_tex ?? q.symbol} />
                     </th>
                     <td>{q.name}</td>
-                    <td className="quiet">{q.kind === 'changed' ? 'you change it' : q.kind === 'measured' ? (q.repeats > 1 ? `you measure it, ${q.repeats} times each` : 'you measure it') : 'measured once, given'}</td>
+                    <td className="quiet">
+                      {q.kind === 'changed'
+                        ? 'you change it'
+                        : q.kind === 'measured'
+                          ? q.repeats > 1
+                            ? `you measure it, ${q.repeats} times each`
+                            : 'you measure it'
+                          : 'measured once, given'}
+                    </td>
                     <td className="mono">{column?.constant?.text ?? column?.instrument_text ?? ''}</td>
                   </tr>
                 );

@@ -17,7 +17,13 @@ const MOST = 24;
 const within = (v: number) => Math.min(1, Math.max(0, Number(v.toFixed(3))));
 
 export function Sketch() {
-  const { state, analysis, waiting, quantities, plainSymbolOf } = useBook();
+  const { state, analysis, waiting, quantities, plainSymbolOf } = useBook(({ state, analysis, waiting, quantities, plainSymbolOf }) => ({
+    state,
+    analysis,
+    waiting,
+    quantities,
+    plainSymbolOf,
+  }));
   const store = useBookStore();
   const [box, width] = useWidth<HTMLDivElement>(560);
   const [moved, setMoved] = useState<Place[] | null>(null);
@@ -34,7 +40,10 @@ export function Sketch() {
   };
   const at = (e: PointerEvent<SVGElement>): Place => {
     const frame = (e.currentTarget.ownerSVGElement ?? e.currentTarget).getBoundingClientRect();
-    return { x: within((e.clientX - frame.left - LEFT) / (width - LEFT - RIGHT)), y: within(1 - (e.clientY - frame.top - TOP) / (HEIGHT - TOP - BOTTOM)) };
+    return {
+      x: within((e.clientX - frame.left - LEFT) / (width - LEFT - RIGHT)),
+      y: within(1 - (e.clientY - frame.top - TOP) / (HEIGHT - TOP - BOTTOM)),
+    };
   };
   const press = (i: number, e: KeyboardEvent) => {
     const step = { ArrowLeft: [-STEP, 0], ArrowRight: [STEP, 0], ArrowUp: [0, STEP], ArrowDown: [0, -STEP] }[e.key];
@@ -94,8 +103,12 @@ export function Sketch() {
             }}
           />
         ))}
-        <text x={width - RIGHT} y={HEIGHT - 12} textAnchor="end">{x ? `${x.name}, ${plainSymbolOf(x.id)}` : ''}</text>
-        <text transform={`translate(16 ${HEIGHT / 2}) rotate(-90)`} textAnchor="middle">{y ? `${y.name}, ${plainSymbolOf(y.id)}` : ''}</text>
+        <text x={width - RIGHT} y={HEIGHT - 12} textAnchor="end">
+          {x ? `${x.name}, ${plainSymbolOf(x.id)}` : ''}
+        </text>
+        <text transform={`translate(16 ${HEIGHT / 2}) rotate(-90)`} textAnchor="middle">
+          {y ? `${y.name}, ${plainSymbolOf(y.id)}` : ''}
+        </text>
       </svg>
       {editable && (
         <div className="row">

@@ -13,12 +13,12 @@ import './average.css';
 const Conventions = lazy(() => import('./Conventions').then((m) => ({ default: m.Conventions })));
 
 export function Average() {
-  const { state, analysis, quantities } = useBook();
+  const { state, analysis, quantities } = useBook(({ state, analysis, quantities }) => ({ state, analysis, quantities }));
   const [comparing, setComparing] = useState(false);
   const run = analysis.runs[0];
   const settings = state.document.runs[0]?.settings ?? [];
   const columns = run?.columns ?? [];
-  const repeated = columns.filter((c) => c.cells.some((cell) => (cell.repeats.length) > 1));
+  const repeated = columns.filter((c) => c.cells.some((cell) => cell.repeats.length > 1));
   const changed = columns.find((c) => c.quantity === quantities.find((q) => q.kind === 'changed')?.id);
   const derived = quantities.filter((q) => q.kind === 'derived');
   const constants = columns.filter((c) => c.constant);
@@ -70,7 +70,8 @@ export function Average() {
           <p className="row average-constants">
             {constants.map((c) => (
               <span key={c.quantity}>
-                <Rich text={c.symbol} /> = <span className="mono">{c.constant?.text}</span> <span className="quiet">{quantities.find((q) => q.id === c.quantity)?.name}</span>
+                <Rich text={c.symbol} /> = <span className="mono">{c.constant?.text}</span>{' '}
+                <span className="quiet">{quantities.find((q) => q.id === c.quantity)?.name}</span>
               </span>
             ))}
           </p>
@@ -86,7 +87,11 @@ export function Average() {
         </div>
         {state.can_edit && state.document.freedoms.own_quantities && <DeriveMore />}
       </section>
-      <DerivedTable columns={[changed, ...columns.filter((c) => derived.some((q) => q.id === c.quantity))].filter((c) => c !== undefined)} run={run.run} settings={settings} />
+      <DerivedTable
+        columns={[changed, ...columns.filter((c) => derived.some((q) => q.id === c.quantity))].filter((c) => c !== undefined)}
+        run={run.run}
+        settings={settings}
+      />
     </>
   );
 }

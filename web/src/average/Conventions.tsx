@@ -7,11 +7,9 @@ import { useBook } from '@/shared/book/context';
 import { Sheet } from '@/shared/ui/Sheet';
 
 export function Conventions({ onClose }: { onClose: () => void }) {
-  const { quantities, plainSymbolOf } = useBook();
+  const { quantities, plainSymbolOf } = useBook(({ quantities, plainSymbolOf }) => ({ quantities, plainSymbolOf }));
   const options = (kinds: string[]) =>
-    quantities
-      .filter((q) => kinds.includes(q.kind))
-      .map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} ${q.name}` }));
+    quantities.filter((q) => kinds.includes(q.kind)).map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} ${q.name}` }));
   const measured = options(['measured', 'changed']);
   const derived = options(['derived']);
   const repeated = quantities.find((q) => q.repeats > 1)?.id ?? measured[0]?.value ?? '';
@@ -42,7 +40,7 @@ export function Conventions({ onClose }: { onClose: () => void }) {
 }
 
 function Spreads({ quantity }: { quantity: string }) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const table = useQuery({
     queryKey: ['conventions', state.id, state.revision, quantity, run],
     queryFn: () => get(client.GET('/api/books/{book_id}/conventions', { params: { path: { book_id: state.id }, query: { quantity, run } } })),
@@ -85,7 +83,7 @@ function Spreads({ quantity }: { quantity: string }) {
 }
 
 function Ways({ quantity }: { quantity: string }) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const table = useQuery({
     queryKey: ['ways', state.id, state.revision, quantity, run],
     queryFn: () => get(client.GET('/api/books/{book_id}/ways', { params: { path: { book_id: state.id }, query: { quantity, run } } })),

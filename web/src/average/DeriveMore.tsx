@@ -14,7 +14,11 @@ interface Made {
 }
 
 export function DeriveMore() {
-  const { analysis, quantities, plainSymbolOf } = useBook();
+  const { analysis, quantities, plainSymbolOf } = useBook(({ analysis, quantities, plainSymbolOf }) => ({
+    analysis,
+    quantities,
+    plainSymbolOf,
+  }));
   const store = useBookStore();
   const columns = analysis.runs[0]?.columns ?? [];
   const taken = new Set(quantities.map((q) => q.symbol));
@@ -24,13 +28,24 @@ export function DeriveMore() {
   const [by, setBy] = useState(() => changed?.id ?? varying[0]?.id ?? '');
   const add = (made: Made) => {
     if (!taken.has(made.symbol))
-      store.edit({ type: 'add_quantity', quantity: newId('q'), kind: 'derived', repeats: 1, value: '', u: '', instrument: null, unit: '', ...made });
+      store.edit({
+        type: 'add_quantity',
+        quantity: newId('q'),
+        kind: 'derived',
+        repeats: 1,
+        value: '',
+        u: '',
+        instrument: null,
+        unit: '',
+        ...made,
+      });
   };
   const conversions = columns.flatMap((column) => {
     const quantity = quantities.find((q) => q.id === column.quantity);
     return quantity ? column.other_units.filter((other) => !taken.has(other.symbol)).map((other) => ({ quantity, other })) : [];
   });
-  const convert = ({ quantity, other }: (typeof conversions)[number]) => add({ name: `${quantity.name} in ${other.unit}`, symbol: other.symbol, unit: other.unit, formula: quantity.symbol });
+  const convert = ({ quantity, other }: (typeof conversions)[number]) =>
+    add({ name: `${quantity.name} in ${other.unit}`, symbol: other.symbol, unit: other.unit, formula: quantity.symbol });
   const basic = conversions.filter(({ other }) => other.basic);
   const options = varying.map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} ${q.name}` }));
   const find = (id: string) => varying.find((q) => q.id === id);
@@ -129,7 +144,15 @@ function OwnFormula({ taken, onAdd }: { taken: ReadonlySet<string>; onAdd: (made
         <Input size="small" className="mono" value={symbol} maxLength={30} placeholder="E" style={{ width: 80 }} onChange={(e) => setSymbol(e.target.value)} />
       </Labelled>
       <Labelled words="=">
-        <Input size="small" className="mono" value={formula} maxLength={400} placeholder="m v^2 / 2" style={{ width: 200 }} onChange={(e) => setFormula(e.target.value)} />
+        <Input
+          size="small"
+          className="mono"
+          value={formula}
+          maxLength={400}
+          placeholder="m v^2 / 2"
+          style={{ width: 200 }}
+          onChange={(e) => setFormula(e.target.value)}
+        />
       </Labelled>
       <Button size="small" htmlType="submit" disabled={!full}>
         Add

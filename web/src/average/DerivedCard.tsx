@@ -9,7 +9,7 @@ import { Rich } from '@/shared/ui/Rich';
 import { useSettled } from '@/shared/ui/useSettled';
 
 export function DerivedCard({ quantity, column }: { quantity: Quantity; column: ColumnResult }) {
-  const { state, waiting } = useBook();
+  const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
   const store = useBookStore();
   const own = !quantity.given && state.can_edit;
   const onItsWay = waiting.some((w) => w.edit.type === 'define_formula' && w.edit.quantity === quantity.id);
@@ -24,7 +24,10 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
         )}
       </p>
       <div className="derived-formula">
-        <Maths tex={column.formula_tex && column.formula_tex !== column.symbol_tex ? `${column.symbol_tex} = ${column.formula_tex}` : column.symbol_tex} block />
+        <Maths
+          tex={column.formula_tex && column.formula_tex !== column.symbol_tex ? `${column.symbol_tex} = ${column.formula_tex}` : column.symbol_tex}
+          block
+        />
       </div>
       {quantity.tangent_of && <p className="quiet">the slope of a fitted curve at every setting</p>}
       {own && !quantity.tangent_of && <FormulaField quantity={quantity} trouble={onItsWay ? null : (column.trouble ?? null)} />}
@@ -63,7 +66,7 @@ type DigitsCount = Quantity['digits']['count'];
 
 /** How the values are written. It changes nothing of the numbers themselves. */
 function DigitsChoice({ quantity }: { quantity: Quantity }) {
-  const { state, waiting } = useBook();
+  const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
   const store = useBookStore();
   const latest = waiting.map((w) => w.edit).findLast((e) => e.type === 'choose_digits' && e.quantity === quantity.id);
   const { kind, count } = latest?.type === 'choose_digits' ? latest : quantity.digits;
@@ -87,7 +90,16 @@ function DigitsChoice({ quantity }: { quantity: Quantity }) {
             }}
           />
         )}
-        <Select<DigitsKind> size="small" variant="borderless" aria-label={`How the values of ${quantity.name} are written`} value={kind} disabled={!state.can_edit} options={[...DIGITS]} popupMatchSelectWidth={false} onChange={(next) => choose({ kind: next })} />
+        <Select<DigitsKind>
+          size="small"
+          variant="borderless"
+          aria-label={`How the values of ${quantity.name} are written`}
+          value={kind}
+          disabled={!state.can_edit}
+          options={[...DIGITS]}
+          popupMatchSelectWidth={false}
+          onChange={(next) => choose({ kind: next })}
+        />
       </dd>
     </div>
   );
@@ -95,7 +107,7 @@ function DigitsChoice({ quantity }: { quantity: Quantity }) {
 
 /** The column as it would be with a formula that is being typed; what it says lags a keystroke behind. */
 function usePreview(quantity: string, formula: string | null): ColumnResult | undefined {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const settled = useSettled(formula ?? '', 180);
   const preview = useQuery({
     queryKey: ['preview', state.id, state.revision, quantity, settled, run],
@@ -109,7 +121,7 @@ function usePreview(quantity: string, formula: string | null): ColumnResult | un
 const NATURE = ['pi', 'g_n', 'c', 'R', 'N_A', 'k_B', 'h', 'e'];
 
 function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: ColumnResult['trouble'] | null }) {
-  const { quantities, symbolOf } = useBook();
+  const { quantities, symbolOf } = useBook(({ quantities, symbolOf }) => ({ quantities, symbolOf }));
   const store = useBookStore();
   const field = useRef<InputRef>(null);
   const [draft, setDraft] = useState<string | null>(null);

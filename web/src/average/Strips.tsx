@@ -18,7 +18,7 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
     1e-300,
     ...column.cells.flatMap((c) => {
       const mean = c.value ?? null;
-      return mean === null ? [] : [...(c.repeats).map((r) => (r === null ? 0 : Math.abs(r - mean))), c.u ?? 0];
+      return mean === null ? [] : [...c.repeats.map((r) => (r === null ? 0 : Math.abs(r - mean))), c.u ?? 0];
     }),
   );
   return (
@@ -33,7 +33,9 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
           )}
           <th scope="col">repeats, mean and ±, to one scale</th>
           <th scope="col">mean ± </th>
-          <th scope="col" className="strips-made">± comes</th>
+          <th scope="col" className="strips-made">
+            ± comes
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -50,10 +52,26 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
               <td>
                 <svg viewBox={`0 0 ${W} ${H}`} className="strip" role="img" aria-label={`Repeats ${entries.map((e) => e?.text ?? 'blank').join(', ')}`}>
                   <line x1="4" x2={W - 4} y1={H / 2} y2={H / 2} stroke="var(--rule)" />
-                  <rect x={x(mean - (cell.u ?? 0))} width={Math.max(1, x(mean + (cell.u ?? 0)) - x(mean - (cell.u ?? 0)))} y="6" height={H - 12} fill={wide ? 'var(--saffron)' : 'var(--plum)'} opacity="0.16" />
-                  {(cell.repeats).map((r, k) =>
+                  <rect
+                    x={x(mean - (cell.u ?? 0))}
+                    width={Math.max(1, x(mean + (cell.u ?? 0)) - x(mean - (cell.u ?? 0)))}
+                    y="6"
+                    height={H - 12}
+                    fill={wide ? 'var(--saffron)' : 'var(--plum)'}
+                    opacity="0.16"
+                  />
+                  {cell.repeats.map((r, k) =>
                     r === null ? null : (
-                      <line key={k} x1={x(r)} x2={x(r)} y1="5" y2={H - 5} stroke={entries[k]?.set_aside ? '#b9ad9c' : 'var(--ink)'} strokeWidth="1.6" strokeDasharray={entries[k]?.set_aside ? '2 2' : undefined} />
+                      <line
+                        key={k}
+                        x1={x(r)}
+                        x2={x(r)}
+                        y1="5"
+                        y2={H - 5}
+                        stroke={entries[k]?.set_aside ? '#b9ad9c' : 'var(--ink)'}
+                        strokeWidth="1.6"
+                        strokeDasharray={entries[k]?.set_aside ? '2 2' : undefined}
+                      />
                     ),
                   )}
                   <circle cx={x(mean)} cy={H / 2} r="4" fill={wide ? 'var(--saffron)' : 'var(--plum)'} />

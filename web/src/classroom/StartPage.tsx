@@ -12,14 +12,32 @@ type PracticalOut = Schemas['PracticalOut'];
 type BenchSummary = Schemas['BenchSummary'];
 
 export function StartPage({ me }: { me: Me }) {
-  const classes = useQuery({ queryKey: ['classes'], queryFn: () => get(client.GET('/api/classes')), refetchInterval: 4000, refetchOnMount: 'always' });
+  const classes = useQuery({
+    queryKey: ['classes'],
+    queryFn: () => get(client.GET('/api/classes')),
+    refetchInterval: 4000,
+    refetchOnMount: 'always',
+  });
   return (
     <>
-      <Bar me={me} where={me.bench ? <>Bench <b>{me.bench}</b></> : <b>My classes</b>} />
+      <Bar
+        me={me}
+        where={
+          me.bench ? (
+            <>
+              Bench <b>{me.bench}</b>
+            </>
+          ) : (
+            <b>My classes</b>
+          )
+        }
+      />
       <main className="single-page">
         {classes.isError && <p className="notice bad">{classes.error.message}</p>}
         {classes.data?.length === 0 && <p className="notice">There is no class with your name on its list yet.</p>}
-        {classes.data?.map((c) => <ClassSection key={c.id} me={me} schoolClass={c} />)}
+        {classes.data?.map((c) => (
+          <ClassSection key={c.id} me={me} schoolClass={c} />
+        ))}
       </main>
     </>
   );
@@ -57,7 +75,9 @@ function TeacherPractical({ practical: p }: { practical: PracticalOut }) {
           <p className="quiet">{p.question}</p>
         </div>
         <Link to={`/practicals/${p.id}/pool`}>
-          <Button type="primary">Pool: {finished} of {p.benches.length} benches have a finding</Button>
+          <Button type="primary">
+            Pool: {finished} of {p.benches.length} benches have a finding
+          </Button>
         </Link>
       </div>
       <table className="benches">

@@ -11,13 +11,23 @@ type Result = Schemas['FindingResult'];
 const toneOf = (verdict: Result['verdict']) => (verdict === 'differ' ? 'bad' : verdict === 'agree' ? 'good' : '');
 
 export function Comparisons({ finding, result: f }: { finding: Schemas['Finding']; result: Result }) {
-  const { state, analysis } = useBook();
+  const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
   const store = useBookStore();
   const others = analysis.findings.filter((o) => o.finding !== f.finding && o.value && o.unit === f.unit);
-  const texts: Record<string, string | undefined> = { 'this finding': f.value?.text, accepted: f.accepted?.text, ...Object.fromEntries(f.compared.map((c) => [c.name, c.value.text])) };
+  const texts: Record<string, string | undefined> = {
+    'this finding': f.value?.text,
+    accepted: f.accepted?.text,
+    ...Object.fromEntries(f.compared.map((c) => [c.name, c.value.text])),
+  };
   const compare = (chosen: string[]) => {
     const { name, symbol, unit, formula, fit, accepted, uses } = finding;
-    store.edit({ type: 'put_finding', finding: finding.id, content: { name, symbol, unit, formula, fit, accepted, uses: [...uses], compare: chosen }, at: null, rounded: finding.rounded });
+    store.edit({
+      type: 'put_finding',
+      finding: finding.id,
+      content: { name, symbol, unit, formula, fit, accepted, uses: [...uses], compare: chosen },
+      at: null,
+      rounded: finding.rounded,
+    });
   };
   const several = state.document.runs.length > 1;
   if (!f.number_line && f.compared.length === 0 && others.length === 0 && !several) return null;
@@ -27,7 +37,14 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
       {f.number_line && (
         <NumberLine
           line={f.number_line}
-          marks={f.number_line.marks.map(({ name, value, u }, i) => ({ name, value, u, look: i, tone: name === 'accepted' ? 'accepted' : 'plain', note: texts[name] ?? '' }))}
+          marks={f.number_line.marks.map(({ name, value, u }, i) => ({
+            name,
+            value,
+            u,
+            look: i,
+            tone: name === 'accepted' ? 'accepted' : 'plain',
+            note: texts[name] ?? '',
+          }))}
         />
       )}
       {f.comparison && <p className={`notice ${toneOf(f.verdict)}`}>{f.comparison}</p>}
@@ -47,7 +64,18 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
       {(others.length > 0 || finding.compare.length > 0) && (
         <label className="row labelled">
           <span className="quiet">compare with</span>
-          <Select mode="multiple" size="small" aria-label="Compare with other findings" placeholder="another finding" value={[...finding.compare]} disabled={!state.can_edit} options={others.map((o) => ({ value: o.finding, label: o.name }))} style={{ minWidth: 220 }} popupMatchSelectWidth={false} onChange={compare} />
+          <Select
+            mode="multiple"
+            size="small"
+            aria-label="Compare with other findings"
+            placeholder="another finding"
+            value={[...finding.compare]}
+            disabled={!state.can_edit}
+            options={others.map((o) => ({ value: o.finding, label: o.name }))}
+            style={{ minWidth: 220 }}
+            popupMatchSelectWidth={false}
+            onChange={compare}
+          />
         </label>
       )}
       {several && <AcrossRuns finding={f.finding} />}
@@ -57,7 +85,7 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
 
 /** The same finding made from every run in turn; worked out when somebody asks. */
 function AcrossRuns({ finding }: { finding: string }) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const [open, setOpen] = useState(false);
   const found = useQuery({
     queryKey: ['across', state.id, state.revision, run, finding],

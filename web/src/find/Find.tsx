@@ -7,7 +7,7 @@ import { FindingSheet } from './FindingSheet';
 import './find.css';
 
 export function Find() {
-  const { analysis, state, collected, draft } = useBook();
+  const { analysis, state, collected, draft } = useBook(({ analysis, state, collected, draft }) => ({ analysis, state, collected, draft }));
   const store = useBookStore();
   const [writing, setWriting] = useState<string | null>(null);
   const done = () => {
@@ -17,11 +17,19 @@ export function Find() {
   const open = writing === 'new' || (writing === null && (collected.length > 0 || draft !== null));
   return (
     <div className="stack find-stage">
-      {analysis.findings.length === 0 && !open && <p className="notice">There is no finding yet. {state.can_edit && 'Make one from a gradient, the mean of a stretch, a value read off, or a formula of these.'}</p>}
+      {analysis.findings.length === 0 && !open && (
+        <p className="notice">
+          There is no finding yet. {state.can_edit && 'Make one from a gradient, the mean of a stretch, a value read off, or a formula of these.'}
+        </p>
+      )}
       {analysis.findings.map((f) => {
         const finding = state.document.findings.find((d) => d.id === f.finding);
         if (!finding) return null;
-        return writing === f.finding ? <FindingForm key={f.finding} finding={finding} collected={[]} onDone={done} /> : <FindingSheet key={f.finding} finding={finding} result={f} onChange={() => setWriting(f.finding)} />;
+        return writing === f.finding ? (
+          <FindingForm key={f.finding} finding={finding} collected={[]} onDone={done} />
+        ) : (
+          <FindingSheet key={f.finding} finding={finding} result={f} onChange={() => setWriting(f.finding)} />
+        );
       })}
       {open && state.can_edit && <FindingForm key="new" finding={null} collected={collected} onDone={done} />}
       {!open && state.can_edit && (

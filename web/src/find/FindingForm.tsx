@@ -20,7 +20,13 @@ interface Props {
 }
 
 export function FindingForm({ finding, collected, onDone }: Props) {
-  const { state, run, quantities, fits, draft } = useBook();
+  const { state, run, quantities, fits, draft } = useBook(({ state, run, quantities, fits, draft }) => ({
+    state,
+    run,
+    quantities,
+    fits,
+    draft,
+  }));
   const store = useBookStore();
   const begun = finding ?? draft;
   const [uses, setUses] = useState<Ingredient[]>(() => named([...(begun?.uses ?? []).map((u) => ({ ...u })), ...collected], quantities));
@@ -30,7 +36,16 @@ export function FindingForm({ finding, collected, onDone }: Props) {
   const [formula, setFormula] = useState(begun?.formula ?? (uses.length === 1 ? (uses[0]?.symbol ?? '') : ''));
   const [accepted, setAccepted] = useState(begun?.accepted ?? { value: '', u: '', source: '' });
   const fit = finding?.fit ?? '';
-  const content: Schemas['FindingIn'] = { name: name.trim() || 'this', symbol: symbol.trim() || 'w', unit: unit.trim(), formula, fit, accepted: accepted.value.trim() ? accepted : null, uses, compare: [...(finding?.compare ?? [])] };
+  const content: Schemas['FindingIn'] = {
+    name: name.trim() || 'this',
+    symbol: symbol.trim() || 'w',
+    unit: unit.trim(),
+    formula,
+    fit,
+    accepted: accepted.value.trim() ? accepted : null,
+    uses,
+    compare: [...(finding?.compare ?? [])],
+  };
   // a new finding is kept when its page is left, for a number is often fetched from another one
   const latest = useRef<Schemas['FindingIn'] | null>(null);
   useEffect(() => {
@@ -50,7 +65,13 @@ export function FindingForm({ finding, collected, onDone }: Props) {
   const settled = useSettled(JSON.stringify(content), 200);
   const preview = useQuery({
     queryKey: ['finding-preview', state.id, state.revision, run, settled],
-    queryFn: () => get(client.POST('/api/books/{book_id}/finding-preview', { params: { path: { book_id: state.id }, query: { run } }, body: JSON.parse(settled) as Schemas['FindingIn'] })),
+    queryFn: () =>
+      get(
+        client.POST('/api/books/{book_id}/finding-preview', {
+          params: { path: { book_id: state.id }, query: { run } },
+          body: JSON.parse(settled) as Schemas['FindingIn'],
+        }),
+      ),
     enabled: formula.trim() !== '' && uses.every((u) => u.symbol && u.of),
     placeholderData: (before) => before,
     retry: false,
@@ -59,7 +80,18 @@ export function FindingForm({ finding, collected, onDone }: Props) {
   const ready = name.trim() !== '' && symbol.trim() !== '' && formula.trim() !== '';
   const add = () => {
     const next = blank('fit', fits[0]?.id ?? '');
-    setUses([...uses, { ...next, part: 'gradient', symbol: nameFor(next, uses.map((u) => u.symbol), quantities) }]);
+    setUses([
+      ...uses,
+      {
+        ...next,
+        part: 'gradient',
+        symbol: nameFor(
+          next,
+          uses.map((u) => u.symbol),
+          quantities,
+        ),
+      },
+    ]);
   };
   const save = () => {
     store.edit({ type: 'put_finding', finding: finding?.id ?? newId('w'), content, at: null, rounded: finding?.rounded ?? '' });
@@ -89,7 +121,12 @@ export function FindingForm({ finding, collected, onDone }: Props) {
       <fieldset className="find-uses">
         <legend className="quiet">What it is made of, besides the constants of this lab book</legend>
         {uses.map((u, at) => (
-          <IngredientRow key={at} ingredient={u} onChange={(next) => setUses(uses.map((other, i) => (i === at ? next : other)))} onRemove={() => setUses(uses.filter((_, i) => i !== at))} />
+          <IngredientRow
+            key={at}
+            ingredient={u}
+            onChange={(next) => setUses(uses.map((other, i) => (i === at ? next : other)))}
+            onRemove={() => setUses(uses.filter((_, i) => i !== at))}
+          />
         ))}
         <Button size="small" onClick={add}>
           Add a number
@@ -97,18 +134,38 @@ export function FindingForm({ finding, collected, onDone }: Props) {
       </fieldset>
       <div className="row">
         <Labelled words={`${symbol || '…'} =`}>
-          <Input className="mono" value={formula} maxLength={400} placeholder="m_w c_w (theta_2 - theta_1)" status={shown?.trouble ? 'error' : ''} style={{ width: 380 }} onChange={(e) => setFormula(e.target.value)} />
+          <Input
+            className="mono"
+            value={formula}
+            maxLength={400}
+            placeholder="m_w c_w (theta_2 - theta_1)"
+            status={shown?.trouble ? 'error' : ''}
+            style={{ width: 380 }}
+            onChange={(e) => setFormula(e.target.value)}
+          />
         </Labelled>
       </div>
       <div className="row">
         <Labelled words="accepted value, if there is one">
-          <Input className="mono" value={accepted.value} maxLength={60} style={{ width: 100 }} onChange={(e) => setAccepted({ ...accepted, value: e.target.value })} />
+          <Input
+            className="mono"
+            value={accepted.value}
+            maxLength={60}
+            style={{ width: 100 }}
+            onChange={(e) => setAccepted({ ...accepted, value: e.target.value })}
+          />
         </Labelled>
         <Labelled words="±">
           <Input className="mono" value={accepted.u} maxLength={60} style={{ width: 84 }} onChange={(e) => setAccepted({ ...accepted, u: e.target.value })} />
         </Labelled>
         <Labelled words="from">
-          <Input value={accepted.source} maxLength={200} placeholder="who says so" style={{ width: 200 }} onChange={(e) => setAccepted({ ...accepted, source: e.target.value })} />
+          <Input
+            value={accepted.source}
+            maxLength={200}
+            placeholder="who says so"
+            style={{ width: 200 }}
+            onChange={(e) => setAccepted({ ...accepted, source: e.target.value })}
+          />
         </Labelled>
       </div>
       <div className="find-preview" aria-live="polite">

@@ -13,7 +13,7 @@ import { Rounding } from './Rounding';
 type Result = Schemas['FindingResult'];
 
 export function FindingSheet({ finding, result: f, onChange }: { finding: Schemas['Finding']; result: Result; onChange: () => void }) {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
   const head = (
     <div className="stage-head">
@@ -23,7 +23,12 @@ export function FindingSheet({ finding, result: f, onChange }: { finding: Schema
           <Button size="small" type="text" onClick={onChange}>
             Change
           </Button>
-          <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_finding', finding: f.finding }, 'The finding was removed. What it was made of stays.')}>
+          <Button
+            size="small"
+            type="text"
+            danger
+            onClick={() => store.edit({ type: 'remove_finding', finding: f.finding }, 'The finding was removed. What it was made of stays.')}
+          >
             Remove
           </Button>
         </span>
@@ -62,7 +67,9 @@ export function FindingSheet({ finding, result: f, onChange }: { finding: Schema
           <div className="card">
             <h2>What makes the uncertainty</h2>
             <Budget bars={f.budget} />
-            {f.budget.some((b) => b.shared) && <p className="quiet find-note">Hatched: measured once, so it moves all settings together. It is counted once, here.</p>}
+            {f.budget.some((b) => b.shared) && (
+              <p className="quiet find-note">Hatched: measured once, so it moves all settings together. It is counted once, here.</p>
+            )}
             <Improvements finding={f.finding} />
           </div>
           <Comparisons finding={finding} result={f} />

@@ -7,7 +7,7 @@ import { useBook } from '@/shared/book/context';
 const MOST = 6;
 
 export function Improvements({ finding }: { finding: string }) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const [open, setOpen] = useState(false);
   const found = useQuery({
     queryKey: ['improvements', state.id, state.revision, run, finding],

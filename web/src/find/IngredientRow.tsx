@@ -15,7 +15,17 @@ interface Props {
 const FIT_KINDS: Kind[] = ['fit', 'read_forward', 'read_back', 'unknown', 'tangent'];
 
 export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
-  const { quantities, graphs, fits, analysis, state, symbolOf, plainSymbolOf } = useBook();
+  const { quantities, graphs, fits, analysis, state, symbolOf, plainSymbolOf } = useBook(
+    ({ quantities, graphs, fits, analysis, state, symbolOf, plainSymbolOf }) => ({
+      quantities,
+      graphs,
+      fits,
+      analysis,
+      state,
+      symbolOf,
+      plainSymbolOf,
+    }),
+  );
   const change = (part: Partial<Ingredient>) => onChange({ ...i, ...part });
   const fitNames = fits.map((f) => {
     const graph = graphs.find((g) => g.id === f.graph);
@@ -42,12 +52,55 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
   const stretchOf = i.kind === 'mean' ? (changed?.id ?? '') : (graphs.find((g) => g.id === i.of)?.x ?? '');
   return (
     <div className="row find-ingredient" role="group" aria-label={`What ${i.symbol || 'this'} is`}>
-      <Input size="small" className="mono" aria-label="Its symbol in the formula" value={i.symbol} maxLength={30} style={{ width: 84 }} onChange={(e) => change({ symbol: e.target.value })} />
+      <Input
+        size="small"
+        className="mono"
+        aria-label="Its symbol in the formula"
+        value={i.symbol}
+        maxLength={30}
+        style={{ width: 84 }}
+        onChange={(e) => change({ symbol: e.target.value })}
+      />
       <span className="quiet">is</span>
-      <Select<Kind> size="small" aria-label="What kind of number it is" value={i.kind} options={KINDS} popupMatchSelectWidth={false} onChange={(kind) => onChange({ ...blank(kind, first(kind)), symbol: i.symbol })} />
-      <Select size="small" aria-label="Of what" value={i.of || undefined} placeholder="of …" options={of} popupMatchSelectWidth={false} onChange={(next: string) => change({ of: next, part: i.kind === 'steepest' ? i.part : '' })} />
-      {i.kind === 'fit' && <Select size="small" aria-label="Which number of the fit" value={i.part || undefined} placeholder="gradient …" options={parts.map((p) => ({ value: p, label: p }))} popupMatchSelectWidth={false} onChange={(part: string) => change({ part })} />}
-      {i.kind === 'unknown' && <Select size="small" aria-label="Which unknown" value={i.part || undefined} placeholder="which" options={unknowns.map((u) => ({ value: u.id, label: u.name }))} popupMatchSelectWidth={false} onChange={(part: string) => change({ part })} />}
+      <Select<Kind>
+        size="small"
+        aria-label="What kind of number it is"
+        value={i.kind}
+        options={KINDS}
+        popupMatchSelectWidth={false}
+        onChange={(kind) => onChange({ ...blank(kind, first(kind)), symbol: i.symbol })}
+      />
+      <Select
+        size="small"
+        aria-label="Of what"
+        value={i.of || undefined}
+        placeholder="of …"
+        options={of}
+        popupMatchSelectWidth={false}
+        onChange={(next: string) => change({ of: next, part: i.kind === 'steepest' ? i.part : '' })}
+      />
+      {i.kind === 'fit' && (
+        <Select
+          size="small"
+          aria-label="Which number of the fit"
+          value={i.part || undefined}
+          placeholder="gradient …"
+          options={parts.map((p) => ({ value: p, label: p }))}
+          popupMatchSelectWidth={false}
+          onChange={(part: string) => change({ part })}
+        />
+      )}
+      {i.kind === 'unknown' && (
+        <Select
+          size="small"
+          aria-label="Which unknown"
+          value={i.part || undefined}
+          placeholder="which"
+          options={unknowns.map((u) => ({ value: u.id, label: u.name }))}
+          popupMatchSelectWidth={false}
+          onChange={(part: string) => change({ part })}
+        />
+      )}
       {(i.kind === 'read_forward' || i.kind === 'read_back' || i.kind === 'tangent') && (
         <Labelled words={i.kind === 'read_back' ? 'at y =' : 'at x ='}>
           <Input size="small" className="mono" value={i.at} maxLength={60} style={{ width: 96 }} onChange={(e) => change({ at: e.target.value })} />
@@ -55,7 +108,16 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
       )}
       {i.kind === 'read_back' && (
         <Labelled words="mean of">
-          <InputNumber size="small" aria-label="How many readings it is the mean of" min={1} max={100} precision={0} value={i.repeats} style={{ width: 56 }} onChange={(n) => change({ repeats: n ?? 1 })} />
+          <InputNumber
+            size="small"
+            aria-label="How many readings it is the mean of"
+            min={1}
+            max={100}
+            precision={0}
+            value={i.repeats}
+            style={{ width: 56 }}
+            onChange={(n) => change({ repeats: n ?? 1 })}
+          />
         </Labelled>
       )}
       {i.kind === 'steepest' && (
@@ -72,15 +134,38 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
             popupMatchSelectWidth={false}
             onChange={(part: string) => change({ part })}
           />
-          {i.part === 'reading' && <Input size="small" className="mono" aria-label="At which fraction of the place" value={i.at} style={{ width: 64 }} onChange={(e) => change({ at: e.target.value })} />}
+          {i.part === 'reading' && (
+            <Input
+              size="small"
+              className="mono"
+              aria-label="At which fraction of the place"
+              value={i.at}
+              style={{ width: 64 }}
+              onChange={(e) => change({ at: e.target.value })}
+            />
+          )}
         </>
       )}
       {i.kind === 'mean' && state.document.runs.length > 1 && (
-        <Select size="small" aria-label="Of which run" value={i.run} options={[{ value: '', label: 'the run you look at' }, ...state.document.runs.map((r) => ({ value: r.id, label: r.name }))]} popupMatchSelectWidth={false} onChange={(run: string) => change({ run })} />
+        <Select
+          size="small"
+          aria-label="Of which run"
+          value={i.run}
+          options={[{ value: '', label: 'the run you look at' }, ...state.document.runs.map((r) => ({ value: r.id, label: r.name }))]}
+          popupMatchSelectWidth={false}
+          onChange={(run: string) => change({ run })}
+        />
       )}
       {(i.kind === 'mean' || i.kind === 'area') && (
         <>
-          <End words={`from ${symbolOf(stretchOf).map((r) => r.text).join('')} =`} value={i.low ?? null} placeholder="start" onChange={(low) => change({ low })} />
+          <End
+            words={`from ${symbolOf(stretchOf)
+              .map((r) => r.text)
+              .join('')} =`}
+            value={i.low ?? null}
+            placeholder="start"
+            onChange={(low) => change({ low })}
+          />
           <End words="to" value={i.high ?? null} placeholder="end" onChange={(high) => change({ high })} />
         </>
       )}

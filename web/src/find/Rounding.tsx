@@ -5,7 +5,7 @@ import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 
 export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; result: Schemas['FindingResult'] }) {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
   const [draft, setDraft] = useState<string | null>(null);
   const text = draft ?? finding.rounded;
@@ -25,7 +25,17 @@ export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; 
         In full it is <b className="mono">{f.in_full}</b>. How do you state it?
       </p>
       <div className="row">
-        <Input className="mono" aria-label="Your own rounding" value={text} maxLength={80} disabled={!state.can_edit} placeholder="value ± uncertainty unit" status={f.rounding_trouble && draft === null ? 'error' : ''} style={{ width: 280 }} onChange={(e) => setDraft(e.target.value)} />
+        <Input
+          className="mono"
+          aria-label="Your own rounding"
+          value={text}
+          maxLength={80}
+          disabled={!state.can_edit}
+          placeholder="value ± uncertainty unit"
+          status={f.rounding_trouble && draft === null ? 'error' : ''}
+          style={{ width: 280 }}
+          onChange={(e) => setDraft(e.target.value)}
+        />
         {state.can_edit && (
           <Button htmlType="submit" type="primary" disabled={!text.trim()}>
             State it

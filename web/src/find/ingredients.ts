@@ -16,10 +16,30 @@ export const KINDS: { value: Kind; label: string }[] = [
   { value: 'finding', label: 'another finding' },
 ];
 
-const LETTERS: Record<Kind, string> = { fit: 'm', mean: 'y', read_forward: 'y', read_back: 'x', unknown: 'x', tangent: 's', steepest: 'x', area: 'A', finding: 'w' };
+const LETTERS: Record<Kind, string> = {
+  fit: 'm',
+  mean: 'y',
+  read_forward: 'y',
+  read_back: 'x',
+  unknown: 'x',
+  tangent: 's',
+  steepest: 'x',
+  area: 'A',
+  finding: 'w',
+};
 
 export function blank(kind: Kind, of: string): Ingredient {
-  return { symbol: '', kind, of, part: kind === 'steepest' ? 'place' : '', at: kind === 'steepest' ? '0.5' : '', low: null, high: null, run: '', repeats: 1 };
+  return {
+    symbol: '',
+    kind,
+    of,
+    part: kind === 'steepest' ? 'place' : '',
+    at: kind === 'steepest' ? '0.5' : '',
+    low: null,
+    high: null,
+    run: '',
+    repeats: 1,
+  };
 }
 
 /** `m_1`, `theta_2`: after what it is, and the first number that is free. */
@@ -33,6 +53,18 @@ export function nameFor(ingredient: Ingredient, taken: readonly string[], quanti
 /** Each with a symbol of its own. */
 export function named(ingredients: readonly Ingredient[], quantities: readonly Quantity[]): Ingredient[] {
   const found: Ingredient[] = [];
-  for (const i of ingredients) found.push(i.symbol ? i : { ...i, symbol: nameFor(i, found.map((f) => f.symbol), quantities) });
+  for (const i of ingredients)
+    found.push(
+      i.symbol
+        ? i
+        : {
+            ...i,
+            symbol: nameFor(
+              i,
+              found.map((f) => f.symbol),
+              quantities,
+            ),
+          },
+    );
   return found;
 }

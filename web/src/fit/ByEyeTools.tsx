@@ -62,8 +62,24 @@ function Typed({ eye }: { eye: ByEye }) {
         if (!wrong) eye.move({ gradient: read(gradient), intercept: read(intercept) }, true);
       }}
     >
-      <Input size="small" className="mono" aria-label="Gradient of the line by eye, in the units of the axes" status={wrong ? 'error' : ''} value={gradient} style={{ width: 96 }} onChange={(e) => setGradient(e.target.value)} />
-      <Input size="small" className="mono" aria-label="Intercept of the line by eye" status={wrong ? 'error' : ''} value={intercept} style={{ width: 96 }} onChange={(e) => setIntercept(e.target.value)} />
+      <Input
+        size="small"
+        className="mono"
+        aria-label="Gradient of the line by eye, in the units of the axes"
+        status={wrong ? 'error' : ''}
+        value={gradient}
+        style={{ width: 96 }}
+        onChange={(e) => setGradient(e.target.value)}
+      />
+      <Input
+        size="small"
+        className="mono"
+        aria-label="Intercept of the line by eye"
+        status={wrong ? 'error' : ''}
+        value={intercept}
+        style={{ width: 96 }}
+        onChange={(e) => setIntercept(e.target.value)}
+      />
       <Button size="small" htmlType="submit" disabled={wrong}>
         Put it there
       </Button>

@@ -7,7 +7,15 @@ import { Expected } from './Expected';
 import { Goodness } from './Goodness';
 import { TangentForm } from './TangentForm';
 
-export function CurveCard({ card, fit, onPlace }: { card: Schemas['FitResult']; fit: Schemas['Fit']; onPlace: ((part: Partial<Schemas['Fit']>) => void) | null }) {
+export function CurveCard({
+  card,
+  fit,
+  onPlace,
+}: {
+  card: Schemas['FitResult'];
+  fit: Schemas['Fit'];
+  onPlace: ((part: Partial<Schemas['Fit']>) => void) | null;
+}) {
   const of = (part: string) => `fit:${card.fit}:${part}`;
   return (
     <aside className="card line-card" aria-label="Card of the curve">

@@ -26,7 +26,7 @@ import { useWhatIf } from './useWhatIf';
 import './fit.css';
 
 export function Fit() {
-  const { fits, graphs } = useBook();
+  const { fits, graphs } = useBook(({ fits, graphs }) => ({ fits, graphs }));
   const [chosen, setChosen] = useState('');
   const fit = fits.find((f) => f.id === chosen) ?? fits[0];
   const graph = graphs.find((g) => g.id === fit?.graph);
@@ -42,7 +42,13 @@ export function Fit() {
 }
 
 function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas['Graph']; onChoose: (fit: string) => void }) {
-  const { state, analysis, quantities, fits, run } = useBook();
+  const { state, analysis, quantities, fits, run } = useBook(({ state, analysis, quantities, fits, run }) => ({
+    state,
+    analysis,
+    quantities,
+    fits,
+    run,
+  }));
   const store = useBookStore();
   const [marked, setMarked] = useState<Stretch | null>(null);
   const [triangle, setTriangle] = useState<Schemas['RiseOverRun'] | null>(null);
@@ -78,7 +84,14 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const place = (part: Partial<Schemas['Fit']>) => store.edit(placeFit(fit, part));
   const fitToo = (stretch: Stretch) => {
     const id = newId('f');
-    const choice = choiceOf(fit, { low: stretch.low, high: stretch.high, by_eye: null, steepest_by_eye: null, shallowest_by_eye: null, unknowns: [] });
+    const choice = choiceOf(fit, {
+      low: stretch.low,
+      high: stretch.high,
+      by_eye: null,
+      steepest_by_eye: null,
+      shallowest_by_eye: null,
+      unknowns: [],
+    });
     store.edit({ type: 'add_fit', fit: id, graph: graph.id, choice, at: null });
     onChoose(id);
   };
@@ -137,7 +150,10 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
           <Steepest graph={graph.id} onSpot={setSpot} />
           {state.can_edit && !card.trouble && (
             <div className="fit-more">
-              <NoteForm words={fit.shape === 'line' ? 'Pin a note to the line' : 'Pin a note to the curve'} onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: (figure.x_axis.low + 3 * figure.x_axis.high) / 4, right: -0.06, up: 0.14 })} />
+              <NoteForm
+                words={fit.shape === 'line' ? 'Pin a note to the line' : 'Pin a note to the curve'}
+                onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: (figure.x_axis.low + 3 * figure.x_axis.high) / 4, right: -0.06, up: 0.14 })}
+              />
             </div>
           )}
         </div>

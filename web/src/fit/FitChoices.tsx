@@ -59,7 +59,12 @@ export function FitChoices({ fit, card, editable, onPlace }: Props) {
           </>
         )}
       </div>
-      {caution && <p className="notice fit-caution">{caution[0]?.toUpperCase()}{caution.slice(1)}.</p>}
+      {caution && (
+        <p className="notice fit-caution">
+          {caution[0]?.toUpperCase()}
+          {caution.slice(1)}.
+        </p>
+      )}
       {(own || fit.shape === 'own') && editable && <OwnFormula key={fit.formula} fit={fit} onPlace={onPlace} />}
       <StretchFields key={`${fit.low} ${fit.high}`} fit={fit} editable={editable} onPlace={onPlace} />
     </>
@@ -78,7 +83,14 @@ function OwnFormula({ fit, onPlace }: { fit: Schemas['Fit']; onPlace: Props['onP
       }}
     >
       <Labelled words="y =">
-        <Input className="mono" value={formula} maxLength={400} placeholder="a exp(-x/b) + c" style={{ width: 260 }} onChange={(e) => setFormula(e.target.value)} />
+        <Input
+          className="mono"
+          value={formula}
+          maxLength={400}
+          placeholder="a exp(-x/b) + c"
+          style={{ width: 260 }}
+          onChange={(e) => setFormula(e.target.value)}
+        />
       </Labelled>
       <Labelled words="with parameters">
         <Input className="mono" value={names} maxLength={120} placeholder="a b c" style={{ width: 120 }} onChange={(e) => setNames(e.target.value)} />
@@ -104,10 +116,28 @@ function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editab
       }}
     >
       <Labelled words={whole ? 'All points. Or only from x =' : 'Only from x ='}>
-        <Input size="small" className="mono" disabled={!editable} status={wrong ? 'error' : ''} value={low} placeholder="start" style={{ width: 84 }} onChange={(e) => setLow(e.target.value)} />
+        <Input
+          size="small"
+          className="mono"
+          disabled={!editable}
+          status={wrong ? 'error' : ''}
+          value={low}
+          placeholder="start"
+          style={{ width: 84 }}
+          onChange={(e) => setLow(e.target.value)}
+        />
       </Labelled>
       <Labelled words="to">
-        <Input size="small" className="mono" disabled={!editable} status={wrong ? 'error' : ''} value={high} placeholder="end" style={{ width: 84 }} onChange={(e) => setHigh(e.target.value)} />
+        <Input
+          size="small"
+          className="mono"
+          disabled={!editable}
+          status={wrong ? 'error' : ''}
+          value={high}
+          placeholder="end"
+          style={{ width: 84 }}
+          onChange={(e) => setHigh(e.target.value)}
+        />
       </Labelled>
       {editable && (
         <Button size="small" htmlType="submit" disabled={wrong}>

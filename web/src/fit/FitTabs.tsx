@@ -11,7 +11,15 @@ interface Props {
 }
 
 export function FitTabs({ fit, onChoose }: Props) {
-  const { state, analysis, graphs, fits, quantities, plainSymbolOf, run } = useBook();
+  const { state, analysis, graphs, fits, quantities, plainSymbolOf, run } = useBook(({ state, analysis, graphs, fits, quantities, plainSymbolOf, run }) => ({
+    state,
+    analysis,
+    graphs,
+    fits,
+    quantities,
+    plainSymbolOf,
+    run,
+  }));
   const store = useBookStore();
   const nameOf = (f: Schemas['Fit']) => {
     const graph = graphs.find((g) => g.id === f.graph);
@@ -22,7 +30,13 @@ export function FitTabs({ fit, onChoose }: Props) {
   const unit = (id: string) => analysis.runs[0]?.columns.find((c) => c.quantity === id)?.unit;
   const offers = graphs.flatMap((g) =>
     state.document.runs.flatMap((r) =>
-      [g.y, ...g.also, ...quantities.filter((q) => q.kind !== 'constant' && q.id !== g.x && q.id !== g.y && !g.also.includes(q.id) && g.id === fit?.graph && unit(q.id) === unit(g.y)).map((q) => q.id)].map((y) => ({
+      [
+        g.y,
+        ...g.also,
+        ...quantities
+          .filter((q) => q.kind !== 'constant' && q.id !== g.x && q.id !== g.y && !g.also.includes(q.id) && g.id === fit?.graph && unit(q.id) === unit(g.y))
+          .map((q) => q.id),
+      ].map((y) => ({
         value: JSON.stringify([g.id, r.id === run ? '' : r.id, y === g.y ? '' : y]),
         label: `${plainSymbolOf(y)} against ${plainSymbolOf(g.x)}${state.document.runs.length > 1 ? `, ${r.name}` : ''}`,
       })),
@@ -31,7 +45,23 @@ export function FitTabs({ fit, onChoose }: Props) {
   const add = (chosen: string) => {
     const [graph, ofRun, y] = JSON.parse(chosen) as [string, string, string];
     const id = newId('f');
-    const choice: Schemas['FitChoice'] = { weights: fit?.weights ?? 'both_bars', through_origin: false, shape: 'line', formula: '', parameters: [], low: null, high: null, by_eye: null, steepest_by_eye: null, shallowest_by_eye: null, show_extremes: false, run: ofRun, y, expected: '', unknowns: [] };
+    const choice: Schemas['FitChoice'] = {
+      weights: fit?.weights ?? 'both_bars',
+      through_origin: false,
+      shape: 'line',
+      formula: '',
+      parameters: [],
+      low: null,
+      high: null,
+      by_eye: null,
+      steepest_by_eye: null,
+      shallowest_by_eye: null,
+      show_extremes: false,
+      run: ofRun,
+      y,
+      expected: '',
+      unknowns: [],
+    };
     store.edit({ type: 'add_fit', fit: id, graph, choice, at: null });
     onChoose(id);
   };
@@ -40,13 +70,31 @@ export function FitTabs({ fit, onChoose }: Props) {
       {fits.length > 1 && (
         <div role="tablist" aria-label="Fits" className="row">
           {fits.map((f) => (
-            <button key={f.id} type="button" role="tab" aria-selected={f.id === fit?.id} className={f.id === fit?.id ? 'chosen' : ''} onClick={() => onChoose(f.id)}>
+            <button
+              key={f.id}
+              type="button"
+              role="tab"
+              aria-selected={f.id === fit?.id}
+              className={f.id === fit?.id ? 'chosen' : ''}
+              onClick={() => onChoose(f.id)}
+            >
               {nameOf(f)}
             </button>
           ))}
         </div>
       )}
-      {state.can_edit && <Select size="small" aria-label="Fit something more" value={null} placeholder={fit ? 'fit something more …' : 'fit a line to …'} options={offers} style={{ minWidth: 180 }} popupMatchSelectWidth={false} onChange={(v: string | null) => v && add(v)} />}
+      {state.can_edit && (
+        <Select
+          size="small"
+          aria-label="Fit something more"
+          value={null}
+          placeholder={fit ? 'fit something more …' : 'fit a line to …'}
+          options={offers}
+          style={{ minWidth: 180 }}
+          popupMatchSelectWidth={false}
+          onChange={(v: string | null) => v && add(v)}
+        />
+      )}
       {state.can_edit && fit && fit.id !== fits[0]?.id && (
         <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_fit', fit: fit.id }, 'The fit was removed. Its points stay.')}>
           Remove this fit

@@ -19,7 +19,9 @@ export function Goodness({ card }: { card: Schemas['FitResult'] }) {
             χ²<sub>ν</sub>
           </dt>
           <dd>
-            <NumberLink of={of('chi2')} label={`reduced chi squared ${card.reduced_chi2}`}>{card.reduced_chi2}</NumberLink>
+            <NumberLink of={of('chi2')} label={`reduced chi squared ${card.reduced_chi2}`}>
+              {card.reduced_chi2}
+            </NumberLink>
             <p>{card.chi2_words}</p>
           </dd>
         </>
@@ -28,7 +30,9 @@ export function Goodness({ card }: { card: Schemas['FitResult'] }) {
         <>
           <dt>R²</dt>
           <dd>
-            <NumberLink of={of('r2')} label={`R squared ${card.r2}`}>{card.r2}</NumberLink>
+            <NumberLink of={of('r2')} label={`R squared ${card.r2}`}>
+              {card.r2}
+            </NumberLink>
             {card.r2_words && <p className="quiet">{card.r2_words}</p>}
           </dd>
         </>

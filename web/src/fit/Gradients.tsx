@@ -5,7 +5,7 @@ import { useBook } from '@/shared/book/context';
 import { NumberLine } from '@/shared/graph/NumberLine';
 
 export function Gradients({ graph }: { graph: string }) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const found = useQuery({
     queryKey: ['gradients', state.id, state.revision, run, graph],
     queryFn: () => get(client.GET('/api/books/{book_id}/gradients', { params: { path: { book_id: state.id }, query: { graph, run } } })),
@@ -17,7 +17,12 @@ export function Gradients({ graph }: { graph: string }) {
   return (
     <section className="card fit-gradients" aria-label="Gradients compared">
       <h2>The gradients beside each other</h2>
-      {side.number_line && <NumberLine line={side.number_line} marks={side.number_line.marks.map((m, i) => ({ ...m, look: side.rows[i]?.look ?? 0, note: side.rows[i]?.value?.text ?? '' }))} />}
+      {side.number_line && (
+        <NumberLine
+          line={side.number_line}
+          marks={side.number_line.marks.map((m, i) => ({ ...m, look: side.rows[i]?.look ?? 0, note: side.rows[i]?.value?.text ?? '' }))}
+        />
+      )}
       {side.rows.map((r) => (
         <p key={r.key}>
           {r.name}: <b>{r.value?.text}</b> <span className="quiet">{r.words}</span>

@@ -57,7 +57,11 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
         </details>
       )}
       <Pulls fit={card.fit} onChoose={onChoose} />
-      {far.length > 0 && <p className="notice">{far.length === 1 ? 'One point lies' : `${far.length} points lie`} more than three of its uncertainties from the line. It is listed in the margin.</p>}
+      {far.length > 0 && (
+        <p className="notice">
+          {far.length === 1 ? 'One point lies' : `${far.length} points lie`} more than three of its uncertainties from the line. It is listed in the margin.
+        </p>
+      )}
     </aside>
   );
 }

@@ -4,7 +4,19 @@ import type { Schemas } from '@/shared/api/client';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import type { WhatIfState } from './useWhatIf';
 
-export function PointBar({ point, whatIf, onReadings, onPin, onClose }: { point: Schemas['FigurePoint']; whatIf: WhatIfState | null; onReadings: () => void; onPin: ((text: string) => void) | null; onClose: () => void }) {
+export function PointBar({
+  point,
+  whatIf,
+  onReadings,
+  onPin,
+  onClose,
+}: {
+  point: Schemas['FigurePoint'];
+  whatIf: WhatIfState | null;
+  onReadings: () => void;
+  onPin: ((text: string) => void) | null;
+  onClose: () => void;
+}) {
   const without = whatIf?.key === point.key;
   return (
     <section className="stretch-bar" aria-label="The chosen point">

@@ -7,7 +7,7 @@ import { useBook } from '@/shared/book/context';
 const MOST = 4;
 
 export function Pulls({ fit, onChoose }: { fit: string; onChoose: (key: string) => void }) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const [open, setOpen] = useState(false);
   const pulls = useQuery({
     queryKey: ['pulls', state.id, state.revision, run, fit],

@@ -36,11 +36,28 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
           onChange={setDirection}
         />
         <Labelled words={`at ${back ? y : x} =`}>
-          <Input size="small" className="mono" value={at} maxLength={60} status={trouble ? 'error' : ''} style={{ width: 110 }} onChange={(e) => setAt(e.target.value)} />
+          <Input
+            size="small"
+            className="mono"
+            value={at}
+            maxLength={60}
+            status={trouble ? 'error' : ''}
+            style={{ width: 110 }}
+            onChange={(e) => setAt(e.target.value)}
+          />
         </Labelled>
         {back && (
           <Labelled words="mean of">
-            <InputNumber size="small" aria-label="How many readings it is the mean of" min={1} max={100} precision={0} value={repeats} style={{ width: 56 }} onChange={(n) => setRepeats(n ?? 1)} />
+            <InputNumber
+              size="small"
+              aria-label="How many readings it is the mean of"
+              min={1}
+              max={100}
+              precision={0}
+              value={repeats}
+              style={{ width: 56 }}
+              onChange={(n) => setRepeats(n ?? 1)}
+            />
           </Labelled>
         )}
         <Button size="small" htmlType="submit" disabled={!at.trim()}>
@@ -48,7 +65,9 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
         </Button>
       </form>
       <p className="quiet read-under" aria-hidden="true">
-        {under ? `Under the pointer: y = ${under.value.text} at ${under.at}${under.tangent ? `, slope ${under.tangent.text}` : ''}. Press to keep it.` : 'or point at the graph, and press'}
+        {under
+          ? `Under the pointer: y = ${under.value.text} at ${under.at}${under.tangent ? `, slope ${under.tangent.text}` : ''}. Press to keep it.`
+          : 'or point at the graph, and press'}
       </p>
       {trouble && (
         <p className="derived-trouble" role="alert">
@@ -58,8 +77,10 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
       <ul>
         {read.kept.map((r, i) => (
           <li key={i}>
-            {r.direction === 'forward' ? 'y' : 'x'} = <b>{r.value.text}</b> at {r.at} <span className={r.extrapolated ? 'read-outside' : 'quiet'}>{r.words}</span>
-            {r.tangent && <span className="quiet">; the tangent there is {r.tangent.text}</span>} <CollectButton what={r.value.text} kind={r.direction === 'forward' ? 'read_forward' : 'read_back'} of={fit} at={r.at} repeats={r.repeats} />
+            {r.direction === 'forward' ? 'y' : 'x'} = <b>{r.value.text}</b> at {r.at}{' '}
+            <span className={r.extrapolated ? 'read-outside' : 'quiet'}>{r.words}</span>
+            {r.tangent && <span className="quiet">; the tangent there is {r.tangent.text}</span>}{' '}
+            <CollectButton what={r.value.text} kind={r.direction === 'forward' ? 'read_forward' : 'read_back'} of={fit} at={r.at} repeats={r.repeats} />
             {r.tangent && <CollectButton what="the tangent" kind="tangent" of={fit} at={r.at} />}
           </li>
         ))}

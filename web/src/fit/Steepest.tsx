@@ -9,7 +9,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 
 export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x: number; y: number } | null) => void }) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const [open, setOpen] = useState(false);
   const [text, setText] = useState('0.5');
   const fraction = readNumber(text) ?? NaN;
@@ -33,14 +33,23 @@ export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x:
       {s && (
         <>
           <p>
-            at <b>{s.place.text}</b> <span className="quiet">{s.refined}; ± half the interval</span> <CollectButton what="the steepest place" kind="steepest" of={graph} part="place" at={text} />
+            at <b>{s.place.text}</b> <span className="quiet">{s.refined}; ± half the interval</span>{' '}
+            <CollectButton what="the steepest place" kind="steepest" of={graph} part="place" at={text} />
           </p>
           <p>
             there it changes by <b>{s.rate.text}</b> <CollectButton what="the largest rate" kind="steepest" of={graph} part="rate" at={text} />
           </p>
           <div className="row">
             <Labelled words="the reading at">
-              <Input size="small" className="mono" aria-label="Fraction of the steepest place" value={text} status={wrong ? 'error' : ''} style={{ width: 60 }} onChange={(e) => setText(e.target.value)} />
+              <Input
+                size="small"
+                className="mono"
+                aria-label="Fraction of the steepest place"
+                value={text}
+                status={wrong ? 'error' : ''}
+                style={{ width: 60 }}
+                onChange={(e) => setText(e.target.value)}
+              />
             </Labelled>
             <span>
               of that place ({s.fraction_place}): {s.reading ? <b>{s.reading.text}</b> : 'no points around it'}

@@ -6,7 +6,11 @@ import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 
 export function TangentForm({ fit }: { fit: string }) {
-  const { quantities, analysis, plainSymbolOf } = useBook();
+  const { quantities, analysis, plainSymbolOf } = useBook(({ quantities, analysis, plainSymbolOf }) => ({
+    quantities,
+    analysis,
+    plainSymbolOf,
+  }));
   const store = useBookStore();
   const [name, setName] = useState('');
   const [symbol, setSymbol] = useState('');
@@ -17,7 +21,8 @@ export function TangentForm({ fit }: { fit: string }) {
       <summary>Its slope at every setting</summary>
       {there.map((q) => (
         <p key={q.id}>
-          {q.name}, {plainSymbolOf(q.id)}: {analysis.runs[0]?.columns.find((c) => c.quantity === q.id)?.range_text}. <span className="quiet">It is among the derived quantities, and can be put on the axis of a graph.</span>
+          {q.name}, {plainSymbolOf(q.id)}: {analysis.runs[0]?.columns.find((c) => c.quantity === q.id)?.range_text}.{' '}
+          <span className="quiet">It is among the derived quantities, and can be put on the axis of a graph.</span>
         </p>
       ))}
       <form
@@ -33,7 +38,15 @@ export function TangentForm({ fit }: { fit: string }) {
           <Input size="small" value={name} maxLength={80} placeholder="speed of fall" style={{ width: 150 }} onChange={(e) => setName(e.target.value)} />
         </Labelled>
         <Labelled words="symbol">
-          <Input size="small" className="mono" value={symbol} maxLength={30} placeholder="v" style={{ width: 70 }} onChange={(e) => setSymbol(e.target.value)} />
+          <Input
+            size="small"
+            className="mono"
+            value={symbol}
+            maxLength={30}
+            placeholder="v"
+            style={{ width: 70 }}
+            onChange={(e) => setSymbol(e.target.value)}
+          />
         </Labelled>
         <Button size="small" htmlType="submit" disabled={!full}>
           Make it a quantity

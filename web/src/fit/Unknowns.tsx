@@ -50,7 +50,12 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
                 <td>
                   {u.value && <CollectButton what={u.name} kind="unknown" of={fit.id} part={u.unknown} />}
                   {editable && (
-                    <button type="button" className="plain-button collect" aria-label={`Take ${u.name} away`} onClick={() => onPlace({ unknowns: fit.unknowns.filter((o) => o.id !== u.unknown) })}>
+                    <button
+                      type="button"
+                      className="plain-button collect"
+                      aria-label={`Take ${u.name} away`}
+                      onClick={() => onPlace({ unknowns: fit.unknowns.filter((o) => o.id !== u.unknown) })}
+                    >
                       take away
                     </button>
                   )}
@@ -72,7 +77,15 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
             <Input size="small" value={name} maxLength={80} placeholder="the thick stack" style={{ width: 150 }} onChange={(e) => setName(e.target.value)} />
           </Labelled>
           <Labelled words={`its ${y}, every reading`}>
-            <Input size="small" className="mono" value={readings} maxLength={400} placeholder="3.71 3.74, or ln(41)" style={{ width: 170 }} onChange={(e) => setReadings(e.target.value)} />
+            <Input
+              size="small"
+              className="mono"
+              value={readings}
+              maxLength={400}
+              placeholder="3.71 3.74, or ln(41)"
+              style={{ width: 170 }}
+              onChange={(e) => setReadings(e.target.value)}
+            />
           </Labelled>
           <Button size="small" htmlType="submit" disabled={!name.trim() || texts.length === 0}>
             Read it back

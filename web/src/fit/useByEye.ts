@@ -24,13 +24,15 @@ function level(figure: Schemas['Figure']): Line {
 }
 
 export function useByEye(fit: Schemas['Fit'] | undefined, figure: Schemas['Figure'] | null): ByEye {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const store = useBookStore();
   const [drawing, setDrawing] = useState<EyeKind | null>(null);
   const [draft, setDraft] = useState<Line | null>(null);
   const kept = fit && drawing ? (fit[drawing] ?? null) : null;
   const line = drawing && figure ? (draft ?? kept ?? level(figure)) : null;
-  const preview = useLatest(line && fit ? { fit: fit.id, run, ...line } : null, (query) => get(client.GET('/api/books/{book_id}/by-eye', { params: { path: { book_id: state.id }, query } })));
+  const preview = useLatest(line && fit ? { fit: fit.id, run, ...line } : null, (query) =>
+    get(client.GET('/api/books/{book_id}/by-eye', { params: { path: { book_id: state.id }, query } })),
+  );
   const move = (next: Line, done: boolean) => {
     setDraft(done ? null : next);
     if (done && fit && drawing) store.edit(placeFit(fit, { [drawing]: next }));

@@ -26,11 +26,12 @@ function short(x: number, figure: Schemas['Figure']): string {
 }
 
 export function useReadOff(fit: string, figure: Schemas['Figure'] | null): ReadOffState {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const [kept, setKept] = useState<readonly Kept[]>([]);
   const [trouble, setTrouble] = useState('');
   const [cursor, setCursor] = useState<number | null>(null);
-  const question = (direction: Direction, at: string, repeats: number) => get(client.GET('/api/books/{book_id}/read-off', { params: { path: { book_id: state.id }, query: { fit, direction, at, repeats, run } } }));
+  const question = (direction: Direction, at: string, repeats: number) =>
+    get(client.GET('/api/books/{book_id}/read-off', { params: { path: { book_id: state.id }, query: { fit, direction, at, repeats, run } } }));
   const under = useLatest(cursor === null || !figure ? null : short(cursor, figure), (at) => question('forward', at, 1));
   const ask = (direction: Direction, at: string, repeats: number) => {
     setTrouble('');

@@ -14,7 +14,7 @@ export interface WhatIfState {
 }
 
 export function useWhatIf(fit: string | undefined): WhatIfState {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const [asked, setAsked] = useState<{ key: string; y: number | null } | null>(null);
   const shown = useLatest(asked && fit ? { fit, run, key: asked.key, ...(asked.y === null ? {} : { y: asked.y }) } : null, (query) =>
     get(client.GET('/api/books/{book_id}/what-if', { params: { path: { book_id: state.id }, query } })),

@@ -6,7 +6,13 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
 
 export function Beside({ graph }: { graph: Schemas['Graph'] }) {
-  const { state, analysis, quantities, plainSymbolOf, run } = useBook();
+  const { state, analysis, quantities, plainSymbolOf, run } = useBook(({ state, analysis, quantities, plainSymbolOf, run }) => ({
+    state,
+    analysis,
+    quantities,
+    plainSymbolOf,
+    run,
+  }));
   const store = useBookStore();
   const columns = analysis.runs[0]?.columns ?? [];
   const unitOf = (id: string) => columns.find((c) => c.quantity === id)?.unit;
@@ -22,11 +28,27 @@ export function Beside({ graph }: { graph: Schemas['Graph'] }) {
     const of = (kind: string) => next.filter((n) => n.startsWith(`${kind}:`)).map((n) => n.slice(kind.length + 1));
     // the run that is looked at stays chosen for when another one is looked at
     const runsNow = of('run');
-    store.edit(placeGraph(graph, { runs: runsNow.length || graph.runs.includes(run) ? [...new Set([...runsNow, ...(runsNow.length ? [run] : [])])] : [], also: of('also') }));
+    store.edit(
+      placeGraph(graph, {
+        runs: runsNow.length || graph.runs.includes(run) ? [...new Set([...runsNow, ...(runsNow.length ? [run] : [])])] : [],
+        also: of('also'),
+      }),
+    );
   };
   return (
     <Labelled words="beside it" group>
-      <Select mode="multiple" size="small" aria-label="What else is drawn on this graph" placeholder="another run, or quantity" value={chosen} disabled={!state.can_edit} options={options} style={{ minWidth: 210 }} popupMatchSelectWidth={false} onChange={choose} />
+      <Select
+        mode="multiple"
+        size="small"
+        aria-label="What else is drawn on this graph"
+        placeholder="another run, or quantity"
+        value={chosen}
+        disabled={!state.can_edit}
+        options={options}
+        style={{ minWidth: 210 }}
+        popupMatchSelectWidth={false}
+        onChange={choose}
+      />
     </Labelled>
   );
 }

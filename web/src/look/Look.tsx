@@ -22,7 +22,7 @@ import './look.css';
 type View = 'one' | 'all';
 
 export function Look() {
-  const { state, analysis, graphs, fits } = useBook();
+  const { state, analysis, graphs, fits } = useBook(({ state, analysis, graphs, fits }) => ({ state, analysis, graphs, fits }));
   const store = useBookStore();
   const [chosen, setChosen] = useState(graphs[0]?.id ?? '');
   const [view, setView] = useState<View>('one');
@@ -33,7 +33,14 @@ export function Look() {
   const resultOf = (id: string) => analysis.graphs.find((g) => g.graph === id);
   const add = () => {
     const id = newId('g');
-    store.edit({ type: 'add_graph', graph: id, x: graph.x, y: graph.y, at: null, look: { title: '', origin: false, also: [], runs: [], hidden: [], notes: [] } });
+    store.edit({
+      type: 'add_graph',
+      graph: id,
+      x: graph.x,
+      y: graph.y,
+      at: null,
+      look: { title: '', origin: false, also: [], runs: [], hidden: [], notes: [] },
+    });
     setChosen(id);
   };
   const fitted = fits.some((f) => f.graph === graph.id);
@@ -70,7 +77,12 @@ export function Look() {
           </Button>
         )}
         {state.can_edit && !fitted && graphs.length > 1 && (
-          <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_graph', graph: graph.id }, 'The graph was removed. Its readings stay.')}>
+          <Button
+            size="small"
+            type="text"
+            danger
+            onClick={() => store.edit({ type: 'remove_graph', graph: graph.id }, 'The graph was removed. Its readings stay.')}
+          >
             Remove this graph
           </Button>
         )}
@@ -78,7 +90,13 @@ export function Look() {
       <RangeFields key={graph.id} graph={graph} editable={state.can_edit} />
       <div className={view === 'all' ? 'look-beside' : undefined}>
         {shown.map((g) => (
-          <LookGraph key={g.id} graph={g} result={resultOf(g.id)} height={view === 'all' ? 280 : 440} inStep={view === 'all' ? graphs.filter((o) => o.id !== g.id && o.x === g.x) : []} />
+          <LookGraph
+            key={g.id}
+            graph={g}
+            result={resultOf(g.id)}
+            height={view === 'all' ? 280 : 440}
+            inStep={view === 'all' ? graphs.filter((o) => o.id !== g.id && o.x === g.x) : []}
+          />
         ))}
       </div>
       {graphs.length > 1 && (
@@ -106,12 +124,17 @@ interface LookGraphProps {
 
 function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
   const store = useBookStore();
-  const { state, quantities } = useBook();
+  const { state, quantities } = useBook(({ state, quantities }) => ({ state, quantities }));
   const edits = useGraphEdits(graph);
   const showRange = (range: Range) => {
     const { x_low, x_high } = range;
     if (inStep.length === 0) store.edit(placeGraph(graph, range));
-    else store.edit({ type: 'batch', words: 'graphs: one range along x', edits: [placeGraph(graph, range), ...inStep.map((o) => placeGraph(o, { x_low, x_high }))] });
+    else
+      store.edit({
+        type: 'batch',
+        words: 'graphs: one range along x',
+        edits: [placeGraph(graph, range), ...inStep.map((o) => placeGraph(o, { x_low, x_high }))],
+      });
   };
   const [chosen, setChosen] = useState<string | null>(null);
   const [marked, setMarked] = useState<Stretch | null>(null);
@@ -123,8 +146,29 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
   return (
     <div className="card look-card">
       <h2 className="look-title">{result.figure.title}</h2>
-      <Graph figure={bare} residuals={false} height={height} selected={chosen} onSelect={setChosen} marked={marked} onMark={setMarked} {...edits} onRange={state.can_edit ? showRange : undefined} />
-      {marked && <StretchBar graph={graph.id} fit="" series={result.figure.series} stretch={marked} onFit={null} onFitToo={null} onPin={state.can_edit ? (text) => store.edit(pinNote(graph, text, { anchor: 'stretch', x: marked.low, x_high: marked.high })) : null} onClose={() => setMarked(null)} />}
+      <Graph
+        figure={bare}
+        residuals={false}
+        height={height}
+        selected={chosen}
+        onSelect={setChosen}
+        marked={marked}
+        onMark={setMarked}
+        {...edits}
+        onRange={state.can_edit ? showRange : undefined}
+      />
+      {marked && (
+        <StretchBar
+          graph={graph.id}
+          fit=""
+          series={result.figure.series}
+          stretch={marked}
+          onFit={null}
+          onFitToo={null}
+          onPin={state.can_edit ? (text) => store.edit(pinNote(graph, text, { anchor: 'stretch', x: marked.low, x_high: marked.high })) : null}
+          onClose={() => setMarked(null)}
+        />
+      )}
       {point && (
         <section className="look-point" aria-label="The chosen point">
           <p>{point.label}</p>
@@ -139,7 +183,10 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
           </div>
         </section>
       )}
-      <p className="quiet look-remark">Press a point for its readings, or drag across the graph for what a stretch says. With the keyboard: Tab to the graph, then ← and →, + and − to look closer, f for all points, 0 for the origin.</p>
+      <p className="quiet look-remark">
+        Press a point for its readings, or drag across the graph for what a stretch says. With the keyboard: Tab to the graph, then ← and →, + and − to look
+        closer, f for all points, 0 for the origin.
+      </p>
     </div>
   );
 }

@@ -24,7 +24,17 @@ export function NoteList({ graph }: { graph: Schemas['Graph'] }) {
               if (text && text !== n.text) write(graph.notes.map((o) => (o.id === n.id ? { ...o, text } : o)));
             }}
           />
-          <Button size="small" type="text" danger onClick={() => write(graph.notes.filter((o) => o.id !== n.id), 'The note was taken away.')}>
+          <Button
+            size="small"
+            type="text"
+            danger
+            onClick={() =>
+              write(
+                graph.notes.filter((o) => o.id !== n.id),
+                'The note was taken away.',
+              )
+            }
+          >
             Take away
           </Button>
         </li>

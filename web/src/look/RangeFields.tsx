@@ -41,7 +41,17 @@ export function RangeFields({ graph, editable }: { graph: Schemas['Graph']; edit
     >
       {FIELDS.map(({ end, words, label }) => (
         <Labelled key={end} words={words} group>
-          <Input size="small" className="mono" aria-label={label} placeholder="auto" disabled={!editable} status={wrong(end) ? 'error' : ''} value={text(end)} style={{ width: 78 }} onChange={(e) => setDraft({ ...draft, [end]: e.target.value })} />
+          <Input
+            size="small"
+            className="mono"
+            aria-label={label}
+            placeholder="auto"
+            disabled={!editable}
+            status={wrong(end) ? 'error' : ''}
+            value={text(end)}
+            style={{ width: 78 }}
+            onChange={(e) => setDraft({ ...draft, [end]: e.target.value })}
+          />
         </Labelled>
       ))}
       {editable && (

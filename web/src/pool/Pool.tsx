@@ -11,7 +11,7 @@ import './pool.css';
 type PoolResult = Schemas['PoolResult'];
 
 export function PoolStage() {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   return <Pool practical={state.practical} teacher={state.can_remark} />;
 }
 
@@ -19,7 +19,11 @@ export function Pool({ practical, teacher }: { practical: number; teacher: boole
   const queries = useQueryClient();
   const key = ['pool', practical];
   const params = { path: { practical_id: practical } };
-  const pool = useQuery({ queryKey: key, queryFn: () => get(client.GET('/api/practicals/{practical_id}/pool', { params })), refetchInterval: 3000 });
+  const pool = useQuery({
+    queryKey: key,
+    queryFn: () => get(client.GET('/api/practicals/{practical_id}/pool', { params })),
+    refetchInterval: 3000,
+  });
   if (pool.isError)
     return (
       <>
@@ -75,12 +79,19 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
     <section className="stack">
       {quoted && (
         <p className="pool-quoted">
-          <i>{plain(p.symbol)}</i> = {quoted.value.text} <span className="quiet">{quoted.name.toLowerCase()} of {marks.length - (p.accepted ? 1 : 0)} benches</span>
+          <i>{plain(p.symbol)}</i> = {quoted.value.text}{' '}
+          <span className="quiet">
+            {quoted.name.toLowerCase()} of {marks.length - (p.accepted ? 1 : 0)} benches
+          </span>
         </p>
       )}
       <div className="pool-grid">
         <div className="card">
-          {p.number_line ? <NumberLine line={p.number_line} marks={marks} band={quoted ? { value: quoted.value.value, u: quoted.value.u ?? 0 } : null} /> : <p className="notice">{p.reason}</p>}
+          {p.number_line ? (
+            <NumberLine line={p.number_line} marks={marks} band={quoted ? { value: quoted.value.value, u: quoted.value.u ?? 0 } : null} />
+          ) : (
+            <p className="notice">{p.reason}</p>
+          )}
           {p.rows
             .filter((r) => r.pointed_out)
             .map((r) => (

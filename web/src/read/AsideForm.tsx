@@ -25,8 +25,18 @@ export function AsideForm({ target, width, onDone }: { target: AsideTarget; widt
             if (e.key === 'Escape') onDone('', false);
           }}
         >
-          <label htmlFor="aside-reason">Why {target.readings.length > 1 ? 'are' : 'is'} {target.words} left out?</label>
-          <Input id="aside-reason" autoFocus value={reason} maxLength={300} onChange={(e) => setReason(e.target.value)} placeholder="the clamp slipped" style={{ flex: 1, minWidth: 180 }} />
+          <label htmlFor="aside-reason">
+            Why {target.readings.length > 1 ? 'are' : 'is'} {target.words} left out?
+          </label>
+          <Input
+            id="aside-reason"
+            autoFocus
+            value={reason}
+            maxLength={300}
+            onChange={(e) => setReason(e.target.value)}
+            placeholder="the clamp slipped"
+            style={{ flex: 1, minWidth: 180 }}
+          />
           {target.readings.length === 0 && (
             <Checkbox checked={onwards} onChange={(e) => setOnwards(e.target.checked)}>
               and everything from here on

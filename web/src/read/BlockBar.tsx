@@ -2,7 +2,21 @@
 import type { MouseEvent } from 'react';
 import { count } from './cells';
 
-export function BlockBar({ number, first, editable, onFill, onBlank, onAside }: { number: number; first: string; editable: boolean; onFill: (text: string) => boolean; onBlank: () => boolean; onAside: () => void }) {
+export function BlockBar({
+  number,
+  first,
+  editable,
+  onFill,
+  onBlank,
+  onAside,
+}: {
+  number: number;
+  first: string;
+  editable: boolean;
+  onFill: (text: string) => boolean;
+  onBlank: () => boolean;
+  onAside: () => void;
+}) {
   // the focus stays in the cell that the block begins at, and with it the block
   const keepFocus = (e: MouseEvent) => e.preventDefault();
   const act = (words: string, key: string, todo: () => void) => (

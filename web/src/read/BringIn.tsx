@@ -1,4 +1,5 @@
 // Bring in: a file or the clipboard is looked over first; people tick the few columns they want and say what each one is.
+import { v4 as newUuid } from 'uuid';
 import { Button, Checkbox, Input, InputNumber, Segmented, Select } from 'antd';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { type Schemas, upload } from '@/shared/api/client';
@@ -12,7 +13,7 @@ type Into = 'new' | 'add' | 'replace';
 
 /** `text`: what was pasted elsewhere and is to be brought in by its headings. */
 export function BringIn({ text, onClose }: { text: string; onClose: () => void }) {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   const [file, setFile] = useState<File | null>(null);
   const [look, setLook] = useState<FileLook | null>(null);
   const [trouble, setTrouble] = useState('');
@@ -80,7 +81,14 @@ export function BringIn({ text, onClose }: { text: string; onClose: () => void }
             }}
           >
             <label htmlFor="bring-text">or paste a table</label>
-            <Input.TextArea id="bring-text" className="mono" rows={5} value={pasted} onChange={(e) => setPasted(e.target.value)} placeholder={'L (m)\tt1\tt2\n0.300\t3.57\t3.61'} />
+            <Input.TextArea
+              id="bring-text"
+              className="mono"
+              rows={5}
+              value={pasted}
+              onChange={(e) => setPasted(e.target.value)}
+              placeholder={'L (m)\tt1\tt2\n0.300\t3.57\t3.61'}
+            />
             <Button htmlType="submit" disabled={!pasted.trim()}>
               Look it over
             </Button>
@@ -109,8 +117,25 @@ function startOf(column: ColumnLook): Choice {
   return { ticked: column.target !== null, target: column.target ? `${column.target.quantity}:${column.target.repeat}` : '' };
 }
 
-function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look: FileLook; onTrouble: (words: string) => void; onClose: () => void; onOther: () => void }) {
-  const { state, quantities, run, plainSymbolOf } = useBook();
+function Choices({
+  file,
+  look,
+  onTrouble,
+  onClose,
+  onOther,
+}: {
+  file: File;
+  look: FileLook;
+  onTrouble: (words: string) => void;
+  onClose: () => void;
+  onOther: () => void;
+}) {
+  const { state, quantities, run, plainSymbolOf } = useBook(({ state, quantities, run, plainSymbolOf }) => ({
+    state,
+    quantities,
+    run,
+    plainSymbolOf,
+  }));
   const store = useBookStore();
   const [sheet, setSheet] = useState(0);
   const found = look.sheets[sheet];
@@ -122,7 +147,12 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
   const [busy, setBusy] = useState(false);
   const targets = quantities
     .filter((q) => q.kind === 'changed' || q.kind === 'measured')
-    .flatMap((q) => Array.from({ length: q.repeats }, (_, i) => ({ value: `${q.id}:${i}`, label: `${plainSymbolOf(q.id)}${q.repeats > 1 ? `, repeat ${i + 1}` : ` ${q.name}`}` })));
+    .flatMap((q) =>
+      Array.from({ length: q.repeats }, (_, i) => ({
+        value: `${q.id}:${i}`,
+        label: `${plainSymbolOf(q.id)}${q.repeats > 1 ? `, repeat ${i + 1}` : ` ${q.name}`}`,
+      })),
+    );
   const change = (index: number, part: Partial<Choice>) => setChoices(choices.map((c, i) => (i === index ? { ...c, ...part } : c)));
   const ticked = choices.filter((c) => c.ticked && c.target).length;
   const bring = () => {
@@ -134,7 +164,7 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
     });
     const form = new FormData();
     form.append('file', file);
-    form.append('choices', JSON.stringify({ client_id: crypto.randomUUID(), sheet, columns, into, run, name, every, logged }));
+    form.append('choices', JSON.stringify({ client_id: newUuid(), sheet, columns, into, run, name, every, logged }));
     upload<Schemas['BroughtIn']>(`/api/books/${state.id}/bring-in`, form)
       .then((done) => store.chooseRun(done.run))
       .then(onClose)
@@ -201,7 +231,16 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
             ]}
           />
         </Labelled>
-        {into === 'new' && <Input style={{ width: 220 }} value={name} maxLength={80} placeholder="name of the run" aria-label="Name of the run" onChange={(e) => setName(e.target.value)} />}
+        {into === 'new' && (
+          <Input
+            style={{ width: 220 }}
+            value={name}
+            maxLength={80}
+            placeholder="name of the run"
+            aria-label="Name of the run"
+            onChange={(e) => setName(e.target.value)}
+          />
+        )}
         <Labelled words="as" group>
           <Segmented<boolean>
             value={logged}
@@ -220,7 +259,11 @@ function Choices({ file, look, onTrouble, onClose, onOther }: { file: File; look
           Bring in {ticked} {ticked === 1 ? 'column' : 'columns'}
         </Button>
       </div>
-      {logged && <p className="quiet">A logger’s rows are kept as they are: they are looked at, drawn and fitted, and stretches can be set aside, but single values are not edited.</p>}
+      {logged && (
+        <p className="quiet">
+          A logger’s rows are kept as they are: they are looked at, drawn and fitted, and stretches can be set aside, but single values are not edited.
+        </p>
+      )}
       {into === 'replace' && <p className="quiet">What the run holds now stays in the history, and one undo brings it back.</p>}
     </div>
   );

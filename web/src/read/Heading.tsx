@@ -2,7 +2,17 @@
 import type { ColumnResult, Quantity } from '@/shared/api/client';
 import { Rich } from '@/shared/ui/Rich';
 
-export function Heading({ quantity: q, result, repeatsFree, onRepeats }: { quantity: Quantity; result: ColumnResult | undefined; repeatsFree: boolean; onRepeats: (q: Quantity, n: number) => void }) {
+export function Heading({
+  quantity: q,
+  result,
+  repeatsFree,
+  onRepeats,
+}: {
+  quantity: Quantity;
+  result: ColumnResult | undefined;
+  repeatsFree: boolean;
+  onRepeats: (q: Quantity, n: number) => void;
+}) {
   return (
     <>
       <th colSpan={q.repeats} scope="colgroup" className="ruled-heading">
@@ -14,11 +24,23 @@ export function Heading({ quantity: q, result, repeatsFree, onRepeats }: { quant
         <span className="ruled-instrument">{result?.instrument_text}</span>
         {repeatsFree && q.kind === 'measured' && (
           <span className="ruled-repeats">
-            <button type="button" tabIndex={-1} aria-label={`One repeat fewer of ${q.name}`} disabled={q.repeats <= 1} onClick={() => onRepeats(q, q.repeats - 1)}>
+            <button
+              type="button"
+              tabIndex={-1}
+              aria-label={`One repeat fewer of ${q.name}`}
+              disabled={q.repeats <= 1}
+              onClick={() => onRepeats(q, q.repeats - 1)}
+            >
               −
             </button>
             {q.repeats} {q.repeats === 1 ? 'reading' : 'repeats'}
-            <button type="button" tabIndex={-1} aria-label={`One repeat more of ${q.name}`} disabled={q.repeats >= 12} onClick={() => onRepeats(q, q.repeats + 1)}>
+            <button
+              type="button"
+              tabIndex={-1}
+              aria-label={`One repeat more of ${q.name}`}
+              disabled={q.repeats >= 12}
+              onClick={() => onRepeats(q, q.repeats + 1)}
+            >
               +
             </button>
           </span>

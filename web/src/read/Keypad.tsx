@@ -25,7 +25,16 @@ export function Keypad() {
   const [letters, setLetters] = useState(false);
   const keep = (e: PointerEvent) => e.preventDefault();
   const key = (label: string, words: string, todo: () => void, wide = false) => (
-    <button key={label} type="button" tabIndex={-1} className={wide ? 'wide' : undefined} aria-label={words} onPointerDown={keep} onMouseDown={(e) => e.preventDefault()} onClick={todo}>
+    <button
+      key={label}
+      type="button"
+      tabIndex={-1}
+      className={wide ? 'wide' : undefined}
+      aria-label={words}
+      onPointerDown={keep}
+      onMouseDown={(e) => e.preventDefault()}
+      onClick={todo}
+    >
       {label}
     </button>
   );

@@ -18,7 +18,15 @@ export function LogAside({ run, first, last, onDone }: { run: string; first: num
       }}
     >
       <label htmlFor="log-reason">{words}: why left out?</label>
-      <Input id="log-reason" size="small" value={reason} maxLength={300} placeholder="the sensor was being moved" style={{ width: 240 }} onChange={(e) => setReason(e.target.value)} />
+      <Input
+        id="log-reason"
+        size="small"
+        value={reason}
+        maxLength={300}
+        placeholder="the sensor was being moved"
+        style={{ width: 240 }}
+        onChange={(e) => setReason(e.target.value)}
+      />
       <Button size="small" htmlType="submit" type="primary" disabled={!reason.trim()}>
         Set aside
       </Button>

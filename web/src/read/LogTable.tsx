@@ -12,7 +12,7 @@ const ROW = 30;
 const JUMP = 20;
 
 export function LogTable({ run, editable }: { run: string; editable: boolean }) {
-  const { state, analysis, quantities } = useBook();
+  const { state, analysis, quantities } = useBook(({ state, analysis, quantities }) => ({ state, analysis, quantities }));
   const store = useBookStore();
   const scroller = useRef<HTMLDivElement>(null);
   const [chosen, setChosen] = useState<{ from: number; to: number } | null>(null);
@@ -25,7 +25,9 @@ export function LogTable({ run, editable }: { run: string; editable: boolean }) 
   const rows = useRows(run, pages);
   if (!log) return null;
   const results = analysis.runs.find((r) => r.run === run)?.columns ?? [];
-  const shown = results.filter((c) => !c.constant && !c.trouble && (log.units?.[c.quantity] !== undefined || quantities.find((q) => q.id === c.quantity)?.kind === 'derived'));
+  const shown = results.filter(
+    (c) => !c.constant && !c.trouble && (log.units?.[c.quantity] !== undefined || quantities.find((q) => q.id === c.quantity)?.kind === 'derived'),
+  );
   const go = (to: number, extending: boolean) => {
     const row = Math.max(0, Math.min(total - 1, to));
     setChosen({ from: extending ? (chosen?.from ?? row) : row, to: row });
@@ -42,20 +44,29 @@ export function LogTable({ run, editable }: { run: string; editable: boolean }) 
   const [first, last] = chosen ? [Math.min(chosen.from, chosen.to), Math.max(chosen.from, chosen.to)] : [-1, -2];
   return (
     <>
-      <p className="quiet log-words">
-        A logger wrote these {total} rows. They stay as they are; press a row, then another with Shift, to set a stretch aside.
-      </p>
+      <p className="quiet log-words">A logger wrote these {total} rows. They stay as they are; press a row, then another with Shift, to set a stretch aside.</p>
       {log.aside.map((part) => (
         <p key={`${part.first}-${part.last}`} className="notice row">
           Rows {part.first + 1} to {part.last + 1} set aside: {part.reason}
           {editable && (
-            <button type="button" className="notice-act" onClick={() => store.edit({ type: 'set_aside_rows', run, first: part.first, last: part.last, reason: null })}>
+            <button
+              type="button"
+              className="notice-act"
+              onClick={() => store.edit({ type: 'set_aside_rows', run, first: part.first, last: part.last, reason: null })}
+            >
               bring them back
             </button>
           )}
         </p>
       ))}
-      <div className="ruled-scroll long log" ref={scroller} tabIndex={0} role="region" aria-label={`Logged rows. Arrows go from row to row; ${sayRow(rows, chosen?.to)}`} onKeyDown={press}>
+      <div
+        className="ruled-scroll long log"
+        ref={scroller}
+        tabIndex={0}
+        role="region"
+        aria-label={`Logged rows. Arrows go from row to row; ${sayRow(rows, chosen?.to)}`}
+        onKeyDown={press}
+      >
         <table className="ruled" aria-rowcount={total}>
           <thead>
             <tr>
@@ -75,7 +86,14 @@ export function LogTable({ run, editable }: { run: string; editable: boolean }) 
           <tbody>
             <Gap height={items[0]?.start ?? 0} />
             {items.map(({ index }) => (
-              <LogRow key={index} index={index} columns={shown} rows={rows.get(Math.floor(index / PAGE))} chosen={index >= first && index <= last} onChoose={(extending) => go(index, extending)} />
+              <LogRow
+                key={index}
+                index={index}
+                columns={shown}
+                rows={rows.get(Math.floor(index / PAGE))}
+                chosen={index >= first && index <= last}
+                onChoose={(extending) => go(index, extending)}
+              />
             ))}
             <Gap height={virtual.getTotalSize() - (items.at(-1)?.end ?? 0)} />
           </tbody>
@@ -90,11 +108,16 @@ type Rows = ReadonlyMap<number, Schemas['LogRows']>;
 
 /** Pages of rows by their number, as far as they have arrived. */
 function useRows(run: string, pages: number[]): Rows {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   return useQueries({
     queries: pages.map((page) => ({
       queryKey: ['rows', state.id, run, page, state.revision],
-      queryFn: () => get(client.GET('/api/books/{book_id}/rows', { params: { path: { book_id: state.id }, query: { run, first: page * PAGE, count: PAGE } } })),
+      queryFn: () =>
+        get(
+          client.GET('/api/books/{book_id}/rows', {
+            params: { path: { book_id: state.id }, query: { run, first: page * PAGE, count: PAGE } },
+          }),
+        ),
       staleTime: Infinity,
       placeholderData: (before: Schemas['LogRows'] | undefined) => (before?.first === page * PAGE ? before : undefined),
     })),
@@ -102,11 +125,29 @@ function useRows(run: string, pages: number[]): Rows {
   });
 }
 
-function LogRow({ index, columns, rows, chosen, onChoose }: { index: number; columns: Schemas['ColumnResult'][]; rows: Schemas['LogRows'] | undefined; chosen: boolean; onChoose: (extending: boolean) => void }) {
+function LogRow({
+  index,
+  columns,
+  rows,
+  chosen,
+  onChoose,
+}: {
+  index: number;
+  columns: Schemas['ColumnResult'][];
+  rows: Schemas['LogRows'] | undefined;
+  chosen: boolean;
+  onChoose: (extending: boolean) => void;
+}) {
   const at = index % PAGE;
   const aside = rows?.aside[at] ?? '';
   return (
-    <tr className={`${chosen ? 'chosen ' : ''}${aside ? 'set-aside' : ''}`} title={aside ? `Set aside: ${aside}` : undefined} aria-rowindex={index + 1} onMouseDown={(e) => e.shiftKey && e.preventDefault()} onClick={(e) => onChoose(e.shiftKey)}>
+    <tr
+      className={`${chosen ? 'chosen ' : ''}${aside ? 'set-aside' : ''}`}
+      title={aside ? `Set aside: ${aside}` : undefined}
+      aria-rowindex={index + 1}
+      onMouseDown={(e) => e.shiftKey && e.preventDefault()}
+      onClick={(e) => onChoose(e.shiftKey)}
+    >
       <td className="ruled-number">{index + 1}</td>
       {columns.map((c) => {
         const column = rows?.columns.find((k) => k.quantity === c.quantity);

@@ -10,16 +10,27 @@ import { QuantityForm } from './QuantityForm';
 const KIND = { changed: 'changed', measured: 'measured', constant: 'measured once', derived: 'derived' } as const;
 
 export function Quantities({ onClose }: { onClose: () => void }) {
-  const { state, analysis, quantities } = useBook();
+  const { state, analysis, quantities } = useBook(({ state, analysis, quantities }) => ({ state, analysis, quantities }));
   const store = useBookStore();
   const [editing, setEditing] = useState<string | null>(null);
   const columns = analysis.runs[0]?.columns ?? [];
   const free = state.document.freedoms;
   const changeable = (q: Quantity) => !q.given || (q.kind !== 'derived' && (free.units || (free.instruments && q.kind !== 'constant')));
-  const left = [free.own_quantities ? 'quantities of your own' : '', free.repeats ? 'how often each setting is measured' : '', free.instruments ? 'what is read from which instrument' : '', free.units ? 'the units' : ''].filter(Boolean);
+  const left = [
+    free.own_quantities ? 'quantities of your own' : '',
+    free.repeats ? 'how often each setting is measured' : '',
+    free.instruments ? 'what is read from which instrument' : '',
+    free.units ? 'the units' : '',
+  ].filter(Boolean);
   const describe = (q: Quantity) => {
     const column = columns.find((c) => c.quantity === q.id);
-    return q.kind === 'constant' ? (column?.constant?.text ?? 'no value yet') : q.kind === 'derived' ? (q.formula ? `= ${q.formula}` : 'no formula yet') : (column?.instrument_text ?? '');
+    return q.kind === 'constant'
+      ? (column?.constant?.text ?? 'no value yet')
+      : q.kind === 'derived'
+        ? q.formula
+          ? `= ${q.formula}`
+          : 'no formula yet'
+        : (column?.instrument_text ?? '');
   };
   const place = (q: Quantity) => quantities.indexOf(q);
   return (
@@ -47,11 +58,21 @@ export function Quantities({ onClose }: { onClose: () => void }) {
                   {state.can_edit && !q.given && (
                     <>
                       {q.kind === 'measured' && place(q) > 1 && (
-                        <Button size="small" type="text" aria-label={`Move ${q.name} to the left in the table`} onClick={() => store.edit({ type: 'move_quantity', quantity: q.id, to: place(q) - 1 })}>
+                        <Button
+                          size="small"
+                          type="text"
+                          aria-label={`Move ${q.name} to the left in the table`}
+                          onClick={() => store.edit({ type: 'move_quantity', quantity: q.id, to: place(q) - 1 })}
+                        >
                           ←
                         </Button>
                       )}
-                      <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_quantity', quantity: q.id }, `${q.name} was removed with its readings.`)}>
+                      <Button
+                        size="small"
+                        type="text"
+                        danger
+                        onClick={() => store.edit({ type: 'remove_quantity', quantity: q.id }, `${q.name} was removed with its readings.`)}
+                      >
                         Remove
                       </Button>
                     </>

@@ -37,7 +37,15 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
     const old = quantity?.instrument;
     const instrument =
       hasInstrument && kind === 'measured' && device.trim()
-        ? { name: device.trim(), kind: sort, division: division.trim().replace(',', '.') || '1', readings: old?.readings ?? 1, between_marks: old?.between_marks ?? false, percent: old?.percent ?? '0', digits: old?.digits ?? '0' }
+        ? {
+            name: device.trim(),
+            kind: sort,
+            division: division.trim().replace(',', '.') || '1',
+            readings: old?.readings ?? 1,
+            between_marks: old?.between_marks ?? false,
+            percent: old?.percent ?? '0',
+            digits: old?.digits ?? '0',
+          }
         : null;
     const same = { name: name.trim(), symbol: symbol.trim(), unit: unit.trim(), instrument, value, u };
     onDone(
@@ -67,14 +75,39 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
       )}
       <div className="row">
         <Labelled words="called">
-          <Input autoFocus={!given} disabled={given} value={name} maxLength={80} onChange={(e) => setName(e.target.value)} placeholder="sag of the tip" style={{ width: 220 }} />
+          <Input
+            autoFocus={!given}
+            disabled={given}
+            value={name}
+            maxLength={80}
+            onChange={(e) => setName(e.target.value)}
+            placeholder="sag of the tip"
+            style={{ width: 220 }}
+          />
         </Labelled>
         <Labelled words="symbol">
-          <Input disabled={given} value={symbol} maxLength={30} onChange={(e) => setSymbol(e.target.value)} placeholder="h" className="mono" style={{ width: 90 }} />
+          <Input
+            disabled={given}
+            value={symbol}
+            maxLength={30}
+            onChange={(e) => setSymbol(e.target.value)}
+            placeholder="h"
+            className="mono"
+            style={{ width: 90 }}
+          />
         </Labelled>
         {kind !== 'derived' && (
           <Labelled words="unit">
-            <Input autoFocus={given && unitFree} disabled={!unitFree} value={unit} maxLength={80} onChange={(e) => setUnit(e.target.value)} placeholder="mm" className="mono" style={{ width: 90 }} />
+            <Input
+              autoFocus={given && unitFree}
+              disabled={!unitFree}
+              value={unit}
+              maxLength={80}
+              onChange={(e) => setUnit(e.target.value)}
+              placeholder="mm"
+              className="mono"
+              style={{ width: 90 }}
+            />
           </Labelled>
         )}
         {kind === 'constant' && (
@@ -96,12 +129,34 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
       {hasInstrument && kind === 'measured' && (
         <div className="row">
           <Labelled words="read from">
-            <Input disabled={!instrumentFree} value={device} maxLength={60} onChange={(e) => setDevice(e.target.value)} placeholder="ruler" style={{ width: 150 }} />
+            <Input
+              disabled={!instrumentFree}
+              value={device}
+              maxLength={60}
+              onChange={(e) => setDevice(e.target.value)}
+              placeholder="ruler"
+              style={{ width: 150 }}
+            />
           </Labelled>
-          <Select aria-label="What kind of instrument" value={sort} disabled={!instrumentFree} options={SORTS} onChange={setSort} popupMatchSelectWidth={false} />
+          <Select
+            aria-label="What kind of instrument"
+            value={sort}
+            disabled={!instrumentFree}
+            options={SORTS}
+            onChange={setSort}
+            popupMatchSelectWidth={false}
+          />
           {(sort === 'scale' || sort === 'display') && (
             <Labelled words={sort === 'scale' ? 'smallest division' : 'last digit'}>
-              <Input disabled={!instrumentFree} value={division} maxLength={20} onChange={(e) => setDivision(e.target.value)} placeholder="0.5" className="mono" style={{ width: 90 }} />
+              <Input
+                disabled={!instrumentFree}
+                value={division}
+                maxLength={20}
+                onChange={(e) => setDivision(e.target.value)}
+                placeholder="0.5"
+                className="mono"
+                style={{ width: 90 }}
+              />
             </Labelled>
           )}
         </div>

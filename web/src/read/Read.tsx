@@ -21,7 +21,7 @@ const KINDS = [
 ] as const;
 
 export function Read() {
-  const { state, quantities, run } = useBook();
+  const { state, quantities, run } = useBook(({ state, quantities, run }) => ({ state, quantities, run }));
   const [direction, setDirection] = useState<Direction>(() => (localStorage.getItem(REMEMBERED) === 'across' ? 'across' : 'down'));
   const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
   const [text, setText] = useState('');
@@ -35,7 +35,11 @@ export function Read() {
   const other = state.document.runs.find((r) => r.id === beside && r.id !== run);
   if (!shown || columns.length === 0) return <p className="notice">The plan of this practical has nothing to measure yet.</p>;
   const table = (r: Schemas['Run']) =>
-    r.log ? <LogTable key={r.id} run={r.id} editable={state.can_edit} /> : <RuledTable key={r.id} run={r.id} columns={columns} direction={direction} editable={state.can_edit} onBring={bring} />;
+    r.log ? (
+      <LogTable key={r.id} run={r.id} editable={state.can_edit} />
+    ) : (
+      <RuledTable key={r.id} run={r.id} columns={columns} direction={direction} editable={state.can_edit} onBring={bring} />
+    );
   return (
     <>
       <h1 className="hidden-but-heard">{shown.name || 'Readings'}</h1>
@@ -49,7 +53,15 @@ export function Read() {
               Bring in
             </Button>
           )}
-          <Dropdown trigger={['click']} menu={{ items: KINDS.map(([ending, words]) => ({ key: ending, label: <a href={`/api/books/${state.id}/take-out.${ending}`}>{words}</a> })) }}>
+          <Dropdown
+            trigger={['click']}
+            menu={{
+              items: KINDS.map(([ending, words]) => ({
+                key: ending,
+                label: <a href={`/api/books/${state.id}/take-out.${ending}`}>{words}</a>,
+              })),
+            }}
+          >
             <Button size="small">Take out</Button>
           </Dropdown>
           <span className="row read-direction">
@@ -81,11 +93,13 @@ export function Read() {
           </section>
         )}
       </div>
-      {!shown.log && <p className="quiet read-hint">
-        {state.can_edit
-          ? 'Write every reading as you see it, with all its digits: 2.50 stays 2.50. A block copied from elsewhere can be pasted into any cell.'
-          : 'You are looking at this bench’s readings. Leave a remark in the margin; they change them themselves.'}
-      </p>}
+      {!shown.log && (
+        <p className="quiet read-hint">
+          {state.can_edit
+            ? 'Write every reading as you see it, with all its digits: 2.50 stays 2.50. A block copied from elsewhere can be pasted into any cell.'
+            : 'You are looking at this bench’s readings. Leave a remark in the margin; they change them themselves.'}
+        </p>
+      )}
       <Suspense fallback={null}>
         {sheet === 'bring' && <BringIn text={text} onClose={() => setSheet(null)} />}
         {sheet === 'quantities' && <Quantities onClose={() => setSheet(null)} />}

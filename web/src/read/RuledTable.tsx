@@ -30,7 +30,7 @@ interface Props {
 }
 
 export function RuledTable({ run, columns, direction, editable, onBring }: Props) {
-  const { state, waiting, goTo, clash } = useBook();
+  const { state, waiting, goTo, clash } = useBook(({ state, waiting, goTo, clash }) => ({ state, waiting, goTo, clash }));
   const store = useBookStore();
   const touch = useTouch();
   const scroller = useRef<HTMLDivElement>(null);
@@ -95,7 +95,14 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
     const row = rows.findIndex((r) => r.id === setting);
     // after this drawing of the table, for a band out of sight is drawn by the way
     queueMicrotask(() => {
-      if (row >= 0) focusCell(row, Math.max(0, slots.findIndex((s) => s.quantity.id === quantity && s.repeat === Number(repeat))));
+      if (row >= 0)
+        focusCell(
+          row,
+          Math.max(
+            0,
+            slots.findIndex((s) => s.quantity.id === quantity && s.repeat === Number(repeat)),
+          ),
+        );
       scroller.current?.querySelector(`input[data-cell="${goTo.cell}"]`)?.scrollIntoView({ block: 'center' });
     });
     // only when somebody asks to go there, not whenever the table changes
@@ -138,21 +145,32 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
 
   const fill = (text: string): boolean => {
     if (!chosen || !editable) return false;
-    write(cellsOf(chosen).map((cell) => ({ ...cell, text })), (n) => `filled ${count(n, 'reading')} with ${text || 'nothing'}`, true);
+    write(
+      cellsOf(chosen).map((cell) => ({ ...cell, text })),
+      (n) => `filled ${count(n, 'reading')} with ${text || 'nothing'}`,
+      true,
+    );
     return true;
   };
 
   const blank = (words = 'blanked'): boolean => {
     if (!chosen || !editable) return false;
     const full = cellsOf(chosen).filter(({ row, slot }) => textOf(row, slot.quantity.id, slot.repeat));
-    write(full.map((cell) => ({ ...cell, text: '' })), (n) => `${words} ${count(n, 'reading')}`, true);
+    write(
+      full.map((cell) => ({ ...cell, text: '' })),
+      (n) => `${words} ${count(n, 'reading')}`,
+      true,
+    );
     return true;
   };
 
   const copy = (e: ClipboardEvent): boolean => {
     if (!chosen) return false;
     const { top, bottom, left, right } = edgesOf(chosen);
-    e.clipboardData.setData('text/plain', writeBlock(shown.slice(top, bottom + 1).map((row) => slots.slice(left, right + 1).map((s) => textOf(row, s.quantity.id, s.repeat)))));
+    e.clipboardData.setData(
+      'text/plain',
+      writeBlock(shown.slice(top, bottom + 1).map((row) => slots.slice(left, right + 1).map((s) => textOf(row, s.quantity.id, s.repeat)))),
+    );
     e.preventDefault();
     return true;
   };
@@ -214,7 +232,9 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
 
   const asideBlock = () => {
     if (!chosen) return;
-    const readings = cellsOf(chosen).flatMap(({ row, slot }) => (entryAt(row, slot) && !entryAt(row, slot)?.set_aside ? [{ setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat }] : []));
+    const readings = cellsOf(chosen).flatMap(({ row, slot }) =>
+      entryAt(row, slot) && !entryAt(row, slot)?.set_aside ? [{ setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat }] : [],
+    );
     const [first] = readings;
     if (first) setAside({ setting: first.setting, readings, words: readings.length > 1 ? `these ${readings.length} readings` : 'this reading' });
   };
@@ -223,18 +243,28 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
     if (reason && onwards) store.edit({ type: 'set_aside_from', run, setting: target.setting, reason }, 'Everything from here on was set aside.');
     else if (reason && !target.readings.length) store.edit({ type: 'set_aside', run, setting: target.setting, quantity: null, repeat: null, reason });
     else if (reason) {
-      const edit = together(target.readings.map((place) => ({ type: 'set_aside' as const, run, ...place, reason })), `set aside ${count(target.readings.length, 'reading')}: ${reason}`.slice(0, 200));
+      const edit = together(
+        target.readings.map((place) => ({ type: 'set_aside' as const, run, ...place, reason })),
+        `set aside ${count(target.readings.length, 'reading')}: ${reason}`.slice(0, 200),
+      );
       if (edit) store.edit(edit);
     }
     setAside(null);
     const first = target.readings[0];
-    focusCell(row, Math.max(0, slots.findIndex((s) => s.quantity.id === first?.quantity && s.repeat === first.repeat)));
+    focusCell(
+      row,
+      Math.max(
+        0,
+        slots.findIndex((s) => s.quantity.id === first?.quantity && s.repeat === first.repeat),
+      ),
+    );
   };
 
   // null for nearly all bands, which then need not be drawn again
   const question = (row: Row, r: number) => {
     const width = slots.length + columns.length + 2;
-    if (clash?.edit.type === 'set_reading' && clash.edit.setting === row.id) return <ClashRow width={width} mine={clash.edit.text} theirs={clash.theirs} onSettle={(mine) => store.settleClash(mine)} />;
+    if (clash?.edit.type === 'set_reading' && clash.edit.setting === row.id)
+      return <ClashRow width={width} mine={clash.edit.text} theirs={clash.theirs} onSettle={(mine) => store.settleClash(mine)} />;
     return aside?.setting === row.id ? <AsideForm target={aside} width={width} onDone={(reason, onwards) => answerAside(r, aside, reason, onwards)} /> : null;
   };
 
@@ -293,7 +323,18 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
             <tr>
               <th className="ruled-number" aria-label="Setting" />
               {columns.map((q) => (
-                <Heading key={q.id} quantity={q} result={notes.columns.get(q.id)} repeatsFree={editable && (repeatsFree || !q.given)} onRepeats={(quantity, repeats) => store.edit({ type: 'set_repeats', quantity: quantity.id, repeats, content: null }, repeats < quantity.repeats ? `The last repeat of ${quantity.symbol} was removed.` : '')} />
+                <Heading
+                  key={q.id}
+                  quantity={q}
+                  result={notes.columns.get(q.id)}
+                  repeatsFree={editable && (repeatsFree || !q.given)}
+                  onRepeats={(quantity, repeats) =>
+                    store.edit(
+                      { type: 'set_repeats', quantity: quantity.id, repeats, content: null },
+                      repeats < quantity.repeats ? `The last repeat of ${quantity.symbol} was removed.` : '',
+                    )
+                  }
+                />
               ))}
               <th aria-label="What can be done with a setting" />
             </tr>
@@ -309,7 +350,16 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
           {long && gap(virtual.getTotalSize() - (items.at(-1)?.end ?? 0))}
         </table>
       </div>
-      {chosen && <BlockBar number={cellsOf(chosen).length} first={textOf(shown[chosen.anchor[0]], slots[chosen.anchor[1]]?.quantity.id ?? '', slots[chosen.anchor[1]]?.repeat ?? 0)} editable={editable} onFill={fill} onBlank={() => blank()} onAside={asideBlock} />}
+      {chosen && (
+        <BlockBar
+          number={cellsOf(chosen).length}
+          first={textOf(shown[chosen.anchor[0]], slots[chosen.anchor[1]]?.quantity.id ?? '', slots[chosen.anchor[1]]?.repeat ?? 0)}
+          editable={editable}
+          onFill={fill}
+          onBlank={() => blank()}
+          onAside={asideBlock}
+        />
+      )}
       {touch && editable && focus && <Keypad />}
     </>
   );
@@ -338,7 +388,7 @@ function useStable(acts: CellActs): CellActs {
 
 /** What the server says about the cells of a run, found by cell. */
 function useTableNotes(run: string): TableNotes {
-  const { state, analysis } = useBook();
+  const { state, analysis, refused } = useBook(({ state, analysis, refused }) => ({ state, analysis, refused }));
   return useMemo(() => {
     const columns = analysis.runs.find((r) => r.run === run)?.columns ?? [];
     const readings = new Map<string, Schemas['ReadingNote']>();
@@ -346,6 +396,9 @@ function useTableNotes(run: string): TableNotes {
     const slips = new Map<string, string>();
     for (const slip of analysis.slips) if (slip.run === run) slips.set(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0), slip.message);
     const others = new Map(state.present.filter((p) => p.place).map((p) => [p.place, p.name]));
-    return { columns: new Map(columns.map((c) => [c.quantity, c])), readings, slips, others };
-  }, [analysis, run, state.present]);
+    const kept = new Map<string, string>();
+    for (const { edit, words } of refused)
+      if (edit.type === 'set_reading' && edit.run === run) kept.set(cellKey(edit.setting, edit.quantity, edit.repeat), `Not kept: ${words}`);
+    return { columns: new Map(columns.map((c) => [c.quantity, c])), readings, refused: kept, slips, others };
+  }, [analysis, refused, run, state.present]);
 }

@@ -7,7 +7,7 @@ import { newId } from '@/shared/book/newId';
 const newRun = () => newId('r');
 
 export function Runs({ beside, onBeside, children }: { beside: string; onBeside: (run: string) => void; children: ReactNode }) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const store = useBookStore();
   const [naming, setNaming] = useState<'add' | 'rename' | null>(null);
   const runs = state.run_order.map((id) => state.document.runs.find((r) => r.id === id)).filter((r) => r !== undefined);
@@ -27,14 +27,19 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
       <div className="runs">
         <div className="runs-names">
           <div className="runs-names" role="tablist" aria-label="Runs">
-          {runs.map((r) => (
-            <button key={r.id} type="button" role="tab" aria-selected={r.id === run} className="run-name" onClick={() => void store.chooseRun(r.id)}>
-              {r.name || 'Readings'}
-            </button>
-          ))}
+            {runs.map((r) => (
+              <button key={r.id} type="button" role="tab" aria-selected={r.id === run} className="run-name" onClick={() => void store.chooseRun(r.id)}>
+                {r.name || 'Readings'}
+              </button>
+            ))}
           </div>
           {state.can_edit && (
-            <button type="button" className="run-add" onClick={() => setNaming('add')} title="The same headings and the same analysis, with readings of their own">
+            <button
+              type="button"
+              className="run-add"
+              onClick={() => setNaming('add')}
+              title="The same headings and the same analysis, with readings of their own"
+            >
               + fresh readings
             </button>
           )}
@@ -96,7 +101,14 @@ function RunName({ rename, onDone, onLeave }: { rename: string; onDone: (name: s
       }}
     >
       <label htmlFor="run-name">{rename ? 'The run is called' : 'Fresh readings, taken under'}</label>
-      <Input id="run-name" autoFocus value={text} maxLength={80} placeholder="the condition: a wet strip, the second day …" onChange={(e) => setText(e.target.value)} />
+      <Input
+        id="run-name"
+        autoFocus
+        value={text}
+        maxLength={80}
+        placeholder="the condition: a wet strip, the second day …"
+        onChange={(e) => setText(e.target.value)}
+      />
       <Button type="primary" htmlType="submit" disabled={!text.trim()}>
         {rename ? 'Rename' : 'Add'}
       </Button>

@@ -12,6 +12,8 @@ import { type Chosen, type Way, isIn } from './chosen';
 export interface TableNotes {
   columns: ReadonlyMap<string, ColumnResult>;
   readings: ReadonlyMap<string, Schemas['ReadingNote']>;
+  /** Why the server would not keep what stands in a cell. */
+  refused: ReadonlyMap<string, string>;
   slips: ReadonlyMap<string, string>;
   others: ReadonlyMap<string, string>;
 }
@@ -50,7 +52,23 @@ interface Props {
   question: ReactNode;
 }
 
-export const SettingBand = memo(function SettingBand({ row, place: r, index, run, spare, editable, touch, columns, slots, notes, focused, chosen, acts, bodyRef, question }: Props) {
+export const SettingBand = memo(function SettingBand({
+  row,
+  place: r,
+  index,
+  run,
+  spare,
+  editable,
+  touch,
+  columns,
+  slots,
+  notes,
+  focused,
+  chosen,
+  acts,
+  bodyRef,
+  question,
+}: Props) {
   const showHistory = use(HistoryContext);
   const width = slots.length + columns.length + 1;
   const asides = columns.flatMap((q) => (row.readings[q.id] ?? []).map((entry, repeat) => ({ key: `${q.id}${repeat}`, entry })));
@@ -78,7 +96,7 @@ export const SettingBand = memo(function SettingBand({ row, place: r, index, run
                   saved={textOf(row, q.id, slot.repeat)}
                   decimals={result?.decimals ?? null}
                   aside={row.readings[q.id]?.[slot.repeat]?.set_aside ?? null}
-                  trouble={note?.trouble ?? ''}
+                  trouble={notes.refused.get(key) ?? note?.trouble ?? ''}
                   hint={note?.note ?? ''}
                   slip={notes.slips.get(key) ?? ''}
                   other={notes.others.get(key) ?? ''}
@@ -136,7 +154,21 @@ export const SettingBand = memo(function SettingBand({ row, place: r, index, run
 });
 
 /** What can be done with a setting, and with the reading in it that has the focus. The keyboard has keys for the same. */
-function RowActs({ run, row, number, reading, acts, onPast }: { run: string; row: Row; number: number; reading: Slot | undefined; acts: CellActs; onPast: (slot: Slot) => void }) {
+function RowActs({
+  run,
+  row,
+  number,
+  reading,
+  acts,
+  onPast,
+}: {
+  run: string;
+  row: Row;
+  number: number;
+  reading: Slot | undefined;
+  acts: CellActs;
+  onPast: (slot: Slot) => void;
+}) {
   const store = useBookStore();
   const entry = reading ? row.readings[reading.quantity.id]?.[reading.repeat] : null;
   const keepFocus = (e: MouseEvent) => e.preventDefault();

@@ -36,7 +36,16 @@ export function writeCells(run: string, rows: readonly Row[], cells: readonly Ce
       known.add(row.id);
       edits.push({ type: 'add_setting', run, setting: row.id, at: null, content: null });
     }
-    edits.push({ type: 'set_reading', run, setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat, text: text.slice(0, LONGEST), was, set_aside: null });
+    edits.push({
+      type: 'set_reading',
+      run,
+      setting: row.id,
+      quantity: slot.quantity.id,
+      repeat: slot.repeat,
+      text: text.slice(0, LONGEST),
+      was,
+      set_aside: null,
+    });
   }
   return edits;
 }

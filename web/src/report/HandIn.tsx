@@ -5,7 +5,7 @@ import { client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 
 export function HandIn() {
-  const { state, waiting } = useBook();
+  const { state, unsent } = useBook(({ state, unsent }) => ({ state, unsent }));
   const store = useBookStore();
   const [asking, setAsking] = useState(false);
   const [busy, setBusy] = useState(false);
@@ -31,7 +31,7 @@ export function HandIn() {
           <Button href={`/api/books/${state.id}/report.html`}>Take out HTML</Button>
         </div>
         {state.can_edit && !asking && (
-          <Button type="primary" disabled={!changed || waiting.length > 0} onClick={() => setAsking(true)}>
+          <Button type="primary" disabled={!changed || unsent > 0} onClick={() => setAsking(true)}>
             {!last ? 'Hand in' : changed ? 'Hand in again' : 'Handed in'}
           </Button>
         )}
@@ -51,8 +51,8 @@ export function HandIn() {
           {state.hand_ins.map((h) => (
             <li key={h.id}>
               Handed in {h.number > 1 ? `(${h.number}) ` : ''}
-              {new Date(h.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })} by {h.by}: <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>,{' '}
-              <a href={`/api/hand-ins/${h.id}/report.html`}>HTML</a>
+              {new Date(h.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })} by {h.by}:{' '}
+              <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>, <a href={`/api/hand-ins/${h.id}/report.html`}>HTML</a>
             </li>
           ))}
         </ul>

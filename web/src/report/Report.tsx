@@ -9,7 +9,7 @@ import { HandIn } from './HandIn';
 import './report.css';
 
 export function Report() {
-  const { state, analysis } = useBook();
+  const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
   const fit = analysis.fits[0];
   const figure = analysis.graphs.find((g) => g.graph === fit?.graph)?.figure;
   const tokens = Object.entries(analysis.tokens);
@@ -60,7 +60,12 @@ export function Report() {
         ))}
         <SetAsideList />
         <h2>Discussion</h2>
-        <OwnText section="discussion" label="Discussion" hint="Does it agree with what you expected? What was left out, and why? What makes most of the uncertainty?" rows={5} />
+        <OwnText
+          section="discussion"
+          label="Discussion"
+          hint="Does it agree with what you expected? What was left out, and why? What makes most of the uncertainty?"
+          rows={5}
+        />
         <h2>Conclusion</h2>
         <OwnText section="conclusion" label="Conclusion" hint="The answer to the question, with its number." rows={3} />
         {state.can_edit && tokens.length > 0 && <Tokens tokens={tokens} />}
@@ -98,7 +103,7 @@ function ReportFinding({ finding: f }: { finding: Schemas['FindingResult'] }) {
 }
 
 function ReadingsTable() {
-  const { state, analysis, quantities } = useBook();
+  const { state, analysis, quantities } = useBook(({ state, analysis, quantities }) => ({ state, analysis, quantities }));
   const run = analysis.runs[0];
   const settings = state.document.runs[0]?.settings ?? [];
   const shown = run?.columns.filter((c) => !c.constant && !c.trouble && quantities.find((q) => q.id === c.quantity)?.kind !== 'constant') ?? [];
@@ -124,11 +129,7 @@ function ReadingsTable() {
               <tr key={s.id} className={s.set_aside ? 'set-aside' : ''}>
                 {shown.map((c) => {
                   const cell = c.cells[i];
-                  return (
-                    <td key={c.quantity}>
-                      {cell?.value_text ? `${cell.value_text}${cell.u_text ? ` ± ${cell.u_text}` : ''}` : '–'}
-                    </td>
-                  );
+                  return <td key={c.quantity}>{cell?.value_text ? `${cell.value_text}${cell.u_text ? ` ± ${cell.u_text}` : ''}` : '–'}</td>;
                 })}
               </tr>
             ) : null,
@@ -140,7 +141,7 @@ function ReadingsTable() {
 }
 
 function SetAsideList() {
-  const { state, quantities } = useBook();
+  const { state, quantities } = useBook(({ state, quantities }) => ({ state, quantities }));
   const items = (state.document.runs[0]?.log?.aside ?? []).map((part) => `Rows ${part.first + 1} to ${part.last + 1}: ${part.reason}`);
   (state.document.runs[0]?.settings ?? []).forEach((s, i) => {
     if (s.set_aside) items.push(`Setting ${i + 1}: ${s.set_aside}`);
@@ -178,4 +179,3 @@ function Tokens({ tokens }: { tokens: [string, string][] }) {
     </details>
   );
 }
-

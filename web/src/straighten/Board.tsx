@@ -61,7 +61,14 @@ export function Board({ board, large, onChoose }: { board: Schemas['Board']; lar
 function Tiny({ square: s, chosen, onChoose }: { square: Square; chosen: boolean; onChoose: (pair: Pair) => void }) {
   const x = (v: number) => 4 + v * (W - 8);
   const y = (v: number) => H - 5 - v * (H - 10);
-  const words = [s.verdict ? VERDICTS[s.verdict] : '', s.curvature_t ? `curvature t = ${s.curvature_t}` : '', s.reduced_chi2 ? `χ²ν = ${s.reduced_chi2}` : '', s.expected ? 'the relation makes it straight' : ''].filter(Boolean).join('; ');
+  const words = [
+    s.verdict ? VERDICTS[s.verdict] : '',
+    s.curvature_t ? `curvature t = ${s.curvature_t}` : '',
+    s.reduced_chi2 ? `χ²ν = ${s.reduced_chi2}` : '',
+    s.expected ? 'the relation makes it straight' : '',
+  ]
+    .filter(Boolean)
+    .join('; ');
   return (
     <button
       type="button"

@@ -18,9 +18,8 @@ interface Props {
   expected: Schemas['Expected'] | undefined;
 }
 
-
 export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
-  const { state, fits, graphs, analysis } = useBook();
+  const { state, fits, graphs, analysis } = useBook(({ state, fits, graphs, analysis }) => ({ state, fits, graphs, analysis }));
   const store = useBookStore();
   const fitted = graphs.find((g) => g.id === fits[0]?.graph);
   const title = plot?.graph.figure?.title ?? '';
@@ -38,7 +37,16 @@ export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
           state.can_edit &&
           fitted &&
           figure && (
-            <Button size="small" type="primary" onClick={() => store.edit({ type: 'keep_plot', graph: fitted.id, x, y, ...pair, x_new: newId('q'), y_new: newId('q') }, `${title} is the graph of the line now.`)}>
+            <Button
+              size="small"
+              type="primary"
+              onClick={() =>
+                store.edit(
+                  { type: 'keep_plot', graph: fitted.id, x, y, ...pair, x_new: newId('q'), y_new: newId('q') },
+                  `${title} is the graph of the line now.`,
+                )
+              }
+            >
               Keep this one
             </Button>
           )

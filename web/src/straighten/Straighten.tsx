@@ -13,7 +13,13 @@ import './straighten.css';
 const MOST_LARGE = 2;
 
 export function Straighten() {
-  const { state, run, quantities, graphs, plainSymbolOf } = useBook();
+  const { state, run, quantities, graphs, plainSymbolOf } = useBook(({ state, run, quantities, graphs, plainSymbolOf }) => ({
+    state,
+    run,
+    quantities,
+    graphs,
+    plainSymbolOf,
+  }));
   const first = graphs[0];
   const [axes, setAxes] = useState<{ x: string; y: string } | null>(null);
   const x = axes?.x ?? first?.x ?? '';
@@ -75,7 +81,18 @@ export function Straighten() {
           <section className="straighten-large" aria-label="Large">
             {shown.map((pair, i) => {
               const plot = plots[i];
-              return <Plot key={`${pair.x_form} ${pair.y_form}`} plot={plot?.data} trouble={plot?.error?.message} x={x} y={y} pair={pair} judged={board.data.judged} expected={board.data.expected.find((e) => samePair(e, pair))} />;
+              return (
+                <Plot
+                  key={`${pair.x_form} ${pair.y_form}`}
+                  plot={plot?.data}
+                  trouble={plot?.error?.message}
+                  x={x}
+                  y={y}
+                  pair={pair}
+                  judged={board.data.judged}
+                  expected={board.data.expected.find((e) => samePair(e, pair))}
+                />
+              );
             })}
           </section>
         </div>
@@ -83,8 +100,9 @@ export function Straighten() {
       <details className="straighten-why">
         <summary>Why not by the size of the residuals?</summary>
         <p>
-          A residual of T² is in s², one of ln T is a pure number: their sizes are not the same kind of thing, so a small RMS error of one plot says nothing against a large one of another. What can be compared is the pattern. Residuals of a
-          straight line change sign at random; + − − − + means that it still bends. Curvature t is how many standard errors the bend is away from none, and χ²ν compares the scatter with the bars.
+          A residual of T² is in s², one of ln T is a pure number: their sizes are not the same kind of thing, so a small RMS error of one plot says nothing
+          against a large one of another. What can be compared is the pattern. Residuals of a straight line change sign at random; + − − − + means that it still
+          bends. Curvature t is how many standard errors the bend is away from none, and χ²ν compares the scatter with the bars.
         </p>
       </details>
     </>

@@ -979,6 +979,8 @@ export interface components {
         /**
          * Analysis
          * @description Everything computed from one lab book. Each item is a result or a named error; one broken item leaves the rest.
+         *
+         *     `trouble` is the first of what has no place of its own to say so: slips, the trail, or the analysis as a whole.
          */
         Analysis: {
             /** Convention Words */
@@ -1002,6 +1004,7 @@ export interface components {
             tokens: {
                 [key: string]: string;
             };
+            trouble?: components["schemas"]["Trouble"] | null;
         };
         /**
          * AsideRows
@@ -1067,7 +1070,7 @@ export interface components {
         };
         /**
          * BenchSummary
-         * @description A bench on the teacher's page: its trail in small, its finding, how many slips.
+         * @description A bench on the teacher's page: its trail in small, its finding, how many slips; `trouble` where it could not be worked out.
          */
         BenchSummary: {
             /** Bench */
@@ -1086,6 +1089,8 @@ export interface components {
             slips: number;
             /** Stages */
             stages: components["schemas"]["StageMark"][];
+            /** Trouble */
+            trouble: string;
         };
         /**
          * Board
@@ -1222,9 +1227,7 @@ export interface components {
         };
         /**
          * BookWork
-         * @description What an edit changes: the document after `revision` edits, its analysis, and what this person can take back.
-         *
-         *     It is seen from one run, which comes first in `document` and `analysis`; `run_order` is the order in which the bench made them.
+         * @description What an edit changes: the document after `revision` edits and its analysis, seen from one run, which comes first in both.
          */
         BookWork: {
             analysis: components["schemas"]["Analysis"];
@@ -2877,13 +2880,15 @@ export interface components {
         };
         /**
          * Me
-         * @description Who is signed in (`role` empty: nobody), and the demo's one-click sign-ins.
+         * @description Who is signed in (`role` empty and `id` 0: nobody), and the demo's one-click sign-ins.
          */
         Me: {
             /** Bench */
             bench: string;
             /** Demo */
             demo: components["schemas"]["DemoSignIn"][];
+            /** Id */
+            id: number;
             /** Name */
             name: string;
             /** Role */

@@ -1,5 +1,5 @@
 // How the stages reach the lab book: `useBook` for what it holds, `useBookStore` for changing it.
-import { type ReactNode, createContext, use, useEffect, useSyncExternalStore } from 'react';
+import { type ReactNode, createContext, use, useEffect, useRef, useSyncExternalStore } from 'react';
 import type { Analysis, Quantity, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { fitsOf, graphsOf } from './choices';
@@ -21,7 +21,7 @@ export function useBookStore(): BookStore {
 /** Shows what has happened to a cell (setting:quantity:repeat), or to the whole lab book for an empty text. */
 export const HistoryContext = createContext<(cell: string) => void>(() => undefined);
 
-interface OpenBook extends Snapshot {
+export interface OpenBook extends Snapshot {
   analysis: Analysis;
   quantities: Quantity[];
   graphs: Schemas['Graph'][];
@@ -31,21 +31,53 @@ interface OpenBook extends Snapshot {
   plainSymbolOf: (quantity: string) => string;
 }
 
-export function useBook(): OpenBook {
-  const store = useBookStore();
-  const snapshot = useSyncExternalStore(store.subscribe, store.read);
+// made once for each snapshot, whoever asks
+const opened = new WeakMap<Snapshot, OpenBook>();
+
+function openBook(snapshot: Snapshot): OpenBook {
+  const known = opened.get(snapshot);
+  if (known) return known;
   const { state, waiting } = snapshot;
-  const symbolOf = (quantity: string): RichText => {
-    const found = state.analysis.runs[0]?.columns.find((c) => c.quantity === quantity)?.symbol;
-    return found ?? [{ text: state.document.quantities.find((q) => q.id === quantity)?.symbol ?? '', style: 'italic' }];
-  };
-  return {
+  const book: OpenBook = {
     ...snapshot,
     analysis: state.analysis,
     quantities: state.document.quantities,
     graphs: graphsOf(state, waiting),
     fits: fitsOf(state, waiting),
-    symbolOf,
-    plainSymbolOf: (quantity) => plain(symbolOf(quantity)),
+    ...symbolsOf(state.analysis, state.document.quantities),
   };
+  opened.set(snapshot, book);
+  return book;
+}
+
+// the same functions as long as nothing that they look at has changed, so that nobody is drawn anew for them
+const symbols = new WeakMap<Analysis, { of: Quantity[]; found: Pick<OpenBook, 'symbolOf' | 'plainSymbolOf'> }>();
+
+function symbolsOf(analysis: Analysis, quantities: Quantity[]): Pick<OpenBook, 'symbolOf' | 'plainSymbolOf'> {
+  const known = symbols.get(analysis);
+  if (known?.of === quantities) return known.found;
+  const symbolOf = (quantity: string): RichText => {
+    const found = analysis.runs[0]?.columns.find((c) => c.quantity === quantity)?.symbol;
+    return found ?? [{ text: quantities.find((q) => q.id === quantity)?.symbol ?? '', style: 'italic' }];
+  };
+  const found = { symbolOf, plainSymbolOf: (quantity: string) => plain(symbolOf(quantity)) };
+  symbols.set(analysis, { of: quantities, found });
+  return found;
+}
+
+/** What a component needs of the lab book; it is drawn anew when one of these parts has become another. */
+export function useBook<T extends object>(select: (book: OpenBook) => T): T {
+  const store = useBookStore();
+  const last = useRef<T | null>(null);
+  const read = (): T => {
+    const now = select(openBook(store.read()));
+    if (!last.current || !sameParts(last.current, now)) last.current = now;
+    return last.current;
+  };
+  return useSyncExternalStore(store.subscribe, read);
+}
+
+function sameParts(a: object, b: object): boolean {
+  const [left, right] = [Object.entries(a), Object.entries(b)];
+  return left.length === right.length && left.every(([key, part], i) => right[i]?.[0] === key && Object.is(part, right[i][1]));
 }

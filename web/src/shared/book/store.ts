@@ -1,16 +1,19 @@
 // One lab book in the browser: the newest state from the server, and the edits that are still on their way.
 //
-// Edits are sent one by one in the order they were made. Until the server has answered they are kept on the device, so that
-// a reload, or a network that goes away, loses nothing; each carries an id of its own, so that sending twice does it once.
+// Edits go through the outbox, which keeps them on the device until the server has kept them.
 import { replaceEqualDeep } from '@tanstack/react-query';
-import { type BookState, type Edit, Refusal, type Schemas, Unreachable, client, get } from '@/shared/api/client';
+import { v4 as newUuid } from 'uuid';
+import { type BookState, type Edit, type Schemas, Unreachable, client, get } from '@/shared/api/client';
+import type { OutboxView } from '@/shared/queue/outbox';
+import { type BookOutbox, outboxOf, quietPorts } from '@/shared/queue/outboxes';
+import { postEdit } from '@/shared/queue/posting';
+import { type QueueRow, staysInSight } from '@/shared/queue/rows';
 
-export interface Waiting {
-  id: string;
-  edit: Edit;
-}
+/** An edit that the server has not kept yet, and is laid over what it has. */
+export type Waiting = Pick<QueueRow, 'id' | 'edit'>;
 
 export interface Clash {
+  id: string;
   edit: Extract<Edit, { type: 'set_reading' | 'write_text' }>;
   theirs: string;
 }
@@ -20,8 +23,16 @@ export interface Snapshot {
   /** The run that the lab book is seen from; its readings, graphs and findings are shown. */
   run: string;
   waiting: readonly Waiting[];
-  reachable: boolean;
+  /** How many of them are still to be sent; the others were refused, and stay in sight. */
+  unsent: number;
+  /** What the server would not keep, until somebody decides. */
+  refused: readonly QueueRow[];
+  /** The first of them that somebody else has written in the place of. */
   clash: Clash | null;
+  held: OutboxView['held'];
+  /** What is typed is only in this page: the device has no room, or gives none. */
+  onlyHere: boolean;
+  reachable: boolean;
   message: string;
   /** Bumped when somebody asks to go to a cell. */
   goTo: { cell: string; turn: number } | null;
@@ -41,28 +52,27 @@ const FOLLOW_EVERY = 1400;
 const HIDDEN_EVERY = 10_000;
 const RETRY_EVERY = 2000;
 
-function storageKey(book: number): string {
-  return `hobrel:waiting:${book}`;
-}
-
-function readWaiting(book: number): Waiting[] {
-  try {
-    return JSON.parse(localStorage.getItem(storageKey(book)) ?? '[]') as Waiting[];
-  } catch {
-    return []; // somebody else's text under our key: nothing of ours is in it
-  }
-}
-
 export class BookStore {
   private snapshot: Snapshot;
   private listeners = new Set<() => void>();
-  private sending: Promise<void> | null = null;
+  private readonly outbox: BookOutbox;
   private timer: number | undefined;
   private place = '';
   private closed = false;
 
-  constructor(state: BookState) {
-    this.snapshot = { state, run: state.document.runs[0]?.id ?? '', waiting: readWaiting(state.id), reachable: true, clash: null, message: '', goTo: null, collected: [], draft: null, undoable: null };
+  constructor(state: BookState, person: number) {
+    this.outbox = outboxOf(person, state.id);
+    this.snapshot = {
+      state,
+      run: state.document.runs[0]?.id ?? '',
+      ...shown(this.outbox.read()),
+      reachable: true,
+      message: '',
+      goTo: null,
+      collected: [],
+      draft: null,
+      undoable: null,
+    };
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -74,12 +84,26 @@ export class BookStore {
 
   open(): () => void {
     this.closed = false;
-    const soon = () => this.schedule(0);
+    const soon = () => {
+      void this.outbox.send();
+      this.schedule(0);
+    };
+    this.outbox.ports = {
+      post: (row) => postEdit(row, this.snapshot.run),
+      onKept: (work) => this.take(work),
+      onRefused: () => void this.follow(),
+    };
+    const look = () => this.set(shown(this.outbox.read()));
+    const leave = this.outbox.subscribe(look);
+    look();
+    void this.outbox.send();
     window.addEventListener('online', soon);
     document.addEventListener('visibilitychange', soon);
-    this.schedule(this.snapshot.waiting.length ? 0 : FOLLOW_EVERY);
+    this.schedule(FOLLOW_EVERY);
     return () => {
       this.closed = true;
+      leave();
+      this.outbox.ports = quietPorts();
       window.clearTimeout(this.timer);
       window.removeEventListener('online', soon);
       document.removeEventListener('visibilitychange', soon);
@@ -92,18 +116,23 @@ export class BookStore {
   }
 
   edit(edit: Edit, undoable = ''): void {
-    this.set({
-      waiting: [...this.snapshot.waiting, { id: crypto.randomUUID(), edit }],
-      message: '',
-      ...(undoable ? { undoable: { words: undoable, turn: Date.now() } } : {}),
-    });
-    this.keep();
-    void this.send();
+    this.set({ message: '', ...(undoable ? { undoable: { words: undoable, turn: Date.now() } } : {}) });
+    this.outbox.add(edit);
+  }
+
+  /** Try again what was refused; of a clash, in the place of theirs. */
+  retry(id: string): void {
+    this.outbox.retry(id);
+  }
+
+  /** Let go of what was refused. */
+  leave(id: string): void {
+    this.outbox.leave(id);
   }
 
   async step(which: 'undo' | 'redo'): Promise<void> {
-    await this.send();
-    const body = { client_id: crypto.randomUUID() };
+    await this.outbox.send();
+    const body = { client_id: newUuid() };
     const params = { path: { book_id: this.snapshot.state.id }, query: { run: this.snapshot.run } };
     try {
       const sent = which === 'undo' ? client.POST('/api/books/{book_id}/undo', { params, body }) : client.POST('/api/books/{book_id}/redo', { params, body });
@@ -116,7 +145,7 @@ export class BookStore {
 
   /** Resolves when nothing is on its way any more, or the server cannot be reached. */
   whenSaved(): Promise<void> {
-    return this.send();
+    return this.outbox.send();
   }
 
   /** See the lab book from another run. */
@@ -151,8 +180,8 @@ export class BookStore {
 
   settleClash(mine: boolean): void {
     const clash = this.snapshot.clash;
-    this.set({ clash: null });
-    if (clash && mine) this.edit({ ...clash.edit, was: clash.theirs });
+    if (clash && mine) this.retry(clash.id);
+    else if (clash) this.leave(clash.id);
   }
 
   dismiss(what: 'message' | 'undoable'): void {
@@ -173,12 +202,6 @@ export class BookStore {
     for (const listener of this.listeners) listener();
   }
 
-  private keep(): void {
-    const { state, waiting } = this.snapshot;
-    if (waiting.length) localStorage.setItem(storageKey(state.id), JSON.stringify(waiting));
-    else localStorage.removeItem(storageKey(state.id));
-  }
-
   private take(news: BookState | Schemas['BookWork']): void {
     const first = news.document.runs[0]?.id ?? '';
     // an answer that was asked for before another run was chosen is late
@@ -194,15 +217,14 @@ export class BookStore {
   }
 
   private async turn(): Promise<void> {
-    if (this.snapshot.waiting.length) await this.send();
-    else await this.follow();
+    await this.follow();
     const pause = !this.snapshot.reachable ? RETRY_EVERY : document.hidden ? HIDDEN_EVERY : FOLLOW_EVERY;
     this.schedule(pause);
   }
 
   private async follow(): Promise<void> {
     const { state } = this.snapshot;
-    const params = { path: { book_id: state.id }, query: { since: state.revision, place: this.place, run: this.snapshot.run } };
+    const params = { path: { book_id: state.id }, query: { since: this.known(), place: this.place, run: this.snapshot.run } };
     try {
       const news = await get(client.GET('/api/books/{book_id}/changes', { params }));
       if (news.state) this.take(news.state);
@@ -216,53 +238,31 @@ export class BookStore {
     }
   }
 
+  /** The revision that is known with its numbers; none where these could not be worked out yet, and are to be asked for again. */
+  private known(): number {
+    const { revision, analysis } = this.snapshot.state;
+    return analysis.trouble?.code === 'not_worked_out' ? -1 : revision;
+  }
+
   private same(news: Schemas['BookChanges']): boolean {
     const { present, remarks, pool_open } = this.snapshot.state;
     return JSON.stringify({ present, remarks, pool_open }) === JSON.stringify({ present: news.present, remarks: news.remarks, pool_open: news.pool_open });
   }
+}
 
-  private send(): Promise<void> {
-    this.sending ??= this.sendAll().finally(() => {
-      this.sending = null;
-    });
-    return this.sending;
-  }
+function shown(view: OutboxView): Pick<Snapshot, 'waiting' | 'unsent' | 'refused' | 'clash' | 'held' | 'onlyHere'> {
+  const refused = view.rows.filter((r) => r.state === 'refused');
+  return {
+    waiting: view.rows.filter(staysInSight),
+    unsent: view.rows.length - refused.length,
+    refused,
+    clash: refused.map(clashOf).find((c) => c !== null) ?? null,
+    held: view.held,
+    onlyHere: view.onlyHere,
+  };
+}
 
-  private async sendAll(): Promise<void> {
-    for (let next = this.snapshot.waiting[0]; next; next = this.snapshot.waiting[0]) {
-      if (!(await this.sendOne(next))) break;
-    }
-  }
-
-  /** Send one edit; false when the server cannot be reached and it must wait. */
-  private async sendOne(next: Waiting): Promise<boolean> {
-    const params = { path: { book_id: this.snapshot.state.id }, query: { run: this.snapshot.run } };
-    const done = () => {
-      this.set({ waiting: this.snapshot.waiting.filter((w) => w.id !== next.id) });
-      this.keep();
-    };
-    try {
-      const sent = client.POST('/api/books/{book_id}/edits', { params, body: { client_id: next.id, edit: next.edit } });
-      this.take(await get(sent as Promise<{ data?: Schemas['BookWork']; error?: unknown; response: Response }>));
-      done();
-    } catch (trouble) {
-      if (trouble instanceof Unreachable) {
-        this.set({ reachable: false });
-        this.schedule(RETRY_EVERY);
-        return false;
-      }
-      if (trouble instanceof Refusal && trouble.code === 'signed_out') {
-        this.set({ message: trouble.message });
-        return false;
-      }
-      done();
-      if (trouble instanceof Refusal && trouble.code === 'clash' && (next.edit.type === 'set_reading' || next.edit.type === 'write_text')) {
-        this.set({ clash: { edit: next.edit, theirs: trouble.theirs ?? '' } });
-      } else {
-        this.set({ message: trouble instanceof Error ? trouble.message : '' });
-      }
-      await this.follow();
-    }
-    return true;
-  }
+function clashOf(row: QueueRow): Clash | null {
+  if (row.theirs === null || (row.edit.type !== 'set_reading' && row.edit.type !== 'write_text')) return null;
+  return { id: row.id, edit: row.edit, theirs: row.theirs };
 }

@@ -5,7 +5,7 @@ import { placeGraph } from './choices';
 import { useBook, useBookStore } from './context';
 
 export function useAxes(graph: Schemas['Graph']) {
-  const { analysis, quantities } = useBook();
+  const { analysis, quantities } = useBook(({ analysis, quantities }) => ({ analysis, quantities }));
   const store = useBookStore();
   const columns = analysis.runs[0]?.columns ?? [];
   const options = quantities
@@ -17,7 +17,10 @@ export function useAxes(graph: Schemas['Graph']) {
     });
   const place = (part: Partial<Schemas['Graph']>) => {
     // another quantity is another range, and another unit for what stands beside it
-    const freed = { ...('x' in part ? { x_low: null, x_high: null } : {}), ...('y' in part ? { y_low: null, y_high: null, also: [], hidden: [] } : {}) };
+    const freed = {
+      ...('x' in part ? { x_low: null, x_high: null } : {}),
+      ...('y' in part ? { y_low: null, y_high: null, also: [], hidden: [] } : {}),
+    };
     store.edit(placeGraph(graph, { ...part, ...freed }));
   };
   return { options, place };

@@ -1,6 +1,6 @@
 // A line drawn by eye: two handles that are dragged, or moved with the arrow keys. Only its pixels are computed here.
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
-import type { Plot } from './Graph';
+import type { Plot } from './plot';
 
 export interface Line {
   gradient: number;

@@ -1,14 +1,15 @@
 // The graph: ink axes left and bottom, hollow points never joined, bars, model lines, and the residual strip below.
 // It draws a figure description made by the core; the only arithmetic here maps data to pixels.
 import { type KeyboardEvent, type PointerEvent, memo, useId, useMemo, useRef, useState } from 'react';
-import type { Figure, RichText, Schemas } from '@/shared/api/client';
-import { plain } from '@/shared/ui/Rich';
+import type { Figure, Schemas } from '@/shared/api/client';
+import { AxisLines, Rules } from './Axes';
 import { type AxisChoices, AxisLabels } from './AxisLabels';
 import { EyeLine, type EyeLineProps } from './EyeLine';
 import { Legend } from './Legend';
 import { MarkArea, type Stretch } from './MarkArea';
 import { Marker, colourOf } from './marker';
 import { type MoveNote, Notes } from './Notes';
+import { type Plot, makePlot } from './plot';
 import { useWidth } from './useWidth';
 import { AS_NEEDED, type Range, useZoom } from './useZoom';
 import './graph.css';
@@ -27,32 +28,27 @@ const DENSE = 150;
 const LIFTED = 4;
 const KEY_LIFT = 3;
 
-export interface Plot {
-  x: (value: number) => number;
-  y: (value: number) => number;
-  /** From pixels back to the units of the axes. */
-  xAt: (pixel: number) => number;
-  yAt: (pixel: number) => number;
-  left: number;
-  right: number;
-  top: number;
-  bottom: number;
-}
-
-function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: number, height: number): Plot {
-  return {
-    x: (v) => left + ((v - xAxis.low) / (xAxis.high - xAxis.low)) * width,
-    y: (v) => top + ((yAxis.high - v) / (yAxis.high - yAxis.low)) * height,
-    xAt: (p) => xAxis.low + ((p - left) / width) * (xAxis.high - xAxis.low),
-    yAt: (p) => yAxis.high - ((p - top) / height) * (yAxis.high - yAxis.low),
-    left,
-    right: left + width,
-    top,
-    bottom: top + height,
-  };
-}
-
-export function Graph({ figure, height = 400, selected, onSelect, residuals = true, eye, marked, onMark, onLift, lifts, triangle, spot, onRange, onOrigin, onHide, onMoveNote, choices, onCursor, onPick }: {
+export function Graph({
+  figure,
+  height = 400,
+  selected,
+  onSelect,
+  residuals = true,
+  eye,
+  marked,
+  onMark,
+  onLift,
+  lifts,
+  triangle,
+  spot,
+  onRange,
+  onOrigin,
+  onHide,
+  onMoveNote,
+  choices,
+  onCursor,
+  onPick,
+}: {
   figure: Figure;
   height?: number;
   selected?: string | null;
@@ -109,7 +105,18 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
   const marks = useMemo(
     () =>
       points.map((p) => (
-        <PointMark key={p.id} point={p} plot={plot} below={below} dense={dense} selected={p.key === selected} tabbed={(walked ?? points[0]?.id) === p.id} onWalk={setWalked} onSelect={onSelect} onLift={lifts === undefined || p.series === lifts ? onLift : undefined} />
+        <PointMark
+          key={p.id}
+          point={p}
+          plot={plot}
+          below={below}
+          dense={dense}
+          selected={p.key === selected}
+          tabbed={(walked ?? points[0]?.id) === p.id}
+          onWalk={setWalked}
+          onSelect={onSelect}
+          onLift={lifts === undefined || p.series === lifts ? onLift : undefined}
+        />
       )),
     [points, plot, below, dense, selected, walked, onSelect, onLift, lifts],
   );
@@ -139,7 +146,16 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
 
   return (
     <figure ref={place} className="graph">
-      <svg ref={svg} width={width} height={total} viewBox={`0 0 ${width} ${total}`} role="group" aria-label={figure.summary} onKeyDown={walk} data-graph={figure.title}>
+      <svg
+        ref={svg}
+        width={width}
+        height={total}
+        viewBox={`0 0 ${width} ${total}`}
+        role="group"
+        aria-label={figure.summary}
+        onKeyDown={walk}
+        data-graph={figure.title}
+      >
         <clipPath id={clip}>
           <rect x={plot.left} y={plot.top} width={plot.right - plot.left} height={plot.bottom - plot.top} />
         </clipPath>
@@ -149,7 +165,14 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
           </clipPath>
         )}
         <Rules xAxis={xAxis} yAxis={yAxis} plot={plot} />
-        {figure.sketch && <polyline className="graph-sketch" points={figure.sketch.x.map((x, i) => `${plot.left + x * (plot.right - plot.left)},${plot.bottom - (figure.sketch?.y[i] ?? 0) * (plot.bottom - plot.top)}`).join(' ')} />}
+        {figure.sketch && (
+          <polyline
+            className="graph-sketch"
+            points={figure.sketch.x
+              .map((x, i) => `${plot.left + x * (plot.right - plot.left)},${plot.bottom - (figure.sketch?.y[i] ?? 0) * (plot.bottom - plot.top)}`)
+              .join(' ')}
+          />
+        )}
         {onRange && (
           <>
             <rect className="graph-axis-grip along" x={plot.left} y={plot.bottom} width={plot.right - plot.left} height={24} {...zoom.axis('x')} />
@@ -159,18 +182,40 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
         {onMark && <MarkArea plot={plot} marked={marked ?? null} onMark={onMark} onCursor={onCursor} onPick={onPick} />}
         <g clipPath={`url(#${clip})`}>
           {figure.bands.map((band, i) => (
-            <polygon key={i} className="graph-band" points={[...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.high[j] ?? 0)}`), ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.low[j] ?? 0)}`).reverse()].join(' ')} />
+            <polygon
+              key={i}
+              className="graph-band"
+              points={[
+                ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.high[j] ?? 0)}`),
+                ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.low[j] ?? 0)}`).reverse(),
+              ].join(' ')}
+            />
           ))}
           {figure.lines.map((line, i) => (
-            <polyline key={i} className={`graph-line ${line.kind}`} style={line.look === null || line.look === undefined ? undefined : { stroke: colourOf(line.look) }} points={line.x.map((x, j) => `${plot.x(x)},${plot.y(line.y[j] ?? 0)}`).join(' ')} />
+            <polyline
+              key={i}
+              className={`graph-line ${line.kind}`}
+              style={line.look === null || line.look === undefined ? undefined : { stroke: colourOf(line.look) }}
+              points={line.x.map((x, j) => `${plot.x(x)},${plot.y(line.y[j] ?? 0)}`).join(' ')}
+            />
           ))}
-          {triangle && <path className="graph-triangle" d={`M${plot.x(triangle.from_x)} ${plot.y(triangle.from_y)}H${plot.x(triangle.to_x)}V${plot.y(triangle.to_y)}`} />}
+          {triangle && (
+            <path className="graph-triangle" d={`M${plot.x(triangle.from_x)} ${plot.y(triangle.from_y)}H${plot.x(triangle.to_x)}V${plot.y(triangle.to_y)}`} />
+          )}
           {spot && <path className="graph-spot" d={`M${plot.x(spot.x)} ${plot.top}V${plot.bottom}`} />}
         </g>
         {triangle && (
           <g className="graph-triangle-words">
-            <text x={(plot.x(triangle.from_x) + plot.x(triangle.to_x)) / 2} y={plot.y(triangle.from_y) + (triangle.to_y > triangle.from_y ? 16 : -7)} textAnchor="middle">{triangle.run}</text>
-            <text x={plot.x(triangle.to_x) + 6} y={(plot.y(triangle.from_y) + plot.y(triangle.to_y)) / 2 + 4}>{triangle.rise}</text>
+            <text
+              x={(plot.x(triangle.from_x) + plot.x(triangle.to_x)) / 2}
+              y={plot.y(triangle.from_y) + (triangle.to_y > triangle.from_y ? 16 : -7)}
+              textAnchor="middle"
+            >
+              {triangle.run}
+            </text>
+            <text x={plot.x(triangle.to_x) + 6} y={(plot.y(triangle.from_y) + plot.y(triangle.to_y)) / 2 + 4}>
+              {triangle.rise}
+            </text>
           </g>
         )}
         <AxisLines xAxis={xAxis} yAxis={yAxis} plot={plot} bottomAxis />
@@ -186,7 +231,9 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
       {eye && (
         // a layer of its own: what is dragged is painted alone, however many points lie below it
         <svg className="graph-eye-layer" width={width} height={total} viewBox={`0 0 ${width} ${total}`}>
-          {below && <path className="graph-eye-residual" clipPath={`url(#${clip}strip)`} d={points.map((p) => eyeStick(p, eye.residuals.get(p.key), below)).join('')} />}
+          {below && (
+            <path className="graph-eye-residual" clipPath={`url(#${clip}strip)`} d={points.map((p) => eyeStick(p, eye.residuals.get(p.key), below)).join('')} />
+          )}
           <EyeLine plot={plot} line={eye.line} onMove={eye.onMove} clip={clip} />
         </svg>
       )}
@@ -212,63 +259,6 @@ export function Graph({ figure, height = 400, selected, onSelect, residuals = tr
 }
 
 /** The ticks that lie within what is shown: while an axis is dragged, those of before still stand. */
-function ticksOf(axis: Axis) {
-  return axis.ticks.filter((t) => t.value >= axis.low - 1e-9 * (axis.high - axis.low) && t.value <= axis.high + 1e-9 * (axis.high - axis.low));
-}
-
-function Rules({ xAxis, yAxis, plot }: { xAxis: Axis; yAxis: Axis; plot: Plot }) {
-  return (
-    <g className="graph-rules" aria-hidden="true">
-      {ticksOf(xAxis).map((t) => (
-        <line key={`x${t.value}`} x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.top} y2={plot.bottom} />
-      ))}
-      {ticksOf(yAxis).map((t) => (
-        <line key={`y${t.value}`} x1={plot.left} x2={plot.right} y1={plot.y(t.value)} y2={plot.y(t.value)} />
-      ))}
-    </g>
-  );
-}
-
-function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAxis: Axis; plot: Plot; bottomAxis: boolean }) {
-  const middle = (plot.top + plot.bottom) / 2;
-  return (
-    <g className="graph-axes" aria-hidden="true">
-      <line x1={plot.left} x2={plot.left} y1={plot.top} y2={plot.bottom} />
-      {bottomAxis && <line x1={plot.left} x2={plot.right} y1={plot.bottom} y2={plot.bottom} />}
-      {bottomAxis &&
-        ticksOf(xAxis).map((t) => (
-          <g key={t.value}>
-            <line x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.bottom} y2={plot.bottom + 5} />
-            <text x={plot.x(t.value)} y={plot.bottom + 19} textAnchor="middle">{t.text}</text>
-          </g>
-        ))}
-      {ticksOf(yAxis).map((t) => (
-        <g key={t.value}>
-          <line x1={plot.left - 5} x2={plot.left} y1={plot.y(t.value)} y2={plot.y(t.value)} />
-          <text x={plot.left - 8} y={plot.y(t.value) + 4.5} textAnchor="end">{t.text}</text>
-        </g>
-      ))}
-      {bottomAxis && <RichLabel text={xAxis.label} x={plot.right} y={plot.bottom + 41} anchor="end" />}
-      <g transform={`translate(17 ${middle}) rotate(-90)`}>
-        <RichLabel text={yAxis.label} x={0} y={0} anchor="middle" />
-      </g>
-    </g>
-  );
-}
-
-function RichLabel({ text, x, y, anchor }: { text: RichText; x: number; y: number; anchor: 'middle' | 'end' }) {
-  const shifts = text.map((run) => (run.style === 'sup' ? -5 : run.style === 'sub' ? 3.5 : 0));
-  return (
-    <text x={x} y={y} textAnchor={anchor} className="graph-label" aria-label={plain(text)}>
-      {text.map((run, i) => (
-        <tspan key={i} dy={(shifts[i] ?? 0) - (shifts[i - 1] ?? 0)} fontStyle={run.style === 'italic' ? 'italic' : undefined} fontSize={shifts[i] ? 10.5 : undefined}>
-          {run.text}
-        </tspan>
-      ))}
-    </text>
-  );
-}
-
 interface MarkProps {
   point: Point & { look: number; id: string };
   plot: Plot;

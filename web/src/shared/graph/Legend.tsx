@@ -12,7 +12,14 @@ export function Legend({ series, onHide }: { series: readonly Schemas['PointSeri
     <figcaption className="graph-legend">
       {series.map((s) =>
         onHide ? (
-          <button key={s.key} type="button" className={s.hidden ? 'hidden' : ''} aria-pressed={!s.hidden} title={s.hidden ? 'Show it again' : 'Hide it from the graph; nothing is deleted'} onClick={() => onHide(s.key)}>
+          <button
+            key={s.key}
+            type="button"
+            className={s.hidden ? 'hidden' : ''}
+            aria-pressed={!s.hidden}
+            title={s.hidden ? 'Show it again' : 'Hide it from the graph; nothing is deleted'}
+            onClick={() => onHide(s.key)}
+          >
             {swatch(s.look)}
             {s.name}
             {s.hidden && <span className="quiet"> (hidden)</span>}

@@ -1,6 +1,6 @@
 // Marking a stretch of x by dragging across the plot.
 import { type PointerEvent, useState } from 'react';
-import type { Plot } from './Graph';
+import type { Plot } from './plot';
 
 export interface Stretch {
   low: number;
@@ -26,7 +26,15 @@ export function MarkArea({ plot, marked, onMark, onCursor, onPick }: Props) {
   const shown = drag ?? (marked && { from: plot.x(marked.low), to: plot.x(marked.high) });
   return (
     <>
-      {shown && <rect className="graph-marked" x={Math.min(shown.from, shown.to)} width={Math.abs(shown.to - shown.from)} y={plot.top} height={plot.bottom - plot.top} />}
+      {shown && (
+        <rect
+          className="graph-marked"
+          x={Math.min(shown.from, shown.to)}
+          width={Math.abs(shown.to - shown.from)}
+          y={plot.top}
+          height={plot.bottom - plot.top}
+        />
+      )}
       <rect
         className="graph-mark-area"
         x={plot.left}

@@ -1,7 +1,7 @@
 // Notes pinned to a graph: words with a pointer, moved by dragging or with the arrow keys.
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
-import type { Plot } from './Graph';
+import type { Plot } from './plot';
 
 type Note = Schemas['FigureNote'];
 /** By so many shares of the plot to the right, and up. */

@@ -30,31 +30,50 @@ export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine'];
   const summary = marks.map((m) => `${m.name}: ${m.note ?? ''}`).join('; ');
   return (
     <div ref={box} className="number-line">
-    <svg width={width} height={bottom + 44} role="img" aria-label={summary}>
-      {line.ticks.map(({ value }) => (
-        <line key={value} className="number-line-rule" x1={place(value)} x2={place(value)} y1={4} y2={bottom} />
-      ))}
-      {band && <rect className="number-line-band" x={place(band.value - band.u)} width={Math.max(2, place(band.value + band.u) - place(band.value - band.u))} y={4} height={bottom - 4} />}
-      {marks.map((m, i) => {
-        const y = 10 + i * ROW + ROW / 2;
-        const [a, b] = [place(m.value - m.u), place(m.value + m.u)];
-        return (
-          <g key={m.name} className={`number-line-mark ${m.tone ?? 'plain'}`}>
-            <text x={left - 14} y={y + 5} textAnchor="end"><title>{m.name}</title>{short(m.name)}</text>
-            <path d={`M${a} ${y}H${b}M${a} ${y - 5}V${y + 5}M${b} ${y - 5}V${y + 5}`} />
-            {m.tone === 'accepted' ? <path d={`M${place(m.value)} ${y - 8}V${y + 8}`} strokeDasharray="none" /> : <Marker x={place(m.value)} y={y} look={m.look ?? 0} size={5} />}
+      <svg width={width} height={bottom + 44} role="img" aria-label={summary}>
+        {line.ticks.map(({ value }) => (
+          <line key={value} className="number-line-rule" x1={place(value)} x2={place(value)} y1={4} y2={bottom} />
+        ))}
+        {band && (
+          <rect
+            className="number-line-band"
+            x={place(band.value - band.u)}
+            width={Math.max(2, place(band.value + band.u) - place(band.value - band.u))}
+            y={4}
+            height={bottom - 4}
+          />
+        )}
+        {marks.map((m, i) => {
+          const y = 10 + i * ROW + ROW / 2;
+          const [a, b] = [place(m.value - m.u), place(m.value + m.u)];
+          return (
+            <g key={m.name} className={`number-line-mark ${m.tone ?? 'plain'}`}>
+              <text x={left - 14} y={y + 5} textAnchor="end">
+                <title>{m.name}</title>
+                {short(m.name)}
+              </text>
+              <path d={`M${a} ${y}H${b}M${a} ${y - 5}V${y + 5}M${b} ${y - 5}V${y + 5}`} />
+              {m.tone === 'accepted' ? (
+                <path d={`M${place(m.value)} ${y - 8}V${y + 8}`} strokeDasharray="none" />
+              ) : (
+                <Marker x={place(m.value)} y={y} look={m.look ?? 0} size={5} />
+              )}
+            </g>
+          );
+        })}
+        <line className="number-line-axis" x1={left} x2={width - RIGHT} y1={bottom} y2={bottom} />
+        {line.ticks.map(({ value, text }) => (
+          <g key={value}>
+            <line className="number-line-axis" x1={place(value)} x2={place(value)} y1={bottom} y2={bottom + 5} />
+            <text x={place(value)} y={bottom + 20} textAnchor="middle">
+              {text}
+            </text>
           </g>
-        );
-      })}
-      <line className="number-line-axis" x1={left} x2={width - RIGHT} y1={bottom} y2={bottom} />
-      {line.ticks.map(({ value, text }) => (
-        <g key={value}>
-          <line className="number-line-axis" x1={place(value)} x2={place(value)} y1={bottom} y2={bottom + 5} />
-          <text x={place(value)} y={bottom + 20} textAnchor="middle">{text}</text>
-        </g>
-      ))}
-      <text x={width - RIGHT} y={bottom + 40} textAnchor="end">{line.unit}</text>
-    </svg>
+        ))}
+        <text x={width - RIGHT} y={bottom + 40} textAnchor="end">
+          {line.unit}
+        </text>
+      </svg>
     </div>
   );
 }

@@ -24,7 +24,7 @@ interface Props {
 }
 
 export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin, onTriangle, onClose }: Props) {
-  const { state, run, graphs, quantities } = useBook();
+  const { state, run, graphs, quantities } = useBook(({ state, run, graphs, quantities }) => ({ state, run, graphs, quantities }));
   const store = useBookStore();
   const [reason, setReason] = useState('');
   const [picked, setPicked] = useState('');
@@ -34,7 +34,12 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
   const { low, high } = stretch;
   const found = useQuery({
     queryKey: ['stretch', state.id, state.revision, run, graph, fit, chosen, low, high],
-    queryFn: () => get(client.GET('/api/books/{book_id}/stretch', { params: { path: { book_id: state.id }, query: { graph, low, high, fit, series: chosen, run } } })),
+    queryFn: () =>
+      get(
+        client.GET('/api/books/{book_id}/stretch', {
+          params: { path: { book_id: state.id }, query: { graph, low, high, fit, series: chosen, run } },
+        }),
+      ),
     placeholderData: (before) => before,
     retry: false,
   });
@@ -53,7 +58,15 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
     const words = `${s.n} ${s.n === 1 ? 'point was' : 'points were'} set aside.`;
     const rows = s.keys.map((key) => Number(key.replace('row', '')));
     if (log) store.edit({ type: 'set_aside_rows', run, first: Math.min(...rows), last: Math.max(...rows), reason: reason.trim() }, words);
-    else store.edit({ type: 'batch', words: `set aside ${s.n} settings: ${reason.trim()}`.slice(0, 200), edits: s.keys.map((setting) => ({ type: 'set_aside', run, setting, quantity: null, repeat: null, reason: reason.trim() })) }, words);
+    else
+      store.edit(
+        {
+          type: 'batch',
+          words: `set aside ${s.n} settings: ${reason.trim()}`.slice(0, 200),
+          edits: s.keys.map((setting) => ({ type: 'set_aside', run, setting, quantity: null, repeat: null, reason: reason.trim() })),
+        },
+        words,
+      );
     onClose();
   };
   return (
@@ -62,7 +75,16 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
         <p>{found.error.message}</p>
       ) : s ? (
         <>
-          {seen.length > 1 && <Select size="small" aria-label="Of which series" value={chosen} options={seen.map((x) => ({ value: x.key, label: x.name }))} popupMatchSelectWidth={false} onChange={setPicked} />}
+          {seen.length > 1 && (
+            <Select
+              size="small"
+              aria-label="Of which series"
+              value={chosen}
+              options={seen.map((x) => ({ value: x.key, label: x.name }))}
+              popupMatchSelectWidth={false}
+              onChange={setPicked}
+            />
+          )}
           <p>
             <b>
               {s.n} {s.n === 1 ? 'point' : 'points'}
@@ -112,7 +134,15 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
             )}
             {state.can_edit && (ofRun === run || !ofRun) && (
               <>
-                <Input size="small" aria-label="Why is this stretch left out?" value={reason} maxLength={300} placeholder="why it is left out" style={{ width: 220 }} onChange={(e) => setReason(e.target.value)} />
+                <Input
+                  size="small"
+                  aria-label="Why is this stretch left out?"
+                  value={reason}
+                  maxLength={300}
+                  placeholder="why it is left out"
+                  style={{ width: 220 }}
+                  onChange={(e) => setReason(e.target.value)}
+                />
                 <Button size="small" htmlType="submit" disabled={!reason.trim()}>
                   Set aside
                 </Button>

@@ -2,10 +2,28 @@
 import { seriesColours, seriesShapes } from '@/shared/theme/tokens';
 
 const corners: Record<string, (s: number) => [number, number][]> = {
-  square: (s) => [[-s, -s], [s, -s], [s, s], [-s, s]],
-  triangle: (s) => [[0, -1.2 * s], [1.1 * s, 0.9 * s], [-1.1 * s, 0.9 * s]],
-  down: (s) => [[0, 1.2 * s], [1.1 * s, -0.9 * s], [-1.1 * s, -0.9 * s]],
-  diamond: (s) => [[0, -1.3 * s], [1.3 * s, 0], [0, 1.3 * s], [-1.3 * s, 0]],
+  square: (s) => [
+    [-s, -s],
+    [s, -s],
+    [s, s],
+    [-s, s],
+  ],
+  triangle: (s) => [
+    [0, -1.2 * s],
+    [1.1 * s, 0.9 * s],
+    [-1.1 * s, 0.9 * s],
+  ],
+  down: (s) => [
+    [0, 1.2 * s],
+    [1.1 * s, -0.9 * s],
+    [-1.1 * s, -0.9 * s],
+  ],
+  diamond: (s) => [
+    [0, -1.3 * s],
+    [1.3 * s, 0],
+    [0, 1.3 * s],
+    [-1.3 * s, 0],
+  ],
 };
 
 export function colourOf(look: number): string {
@@ -18,7 +36,14 @@ export function Marker({ x, y, look, size }: { x: number; y: number; look: numbe
   const style = { fill: 'var(--sheet)', stroke: colour, strokeWidth: 1.6 };
   const outline = corners[shape];
   if (outline)
-    return <polygon points={outline(size).map(([a, b]) => `${x + a},${y + b}`).join(' ')} {...style} />;
+    return (
+      <polygon
+        points={outline(size)
+          .map(([a, b]) => `${x + a},${y + b}`)
+          .join(' ')}
+        {...style}
+      />
+    );
   if (shape === 'circle') return <circle cx={x} cy={y} r={size} {...style} />;
   const s = size;
   const path = shape === 'plus' ? `M${x - s} ${y}H${x + s}M${x} ${y - s}V${y + s}` : `M${x - s} ${y - s}L${x + s} ${y + s}M${x - s} ${y + s}L${x + s} ${y - s}`;

@@ -6,13 +6,17 @@ import { useAxes } from '@/shared/book/useAxes';
 import { AS_NEEDED, type Range } from './useZoom';
 
 export function useGraphEdits(graph: Schemas['Graph']) {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
   const axes = useAxes(graph);
   if (!state.can_edit) return {};
   const place = (part: Partial<Schemas['Graph']>) => store.edit(placeGraph(graph, part));
   return {
-    choices: { options: axes.options, chosen: { x: graph.x, y: graph.y }, onChoose: (axis: 'x' | 'y', quantity: string) => axes.place({ [axis]: quantity }) },
+    choices: {
+      options: axes.options,
+      chosen: { x: graph.x, y: graph.y },
+      onChoose: (axis: 'x' | 'y', quantity: string) => axes.place({ [axis]: quantity }),
+    },
     onRange: (range: Range) => place(range),
     onOrigin: () => place({ origin: !graph.origin, ...AS_NEEDED }),
     onHide: (series: string) => place({ hidden: graph.hidden.includes(series) ? graph.hidden.filter((h) => h !== series) : [...graph.hidden, series] }),

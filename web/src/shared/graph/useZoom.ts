@@ -2,7 +2,7 @@
 // still for a moment the range is kept.
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { Figure, Schemas } from '@/shared/api/client';
-import type { Plot } from './Graph';
+import type { Plot } from './plot';
 
 export interface Range {
   x_low: number | null;
@@ -28,7 +28,12 @@ function moved(axis: Axis, by: number): Axis {
   return { ...axis, low: axis.low + by, high: axis.high + by };
 }
 
-export function useZoom(figure: Figure, svg: RefObject<SVGSVGElement | null>, plotOf: (x: Axis, y: Axis) => Plot, onRange: ((range: Range) => void) | undefined) {
+export function useZoom(
+  figure: Figure,
+  svg: RefObject<SVGSVGElement | null>,
+  plotOf: (x: Axis, y: Axis) => Plot,
+  onRange: ((range: Range) => void) | undefined,
+) {
   const [shown, setShown] = useState<{ of: Figure; x: Axis; y: Axis } | null>(null);
   const timer = useRef<number | undefined>(undefined);
   const drag = useRef<{ which: Which; from: number; x: Axis; y: Axis } | null>(null);
@@ -43,7 +48,8 @@ export function useZoom(figure: Figure, svg: RefObject<SVGSVGElement | null>, pl
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(() => onRange({ x_low: next.x.low, x_high: next.x.high, y_low: next.y.low, y_high: next.y.high }), SETTLED);
   };
-  const zoom = (factor: number, atX: number, atY: number, axes: Which | 'both') => show({ x: axes === 'y' ? x : about(x, atX, factor), y: axes === 'x' ? y : about(y, atY, factor) });
+  const zoom = (factor: number, atX: number, atY: number, axes: Which | 'both') =>
+    show({ x: axes === 'y' ? x : about(x, atX, factor), y: axes === 'x' ? y : about(y, atY, factor) });
 
   const wheel = (e: WheelEvent) => {
     const element = svg.current;

@@ -5,13 +5,27 @@ import { useBook } from '@/shared/book/context';
 import { useAxes } from '@/shared/book/useAxes';
 
 export function AxisChooser({ graph, origin = true }: { graph: Schemas['Graph']; origin?: boolean }) {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   const { options, place } = useAxes(graph);
   return (
     <div className="row axis-chooser">
-      <Select aria-label="Quantity on the y axis" value={graph.y} options={options} disabled={!state.can_edit} onChange={(y: string) => place({ y })} popupMatchSelectWidth={false} />
+      <Select
+        aria-label="Quantity on the y axis"
+        value={graph.y}
+        options={options}
+        disabled={!state.can_edit}
+        onChange={(y: string) => place({ y })}
+        popupMatchSelectWidth={false}
+      />
       <span className="quiet">against</span>
-      <Select aria-label="Quantity on the x axis" value={graph.x} options={options} disabled={!state.can_edit} onChange={(x: string) => place({ x })} popupMatchSelectWidth={false} />
+      <Select
+        aria-label="Quantity on the x axis"
+        value={graph.x}
+        options={options}
+        disabled={!state.can_edit}
+        onChange={(x: string) => place({ x })}
+        popupMatchSelectWidth={false}
+      />
       {origin && (
         <Checkbox checked={graph.origin} disabled={!state.can_edit} onChange={(e) => place({ origin: e.target.checked })}>
           show the origin

@@ -1,17 +1,28 @@
 // The bar at the top: the mark, where I am, who else is here, what is saved, and the way out.
 import { useQueryClient } from '@tanstack/react-query';
-import { Button } from 'antd';
-import type { ReactNode } from 'react';
+import { Button, Popconfirm } from 'antd';
+import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { type Me, client, get } from '@/shared/api/client';
 import { becomeSomebody } from '@/shared/api/session';
+import { closeOutboxes, countWaiting } from '@/shared/queue/outboxes';
 import './bar.css';
 
 export function Bar({ me, where, children }: { me: Me; where: ReactNode; children?: ReactNode }) {
   const queries = useQueryClient();
+  const [waiting, setWaiting] = useState(0);
   const leave = () => {
-    void get(client.POST('/api/sign-out')).then((next) => becomeSomebody(queries, next));
+    setWaiting(0);
+    void get(client.POST('/api/sign-out')).then((next) => {
+      closeOutboxes();
+      becomeSomebody(queries, next);
+    });
   };
+  const ask = () =>
+    void countWaiting(me.id).then((count) => {
+      if (count) setWaiting(count);
+      else leave();
+    });
   return (
     <header className="bar">
       <Link to="/" className="bar-mark" aria-label="Hobrel, to the start page">
@@ -22,9 +33,20 @@ export function Bar({ me, where, children }: { me: Me; where: ReactNode; childre
       <div className="bar-right">
         {children}
         <span className="bar-me">{me.name}</span>
-        <Button size="small" type="text" onClick={leave}>
-          Sign out
-        </Button>
+        <Popconfirm
+          open={waiting > 0}
+          placement="bottomRight"
+          title={`${waiting === 1 ? 'One change is' : `${waiting} changes are`} not kept by the server yet.`}
+          description="They stay on this computer, for you alone, and are sent when you sign in here again."
+          okText="Sign out"
+          cancelText="Stay"
+          onConfirm={leave}
+          onCancel={() => setWaiting(0)}
+        >
+          <Button size="small" type="text" onClick={ask}>
+            Sign out
+          </Button>
+        </Popconfirm>
       </div>
     </header>
   );

@@ -5,7 +5,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 type Ingredient = Schemas['IngredientIn'];
 
 export function CollectButton({ what, ...part }: { what: string; kind: Ingredient['kind']; of: string } & Partial<Omit<Ingredient, 'symbol'>>) {
-  const { collected, state } = useBook();
+  const { collected, state } = useBook(({ collected, state }) => ({ collected, state }));
   const store = useBookStore();
   if (!state.can_edit) return null;
   const ingredient: Ingredient = { symbol: '', part: '', at: '', low: null, high: null, run: '', repeats: 1, ...part };

@@ -8,7 +8,12 @@ export function Maths({ tex, block = false }: { tex: string; block?: boolean }) 
   useEffect(() => {
     let gone = false;
     void typesetter().then((katex) => {
-      if (!gone && place.current) katex.render(block ? `\\displaystyle ${tex}` : tex, place.current, { displayMode: false, throwOnError: false, output: 'htmlAndMathml' });
+      if (!gone && place.current)
+        katex.render(block ? `\\displaystyle ${tex}` : tex, place.current, {
+          displayMode: false,
+          throwOnError: false,
+          output: 'htmlAndMathml',
+        });
     });
     return () => {
       gone = true;

@@ -22,7 +22,16 @@ export function NoteForm({ onPin, words = 'Pin a note' }: { onPin: (text: string
         if (e.key === 'Escape') setText(null);
       }}
     >
-      <Input size="small" autoFocus aria-label="The note" value={text} maxLength={300} placeholder="what there is to see here" style={{ width: 220 }} onChange={(e) => setText(e.target.value)} />
+      <Input
+        size="small"
+        autoFocus
+        aria-label="The note"
+        value={text}
+        maxLength={300}
+        placeholder="what there is to see here"
+        style={{ width: 220 }}
+        onChange={(e) => setText(e.target.value)}
+      />
       <Button size="small" htmlType="submit" disabled={!text.trim()}>
         Pin it
       </Button>

@@ -9,14 +9,14 @@ const PAUSE = 1200;
 
 /** The text as it stands, with what is still on its way to the server. */
 function useSavedText(section: Section): string {
-  const { state, waiting } = useBook();
+  const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
   let text = state.document.texts?.[section] ?? '';
   for (const w of waiting) if (w.edit.type === 'write_text' && w.edit.section === section) text = w.edit.text;
   return text;
 }
 
 export function OwnText({ section, label, hint, rows = 3 }: { section: Section; label: string; hint: string; rows?: number }) {
-  const { state } = useBook();
+  const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
   const saved = useSavedText(section);
   const [draft, setDraft] = useState<string | null>(null);
@@ -61,9 +61,15 @@ export function OwnText({ section, label, hint, rows = 3 }: { section: Section; 
 
 /** Text with `{E}` replaced by what the analysis gives now. */
 export function Live({ text }: { text: string }): ReactNode {
-  const { analysis } = useBook();
+  const { analysis } = useBook(({ analysis }) => ({ analysis }));
   return text.split(/(\{[^{}\s]{1,24}\})/).map((piece, i) => {
     const value = piece.startsWith('{') ? analysis.tokens[piece.slice(1, -1)] : undefined;
-    return value === undefined ? <span key={i}>{piece}</span> : <b key={i} className="live-value" title={piece}>{value}</b>;
+    return value === undefined ? (
+      <span key={i}>{piece}</span>
+    ) : (
+      <b key={i} className="live-value" title={piece}>
+        {value}
+      </b>
+    );
   });
 }

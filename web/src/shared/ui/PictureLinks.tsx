@@ -12,7 +12,7 @@ interface Props {
 }
 
 export function PictureLinks({ graph, fitted = false, ruled = true }: Props) {
-  const { state, run } = useBook();
+  const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const [said, setSaid] = useState('');
   const at = (ending: string, more = '') => `/api/books/${state.id}/graphs/${graph}.${ending}?run=${run}&fitted=${fitted}&ruled=${ruled}${more}`;
   const copy = async () => {

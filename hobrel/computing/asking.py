@@ -1,0 +1,173 @@
+"""The web side: asking for something to be worked out, and starting the computing process where it does not run."""
+
+from __future__ import annotations
+
+import logging
+import os
+import pickle
+import socket
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from hashlib import blake2b
+from pathlib import Path
+from typing import Any, TypeVar
+
+from django.conf import settings
+
+from hobrel.computing.calls import carry_out
+from hobrel.computing.messages import CHILDREN, HEAVY_CHILD, Answer, Ask, Call, Subject, receive, send
+from hobrel.computing.shelf import Shelf
+from hobrel.core.errors import CoreError
+from hobrel.server.problems import Problem
+
+T = TypeVar("T")
+Supply = Callable[[str], Any]
+CAN_FORK = hasattr(os, "fork") and hasattr(socket, "AF_UNIX") and Path("/proc/self/statm").exists()
+PATIENCE = 20.0
+HEAVY_PATIENCE = 60.0
+"""Seconds that somebody waits for an answer."""
+START_SECONDS = 20.0
+REST_SECONDS = 5.0
+"""After a start that failed nobody tries or waits for so long."""
+_LONGEST_PATH = 90
+_log = logging.getLogger(__name__)
+
+
+def not_worked_out() -> CoreError:
+    return CoreError("not_worked_out", "This is not worked out yet; your readings are kept. It comes by itself in a moment.")
+
+
+def ask(function: Callable[..., T], *arguments: Any, deal: int = 0, heavy: bool = False) -> T:
+    """Have a function of ours carried out where it can be ended.
+
+    Parameters
+    ----------
+    function : callable, at the top of a module
+    arguments : what it is given; anything that can be pickled
+    deal : int
+        Which child is asked: the same number, the same child.
+    heavy : bool
+        About a file: may take longer.
+
+    Raises
+    ------
+    CoreError, Problem
+        As the function; ``too_long``, ``too_large``, ``unforeseen``, ``ended``; ``not_worked_out`` while there is nobody to ask.
+    """
+    answer: T = _ask(Call(function, arguments), lambda name: None, deal, heavy)
+    return answer
+
+
+def ask_book(
+    about: Subject, supply: Supply, deal: int, function: Callable[..., Any], *arguments: Any, as_json: bool = False, heavy: bool = False
+) -> Any:
+    """The same about a lab book, which the function gets first. `supply` gives contents by the names that a child lacks."""
+    return _ask(Call(function, arguments, about, as_json), supply, deal, heavy)
+
+
+def _ask(call: Call, supply: Supply, deal: int, heavy: bool) -> Any:
+    written = pickle.dumps(call, protocol=5)
+    contents: dict[str, Any] = {}
+    for _ in range(4):
+        answer = _ask_twice(Ask(written, contents, heavy), deal)
+        if answer.kind != "lacks":
+            return _open(answer)
+        contents = {name: supply(name) for name in answer.content}
+    raise not_worked_out()
+
+
+def _open(answer: Answer) -> Any:
+    match answer.kind:
+        case "trouble":
+            raise CoreError(*answer.content)
+        case "problem":
+            raise Problem(*answer.content)
+        case "broken":
+            raise RuntimeError(answer.content)
+    return answer.content
+
+
+def _ask_twice(ask: Ask, deal: int) -> Answer:
+    """An answer that was lost is asked for once more: calls change nothing, and one that ended its child is answered so."""
+    if not CAN_FORK:
+        return carry_out(ask, _own_shelf)
+    path = _folder() / (f"child-{deal % CHILDREN}" if not ask.heavy else HEAVY_CHILD)
+    lost, started = 0, False
+    while lost < 2:
+        try:
+            with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as connection:
+                connection.settimeout(HEAVY_PATIENCE if ask.heavy else PATIENCE)
+                connection.connect(str(path))
+                send(connection, ask)
+                answer: Answer = receive(connection)
+                return answer
+        except (FileNotFoundError, ConnectionRefusedError):
+            if started:
+                break
+            start_computing()
+            started = True
+        except TimeoutError:
+            break
+        except (OSError, EOFError):
+            lost += 1
+    raise not_worked_out()
+
+
+_own_shelf = Shelf()
+_starting = threading.Lock()
+_started: list[subprocess.Popen[bytes]] = []
+_not_before = [0.0]
+
+
+def _folder() -> Path:
+    """Where the sockets are: beside the data, or elsewhere where that path is too long for a socket's name."""
+    folder = Path(settings.DATA) / "computing"
+    if len(str(folder)) > _LONGEST_PATH:
+        name = blake2b(str(folder).encode(), digest_size=8).hexdigest()
+        folder = Path(tempfile.gettempdir()) / f"hobrel-{os.getuid()}-{name}"
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    state = folder.stat()
+    if state.st_uid != os.getuid() or state.st_mode & 0o077:
+        raise PermissionError(f"{folder} is not ours alone")
+    return folder
+
+
+def start_computing() -> None:
+    """Start the computing process, if nobody else has, and wait until it listens."""
+    if not CAN_FORK:
+        _log.warning("This system has no forks or no Unix sockets: everything is worked out in the web process, without limits of time.")
+        return
+    with _starting:
+        if _listens() or time.monotonic() < _not_before[0]:
+            return
+        until = time.monotonic() + START_SECONDS
+        while not _listens():
+            if time.monotonic() > until:
+                _not_before[0] = time.monotonic() + REST_SECONDS
+                _log.error("the computing process does not start")
+                return
+            if not _started or _started[0].poll() is not None:
+                # either there was none, or it met one that was just ending
+                _started[:] = [_start_parent()]
+            time.sleep(0.02)
+
+
+def _start_parent() -> subprocess.Popen[bytes]:
+    """It ends when its standard input does, which is when this process has ended."""
+    environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
+    command = [sys.executable, "-m", "hobrel.server.computing", str(_folder())]
+    return subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, cwd=settings.ROOT, env=environment)
+
+
+def _listens() -> bool:
+    try:
+        with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as connection:
+            connection.settimeout(1)
+            connection.connect(str(_folder() / HEAVY_CHILD))
+    except OSError:
+        return False
+    return True

@@ -1,0 +1,76 @@
+"""A computing child: takes one call after another from its socket, within its limits."""
+
+from __future__ import annotations
+
+import logging
+import os
+import resource
+import select
+import socket
+import traceback
+from mmap import mmap
+
+from hobrel.computing.calls import carry_out
+from hobrel.computing.limits import TimedWatch, last_limit, limit_memory
+from hobrel.computing.messages import Answer, Ask, receive, send
+from hobrel.computing.shelf import Shelf
+from hobrel.core.containment import look_over
+
+DIGEST = 16
+PATIENCE = 10.0
+"""Seconds that a message may take to come or go once it has begun."""
+STRICT = "HOBREL_STRICT"
+"""Set in tests: what nobody foresaw fails the call."""
+ENDED = ("ended", "This took so long that it was ended. Look for a mistyped number; it is tried again after the next change.", {})
+_log = logging.getLogger(__name__)
+
+
+def serve_calls(listening: socket.socket, reading: int, working_on: mmap, ended: frozenset[bytes]) -> None:
+    """Serve until the parent ends. `working_on` tells the parent which call this is, should it be the last.
+
+    Parameters
+    ----------
+    listening : socket
+    reading : int
+        A pipe that ends with the parent.
+    working_on : shared memory of `DIGEST` bytes
+    ended : digests of calls that have ended a child before
+    """
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    limit_memory()
+    watch = TimedWatch(strict=os.environ.get(STRICT) == "1")
+    look_over(watch)
+    shelf = Shelf()
+    listening.setblocking(False)
+    while True:
+        ready, _, _ = select.select([listening, reading], [], [])
+        if reading in ready:
+            return
+        try:
+            connection, _ = listening.accept()
+        except BlockingIOError:
+            continue
+        with connection:
+            connection.settimeout(PATIENCE)
+            try:
+                ask = receive(connection)
+                watch.begin_call(ask.heavy)
+                send(connection, _answer(ask, shelf, working_on, ended))
+            except (OSError, EOFError):
+                # whoever asked has gone, or never said it all
+                continue
+
+
+def _answer(ask: Ask, shelf: Shelf, working_on: mmap, ended: frozenset[bytes]) -> Answer:
+    if ask.digest in ended:
+        return Answer("trouble", ENDED)
+    working_on[:] = ask.digest
+    try:
+        with last_limit(ask.heavy):
+            return carry_out(ask, shelf)
+    except Exception:  # noqa: BLE001  only in tests does anything come so far; the child goes on
+        told = traceback.format_exc()
+        _log.error("a call has failed\n%s", told)
+        return Answer("broken", told)
+    finally:
+        working_on[:] = bytes(DIGEST)

@@ -1,0 +1,114 @@
+"""What a computing child keeps: documents by stamp, logs by digest, and what has been computed from them."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any, Generic, TypeVar
+
+from hobrel.computing.messages import Subject
+from hobrel.core.document.lab_book import LabBook, Run, read_lab_book
+from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.presentation.analysis import present
+from hobrel.core.presentation.results import Analysis
+
+K = TypeVar("K")
+V = TypeVar("V")
+MOST_BOOKS, MOST_SEEN, MOST_LOGS, MOST_WRITTEN = 400, 300, 64, 500
+
+
+class Lacking(Exception):
+    """Contents that are not here and have to be sent."""
+
+    def __init__(self, names: tuple[str, ...]) -> None:
+        super().__init__(*names)
+        self.names = names
+
+
+class _Kept(OrderedDict[K, V], Generic[K, V]):
+    """A mapping that drops what has not been used for longest."""
+
+    def __init__(self, most: int) -> None:
+        super().__init__()
+        self.most = most
+
+    def use(self, key: K) -> V | None:
+        if key not in self:
+            return None
+        self.move_to_end(key)
+        return self[key]
+
+    def keep(self, key: K, value: V) -> V:
+        self[key] = value
+        self.move_to_end(key)
+        while len(self) > self.most:
+            self.popitem(last=False)
+        return value
+
+
+@dataclass(frozen=True)
+class OpenBook:
+    """A lab book seen from one of its runs, with the columns of its logs; computed when that is first wanted, and once."""
+
+    document: LabBook
+
+    @cached_property
+    def computation(self) -> Computation:
+        return compute(self.document)
+
+    @cached_property
+    def analysis(self) -> Analysis:
+        return present(self.computation)
+
+
+def see_from(book: LabBook, run: str) -> LabBook:
+    """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""
+    return replace(book, runs=tuple(sorted(book.runs, key=lambda r: r.id != run)))
+
+
+class Shelf:
+    """Contents that have been sent, and the lab books opened from them."""
+
+    def __init__(self) -> None:
+        self._documents: _Kept[str, LabBook] = _Kept(MOST_BOOKS)
+        self._opened: _Kept[Subject, OpenBook] = _Kept(MOST_SEEN)
+        self._logs: _Kept[str, dict[str, tuple[str, ...]]] = _Kept(MOST_LOGS)
+        self.written: _Kept[bytes, bytes] = _Kept(MOST_WRITTEN)
+        """Answers in JSON by the digest of their call."""
+
+    def put(self, contents: Mapping[str, Any]) -> None:
+        """Keep what was sent: a document under ``book:STAMP``, the columns of a log under ``log:DIGEST``."""
+        for name, content in contents.items():
+            kind, _, key = name.partition(":")
+            if kind == "book":
+                self._documents.keep(key, read_lab_book(content))
+            else:
+                self._logs.keep(key, {quantity: tuple(texts) for quantity, texts in content.items()})
+
+    def open(self, subject: Subject) -> OpenBook:
+        """The lab book of a call.
+
+        Raises
+        ------
+        Lacking
+            Where its document or one of its logs has not been sent.
+        """
+        opened = self._opened.use(subject)
+        if opened is not None:
+            return opened
+        document = self._documents.use(subject.stamp)
+        if document is None:
+            raise Lacking((f"book:{subject.stamp}",))
+        lacking = tuple(f"log:{r.log.kept}" for r in document.runs if r.log and r.log.kept and self._logs.use(r.log.kept) is None)
+        if lacking:
+            raise Lacking(lacking)
+        whole = replace(document, runs=tuple(self._with_columns(r) for r in document.runs))
+        return self._opened.keep(subject, OpenBook(see_from(whole, subject.run)))
+
+    def _with_columns(self, run: Run) -> Run:
+        if run.log is None or not run.log.kept:
+            return run
+        columns = self._logs[run.log.kept]
+        return replace(run, log=replace(run.log, columns=columns, rows=max(map(len, columns.values()), default=0)))

@@ -1,0 +1,30 @@
+"""How much of each thing a lab book holds at the most."""
+
+from __future__ import annotations
+
+from hobrel.core.errors import CoreError
+
+MOST_REPEATS = 12
+MOST_SETTINGS = 2000
+MOST_LOGGED = 100_000
+MOST_QUANTITIES = 40
+MOST_RUNS = 24
+MOST_GRAPHS = 12
+MOST_FITS = 24
+MOST_FINDINGS = 24
+_MOST = {
+    "repeats": MOST_REPEATS, "settings": MOST_SETTINGS, "rows": MOST_LOGGED, "quantities": MOST_QUANTITIES, "runs": MOST_RUNS,
+    "graphs": MOST_GRAPHS, "fits": MOST_FITS, "findings": MOST_FINDINGS,
+}  # fmt: skip
+
+
+def check_count(what: str, count: int) -> None:
+    """Refuse more than the most.
+
+    Raises
+    ------
+    CoreError
+        ``too_large``.
+    """
+    if count > _MOST[what]:
+        raise CoreError("too_large", f"A lab book holds at most {_MOST[what]:,} {what}; here are {count:,}.")

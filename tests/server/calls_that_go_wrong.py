@@ -1,0 +1,42 @@
+"""Calls for the computing process that no lab book should ever make. They are found there by their names."""
+
+from __future__ import annotations
+
+import os
+import signal
+
+from hobrel.core.containment import contain
+from hobrel.core.errors import CoreError
+
+
+def add(a: int, b: int) -> int:
+    return a + b
+
+
+def never_end() -> None:
+    while True:
+        pass
+
+
+def never_end_twice_then_add(a: int, b: int) -> tuple[str, str, int]:
+    """Two items without an end beside one that is well."""
+    first, second = contain("first", never_end), contain("second", never_end)
+    assert isinstance(first, CoreError) and isinstance(second, CoreError)
+    return first.code, second.code, a + b
+
+
+def never_answer_signals() -> int:
+    """One long call of C, in which no signal is heard."""
+    return sum(range(10**12))
+
+
+def want_all_memory() -> int:
+    return len(bytearray(4_000_000_000))
+
+
+def die(mark: int) -> None:
+    os.kill(os.getpid(), signal.SIGKILL)
+
+
+def stumble() -> None:
+    raise LookupError("nobody foresaw this")

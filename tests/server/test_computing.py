@@ -1,0 +1,125 @@
+"""What computes on a lab book can be ended, and takes nothing else with it."""
+
+from __future__ import annotations
+
+import os
+import signal
+import time
+from pathlib import Path
+from unittest import TestCase as PlainTestCase
+
+from django.conf import settings
+from django.test import TestCase
+
+from hobrel.computing.asking import ask
+from hobrel.core.errors import CoreError
+from tests.school import analysis_of, client_of, fill, make_school, reading, send_edit
+from tests.server import calls_that_go_wrong as calls
+
+PATIENCE = 20.0
+
+
+def code_of(call: object, *given: object, deal: int = 0) -> str:
+    try:
+        ask(call, *given, deal=deal)  # type: ignore[arg-type]
+    except CoreError as trouble:
+        return trouble.code
+    return "nothing"
+
+
+def computing_processes() -> list[int]:
+    """The processes that serve this data folder."""
+    found = []
+    for entry in Path("/proc").iterdir():
+        if entry.name.isdecimal():
+            try:
+                command = (entry / "cmdline").read_bytes()
+            except OSError:
+                continue
+            if b"hobrel.server.computing" in command and str(settings.DATA).encode() in command:
+                found.append(int(entry.name))
+    return sorted(found)
+
+
+class Calls(PlainTestCase):
+    def test_a_loop_without_an_end_is_ended_and_the_child_goes_on(self) -> None:
+        before = computing_processes()
+        self.assertEqual(code_of(calls.never_end), "too_long")
+        self.assertEqual(ask(calls.add, 2, 3), 5)
+        self.assertEqual([p for p in before if p not in computing_processes()], [])
+
+    def test_each_item_has_its_own_time(self) -> None:
+        began = time.monotonic()
+        self.assertEqual(ask(calls.never_end_twice_then_add, 2, 3), ("too_long", "too_long", 5))
+        self.assertLess(time.monotonic() - began, PATIENCE)
+
+    def test_too_much_memory_is_a_named_error(self) -> None:
+        self.assertEqual(code_of(calls.want_all_memory), "too_large")
+        self.assertEqual(ask(calls.add, 2, 3), 5)
+
+    def test_a_call_that_hears_no_signal_is_ended_by_the_kernel_and_not_tried_again(self) -> None:
+        self.assertEqual(code_of(calls.never_answer_signals), "ended")
+        began = time.monotonic()
+        self.assertEqual(code_of(calls.never_answer_signals), "ended")
+        self.assertLess(time.monotonic() - began, 1.0, "it is known from the first time")
+        self.assertEqual(ask(calls.add, 2, 3), 5)
+
+    def test_a_child_that_dies_is_followed_by_another_and_the_other_child_knows_nothing_of_it(self) -> None:
+        self.assertEqual(code_of(calls.die, 1, deal=1), "ended")
+        self.assertEqual(ask(calls.add, 2, 3, deal=0), 5)
+        self.assertEqual(ask(calls.add, 2, 3, deal=1), 5)
+        self.assertEqual(code_of(calls.die, 1, deal=1), "ended")
+
+    def test_what_nobody_foresaw_fails_a_test(self) -> None:
+        with self.assertRaisesRegex(RuntimeError, "nobody foresaw this"):
+            ask(calls.stumble)
+
+    def test_where_all_are_gone_they_come_back_when_somebody_asks(self) -> None:
+        self.assertEqual(ask(calls.add, 2, 3), 5)
+        os.kill(computing_processes()[0], signal.SIGKILL)
+        self.wait_for(0, "children end with their parent")
+        self.assertEqual(ask(calls.add, 2, 4), 6)
+        self.wait_for(4, "a parent and three children")
+
+    def wait_for(self, count: int, what: str) -> None:
+        until = time.monotonic() + PATIENCE
+        while len(computing_processes()) != count:
+            self.assertLess(time.monotonic(), until, what)
+            time.sleep(0.02)
+
+
+class Containment(TestCase):
+    """Slips that used to take a lab book, the teacher's page and the pool down."""
+
+    def setUp(self) -> None:
+        self.school = make_school()
+        self.book = self.school.book
+        fill(self.book)
+        fill(self.school.other_book, seed=4)
+        self.ann, self.teacher = client_of(self.school.students[0]), client_of(self.school.teacher)
+
+    def test_an_overhang_a_thousand_times_too_long_leaves_everything_standing(self) -> None:
+        was = self.book.document["runs"][0]["settings"][0]["readings"]["L"][0]["text"]
+        answer = send_edit(self.ann, self.book, reading("300", was, "s1", "L"))
+        self.assertEqual(answer.status_code, 200)
+        self.assertIsNone(answer.json()["analysis"]["trouble"])
+        self.assertEqual(answer.json()["document"]["runs"][0]["settings"][0]["readings"]["L"][0]["text"], "300")
+        self.assertEqual(self.teacher.get("/api/classes").status_code, 200)
+        self.assertEqual(self.teacher.get(f"/api/practicals/{self.school.practical.pk}/pool").status_code, 200)
+
+    def test_a_lab_book_that_cannot_be_read_is_one_tile_and_one_row(self) -> None:
+        """Something has damaged a document behind our back."""
+        self.book.document["quantities"][0]["instrument"]["division"] = "not a number"
+        self.book.stamp = "damaged"
+        self.book.save()
+        with self.subTest("the bench sees its readings, and why nothing is worked out"):
+            state = self.ann.get(f"/api/books/{self.book.pk}").json()
+            self.assertEqual(len(state["document"]["runs"][0]["settings"]), 8)
+            self.assertTrue(any(c["trouble"] for c in state["analysis"]["runs"][0]["columns"]))
+        with self.subTest("the teacher sees the other bench as ever"):
+            benches = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"]
+            whole = next(b for b in benches if b["book"] == self.school.other_book.pk)
+            self.assertEqual(whole["finding"], analysis_of(self.school.other_book).findings[0].value.text)  # type: ignore[union-attr]
+        with self.subTest("the pool has the other bench's finding"):
+            rows = self.teacher.get(f"/api/practicals/{self.school.practical.pk}/pool").json()["pools"][0]["rows"]
+            self.assertEqual([bool(r["value"]) for r in rows], [False, True])

@@ -1,0 +1,49 @@
+// What the server would not keep: each with what was written, why, and what can be done. Nothing goes from here by itself.
+import { Button } from 'antd';
+import { useBook, useBookStore } from '@/shared/book/context';
+import type { QueueRow } from '@/shared/queue/rows';
+import { Sheet } from '@/shared/ui/Sheet';
+
+export function NotKept({ onClose }: { onClose: () => void }) {
+  const { refused, state, plainSymbolOf } = useBook(({ refused, state, plainSymbolOf }) => ({ refused, state, plainSymbolOf }));
+  const store = useBookStore();
+  const said = (row: QueueRow): string => {
+    const { edit } = row;
+    if (edit.type === 'set_reading') {
+      const number = state.document.runs.find((r) => r.id === edit.run)?.settings.findIndex((s) => s.id === edit.setting) ?? -1;
+      const where = number >= 0 ? `setting ${number + 1}` : 'a setting';
+      return `${plainSymbolOf(edit.quantity)}, ${where}: ${edit.text || 'blank'}`;
+    }
+    if (edit.type === 'write_text') return `${edit.section}: ${edit.text.slice(0, 80)}${edit.text.length > 80 ? '…' : ''}`;
+    if (edit.type === 'batch') return edit.words;
+    return edit.type.replaceAll('_', ' ');
+  };
+  return (
+    <Sheet title="Not kept yet" onClose={onClose}>
+      {refused.length === 0 && <p className="quiet">Everything you wrote is kept.</p>}
+      <ul className="not-kept">
+        {refused.map((row) => (
+          <li key={row.id}>
+            <div>
+              <b className="mono">{said(row)}</b>
+              <p>{row.words}</p>
+              {row.theirs !== null && (
+                <p>
+                  There stands now: <b className="mono">{row.theirs || 'nothing'}</b>
+                </p>
+              )}
+            </div>
+            <span className="row">
+              <Button size="small" type="primary" onClick={() => store.retry(row.id)}>
+                {row.theirs === null ? 'Try again' : 'Write mine'}
+              </Button>
+              <Button size="small" onClick={() => store.leave(row.id)}>
+                {row.theirs === null ? 'Leave it' : 'Keep theirs'}
+              </Button>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </Sheet>
+  );
+}

@@ -1,0 +1,77 @@
+// A station of the trail: its title, its loading, and what is said where something goes wrong in it.
+import { Button } from 'antd';
+import { Suspense, createElement, useEffect, useState } from 'react';
+import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
+import type { StageName } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+import { stageNames } from '@/shared/ui/MiniTrail';
+import { Quietly } from './Quietly';
+import { forgetStage, loadRest, stageOf } from './stages';
+
+const TRY_AGAIN = 4000;
+
+export function Station({ stage }: { stage: StageName }) {
+  const { title, bench } = useBook(({ state }) => ({ title: state.document.title, bench: state.bench }));
+  const [turn, setTurn] = useState(0);
+  useEffect(() => {
+    document.title = `${title} – ${bench} – ${stageNames[stage]}`;
+  }, [bench, stage, title]);
+  useEffect(loadRest, []);
+  return (
+    <ErrorBoundary
+      resetKeys={[stage]}
+      onReset={() => {
+        forgetStage(stage);
+        setTurn(turn + 1);
+      }}
+      fallbackRender={(p) => <StationTrouble {...p} stage={stage} />}
+    >
+      <Suspense fallback={<Quietly words={`Opening ${stageNames[stage]}`} />}>{createElement(stageOf(stage), { key: turn })}</Suspense>
+    </ErrorBoundary>
+  );
+}
+
+/** What has happened, what is safe, and a way on. */
+function StationTrouble({ error, resetErrorBoundary, stage }: FallbackProps & { stage: StageName }) {
+  const notLoaded = isNotLoaded(error);
+  const [renewed, setRenewed] = useState(false);
+  useEffect(() => {
+    if (!notLoaded) return;
+    // the network is away, and it comes back by itself; or the server has other files now, and the page has to follow it
+    const again = () =>
+      void fetch('/api/me').then(
+        (answer) => {
+          if (answer.ok) setRenewed(true);
+          resetErrorBoundary();
+        },
+        () => undefined,
+      );
+    const timer = window.setInterval(again, TRY_AGAIN);
+    window.addEventListener('online', again);
+    return () => {
+      window.clearInterval(timer);
+      window.removeEventListener('online', again);
+    };
+  }, [notLoaded, resetErrorBoundary]);
+  return (
+    <section className="station-trouble" role="alert">
+      <h1>{notLoaded ? `${stageNames[stage]} is not here yet` : 'Something went wrong here, and the mistake is ours'}</h1>
+      <p>
+        {notLoaded
+          ? 'This station has not been loaded, and the network is away. It opens by itself when the network is back.'
+          : 'Only this station has stopped. The others go on, and so do the people at your bench.'}
+      </p>
+      <p>What you typed is kept: on the server, or on this device until it can be sent.</p>
+      <p className="row">
+        <Button type="primary" onClick={resetErrorBoundary}>
+          Try again
+        </Button>
+        {(renewed || !notLoaded) && <Button onClick={() => window.location.reload()}>Load the page anew</Button>}
+      </p>
+    </section>
+  );
+}
+
+function isNotLoaded(error: unknown): boolean {
+  return error instanceof Error && /dynamically imported module|module script|Loading chunk|preload/i.test(error.message);
+}

@@ -1,0 +1,72 @@
+// The axes of a graph, the rules behind it, and what stands beside them.
+import type { RichText, Schemas } from '@/shared/api/client';
+import { plain } from '@/shared/ui/Rich';
+import type { Plot } from './plot';
+
+type Axis = Schemas['Axis'];
+
+function ticksOf(axis: Axis) {
+  return axis.ticks.filter((t) => t.value >= axis.low - 1e-9 * (axis.high - axis.low) && t.value <= axis.high + 1e-9 * (axis.high - axis.low));
+}
+
+export function Rules({ xAxis, yAxis, plot }: { xAxis: Axis; yAxis: Axis; plot: Plot }) {
+  return (
+    <g className="graph-rules" aria-hidden="true">
+      {ticksOf(xAxis).map((t) => (
+        <line key={`x${t.value}`} x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.top} y2={plot.bottom} />
+      ))}
+      {ticksOf(yAxis).map((t) => (
+        <line key={`y${t.value}`} x1={plot.left} x2={plot.right} y1={plot.y(t.value)} y2={plot.y(t.value)} />
+      ))}
+    </g>
+  );
+}
+
+export function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAxis: Axis; plot: Plot; bottomAxis: boolean }) {
+  const middle = (plot.top + plot.bottom) / 2;
+  return (
+    <g className="graph-axes" aria-hidden="true">
+      <line x1={plot.left} x2={plot.left} y1={plot.top} y2={plot.bottom} />
+      {bottomAxis && <line x1={plot.left} x2={plot.right} y1={plot.bottom} y2={plot.bottom} />}
+      {bottomAxis &&
+        ticksOf(xAxis).map((t) => (
+          <g key={t.value}>
+            <line x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.bottom} y2={plot.bottom + 5} />
+            <text x={plot.x(t.value)} y={plot.bottom + 19} textAnchor="middle">
+              {t.text}
+            </text>
+          </g>
+        ))}
+      {ticksOf(yAxis).map((t) => (
+        <g key={t.value}>
+          <line x1={plot.left - 5} x2={plot.left} y1={plot.y(t.value)} y2={plot.y(t.value)} />
+          <text x={plot.left - 8} y={plot.y(t.value) + 4.5} textAnchor="end">
+            {t.text}
+          </text>
+        </g>
+      ))}
+      {bottomAxis && <RichLabel text={xAxis.label} x={plot.right} y={plot.bottom + 41} anchor="end" />}
+      <g transform={`translate(17 ${middle}) rotate(-90)`}>
+        <RichLabel text={yAxis.label} x={0} y={0} anchor="middle" />
+      </g>
+    </g>
+  );
+}
+
+function RichLabel({ text, x, y, anchor }: { text: RichText; x: number; y: number; anchor: 'middle' | 'end' }) {
+  const shifts = text.map((run) => (run.style === 'sup' ? -5 : run.style === 'sub' ? 3.5 : 0));
+  return (
+    <text x={x} y={y} textAnchor={anchor} className="graph-label" aria-label={plain(text)}>
+      {text.map((run, i) => (
+        <tspan
+          key={i}
+          dy={(shifts[i] ?? 0) - (shifts[i - 1] ?? 0)}
+          fontStyle={run.style === 'italic' ? 'italic' : undefined}
+          fontSize={shifts[i] ? 10.5 : undefined}
+        >
+          {run.text}
+        </tspan>
+      ))}
+    </text>
+  );
+}

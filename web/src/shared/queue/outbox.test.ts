@@ -1,0 +1,208 @@
+// What is typed is kept until it is kept elsewhere: every way in which sending can go, and two tabs at once.
+import 'fake-indexeddb/auto';
+import { IDBFactory, IDBObjectStore } from 'fake-indexeddb';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Edit } from '@/shared/api/client';
+import { forgetDatabase, rowsOfBook, rowsOfPerson } from './database';
+import { whileLeased } from './lock';
+import { Outbox } from './outbox';
+import type { Outcome, QueueRow } from './rows';
+
+type Answered = Outcome<string>;
+const kept: Answered = { kind: 'kept', answer: 'kept' };
+const unreachable: Answered = { kind: 'later', why: 'unreachable', words: '', after: 5 };
+const refusedWith = (code: string, theirs: string | null = null): Answered => ({ kind: 'refused', code, words: `no: ${code}`, theirs });
+
+function reading(text: string, was = '', repeat = 0): Edit {
+  return { type: 'set_reading', run: 'r', setting: 's', quantity: 'q', repeat, text, was, set_aside: null };
+}
+
+/** A server that answers as it is told, and remembers what it has kept. */
+class Server {
+  readonly got: QueueRow[] = [];
+  readonly done = new Map<string, string>();
+  answers: (row: QueueRow) => Answered | Promise<Answered> = () => kept;
+
+  readonly post = async (row: QueueRow): Promise<Answered> => {
+    this.got.push(row);
+    const answer = await this.answers(row);
+    if (answer.kind === 'kept' && row.edit.type === 'set_reading') this.done.set(row.id, row.edit.text);
+    return answer;
+  };
+
+  get texts(): string[] {
+    return [...this.done.values()];
+  }
+}
+
+let server: Server;
+const open: Outbox<string>[] = [];
+
+function tab(person = 1, book = 7): Outbox<string> {
+  const outbox = new Outbox<string>(person, book, { post: server.post, onKept: () => undefined, onRefused: () => undefined });
+  open.push(outbox);
+  return outbox;
+}
+
+const texts = (outbox: Outbox<string>) => outbox.read().rows.map((r) => (r.edit.type === 'set_reading' ? `${r.state} ${r.edit.text}` : ''));
+
+beforeEach(() => {
+  globalThis.indexedDB = new IDBFactory();
+  forgetDatabase();
+  server = new Server();
+  // as over plain http: no locks of the browser's own
+  vi.stubGlobal('navigator', {});
+});
+
+afterEach(() => {
+  vi.restoreAllMocks();
+  for (const outbox of open.splice(0)) outbox.close();
+});
+
+describe('an outbox', () => {
+  it('sends edits once and in their order, and then holds none', async () => {
+    const outbox = tab();
+    for (const text of ['1', '2', '3', '4', '5']) outbox.add(reading(text));
+    expect(texts(outbox)).toEqual(['waiting 1', 'waiting 2', 'waiting 3', 'waiting 4', 'waiting 5']);
+    await vi.waitFor(() => expect(server.texts).toEqual(['1', '2', '3', '4', '5']));
+    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    expect(outbox.read().rows).toEqual([]);
+  });
+
+  it('keeps what cannot be sent, through a reload, and sends it under the same id', async () => {
+    server.answers = () => unreachable;
+    const first = tab();
+    first.add(reading('2.50'));
+    first.add(reading('2.60', '', 1));
+    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toHaveLength(2));
+    await vi.waitFor(() => expect(first.read().held).toBe('unreachable'));
+    first.close();
+    const ids = (await rowsOfBook(1, 7)).map((r) => r.id);
+    server.answers = () => kept;
+    const second = tab();
+    await vi.waitFor(() => expect(server.texts).toEqual(['2.50', '2.60']));
+    expect([...server.done.keys()]).toEqual(ids);
+    await vi.waitFor(() => expect(second.read().rows).toEqual([]));
+  });
+
+  it.each(['busy', 'signed_out'] as const)('holds everything while the server is %s, in order', async (why) => {
+    let times = 0;
+    server.answers = () => (++times < 3 ? { kind: 'later', why, words: 'later', after: 5 } : kept);
+    const outbox = tab();
+    outbox.add(reading('1'));
+    outbox.add(reading('2', '', 1));
+    await vi.waitFor(() => expect(server.texts).toEqual(['1', '2']));
+    expect(server.got.map((r) => r.id).filter((id) => id === server.got[0]?.id)).toHaveLength(3);
+  });
+
+  it('parks what is refused, with its sentence, and goes on', async () => {
+    server.answers = (row) => (row.edit.type === 'set_reading' && row.edit.text === 'bad' ? refusedWith('given') : kept);
+    const outbox = tab();
+    outbox.add(reading('bad'));
+    outbox.add(reading('good', '', 1));
+    await vi.waitFor(() => expect(server.texts).toEqual(['good']));
+    await vi.waitFor(() => expect(texts(outbox)).toEqual(['refused bad']));
+    expect(outbox.read().rows[0]).toMatchObject({ words: 'no: given', code: 'given' });
+    expect(await rowsOfBook(1, 7)).toMatchObject([{ state: 'refused', words: 'no: given' }]);
+    expect(outbox.read().held).toBe('');
+  });
+
+  it('tries a refused one again, and lets another go', async () => {
+    server.answers = () => refusedWith('given');
+    const outbox = tab();
+    outbox.add(reading('1'));
+    outbox.add(reading('2', '', 1));
+    await vi.waitFor(() => expect(texts(outbox)).toEqual(['refused 1', 'refused 2']));
+    server.answers = () => kept;
+    const [first, second] = outbox.read().rows.map((r) => r.id);
+    outbox.leave(second ?? '');
+    outbox.retry(first ?? '');
+    await vi.waitFor(() => expect(server.texts).toEqual(['1']));
+    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+  });
+
+  it('writes mine in the place of theirs after a clash', async () => {
+    server.answers = () => refusedWith('clash', '9.99');
+    const outbox = tab();
+    outbox.add(reading('2.50', '2.40'));
+    await vi.waitFor(() => expect(texts(outbox)).toEqual(['refused 2.50']));
+    server.answers = () => kept;
+    outbox.retry(outbox.read().rows[0]?.id ?? '');
+    await vi.waitFor(() => expect(server.texts).toEqual(['2.50']));
+    expect(server.got.at(-1)?.edit).toMatchObject({ text: '2.50', was: '9.99' });
+  });
+
+  it('lets a new text replace a refused one in its cell, against what the server has', async () => {
+    server.answers = () => refusedWith('too_long');
+    const outbox = tab();
+    outbox.add(reading('wrong', '2.40'));
+    await vi.waitFor(() => expect(texts(outbox)).toEqual(['refused wrong']));
+    server.answers = () => kept;
+    outbox.add(reading('2.50', 'wrong'));
+    expect(texts(outbox)).toEqual(['waiting 2.50']);
+    await vi.waitFor(() => expect(server.texts).toEqual(['2.50']));
+    expect(server.got.at(-1)?.edit).toMatchObject({ was: '2.40' });
+    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+  });
+
+  it('never sends what another person left on this device', async () => {
+    server.answers = () => unreachable;
+    const ann = tab(1);
+    ann.add(reading('ann'));
+    await vi.waitFor(async () => expect(await rowsOfPerson(1)).toHaveLength(1));
+    ann.close();
+    server.answers = () => kept;
+    const bo = tab(2);
+    bo.add(reading('bo'));
+    await vi.waitFor(() => expect(server.texts).toEqual(['bo']));
+    expect(await rowsOfPerson(1)).toHaveLength(1);
+    expect(bo.read().rows).toEqual([]);
+  });
+
+  it('sends from one of two tabs, each edit once, and both see it go', async () => {
+    const [one, two] = [tab(), tab()];
+    for (let i = 0; i < 10; i++) (i % 2 ? one : two).add(reading(String(i), '', i));
+    await vi.waitFor(() => expect(server.done.size).toBe(10), { timeout: 8000 });
+    await vi.waitFor(() => expect([...one.read().rows, ...two.read().rows]).toEqual([]));
+    expect(new Set(server.got.map((r) => r.id)).size).toBe(server.got.length);
+  });
+
+  it('says that the page has to stay open where the device has no room, and sends all the same', async () => {
+    vi.spyOn(IDBObjectStore.prototype, 'add').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    server.answers = () => unreachable;
+    const outbox = tab();
+    outbox.add(reading('2.50'));
+    await vi.waitFor(() => expect(outbox.read().onlyHere).toBe(true));
+    expect(texts(outbox)).toEqual(['waiting 2.50']);
+    server.answers = () => kept;
+    await vi.waitFor(() => expect(server.texts).toEqual(['2.50']));
+    await vi.waitFor(() => expect(outbox.read()).toMatchObject({ rows: [], onlyHere: false }));
+  });
+});
+
+describe('a lease', () => {
+  it('lets one in at a time, and the next when it is given back', async () => {
+    const seen: string[] = [];
+    const work = (name: string) => async () => {
+      seen.push(`${name} in`);
+      await new Promise((then) => setTimeout(then, 30));
+      seen.push(`${name} out`);
+    };
+    await Promise.all([whileLeased('x', 'a', work('a')), whileLeased('x', 'b', work('b'))]);
+    expect(seen.map((s) => s.split(' ')[1])).toEqual(['in', 'out', 'in', 'out']);
+  });
+
+  it('is free again when its holder has not been heard of for a while', async () => {
+    let never: (() => void) | undefined;
+    void whileLeased('x', 'dead', () => new Promise((then) => (never = then)));
+    await vi.waitFor(() => expect(never).toBeDefined());
+    const later = Date.now() + 60_000;
+    vi.spyOn(Date, 'now').mockReturnValue(later);
+    let done = false;
+    await whileLeased('x', 'alive', () => Promise.resolve(void (done = true)));
+    expect(done).toBe(true);
+    never?.();
+  });
+});

@@ -1,0 +1,226 @@
+// The edits of one person to one lab book that the server has not kept yet, and the sending of them, one by one in their order.
+import { v4 as newUuid } from 'uuid';
+import type { Edit } from '@/shared/api/client';
+import { addRow, deleteRow, putRow, rowsOfBook } from './database';
+import { alone } from './lock';
+import { type Outcome, type QueueRow, ROW_VERSION, placeOf, replacing } from './rows';
+
+const SOONEST = 2000;
+const LATEST = 30_000;
+
+export interface OutboxView {
+  rows: readonly QueueRow[];
+  /** Why nothing is sent at present; empty where nothing stands in the way. */
+  held: '' | 'unreachable' | 'busy' | 'signed_out';
+  heldWords: string;
+  /** Rows could not be written on the device: they are only in this page. */
+  onlyHere: boolean;
+}
+
+export interface OutboxPorts<A> {
+  post: (row: QueueRow) => Promise<Outcome<A>>;
+  onKept: (answer: A) => void;
+  /** Something was refused: what the server has may be other than what was thought. */
+  onRefused: () => void;
+}
+
+export class Outbox<A> {
+  private view: OutboxView = { rows: [], held: '', heldWords: '', onlyHere: false };
+  private readonly listeners = new Set<() => void>();
+  private readonly channel: BroadcastChannel;
+  private readonly unwritten = new Set<string>();
+  private sending: Promise<void> | null = null;
+  private again = false;
+  private pause = SOONEST;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private writing: Promise<void> = Promise.resolve();
+  private closed = false;
+  readonly loaded: Promise<void>;
+
+  constructor(
+    readonly person: number,
+    readonly book: number,
+    /** Set anew by whoever has the lab book open. */
+    public ports: OutboxPorts<A>,
+  ) {
+    this.channel = new BroadcastChannel(`hobrel:queue:${person}:${book}`);
+    this.channel.onmessage = () => void this.reload().then(() => this.send());
+    this.loaded = this.reload().then(() => void this.send());
+  }
+
+  close(): void {
+    this.closed = true;
+    clearTimeout(this.timer);
+    this.channel.close();
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  read = (): OutboxView => this.view;
+
+  /** Take an edit in. It is in sight at once, on the device in a moment, and sent after those before it. */
+  add(edit: Edit): void {
+    const place = placeOf(edit);
+    // a text typed over one that was refused replaces what the server has, not what it would not have
+    const parked = place === null ? undefined : this.view.rows.find((r) => r.state === 'refused' && placeOf(r.edit) === place);
+    const now = parked ? replacing(edit, parked.theirs ?? wasOf(parked.edit)) : edit;
+    const row: QueueRow = {
+      n: (this.view.rows.at(-1)?.n ?? 0) + 1e-6,
+      person: this.person,
+      book: this.book,
+      id: newUuid(),
+      version: ROW_VERSION,
+      edit: now,
+      state: 'waiting',
+      words: '',
+      code: '',
+      theirs: null,
+    };
+    this.unwritten.add(row.id);
+    this.set({ rows: [...this.view.rows.filter((r) => r !== parked), row] });
+    if (parked) this.write(() => deleteRow(parked.n));
+    this.write(() => this.keep(row));
+    void this.send();
+  }
+
+  /** Try a refused one again; of a clash, in the place of what stands there now. */
+  retry(id: string): void {
+    const row = this.view.rows.find((r) => r.id === id);
+    if (!row) return;
+    const next: QueueRow = {
+      ...row,
+      edit: replacing(row.edit, row.theirs),
+      id: newUuid(),
+      state: 'waiting',
+      words: '',
+      code: '',
+      theirs: null,
+    };
+    this.set({ rows: this.view.rows.map((r) => (r === row ? next : r)) });
+    this.write(() => putRow(next));
+    void this.send();
+  }
+
+  /** Let a refused one go. */
+  leave(id: string): void {
+    const row = this.view.rows.find((r) => r.id === id);
+    if (!row) return;
+    this.set({ rows: this.view.rows.filter((r) => r !== row) });
+    this.write(() => deleteRow(row.n));
+  }
+
+  /** Send what waits. Resolves when nothing waits any more or something stands in the way. */
+  send(): Promise<void> {
+    if (this.closed) return Promise.resolve();
+    this.again = true;
+    this.sending ??= this.sendWhileAsked().finally(() => {
+      this.sending = null;
+    });
+    return this.sending;
+  }
+
+  private async sendWhileAsked(): Promise<void> {
+    clearTimeout(this.timer);
+    await this.writing;
+    while (this.again && !this.closed) {
+      this.again = false;
+      if (this.next()) await alone(`send:${this.person}:${this.book}`, () => this.sendAll());
+    }
+  }
+
+  private next(): QueueRow | undefined {
+    return this.view.rows.find((r) => r.state === 'waiting');
+  }
+
+  private async sendAll(): Promise<void> {
+    // another tab may have sent some of them while this one waited for its turn
+    await this.writing;
+    await this.reload();
+    for (let row = this.next(); row && !this.closed; row = this.next()) {
+      const outcome = await this.ports.post(row);
+      if (outcome.kind === 'later') {
+        this.hold(outcome);
+        return;
+      }
+      this.pause = SOONEST;
+      this.set({ held: '', heldWords: '' });
+      if (outcome.kind === 'kept') {
+        // first what the server has now, then the row that was laid over it, so that no old value shows in between
+        this.ports.onKept(outcome.answer);
+        await this.forget(row);
+      } else {
+        await this.park(row, outcome);
+        this.ports.onRefused();
+      }
+    }
+  }
+
+  private hold(outcome: Extract<Outcome<A>, { kind: 'later' }>): void {
+    this.set({ held: outcome.why, heldWords: outcome.words });
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.send(), outcome.after ?? this.pause);
+    this.pause = Math.min(2 * this.pause, LATEST);
+  }
+
+  private async forget(row: QueueRow): Promise<void> {
+    await this.writing;
+    const kept = this.view.rows.find((r) => r.id === row.id) ?? row;
+    this.unwritten.delete(row.id);
+    this.write(() => deleteRow(kept.n));
+    await this.writing;
+    this.set({ rows: this.view.rows.filter((r) => r.id !== row.id) });
+  }
+
+  private async park(row: QueueRow, why: Extract<Outcome<A>, { kind: 'refused' }>): Promise<void> {
+    await this.writing;
+    const kept = this.view.rows.find((r) => r.id === row.id) ?? row;
+    const parked: QueueRow = { ...kept, state: 'refused', words: why.words, code: why.code, theirs: why.theirs };
+    this.set({ rows: this.view.rows.map((r) => (r.id === row.id ? parked : r)) });
+    if (!this.unwritten.has(row.id)) this.write(() => putRow(parked));
+    await this.writing;
+  }
+
+  /** Write a new row on the device; it then has its number. */
+  private async keep(row: QueueRow): Promise<void> {
+    const n = await addRow(row);
+    this.unwritten.delete(row.id);
+    this.set({ rows: this.view.rows.map((r) => (r.id === row.id ? { ...r, n } : r)) });
+  }
+
+  /** Writes follow one another. One that fails leaves its row in this page, which then says so. */
+  private write(work: () => Promise<void>): void {
+    this.writing = this.writing.then(work).then(
+      () => {
+        this.tell();
+        if (this.view.onlyHere && this.unwritten.size === 0) this.set({ onlyHere: false });
+      },
+      () => this.set({ onlyHere: this.unwritten.size > 0 }),
+    );
+  }
+
+  private tell(): void {
+    if (!this.closed) this.channel.postMessage('changed');
+  }
+
+  private async reload(): Promise<void> {
+    try {
+      const rows = await rowsOfBook(this.person, this.book);
+      const written = new Set(rows.map((r) => r.id));
+      this.set({ rows: [...rows, ...this.view.rows.filter((r) => this.unwritten.has(r.id) && !written.has(r.id))] });
+    } catch {
+      this.set({ onlyHere: this.unwritten.size > 0 });
+    }
+  }
+
+  private set(part: Partial<OutboxView>): void {
+    this.view = { ...this.view, ...part };
+    for (const listener of this.listeners) listener();
+  }
+}
+
+function wasOf(edit: Edit): string | null {
+  return edit.type === 'set_reading' || edit.type === 'write_text' ? edit.was : null;
+}
