@@ -5,6 +5,7 @@ Rounding is half away from zero on the decimal text (ISO 80000-1:2009, B.3, rule
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Context, Decimal
 from typing import Literal
@@ -45,7 +46,15 @@ class RoundedResult:
 
 
 def to_decimal(number: float | str | Decimal) -> Decimal:
-    """The shortest decimal text of a number, exactly."""
+    """The shortest decimal text of a number, exactly.
+
+    Raises
+    ------
+    CoreError
+        ``outside_domain`` for infinity and NaN, which are never written.
+    """
+    if isinstance(number, float) and not math.isfinite(number):
+        raise CoreError("outside_domain", "The result is not a number that can be written.")
     return number if isinstance(number, Decimal) else Decimal(str(number) if isinstance(number, str) else repr(float(number)))
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 import io
 import re
 import zipfile
+import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import NoReturn
@@ -63,7 +64,7 @@ def judge_workbook(data: bytes) -> None:
                     _judge_cells(_read_in_parts(packed, entry))
                 elif entry.filename == "content.xml":
                     _judge_repeats(_read_in_parts(packed, entry))
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError, expat.ExpatError) as trouble:
+    except (zipfile.BadZipFile, zlib.error, ValueError, EOFError, NotImplementedError, RuntimeError, OSError, expat.ExpatError) as trouble:
         raise damaged() from trouble
 
 

@@ -18,8 +18,6 @@ import numpy as np
 from hobrel.core.containment import OutOfTime, StrictWatch, look_over
 
 _NO_NUMBER = re.compile(r"\bNaN\b|Infinity")
-LONGEST = 1.0
-"""Processor seconds that a case may take."""
 
 
 @dataclass(frozen=True)
@@ -66,15 +64,17 @@ def limited(seconds: float) -> Iterator[None]:
         signal.signal(signal.SIGPROF, before)
 
 
-def try_cases(cases: Iterable[Case], tally: Tally | None = None, accepted: tuple[type[Exception], ...] = ()) -> Tally:
-    """Do all cases. What is `accepted` is an answer; anything else that is thrown, takes too long, or holds NaN is a failure."""
+def try_cases(cases: Iterable[Case], tally: Tally | None = None, accepted: tuple[type[Exception], ...] = (), longest: float = 1.0) -> Tally:
+    """Do all cases. What is `accepted` is an answer; anything else that is thrown, takes more than `longest` seconds of the processor, or
+    holds NaN is a failure.
+    """
     look_over(StrictWatch())
     tally = tally or Tally()
     for case in cases:
         tally.count += 1
         began = time.process_time()
         try:
-            with limited(LONGEST), np.errstate(all="ignore"):
+            with limited(longest), np.errstate(all="ignore"):
                 check_finite(case.work())
         except accepted:
             pass

@@ -91,10 +91,17 @@ def wrong_formulas(formula: str) -> Iterator[str]:
         yield form.format(*[formula] * form.count("{}"))
 
 
-def cases(dice: random.Random | None = None, share: float = 1.0) -> Iterator[Case]:
-    """All cases, or a share of them drawn at random."""
-    for title, book in demo_books().items():
-        for slips in (slips_in_readings, slips_in_definitions):
-            for name, changed in slips(book):
-                if dice is None or dice.random() < share:
-                    yield Case(f"{title}: {name}", lambda b=changed: analyse_to_json(b))
+@cache
+def _all() -> tuple[tuple[str, LabBook], ...]:
+    return tuple(
+        (f"{title}: {name}", changed)
+        for title, book in demo_books().items()
+        for slips in (slips_in_readings, slips_in_definitions)
+        for name, changed in slips(book)
+    )
+
+
+def some(dice: random.Random, count: int) -> Iterator[Case]:
+    """Some of all slips, drawn at random."""
+    for name, changed in dice.choices(_all(), k=count):
+        yield Case(name, lambda b=changed: analyse_to_json(b))

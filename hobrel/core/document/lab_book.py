@@ -286,15 +286,19 @@ def check_limits(book: LabBook) -> None:
     Raises
     ------
     CoreError
-        ``too_large``, naming what there is too much of.
+        ``too_large``, naming what there is too much of; ``bad_job`` for a log whose columns do not fit its rows.
     """
     for what in ("quantities", "runs", "graphs", "fits", "findings"):
         check_count(what, len(getattr(book, what)))
+    if any(not 0 <= share <= 1 for point in book.sketch for share in (point.x, point.y)):
+        raise CoreError("bad_job", "The sketched expectation leaves its empty axes.")
     for quantity in book.quantities:
         check_count("repeats", quantity.repeats)
     for run in book.runs:
         check_count("settings", len(run.settings))
         check_count("rows", run.log.rows if run.log else 0)
+        if run.log and any(len(texts) != run.log.rows for texts in run.log.columns.values()):
+            raise CoreError("bad_job", f"The columns of the log {run.name} are not of one length.")
         for setting in run.settings:
             check_count("repeats", max(map(len, setting.readings.values()), default=0))
 

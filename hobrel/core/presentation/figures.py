@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
 from hobrel.core.rounding import MINUS, quantize, to_decimal, write_fixed
 from hobrel.core.units.calculus import Unit, write_unit
@@ -152,6 +153,9 @@ def axis_label(symbols: Sequence[str], unit: Unit) -> RichText:
 Ends = tuple[float | None, float | None]
 
 
+SMALLEST_SPAN, LARGEST_SPAN = 1e-250, 1e250
+
+
 def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin: bool = False, fixed: Ends = (None, None)) -> Axis:
     """An axis that holds [low, high] with a little room, with ticks at 1, 2 or 5 times a power of ten.
 
@@ -166,6 +170,11 @@ def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin:
         Bring 0 into the range.
     fixed : (float or None, float or None)
         Ends that somebody has chosen; they are kept exactly.
+
+    Raises
+    ------
+    CoreError
+        ``too_large`` for a range that no ticks can be counted out on.
     """
     if origin:
         low, high = min(low, 0.0), max(high, 0.0)
@@ -180,6 +189,8 @@ def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin:
     if not high > low:
         # one chosen end beyond the points: as much room as they take stays on its other side
         low, high = (low, low + 22 * room) if fixed[1] is None else (high - 22 * room, high)
+    if not SMALLEST_SPAN < high - low < LARGEST_SPAN:
+        raise CoreError("too_large", "This axis would be far longer or shorter than anything that is measured. Look for a mistyped number.")
     step, first, last = _choose_ticks(low, high, wanted)
     exponent = math.floor(math.log10(step) + 1e-9)
     biggest = max(abs(first), abs(last)) * step

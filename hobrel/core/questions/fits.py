@@ -16,7 +16,7 @@ from hobrel.core.presentation.curves import present_card
 from hobrel.core.presentation.graphs import DrawnFit, draw_graph
 from hobrel.core.presentation.results import FitResult, GraphResult, ShownValue
 from hobrel.core.presentation.showing import show_value
-from hobrel.core.readings.typed_places import read_typed
+from hobrel.core.readings.typed_places import check_place, read_typed
 from hobrel.core.rounding import write_number, write_place
 from hobrel.core.units.calculus import write_unit
 
@@ -120,7 +120,7 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
         changed = replace(points, used=used)
     else:
         moved = points.y.copy()
-        moved[place] = y
+        moved[place] = check_place(y)
         changed = replace(points, y=moved)
     fitted = fit_points_with(changed, fit, computation.columns[run.id])
     graph = next(g for g in computation.book.graphs if g.id == fit.graph)

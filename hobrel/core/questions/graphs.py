@@ -16,6 +16,7 @@ from hobrel.core.presentation.line_cards import say_touched
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.presentation.thinning import thin_points
+from hobrel.core.readings.typed_places import check_place
 from hobrel.core.rounding import write_number, write_place
 from hobrel.core.units.calculus import write_unit
 
@@ -96,6 +97,7 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
     CoreError
         ``bad_job`` where there is no such fit; the trouble of its graph.
     """
+    gradient, intercept = check_place(gradient), check_place(intercept)
     fit = computation.fit(fit_id)
     points, run = computation.points_of_fit(fit_id)
     used = points_to_fit(points, fit)
@@ -121,6 +123,7 @@ def summarise_marked(
     CoreError
         ``bad_job``, ``too_few_points``.
     """
+    low, high = check_place(low), check_place(high)
     points, run = computation.drawn_series(graph_id, series_key)
     x, y, uy = (v[points.used] for v in (points.x, points.y, points.uy))
     weighted = bool(x.size) and bool(np.all(uy > 0))

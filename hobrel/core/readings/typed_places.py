@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
@@ -36,4 +38,17 @@ def read_typed(text: str, unit: str) -> float:
             raise (other if "(" in text else trouble) from other
         if worked_out.value.ndim or worked_out.slopes or not worked_out.unit.is_number:
             raise
-        return float(worked_out.value)
+        return check_place(float(worked_out.value))
+
+
+def check_place(value: float) -> float:
+    """The same number, if it is one.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` for infinity and NaN.
+    """
+    if not math.isfinite(value):
+        raise CoreError("bad_number", "A place on a graph is a number of ordinary size.")
+    return value

@@ -1,18 +1,24 @@
 // What the server would not keep: each with what was written, why, and what can be done. Nothing goes from here by itself.
 import { Button } from 'antd';
+import type { ReactNode } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 import type { QueueRow } from '@/shared/queue/rows';
+import { Rich } from '@/shared/ui/Rich';
 import { Sheet } from '@/shared/ui/Sheet';
 
 export function NotKept({ onClose }: { onClose: () => void }) {
-  const { refused, state, plainSymbolOf } = useBook(({ refused, state, plainSymbolOf }) => ({ refused, state, plainSymbolOf }));
+  const { refused, state, symbolOf } = useBook(({ refused, state, symbolOf }) => ({ refused, state, symbolOf }));
   const store = useBookStore();
-  const said = (row: QueueRow): string => {
+  const said = (row: QueueRow): ReactNode => {
     const { edit } = row;
     if (edit.type === 'set_reading') {
       const number = state.document.runs.find((r) => r.id === edit.run)?.settings.findIndex((s) => s.id === edit.setting) ?? -1;
       const where = number >= 0 ? `setting ${number + 1}` : 'a setting';
-      return `${plainSymbolOf(edit.quantity)}, ${where}: ${edit.text || 'blank'}`;
+      return (
+        <>
+          <Rich text={symbolOf(edit.quantity)} />, {where}: <b className="mono">{edit.text || 'blank'}</b>
+        </>
+      );
     }
     if (edit.type === 'write_text') return `${edit.section}: ${edit.text.slice(0, 80)}${edit.text.length > 80 ? '…' : ''}`;
     if (edit.type === 'batch') return edit.words;
@@ -25,7 +31,7 @@ export function NotKept({ onClose }: { onClose: () => void }) {
         {refused.map((row) => (
           <li key={row.id}>
             <div>
-              <b className="mono">{said(row)}</b>
+              <div>{said(row)}</div>
               <p>{row.words}</p>
               {row.theirs !== null && (
                 <p>
