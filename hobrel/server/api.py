@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import logging
 from typing import Any
 
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -19,6 +21,8 @@ from hobrel.pools.api import router as pools_router
 from hobrel.reports.api import router as reports_router
 from hobrel.server.problems import Problem, problem_response
 from hobrel.server.texts import refuse_no_text
+
+_log = logging.getLogger(__name__)
 
 
 class PlainParser(Parser):
@@ -54,6 +58,14 @@ def answer_core_error(request: HttpRequest, trouble: CoreError) -> HttpResponse:
     if trouble.code == "not_worked_out":
         return problem_response(Problem(503, trouble.code, trouble.message, {"retry_after": 2}))
     return problem_response(Problem(422, trouble.code, trouble.message, trouble.fields))
+
+
+@api.exception_handler(OperationalError)
+def answer_unavailable(request: HttpRequest, trouble: OperationalError) -> HttpResponse:
+    """Somebody else is writing for long, or the disk is full: nothing has been written, and it can be sent again."""
+    _log.error("the database could not be used: %s", trouble)
+    message = "The server cannot write just now. What you wrote waits here and is sent again by itself."
+    return problem_response(Problem(503, "unavailable", message, {"retry_after": 2}))
 
 
 @api.exception_handler(AuthenticationError)

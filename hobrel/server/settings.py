@@ -18,10 +18,27 @@ def _read_secret() -> str:
     if given := os.environ.get("HOBREL_SECRET"):
         return given
     kept = DATA / "secret"
-    if not kept.exists():
-        kept.touch(mode=0o600)
-        kept.write_text(secrets.token_urlsafe(50))
-    return kept.read_text()
+    if not kept.exists() or not kept.read_text().strip():
+        # whole or not at all: a full disk must not leave a server with an empty secret
+        beside = DATA / f"secret.{os.getpid()}.part"
+        try:
+            with open(os.open(beside, os.O_CREAT | os.O_WRONLY | os.O_TRUNC, 0o600), "w") as file:
+                file.write(secrets.token_urlsafe(50))
+                file.flush()
+                os.fsync(file.fileno())
+            beside.replace(kept)
+        finally:
+            beside.unlink(missing_ok=True)
+    return kept.read_text().strip()
+
+
+def _keep_private(database: Path) -> Path:
+    """The database is its owner's alone, also one that was made before."""
+    if not database.exists():
+        os.close(os.open(database, os.O_CREAT | os.O_WRONLY, 0o600))
+    elif database.stat().st_mode & 0o077:
+        database.chmod(0o600)
+    return database
 
 
 SECRET_KEY = _read_secret()
@@ -62,13 +79,14 @@ _journal = os.environ.get("HOBREL_JOURNAL", "WAL")
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA / "hobrel.sqlite3",
+        "NAME": _keep_private(DATA / "hobrel.sqlite3"),
         # WAL with FULL sync: an acknowledged edit survives kill -9 and a power cut. IMMEDIATE: a transaction that reads first
         # and writes later does not fail when another writer came between.
         "OPTIONS": {
-            "timeout": 20,
+            # who waits for another's write gives up soon, and sends again later
+            "timeout": 3,
             "transaction_mode": "IMMEDIATE",
-            "init_command": f"PRAGMA journal_mode={_journal}; PRAGMA synchronous=FULL; PRAGMA busy_timeout=20000;",
+            "init_command": f"PRAGMA journal_mode={_journal}; PRAGMA synchronous=FULL; PRAGMA busy_timeout=3000;",
         },
         "CONN_MAX_AGE": None,
         # a file: with an in-memory database the server's threads and the test's would not see each other's rows
