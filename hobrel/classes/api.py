@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from ninja.security import APIKeyCookie
 
 from hobrel.classes import actions, queries
 from hobrel.classes.models import Person
 from hobrel.classes.schemas import ClassCode, ClassList, DemoKey, DemoSignIn, Me, SeatOut, StudentSignIn, TeacherSignIn
+from hobrel.classes.tries import know_device
 from hobrel.server.problems import ProblemOut, not_found
 
 router = Router(tags=["classes"])
@@ -40,23 +41,25 @@ def read_me(request: HttpRequest) -> Me:
 
 
 @router.post("/sign-in/teacher", response={200: Me, 403: ProblemOut, 429: ProblemOut}, auth=open_to_strangers)
-def sign_in_teacher(request: HttpRequest, given: TeacherSignIn) -> Me:
-    actions.sign_in_teacher(request, given.name, given.password)
+def sign_in_teacher(request: HttpRequest, response: HttpResponse, given: TeacherSignIn) -> Me:
+    actions.sign_in_teacher(request, given.name, given.password, given.own_device)
+    know_device(request, response)
     return _me(request)
 
 
 @router.post("/sign-in/class", response={200: ClassList, 404: ProblemOut, 429: ProblemOut}, auth=open_to_strangers)
 def read_class_list(request: HttpRequest, given: ClassCode) -> ClassList:
     found = actions.find_class(request, given.code)
-    seats = [SeatOut(id=s.pk, name=s.name, has_pin=s.person_id is not None) for s in found.seats.all()]
+    seats = [SeatOut(id=s.pk, name=s.name, has_pin=s.has_pin) for s in found.seats.select_related("person")]
     return ClassList(name=found.name, school=found.school, seats=seats)
 
 
 @router.post(
     "/sign-in/student", response={200: Me, 403: ProblemOut, 404: ProblemOut, 422: ProblemOut, 429: ProblemOut}, auth=open_to_strangers
 )
-def sign_in_student(request: HttpRequest, given: StudentSignIn) -> Me:
-    actions.sign_in_student(request, given.code, given.seat, given.pin)
+def sign_in_student(request: HttpRequest, response: HttpResponse, given: StudentSignIn) -> Me:
+    actions.sign_in_student(request, given.code, given.seat, given.pin, given.own_device)
+    know_device(request, response)
     return _me(request)
 
 

@@ -59,9 +59,14 @@ class Seat(models.Model):
         ordering = ["name"]
         constraints = [models.UniqueConstraint(fields=["school_class", "name"], name="seat_name_once_in_class")]
 
+    @property
+    def has_pin(self) -> bool:
+        """Whether somebody has chosen a PIN for this name, and nobody has freed it since."""
+        return self.person is not None and self.person.has_usable_password()
+
 
 class WrongTry(models.Model):
-    """A failed sign-in, so that the next ones can be slowed."""
+    """A try to sign in that is under way or went wrong, so that the next ones can be slowed."""
 
     key = models.CharField(max_length=120, db_index=True)
     at = models.DateTimeField(auto_now_add=True)

@@ -23,6 +23,7 @@ class DemoSignIn(Schema):
 class TeacherSignIn(Schema):
     name: str
     password: str
+    own_device: bool = False
 
 
 class ClassCode(Schema):
@@ -45,6 +46,7 @@ class StudentSignIn(Schema):
     code: str
     seat: int
     pin: str
+    own_device: bool = False
 
 
 class DemoKey(Schema):

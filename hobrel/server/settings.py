@@ -72,6 +72,7 @@ ROOT_URLCONF = "hobrel.server.urls"
 WSGI_APPLICATION = "hobrel.server.wsgi.application"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"], "APP_DIRS": False}]
 AUTH_USER_MODEL = "classes.Person"
+TEST_RUNNER = "tests.runner.Runner"
 AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 

@@ -1,6 +1,6 @@
 // The first page: students by class code, name and PIN; teachers by name and password; the demo by one click.
 import { useQueryClient } from '@tanstack/react-query';
-import { Button, Input } from 'antd';
+import { Button, Checkbox, Input } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { becomeSomebody } from '@/shared/api/session';
@@ -49,17 +49,26 @@ function Field({ label, children }: { label: string; children: ReactNode }) {
   );
 }
 
+function OwnDevice({ own, onChange }: { own: boolean; onChange: (own: boolean) => void }) {
+  return (
+    <Checkbox checked={own} onChange={(e) => onChange(e.target.checked)} name="own">
+      This is my own device. Else you are signed out after the school day.
+    </Checkbox>
+  );
+}
+
 function StudentCard({ enter }: { enter: (me: Me) => void }) {
   const [code, setCode] = useState('');
   const [list, setList] = useState<ClassList | null>(null);
   const [seat, setSeat] = useState<number | null>(null);
   const [pin, setPin] = useState('');
+  const [own, setOwn] = useState(false);
   const [trouble, send, busy] = useSend();
   const chosen = list?.seats.find((s) => s.id === seat);
   const submit = () =>
     send(async () => {
       if (!list) setList(await get(client.POST('/api/sign-in/class', { body: { code } })));
-      else if (seat !== null) enter(await get(client.POST('/api/sign-in/student', { body: { code, seat, pin } })));
+      else if (seat !== null) enter(await get(client.POST('/api/sign-in/student', { body: { code, seat, pin, own_device: own } })));
     });
   return (
     <form
@@ -94,6 +103,7 @@ function StudentCard({ enter }: { enter: (me: Me) => void }) {
               <Input.Password value={pin} onChange={(e) => setPin(e.target.value)} inputMode="numeric" autoComplete="off" name="pin" />
             </Field>
           )}
+          {chosen && <OwnDevice own={own} onChange={setOwn} />}
         </>
       )}
       {trouble && (
@@ -118,13 +128,14 @@ function StudentCard({ enter }: { enter: (me: Me) => void }) {
 function TeacherCard({ enter }: { enter: (me: Me) => void }) {
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
+  const [own, setOwn] = useState(false);
   const [trouble, send, busy] = useSend();
   return (
     <form
       className="card stack"
       onSubmit={(e) => {
         e.preventDefault();
-        send(async () => enter(await get(client.POST('/api/sign-in/teacher', { body: { name, password } }))));
+        send(async () => enter(await get(client.POST('/api/sign-in/teacher', { body: { name, password, own_device: own } }))));
       }}
     >
       <h2>Teacher</h2>
@@ -134,6 +145,7 @@ function TeacherCard({ enter }: { enter: (me: Me) => void }) {
       <Field label="Password">
         <Input.Password value={password} onChange={(e) => setPassword(e.target.value)} autoComplete="current-password" name="password" />
       </Field>
+      <OwnDevice own={own} onChange={setOwn} />
       {trouble && (
         <p className="notice bad" role="alert">
           {trouble}

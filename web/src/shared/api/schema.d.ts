@@ -3984,6 +3984,11 @@ export interface components {
         StudentSignIn: {
             /** Code */
             code: string;
+            /**
+             * Own Device
+             * @default false
+             */
+            own_device: boolean;
             /** Pin */
             pin: string;
             /** Seat */
@@ -4006,6 +4011,11 @@ export interface components {
         TeacherSignIn: {
             /** Name */
             name: string;
+            /**
+             * Own Device
+             * @default false
+             */
+            own_device: boolean;
             /** Password */
             password: string;
         };

@@ -1,0 +1,102 @@
+"""Slowing those who guess, and nobody else. See decision 5."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import timedelta
+from hashlib import blake2b
+
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+
+from hobrel.classes.models import WrongTry
+from hobrel.server.problems import Problem
+
+REMEMBERED = timedelta(minutes=15)
+FIRST_WAIT = 5
+DEVICE = "hobrel_device"
+DEVICE_KNOWN_FOR = timedelta(days=400)
+
+
+@dataclass(frozen=True)
+class Limit:
+    """So many tries are free; then each further one doubles the wait, up to the longest (in seconds).
+
+    What a right try `forgives` is all that was counted under the key; else only itself.
+    """
+
+    key: str
+    free: int
+    longest: int
+    forgives: bool = False
+
+
+def who_tries(request: HttpRequest) -> tuple[str, bool]:
+    """The device where somebody has signed in before, or else the address; and whether it is such a device."""
+    device = request.get_signed_cookie(DEVICE, default=None)
+    return (f"device:{device}", True) if device else (f"address:{request.META.get('REMOTE_ADDR', '')}", False)
+
+
+def know_device(request: HttpRequest, response: HttpResponse) -> None:
+    """Somebody has signed in here: from now on this device is counted for itself."""
+    if request.get_signed_cookie(DEVICE, default=None) is None:
+        age = int(DEVICE_KNOWN_FOR.total_seconds())
+        response.set_signed_cookie(DEVICE, secrets.token_hex(8), max_age=age, httponly=True, samesite="Lax", secure=request.is_secure())
+
+
+def limits_of_code(request: HttpRequest) -> list[Limit]:
+    who, known = who_tries(request)
+    return [Limit(f"code:{who}", 5, 300, forgives=True) if known else Limit(f"code:{who}", 60, 5)]
+
+
+def limits_of_pin(request: HttpRequest, seat: int, school_class: int, pin: str) -> list[Limit]:
+    who, known = who_tries(request)
+    limits = [Limit(f"seat:{seat}:{who}", 5, 300, forgives=True), Limit(f"pin:{school_class}:{pin}:{who}", 5, 30)]
+    return limits if known else [*limits, Limit(f"seat:{seat}", 25, 60)]
+
+
+def limits_of_password(request: HttpRequest, name: str) -> list[Limit]:
+    who, known = who_tries(request)
+    limits = [Limit(f"teacher:{name.lower()}:{who}", 5, 300, forgives=True)]
+    return limits if known else [*limits, Limit(f"teacher:{name.lower()}", 50, 60)]
+
+
+@contextmanager
+def counted(limits: list[Limit]) -> Iterator[None]:
+    """Around a try: it is counted before, and taken away again where nothing is raised.
+
+    Raises
+    ------
+    Problem
+        429 with the seconds to wait; the try is then not made.
+    """
+    with transaction.atomic():
+        WrongTry.objects.filter(at__lt=timezone.now() - 4 * REMEMBERED).delete()
+        wait = max(_seconds_left(limit) for limit in limits)
+        if wait > 0:
+            words = f"Several tries went wrong. Wait {wait} second{'' if wait == 1 else 's'}, then try again."
+            raise Problem(429, "too_many_tries", words, {"retry_after": wait})
+        made = WrongTry.objects.bulk_create(WrongTry(key=_hashed(limit.key)) for limit in limits)
+    yield
+    WrongTry.objects.filter(pk__in=[row.pk for row in made]).delete()
+    WrongTry.objects.filter(key__in=[_hashed(limit.key) for limit in limits if limit.forgives]).delete()
+
+
+def _seconds_left(limit: Limit) -> int:
+    now = timezone.now()
+    tries = WrongTry.objects.filter(key=_hashed(limit.key), at__gte=now - REMEMBERED).order_by("-at")
+    count = tries.count()
+    if count < limit.free:
+        return 0
+    wait = min(limit.longest, FIRST_WAIT * 2 ** min(count - limit.free, 20))
+    left = wait - (now - tries[0].at).total_seconds()
+    return int(left) + 1 if left > 0 else 0
+
+
+def _hashed(key: str) -> str:
+    """Of one length, whatever was typed as a name; and no PIN stands in the table."""
+    return blake2b(key.encode(errors="replace"), digest_size=20).hexdigest()

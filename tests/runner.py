@@ -1,0 +1,21 @@
+"""How tests are run: secrets are hashed quickly, for nothing here depends on how slow that is."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.test.runner import DiscoverRunner
+from django.test.utils import override_settings
+
+
+class Runner(DiscoverRunner):
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        super().setup_test_environment(**kwargs)
+        # those that the servers of other processes have made are still understood
+        hashers = ["django.contrib.auth.hashers.MD5PasswordHasher", "django.contrib.auth.hashers.PBKDF2PasswordHasher"]
+        self._quick = override_settings(PASSWORD_HASHERS=hashers)
+        self._quick.enable()
+
+    def teardown_test_environment(self, **kwargs: Any) -> None:
+        self._quick.disable()
+        super().teardown_test_environment(**kwargs)
