@@ -150,6 +150,8 @@ def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
         raise CoreError("bad_job", f"With {places.size} points no single one pulls the line far.")
     if places.size < 4:
         raise CoreError("too_few_points", "With fewer than four points, a line without one of them says nothing.")
+    if not whole.line.u_gradient > 0:
+        raise CoreError("bad_job", "Every point lies on the line, so none of them pulls it.")
     rule, found = computation.book.convention.rounding, []
     factor = float(whole.gradient.value) / whole.line.gradient if whole.line.gradient else 1.0
     for place in places.tolist():
