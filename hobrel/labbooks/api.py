@@ -68,6 +68,8 @@ def _written(kind: type[BaseModel], **fields: object) -> bytes:
 
 def _work(book: Book, run: str, steps: actions.Steps, handed_in: int) -> bytes:
     """The parts of an answer that an edit changes, seen from one of the runs."""
+    # first, for it refuses what is no lab book
+    view = write_view(book, run, Standing(book.practical.pool_open, handed_in))
     rest = _written(
         BookProgress,
         revision=book.revision,
@@ -75,7 +77,7 @@ def _work(book: Book, run: str, steps: actions.Steps, handed_in: int) -> bytes:
         undo=steps.undo.words if steps.undo else "",
         redo=steps.redo.words.removeprefix("undid: ") if steps.redo else "",
     )
-    return _join(write_view(book, run, Standing(book.practical.pool_open, handed_in)), rest)
+    return _join(view, rest)
 
 
 def _send_work(book: Book, run: str, steps: actions.Steps) -> HttpResponse:

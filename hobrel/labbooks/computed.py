@@ -16,6 +16,7 @@ from hobrel.core.formulas.typeset import relation_tex
 from hobrel.core.linearising.algebra import known_in
 from hobrel.core.presentation.analysis import present_failure
 from hobrel.core.presentation.results import Analysis, StageMark
+from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.labbooks.models import Book, KeptLog
 
 
@@ -103,8 +104,7 @@ def summary_of(book: Book, standing: Standing) -> BookSummary:
     try:
         found: BookSummary = ask_about(book, "", summarise_book, standing)
     except CoreError as trouble:
-        failed = present_failure(read_lab_book(book.document), trouble)
-        return BookSummary(_place(failed.stages, standing), "", 0, trouble.message)
+        return BookSummary(_place(unmarked_stages(), standing), "", 0, trouble.message)
     return found
 
 

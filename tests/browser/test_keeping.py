@@ -11,6 +11,7 @@ from django.test import override_settings
 from playwright.sync_api import Page, Route, expect
 
 from hobrel.core.errors import CoreError
+from hobrel.labbooks import computed
 from hobrel.labbooks.models import EditRecord
 from tests.browser.base import BrowserTest, cell, saved
 from tests.browser.chromium import SIZE, launch
@@ -205,6 +206,35 @@ class Keeping(BrowserTest):
             expect(page.locator("td.ruled-mean button")).to_have_count(0)
         expect(page.locator("td.ruled-mean button")).to_have_count(3)
         expect(page.locator(".not-worked-out")).to_have_count(0)
+
+    def test_an_edit_whose_analysis_is_ended_can_be_taken_back_from_the_page(self) -> None:
+        asked = computed.ask_book
+
+        def ends(about: Any, supply: Any, *rest: Any, **more: Any) -> Any:
+            if '"text": "300"' in json.dumps(supply(f"book:{about.stamp}")):
+                raise CoreError("ended", "This took so long that it was ended. Look for a mistyped number.")
+            return asked(about, supply, *rest, **more)
+
+        with patch("hobrel.labbooks.computed.ask_book", ends):
+            page = self.open_book(self.school.students[0])
+            cell(page, 0, 0).fill("300")
+            page.keyboard.press("Enter")
+            notice = page.locator(".not-worked-out")
+            expect(notice).to_contain_text("was ended")
+            saved(page)
+            expect(cell(page, 0, 0)).to_have_value("300")
+            expect(page.locator("td.ruled-mean button")).to_have_count(0)
+            with self.subTest("typing goes on"):
+                cell(page, 1, 1).fill("4.44")
+                page.keyboard.press("Enter")
+                saved(page)
+            with self.subTest("the teacher's page has the bench, and says so"):
+                teacher = self.page_of(self.school.teacher)
+                expect(teacher.get_by_text("was ended").first).to_be_visible()
+            for _ in range(2):
+                notice.get_by_role("button", name="Undo").click()
+            expect(notice).to_have_count(0)
+            expect(page.locator("td.ruled-mean button")).to_have_count(3)
 
 
 class Stations(BrowserTest):

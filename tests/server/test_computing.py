@@ -107,6 +107,16 @@ class Containment(TestCase):
         self.assertEqual(self.teacher.get("/api/classes").status_code, 200)
         self.assertEqual(self.teacher.get(f"/api/practicals/{self.school.practical.pk}/pool").status_code, 200)
 
+    def test_a_document_that_is_no_lab_book_any_more_is_one_tile_and_one_row(self) -> None:
+        self.book.document = {"title": "torn", "runs": "gone"}
+        self.book.stamp = "torn"
+        self.book.save()
+        benches = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"]
+        self.assertEqual([bool(b["trouble"]) for b in benches], [True, False])
+        rows = self.teacher.get(f"/api/practicals/{self.school.practical.pk}/pool").json()["pools"][0]["rows"]
+        self.assertEqual([bool(r["value"]) for r in rows], [False, True])
+        self.assertEqual(self.ann.get(f"/api/books/{self.book.pk}").status_code, 422)
+
     def test_a_lab_book_that_cannot_be_read_is_one_tile_and_one_row(self) -> None:
         """Something has damaged a document behind our back."""
         self.book.document["quantities"][0]["instrument"]["division"] = "not a number"

@@ -112,7 +112,7 @@ function BenchLine({ bench: b }: { bench: BenchSummary }) {
       <td>
         <MiniTrail stages={b.stages} />
       </td>
-      <td className="mono finding">{b.finding || <span className="quiet">no finding yet</span>}</td>
+      {b.trouble ? <td className="quiet">{b.trouble}</td> : <td className="mono finding">{b.finding || <span className="quiet">no finding yet</span>}</td>}
       <td>
         {b.slips > 0 && <span className="tag warn">{b.slips === 1 ? '1 slip' : `${b.slips} slips`}</span>}
         {b.handed_in > 0 && <span className="tag good">handed in{b.handed_in > 1 ? ` (${b.handed_in})` : ''}</span>}
