@@ -261,10 +261,10 @@ class Stations(BrowserTest):
         saved(page)
 
     def test_a_station_opens_without_a_network_once_the_page_has_rested(self) -> None:
-        page = self.open_book(self.school.students[0])
-        page.wait_for_function(
-            "performance.getEntriesByType('resource').filter(e => e.name.endsWith('.js')).some(e => /Report-/.test(e.name))"
-        )
+        page = self.page_of(self.school.students[0])
+        with page.expect_response(lambda answer: "/assets/Report-" in answer.url):
+            page.goto(self.live_server_url + f"/books/{self.school.book.pk}/read")
+        expect(page.locator("main h1").first).to_be_visible()
         page.context.set_offline(True)
         page.keyboard.press("Alt+4")
         expect(page.locator("main svg").first).to_be_visible()

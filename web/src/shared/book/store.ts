@@ -91,7 +91,11 @@ export class BookStore {
     this.outbox.ports = {
       post: (row) => postEdit(row, this.snapshot.run),
       onKept: (work) => this.take(work),
-      onRefused: () => void this.follow(),
+      onRefused: (row) => {
+        // a clash is asked about where it happened
+        if (!clashOf(row)) this.set({ message: row.words });
+        void this.follow();
+      },
     };
     const look = () => this.set(shown(this.outbox.read()));
     const leave = this.outbox.subscribe(look);

@@ -145,6 +145,17 @@ describe('an outbox', () => {
     await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
   });
 
+  it('needs a refused choice no more when another has been made of the same', async () => {
+    const place = (low: number): Edit => ({ type: 'place_fit', fit: 'f', low, high: 1 }) as Edit;
+    server.answers = (row) => (row.edit.type === 'place_fit' && row.edit.low === 9 ? refusedWith('bad_range') : kept);
+    const outbox = tab();
+    outbox.add(place(9));
+    await vi.waitFor(() => expect(outbox.read().rows.map((r) => r.state)).toEqual(['refused']));
+    outbox.add(place(0));
+    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    expect(server.got.map((r) => r.edit)).toMatchObject([{ low: 9 }, { low: 0 }]);
+  });
+
   it('never sends what another person left on this device', async () => {
     server.answers = () => unreachable;
     const ann = tab(1);

@@ -21,7 +21,7 @@ export interface OutboxPorts<A> {
   post: (row: QueueRow) => Promise<Outcome<A>>;
   onKept: (answer: A) => void;
   /** Something was refused: what the server has may be other than what was thought. */
-  onRefused: () => void;
+  onRefused: (row: QueueRow) => void;
 }
 
 export class Outbox<A> {
@@ -152,8 +152,7 @@ export class Outbox<A> {
         this.ports.onKept(outcome.answer);
         await this.forget(row);
       } else {
-        await this.park(row, outcome);
-        this.ports.onRefused();
+        this.ports.onRefused(await this.park(row, outcome));
       }
     }
   }
@@ -174,13 +173,14 @@ export class Outbox<A> {
     this.set({ rows: this.view.rows.filter((r) => r.id !== row.id) });
   }
 
-  private async park(row: QueueRow, why: Extract<Outcome<A>, { kind: 'refused' }>): Promise<void> {
+  private async park(row: QueueRow, why: Extract<Outcome<A>, { kind: 'refused' }>): Promise<QueueRow> {
     await this.writing;
     const kept = this.view.rows.find((r) => r.id === row.id) ?? row;
     const parked: QueueRow = { ...kept, state: 'refused', words: why.words, code: why.code, theirs: why.theirs };
     this.set({ rows: this.view.rows.map((r) => (r.id === row.id ? parked : r)) });
     if (!this.unwritten.has(row.id)) this.write(() => putRow(parked));
     await this.writing;
+    return parked;
   }
 
   /** Write a new row on the device; it then has its number. */

@@ -25,16 +25,37 @@ export type Outcome<A> =
   | { kind: 'refused'; code: string; words: string; theirs: string | null }
   | { kind: 'later'; why: 'unreachable' | 'busy' | 'signed_out'; words: string; after: number | null };
 
-/** The one place that an edit writes a text in, if it is of that kind. */
+/** What an edit says anew, whole: a later one about the same makes one that was refused needless. Null where each stands for itself. */
 export function placeOf(edit: Edit): string | null {
-  if (edit.type === 'set_reading') return `${edit.run}:${edit.setting}:${edit.quantity}:${edit.repeat}`;
-  if (edit.type === 'write_text') return edit.section;
-  return null;
+  switch (edit.type) {
+    case 'set_reading':
+      return `reading ${edit.run}:${edit.setting}:${edit.quantity}:${edit.repeat}`;
+    case 'write_text':
+      return `text ${edit.section}`;
+    case 'place_graph':
+      return `graph ${edit.graph}`;
+    case 'place_fit':
+      return `fit ${edit.fit}`;
+    case 'put_finding':
+      return `finding ${edit.finding}`;
+    case 'write_rounding':
+      return `rounding ${edit.finding}`;
+    case 'define_formula':
+    case 'choose_digits':
+    case 'change_quantity':
+      return `${edit.type} ${edit.quantity}`;
+    case 'rename_run':
+      return `name ${edit.run}`;
+    case 'draw_sketch':
+      return 'sketch';
+    default:
+      return null;
+  }
 }
 
 /** Whether what was typed stays where it was typed although it was refused: a text that would else be gone from sight. */
 export function staysInSight(row: QueueRow): boolean {
-  return row.state === 'waiting' || placeOf(row.edit) !== null;
+  return row.state === 'waiting' || row.edit.type === 'set_reading' || row.edit.type === 'write_text';
 }
 
 /** The same edit in the place of what stands there now. */
