@@ -17,7 +17,8 @@ from django.utils import timezone
 from hobrel.classes.models import Bench, Person
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.labbooks.edits.applying import apply_edit
-from hobrel.labbooks.edits.kinds import AddRun, ConfirmSlip, Edit, FillRun, any_edit_adapter
+from hobrel.labbooks.edits.kinds import AddRun, ConfirmSlip, Edit, FillRun
+from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_reference, invert, touches
 from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark, new_stamp
 from hobrel.plans.models import Practical
 from hobrel.server.problems import Problem, not_found
@@ -45,12 +46,12 @@ class Steps:
 def edit_book(book: Book, author: Person, edit: Edit, client_id: uuid.UUID, columns: LogColumns | None = None) -> Steps:
     """Make one change, and bring `book` to what it is afterwards. `columns` are those of a log that it brings in.
 
-    The same `client_id` again changes nothing, so that what is sent twice is done once.
+    The same edit under the same `client_id` again changes nothing, so that what is sent twice is done once.
 
     Raises
     ------
     Problem
-        As `apply_edit` does.
+        As `apply_edit`; 409 ``same_id`` for another edit under an id that has been used.
     """
     if isinstance(edit, ConfirmSlip):
         edit = edit.model_copy(update={"by": author.shown_name})
@@ -58,8 +59,10 @@ def edit_book(book: Book, author: Person, edit: Edit, client_id: uuid.UUID, colu
         newest = Book.objects.select_for_update().get(pk=book.pk)
         if isinstance(edit, AddRun | FillRun) and edit.log is not None:
             _keep_log(newest, edit.log.kept, columns)
-        known = EditRecord.objects.filter(book=newest, client_id=client_id).exists()
-        made = None if known else _record(newest, author, edit, client_id, Kind.DO)
+        known = EditRecord.objects.filter(book=newest, client_id=client_id).first()
+        if known is not None and known.change != edit.model_dump(mode="json"):
+            raise Problem(409, "same_id", "Another change was sent under this id before. Make this one again.")
+        made = None if known else _record(newest, author, edit, client_id)
     book.become(newest)
     return steps_of(book, author) if made is None else Steps(made, None)
 
@@ -85,7 +88,7 @@ def steps_of(book: Book, author: Person) -> Steps:
 
 
 def undo(book: Book, author: Person, client_id: uuid.UUID) -> Steps:
-    """Take the person's own last change back, whatever others did since; refused where others changed the same place."""
+    """Take the person's own last change back, and nothing of anybody else's; refused where something stands on it."""
     return _step(book, author, client_id, Kind.UNDO)
 
 
@@ -109,30 +112,50 @@ def _take_step(book: Book, author: Person, client_id: uuid.UUID, kind: EditRecor
     if target is None:
         message = "There is nothing of yours to take back." if kind == Kind.UNDO else "There is nothing to do again."
         raise Problem(409, "nothing_to_undo", message)
+    back = invert(target.patches)
     try:
-        _record(book, author, any_edit_adapter.validate_python(target.inverse), client_id, kind, target)
-    except Problem as trouble:
-        message = "Somebody has changed the same place since, so this cannot be taken back. Look at the history."
-        raise Problem(409, trouble.code, message, trouble.fields) from trouble
+        document = apply_patches(book.document, back)
+    except Stands as trouble:
+        raise _built_on(book, target, trouble.patch) from trouble
+    if (standing := find_reference(document, back)) is not None:
+        raise _built_on(book, target, standing)
+    prefix = "undid: " if kind == Kind.UNDO else "did again: "
+    words = prefix + target.words.removeprefix("undid: ").removeprefix("did again: ")
+    _keep(book, document, author=author, client_id=client_id, kind=kind, undoes=target, change={"type": kind}, patches=back, words=words)
     target.taken_back = True
     target.save(update_fields=["taken_back"])
 
 
-def _record(
-    book: Book, author: Person, edit: Edit, client_id: uuid.UUID, kind: EditRecord.Kind, undoes: EditRecord | None = None
-) -> EditRecord:
+def _built_on(book: Book, target: EditRecord, patch: Patch) -> Problem:
+    """Somebody's work stands on what would be taken back: whose, and which."""
+    place = [*patch["at"], patch["id"]] if "id" in patch else patch["at"]
+    since = book.edits.filter(revision__gt=target.revision).select_related("author").order_by("-revision")
+    other = next((r for r in since if r.author_id != target.author_id and any(touches(p, place) for p in r.patches)), None)
+    if other is None:
+        return Problem(
+            409, "built_on", "Something stands on this change by now, so it cannot be taken back by itself. Look at the history."
+        )
+    words = f"{other.author.shown_name} has built on this since ({other.words}), so it cannot be taken back by itself."
+    return Problem(409, "built_on", f"{words} Change it by hand, or look at the history.")
+
+
+def _record(book: Book, author: Person, edit: Edit, client_id: uuid.UUID) -> EditRecord:
     applied = apply_edit(book.document, edit)
-    read_lab_book(applied.document)  # refuses anything that would not be a lab book any more
-    book.document = applied.document
+    asked = edit.model_dump(mode="json")
+    return _keep(
+        book, applied.document, author=author, client_id=client_id, kind=Kind.DO, undoes=None, change=asked, patches=applied.patches,
+        words=applied.words,
+    )  # fmt: skip
+
+
+def _keep(book: Book, document: dict[str, Any], *, words: str, **about: Any) -> EditRecord:
+    """Write the document after a change, and the change, as the next revision."""
+    read_lab_book(document)  # refuses anything that would not be a lab book any more
+    book.document = document
     book.revision += 1
     book.stamp = new_stamp()
     book.save(update_fields=["document", "revision", "stamp"])
-    prefix = {Kind.DO: "", Kind.UNDO: "undid: ", Kind.REDO: "did again: "}[kind]
-    words = undoes.words.removeprefix("undid: ").removeprefix("did again: ") if undoes else applied.words
-    return EditRecord.objects.create(
-        book=book, revision=book.revision, client_id=client_id, author=author, kind=kind, undoes=undoes,
-        change=edit.model_dump(mode="json"), inverse=applied.inverse.model_dump(mode="json"), words=(prefix + words)[:300],
-    )  # fmt: skip
+    return EditRecord.objects.create(book=book, revision=book.revision, words=words[:300], **about)
 
 
 def note_presence(book: Book, person: Person, place: str) -> None:

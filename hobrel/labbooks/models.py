@@ -48,7 +48,7 @@ class KeptLog(models.Model):
 
 
 class EditRecord(models.Model):
-    """One change: who, when, what, and how to take it back.
+    """One change: who, when, what was asked for, and what that has changed (`patches`, which lead back as well).
 
     `client_id` is made by the browser, so that a change sent twice is made once. An undo or redo is a change of its own;
     `undoes` points to the one it took back, and `taken_back` marks one that is at present undone.
@@ -66,7 +66,7 @@ class EditRecord(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     kind = models.CharField(max_length=4, choices=Kind.choices, default=Kind.DO)
     change = models.JSONField()
-    inverse = models.JSONField()
+    patches = models.JSONField(default=list)
     words = models.CharField(max_length=300)
     undoes = models.ForeignKey("self", on_delete=models.CASCADE, null=True, blank=True, related_name="undone_by")
     taken_back = models.BooleanField(default=False)

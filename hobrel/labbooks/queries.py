@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from typing import Any
+from collections.abc import Iterable
 
 from django.db.models import Count
 from django.utils import timezone
@@ -11,8 +10,7 @@ from django.utils import timezone
 from hobrel.classes.models import Person
 from hobrel.core.document.lab_book import LabBook, read_lab_book
 from hobrel.labbooks.actions import PRESENT_FOR
-from hobrel.labbooks.edits.applying import apply_edit
-from hobrel.labbooks.edits.kinds import any_edit_adapter
+from hobrel.labbooks.edits.patches import Patch, apply_patches, invert
 from hobrel.labbooks.models import Book, EditRecord, Presence, Remark
 from hobrel.plans.models import Practical
 from hobrel.server.problems import not_found
@@ -49,7 +47,7 @@ def document_at(book: Book, revision: int) -> LabBook:
         raise not_found()
     document = book.document
     for record in book.edits.filter(revision__gt=revision, revision__lte=book.revision).order_by("-revision").iterator():
-        document = apply_edit(document, any_edit_adapter.validate_python(record.inverse)).document
+        document = apply_patches(document, invert(record.patches))
     return read_lab_book(document)
 
 
@@ -58,21 +56,14 @@ def edits_of(book: Book, cell: tuple[str, str, int] | None = None) -> list[EditR
     records = book.edits.select_related("author").order_by("-revision")
     if cell is None:
         return list(records[:MOST_EDITS_SHOWN])
-    return [r for r in records[:MOST_EDITS_LOOKED_AT] if _touches(r.change, cell)]
+    return [r for r in records[:MOST_EDITS_LOOKED_AT] if any(_touches(patch, cell) for patch in r.patches)]
 
 
-def _touches(change: Mapping[str, Any], cell: tuple[str, str, int]) -> bool:
+def _touches(patch: Patch, cell: tuple[str, str, int]) -> bool:
+    """Whether a patch has changed a cell, its setting as a whole, or its quantity."""
     setting, quantity, repeat = cell
-    match change.get("type"):
-        case "batch":
-            return any(_touches(inner, cell) for inner in change["edits"])
-        case "set_reading":
-            return (change["setting"], change["quantity"], change["repeat"]) == cell
-        case "set_aside" | "confirm_slip":
-            return change["setting"] == setting and change["quantity"] in (None, quantity) and change["repeat"] in (None, repeat)
-        case "change_quantity" | "set_repeats":
-            return bool(change["quantity"] == quantity)
-        case "add_setting" | "remove_setting":
-            return bool(change["setting"] == setting)
-        case _:
-            return False
+    place = [*patch["at"], patch["id"]] if "id" in patch else patch["at"]
+    if place[0] == "quantities":
+        return place[1:2] == [quantity]
+    wanted = [setting, "readings", quantity, repeat]
+    return place[2:3] == ["settings"] and all(a == b for a, b in zip(place[3:], wanted, strict=False))

@@ -1,4 +1,4 @@
-"""Any walk of edits can be taken back step by step: each inverse leads exactly to the document before."""
+"""Any walk of edits can be taken back step by step, exactly; and one change in the midst of others without harm to them."""
 
 from __future__ import annotations
 
@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 from hobrel.labbooks.edits.applying import apply_edit
-from hobrel.labbooks.edits.kinds import any_edit_adapter, edit_adapter
+from hobrel.labbooks.edits.kinds import edit_adapter
+from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_patches, find_reference, invert
 from hobrel.server.problems import Problem
 
 PLACES = {"run": "run1", "setting": st.sampled_from(["s1", "s2", "s3", "n1", "n2"])}
@@ -140,12 +141,39 @@ def current_text(document: dict[str, Any], edit: dict[str, Any]) -> str:
     return (entry or {}).get("text", "")
 
 
+WALK = st.lists(st.one_of(READING, OTHERS), min_size=1, max_size=12)
+
+
+def made(document: dict[str, Any], edit: dict[str, Any]) -> tuple[dict[str, Any], list[Patch]] | None:
+    """The document after an edit and its patches as they are kept; None where it is refused."""
+    full = edit | ({"was": current_text(document, edit)} if edit["type"] == "set_reading" else {})
+    try:
+        applied = apply_edit(document, edit_adapter.validate_python(full))
+    except Problem:
+        return None
+    return applied.document, json.loads(json.dumps(applied.patches))
+
+
+Leaves = dict[tuple[Any, ...], Any]
+
+
+def leaves(value: Any, path: tuple[Any, ...] = ()) -> Leaves:
+    """Everything in a document by where it is: items of lists by their ids where they have any, readings by their place."""
+    if isinstance(value, dict):
+        return {place: leaf for name, inner in value.items() for place, leaf in leaves(inner, (*path, name)).items()}
+    if isinstance(value, list) and value and all(isinstance(item, dict) and "id" in item for item in value):
+        return {place: leaf for item in value for place, leaf in leaves(item, (*path, item["id"])).items()}
+    if isinstance(value, list) and "readings" in path:
+        return {place: leaf for i, item in enumerate(value) if item for place, leaf in leaves(item, (*path, i)).items()}
+    return {path: value} if value not in ([], {}) else {}
+
+
 class Walks(SimpleTestCase):
     @settings(max_examples=80)
-    @given(st.lists(st.one_of(READING, OTHERS), min_size=1, max_size=12))
+    @given(WALK)
     def test_there_and_all_the_way_back(self, walk: list[dict[str, Any]]) -> None:
         document = start()
-        way: list[tuple[str, Any]] = []
+        way: list[tuple[str, list[Patch]]] = []
         for edit in walk:
             full = edit | ({"was": current_text(document, edit)} if edit["type"] == "set_reading" else {})
             before = json.dumps(document, sort_keys=True)
@@ -158,9 +186,85 @@ class Walks(SimpleTestCase):
             self.assertEqual(json.dumps(document, sort_keys=True), before, "an edit must leave the document it was given alone")
             read_lab_book(applied.document)
             self.assertTrue(applied.words)
-            way.append((before, applied.inverse))
+            patches = json.loads(json.dumps(applied.patches))
+            self.assertEqual(apply_patches(document, patches), applied.document)
+            way.append((before, patches))
             document = applied.document
-        for before, inverse in reversed(way):
-            stored = any_edit_adapter.validate_python(json.loads(inverse.model_dump_json()))
-            document = apply_edit(document, stored).document
+        for before, patches in reversed(way):
+            document = apply_patches(document, invert(patches))
             self.assertEqual(json.dumps(document, sort_keys=True), before)
+
+    @settings(max_examples=60)
+    @given(WALK)
+    def test_taking_one_change_back_takes_nothing_of_any_other(self, walk: list[dict[str, Any]]) -> None:
+        """Any change, after any others: where it can be taken back, just the places that it changed become as they were, and each of them
+        still held what it had left. So nothing of anybody else's goes, in whatever order people undo.
+        """
+        document = start()
+        way: list[tuple[Leaves, Leaves, list[Patch]]] = []
+        now = leaves(document)
+        for edit in walk:
+            done = made(document, edit)
+            if done is not None:
+                document, before = done[0], now
+                now = leaves(document)
+                way.append((before, now, done[1]))
+        for before, after, patches in way:
+            back = invert(patches)
+            try:
+                undone = apply_patches(document, back)
+            except Stands:
+                continue
+            if find_reference(undone, back) is not None:
+                continue
+            read_lab_book(undone)
+            then = leaves(undone)
+            changed = {path for path in {*now, *then} if now.get(path, ...) != then.get(path, ...)}
+            for path in changed:
+                self.assertEqual(now.get(path, ...), after.get(path, ...), f"{path} no longer held what the edit left")
+                self.assertEqual(then.get(path, ...), before.get(path, ...), f"{path} is not as it was")
+
+
+class Patches(SimpleTestCase):
+    ITEMS = st.lists(st.tuples(st.sampled_from("abcdefgh"), st.integers(0, 2)), max_size=8, unique_by=lambda item: item[0])
+
+    @settings(max_examples=400)
+    @given(ITEMS, ITEMS)
+    def test_any_list_of_items_is_led_to_any_other_and_back(self, one: list[tuple[str, int]], two: list[tuple[str, int]]) -> None:
+        before, after = ({"graphs": [{"id": key, "v": value} for key, value in items]} for items in (one, two))
+        patches = json.loads(json.dumps(find_patches(before, after)))
+        self.assertEqual(apply_patches(before, patches), after)
+        self.assertEqual(apply_patches(after, invert(patches)), before)
+
+    def test_one_item_moved_is_one_patch(self) -> None:
+        before, after = ({"graphs": [{"id": key} for key in keys]} for keys in ("abcdef", "bcdefa"))
+        self.assertEqual(find_patches(before, after), [{"form": "move", "at": ["graphs"], "id": "a", "was": None, "after": "f"}])
+
+    def test_a_patch_stands_only_where_its_place_is_as_it_knows_it(self) -> None:
+        document = {"title": "t", "graphs": [{"id": "a", "v": 1}]}
+        for patch in (
+            {"form": "set", "at": ["title"], "was": "other", "becomes": "u"},
+            {"form": "set", "at": ["missing"], "was": "x", "becomes": "u"},
+            {"form": "set", "at": ["title"], "becomes": "u"},
+            {"form": "set", "at": ["graphs", "b", "v"], "was": 1, "becomes": 2},
+            {"form": "insert", "at": ["graphs"], "id": "a", "item": {"id": "a"}, "after": None},
+            {"form": "remove", "at": ["graphs"], "id": "a", "item": {"id": "a", "v": 2}, "after": None},
+            {"form": "remove", "at": ["graphs"], "id": "b", "item": {"id": "b"}, "after": None},
+            {"form": "move", "at": ["graphs"], "id": "b", "was": None, "after": "a"},
+        ):
+            with self.subTest(patch), self.assertRaises(Stands):
+                apply_patches(document, [patch])  # type: ignore[list-item]
+
+    def test_only_the_path_that_changes_is_copied(self) -> None:
+        document = start()
+        first, second = document["runs"][0]["settings"][:2]
+        patch = {
+            "form": "set",
+            "at": ["runs", "run1", "settings", "s1", "readings", "t10", 0],
+            "was": first["readings"]["t10"][0],
+            "becomes": None,
+        }
+        after = apply_patches(document, [patch])  # type: ignore[list-item]
+        self.assertIs(after["quantities"], document["quantities"])
+        self.assertIs(after["runs"][0]["settings"][1], second)
+        self.assertIsNot(after["runs"][0]["settings"][0], first)

@@ -1,6 +1,6 @@
 """What an edit does to a lab book's document.
 
-`apply_edit` is pure: a document and an edit in, a new document, the inverse edit and a sentence for the history out.
+`apply_edit` is pure: a document and an edit in, a new document, what has changed and a sentence for the history out.
 """
 
 from __future__ import annotations
@@ -28,17 +28,15 @@ from hobrel.labbooks.edits.kinds import (
     AddRun,
     AddSetting,
     AddTangent,
-    AnyEdit,
     Batch,
     ChangeQuantity,
     ChooseDigits,
     ConfirmSlip,
     DefineFormula,
+    Edit,
     FillRun,
     KeepPlot,
     MoveQuantity,
-    PutAsideRows,
-    PutBack,
     RemoveQuantity,
     RemoveRun,
     RemoveSetting,
@@ -50,20 +48,21 @@ from hobrel.labbooks.edits.kinds import (
     SetRepeats,
     WriteText,
 )
+from hobrel.labbooks.edits.patches import Patch, find_patches
 from hobrel.labbooks.edits.places import Document, count, find, find_setting, freedoms_of, name_setting, settings_of, trim, write_symbol
 from hobrel.server.problems import Problem
 
 
 @dataclass(frozen=True)
 class Applied:
-    """The document after an edit, the edit that takes it back, and a sentence for the history."""
+    """The document after an edit, what that has changed, and a sentence for the history."""
 
     document: Document
-    inverse: AnyEdit
+    patches: list[Patch]
     words: str
 
 
-def apply_edit(document: Document, edit: AnyEdit) -> Applied:
+def apply_edit(document: Document, edit: Edit) -> Applied:
     """Apply an edit to a lab book document, which is left as it is.
 
     Raises
@@ -73,11 +72,11 @@ def apply_edit(document: Document, edit: AnyEdit) -> Applied:
         place is no longer there, 403 ``given`` for what the plan has fixed, 422 where there is too much of something.
     """
     fresh = copy.deepcopy(document)
-    inverse, words = _apply(fresh, edit)
-    return Applied(fresh, inverse, words)
+    words = _apply(fresh, edit)
+    return Applied(fresh, find_patches(document, fresh), words)
 
 
-def _apply(document: Document, edit: AnyEdit) -> tuple[AnyEdit, str]:
+def _apply(document: Document, edit: Edit) -> str:
     match edit:
         case SetReading():
             return _set_reading(document, edit)
@@ -112,32 +111,29 @@ def _apply(document: Document, edit: AnyEdit) -> tuple[AnyEdit, str]:
         case WriteRounding():
             return findings.write_rounding(document, edit)
         case DrawSketch():
-            before = document.get("sketch", [])
             document["sketch"] = edit.model_dump()["points"]
-            return DrawSketch(points=before), "sketched what to expect" if edit.points else "took the sketch away"
+            return "sketched what to expect" if edit.points else "took the sketch away"
         case WriteText():
             current = document["texts"].get(edit.section, "")
             if current != edit.was:
                 raise Problem(409, "clash", "Somebody at your bench has changed this paragraph meanwhile.", {"theirs": current})
             document["texts"][edit.section] = edit.text
-            return WriteText(section=edit.section, text=current, was=edit.text), f"wrote: {edit.section}"
+            return f"wrote: {edit.section}"
         case SetAsideFrom():
             return _set_aside_from(document, edit)
         case ConfirmSlip():
             return _confirm_slip(document, edit)
-        case AddRun() | RemoveRun() | RenameRun() | FillRun() | SetAsideRows() | PutAsideRows():
+        case AddRun() | RemoveRun() | RenameRun() | FillRun() | SetAsideRows():
             return runs.change_runs(document, edit)
-        case AddQuantity() | ChangeQuantity() | RemoveQuantity() | MoveQuantity() | KeepPlot() | AddTangent() | PutBack():
+        case AddQuantity() | ChangeQuantity() | RemoveQuantity() | MoveQuantity() | KeepPlot() | AddTangent():
             return quantities.change_quantities(document, edit)
         case Batch():
-            inverses: list[Any] = []
             for single in edit.edits:
-                inverse, _ = _apply(document, single)
-                inverses.insert(0, inverse)
-            return Batch(words=edit.words, edits=inverses), edit.words
+                _apply(document, single)
+            return edit.words
 
 
-def _set_reading(document: Document, edit: SetReading) -> tuple[AnyEdit, str]:
+def _set_reading(document: Document, edit: SetReading) -> str:
     quantity = find(document["quantities"], edit.quantity, "quantity")
     if quantity["kind"] not in ("changed", "measured"):
         raise Problem(403, "given", f"{quantity['name']} is worked out or given, so it cannot be typed over.")
@@ -154,58 +150,45 @@ def _set_reading(document: Document, edit: SetReading) -> tuple[AnyEdit, str]:
         raise Problem(409, "clash", "Somebody at your bench has changed this reading meanwhile.", {"theirs": text})
     readings[edit.repeat] = {"text": edit.text, "set_aside": edit.set_aside} if edit.text else None
     trim(row, edit.quantity)
-    inverse = edit.model_copy(update={"text": text, "was": edit.text, "set_aside": current["set_aside"] if current else None})
     what = write_symbol(quantity["symbol"]) + (f", repeat {edit.repeat + 1}" if quantity["repeats"] > 1 else "")
-    return inverse, f"{place}, {what}: {text or 'blank'} → {edit.text or 'blank'}"
+    return f"{place}, {what}: {text or 'blank'} → {edit.text or 'blank'}"
 
 
-def _add_setting(document: Document, edit: AddSetting) -> tuple[AnyEdit, str]:
+def _add_setting(document: Document, edit: AddSetting) -> str:
     rows = settings_of(document, edit.run)
     if any(row["id"] == edit.setting for row in rows):
         raise Problem(409, "gone", "This setting is in the lab book already.")
     if len(rows) >= MOST_SETTINGS:
         raise Problem(422, "too_large", f"A run holds at most {MOST_SETTINGS} settings.")
-    content = edit.content or {}
-    row = {"id": edit.setting, "readings": content.get("readings", {}), "set_aside": content.get("set_aside")}
+    (row,) = runs.checked_settings([{**(edit.content or {}), "id": edit.setting}])
     rows.insert(len(rows) if edit.at is None else edit.at, row)
-    return RemoveSetting(run=edit.run, setting=edit.setting), "brought back a setting" if edit.content else "added a setting"
+    return "brought back a setting" if edit.content else "added a setting"
 
 
-def _remove_setting(document: Document, edit: RemoveSetting) -> tuple[AnyEdit, str]:
+def _remove_setting(document: Document, edit: RemoveSetting) -> str:
     rows = settings_of(document, edit.run)
     row = find(rows, edit.setting, "setting")
-    name, place = name_setting(document, edit.run, edit.setting), rows.index(row)
+    name = name_setting(document, edit.run, edit.setting)
     rows.remove(row)
-    content = {"readings": row["readings"], "set_aside": row["set_aside"]}
-    return AddSetting(run=edit.run, setting=edit.setting, at=place, content=content), f"removed {name} with its readings"
+    return f"removed {name} with its readings"
 
 
-def _set_repeats(document: Document, edit: SetRepeats) -> tuple[AnyEdit, str]:
+def _set_repeats(document: Document, edit: SetRepeats) -> str:
     quantity = find(document["quantities"], edit.quantity, "quantity")
     if quantity["kind"] != "measured":
         raise Problem(403, "given", f"{quantity['name']} has no repeats.")
-    before, removed = quantity["repeats"], {}
+    before = quantity["repeats"]
     if quantity["given"] and not freedoms_of(document).repeats:
         raise Problem(403, "given", f"The plan says how often {quantity['name']} is measured.")
     quantity["repeats"] = edit.repeats
     for run in document["runs"]:
         for row in run["settings"]:
-            readings = row["readings"].get(edit.quantity, [])
-            if any(r is not None for r in readings[edit.repeats :]):
-                removed.setdefault(run["id"], {})[row["id"]] = readings[edit.repeats :]
-            row["readings"][edit.quantity] = readings[: edit.repeats]
-            for reading in (edit.content or {}).get(run["id"], {}).get(row["id"], []):
-                kept = row["readings"][edit.quantity]
-                kept.extend([None] * (before - len(kept)))
-                kept.append(reading)
+            row["readings"][edit.quantity] = row["readings"].get(edit.quantity, [])[: edit.repeats]
             trim(row, edit.quantity)
-    return (
-        SetRepeats(quantity=edit.quantity, repeats=before, content=removed or None),
-        f"{write_symbol(quantity['symbol'])}: {edit.repeats} repeat{'s' if edit.repeats > 1 else ''} (was {before})",
-    )
+    return f"{write_symbol(quantity['symbol'])}: {edit.repeats} repeat{'s' if edit.repeats > 1 else ''} (was {before})"
 
 
-def _set_aside(document: Document, edit: SetAside) -> tuple[AnyEdit, str]:
+def _set_aside(document: Document, edit: SetAside) -> str:
     row = find_setting(document, edit.run, edit.setting)
     name = name_setting(document, edit.run, edit.setting)
     target: dict[str, Any] = row
@@ -216,25 +199,22 @@ def _set_aside(document: Document, edit: SetAside) -> tuple[AnyEdit, str]:
             raise Problem(409, "gone", "There is no reading here any more.")
         target = readings[repeat]
         name += f", {target['text']}"
-    before = target["set_aside"]
     target["set_aside"] = edit.reason
-    return edit.model_copy(update={"reason": before}), f"set aside {name}: {edit.reason}" if edit.reason else f"brought back {name}"
+    return f"set aside {name}: {edit.reason}" if edit.reason else f"brought back {name}"
 
 
-def _define_formula(document: Document, edit: DefineFormula) -> tuple[AnyEdit, str]:
+def _define_formula(document: Document, edit: DefineFormula) -> str:
     quantity = find(document["quantities"], edit.quantity, "quantity")
     if quantity["kind"] != "derived" or quantity["given"]:
         raise Problem(403, "given", f"{quantity['name']} is given by the plan.")
-    before = quantity["formula"]
     quantity["formula"] = edit.formula
-    return DefineFormula(quantity=edit.quantity, formula=before), f"{write_symbol(quantity['symbol'])} = {edit.formula or '(nothing)'}"
+    return f"{write_symbol(quantity['symbol'])} = {edit.formula or '(nothing)'}"
 
 
-def _choose_digits(document: Document, edit: ChooseDigits) -> tuple[AnyEdit, str]:
+def _choose_digits(document: Document, edit: ChooseDigits) -> str:
     quantity = find(document["quantities"], edit.quantity, "quantity")
     if quantity["kind"] != "derived":
         raise Problem(403, "given", f"{quantity['name']} is written with the digits of its readings.")
-    before = quantity.get("digits") or {"kind": "automatic", "count": 3}
     quantity["digits"] = {"kind": edit.kind, "count": edit.count}
     chosen = {
         "automatic": "with the digits that its ± asks for",
@@ -242,34 +222,31 @@ def _choose_digits(document: Document, edit: ChooseDigits) -> tuple[AnyEdit, str
         "figures": f"to {count(edit.count, 'significant figure')}",
         "scientific": f"to {count(edit.count, 'significant figure')}, as a power of ten",
     }[edit.kind]
-    return ChooseDigits(quantity=edit.quantity, **before), f"{write_symbol(quantity['symbol'])} is written {chosen}"
+    return f"{write_symbol(quantity['symbol'])} is written {chosen}"
 
 
-def _set_aside_from(document: Document, edit: SetAsideFrom) -> tuple[AnyEdit, str]:
+def _set_aside_from(document: Document, edit: SetAsideFrom) -> str:
     """Every setting at or beyond this one's x; those that are set aside already keep their own reason."""
     limit = quantities.changed_value(document, edit.run, edit.setting)
     if limit is None:
         raise Problem(422, "bad_number", "This setting has no value of the changed quantity yet, so there is no “from here on”.")
-    name, before = name_setting(document, edit.run, edit.setting), []
+    name, left_out = name_setting(document, edit.run, edit.setting), 0
     for row in settings_of(document, edit.run):
         value = quantities.changed_value(document, edit.run, row["id"])
         if value is not None and value >= limit and row["set_aside"] is None:
             row["set_aside"] = edit.reason
-            before.append(SetAside(run=edit.run, setting=row["id"], reason=None))
-    if not before:
+            left_out += 1
+    if not left_out:
         raise Problem(422, "nothing", "Everything from here on is set aside already.")
-    settings = count(len(before), "setting")
-    return Batch(words=f"brought back {settings} from {name} on", edits=before), f"set aside {settings} from {name} on: {edit.reason}"
+    return f"set aside {count(left_out, 'setting')} from {name} on: {edit.reason}"
 
 
-def _confirm_slip(document: Document, edit: ConfirmSlip) -> tuple[AnyEdit, str]:
+def _confirm_slip(document: Document, edit: ConfirmSlip) -> str:
     row = find_setting(document, edit.run, edit.setting)
     place = {"kind": edit.kind, "run": edit.run, "setting": edit.setting, "quantity": edit.quantity, "repeat": edit.repeat}
     others = [c for c in document.get("confirmed", []) if {k: c[k] for k in place} != place]
-    old = next((c for c in document.get("confirmed", []) if c not in others), None)
     if edit.right:
         others.append({**place, "texts": quantities.texts_at(row, edit.quantity, edit.repeat), "by": edit.by})
     document["confirmed"] = others
-    inverse = edit.model_copy(update={"right": old is not None, "by": old["by"] if old else ""})
     name = name_setting(document, edit.run, edit.setting)
-    return inverse, f"said that {name} is right" if edit.right else f"took back that {name} is right"
+    return f"said that {name} is right" if edit.right else f"took back that {name} is right"

@@ -8,12 +8,11 @@ from hobrel.core.document.lab_book import Finding, read_lab_book
 from hobrel.core.document.limits import MOST_FINDINGS
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.labbooks.edits.chosen_kinds import FindingIn, PutFinding, RemoveFinding, WriteRounding
-from hobrel.labbooks.edits.kinds import AnyEdit
 from hobrel.labbooks.edits.places import Document, check_symbol, check_unit, find, write_symbol
 from hobrel.server.problems import Problem
 
 
-def put_finding(document: Document, edit: PutFinding) -> tuple[AnyEdit, str]:
+def put_finding(document: Document, edit: PutFinding) -> str:
     findings = document["findings"]
     old = next((f for f in findings if f["id"] == edit.finding), None)
     new = edit.content.model_dump()
@@ -29,13 +28,12 @@ def put_finding(document: Document, edit: PutFinding) -> tuple[AnyEdit, str]:
             raise Problem(422, "too_large", f"A lab book holds at most {MOST_FINDINGS} findings.")
         finding = {**new, "id": edit.finding, "given": False, "rounded": edit.rounded}
         findings.insert(len(findings) if edit.at is None else edit.at, finding)
-        return RemoveFinding(finding=edit.finding), f"new finding: {_say(new)}"
-    before = PutFinding(finding=edit.finding, content=FindingIn(**_content(old)), rounded=old.get("rounded", ""))
+        return f"new finding: {_say(new)}"
     old.update(new)
-    return before, f"finding: {_say(new)}"
+    return f"finding: {_say(new)}"
 
 
-def remove_finding(document: Document, edit: RemoveFinding) -> tuple[AnyEdit, str]:
+def remove_finding(document: Document, edit: RemoveFinding) -> str:
     findings = document["findings"]
     finding = find(findings, edit.finding, "finding")
     if finding.get("given", True):
@@ -45,21 +43,17 @@ def remove_finding(document: Document, edit: RemoveFinding) -> tuple[AnyEdit, st
             i["kind"] == "finding" and i["of"] == edit.finding for i in other.get("uses", ())
         ):
             raise Problem(409, "in_use", f"{other['name']} uses this finding or is compared with it. Change that first.")
-    place = findings.index(finding)
     findings.remove(finding)
-    content = FindingIn(**_content(finding))
-    back = PutFinding(finding=edit.finding, content=content, at=place, rounded=finding.get("rounded", ""))
-    return back, f"removed the finding {_say(finding)}"
+    return f"removed the finding {_say(finding)}"
 
 
-def write_rounding(document: Document, edit: WriteRounding) -> tuple[AnyEdit, str]:
+def write_rounding(document: Document, edit: WriteRounding) -> str:
     finding = find(document["findings"], edit.finding, "finding")
     current = finding.get("rounded", "")
     if current != edit.was:
         raise Problem(409, "clash", "Somebody at your bench has rounded this meanwhile.", {"theirs": current})
     finding["rounded"] = edit.text
-    words = f"rounded {write_symbol(finding['symbol'])}: {edit.text or 'nothing'}"
-    return WriteRounding(finding=edit.finding, text=current, was=edit.text), words
+    return f"rounded {write_symbol(finding['symbol'])}: {edit.text or 'nothing'}"
 
 
 def draft_finding(content: FindingIn) -> Finding:

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from hobrel.core.document.limits import MOST_FITS, MOST_GRAPHS
 from hobrel.core.fitting.shapes import SHAPES
-from hobrel.labbooks.edits.chosen_kinds import AddFit, AddGraph, FitChoice, PlaceFit, PlaceGraph, RemoveFit, RemoveGraph, TitledLook
-from hobrel.labbooks.edits.kinds import AnyEdit
+from hobrel.labbooks.edits.chosen_kinds import AddFit, AddGraph, PlaceFit, PlaceGraph, RemoveFit, RemoveGraph
 from hobrel.labbooks.edits.places import Document, find, write_symbol
 from hobrel.server.problems import Problem
 
 
-def place_graph(document: Document, edit: PlaceGraph) -> tuple[AnyEdit, str]:
+def place_graph(document: Document, edit: PlaceGraph) -> str:
     for low, high in ((edit.x_low, edit.x_high), (edit.y_low, edit.y_high)):
         if low is not None and high is not None and not high > low:
             raise Problem(422, "bad_range", "The range ends before it begins. Write the smaller number first.")
@@ -18,14 +17,13 @@ def place_graph(document: Document, edit: PlaceGraph) -> tuple[AnyEdit, str]:
     chosen = edit.model_dump(exclude={"type", "graph"})
     for quantity in edit.also:
         find(document["quantities"], quantity, "quantity")
-    before = PlaceGraph(graph=edit.graph, **{k: graph[k] for k in chosen if k in graph})
-    changed = {k for k, v in chosen.items() if v != before.model_dump()[k]}
+    changed = {k for k, v in chosen.items() if v != graph.get(k, PlaceGraph.model_fields[k].default)}
     words = f"graph: {_say_axes(document, edit.x, edit.y)}"
     said = [words for keys, words in _LOOK_WORDS if keys & changed]
     if said and not changed & {"x", "y"}:
         words += ", " + " and ".join(said)
     graph.update(chosen)
-    return before, words
+    return words
 
 
 _LOOK_WORDS = (
@@ -37,7 +35,7 @@ _LOOK_WORDS = (
 )
 
 
-def add_graph(document: Document, edit: AddGraph) -> tuple[AnyEdit, str]:
+def add_graph(document: Document, edit: AddGraph) -> str:
     graphs = document["graphs"]
     if any(g["id"] == edit.graph for g in graphs):
         raise Problem(409, "gone", "This graph is in the lab book already.")
@@ -46,19 +44,16 @@ def add_graph(document: Document, edit: AddGraph) -> tuple[AnyEdit, str]:
     axes = _say_axes(document, edit.x, edit.y)
     graph = {**edit.look.model_dump(), "id": edit.graph, "x": edit.x, "y": edit.y}
     graphs.insert(len(graphs) if edit.at is None else edit.at, graph)
-    return RemoveGraph(graph=edit.graph), f"added a graph: {axes}"
+    return f"added a graph: {axes}"
 
 
-def remove_graph(document: Document, edit: RemoveGraph) -> tuple[AnyEdit, str]:
+def remove_graph(document: Document, edit: RemoveGraph) -> str:
     graph = find(document["graphs"], edit.graph, "graph")
     if any(f["graph"] == edit.graph for f in document["fits"]):
         raise Problem(409, "in_use", "A line is fitted on this graph, so it stays.")
     _refuse_in_use(document, {"steepest", "area"}, edit.graph, "This graph")
-    place = document["graphs"].index(graph)
     document["graphs"].remove(graph)
-    look = TitledLook(**{k: v for k, v in graph.items() if k not in ("id", "x", "y")})
-    back = AddGraph(graph=edit.graph, x=graph["x"], y=graph["y"], at=place, look=look)
-    return back, f"removed a graph: {_say_axes(document, graph['x'], graph['y'])}"
+    return f"removed a graph: {_say_axes(document, graph['x'], graph['y'])}"
 
 
 def _refuse_in_use(document: Document, kinds: set[str], of: str, what: str) -> None:
@@ -68,7 +63,7 @@ def _refuse_in_use(document: Document, kinds: set[str], of: str, what: str) -> N
             raise Problem(409, "in_use", f"{what} is used by the finding {finding['name']}. Change or remove that first.")
 
 
-def add_fit(document: Document, edit: AddFit) -> tuple[AnyEdit, str]:
+def add_fit(document: Document, edit: AddFit) -> str:
     fits = document["fits"]
     if any(f["id"] == edit.fit for f in fits):
         raise Problem(409, "gone", "This fit is in the lab book already.")
@@ -77,19 +72,17 @@ def add_fit(document: Document, edit: AddFit) -> tuple[AnyEdit, str]:
     graph = find(document["graphs"], edit.graph, "graph")
     fit = {**edit.choice.model_dump(), "id": edit.fit, "graph": edit.graph}
     fits.insert(len(fits) if edit.at is None else edit.at, fit)
-    return RemoveFit(fit=edit.fit), f"fitted something more: {_say_axes(document, graph['x'], edit.choice.y or graph['y'])}"
+    return f"fitted something more: {_say_axes(document, graph['x'], edit.choice.y or graph['y'])}"
 
 
-def remove_fit(document: Document, edit: RemoveFit) -> tuple[AnyEdit, str]:
+def remove_fit(document: Document, edit: RemoveFit) -> str:
     fit = find(document["fits"], edit.fit, "fit")
     _refuse_in_use(document, {"fit", "read_forward", "read_back", "unknown", "tangent"}, edit.fit, "This fit")
     slope = next((q for q in document["quantities"] if q.get("tangent_of") == edit.fit), None)
     if slope:
         raise Problem(409, "in_use", f"{slope['name']} is the slope of this fit. Remove that quantity first.")
-    place = document["fits"].index(fit)
     document["fits"].remove(fit)
-    choice = FitChoice(**{k: v for k, v in fit.items() if k not in ("id", "graph")})
-    return AddFit(fit=edit.fit, graph=fit["graph"], choice=choice, at=place), "removed a fit"
+    return "removed a fit"
 
 
 def _say_axes(document: Document, x: str, y: str) -> str:
@@ -97,15 +90,14 @@ def _say_axes(document: Document, x: str, y: str) -> str:
     return " against ".join(symbols)
 
 
-def place_fit(document: Document, edit: PlaceFit) -> tuple[AnyEdit, str]:
+def place_fit(document: Document, edit: PlaceFit) -> str:
     fit = find(document["fits"], edit.fit, "fit")
     if edit.shape not in ("own", *SHAPES):
         raise Problem(422, "bad_shape", f"There is no shape called {edit.shape}.")
     chosen = edit.model_dump(exclude={"type", "fit"})
-    before = PlaceFit(fit=edit.fit, **{k: fit[k] for k in chosen if k in fit})
     changed = [k for k, v in chosen.items() if v != fit.get(k)]
     fit.update(chosen)
-    return before, _say_fit(edit, changed)
+    return _say_fit(edit, changed)
 
 
 def _say_fit(edit: PlaceFit, changed: list[str]) -> str:

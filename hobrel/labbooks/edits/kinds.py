@@ -1,7 +1,4 @@
-"""The edits that a lab book is changed by: what each may look like.
-
-Everything a browser may send is in `Edit`; what only takes another edit back is in `AnyEdit` besides.
-"""
+"""The edits that a lab book is changed by: what each may look like."""
 
 from __future__ import annotations
 
@@ -42,7 +39,7 @@ class SetReading(EditModel):
 
 
 class AddSetting(EditModel):
-    """Add a row; `at` is its place (at the end without one). `content` brings one back with its readings."""
+    """Add a row; `at` is its place (at the end without one). `content` brings one back from the past with its readings."""
 
     type: Literal["add_setting"] = "add_setting"
     run: Key
@@ -58,12 +55,11 @@ class RemoveSetting(EditModel):
 
 
 class SetRepeats(EditModel):
-    """How many repeats a measured quantity has. `content` brings removed readings back, by run and setting."""
+    """How many repeats a measured quantity has."""
 
     type: Literal["set_repeats"] = "set_repeats"
     quantity: Key
     repeats: Annotated[int, Field(ge=1, le=MOST_REPEATS)]
-    content: dict[str, dict[str, list[Any]]] | None = None
 
 
 class SetAside(EditModel):
@@ -182,15 +178,6 @@ class SetAsideRows(EditModel):
     reason: Reason | None
 
 
-class PutAsideRows(EditModel):
-    """Takes a change of the rows that are left out back."""
-
-    type: Literal["put_aside_rows"] = "put_aside_rows"
-    run: Key
-    aside: list[dict[str, Any]]
-    words: str
-
-
 class InstrumentIn(EditModel):
     name: Annotated[str, Field(min_length=1, max_length=60)]
     kind: InstrumentKind
@@ -271,18 +258,6 @@ class AddTangent(EditModel):
     symbol: Symbol
 
 
-class PutBack(EditModel):
-    """Takes a change of quantities back: quantities, findings and graphs as they were, the readings that it touched, the units of logs."""
-
-    type: Literal["put_back"] = "put_back"
-    quantities: list[dict[str, Any]]
-    findings: list[dict[str, Any]]
-    graphs: list[dict[str, Any]]
-    readings: dict[str, dict[str, dict[str, list[Any]]]]
-    logged_in: dict[str, dict[str, str]] = {}
-    words: str
-
-
 SingleEdit = Annotated[
     SetReading | AddSetting | RemoveSetting | SetRepeats | SetAside | DefineFormula | ChooseDigits | PlaceGraph | PlaceFit | WriteText,
     Field(discriminator="type"),
@@ -323,7 +298,5 @@ Edit = Annotated[
     | PlaceFit | WriteText | Batch | StructureEdit,
     Field(discriminator="type"),
 ]  # fmt: skip
-AnyEdit = Annotated[Edit | PutBack | PutAsideRows, Field(discriminator="type")]
 edit_adapter: TypeAdapter[Edit] = TypeAdapter(Edit)
-any_edit_adapter: TypeAdapter[AnyEdit] = TypeAdapter(AnyEdit)
 assert set(WriteText.model_fields["section"].annotation.__args__) == {*REPORT_SECTIONS, "choice"}  # type: ignore[union-attr]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import copy
 from typing import Any
 
 from hobrel.core.checks.confirmed import texts_of
@@ -14,7 +13,7 @@ from hobrel.core.formulas.renaming import rename_symbol
 from hobrel.core.questions.board import BOARD_FORMS, formed
 from hobrel.core.readings.converting import convert_division, convert_reading
 from hobrel.core.readings.parsing import parse_reading
-from hobrel.labbooks.edits.kinds import AddQuantity, AddTangent, AnyEdit, ChangeQuantity, KeepPlot, MoveQuantity, PutBack, RemoveQuantity
+from hobrel.labbooks.edits.kinds import AddQuantity, AddTangent, ChangeQuantity, KeepPlot, MoveQuantity, RemoveQuantity
 from hobrel.labbooks.edits.places import Document, check_symbol, check_unit, find, find_setting, freedoms_of, write_symbol
 from hobrel.server.problems import Problem
 
@@ -37,73 +36,26 @@ def texts_at(row: dict[str, Any], quantity: str, repeat: int | None) -> list[str
     return list(texts_of(book.runs[0].settings[0], quantity, repeat))
 
 
-def change_quantities(
-    document: Document, edit: AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | KeepPlot | AddTangent | PutBack
-) -> tuple[AnyEdit, str]:
-    """Apply the edit; what it touched is remembered whole, so that taking it back is exact."""
-    before = copy.deepcopy({k: document[k] for k in ("quantities", "findings", "graphs")})
-    touched = edit.quantity if isinstance(edit, ChangeQuantity | RemoveQuantity) else None
-    readings = _readings_of(document, touched) if touched else {}
-    logged_in = {run["id"]: dict(run["log"]["units"]) for run in document["runs"] if run.get("log")}
+QuantityEdit = AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | KeepPlot | AddTangent
+
+
+def change_quantities(document: Document, edit: QuantityEdit) -> str:
+    """Apply the edit, and say it in words."""
     match edit:
         case AddQuantity():
             if not freedoms_of(document).own_quantities:
                 raise Problem(403, "given", "The plan of this practical says which quantities there are.")
-            words = _add(document, edit)
+            return _add(document, edit)
         case ChangeQuantity():
-            words = _change(document, edit)
+            return _change(document, edit)
         case RemoveQuantity():
-            words = _remove(document, edit)
+            return _remove(document, edit)
         case MoveQuantity():
-            words = _move(document, edit)
+            return _move(document, edit)
         case KeepPlot():
-            words = _keep_plot(document, edit)
+            return _keep_plot(document, edit)
         case AddTangent():
-            words = _add_tangent(document, edit)
-        case PutBack():
-            quantities = {q["id"] for q in before["quantities"]} - {q["id"] for q in edit.quantities}
-            readings = _merge([_readings_of(document, q) for q in quantities] + [_same_places(document, edit.readings)])
-            document.update(quantities=edit.quantities, findings=edit.findings, graphs=edit.graphs)
-            for run in document["runs"]:
-                if run.get("log") and run["id"] in edit.logged_in:
-                    run["log"]["units"] = edit.logged_in[run["id"]]
-            _write_readings(document, edit.readings)
-            for quantity in quantities:
-                _drop_readings(document, quantity)
-            words = edit.words
-    return PutBack(**before, readings=readings, logged_in=logged_in, words=words), words
-
-
-def _readings_of(document: Document, quantity: str) -> dict[str, dict[str, dict[str, list[Any]]]]:
-    return {
-        run["id"]: {row["id"]: {quantity: copy.deepcopy(row["readings"].get(quantity, []))} for row in run["settings"]}
-        for run in document["runs"]
-    }
-
-
-def _same_places(document: Document, given: dict[str, Any]) -> dict[str, Any]:
-    """What stands now where `given` will be written."""
-    quantities = {q for rows in given.values() for row in rows.values() for q in row}
-    return _merge([_readings_of(document, q) for q in sorted(quantities)])
-
-
-def _merge(parts: list[dict[str, Any]]) -> dict[str, Any]:
-    merged: dict[str, Any] = {}
-    for part in parts:
-        for run, rows in part.items():
-            for row, readings in rows.items():
-                merged.setdefault(run, {}).setdefault(row, {}).update(readings)
-    return merged
-
-
-def _write_readings(document: Document, given: dict[str, Any]) -> None:
-    for run in document["runs"]:
-        for row in run["settings"]:
-            for quantity, readings in given.get(run["id"], {}).get(row["id"], {}).items():
-                if readings:
-                    row["readings"][quantity] = readings
-                else:
-                    row["readings"].pop(quantity, None)
+            return _add_tangent(document, edit)
 
 
 def _drop_readings(document: Document, quantity: str) -> None:

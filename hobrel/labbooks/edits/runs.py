@@ -7,14 +7,14 @@ from typing import Any
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.document.limits import MOST_RUNS
 from hobrel.core.errors import CoreError
-from hobrel.labbooks.edits.kinds import AddRun, AnyEdit, FillRun, LogIn, PutAsideRows, RemoveRun, RenameRun, SetAsideRows
+from hobrel.labbooks.edits.kinds import AddRun, FillRun, LogIn, RemoveRun, RenameRun, SetAsideRows
 from hobrel.labbooks.edits.places import Document, count, find
 from hobrel.server.problems import Problem
 
-RunEdit = AddRun | RemoveRun | RenameRun | FillRun | SetAsideRows | PutAsideRows
+RunEdit = AddRun | RemoveRun | RenameRun | FillRun | SetAsideRows
 
 
-def change_runs(document: Document, edit: RunEdit) -> tuple[AnyEdit, str]:
+def change_runs(document: Document, edit: RunEdit) -> str:
     runs = document["runs"]
     match edit:
         case AddRun():
@@ -23,36 +23,28 @@ def change_runs(document: Document, edit: RunEdit) -> tuple[AnyEdit, str]:
             if len(runs) >= MOST_RUNS:
                 raise Problem(422, "too_large", f"A lab book holds at most {MOST_RUNS} runs.")
             _check_name(runs, edit.name)
-            settings = _checked_settings(edit.settings or [])
+            settings = checked_settings(edit.settings or [])
             run = {"id": edit.run, "name": edit.name, "settings": settings, "log": _written_log(edit.log)}
             runs.insert(len(runs) if edit.at is None else edit.at, run)
-            return RemoveRun(run=edit.run), f"added the run {edit.name}" + (f" with {_say_size(run)}" if settings or edit.log else "")
+            return f"added the run {edit.name}" + (f" with {_say_size(run)}" if settings or edit.log else "")
         case RemoveRun():
             run = find(runs, edit.run, "run")
             if len(runs) == 1:
                 raise Problem(409, "last", "This is the only run. Add another before you remove it.")
-            place = runs.index(run)
             runs.remove(run)
-            return AddRun(
-                run=run["id"], name=run["name"], at=place, settings=run["settings"], log=run.get("log")
-            ), f"removed the run {run['name']}"
+            return f"removed the run {run['name']}"
         case RenameRun():
             run = find(runs, edit.run, "run")
             _check_name([r for r in runs if r is not run], edit.name)
             before, run["name"] = run["name"], edit.name
-            return RenameRun(run=edit.run, name=before), f"the run {before} is now called {edit.name}"
+            return f"the run {before} is now called {edit.name}"
         case FillRun():
             run = find(runs, edit.run, "run")
-            old = FillRun(run=edit.run, settings=run["settings"], log=run.get("log"), words=f"put back what {run['name']} held")
             size = _say_size(run)
-            run.update(settings=_checked_settings(edit.settings), log=_written_log(edit.log))
-            return old, f"{run['name']}: {edit.words or f'put {_say_size(run)} in place of {size}'}"
+            run.update(settings=checked_settings(edit.settings), log=_written_log(edit.log))
+            return f"{run['name']}: {edit.words or f'put {_say_size(run)} in place of {size}'}"
         case SetAsideRows():
             return _set_aside_rows(find(runs, edit.run, "run"), edit)
-        case PutAsideRows():
-            log = _log_of(find(runs, edit.run, "run"))
-            now, log["aside"] = log["aside"], edit.aside
-            return PutAsideRows(run=edit.run, aside=now, words=edit.words), edit.words
 
 
 def _written_log(log: LogIn | None) -> dict[str, Any] | None:
@@ -70,15 +62,14 @@ def _log_of(run: dict[str, Any]) -> dict[str, Any]:
     return log
 
 
-def _set_aside_rows(run: dict[str, Any], edit: SetAsideRows) -> tuple[AnyEdit, str]:
+def _set_aside_rows(run: dict[str, Any], edit: SetAsideRows) -> str:
     """The rows get this reason alone; what is left of ranges that they cut into stays aside."""
     log = _log_of(run)
     first, last = sorted((edit.first, edit.last))
     if last >= log["rows"]:
         raise Problem(409, "gone", f"There are only {log['rows']} rows in this run.")
-    before = log["aside"]
     kept = []
-    for part in before:
+    for part in log["aside"]:
         if part["first"] < first:
             kept.append(part | {"last": min(part["last"], first - 1)})
         if part["last"] > last:
@@ -87,8 +78,7 @@ def _set_aside_rows(run: dict[str, Any], edit: SetAsideRows) -> tuple[AnyEdit, s
         kept.append({"first": first, "last": last, "reason": edit.reason})
     log["aside"] = sorted(kept, key=lambda part: part["first"])
     rows = f"rows {first + 1} to {last + 1} of {run['name']}"
-    words = f"set aside {rows}: {edit.reason}" if edit.reason else f"brought back {rows}"
-    return PutAsideRows(run=edit.run, aside=before, words=f"{rows} as they were"), words
+    return f"set aside {rows}: {edit.reason}" if edit.reason else f"brought back {rows}"
 
 
 def _check_name(others: list[dict[str, Any]], name: str) -> None:
@@ -96,7 +86,7 @@ def _check_name(others: list[dict[str, Any]], name: str) -> None:
         raise Problem(422, "name_taken", f"There is a run called {name} already. Give this one another name, so that nobody mixes them up.")
 
 
-def _checked_settings(settings: list[dict[str, Any]]) -> list[dict[str, Any]]:
+def checked_settings(settings: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Settings that come as a whole: in the format, each with an id of its own."""
     try:
         book = read_lab_book({"title": "", "runs": [{"id": "r", "name": "", "settings": settings}]})

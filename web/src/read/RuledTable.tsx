@@ -330,7 +330,7 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
                   repeatsFree={editable && (repeatsFree || !q.given)}
                   onRepeats={(quantity, repeats) =>
                     store.edit(
-                      { type: 'set_repeats', quantity: quantity.id, repeats, content: null },
+                      { type: 'set_repeats', quantity: quantity.id, repeats },
                       repeats < quantity.repeats ? `The last repeat of ${quantity.symbol} was removed.` : '',
                     )
                   }

@@ -34,7 +34,7 @@ export function writeCells(run: string, rows: readonly Row[], cells: readonly Ce
     if (text.slice(0, LONGEST) === was) continue;
     if (!known.has(row.id)) {
       known.add(row.id);
-      edits.push({ type: 'add_setting', run, setting: row.id, at: null, content: null });
+      edits.push({ type: 'add_setting', run, setting: row.id, at: null });
     }
     edits.push({
       type: 'set_reading',

@@ -938,7 +938,7 @@ export interface components {
         };
         /**
          * AddSetting
-         * @description Add a row; `at` is its place (at the end without one). `content` brings one back with its readings.
+         * @description Add a row; `at` is its place (at the end without one). `content` brings one back from the past with its readings.
          */
         AddSetting: {
             /** At */
@@ -3758,15 +3758,9 @@ export interface components {
         };
         /**
          * SetRepeats
-         * @description How many repeats a measured quantity has. `content` brings removed readings back, by run and setting.
+         * @description How many repeats a measured quantity has.
          */
         SetRepeats: {
-            /** Content */
-            content?: {
-                [key: string]: {
-                    [key: string]: unknown[];
-                };
-            } | null;
             /** Quantity */
             quantity: string;
             /** Repeats */
