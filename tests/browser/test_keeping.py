@@ -177,6 +177,16 @@ class Keeping(BrowserTest):
         page.goto(self.live_server_url + f"/books/{self.school.book.pk}/read")
         expect(page.locator("main h1").first).to_be_visible()
 
+    def test_a_page_that_is_left_at_once_has_kept_what_was_typed(self) -> None:
+        page = self.open_book(self.school.students[0])
+        for i in range(4):
+            self.type_first(page, f"2.0{i}")
+            page.goto(self.live_server_url + f"/books/{self.school.book.pk}/look")
+            page.goto(self.live_server_url + f"/books/{self.school.book.pk}/read")
+            expect(cell(page, 0, 1)).to_have_value(f"2.0{i}")
+            saved(page)
+            self.assertEqual(self.texts("t10")[0][0], f"2.0{i}")
+
     def test_two_tabs_share_what_waits_and_send_it_once(self) -> None:
         one = self.open_book(self.school.students[0])
         two = one.context.new_page()

@@ -45,7 +45,7 @@ class WholePractical(BrowserTest):
         expect(page.locator("table.ruled")).to_be_visible()
 
         page.keyboard.press("Alt+1")
-        page.get_by_label("What do you expect?").focus()
+        page.get_by_role("textbox", name="What do you expect?").focus()
         page.keyboard.type("Longer is slower.")
         page.keyboard.press("Alt+2")
         self.tab_to_cell(page)

@@ -39,7 +39,12 @@ export async function rowsOfPerson(person: number): Promise<QueueRow[]> {
 /** Write a new row, whose number is given by the device. */
 export async function addRow(row: QueueRow): Promise<number> {
   const { edit, person, book, id, version, state, words, code, theirs } = row;
-  return (await openDatabase()).add('edits', { edit, person, book, id, version, state, words, code, theirs } as QueueRow);
+  const turn = (await openDatabase()).transaction('edits', 'readwrite');
+  const n = turn.store.add({ edit, person, book, id, version, state, words, code, theirs } as QueueRow);
+  // at once: a page that is left now must not leave it unfinished
+  turn.commit();
+  await turn.done;
+  return n;
 }
 
 export async function putRow(row: QueueRow): Promise<void> {

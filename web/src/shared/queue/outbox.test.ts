@@ -36,6 +36,7 @@ class Server {
 }
 
 let server: Server;
+let leave: () => void;
 const open: Outbox<string>[] = [];
 
 function tab(person = 1, book = 7): Outbox<string> {
@@ -52,6 +53,16 @@ beforeEach(() => {
   server = new Server();
   // as over plain http: no locks of the browser's own
   vi.stubGlobal('navigator', {});
+  const stored = new Map<string, string>();
+  vi.stubGlobal('localStorage', {
+    getItem: (key: string) => stored.get(key) ?? null,
+    setItem: (key: string, value: string) => void stored.set(key, value),
+    removeItem: (key: string) => void stored.delete(key),
+  });
+  const leaving = new EventTarget();
+  vi.stubGlobal('addEventListener', leaving.addEventListener.bind(leaving));
+  vi.stubGlobal('removeEventListener', leaving.removeEventListener.bind(leaving));
+  leave = () => leaving.dispatchEvent(new Event('pagehide'));
 });
 
 afterEach(() => {
@@ -143,6 +154,24 @@ describe('an outbox', () => {
     await vi.waitFor(() => expect(server.texts).toEqual(['2.50']));
     expect(server.got.at(-1)?.edit).toMatchObject({ was: '2.40' });
     await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+  });
+
+  it('loses nothing when the page is left before the device has written it', async () => {
+    const first = tab();
+    await first.loaded;
+    const add = vi.spyOn(IDBObjectStore.prototype, 'add').mockImplementation(() => {
+      throw new DOMException('going', 'AbortError');
+    });
+    server.answers = () => unreachable;
+    first.add(reading('2.50'));
+    leave();
+    first.close();
+    add.mockRestore();
+    server.answers = () => kept;
+    tab();
+    await vi.waitFor(() => expect(server.texts).toEqual(['2.50']));
+    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    expect(localStorage.getItem('hobrel:left:1:7')).toBeNull();
   });
 
   it('needs a refused choice no more when another has been made of the same', async () => {

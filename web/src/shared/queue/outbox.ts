@@ -45,13 +45,18 @@ export class Outbox<A> {
   ) {
     this.channel = new BroadcastChannel(`hobrel:queue:${person}:${book}`);
     this.channel.onmessage = () => void this.reload().then(() => this.send());
-    this.loaded = this.reload().then(() => void this.send());
+    this.loaded = this.reload().then(() => {
+      this.takeLeftBehind();
+      void this.send();
+    });
+    globalThis.addEventListener('pagehide', this.leaveBehind);
   }
 
   close(): void {
     this.closed = true;
     clearTimeout(this.timer);
     this.channel.close();
+    globalThis.removeEventListener('pagehide', this.leaveBehind);
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -131,6 +136,28 @@ export class Outbox<A> {
     }
   }
 
+  /** The page is being left: what the database has not confirmed yet is written where that takes no time. */
+  private leaveBehind = (): void => {
+    const rows = this.view.rows.filter((r) => this.unwritten.has(r.id));
+    if (rows.length) localStorage.setItem(this.leftKey, JSON.stringify(rows));
+  };
+
+  private takeLeftBehind(): void {
+    const left = localStorage.getItem(this.leftKey);
+    if (left === null) return;
+    localStorage.removeItem(this.leftKey);
+    const known = new Set(this.view.rows.map((r) => r.id));
+    for (const row of (JSON.parse(left) as QueueRow[]).filter((r) => !known.has(r.id))) {
+      this.unwritten.add(row.id);
+      this.set({ rows: [...this.view.rows, row] });
+      this.write(() => this.keep(row));
+    }
+  }
+
+  private get leftKey(): string {
+    return `hobrel:left:${this.person}:${this.book}`;
+  }
+
   private next(): QueueRow | undefined {
     return this.view.rows.find((r) => r.state === 'waiting');
   }
@@ -166,9 +193,11 @@ export class Outbox<A> {
 
   private async forget(row: QueueRow): Promise<void> {
     await this.writing;
-    const kept = this.view.rows.find((r) => r.id === row.id) ?? row;
     this.unwritten.delete(row.id);
-    this.write(() => deleteRow(kept.n));
+    // a page that was left in the middle of writing may have written it twice
+    this.write(async () => {
+      for (const copy of await rowsOfBook(this.person, this.book)) if (copy.id === row.id) await deleteRow(copy.n);
+    });
     await this.writing;
     this.set({ rows: this.view.rows.filter((r) => r.id !== row.id) });
   }
@@ -207,7 +236,8 @@ export class Outbox<A> {
 
   private async reload(): Promise<void> {
     try {
-      const rows = await rowsOfBook(this.person, this.book);
+      const all = await rowsOfBook(this.person, this.book);
+      const rows = all.filter((r, i) => all.findIndex((other) => other.id === r.id) === i);
       const written = new Set(rows.map((r) => r.id));
       this.set({ rows: [...rows, ...this.view.rows.filter((r) => this.unwritten.has(r.id) && !written.has(r.id))] });
     } catch {
