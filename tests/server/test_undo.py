@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from typing import Any
 
 from django.test import TestCase
@@ -118,3 +119,11 @@ class Undo(TestCase):
             past = self.ann.get(f"/api/books/{self.book.pk}/at/{revision}").json()["document"]
             self.assertEqual([s["id"] for s in past["runs"][0]["settings"]], [s["id"] for s in document["runs"][0]["settings"]])
             self.assertEqual(past["runs"][0]["name"], document["runs"][0]["name"])
+
+    def test_another_change_under_an_id_that_was_used_is_not_taken_for_it(self) -> None:
+        same = str(uuid.uuid4())
+        self.assertEqual(send_edit(self.ann, self.book, add_setting("n1"), same).status_code, 200)
+        self.assertEqual(send_edit(self.ann, self.book, add_setting("n1"), same).status_code, 200)
+        answer = send_edit(self.ann, self.book, add_setting("n2"), same)
+        self.assertEqual((answer.status_code, answer.json()["code"]), (409, "same_id"))
+        self.assertEqual(EditRecord.objects.count(), 1)
