@@ -107,7 +107,10 @@ def parse_unit(text: str) -> Unit:
             for spelled, ours in _SPELLING.items():
                 name = ours if name == spelled else name.replace(spelled, ours) if spelled in "\u03bc\u03a9\u2126" else name
             _known(name)
-            power = Fraction((match["power"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "1").replace("−", "-"))
+            written = (match["power"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "1").replace("−", "-")
+            if not any(letter.isdigit() for letter in written):
+                raise CoreError("bad_unit", f"“{text}” cannot be read as a unit: a sign stands where a power should.")
+            power = Fraction(written)
             unit = Unit(_merge(unit.powers, ((name, power * sign),)))
             if not inside:
                 sign = 1
