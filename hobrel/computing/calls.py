@@ -17,7 +17,6 @@ from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation
-from hobrel.core.pipeline.ground import Ground
 from hobrel.server.problems import Problem
 
 
@@ -64,7 +63,7 @@ def _wanted(function: Callable[..., Any], book: OpenBook) -> OpenBook | LabBook 
         return book
     if kind is LabBook:
         return book.document
-    if kind in (Computation, Ground):
+    if kind is Computation:
         return book.computation
     raise TypeError(f"{function.__qualname__} takes no lab book first")
 

@@ -18,7 +18,7 @@ from hobrel.classes.models import Bench, Person
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.labbooks.edits.applying import apply_edit
 from hobrel.labbooks.edits.kinds import AddRun, ConfirmSlip, Edit, FillRun
-from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_reference, invert, touches
+from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_reference, invert, place_of, touches
 from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark, new_stamp
 from hobrel.plans.models import Practical
 from hobrel.server.problems import Problem, not_found
@@ -128,7 +128,7 @@ def _take_step(book: Book, author: Person, client_id: uuid.UUID, kind: EditRecor
 
 def _built_on(book: Book, target: EditRecord, patch: Patch) -> Problem:
     """Somebody's work stands on what would be taken back: whose, and which."""
-    place = [*patch["at"], patch["id"]] if "id" in patch else patch["at"]
+    place = place_of(patch)
     since = book.edits.filter(revision__gt=target.revision).select_related("author").order_by("-revision")
     other = next((r for r in since if r.author_id != target.author_id and any(touches(p, place) for p in r.patches)), None)
     if other is None:

@@ -10,7 +10,7 @@ from django.utils import timezone
 from hobrel.classes.models import Person
 from hobrel.core.document.lab_book import LabBook, read_lab_book
 from hobrel.labbooks.actions import PRESENT_FOR
-from hobrel.labbooks.edits.patches import Patch, apply_patches, invert
+from hobrel.labbooks.edits.patches import Patch, apply_patches, invert, place_of
 from hobrel.labbooks.models import Book, EditRecord, Presence, Remark
 from hobrel.plans.models import Practical
 from hobrel.server.problems import not_found
@@ -62,7 +62,7 @@ def edits_of(book: Book, cell: tuple[str, str, int] | None = None) -> list[EditR
 def _touches(patch: Patch, cell: tuple[str, str, int]) -> bool:
     """Whether a patch has changed a cell, its setting as a whole, or its quantity."""
     setting, quantity, repeat = cell
-    place = [*patch["at"], patch["id"]] if "id" in patch else patch["at"]
+    place = place_of(patch)
     if place[0] == "quantities":
         return place[1:2] == [quantity]
     wanted = [setting, "readings", quantity, repeat]

@@ -86,10 +86,14 @@ def _refers(value: Any, key: str, symbol: str) -> bool:
     return any(_refers(inner, key, symbol) for inner in value) if isinstance(value, list) else bool(value == key)
 
 
+def place_of(patch: Patch) -> Path:
+    """Where a patch has changed something: an item of a list by its own path."""
+    return [*patch["at"], patch["id"]] if "id" in patch else patch["at"]
+
+
 def touches(patch: Patch, path: Sequence[Step]) -> bool:
     """Whether a patch has changed something at, above or below a place."""
-    full = [*patch["at"], patch["id"]] if "id" in patch else patch["at"]
-    return all(a == b for a, b in zip(full, path, strict=False))
+    return all(a == b for a, b in zip(place_of(patch), path, strict=False))
 
 
 def _inverted(patch: Patch) -> Patch:
