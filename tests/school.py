@@ -15,12 +15,17 @@ from django.http import HttpResponse
 from django.test import Client
 
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
+from hobrel.computing.messages import Worked
 from hobrel.core.document.lab_book import LabBook, read_lab_book, write_lab_book
+from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import Analysis
 from hobrel.demo.clamped_strip import PROMPTS, Story, make_plan, write_bench
 from hobrel.labbooks.actions import load_document, open_book
+from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
+from hobrel.labbooks.queries import books_of
+from hobrel.labbooks.summaries import Noted, summarise_book, write_summaries
 from hobrel.plans.actions import give_out, write_plan
 from hobrel.plans.models import Practical
 
@@ -84,6 +89,16 @@ def analysis_of(book: Book) -> Analysis:
     return analyse(read_lab_book(book.document))
 
 
+def keep_summaries(practical: Practical) -> None:
+    """What the computing process does after each change, at once: in a test's transaction it would wait for its end."""
+    for book in books_of([practical]):
+        try:
+            result, trouble = ask_about(book, "", summarise_book), None
+        except CoreError as error:
+            result, trouble = None, error
+        write_summaries([Worked(Noted(book.pk, book.stamp), result, trouble)])
+
+
 def give_another(school: School, plan: LabBook, document: LabBook) -> Book:
     """Another practical for the class, with the lab book of its first bench already written."""
     practical = give_out(write_plan(school.teacher, plan, PROMPTS), school.school_class, datetime.date(2026, 9, 1))
@@ -100,13 +115,37 @@ def client_of(person: Person | None) -> Client:
     return client
 
 
-def send_edit(client: Client, book: Book, edit: dict[str, Any], client_id: str | None = None) -> HttpResponse:
-    body = {"client_id": client_id or str(uuid.uuid4()), "edit": edit}
+class Sent:
+    """What has come of one change: as its own status, and either the problem or the lab book as it is then."""
+
+    def __init__(self, client: Client, book: Book, answer: HttpResponse) -> None:
+        self._client, self._book, self.answer = client, book, answer
+        self._said = answer.json()
+        refused = next((a["refused"] for a in self._said.get("answers", ())), None)
+        self.status_code = refused["status"] if refused else answer.status_code
+        self._problem = refused or (self._said if self.status_code != 200 else None)
+
+    @property
+    def content(self) -> bytes:
+        return self.answer.content
+
+    def json(self) -> dict[str, Any]:
+        return self._problem or {**self._client.get(f"/api/books/{self._book.pk}").json(), **self._said}
+
+
+def post_edits(client: Client, book: Book, *edits: tuple[str, dict[str, Any]]) -> HttpResponse:
+    """Send several edits at once, each with its id."""
+    body = {"edits": [{"client_id": key, "edit": edit} for key, edit in edits]}
     return client.post(f"/api/books/{book.pk}/edits", json.dumps(body), content_type="application/json")
 
 
-def send_step(client: Client, book: Book, which: str) -> HttpResponse:
-    return client.post(f"/api/books/{book.pk}/{which}", json.dumps({"client_id": str(uuid.uuid4())}), content_type="application/json")
+def send_edit(client: Client, book: Book, edit: dict[str, Any], client_id: str | None = None) -> Sent:
+    return Sent(client, book, post_edits(client, book, (client_id or str(uuid.uuid4()), edit)))
+
+
+def send_step(client: Client, book: Book, which: str) -> Sent:
+    body = json.dumps({"client_id": str(uuid.uuid4())})
+    return Sent(client, book, client.post(f"/api/books/{book.pk}/{which}", body, content_type="application/json"))
 
 
 def reading(text: str, was: str = "", setting: str = "a", quantity: str = "t10", repeat: int = 0) -> dict[str, Any]:

@@ -6,13 +6,14 @@ import secrets
 from datetime import datetime, time, timedelta
 
 from django.contrib.auth import authenticate, login, logout
-from django.db import transaction
+from django.contrib.auth.hashers import make_password
 from django.http import HttpRequest
 from django.utils import timezone
 
 from hobrel.classes.models import Person, SchoolClass, Seat
 from hobrel.classes.tries import counted, limits_of_code, limits_of_password, limits_of_pin
 from hobrel.server.problems import Problem
+from hobrel.server.writing import writing
 
 DAY_ENDS = time(20)
 LEAST_SESSION = timedelta(hours=3)
@@ -83,12 +84,13 @@ def sign_in_student(request: HttpRequest, code: str, seat_id: int, pin: str, own
 
 
 def _choose_pin(seat_id: int, pin: str) -> Person:
-    with transaction.atomic():
+    hashed = make_password(pin)  # slow on purpose: nobody else's writing waits for it
+    with writing():
         seat = Seat.objects.select_for_update().get(pk=seat_id)
         if seat.has_pin:
             raise Problem(403, "wrong_pin", "Somebody has just chosen a PIN for this name. If it was not you, tell your teacher.")
         person = seat.person or Person(username=f"student-{secrets.token_hex(8)}", role=Person.Role.STUDENT, shown_name=seat.name)
-        person.set_password(pin)
+        person.password = hashed
         person.save()
         seat.person = person
         seat.save(update_fields=["person"])

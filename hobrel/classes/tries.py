@@ -9,12 +9,13 @@ from dataclasses import dataclass
 from datetime import timedelta
 from hashlib import blake2b
 
-from django.db import transaction
+from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
 from hobrel.classes.models import WrongTry
 from hobrel.server.problems import Problem
+from hobrel.server.writing import writing
 
 REMEMBERED = timedelta(minutes=15)
 FIRST_WAIT = 5
@@ -74,7 +75,7 @@ def counted(limits: list[Limit]) -> Iterator[None]:
     Problem
         429 with the seconds to wait; the try is then not made.
     """
-    with transaction.atomic():
+    with writing():
         WrongTry.objects.filter(at__lt=timezone.now() - 4 * REMEMBERED).delete()
         wait = max(_seconds_left(limit) for limit in limits)
         if wait > 0:
@@ -82,8 +83,9 @@ def counted(limits: list[Limit]) -> Iterator[None]:
             raise Problem(429, "too_many_tries", words, {"retry_after": wait})
         made = WrongTry.objects.bulk_create(WrongTry(key=_hashed(limit.key)) for limit in limits)
     yield
-    WrongTry.objects.filter(pk__in=[row.pk for row in made]).delete()
-    WrongTry.objects.filter(key__in=[_hashed(limit.key) for limit in limits if limit.forgives]).delete()
+    forgiven = [_hashed(limit.key) for limit in limits if limit.forgives]
+    with writing():
+        WrongTry.objects.filter(Q(pk__in=[row.pk for row in made]) | Q(key__in=forgiven)).delete()
 
 
 def _seconds_left(limit: Limit) -> int:

@@ -17,9 +17,11 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from django.conf import settings
+from django.db import connection
 
 from hobrel.computing.calls import carry_out
-from hobrel.computing.messages import CHILDREN, HEAVY_CHILD, Answer, Ask, Call, Subject, receive, send
+from hobrel.computing.messages import CHILDREN, HEAVY_CHILD, Answer, Ask, Call, Note, Subject, Worked, receive, send
+from hobrel.computing.notes import Notes
 from hobrel.computing.shelf import Shelf
 from hobrel.core.errors import CoreError
 from hobrel.server.problems import Problem
@@ -30,6 +32,8 @@ CAN_FORK = hasattr(os, "fork") and hasattr(socket, "AF_UNIX") and Path("/proc/se
 PATIENCE = 20.0
 HEAVY_PATIENCE = 60.0
 """Seconds that somebody waits for an answer."""
+NOTE_PATIENCE = 0.2
+"""Seconds that a note may take to be handed over: a child that is busy for so long is told by the next one."""
 START_SECONDS = 20.0
 REST_SECONDS = 5.0
 """After a start that failed nobody tries or waits for so long."""
@@ -62,18 +66,62 @@ def ask(function: Callable[..., T], *arguments: Any, deal: int = 0, heavy: bool 
     return answer
 
 
+def ask_json(function: Callable[..., Any], *arguments: Any, deal: int = 0) -> bytes:
+    """The same, with what the function returns as JSON; it is carried out once for the same arguments."""
+    written: bytes = _ask(Call(function, arguments, None, True), lambda name: None, deal, False)
+    return written
+
+
 def ask_book(
-    about: Subject, supply: Supply, deal: int, function: Callable[..., Any], *arguments: Any, as_json: bool = False, heavy: bool = False
+    about: Subject,
+    supply: Supply,
+    deal: int,
+    function: Callable[..., Any],
+    *arguments: Any,
+    as_json: bool = False,
+    heavy: bool = False,
+    have: str | None = None,
 ) -> Any:
-    """The same about a lab book, which the function gets first. `supply` gives contents by the names that a child lacks."""
-    return _ask(Call(function, arguments, about, as_json), supply, deal, heavy)
+    """The same about a lab book, which the function gets first.
+
+    `supply` gives contents by the names that a child lacks. With `have` the answer is a `Since`: the whole, or what has changed since that
+    tag.
+    """
+    return _ask(Call(function, arguments, about, as_json), supply, deal, heavy, have)
 
 
-def _ask(call: Call, supply: Supply, deal: int, heavy: bool) -> Any:
+def note_book(
+    key: str,
+    call: Call,
+    contents: dict[str, Any],
+    deal: int,
+    write: Callable[[list[Worked]], None],
+    about: Any,
+    supply: Callable[[str, Any], Any],
+) -> None:
+    """Have a call worked out when nobody waits for anything, and written down. It may get lost; see `Note` for the rest."""
+    note = Note(key, Ask(pickle.dumps(call, protocol=5), contents), write, about, supply)
+    if not CAN_FORK:
+        own = Notes(lambda ask: carry_out(ask, _own_shelf))
+        own.take(note)
+        while (rest := own.wait()) is not None:
+            time.sleep(rest)
+            own.work()
+        return
+    try:
+        with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as line:
+            line.settimeout(NOTE_PATIENCE)
+            line.connect(str(_folder() / f"child-{deal % CHILDREN}"))
+            send(line, note)
+    except OSError:
+        _log.info("a note was lost: %s", key)
+
+
+def _ask(call: Call, supply: Supply, deal: int, heavy: bool, have: str | None = None) -> Any:
     written = pickle.dumps(call, protocol=5)
     contents: dict[str, Any] = {}
     for _ in range(4):
-        answer = _ask_twice(Ask(written, contents, heavy), deal)
+        answer = _ask_twice(Ask(written, contents, heavy, have), deal)
         if answer.kind != "lacks":
             return _open(answer)
         contents = {name: supply(name) for name in answer.content}
@@ -99,11 +147,11 @@ def _ask_twice(ask: Ask, deal: int) -> Answer:
     lost, started = 0, False
     while lost < 2:
         try:
-            with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as connection:
-                connection.settimeout(HEAVY_PATIENCE if ask.heavy else PATIENCE)
-                connection.connect(str(path))
-                send(connection, ask)
-                answer: Answer = receive(connection)
+            with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as line:
+                line.settimeout(HEAVY_PATIENCE if ask.heavy else PATIENCE)
+                line.connect(str(path))
+                send(line, ask)
+                answer: Answer = receive(line)
                 return answer
         except (FileNotFoundError, ConnectionRefusedError):
             if started:
@@ -123,9 +171,15 @@ _started: list[subprocess.Popen[bytes]] = []
 _not_before = [0.0]
 
 
+def _database() -> str:
+    return str(connection.settings_dict["NAME"])
+
+
 def _folder() -> Path:
-    """Where the sockets are: beside the data, or elsewhere where that path is too long for a socket's name."""
-    folder = Path(settings.DATA) / "computing"
+    """Where the sockets are: beside the data, or elsewhere where that path is too long for a socket's name. Each database has its own,
+    for the computing process writes in it.
+    """
+    folder = Path(settings.DATA) / f"computing-{Path(_database()).stem}"
     if len(str(folder)) > _LONGEST_PATH:
         name = blake2b(str(folder).encode(), digest_size=8).hexdigest()
         folder = Path(tempfile.gettempdir()) / f"hobrel-{os.getuid()}-{name}"
@@ -158,16 +212,16 @@ def start_computing() -> None:
 
 def _start_parent() -> subprocess.Popen[bytes]:
     """It ends when its standard input does, which is when this process has ended."""
-    environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
+    environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "HOBREL_DATABASE": _database()}
     command = [sys.executable, "-m", "hobrel.server.computing", str(_folder())]
     return subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, cwd=settings.ROOT, env=environment)
 
 
 def _listens() -> bool:
     try:
-        with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as connection:
-            connection.settimeout(1)
-            connection.connect(str(_folder() / HEAVY_CHILD))
+        with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as line:
+            line.settimeout(1)
+            line.connect(str(_folder() / HEAVY_CHILD))
     except OSError:
         return False
     return True

@@ -11,7 +11,8 @@ from typing import Any, get_type_hints
 import numpy as np
 from pydantic import TypeAdapter
 
-from hobrel.computing.messages import Answer, Ask, Call
+from hobrel.computing.changes import find_changes, write_changes
+from hobrel.computing.messages import Answer, Ask, Call, Since
 from hobrel.computing.shelf import Lacking, OpenBook, Shelf
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
@@ -22,9 +23,6 @@ from hobrel.server.problems import Problem
 
 def carry_out(ask: Ask, shelf: Shelf) -> Answer:
     """Do what was asked; whatever is thrown is an answer too."""
-    written = shelf.written.use(ask.digest)
-    if written is not None:
-        return Answer("result", written)
     call: Call = pickle.loads(ask.call)
     if call.as_json:
         # made before anything is timed: what loads or builds itself must not be ended half way
@@ -38,16 +36,39 @@ def carry_out(ask: Ask, shelf: Shelf) -> Answer:
 def _carry_out(call: Call, ask: Ask, shelf: Shelf) -> Answer:
     try:
         shelf.put(ask.contents)
-        given = () if call.about is None else (_wanted(call.function, shelf.open(call.about)),)
-        with np.errstate(all="ignore"):
-            result = call.function(*given, *call.arguments)
-        if call.as_json:
-            result = shelf.written.keep(ask.digest, writer_of(call.function).dump_json(result))
-        return Answer("result", result)
+        if not call.as_json:
+            return Answer("result", _work_out(call, shelf))
+        tag = ask.digest.hex()
+        result = shelf.results.use(tag)
+        if result is None:
+            result = shelf.results.keep(tag, _work_out(call, shelf))
+        return Answer("result", _write(call, shelf, tag) if ask.have is None else _write_since(call, shelf, tag, ask.have))
     except Lacking as lacking:
         return Answer("lacks", lacking.names)
     except Problem as problem:
         return Answer("problem", (problem.status, problem.code, problem.message, problem.fields))
+
+
+def _work_out(call: Call, shelf: Shelf) -> Any:
+    given = () if call.about is None else (_wanted(call.function, shelf.open(call.about)),)
+    with np.errstate(all="ignore"):
+        return call.function(*given, *call.arguments)
+
+
+def _write(call: Call, shelf: Shelf, tag: str) -> bytes:
+    """A result as JSON, written once."""
+    written = shelf.written.use(tag)
+    return written or shelf.written.keep(tag, writer_of(call.function).dump_json(shelf.results[tag]))
+
+
+def _write_since(call: Call, shelf: Shelf, tag: str, have: str) -> Since:
+    """What a result has that an earlier one has not; the whole for one whose earlier one is not here any more."""
+    earlier = shelf.results.use(have)
+    if earlier is None:
+        return Since(tag, _write(call, shelf, tag), None)
+    key = f"{have}>{tag}"
+    written = shelf.written.use(key)
+    return Since(tag, None, written or shelf.written.keep(key, write_changes(find_changes(earlier, shelf.results[tag]))))
 
 
 @cache

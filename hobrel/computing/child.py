@@ -8,11 +8,13 @@ import resource
 import select
 import socket
 import traceback
+from collections.abc import Callable
 from mmap import mmap
 
 from hobrel.computing.calls import carry_out
 from hobrel.computing.limits import TimedWatch, last_limit, limit_memory
-from hobrel.computing.messages import Answer, Ask, receive, send
+from hobrel.computing.messages import Answer, Ask, Note, receive, send
+from hobrel.computing.notes import Notes
 from hobrel.computing.shelf import Shelf
 from hobrel.core.containment import look_over
 
@@ -41,24 +43,40 @@ def serve_calls(listening: socket.socket, reading: int, working_on: mmap, ended:
     watch = TimedWatch(strict=os.environ.get(STRICT) == "1")
     look_over(watch)
     shelf = Shelf()
+
+    def answer(ask: Ask) -> Answer:
+        watch.begin_call(ask.heavy)
+        return _answer(ask, shelf, working_on, ended)
+
+    notes = Notes(answer)
     listening.setblocking(False)
     while True:
-        ready, _, _ = select.select([listening, reading], [], [])
+        ready, _, _ = select.select([listening, reading], [], [], notes.wait())
         if reading in ready:
             return
+        if listening not in ready or notes.is_overdue():
+            notes.work()
+        if listening in ready:
+            _serve_one(listening, answer, notes)
+
+
+def _serve_one(listening: socket.socket, answer: Callable[[Ask], Answer], notes: Notes) -> None:
+    """Answer the next one who asks, or take in what is only noted."""
+    try:
+        connection, _ = listening.accept()
+    except BlockingIOError:
+        return
+    with connection:
+        connection.settimeout(PATIENCE)
         try:
-            connection, _ = listening.accept()
-        except BlockingIOError:
-            continue
-        with connection:
-            connection.settimeout(PATIENCE)
-            try:
-                ask = receive(connection)
-                watch.begin_call(ask.heavy)
-                send(connection, _answer(ask, shelf, working_on, ended))
-            except (OSError, EOFError):
-                # whoever asked has gone, or never said it all
-                continue
+            message = receive(connection)
+            if isinstance(message, Note):
+                notes.take(message)
+            else:
+                send(connection, answer(message))
+        except (OSError, EOFError):
+            # whoever asked has gone, or never said it all
+            return
 
 
 def _answer(ask: Ask, shelf: Shelf, working_on: mmap, ended: frozenset[bytes]) -> Answer:

@@ -10,6 +10,8 @@ from dataclasses import dataclass, field
 from hashlib import blake2b
 from typing import Any, Literal
 
+from hobrel.core.errors import CoreError
+
 _LENGTH = struct.Struct(">Q")
 LARGEST = 1 << 30
 CHILDREN = 2
@@ -54,17 +56,61 @@ class Call:
 class Ask:
     """A call with the contents that the child said it lacks: documents by stamp, logs by digest.
 
-    A `heavy` one may take longer; it is about a file and goes to a child that nobody else waits for.
+    A `heavy` one may take longer; it is about a file and goes to a child that nobody else waits for. With `have`, the tag of an earlier
+    answer, only what has changed since is wanted; empty for one who has nothing yet.
     """
 
     call: bytes
     contents: Mapping[str, Any] = field(default_factory=dict)
     heavy: bool = False
+    have: str | None = None
 
     @property
     def digest(self) -> bytes:
         """The same for the same call about the same revision."""
         return blake2b(self.call, digest_size=16).digest()
+
+
+@dataclass(frozen=True)
+class Since:
+    """What a call gives, for one who may have had an earlier answer: its tag, and the whole or else the changes, as JSON."""
+
+    tag: str
+    whole: bytes | None
+    changes: bytes | None
+
+
+@dataclass(frozen=True)
+class Note:
+    """A call whose result nobody waits for: it is worked out when nobody waits for anything, and written down by the child.
+
+    Attributes
+    ----------
+    key : str
+        A newer note takes the place of an older one of the same key.
+    ask : Ask
+    write : callable
+        Given a list of `Worked`, in the child; what it raises is logged, and it is tried again a few times.
+    about : Any
+        Given back to `write` beside the result.
+    supply : callable
+        Called with a name and `about`, in the child: the contents that are lacking.
+    """
+
+    key: str
+    ask: Ask
+    write: Callable[[list[Worked]], None]
+    about: Any
+    supply: Callable[[str, Any], Any]
+
+
+@dataclass(frozen=True)
+class Worked:
+    """What came of a note: what its function returned, or the error in its place."""
+
+    about: Any
+    result: Any
+    trouble: CoreError | None
 
 
 @dataclass(frozen=True)
@@ -82,7 +128,7 @@ class Answer:
     content: Any
 
 
-def send(connection: socket.socket, message: Ask | Answer) -> None:
+def send(connection: socket.socket, message: Ask | Answer | Note) -> None:
     data = pickle.dumps(message, protocol=5)
     connection.sendall(_LENGTH.pack(len(data)) + data)
 

@@ -50,9 +50,13 @@ class _Kept(OrderedDict[K, V], Generic[K, V]):
 
 @dataclass(frozen=True)
 class OpenBook:
-    """A lab book seen from one of its runs, with the columns of its logs; computed when that is first wanted, and once."""
+    """A lab book seen from one of its runs, with the columns of its logs; computed when that is first wanted, and once.
+
+    `run_order` holds the runs in the order in which the bench made them.
+    """
 
     document: LabBook
+    run_order: tuple[str, ...] = ()
 
     @cached_property
     def computation(self) -> Computation:
@@ -75,8 +79,10 @@ class Shelf:
         self._documents: _Kept[str, LabBook] = _Kept(MOST_BOOKS)
         self._opened: _Kept[Subject, OpenBook] = _Kept(MOST_SEEN)
         self._logs: _Kept[str, dict[str, tuple[str, ...]]] = _Kept(MOST_LOGS)
-        self.written: _Kept[bytes, bytes] = _Kept(MOST_WRITTEN)
-        """Answers in JSON by the digest of their call."""
+        self.results: _Kept[str, Any] = _Kept(MOST_WRITTEN)
+        """What calls have given, by their tags: the digests of the calls."""
+        self.written: _Kept[str, bytes] = _Kept(MOST_WRITTEN)
+        """The same as JSON, by tag; and the changes from one to another."""
 
     def put(self, contents: Mapping[str, Any]) -> None:
         """Keep what was sent: a document under ``book:STAMP``, the columns of a log under ``log:DIGEST``."""
@@ -105,7 +111,7 @@ class Shelf:
         if lacking:
             raise Lacking(lacking)
         whole = replace(document, runs=tuple(self._with_columns(r) for r in document.runs))
-        return self._opened.keep(subject, OpenBook(see_from(whole, subject.run)))
+        return self._opened.keep(subject, OpenBook(see_from(whole, subject.run), tuple(r.id for r in whole.runs)))
 
     def _with_columns(self, run: Run) -> Run:
         if run.log is None or not run.log.kept:

@@ -15,9 +15,9 @@ from hobrel.interchange.bringing import Chosen, Into
 from hobrel.interchange.files import Brought, Choice, FileLook, TakenOut, bring_file_in, look_over_file, take_file_out
 from hobrel.interchange.sensing import Target
 from hobrel.interchange.tables import MOST_BYTES
-from hobrel.labbooks.actions import edit_book
+from hobrel.labbooks.actions import Wanted, edit_book
 from hobrel.labbooks.computed import ask_about
-from hobrel.labbooks.policy import find_book
+from hobrel.server import policy
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import Problem, ProblemOut
 from hobrel.server.texts import refuse_no_text
@@ -71,7 +71,7 @@ def _read(upload: UploadedFile) -> tuple[bytes, str]:
 @router.post("/books/{book_id}/bring-in/look", response={200: FileLook, **_REFUSALS})
 def look_at_file(request: HttpRequest, book_id: int, file: File[UploadedFile]) -> FileLook:
     """Look a file over before anything is brought in. Changes nothing."""
-    book = find_book(classes.who(request), book_id, "edit")
+    book = policy.find_book(classes.who(request), book_id, "edit")
     found: FileLook = ask_about(book, "", look_over_file, *_read(file), heavy=True)
     return found
 
@@ -80,7 +80,7 @@ def look_at_file(request: HttpRequest, book_id: int, file: File[UploadedFile]) -
 def bring_in(request: HttpRequest, book_id: int, file: File[UploadedFile], choices: Form[str]) -> BroughtIn:
     """Bring the ticked columns in, as one change that can be undone. `choices` is a `BringIn` as JSON."""
     person = classes.who(request)
-    book = find_book(person, book_id, "edit")
+    book = policy.find_book(person, book_id, "edit")
     try:
         choice = BringIn.model_validate_json(choices)
     except ValidationError as trouble:
@@ -89,14 +89,16 @@ def bring_in(request: HttpRequest, book_id: int, file: File[UploadedFile], choic
     chosen = tuple(Chosen(c.index, c.unit, Target(c.quantity, c.repeat)) for c in choice.columns)
     wanted = Choice(choice.sheet, chosen, choice.into, choice.run, choice.name, choice.every, choice.logged)
     brought: Brought = ask_about(book, "", bring_file_in, *_read(file), wanted, heavy=True)
-    edit_book(book, person, brought.edit, choice.client_id, brought.columns)
+    (outcome,), _ = edit_book(book, person, [Wanted(choice.client_id, brought.edit, brought.columns)])
+    if outcome.refused is not None:
+        raise outcome.refused
     return BroughtIn(run=brought.edit.run, settings=brought.rows)
 
 
 @router.get("/books/{book_id}/take-out.{ending}", response={200: None, 404: ProblemOut})
 def take_out(request: HttpRequest, book_id: int, ending: TakenOut, run: str = "") -> HttpResponse:
     """Readings and computed columns: CSV with metadata (zip), one run as CSV, spreadsheets with a sheet per run, the lab book file."""
-    book = find_book(classes.who(request), book_id)
+    book = policy.find_book(classes.who(request), book_id)
     name = file_name(ending, book.practical.title, book.bench.name)
     content = ask_about(book, "", take_file_out, ending, run, name.removesuffix(f".{ending}"), heavy=True)
     return send_file(content, _KINDS[ending], name)

@@ -13,8 +13,8 @@ from hobrel.core.errors import CoreError
 from hobrel.core.readings.converting import convert_reading
 from hobrel.interchange.sensing import Target, look_at
 from hobrel.interchange.tables import Sheet
-from hobrel.labbooks.edits.kinds import AddRun, FillRun, LogIn
-from hobrel.labbooks.edits.places import count
+from hobrel.labbooks.edits.runs import AddRun, FillRun, LogIn
+from hobrel.labbooks.places import count
 from hobrel.server.problems import Problem
 
 Into = Literal["new", "add", "replace"]

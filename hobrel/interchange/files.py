@@ -12,7 +12,7 @@ from hobrel.interchange.bringing import Chosen, Into, make_edit, make_log, make_
 from hobrel.interchange.sensing import SheetLook, look_at
 from hobrel.interchange.tables import read_tables
 from hobrel.labbooks.actions import digest_log
-from hobrel.labbooks.edits.kinds import AddRun, FillRun, LogIn
+from hobrel.labbooks.edits.runs import AddRun, FillRun, LogIn
 from hobrel.server.problems import Problem
 
 TakenOut = Literal["zip", "csv", "xlsx", "ods", "json"]

@@ -6,25 +6,32 @@ import copy
 import hashlib
 import json
 import uuid
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass
 from datetime import timedelta
-from typing import Any
+from typing import Any, TypeVar
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError, OperationalError, transaction
+from django.db.models import F
 from django.utils import timezone
 
 from hobrel.classes.models import Bench, Person
 from hobrel.core.document.lab_book import read_lab_book
-from hobrel.labbooks.edits.applying import apply_edit
-from hobrel.labbooks.edits.kinds import AddRun, ConfirmSlip, Edit, FillRun
+from hobrel.core.errors import CoreError
+from hobrel.labbooks.edits.kinds import Edit
+from hobrel.labbooks.edits.offers import find_offers
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_reference, invert, place_of, touches
+from hobrel.labbooks.edits.registry import apply_edit
 from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark, new_stamp
+from hobrel.labbooks.summaries import note_summary
 from hobrel.plans.models import Practical
 from hobrel.server.problems import Problem, not_found
+from hobrel.server.writing import writing
 
-PRESENT_FOR = timedelta(seconds=12)
-SIGHTING_EVERY = timedelta(seconds=4)
+T = TypeVar("T")
+PRESENT_FOR = timedelta(seconds=25)
+SIGHTING_EVERY = timedelta(seconds=10)
+MOST_TURNS = 20
 Kind = EditRecord.Kind
 LogColumns = Mapping[str, list[str]]
 
@@ -35,6 +42,14 @@ def open_book(practical: Practical, bench: Bench) -> Book:
     return book
 
 
+def open_books(practicals: Iterable[Practical], bench: Bench) -> None:
+    """Have the bench's lab books of these practicals made, as far as there are none yet."""
+    opened = set(Book.objects.filter(bench=bench).values_list("practical", flat=True))
+    for practical in practicals:
+        if practical.pk not in opened:
+            open_book(practical, bench)
+
+
 @dataclass(frozen=True)
 class Steps:
     """What one person can take back, and take back again."""
@@ -43,28 +58,145 @@ class Steps:
     redo: EditRecord | None
 
 
-def edit_book(book: Book, author: Person, edit: Edit, client_id: uuid.UUID, columns: LogColumns | None = None) -> Steps:
-    """Make one change, and bring `book` to what it is afterwards. `columns` are those of a log that it brings in.
+@dataclass(frozen=True)
+class Wanted:
+    """A change that somebody wants made. `columns` are those of a log that it brings in."""
 
-    The same edit under the same `client_id` again changes nothing, so that what is sent twice is done once.
+    client_id: uuid.UUID
+    edit: Edit
+    columns: LogColumns | None = None
 
-    Raises
-    ------
-    Problem
-        As `apply_edit`; 409 ``same_id`` for another edit under an id that has been used.
+
+@dataclass(frozen=True)
+class Outcome:
+    """What has come of a change: the revision that it made, or why it was refused."""
+
+    revision: int | None
+    refused: Problem | None = None
+
+
+def edit_book(book: Book, author: Person, wanted: Sequence[Wanted]) -> tuple[list[Outcome], Steps]:
+    """Make changes one after the other, each by itself, and bring `book` to what it is afterwards; also what the author can take back then.
+
+    The same change under the same `client_id` again changes nothing, so that what is sent twice is done once. One that is refused leaves
+    the others: as `apply_edit`; 409 ``same_id`` for another change under an id that has been used.
     """
-    if isinstance(edit, ConfirmSlip):
-        edit = edit.model_copy(update={"by": author.shown_name})
-    with transaction.atomic():
-        newest = Book.objects.select_for_update().get(pk=book.pk)
-        if isinstance(edit, AddRun | FillRun) and edit.log is not None:
-            _keep_log(newest, edit.log.kept, columns)
-        known = EditRecord.objects.filter(book=newest, client_id=client_id).first()
-        if known is not None and known.change != edit.model_dump(mode="json"):
-            raise Problem(409, "same_id", "Another change was sent under this id before. Make this one again.")
-        made = None if known else _record(newest, author, edit, client_id)
-    book.become(newest)
-    return steps_of(book, author) if made is None else Steps(made, None)
+
+    def make(changing: _Changing) -> tuple[list[Outcome], Steps]:
+        outcomes = [_outcome(changing, author, w) for w in wanted]
+        # what has just been made is what can be taken back
+        return outcomes, Steps(changing.records[-1], None) if changing.records else steps_of(book, author)
+
+    return _change(book, make, [w.client_id for w in wanted])
+
+
+def _outcome(changing: _Changing, author: Person, wanted: Wanted) -> Outcome:
+    edit = wanted.edit.signed(author.shown_name)
+    asked = {"type": edit.type, **edit.model_dump(mode="json", exclude_unset=True)}
+    known = changing.known.get(wanted.client_id)
+    if known is not None:
+        if known.change == asked:
+            return Outcome(known.revision)
+        return Outcome(None, Problem(409, "same_id", "Another change was sent under this id before. Make this one again."))
+    try:
+        if (log := edit.brought_log) is not None:
+            changing.bring_log(log, wanted.columns)
+        applied = apply_edit(changing.document, edit)
+        made = {"kind": Kind.DO, "change": asked, "patches": applied.patches}
+        record = changing.keep(applied.document, words=applied.words, author=author, client_id=wanted.client_id, **made)
+    except Problem as problem:
+        return changing.refuse(problem)
+    except CoreError as trouble:
+        return changing.refuse(Problem(422, trouble.code, trouble.message, trouble.fields))
+    return Outcome(record.revision)
+
+
+class _Changing:
+    """A lab book while it is being changed: what it has become so far, and what is to be written of it."""
+
+    def __init__(self, book: Book, known: Mapping[uuid.UUID, EditRecord]) -> None:
+        self.book = book
+        self.document: dict[str, Any] = book.document
+        self.known = dict(known)
+        self.is_refused = False
+        self.records: list[EditRecord] = []
+        self.logs: dict[str, LogColumns] = {}
+        self.taken_back: list[EditRecord] = []
+
+    def keep(self, document: dict[str, Any], *, words: str, **about: Any) -> EditRecord:
+        """Take the document after a change as the next revision."""
+        read_lab_book(document)  # refuses anything that would not be a lab book any more
+        revision = self.book.revision + len(self.records) + 1
+        record = EditRecord(book=self.book, revision=revision, words=words[:300], **about)
+        self.document = document
+        self.records.append(record)
+        self.known[record.client_id] = record
+        return record
+
+    def refuse(self, problem: Problem) -> Outcome:
+        self.is_refused = True
+        return Outcome(None, problem)
+
+    def bring_log(self, key: str, columns: LogColumns | None) -> None:
+        if columns is not None:
+            self.logs[key] = columns
+        elif key not in self.logs and not self.book.logs.filter(key=key).exists():
+            raise Problem(409, "gone", "This log is not in the lab book. Bring its file in again.")
+
+
+def _change(book: Book, make: Callable[[_Changing], T], ids: Sequence[uuid.UUID]) -> T:
+    """Work a change out on the document as `book` has it, and write it unless somebody else has written meanwhile; then on the newest.
+
+    Only the writing holds others up. Whether something under one of the `ids` has been done before is looked up where it could be so: when
+    something is refused, or the database knows an id already.
+    """
+    known: dict[uuid.UUID, EditRecord] | None = None
+    for _ in range(MOST_TURNS):
+        changing = _Changing(book, known or {})
+        found = make(changing)
+        if known is None and changing.is_refused:
+            known = _known(book, ids)
+            if known:
+                _read_again(book)
+                continue
+        try:
+            if not changing.records or _write(changing):
+                return found
+        except IntegrityError:
+            known = _known(book, ids)
+            if not known:
+                raise
+        _read_again(book)
+    raise OperationalError("this lab book is being written in too often")
+
+
+def _known(book: Book, ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, EditRecord]:
+    return {r.client_id: r for r in EditRecord.objects.filter(book=book, client_id__in=ids)}
+
+
+def _write(changing: _Changing) -> bool:
+    """Write what has been worked out. False where the lab book is not as it was read any more."""
+    book, last = changing.book, changing.records[-1]
+    document, revision, stamp = changing.document, last.revision, new_stamp()
+    with writing():
+        written = Book.objects.filter(pk=book.pk, stamp=book.stamp).update(document=document, revision=revision, stamp=stamp)
+        if not written:
+            return False
+        EditRecord.objects.bulk_create(changing.records)
+        for key, columns in changing.logs.items():
+            KeptLog.objects.get_or_create(book=book, key=key, defaults={"columns": columns})
+        for record in changing.taken_back:
+            EditRecord.objects.filter(pk=record.pk).update(taken_back=True)
+        book.document, book.revision, book.stamp = document, revision, stamp
+        transaction.on_commit(lambda: note_summary(book))
+    return True
+
+
+def _read_again(book: Book) -> None:
+    try:
+        book.refresh_from_db(fields=["document"])
+    except Book.DoesNotExist as trouble:
+        raise not_found() from trouble
 
 
 def digest_log(columns: LogColumns) -> str:
@@ -72,41 +204,38 @@ def digest_log(columns: LogColumns) -> str:
     return hashlib.sha256(json.dumps(columns, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
 
 
-def _keep_log(book: Book, key: str, columns: LogColumns | None) -> None:
-    if columns is not None:
-        KeptLog.objects.get_or_create(book=book, key=key, defaults={"columns": columns})
-    elif not book.logs.filter(key=key).exists():
-        raise Problem(409, "gone", "This log is not in the lab book. Bring its file in again.")
-
-
 def steps_of(book: Book, author: Person) -> Steps:
     """The person's own last change that stands, and the last of theirs that they have undone since."""
-    standing = book.edits.filter(author=author, kind__in=(Kind.DO, Kind.REDO), taken_back=False).last()
-    last_do = book.edits.filter(author=author, kind=Kind.DO).last()
-    undone = book.edits.filter(author=author, kind=Kind.UNDO, taken_back=False, revision__gt=last_do.revision if last_do else 0).last()
+    standing = undone = None
+    since_last_do = True
+    own = book.edits.filter(author=author).order_by("-revision").defer("change", "patches")
+    for record in own.iterator(chunk_size=20):
+        since_last_do = since_last_do and record.kind != Kind.DO
+        if record.taken_back:
+            continue
+        if record.kind != Kind.UNDO:
+            standing = standing or record
+        elif since_last_do:
+            undone = undone or record
+        if standing and (undone or not since_last_do):
+            break
     return Steps(standing, undone)
 
 
-def undo(book: Book, author: Person, client_id: uuid.UUID) -> Steps:
+def undo(book: Book, author: Person, client_id: uuid.UUID) -> None:
     """Take the person's own last change back, and nothing of anybody else's; refused where something stands on it."""
-    return _step(book, author, client_id, Kind.UNDO)
+    _change(book, lambda changing: _step(changing, author, client_id, Kind.UNDO), [client_id])
 
 
-def redo(book: Book, author: Person, client_id: uuid.UUID) -> Steps:
+def redo(book: Book, author: Person, client_id: uuid.UUID) -> None:
     """Make the change again that the person undid last."""
-    return _step(book, author, client_id, Kind.REDO)
+    _change(book, lambda changing: _step(changing, author, client_id, Kind.REDO), [client_id])
 
 
-def _step(book: Book, author: Person, client_id: uuid.UUID, kind: EditRecord.Kind) -> Steps:
-    with transaction.atomic():
-        newest = Book.objects.select_for_update().get(pk=book.pk)
-        if not EditRecord.objects.filter(book=newest, client_id=client_id).exists():
-            _take_step(newest, author, client_id, kind)
-    book.become(newest)
-    return steps_of(book, author)
-
-
-def _take_step(book: Book, author: Person, client_id: uuid.UUID, kind: EditRecord.Kind) -> None:
+def _step(changing: _Changing, author: Person, client_id: uuid.UUID, kind: EditRecord.Kind) -> None:
+    book = changing.book
+    if client_id in changing.known or _known(book, [client_id]):
+        return
     steps = steps_of(book, author)
     target = steps.undo if kind == Kind.UNDO else steps.redo
     if target is None:
@@ -121,64 +250,55 @@ def _take_step(book: Book, author: Person, client_id: uuid.UUID, kind: EditRecor
         raise _built_on(book, target, standing)
     prefix = "undid: " if kind == Kind.UNDO else "did again: "
     words = prefix + target.words.removeprefix("undid: ").removeprefix("did again: ")
-    _keep(book, document, author=author, client_id=client_id, kind=kind, undoes=target, change={"type": kind}, patches=back, words=words)
-    target.taken_back = True
-    target.save(update_fields=["taken_back"])
+    changing.keep(document, words=words, author=author, client_id=client_id, kind=kind, undoes=target, change={"type": kind}, patches=back)
+    changing.taken_back.append(target)
 
 
 def _built_on(book: Book, target: EditRecord, patch: Patch) -> Problem:
-    """Somebody's work stands on what would be taken back: whose, and which."""
+    """Somebody's work stands on what would be taken back: whose, which, and what may be wanted instead."""
     place = place_of(patch)
     since = book.edits.filter(revision__gt=target.revision).select_related("author").order_by("-revision")
     other = next((r for r in since if r.author_id != target.author_id and any(touches(p, place) for p in r.patches)), None)
-    if other is None:
-        return Problem(
-            409, "built_on", "Something stands on this change by now, so it cannot be taken back by itself. Look at the history."
-        )
-    words = f"{other.author.shown_name} has built on this since ({other.words}), so it cannot be taken back by itself."
-    return Problem(409, "built_on", f"{words} Change it by hand, or look at the history.")
+    words = "Something stands on this change by now, so it cannot be taken back by itself."
+    if other is not None:
+        words = f"{other.author.shown_name} has built on this since ({other.words}), so it cannot be taken back by itself."
+    offers = [asdict(offer) for offer in find_offers(book.document, invert(target.patches))]
+    what_then = "Choose what should stand." if offers else "Change it by hand, or look at the history."
+    return Problem(409, "built_on", f"{words} {what_then}", {"offers": offers})
 
 
-def _record(book: Book, author: Person, edit: Edit, client_id: uuid.UUID) -> EditRecord:
-    applied = apply_edit(book.document, edit)
-    asked = edit.model_dump(mode="json")
-    return _keep(
-        book, applied.document, author=author, client_id=client_id, kind=Kind.DO, undoes=None, change=asked, patches=applied.patches,
-        words=applied.words,
-    )  # fmt: skip
-
-
-def _keep(book: Book, document: dict[str, Any], *, words: str, **about: Any) -> EditRecord:
-    """Write the document after a change, and the change, as the next revision."""
-    read_lab_book(document)  # refuses anything that would not be a lab book any more
-    book.document = document
-    book.revision += 1
-    book.stamp = new_stamp()
-    book.save(update_fields=["document", "revision", "stamp"])
-    return EditRecord.objects.create(book=book, revision=book.revision, words=words[:300], **about)
-
-
-def note_presence(book: Book, person: Person, place: str) -> None:
-    """Note who is here. Written only when something has changed or the last sighting is getting old."""
+def note_presence(book: Book, person: Person, place: str) -> list[Presence]:
+    """Note who is here, and say who else is. Written only when something has changed or the last sighting is getting old."""
     now = timezone.now()
-    known = Presence.objects.filter(book=book, person=person).first()
-    if known and known.place == place and now - known.seen < SIGHTING_EVERY:
-        return
-    try:
-        Presence.objects.update_or_create(book=book, person=person, defaults={"seen": now, "place": place[:120]})
-    except IntegrityError as trouble:
-        raise not_found() from trouble  # the lab book was erased while it was open
+    sightings = list(Presence.objects.filter(book=book).select_related("person"))
+    own = next((s for s in sightings if s.person_id == person.pk), None)
+    if own is None or own.place != place or now - own.seen >= SIGHTING_EVERY:
+        try:
+            with writing():
+                Presence.objects.update_or_create(book=book, person=person, defaults={"seen": now, "place": place[:120]})
+        except IntegrityError as trouble:
+            raise not_found() from trouble  # the lab book was erased while it was open
+    return [s for s in sightings if s is not own and now - s.seen <= PRESENT_FOR]
 
 
 def write_remark(book: Book, author: Person, stage: str, text: str) -> Remark:
     if not text.strip():
         raise Problem(422, "empty", "The remark is empty.")
-    return Remark.objects.create(book=book, author=author, stage=stage, text=text.strip())
+    with writing():
+        tell_news(book)
+        return Remark.objects.create(book=book, author=author, stage=stage, text=text.strip())
 
 
 def settle_remark(remark: Remark, settled: bool) -> None:
     remark.settled = settled
-    remark.save(update_fields=["settled"])
+    with writing():
+        tell_news(remark.book)
+        remark.save(update_fields=["settled"])
+
+
+def tell_news(book: Book) -> None:
+    """Let whoever has the lab book open ask what there is beside it."""
+    Book.objects.filter(pk=book.pk).update(news=F("news") + 1)
 
 
 def load_document(book: Book, document: Mapping[str, Any]) -> None:
@@ -189,8 +309,9 @@ def load_document(book: Book, document: Mapping[str, Any]) -> None:
     for run in loaded["runs"]:
         if run.get("log") and run["log"]["columns"]:
             columns = run["log"].pop("columns")
-            run["log"]["kept"] = digest_log(columns)
-            _keep_log(book, run["log"]["kept"], columns)
+            run["log"]["kept"] = key = digest_log(columns)
+            KeptLog.objects.get_or_create(book=book, key=key, defaults={"columns": columns})
     book.document = loaded
     book.stamp = new_stamp()
     book.save(update_fields=["document", "stamp"])
+    transaction.on_commit(lambda: note_summary(book))

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel
@@ -9,33 +12,32 @@ from pydantic import BaseModel
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
 from hobrel.labbooks import actions, queries
-from hobrel.labbooks.computed import Standing, summary_of, write_view
-from hobrel.labbooks.models import Book
-from hobrel.labbooks.policy import find_book, find_remark
+from hobrel.labbooks.computed import write_view
+from hobrel.labbooks.models import Book, Presence
+from hobrel.labbooks.overview import describe_classes
 from hobrel.labbooks.schemas import (
-    BenchSummary,
     BookAbout,
-    BookChanges,
+    BookBeside,
     BookNews,
     BookProgress,
     BookState,
-    BookWork,
     ClassOut,
-    EditIn,
+    EditsIn,
+    EditsOut,
     HandInOut,
     HistoryEntry,
     PastBook,
-    PracticalOut,
     PresentOut,
     RemarkIn,
     RemarkOut,
     SettleIn,
     StepIn,
+    ViewAnswer,
 )
-from hobrel.plans.models import Practical
-from hobrel.plans.queries import practicals_of
-from hobrel.reports.queries import count_hand_ins, hand_ins_of
-from hobrel.server.problems import ProblemOut
+from hobrel.labbooks.summaries import placed_marks
+from hobrel.reports.queries import hand_ins_of
+from hobrel.server import policy
+from hobrel.server.problems import ProblemOut, describe_problem
 
 router = Router(tags=["lab books"])
 _REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
@@ -50,8 +52,8 @@ def _join(*parts: bytes) -> bytes:
     return b"{" + b",".join(part[1:-1] for part in parts) + b"}"
 
 
-def _present(book: Book, person: Person) -> list[PresentOut]:
-    return [PresentOut(name=p.person.shown_name, place=p.place) for p in queries.present_at(book, person)]
+def _present(presences: list[Presence]) -> list[PresentOut]:
+    return [PresentOut(name=p.person.shown_name, place=p.place) for p in presences]
 
 
 def _remarks(book: Book) -> list[RemarkOut]:
@@ -66,29 +68,29 @@ def _written(kind: type[BaseModel], **fields: object) -> bytes:
     return kind.model_construct(**fields).model_dump_json().encode()
 
 
-def _work(book: Book, run: str, steps: actions.Steps, handed_in: int) -> bytes:
-    """The parts of an answer that an edit changes, seen from one of the runs."""
-    # first, for it refuses what is no lab book
-    view = write_view(book, run, Standing(book.practical.pool_open, handed_in))
-    rest = _written(
-        BookProgress,
-        revision=book.revision,
-        run_order=[r["id"] for r in book.document["runs"]],
-        undo=steps.undo.words if steps.undo else "",
-        redo=steps.redo.words.removeprefix("undid: ") if steps.redo else "",
-    )
-    return _join(view, rest)
+def _progress(book: Book, steps: actions.Steps) -> dict[str, Any]:
+    undo, redo = steps.undo, steps.redo
+    return {"revision": book.revision, "undo": undo.words if undo else "", "redo": redo.words.removeprefix("undid: ") if redo else ""}
 
 
-def _send_work(book: Book, run: str, steps: actions.Steps) -> HttpResponse:
-    return _send(_work(book, run, steps, count_hand_ins([book]).get(book.pk, 0)))
+def _beside(book: Book) -> dict[str, Any]:
+    """The fields of a `BookBeside`."""
+    hand_ins = hand_ins_of(book)
+    return {
+        "news": book.news,
+        "remarks": _remarks(book),
+        "pool_open": book.practical.pool_open,
+        "hand_ins": [HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins],
+        "placed": list(placed_marks(book.practical.pool_open, len(hand_ins))),
+    }
 
 
 def _state(book: Book, person: Person, run: str) -> bytes:
     """A lab book as this person sees it from one of its runs."""
-    hand_ins = hand_ins_of(book)
     school_class = book.practical.school_class
-    teacher = classes.teaches(person, school_class)
+    teacher = classes.is_teacher(person)
+    # first, for it refuses what is no lab book
+    view = write_view(book, run, "")
     about = _written(
         BookAbout,
         id=book.pk,
@@ -99,89 +101,89 @@ def _state(book: Book, person: Person, run: str) -> bytes:
         names=classes.names_at(book.bench),
         can_edit=not teacher,
         can_remark=teacher,
-        present=_present(book, person),
-        remarks=_remarks(book),
+        present=_present(queries.present_at(book, person)),
         prompts=book.practical.prompts,
-        pool_open=book.practical.pool_open,
-        hand_ins=[HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins],
+        **_beside(book),
     )
-    return _join(_work(book, run, actions.steps_of(book, person), len(hand_ins)), about)
-
-
-def _summary(book: Book, handed_in: int, open_remarks: int) -> BenchSummary:
-    found = summary_of(book, Standing(book.practical.pool_open, handed_in))
-    return BenchSummary(
-        book=book.pk, bench=book.bench.name, names=classes.names_at(book.bench), stages=list(found.stages), finding=found.finding,
-        slips=found.slips, handed_in=handed_in, open_remarks=open_remarks, trouble=found.trouble,
-    )  # fmt: skip
-
-
-def _practical(practical: Practical, person: Person) -> PracticalOut:
-    bench = None if classes.is_teacher(person) else classes.bench_of(person)
-    if bench is not None:
-        actions.open_book(practical, bench)
-    books = [b for b in queries.books_of(practical) if classes.is_teacher(person) or b.bench == bench]
-    handed_in, remarks = count_hand_ins(books), queries.count_open_remarks(books)
-    return PracticalOut(
-        id=practical.pk, title=practical.title, given_out=practical.given_out, pool_open=practical.pool_open,
-        question=practical.document.get("question", ""), benches=[_summary(b, handed_in.get(b.pk, 0), remarks.get(b.pk, 0)) for b in books],
-    )  # fmt: skip
+    rest = json.dumps({**_progress(book, actions.steps_of(book, person)), "tag": view.tag}).encode()
+    assert view.whole is not None
+    return _join(view.whole, rest, about)
 
 
 @router.get("/classes", response=list[ClassOut])
-def list_classes(request: HttpRequest) -> list[ClassOut]:
-    person = classes.who(request)
-    return [
-        ClassOut(
-            id=c.pk, name=c.name, school=c.school, year=c.year, join_code=c.join_code if classes.is_teacher(person) else "",
-            practicals=[_practical(p, person) for p in practicals_of(c)],
-        )
-        for c in classes.classes_of(person)
-    ]  # fmt: skip
+def list_classes(request: HttpRequest) -> HttpResponse:
+    return _send(json.dumps(describe_classes(classes.who(request))).encode())
 
 
 @router.get("/books/{book_id}", response={200: BookState, 404: ProblemOut})
 def read_book(request: HttpRequest, book_id: int, run: str = "") -> HttpResponse:
     person = classes.who(request)
-    return _send(_state(find_book(person, book_id), person, run))
+    return _send(_state(policy.find_book(person, book_id), person, run))
 
 
-@router.get("/books/{book_id}/changes", response={200: BookChanges, 404: ProblemOut})
-def follow_book(request: HttpRequest, book_id: int, since: int, place: str = "", run: str = "") -> HttpResponse:
-    """What is new since a revision; also how others learn that this person is here, and where."""
+@router.get("/books/{book_id}/view", response={200: ViewAnswer, 404: ProblemOut})
+def view_book(request: HttpRequest, book_id: int, run: str = "", have: str = "", steps: bool = False) -> HttpResponse:
+    """What follows from a lab book as it is now, or what has changed in that since the view of the tag `have`.
+
+    With `steps` also what this person can take back; one whose own edit has just been answered knows.
+    """
     person = classes.who(request)
-    book = find_book(person, book_id)
-    actions.note_presence(book, person, place)
-    state = _state(book, person, run) if book.revision != since else b"null"
-    rest = _written(BookNews, present=_present(book, person), remarks=_remarks(book), pool_open=book.practical.pool_open)
-    return _send(_join(b'{"state":' + state + b"}", rest))
+    book = policy.find_book(person, book_id)
+    view = write_view(book, run, have)
+    progress = _progress(book, actions.steps_of(book, person)) if steps else {"revision": book.revision, "undo": None, "redo": None}
+    rest = {**progress, "tag": view.tag, "since": have if view.changes is not None else ""}
+    parts = b'{"whole":' + (view.whole or b"null") + b',"changes":' + (view.changes or b"null") + b"}"
+    return _send(_join(parts, json.dumps(rest).encode()))
 
 
-@router.post("/books/{book_id}/edits", response={200: BookWork, **_REFUSALS})
-def edit_book(request: HttpRequest, book_id: int, given: EditIn, run: str = "") -> HttpResponse:
+@router.get("/books/{book_id}/changes", response={200: BookNews, 404: ProblemOut})
+def follow_book(request: HttpRequest, book_id: int, place: str = "") -> HttpResponse:
+    """Whether there is something new; also how others learn that this person is here, and where."""
     person = classes.who(request)
-    book = find_book(person, book_id, "edit")
-    return _send_work(book, run, actions.edit_book(book, person, given.edit, given.client_id))
+    book = policy.find_book(person, book_id)
+    present = _present(actions.note_presence(book, person, place))
+    return _send(_written(BookNews, revision=book.revision, news=book.news, present=present))
 
 
-@router.post("/books/{book_id}/undo", response={200: BookWork, **_REFUSALS})
-def undo(request: HttpRequest, book_id: int, given: StepIn, run: str = "") -> HttpResponse:
+@router.get("/books/{book_id}/beside", response={200: BookBeside, 404: ProblemOut})
+def look_beside_book(request: HttpRequest, book_id: int) -> HttpResponse:
+    """What stands beside a lab book: remarks, hand-ins, and what the class decides."""
+    return _send(_written(BookBeside, **_beside(policy.find_book(classes.who(request), book_id))))
+
+
+@router.post("/books/{book_id}/edits", response={200: EditsOut, **_REFUSALS})
+def edit_book(request: HttpRequest, book_id: int, given: EditsIn) -> HttpResponse:
+    """Make edits, and say of each what has come of it. What follows from them is asked for with `view`."""
     person = classes.who(request)
-    book = find_book(person, book_id, "edit")
-    return _send_work(book, run, actions.undo(book, person, given.client_id))
+    book = policy.find_book(person, book_id, "edit")
+    outcomes, steps = actions.edit_book(book, person, [actions.Wanted(e.client_id, e.edit) for e in given.edits])
+    answers = [
+        {"client_id": str(e.client_id), "revision": o.revision, "refused": describe_problem(o.refused) if o.refused else None}
+        for e, o in zip(given.edits, outcomes, strict=True)
+    ]
+    return _send(json.dumps({**_progress(book, steps), "answers": answers}).encode())
 
 
-@router.post("/books/{book_id}/redo", response={200: BookWork, **_REFUSALS})
-def redo(request: HttpRequest, book_id: int, given: StepIn, run: str = "") -> HttpResponse:
+@router.post("/books/{book_id}/undo", response={200: BookProgress, **_REFUSALS})
+def undo(request: HttpRequest, book_id: int, given: StepIn) -> BookProgress:
     person = classes.who(request)
-    book = find_book(person, book_id, "edit")
-    return _send_work(book, run, actions.redo(book, person, given.client_id))
+    book = policy.find_book(person, book_id, "edit")
+    actions.undo(book, person, given.client_id)
+    return BookProgress(**_progress(book, actions.steps_of(book, person)))
+
+
+@router.post("/books/{book_id}/redo", response={200: BookProgress, **_REFUSALS})
+def redo(request: HttpRequest, book_id: int, given: StepIn) -> BookProgress:
+    person = classes.who(request)
+    book = policy.find_book(person, book_id, "edit")
+    actions.redo(book, person, given.client_id)
+    return BookProgress(**_progress(book, actions.steps_of(book, person)))
 
 
 @router.get("/books/{book_id}/history", response={200: list[HistoryEntry], 404: ProblemOut})
 def read_history(request: HttpRequest, book_id: int, setting: str = "", quantity: str = "", repeat: int = 0) -> list[HistoryEntry]:
     """Every edit, newest first; with a setting and a quantity only what happened to that cell."""
-    book = find_book(classes.who(request), book_id)
+    book = policy.find_book(classes.who(request), book_id)
     records = queries.edits_of(book, (setting, quantity, repeat) if setting and quantity else None)
     return [HistoryEntry(revision=r.revision, author=r.author.shown_name, at=r.at, words=r.words) for r in records]
 
@@ -189,20 +191,20 @@ def read_history(request: HttpRequest, book_id: int, setting: str = "", quantity
 @router.get("/books/{book_id}/at/{revision}", response={200: PastBook, 404: ProblemOut})
 def read_past(request: HttpRequest, book_id: int, revision: int) -> PastBook:
     """The lab book as it stood after so many edits, to look at."""
-    book = find_book(classes.who(request), book_id)
+    book = policy.find_book(classes.who(request), book_id)
     return PastBook(revision=revision, document=queries.document_at(book, revision))
 
 
 @router.post("/books/{book_id}/remarks", response={200: list[RemarkOut], **_REFUSALS})
 def write_remark(request: HttpRequest, book_id: int, given: RemarkIn) -> list[RemarkOut]:
     person = classes.who(request)
-    book = find_book(person, book_id, "remark")
+    book = policy.find_book(person, book_id, "remark")
     actions.write_remark(book, person, given.stage[:12], given.text[:2000])
     return _remarks(book)
 
 
 @router.post("/remarks/{remark_id}/settle", response={200: list[RemarkOut], **_REFUSALS})
 def settle_remark(request: HttpRequest, remark_id: int, given: SettleIn) -> list[RemarkOut]:
-    remark = find_remark(classes.who(request), remark_id)
+    remark = policy.find_remark(classes.who(request), remark_id)
     actions.settle_remark(remark, given.settled)
     return _remarks(remark.book)

@@ -21,9 +21,8 @@ from hobrel.core.questions.improvements import Improvement, find_improvements, p
 from hobrel.core.questions.previews import ConventionTable, WayTable, compare_conventions, compare_ways_of, preview_formula
 from hobrel.core.questions.side_by_side import SideBySide, compare_gradients, compare_runs
 from hobrel.labbooks.computed import ask_about
-from hobrel.labbooks.edits.chosen_kinds import FindingIn
-from hobrel.labbooks.edits.findings import draft_finding
-from hobrel.labbooks.policy import find_book
+from hobrel.labbooks.edits.findings import FindingIn, draft_finding
+from hobrel.server import policy
 from hobrel.server.problems import ProblemOut
 
 router = Router(tags=["lab books"])
@@ -35,7 +34,7 @@ Fraction = Annotated[float, Query(gt=0, le=10)]
 
 def _answer(request: HttpRequest, book_id: int, run: str, question: Callable[..., Any], *given: object) -> HttpResponse:
     """Put a question of the core to a lab book, seen from one of its runs."""
-    book = find_book(classes.who(request), book_id)
+    book = policy.find_book(classes.who(request), book_id)
     return HttpResponse(ask_about(book, run, question, *given, as_json=True), content_type="application/json")
 
 

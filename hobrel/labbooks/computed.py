@@ -3,126 +3,111 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
-from hobrel.computing.asking import ask_book
+from hobrel.computing.asking import ask_book, not_worked_out
 from hobrel.computing.calls import writer_of
-from hobrel.computing.messages import Subject
+from hobrel.computing.messages import Since, Subject
 from hobrel.computing.shelf import OpenBook, see_from
 from hobrel.core.document.lab_book import LabBook, read_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import relation_tex
 from hobrel.core.linearising.algebra import known_in
 from hobrel.core.presentation.analysis import present_failure
-from hobrel.core.presentation.results import Analysis, StageMark
-from hobrel.core.presentation.stages import unmarked_stages
+from hobrel.core.presentation.results import Analysis
 from hobrel.labbooks.models import Book, KeptLog
 
+MOST_TURNS = 4
 
-def ask_about(book: Book, run: str, function: Callable[..., Any], *arguments: Any, as_json: bool = False, heavy: bool = False) -> Any:
+
+class _Moved(Exception):
+    """The lab book is another than the one that was asked about."""
+
+
+def ask_about(
+    book: Book,
+    run: str,
+    function: Callable[..., Any],
+    *arguments: Any,
+    as_json: bool = False,
+    heavy: bool = False,
+    have: str | None = None,
+) -> Any:
     """Have a function carried out on a lab book as it is now, seen from a run (the first without one).
+
+    `book` may have been read without its document, which is read when the computing process lacks it. `book` is then of the same moment.
 
     Raises
     ------
     CoreError, Problem
-        As `hobrel.computing.asking.ask`.
+        As `hobrel.computing.asking.ask_book`.
     """
-    if "document" in book.get_deferred_fields():
-        # stamp and document have to be of the same moment
-        book.refresh_from_db(fields=["document", "stamp", "revision"])
 
     def supply(name: str) -> Any:
         kind, _, key = name.partition(":")
-        return book.document if kind == "book" else KeptLog.objects.get(book=book, key=key).columns
+        if kind == "log":
+            return KeptLog.objects.get(book=book, key=key).columns
+        document = book.document
+        if book.stamp != key:
+            raise _Moved
+        return document
 
-    return ask_book(Subject(book.stamp, run), supply, book.pk, function, *arguments, as_json=as_json, heavy=heavy)
-
-
-@dataclass(frozen=True)
-class Standing:
-    """What the lab book alone cannot know of its trail: whether the pool is open, and how often the report was handed in."""
-
-    pool_open: bool
-    handed_in: int
+    for _ in range(MOST_TURNS):
+        with suppress(_Moved):
+            return ask_book(Subject(book.stamp, run), supply, book.pk, function, *arguments, as_json=as_json, heavy=heavy, have=have)
+    raise not_worked_out()
 
 
 @dataclass(frozen=True)
 class BookView:
-    """A lab book as its readers see it: the document seen from a run, without the columns of logs, and all that follows from it."""
+    """A lab book as its readers see it: the document seen from a run, without the columns of logs, and all that follows from it.
+
+    `run_order` holds its runs in the order in which the bench made them.
+    """
 
     document: LabBook
     analysis: Analysis
     relation_tex: str
+    run_order: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class BookSummary:
-    """A lab book in a few words; `trouble` says why where it could not be worked out."""
-
-    stages: tuple[StageMark, ...]
-    finding: str
-    slips: int
-    trouble: str
-
-
-def view_book(book: OpenBook, standing: Standing) -> BookView:
+def view_book(book: OpenBook) -> BookView:
     """What readers see."""
-    return _view(book.document, book.analysis, standing)
+    return _view(book.document, book.analysis, book.run_order)
 
 
-def _view(document: LabBook, analysis: Analysis, standing: Standing) -> BookView:
-    symbols = [*(q.symbol for q in document.quantities), *(f.symbol for f in document.findings)]
-    tex = relation_tex(document.relation, known_in(document.relation, symbols))
-    return BookView(without_columns(document), replace(analysis, stages=_place(analysis.stages, standing)), tex)
+def _view(document: LabBook, analysis: Analysis, run_order: tuple[str, ...]) -> BookView:
+    symbols = (*(q.symbol for q in document.quantities), *(f.symbol for f in document.findings))
+    return BookView(without_columns(document), analysis, _relation_tex(document.relation, symbols), run_order)
 
 
-def summarise_book(book: OpenBook, standing: Standing) -> BookSummary:
-    """The trail, the first finding, and how many slips wait."""
-    analysis = book.analysis
-    found = next((f.value.text for f in analysis.findings if f.value and f.said), "")
-    trouble = analysis.trouble.message if analysis.trouble else ""
-    return BookSummary(_place(analysis.stages, standing), found, len(analysis.slips), trouble)
+@lru_cache(200)
+def _relation_tex(relation: str, symbols: tuple[str, ...]) -> str:
+    return relation_tex(relation, known_in(relation, list(symbols)))
 
 
 def analysis_in(book: OpenBook) -> Analysis:
     return book.analysis
 
 
-def write_view(book: Book, run: str, standing: Standing) -> bytes:
-    """A `BookView` as JSON; where nothing can be worked out, with the reason in the place of everything."""
-    try:
-        written: bytes = ask_about(book, run, view_book, standing, as_json=True)
-    except CoreError as trouble:
-        document = see_from(read_lab_book(book.document), run)
-        return writer_of(view_book).dump_json(_view(document, present_failure(document, trouble), standing))
-    return written
+def write_view(book: Book, run: str, have: str) -> Since:
+    """A `BookView` as JSON, or what has changed in it since the view of the tag `have`.
 
-
-def summary_of(book: Book, standing: Standing) -> BookSummary:
-    """A `BookSummary`, whatever is the matter with the lab book."""
+    Where nothing can be worked out, the reason stands in the place of everything, and there is no tag.
+    """
     try:
-        found: BookSummary = ask_about(book, "", summarise_book, standing)
+        since: Since = ask_about(book, run, view_book, as_json=True, have=have)
     except CoreError as trouble:
-        return BookSummary(_place(unmarked_stages(), standing), "", 0, trouble.message)
-    return found
+        whole = read_lab_book(book.document)
+        document = see_from(whole, run)
+        view = _view(document, present_failure(document, trouble), tuple(r.id for r in whole.runs))
+        return Since("", writer_of(view_book).dump_json(view), None)
+    return since
 
 
 def without_columns(document: LabBook) -> LabBook:
     """The lab book without the columns of its logs, for those who look at them a few rows at a time."""
     return replace(document, runs=tuple(replace(r, log=replace(r.log, columns={})) if r.log else r for r in document.runs))
-
-
-def _place(stages: tuple[StageMark, ...], standing: Standing) -> tuple[StageMark, ...]:
-    """The trail with what the class knows of it."""
-    placed = []
-    for mark in stages:
-        if mark.stage == "pool" and standing.pool_open:
-            mark = replace(mark, state="in_progress", words="open to the class")
-        elif mark.stage == "pool":
-            mark = replace(mark, words="not open yet")
-        elif mark.stage == "report" and standing.handed_in:
-            words = "handed in" if standing.handed_in == 1 else f"handed in {standing.handed_in} times"
-            mark = replace(mark, state="done", words=words)
-        placed.append(mark)
-    return tuple(placed)

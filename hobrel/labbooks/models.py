@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Iterable
+from typing import Any
 
 from django.db import models
 
@@ -17,7 +19,8 @@ def new_stamp() -> str:
 class Book(models.Model):
     """A bench's work on one practical: the document after `revision` edits.
 
-    The `stamp` is another with each document, and goes with it into a backup: what has been computed is known by it.
+    The `stamp` is another with each document, and goes with it into a backup: what has been computed is known by it. `news` counts what has
+    happened beside the document: remarks, hand-ins, the pool opened.
     """
 
     practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="books")
@@ -25,14 +28,32 @@ class Book(models.Model):
     document = models.JSONField()
     revision = models.PositiveIntegerField(default=0)
     stamp = models.CharField(max_length=32, default=new_stamp)
+    news = models.PositiveIntegerField(default=0)
 
     class Meta:
         db_table = "book"
         constraints = [models.UniqueConstraint(fields=["practical", "bench"], name="one_book_per_bench_and_practical")]
 
-    def become(self, newest: Book) -> None:
-        """Hold what `newest`, the same book after an edit, holds."""
-        self.document, self.revision, self.stamp = newest.document, newest.revision, newest.stamp
+    def refresh_from_db(self, using: str | None = None, fields: Iterable[str] | None = None, from_queryset: Any = None) -> None:
+        """A document that is read later than the rest brings its revision and stamp with it, so that the three are always of one moment."""
+        if fields is not None and "document" in fields:
+            fields = {*fields, "revision", "stamp"}
+        super().refresh_from_db(using, fields, from_queryset)
+
+
+class Summary(models.Model):
+    """What a lab book says in a few words, and what it brings to the pool, as worked out from its document of a `stamp`.
+
+    Written after the document; one whose stamp is not the lab book's is still of an earlier one.
+    """
+
+    book = models.OneToOneField(Book, on_delete=models.CASCADE, primary_key=True, related_name="summary")
+    stamp = models.CharField(max_length=32)
+    content = models.JSONField()
+    share = models.JSONField()
+
+    class Meta:
+        db_table = "summary"
 
 
 class KeptLog(models.Model):

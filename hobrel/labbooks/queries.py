@@ -18,10 +18,14 @@ from hobrel.server.problems import not_found
 MOST_EDITS_SHOWN, MOST_EDITS_LOOKED_AT = 500, 5000
 
 
-def books_of(practical: Practical) -> list[Book]:
-    """All lab books of a practical, in the order of their benches."""
-    books = Book.objects.filter(practical=practical).select_related("practical", "bench").prefetch_related("bench__seats")
-    return list(books.order_by("bench__name"))
+def books_of(practicals: Iterable[Practical]) -> list[Book]:
+    """All lab books of these practicals without their documents, in the order of their benches."""
+    by_key = {practical.pk: practical for practical in practicals}
+    books = Book.objects.filter(practical__in=by_key).defer("document").select_related("bench").prefetch_related("bench__seats")
+    found = list(books.order_by("bench__name"))
+    for book in found:
+        book.practical = by_key[book.practical_id]
+    return found
 
 
 def count_open_remarks(books: Iterable[Book]) -> dict[int, int]:

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import datetime
 import uuid
+from typing import Annotated, Any
 
 from ninja import Schema
+from pydantic import Field
 
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.presentation.results import Analysis, StageMark
 from hobrel.labbooks.edits.kinds import Edit
+from hobrel.server.problems import ProblemOut
 
 
 class PresentOut(Schema):
@@ -44,23 +47,56 @@ class HandInOut(Schema):
 
 
 class BookProgress(Schema):
-    """How far a lab book is: how many edits, its runs in the order in which the bench made them, and what this person can take back."""
+    """How many edits a lab book has had, and what this person can take back."""
 
     revision: int
-    run_order: list[str]
     undo: str
     redo: str
 
 
-class BookWork(BookProgress):
-    """What an edit changes: the document after `revision` edits and its analysis, seen from one run, which comes first in both."""
+class BookWork(Schema):
+    """The document and its analysis, seen from one run, which comes first in both; `run_order` has the runs as the bench made them."""
 
     document: LabBook
     analysis: Analysis
     relation_tex: str
+    run_order: list[str]
 
 
-class BookAbout(Schema):
+class ViewChange(Schema):
+    """What stands at a place of a `BookWork` now; the place is named by fields, keys, and places in lists."""
+
+    at: list[str | int]
+    becomes: Any
+
+
+class ViewAnswer(Schema):
+    """A `BookWork` for somebody who may have had one: the whole, or the changes since that of the tag `since`.
+
+    `tag` is what to ask with next. `undo` and `redo` are null for one who did not ask for `steps`.
+    """
+
+    revision: int
+    undo: str | None
+    redo: str | None
+
+    tag: str
+    since: str
+    whole: BookWork | None
+    changes: list[ViewChange] | None
+
+
+class BookBeside(Schema):
+    """What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides."""
+
+    news: int
+    remarks: list[RemarkOut]
+    pool_open: bool
+    hand_ins: list[HandInOut]
+    placed: list[StageMark]
+
+
+class BookAbout(BookBeside):
     """Whose lab book it is, who is here, and what stands beside it."""
 
     id: int
@@ -72,33 +108,44 @@ class BookAbout(Schema):
     can_edit: bool
     can_remark: bool
     present: list[PresentOut]
-    remarks: list[RemarkOut]
     prompts: dict[str, str]
-    pool_open: bool
-    hand_ins: list[HandInOut]
 
 
-class BookState(BookAbout, BookWork):
-    """A lab book as its readers need it."""
+class BookState(BookAbout, BookProgress, BookWork):
+    """A lab book as its readers need it; `tag` is what to ask with for what follows."""
+
+    tag: str
 
 
 class BookNews(Schema):
-    """What changes beside the lab book itself."""
+    """What one who has a lab book open asks again and again: whether there is something new, and who is here."""
 
+    revision: int
+    news: int
     present: list[PresentOut]
-    remarks: list[RemarkOut]
-    pool_open: bool
-
-
-class BookChanges(BookNews):
-    """What is new since a revision: `state` is null where nothing is."""
-
-    state: BookState | None
 
 
 class EditIn(Schema):
     client_id: uuid.UUID
     edit: Edit
+
+
+class EditsIn(Schema):
+    """Edits in their order; each is made or refused by itself."""
+
+    edits: Annotated[list[EditIn], Field(min_length=1, max_length=20)]
+
+
+class EditOut(Schema):
+    """What has come of one edit: the revision that it made, or why it was refused."""
+
+    client_id: uuid.UUID
+    revision: int | None
+    refused: ProblemOut | None
+
+
+class EditsOut(BookProgress):
+    answers: list[EditOut]
 
 
 class StepIn(Schema):

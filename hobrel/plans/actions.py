@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import date
 
+from django.db.models import F
+
 from hobrel.classes.models import Person, SchoolClass
 from hobrel.core.document.lab_book import LabBook, write_lab_book
 from hobrel.plans.models import Plan, Practical
+from hobrel.server.writing import writing
 
 
 def write_plan(owner: Person, document: LabBook, prompts: Mapping[str, str]) -> Plan:
@@ -24,4 +27,6 @@ def give_out(plan: Plan, school_class: SchoolClass, day: date) -> Practical:
 
 def open_pool(practical: Practical, is_open: bool) -> None:
     practical.pool_open = is_open
-    practical.save(update_fields=["pool_open"])
+    with writing():
+        practical.save(update_fields=["pool_open"])
+        practical.books.update(news=F("news") + 1)

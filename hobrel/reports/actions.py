@@ -5,17 +5,18 @@ from __future__ import annotations
 import json
 from typing import Literal
 
-from django.db import transaction
 from django.utils import timezone
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import names_at
+from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.models import Book
 from hobrel.reports.document import ReportDocument, ReportFrame, build_report
 from hobrel.reports.export import export_html, export_pdf
 from hobrel.reports.models import HandIn
 from hobrel.server.problems import Problem
+from hobrel.server.writing import writing
 
 
 def write_report(book: Book, pictures: Literal["inside", "beside"]) -> ReportDocument:
@@ -40,13 +41,15 @@ def hand_in(book: Book, person: Person) -> HandIn:
     Problem
         409 when nothing has changed since the last hand-in.
     """
+    document = book.document  # read first, so that all that is frozen is of one revision
     html, pdf = export_html(write_report(book, "inside")), export_pdf(write_report(book, "beside"))
     analysis = json.loads(ask_about(book, "", analysis_in, as_json=True))
-    with transaction.atomic():
+    with writing():
         last = HandIn.objects.filter(book=book).order_by("-number").first()
         if last is not None and last.revision == book.revision:
             raise Problem(409, "handed_in", "This is already handed in; nothing has changed since.")
+        tell_news(book)
         return HandIn.objects.create(
-            book=book, number=last.number + 1 if last else 1, revision=book.revision, by=person, document=book.document,
+            book=book, number=last.number + 1 if last else 1, revision=book.revision, by=person, document=document,
             analysis=analysis, html=html, pdf=pdf,
         )  # fmt: skip

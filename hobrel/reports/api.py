@@ -10,11 +10,11 @@ from ninja import Router
 from hobrel.classes.queries import who
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.policy import find_book
 from hobrel.labbooks.schemas import HandInOut
 from hobrel.reports import actions, queries
 from hobrel.reports.drawing import draw_graph
 from hobrel.reports.export import export_html, export_pdf, export_picture
+from hobrel.server import policy
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import ProblemOut, not_found
 
@@ -31,7 +31,7 @@ def _send_report(ending: Literal["html", "pdf"], html: str, pdf: bytes, name: st
 
 @router.get("/books/{book_id}/report.{ending}", response={200: None, 404: ProblemOut})
 def take_out_report(request: HttpRequest, book_id: int, ending: Literal["html", "pdf"]) -> HttpResponse:
-    book = find_book(who(request), book_id)
+    book = policy.find_book(who(request), book_id)
     report = actions.write_report(book, "inside" if ending == "html" else "beside")
     name = _file_name(book, ending)
     return _send_report(ending, export_html(report) if ending == "html" else "", export_pdf(report) if ending == "pdf" else b"", name)
@@ -55,7 +55,7 @@ def take_out_graph(
 
     With `fitted` it has what is fitted and the residual strip, as the Fit stage shows it; without, as the Look stage does.
     """
-    book = find_book(who(request), book_id)
+    book = policy.find_book(who(request), book_id)
     svg = ask_about(book, run, draw_graph, graph_id, fitted, ruled)
     if svg is None:
         raise not_found()
@@ -66,13 +66,13 @@ def take_out_graph(
 @router.post("/books/{book_id}/hand-in", response={200: list[HandInOut], 403: ProblemOut, 404: ProblemOut, 409: ProblemOut})
 def hand_in(request: HttpRequest, book_id: int) -> list[HandInOut]:
     person = who(request)
-    book = find_book(person, book_id, "edit")
+    book = policy.find_book(person, book_id, "edit")
     actions.hand_in(book, person)
     return [HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in queries.hand_ins_of(book)]
 
 
 @router.get("/hand-ins/{hand_in_id}/report.{ending}", response={200: None, 404: ProblemOut})
 def take_out_hand_in(request: HttpRequest, hand_in_id: int, ending: Literal["html", "pdf"]) -> HttpResponse:
-    found = queries.find_hand_in(who(request), hand_in_id)
+    found = policy.find_hand_in(who(request), hand_in_id)
     name = _file_name(found.book, ending, f" {found.number}")
     return _send_report(ending, found.html, bytes(found.pdf), name)

@@ -13,6 +13,11 @@ def main(folder: str) -> int:
     import django
 
     django.setup()
+    from django.conf import settings
+
+    # what is written here is worked out again where it is lost, and nobody waits for it
+    settings.DATABASES["default"]["OPTIONS"] |= {"timeout": 0.2}
+    settings.DATABASES["default"]["OPTIONS"]["init_command"] += " PRAGMA synchronous=NORMAL;"
     # everything that children may be asked for, so that none of them loads it while somebody waits
     import hobrel.server.api  # noqa: F401
     from hobrel.computing.parent import run_parent

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from typing import Any
 
 from django.http import HttpResponse
 from ninja import Schema
@@ -20,6 +21,13 @@ class Problem(Exception):
         self.fields = dict(fields or {})
 
 
+class OfferOut(Schema):
+    """An edit that may be wanted instead, ready to be sent, and what it would do."""
+
+    words: str
+    edit: dict[str, Any]
+
+
 class ProblemOut(Schema):
     """RFC 9457 problem details; `code` is stable, `detail` is for people."""
 
@@ -29,11 +37,16 @@ class ProblemOut(Schema):
     theirs: str | None = None
     at: int | None = None
     retry_after: int | None = None
+    offers: list[OfferOut] = []
+
+
+def describe_problem(problem: Problem) -> dict[str, object]:
+    """A problem as `ProblemOut` has it."""
+    return {"type": "about:blank", "status": problem.status, "code": problem.code, "detail": problem.message, **problem.fields}
 
 
 def problem_response(problem: Problem) -> HttpResponse:
-    body = {"type": "about:blank", "status": problem.status, "code": problem.code, "detail": problem.message, **problem.fields}
-    response = HttpResponse(json.dumps(body), status=problem.status, content_type="application/problem+json")
+    response = HttpResponse(json.dumps(describe_problem(problem)), status=problem.status, content_type="application/problem+json")
     if "retry_after" in problem.fields:
         response["Retry-After"] = str(problem.fields["retry_after"])
     return response

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, sync_playwright
 
-from tests.bench.server import DemoServer
+from tests.bench.serving import Server
 from tests.bench.timing import Row, ms, share_below
 from tests.browser.chromium import SIZE, cell, launch
 
@@ -47,12 +47,12 @@ DRAG = """async (frames) => {
 
 
 def browser_rows() -> list[Row]:
-    with DemoServer() as port, sync_playwright() as driver:
+    with Server() as server, sync_playwright() as driver:
         browser = launch(driver)
         context = browser.new_context(viewport=SIZE, bypass_csp=True)
         context.grant_permissions(["clipboard-read", "clipboard-write"])
         page = context.new_page()
-        page.goto(f"http://127.0.0.1:{port}/")
+        page.goto(f"http://127.0.0.1:{server.port}/")
         page.get_by_role("button", name="Ada Wren").click()
         page.get_by_text("Open the lab book").first.click()
         edits = _edit_again_and_again(page)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
-from hobrel.labbooks.models import Book
+from hobrel.labbooks.models import Book, new_stamp
 from tests.browser.base import BrowserTest, cell, saved
 from tests.school import fill
 
@@ -75,6 +75,7 @@ class WhatThePlanLeaves(BrowserTest):
         book = Book.objects.get(pk=self.school.book.pk)
         everything = {"own_quantities": False, "repeats": False, "instruments": False, "units": False}
         book.document["freedoms"] = everything | freedoms
+        book.stamp = new_stamp()
         book.save()
 
     def test_nothing(self) -> None:

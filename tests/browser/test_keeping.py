@@ -10,9 +10,11 @@ from unittest.mock import patch
 from django.test import override_settings
 from playwright.sync_api import Page, Route, expect
 
+from hobrel.computing.messages import Worked
 from hobrel.core.errors import CoreError
 from hobrel.labbooks import computed
-from hobrel.labbooks.models import EditRecord
+from hobrel.labbooks.models import Book, EditRecord
+from hobrel.labbooks.summaries import Noted, write_summaries
 from tests.browser.base import BrowserTest, cell, saved
 from tests.browser.chromium import SIZE, launch
 from tests.school import client_of, fill
@@ -225,7 +227,7 @@ class Keeping(BrowserTest):
                 raise CoreError("ended", "This took so long that it was ended. Look for a mistyped number.")
             return asked(about, supply, *rest, **more)
 
-        with patch("hobrel.labbooks.computed.ask_book", ends):
+        with patch("hobrel.labbooks.computed.ask_book", ends), patch("hobrel.labbooks.summaries.note_book"):
             page = self.open_book(self.school.students[0])
             cell(page, 0, 0).fill("300")
             page.keyboard.press("Enter")
@@ -239,6 +241,8 @@ class Keeping(BrowserTest):
                 page.keyboard.press("Enter")
                 saved(page)
             with self.subTest("the teacher's page has the bench, and says so"):
+                book = Book.objects.get(pk=self.school.book.pk)
+                write_summaries([Worked(Noted(book.pk, book.stamp), None, CoreError("ended", "This took so long that it was ended."))])
                 teacher = self.page_of(self.school.teacher)
                 expect(teacher.get_by_text("was ended").first).to_be_visible()
             for _ in range(2):

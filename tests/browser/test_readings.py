@@ -181,7 +181,7 @@ class Together(BrowserTest):
         fill(self.school.book, 3)
         ann, bo = (self.open_book(p) for p in self.school.students)
         cell(ann, 1, 2).focus()
-        expect(bo.locator("td.reading.other .reading-other")).to_have_text("Ann", timeout=3000)
+        expect(bo.locator("td.reading.other .reading-other")).to_have_text("Ann", timeout=5000)
         expect(bo.get_by_label("Also here: Ann")).to_be_visible()
         cell(ann, 1, 2).fill("2.77")
         ann.keyboard.press("Enter")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
-from hobrel.labbooks.models import Book
+from hobrel.labbooks.models import Book, new_stamp
 from tests.browser.base import BrowserTest, saved
 from tests.school import fill
 
@@ -33,6 +33,7 @@ class TheBoard(BrowserTest):
         fill(self.school.book)
         book = Book.objects.get(pk=self.school.book.pk)
         book.document["bench_judges"] = True
+        book.stamp = new_stamp()
         book.save()
         page = self.open_book(self.school.students[0], "straighten")
         expect(page.locator(".board-square.unjudged").first).to_be_visible()

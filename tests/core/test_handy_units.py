@@ -31,7 +31,7 @@ class OtherUnits(TestCase):
     def test_what_is_offered(self) -> None:
         for unit, _, offered, basic in CASES:
             with self.subTest(unit):
-                found = suggest_conversions(Quantity("a", "measured", "a thing", "a", unit), parse_unit(unit))
+                found = suggest_conversions("a", parse_unit(unit))
                 self.assertEqual([o.unit for o in found], offered)
                 self.assertEqual([o.unit for o in found if o.basic], [] if basic is None else [basic])
                 self.assertEqual(len({canonical_name(o.symbol) for o in found}), len(found))
@@ -47,7 +47,7 @@ class OtherUnits(TestCase):
         for unit, text, _, _ in CASES:
             kind: QuantityKind = "measured"
             given = Quantity("a", kind, "a thing", "a", unit)
-            offered = suggest_conversions(given, parse_unit(unit))
+            offered = suggest_conversions(given.symbol, parse_unit(unit))
             derived = tuple(Quantity(f"d{i}", "derived", o.name, o.symbol, o.unit, formula="a") for i, o in enumerate(offered))
             book = lab_book([])
             run = Run("run1", "", (Setting("s", {"a": (Reading(text),)}),))

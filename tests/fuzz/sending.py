@@ -15,8 +15,8 @@ from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.core.scripting.jobs import run_jobs
 from hobrel.interchange.sensing import look_at
 from hobrel.interchange.tables import read_tables
-from hobrel.labbooks.edits.applying import apply_edit
 from hobrel.labbooks.edits.kinds import edit_adapter
+from hobrel.labbooks.edits.registry import apply_edit
 from tests.fuzz.cases import Case
 from tests.fuzz.typing import analyse_to_json, demo_books
 
@@ -66,15 +66,18 @@ EDITS: tuple[dict[str, Any], ...] = (
     {"type": "confirm_slip", "kind": "factor", "run": "run1", "setting": "s1", "quantity": "L", "repeat": 0},
     {"type": "add_run", "run": "r2", "name": "second", "settings": [{"id": "a", "readings": {"L": [{"text": "0.3", "set_aside": None}]}}]},
     {"type": "add_quantity", "quantity": "q9", "kind": "derived", "name": "nine", "symbol": "n_9", "formula": "T^2"},
-    {"type": "change_quantity", "quantity": "L", "name": "overhang", "symbol": "L", "unit": "cm", "readings": "convert"},
+    {"type": "change_quantity", "quantity": "L", "readings": "convert", "was": {"unit": "m"}, "becomes": {"unit": "cm"}},
+    {"type": "change_quantity", "quantity": "L", "was": {"symbol": "L"}, "becomes": {"symbol": "X_9"}},
     {"type": "remove_quantity", "quantity": "T"},
     {"type": "move_quantity", "quantity": "T", "to": 1},
     {"type": "keep_plot", "graph": "straight", "x": "L", "y": "T", "x_form": "v^3", "y_form": "v^2", "x_new": "qx", "y_new": "qy"},
-    {"type": "place_graph", "graph": "straight", "x": "L", "y": "T", "x_low": 0.1, "x_high": 0.9},
+    {"type": "place_graph", "graph": "straight", "was": {"x_low": None, "x_high": None}, "becomes": {"x_low": 0.1, "x_high": 0.9}},
+    {"type": "place_graph", "graph": "straight", "was": {"notes": []}, "becomes": {"notes": [{"id": "n", "text": "a", "anchor": "fit"}]}},
     {"type": "add_graph", "graph": "g9", "x": "L", "y": "t10"},
-    {"type": "place_fit", "fit": "line", "weights": "both_bars", "shape": "power"},
+    {"type": "place_fit", "fit": "line", "was": {"shape": "line"}, "becomes": {"shape": "power"}},
     {"type": "add_fit", "fit": "f9", "graph": "straight", "choice": {"shape": "own", "formula": "a x^2 + b", "parameters": ["a", "b"]}},
-    {"type": "put_finding", "finding": "o1", "content": {"name": "own", "symbol": "z", "formula": "gradient", "fit": "line"}},
+    {"type": "add_finding", "finding": "o1", "content": {"name": "own", "symbol": "z", "formula": "gradient", "fit": "line"}},
+    {"type": "change_finding", "finding": "E", "was": {"compare": []}, "becomes": {"compare": ["o1"]}},
     {"type": "draw_sketch", "points": [{"x": 0.1, "y": 0.1}, {"x": 0.9, "y": 0.8}]},
 )  # fmt: skip
 

@@ -137,7 +137,7 @@ class Unavailable(TransactionTestCase):
             other.execute("BEGIN EXCLUSIVE" if os.environ.get("HOBREL_JOURNAL") != "WAL" else "BEGIN IMMEDIATE")
             same = str(uuid.uuid4())
             answer = send_edit(self.client, self.school.book, add_setting(), same)
-            self.assertEqual((answer.status_code, answer["Retry-After"]), (503, "2"))
+            self.assertEqual((answer.status_code, answer.answer["Retry-After"]), (503, "2"))
             self.assertEqual(answer.json()["code"], "unavailable")
             other.execute("ROLLBACK")
         self.assertEqual(send_edit(self.client, self.school.book, add_setting(), same).status_code, 200)

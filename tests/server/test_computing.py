@@ -13,7 +13,7 @@ from django.test import TestCase
 
 from hobrel.computing.asking import ask
 from hobrel.core.errors import CoreError
-from tests.school import analysis_of, client_of, fill, make_school, reading, send_edit
+from tests.school import analysis_of, client_of, fill, keep_summaries, make_school, reading, send_edit
 from tests.server import calls_that_go_wrong as calls
 
 PATIENCE = 20.0
@@ -117,6 +117,7 @@ class Containment(TestCase):
         self.book.document = {"title": "torn", "runs": "gone"}
         self.book.stamp = "torn"
         self.book.save()
+        keep_summaries(self.school.practical)
         benches = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"]
         self.assertEqual([bool(b["trouble"]) for b in benches], [True, False])
         rows = self.teacher.get(f"/api/practicals/{self.school.practical.pk}/pool").json()["pools"][0]["rows"]
@@ -128,6 +129,7 @@ class Containment(TestCase):
         self.book.document["quantities"][0]["instrument"]["division"] = "not a number"
         self.book.stamp = "damaged"
         self.book.save()
+        keep_summaries(self.school.practical)
         with self.subTest("the bench sees its readings, and why nothing is worked out"):
             state = self.ann.get(f"/api/books/{self.book.pk}").json()
             self.assertEqual(len(state["document"]["runs"][0]["settings"]), 8)

@@ -15,7 +15,8 @@ import unittest
 import uuid
 from pathlib import Path
 
-from tests.bench.server import Visitor, reading_edit
+from tests.bench.serving import Visitor
+from tests.school import reading
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
@@ -85,22 +86,22 @@ class Killed(unittest.TestCase):
     def type_on(self, port: int, who: int, round_: int, acknowledged: dict[tuple[int, str], str]) -> None:
         try:
             visitor = Visitor(port)
-            keys = [d["key"] for d in json.loads(visitor.send("GET", "/api/me")[1])["demo"]]
-            visitor.enter(keys[1 + 2 * who])
-            book = json.loads(visitor.send("GET", "/api/classes")[1])[0]["practicals"][0]["benches"][0]["book"]
+            visitor.enter(visitor.ask("GET", "/api/me")["demo"][1 + 2 * who]["key"])
+            book = visitor.book()
             for turn in range(200):
                 setting, text = f"r{round_}w{who}t{turn}", f"{5 + turn / 100:.2f}"
                 add = {"type": "add_setting", "run": "run1", "setting": setting}
-                visitor.send("POST", f"/api/books/{book}/edits", {"client_id": str(uuid.uuid4()), "edit": add})
-                status, _, _ = visitor.send("POST", f"/api/books/{book}/edits", reading_edit(book, setting, text, ""))
-                if status == 200:
+                write = reading(text, setting=setting)
+                edits = [{"client_id": str(uuid.uuid4()), "edit": edit} for edit in (add, write)]
+                status, said, _ = visitor.send("POST", f"/api/books/{book}/edits", {"edits": edits})
+                if status == 200 and json.loads(said)["answers"][1]["revision"]:
                     acknowledged[book, setting] = text
-        except (OSError, ValueError, http.client.HTTPException):
+        except (OSError, ValueError, RuntimeError, http.client.HTTPException):
             return  # the server has been killed, perhaps in the middle of its answer
 
     def assert_all_there(self, server: Server, acknowledged: dict[tuple[int, str], str]) -> None:
         teacher = Visitor(server.port)
-        teacher.enter(json.loads(teacher.send("GET", "/api/me")[1])["demo"][0]["key"])
+        teacher.enter(teacher.ask("GET", "/api/me")["demo"][0]["key"])
         for book in {b for b, _ in acknowledged}:
             state = json.loads(teacher.send("GET", f"/api/books/{book}")[1])
             there = {s["id"]: s["readings"].get("t10", [None])[0] for s in state["document"]["runs"][0]["settings"]}

@@ -9,121 +9,136 @@ from typing import Any
 from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import ValidationError
 
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
-from hobrel.labbooks.edits.applying import apply_edit
 from hobrel.labbooks.edits.kinds import edit_adapter
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_patches, find_reference, invert
+from hobrel.labbooks.edits.registry import KINDS, apply_edit
+from hobrel.server import policy
 from hobrel.server.problems import Problem
+from tests.placing import placing
 
-PLACES = {"run": "run1", "setting": st.sampled_from(["s1", "s2", "s3", "n1", "n2"])}
-READING = st.fixed_dictionaries(
-    {
-        "type": st.just("set_reading"),
-        "run": st.just("run1"),
-        "setting": PLACES["setting"],
-        "quantity": st.sampled_from(["L", "t10", "T", "h"]),
-        "repeat": st.integers(0, 3),
-        "text": st.sampled_from(["", "2.50", "2,5", "five", "1.2e-3"]),
-        "set_aside": st.sampled_from([None, "the clamp slipped"]),
-    }
+BY_FIELD = ("place_graph", "place_fit", "change_finding")
+"""Kinds that name the fields that they change, with what they were."""
+
+RUNS = st.sampled_from(["run1", "log", "fresh"])
+SETTINGS = st.sampled_from(["s1", "s2", "s3", "n1", "n2"])
+QUANTITIES = st.sampled_from(["L", "t10", "T", "h", "m"])
+REASONS = st.sampled_from([None, "the clamp slipped", "bumped"])
+ROWS = st.lists(
+    st.fixed_dictionaries({"id": SETTINGS, "readings": st.just({"L": [{"text": "0.31"}], "t10": [None, {"text": "2.2"}]})}), max_size=2
 )
-OTHERS = st.one_of(
-    st.fixed_dictionaries(
-        {"type": st.just("add_setting"), "run": st.just("run1"), "setting": PLACES["setting"], "at": st.sampled_from([None, 0, 2])}
-    ),
-    st.fixed_dictionaries({"type": st.just("remove_setting"), "run": st.just("run1"), "setting": PLACES["setting"]}),
-    st.fixed_dictionaries({"type": st.just("set_repeats"), "quantity": st.just("t10"), "repeats": st.integers(1, 5)}),
-    st.fixed_dictionaries(
-        {
-            "type": st.just("set_aside"),
-            "run": st.just("run1"),
-            "setting": PLACES["setting"],
-            "quantity": st.sampled_from([None, "t10"]),
-            "repeat": st.just(0),
-            "reason": st.sampled_from([None, "slipped", "bumped"]),
-        }
-    ),
-    st.fixed_dictionaries(
-        {"type": st.just("define_formula"), "quantity": st.just("T"), "formula": st.sampled_from(["t_10/10", "t_10 +", ""])}
-    ),
-    st.fixed_dictionaries(
-        {
-            "type": st.just("choose_digits"),
-            "quantity": st.sampled_from(["T", "t10"]),
-            "kind": st.sampled_from(["automatic", "figures"]),
-            "count": st.integers(0, 4),
-        }
-    ),
-    st.fixed_dictionaries(
-        {
-            "type": st.just("set_aside_rows"),
-            "run": st.sampled_from(["run1", "log"]),
-            "first": st.integers(0, 12),
-            "last": st.integers(0, 12),
-            "reason": st.sampled_from([None, "a draught", "the door"]),
-        }
-    ),
-    st.fixed_dictionaries(
-        {
-            "type": st.just("keep_plot"),
-            "graph": st.just("straight"),
-            "x": st.sampled_from(["L", "L3"]),
-            "y": st.sampled_from(["T", "m"]),
-            "x_form": st.sampled_from(["v", "1/v"]),
-            "y_form": st.sampled_from(["v^2", "ln(v)"]),
-            "x_new": st.just("k1"),
-            "y_new": st.just("k2"),
-        }
-    ),
-    st.fixed_dictionaries({"type": st.just("remove_run"), "run": st.sampled_from(["run1", "log"])}),
-    st.fixed_dictionaries({"type": st.just("fill_run"), "run": st.sampled_from(["run1", "log"]), "settings": st.just([])}),
-    st.fixed_dictionaries(
-        {
-            "type": st.just("place_graph"),
-            "graph": st.just("straight"),
-            "x": st.sampled_from(["L", "L3"]),
-            "y": st.just("T2"),
-            "origin": st.booleans(),
-        }
-    ),
-    st.fixed_dictionaries(
-        {
-            "type": st.just("place_fit"),
-            "fit": st.just("line"),
-            "weights": st.sampled_from(["none", "y_bars"]),
-            "through_origin": st.booleans(),
-        }
-    ),
-    st.fixed_dictionaries({"type": st.just("add_fit"), "fit": st.sampled_from(["line", "f2"]), "graph": st.just("straight")}),
-    st.fixed_dictionaries({"type": st.just("remove_fit"), "fit": st.sampled_from(["line", "f2"])}),
-    st.fixed_dictionaries(
-        {
-            "type": st.just("add_tangent"),
-            "quantity": st.just("slope"),
-            "fit": st.sampled_from(["line", "f2"]),
-            "name": st.just("slope"),
-            "symbol": st.sampled_from(["v", "L"]),
-        }
-    ),
-    st.fixed_dictionaries(
-        {
-            "type": st.just("put_finding"),
-            "finding": st.sampled_from(["E", "own"]),
-            "content": st.fixed_dictionaries(
-                {
-                    "name": st.just("middle"),
-                    "symbol": st.sampled_from(["w", "T"]),
-                    "formula": st.just("y_1"),
-                    "compare": st.sampled_from([[], ["E"]]),
-                    "uses": st.just([{"symbol": "y_1", "kind": "mean", "of": "T"}]),
-                }
-            ),
-        }
-    ),
-    st.fixed_dictionaries({"type": st.just("remove_finding"), "finding": st.sampled_from(["E", "own"])}),
+NOTES = st.lists(
+    st.fixed_dictionaries({"id": st.sampled_from("abc"), "text": st.sampled_from(["a draught", "the door"]), "anchor": st.just("point")}),
+    max_size=3,
+    unique_by=lambda note: note["id"],
 )
+UNKNOWNS = st.lists(
+    st.fixed_dictionaries(
+        {"id": st.sampled_from("uv"), "name": st.just("a strip"), "readings": st.sampled_from([["0.4"], ["0.4", "0.5"]])}
+    ),
+    max_size=2,
+    unique_by=lambda unknown: unknown["id"],
+)
+USES = st.lists(
+    st.fixed_dictionaries({"symbol": st.sampled_from(["y_1", "y_2"]), "kind": st.just("mean"), "of": st.sampled_from(["T", "t10"])}),
+    max_size=2,
+    unique_by=lambda used: used["symbol"],
+)
+CONTENT = st.fixed_dictionaries(
+    {"name": st.just("middle"), "symbol": st.sampled_from(["w", "T"]), "formula": st.just("y_1"), "uses": USES},
+    optional={"compare": st.sampled_from([[], ["E"]])},
+)
+LONG = "t_10" + " + t_10" * 56
+"""A formula that has just room, until its symbol becomes longer."""
+# what each kind of edit may hold; `becomes` is given its `was` from the document, as the page does
+KINDS_TRIED: dict[str, dict[str, Any]] = {
+    "set_reading": {
+        "run": RUNS, "setting": SETTINGS, "quantity": QUANTITIES, "repeat": st.integers(0, 3),
+        "text": st.sampled_from(["", "2.50", "2,5", "five", "1.2e-3", "1." + "3" * 58]), "set_aside": REASONS,
+    },
+    "add_setting": {"run": RUNS, "setting": SETTINGS, "at": st.sampled_from([None, 0, 2])},
+    "remove_setting": {"run": RUNS, "setting": SETTINGS},
+    "set_repeats": {"quantity": QUANTITIES, "repeats": st.integers(1, 5)},
+    "set_aside": {"run": RUNS, "setting": SETTINGS, "quantity": st.sampled_from([None, "t10"]), "repeat": st.just(0), "reason": REASONS},
+    "set_aside_from": {"run": RUNS, "setting": SETTINGS, "reason": st.just("beyond the clamp")},
+    "confirm_slip": {
+        "kind": st.sampled_from(["factor", "lone_repeat"]), "run": RUNS, "setting": SETTINGS, "quantity": QUANTITIES,
+        "repeat": st.sampled_from([None, 0]), "right": st.booleans(), "by": st.just("Ann"),
+    },
+    "write_text": {"section": st.sampled_from(["method", "choice"]), "text": st.sampled_from(["", "We timed it."])},
+    "draw_sketch": {"points": st.sampled_from([[], [{"x": 0.1, "y": 0.2}]])},
+    "define_formula": {"quantity": QUANTITIES, "formula": st.sampled_from(["t_10/10", "t_10 +", "", LONG])},
+    "choose_digits": {"quantity": QUANTITIES, "kind": st.sampled_from(["automatic", "figures"]), "count": st.integers(0, 4)},
+    "add_quantity": {
+        "quantity": st.sampled_from(["h", "L"]), "kind": st.sampled_from(["measured", "derived", "constant"]), "name": st.just("sag"),
+        "symbol": st.sampled_from(["h", "L", "a_b"]), "unit": st.sampled_from(["mm", "", "splods"]), "formula": st.sampled_from(["", LONG]),
+    },
+    "change_quantity": {
+        "quantity": QUANTITIES, "readings": st.sampled_from(["convert", "relabel"]),
+        "becomes": st.fixed_dictionaries(
+            {},
+            optional={
+                "unit": st.sampled_from(["cm", "mm", "ms", "m"]), "symbol": st.sampled_from(["h", "z_longer_name"]),
+                "instrument": st.sampled_from([None, {"name": "gate", "kind": "display", "division": "0.001"}]),
+            },
+        ),
+    },
+    "remove_quantity": {"quantity": QUANTITIES},
+    "move_quantity": {"quantity": QUANTITIES, "to": st.integers(0, 9)},
+    "keep_plot": {
+        "graph": st.just("straight"), "x": st.sampled_from(["L", "L3"]), "y": st.sampled_from(["T", "m"]),
+        "x_form": st.sampled_from(["v", "1/v"]), "y_form": st.sampled_from(["v^2", "ln(v)"]), "x_new": st.just("k1"),
+        "y_new": st.just("k2"),
+    },
+    "add_tangent": {
+        "quantity": st.just("slope"), "fit": st.sampled_from(["line", "f2"]), "name": st.just("slope"),
+        "symbol": st.sampled_from(["v", "L"]),
+    },
+    "add_graph": {"graph": st.sampled_from(["g9", "straight"]), "x": QUANTITIES, "y": QUANTITIES},
+    "remove_graph": {"graph": st.sampled_from(["g9", "measured", "straight"])},
+    "place_graph": {
+        "graph": st.sampled_from(["g9", "straight"]),
+        "becomes": st.fixed_dictionaries(
+            {},
+            optional={
+                "x": QUANTITIES, "origin": st.booleans(), "x_low": st.sampled_from([None, 0.1]),
+                "x_high": st.sampled_from([None, 0.05, 0.9]),
+                "also": st.sampled_from([[], ["T"], ["T", "L3"]]), "hidden": st.sampled_from([[], ["run1:T2"]]), "notes": NOTES,
+            },
+        ),
+    },
+    "add_fit": {"fit": st.sampled_from(["line", "f2"]), "graph": st.just("straight")},
+    "remove_fit": {"fit": st.sampled_from(["line", "f2"])},
+    "place_fit": {
+        "fit": st.sampled_from(["line", "f2"]),
+        "becomes": st.fixed_dictionaries(
+            {},
+            optional={
+                "weights": st.sampled_from(["none", "y_bars"]), "through_origin": st.booleans(), "unknowns": UNKNOWNS,
+                "by_eye": st.sampled_from([None, {"gradient": 4.7, "intercept": 0.0}]),
+            },
+        ),
+    },
+    "add_finding": {"finding": st.sampled_from(["E", "own"]), "content": CONTENT},
+    "change_finding": {
+        "finding": st.sampled_from(["E", "own"]),
+        "becomes": st.fixed_dictionaries({}, optional={"uses": USES, "compare": st.sampled_from([[], ["E"]]), "unit": st.just("s")}),
+    },
+    "remove_finding": {"finding": st.sampled_from(["E", "own"])},
+    "write_rounding": {"finding": st.sampled_from(["E", "own"]), "text": st.sampled_from(["", "12.5 ± 0.3 GPa"])},
+    "add_run": {"run": RUNS, "name": st.sampled_from(["Fresh", "Again"]), "settings": st.one_of(st.none(), ROWS)},
+    "remove_run": {"run": RUNS},
+    "rename_run": {"run": RUNS, "name": st.sampled_from(["Fresh", "Wet strip"])},
+    "fill_run": {"run": RUNS, "settings": ROWS},
+    "set_aside_rows": {"run": RUNS, "first": st.integers(0, 12), "last": st.integers(0, 12), "reason": REASONS},
+}  # fmt: skip
+SINGLE = {name: st.fixed_dictionaries({"type": st.just(name), **parts}) for name, parts in KINDS_TRIED.items()}
+IN_BATCH = st.one_of(*(SINGLE[name] for name, known in KINDS.items() if known.in_batch))
+BATCH = st.fixed_dictionaries({"type": st.just("batch"), "words": st.just("pasted"), "edits": st.lists(IN_BATCH, min_size=1, max_size=3)})
+EDITS = st.one_of(SINGLE["set_reading"], SINGLE["set_reading"], *SINGLE.values(), BATCH)
 
 
 def start() -> dict[str, Any]:
@@ -135,21 +150,43 @@ def start() -> dict[str, Any]:
 
 def current_text(document: dict[str, Any], edit: dict[str, Any]) -> str:
     """What the cell of a reading edit holds, as the person who writes sees it."""
-    row = next((s for s in document["runs"][0]["settings"] if s["id"] == edit["setting"]), None)
+    run = next((r for r in document["runs"] if r["id"] == edit["run"]), None)
+    row = next((s for s in (run or {"settings": []})["settings"] if s["id"] == edit["setting"]), None)
     readings = (row or {}).get("readings", {}).get(edit["quantity"], [])
     entry = readings[edit["repeat"]] if edit["repeat"] < len(readings) else None
     return (entry or {}).get("text", "")
 
 
-WALK = st.lists(st.one_of(READING, OTHERS), min_size=1, max_size=12)
+def seen(document: dict[str, Any], edit: dict[str, Any]) -> dict[str, Any]:
+    """The edit with what it replaces, as somebody's page has it who sees this document."""
+    match edit["type"]:
+        case "set_reading":
+            return edit | {"was": current_text(document, edit)}
+        case "write_text":
+            return edit | {"was": document["texts"].get(edit["section"], "")}
+        case "write_rounding":
+            finding = next((f for f in document["findings"] if f["id"] == edit["finding"]), {})
+            return edit | {"was": finding.get("rounded", "")}
+        case "place_graph" | "place_fit" | "change_quantity" | "change_finding":
+            key = edit[
+                {"place_graph": "graph", "place_fit": "fit", "change_quantity": "quantity", "change_finding": "finding"}[edit["type"]]
+            ]
+            return placing(document, edit["type"], key, edit.get("readings", ""), **edit["becomes"])
+        case "batch":
+            return edit | {"edits": [seen(document, single) for single in edit["edits"]]}
+    return edit
 
 
-def made(document: dict[str, Any], edit: dict[str, Any]) -> tuple[dict[str, Any], list[Patch]] | None:
-    """The document after an edit and its patches as they are kept; None where it is refused."""
-    full = edit | ({"was": current_text(document, edit)} if edit["type"] == "set_reading" else {})
+WALK = st.lists(EDITS, min_size=1, max_size=12)
+
+
+def made(document: dict[str, Any], edit: dict[str, Any], page: dict[str, Any] | None = None) -> tuple[dict[str, Any], list[Patch]] | None:
+    """The document after an edit of somebody who sees `page` (by default the document), and its patches as they are kept; None where it is
+    refused.
+    """
     try:
-        applied = apply_edit(document, edit_adapter.validate_python(full))
-    except Problem:
+        applied = apply_edit(document, edit_adapter.validate_python(seen(page or document, edit)))
+    except (Problem, ValidationError):
         return None
     return applied.document, json.loads(json.dumps(applied.patches))
 
@@ -169,23 +206,31 @@ def leaves(value: Any, path: tuple[Any, ...] = ()) -> Leaves:
 
 
 class Walks(SimpleTestCase):
-    @settings(max_examples=80)
+    def test_every_kind_is_tried(self) -> None:
+        self.assertEqual({*KINDS_TRIED, "batch"}, set(KINDS))
+
+    def test_every_kind_has_a_rule_of_the_policy(self) -> None:
+        for name, known in KINDS.items():
+            with self.subTest(name):
+                self.assertEqual(known.rule.__module__, policy.__name__)
+
+    @settings(max_examples=150)
     @given(WALK)
     def test_there_and_all_the_way_back(self, walk: list[dict[str, Any]]) -> None:
         document = start()
         way: list[tuple[str, list[Patch]]] = []
         for edit in walk:
-            full = edit | ({"was": current_text(document, edit)} if edit["type"] == "set_reading" else {})
             before = json.dumps(document, sort_keys=True)
             try:
-                applied = apply_edit(document, edit_adapter.validate_python(full))
-            except Problem as refused:
-                self.assertIn(refused.status, (403, 409, 422))
-                self.assertEqual(json.dumps(document, sort_keys=True), before)
+                applied = apply_edit(document, edit_adapter.validate_python(seen(document, edit)))
+            except (Problem, ValidationError) as refused:
+                self.assertIn(getattr(refused, "status", 422), (403, 409, 422))
+                self.assertEqual(json.dumps(document, sort_keys=True), before, "what is refused leaves no trace")
                 continue
             self.assertEqual(json.dumps(document, sort_keys=True), before, "an edit must leave the document it was given alone")
             read_lab_book(applied.document)
             self.assertTrue(applied.words)
+            self.assert_fits(applied.document)
             patches = json.loads(json.dumps(applied.patches))
             self.assertEqual(apply_patches(document, patches), applied.document)
             way.append((before, patches))
@@ -193,6 +238,34 @@ class Walks(SimpleTestCase):
         for before, patches in reversed(way):
             document = apply_patches(document, invert(patches))
             self.assertEqual(json.dumps(document, sort_keys=True), before)
+
+    def assert_fits(self, document: dict[str, Any]) -> None:
+        """Nothing has become longer than it could have been typed."""
+        for path, leaf in leaves(document).items():
+            if isinstance(leaf, str):
+                limit = 60 if "readings" in path else 400 if path[-1] == "formula" else 30 if path[-1] == "symbol" else 20_000
+                self.assertLessEqual(len(leaf), limit, path)
+
+    @settings(max_examples=150)
+    @given(WALK, EDITS, EDITS)
+    def test_what_two_people_do_on_the_same_page_both_stays_or_one_is_told(
+        self, walk: list[dict[str, Any]], anns: dict[str, Any], bos: dict[str, Any]
+    ) -> None:
+        """Both see the same, and Ann is first. Where Bo's change of the same kind is made too, hers stands."""
+        page = start()
+        for edit in walk:
+            page = (made(page, edit) or (page, []))[0]
+        first = made(page, anns)
+        if first is None:
+            return
+        second = made(first[0], bos, page)
+        if second is None:
+            return
+        saw, between, after = leaves(page), leaves(first[0]), leaves(second[0])
+        hers = {path for path in {*saw, *between} if saw.get(path, ...) != between.get(path, ...)}
+        if anns["type"] in BY_FIELD and bos["type"] == anns["type"]:
+            for path in hers:
+                self.assertEqual(after.get(path, ...), between.get(path, ...), f"{path} of Ann's is gone")
 
     @settings(max_examples=60)
     @given(WALK)

@@ -160,7 +160,7 @@ class HostileFiles(TestCase):
     def test_text_that_is_no_text_is_refused_on_every_way_in(self) -> None:
         for bad in ("a\0b", "a\ufffeb", "a\udc00b"):
             edit = {"type": "write_text", "section": "method", "text": bad, "was": ""}
-            body = {"client_id": "6f1f9ad6-6a2b-4f0e-9d5b-2f2f7a0c9f12", "edit": edit}
+            body = {"edits": [{"client_id": "6f1f9ad6-6a2b-4f0e-9d5b-2f2f7a0c9f12", "edit": edit}]}
             with self.subTest(repr(bad)):
                 answer = self.client.post(f"/api/books/{self.school.book.pk}/edits", json.dumps(body), content_type="application/json")
                 self.assertEqual(answer.status_code, 422)

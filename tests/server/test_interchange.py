@@ -293,7 +293,7 @@ class Logs(TestCase):
         own = {"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h", "unit": "mm"}
         send_edit(self.ann, self.book, own)
         run = self.bring(b"L,h\n0.3,1.5\n0.4,2.5\n", columns=[{"index": 0, "quantity": "L"}, {"index": 1, "quantity": "h"}]).json()["run"]
-        change = {"type": "change_quantity", "quantity": "h", "name": "sag", "symbol": "h", "unit": "cm"}
+        change = {"type": "change_quantity", "quantity": "h", "was": {"unit": "mm"}, "becomes": {"unit": "cm"}}
 
         def sags() -> list[str]:
             return next(c["texts"] for c in self.rows(run)["columns"] if c["quantity"] == "h")

@@ -14,7 +14,7 @@ from hobrel.classes.models import Person, WrongTry
 from hobrel.labbooks.actions import write_remark
 from hobrel.reports.actions import hand_in
 from hobrel.server.api import api
-from tests.school import add_setting, client_of, fill, make_school
+from tests.school import add_setting, client_of, fill, make_school, send_edit
 
 ROLES = ("stranger", "other class", "other bench", "own bench", "other teacher", "own teacher")
 OPEN = (200, 200, 200, 200, 200, 200)
@@ -30,7 +30,9 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/sign-out"): (401, 200, 200, 200, 200, 200),
     ("GET", "/classes"): (401, 200, 200, 200, 200, 200),
     ("GET", "/books/{book_id}"): SEE,
+    ("GET", "/books/{book_id}/view"): SEE,
     ("GET", "/books/{book_id}/changes"): SEE,
+    ("GET", "/books/{book_id}/beside"): SEE,
     ("POST", "/books/{book_id}/edits"): EDIT,
     ("POST", "/books/{book_id}/undo"): (401, 404, 404, 200, 404, 403),
     ("POST", "/books/{book_id}/redo"): (401, 404, 404, 200, 404, 403),
@@ -67,6 +69,10 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
 }
 
 
+def wanted(setting: str) -> dict[str, Any]:
+    return {"client_id": str(uuid.uuid4()), "edit": add_setting(setting)}
+
+
 def all_routes() -> list[tuple[str, str]]:
     """Every method and path that the API answers to."""
     routes = []
@@ -81,8 +87,7 @@ class Matrix(TestCase):
         self.school, self.other = make_school(), make_school("two", "CODE22")
         fill(self.school.book)
         own = client_of(self.school.students[0])
-        body = {"client_id": str(uuid.uuid4()), "edit": add_setting("before")}
-        own.post(f"/api/books/{self.school.book.pk}/edits", json.dumps(body), content_type="application/json")
+        send_edit(own, self.school.book, add_setting("before"))
         choices = {"client_id": str(uuid.uuid4()), "columns": [{"index": 0, "quantity": "L"}], "logged": True}
         form = {"file": SimpleUploadedFile("a.csv", b"L\n0.3\n"), "choices": json.dumps(choices)}
         self.logged = own.post(f"/api/books/{self.school.book.pk}/bring-in", form).json()["run"]
@@ -132,7 +137,7 @@ class Matrix(TestCase):
             return client.get(address + query).status_code
         bodies: dict[str, Any] = {
             "teacher": {"name": "nobody", "password": "wrong"}, "class": {"code": "NOSUCH"}, "demo": {"key": "teacher-1"},
-            "student": {"code": "NOSUCH", "seat": 1, "pin": "0000"}, "edits": {"client_id": str(uuid.uuid4()), "edit": add_setting("n")},
+            "student": {"code": "NOSUCH", "seat": 1, "pin": "0000"}, "edits": {"edits": [wanted("n")]},
             "undo": {"client_id": str(uuid.uuid4())}, "redo": {"client_id": str(uuid.uuid4())}, "settle": {"settled": True},
             "finding-preview": {"name": "w", "symbol": "w", "formula": "m/b"},
             "remarks": {"stage": "read", "text": "Well done."}, "pool": {"open": False},
@@ -169,7 +174,7 @@ class Matrix(TestCase):
     def test_unsafe_requests_need_our_own_page(self) -> None:
         client = Client(enforce_csrf_checks=True)
         client.force_login(self.school.students[0])
-        body = json.dumps({"client_id": str(uuid.uuid4()), "edit": add_setting("n")})
+        body = json.dumps({"edits": [wanted("n")]})
         self.assertEqual(client.post(f"/api/books/{self.school.book.pk}/edits", body, content_type="application/json").status_code, 403)
         stranger = Client(enforce_csrf_checks=True)
         answer = stranger.post("/api/sign-in/teacher", json.dumps({"name": "a", "password": "b"}), content_type="application/json")

@@ -7,7 +7,7 @@ from django.test import TestCase
 from hobrel.classes.models import Bench
 from hobrel.labbooks.actions import open_book
 from hobrel.labbooks.models import Book
-from tests.school import School, client_of, fill, make_school
+from tests.school import School, client_of, fill, keep_summaries, make_school
 
 
 class Pools(TestCase):
@@ -16,6 +16,7 @@ class Pools(TestCase):
         fill(school.book)
         fill(school.other_book, formula="t_10", seed=4)
         third = make_third(school)
+        keep_summaries(school.practical)
         before = {b.pk: b.document for b in Book.objects.all()}
         pool = client_of(school.teacher).get(f"/api/practicals/{school.practical.pk}/pool").json()["pools"][0]
         pointed = {r["bench"]: r["pointed_out"] for r in pool["rows"] if r["pointed_out"]}
@@ -27,6 +28,7 @@ class Pools(TestCase):
 
     def test_a_pool_without_findings_says_so(self) -> None:
         school = make_school()
+        keep_summaries(school.practical)
         pool = client_of(school.teacher).get(f"/api/practicals/{school.practical.pk}/pool").json()["pools"][0]
         self.assertEqual((pool["values"], pool["reason"]), ([], "No bench has a finding yet."))
         self.assertTrue(all(r["missing"] for r in pool["rows"]))

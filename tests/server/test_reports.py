@@ -9,6 +9,7 @@ import zlib
 from django.test import TestCase
 
 from hobrel.reports.models import HandIn
+from tests.placing import placing
 from tests.school import analysis_of, client_of, fill, make_school, reading, send_edit
 
 HOSTILE = '<script>alert(1)</script> #import "x" $\\phantom{\\text{#panic()}}$ {E} {nothing} {"t":"RawBlock"}'
@@ -98,11 +99,10 @@ class Reports(TestCase):
 
     def test_a_note_and_hidden_points_are_as_on_screen(self) -> None:
         note = {"id": "n1", "text": "<b>the clamp</b> creaked", "anchor": "point", "of": "s2"}
-        graph = {"type": "place_graph", "graph": "straight", "x": "L3", "y": "T2", "notes": [note]}
-        send_edit(self.client, self.school.book, graph)
+        send_edit(self.client, self.school.book, placing(self.school.book.document, "place_graph", "straight", notes=[note]))
         svg = self.client.get(self.address + "/graphs/straight.svg").content.decode()
         self.assertIn("&lt;b&gt;the clamp&lt;/b&gt;", svg)
-        send_edit(self.client, self.school.book, {**graph, "hidden": ["run1:T2"]})
+        send_edit(self.client, self.school.book, placing(self.school.book.document, "place_graph", "straight", hidden=["run1:T2"]))
         self.assertEqual(self.client.get(self.address + "/graphs/straight.svg").content.decode().count("<circle"), 0)
 
 

@@ -8,6 +8,7 @@ from typing import Any
 from django.test import TestCase
 
 from hobrel.labbooks.models import Book, EditRecord
+from tests.placing import placing
 from tests.school import add_setting, client_of, fill, make_school, reading, send_edit, send_step
 
 
@@ -25,6 +26,16 @@ class Undo(TestCase):
     def document(self) -> dict[str, Any]:
         document: dict[str, Any] = Book.objects.get(pk=self.book.pk).document
         return document
+
+    def offers(self, client: Any) -> list[dict[str, Any]]:
+        """What is offered instead of an undo that is refused."""
+        answer = send_step(client, self.book, "undo")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (409, "built_on"))
+        found: list[dict[str, Any]] = answer.json()["offers"]
+        return found
+
+    def text(self, setting: int, repeat: int) -> str:
+        return str(self.document()["runs"][0]["settings"][setting]["readings"]["t10"][repeat]["text"])
 
     def refused(self, client: Any) -> str:
         before, count = self.document(), EditRecord.objects.count()
@@ -44,6 +55,56 @@ class Undo(TestCase):
             self.assertEqual(send_step(self.ann, self.book, "undo").status_code, 200)
             self.assertEqual(len(self.document()["runs"][0]["settings"]), 4)
 
+    def test_what_may_be_wanted_instead_is_ready_to_be_sent(self) -> None:
+        was = self.text(0, 0)
+        self.make(self.ann, reading("9.99", was, "s1"))
+        self.make(self.bo, reading("8.88", "9.99", "s1"))
+        (offer,) = self.offers(self.ann)
+        self.assertEqual(offer["words"], f"Put {was} back in place of 8.88")
+        self.make(self.ann, offer["edit"])
+        self.assertEqual(self.text(0, 0), was)
+        with self.subTest("what is no longer so when it is sent asks again"):
+            self.make(self.bo, reading("7.77", was, "s1"))
+            self.assertEqual(send_edit(self.ann, self.book, offer["edit"]).json()["code"], "clash")
+
+    def test_of_a_block_what_others_have_not_touched_can_be_taken_back(self) -> None:
+        was = [self.text(0, 0), self.text(1, 0), self.text(2, 0)]
+        block = [reading(f"9.0{i}", text, f"s{i + 1}") for i, text in enumerate(was)]
+        for chosen, expected in ((0, [was[0], "9.01", "9.02"]), (1, ["8.88", was[1], was[2]])):
+            self.make(self.ann, {"type": "batch", "words": "pasted", "edits": block})
+            self.make(self.bo, reading("8.88", "9.00", "s1"))
+            offers = self.offers(self.ann)
+            self.assertEqual(
+                [o["words"] for o in offers], [f"Put {was[0]} back in place of 8.88", "Take back the other 2, and leave theirs"]
+            )
+            self.make(self.ann, offers[chosen]["edit"])
+            self.assertEqual([self.text(i, 0) for i in range(3)], expected)
+            for i, text in enumerate(expected):
+                self.make(self.ann, reading(was[i], text, f"s{i + 1}")) if text != was[i] else None
+
+    def test_offers_for_settings_paragraphs_and_fields(self) -> None:
+        self.make(self.ann, add_setting("new"))
+        self.make(self.bo, reading("2.50", "", "new"))
+        (offer,) = self.offers(self.ann)
+        self.make(self.ann, offer["edit"])
+        self.assertEqual(len(self.document()["runs"][0]["settings"]), 4)
+        self.make(self.ann, {"type": "write_text", "section": "method", "text": "We timed it.", "was": ""})
+        self.make(self.bo, {"type": "write_text", "section": "method", "text": "They timed it.", "was": "We timed it."})
+        (offer,) = self.offers(self.ann)
+        self.make(self.ann, offer["edit"])
+        self.assertEqual(self.document()["texts"]["method"], "")
+        self.make(self.ann, placing(self.document(), "place_graph", "straight", x_low=0.1))
+        self.make(self.bo, placing(self.document(), "place_graph", "straight", x_low=0.2))
+        (offer,) = self.offers(self.ann)
+        self.make(self.ann, offer["edit"])
+        self.assertIsNone(next(g for g in self.document()["graphs"] if g["id"] == "straight")["x_low"])
+
+    def test_where_nothing_can_be_offered_the_history_is_named(self) -> None:
+        self.make(self.ann, {"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h", "unit": "mm"})
+        self.make(self.bo, reading("0.5", "", "s1", "h"))
+        self.assertEqual(self.offers(self.ann), [])
+        self.assertIn("look at the history", self.refused(self.ann))
+
     def test_a_quantity_that_a_bench_mate_uses_stays(self) -> None:
         own = {"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h", "unit": "mm"}
         uses: dict[str, dict[str, Any]] = {
@@ -62,8 +123,7 @@ class Undo(TestCase):
                 self.assertEqual(send_step(self.ann, self.book, "undo").status_code, 200)
 
     def test_what_others_did_elsewhere_stays(self) -> None:
-        ruler = {"name": "ruler", "kind": "scale", "division": "0.001"}
-        length = {"type": "change_quantity", "quantity": "L", "name": "overhang", "symbol": "X", "unit": "m", "instrument": ruler}
+        length = {"type": "change_quantity", "quantity": "L", "was": {"symbol": "L"}, "becomes": {"symbol": "X"}}
         Book.objects.filter(pk=self.book.pk).update(document=self.with_own_length())
         self.make(self.ann, length)
         self.make(self.bo, {"type": "add_quantity", "quantity": "own", "kind": "derived", "name": "rate", "symbol": "f", "formula": "1/T"})

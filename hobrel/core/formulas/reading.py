@@ -69,6 +69,7 @@ def _parser() -> lark.Lark:
     return lark.Lark(_GRAMMAR, parser="lalr", propagate_positions=True, maybe_placeholders=False)
 
 
+@lru_cache(maxsize=4096)
 def canonical_name(symbol: str) -> str:
     """The spelling of a symbol that formulas use: Greek letters by name (``θ_0`` is ``theta_0``)."""
     return "".join(_GREEK.get(letter, letter) for letter in symbol.strip())

@@ -6,7 +6,6 @@ import math
 import re
 from functools import lru_cache
 
-from hobrel.core.document.lab_book import Quantity
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.presentation.results import OtherUnit
 from hobrel.core.units.calculus import Unit, dimension_of, factor_to_base, parse_unit, write_unit
@@ -34,14 +33,15 @@ def find_other_units(unit: Unit) -> tuple[Unit, ...]:
     return ()
 
 
-def suggest_conversions(quantity: Quantity, unit: Unit) -> tuple[OtherUnit, ...]:
+@lru_cache(maxsize=1024)
+def suggest_conversions(symbol: str, unit: Unit) -> tuple[OtherUnit, ...]:
     """A quantity in other units, each with a name and a symbol of its own: θ in rad, called theta_rad."""
     found = []
     for other in find_other_units(unit):
         shown = write_unit(other)
         spelled = re.sub(r"[^A-Za-z0-9]", "", shown.replace("Ω", "ohm").replace("µ", "u").translate(_DIGITS).replace("/", "per"))
-        symbol = f"{quantity.symbol}_{spelled}"
-        found.append(OtherUnit(shown, symbol, f"{plain_text(rich_symbol(quantity.symbol))} in {shown}", is_basic(other)))
+        name = f"{plain_text(rich_symbol(symbol))} in {shown}"
+        found.append(OtherUnit(shown, f"{symbol}_{spelled}", name, is_basic(other)))
     return tuple(found)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -108,7 +108,7 @@ def share_findings(computation: Computation, bench: str) -> BenchShare:
         else:
             whole = found.u > 0 and math.isfinite(found.value) and math.isfinite(found.u)
             shared[key] = SharedFinding(found.value, found.u, found.accepted) if whole else NO_FINDING
-    return BenchShare(bench, computation.book.convention.rounding, shared, _share_points(computation, bench))
+    return BenchShare(bench, computation.book.convention.rounding, shared, _share_points(computation))
 
 
 def miss_share(bench: str, error: CoreError) -> BenchShare:
@@ -210,7 +210,9 @@ def _draw_points(shares: Sequence[BenchShare]) -> Figure | None:
         return None
     first = collected[0][2]
     same = [(look, name, shared) for look, name, shared in collected if (shared.axes, shared.units) == (first.axes, first.units)]
-    series = tuple(PointSeries(name, look, shared.points) for look, name, shared in same)
+    series = tuple(
+        PointSeries(name, look, tuple(replace(p, label=f"{name}, {p.label}") for p in shared.points)) for look, name, shared in same
+    )
     every = [p for s in series for p in s.points]
     x_label, y_label = (axis_label((symbol,), unit) for symbol, unit in zip(first.axes, first.units, strict=True))
     x_axis = make_axis(x_label, min(p.x - p.ux for p in every), max(p.x + p.ux for p in every), 7)
@@ -219,7 +221,7 @@ def _draw_points(shares: Sequence[BenchShare]) -> Figure | None:
     return Figure(title, x_axis, y_axis, series, summary=describe_figure(x_label, y_label, len(every), f"From {len(series)} benches."))
 
 
-def _share_points(computation: Computation, name: str) -> SharedPoints | None:
+def _share_points(computation: Computation) -> SharedPoints | None:
     fits = computation.book.fits
     points = computation.points.get(fits[0].graph) if fits else None
     if not isinstance(points, GraphPoints) or not points.rows:
@@ -230,7 +232,7 @@ def _share_points(computation: Computation, name: str) -> SharedPoints | None:
     ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
     shown = tuple(
         FigurePoint(run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
-                    f"{name}, setting {points.rows[i] + 1}", not bool(points.used[i]))
+                    f"setting {points.rows[i] + 1}", not bool(points.used[i]))
         for i in thin_points(points.x, points.y, 200)
     )  # fmt: skip
     return SharedPoints((x.quantity.symbol, y.quantity.symbol), (x.traced.unit, y.traced.unit), shown)

@@ -1,5 +1,6 @@
 """Changes of a lab book: what each kind may look like, what it does to the document, and its sentence for the history.
 
-`kinds` and `chosen_kinds` hold the shapes, `applying` the one way in, the rest what the kinds do: readings there, `quantities`, `graphs`,
-`findings`, `runs`. Imports the core and nothing of the database.
+Each kind stands whole in one module (`readings`, `quantities`, `graphs`, `fits`, `findings`, `runs`, `texts`, `batches`) and is registered
+there; `kinds` gathers them, `registry` holds the one way in, `draft` what is being changed, `patches` what has changed. A new kind touches
+the module that it is written in and no other.
 """

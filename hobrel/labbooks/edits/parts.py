@@ -2,17 +2,48 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import BaseModel, ConfigDict, Field
+
+from hobrel.core.document.limits import MOST_REPEATS
 
 Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Symbol = Annotated[str, Field(min_length=1, max_length=30)]
 UnitText = Annotated[str, Field(max_length=80)]
 FormText = Annotated[str, Field(max_length=12)]
+ReadingText = Annotated[str, Field(max_length=60)]
+FormulaText = Annotated[str, Field(max_length=400)]
 Reason = Annotated[str, Field(min_length=1, max_length=300)]
+Finite = Annotated[float, Field(allow_inf_nan=False)]
+End = Finite | None
+Repeat = Annotated[int, Field(ge=0, lt=MOST_REPEATS)]
 
 
 class EditModel(BaseModel):
+    """A part of an edit, or one as a whole."""
+
     model_config = ConfigDict(extra="forbid", frozen=True)
+
+    def signed(self, author: str) -> Self:
+        """The edit with the name of its author, where its kind keeps that."""
+        return self
+
+    @property
+    def brought_log(self) -> str | None:
+        """The key of the log that an edit brings in, if it brings one."""
+        return None
+
+
+class ReadingIn(EditModel):
+    text: Annotated[str, Field(min_length=1, max_length=60)]
+    set_aside: Reason | None = None
+
+
+class SettingIn(EditModel):
+    """A setting that comes with its readings."""
+
+    id: Key
+    readings: Annotated[dict[Key, Annotated[list[ReadingIn | None], Field(max_length=MOST_REPEATS)]], Field(max_length=80)] = {}
+    set_aside: Reason | None = None

@@ -7,7 +7,8 @@ from bisect import bisect_left
 from collections.abc import Sequence
 from typing import Any, Literal, NotRequired, TypedDict
 
-from hobrel.labbooks.edits.places import Document, trim
+from hobrel.labbooks.places import Document, trim
+from hobrel.server.problems import Problem
 
 Step = str | int
 Path = list[Step]
@@ -115,13 +116,29 @@ def _inverted(patch: Patch) -> Patch:
     return back
 
 
+_SLIP = ("kind", "run", "setting", "quantity", "repeat")
+
+
 def _key(item: Any) -> str | None:
-    """What an item of a list is called by; None where the list is a value as a whole."""
-    return item.get("id") if isinstance(item, dict) else None
+    """What an item of a list is called by: its id; what a finding uses by its symbol, a slip by its place, a text by itself. None where
+    the list is a value as a whole.
+    """
+    if isinstance(item, str):
+        return item
+    if not isinstance(item, dict):
+        return None
+    if "id" in item:
+        return str(item["id"])
+    if "texts" in item:
+        return ":".join(str(item.get(part)) for part in _SLIP)
+    return item.get("symbol")
 
 
 def _is_named(items: Any) -> bool:
-    return isinstance(items, list) and bool(items) and all(_key(item) is not None for item in items)
+    if not isinstance(items, list) or not items:
+        return False
+    keys = {_key(item) for item in items}
+    return None not in keys and len(keys) == len(items)
 
 
 def _are_repeats(path: Path) -> bool:
@@ -130,7 +147,8 @@ def _are_repeats(path: Path) -> bool:
 
 
 def _compare(before: Any, after: Any, path: Path, patches: list[Patch]) -> None:
-    if before == after:
+    # parts that an edit has not touched are the same objects, so that comparing costs no more than changing
+    if before is after or before == after:
         return
     if isinstance(before, dict) and isinstance(after, dict) and _key(before) == _key(after):
         for name in [*before, *(n for n in after if n not in before)]:
@@ -166,6 +184,11 @@ def _compare_repeats(before: list[Any], after: list[Any], path: Path, patches: l
 
 
 def _compare_items(before: list[Any], after: list[Any], path: Path, patches: list[Patch]) -> None:
+    if len(before) == len(after) and all(old is new or _key(old) == _key(new) for old, new in zip(before, after, strict=True)):
+        for old, new in zip(before, after, strict=True):
+            if old is not new:
+                _compare_item(old, new, path, patches)
+        return
     ids = [_key(item) for item in after]
     kept = set(ids)
     rest: list[Any] = list(before)
@@ -189,9 +212,45 @@ def _compare_items(before: list[Any], after: list[Any], path: Path, patches: lis
             order.insert(order.index(previous) + 1 if i else 0, key)
             patches.append(Patch(form="move", at=path, id=str(key), was=was, after=previous))
     for item in after:
-        key = _key(item)
-        if key in known:
-            _compare(known[key], item, [*path, str(key)], patches)
+        if (key := _key(item)) in known:
+            _compare_item(known[key], item, path, patches)
+
+
+def _compare_item(before: Any, after: Any, path: Path, patches: list[Patch]) -> None:
+    _compare(before, after, [*path, str(_key(after))], patches)
+
+
+_LONGEST = 20_000
+_LIMITS = {
+    "readings": 60, "value": 60, "u": 60, "at": 60, "rounded": 80, "symbol": 30, "name": 80, "unit": 80, "units": 80, "title": 200,
+    "source": 200, "notes": 300, "set_aside": 300, "reason": 300, "formula": 400,
+}  # fmt: skip
+"""How long the texts under these names may be; what an edit has made longer than it could have been typed is refused."""
+
+
+def check_sizes(patches: Sequence[Patch]) -> None:
+    """Refuse an edit that makes a text longer than it may be: by a conversion, say, or by a symbol that formulas follow.
+
+    Raises
+    ------
+    Problem
+        422 ``too_long``.
+    """
+    for patch in patches:
+        _check_texts(patch.get("becomes", patch.get("item") if patch["form"] == "insert" else None), patch["at"])
+
+
+def _check_texts(value: Any, path: Path) -> None:
+    if isinstance(value, str):
+        limit = next((_LIMITS[step] for step in reversed(path) if step in _LIMITS), _LONGEST)
+        if len(value) > limit:
+            raise Problem(422, "too_long", f"This would make “{value[:20]}…” longer than the {limit} signs that fit there.")
+    elif isinstance(value, dict):
+        for name, inner in value.items():
+            _check_texts(inner, [*path, name])
+    elif isinstance(value, list):
+        for inner in value:
+            _check_texts(inner, path)
 
 
 def _longest_in_order(before: list[str | None], after: list[str | None]) -> set[str | None]:

@@ -2,71 +2,60 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any, Literal
 
-from hobrel.core.checks.confirmed import texts_of
-from hobrel.core.document.lab_book import read_lab_book
-from hobrel.core.document.limits import MOST_QUANTITIES
+from pydantic import Field
+
+from hobrel.core.document.lab_book import DigitsCount, DigitsKind
+from hobrel.core.document.limits import MOST_QUANTITIES, MOST_REPEATS
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.renaming import rename_symbol
 from hobrel.core.questions.board import BOARD_FORMS, formed
 from hobrel.core.readings.converting import convert_division, convert_reading
-from hobrel.core.readings.parsing import parse_reading
-from hobrel.labbooks.edits.kinds import AddQuantity, AddTangent, ChangeQuantity, KeepPlot, MoveQuantity, RemoveQuantity
-from hobrel.labbooks.edits.places import Document, check_symbol, check_unit, find, find_setting, freedoms_of, write_symbol
+from hobrel.core.readings.instruments import InstrumentKind
+from hobrel.labbooks.edits.changing import PartEdit, change_part
+from hobrel.labbooks.edits.draft import Draft
+from hobrel.labbooks.edits.parts import EditModel, FormText, FormulaText, Key, Name, ReadingText, Symbol, UnitText
+from hobrel.labbooks.edits.readings import own_setting
+from hobrel.labbooks.edits.registry import kind
+from hobrel.labbooks.places import check_symbol, check_unit, count, find, has, write_symbol
+from hobrel.server import policy
 from hobrel.server.problems import Problem
 
-
-def changed_value(document: Document, run: str, setting: str) -> float | None:
-    """The changed quantity at a setting, as a number; None where it is blank or no number."""
-    changed = next((q for q in document["quantities"] if q["kind"] == "changed"), None)
-    readings = find_setting(document, run, setting)["readings"].get(changed["id"], []) if changed else []
-    if not changed or not readings or readings[0] is None:
-        return None
-    try:
-        return float(parse_reading(readings[0]["text"], changed["unit"]).value)
-    except CoreError:
-        return None
+QuantityName = Annotated[str, Field(min_length=1, max_length=80)]
 
 
-def texts_at(row: dict[str, Any], quantity: str, repeat: int | None) -> list[str]:
-    """The texts that a slip at this place is about."""
-    book = read_lab_book({"title": "", "runs": [{"id": "r", "name": "", "settings": [row]}]})
-    return list(texts_of(book.runs[0].settings[0], quantity, repeat))
+class InstrumentIn(EditModel):
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    kind: InstrumentKind
+    division: Annotated[str, Field(max_length=20, pattern=r"^\d*\.?\d+$")] = "1"
+    readings: Annotated[int, Field(ge=1, le=4)] = 1
+    between_marks: bool = False
+    percent: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
+    digits: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
 
 
-QuantityEdit = AddQuantity | ChangeQuantity | RemoveQuantity | MoveQuantity | KeepPlot | AddTangent
+class AddQuantity(EditModel):
+    """Add a quantity of the bench's own: measured, constant or derived."""
+
+    type: Literal["add_quantity"] = "add_quantity"
+    quantity: Key
+    kind: Literal["measured", "constant", "derived"]
+    name: QuantityName
+    symbol: Symbol
+    unit: UnitText = ""
+    instrument: InstrumentIn | None = None
+    repeats: Annotated[int, Field(ge=1, le=MOST_REPEATS)] = 1
+    formula: FormulaText = ""
+    value: ReadingText = ""
+    u: ReadingText = ""
 
 
-def change_quantities(document: Document, edit: QuantityEdit) -> str:
-    """Apply the edit, and say it in words."""
-    match edit:
-        case AddQuantity():
-            if not freedoms_of(document).own_quantities:
-                raise Problem(403, "given", "The plan of this practical says which quantities there are.")
-            return _add(document, edit)
-        case ChangeQuantity():
-            return _change(document, edit)
-        case RemoveQuantity():
-            return _remove(document, edit)
-        case MoveQuantity():
-            return _move(document, edit)
-        case KeepPlot():
-            return _keep_plot(document, edit)
-        case AddTangent():
-            return _add_tangent(document, edit)
-
-
-def _drop_readings(document: Document, quantity: str) -> None:
-    for run in document["runs"]:
-        for row in run["settings"]:
-            row["readings"].pop(quantity, None)
-
-
-def _add(document: Document, edit: AddQuantity) -> str:
-    quantities = document["quantities"]
-    if any(q["id"] == edit.quantity for q in quantities):
+@kind(policy.own_quantities)
+def add_quantity(draft: Draft, edit: AddQuantity) -> str:
+    quantities = draft["quantities"]
+    if has(quantities, edit.quantity):
         raise Problem(409, "gone", "This quantity is in the lab book already.")
     if len(quantities) >= MOST_QUANTITIES:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_QUANTITIES} quantities.")
@@ -74,7 +63,7 @@ def _add(document: Document, edit: AddQuantity) -> str:
     check_unit(edit.unit)
     instrument = edit.instrument.model_dump() if edit.instrument and edit.kind == "measured" else None
     place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] == edit.kind), default=len(quantities) - 1)
-    quantities.insert(place, {
+    draft.own("quantities").insert(place, {
         "id": edit.quantity, "kind": edit.kind, "name": edit.name, "symbol": edit.symbol, "unit": edit.unit, "instrument": instrument,
         "repeats": edit.repeats if edit.kind == "measured" else 1, "formula": edit.formula if edit.kind == "derived" else "",
         "value": edit.value if edit.kind == "constant" else "", "u": edit.u if edit.kind == "constant" else "", "given": False,
@@ -82,65 +71,72 @@ def _add(document: Document, edit: AddQuantity) -> str:
     return f"added {edit.name} ({write_symbol(edit.symbol)})"
 
 
-def _own(document: Document, quantity_id: str) -> dict[str, Any]:
-    quantity = find(document["quantities"], quantity_id, "quantity")
-    if quantity["given"]:
-        raise Problem(403, "given", f"{quantity['name']} is given by the plan.")
-    return quantity
+class QuantityPart(EditModel):
+    """Fields of a quantity that somebody may choose anew."""
+
+    name: QuantityName = "this"
+    symbol: Symbol = "q"
+    unit: UnitText = ""
+    instrument: InstrumentIn | None = None
+    value: ReadingText = ""
+    u: ReadingText = ""
 
 
-def _changeable(document: Document, edit: ChangeQuantity) -> dict[str, Any]:
-    """The quantity, if it is the bench's own or the plan leaves free what the edit changes of it."""
-    quantity = find(document["quantities"], edit.quantity, "quantity")
-    if not quantity["given"]:
-        return quantity
-    free, given = freedoms_of(document), quantity["name"]
-    instrument = edit.instrument.model_dump() if edit.instrument else None
-    if any(getattr(edit, k) != quantity[k] for k in ("name", "symbol", "value", "u")):
-        raise Problem(403, "given", f"{given} is given by the plan.")
-    if edit.unit != quantity["unit"] and not free.units:
-        raise Problem(403, "given", f"The plan gives the unit of {given}.")
-    if quantity["kind"] in ("changed", "measured") and instrument != quantity["instrument"] and not free.instruments:
-        raise Problem(403, "given", f"The plan says what {given} is read from.")
-    return quantity
+class ChangeQuantity(PartEdit):
+    """Change a quantity of the bench's own; of one that the plan has given, only what the plan leaves free.
+
+    A new symbol is followed by all formulas. A new unit either says that the readings were in it all along (``relabel``) or turns
+    every reading into it with its figures kept (``convert``).
+    """
+
+    type: Literal["change_quantity"] = "change_quantity"
+    quantity: Key
+    readings: Literal["relabel", "convert"] = "relabel"
+    was: QuantityPart
+    becomes: QuantityPart
 
 
-def _change(document: Document, edit: ChangeQuantity) -> str:
-    quantity = _changeable(document, edit)
-    check_symbol([q for q in document["quantities"] if q is not quantity], edit.symbol, quantity["kind"])
-    check_unit(edit.unit)
-    words = [f"{edit.name} ({write_symbol(edit.symbol)})"]
-    old_unit, old_symbol = quantity["unit"], quantity["symbol"]
-    instrument = edit.instrument.model_dump() if edit.instrument else None
-    value, u = edit.value, edit.u
-    if edit.unit != old_unit and edit.readings == "convert" and quantity["kind"] != "derived":
-        instrument = _convert_all(document, quantity, instrument, edit.unit)
-        value, u = (convert_reading(t, old_unit, edit.unit) if t == quantity[k] else t for t, k in ((edit.value, "value"), (edit.u, "u")))
-        words.append(f"every reading converted from {old_unit or 'no unit'} to {edit.unit or 'no unit'}")
-    elif edit.unit != old_unit:
-        for run in document["runs"]:
-            if run.get("log") and quantity["id"] in run["log"]["units"]:
-                run["log"]["units"][quantity["id"]] = edit.unit
-        words.append(f"now in {edit.unit or 'no unit'}, readings as they were written")
-    quantity.update(name=edit.name, unit=edit.unit)
+@kind(policy.quantity)
+def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
+    find(draft["quantities"], edit.quantity, "quantity")
+    quantity = draft.own("quantities", edit.quantity)
+    now = {name: quantity.get(name) for name in QuantityPart.model_fields}
+    wanted = {**now, **change_part(now, edit, "this quantity")}
+    symbol, unit = wanted["symbol"], wanted["unit"]
+    check_symbol([q for q in draft["quantities"] if q["id"] != edit.quantity], symbol, quantity["kind"])
+    check_unit(unit)
+    words = [f"{wanted['name']} ({write_symbol(symbol)})"]
+    if unit != now["unit"] and edit.readings == "convert" and quantity["kind"] != "derived":
+        wanted["instrument"] = _convert_all(draft, quantity, wanted["instrument"], unit)
+        for name in ("value", "u"):
+            if wanted[name] == now[name]:
+                wanted[name] = convert_reading(wanted[name], now["unit"], unit)
+        words.append(f"every reading converted from {now['unit'] or 'no unit'} to {unit or 'no unit'}")
+    elif unit != now["unit"]:
+        for run in draft["runs"]:
+            if run.get("log") and edit.quantity in run["log"]["units"]:
+                draft.own("runs", run["id"], "log", "units")[edit.quantity] = unit
+        words.append(f"now in {unit or 'no unit'}, readings as they were written")
+    quantity.update(name=wanted["name"], unit=unit)
     if quantity["kind"] in ("measured", "changed"):
-        quantity["instrument"] = instrument
+        quantity["instrument"] = wanted["instrument"]
     if quantity["kind"] == "constant":
-        quantity.update(value=value, u=u)
-    if edit.symbol != old_symbol:
-        _follow_symbol(document, quantity, edit.symbol)
-        words.append(f"{write_symbol(old_symbol)} is now {write_symbol(edit.symbol)}, in all formulas")
+        quantity.update(value=wanted["value"], u=wanted["u"])
+    if symbol != now["symbol"]:
+        _follow_symbol(draft, quantity, symbol)
+        words.append(f"{write_symbol(now['symbol'])} is now {write_symbol(symbol)}, in all formulas")
     return "changed " + "; ".join(words)
 
 
-def _convert_all(document: Document, quantity: dict[str, Any], instrument: dict[str, Any] | None, unit: str) -> dict[str, Any] | None:
-    old = quantity["unit"]
+def _convert_all(draft: Draft, quantity: dict[str, Any], instrument: dict[str, Any] | None, unit: str) -> dict[str, Any] | None:
+    old, key = quantity["unit"], quantity["id"]
     try:
-        for run in document["runs"]:
+        for run in draft["runs"]:
             for row in run["settings"]:
-                for reading in row["readings"].get(quantity["id"], []):
-                    if reading is not None:
-                        reading["text"] = convert_reading(reading["text"], old, unit)
+                written = row["readings"].get(key)
+                if written:
+                    converted = [r and {**r, "text": convert_reading(r["text"], old, unit)} for r in written]
+                    own_setting(draft, run["id"], row["id"])["readings"][key] = converted
         if instrument and quantity["instrument"] and instrument["division"] == quantity["instrument"]["division"]:
             instrument = instrument | {"division": convert_division(instrument["division"], old, unit)}
     except CoreError as trouble:
@@ -148,64 +144,145 @@ def _convert_all(document: Document, quantity: dict[str, Any], instrument: dict[
     return instrument
 
 
-def _follow_symbol(document: Document, quantity: dict[str, Any], symbol: str) -> None:
+def _follow_symbol(draft: Draft, quantity: dict[str, Any], symbol: str) -> None:
     """Write the new symbol wherever formulas use the old one; headings such as T² follow as well."""
-    known = [q["symbol"] for q in document["quantities"]]
+    known = [q["symbol"] for q in draft["quantities"]]
     old = quantity["symbol"]
     quantity["symbol"] = symbol
-    for other in document["quantities"]:
+    for other in draft["quantities"]:
         if other["kind"] == "derived":
-            other["formula"] = rename_symbol(other["formula"], old, symbol, known)
-            if other is not quantity:
-                other["symbol"] = rename_symbol(other["symbol"], old, symbol, known)
-    for finding in document["findings"]:
-        finding["formula"] = rename_symbol(finding["formula"], old, symbol, known)
+            followed = {"formula": rename_symbol(other["formula"], old, symbol, known)}
+            if other["id"] != quantity["id"]:
+                followed["symbol"] = rename_symbol(other["symbol"], old, symbol, known)
+            draft.own("quantities", other["id"]).update(followed)
+    for finding in draft["findings"]:
+        draft.own("findings", finding["id"])["formula"] = rename_symbol(finding["formula"], old, symbol, known)
 
 
-def _remove(document: Document, edit: RemoveQuantity) -> str:
-    quantity = _own(document, edit.quantity)
+class RemoveQuantity(EditModel):
+    type: Literal["remove_quantity"] = "remove_quantity"
+    quantity: Key
+
+
+@kind(policy.own_quantity)
+def remove_quantity(draft: Draft, edit: RemoveQuantity) -> str:
+    quantity = find(draft["quantities"], edit.quantity, "quantity")
     if quantity["kind"] == "changed":
         raise Problem(409, "last", "The changed quantity cannot be removed: every setting is a value of it.")
-    if any(quantity["id"] in (g["x"], g["y"], *g.get("also", ())) for g in document["graphs"]):
+    if any(edit.quantity in (g["x"], g["y"], *g.get("also", ())) for g in draft["graphs"]):
         raise Problem(409, "in_use", f"{quantity['name']} is on a graph. Put another quantity on its axis first.")
-    used = next((f for f in document["findings"] for i in f.get("uses", ()) if i["kind"] == "mean" and i["of"] == quantity["id"]), None)
+    used = next((f for f in draft["findings"] for i in f.get("uses", ()) if i["kind"] == "mean" and i["of"] == edit.quantity), None)
     if used:
         raise Problem(409, "in_use", f"The finding {used['name']} uses {quantity['name']}. Change or remove that first.")
-    document["quantities"].remove(quantity)
-    _drop_readings(document, quantity["id"])
+    draft.own("quantities").remove(quantity)
+    for run in draft["runs"]:
+        for row in run["settings"]:
+            if edit.quantity in row["readings"]:
+                own_setting(draft, run["id"], row["id"])["readings"].pop(edit.quantity)
     return f"removed {quantity['name']} ({write_symbol(quantity['symbol'])}) with its readings"
 
 
-def _move(document: Document, edit: MoveQuantity) -> str:
-    quantities = document["quantities"]
-    quantity = find(quantities, edit.quantity, "quantity")
+class MoveQuantity(EditModel):
+    """Move a quantity to another place in the table (0 is first; the changed quantity stays first)."""
+
+    type: Literal["move_quantity"] = "move_quantity"
+    quantity: Key
+    to: Annotated[int, Field(ge=0, le=60)]
+
+
+@kind(policy.left_to_the_bench)
+def move_quantity(draft: Draft, edit: MoveQuantity) -> str:
+    quantity = find(draft["quantities"], edit.quantity, "quantity")
     if quantity["kind"] == "changed" or edit.to == 0:
         raise Problem(409, "first", "The changed quantity stays first.")
+    quantities = draft.own("quantities")
     quantities.remove(quantity)
     quantities.insert(min(edit.to, len(quantities)), quantity)
     return f"moved {quantity['name']}"
 
 
-def _add_tangent(document: Document, edit: AddTangent) -> str:
-    find(document["fits"], edit.fit, "fit")
-    _add(document, AddQuantity(quantity=edit.quantity, kind="derived", name=edit.name, symbol=edit.symbol))
-    find(document["quantities"], edit.quantity, "quantity")["tangent_of"] = edit.fit
+class DefineFormula(EditModel):
+    """Write the formula of a derived quantity that the plan leaves to the bench."""
+
+    type: Literal["define_formula"] = "define_formula"
+    quantity: Key
+    formula: FormulaText
+
+
+@kind(policy.own_formula, in_batch=True)
+def define_formula(draft: Draft, edit: DefineFormula) -> str:
+    quantity = draft.own("quantities", edit.quantity)
+    quantity["formula"] = edit.formula
+    return f"{write_symbol(quantity['symbol'])} = {edit.formula or '(nothing)'}"
+
+
+class ChooseDigits(EditModel):
+    """Choose how the values of a derived quantity are written."""
+
+    type: Literal["choose_digits"] = "choose_digits"
+    quantity: Key
+    kind: DigitsKind
+    count: DigitsCount = 3
+
+
+@kind(policy.digits, in_batch=True)
+def choose_digits(draft: Draft, edit: ChooseDigits) -> str:
+    quantity = draft.own("quantities", edit.quantity)
+    quantity["digits"] = {"kind": edit.kind, "count": edit.count}
+    chosen = {
+        "automatic": "with the digits that its ± asks for",
+        "decimals": f"to {count(edit.count, 'decimal')}",
+        "figures": f"to {count(edit.count, 'significant figure')}",
+        "scientific": f"to {count(edit.count, 'significant figure')}, as a power of ten",
+    }[edit.kind]
+    return f"{write_symbol(quantity['symbol'])} is written {chosen}"
+
+
+class AddTangent(EditModel):
+    """Add the slope of a fitted curve at every setting as a derived quantity."""
+
+    type: Literal["add_tangent"] = "add_tangent"
+    quantity: Key
+    fit: Key
+    name: Name
+    symbol: Symbol
+
+
+@kind(policy.left_to_the_bench)
+def add_tangent(draft: Draft, edit: AddTangent) -> str:
+    find(draft["fits"], edit.fit, "fit")
+    add_quantity(draft, AddQuantity(quantity=edit.quantity, kind="derived", name=edit.name, symbol=edit.symbol))
+    draft.own("quantities", edit.quantity)["tangent_of"] = edit.fit
     return f"added the slope of a fit at every setting ({write_symbol(edit.symbol)})"
 
 
-def _keep_plot(document: Document, edit: KeepPlot) -> str:
-    graph = find(document["graphs"], edit.graph, "graph")
+class KeepPlot(EditModel):
+    """Put two quantities of a plot of the board on the axes of a graph, each in its form; what is not in the lab book yet is added."""
+
+    type: Literal["keep_plot"] = "keep_plot"
+    graph: Key
+    x: Key
+    y: Key
+    x_form: FormText
+    y_form: FormText
+    x_new: Key
+    y_new: Key
+
+
+@kind(policy.left_to_the_bench)
+def keep_plot(draft: Draft, edit: KeepPlot) -> str:
+    find(draft["graphs"], edit.graph, "graph")
     if not {edit.x_form, edit.y_form} <= set(BOARD_FORMS):
         raise Problem(422, "bad_form", "This form is not on the board.")
     axes = {}
     for axis, quantity_id, form, new in (("x", edit.x, edit.x_form, edit.x_new), ("y", edit.y, edit.y_form, edit.y_new)):
-        base = find(document["quantities"], quantity_id, "quantity")
+        base = find(draft["quantities"], quantity_id, "quantity")
         symbol, formula, name = formed(base["symbol"], base["name"], form)
-        there = next((q for q in document["quantities"] if canonical_name(q["symbol"]) == canonical_name(symbol)), None)
+        there = next((q for q in draft["quantities"] if canonical_name(q["symbol"]) == canonical_name(symbol)), None)
         if there is None:
-            _add(document, AddQuantity(quantity=new, kind="derived", name=name[:80], symbol=symbol, formula=formula))
+            add_quantity(draft, AddQuantity(quantity=new, kind="derived", name=name[:80], symbol=symbol, formula=formula))
         axes[axis] = there["id"] if there else new
     # ranges and further quantities were those of the axes before
-    graph.update(axes, also=[], hidden=[], x_low=None, x_high=None, y_low=None, y_high=None)
-    x, y = (find(document["quantities"], axes[a], "quantity")["symbol"] for a in ("x", "y"))
+    draft.own("graphs", edit.graph).update(axes, also=[], hidden=[], x_low=None, x_high=None, y_low=None, y_high=None)
+    x, y = (find(draft["quantities"], axes[a], "quantity")["symbol"] for a in ("x", "y"))
     return f"kept from the board: {write_symbol(y)} against {write_symbol(x)}"

@@ -2,69 +2,130 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any, Literal
 
-from hobrel.core.document.lab_book import read_lab_book
-from hobrel.core.document.limits import MOST_RUNS
-from hobrel.core.errors import CoreError
-from hobrel.labbooks.edits.kinds import AddRun, FillRun, LogIn, RemoveRun, RenameRun, SetAsideRows
-from hobrel.labbooks.edits.places import Document, count, find
+from pydantic import Field
+
+from hobrel.core.document.limits import MOST_LOGGED, MOST_RUNS, MOST_SETTINGS
+from hobrel.labbooks.edits.draft import Draft
+from hobrel.labbooks.edits.parts import EditModel, Key, Name, Reason, SettingIn, UnitText
+from hobrel.labbooks.edits.registry import kind
+from hobrel.labbooks.places import count, find, has
+from hobrel.server import policy
 from hobrel.server.problems import Problem
 
-RunEdit = AddRun | RemoveRun | RenameRun | FillRun | SetAsideRows
+Row = Annotated[int, Field(ge=0, lt=MOST_LOGGED)]
+Settings = Annotated[list[SettingIn], Field(max_length=MOST_SETTINGS)]
 
 
-def change_runs(document: Document, edit: RunEdit) -> str:
-    runs = document["runs"]
-    match edit:
-        case AddRun():
-            if any(r["id"] == edit.run for r in runs):
-                raise Problem(409, "gone", "This run is in the lab book already.")
-            if len(runs) >= MOST_RUNS:
-                raise Problem(422, "too_large", f"A lab book holds at most {MOST_RUNS} runs.")
-            _check_name(runs, edit.name)
-            settings = checked_settings(edit.settings or [])
-            run = {"id": edit.run, "name": edit.name, "settings": settings, "log": _written_log(edit.log)}
-            runs.insert(len(runs) if edit.at is None else edit.at, run)
-            return f"added the run {edit.name}" + (f" with {_say_size(run)}" if settings or edit.log else "")
-        case RemoveRun():
-            run = find(runs, edit.run, "run")
-            if len(runs) == 1:
-                raise Problem(409, "last", "This is the only run. Add another before you remove it.")
-            runs.remove(run)
-            return f"removed the run {run['name']}"
-        case RenameRun():
-            run = find(runs, edit.run, "run")
-            _check_name([r for r in runs if r is not run], edit.name)
-            before, run["name"] = run["name"], edit.name
-            return f"the run {before} is now called {edit.name}"
-        case FillRun():
-            run = find(runs, edit.run, "run")
-            size = _say_size(run)
-            run.update(settings=checked_settings(edit.settings), log=_written_log(edit.log))
-            return f"{run['name']}: {edit.words or f'put {_say_size(run)} in place of {size}'}"
-        case SetAsideRows():
-            return _set_aside_rows(find(runs, edit.run, "run"), edit)
+class AsideRowsIn(EditModel):
+    first: Row
+    last: Row
+    reason: Reason
 
 
-def _written_log(log: LogIn | None) -> dict[str, Any] | None:
-    return None if log is None else log.model_dump()
+class LogIn(EditModel):
+    """A log of this lab book, by the key that it is kept under."""
+
+    kept: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    rows: Annotated[int, Field(ge=1, le=MOST_LOGGED)]
+    units: dict[Key, UnitText]
+    aside: Annotated[list[AsideRowsIn], Field(max_length=200)] = []
 
 
-def _say_size(run: dict[str, Any]) -> str:
-    return count(run["log"]["rows"], "logged row") if run.get("log") else count(len(run["settings"]), "setting")
+class WithLog(EditModel):
+    log: LogIn | None = None
+
+    @property
+    def brought_log(self) -> str | None:
+        return self.log.kept if self.log else None
 
 
-def _log_of(run: dict[str, Any]) -> dict[str, Any]:
-    log: dict[str, Any] | None = run.get("log")
-    if log is None:
-        raise Problem(409, "gone", "This run is not a log any more.")
-    return log
+class AddRun(WithLog):
+    """Add a run; `settings` bring one back, or bring readings in; `log` those of a logger."""
+
+    type: Literal["add_run"] = "add_run"
+    run: Key
+    name: Name
+    settings: Settings | None = None
 
 
-def _set_aside_rows(run: dict[str, Any], edit: SetAsideRows) -> str:
+@kind(policy.left_to_the_bench)
+def add_run(draft: Draft, edit: AddRun) -> str:
+    runs = draft["runs"]
+    if has(runs, edit.run):
+        raise Problem(409, "gone", "This run is in the lab book already.")
+    if len(runs) >= MOST_RUNS:
+        raise Problem(422, "too_large", f"A lab book holds at most {MOST_RUNS} runs.")
+    _check_name(runs, edit.name)
+    run = {"id": edit.run, "name": edit.name, "settings": _written(edit.settings or []), "log": _written_log(edit.log)}
+    draft.own("runs").append(run)
+    return f"added the run {edit.name}" + (f" with {_say_size(run)}" if edit.settings or edit.log else "")
+
+
+class RemoveRun(EditModel):
+    type: Literal["remove_run"] = "remove_run"
+    run: Key
+
+
+@kind(policy.left_to_the_bench)
+def remove_run(draft: Draft, edit: RemoveRun) -> str:
+    run = find(draft["runs"], edit.run, "run")
+    if len(draft["runs"]) == 1:
+        raise Problem(409, "last", "This is the only run. Add another before you remove it.")
+    draft.own("runs").remove(run)
+    return f"removed the run {run['name']}"
+
+
+class RenameRun(EditModel):
+    type: Literal["rename_run"] = "rename_run"
+    run: Key
+    name: Name
+
+
+@kind(policy.left_to_the_bench)
+def rename_run(draft: Draft, edit: RenameRun) -> str:
+    find(draft["runs"], edit.run, "run")
+    _check_name([r for r in draft["runs"] if r["id"] != edit.run], edit.name)
+    run = draft.own("runs", edit.run)
+    before, run["name"] = run["name"], edit.name
+    return f"the run {before} is now called {edit.name}"
+
+
+class FillRun(WithLog):
+    """Put settings in the place of all that a run holds (readings that were brought in)."""
+
+    type: Literal["fill_run"] = "fill_run"
+    run: Key
+    settings: Settings
+    words: Annotated[str, Field(max_length=200)] = ""
+
+
+@kind(policy.left_to_the_bench)
+def fill_run(draft: Draft, edit: FillRun) -> str:
+    size = _say_size(find(draft["runs"], edit.run, "run"))
+    run = draft.own("runs", edit.run)
+    run.update(settings=_written(edit.settings), log=_written_log(edit.log))
+    return f"{run['name']}: {edit.words or f'put {_say_size(run)} in place of {size}'}"
+
+
+class SetAsideRows(EditModel):
+    """Leave rows of a log out, from `first` to `last`, with a reason; no reason brings them back."""
+
+    type: Literal["set_aside_rows"] = "set_aside_rows"
+    run: Key
+    first: Row
+    last: Row
+    reason: Reason | None
+
+
+@kind(policy.left_to_the_bench)
+def set_aside_rows(draft: Draft, edit: SetAsideRows) -> str:
     """The rows get this reason alone; what is left of ranges that they cut into stays aside."""
-    log = _log_of(run)
+    run = find(draft["runs"], edit.run, "run")
+    if not run.get("log"):
+        raise Problem(409, "gone", "This run is not a log any more.")
+    log = draft.own("runs", edit.run, "log")
     first, last = sorted((edit.first, edit.last))
     if last >= log["rows"]:
         raise Problem(409, "gone", f"There are only {log['rows']} rows in this run.")
@@ -81,17 +142,21 @@ def _set_aside_rows(run: dict[str, Any], edit: SetAsideRows) -> str:
     return f"set aside {rows}: {edit.reason}" if edit.reason else f"brought back {rows}"
 
 
+def _written_log(log: LogIn | None) -> dict[str, Any] | None:
+    return None if log is None else log.model_dump()
+
+
+def _say_size(run: dict[str, Any]) -> str:
+    return count(run["log"]["rows"], "logged row") if run.get("log") else count(len(run["settings"]), "setting")
+
+
 def _check_name(others: list[dict[str, Any]], name: str) -> None:
     if any(r["name"].strip().lower() == name.strip().lower() for r in others):
         raise Problem(422, "name_taken", f"There is a run called {name} already. Give this one another name, so that nobody mixes them up.")
 
 
-def checked_settings(settings: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Settings that come as a whole: in the format, each with an id of its own."""
-    try:
-        book = read_lab_book({"title": "", "runs": [{"id": "r", "name": "", "settings": settings}]})
-    except CoreError as trouble:
-        raise Problem(422, "bad_settings", "These readings are not in the form that a run holds.") from trouble
-    if len({s.id for s in book.runs[0].settings}) != len(settings):
+def _written(settings: list[SettingIn]) -> list[dict[str, Any]]:
+    """Settings that come as a whole, each with an id of its own."""
+    if len({s.id for s in settings}) != len(settings):
         raise Problem(422, "bad_settings", "Two of these settings have the same id.")
-    return [{"id": s["id"], "readings": s.get("readings", {}), "set_aside": s.get("set_aside")} for s in settings]
+    return [s.model_dump() for s in settings]

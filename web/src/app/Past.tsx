@@ -42,7 +42,7 @@ export function Past({ entry, onClose }: { entry: Schemas['HistoryEntry']; onClo
                 {
                   type: 'fill_run',
                   run,
-                  settings: then.settings.map((s) => ({ ...s })),
+                  settings: then.settings.map(whole),
                   log: then.log ? { kept: then.log.kept, rows: then.log.rows, units: then.log.units ?? {}, aside: then.log.aside } : null,
                   words: `put back as it stood at ${when(entry.at)}`,
                 },
@@ -138,6 +138,8 @@ function textAt(setting: Setting | undefined, quantity: string, repeat: number):
   return setting?.readings?.[quantity]?.[repeat]?.text ?? '';
 }
 
+const whole = (setting: Setting): Schemas['SettingIn'] => ({ id: setting.id, readings: setting.readings ?? {}, set_aside: setting.set_aside ?? null });
+
 /** The edits that make a setting what it was: put in again where it is gone, else each reading that differs, and whether it counts. */
 function differences(run: string, columns: Quantity[], then: Setting, now: Setting | undefined, place: number): SingleEdit[] {
   if (!now)
@@ -147,7 +149,7 @@ function differences(run: string, columns: Quantity[], then: Setting, now: Setti
         run,
         setting: then.id,
         at: place,
-        content: { readings: then.readings ?? {}, set_aside: then.set_aside ?? null },
+        content: whole(then),
       },
     ];
   const edits: SingleEdit[] = columns.flatMap((q) =>

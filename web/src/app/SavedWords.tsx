@@ -3,9 +3,8 @@ import { Button } from 'antd';
 import { useBook, useBookStore } from '@/shared/book/context';
 
 export function SavedWords({ onHistory, onNotKept }: { onHistory: () => void; onNotKept: () => void }) {
-  const { state, waiting, refused, unsent, held, onlyHere, reachable } = useBook(({ state, waiting, refused, unsent, held, onlyHere, reachable }) => ({
+  const { state, refused, unsent, held, onlyHere, reachable } = useBook(({ state, refused, unsent, held, onlyHere, reachable }) => ({
     state,
-    waiting,
     refused,
     unsent,
     held,
@@ -13,9 +12,7 @@ export function SavedWords({ onHistory, onNotKept }: { onHistory: () => void; on
     reachable,
   }));
   const store = useBookStore();
-  const parked = new Set(refused.map((r) => r.id));
-  const count = waiting.filter((w) => !parked.has(w.id)).reduce((n, w) => n + (w.edit.type === 'batch' ? w.edit.edits.length : 1), 0);
-  const wait = `${count} ${count === 1 ? 'change' : 'changes'} waiting`;
+  const wait = `${unsent} ${unsent === 1 ? 'change' : 'changes'} waiting`;
   const words = onlyHere
     ? 'keep this page open'
     : unsent && held === 'signed_out'

@@ -1,11 +1,12 @@
 // After something was taken away: say so, and offer it back for ten seconds. Refusals are shown here too.
 import { useEffect } from 'react';
+import type { Edit } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 
 const STAYS = 10_000;
 
 export function UndoBar() {
-  const { undoable, message } = useBook(({ undoable, message }) => ({ undoable, message }));
+  const { undoable, message, offers } = useBook(({ undoable, message, offers }) => ({ undoable, message, offers }));
   const store = useBookStore();
   useEffect(() => {
     if (!undoable) return;
@@ -16,6 +17,11 @@ export function UndoBar() {
     return (
       <div className="undo-bar trouble" role="alert">
         {message}
+        {offers.map((offer) => (
+          <button key={offer.words} type="button" onClick={() => store.edit(offer.edit as Edit)}>
+            {offer.words}
+          </button>
+        ))}
         <button type="button" onClick={() => store.dismiss('message')}>
           Close
         </button>

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Select } from 'antd';
 import { useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
+import { changeFinding } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { NumberLine } from '@/shared/graph/NumberLine';
 
@@ -19,16 +20,7 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
     accepted: f.accepted?.text,
     ...Object.fromEntries(f.compared.map((c) => [c.name, c.value.text])),
   };
-  const compare = (chosen: string[]) => {
-    const { name, symbol, unit, formula, fit, accepted, uses } = finding;
-    store.edit({
-      type: 'put_finding',
-      finding: finding.id,
-      content: { name, symbol, unit, formula, fit, accepted, uses: [...uses], compare: chosen },
-      at: null,
-      rounded: finding.rounded,
-    });
-  };
+  const compare = (chosen: string[]) => store.edit(changeFinding(finding, { compare: chosen }));
   const several = state.document.runs.length > 1;
   if (!f.number_line && f.compared.length === 0 && others.length === 0 && !several) return null;
   return (

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
+import { changeFinding } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
@@ -94,7 +95,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
     ]);
   };
   const save = () => {
-    store.edit({ type: 'put_finding', finding: finding?.id ?? newId('w'), content, at: null, rounded: finding?.rounded ?? '' });
+    store.edit(finding ? changeFinding(finding, content) : { type: 'add_finding', finding: newId('w'), content });
     end();
   };
   return (

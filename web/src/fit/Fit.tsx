@@ -92,7 +92,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
       shallowest_by_eye: null,
       unknowns: [],
     });
-    store.edit({ type: 'add_fit', fit: id, graph: graph.id, choice, at: null });
+    store.edit({ type: 'add_fit', fit: id, graph: graph.id, choice });
     onChoose(id);
   };
   const pin = (text: string, to: Parameters<typeof pinNote>[2]) => store.edit(pinNote(graph, text, to));

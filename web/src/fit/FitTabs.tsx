@@ -62,7 +62,7 @@ export function FitTabs({ fit, onChoose }: Props) {
       expected: '',
       unknowns: [],
     };
-    store.edit({ type: 'add_fit', fit: id, graph, choice, at: null });
+    store.edit({ type: 'add_fit', fit: id, graph, choice });
     onChoose(id);
   };
   return (

@@ -33,14 +33,7 @@ export function Look() {
   const resultOf = (id: string) => analysis.graphs.find((g) => g.graph === id);
   const add = () => {
     const id = newId('g');
-    store.edit({
-      type: 'add_graph',
-      graph: id,
-      x: graph.x,
-      y: graph.y,
-      at: null,
-      look: { title: '', origin: false, also: [], runs: [], hidden: [], notes: [] },
-    });
+    store.edit({ type: 'add_graph', graph: id, x: graph.x, y: graph.y });
     setChosen(id);
   };
   const fitted = fits.some((f) => f.graph === graph.id);

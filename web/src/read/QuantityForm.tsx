@@ -2,6 +2,7 @@
 import { Button, Input, Radio, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Edit, Quantity, Schemas } from '@/shared/api/client';
+import { changeQuantity } from '@/shared/book/choices';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 
@@ -48,11 +49,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
           }
         : null;
     const same = { name: name.trim(), symbol: symbol.trim(), unit: unit.trim(), instrument, value, u };
-    onDone(
-      quantity
-        ? { type: 'change_quantity', quantity: quantity.id, readings, ...same }
-        : { type: 'add_quantity', quantity: newId('q'), kind, repeats: 1, formula, ...same },
-    );
+    onDone(quantity ? changeQuantity(quantity, readings, same) : { type: 'add_quantity', quantity: newId('q'), kind, repeats: 1, formula, ...same });
   };
   return (
     <form

@@ -17,7 +17,7 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
     if (naming === 'rename') store.edit({ type: 'rename_run', run: current.id, name: text });
     else {
       const id = newRun();
-      store.edit({ type: 'add_run', run: id, name: text, at: null, settings: null });
+      store.edit({ type: 'add_run', run: id, name: text, settings: null });
       void store.whenSaved().then(() => store.chooseRun(id));
     }
     setNaming(null);

@@ -10,6 +10,8 @@ export class Refusal extends Error {
     readonly code: string,
     message: string,
     readonly theirs: string | null = null,
+    /** Edits that may be wanted instead. */
+    readonly offers: readonly Schemas['OfferOut'][] = [],
   ) {
     super(message);
   }
@@ -45,13 +47,14 @@ export async function get<T>(sent: Promise<Answer<T>>): Promise<T> {
     throw new Unreachable('The server cannot be reached.');
   }
   if (answer.response.ok) return answer.data as T;
-  const problem = answer.error as { code?: string; detail?: string; theirs?: string } | undefined;
+  const problem = answer.error as Partial<Schemas['ProblemOut']> | undefined;
   if (answer.response.status >= 502) throw new Unreachable('The server cannot be reached.');
   throw new Refusal(
     answer.response.status,
     problem?.code ?? 'unknown',
     problem?.detail ?? 'The server could not do this. What you wrote is still here; try again.',
     problem?.theirs ?? null,
+    problem?.offers,
   );
 }
 

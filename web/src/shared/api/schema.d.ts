@@ -61,6 +61,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Beside Book
+         * @description What stands beside a lab book: remarks, hand-ins, and what the class decides.
+         */
+        get: operations["hobrel_labbooks_api_look_beside_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/board": {
         parameters: {
             query?: never;
@@ -167,7 +187,7 @@ export interface paths {
         };
         /**
          * Follow Book
-         * @description What is new since a revision; also how others learn that this person is here, and where.
+         * @description Whether there is something new; also how others learn that this person is here, and where.
          */
         get: operations["hobrel_labbooks_api_follow_book"];
         put?: never;
@@ -204,7 +224,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Edit Book */
+        /**
+         * Edit Book
+         * @description Make edits, and say of each what has come of it. What follows from them is asked for with `view`.
+         */
         post: operations["hobrel_labbooks_api_edit_book"];
         delete?: never;
         options?: never;
@@ -539,6 +562,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * View Book
+         * @description What follows from a lab book as it is now, or what has changed in that since the view of the tag `have`.
+         *
+         *     With `steps` also what this person can take back; one whose own edit has just been answered knows.
+         */
+        get: operations["hobrel_labbooks_api_view_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/ways": {
         parameters: {
             query?: never;
@@ -796,12 +841,24 @@ export interface components {
             value: string;
         };
         /**
+         * AddFinding
+         * @description Add a finding of the bench's own.
+         */
+        AddFinding: {
+            content: components["schemas"]["FindingIn"];
+            /** Finding */
+            finding: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_finding";
+        };
+        /**
          * AddFit
          * @description Fit something more on a graph.
          */
         AddFit: {
-            /** At */
-            at?: number | null;
             /**
              * @default {
              *       "by_eye": null,
@@ -834,28 +891,11 @@ export interface components {
         };
         /**
          * AddGraph
-         * @description Add a graph; `at` is its place (at the end without one).
+         * @description Add a graph.
          */
         AddGraph: {
-            /** At */
-            at?: number | null;
             /** Graph */
             graph: string;
-            /**
-             * @default {
-             *       "also": [],
-             *       "hidden": [],
-             *       "notes": [],
-             *       "origin": false,
-             *       "runs": [],
-             *       "title": "",
-             *       "x_high": null,
-             *       "x_low": null,
-             *       "y_high": null,
-             *       "y_low": null
-             *     }
-             */
-            look: components["schemas"]["TitledLook"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -919,17 +959,13 @@ export interface components {
          * @description Add a run; `settings` bring one back, or bring readings in; `log` those of a logger.
          */
         AddRun: {
-            /** At */
-            at?: number | null;
             log?: components["schemas"]["LogIn"] | null;
             /** Name */
             name: string;
             /** Run */
             run: string;
             /** Settings */
-            settings?: {
-                [key: string]: unknown;
-            }[] | null;
+            settings?: components["schemas"]["SettingIn"][] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -943,10 +979,7 @@ export interface components {
         AddSetting: {
             /** At */
             at?: number | null;
-            /** Content */
-            content?: {
-                [key: string]: unknown;
-            } | null;
+            content?: components["schemas"]["SettingIn"] | null;
             /** Run */
             run: string;
             /** Setting */
@@ -1059,7 +1092,7 @@ export interface components {
          */
         Batch: {
             /** Edits */
-            edits: (components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"])[];
+            edits: (components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["WriteText"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1167,21 +1200,48 @@ export interface components {
             y_form: string;
         };
         /**
-         * BookChanges
-         * @description What is new since a revision: `state` is null where nothing is.
+         * BookBeside
+         * @description What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides.
          */
-        BookChanges: {
+        BookBeside: {
+            /** Hand Ins */
+            hand_ins: components["schemas"]["HandInOut"][];
+            /** News */
+            news: number;
+            /** Placed */
+            placed: components["schemas"]["StageMark"][];
             /** Pool Open */
             pool_open: boolean;
-            /** Present */
-            present: components["schemas"]["PresentOut"][];
             /** Remarks */
             remarks: components["schemas"]["RemarkOut"][];
-            state: components["schemas"]["BookState"] | null;
+        };
+        /**
+         * BookNews
+         * @description What one who has a lab book open asks again and again: whether there is something new, and who is here.
+         */
+        BookNews: {
+            /** News */
+            news: number;
+            /** Present */
+            present: components["schemas"]["PresentOut"][];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * BookProgress
+         * @description How many edits a lab book has had, and what this person can take back.
+         */
+        BookProgress: {
+            /** Redo */
+            redo: string;
+            /** Revision */
+            revision: number;
+            /** Undo */
+            undo: string;
         };
         /**
          * BookState
-         * @description A lab book as its readers need it.
+         * @description A lab book as its readers need it; `tag` is what to ask with for what follows.
          */
         BookState: {
             analysis: components["schemas"]["Analysis"];
@@ -1200,6 +1260,10 @@ export interface components {
             id: number;
             /** Names */
             names: string[];
+            /** News */
+            news: number;
+            /** Placed */
+            placed: components["schemas"]["StageMark"][];
             /** Pool Open */
             pool_open: boolean;
             /** Practical */
@@ -1222,26 +1286,22 @@ export interface components {
             run_order: string[];
             /** School */
             school: string;
+            /** Tag */
+            tag: string;
             /** Undo */
             undo: string;
         };
         /**
          * BookWork
-         * @description What an edit changes: the document after `revision` edits and its analysis, seen from one run, which comes first in both.
+         * @description The document and its analysis, seen from one run, which comes first in both; `run_order` has the runs as the bench made them.
          */
         BookWork: {
             analysis: components["schemas"]["Analysis"];
             document: components["schemas"]["LabBook"];
-            /** Redo */
-            redo: string;
             /** Relation Tex */
             relation_tex: string;
-            /** Revision */
-            revision: number;
             /** Run Order */
             run_order: string[];
-            /** Undo */
-            undo: string;
         };
         /**
          * BroughtIn
@@ -1360,6 +1420,21 @@ export interface components {
             wide: boolean;
         };
         /**
+         * ChangeFinding
+         * @description Write something anew of a finding; of one that the plan gives, only what it is compared with changes.
+         */
+        ChangeFinding: {
+            becomes: components["schemas"]["FindingPart"];
+            /** Finding */
+            finding: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "change_finding";
+            was: components["schemas"]["FindingPart"];
+        };
+        /**
          * ChangeQuantity
          * @description Change a quantity of the bench's own; of one that the plan has given, only what the plan leaves free.
          *
@@ -1367,9 +1442,7 @@ export interface components {
          *     every reading into it with its figures kept (``convert``).
          */
         ChangeQuantity: {
-            instrument?: components["schemas"]["InstrumentIn"] | null;
-            /** Name */
-            name: string;
+            becomes: components["schemas"]["QuantityPart"];
             /** Quantity */
             quantity: string;
             /**
@@ -1378,28 +1451,12 @@ export interface components {
              * @enum {string}
              */
             readings: "relabel" | "convert";
-            /** Symbol */
-            symbol: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             type: "change_quantity";
-            /**
-             * U
-             * @default
-             */
-            u: string;
-            /**
-             * Unit
-             * @default
-             */
-            unit: string;
-            /**
-             * Value
-             * @default
-             */
-            value: string;
+            was: components["schemas"]["QuantityPart"];
         };
         /**
          * ChooseDigits
@@ -1748,7 +1805,40 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["WriteText"] | components["schemas"]["Batch"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddTangent"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["PutFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["DrawSketch"];
+            edit: components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["KeepPlot"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+        };
+        /**
+         * EditOut
+         * @description What has come of one edit: the revision that it made, or why it was refused.
+         */
+        EditOut: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            refused: components["schemas"]["ProblemOut"] | null;
+            /** Revision */
+            revision: number | null;
+        };
+        /**
+         * EditsIn
+         * @description Edits in their order; each is made or refused by itself.
+         */
+        EditsIn: {
+            /** Edits */
+            edits: components["schemas"]["EditIn"][];
+        };
+        /** EditsOut */
+        EditsOut: {
+            /** Answers */
+            answers: components["schemas"]["EditOut"][];
+            /** Redo */
+            redo: string;
+            /** Revision */
+            revision: number;
+            /** Undo */
+            undo: string;
         };
         /**
          * Expected
@@ -1895,9 +1985,7 @@ export interface components {
             /** Run */
             run: string;
             /** Settings */
-            settings: {
-                [key: string]: unknown;
-            }[];
+            settings: components["schemas"]["SettingIn"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1980,6 +2068,48 @@ export interface components {
             /** Name */
             name: string;
             /** Symbol */
+            symbol: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Uses
+             * @default []
+             */
+            uses: components["schemas"]["IngredientIn"][];
+        };
+        /**
+         * FindingPart
+         * @description Fields of a finding.
+         */
+        FindingPart: {
+            accepted?: components["schemas"]["AcceptedIn"] | null;
+            /**
+             * Compare
+             * @default []
+             */
+            compare: string[];
+            /**
+             * Fit
+             * @default
+             */
+            fit: string;
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
+            /**
+             * Name
+             * @default this
+             */
+            name: string;
+            /**
+             * Symbol
+             * @default w
+             */
             symbol: string;
             /**
              * Unit
@@ -2390,6 +2520,55 @@ export interface components {
             /** X Low */
             x_low?: number | null;
             /** Y */
+            y: string;
+            /** Y High */
+            y_high?: number | null;
+            /** Y Low */
+            y_low?: number | null;
+        };
+        /**
+         * GraphPart
+         * @description Fields of a graph: what is on its axes, which runs and further quantities are drawn, the range that is shown, its notes.
+         */
+        GraphPart: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: components["schemas"]["NoteIn"][];
+            /**
+             * Origin
+             * @default false
+             */
+            origin: boolean;
+            /**
+             * Runs
+             * @default []
+             */
+            runs: string[];
+            /**
+             * X
+             * @default x
+             */
+            x: string;
+            /** X High */
+            x_high?: number | null;
+            /** X Low */
+            x_low?: number | null;
+            /**
+             * Y
+             * @default y
+             */
             y: string;
             /** Y High */
             y_high?: number | null;
@@ -3023,6 +3202,18 @@ export interface components {
             unit: string;
         };
         /**
+         * OfferOut
+         * @description An edit that may be wanted instead, ready to be sent, and what it would do.
+         */
+        OfferOut: {
+            /** Edit */
+            edit: {
+                [key: string]: unknown;
+            };
+            /** Words */
+            words: string;
+        };
+        /**
          * Onward
          * @description A further number that this one rests on: what it says, and its own target.
          */
@@ -3077,124 +3268,33 @@ export interface components {
         };
         /**
          * PlaceFit
-         * @description Choose what is fitted to a graph and how, and the lines drawn by eye beside it.
+         * @description Choose something anew of what is fitted to a graph, and how.
          */
         PlaceFit: {
-            by_eye?: components["schemas"]["ByEyeIn"] | null;
-            /**
-             * Expected
-             * @default
-             */
-            expected: string;
+            becomes: components["schemas"]["FitChoice"];
             /** Fit */
             fit: string;
-            /**
-             * Formula
-             * @default
-             */
-            formula: string;
-            /** High */
-            high?: number | null;
-            /** Low */
-            low?: number | null;
-            /**
-             * Parameters
-             * @default []
-             */
-            parameters: string[];
-            /**
-             * Run
-             * @default
-             */
-            run: string;
-            shallowest_by_eye?: components["schemas"]["ByEyeIn"] | null;
-            /**
-             * Shape
-             * @default line
-             */
-            shape: string;
-            /**
-             * Show Extremes
-             * @default false
-             */
-            show_extremes: boolean;
-            steepest_by_eye?: components["schemas"]["ByEyeIn"] | null;
-            /**
-             * Through Origin
-             * @default false
-             */
-            through_origin: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             type: "place_fit";
-            /**
-             * Unknowns
-             * @default []
-             */
-            unknowns: components["schemas"]["UnknownIn"][];
-            /**
-             * Weights
-             * @default both_bars
-             * @enum {string}
-             */
-            weights: "both_bars" | "y_bars" | "none";
-            /**
-             * Y
-             * @default
-             */
-            y: string;
+            was: components["schemas"]["FitChoice"];
         };
         /**
          * PlaceGraph
-         * @description Choose what is on the axes of a graph, which runs and further quantities are drawn, the range that is shown, and its notes.
+         * @description Choose something anew of a graph.
          */
         PlaceGraph: {
-            /**
-             * Also
-             * @default []
-             */
-            also: string[];
+            becomes: components["schemas"]["GraphPart"];
             /** Graph */
             graph: string;
-            /**
-             * Hidden
-             * @default []
-             */
-            hidden: string[];
-            /**
-             * Notes
-             * @default []
-             */
-            notes: components["schemas"]["NoteIn"][];
-            /**
-             * Origin
-             * @default false
-             */
-            origin: boolean;
-            /**
-             * Runs
-             * @default []
-             */
-            runs: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             type: "place_graph";
-            /** X */
-            x: string;
-            /** X High */
-            x_high?: number | null;
-            /** X Low */
-            x_low?: number | null;
-            /** Y */
-            y: string;
-            /** Y High */
-            y_high?: number | null;
-            /** Y Low */
-            y_low?: number | null;
+            was: components["schemas"]["GraphPart"];
         };
         /**
          * PointResidual
@@ -3317,6 +3417,11 @@ export interface components {
             code: string;
             /** Detail */
             detail: string;
+            /**
+             * Offers
+             * @default []
+             */
+            offers: components["schemas"]["OfferOut"][];
             /** Retry After */
             retry_after?: number | null;
             /** Status */
@@ -3336,27 +3441,6 @@ export interface components {
             name: string;
             /** Pull */
             pull: string;
-        };
-        /**
-         * PutFinding
-         * @description Add a finding of the bench's own, or write it anew; of one that the plan gives, only what it is compared with changes.
-         */
-        PutFinding: {
-            /** At */
-            at?: number | null;
-            content: components["schemas"]["FindingIn"];
-            /** Finding */
-            finding: string;
-            /**
-             * Rounded
-             * @default
-             */
-            rounded: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            type: "put_finding";
         };
         /**
          * Quantity
@@ -3438,6 +3522,38 @@ export interface components {
             value: string;
         };
         /**
+         * QuantityPart
+         * @description Fields of a quantity that somebody may choose anew.
+         */
+        QuantityPart: {
+            instrument?: components["schemas"]["InstrumentIn"] | null;
+            /**
+             * Name
+             * @default this
+             */
+            name: string;
+            /**
+             * Symbol
+             * @default q
+             */
+            symbol: string;
+            /**
+             * U
+             * @default
+             */
+            u: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+        };
+        /**
          * ReadValue
          * @description A value read off a fit: y at an x (`forward`) or x at a y (`back`), with what should be known of it.
          */
@@ -3461,6 +3577,13 @@ export interface components {
          * @description One value as it was written down; `set_aside` holds the reason where it is left out.
          */
         Reading: {
+            /** Set Aside */
+            set_aside?: string | null;
+            /** Text */
+            text: string;
+        };
+        /** ReadingIn */
+        ReadingIn: {
             /** Set Aside */
             set_aside?: string | null;
             /** Text */
@@ -3785,6 +3908,23 @@ export interface components {
             /** Set Aside */
             set_aside?: string | null;
         };
+        /**
+         * SettingIn
+         * @description A setting that comes with its readings.
+         */
+        SettingIn: {
+            /** Id */
+            id: string;
+            /**
+             * Readings
+             * @default {}
+             */
+            readings: {
+                [key: string]: (components["schemas"]["ReadingIn"] | null)[];
+            };
+            /** Set Aside */
+            set_aside?: string | null;
+        };
         /** SettleIn */
         SettleIn: {
             /** Settled */
@@ -4020,47 +4160,6 @@ export interface components {
             /** Value */
             value: number;
         };
-        /** TitledLook */
-        TitledLook: {
-            /**
-             * Also
-             * @default []
-             */
-            also: string[];
-            /**
-             * Hidden
-             * @default []
-             */
-            hidden: string[];
-            /**
-             * Notes
-             * @default []
-             */
-            notes: components["schemas"]["NoteIn"][];
-            /**
-             * Origin
-             * @default false
-             */
-            origin: boolean;
-            /**
-             * Runs
-             * @default []
-             */
-            runs: string[];
-            /**
-             * Title
-             * @default
-             */
-            title: string;
-            /** X High */
-            x_high?: number | null;
-            /** X Low */
-            x_low?: number | null;
-            /** Y High */
-            y_high?: number | null;
-            /** Y Low */
-            y_low?: number | null;
-        };
         /**
          * Trouble
          * @description A named error standing where a result would: stable code, sentence, and the place in a formula's text if it has one.
@@ -4123,6 +4222,37 @@ export interface components {
             value: components["schemas"]["ShownValue"];
             /** Words */
             words: string;
+        };
+        /**
+         * ViewAnswer
+         * @description A `BookWork` for somebody who may have had one: the whole, or the changes since that of the tag `since`.
+         *
+         *     `tag` is what to ask with next. `undo` and `redo` are null for one who did not ask for `steps`.
+         */
+        ViewAnswer: {
+            /** Changes */
+            changes: components["schemas"]["ViewChange"][] | null;
+            /** Redo */
+            redo: string | null;
+            /** Revision */
+            revision: number;
+            /** Since */
+            since: string;
+            /** Tag */
+            tag: string;
+            /** Undo */
+            undo: string | null;
+            whole: components["schemas"]["BookWork"] | null;
+        };
+        /**
+         * ViewChange
+         * @description What stands at a place of a `BookWork` now; the place is named by fields, keys, and places in lists.
+         */
+        ViewChange: {
+            /** At */
+            at: (string | number)[];
+            /** Becomes */
+            becomes: unknown;
         };
         /**
          * WayRow
@@ -4336,6 +4466,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PastBook"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_look_beside_book: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookBeside"];
                 };
             };
             /** @description Not Found */
@@ -4624,10 +4785,8 @@ export interface operations {
     };
     hobrel_labbooks_api_follow_book: {
         parameters: {
-            query: {
-                since: number;
+            query?: {
                 place?: string;
-                run?: string;
             };
             header?: never;
             path: {
@@ -4643,7 +4802,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BookChanges"];
+                    "application/json": components["schemas"]["BookNews"];
                 };
             };
             /** @description Not Found */
@@ -4702,9 +4861,7 @@ export interface operations {
     };
     hobrel_labbooks_api_edit_book: {
         parameters: {
-            query?: {
-                run?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 book_id: number;
@@ -4713,7 +4870,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EditIn"];
+                "application/json": components["schemas"]["EditsIn"];
             };
         };
         responses: {
@@ -4723,7 +4880,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BookWork"];
+                    "application/json": components["schemas"]["EditsOut"];
                 };
             };
             /** @description Forbidden */
@@ -5151,9 +5308,7 @@ export interface operations {
     };
     hobrel_labbooks_api_redo: {
         parameters: {
-            query?: {
-                run?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 book_id: number;
@@ -5172,7 +5327,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BookWork"];
+                    "application/json": components["schemas"]["BookProgress"];
                 };
             };
             /** @description Forbidden */
@@ -5474,9 +5629,7 @@ export interface operations {
     };
     hobrel_labbooks_api_undo: {
         parameters: {
-            query?: {
-                run?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 book_id: number;
@@ -5495,7 +5648,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BookWork"];
+                    "application/json": components["schemas"]["BookProgress"];
                 };
             };
             /** @description Forbidden */
@@ -5527,6 +5680,41 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_view_book: {
+        parameters: {
+            query?: {
+                run?: string;
+                have?: string;
+                steps?: boolean;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -7,7 +7,7 @@ export function graphsOf(state: BookState, waiting: readonly Waiting[]): Schemas
   if (!waiting.some((w) => w.edit.type === 'place_graph')) return state.document.graphs;
   return state.document.graphs.map((graph) => {
     let now = graph;
-    for (const { edit } of waiting) if (edit.type === 'place_graph' && edit.graph === graph.id) now = { ...now, ...edit };
+    for (const { edit } of waiting) if (edit.type === 'place_graph' && edit.graph === graph.id) now = { ...now, ...edit.becomes };
     return now;
   });
 }
@@ -16,29 +16,23 @@ export function fitsOf(state: BookState, waiting: readonly Waiting[]): Schemas['
   if (!waiting.some((w) => w.edit.type === 'place_fit')) return state.document.fits;
   return state.document.fits.map((fit) => {
     let now = fit;
-    for (const { edit } of waiting) if (edit.type === 'place_fit' && edit.fit === fit.id) now = { ...now, ...edit };
+    for (const { edit } of waiting) if (edit.type === 'place_fit' && edit.fit === fit.id) now = { ...now, ...edit.becomes };
     return now;
   });
 }
 
-/** The edit that places a graph as it is, but for some parts of it. */
-export function placeGraph(graph: Schemas['Graph'], part: Partial<Schemas['Graph']>): Schemas['PlaceGraph'] {
-  const { x, y, origin, x_low, x_high, y_low, y_high, also, runs, hidden, notes } = { ...graph, ...part };
-  return {
-    type: 'place_graph',
-    graph: graph.id,
-    x,
-    y,
-    origin,
-    x_low,
-    x_high,
-    y_low,
-    y_high,
-    also: [...also],
-    runs: [...runs],
-    hidden: [...hidden],
-    notes: notes.map((n) => ({ ...n })),
-  };
+/** Fields by name with what they were and what they become, as far as that is another: the server leaves all others as they are. */
+export function changed<T extends object>(now: T, part: Partial<T>): { was: Partial<T>; becomes: Partial<T> } {
+  const names = (Object.keys(part) as (keyof T)[]).filter((name) => JSON.stringify(part[name]) !== JSON.stringify(now[name]));
+  // an edit that changes nothing is still one, and names what it was about
+  const named = names.length ? names : (Object.keys(part) as (keyof T)[]);
+  const pick = (from: Partial<T>) => Object.fromEntries(named.map((name) => [name, from[name]])) as Partial<T>;
+  return { was: pick(now), becomes: pick(part) };
+}
+
+/** The edit that changes some fields of a graph. */
+export function placeGraph(graph: Schemas['Graph'], part: Partial<Schemas['GraphPart']>): Schemas['PlaceGraph'] {
+  return { type: 'place_graph', graph: graph.id, ...(changed(graph as Schemas['GraphPart'], part) as Pick<Schemas['PlaceGraph'], 'was' | 'becomes'>) };
 }
 
 /** What is chosen of a fit, but for some parts of it. */
@@ -82,9 +76,25 @@ export function choiceOf(fit: Schemas['Fit'], part: Partial<Schemas['Fit']>): Sc
   };
 }
 
-/** The edit that places a fit as it is, but for some parts of it. */
-export function placeFit(fit: Schemas['Fit'], part: Partial<Schemas['Fit']>): Schemas['PlaceFit'] {
-  return { type: 'place_fit', fit: fit.id, ...choiceOf(fit, part) };
+/** The edit that changes some fields of a fit. */
+export function placeFit(fit: Schemas['Fit'], part: Partial<Schemas['FitChoice']>): Schemas['PlaceFit'] {
+  return { type: 'place_fit', fit: fit.id, ...(changed(fit as Schemas['FitChoice'], part) as Pick<Schemas['PlaceFit'], 'was' | 'becomes'>) };
+}
+
+/** The edit that changes some fields of a finding. */
+export function changeFinding(finding: Schemas['Finding'], part: Partial<Schemas['FindingPart']>): Schemas['ChangeFinding'] {
+  const fields = changed(finding as Schemas['FindingPart'], part) as Pick<Schemas['ChangeFinding'], 'was' | 'becomes'>;
+  return { type: 'change_finding', finding: finding.id, ...fields };
+}
+
+/** The edit that changes some fields of a quantity; a new unit converts its readings or relabels them. */
+export function changeQuantity(
+  quantity: Schemas['Quantity'],
+  readings: Schemas['ChangeQuantity']['readings'],
+  part: Partial<Schemas['QuantityPart']>,
+): Schemas['ChangeQuantity'] {
+  const fields = changed(quantity as Schemas['QuantityPart'], part) as Pick<Schemas['ChangeQuantity'], 'was' | 'becomes'>;
+  return { type: 'change_quantity', quantity: quantity.id, readings, ...fields };
 }
 
 /** The edit that pins a note to something on a graph. */

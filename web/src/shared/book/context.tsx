@@ -38,16 +38,29 @@ function openBook(snapshot: Snapshot): OpenBook {
   const known = opened.get(snapshot);
   if (known) return known;
   const { state, waiting } = snapshot;
+  const analysis = placed(state.analysis, state.placed);
   const book: OpenBook = {
     ...snapshot,
-    analysis: state.analysis,
+    analysis,
     quantities: state.document.quantities,
     graphs: graphsOf(state, waiting),
     fits: fitsOf(state, waiting),
-    ...symbolsOf(state.analysis, state.document.quantities),
+    ...symbolsOf(analysis, state.document.quantities),
   };
   opened.set(snapshot, book);
   return book;
+}
+
+// made once as well, for whoever looks whether it is another
+const marked = new WeakMap<Analysis, { by: Schemas['StageMark'][]; found: Analysis }>();
+
+/** The analysis with the stations that the class decides of marked by it. */
+function placed(analysis: Analysis, marks: Schemas['StageMark'][]): Analysis {
+  const known = marked.get(analysis);
+  if (known?.by === marks) return known.found;
+  const found = { ...analysis, stages: analysis.stages.map((stage) => marks.find((m) => m.stage === stage.stage) ?? stage) };
+  marked.set(analysis, { by: marks, found });
+  return found;
 }
 
 // the same functions as long as nothing that they look at has changed, so that nobody is drawn anew for them

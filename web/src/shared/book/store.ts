@@ -1,16 +1,23 @@
 // One lab book in the browser: the newest state from the server, and the edits that are still on their way.
 //
-// Edits go through the outbox, which keeps them on the device until the server has kept them.
+// Edits go through the outbox, which keeps them on the device until the server has kept them. What follows from them is asked for when
+// nothing is on its way any more: one request at a time, and of what has changed only. See decision 22.
 import { replaceEqualDeep } from '@tanstack/react-query';
 import { v4 as newUuid } from 'uuid';
-import { type BookState, type Edit, type Schemas, Unreachable, client, get } from '@/shared/api/client';
+import { type BookState, type Edit, Refusal, type Schemas, Unreachable, client, get } from '@/shared/api/client';
 import type { OutboxView } from '@/shared/queue/outbox';
 import { type BookOutbox, outboxOf, quietPorts } from '@/shared/queue/outboxes';
-import { postEdit } from '@/shared/queue/posting';
+import { postEdits } from '@/shared/queue/posting';
 import { type QueueRow, staysInSight } from '@/shared/queue/rows';
+import { askView, layOver } from './view';
 
-/** An edit that the server has not kept yet, and is laid over what it has. */
+/** An edit that is laid over the lab book as it is known: the server has not kept it yet, or what follows from it is not here. */
 export type Waiting = Pick<QueueRow, 'id' | 'edit'>;
+
+interface Landed extends Waiting {
+  /** The revision that the server has kept it as. */
+  revision: number;
+}
 
 export interface Clash {
   id: string;
@@ -34,6 +41,8 @@ export interface Snapshot {
   onlyHere: boolean;
   reachable: boolean;
   message: string;
+  /** With the message: edits that may be wanted instead. */
+  offers: readonly Schemas['OfferOut'][];
   /** Bumped when somebody asks to go to a cell. */
   goTo: { cell: string; turn: number } | null;
   /** Numbers that were picked on graphs and fits, for a finding to be made of. */
@@ -48,9 +57,11 @@ export function runKey(book: number): string {
   return `hobrel:run:${book}`;
 }
 
-const FOLLOW_EVERY = 1400;
+const POLL_EVERY = 2000;
+const IDLE_EVERY = 5000;
 const HIDDEN_EVERY = 10_000;
-const RETRY_EVERY = 2000;
+/** Nobody has touched the page, and nothing new has come, for so long. */
+const IDLE_AFTER = 20_000;
 
 export class BookStore {
   private snapshot: Snapshot;
@@ -59,15 +70,24 @@ export class BookStore {
   private timer: number | undefined;
   private place = '';
   private closed = false;
+  private tag: string;
+  private landed: Landed[] = [];
+  /** The newest revision that the server is known to have. */
+  private newest: number;
+  private following: Promise<void> | null = null;
+  private lastLife = Date.now();
 
   constructor(state: BookState, person: number) {
     this.outbox = outboxOf(person, state.id);
+    this.tag = state.tag;
+    this.newest = state.revision;
     this.snapshot = {
       state,
       run: state.document.runs[0]?.id ?? '',
-      ...shown(this.outbox.read()),
+      ...shown(this.outbox.read(), []),
       reachable: true,
       message: '',
+      offers: [],
       goTo: null,
       collected: [],
       draft: null,
@@ -89,21 +109,39 @@ export class BookStore {
       this.schedule(0);
     };
     this.outbox.ports = {
-      post: (row) => postEdit(row, this.snapshot.run),
-      onKept: (work) => this.take(work),
+      post: postEdits,
+      onKept: ({ id, edit }, { revision, undo, redo }) => {
+        this.landed = [...this.landed, { id, edit, revision }];
+        this.set({ state: { ...this.snapshot.state, undo, redo }, reachable: true });
+        this.expect(revision);
+        // the last of them need not wait until it is taken off the device
+        if (!this.outbox.read().rows.some((r) => r.state === 'waiting' && r.id !== id)) void this.follow();
+      },
       onRefused: (row) => {
         // a clash is asked about where it happened
         if (!clashOf(row)) this.set({ message: row.words });
-        void this.follow();
+        void this.follow(true);
       },
     };
-    const look = () => this.set(shown(this.outbox.read()));
+    const look = () => {
+      const before = this.snapshot.unsent;
+      this.set(shown(this.outbox.read(), this.landed));
+      // another tab may have sent them
+      if (before && !this.snapshot.unsent && !this.landed.length) void this.follow(true);
+    };
+    const touched = () => {
+      const idle = this.isIdle();
+      this.lastLife = Date.now();
+      if (idle) this.schedule(0);
+    };
     const leave = this.outbox.subscribe(look);
     look();
     void this.outbox.send();
     window.addEventListener('online', soon);
     document.addEventListener('visibilitychange', soon);
-    this.schedule(FOLLOW_EVERY);
+    document.addEventListener('keydown', touched, true);
+    document.addEventListener('pointerdown', touched, true);
+    this.schedule(POLL_EVERY);
     return () => {
       this.closed = true;
       leave();
@@ -111,6 +149,8 @@ export class BookStore {
       window.clearTimeout(this.timer);
       window.removeEventListener('online', soon);
       document.removeEventListener('visibilitychange', soon);
+      document.removeEventListener('keydown', touched, true);
+      document.removeEventListener('pointerdown', touched, true);
     };
   }
 
@@ -120,7 +160,7 @@ export class BookStore {
   }
 
   edit(edit: Edit, undoable = ''): void {
-    this.set({ message: '', ...(undoable ? { undoable: { words: undoable, turn: Date.now() } } : {}) });
+    this.set({ message: '', offers: [], ...(undoable ? { undoable: { words: undoable, turn: Date.now() } } : {}) });
     this.outbox.add(edit);
   }
 
@@ -136,14 +176,14 @@ export class BookStore {
 
   async step(which: 'undo' | 'redo'): Promise<void> {
     await this.outbox.send();
-    const body = { client_id: newUuid() };
-    const params = { path: { book_id: this.snapshot.state.id }, query: { run: this.snapshot.run } };
+    const sent = { params: { path: { book_id: this.snapshot.state.id } }, body: { client_id: newUuid() } };
     try {
-      const sent = which === 'undo' ? client.POST('/api/books/{book_id}/undo', { params, body }) : client.POST('/api/books/{book_id}/redo', { params, body });
-      this.take(await get(sent as Promise<{ data?: Schemas['BookWork']; error?: unknown; response: Response }>));
-      this.set({ undoable: null, message: '' });
+      const progress = await get(which === 'undo' ? client.POST('/api/books/{book_id}/undo', sent) : client.POST('/api/books/{book_id}/redo', sent));
+      this.set({ state: { ...this.snapshot.state, undo: progress.undo, redo: progress.redo }, undoable: null, message: '', offers: [] });
+      this.expect(progress.revision);
+      await this.follow();
     } catch (trouble) {
-      this.set({ message: trouble instanceof Error ? trouble.message : '' });
+      this.set({ message: trouble instanceof Error ? trouble.message : '', offers: trouble instanceof Refusal ? trouble.offers : [] });
     }
   }
 
@@ -156,12 +196,7 @@ export class BookStore {
   async chooseRun(run: string): Promise<void> {
     localStorage.setItem(runKey(this.snapshot.state.id), run);
     this.set({ run });
-    const params = { path: { book_id: this.snapshot.state.id }, query: { run } };
-    try {
-      this.take(await get(client.GET('/api/books/{book_id}', { params })));
-    } catch (trouble) {
-      this.set({ message: trouble instanceof Error ? trouble.message : '' });
-    }
+    await this.follow(true);
   }
 
   goTo(cell: string): void {
@@ -189,7 +224,7 @@ export class BookStore {
   }
 
   dismiss(what: 'message' | 'undoable'): void {
-    this.set(what === 'message' ? { message: '' } : { undoable: null });
+    this.set(what === 'message' ? { message: '', offers: [] } : { undoable: null });
   }
 
   setRemarks(remarks: Schemas['RemarkOut'][]): void {
@@ -206,13 +241,51 @@ export class BookStore {
     for (const listener of this.listeners) listener();
   }
 
-  private take(news: BookState | Schemas['BookWork']): void {
-    const first = news.document.runs[0]?.id ?? '';
-    // an answer that was asked for before another run was chosen is late
-    if (first !== this.snapshot.run && news.run_order.includes(this.snapshot.run)) return;
-    const before = this.snapshot.state;
-    // what has not changed stays the same object, so that only what has changed is drawn anew
-    if (news.revision >= before.revision) this.set({ state: replaceEqualDeep(before, { ...before, ...news }), run: first, reachable: true });
+  private expect(revision: number): void {
+    this.newest = Math.max(this.newest, revision);
+  }
+
+  /** Ask for what follows from the lab book as it is now. Whoever asks while an answer is on its way gets the one after it too. */
+  private follow(steps = false): Promise<void> {
+    const before = this.following;
+    const next = (before ? before.then(() => this.askOnce(steps)) : this.askOnce(steps)).finally(() => {
+      if (this.following === next) this.following = null;
+    });
+    this.following = next;
+    return next;
+  }
+
+  private async askOnce(steps: boolean): Promise<void> {
+    const { state, run } = this.snapshot;
+    if (this.closed || (!steps && state.revision >= this.newest)) return;
+    try {
+      const answer = await askView(state.id, run, this.tag, steps);
+      this.lay(answer, run);
+    } catch (trouble) {
+      if (trouble instanceof Unreachable) this.set({ reachable: false });
+      else this.set({ message: trouble instanceof Error ? trouble.message : '' });
+    }
+  }
+
+  private lay(answer: Schemas['ViewAnswer'], asked: string): void {
+    const { state, run } = this.snapshot;
+    if (answer.revision < state.revision) return;
+    let next = state;
+    if (answer.whole) next = replaceEqualDeep(state, { ...state, ...answer.whole });
+    else if (answer.since === this.tag && answer.changes) next = layOver(state, answer.changes);
+    else return;
+    this.tag = answer.tag;
+    this.expect(answer.revision);
+    this.landed = this.landed.filter((l) => l.revision > answer.revision);
+    const known = { revision: answer.revision, undo: answer.undo ?? state.undo, redo: answer.redo ?? state.redo };
+    const first = next.document.runs[0]?.id ?? '';
+    this.set({
+      state: { ...next, ...known },
+      // where the run is gone, the first is seen instead
+      run: asked === run ? first : run,
+      reachable: true,
+      ...shown(this.outbox.read(), this.landed),
+    });
   }
 
   private schedule(delay: number): void {
@@ -220,45 +293,53 @@ export class BookStore {
     if (!this.closed) this.timer = window.setTimeout(() => void this.turn(), delay);
   }
 
+  private isIdle(): boolean {
+    return Date.now() - this.lastLife > IDLE_AFTER;
+  }
+
   private async turn(): Promise<void> {
-    await this.follow();
-    const pause = !this.snapshot.reachable ? RETRY_EVERY : document.hidden ? HIDDEN_EVERY : FOLLOW_EVERY;
+    await this.poll();
+    const pause = !this.snapshot.reachable ? POLL_EVERY : document.hidden ? HIDDEN_EVERY : this.isIdle() ? IDLE_EVERY : POLL_EVERY;
     this.schedule(pause);
   }
 
-  private async follow(): Promise<void> {
+  /** Ask whether there is something new, and say where this person is. */
+  private async poll(): Promise<void> {
     const { state } = this.snapshot;
-    const params = { path: { book_id: state.id }, query: { since: this.known(), place: this.place, run: this.snapshot.run } };
     try {
-      const news = await get(client.GET('/api/books/{book_id}/changes', { params }));
-      if (news.state) this.take(news.state);
-      else if (!this.same(news)) {
-        const { present, remarks, pool_open } = news;
-        this.set({ state: { ...this.snapshot.state, present, remarks, pool_open }, reachable: true });
-      } else if (!this.snapshot.reachable) this.set({ reachable: true });
+      const news = await get(client.GET('/api/books/{book_id}/changes', { params: { path: { book_id: state.id }, query: { place: this.place } } }));
+      this.expect(news.revision);
+      const { state: now, reachable } = this.snapshot;
+      if (!reachable || JSON.stringify(now.present) !== JSON.stringify(news.present)) this.set({ state: { ...now, present: news.present }, reachable: true });
+      const isNew = news.revision > now.revision || this.lacksNumbers();
+      if (news.news !== now.news) await this.lookBeside();
+      if (isNew) await this.follow(true);
+      if (news.news === now.news && !isNew) return;
+      this.lastLife = Date.now();
     } catch (trouble) {
       if (trouble instanceof Unreachable) this.set({ reachable: false });
       else this.set({ message: trouble instanceof Error ? trouble.message : '' });
     }
   }
 
-  /** The revision that is known with its numbers; none where these could not be worked out yet, and are to be asked for again. */
-  private known(): number {
-    const { revision, analysis } = this.snapshot.state;
-    return analysis.trouble?.code === 'not_worked_out' ? -1 : revision;
+  private async lookBeside(): Promise<void> {
+    const beside = await get(client.GET('/api/books/{book_id}/beside', { params: { path: { book_id: this.snapshot.state.id } } }));
+    this.set({ state: { ...this.snapshot.state, ...beside } });
   }
 
-  private same(news: Schemas['BookChanges']): boolean {
-    const { present, remarks, pool_open } = this.snapshot.state;
-    return JSON.stringify({ present, remarks, pool_open }) === JSON.stringify({ present: news.present, remarks: news.remarks, pool_open: news.pool_open });
+  /** The numbers could not be worked out yet, and are to be asked for again. */
+  private lacksNumbers(): boolean {
+    return this.snapshot.state.analysis.trouble?.code === 'not_worked_out';
   }
 }
 
-function shown(view: OutboxView): Pick<Snapshot, 'waiting' | 'unsent' | 'refused' | 'clash' | 'held' | 'onlyHere'> {
+type Shown = Pick<Snapshot, 'waiting' | 'unsent' | 'refused' | 'clash' | 'held' | 'onlyHere'>;
+
+function shown(view: OutboxView, landed: readonly Landed[]): Shown {
   const refused = view.rows.filter((r) => r.state === 'refused');
   return {
-    waiting: view.rows.filter(staysInSight),
-    unsent: view.rows.length - refused.length,
+    waiting: [...landed, ...view.rows.filter(staysInSight)],
+    unsent: view.rows.filter((r) => r.state === 'waiting').reduce((n, { edit }) => n + (edit.type === 'batch' ? edit.edits.length : 1), 0),
     refused,
     clash: refused.map(clashOf).find((c) => c !== null) ?? null,
     held: view.held,

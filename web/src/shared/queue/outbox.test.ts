@@ -30,6 +30,15 @@ class Server {
     return answer;
   };
 
+  readonly postAll = async (rows: QueueRow[]): Promise<Answered[]> => {
+    const outcomes: Answered[] = [];
+    for (const row of rows) {
+      outcomes.push(await this.post(row));
+      if (outcomes.at(-1)?.kind === 'later') break;
+    }
+    return outcomes;
+  };
+
   get texts(): string[] {
     return [...this.done.values()];
   }
@@ -40,7 +49,7 @@ let leave: () => void;
 const open: Outbox<string>[] = [];
 
 function tab(person = 1, book = 7): Outbox<string> {
-  const outbox = new Outbox<string>(person, book, { post: server.post, onKept: () => undefined, onRefused: () => undefined });
+  const outbox = new Outbox<string>(person, book, { post: server.postAll, onKept: () => undefined, onRefused: () => undefined });
   open.push(outbox);
   return outbox;
 }
@@ -175,14 +184,29 @@ describe('an outbox', () => {
   });
 
   it('needs a refused choice no more when another has been made of the same', async () => {
-    const place = (low: number): Edit => ({ type: 'place_fit', fit: 'f', low, high: 1 }) as Edit;
-    server.answers = (row) => (row.edit.type === 'place_fit' && row.edit.low === 9 ? refusedWith('bad_range') : kept);
+    const place = (low: number) => ({ type: 'place_fit', fit: 'f', was: { low: null }, becomes: { low } }) as unknown as Edit;
+    server.answers = (row) => (row.edit.type === 'place_fit' && row.edit.becomes.low === 9 ? refusedWith('bad_range') : kept);
     const outbox = tab();
     outbox.add(place(9));
     await vi.waitFor(() => expect(outbox.read().rows.map((r) => r.state)).toEqual(['refused']));
     outbox.add(place(0));
     await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
-    expect(server.got.map((r) => r.edit)).toMatchObject([{ low: 9 }, { low: 0 }]);
+    expect(server.got.map((r) => r.edit)).toMatchObject([{ becomes: { low: 9 } }, { becomes: { low: 0 } }]);
+  });
+
+  it('keeps a refused choice of one field when another field of the same is chosen, and puts it over what is there now when asked', async () => {
+    const place = (becomes: object) => ({ type: 'place_graph', graph: 'g', was: { x_low: 1 }, becomes }) as unknown as Edit;
+    server.answers = (row) => (row.edit.type === 'place_graph' && 'x_low' in row.edit.becomes ? refusedWith('clash', '{"x_low":7}') : kept);
+    const outbox = tab();
+    outbox.add(place({ x_low: 5 }));
+    await vi.waitFor(() => expect(outbox.read().rows.map((r) => r.state)).toEqual(['refused']));
+    outbox.add(place({ origin: true }));
+    await vi.waitFor(() => expect(server.done.size + server.got.length).toBeGreaterThan(1));
+    expect(outbox.read().rows.map((r) => r.state)).toContain('refused');
+    server.answers = () => kept;
+    outbox.retry(outbox.read().rows[0]?.id ?? '');
+    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    expect(server.got.at(-1)?.edit).toMatchObject({ was: { x_low: 7 }, becomes: { x_low: 5 } });
   });
 
   it('never sends what another person left on this device', async () => {

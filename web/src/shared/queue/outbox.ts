@@ -1,4 +1,4 @@
-// The edits of one person to one lab book that the server has not kept yet, and the sending of them, one by one in their order.
+// The edits of one person to one lab book that the server has not kept yet, and the sending of them in their order, several at once.
 import { v4 as newUuid } from 'uuid';
 import type { Edit } from '@/shared/api/client';
 import { addRow, deleteRow, putRow, rowsOfBook } from './database';
@@ -7,6 +7,7 @@ import { type Outcome, type QueueRow, ROW_VERSION, placeOf, replacing } from './
 
 const SOONEST = 2000;
 const LATEST = 30_000;
+const MOST_AT_ONCE = 20;
 
 export interface OutboxView {
   rows: readonly QueueRow[];
@@ -18,8 +19,9 @@ export interface OutboxView {
 }
 
 export interface OutboxPorts<A> {
-  post: (row: QueueRow) => Promise<Outcome<A>>;
-  onKept: (answer: A) => void;
+  /** An outcome for each row in their order; after one that has to wait there are none. */
+  post: (rows: QueueRow[]) => Promise<Outcome<A>[]>;
+  onKept: (row: QueueRow, answer: A) => void;
   /** Something was refused: what the server has may be other than what was thought. */
   onRefused: (row: QueueRow) => void;
 }
@@ -132,7 +134,7 @@ export class Outbox<A> {
     await this.writing;
     while (this.again && !this.closed) {
       this.again = false;
-      if (this.next()) await alone(`send:${this.person}:${this.book}`, () => this.sendAll());
+      if (this.next().length) await alone(`send:${this.person}:${this.book}`, () => this.sendAll());
     }
   }
 
@@ -158,28 +160,32 @@ export class Outbox<A> {
     return `hobrel:left:${this.person}:${this.book}`;
   }
 
-  private next(): QueueRow | undefined {
-    return this.view.rows.find((r) => r.state === 'waiting');
+  private next(): QueueRow[] {
+    return this.view.rows.filter((r) => r.state === 'waiting').slice(0, MOST_AT_ONCE);
   }
 
   private async sendAll(): Promise<void> {
     // another tab may have sent some of them while this one waited for its turn
     await this.writing;
     await this.reload();
-    for (let row = this.next(); row && !this.closed; row = this.next()) {
-      const outcome = await this.ports.post(row);
-      if (outcome.kind === 'later') {
-        this.hold(outcome);
-        return;
-      }
-      this.pause = SOONEST;
-      this.set({ held: '', heldWords: '' });
-      if (outcome.kind === 'kept') {
-        // first what the server has now, then the row that was laid over it, so that no old value shows in between
-        this.ports.onKept(outcome.answer);
-        await this.forget(row);
-      } else {
-        this.ports.onRefused(await this.park(row, outcome));
+    for (let rows = this.next(); rows.length && !this.closed; rows = this.next()) {
+      const outcomes = await this.ports.post(rows);
+      for (const [i, outcome] of outcomes.entries()) {
+        const row = rows[i];
+        if (!row) break;
+        if (outcome.kind === 'later') {
+          this.hold(outcome);
+          return;
+        }
+        this.pause = SOONEST;
+        this.set({ held: '', heldWords: '' });
+        if (outcome.kind === 'kept') {
+          // first whoever shows it, then the row that was laid over what was there, so that no old value shows in between
+          this.ports.onKept(row, outcome.answer);
+          await this.forget(row);
+        } else {
+          this.ports.onRefused(await this.park(row, outcome));
+        }
       }
     }
   }

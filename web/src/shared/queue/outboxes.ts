@@ -1,10 +1,9 @@
 // The outbox of every lab book that this person has written in on this device, whether it is open or not.
-import type { Schemas } from '@/shared/api/client';
 import { rowsOfPerson } from './database';
 import { Outbox } from './outbox';
-import { postEdit } from './posting';
+import { type Kept, postEdits } from './posting';
 
-export type BookOutbox = Outbox<Schemas['BookWork']>;
+export type BookOutbox = Outbox<Kept>;
 
 const outboxes = new Map<string, BookOutbox>();
 
@@ -19,7 +18,7 @@ export function outboxOf(person: number, book: number): BookOutbox {
 
 /** What an outbox does while its lab book is not open. */
 export function quietPorts(): BookOutbox['ports'] {
-  return { post: (row) => postEdit(row, ''), onKept: () => undefined, onRefused: () => undefined };
+  return { post: postEdits, onKept: () => undefined, onRefused: () => undefined };
 }
 
 /** Send what this person left waiting in any lab book. */

@@ -1,8 +1,13 @@
-// One edit on its way to the server, and what its answer means for the row.
+// Edits on their way to the server, and what its answer means for their rows.
 import { type Schemas, client } from '@/shared/api/client';
 import type { Outcome, QueueRow } from './rows';
 
-type Kept = Outcome<Schemas['BookWork']>;
+/** What the server says of an edit that it has kept: the revision, and what this person can take back now. */
+export interface Kept {
+  revision: number;
+  undo: string;
+  redo: string;
+}
 
 interface Said {
   code?: string;
@@ -10,25 +15,37 @@ interface Said {
   theirs?: string | null;
 }
 
-export async function postEdit(row: QueueRow, run: string): Promise<Kept> {
-  const first = await postOnce(row, run);
-  if (first !== 'forged') return first;
-  // the token that proves a request is ours has been renewed meanwhile; asking who I am brings the new one
-  await fetch('/api/me').catch(() => undefined);
-  const second = await postOnce(row, run);
-  return second === 'forged' ? refused(403, undefined) : second;
+/** An outcome for each row; one that has to wait ends them. */
+export async function postEdits(rows: QueueRow[]): Promise<Outcome<Kept>[]> {
+  let answer = await postOnce(rows);
+  if (answer === 'forged') {
+    // the token that proves a request is ours has been renewed meanwhile; asking who I am brings the new one
+    await fetch('/api/me').catch(() => undefined);
+    answer = await postOnce(rows);
+  }
+  if (Array.isArray(answer)) return answer;
+  const outcome = answer === 'forged' ? refused(403, undefined) : answer;
+  if (outcome.kind === 'later' || rows.length === 1) return [outcome];
+  // it may be one of them that the server would not read: each is sent by itself
+  const outcomes: Outcome<Kept>[] = [];
+  for (const row of rows) {
+    outcomes.push(...(await postEdits([row])));
+    if (outcomes.at(-1)?.kind === 'later') break;
+  }
+  return outcomes;
 }
 
-async function postOnce(row: QueueRow, run: string): Promise<Kept | 'forged'> {
-  const params = { path: { book_id: row.book }, query: { run } };
+async function postOnce(rows: QueueRow[]): Promise<Outcome<Kept>[] | Exclude<Outcome<Kept>, { kind: 'kept' }> | 'forged'> {
+  const params = { path: { book_id: rows[0]?.book ?? 0 } };
+  const body = { edits: rows.map((row) => ({ client_id: row.id, edit: row.edit })) };
   let answer: { data?: unknown; error?: unknown; response: Response };
   try {
-    answer = await client.POST('/api/books/{book_id}/edits', { params, body: { client_id: row.id, edit: row.edit } });
+    answer = await client.POST('/api/books/{book_id}/edits', { params, body });
   } catch {
     return { kind: 'later', why: 'unreachable', words: 'The server cannot be reached.', after: null };
   }
   const { status, ok, headers } = answer.response;
-  if (ok) return { kind: 'kept', answer: answer.data as Schemas['BookWork'] };
+  if (ok) return (answer.data as Schemas['EditsOut']).answers.map((one) => outcomeOf(one, answer.data as Schemas['EditsOut']));
   const said = typeof answer.error === 'object' && answer.error !== null ? (answer.error as Said) : undefined;
   if (status === 403 && !said?.code) return 'forged';
   if (status === 401) return { kind: 'later', why: 'signed_out', words: said?.detail ?? 'You are signed out.', after: null };
@@ -44,7 +61,12 @@ async function postOnce(row: QueueRow, run: string): Promise<Kept | 'forged'> {
   return refused(status, said);
 }
 
-function refused(status: number, said: Said | undefined): Extract<Kept, { kind: 'refused' }> {
+function outcomeOf(one: Schemas['EditOut'], all: Schemas['EditsOut']): Outcome<Kept> {
+  if (one.revision !== null) return { kind: 'kept', answer: { revision: one.revision, undo: all.undo, redo: all.redo } };
+  return refused(one.refused?.status ?? 0, one.refused ?? undefined);
+}
+
+function refused(status: number, said: Said | undefined): Extract<Outcome<Kept>, { kind: 'refused' }> {
   const words = status === 413 ? 'This is more than can be kept at once. Make it smaller.' : `The server would not keep this (${status}).`;
   return { kind: 'refused', code: said?.code ?? String(status), words: said?.detail ?? words, theirs: said?.theirs ?? null };
 }

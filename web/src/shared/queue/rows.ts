@@ -33,16 +33,17 @@ export function placeOf(edit: Edit): string | null {
     case 'write_text':
       return `text ${edit.section}`;
     case 'place_graph':
-      return `graph ${edit.graph}`;
+      return `graph ${edit.graph} ${fieldsOf(edit)}`;
     case 'place_fit':
-      return `fit ${edit.fit}`;
-    case 'put_finding':
-      return `finding ${edit.finding}`;
+      return `fit ${edit.fit} ${fieldsOf(edit)}`;
+    case 'change_finding':
+      return `finding ${edit.finding} ${fieldsOf(edit)}`;
+    case 'change_quantity':
+      return `quantity ${edit.quantity} ${fieldsOf(edit)}`;
     case 'write_rounding':
       return `rounding ${edit.finding}`;
     case 'define_formula':
     case 'choose_digits':
-    case 'change_quantity':
       return `${edit.type} ${edit.quantity}`;
     case 'rename_run':
       return `name ${edit.run}`;
@@ -58,7 +59,13 @@ export function staysInSight(row: QueueRow): boolean {
   return row.state === 'waiting' || row.edit.type === 'set_reading' || row.edit.type === 'write_text';
 }
 
-/** The same edit in the place of what stands there now. */
+/** The same edit in the place of what stands there now: a text, or the fields that the edit is about, as JSON. */
 export function replacing(edit: Edit, was: string | null): Edit {
-  return was !== null && (edit.type === 'set_reading' || edit.type === 'write_text') ? { ...edit, was } : edit;
+  if (was === null) return edit;
+  if (edit.type === 'set_reading' || edit.type === 'write_text' || edit.type === 'write_rounding') return { ...edit, was };
+  return 'becomes' in edit ? ({ ...edit, was: JSON.parse(was) as unknown } as Edit) : edit;
+}
+
+function fieldsOf(edit: { becomes: object }): string {
+  return Object.keys(edit.becomes).sort().join(' ');
 }

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from hobrel.core.document.lab_book import Freedoms
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import FUNCTIONS
@@ -17,17 +16,26 @@ _RESERVED = {"gradient", "intercept", "pi", *FUNCTIONS}
 
 
 def find(items: list[dict[str, Any]], key: str, what: str) -> dict[str, Any]:
-    """The item of this id.
+    """The item of this id, to be looked at.
 
     Raises
     ------
     Problem
         409 ``gone`` where it is no longer there.
     """
-    for item in items:
+    return items[place_of_item(items, key, what)]
+
+
+def place_of_item(items: list[dict[str, Any]], key: str, what: str = "item") -> int:
+    """Where in a list the item of this id is; raises as `find`."""
+    for i, item in enumerate(items):
         if item["id"] == key:
-            return item
+            return i
     raise Problem(409, "gone", f"This {what} is no longer in the lab book. Somebody at your bench may have removed it.")
+
+
+def has(items: list[dict[str, Any]], key: str) -> bool:
+    return any(item["id"] == key for item in items)
 
 
 def find_setting(document: Document, run: str, setting: str) -> dict[str, Any]:
@@ -68,11 +76,6 @@ def name_setting(document: Document, run: str, setting: str) -> str:
 def count(n: int, noun: str) -> str:
     """1 setting, 3 settings."""
     return f"{n} {noun}" if n == 1 else f"{n} {noun}s"
-
-
-def freedoms_of(document: Document) -> Freedoms:
-    """What the plan lets the bench change."""
-    return Freedoms(**document.get("freedoms", {}))
 
 
 def trim(row: dict[str, Any], quantity: str) -> None:

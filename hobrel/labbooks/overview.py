@@ -1,0 +1,68 @@
+"""What somebody finds when they sign in: their classes, the practicals in these, and each lab book in a few words.
+
+It is asked for every few seconds by everybody who watches a class, so it computes nothing, and asks the database a fixed number of
+questions however many lab books there are.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import asdict
+from typing import Any
+
+from django.db.models.fields.json import KT
+
+from hobrel.classes.models import Person, SchoolClass
+from hobrel.classes.queries import bench_of, classes_of, is_teacher, names_at
+from hobrel.core.presentation.stages import unmarked_stages
+from hobrel.labbooks.actions import open_books
+from hobrel.labbooks.models import Book
+from hobrel.labbooks.queries import books_of, count_open_remarks
+from hobrel.labbooks.summaries import placed_marks, summaries_of
+from hobrel.plans.models import Practical
+from hobrel.reports.queries import count_hand_ins
+
+_NOTHING_YET = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0, "trouble": ""}
+
+
+def describe_classes(person: Person) -> list[dict[str, Any]]:
+    """The fields of a `ClassOut` for each class that somebody teaches, or is on the list of."""
+    teacher = is_teacher(person)
+    classes = list(classes_of(person))
+    practicals = list(
+        Practical.objects.filter(school_class__in=classes).defer("document", "prompts").annotate(question=KT("document__question"))
+    )
+    bench = None if teacher else bench_of(person)
+    if bench is not None:
+        open_books(practicals, bench)
+    of_practical = defaultdict(list)
+    for described in _describe_books([b for b in books_of(practicals) if teacher or b.bench_id == getattr(bench, "pk", None)]):
+        of_practical[described.pop("practical")].append(described)
+    of_class = defaultdict(list)
+    for p in practicals:
+        of_class[p.school_class_id].append(_describe_practical(p, of_practical[p.pk]))
+    return [_describe_class(c, teacher, of_class[c.pk]) for c in classes]
+
+
+def _describe_class(school_class: SchoolClass, teacher: bool, practicals: list[dict[str, Any]]) -> dict[str, Any]:
+    code = school_class.join_code if teacher else ""
+    of = {"id": school_class.pk, "name": school_class.name, "school": school_class.school, "year": school_class.year}
+    return {**of, "join_code": code, "practicals": practicals}
+
+
+def _describe_practical(practical: Practical, benches: list[dict[str, Any]]) -> dict[str, Any]:
+    of = {"id": practical.pk, "title": practical.title, "given_out": practical.given_out.isoformat(), "pool_open": practical.pool_open}
+    return {**of, "question": getattr(practical, "question", None) or "", "benches": benches}
+
+
+def _describe_books(books: list[Book]) -> list[dict[str, Any]]:
+    handed_in, remarks, rows = count_hand_ins(books), count_open_remarks(books), summaries_of(books)
+    found = []
+    for book in books:
+        content = rows[book.pk].content if book.pk in rows else _NOTHING_YET
+        placed = {mark.stage: asdict(mark) for mark in placed_marks(book.practical.pool_open, handed_in.get(book.pk, 0))}
+        stages = [placed.get(mark["stage"], mark) for mark in content["stages"]]
+        of = {"practical": book.practical_id, "book": book.pk, "bench": book.bench.name, "names": names_at(book.bench)}
+        counts = {"handed_in": handed_in.get(book.pk, 0), "open_remarks": remarks.get(book.pk, 0)}
+        found.append({**of, **content, "stages": stages, **counts})
+    return found

@@ -1,0 +1,122 @@
+"""Lab books in a few words, for those who watch a class: worked out by the computing process after each change, and kept in a table.
+
+See decision 22.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+from typing import Any
+
+from django.db import transaction
+from pydantic import TypeAdapter
+
+from hobrel.computing.asking import note_book
+from hobrel.computing.messages import Call, Subject, Worked
+from hobrel.computing.shelf import OpenBook
+from hobrel.core.presentation.pool import BenchShare, miss_share, share_findings
+from hobrel.core.presentation.results import StageMark
+from hobrel.core.presentation.stages import unmarked_stages
+from hobrel.labbooks.models import Book, KeptLog, Summary
+from hobrel.server.writing import writing
+
+
+@dataclass(frozen=True)
+class BookSummary:
+    """A lab book in a few words; `trouble` says why where it could not be worked out."""
+
+    stages: tuple[StageMark, ...]
+    finding: str
+    slips: int
+    trouble: str
+
+
+def _summarise(book: OpenBook) -> BookSummary:
+    analysis = book.analysis
+    found = next((f.value.text for f in analysis.findings if f.value and f.said), "")
+    trouble = analysis.trouble.message if analysis.trouble else ""
+    return BookSummary(analysis.stages, found, len(analysis.slips), trouble)
+
+
+def summarise_book(book: OpenBook) -> tuple[BookSummary, BenchShare]:
+    """The trail as the lab book alone knows it, the first finding, how many slips wait; and what the bench brings to the pool."""
+    return _summarise(book), share_findings(book.computation, "")
+
+
+@dataclass(frozen=True)
+class Noted:
+    """Which lab book a summary is of."""
+
+    book: int
+    stamp: str
+
+
+def note_summary(book: Book) -> None:
+    """Let the computing process work the summary of a lab book out, and write it, when nobody waits for anything."""
+    about = Noted(book.pk, book.stamp)
+    note_book(
+        f"summary:{book.pk}",
+        Call(summarise_book, (), Subject(book.stamp)),
+        {f"book:{book.stamp}": book.document},
+        book.pk,
+        write_summaries,
+        about,
+        supply_noted,
+    )
+
+
+def supply_noted(name: str, about: Noted) -> Any:
+    """What is lacking for a summary: the columns of a log.
+
+    Raises
+    ------
+    LookupError
+        Where it is gone.
+    """
+    log = KeptLog.objects.filter(book=about.book, key=name.partition(":")[2]).first()
+    if log is None:
+        raise LookupError(name)
+    return log.columns
+
+
+_content_writer, _share_writer = TypeAdapter(BookSummary), TypeAdapter(BenchShare)
+
+
+def write_summaries(worked: list[Worked]) -> None:
+    """Write summaries, each only while its lab book is still as it was when it was worked out."""
+    with writing():
+        for one in worked:
+            about: Noted = one.about
+            if one.trouble is not None:
+                found = BookSummary(unmarked_stages(), "", 0, one.trouble.message), miss_share("", one.trouble)
+            else:
+                found = one.result
+            content, share = _content_writer.dump_python(found[0], mode="json"), _share_writer.dump_python(found[1], mode="json")
+            if Book.objects.filter(pk=about.book, stamp=about.stamp).exists():
+                Summary.objects.update_or_create(book_id=about.book, defaults={"stamp": about.stamp, "content": content, "share": share})
+
+
+def shares_of(books: Sequence[Book]) -> dict[int, BenchShare]:
+    """What benches bring to the pool, by the keys of their lab books, as far as that has been worked out."""
+    rows = summaries_of(books, "content")
+    return {b.pk: replace(_share_writer.validate_python(rows[b.pk].share), bench=b.bench.name) for b in books if b.pk in rows}
+
+
+def summaries_of(books: Sequence[Book], needless: str = "share") -> dict[int, Summary]:
+    """Summaries by the keys of lab books, as far as they have been written; those that are old are asked for again."""
+    stamps = {book.pk: book.stamp for book in books}
+    rows = {row.book_id: row for row in Summary.objects.filter(book__in=stamps).defer(needless)}
+    old = [key for key, stamp in stamps.items() if key not in rows or rows[key].stamp != stamp]
+    for book in Book.objects.filter(pk__in=old) if old else ():
+        transaction.on_commit(partial(note_summary, book))
+    return rows
+
+
+def placed_marks(pool_open: bool, handed_in: int) -> tuple[StageMark, ...]:
+    """The marks of the stations of which the class decides: they stand in the place of what the lab book alone can say."""
+    pool = StageMark("pool", "in_progress", 0, "open to the class") if pool_open else StageMark("pool", "not_opened", 0, "not open yet")
+    if not handed_in:
+        return (pool,)
+    return pool, StageMark("report", "done", 0, "handed in" if handed_in == 1 else f"handed in {handed_in} times")

@@ -1,0 +1,178 @@
+"""Who may do what: every route asks here for what it shows or changes, and every kind of edit names its rule here.
+
+A person has to have to do with a lab book, a practical or a hand-in at all: whoever has not gets the same answer as for what does not
+exist. And a bench may change of what its plan has given only what the plan leaves free; what it has added itself is its own.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from hobrel.classes.models import Person
+from hobrel.classes.queries import bench_of, classes_of, is_teacher, teaches
+from hobrel.core.document.lab_book import Freedoms
+from hobrel.labbooks.models import Book, Remark
+from hobrel.labbooks.places import Document, find
+from hobrel.plans.models import Practical
+from hobrel.reports.models import HandIn
+from hobrel.server.problems import Problem, not_found
+
+Need = Literal["see", "edit", "remark"]
+
+
+def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
+    """A lab book that this person may see, edit (its own bench) or remark on (the class's teachers).
+
+    Raises
+    ------
+    Problem
+        404 for who may not even see it; 403 for who may see but not do this.
+    """
+    # a look needs no more of the document than its stamp
+    books = (Book.objects if need == "edit" else Book.objects.defer("document")).filter(pk=book_id)
+    teacher = is_teacher(person)
+    books = books.filter(practical__school_class__teachers=person.pk) if teacher else books.filter(bench__seats__person=person.pk)
+    book = books.first()
+    if book is None:
+        raise not_found()
+    if need == "edit" and teacher:
+        raise Problem(403, "look_only", "You can look at this lab book and leave remarks; readings are changed by its bench.")
+    if need == "remark" and not teacher:
+        raise Problem(403, "teacher_only", "Remarks are left by the teacher.")
+    return book
+
+
+def find_remark(person: Person, remark_id: int) -> Remark:
+    """A remark on a lab book that this person may see; 404 for everybody else."""
+    remark = Remark.objects.filter(pk=remark_id).first()
+    if remark is None:
+        raise not_found()
+    find_book(person, remark.book_id)
+    return remark
+
+
+def find_hand_in(person: Person, hand_in_id: int) -> HandIn:
+    """A hand-in of a lab book that this person may see; 404 for everybody else."""
+    hand_in = HandIn.objects.filter(pk=hand_in_id).first()
+    if hand_in is None:
+        raise not_found()
+    find_book(person, hand_in.book_id)
+    return hand_in
+
+
+def find_practical(person: Person, practical_id: int, as_teacher: bool = False) -> Practical:
+    """A practical of one of the person's classes.
+
+    Raises
+    ------
+    Problem
+        404 for everybody else, and with `as_teacher` for students.
+    """
+    practical = Practical.objects.filter(pk=practical_id, school_class__in=classes_of(person)).select_related("school_class").first()
+    if practical is None or (as_teacher and not teaches(person, practical.school_class)):
+        raise not_found()
+    return practical
+
+
+def find_pool(person: Person, practical_id: int) -> Practical:
+    """The practical whose pool this person may see.
+
+    Raises
+    ------
+    Problem
+        404 for other classes; 403 for students as long as the pool is not open.
+    """
+    practical = find_practical(person, practical_id)
+    teacher = teaches(person, practical.school_class)
+    if not teacher and bench_of(person) is None:
+        raise Problem(403, "no_bench", "You do not sit at a bench yet. Ask your teacher.")
+    if not teacher and not practical.pool_open:
+        raise Problem(403, "pool_closed", "The pool is not open yet. Your teacher opens it when most benches have a finding.")
+    return practical
+
+
+# rules of the kinds of edits: a bench that may edit its lab book may make this change in it
+
+
+def left_to_the_bench(document: Document, edit: Any) -> None:
+    """Nothing that a plan fixes."""
+
+
+def readings(document: Document, edit: Any) -> None:
+    """What is read off is written; what is worked out or given is not typed over."""
+    quantity = find(document["quantities"], edit.quantity, "quantity")
+    if quantity["kind"] not in ("changed", "measured"):
+        raise _given(f"{quantity['name']} is worked out or given, so it cannot be typed over.")
+
+
+def repeats(document: Document, edit: Any) -> None:
+    quantity = find(document["quantities"], edit.quantity, "quantity")
+    if quantity["kind"] != "measured":
+        raise _given(f"{quantity['name']} has no repeats.")
+    if quantity["given"] and not _freedoms(document).repeats:
+        raise _given(f"The plan says how often {quantity['name']} is measured.")
+
+
+def own_formula(document: Document, edit: Any) -> None:
+    quantity = find(document["quantities"], edit.quantity, "quantity")
+    if quantity["kind"] != "derived" or quantity["given"]:
+        raise _given(f"{quantity['name']} is given by the plan.")
+
+
+def digits(document: Document, edit: Any) -> None:
+    quantity = find(document["quantities"], edit.quantity, "quantity")
+    if quantity["kind"] != "derived":
+        raise _given(f"{quantity['name']} is written with the digits of its readings.")
+
+
+def own_quantities(document: Document, edit: Any) -> None:
+    if not _freedoms(document).own_quantities:
+        raise _given("The plan of this practical says which quantities there are.")
+
+
+def own_quantity(document: Document, edit: Any) -> None:
+    quantity = find(document["quantities"], edit.quantity, "quantity")
+    if quantity["given"]:
+        raise _given(f"{quantity['name']} is given by the plan.")
+
+
+def quantity(document: Document, edit: Any) -> None:
+    """Of a quantity that the plan has given, its unit and its instrument where the plan leaves them free."""
+    known = find(document["quantities"], edit.quantity, "quantity")
+    if not known["given"]:
+        return
+    free, name, changed = _freedoms(document), known["name"], _changed(known, edit.becomes)
+    if changed & {"name", "symbol", "value", "u"}:
+        raise _given(f"{name} is given by the plan.")
+    if "unit" in changed and not free.units:
+        raise _given(f"The plan gives the unit of {name}.")
+    if "instrument" in changed and known["kind"] in ("changed", "measured") and not free.instruments:
+        raise _given(f"The plan says what {name} is read from.")
+
+
+def finding(document: Document, edit: Any) -> None:
+    """Of a finding that the plan asks for, only what it is compared with."""
+    known = find(document["findings"], edit.finding, "finding")
+    if known.get("given", True) and _changed(known, edit.becomes) - {"compare"}:
+        raise _given(f"{known['name']} is given by the plan. What it is compared with is yours to choose.")
+
+
+def own_finding(document: Document, edit: Any) -> None:
+    known = find(document["findings"], edit.finding, "finding")
+    if known.get("given", True):
+        raise _given(f"{known['name']} is asked for by the plan.")
+
+
+def _changed(item: Document, becomes: Any) -> set[str]:
+    """The fields that an edit would make other than they are."""
+    wanted = becomes.model_dump()
+    return {field for field in becomes.model_fields_set if wanted[field] != item.get(field)}
+
+
+def _freedoms(document: Document) -> Freedoms:
+    """What the plan lets the bench change."""
+    return Freedoms(**document.get("freedoms", {}))
+
+
+def _given(message: str) -> Problem:
+    return Problem(403, "given", message)
