@@ -189,6 +189,20 @@ class Keeping(BrowserTest):
             saved(page)
             self.assertEqual(self.texts("t10")[0][0], f"2.0{i}")
 
+    def test_a_device_without_room_is_said_and_what_is_typed_is_sent_all_the_same(self) -> None:
+        page = self.page_of(self.school.students[0], "/")
+        page.add_init_script(
+            "IDBObjectStore.prototype.add = IDBObjectStore.prototype.put = () => { throw new DOMException('full', 'QuotaExceededError'); }"
+        )
+        refuse = answering(503, {"code": "unavailable", "detail": "Not now."}, {"Retry-After": "1"})
+        page.route(EDITS, refuse)
+        page.goto(f"{self.live_server_url}/books/{self.school.book.pk}/read")
+        self.type_first(page, "2.01")
+        expect(page.get_by_role("status").filter(has_text="keep this page open")).to_be_visible()
+        page.unroute(EDITS, refuse)
+        saved(page)
+        self.assertEqual(self.texts("t10")[0][0], "2.01")
+
     def test_two_tabs_share_what_waits_and_send_it_once(self) -> None:
         one = self.open_book(self.school.students[0])
         two = one.context.new_page()

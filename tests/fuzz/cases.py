@@ -15,6 +15,7 @@ from typing import Any
 
 import numpy as np
 
+from hobrel.computing.warming import warm_up
 from hobrel.core.containment import OutOfTime, StrictWatch, look_over
 
 _NO_NUMBER = re.compile(r"\bNaN\b|Infinity")
@@ -68,6 +69,8 @@ def try_cases(cases: Iterable[Case], tally: Tally | None = None, accepted: tuple
     """Do all cases. What is `accepted` is an answer; anything else that is thrown, takes more than `longest` seconds of the processor, or
     holds NaN is a failure.
     """
+    # as in a computing process: what is loaded at first use is loaded before anybody is timed
+    warm_up()
     look_over(StrictWatch())
     tally = tally or Tally()
     for case in cases:

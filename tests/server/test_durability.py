@@ -5,9 +5,6 @@ from __future__ import annotations
 import http.client
 import json
 import os
-import signal
-import subprocess
-import sys
 import tempfile
 import threading
 import time
@@ -16,47 +13,14 @@ import uuid
 from pathlib import Path
 
 from tests.bench.serving import Visitor
-from tests.school import reading
-
-ROOT = Path(__file__).resolve().parent.parent.parent
-
-
-class Server:
-    """A production server on a folder of its own."""
-
-    def __init__(self, folder: str, port: int) -> None:
-        self.port = port
-        self.environment = os.environ | {"HOBREL_DATA": folder, "HOBREL_DEMO": "1", "HOBREL_JOURNAL": "WAL"}
-        self.environment["DJANGO_SETTINGS_MODULE"] = "hobrel.server.settings"
-        self.process: subprocess.Popen[bytes] | None = None
-
-    def manage(self, *command: str) -> None:
-        subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=self.environment, check=True, capture_output=True)
-
-    def start(self) -> None:
-        bind = ["--bind", f"127.0.0.1:{self.port}", "--workers", "2", "--threads", "4", "--log-level", "critical"]
-        command = [sys.executable, "-m", "gunicorn", "hobrel.server.wsgi:application", *bind]
-        self.process = subprocess.Popen(command, cwd=ROOT, env=self.environment, start_new_session=True)
-        until = time.monotonic() + 30
-        while time.monotonic() < until:
-            try:
-                Visitor(self.port).send("GET", "/api/me")
-                return
-            except OSError:
-                time.sleep(0.05)
-        raise AssertionError("the server did not start")
-
-    def kill(self) -> None:
-        """SIGKILL to every process of the server at once."""
-        assert self.process is not None
-        os.killpg(self.process.pid, signal.SIGKILL)
-        self.process.wait(10)
+from tests.school import add_setting, reading
+from tests.server.production import Server, free_port
 
 
 class Killed(unittest.TestCase):
     def test_every_acknowledged_reading_survives_sigkill(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            server = Server(folder, 18_000 + os.getpid() % 2000)
+            server = Server(folder, free_port())
             server.manage("collectstatic", "--noinput", "-v0")
             server.manage("load_demo")
             server.start()
@@ -110,3 +74,51 @@ class Killed(unittest.TestCase):
                     self.assertEqual((there.get(setting) or {}).get("text"), text, setting)
             history = json.loads(teacher.send("GET", f"/api/books/{book}/history")[1])
             self.assertEqual(len({h["revision"] for h in history}), len(history))
+
+
+class TwoServers(unittest.TestCase):
+    def test_two_servers_on_one_folder_take_turns_and_lose_nothing(self) -> None:
+        """Somebody has started it twice: both write, each sees what the other has kept, and one process computes for both."""
+        with tempfile.TemporaryDirectory() as folder:
+            servers = [Server(folder, free_port()) for _ in range(2)]
+            servers[0].manage("load_demo")
+            try:
+                for server in servers:
+                    server.start()
+                visitors = [Visitor(s.port) for s in servers]
+                for visitor in visitors:
+                    visitor.enter(visitor.ask("GET", "/api/me")["demo"][1]["key"])
+                book = visitors[0].book()
+                answers: list[list[int]] = [[], []]
+
+                def type_on(who: int) -> None:
+                    for turn in range(30):
+                        add = {"client_id": str(uuid.uuid4()), "edit": add_setting(f"w{who}t{turn}")}
+                        done = visitors[who].ask("POST", f"/api/books/{book}/edits", {"edits": [add]})
+                        answers[who].append(done["answers"][0]["revision"])
+                        visitors[who].ask("GET", f"/api/books/{book}/view")
+
+                people = [threading.Thread(target=type_on, args=(who,)) for who in range(2)]
+                for person in people:
+                    person.start()
+                for person in people:
+                    person.join()
+                self.assertEqual(sorted(answers[0] + answers[1]), list(range(1, 61)))
+                for visitor in visitors:
+                    view = visitor.ask("GET", f"/api/books/{book}/view")
+                    ids = {s["id"] for s in view["whole"]["document"]["runs"][0]["settings"]}
+                    self.assertLessEqual({f"w{who}t{turn}" for who in range(2) for turn in range(30)}, ids)
+                    self.assertIsNone(view["whole"]["analysis"]["trouble"])
+                parents = [p for p in Path("/proc").glob("[0-9]*/cmdline") if folder.encode() in _read(p)]
+                # the parent and its children, once
+                self.assertEqual(len(parents), 4)
+            finally:
+                for server in servers:
+                    server.kill()
+
+
+def _read(path: Path) -> bytes:
+    try:
+        return path.read_bytes()
+    except OSError:
+        return b""  # it has ended meanwhile

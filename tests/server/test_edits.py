@@ -242,16 +242,14 @@ class Sizes(TestCase):
             apply_edit(document, edit_adapter.validate_python(edit))
         return caught.exception.code
 
-    def test_by_a_symbol_that_formulas_follow_and_by_a_conversion(self) -> None:
+    def test_by_a_symbol_that_formulas_follow(self) -> None:
         document = write_lab_book(fill(make_school().book, 3))
         for edit in (
             {"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h", "unit": "m"},
             {"type": "add_quantity", "quantity": "k", "kind": "derived", "name": "k", "symbol": "k", "formula": "h" + " + h" * 99},
-            reading("1." + "3" * 58, "", "s1", "h"),
         ):
             document = apply_edit(document, edit_adapter.validate_python(edit)).document
         self.assertEqual(self.refused(document, placing(document, "change_quantity", "h", symbol="h_2")), "too_long")
-        self.assertEqual(self.refused(document, placing(document, "change_quantity", "h", "convert", unit="km")), "too_long")
 
     def test_by_readings_that_come_as_a_whole(self) -> None:
         for bad in (

@@ -207,7 +207,7 @@ class SeveralAtOnce(TestCase):
         self.post((str(uuid.uuid4()), add_setting()))
         stale = Book.objects.get(pk=self.book.pk)
         send_edit(self.bo, self.book, reading("6.00"))
-        with patch("hobrel.labbooks.api.find_book", return_value=stale):
+        with patch("hobrel.server.policy.find_book", return_value=stale):
             self.assertEqual(self.post((str(uuid.uuid4()), reading("5.01")), (str(uuid.uuid4()), add_setting("b"))), ["clash", 3])
         self.book.refresh_from_db()
         rows = self.book.document["runs"][0]["settings"]

@@ -304,7 +304,7 @@ class Logs(TestCase):
         send_edit(self.ann, self.book, change | {"readings": "relabel"})
         self.assertEqual(sags(), ["1.5", "2.5"])
         send_step(self.ann, self.book, "undo")
-        send_edit(self.ann, self.book, change | {"unit": "m", "readings": "convert"})
+        send_edit(self.ann, self.book, change | {"becomes": {"unit": "m"}, "readings": "convert"})
         self.assertEqual(sags(), ["0.0015", "0.0025"])
 
 

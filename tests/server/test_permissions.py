@@ -5,7 +5,9 @@ from __future__ import annotations
 import json
 import re
 import uuid
+from contextlib import ExitStack
 from typing import Any
+from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
@@ -13,6 +15,7 @@ from django.test import Client, TestCase
 from hobrel.classes.models import Person, WrongTry
 from hobrel.labbooks.actions import write_remark
 from hobrel.reports.actions import hand_in
+from hobrel.server import policy
 from hobrel.server.api import api
 from tests.school import add_setting, client_of, fill, make_school, send_edit
 
@@ -67,6 +70,9 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/books/{book_id}/hand-in"): EDIT,
     ("GET", "/hand-ins/{hand_in_id}/report.{ending}"): SEE,
 }
+
+
+FINDERS = ("find_book", "find_remark", "find_hand_in", "find_practical", "find_pool")
 
 
 def wanted(setting: str) -> dict[str, Any]:
@@ -153,6 +159,18 @@ class Matrix(TestCase):
                 WrongTry.objects.all().delete()
                 with self.subTest(f"{method} {path} as {role}"):
                     self.assertEqual(self.ask(client_of(self.person(role)), method, path), expected)
+
+    def test_every_route_asks_the_policy(self) -> None:
+        """But for those that show somebody only what is their own, or let them in and out."""
+        own = ("/me", "/classes", "/sign-in/", "/sign-out")
+        for method, path in all_routes():
+            if path.startswith(own):
+                continue
+            person = self.school.teacher if RULES[method, path][5] == 200 else self.school.students[0]
+            with self.subTest(f"{method} {path}"), ExitStack() as watched:
+                asked = [watched.enter_context(patch.object(policy, name, wraps=getattr(policy, name))) for name in FINDERS]
+                self.ask(client_of(person), method, path)
+                self.assertTrue(any(finder.called for finder in asked))
 
     def test_the_pool_opens_for_the_class_and_for_nobody_else(self) -> None:
         address = f"/api/practicals/{self.school.practical.pk}/pool"

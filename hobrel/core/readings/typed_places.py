@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
@@ -41,14 +39,18 @@ def read_typed(text: str, unit: str) -> float:
         return check_place(float(worked_out.value))
 
 
+FARTHEST = 1e100
+"""Beyond this squares and products of places would have no finite value."""
+
+
 def check_place(value: float) -> float:
-    """The same number, if it is one.
+    """The same number, if it is one that can be reckoned with.
 
     Raises
     ------
     CoreError
-        ``bad_number`` for infinity and NaN.
+        ``bad_number`` for infinity and NaN, and for what is beyond `FARTHEST`.
     """
-    if not math.isfinite(value):
+    if not abs(value) <= FARTHEST:
         raise CoreError("bad_number", "A place on a graph is a number of ordinary size.")
     return value

@@ -7,6 +7,7 @@ from typing import Annotated, Self
 from pydantic import BaseModel, ConfigDict, Field
 
 from hobrel.core.document.limits import MOST_REPEATS
+from hobrel.core.readings.typed_places import FARTHEST
 
 Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
@@ -16,7 +17,7 @@ FormText = Annotated[str, Field(max_length=12)]
 ReadingText = Annotated[str, Field(max_length=60)]
 FormulaText = Annotated[str, Field(max_length=400)]
 Reason = Annotated[str, Field(min_length=1, max_length=300)]
-Finite = Annotated[float, Field(allow_inf_nan=False)]
+Finite = Annotated[float, Field(allow_inf_nan=False, ge=-FARTHEST, le=FARTHEST)]
 End = Finite | None
 Repeat = Annotated[int, Field(ge=0, lt=MOST_REPEATS)]
 

@@ -13,6 +13,8 @@ const TRY_AGAIN = 4000;
 export function Station({ stage }: { stage: StageName }) {
   const { title, bench } = useBook(({ state }) => ({ title: state.document.title, bench: state.bench }));
   const [turn, setTurn] = useState(0);
+  // kept here, for what says so is made anew at every try
+  const [renewed, setRenewed] = useState<StageName | null>(null);
   useEffect(() => {
     document.title = `${title} – ${bench} – ${stageNames[stage]}`;
   }, [bench, stage, title]);
@@ -24,7 +26,7 @@ export function Station({ stage }: { stage: StageName }) {
         forgetStage(stage);
         setTurn(turn + 1);
       }}
-      fallbackRender={(p) => <StationTrouble {...p} stage={stage} />}
+      fallbackRender={(p) => <StationTrouble {...p} stage={stage} renewed={renewed === stage} onRenewed={setRenewed} />}
     >
       <Suspense fallback={<Quietly words={`Opening ${stageNames[stage]}`} />}>{createElement(stageOf(stage), { key: turn })}</Suspense>
     </ErrorBoundary>
@@ -32,16 +34,21 @@ export function Station({ stage }: { stage: StageName }) {
 }
 
 /** What has happened, what is safe, and a way on. */
-function StationTrouble({ error, resetErrorBoundary, stage }: FallbackProps & { stage: StageName }) {
+function StationTrouble({
+  error,
+  resetErrorBoundary,
+  stage,
+  renewed,
+  onRenewed,
+}: FallbackProps & { stage: StageName; renewed: boolean; onRenewed: (stage: StageName) => void }) {
   const notLoaded = isNotLoaded(error);
-  const [renewed, setRenewed] = useState(false);
   useEffect(() => {
-    if (!notLoaded) return;
+    if (!notLoaded || renewed) return;
     // the network is away, and it comes back by itself; or the server has other files now, and the page has to follow it
     const again = () =>
       void fetch('/api/me').then(
         (answer) => {
-          if (answer.ok) setRenewed(true);
+          if (answer.ok) onRenewed(stage);
           resetErrorBoundary();
         },
         () => undefined,
@@ -52,13 +59,15 @@ function StationTrouble({ error, resetErrorBoundary, stage }: FallbackProps & { 
       window.clearInterval(timer);
       window.removeEventListener('online', again);
     };
-  }, [notLoaded, resetErrorBoundary]);
+  }, [notLoaded, onRenewed, renewed, resetErrorBoundary, stage]);
   return (
     <section className="station-trouble" role="alert">
       <h1>{notLoaded ? `${stageNames[stage]} is not here yet` : 'Something went wrong here, and the mistake is ours'}</h1>
       <p>
         {notLoaded
-          ? 'This station has not been loaded, and the network is away. It opens by itself when the network is back.'
+          ? renewed
+            ? 'The server has been renewed, and this page is from before. Load it anew; it opens where you are.'
+            : 'This station has not been loaded, and the network is away. It opens by itself when the network is back.'
           : 'Only this station has stopped. The others go on, and so do the people at your bench.'}
       </p>
       <p>What you typed is kept: on the server, or on this device until it can be sent.</p>

@@ -21,13 +21,10 @@ export function fitsOf(state: BookState, waiting: readonly Waiting[]): Schemas['
   });
 }
 
-/** Fields by name with what they were and what they become, as far as that is another: the server leaves all others as they are. */
-export function changed<T extends object>(now: T, part: Partial<T>): { was: Partial<T>; becomes: Partial<T> } {
-  const names = (Object.keys(part) as (keyof T)[]).filter((name) => JSON.stringify(part[name]) !== JSON.stringify(now[name]));
-  // an edit that changes nothing is still one, and names what it was about
-  const named = names.length ? names : (Object.keys(part) as (keyof T)[]);
-  const pick = (from: Partial<T>) => Object.fromEntries(named.map((name) => [name, from[name]])) as Partial<T>;
-  return { was: pick(now), becomes: pick(part) };
+/** Fields by name with what they were and what they become: the server leaves all others as they are. */
+function changed<T extends object>(now: T, part: Partial<T>): { was: Partial<T>; becomes: Partial<T> } {
+  const was = Object.fromEntries((Object.keys(part) as (keyof T)[]).map((name) => [name, now[name]])) as Partial<T>;
+  return { was, becomes: part };
 }
 
 /** The edit that changes some fields of a graph. */

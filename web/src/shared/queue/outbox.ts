@@ -3,7 +3,7 @@ import { v4 as newUuid } from 'uuid';
 import type { Edit } from '@/shared/api/client';
 import { addRow, deleteRow, putRow, rowsOfBook } from './database';
 import { alone } from './lock';
-import { type Outcome, type QueueRow, ROW_VERSION, placeOf, replacing } from './rows';
+import { type Outcome, type QueueRow, ROW_VERSION, replaces, replacing } from './rows';
 
 const SOONEST = 2000;
 const LATEST = 30_000;
@@ -70,9 +70,8 @@ export class Outbox<A> {
 
   /** Take an edit in. It is in sight at once, on the device in a moment, and sent after those before it. */
   add(edit: Edit): void {
-    const place = placeOf(edit);
     // a text typed over one that was refused replaces what the server has, not what it would not have
-    const parked = place === null ? undefined : this.view.rows.find((r) => r.state === 'refused' && placeOf(r.edit) === place);
+    const parked = this.view.rows.find((r) => r.state === 'refused' && replaces(edit, r.edit));
     const now = parked ? replacing(edit, parked.theirs ?? wasOf(parked.edit)) : edit;
     const row: QueueRow = {
       n: (this.view.rows.at(-1)?.n ?? 0) + 1e-6,

@@ -25,30 +25,33 @@ export type Outcome<A> =
   | { kind: 'refused'; code: string; words: string; theirs: string | null }
   | { kind: 'later'; why: 'unreachable' | 'busy' | 'signed_out'; words: string; after: number | null };
 
-/** What an edit says anew, whole: a later one about the same makes one that was refused needless. Null where each stands for itself. */
-export function placeOf(edit: Edit): string | null {
+/** Whether an edit says anew, whole, what an earlier one was about: one that was refused is then needless. */
+export function replaces(edit: Edit, earlier: Edit): boolean {
+  if (edit.type !== earlier.type || placeOf(edit) === null || placeOf(edit) !== placeOf(earlier)) return false;
+  return !('becomes' in edit) || Object.keys((earlier as typeof edit).becomes).every((field) => field in edit.becomes);
+}
+
+function placeOf(edit: Edit): string | null {
   switch (edit.type) {
     case 'set_reading':
-      return `reading ${edit.run}:${edit.setting}:${edit.quantity}:${edit.repeat}`;
+      return `${edit.run}:${edit.setting}:${edit.quantity}:${edit.repeat}`;
     case 'write_text':
-      return `text ${edit.section}`;
+      return edit.section;
     case 'place_graph':
-      return `graph ${edit.graph} ${fieldsOf(edit)}`;
+      return edit.graph;
     case 'place_fit':
-      return `fit ${edit.fit} ${fieldsOf(edit)}`;
+      return edit.fit;
     case 'change_finding':
-      return `finding ${edit.finding} ${fieldsOf(edit)}`;
-    case 'change_quantity':
-      return `quantity ${edit.quantity} ${fieldsOf(edit)}`;
     case 'write_rounding':
-      return `rounding ${edit.finding}`;
+      return edit.finding;
     case 'define_formula':
     case 'choose_digits':
-      return `${edit.type} ${edit.quantity}`;
+    case 'change_quantity':
+      return edit.quantity;
     case 'rename_run':
-      return `name ${edit.run}`;
+      return edit.run;
     case 'draw_sketch':
-      return 'sketch';
+      return '';
     default:
       return null;
   }
@@ -64,8 +67,4 @@ export function replacing(edit: Edit, was: string | null): Edit {
   if (was === null) return edit;
   if (edit.type === 'set_reading' || edit.type === 'write_text' || edit.type === 'write_rounding') return { ...edit, was };
   return 'becomes' in edit ? ({ ...edit, was: JSON.parse(was) as unknown } as Edit) : edit;
-}
-
-function fieldsOf(edit: { becomes: object }): string {
-  return Object.keys(edit.becomes).sort().join(' ');
 }
