@@ -101,12 +101,15 @@ class Shelf:
         Lacking
             Where its document or one of its logs has not been sent.
         """
-        opened = self._opened.use(subject)
-        if opened is not None:
-            return opened
         document = self._documents.use(subject.stamp)
         if document is None:
             raise Lacking((f"book:{subject.stamp}",))
+        # the first run by name, a run that is gone and none at all are one view, worked out once
+        if subject.run not in [r.id for r in document.runs[1:]]:
+            subject = Subject(subject.stamp)
+        opened = self._opened.use(subject)
+        if opened is not None:
+            return opened
         lacking = tuple(f"log:{r.log.kept}" for r in document.runs if r.log and r.log.kept and self._logs.use(r.log.kept) is None)
         if lacking:
             raise Lacking(lacking)

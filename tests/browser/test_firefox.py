@@ -18,7 +18,7 @@ FIREFOX = os.environ.get("HOBREL_FIREFOX") or shutil.which("firefox-esr") or shu
 WALK = Path(__file__).with_name("firefox_walk.mjs")
 
 
-@skipUnless(FIREFOX, "there is no Firefox here")
+@skipUnless(FIREFOX and os.environ.get("HOBREL_LONG") == "1", "with a Firefox, in ./run test --long")
 class Firefox(StaticLiveServerTestCase):
     def test_a_row_is_typed_the_server_goes_and_comes_back_and_every_station_opens(self) -> None:
         school = make_school()

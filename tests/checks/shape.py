@@ -11,7 +11,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 CODE = {".py", ".ts", ".tsx", ".css", ".sh"}
-LEAST, MOST, LONGEST = 0.24, 0.35, 400
+LEAST, MOST, LONGEST = 0.25, 0.35, 400
 REASON = "longer than 400 lines because"
 
 

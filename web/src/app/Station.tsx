@@ -72,10 +72,15 @@ function StationTrouble({
       </p>
       <p>What you typed is kept: on the server, or on this device until it can be sent.</p>
       <p className="row">
-        <Button type="primary" onClick={resetErrorBoundary}>
+        {renewed && (
+          <Button type="primary" onClick={() => window.location.reload()}>
+            Load the page anew
+          </Button>
+        )}
+        <Button type={renewed ? 'default' : 'primary'} onClick={resetErrorBoundary}>
           Try again
         </Button>
-        {(renewed || !notLoaded) && <Button onClick={() => window.location.reload()}>Load the page anew</Button>}
+        {!notLoaded && <Button onClick={() => window.location.reload()}>Load the page anew</Button>}
       </p>
     </section>
   );

@@ -15,8 +15,8 @@ export function UndoBar() {
   }, [store, undoable]);
   if (message)
     return (
-      <div className="undo-bar trouble" role="alert">
-        {message}
+      <div className={`undo-bar trouble${offers.length ? ' offering' : ''}`} role="alert">
+        <p>{message}</p>
         {offers.map((offer) => (
           <button key={offer.words} type="button" onClick={() => store.edit(offer.edit as Edit)}>
             {offer.words}
