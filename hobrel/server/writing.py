@@ -8,7 +8,7 @@ from contextlib import contextmanager
 
 from django.db import OperationalError, connection, transaction
 
-_writer = threading.Lock()
+_writer = threading.RLock()
 
 
 @contextmanager
