@@ -44,20 +44,20 @@ def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
 
 def find_remark(person: Person, remark_id: int) -> Remark:
     """A remark on a lab book that this person may see; 404 for everybody else."""
-    remark = Remark.objects.filter(pk=remark_id).first()
-    if remark is None:
-        raise not_found()
-    find_book(person, remark.book_id)
-    return remark
+    return _find_beside(Remark, person, remark_id)
 
 
 def find_hand_in(person: Person, hand_in_id: int) -> HandIn:
     """A hand-in of a lab book that this person may see; 404 for everybody else."""
-    hand_in = HandIn.objects.filter(pk=hand_in_id).first()
-    if hand_in is None:
+    return _find_beside(HandIn, person, hand_in_id)
+
+
+def _find_beside(kind: type[Any], person: Person, key: int) -> Any:
+    found = kind.objects.filter(pk=key).first()
+    if found is None:
         raise not_found()
-    find_book(person, hand_in.book_id)
-    return hand_in
+    find_book(person, found.book_id)
+    return found
 
 
 def find_practical(person: Person, practical_id: int, as_teacher: bool = False) -> Practical:
