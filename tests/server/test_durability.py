@@ -26,7 +26,7 @@ class Killed(unittest.TestCase):
             server.start()
             acknowledged: dict[tuple[int, str], str] = {}
             try:
-                for round_ in range(60 if os.environ.get("HOBREL_LONG") == "1" else 3):
+                for round_ in range(60 if os.environ.get("HOBREL_LONG") == "1" else 2):
                     self.type_until_killed(server, acknowledged, round_)
                     server.start()
                     self.assert_all_there(server, acknowledged)

@@ -214,7 +214,7 @@ class Walks(SimpleTestCase):
             with self.subTest(name):
                 self.assertEqual(known.rule.__module__, policy.__name__)
 
-    @settings(max_examples=150)
+    @settings(max_examples=80)
     @given(WALK)
     def test_there_and_all_the_way_back(self, walk: list[dict[str, Any]]) -> None:
         document = start()
@@ -246,7 +246,7 @@ class Walks(SimpleTestCase):
                 limit = 60 if "readings" in path else 400 if path[-1] == "formula" else 30 if path[-1] == "symbol" else 20_000
                 self.assertLessEqual(len(leaf), limit, path)
 
-    @settings(max_examples=150)
+    @settings(max_examples=80)
     @given(WALK, EDITS, EDITS)
     def test_what_two_people_do_on_the_same_page_both_stays_or_one_is_told(
         self, walk: list[dict[str, Any]], anns: dict[str, Any], bos: dict[str, Any]
