@@ -23,7 +23,8 @@ class Change:
 def find_changes(before: Any, after: Any) -> list[Change]:
     """The changes that make `after` of `before`. Lists of other lengths and keys that come or go are changed as a whole."""
     changes: list[Change] = []
-    _compare(before, after, (), changes)
+    if before is not after:
+        _compare(before, after, (), changes)
     return changes
 
 
@@ -37,25 +38,24 @@ def _names(kind: type) -> tuple[str, ...]:
     return tuple(field.name for field in fields(kind))
 
 
+_PLAIN = (str, float, int, bool, type(None))
+
+
 def _compare(before: Any, after: Any, place: Place, changes: list[Change]) -> bool:
-    """Add what has changed at and below a place; whether all of it has, in one change."""
-    # what has not been worked out anew is mostly the same object, so that most of a comparison ends here
-    if before is after:
-        return False
-    kind, first = type(after), len(changes)
-    if kind is not type(before):
-        pairs = None
-    elif is_dataclass(kind):
-        pairs = [(name, getattr(before, name), getattr(after, name)) for name in _names(kind)]
-    elif isinstance(after, tuple | list) and len(before) == len(after):
-        pairs = [(i, old, new) for i, (old, new) in enumerate(zip(before, after, strict=True))]
-    elif isinstance(after, Mapping) and before.keys() == after.keys():
-        pairs = [(key, before[key], new) for key, new in after.items()]
-    else:
-        pairs = None
-    if pairs is not None:
-        wholly = sum(_compare(old, new, (*place, name), changes) for name, old, new in pairs)
-        if not place or 2 * wholly <= len(pairs):
+    """Add what has changed at and below a place; whether all of it has, in one change. The two are not the same object."""
+    parts = _parts(before, after)
+    if parts is not None:
+        first, wholly = len(changes), 0
+        for step, old, new in parts:
+            # what has not been worked out anew is mostly the same object, so that most of a comparison ends here
+            if old is new:
+                continue
+            if type(new) not in _PLAIN:
+                wholly += _compare(old, new, (*place, step), changes)
+            elif type(old) is not type(new) or old != new:
+                changes.append(Change((*place, step), new))
+                wholly += 1
+        if not place or 2 * wholly <= len(parts):
             return False
         # most of its parts: shorter to send as a whole
         del changes[first:]
@@ -63,3 +63,17 @@ def _compare(before: Any, after: Any, place: Place, changes: list[Change]) -> bo
         return False
     changes.append(Change(place, after))
     return True
+
+
+def _parts(before: Any, after: Any) -> list[tuple[str | int, Any, Any]] | None:
+    """What two things of one form are made of, side by side; None where they are of other forms, or have no parts."""
+    kind = type(after)
+    if kind is not type(before):
+        return None
+    if is_dataclass(kind):
+        return [(name, getattr(before, name), getattr(after, name)) for name in _names(kind)]
+    if isinstance(after, tuple | list) and len(before) == len(after):
+        return list(zip(range(len(after)), before, after, strict=True))
+    if isinstance(after, Mapping) and before.keys() == after.keys():
+        return [(key, before[key], new) for key, new in after.items()]
+    return None

@@ -172,12 +172,15 @@ def rich_symbol(text: str) -> RichText:
     return tuple(runs)
 
 
+_RAISED = str.maketrans("0123456789-−", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁻")
+_LOWERED = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
+
+
+@lru_cache(maxsize=4096)
 def plain_text(rich: RichText) -> str:
     """Rich text without styles, for screen readers and file names."""
-    sup = str.maketrans("0123456789-−", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁻")
-    sub = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
     return "".join(
-        r.text.translate(sup) if r.style == "sup" else r.text.translate(sub) if r.style == "sub" and r.text.isdigit()
+        r.text.translate(_RAISED) if r.style == "sup" else r.text.translate(_LOWERED) if r.style == "sub" and r.text.isdigit()
         else f"_{r.text}" if r.style == "sub" else r.text
         for r in rich
     )  # fmt: skip

@@ -200,9 +200,10 @@ def gradient_unit(x_unit: Unit, y_unit: Unit) -> tuple[Unit, float]:
 
 def _shared_keys(points: GraphPoints, columns: RunColumns) -> list[str]:
     keys: dict[str, None] = {}
+    sources = columns.sources  # gathered anew at each asking
     for column in (points.x_column, points.y_column):
         assert column.traced is not None
-        keys.update((k, None) for k in column.traced.slopes if columns.sources[k].shared)
+        keys.update((k, None) for k in column.traced.slopes if sources[k].shared)
     return list(keys)
 
 
