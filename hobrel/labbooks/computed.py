@@ -19,6 +19,7 @@ from hobrel.core.linearising.algebra import known_in
 from hobrel.core.presentation.analysis import present_failure
 from hobrel.core.presentation.results import Analysis
 from hobrel.labbooks.models import Book, KeptLog
+from hobrel.server.problems import not_found
 
 MOST_TURNS = 4
 
@@ -50,7 +51,10 @@ def ask_about(
         kind, _, key = name.partition(":")
         if kind == "log":
             return KeptLog.objects.get(book=book, key=key).columns
-        document = book.document
+        try:
+            document = book.document
+        except Book.DoesNotExist as trouble:
+            raise not_found() from trouble  # it was erased meanwhile
         if book.stamp != key:
             raise _Moved
         return document

@@ -30,18 +30,20 @@ class Marks(BrowserTest):
         page.keyboard.press("Enter")
         note = page.locator(".graph-note")
         expect(note).to_contain_text("the clamp creaked here")
-        before = note.locator("text").bounding_box()
+        before, words = note.locator("text").bounding_box(), note.locator("text")
+        places = [words.get_attribute(axis) or "" for axis in ("x", "y")]
         note.focus()
         page.keyboard.press("ArrowRight")
         page.locator(".graph-note").focus()
         page.keyboard.press("ArrowUp")
-        assert before is not None
         saved(page)
         # it is drawn anew with what follows from the change
-        page.wait_for_function(
-            "b => { const a = document.querySelector('.graph-note text').getBoundingClientRect(); return a.x > b.x && a.y < b.y }",
-            arg=before,
-        )
+        for axis, place in zip(("x", "y"), places, strict=True):
+            expect(words).not_to_have_attribute(axis, place)
+        after = words.bounding_box()
+        assert before is not None and after is not None
+        self.assertGreater(after["x"], before["x"])
+        self.assertLess(after["y"], before["y"])
         box = note.locator("text").bounding_box()
         assert box is not None
         page.mouse.move(box["x"] + 20, box["y"] + 8)
