@@ -36,7 +36,8 @@ def describe_classes(person: Person) -> list[dict[str, Any]]:
     if bench is not None:
         open_books(practicals, bench)
     of_practical = defaultdict(list)
-    for described in _describe_books([b for b in books_of(practicals) if teacher or b.bench_id == getattr(bench, "pk", None)]):
+    # somebody who sits at no bench yet has no lab book to see
+    for described in _describe_books(books_of(practicals, bench) if teacher or bench else []):
         of_practical[described.pop("practical")].append(described)
     of_class = defaultdict(list)
     for p in practicals:

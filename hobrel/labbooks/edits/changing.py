@@ -59,10 +59,10 @@ def change_part(now: Part, edit: Any, what: str) -> Part:
     return after
 
 
-def change_item(draft: Draft, items: str, edit: Any, key: str, defaults: EditModel, what: str) -> tuple[Part, Part]:
-    """Make the change in an item of a list of the document; the fields that have changed as they were before, and as they are."""
+def change_item(draft: Draft, items: str, edit: Any, key: str, defaults: EditModel, what: str) -> Part:
+    """Make the change in an item of a list of the document; the fields that have changed, as they are now."""
     item = draft.own(items, key)
     now = {**defaults.model_dump(), **item}
     after = {name: value for name, value in change_part(now, edit, what).items() if value != now.get(name)}
     item.update(after)
-    return {name: now.get(name) for name in after}, after
+    return after

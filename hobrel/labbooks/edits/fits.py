@@ -66,7 +66,7 @@ class PlaceFit(PartEdit):
 def place_fit(draft: Draft, edit: PlaceFit) -> str:
     find(draft["fits"], edit.fit, "fit")
     _check_shape(edit.becomes.shape)
-    _, changed = change_item(draft, "fits", edit, edit.fit, FitChoice(), "this fit")
+    changed = change_item(draft, "fits", edit, edit.fit, FitChoice(), "this fit")
     fit = {**FitChoice().model_dump(), **find(draft["fits"], edit.fit, "fit")}
     if len(fit["unknowns"]) > _MOST_UNKNOWNS:
         raise Problem(422, "too_large", f"A fit holds at most {_MOST_UNKNOWNS} unknowns.")

@@ -60,7 +60,7 @@ def place_graph(draft: Draft, edit: PlaceGraph) -> str:
     for quantity in (*edit.becomes.also, *(getattr(edit.becomes, a) for a in ("x", "y") if a in edit.becomes.model_fields_set)):
         find(draft["quantities"], quantity, "quantity")
     find(draft["graphs"], edit.graph, "graph")
-    _, changed = change_item(draft, "graphs", edit, edit.graph, GraphPart(), "this graph")
+    changed = change_item(draft, "graphs", edit, edit.graph, GraphPart(), "this graph")
     graph = {**GraphPart().model_dump(), **find(draft["graphs"], edit.graph, "graph")}
     for low, high in ((graph["x_low"], graph["x_high"]), (graph["y_low"], graph["y_high"])):
         if low is not None and high is not None and not high > low:

@@ -37,8 +37,8 @@ def find_offers(document: Document, back: Sequence[Patch]) -> list[Offer]:
             over.append(_ready(document, patch))
         else:
             rest.append(_ready(document, patch))
-    several = f"Put these {len(over)} back, over what others have written"
-    found = [_together(over, several), _together(rest, f"Take back the other {len(rest)}, and leave theirs") if rest else None]
+    put_back = over[0] if len(over) == 1 else _together(over, f"Put these {len(over)} back, over what others have written")
+    found = [put_back, _together(rest, f"Take back the other {len(rest)}, and leave theirs")]
     return [offer for offer in found if offer is not None]
 
 
@@ -47,8 +47,6 @@ def _together(offers: list[Offer | None], words: str) -> Offer | None:
     ready = [offer for offer in offers if offer is not None]
     if not ready or len(ready) < len(offers):
         return None
-    if len(ready) == 1 and words.startswith("Put"):
-        return ready[0]
     return Offer(words, {"type": "batch", "words": words[0].lower() + words[1:], "edits": [offer.edit for offer in ready]})
 
 
