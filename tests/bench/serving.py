@@ -15,6 +15,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from tests.bench.timing import Pace
+
 ROOT = Path(__file__).resolve().parent.parent.parent
 
 
@@ -136,11 +138,12 @@ class Server:
 
         return sum(seconds for pid, seconds in used.items() if is_ours(pid))
 
-    def cost(self, work: Callable[[int], object], times: int, but: str = "nothing") -> float:
-        """Processor seconds of the server for one of so many equal pieces of work."""
-        before = self.seconds(but)
+    def cost(self, work: Callable[[int], object], times: int, but: str = "nothing") -> tuple[float, Pace]:
+        """Processor seconds of the server for one of so many equal pieces of work, and the machine's pace meanwhile."""
+        before, pace = self.seconds(but), Pace()
         for turn in range(times):
             work(turn)
+            pace.sample()
         # what it does after its answers belongs to them
         time.sleep(1.5)
-        return (self.seconds(but) - before) / times
+        return (self.seconds(but) - before) / times, pace

@@ -22,7 +22,7 @@ class Upgrade(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder, sync_playwright() as driver:
             server = Server(folder, free_port())
             server.manage("collectstatic", "--noinput", "-v0")
-            server.manage("load_demo")
+            server.load_demo()
             server.start()
             browser = launch(driver)
             try:

@@ -5,9 +5,13 @@ from __future__ import annotations
 import os
 import signal
 import socket
+import sqlite3
 import subprocess
 import sys
+import tempfile
 import time
+from contextlib import closing
+from functools import lru_cache
 from pathlib import Path
 
 from tests.bench.serving import Visitor
@@ -19,6 +23,15 @@ def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         return int(probe.getsockname()[1])
+
+
+@lru_cache(1)
+def _demo_database() -> bytes:
+    """The demo's database, made once."""
+    with tempfile.TemporaryDirectory() as folder:
+        Server(folder, 0).manage("load_demo")
+        with closing(sqlite3.connect(Path(folder) / "hobrel.sqlite3")) as database:
+            return database.serialize()
 
 
 class Server:
@@ -33,9 +46,12 @@ class Server:
     def manage(self, *command: str) -> None:
         subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=self.environment, check=True, capture_output=True)
 
+    def load_demo(self) -> None:
+        (Path(self.environment["HOBREL_DATA"]) / "hobrel.sqlite3").write_bytes(_demo_database())
+
     def start(self) -> None:
-        bind = ["--bind", f"127.0.0.1:{self.port}", "--workers", "2", "--threads", "4", "--log-level", "critical"]
-        command = [sys.executable, "-m", "gunicorn", "hobrel.server.wsgi:application", *bind]
+        options = ["--config", "python:hobrel.server.serving", "--bind", f"127.0.0.1:{self.port}", "--log-level", "critical"]
+        command = [sys.executable, "-m", "gunicorn", "hobrel.server.wsgi:application", *options]
         self.process = subprocess.Popen(command, cwd=ROOT, env=self.environment, start_new_session=True)
         until = time.monotonic() + 30
         while time.monotonic() < until:

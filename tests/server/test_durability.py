@@ -21,12 +21,11 @@ class Killed(unittest.TestCase):
     def test_every_acknowledged_reading_survives_sigkill(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             server = Server(folder, free_port())
-            server.manage("collectstatic", "--noinput", "-v0")
-            server.manage("load_demo")
+            server.load_demo()
             server.start()
             acknowledged: dict[tuple[int, str], str] = {}
             try:
-                for round_ in range(60 if os.environ.get("HOBREL_LONG") == "1" else 2):
+                for round_ in range(60 if os.environ.get("HOBREL_LONG") == "1" else 1):
                     self.type_until_killed(server, acknowledged, round_)
                     server.start()
                     self.assert_all_there(server, acknowledged)
@@ -81,7 +80,7 @@ class TwoServers(unittest.TestCase):
         """Somebody has started it twice: both write, each sees what the other has kept, and one process computes for both."""
         with tempfile.TemporaryDirectory() as folder:
             servers = [Server(folder, free_port()) for _ in range(2)]
-            servers[0].manage("load_demo")
+            servers[0].load_demo()
             try:
                 for server in servers:
                     server.start()
