@@ -115,7 +115,7 @@ class Chain(unittest.TestCase):
         column, fitted, found = computation.columns["run1"].columns["z"], computation.fits["f"], computation.findings["G"]
         assert isinstance(fitted, FittedLine) and isinstance(found, ComputedFinding)
         self.assertAlmostEqual(float(column.u[0]), 2 * 0.01, places=12)
-        by_constant = next(b.contribution for b in found.budget if b.key == "constant:c")
+        by_constant = next(b.contribution for b in found.budget if b.symbols == ("c",))
         self.assertAlmostEqual(by_constant / found.value, 0.1, places=5)
         self.assertAlmostEqual(found.u, math.hypot(fitted.line.u_gradient, by_constant), places=12)
 
@@ -305,3 +305,16 @@ class Documents(unittest.TestCase):
             with self.subTest(place), self.assertRaises(CoreError) as caught:
                 read_lab_book(good | change)
             self.assertIn(place, caught.exception.message)
+
+    def test_two_of_one_id_and_an_instrument_without_a_number_are_refused(self) -> None:
+        good = write_lab_book(write_bench(make_plan(), Story((0.3, 0.4, 0.5)), random.Random(1)))
+        for what in ("quantities", "graphs", "fits", "findings", "runs"):
+            with self.subTest(what), self.assertRaisesRegex(CoreError, "same id"):
+                read_lab_book(good | {what: [*good[what], good[what][0]]})
+        run = good["runs"][0]
+        with self.assertRaisesRegex(CoreError, "Two settings"):
+            read_lab_book(good | {"runs": [run | {"settings": [*run["settings"], run["settings"][0]]}]})
+        measured = next(q for q in good["quantities"] if q["instrument"])
+        for text in ("nan", "", "1e400", "-1", "1_0"):
+            with self.subTest(text), self.assertRaises(CoreError):
+                read_lab_book(good | {"quantities": [measured | {"instrument": measured["instrument"] | {"division": text}}]})

@@ -5,7 +5,7 @@ The same classes are the open file format: JSON with the field names below, vers
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache
 from typing import TYPE_CHECKING, Any, Literal
@@ -21,7 +21,7 @@ from hobrel.core.document.choices import Unknown as Unknown
 from hobrel.core.document.choices import WeightKind as WeightKind
 from hobrel.core.document.limits import check_count
 from hobrel.core.errors import CoreError
-from hobrel.core.readings.instruments import Instrument
+from hobrel.core.readings.instruments import Instrument, check_instrument
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.statistics.spread import CombineKind, SpreadKind
 
@@ -286,21 +286,33 @@ def check_limits(book: LabBook) -> None:
     Raises
     ------
     CoreError
-        ``too_large``, naming what there is too much of; ``bad_job`` for a log whose columns do not fit its rows.
+        ``too_large``, naming what there is too much of; ``bad_job`` for a log whose columns do not fit its rows, for two things of one
+        id, and as `check_instrument`.
     """
     for what in ("quantities", "runs", "graphs", "fits", "findings"):
-        check_count(what, len(getattr(book, what)))
+        items = getattr(book, what)
+        check_count(what, len(items))
+        _check_ids(what, [item.id for item in items])
     if any(not 0 <= share <= 1 for point in book.sketch for share in (point.x, point.y)):
         raise CoreError("bad_job", "The sketched expectation leaves its empty axes.")
     for quantity in book.quantities:
         check_count("repeats", quantity.repeats)
+        if quantity.instrument is not None:
+            check_instrument(quantity.instrument)
     for run in book.runs:
         check_count("settings", len(run.settings))
+        _check_ids("settings", [setting.id for setting in run.settings])
         check_count("rows", run.log.rows if run.log else 0)
         if run.log and any(len(texts) != run.log.rows for texts in run.log.columns.values()):
             raise CoreError("bad_job", f"The columns of the log {run.name} are not of one length.")
         for setting in run.settings:
             check_count("repeats", max(map(len, setting.readings.values()), default=0))
+
+
+def _check_ids(what: str, ids: Sequence[str]) -> None:
+    if len(set(ids)) < len(ids):
+        twice = next(i for n, i in enumerate(ids) if i in ids[:n])
+        raise CoreError("bad_job", f"Two {what} of this lab book have the same id, {twice}.")
 
 
 def write_lab_book(book: LabBook) -> dict[str, Any]:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -47,6 +47,10 @@ class CurveFit:
         Where bars were given.
     r2 : float or None
     method : {"ols", "weighted", "orthogonal_distance"}
+    influence : ndarray, shape (k, N)
+        How far each parameter moves for each unit that a point is off the curve by: with the points' variances it makes the covariance.
+    slopes : ndarray, shape (N,), or None
+        Of the curve at the (adjusted) points, where bars in x count.
     """
 
     shape: Shape
@@ -63,6 +67,8 @@ class CurveFit:
     r2: float | None
     method: str
     scale: ScaleKind
+    influence: Floats = field(repr=False, compare=False)
+    slopes: Floats | None = field(default=None, repr=False, compare=False)
 
     def at(self, x: ArrayLike) -> Floats:
         """f at x."""
@@ -132,7 +138,7 @@ def fit_shape(
     best = _settle(model, ys, w, None if start is None else np.asarray(start, dtype=np.float64))
     if sx is None or sy is None:
         values, jacobian = model.with_jacobian(best)
-        return _describe(shape, xs, ys, best, jacobian * w[:, None], w * (ys - values), "ols" if sy is None else "weighted", scale)
+        return _describe(shape, xs, ys, best, jacobian, w, w * (ys - values), "ols" if sy is None else "weighted", scale)
     return _fit_both_axes(model, ys, best, sx, sy, scale)
 
 
@@ -257,8 +263,9 @@ def _canonical(shape: Shape, p: Floats) -> Floats:
 
 
 def _describe(
-    shape: Shape, x: Floats, y: Floats, p: Floats, columns: Floats, weighted_rest: Floats, method: str, scale: ScaleKind,
+    shape: Shape, x: Floats, y: Floats, p: Floats, jacobian: Floats, w: Floats, weighted_rest: Floats, method: str, scale: ScaleKind,
 ) -> CurveFit:  # fmt: skip
+    columns = jacobian * w[:, None]
     dof = y.size - p.size
     rest = np.asarray(as_written(y) - Model(shape, x).values(p, as_written(x)), dtype=np.float64)
     ss = float(rest @ rest)
@@ -279,7 +286,7 @@ def _describe(
     total = float(np.sum((y - y.mean()) ** 2))
     return CurveFit(
         shape, p, np.sqrt(np.diag(covariance)), covariance, rest, ss, math.sqrt(ss / dof) if dof else 0.0, dof, chi2, reduced,
-        probability, 1 - ss / total if total else None, method, "scatter" if method == "ols" else scale,
+        probability, 1 - ss / total if total else None, method, "scatter" if method == "ols" else scale, unscaled @ columns.T * w,
     )  # fmt: skip
 
 
@@ -314,6 +321,7 @@ def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, s
         raise CoreError("did_not_converge", "The fit with error bars in both axes did not settle. Fit with the bars in y only.")
     effective = np.hypot(uy, slope * ux)
     distance = np.hypot((y - fitted) / uy, np.where(free, (model.x - adjusted) / np.where(free, ux, 1.0), 0.0))
-    return _describe(
-        model.shape, model.x, y, _canonical(model.shape, beta), jacobian / effective[:, None], distance, "orthogonal_distance", scale
+    found = _describe(
+        model.shape, model.x, y, _canonical(model.shape, beta), jacobian, 1 / effective, distance, "orthogonal_distance", scale
     )
+    return replace(found, slopes=slope)

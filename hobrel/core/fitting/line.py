@@ -7,7 +7,7 @@ López Martínez and De Basabe Delgado, Am. J. Phys. 72, 367 (2004), for uncerta
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
@@ -46,6 +46,9 @@ class LineFit:
     method : {"ols", "weighted", "york"}
     scale : {"absolute", "scatter"}
     n : int
+    influence : ndarray, shape (2, N)
+        How far gradient and intercept move for each unit that a point is off the line by: with the points' variances it makes their
+        covariance (for ``york`` at the adjusted points).
     """
 
     gradient: float
@@ -63,6 +66,7 @@ class LineFit:
     method: LineMethod
     scale: ScaleKind
     n: int
+    influence: Floats = field(repr=False, compare=False)
     through_origin: bool = False
 
     def at(self, x: ArrayLike) -> Floats:
@@ -83,6 +87,7 @@ class _Solution:
     var_gradient: float
     var_intercept: float
     covariance: float
+    influence: Floats
 
 
 def fit_line(
@@ -176,7 +181,7 @@ def _solve(x: Floats, y: Floats, w: Floats, through_origin: bool) -> _Solution:
         sxx = float(np.sum(w * x * x))
         m = float(np.sum(w * x * y)) / sxx
         m += float(np.sum(w * x * (y - m * x))) / sxx
-        return _Solution(m, 0.0, 1 / sxx, 0.0, 0.0)
+        return _Solution(m, 0.0, 1 / sxx, 0.0, 0.0, _influence_through_origin(w, x))
     total = float(np.sum(w))
     x_mean, y_mean = float(np.sum(w * x)) / total, float(np.sum(w * y)) / total
     dx, dy = x - x_mean, y - y_mean
@@ -185,7 +190,17 @@ def _solve(x: Floats, y: Floats, w: Floats, through_origin: bool) -> _Solution:
     m = float(np.sum(w * dx * dy)) / sxx
     m += float(np.sum(w * dx * (dy - m * dx))) / sxx
     c = y_mean - m * x_mean
-    return _Solution(m, c, 1 / sxx, 1 / total + x_mean**2 / sxx, -x_mean / sxx)
+    return _Solution(m, c, 1 / sxx, 1 / total + x_mean**2 / sxx, -x_mean / sxx, _influence(w, dx, x_mean))
+
+
+def _influence(w: Floats, dx: Floats, x_mean: float) -> Floats:
+    """∂(m, c)/∂y of a weighted line, from the places about their weighted mean."""
+    by_gradient = w * dx / np.sum(w * dx * dx)
+    return np.array([by_gradient, w / np.sum(w) - x_mean * by_gradient])
+
+
+def _influence_through_origin(w: Floats, x: Floats) -> Floats:
+    return np.array([w * x / np.sum(w * x * x), np.zeros_like(x)])
 
 
 def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, through_origin: bool) -> tuple[_Solution, Floats]:
@@ -216,15 +231,16 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, through
     w = 1.0 / (vy + b * b * vx - 2 * b * cross)
     if through_origin:
         adjusted = w * (x * vy + b * y * vx - (b * x + y) * cross)
-        return _Solution(b, 0.0, 1 / float(np.sum(w * adjusted**2)), 0.0, 0.0), w
+        return _Solution(b, 0.0, 1 / float(np.sum(w * adjusted**2)), 0.0, 0.0, _influence_through_origin(w, adjusted)), w
     x_mean, y_mean = float(np.sum(w * x) / np.sum(w)), float(np.sum(w * y) / np.sum(w))
     u, v = x - x_mean, y - y_mean
     beta = w * (u * vy + b * v * vx - (b * u + v) * cross)
     adjusted = x_mean + beta
     adjusted_mean = float(np.sum(w * adjusted) / np.sum(w))
-    var_b = 1.0 / float(np.sum(w * (adjusted - adjusted_mean) ** 2))
+    about_mean = adjusted - adjusted_mean
+    var_b = 1.0 / float(np.sum(w * about_mean**2))
     var_a = 1.0 / float(np.sum(w)) + adjusted_mean**2 * var_b
-    return _Solution(b, y_mean - b * x_mean, var_b, var_a, -adjusted_mean * var_b), w
+    return _Solution(b, y_mean - b * x_mean, var_b, var_a, -adjusted_mean * var_b, _influence(w, about_mean, adjusted_mean)), w
 
 
 def _check_solution(s: _Solution, weights: Floats) -> _Solution:
@@ -267,6 +283,7 @@ def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod,
         method,
         "scatter" if method == "ols" else scale,
         int(x.size),
+        s.influence,
         through_origin,
     )
 

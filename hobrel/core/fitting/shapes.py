@@ -17,7 +17,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
-from hobrel.core.uncertainty.traced import Floats, Traced
+from hobrel.core.uncertainty.traced import Floats, Source, Traced
 
 Starts = Callable[[Floats, Floats], list[list[float]]]
 MOST_PARAMETERS = 12
@@ -126,12 +126,17 @@ def shape_node(shape: Shape) -> Node:
     return read_formula(shape.formula, {"x", *shape.parameters}, shape.log_is_ln)
 
 
+_ONE, _ZERO = np.asarray(1.0), np.asarray(0.0)
+_X = Source("x", "x", _ONE)
+
+
 class Model:
     """A shape that can be computed over x for given parameters; NaN where it has no value."""
 
     def __init__(self, shape: Shape, x: Floats) -> None:
         self.shape, self.x, self.node = shape, x, shape_node(shape)
         self.names = shape.parameters
+        self._sources = [Source(name, name, _ONE) for name in shape.parameters]
 
     def values(self, p: Floats, x: Floats | None = None) -> Floats:
         """f(x; p), shape (N,)."""
@@ -142,21 +147,21 @@ class Model:
     def with_jacobian(self, p: Floats, x: Floats | None = None) -> tuple[Floats, Floats]:
         """f and ∂f/∂p, shapes (N,) and (N, k)."""
         places = self.x if x is None else x
-        given = {name: Traced(np.asarray(value), {name: np.asarray(1.0)}) for name, value in zip(self.names, p, strict=True)}
+        given = {source.symbol: Traced(np.asarray(value), {source: _ONE}) for source, value in zip(self._sources, p, strict=True)}
         values, traced = self._run(given, places)
         if traced is None:
             return values, np.full((places.size, len(self.names)), np.nan)
-        columns = [np.broadcast_to(traced.slopes.get(name, np.zeros(())), places.shape) for name in self.names]
+        columns = [np.broadcast_to(traced.slopes.get(source, _ZERO), places.shape) for source in self._sources]
         return values, np.array(columns, dtype=np.float64).T
 
     def slope(self, p: Floats, x: Floats | None = None) -> Floats:
         """∂f/∂x at fixed parameters, shape (N,)."""
         places = self.x if x is None else x
         given = {name: Traced(np.asarray(value), {}) for name, value in zip(self.names, p, strict=True)}
-        _, traced = self._run(given | {"x": Traced(places, {"x": np.ones_like(places)})}, places)
+        _, traced = self._run(given | {"x": Traced(places, {_X: np.ones_like(places)})}, places)
         if traced is None:
             return np.full(places.shape, np.nan)
-        return np.broadcast_to(traced.slopes.get("x", np.zeros(())), places.shape)
+        return np.broadcast_to(traced.slopes.get(_X, _ZERO), places.shape)
 
     def _run(self, given: dict[str, Traced], x: Floats) -> tuple[Floats, Traced | None]:
         try:

@@ -20,7 +20,7 @@ import numpy as np
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.neighbours import NeighbourKind, Order, pair_neighbours
 from hobrel.core.formulas.tree import LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol, spell
-from hobrel.core.uncertainty.traced import Floats, Source, Traced, chain, exact
+from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, Floats, Source, Temperatures, Traced, chain, exact, measured
 from hobrel.core.units.calculus import (
     KELVIN,
     NUMBER,
@@ -35,7 +35,7 @@ from hobrel.core.units.calculus import (
 from hobrel.core.units.constants import find_constant
 
 
-def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source] | None = None, order: Order | None = None) -> Traced:
+def evaluate(node: Node, values: Mapping[str, Traced], order: Order | None = None) -> Traced:
     """Compute a formula.
 
     Parameters
@@ -44,8 +44,6 @@ def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source
         From `read_formula`.
     values : mapping of symbol to Traced
         The lab book's quantities; rows must agree in length, scalars go with all.
-    sources : dict, optional
-        Register of sources. A constant of nature with an uncertainty is added to it as a shared source.
     order : ndarray of int, optional
         Rows in the order in which settings are neighbours; formulas with Δ( ) and mid( ) need it.
 
@@ -60,13 +58,12 @@ def evaluate(node: Node, values: Mapping[str, Traced], sources: dict[str, Source
         ``bad_unit`` (adding metres to seconds), ``outside_domain`` (the logarithm of a negative number, a division by zero, an
         exponent out of reach).
     """
-    register = sources if sources is not None else {}
     try:
         with np.errstate(divide="raise", over="raise", invalid="raise", under="ignore"):
-            return _Evaluation(values, register, order, True).visit(node)
+            return _Evaluation(values, order, True).visit(node)
     except FloatingPointError:
         # somewhere is no value: once more with every intermediate result kept, so that the message can name the setting
-        return _Evaluation(values, register, order, False).visit(node)
+        return _Evaluation(values, order, False).visit(node)
 
 
 class _Evaluation:
@@ -76,9 +73,8 @@ class _Evaluation:
     machine fetching new memory; a value that is no number then ends the walk with FloatingPointError.
     """
 
-    def __init__(self, values: Mapping[str, Traced], sources: dict[str, Source], order: Order | None, reuse: bool) -> None:
+    def __init__(self, values: Mapping[str, Traced], order: Order | None, reuse: bool) -> None:
         self.values = values
-        self.sources = sources
         self.order = order
         self.reuse = reuse
 
@@ -90,7 +86,7 @@ class _Evaluation:
                 return self._symbol(node)
             case Negate(of, _):
                 inner = self.visit(of)
-                return chain(-inner.value, ((inner, lambda: np.asarray(-1.0)),), inner.unit)
+                return chain(-inner.value, ((inner, lambda: np.asarray(-1.0)),), inner.unit, inner.temperatures.times(-1.0))
             case Binary(op, left, right, at):
                 a, b = self.visit(left), self.visit(right)
                 spare = self._spare(left, right, a, b)
@@ -119,18 +115,18 @@ class _Evaluation:
                 factor = factor_to_base(value.unit)
                 zero = 273.15 if value.unit.powers[0][0] == "°C" else 459.67 * 5 / 9
                 kelvins = value.scaled(factor, KELVIN)
-                return Traced(kelvins.value + zero, kelvins.slopes, KELVIN)
+                # a difference of temperatures has the same kelvins whichever scale it is written on
+                offset = 0.0 if value.temperatures.is_difference else zero
+                return Traced(kelvins.value + offset, kelvins.slopes, KELVIN, value.temperatures)
             return value
         if node.name == "pi":
             return _PI
         constant = find_constant(node.name)
         unit = parse_unit(constant.unit)
-        key = f"nature:{node.name}"
-        constant_value = np.asarray(constant.value)
         if constant.u == 0.0:
-            return Traced(constant_value, {}, unit)
-        self.sources[key] = Source(key, node.name, np.asarray(constant.u), unit, shared=True)
-        return Traced(constant_value, {key: np.asarray(1.0)}, unit)
+            return exact(constant.value, unit)
+        source = Source(f"nature:{node.name}", node.name, np.asarray(constant.u), unit, shared=True)
+        return measured(source, constant.value)
 
     def _power(self, base: Traced, exponent: Traced, at: int) -> Traced:
         exponent = _pure(exponent, at, "An exponent")
@@ -178,7 +174,8 @@ class _Evaluation:
         value = self._compute(
             lambda: (np.add if sign > 0 else np.subtract)(a.value, right, out=spare), (a, b), at, "grows beyond all numbers"
         )
-        return chain(value, ((a, lambda: np.asarray(1.0)), (b, lambda: np.asarray(float(sign)))), a.unit)
+        of_sum = a.temperatures.plus(b.temperatures, sign) if _is_temperature(a.unit) else ONE_IN_KELVINS
+        return chain(value, ((a, lambda: np.asarray(1.0)), (b, lambda: np.asarray(float(sign)))), a.unit, of_sum)
 
     def _multiply(self, a: Traced, b: Traced, divide: bool, at: int, spare: Floats | None) -> Traced:
         unit, factor = a.unit, 1.0
@@ -194,24 +191,25 @@ class _Evaluation:
                 scaled(quotient),
                 ((a, lambda: scaled(np.asarray(1.0 / b.value))), (b, lambda: scaled(np.asarray(-quotient / b.value)))),
                 unit,
+                _shared_out(a, b, divide=True),
             )
         product = self._compute(lambda: np.multiply(a.value, b.value, out=spare), (a, b), at, "grows beyond all numbers")
-        return chain(scaled(product), ((a, lambda: scaled(b.value)), (b, lambda: scaled(a.value))), unit)
+        held = _shared_out(b, a) if a.unit.is_number else _shared_out(a, b)
+        return chain(scaled(product), ((a, lambda: scaled(b.value)), (b, lambda: scaled(a.value))), unit, held)
 
     def _over_neighbours(self, kind: NeighbourKind, node: Node, at: int) -> Traced:
         of = self.visit(node)
         if self.order is None or of.value.ndim == 0:
             message = f"{kind}( ) goes from one setting to the next, so it needs a quantity that has a value at every setting."
             raise CoreError("bad_formula", message, {"at": at})
-        text = f"{kind}({spell(node)})"
-        return pair_neighbours(of, kind, self.order, f"neighbours:{text}", text, self.sources)
+        return pair_neighbours(of, kind, self.order, f"{kind}({spell(node)})")
 
     def _apply(self, function: str, of: Traced, at: int) -> Traced:
         if function == "sqrt":
             value = self._compute(lambda: np.asarray(np.sqrt(of.value)), (of,), at, "a square root needs a number that is not negative")
             return chain(value, ((of, lambda: np.where(value > 0, 0.5 / value, 0.0)),), raise_unit(of.unit, Fraction(1, 2)))
         if function == "abs":
-            return chain(np.abs(of.value), ((of, lambda: np.sign(of.value)),), of.unit)
+            return chain(np.abs(of.value), ((of, lambda: np.sign(of.value)),), of.unit, of.temperatures)
         argument = of if function in ("ln", "log10") else _pure(of, at, f"The argument of {function}")
         compute, derivative, reason = _FUNCTIONS[function]
         value = self._compute(lambda: np.asarray(compute(argument.value)), (of,), at, reason)
@@ -225,6 +223,18 @@ def _number(node: Number) -> Traced:
 
 
 _PI = exact(float(np.pi))
+
+
+@lru_cache(maxsize=4096)
+def _is_temperature(unit: Unit) -> bool:
+    return dimension_of(unit) == dimension_of(KELVIN)
+
+
+def _shared_out(number: Traced, by: Traced, divide: bool = False) -> Temperatures:
+    """A share of a temperature, as in the mean of two; multiplied with anything that varies or has a unit it stands for its kelvins."""
+    if by.value.ndim or not by.unit.is_number or not by.value or not _is_temperature(number.unit):
+        return ONE_IN_KELVINS
+    return number.temperatures.times(1 / float(by.value) if divide else float(by.value))
 
 
 def _raised(unit: Unit, n: float) -> Unit:

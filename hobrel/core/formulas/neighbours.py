@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from hobrel.core.uncertainty.traced import Floats, Source, Traced
+from hobrel.core.uncertainty.traced import Floats, Source, Temperatures, Traced
 
 NeighbourKind = Literal["Delta", "mid"]
 Order = np.ndarray[tuple[int], np.dtype[np.intp]]
@@ -18,7 +18,7 @@ def order_settings(changed: Floats, counts: np.ndarray[tuple[int], np.dtype[np.b
     return rows[np.argsort(changed[rows], kind="stable")]
 
 
-def pair_neighbours(values: Traced, kind: NeighbourKind, order: Order, key: str, symbol: str, sources: dict[str, Source]) -> Traced:
+def pair_neighbours(values: Traced, kind: NeighbourKind, order: Order, symbol: str) -> Traced:
     """The difference from the neighbour before (``Delta``), or the middle between the two (``mid``).
 
     Neighbours are the same for every quantity of a table, so that Δy/Δx and mid(x) belong together: where one of two neighbours has no
@@ -30,8 +30,8 @@ def pair_neighbours(values: Traced, kind: NeighbourKind, order: Order, key: str,
         Temperatures as absolute ones.
     order : ndarray of int
         Rows in the order in which they are neighbours.
-    key, symbol : str
-        Of the source that is registered for the result: a row that has two readings behind it is not one reading any more, so the two
+    symbol : str
+        Of the source that the result stands on: a row that has two readings behind it is not one reading any more, so the two
         are combined in quadrature as independent (common practice) and carried on as one. Shared constants keep their own derivative.
 
     Returns
@@ -49,13 +49,15 @@ def pair_neighbours(values: Traced, kind: NeighbourKind, order: Order, key: str,
         return out
 
     squares = np.zeros(values.value.shape)
-    slopes: dict[str, Floats] = {}
-    for name, slope in values.slopes.items():
-        if sources[name].shared:
-            slopes[name] = combined(slope)
+    slopes: dict[Source, Floats] = {}
+    for source, slope in values.slopes.items():
+        if source.shared:
+            slopes[source] = combined(slope)
         else:
-            squares = squares + (np.broadcast_to(slope, squares.shape) * sources[name].u) ** 2
+            squares = squares + (np.broadcast_to(slope, squares.shape) * source.u) ** 2
     u = np.full(values.value.shape, np.nan)
     u[after] = half * np.sqrt(squares[after] + squares[before])
-    sources[key] = Source(key, symbol, u, values.unit)
-    return Traced(combined(values.value), {**slopes, key: np.ones(values.value.shape)}, values.unit)
+    behind = "+".join(source.key for source in values.slopes if not source.shared)
+    own = Source(f"{symbol} of {behind}", symbol, u, values.unit)
+    held = values.temperatures if kind == "mid" else Temperatures()
+    return Traced(combined(values.value), {**slopes, own: np.ones(values.value.shape)}, values.unit, held)

@@ -131,14 +131,14 @@ def propagate(
     sources = {name: Source(name, name, np.asarray(given.u), given.unit) for name, given in inputs.items()}
     traced = evaluate(node, {name: measured(sources[name], given.value) for name, given in inputs.items()})
     budget = _budget(traced, inputs)
-    warning = _warn_of_curvature(node, inputs, float(combine_quadrature(traced, sources))) if way in ("quadrature", "sum") else ""
+    warning = _warn_of_curvature(node, inputs, float(combine_quadrature(traced))) if way in ("quadrature", "sum") else ""
     value, interval = float(traced.value), None
     match way:
         case "quadrature":
             pairs = {(a, b): float(matrix[i, j]) for (i, a), (j, b) in itertools.combinations(enumerate(inputs), 2) if matrix[i, j]}
-            u = float(combine_quadrature(traced, sources, correlations=pairs))
+            u = float(combine_quadrature(traced, correlations=pairs))
         case "sum":
-            u, budget = float(combine_sum(traced, sources)), _share_linearly(budget)
+            u, budget = float(combine_sum(traced)), _share_linearly(budget)
         case "extremes":
             u, budget = _visit_corners(node, inputs, budget)
         case "monte_carlo":
@@ -166,7 +166,7 @@ def _with_constants(node: Node, inputs: Mapping[str, Input]) -> dict[str, Input]
 
 
 def _budget(traced: Traced, inputs: Mapping[str, Input]) -> tuple[Contribution, ...]:
-    slopes = {name: float(traced.slopes[name]) if name in traced.slopes else 0.0 for name in inputs}
+    slopes = dict.fromkeys(inputs, 0.0) | {source.symbol: float(slope) for source, slope in traced.slopes.items()}
     parts = {name: abs(slopes[name]) * inputs[name].u for name in inputs}
     total = sum(p * p for p in parts.values())
     lines = (Contribution(n, slopes[n], parts[n], parts[n] ** 2 / total if total else 0.0) for n in inputs)

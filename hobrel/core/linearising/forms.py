@@ -41,7 +41,7 @@ class Form:
             traced = evaluate(read_formula(self.text, {"v"}), {"v": measured(source, values)})
         except CoreError:
             return None
-        return traced.value, None if u is None else combine_quadrature(traced, {"v": source})
+        return traced.value, None if u is None else combine_quadrature(traced)
 
 
 @dataclass(frozen=True)

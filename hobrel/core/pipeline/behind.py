@@ -73,9 +73,8 @@ def places_behind(node: Node, columns: RunColumns, row: int) -> tuple[tuple[Colu
 
 def _pair(call: Call, columns: RunColumns, row: int) -> NeighbourPair | None:
     values = {name: c.traced for name, c in _by_name(columns).items() if c.traced is not None}
-    sources = dict(columns.sources)
-    inner = evaluate(call.of, values, sources, columns.order)
-    u = combine_quadrature(inner, sources, shared=False)
+    inner = evaluate(call.of, values, columns.order)
+    u = combine_quadrature(inner, shared=False)
     place = np.flatnonzero(columns.order == row)
     if place.size == 0 or place[0] == 0:
         return None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import ParamSpec
 
@@ -98,33 +98,21 @@ class Column:
 class Tangent:
     """The slope of a fitted curve at every setting of a run; or why there is none.
 
-    All slopes of a curve move together with its parameters, which are its `sources` (shared) and hang together by `correlations`.
+    All slopes of a curve move together with its parameters, so each is a source that serves all rows.
     """
 
     run: str
     traced: Traced | None
-    sources: dict[str, Source]
-    correlations: dict[tuple[str, str], float]
     trouble: CoreError | None = None
 
 
 @dataclass(frozen=True)
 class RunColumns:
-    """All columns of one run, by quantity id, the register of their sources, and the rows that count in order of the changed quantity.
-
-    `correlations` are those between the parameters of curves whose slopes are among the columns.
-    """
+    """All columns of one run, by quantity id, and the rows that count in order of the changed quantity."""
 
     run: Run
     columns: dict[str, Column]
-    sources: dict[str, Source]
     order: Order
-    correlations: dict[tuple[str, str], float] = field(default_factory=dict)
-
-    def u_in_all(self, column: Column) -> Floats:
-        """Uncertainty of a column's values with everything in it, shared constants and curves too."""
-        assert column.traced is not None
-        return combine_quadrature(column.traced, self.sources, correlations=self.correlations)
 
     def by_symbol(self, symbol: str) -> Column | None:
         name = canonical_name(symbol)
@@ -141,22 +129,19 @@ def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | N
     tangents : mapping of quantity id to Tangent, optional
         Slopes of fitted curves that are known by now, for the quantities that are such slopes.
     """
-    sources: dict[str, Source] = {}
     columns: dict[str, Column] = {}
     for quantity in book.quantities:
         if quantity.kind in ("changed", "measured"):
-            columns[quantity.id] = _contain(quantity, run.count, None, _average_column, quantity, run, book.convention, sources)
+            columns[quantity.id] = _contain(quantity, run.count, None, _average_column, quantity, run, book.convention)
         elif quantity.kind == "constant":
-            columns[quantity.id] = _contain(quantity, None, None, _constant_column, quantity, sources)
+            columns[quantity.id] = _contain(quantity, None, None, _constant_column, quantity)
     order = _order_of(book, run, columns)
     for quantity in book.quantities:
         if quantity.tangent_of:
             found = (tangents or {}).get(quantity.id)
-            columns[quantity.id] = _contain(quantity, run.count, None, _tangent_column, quantity, run, found, sources)
-    _derive_columns(book, columns, sources, order)
-    ordered = {q.id: columns[q.id] for q in book.quantities}
-    correlations = {pair: r for t in (tangents or {}).values() if t.run == run.id for pair, r in t.correlations.items()}
-    return RunColumns(run, ordered, sources, order, correlations)
+            columns[quantity.id] = _contain(quantity, run.count, None, _tangent_column, quantity, run, found)
+    _derive_columns(book, columns, order)
+    return RunColumns(run, {q.id: columns[q.id] for q in book.quantities}, order)
 
 
 def _contain(
@@ -203,47 +188,43 @@ def uncertainty_at(quantity: Quantity, convention: Convention, value: float) -> 
     return reading_uncertainty(quantity.instrument, convention.display_half, value) if quantity.instrument else 0.0
 
 
-def _log_column(quantity: Quantity, run: Run, log: Log, convention: Convention, sources: dict[str, Source]) -> Column:
+def _log_column(quantity: Quantity, run: Run, log: Log, convention: Convention) -> Column:
     texts = log.columns.get(quantity.id) or ("",) * log.rows
     values, u = read_logged(texts, log.units.get(quantity.id, quantity.unit), quantity.unit, quantity.instrument, convention.display_half)
     source = Source(f"{run.id}:{quantity.id}", quantity.symbol, u, parse_unit(quantity.unit))
-    sources[source.key] = source
     return Column(quantity, measured(source, values), u)
 
 
-def _average_column(quantity: Quantity, run: Run, convention: Convention, sources: dict[str, Source]) -> Column:
+def _average_column(quantity: Quantity, run: Run, convention: Convention) -> Column:
     if run.log is not None:
-        return _log_column(quantity, run, run.log, convention, sources)
+        return _log_column(quantity, run, run.log, convention)
     rows = tuple(s.readings.get(quantity.id, ()) for s in run.settings)
     averages = average_readings(rows, quantity.unit, quantity.instrument, convention)
     source = Source(f"{run.id}:{quantity.id}", quantity.symbol, averages.u, parse_unit(quantity.unit))
-    sources[source.key] = source
     return Column(quantity, measured(source, averages.value), averages.u, averages)
 
 
-def _tangent_column(quantity: Quantity, run: Run, found: Tangent | None, sources: dict[str, Source]) -> Column:
+def _tangent_column(quantity: Quantity, run: Run, found: Tangent | None) -> Column:
     if found is None or (found.traced is None and found.trouble is None):
         raise CoreError("bad_job", "The curve whose slope this is has not been fitted yet.")
     if found.traced is None:
         raise found.trouble or CoreError("bad_job", "The curve whose slope this is has not been fitted yet.")
     if found.run != run.id:
         raise CoreError("bad_job", "This is the slope of a curve through another run.")
-    sources.update(found.sources)
     traced = in_wanted_unit(found.traced, quantity.unit, quantity.symbol)
-    return Column(quantity, traced, np.where(np.isfinite(traced.value), 0.0, np.nan))
+    return Column(quantity, traced, combine_quadrature(traced, shared=False))
 
 
-def _constant_column(quantity: Quantity, sources: dict[str, Source]) -> Column:
+def _constant_column(quantity: Quantity) -> Column:
     if not quantity.value.strip():
         raise CoreError("bad_number", f"{quantity.name} has no value yet.")
     value = float(parse_reading(quantity.value, quantity.unit).value)
     u = float(parse_reading(quantity.u, quantity.unit).value) if quantity.u.strip() else 0.0
     source = Source(f"constant:{quantity.id}", quantity.symbol, np.asarray(u), parse_unit(quantity.unit), shared=True)
-    sources[source.key] = source
     return Column(quantity, measured(source, value), np.asarray(u))
 
 
-def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str, Source], order: Order) -> None:
+def _derive_columns(book: LabBook, columns: dict[str, Column], order: Order) -> None:
     """Derived quantities in the order of their dependence, with circles refused."""
     derived = [q for q in book.quantities if q.kind == "derived" and not q.tangent_of]
     names = {canonical_name(q.symbol): q.id for q in book.quantities if q.symbol}
@@ -265,7 +246,7 @@ def _derive_columns(book: LabBook, columns: dict[str, Column], sources: dict[str
             return
         for quantity in ready:
             node = nodes[quantity.id]
-            columns[quantity.id] = _contain(quantity, None, node, _derive_column, quantity, node, names, columns, sources, order)
+            columns[quantity.id] = _contain(quantity, None, node, _derive_column, quantity, node, names, columns, order)
         waiting = [q for q in waiting if q not in ready]
 
 
@@ -276,9 +257,7 @@ def _order_of(book: LabBook, run: Run, columns: dict[str, Column]) -> Order:
     return order_settings(changed.value if changed else np.zeros(counts.size), counts)
 
 
-def _derive_column(
-    quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], sources: dict[str, Source], order: Order
-) -> Column:
+def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], order: Order) -> Column:
     values: dict[str, Traced] = {}
     for symbol in symbols_in(node):
         if symbol not in names:
@@ -288,8 +267,8 @@ def _derive_column(
             message = f"{plain_symbol(quantity)} needs {plain_symbol(column.quantity)}, which cannot be computed yet."
             raise CoreError(column.trouble.code if column.trouble else "bad_formula", message)
         values[symbol] = column.traced
-    traced = in_wanted_unit(evaluate(node, values, sources, order), quantity.unit, quantity.symbol)
-    return Column(quantity, traced, combine_quadrature(traced, sources, shared=False), node=node)
+    traced = in_wanted_unit(evaluate(node, values, order), quantity.unit, quantity.symbol)
+    return Column(quantity, traced, combine_quadrature(traced, shared=False), node=node)
 
 
 def plain_symbol(quantity: Quantity) -> str:
@@ -312,6 +291,6 @@ def in_wanted_unit(traced: Traced, unit: str, symbol: str) -> Traced:
         has = write_unit(traced.unit) or "no unit"
         raise CoreError("bad_unit", f"The formula for {symbol} gives {has}, but {unit} is wanted. Look at the formula again.")
     factor = factor_to_base(traced.unit) / factor_to_base(wanted)
-    shift = convert(0.0, traced.unit, wanted)
+    shift = 0.0 if traced.temperatures.is_difference else convert(0.0, traced.unit, wanted)
     scaled = traced.scaled(factor, wanted)
-    return Traced(scaled.value + shift, scaled.slopes, wanted) if shift else scaled
+    return replace(scaled, value=scaled.value + shift) if shift else scaled

@@ -13,15 +13,14 @@ from hobrel.core.fitting.curve import CurveFit, fit_shape
 from hobrel.core.fitting.dimensions import find_exponents
 from hobrel.core.fitting.residuals import Residuals, study_pattern
 from hobrel.core.fitting.shapes import Model, Shape, find_shape, own_shape, shape_node
-from hobrel.core.pipeline.columns import RunColumns
-from hobrel.core.pipeline.lines import GraphPoints, axis_units, points_to_fit, shared_shifts
-from hobrel.core.uncertainty.traced import Floats, Source, Traced
+from hobrel.core.pipeline.lines import GraphPoints, axis_units, points_to_fit, shared_shifts, trace_to_points
+from hobrel.core.uncertainty.traced import Floats, Traced
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
 
 
 @dataclass(frozen=True)
 class FittedCurve:
-    """A curve with what it means: its parameters as sources of their own, with units, and the pull of shared constants.
+    """A curve with what it means: its parameters with units, traced to the points that they came from and to the constants these share.
 
     `fitted` marks the points that it was fitted to; `residuals` are of these. `noise` marks parameters that are only rounding.
     """
@@ -29,8 +28,6 @@ class FittedCurve:
     curve: CurveFit
     residuals: Residuals
     outputs: dict[str, Traced]
-    sources: dict[str, Source]
-    correlations: dict[tuple[str, str], float]
     fitted: np.ndarray[tuple[int], np.dtype[np.bool_]]
     noise: tuple[bool, ...]
 
@@ -60,7 +57,7 @@ def shape_of(fit: Fit) -> Shape:
     return own_shape(fit.formula, fit.parameters) if fit.shape == "own" else find_shape(fit.shape)
 
 
-def fit_curve(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedCurve:
+def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
     """Fit the shape of a fit to the points that are not set aside, as `fit_graph` does for a line.
 
     Raises
@@ -73,27 +70,18 @@ def fit_curve(points: GraphPoints, fit: Fit, columns: RunColumns) -> FittedCurve
     weighted = fit.weights != "none" and bool(np.any(uy > 0))
     both = weighted and fit.weights == "both_bars" and bool(np.any(ux > 0))
     curve = fit_shape(x, y, shape, uy if weighted else None, ux if both else None)
-    units = parameter_units(shape, *axis_units(points))
-    keys = [f"{fit.id}:{name}" for name in shape.parameters]
-    sources = dict(columns.sources)
-    slopes: list[dict[str, Floats]] = []
-    for key, name, u, unit in zip(keys, shape.parameters, curve.u.tolist(), units, strict=True):
-        sources[key] = Source(key, name, np.asarray(u), unit)
-        slopes.append({key: np.asarray(1.0)})
-    for key, u, x_shift, y_shift in shared_shifts(points, columns, used):
+    slopes = trace_to_points(points, used, curve.influence, curve.slopes, None if weighted else curve.residual_sd, curve.dof)
+    for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = fit_shape(x + x_shift, y + y_shift, shape, uy if weighted else None, ux if both else None, curve.values.tolist())
         for own, by in zip(slopes, (moved.values - curve.values) / u, strict=True):
-            own[key] = np.asarray(by)
+            own[source] = np.asarray(by)
     spread = np.hypot(uy, Model(shape, x).slope(curve.values) * ux) if weighted else np.full_like(x, curve.residual_sd)
+    units = parameter_units(shape, *axis_units(points))
     outputs = {
         name: Traced(np.asarray(value), own, unit)
         for name, value, own, unit in zip(shape.parameters, curve.values.tolist(), slopes, units, strict=True)
     }
-    return FittedCurve(
-        curve, study_pattern(x, y, curve.residuals, spread), outputs, sources,
-        columns.correlations | _correlations(curve, keys), used,
-        tuple(curve.only_noise(x, y)),
-    )  # fmt: skip
+    return FittedCurve(curve, study_pattern(x, y, curve.residuals, spread), outputs, used, tuple(curve.only_noise(x, y)))
 
 
 def parameter_units(shape: Shape, x_unit: Unit, y_unit: Unit) -> tuple[Unit, ...]:
@@ -105,13 +93,3 @@ def parameter_units(shape: Shape, x_unit: Unit, y_unit: Unit) -> tuple[Unit, ...
         # units of one dimension stay as they stand (mm/m): the value belongs to the axes as drawn
         found.append(unit if factor == 1.0 else Unit(by_y.powers + by_x.powers))
     return tuple(found)
-
-
-def _correlations(curve: CurveFit, keys: list[str]) -> dict[tuple[str, str], float]:
-    found = {}
-    for i, a in enumerate(keys):
-        for j in range(i + 1, len(keys)):
-            spread = float(curve.u[i] * curve.u[j])
-            if spread > 0 and np.isfinite(spread):
-                found[a, keys[j]] = float(curve.covariance[i, j]) / spread
-    return found

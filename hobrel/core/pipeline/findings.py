@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+
+import numpy as np
 
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding
@@ -11,29 +14,14 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.pipeline.budget import BudgetLine, budget_by_part
 from hobrel.core.pipeline.columns import in_wanted_unit
 from hobrel.core.pipeline.ground import Ground
 from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.statistics.comparison import Comparison, compare_values
-from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, contributions, covariance_of
-from hobrel.core.units.calculus import write_unit
-
-
-@dataclass(frozen=True)
-class BudgetLine:
-    """What one source contributes to an uncertainty.
-
-    `contribution` is |∂f/∂x|·u(x) in the unit of the result, `share` its square over the sum of squares; `shared` marks a
-    constant measured once.
-    """
-
-    key: str
-    symbol: str
-    sensitivity: float
-    contribution: float
-    share: float
-    shared: bool
+from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, covariance_of, measured
+from hobrel.core.units.calculus import factor_to_base, write_unit
 
 
 @dataclass(frozen=True)
@@ -50,7 +38,7 @@ class ComparedWith:
 class ComputedFinding:
     """A finding in its own unit, with standard uncertainty `u` (shared constants included, once).
 
-    `words` says of each ingredient that it uses what it is, `targets` names their workings; `correlations` are those between sources.
+    `words` says of each ingredient that it uses what it is, `targets` names their workings.
     """
 
     finding: Finding
@@ -62,8 +50,6 @@ class ComputedFinding:
     budget: tuple[BudgetLine, ...]
     comparison: Comparison | None
     accepted: tuple[float, float] | None
-    sources: dict[str, Source]
-    correlations: dict[tuple[str, str], float]
     words: dict[str, str]
     targets: dict[str, str]
     compared: tuple[ComparedWith, ...] = ()
@@ -105,7 +91,7 @@ def compute_findings(ground: Ground) -> dict[str, ComputedFinding | CoreError]:
 
 
 def _as_ingredient(found: ComputedFinding) -> Gathered:
-    return Gathered(found.traced, found.sources, found.correlations, found.finding.name, f"finding:{found.finding.id}")
+    return Gathered(found.traced, found.finding.name, f"finding:{found.finding.id}")
 
 
 def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str], Gathered]) -> ComputedFinding:
@@ -120,7 +106,6 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
     constants = {canonical_name(c.quantity.symbol): c for c in columns.columns.values() if c.quantity.kind == "constant"}
     uses = {canonical_name(i.symbol): i for i in finding.uses}
     inputs: dict[str, Traced] = {}
-    sources, correlations = dict(columns.sources), dict(columns.correlations)
     words: dict[str, str] = {}
     targets: dict[str, str] = {}
     if finding.fit:
@@ -129,18 +114,15 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         except CoreError as trouble:
             raise CoreError(trouble.code, f"There is no fit yet: {trouble.message}") from trouble
         inputs.update(fitted.outputs)
-        sources.update(fitted.sources)
-        correlations.update(fitted.correlations)
         targets.update({name: f"fit:{finding.fit}:{name}" for name in fitted.outputs})
+    _refuse_clashes(finding, {*constants}, {*inputs}, {*uses})
     node = read_formula(finding.formula, {*constants, *inputs, *uses})
     used = symbols_in(node)
     # in the order in which the bench has listed them
     for name in [*(n for n in uses if n in used), *(n for n in sorted(used) if n not in uses)]:
         if name in uses:
-            gathered = gather_ingredient(ground, uses[name], finding_of)
+            gathered = gather_ingredient(ground, uses[name], f"{finding.id}:{name}", finding_of)
             inputs[name] = gathered.traced
-            sources.update(gathered.sources)
-            correlations.update(gathered.correlations)
             words[name] = gathered.words
             targets[name] = gathered.target
         elif name in constants and name not in inputs:
@@ -148,9 +130,10 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
             if constant is None:
                 raise CoreError("bad_formula", f"{finding.symbol} needs {constants[name].quantity.symbol}, which has no value yet.")
             inputs[name] = constant
-    traced = in_wanted_unit(evaluate(node, inputs, sources), finding.unit, finding.symbol)
+    inputs = {k: v for k, v in inputs.items() if k in used}
+    traced = in_wanted_unit(evaluate(node, inputs), finding.unit, finding.symbol)
     value = float(traced.value)
-    u = float(combine_quadrature(traced, sources, correlations=correlations))
+    u = float(combine_quadrature(traced))
     accepted, comparison = None, None
     if finding.accepted is not None:
         accepted = (
@@ -158,11 +141,31 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
             float(parse_reading(finding.accepted.u, finding.unit).value) if finding.accepted.u.strip() else 0.0,
         )
         comparison = compare_values(value, u, *accepted)
-    inputs = {k: v for k, v in inputs.items() if k in used}
     return ComputedFinding(
-        finding, node, inputs, traced, value, u, make_budget(traced, sources), comparison, accepted, sources, correlations, words,
+        finding, node, inputs, traced, value, u, _make_budget(node, inputs, traced), comparison, accepted, words,
         {k: v for k, v in targets.items() if k in used and v},
     )  # fmt: skip
+
+
+def _refuse_clashes(finding: Finding, constants: set[str], parameters: set[str], uses: set[str]) -> None:
+    """A symbol stands for one thing: what a finding uses must not quietly take the place of a constant or of a parameter of its fit."""
+    for names, what in ((constants, "a constant of the lab book"), (parameters, "a number of the fit")):
+        for name in sorted(uses & names):
+            taken = constants | parameters | uses
+            free = next(f"{name}_{n}" for n in itertools.count(2) if f"{name}_{n}" not in taken)
+            message = f"{name} is {what} already. Give the number that {finding.symbol} uses another symbol, for example {free}."
+            raise CoreError("bad_formula", message, {"symbol": name, "free": free})
+
+
+def _make_budget(node: Node, inputs: Mapping[str, Traced], result: Traced) -> tuple[BudgetLine, ...]:
+    """What each symbol of the formula brings, constants of nature among them."""
+    alone = {name: Source(name, name, np.asarray(1.0), number.unit) for name, number in inputs.items()}
+    bare = evaluate(node, {name: measured(alone[name], number.value) for name, number in inputs.items()})
+    factor = factor_to_base(bare.unit) / factor_to_base(result.unit)
+    parts = {name: (float(bare.slopes[source]) * factor, inputs[name]) for name, source in alone.items() if source in bare.slopes}
+    nature = {s: slope for s, slope in bare.slopes.items() if s not in alone.values()}
+    parts |= {s.symbol: (float(slope) * factor, measured(s, 0.0)) for s, slope in nature.items()}
+    return budget_by_part(parts)
 
 
 def _compare_with(found: ComputedFinding | CoreError, done: Mapping[str, ComputedFinding | CoreError]) -> ComputedFinding | CoreError:
@@ -184,24 +187,7 @@ def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
     except CoreError:
         names = f"{b.finding.name} is in {write_unit(b.traced.unit) or 'no unit'}"
         return ComparedWith(b.finding, b.value, b.u, CoreError("bad_unit", f"{names}, so the two cannot be compared."))
-    sources, correlations = a.sources | b.sources, a.correlations | b.correlations
-    u = float(combine_quadrature(other, sources, correlations=correlations))
-    together = covariance_of(a.traced, other, sources, correlations)
-    comparison = contain("comparison", compare_values, a.value, a.u, float(other.value), u, together)
-    return ComparedWith(b.finding, float(other.value), u, comparison)
-
-
-def make_budget(traced: Traced, sources: dict[str, Source]) -> tuple[BudgetLine, ...]:
-    """The contributions to a single number, largest first."""
-    parts = {key: float(part) for key, part in contributions(traced, sources).items()}
-    largest = max(map(abs, parts.values()), default=0.0)
-    # as shares of the largest, so that their squares neither overflow nor vanish
-    squares = {key: (part / largest) ** 2 if largest else 0.0 for key, part in parts.items()}
-    total = sum(squares.values())
-    lines = [
-        BudgetLine(
-            key, sources[key].symbol, float(traced.slopes[key]), abs(part), squares[key] / total if total else 0.0, sources[key].shared
-        )
-        for key, part in parts.items()
-    ]
-    return tuple(sorted(lines, key=lambda line: -line.share))
+    comparison = contain(
+        "comparison", compare_values, a.value, a.u, float(other.value), float(combine_quadrature(other)), covariance_of(a.traced, other)
+    )
+    return ComparedWith(b.finding, float(other.value), float(combine_quadrature(other)), comparison)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TypeAlias
 
 import numpy as np
@@ -15,7 +15,7 @@ from hobrel.core.pipeline.columns import RunColumns, Tangent, compute_columns
 from hobrel.core.pipeline.curves import FittedCurve, fit_curve
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit
 from hobrel.core.pipeline.series import Series, gather_series, points_for_fit
-from hobrel.core.uncertainty.traced import Floats, Traced
+from hobrel.core.uncertainty.traced import Floats, Source, Traced
 
 Fitted: TypeAlias = FittedLine | FittedCurve
 
@@ -161,7 +161,7 @@ def _lay(book: LabBook, tangents: dict[str, Tangent], before: Ground | None) -> 
     fits = {
         f.id: before.fits[f.id]
         if before and _same_points(before.fit_points[f.id][0], fit_points[f.id][0])
-        else _attempt_fit(columns, *fit_points[f.id], f)
+        else _attempt_fit(fit_points[f.id][0], f)
         for f in book.fits
     }
     return Ground(book, columns, points, series, fits, fit_points)
@@ -176,7 +176,7 @@ def _same_points(a: GraphPoints | CoreError, b: GraphPoints | CoreError) -> bool
     return all(np.array_equal(getattr(a, k), getattr(b, k), equal_nan=True) for k in ("used", "x", "y", "ux", "uy", "correlation"))
 
 
-def fit_points_with(points: GraphPoints, fit: Fit, columns: RunColumns) -> Fitted:
+def fit_points_with(points: GraphPoints, fit: Fit) -> Fitted:
     """Fit a line or another shape.
 
     Raises
@@ -184,30 +184,32 @@ def fit_points_with(points: GraphPoints, fit: Fit, columns: RunColumns) -> Fitte
     CoreError
         As `fit_graph` and `fit_curve`.
     """
-    return fit_graph(points, fit, columns) if fit.shape == "line" else fit_curve(points, fit, columns)
+    return fit_graph(points, fit) if fit.shape == "line" else fit_curve(points, fit)
 
 
-def _attempt_fit(columns: dict[str, RunColumns], points: GraphPoints | CoreError, run: Run, fit: Fit) -> Fitted | CoreError:
+def _attempt_fit(points: GraphPoints | CoreError, fit: Fit) -> Fitted | CoreError:
     """The fit, or why there is none."""
-    return points if isinstance(points, CoreError) else contain(f"fit {fit.id}", fit_points_with, points, fit, columns[run.id])
+    return points if isinstance(points, CoreError) else contain(f"fit {fit.id}", fit_points_with, points, fit)
 
 
 def _find_tangent(ground: Ground, fit_id: str) -> Tangent:
     found = contain(f"slopes of {fit_id}", _slope_everywhere, ground, fit_id)
     if isinstance(found, Tangent):
         return found
-    return Tangent("", None, {}, {}, CoreError(found.code, f"There is no curve yet: {found.message}"))
+    return Tangent("", None, CoreError(found.code, f"There is no curve yet: {found.message}"))
 
 
 def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
+    """Every row rests on every point, by way of the parameters: these are the sources here, turned so that they are independent."""
     fitted, points, run = ground.fitted(fit_id)
     unit, factor = gradient_unit(*axis_units(points))
     if isinstance(fitted, FittedLine):
-        slopes, by = np.full(len(points.rows), fitted.line.gradient), {f"{fit_id}:gradient": np.full(len(points.rows), 1 / factor)}
+        slopes, by = np.full(len(points.rows), fitted.line.gradient), np.full((len(points.rows), 1), fitted.line.u_gradient)
     else:
         found = find_tangents(fitted.curve, points.x)
-        slopes = found.slopes
-        by = {f"{fit_id}:{name}": found.by_parameters[:, i] for i, name in enumerate(fitted.curve.shape.parameters)}
+        # columns of the square root of the covariance: what one standard step along each of its own directions does
+        size, turned = np.linalg.eigh(fitted.curve.covariance)
+        slopes, by = found.slopes, found.by_parameters @ (turned * np.sqrt(np.maximum(size, 0.0)))
     rows = np.array(points.rows, dtype=int)
 
     def spread(values: Floats) -> Floats:
@@ -215,6 +217,20 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
         whole[rows] = values * factor
         return whole
 
-    sources = {key: replace(fitted.sources[key], shared=True) for key in by}
-    traced = Traced(spread(slopes), {key: np.nan_to_num(spread(slope)) for key, slope in by.items()}, unit)
-    return Tangent(run.id, traced, sources, {pair: r for pair, r in fitted.correlations.items() if set(pair) <= set(by)})
+    steps = {Source(f"{fit_id}:step{i}", "curve", np.asarray(1.0)): np.nan_to_num(spread(by[:, i])) for i in range(by.shape[1])}
+    constants = {s: np.nan_to_num(spread(shift)) for s, shift in _slope_shifts(fitted, points).items()}
+    return Tangent(run.id, Traced(spread(slopes), {**steps, **constants}, unit))
+
+
+def _slope_shifts(fitted: Fitted, points: GraphPoints) -> dict[Source, Floats]:
+    """How the slope at every point moves with each constant that the points share, by the parameters that move with it."""
+    if isinstance(fitted, FittedLine):
+        factor = gradient_unit(*axis_units(points))[1]
+        return {s: np.full(len(points.rows), float(by) / factor) for s, by in fitted.gradient.slopes.items() if s.shared}
+    by_parameters = find_tangents(fitted.curve, points.x).by_parameters
+    moved: dict[Source, Floats] = {}
+    for i, number in enumerate(fitted.outputs.values()):
+        for source, by in number.slopes.items():
+            if source.shared:
+                moved[source] = moved.get(source, np.zeros(len(points.rows))) + by_parameters[:, i] * by
+    return moved

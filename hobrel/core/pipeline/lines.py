@@ -15,7 +15,7 @@ from hobrel.core.fitting.extreme import ExtremeLines, find_extreme_lines
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_residuals
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
-from hobrel.core.uncertainty.traced import Floats, Source, Traced, contributions
+from hobrel.core.uncertainty.traced import Floats, Source, Traced, chain, contributions, weigh_rows, weigh_scatter
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
 
 
@@ -25,6 +25,8 @@ class GraphPoints:
 
     Attributes
     ----------
+    run : str
+        The id of their run.
     rows : tuple of int
         Settings that have both values, in table order; `used` marks those not set aside.
     x, y, ux, uy, correlation : ndarray, shape (len(rows),)
@@ -32,6 +34,7 @@ class GraphPoints:
         readings.
     """
 
+    run: str
     x_column: Column
     y_column: Column
     rows: tuple[int, ...]
@@ -45,7 +48,7 @@ class GraphPoints:
 
 @dataclass(frozen=True)
 class FittedLine:
-    """A line with what it means: gradient and intercept as sources of their own, and the pull of shared constants.
+    """A line with what it means: gradient and intercept, traced to the points that they came from and to the constants that these share.
 
     `fitted` marks the points that it was fitted to (not set aside, within the stretch); `residuals` are of these. `extremes` are the
     steepest and shallowest line through their bars, or why there are none; None without bars. `by_eye_extremes` are those that the bench
@@ -56,8 +59,6 @@ class FittedLine:
     residuals: Residuals
     gradient: Traced
     intercept: Traced
-    sources: dict[str, Source]
-    correlations: dict[tuple[str, str], float]
     fitted: np.ndarray[tuple[int], np.dtype[np.bool_]]
     extremes: ExtremeLines | CoreError | None
     by_eye: ByEyeLine | None
@@ -109,13 +110,15 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
     used = ~np.array(columns.run.rows_aside(), dtype=bool)[rows]
     ux, uy = x_column.u[rows], y_column.u[rows]
     product = np.zeros(rows.size)
-    in_y = contributions(y_column.traced, columns.sources, shared=False)
-    for key, part in contributions(x_column.traced, columns.sources, shared=False).items():
-        if key in in_y:
-            product = product + part[rows] * in_y[key][rows]
+    in_y = contributions(y_column.traced, shared=False)
+    for source, part in contributions(x_column.traced, shared=False).items():
+        if source in in_y:
+            product = product + part[rows] * in_y[source][rows]
     with np.errstate(invalid="ignore", divide="ignore"):
         correlation = np.where((ux > 0) & (uy > 0), product / (ux * uy), 0.0)
-    return GraphPoints(x_column, y_column, tuple(int(i) for i in rows), used, x_all[rows], y_all[rows], ux, uy, np.clip(correlation, -1, 1))
+    return GraphPoints(
+        columns.run.id, x_column, y_column, tuple(rows.tolist()), used, x_all[rows], y_all[rows], ux, uy, np.clip(correlation, -1, 1)
+    )
 
 
 def points_to_fit(points: GraphPoints, fit: Fit) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
@@ -124,11 +127,16 @@ def points_to_fit(points: GraphPoints, fit: Fit) -> np.ndarray[tuple[int], np.dt
     return points.used & (points.x >= min(low, high)) & (points.x <= max(low, high))
 
 
-def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns, extremes: bool = True) -> FittedLine:
+def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLine:
     """Fit a line to the points that are not set aside; `extremes` asks for the steepest and the shallowest too.
 
     Shared constants in either axis move all points together, so they are no reason to weight; how much each would turn and
     lift the line is found by moving it by its own u and fitting again.
+
+    Raises
+    ------
+    CoreError
+        ``too_few_points`` for fewer than three; as `fit_line`.
     """
     used = points_to_fit(points, fit)
     x, y = points.x[used], points.y[used]
@@ -146,27 +154,63 @@ def fit_graph(points: GraphPoints, fit: Fit, columns: RunColumns, extremes: bool
     line = run_fit(x, y)
     x_unit, y_unit = axis_units(points)
     unit, factor = gradient_unit(x_unit, y_unit)
-    keys = (f"{fit.id}:gradient", f"{fit.id}:intercept")
-    sources = dict(columns.sources)
-    sources[keys[0]] = Source(keys[0], "gradient", np.asarray(line.u_gradient * factor), unit)
-    sources[keys[1]] = Source(keys[1], "intercept", np.asarray(line.u_intercept), y_unit)
-    gradient_slopes: dict[str, Floats] = {keys[0]: np.asarray(1.0)}
-    intercept_slopes: dict[str, Floats] = {keys[1]: np.asarray(1.0)}
-    for key, u, x_shift, y_shift in shared_shifts(points, columns, used):
+    by_gradient, by_intercept = trace_to_points(
+        points, used, line.influence, np.full(x.size, line.gradient) if line.method == "york" else None,
+        line.residual_sd if line.method == "ols" else None, line.dof,
+    )  # fmt: skip
+    for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = run_fit(x + x_shift, y + y_shift)
-        gradient_slopes[key] = np.asarray((moved.gradient - line.gradient) * factor / u)
-        intercept_slopes[key] = np.asarray((moved.intercept - line.intercept) / u)
-    spread = line.u_gradient * line.u_intercept
-    correlations = columns.correlations | ({keys: line.covariance / spread} if spread else {})
+        by_gradient[source] = np.asarray((moved.gradient - line.gradient) / u)
+        by_intercept[source] = np.asarray((moved.intercept - line.intercept) / u)
     study = study_residuals(x, y, line, uy if weighted and np.any(uy > 0) else None, ux if both else None)
     by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, fit.by_eye.intercept)
     return FittedLine(
         line, study,
-        Traced(np.asarray(line.gradient * factor), gradient_slopes, unit),
-        Traced(np.asarray(line.intercept), intercept_slopes, y_unit),
-        sources, correlations, used, _attempt_extremes(x, y, ux, uy) if extremes else None, by_eye,
+        Traced(np.asarray(line.gradient), by_gradient).scaled(factor, unit),
+        Traced(np.asarray(line.intercept), by_intercept, y_unit),
+        used, _attempt_extremes(x, y, ux, uy) if extremes else None, by_eye,
         tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None), fit.show_extremes,
     )  # fmt: skip
+
+
+def trace_to_points(
+    points: GraphPoints,
+    used: np.ndarray[tuple[int], np.dtype[np.bool_]],
+    influence: Floats,
+    slopes: Floats | None,
+    scatter: float | None,
+    dof: int,
+) -> list[dict[Source, Floats]]:
+    """For each parameter of a fit its derivatives by what the points rest on, shared constants left out.
+
+    Parameters
+    ----------
+    points : GraphPoints
+    used : ndarray of bool
+        Which of them were fitted.
+    influence : ndarray, shape (parameters, used)
+        How far each parameter moves for each unit that a point is off by.
+    slopes : ndarray, shape (used,), or None
+        Of what was fitted, at the points, where bars in x count too: a point is off by δy − slope δx.
+    scatter : float or None
+        How far points are off where that is told by their scatter (with `dof`) and not by their bars.
+    dof : int
+    """
+    x, y = points.x_column.traced, points.y_column.traced
+    assert x is not None and y is not None
+    rows = np.array(points.rows, dtype=int)[used]
+
+    def of_all(values: Floats) -> Floats:
+        whole = np.zeros(y.value.shape)
+        whole[rows] = values
+        return whole
+
+    off = y if slopes is None else chain(y.value, ((y, lambda: np.asarray(1.0)), (x, lambda: -of_all(slopes))), y.unit)
+    if scatter is None:
+        return [{s: v for s, v in weigh_rows(off, of_all(by)).slopes.items() if not s.shared} for by in influence]
+    key = f"scatter:{points.run}:{points.x_column.quantity.id}:{points.y_column.quantity.id}"
+    own = Source(key, points.y_column.quantity.symbol, np.ones(y.value.shape), y.unit, dof=dof)
+    return [weigh_scatter(off, of_all(by), scatter, own) for by in influence]
 
 
 def _attempt_extremes(x: Floats, y: Floats, ux: Floats, uy: Floats) -> ExtremeLines | CoreError | None:
@@ -178,13 +222,20 @@ def _attempt_extremes(x: Floats, y: Floats, ux: Floats, uy: Floats) -> ExtremeLi
         return trouble
 
 
-def shared_shifts(
-    points: GraphPoints, columns: RunColumns, used: np.ndarray[tuple[int], np.dtype[np.bool_]]
-) -> list[tuple[str, float, Floats, Floats]]:
-    """How the points would move if each constant that they share were larger by its u: key, u, shifts of x and of y."""
+def shared_shifts(points: GraphPoints, used: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> list[tuple[Source, float, Floats, Floats]]:
+    """How the points would move if each constant that they share were larger by its u: source, u, shifts of x and of y."""
     rows = np.array(points.rows, dtype=int)[used]
-    moving = [(key, float(columns.sources[key].u)) for key in _shared_keys(points, columns)]
-    return [(key, u, _shift(points.x_column, key, u, rows), _shift(points.y_column, key, u, rows)) for key, u in moving if u > 0]
+    x, y = points.x_column.traced, points.y_column.traced
+    assert x is not None and y is not None
+    moving = [(s, float(s.u)) for s in dict.fromkeys([*x.slopes, *y.slopes]) if s.shared]
+    return [(source, u, _shift(x, source, u, rows), _shift(y, source, u, rows)) for source, u in moving if u > 0]
+
+
+def _shift(column: Traced, source: Source, u: float, rows: np.ndarray[tuple[int], np.dtype[np.int_]]) -> Floats:
+    slope = column.slopes.get(source)
+    if slope is None:
+        return np.zeros(rows.size)
+    return np.asarray(np.broadcast_to(slope, column.value.shape)[rows] * u)
 
 
 def axis_units(points: GraphPoints) -> tuple[Unit, Unit]:
@@ -196,20 +247,3 @@ def axis_units(points: GraphPoints) -> tuple[Unit, Unit]:
 def gradient_unit(x_unit: Unit, y_unit: Unit) -> tuple[Unit, float]:
     """Unit of Δy/Δx, and the factor that units of one dimension bring (mm/m)."""
     return multiply_units(y_unit, raise_unit(x_unit, Fraction(-1)))
-
-
-def _shared_keys(points: GraphPoints, columns: RunColumns) -> list[str]:
-    keys: dict[str, None] = {}
-    sources = columns.sources  # gathered anew at each asking
-    for column in (points.x_column, points.y_column):
-        assert column.traced is not None
-        keys.update((k, None) for k in column.traced.slopes if sources[k].shared)
-    return list(keys)
-
-
-def _shift(column: Column, key: str, u: float, rows: np.ndarray[tuple[int], np.dtype[np.int_]]) -> Floats:
-    assert column.traced is not None
-    slope = column.traced.slopes.get(key)
-    if slope is None:
-        return np.zeros(rows.size)
-    return np.asarray(np.broadcast_to(slope, column.traced.value.shape)[rows] * u)

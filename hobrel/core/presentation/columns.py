@@ -36,12 +36,12 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
         constant = show_constant(float(column.traced.value), float(column.u), quantity.value, quantity.u, write_unit(unit))
     elif column.node is not None and column.traced is not None and column.traced.value.ndim == 0:
         # made of what was measured once, it is the same at every setting, and the ± of that is its own
-        u = float(combine_quadrature(column.traced, columns.sources))
+        u = float(combine_quadrature(column.traced))
         constant = show_value(float(column.traced.value), u or None, column.traced.unit, rule)
     # the rows of a log are shown as far as somebody looks at them (`look_at_rows`)
     cells: tuple[Cell, ...] = ()
     if not (run.log or constant):
-        cells = _read_cells(column.averages, rule) if column.averages else _derived_cells(column, shown_u(column, columns), run, rule)
+        cells = _read_cells(column.averages, rule) if column.averages else _derived_cells(column, column.u, run, rule)
     return ColumnResult(
         quantity=quantity.id,
         symbol=rich_symbol(quantity.symbol),
@@ -53,7 +53,7 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
         cells=cells,
         notes=_notes(column.averages, run) if column.averages else (),
         range_text=_range_text(column, write_unit(unit)),
-        largest=_largest(column, columns),
+        largest=_largest(column),
         constant=constant,
         count=0 if column.traced is None else int(np.count_nonzero(np.isfinite(column.traced.value))),
         trouble=show_trouble(column.trouble) if column.trouble else None,
@@ -66,11 +66,6 @@ def fail_column(quantity: Quantity, run: Run, error: CoreError) -> ColumnResult:
     cells = () if run.log or quantity.kind == "constant" else tuple(Cell() for _ in run.settings)
     symbol = (RichRun(quantity.symbol),)
     return ColumnResult(quantity.id, symbol, "", quantity.unit, None, "", "", cells, (), "", "", None, show_trouble(error))
-
-
-def shown_u(column: Column, columns: RunColumns) -> Floats:
-    """The ± that stands beside a column's values: that of its bars, but for slopes of a curve what they have from the curve."""
-    return columns.u_in_all(column) if column.quantity.tangent_of and column.traced is not None else column.u
 
 
 def _has_a_name(column: Column) -> bool:
@@ -194,11 +189,11 @@ def _middle(values: Floats) -> float:
     return float(ordered[(n - 1) // 2] + ordered[n // 2]) / 2
 
 
-def _largest(column: Column, columns: RunColumns) -> str:
+def _largest(column: Column) -> str:
     """Which source makes most of a derived quantity's ±, in its typical row."""
     if column.traced is None or column.quantity.kind != "derived" or not column.traced.slopes:
         return ""
-    parts = {k: np.atleast_1d(v) ** 2 for k, v in contributions(column.traced, columns.sources, shared=False).items()}
+    parts = {k: np.atleast_1d(v) ** 2 for k, v in contributions(column.traced, shared=False).items()}
     if not parts:
         return ""
     with np.errstate(invalid="ignore", divide="ignore"):
@@ -207,5 +202,5 @@ def _largest(column: Column, columns: RunColumns) -> str:
     typical = {k: _middle(known) for k, s in shares.items() if (known := s[np.isfinite(s)]).size}
     if not typical:
         return ""
-    key = max(typical, key=lambda k: typical[k])
-    return f"{plain_text(rich_symbol(columns.sources[key].symbol))}: {typical[key] * 100:.0f} %"
+    source = max(typical, key=lambda k: typical[k])
+    return f"{plain_text(rich_symbol(source.symbol))}: {typical[source] * 100:.0f} %"

@@ -9,7 +9,8 @@ from hobrel.core.document.lab_book import Finding, LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, plain_text, rich_symbol, symbol_expression_tex
-from hobrel.core.pipeline.findings import BudgetLine, ComparedWith, ComputedFinding
+from hobrel.core.pipeline.budget import BudgetLine
+from hobrel.core.pipeline.findings import ComparedWith, ComputedFinding
 from hobrel.core.presentation.judging import judge_rounding
 from hobrel.core.presentation.results import BudgetBar, ComparedFinding, FindingResult, JudgedRounding, LineMark, ShownValue, UsedNumber
 from hobrel.core.presentation.showing import draw_number_line, rounding_words, show_constant, show_trouble, show_value
@@ -32,8 +33,8 @@ def present_budget(
     names |= {"gradient": "of the line", "intercept": "of the line"} | dict(words or {})
     return tuple(
         BudgetBar(
-            name_symbol(line.symbol),
-            names.get(canonical_name(line.symbol), ""),
+            tuple(run for i, s in enumerate(line.symbols) for run in ((RichRun(" and "),) if i else ()) + tuple(name_symbol(s))),
+            ", ".join(dict.fromkeys(w for s in line.symbols if (w := names.get(canonical_name(s), "")))),
             line.share,
             _percent(line.share),
             f"{write_number(line.contribution, 2)} {unit}".rstrip(),
@@ -48,7 +49,7 @@ def shown_input(name: str, traced: Traced, computed: ComputedFinding, book: LabB
     for q in book.quantities:
         if q.kind == "constant" and canonical_name(q.symbol) == name and name not in computed.words:
             return show_constant(float(traced.value), 0.0, q.value, q.u, write_unit(traced.unit))
-    u = float(combine_quadrature(traced, computed.sources, correlations=computed.correlations))
+    u = float(combine_quadrature(traced))
     return show_value(float(traced.value), u or None, traced.unit, book.convention.rounding)
 
 

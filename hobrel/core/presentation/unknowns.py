@@ -21,10 +21,10 @@ def present_unknown(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownRes
 
 def _present(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
     fitted, points, _ = ground.fitted(fit_id)
-    found = read_unknown(ground, fit_id, unknown, unknown.name)
+    found = read_unknown(ground, fit_id, unknown, f"unknown:{fit_id}:{unknown.id}")
     x_unit, y_unit = axis_units(points)
     rule = ground.book.convention.rounding
-    u = float(combine_quadrature(found.traced, found.sources, correlations=found.correlations))
+    u = float(combine_quadrature(found.traced))
     value = show_value(float(found.traced.value), u or None, x_unit, rule)
     scatter = isinstance(fitted, FittedLine) and fitted.line.method == "ols"
     readings = f"{found.n} reading{'' if found.n == 1 else 's'}"

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
-from dataclasses import replace
 
 import numpy as np
 
@@ -13,15 +11,15 @@ from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
 from hobrel.core.pipeline.behind import NeighbourPair, goes_to_neighbours, pairs_at, places_behind, write_out
+from hobrel.core.pipeline.budget import budget_by_source
 from hobrel.core.pipeline.columns import Column, RunColumns, uncertainty_at
 from hobrel.core.pipeline.computation import Computation
-from hobrel.core.pipeline.findings import make_budget
 from hobrel.core.presentation.findings import present_budget
 from hobrel.core.presentation.showing import SPREAD_WORDS, power_tex, show_value, tex_unit
 from hobrel.core.presentation.working_parts import Onward, Working, WorkingLine, readings_at
 from hobrel.core.presentation.working_results import explain_finding, explain_fit
 from hobrel.core.rounding import RoundingRule, write_number
-from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature
+from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
 
@@ -107,11 +105,11 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
 
 
 def _explain_tangent(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
-    one, fit = _row_of(_traced(column), row), column.quantity.tangent_of
+    one, fit = _traced(column).at_row(row), column.quantity.tangent_of
     if not np.isfinite(one.value):
         raise CoreError("too_few_points", "The curve has no point here.")
     fitted, points, _ = computation.fitted(fit)
-    u = float(combine_quadrature(one, columns.sources, correlations=columns.correlations))
+    u = float(combine_quadrature(one))
     shown = show_value(float(one.value), u or None, one.unit, computation.book.convention.rounding)
     x, y = (symbol_expression_tex(c.quantity.symbol) for c in (points.x_column, points.y_column))
     lines = (
@@ -124,7 +122,7 @@ def _explain_tangent(computation: Computation, columns: RunColumns, column: Colu
 
 
 def _explain_logged(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
-    one = _row_of(_traced(column), row)
+    one = _traced(column).at_row(row)
     if not np.isfinite(one.value):
         raise CoreError("too_few_points", "Nothing was logged here.")
     shown = show_value(float(one.value), float(column.u[row]) or None, one.unit, computation.book.convention.rounding)
@@ -147,19 +145,18 @@ def _spread_tex(kind: str, spread: float, kept: list[str], unit: str) -> str:
 
 def _explain_derived(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
     quantity, traced, rule = column.quantity, _traced(column), computation.book.convention.rounding
-    one = _row_of(traced, row)
+    one = traced.at_row(row)
     if not np.isfinite(one.value):
         raise CoreError("too_few_points", "There is no value here yet.")
     assert column.node is not None
-    sources = {k: s if s.u.ndim == 0 else replace(s, u=np.asarray(s.u[row])) for k, s in columns.sources.items()}
-    u = float(combine_quadrature(one, sources, shared=False))
+    u = float(combine_quadrature(one, shared=False))
     shown = show_value(float(one.value), u or None, one.unit, rule)
     names = {canonical_name(c.quantity.symbol): c for c in columns.columns.values()}
     parts = [names[s] for s in sorted(symbols_in(column.node)) if s in names and s != canonical_name(quantity.symbol)]
     numbers: dict[str, str] = {}
     onward = []
     for part in parts:
-        inner = _row_of(_traced(part), row)
+        inner = _traced(part).at_row(row)
         part_u = float(np.broadcast_to(part.u, (columns.run.count,))[row])
         inner_shown = show_value(float(inner.value), part_u or None, inner.unit, rule)
         numbers[canonical_name(part.quantity.symbol)] = rf"\left({inner_shown.value_tex}\right)"
@@ -175,13 +172,12 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     lines = (
         WorkingLine("The formula:", f"{symbol} = {formula_tex(column.node)}"),
         WorkingLine("With the numbers of this setting:", f"{symbol} = {formula_tex(column.node, numbers)} = {shown.value_tex}"),
-        WorkingLine("Each uncertainty, carried through in quadrature:", _propagation_tex(one, sources, shown.u_text, write_unit(one.unit))),
+        WorkingLine("Each uncertainty, carried through in quadrature:", _propagation_tex(one, shown.u_text, write_unit(one.unit))),
     )
-    budget = tuple(b for b in make_budget(one, sources) if not b.shared)
     behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))
     return Working(
         f"{quantity.name}, setting {row + 1}", f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", lines,
-        present_budget(budget, write_unit(one.unit), computation.book), behind, tuple(onward),
+        present_budget(budget_by_source(one, shared=False), write_unit(one.unit), computation.book), behind, tuple(onward),
     )  # fmt: skip
 
 
@@ -200,7 +196,7 @@ def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column
     for before in sorted({pair.before for pair in pairs_at(node, columns, row)}):
         for part in parts:
             if part.quantity.kind != "constant":
-                inner = _row_of(_traced(part), before)
+                inner = _traced(part).at_row(before)
                 u = float(np.broadcast_to(part.u, (columns.run.count,))[before])
                 text = show_value(float(inner.value), u or None, inner.unit, rule).text
                 found.append(Onward(f"before it: {plain_text(rich_symbol(part.quantity.symbol))} = {text}",
@@ -208,13 +204,12 @@ def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column
     return found
 
 
-def _propagation_tex(one: Traced, sources: Mapping[str, Source], u_text: str, unit: str) -> str:
+def _propagation_tex(one: Traced, u_text: str, unit: str) -> str:
     """√ of the sum of squares, each term (sensitivity × u) with its symbol underneath."""
     if not u_text:
         return ""
     terms = []
-    for key, slope in one.slopes.items():
-        source = sources[key]
+    for source, slope in one.slopes.items():
         if not source.shared:
             sensitivity, u = power_tex(write_number(abs(float(slope)), 3)), power_tex(write_number(float(source.u), 2))
             terms.append(rf"(\underbrace{{{sensitivity} \times {u}}}_{{{symbol_expression_tex(source.symbol)}}})^2")
@@ -225,10 +220,3 @@ def _traced(column: Column) -> Traced:
     if column.traced is None:
         raise column.trouble or CoreError("bad_job", "There is no value here.")
     return column.traced
-
-
-def _row_of(traced: Traced, row: int) -> Traced:
-    def at(a: np.ndarray[tuple[int, ...], np.dtype[np.float64]]) -> np.ndarray[tuple[int, ...], np.dtype[np.float64]]:
-        return np.asarray(a if a.ndim == 0 else a[row])
-
-    return Traced(at(traced.value), {k: at(s) for k, s in traced.slopes.items()}, traced.unit)

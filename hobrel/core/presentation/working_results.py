@@ -5,9 +5,9 @@ from __future__ import annotations
 from hobrel.core.document.lab_book import Fit, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex, symbol_tex
+from hobrel.core.pipeline.budget import budget_by_part
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.curves import FittedCurve
-from hobrel.core.pipeline.findings import make_budget
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints
 from hobrel.core.presentation.curves import present_curve
 from hobrel.core.presentation.findings import name_symbol, present_budget, present_finding, shown_input
@@ -48,7 +48,7 @@ def explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
     if part in ("gradient", "intercept"):
         traced = fitted.gradient if part == "gradient" else fitted.intercept
         if len(traced.slopes) > 1:
-            budget = present_budget(make_budget(traced, fitted.sources), write_unit(traced.unit), computation.book)
+            budget = present_budget(budget_by_part({part: (1.0, traced)}), write_unit(traced.unit), computation.book)
     refs, onward = _behind_fit(computation, fitted, points, run)
     return Working(
         words[part],
@@ -95,7 +95,7 @@ def _explain_curve(computation: Computation, fit: Fit, fitted: FittedCurve, poin
     budget: tuple[BudgetBar, ...] = ()
     traced = fitted.outputs.get(part)
     if traced is not None and len(traced.slopes) > 1:
-        budget = present_budget(make_budget(traced, fitted.sources), write_unit(traced.unit), computation.book)
+        budget = present_budget(budget_by_part({part: (1.0, traced)}), write_unit(traced.unit), computation.book)
     return Working(part, text, lines, budget, refs, onward)
 
 

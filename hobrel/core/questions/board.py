@@ -259,5 +259,5 @@ def draw_board_plot(book: LabBook, x_id: str, y_id: str, x_form: str, y_form: st
     points = gather_points(columns, graph)
     if np.count_nonzero(points.used) < 3:
         raise CoreError("too_few_points", f"{plain_symbol(points.y_column.quantity)} has fewer than three points to draw a line through.")
-    line: FittedLine = fit_graph(points, Fit("board", "board"), columns)
+    line: FittedLine = fit_graph(points, Fit("board", "board"))
     return BoardPlot(x_form, y_form, draw_points(graph, points, line, whole.runs[0]), present_pattern("board", line))

@@ -9,15 +9,17 @@ import numpy as np
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.by_eye import study_by_eye
 from hobrel.core.fitting.stretch import summarise_stretch
+from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.computation import Computation
-from hobrel.core.pipeline.ingredients import area_of_graph, average_stretch, find_steepest_of
+from hobrel.core.pipeline.ingredients import average_stretch
 from hobrel.core.pipeline.lines import GraphPoints, axis_units, gradient_unit, points_to_fit
 from hobrel.core.presentation.line_cards import say_touched
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.readings.typed_places import check_place
-from hobrel.core.rounding import write_number, write_place
+from hobrel.core.rounding import RoundingRule, write_number, write_place
+from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
 
@@ -132,7 +134,9 @@ def summarise_marked(
     inside = np.flatnonzero(points.used & (points.x >= stretch.low) & (points.x <= stretch.high))
     unit, factor, y_unit = _units(points)
     assert points.x_column.traced is not None
-    mean = average_stretch(points.y[inside], points.uy[inside], computation.book.convention)
+    assert points.y_column.traced is not None
+    rows = np.array(points.rows)[inside]
+    mean = average_stretch(points.y_column.traced, rows, computation.book.convention, "stretch", points.y_column.quantity.symbol)
     x_unit, summary = write_unit(points.x_column.traced.unit), stretch.summary
 
     def written(value: float | None) -> str:
@@ -146,7 +150,7 @@ def summarise_marked(
     rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
     return StretchSummary(
         summary.n, f"{write_place(stretch.low, 4)} to {write_place(stretch.high, 4)} {x_unit}".rstrip(),
-        show_value(summary.mean, mean.u or None, y_unit, rule), written(summary.min), written(summary.max),
+        _show(mean.traced, rule), written(summary.min), written(summary.max),
         written(summary.half_range), written(summary.sd), written(summary.standard_error), gradient,
         tuple(run.row_id(points.rows[i]) for i in inside), area, rise,
     )  # fmt: skip
@@ -154,10 +158,9 @@ def summarise_marked(
 
 def _area_shown(computation: Computation, graph_id: str, low: float, high: float) -> ShownValue | None:
     try:
-        value, u, unit, _ = area_of_graph(computation, graph_id, low, high)
+        return _show(area_of_graph(computation, graph_id, low, high).traced, computation.book.convention.rounding)
     except CoreError:
         return None  # one point, or two at one x: there is no area, and nobody has asked for one
-    return show_value(value, u or None, unit, computation.book.convention.rounding)
 
 
 def _rise(computation: Computation, fit_id: str, low: float, high: float) -> RiseOverRun | None:
@@ -180,22 +183,23 @@ def find_steepest(computation: Computation, graph_id: str, fraction: float) -> S
     Raises
     ------
     CoreError
-        ``bad_job`` where there is no such graph; as `find_steepest_of`.
+        ``bad_job`` where there is no such graph; as `steepest_of_graph`.
     """
-    found, u_rate, u_reading, points = find_steepest_of(computation, graph_id, fraction)
-    x_unit, y_unit = axis_units(points)
-    unit, factor = gradient_unit(x_unit, y_unit)
-    rule = computation.book.convention.rounding
-    place = found.at if found.refined is None else found.refined
+    numbers = steepest_of_graph(computation, graph_id, fraction)
+    found, points = numbers.found, numbers.points
+    rule, (x_unit, _) = computation.book.convention.rounding, axis_units(points)
     refined = "refined where the second difference goes through zero" if found.refined is not None else "it is at the end of the points"
     x, y = points.x[points.used], points.y[points.used]
     order = np.argsort(x, kind="stable")
+    place = float(numbers.place.value)
     return SteepestResult(
-        show_value(place, found.u, x_unit, rule), refined, show_value(found.rate * factor, u_rate * abs(factor) or None, unit, rule),
-        f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
-        None if found.fraction_y is None else show_value(found.fraction_y, u_reading or None, y_unit, rule),
-        place, float(np.interp(place, x[order], y[order])),
+        _show(numbers.place, rule), refined, _show(numbers.rate, rule), f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
+        None if numbers.reading is None else _show(numbers.reading, rule), place, float(np.interp(place, x[order], y[order])),
     )  # fmt: skip
+
+
+def _show(number: Traced, rule: RoundingRule) -> ShownValue:
+    return show_value(float(number.value), float(combine_quadrature(number)) or None, number.unit, rule)
 
 
 def _units(points: GraphPoints) -> tuple[str, float, str]:

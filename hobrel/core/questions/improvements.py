@@ -114,7 +114,7 @@ def _repeated(book: LabBook, run: Run, quantity: Quantity) -> LabBook:
 
 def _stretched(computation: Computation, finding_id: str, fit_id: str) -> ComputedFinding | CoreError:
     """The finding with its line's points drawn out to twice their range."""
-    fitted, points, run = computation.fitted(fit_id)
+    fitted, points, _ = computation.fitted(fit_id)
     assert isinstance(fitted, FittedLine)
     used = points.x[fitted.fitted]
     # what is longer begins where it began: overhangs, loads and times grow, they do not become negative
@@ -122,5 +122,5 @@ def _stretched(computation: Computation, finding_id: str, fit_id: str) -> Comput
     y = fitted.line.at(x) + (points.y - fitted.line.at(points.x))
     longer = replace(points, x=np.asarray(x), y=np.asarray(y), used=fitted.fitted)
     whole = replace(computation.fit(fit_id), low=None, high=None)
-    changed = fit_points_with(longer, whole, computation.columns[run.id])
+    changed = fit_points_with(longer, whole)
     return compute_findings(replace(computation, fits={**computation.fits, fit_id: changed}))[finding_id]

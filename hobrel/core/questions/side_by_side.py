@@ -56,7 +56,7 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
         fitted = computation.fits[fit.id]
         if fit.graph != graph_id or not isinstance(fitted, FittedLine):
             continue
-        u = float(combine_quadrature(fitted.gradient, fitted.sources))
+        u = float(combine_quadrature(fitted.gradient))
         value, name = float(fitted.gradient.value), name_fit(computation, fit.id)
         words = ""
         if first is None:
@@ -73,9 +73,8 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
 def _apart(a: FittedLine, b: FittedLine) -> str:
     if a.gradient.unit != b.gradient.unit:
         return "in another unit, so the two cannot be compared"
-    sources = a.sources | b.sources
-    shared = covariance_of(a.gradient, b.gradient, sources)
-    u_a, u_b = (float(combine_quadrature(line.gradient, sources)) for line in (a, b))
+    shared = covariance_of(a.gradient, b.gradient)
+    u_a, u_b = (float(combine_quadrature(line.gradient)) for line in (a, b))
     try:
         found = compare_values(float(b.gradient.value), u_b, float(a.gradient.value), u_a, shared)
     except CoreError as trouble:

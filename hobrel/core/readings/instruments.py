@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
+
+from hobrel.core.errors import CoreError
 
 InstrumentKind = Literal["scale", "display", "rectangular", "maker", "counted", "counted_at_random"]
 
@@ -42,6 +45,22 @@ class Instrument:
     def depends_on_value(self) -> bool:
         """Whether a large reading is more uncertain than a small one."""
         return self.kind in ("maker", "counted_at_random")
+
+
+_NUMBER = re.compile(r"\d{1,20}(\.\d{0,20})?|\.\d{1,20}")
+
+
+def check_instrument(instrument: Instrument) -> None:
+    """Refuse an instrument whose numbers are none.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
+    for text in (instrument.division, instrument.percent, instrument.digits):
+        if not _NUMBER.fullmatch(text):
+            raise CoreError("bad_job", f"The instrument {instrument.name} has {text!r} where a plain number is needed.")
 
 
 def reading_uncertainty(instrument: Instrument, display_half: bool = True, value: float = 0.0) -> float:

@@ -1,13 +1,14 @@
 """Numbers that remember which measured things they came from, and how strongly.
 
-A `Traced` carries, beside its value, the derivative with respect to every independent source. Arithmetic on traced numbers
-is the chain rule, so a symbol used twice, or two derived quantities with a common ancestor, come out right by themselves.
+A `Traced` carries, beside its value, the derivative by every independent source that it rests on. Arithmetic on traced numbers is the chain
+rule, so a symbol used twice, or two derived quantities with a common ancestor, come out right by themselves. See decision 23.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,21 +18,23 @@ from hobrel.core.units.calculus import NUMBER, Unit
 Floats = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Source:
-    """An independent thing that was measured.
+    """One act of measuring, independent of every other. Two sources are the same where their keys are.
 
     Attributes
     ----------
     key : str
-        Unique in one lab book: ``run1:L``, ``constant:m``, ``fit1:gradient``.
+        Unique in one lab book: ``run1:L``, ``constant:m``, ``reading:fit1:u2``.
     symbol : str
         What people call it.
     u : ndarray, shape (rows,) or ()
-        Its standard uncertainty, or ± under a school convention, in `unit`.
+        Its standard uncertainty, or ± under a school convention, in `unit`. With rows: each row was measured by itself.
     unit : Unit
     shared : bool
-        True for a constant, measured once: it moves all rows together.
+        True for a constant, measured once: it moves all rows together, and is no part of their error bars.
+    dof : float or ndarray, shape (rows,)
+        Degrees of freedom of `u`: one for all rows where one estimate serves them all, infinite where `u` is taken as known.
     """
 
     key: str
@@ -39,30 +42,77 @@ class Source:
     u: Floats
     unit: Unit = NUMBER
     shared: bool = False
+    dof: Floats | float = math.inf
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Source) and other.key == self.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
+@dataclass(frozen=True, slots=True)
+class Temperatures:
+    """How many temperatures a sum of them holds: those read on a scale with a zero of its own (°C), and those in kelvins.
+
+    A difference holds none on balance. What stands in kelvins beside a scale is taken for a difference itself, unless it is what a scale's
+    temperature is taken from.
+    """
+
+    on_scale: float = 0.0
+    in_kelvins: float = 0.0
+
+    @property
+    def is_difference(self) -> bool:
+        balanced = abs(self.on_scale + self.in_kelvins) < _BALANCED
+        return balanced and (abs(self.on_scale) < _BALANCED or self.on_scale < 0)
+
+    def plus(self, other: Temperatures, sign: float) -> Temperatures:
+        return Temperatures(self.on_scale + sign * other.on_scale, self.in_kelvins + sign * other.in_kelvins)
+
+    def times(self, factor: float) -> Temperatures:
+        return Temperatures(self.on_scale * factor, self.in_kelvins * factor)
+
+
+ONE_ON_SCALE, ONE_IN_KELVINS = Temperatures(on_scale=1.0), Temperatures(in_kelvins=1.0)
+_BALANCED = 1e-9
 
 
 @dataclass(frozen=True, slots=True)
 class Traced:
-    """Values with their unit and their derivative by each source.
+    """Values with their unit and their derivative by each source: a column with a value for each row, or a single number.
 
     Attributes
     ----------
     value : ndarray, shape (rows,) or ()
         NaN where nothing was measured (inside the core only; never shown).
-    slopes : mapping of source key to ndarray
-        ∂value/∂source, in `unit` per unit of the source.
+    slopes : mapping of Source to ndarray
+        ∂value/∂source, in `unit` per unit of the source. Of a column, row by row. Of a single number, by each row of a source that has
+        rows (0 where it does not rest on that row), or by the one thing that the source is.
     unit : Unit
+    temperatures : Temperatures
+        Of what has the dimension of a temperature: whether it is one, which has an offset on a scale like °C, or a difference, which has not.
     """
 
     value: Floats
-    slopes: Mapping[str, Floats]
+    slopes: Mapping[Source, Floats]
     unit: Unit = NUMBER
+    temperatures: Temperatures = ONE_IN_KELVINS
 
     def scaled(self, factor: float, unit: Unit) -> Traced:
         """The same thing in another unit, `factor` of which make one of this."""
         if factor == 1.0 and unit == self.unit:
             return self
-        return Traced(self.value * factor, {k: s * factor for k, s in self.slopes.items()}, unit)
+        return Traced(self.value * factor, {k: s * factor for k, s in self.slopes.items()}, unit, self.temperatures)
+
+    def at_row(self, row: int) -> Traced:
+        """One value of a column as a number by itself, its sources only as far as that row goes."""
+
+        def at(values: Floats) -> Floats:
+            return np.asarray(values if values.ndim == 0 else values[row])
+
+        own = {source: replace(source, u=at(source.u)) for source in self.slopes}
+        return replace(self, value=at(self.value), slopes={own[source]: at(slope) for source, slope in self.slopes.items()})
 
 
 def exact(value: float, unit: Unit = NUMBER) -> Traced:
@@ -73,10 +123,16 @@ def exact(value: float, unit: Unit = NUMBER) -> Traced:
 def measured(source: Source, value: Floats | float) -> Traced:
     """The values of one source."""
     values = np.asarray(value, dtype=np.float64)
-    return Traced(values, {source.key: np.ones_like(values)}, source.unit)
+    on_scale = ONE_ON_SCALE if source.unit.is_offset else ONE_IN_KELVINS
+    return Traced(values, {source: np.ones_like(values)}, source.unit, on_scale)
 
 
-def chain(value: Floats, terms: tuple[tuple[Traced, Callable[[], Floats]], ...], unit: Unit) -> Traced:
+def chain(
+    value: Floats,
+    terms: tuple[tuple[Traced, Callable[[], Floats]], ...],
+    unit: Unit,
+    temperatures: Temperatures = ONE_IN_KELVINS,
+) -> Traced:
     """A new traced number whose derivative by each operand is known.
 
     Parameters
@@ -85,65 +141,130 @@ def chain(value: Floats, terms: tuple[tuple[Traced, Callable[[], Floats]], ...],
     terms : tuple of (operand, function giving ∂value/∂operand)
         The function is called only for an operand that has sources, so that plain numbers cost no derivatives.
     unit : Unit
+    temperatures : Temperatures
+        Of the result.
     """
-    slopes: dict[str, Floats] = {}
+    slopes: dict[Source, Floats] = {}
     for operand, derivative in terms:
         if not operand.slopes:
             continue
         with np.errstate(all="ignore"):
             slope = derivative()
-        for key, inner in operand.slopes.items():
+        for source, inner in operand.slopes.items():
             step = slope * inner
-            slopes[key] = slopes[key] + step if key in slopes else step
-    return Traced(value, slopes, unit)
+            slopes[source] = slopes[source] + step if source in slopes else step
+    return Traced(value, slopes, unit, temperatures)
 
 
-def contributions(number: Traced, sources: Mapping[str, Source], shared: bool | None = None) -> dict[str, Floats]:
-    """Signed contribution ∂value/∂source · u(source) of every source (or only the shared, or only the others)."""
-    return {key: slope * sources[key].u for key, slope in number.slopes.items() if shared is None or sources[key].shared == shared}
+def combine_numbers(value: float, terms: Sequence[tuple[float, Traced]], unit: Unit) -> Traced:
+    """A single number whose derivatives by other single numbers are known: (∂value/∂number, number)."""
+    slopes: dict[Source, Floats] = {}
+    for by, number in terms:
+        for source, inner in number.slopes.items():
+            step = by * inner
+            slopes[source] = slopes[source] + step if source in slopes else step
+    return Traced(np.asarray(value), slopes, unit)
 
 
-def combine_quadrature(
-    number: Traced,
-    sources: Mapping[str, Source],
-    shared: bool | None = None,
-    correlations: Mapping[tuple[str, str], float] | None = None,
-) -> Floats:
+def weigh_rows(column: Traced, weights: Floats) -> Traced:
+    """The single number Σ wᵢ vᵢ of a column: its mean, an area under it, a parameter of a line through it.
+
+    Parameters
+    ----------
+    column : Traced, shape (rows,)
+    weights : ndarray, shape (rows,)
+        0 where a row does not count; such a row may hold NaN.
+    """
+    counts = weights != 0
+
+    def weighed(values: Floats) -> Floats:
+        return np.where(counts, weights * np.where(counts, np.broadcast_to(values, weights.shape), 0.0), 0.0)
+
+    slopes = {s: weighed(slope) if s.u.ndim else np.asarray(np.sum(weighed(slope))) for s, slope in column.slopes.items()}
+    return Traced(np.asarray(np.sum(weighed(column.value))), slopes, column.unit, column.temperatures.times(float(np.sum(weights))))
+
+
+def weigh_scatter(column: Traced, weights: Floats, sd: float, own: Source) -> dict[Source, Floats]:
+    """Derivatives of Σ wᵢ vᵢ where the rows are off by their scatter, `sd` each, whatever their sources say.
+
+    What each row is off by is laid on the sources that it has, so that what two numbers made of one row have in common is counted once.
+    Where a row has none of its own, all stand on `own`, which has u = 1 for every row.
+    """
+    counts = weights != 0
+    parts = {s: np.broadcast_to(slope * s.u, weights.shape) for s, slope in column.slopes.items() if not s.shared}
+    with np.errstate(invalid="ignore"):
+        spread = np.sqrt(sum((part * part for part in parts.values()), np.zeros(weights.shape)))
+    if not parts or any(s.u.ndim == 0 for s in parts) or not np.all(spread[counts] > 0):
+        return {own: np.where(counts, weights * sd, 0.0)}
+    stretch = np.where(counts, weights * sd / np.where(counts, spread, 1.0), 0.0)
+    return {
+        replace(s, dof=own.dof): np.where(counts, stretch * np.where(counts, np.broadcast_to(column.slopes[s], weights.shape), 0.0), 0.0)
+        for s in parts
+    }
+
+
+def contributions(number: Traced, shared: bool | None = None) -> dict[Source, Floats]:
+    """Signed contribution ∂value/∂source · u(source) of every source (or only the shared, or only the others), row by row."""
+    found = {}
+    for source, slope in number.slopes.items():
+        if shared is None or source.shared == shared:
+            # a single number does not rest on every row, and a row that does not count may have no u
+            found[source] = slope * source.u if number.value.ndim else np.where(slope != 0, slope * source.u, 0.0)
+    return found
+
+
+def combine_quadrature(number: Traced, shared: bool | None = None, correlations: Mapping[tuple[str, str], float] | None = None) -> Floats:
     """Combined uncertainty u² = Σ(∂f/∂xₖ)²u(xₖ)², with covariance terms where given (JCGM 100:2008, 5.1.2 and 5.2.2).
+
+    Parameters
+    ----------
+    number : Traced
+    shared : bool, optional
+        Only the constants that all rows share, or only what is not shared.
+    correlations : mapping of (key, key) to coefficient, optional
+        Of sources that hang together; of a number whose sources have no rows.
 
     Returns
     -------
     ndarray, shape of the value
         In the unit of `number`.
     """
-    parts = contributions(number, sources, shared)
+    parts = contributions(number, shared)
     total = np.zeros_like(number.value)
     for part in parts.values():
-        total = total + part * part
-    for (a, b), r in (correlations or {}).items():
-        if a in parts and b in parts:
-            total = total + 2 * r * parts[a] * parts[b]
+        total = total + (part * part if number.value.ndim else np.sum(part * part))
+    if correlations:
+        by_key = {source.key: part for source, part in parts.items()}
+        for (a, b), r in correlations.items():
+            if a in by_key and b in by_key:
+                total = total + 2 * r * by_key[a] * by_key[b]
     return np.asarray(np.sqrt(np.maximum(total, 0.0)))
 
 
-def covariance_of(
-    a: Traced, b: Traced, sources: Mapping[str, Source], correlations: Mapping[tuple[str, str], float] | None = None
-) -> float:
-    """Covariance of two single numbers, from the sources that they have in common and from those that hang together (JCGM 100:2008,
-    F.1.2.3); in the product of their units.
+def covariance_of(a: Traced, b: Traced) -> float:
+    """Covariance of two single numbers, from the sources in both (JCGM 100:2008, F.1.2.3); in the product of their units."""
+    in_a, in_b = contributions(a), contributions(b)
+    return float(sum(np.sum(part * in_b[source]) for source, part in in_a.items() if source in in_b))
+
+
+def effective_dof(number: Traced) -> float:
+    """Degrees of freedom of a single number's u: u⁴ / Σ(uₖ⁴/νₖ) over its independent parts (JCGM 100:2008, G.4.1).
+
+    A source with one estimate for all its rows is one part; one whose rows have estimates of their own is as many. Infinite where every
+    part is taken as known.
     """
-    in_a, in_b = contributions(a, sources), contributions(b, sources)
-    total = sum(float(part) * float(in_b[key]) for key, part in in_a.items() if key in in_b)
-    for (first, second), r in (correlations or {}).items():
-        for one, other in ((first, second), (second, first)):
-            if one in in_a and other in in_b:
-                total += r * float(in_a[one]) * float(in_b[other])
-    return total
+    total = below = 0.0
+    for source, part in contributions(number).items():
+        squares = np.atleast_1d(part * part)
+        total += float(np.sum(squares))
+        dof = np.asarray(source.dof)
+        below += float(np.sum(squares)) ** 2 / float(dof) if dof.ndim == 0 else float(np.sum(squares**2 / dof))
+    return total**2 / below if below > 0 else math.inf
 
 
-def combine_sum(number: Traced, sources: Mapping[str, Source], shared: bool | None = None) -> Floats:
+def combine_sum(number: Traced, shared: bool | None = None) -> Floats:
     """Largest possible combination Σ|∂f/∂xₖ|u(xₖ): “add the percentages” for products and powers (common practice)."""
     total = np.zeros_like(number.value)
-    for part in contributions(number, sources, shared).values():
+    for part in contributions(number, shared).values():
         total = total + np.abs(part)
     return np.asarray(total)

@@ -1,0 +1,233 @@
+"""One uncertain number from readings to findings: what two numbers rest on together is counted once, and only that.
+
+The answers are those of the uncertainties package, which follows every reading as a variable of its own, or of moving each reading by
+itself.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+from uncertainties import correlated_values, ufloat
+
+from hobrel.core.document.lab_book import Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Unknown
+from hobrel.core.errors import CoreError
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.pipeline.findings import ComputedFinding
+from hobrel.core.uncertainty.traced import Source, combine_quadrature, covariance_of, effective_dof, measured, weigh_rows
+from tests.builders import lab_book, setting
+
+X = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6]
+Y = [1.03, 1.98, 3.05, 3.97, 5.02, 6.04]
+ROWS = [(f"{x:.3f}", [f"{y:.2f} ± 0.05"]) for x, y in zip(X, Y, strict=True)]
+GRAVITY = Quantity("k", "constant", "factor", "k", "", value="2.00", u="0.10")
+
+
+def with_findings(*findings: Finding, book: LabBook | None = None, **more: object) -> LabBook:
+    return replace(book or lab_book(ROWS), findings=findings, **more)  # type: ignore[arg-type]
+
+
+def found(book: LabBook, finding: str) -> ComputedFinding:
+    result = compute(book).findings[finding]
+    assert isinstance(result, ComputedFinding), result
+    return result
+
+
+def moved(book: LabBook, finding: str) -> float:
+    """u of a finding from the written ± alone: every reading of y is moved by itself, and the finding made again."""
+    run, total = book.runs[0], 0.0
+    for row, s in enumerate(run.settings):
+        ends = []
+        for sign in (1, -1):
+            value, _, u = (s.readings["y"][0] or Reading("")).text.partition(" ± ")
+            text = f"{float(value) + sign * 1e-4 * float(u):.10f} ± {u}"
+            rows = tuple(replace(t, readings={**t.readings, "y": (Reading(text),)}) if i == row else t for i, t in enumerate(run.settings))
+            ends.append(found(replace(book, runs=(replace(run, settings=rows),)), finding).value)
+        total += ((ends[0] - ends[1]) / 2e-4) ** 2
+    return math.sqrt(total)
+
+
+class SameReadings(TestCase):
+    """x has no ± here, so that moving y tells everything."""
+
+    def book(self, *findings: Finding, fits: tuple[Fit, ...]) -> LabBook:
+        book = lab_book(ROWS, findings=findings)
+        return replace(book, quantities=tuple(replace(q, instrument=None) for q in book.quantities), fits=fits)
+
+    def check(self, formula: str, *uses: Ingredient, fits: tuple[Fit, ...] = (Fit("f", "g"),)) -> None:
+        book = self.book(Finding("d", "difference", "D", "", formula, "", uses=uses), fits=fits)
+        self.assertAlmostEqual(found(book, "d").u, moved(book, "d"), delta=2e-4 * moved(book, "d"))
+
+    def test_two_fits_of_the_same_points(self) -> None:
+        both = (Fit("f", "g"), Fit("o", "g", through_origin=True))
+        self.check("a - b", Ingredient("a", "fit", "f", "gradient"), Ingredient("b", "fit", "o", "gradient"), fits=both)
+
+    def test_a_fit_of_a_stretch_and_one_of_all(self) -> None:
+        both = (Fit("f", "g"), Fit("s", "g", low=0.25, high=0.55))
+        self.check("a/b", Ingredient("a", "fit", "f", "gradient"), Ingredient("b", "fit", "s", "intercept"), fits=both)
+
+    def test_gradient_and_intercept_hang_together(self) -> None:
+        self.check("-b/a", Ingredient("a", "fit", "f", "gradient"), Ingredient("b", "fit", "f", "intercept"))
+
+    def test_two_means_with_readings_in_common(self) -> None:
+        """Level values, so that their own ± is what makes that of their means."""
+        uses = (Ingredient("a", "mean", "y"), Ingredient("b", "mean", "y", low=0.25))
+        level = [(x, [f"{3 + i % 2 / 100:.2f} ± 0.05"]) for i, (x, _) in enumerate(ROWS)]
+        book = replace(self.book(Finding("d", "d", "D", "", "a - b", "", uses=uses), fits=()), runs=lab_book(level).runs)
+        self.assertAlmostEqual(found(book, "d").u, 0.05 * math.sqrt(1 / 4 - 1 / 6), 6)
+
+    def test_a_mean_and_a_line_through_the_same_points(self) -> None:
+        """A line goes through the mean of its points, so that the two differ by nothing where all weigh alike."""
+        uses = (Ingredient("a", "mean", "y"), Ingredient("b", "read_forward", "f", at="0.35"))
+        level = [(x, [f"{3 + i % 2 / 100:.2f} ± 0.05"]) for i, (x, _) in enumerate(ROWS)]
+        book = replace(self.book(Finding("d", "d", "D", "", "a - b", "", uses=uses), fits=(Fit("f", "g"),)), runs=lab_book(level).runs)
+        self.assertAlmostEqual(found(book, "d").u, 0.0, 9)
+
+    def test_two_read_offs_of_a_curve(self) -> None:
+        curve = (Fit("f", "g", shape="quadratic"),)
+        self.check("a - b", Ingredient("a", "read_forward", "f", at="0.33"), Ingredient("b", "read_forward", "f", at="0.34"), fits=curve)
+
+    def test_two_tangents_of_a_curve(self) -> None:
+        curve = (Fit("f", "g", shape="quadratic"),)
+        self.check("a - b", Ingredient("a", "tangent", "f", at="0.2"), Ingredient("b", "tangent", "f", at="0.5"), fits=curve)
+
+    def test_a_parameter_of_a_curve_and_what_is_read_off_it(self) -> None:
+        curve = (Fit("f", "g", shape="quadratic"),)
+        self.check("a/c", Ingredient("a", "read_forward", "f", at="0.3"), Ingredient("c", "fit", "f", "a"), fits=curve)
+
+    def test_two_areas_with_points_in_common(self) -> None:
+        self.check("a - b", Ingredient("a", "area", "g"), Ingredient("b", "area", "g", low=0.15, high=0.45))
+
+    def test_the_steepest_rate_and_the_mean_rate(self) -> None:
+        self.check("a - b", Ingredient("a", "steepest", "g", "rate"), Ingredient("b", "fit", "f", "gradient"))
+
+
+class Other(TestCase):
+    def two_runs(self, shift: float) -> LabBook:
+        book = lab_book(ROWS)
+        second = tuple(setting(f"t{i}", x, [f"{float(ys[0].split()[0]) + shift:.3f} ± 0.05"]) for i, (x, ys) in enumerate(ROWS, 1))
+        return replace(book, runs=(*book.runs, Run("run2", "Second", second)), fits=(Fit("f", "g"), Fit("h", "g", run="run2")))
+
+    def test_fits_of_two_runs_share_nothing(self) -> None:
+        """Of two independent lines the difference of gradients has u √2 times that of one."""
+        uses = (Ingredient("a", "fit", "f", "gradient"), Ingredient("b", "fit", "h", "gradient"))
+        book = with_findings(Finding("d", "difference", "D", "", "a - b", "", uses=uses), book=self.two_runs(0.01))
+        one = combine_quadrature(compute(book).fits["f"].outputs["gradient"])  # type: ignore[union-attr]
+        self.assertAlmostEqual(found(book, "d").u, math.sqrt(2) * float(one), delta=0.002)
+
+    def test_one_fit_seen_from_two_runs_shares_nothing_with_itself(self) -> None:
+        finding = Finding("m", "gradient", "m", "", "gradient", "f")
+        book = with_findings(finding, book=replace(self.two_runs(0.01), fits=(Fit("f", "g"),)))
+        first = found(book, "m").traced
+        second = found(replace(book, runs=tuple(reversed(book.runs))), "m").traced
+        self.assertEqual(covariance_of(first, second), 0.0)
+
+    def test_a_constant_is_shared_by_two_runs(self) -> None:
+        finding = Finding("m", "gradient", "m", "", "k gradient", "f")
+        book = self.two_runs(0.01)
+        book = with_findings(finding, book=replace(book, quantities=(*book.quantities, GRAVITY), fits=(Fit("f", "g"),)))
+        first = found(book, "m")
+        second = found(replace(book, runs=tuple(reversed(book.runs))), "m")
+        self.assertAlmostEqual(covariance_of(first.traced, second.traced), first.value * second.value * 0.05**2, 9)
+
+    def test_two_unknowns_read_alike_are_two(self) -> None:
+        """x = (y − c)/m: of two unknowns with the same text only the line is shared."""
+        unknowns = (Unknown("u1", "A", ("3.00 ± 0.05",)[:1]), Unknown("u2", "B", ("3.00",)))
+        unknowns = (replace(unknowns[0], readings=("3.00",)), unknowns[1])
+        uses = (Ingredient("a", "unknown", "f", "u1"), Ingredient("b", "unknown", "f", "u2"))
+        book = with_findings(Finding("d", "difference", "D", "", "a - b", "", uses=uses), fits=(Fit("f", "g", unknowns=unknowns),))
+        gradient = compute(book).fits["f"].outputs["gradient"]  # type: ignore[union-attr]
+        self.assertAlmostEqual(found(book, "d").u, math.sqrt(2) * 0.01 / float(gradient.value), 6)
+
+    def test_the_same_unknown_twice_is_one(self) -> None:
+        unknowns = (Unknown("u1", "A", ("3.00",)),)
+        uses = (Ingredient("a", "unknown", "f", "u1"), Ingredient("b", "unknown", "f", "u1"))
+        book = with_findings(Finding("d", "difference", "D", "", "a - b", "", uses=uses), fits=(Fit("f", "g", unknowns=unknowns),))
+        self.assertAlmostEqual(found(book, "d").u, 0.0, 12)
+
+    def test_constants_of_the_axes_are_in_read_offs_tangents_areas_and_steepest_rates(self) -> None:
+        """z = k y with k uncertain by 5 %: everything that is read from z is uncertain by at least 5 %."""
+        z = Quantity("z", "derived", "z", "z", formula="k y")
+        book = lab_book(ROWS, [z], [GRAVITY], graph=("x", "z"))
+        kinds: dict[str, Callable[[], Ingredient]] = {
+            "read off a curve": lambda: Ingredient("v", "read_forward", "q", at="0.3"),
+            "tangent": lambda: Ingredient("v", "tangent", "q", at="0.3"),
+            "area": lambda: Ingredient("v", "area", "g"),
+            "steepest rate": lambda: Ingredient("v", "steepest", "g", "rate"),
+            "reading at half the place": lambda: Ingredient("v", "steepest", "g", "reading"),
+        }
+        for name, make in kinds.items():
+            with self.subTest(name):
+                whole = with_findings(
+                    Finding("v", name, "V", "", "v", "", uses=(make(),)), book=book, fits=(Fit("q", "g", shape="quadratic"),)
+                )
+                shared = float(combine_quadrature(found(whole, "v").traced, shared=True))
+                self.assertAlmostEqual(shared / abs(found(whole, "v").value), 0.05, 4)
+
+    def test_a_symbol_stands_for_one_thing(self) -> None:
+        uses = (Ingredient("k", "fit", "f", "gradient"),)
+        book = with_findings(Finding("d", "d", "D", "", "k k", "", uses=uses), book=lab_book(ROWS, constants=[GRAVITY]))
+        trouble = compute(book).findings["d"]
+        assert isinstance(trouble, CoreError)
+        self.assertIn("k_2", trouble.message)
+
+
+class Covariances(TestCase):
+    def test_parameters_have_the_fits_own_covariance(self) -> None:
+        """What the points bring adds up to the covariance of the fit, with bars in one axis, in both, and in none."""
+        for weights in ("both_bars", "y_bars", "none"):
+            for shape in ("line", "quadratic", "power", "exponential"):
+                with self.subTest(f"{weights} {shape}"):
+                    fitted = compute(lab_book(ROWS)).fits["f"]
+                    fitted = compute(replace(lab_book(ROWS), fits=(Fit("f", "g", weights=weights, shape=shape),))).fits["f"]  # type: ignore[arg-type]
+                    assert not isinstance(fitted, CoreError)
+                    if shape == "line":
+                        line = fitted.line  # type: ignore[union-attr]
+                        expected = [[line.u_gradient**2, line.covariance], [line.covariance, line.u_intercept**2]]
+                    else:
+                        expected = fitted.curve.covariance.tolist()  # type: ignore[union-attr]
+                    numbers = list(fitted.outputs.values())
+                    got = [[covariance_of(a, b) for b in numbers] for a in numbers]
+                    np.testing.assert_allclose(got, expected, rtol=2e-6)
+
+    def test_a_slope_column_keeps_how_its_rows_hang_together(self) -> None:
+        """v = dy/dx of a quadratic is a straight line: through its slopes there is one line, as uncertain as 2a is."""
+        v = Quantity("v", "derived", "slope", "v", tangent_of="q")
+        book = replace(
+            lab_book(ROWS, [v]), graphs=(Graph("g", "", "x", "y"), Graph("gv", "", "x", "v")),
+            fits=(Fit("q", "g", shape="quadratic", weights="y_bars"), Fit("s", "gv", weights="y_bars")),
+        )  # fmt: skip
+        curve, line = (compute(book).fits[k] for k in ("q", "s"))
+        a, *_ = correlated_values(curve.curve.values, curve.curve.covariance)  # type: ignore[union-attr]
+        gradient = line.outputs["gradient"]  # type: ignore[union-attr]
+        self.assertAlmostEqual(float(gradient.value), 2 * a.n, 9)
+        self.assertAlmostEqual(float(combine_quadrature(gradient)), 2 * a.s, 9)
+
+
+class DegreesOfFreedom(TestCase):
+    def test_welch_and_satterthwaite(self) -> None:
+        """JCGM 100:2008, H.1.6: contributions and their degrees of freedom of the end gauge; ν_eff = 16 (32 nm)."""
+        parts = [(25.0, 18.0), (9.7, 25.6), (2.9, 50.0), (16.6, 2.0), (0.0, 1.0)]
+        total = measured(Source("0", "0", np.asarray(parts[0][0]), dof=parts[0][1]), 0.0)
+        numbers = [measured(Source(str(i), "", np.asarray(u), dof=dof), 0.0) for i, (u, dof) in enumerate(parts)]
+        whole = replace(total, slopes={s: by for number in numbers for s, by in number.slopes.items()})
+        self.assertAlmostEqual(float(combine_quadrature(whole)), 32, delta=0.5)
+        self.assertEqual(int(effective_dof(whole)), 16)
+
+    def test_one_estimate_for_all_rows_is_one_part(self) -> None:
+        pooled = measured(Source("a", "a", np.full(4, 0.1), dof=8.0), np.arange(4.0))
+        each = measured(Source("b", "b", np.full(4, 0.1), dof=np.full(4, 2.0)), np.arange(4.0))
+        weights = np.full(4, 0.25)
+        self.assertAlmostEqual(effective_dof(weigh_rows(pooled, weights)), 8.0)
+        self.assertAlmostEqual(effective_dof(weigh_rows(each, weights)), 8.0)
+        self.assertTrue(math.isinf(effective_dof(weigh_rows(measured(Source("c", "c", np.full(4, 0.1)), np.arange(4.0)), weights))))
+
+    def test_a_mean_of_four_rows_is_that_of_the_uncertainties_package(self) -> None:
+        values = [ufloat(v, 0.1) for v in range(4)]
+        mean = sum(values) / 4
+        ours = weigh_rows(measured(Source("a", "a", np.full(4, 0.1)), np.arange(4.0)), np.full(4, 0.25))
+        self.assertAlmostEqual(float(combine_quadrature(ours)), mean.s, 12)
