@@ -99,6 +99,13 @@ class ExtremeLineCases(unittest.TestCase):
         np.testing.assert_allclose(gradients, expected, rtol=1e-6, atol=1e-6)
         self.assertLessEqual(misses(lines, cloud), 1e-9)
 
+    def test_what_is_left_may_stand_on_one_upright_line(self) -> None:
+        """Without point 1 the line y = 1 passes; so would an upright one through all but the last."""
+        x, y = [0.0, 0.05, 0.1, 0.15, 0.2, 5.05], [0.0, 1.0, 1.0, 1.0, 1.0, 1.0]
+        with self.assertRaises(CoreError) as caught:
+            find_extreme_lines(x, y, 0.25, 0.25)
+        self.assertEqual(caught.exception.fields["blocking"], [0])
+
     @settings(max_examples=25)
     @given(clouds())
     def test_the_fewest_points_that_block(self, cloud: Cloud) -> None:

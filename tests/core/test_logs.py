@@ -71,7 +71,7 @@ class Logs(TestCase):
     def test_what_loggers_write(self) -> None:
         texts = ("1.50", "2,5", "", "-3e-2", "4 cm", "NaN", "inf", "1_0", "off", "1,234.5")
         values, u = read_logged(texts, "m", "m", STOPWATCH, False)
-        np.testing.assert_array_equal(values, [1.5, 2.5, np.nan, -0.03, 0.04, np.nan, np.nan, np.nan, np.nan, np.nan])
+        np.testing.assert_array_equal(values, [1.5, 2.5, np.nan, -0.03, 0.04, np.nan, np.nan, np.nan, np.nan, 1234.5])
         np.testing.assert_array_equal(np.isnan(u), np.isnan(values))
         celsius, _ = read_logged(("0.0", "25.0"), "°C", "K", None, False)
         np.testing.assert_allclose(celsius, [273.15, 298.15])

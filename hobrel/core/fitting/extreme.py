@@ -156,6 +156,9 @@ class _Bars:
         while True:
             run = float(hx[k] - lx[j])
             before, pair = pair, (j, k)
+            if run <= 0 and not before:
+                # bars in x that overlap: a line as steep as one likes passes
+                return _Step(np.inf, ())
             if run <= 0:
                 return _Step(-np.inf, tuple(dict.fromkeys(before + pair)))
             last, m = m, float(hy[k] - ly[j]) / run

@@ -33,6 +33,7 @@ from hobrel.core.units.calculus import (
     write_unit,
 )
 from hobrel.core.units.constants import find_constant
+from hobrel.core.units.naming import without_plain_numbers
 
 
 def evaluate(node: Node, values: Mapping[str, Traced], order: Order | None = None) -> Traced:
@@ -118,7 +119,8 @@ class _Evaluation:
                 # a difference of temperatures has the same kelvins whichever scale it is written on
                 offset = 0.0 if value.temperatures.is_difference else zero
                 return Traced(kelvins.value + offset, kelvins.slopes, KELVIN, value.temperatures)
-            return value
+            unit, factor = without_plain_numbers(value.unit)
+            return value.scaled(factor, unit)
         if node.name == "pi":
             return _PI
         constant = find_constant(node.name)

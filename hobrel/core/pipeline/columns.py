@@ -19,10 +19,11 @@ from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.readings.instruments import Instrument, reading_uncertainty
 from hobrel.core.readings.logged import read_logged
-from hobrel.core.readings.parsing import ParsedReading, parse_reading, parse_written
+from hobrel.core.readings.parsing import ParsedReading, parse_difference, parse_reading, parse_written
 from hobrel.core.statistics.spread import MeanWithUncertainty, average
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
 from hobrel.core.units.calculus import convert, factor_to_base, parse_unit, same_dimension, write_unit
+from hobrel.core.units.naming import usual_unit
 
 P = ParamSpec("P")
 
@@ -219,7 +220,7 @@ def _constant_column(quantity: Quantity) -> Column:
     if not quantity.value.strip():
         raise CoreError("bad_number", f"{quantity.name} has no value yet.")
     value = float(parse_reading(quantity.value, quantity.unit).value)
-    u = float(parse_reading(quantity.u, quantity.unit).value) if quantity.u.strip() else 0.0
+    u = float(parse_difference(quantity.u, quantity.unit)) if quantity.u.strip() else 0.0
     source = Source(f"constant:{quantity.id}", quantity.symbol, np.asarray(u), parse_unit(quantity.unit), shared=True)
     return Column(quantity, measured(source, value), np.asarray(u))
 
@@ -277,7 +278,7 @@ def plain_symbol(quantity: Quantity) -> str:
 
 
 def in_wanted_unit(traced: Traced, unit: str, symbol: str) -> Traced:
-    """Convert a computed quantity to the unit the plan wants, and refuse one of another kind.
+    """Convert a computed quantity to the unit the plan wants (without one to that which is usual), and refuse one of another kind.
 
     Raises
     ------
@@ -285,7 +286,8 @@ def in_wanted_unit(traced: Traced, unit: str, symbol: str) -> Traced:
         ``bad_unit`` when the formula's unit and the wanted one differ in dimension.
     """
     if not unit.strip():
-        return traced
+        usual = usual_unit(traced.unit)
+        return traced.scaled(factor_to_base(traced.unit) / factor_to_base(usual), usual)
     wanted = parse_unit(unit)
     if not same_dimension(traced.unit, wanted):
         has = write_unit(traced.unit) or "no unit"

@@ -18,7 +18,7 @@ from hobrel.core.pipeline.budget import BudgetLine, budget_by_part
 from hobrel.core.pipeline.columns import in_wanted_unit
 from hobrel.core.pipeline.ground import Ground
 from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
-from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.statistics.comparison import Comparison, compare_values
 from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, covariance_of, measured
 from hobrel.core.units.calculus import factor_to_base, write_unit
@@ -138,7 +138,7 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
     if finding.accepted is not None:
         accepted = (
             float(parse_reading(finding.accepted.value, finding.unit).value),
-            float(parse_reading(finding.accepted.u, finding.unit).value) if finding.accepted.u.strip() else 0.0,
+            float(parse_difference(finding.accepted.u, finding.unit)) if finding.accepted.u.strip() else 0.0,
         )
         comparison = compare_values(value, u, *accepted)
     return ComputedFinding(

@@ -11,7 +11,7 @@ from hobrel.core.presentation.results import OtherUnit
 from hobrel.core.units.calculus import Unit, dimension_of, factor_to_base, parse_unit, write_unit
 
 _FAMILIES = (
-    ("deg", "rad"), ("°C", "K"),
+    ("deg", "rad"), ("deg/s", "rad/s", "turn/s"), ("°C", "K"),
     ("nm", "µm", "mm", "cm", "m", "km"), ("mm²", "cm²", "m²"), ("ml", "l", "cm³", "m³"),
     ("mg", "g", "kg"), ("ms", "s", "min", "h"), ("cm/s", "m/s", "km/h"), ("Hz", "kHz", "MHz"),
     ("gf", "mN", "N", "kN"), ("Pa", "hPa", "kPa", "bar"), ("eV", "J", "kJ", "kWh"), ("mW", "W", "kW"),
@@ -19,8 +19,9 @@ _FAMILIES = (
 )  # fmt: skip
 _FARTHEST = 4.0
 """Powers of ten between two units that somebody might want side by side."""
-_NO_DIMENSION = 1
-"""The first family has no dimension to tell it by; a unit must be one of its by name."""
+_ANGLES = 2
+"""The first families are of angles, which have no dimension to tell them by: a unit must be one of theirs by name, and of no other's."""
+_ANGLE_UNITS = frozenset(("deg", "rad", "turn", "rev", "revolution", "rpm", "arcmin", "arcsec", "grad", "mrad"))
 
 
 @lru_cache(maxsize=1024)
@@ -28,7 +29,8 @@ def find_other_units(unit: Unit) -> tuple[Unit, ...]:
     """The coherent SI unit and those near in size, from the family that a unit belongs to (common practice)."""
     for i, family in enumerate(_FAMILIES):
         members = [parse_unit(name) for name in family]
-        if unit in members if i < _NO_DIMENSION else dimension_of(unit) == dimension_of(members[0]) != ():
+        of_angle = any(name in _ANGLE_UNITS for name, _ in unit.powers)
+        if unit in members if i < _ANGLES else not of_angle and dimension_of(unit) == dimension_of(members[0]) != ():
             return tuple(m for m in members if m != unit and (is_basic(m) or _is_near(m, unit)))
     return ()
 

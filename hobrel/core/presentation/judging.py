@@ -8,7 +8,7 @@ from decimal import Decimal
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.results import JudgedRounding
 from hobrel.core.presentation.showing import clean
-from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.readings.parsing import parse_difference
 from hobrel.core.rounding import RoundingRule, round_result
 
 _PAIR = re.compile(r"^\(?\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±]+?)\s*\)?\s*(?P<tail>(?:[×x*·]|e|E|[A-Za-zµ°Ω%]).*)?$")
@@ -41,7 +41,7 @@ def judge_rounding(text: str, value: float, u: float, unit: str, rule: RoundingR
     written = [_number(match[part]) for part in ("value", "u")]
     scale = Decimal(1).scaleb(power)
     if own_unit:
-        scale *= Decimal(repr(float(parse_reading(f"1 {own_unit}", unit).value)))
+        scale *= parse_difference(f"1 {own_unit}", unit)
     wanted = round_result(clean(value / float(scale)), clean(u / float(scale)), rule, power="none")
     v, s = (Decimal(w) for w in written)
     if s <= 0:

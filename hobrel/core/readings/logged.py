@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from functools import lru_cache
 
 import numpy as np
@@ -12,6 +13,8 @@ from hobrel.core.readings.instruments import Instrument, reading_uncertainty
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import convert, parse_unit
+
+_THOUSANDS = re.compile(r"[+-]?\d{1,3}(,\d{3})+\.\d+")
 
 
 @lru_cache(maxsize=128)
@@ -66,6 +69,9 @@ def _number(text: str, unit: str) -> float:
         return value if math.isfinite(value) and "_" not in text else math.nan
     except ValueError:
         pass
+    if _THOUSANDS.fullmatch(text.strip()):
+        # a comma in threes with a point after them is told apart from a decimal comma
+        return float(text.replace(",", ""))
     try:
         return float(parse_reading(text, unit).value) if text.strip() else math.nan
     except CoreError:

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import math
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import lru_cache
 
 from hobrel.core.errors import CoreError
 from hobrel.core.rounding import quantize
-from hobrel.core.units.calculus import convert, parse_unit
+from hobrel.core.units.calculus import convert, convert_difference, parse_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
 _NUMBER = re.compile(
@@ -24,6 +25,7 @@ _THOUSANDS = re.compile(r"\d[.,]\d{3}[.,]\d|\d[ '\u00a0\u202f]\d{3}(?!\d)|,\d+,|
 LONGEST_READING = 60
 LARGEST_EXPONENT = 100
 """Powers of ten beyond which nothing is measured, and squares of which can still be computed with (common practice)."""
+_ENDS_WITH_UNIT = re.compile(r"[A-Za-zµμ°Ω%²³]\s*$")
 _OWN_U = re.compile(r"^\s*(?P<open>\(?)\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±\s]+)\s*(?P<close>\)?)(?P<tail>.*)$")
 
 
@@ -34,9 +36,10 @@ class ParsedReading:
     Attributes
     ----------
     value : Decimal
-        The number, in the unit of its column.
+        The number, in the unit of its column; one that was typed with another unit is converted exactly.
     decimals : int
-        Digits written after the decimal sign; with a power of ten, as if it were written out (2.5×10⁻³ has 4), never below 0.
+        Digits written after the decimal sign; with a power of ten, as if it were written out (2.5×10⁻³ has 4), never below 0. Of a
+        converted one, as many as the typed digits are good for.
     significant_figures : int or None
         None where trailing zeros of a whole number leave it open (1200).
     note : str
@@ -125,18 +128,36 @@ def parse_written(text: str, unit: str = "") -> ParsedReading:
     if match is None:
         return parse_reading(text, unit)
     tail = match["tail"]
-    value = parse_reading(match["value"] + tail, unit)
-    u = parse_reading(match["u"] + tail, unit)
-    # a difference, for 0 is not nothing on every scale (25 ± 1 °C)
-    own = u.value - parse_reading("0" + (f" {_unit_after(tail)}" if u.note else ""), unit).value
-    if own <= 0:
+    value = (
+        parse_reading(match["value"] + tail, unit) if not _ENDS_WITH_UNIT.search(match["value"]) else parse_reading(match["value"], unit)
+    )
+    u = parse_difference(match["u"] + tail, unit)
+    if u <= 0:
         raise CoreError("bad_number", "The ± of a reading is a number above zero.")
-    return ParsedReading(value.value, value.decimals, value.significant_figures, value.note, own)
+    return replace(value, u=u)
 
 
-def _unit_after(tail: str) -> str:
-    match = _NUMBER.match("0" + tail)
-    return (match["unit"] or "") if match else ""
+def parse_difference(text: str, unit: str = "") -> Decimal:
+    """Parse a ± or another difference: as `parse_reading`, but on a scale like °C its zero is nothing (± 1 °C is ± 1 K).
+
+    Raises
+    ------
+    CoreError
+        As `parse_reading`.
+    """
+    number = parse_reading(text, unit)
+    if not number.note:
+        return number.value
+    match = _NUMBER.match(text)
+    assert match is not None and match["unit"]  # only a unit of its own is noted
+    bare = parse_reading(text[: match.start("unit")])
+    return bare.value * tidy(convert_difference(1.0, parse_unit(match["unit"]), parse_unit(unit)))
+
+
+def tidy(factor: float) -> Decimal:
+    """A factor between units as a decimal, without the noise of binary arithmetic: 0.3048, not 0.30479999999999996."""
+    short = Decimal(f"{factor:.15g}")
+    return short if math.isclose(short, factor, rel_tol=5e-16) else Decimal(repr(factor))
 
 
 def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given_unit: str, unit: str) -> ParsedReading:
@@ -145,14 +166,13 @@ def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given
         raise CoreError("bad_number", f"“{value} {given_unit}” is not one number. Write digits, with one decimal sign, as in 2.50.")
     try:
         given, column = parse_unit(given_unit), parse_unit(unit)
-        converted = convert(float(value), given, column)
+        zero, ratio = convert(0.0, given, column), convert_difference(1.0, given, column)
     except CoreError as trouble:
         where = f"in {unit}" if unit else "without a unit"
         raise CoreError("bad_unit", f"This column is {where}; “{given_unit}” does not fit it.") from trouble
     if given == column:
         return ParsedReading(value, decimals, figures)
-    ratio = Decimal(repr(convert(1.0, given, column) - convert(0.0, given, column)))
-    shift = ratio.adjusted()
-    new_decimals = max(0, decimals - shift)
-    digits = quantize(Decimal(repr(converted)), -new_decimals)
-    return ParsedReading(digits, new_decimals, figures, note=f"{value} {given_unit} = {digits} {unit}")
+    factor = tidy(ratio)
+    new_decimals = max(0, decimals - factor.adjusted())
+    exact = value * factor + tidy(zero)
+    return ParsedReading(exact, new_decimals, figures, note=f"{value} {given_unit} = {quantize(exact, -new_decimals)} {unit}")

@@ -91,7 +91,7 @@ class Traced:
         rows (0 where it does not rest on that row), or by the one thing that the source is.
     unit : Unit
     temperatures : Temperatures
-        Of what has the dimension of a temperature: whether it is one, which has an offset on a scale like °C, or a difference, which has not.
+        Of what has the dimension of a temperature: whether it is one, with an offset on a scale like °C, or a difference, without.
     """
 
     value: Floats

@@ -203,7 +203,7 @@ def _offset(unit: Unit) -> float:
     return 273.15 if unit.powers[0][0] == "°C" else 459.67 * 5 / 9
 
 
-_SHOWN = {"ohm": "Ω", "percent": "%", "deg": "°"}
+_SHOWN = {"percent": "%", "deg": "°"}
 
 
 @lru_cache(maxsize=4096)
@@ -211,7 +211,7 @@ def write_unit(unit: Unit) -> str:
     """Write a unit for people: ``s²/m³``, ``kg m/s²``, ``K⁻¹``; upright, with real superscripts."""
 
     def part(name: str, power: Fraction) -> str:
-        shown = _SHOWN.get(name, name)
+        shown = name.removesuffix("ohm") + "Ω" if name.endswith("ohm") else _SHOWN.get(name, name)
         if power == 1:
             return shown
         if power == Fraction(1, 2):

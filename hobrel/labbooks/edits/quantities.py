@@ -12,7 +12,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.renaming import rename_symbol
 from hobrel.core.questions.board import BOARD_FORMS, formed
-from hobrel.core.readings.converting import convert_division, convert_reading
+from hobrel.core.readings.converting import convert_division, convert_reading, convert_written_u
 from hobrel.core.readings.instruments import InstrumentKind
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
@@ -108,9 +108,9 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     words = [f"{wanted['name']} ({write_symbol(symbol)})"]
     if unit != now["unit"] and edit.readings == "convert" and quantity["kind"] != "derived":
         wanted["instrument"] = _convert_all(draft, quantity, wanted["instrument"], unit)
-        for name in ("value", "u"):
+        for name, convert in (("value", convert_reading), ("u", convert_written_u)):
             if wanted[name] == now[name]:
-                wanted[name] = convert_reading(wanted[name], now["unit"], unit)
+                wanted[name] = convert(wanted[name], now["unit"], unit)
         words.append(f"every reading converted from {now['unit'] or 'no unit'} to {unit or 'no unit'}")
     elif unit != now["unit"]:
         for run in draft["runs"]:
