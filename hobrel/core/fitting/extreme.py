@@ -201,6 +201,8 @@ class _Bars:
     def remove(self, used: Used, count: int, tries: Iterator[int]) -> list[int] | None:
         """Up to `count` points without which a rising line exists."""
         step = self.rising(used)
+        if np.isposinf(step.gradient):
+            return None  # an upright line is no line to compare with
         if step.gradient >= self.level:
             return []
         if count == 0 or next(tries, None) is None:
