@@ -36,7 +36,7 @@ from hobrel.core.units.constants import find_constant
 from hobrel.core.units.naming import without_plain_numbers
 
 
-def evaluate(node: Node, values: Mapping[str, Traced], order: Order | None = None) -> Traced:
+def evaluate(node: Node, values: Mapping[str, Traced], order: Order | None = None, without: dict[int, str] | None = None) -> Traced:
     """Compute a formula.
 
     Parameters
@@ -47,6 +47,9 @@ def evaluate(node: Node, values: Mapping[str, Traced], order: Order | None = Non
         The lab book's quantities; rows must agree in length, scalars go with all.
     order : ndarray of int, optional
         Rows in the order in which settings are neighbours; formulas with Δ( ) and mid( ) need it.
+    without : dict, optional
+        Takes for each row that has no value although its operands have the reason, so that the other rows keep theirs. Without it, or where
+        no row is left, such a row is an error.
 
     Returns
     -------
@@ -61,10 +64,10 @@ def evaluate(node: Node, values: Mapping[str, Traced], order: Order | None = Non
     """
     try:
         with np.errstate(divide="raise", over="raise", invalid="raise", under="ignore"):
-            return _Evaluation(values, order, True).visit(node)
+            return _Evaluation(values, order, True, None).visit(node)
     except FloatingPointError:
         # somewhere is no value: once more with every intermediate result kept, so that the message can name the setting
-        return _Evaluation(values, order, False).visit(node)
+        return _Evaluation(values, order, False, without).visit(node)
 
 
 class _Evaluation:
@@ -74,10 +77,11 @@ class _Evaluation:
     machine fetching new memory; a value that is no number then ends the walk with FloatingPointError.
     """
 
-    def __init__(self, values: Mapping[str, Traced], order: Order | None, reuse: bool) -> None:
+    def __init__(self, values: Mapping[str, Traced], order: Order | None, reuse: bool, without: dict[int, str] | None) -> None:
         self.values = values
         self.order = order
         self.reuse = reuse
+        self.without = without
 
     def visit(self, node: Node) -> Traced:
         match node:
@@ -142,9 +146,8 @@ class _Evaluation:
             def slope() -> Floats:
                 if n == 0:
                     return np.zeros_like(base.value)
-                by_base = np.asarray(n * base.value ** (n - 1))
-                # the tangent of a root is steep without limit at zero; there the bar of zero is carried as zero
-                return np.where(np.isfinite(by_base), by_base, 0.0) if n > 0 else by_base
+                # without limit at the zero of a root: what is uncertain there has no ± that is known
+                return np.asarray(n * base.value ** (n - 1))
 
             return chain(value, ((base, slope),), _raised(base.unit, n))
         base = _pure(base, at, "With an exponent that varies, the base")
@@ -164,8 +167,7 @@ class _Evaluation:
             return np.asarray(operation())
         with np.errstate(all="ignore"):
             value = np.asarray(operation())
-        _refuse_if_bad(value, operands, at, reason)
-        return value
+        return _leave_out_bad(value, operands, at, reason, self.without)
 
     def _add(self, a: Traced, b: Traced, sign: int, at: int, spare: Floats | None) -> Traced:
         if a.unit != b.unit:
@@ -209,9 +211,9 @@ class _Evaluation:
     def _apply(self, function: str, of: Traced, at: int) -> Traced:
         if function == "sqrt":
             value = self._compute(lambda: np.asarray(np.sqrt(of.value)), (of,), at, "a square root needs a number that is not negative")
-            return chain(value, ((of, lambda: np.where(value > 0, 0.5 / value, 0.0)),), raise_unit(of.unit, Fraction(1, 2)))
+            return chain(value, ((of, lambda: np.asarray(0.5 / value)),), raise_unit(of.unit, Fraction(1, 2)))
         if function == "abs":
-            return chain(np.abs(of.value), ((of, lambda: np.sign(of.value)),), of.unit, of.temperatures)
+            return chain(np.abs(of.value), ((of, lambda: np.where(of.value < 0, -1.0, 1.0)),), of.unit, of.temperatures)
         argument = of if function in ("ln", "log10") else _pure(of, at, f"The argument of {function}")
         compute, derivative, reason = _FUNCTIONS[function]
         value = self._compute(lambda: np.asarray(compute(argument.value)), (of,), at, reason)
@@ -255,15 +257,20 @@ def _raise_to(value: Floats, n: float) -> Floats:
     return np.asarray(value**n)
 
 
-def _refuse_if_bad(value: Floats, operands: tuple[Traced, ...], at: int, reason: str) -> None:
+def _leave_out_bad(value: Floats, operands: tuple[Traced, ...], at: int, reason: str, without: dict[int, str] | None) -> Floats:
     known = np.ones(value.shape, dtype=bool)
     for operand in operands:
         known &= np.isfinite(operand.value)
     bad = known & ~np.isfinite(value)
+    if without is not None and value.ndim and np.any(known & ~bad):
+        for row in np.flatnonzero(bad).tolist():
+            without[row] = f"The formula has no value here: {reason}."
+        return np.where(bad, np.nan, value)
     if np.any(bad):
         rows = [int(i) for i in np.flatnonzero(np.atleast_1d(bad))]
         where = f" (setting {rows[0] + 1})" if value.ndim else ""
         raise CoreError("outside_domain", f"The formula has no value here{where}: {reason}.", {"at": at, "rows": rows})
+    return value
 
 
 def _refuse_sum(a: Unit, b: Unit, sign: int, at: int) -> NoReturn:

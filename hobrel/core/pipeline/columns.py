@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import ParamSpec
 
@@ -77,6 +77,8 @@ class Column:
     trouble : CoreError or None
     node : Node or None
         The formula that was read, of a derived quantity.
+    without : mapping of row to sentence
+        Rows that the formula gives no value for, and why.
     """
 
     quantity: Quantity
@@ -85,6 +87,7 @@ class Column:
     averages: Averages | None = None
     trouble: CoreError | None = None
     node: Node | None = None
+    without: Mapping[int, str] = field(default_factory=dict)
 
     @property
     def means(self) -> tuple[MeanWithUncertainty | None, ...]:
@@ -268,8 +271,9 @@ def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], column
             message = f"{plain_symbol(quantity)} needs {plain_symbol(column.quantity)}, which cannot be computed yet."
             raise CoreError(column.trouble.code if column.trouble else "bad_formula", message)
         values[symbol] = column.traced
-    traced = in_wanted_unit(evaluate(node, values, order), quantity.unit, quantity.symbol)
-    return Column(quantity, traced, combine_quadrature(traced, shared=False), node=node)
+    without: dict[int, str] = {}
+    traced = in_wanted_unit(evaluate(node, values, order, without), quantity.unit, quantity.symbol)
+    return Column(quantity, traced, combine_quadrature(traced, shared=False), node=node, without=without)
 
 
 def plain_symbol(quantity: Quantity) -> str:

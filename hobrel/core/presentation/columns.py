@@ -51,7 +51,7 @@ def present_column(column: Column, run: Run, columns: RunColumns, convention: Co
         instrument_text=_describe_instrument(column, convention, write_unit(unit)),
         formula_tex=formula_tex(column.node) if column.node is not None else "",
         cells=cells,
-        notes=_notes(column.averages, run) if column.averages else (),
+        notes=_notes(column.averages, run) if column.averages else _empty_rows(column, run),
         range_text=_range_text(column, write_unit(unit)),
         largest=_largest(column),
         constant=constant,
@@ -125,11 +125,11 @@ def _derived_cells(column: Column, us: Floats, run: Run, rule: RoundingRule) -> 
     us = np.broadcast_to(us, (run.count,))
     cells = []
     for value, u in zip(values.tolist(), us.tolist(), strict=True):
-        if not math.isfinite(value) or math.isinf(u):
+        if not math.isfinite(value):
             cells.append(Cell())
             continue
         value_text, u_text = write_pair_as(column.quantity.digits, value, u, rule)
-        cells.append(Cell(value, u, value_text, u_text, made_by="propagated"))
+        cells.append(Cell(value, u if math.isfinite(u) else None, value_text, u_text, made_by="propagated"))
     return tuple(cells)
 
 
@@ -160,6 +160,11 @@ def _write_pair(value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
 
 def _notes(averages: Averages, run: Run) -> tuple[ReadingNote, ...]:
     return tuple(ReadingNote(run.settings[row].id, place, trouble, note) for row, place, trouble, note in _find_notes(averages))
+
+
+def _empty_rows(column: Column, run: Run) -> tuple[ReadingNote, ...]:
+    """Why a formula has no value at some settings; of a log they are too many to be told one by one."""
+    return () if run.log else tuple(ReadingNote(run.row_id(row), 0, words, "") for row, words in sorted(column.without.items()))
 
 
 @lru_cache(maxsize=1024)

@@ -208,8 +208,10 @@ def contributions(number: Traced, shared: bool | None = None) -> dict[Source, Fl
     found = {}
     for source, slope in number.slopes.items():
         if shared is None or source.shared == shared:
-            # a single number does not rest on every row, and a row that does not count may have no u
-            found[source] = slope * source.u if number.value.ndim else np.where(slope != 0, slope * source.u, 0.0)
+            # what is known exactly brings nothing however steep (√x at x = 0); nor does a row that does not count, which may have no u
+            with np.errstate(invalid="ignore"):
+                part = slope * source.u
+            found[source] = part if np.all(np.isfinite(part)) else np.where((slope == 0) | (source.u == 0), 0.0, part)
     return found
 
 
