@@ -67,11 +67,6 @@ class OpenBook:
         return present(self.computation)
 
 
-def see_from(book: LabBook, run: str) -> LabBook:
-    """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""
-    return replace(book, runs=tuple(sorted(book.runs, key=lambda r: r.id != run)))
-
-
 class Shelf:
     """Contents that have been sent, and the lab books opened from them."""
 
@@ -114,7 +109,7 @@ class Shelf:
         if lacking:
             raise Lacking(lacking)
         whole = replace(document, runs=tuple(self._with_columns(r) for r in document.runs))
-        return self._opened.keep(subject, OpenBook(see_from(whole, subject.run), tuple(r.id for r in whole.runs)))
+        return self._opened.keep(subject, OpenBook(whole.seen_from(subject.run), tuple(r.id for r in whole.runs)))
 
     def _with_columns(self, run: Run) -> Run:
         if run.log is None or not run.log.kept:

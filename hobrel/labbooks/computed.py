@@ -11,7 +11,7 @@ from typing import Any
 from hobrel.computing.asking import ask_book, not_worked_out
 from hobrel.computing.calls import writer_of
 from hobrel.computing.messages import Since, Subject
-from hobrel.computing.shelf import OpenBook, see_from
+from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import LabBook, read_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import relation_tex
@@ -106,7 +106,7 @@ def write_view(book: Book, run: str, have: str) -> Since:
         since: Since = ask_about(book, run, view_book, as_json=True, have=have)
     except CoreError as trouble:
         whole = read_lab_book(book.document)
-        document = see_from(whole, run)
+        document = whole.seen_from(run)
         view = _view(document, present_failure(document, trouble), tuple(r.id for r in whole.runs))
         return Since("", writer_of(view_book).dump_json(view), None)
     return since

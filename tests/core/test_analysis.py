@@ -149,17 +149,20 @@ class Demo(unittest.TestCase):
         book = replace(book, fits=(replace(book.fits[0], weights="y_bars"),))
         found = compute(book).findings["E"]
         assert isinstance(found, ComputedFinding)
+        # weighed by the spread that all settings show together: of three repeats one by one it is known to half of itself only
+        spread = math.sqrt(np.mean([np.var([float(r.text) for r in s.readings["t10"] if r], ddof=1) for s in book.runs[0].settings]))
         x, y, uy = [], [], []
         for setting in book.runs[0].settings:
             times = [float(r.text) for r in setting.readings["t10"] if r]
             length = setting.readings["L"][0]
             assert length is not None
-            period, u = np.mean(times) / 10, max((max(times) - min(times)) / 2, 0.01) / 10
+            period, u = np.mean(times) / 10, spread / math.sqrt(3) / 10
             x.append(float(length.text) ** 3)
             y.append(period**2)
             uy.append(2 * period * u)
         best, covariance = curve_fit(lambda a, m, c: m * a + c, x, y, sigma=uy, absolute_sigma=True)
-        gradient = ufloat(best[0], math.sqrt(covariance[0][0]))
+        left = (np.array(y) - best[0] * np.array(x) - best[1]) / np.array(uy)
+        gradient = ufloat(best[0], math.sqrt(covariance[0][0] * max(1.0, float(left @ left) / (len(x) - 2))))
         modulus = 16 * math.pi**2 * ufloat(LOAD, 0.001) / (ufloat(WIDTH, 0.0001) * ufloat(THICKNESS, 0.00002) ** 3 * gradient) / 1e9
         self.assertAlmostEqual(found.value, modulus.n, places=5)
         self.assertAlmostEqual(found.u, modulus.s, places=6)

@@ -103,7 +103,7 @@ class Contract(unittest.TestCase):
             ),
         ]
         judge = {"rel": 1e-9, "rel_u": 1e-9, "abs": 1e-9}
-        self.assertEqual({job["kind"] for job, _ in cases} | {"straighten", "relation"}, set(KINDS))
+        self.assertEqual({job["kind"] for job, _ in cases} | {"straighten", "relation", "lab_book"}, set(KINDS))
         for job, expected in cases:
             with self.subTest(job):
                 result = run_jobs([job])[0]

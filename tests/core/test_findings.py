@@ -205,9 +205,11 @@ class Written(TestCase):
         assert card.gradient is not None and card.intercept is not None
         self.assertAlmostEqual(card.gradient.value, -0.480533, 6)
         self.assertAlmostEqual(card.intercept.value, 5.479910, 5)
-        self.assertAlmostEqual(card.gradient.u or 0, 0.057985, 5)
-        self.assertAlmostEqual(card.intercept.u or 0, 0.294971, 5)
-        self.assertEqual(card.gradient.text, "−0.48 ± 0.06")
+        # from the bars 0.057985, times √χ²ν = √1.4833 for how the points scatter about the line
+        self.assertAlmostEqual(card.gradient.u or 0, 0.057985 * math.sqrt(1.4833), 4)
+        self.assertAlmostEqual(card.intercept.u or 0, 0.294971 * math.sqrt(1.4833), 3)
+        self.assertEqual(card.gradient.text, "−0.48 ± 0.07")
+        self.assertIn("from how the points scatter", card.method)
 
 
 class Improvements(TestCase):
@@ -230,9 +232,9 @@ class Improvements(TestCase):
         expected = 1 - math.hypot(parts["m"] / 2, parts["gradient"]) / computed.u
         self.assertAlmostEqual(self.gains(exact)["mass (m) known twice as well"], expected, 9)
 
-    def test_more_repeats_help_where_the_convention_says_so(self) -> None:
+    def test_more_repeats_help_whatever_the_bars_are(self) -> None:
         rows = [(x, [f"{float(y[0] or 0) + d:.2f}" for d in (-0.1, 0.0, 0.1)]) for x, y in self.ROWS]
-        for spread, helps in (("standard_error", True), ("half_range", False)):
+        for spread, helps in (("standard_error", True), ("half_range", True)):
             book = lab_book(rows, findings=[Finding("w", "w", "w", "", "gradient", "f")], convention=replace(SE, spread=spread))
             self.assertEqual("twice as many repeats of y" in self.gains(book), helps)
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 from collections.abc import Callable
 
 import numpy as np
 
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.straightness import Bars
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.linearising.algebra import names_in, read_relation
@@ -103,7 +105,10 @@ class Boards(unittest.TestCase):
         for y, x_form, y_form in cases:
             with self.subTest(y_form, against=x_form):
                 noisy = y * (1 + 0.002 * random.normal(size=X.size))
-                plots = {(p.x_form.of("x"), p.y_form.of("y")): p for p in try_forms(X, noisy, None, 0.002 * y)}
+                plots = {
+                    (p.x_form.of("x"), p.y_form.of("y")): p
+                    for p in try_forms(X, noisy, Bars(np.zeros_like(y), 0.002 * y, np.zeros_like(y), math.inf))
+                }
                 right, raw = plots[x_form, y_form], plots["x", "y"]
                 self.assertEqual((right.verdict, raw.verdict), ("straight", "bends"))
                 self.assertLess(right.strain, raw.strain)
@@ -117,8 +122,9 @@ class Boards(unittest.TestCase):
         values, u = np.array([2.0, 5.0]), np.array([0.1, 0.2])
         for form, expected in (("ln(v)", u / values), ("v^2", 2 * values * u), ("1/v", u / values**2)):
             formed = Form(form).apply(values, u)
-            assert formed is not None and formed[1] is not None
-            np.testing.assert_allclose(formed[1], expected)
+            assert formed is not None
+            np.testing.assert_allclose(formed.u, expected)
+            self.assertEqual(set(formed.sign.tolist()), {-1.0 if form == "1/v" else 1.0})
 
     def test_forms_that_some_value_does_not_have_are_left_out(self) -> None:
         forms = {p.y_form.text for p in try_forms(X, np.linspace(-1, 1, X.size))}

@@ -13,7 +13,7 @@ from hobrel.computing import asking
 from hobrel.computing.asking import ask, ask_book
 from hobrel.computing.calls import carry_out
 from hobrel.computing.messages import Ask, Call, Subject
-from hobrel.computing.shelf import Lacking, OpenBook, Shelf, see_from
+from hobrel.computing.shelf import Lacking, OpenBook, Shelf
 from hobrel.core.containment import StrictWatch, Watch, look_over
 from hobrel.core.document.lab_book import LabBook, Run, read_lab_book, write_lab_book
 from hobrel.core.errors import CoreError
@@ -83,7 +83,7 @@ class Calls(SimpleTestCase):
         contents = {"book:s": two}
         for run, order in (("", ["a", "b"]), ("b", ["b", "a"]), ("nobody", ["a", "b"])):
             self.assertEqual(carry_out(call(runs_of, about=Subject("s", run), contents=contents), self.shelf).content, order)
-        self.assertEqual([r.id for r in see_from(read_lab_book(two), "b").runs], ["b", "a"])
+        self.assertEqual([r.id for r in read_lab_book(two).seen_from("b").runs], ["b", "a"])
 
     def test_an_answer_in_json_is_written_once(self) -> None:
         asked = call(title_of, about=Subject("s"), as_json=True, contents={"book:s": self.document})

@@ -6,7 +6,7 @@ The same classes are the open file format: JSON with the field names below, vers
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
 from typing import TYPE_CHECKING, Any, Literal
 
@@ -244,6 +244,10 @@ class LabBook:
             if quantity.id == quantity_id:
                 return quantity
         raise CoreError("bad_job", f"There is no quantity {quantity_id} in this lab book.")
+
+    def seen_from(self, run_id: str) -> LabBook:
+        """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""
+        return replace(self, runs=tuple(sorted(self.runs, key=lambda r: r.id != run_id)))
 
     def run(self, run_id: str) -> Run:
         for run in self.runs:

@@ -124,7 +124,9 @@ def fit_line(
     sy = bars_of(uy, xs, "y")
     sx = bars_of(ux, xs, "x")
     if sx is not None and sy is None:
-        raise CoreError("bad_job", "Error bars in x alone cannot weight a line. Give the error bars in y too.")
+        if uy is None:
+            raise CoreError("bad_job", "Error bars in x alone cannot weight a line. Give the error bars in y too, if only as zeros.")
+        sy = np.zeros_like(xs)
     method: LineMethod = "ols"
     weights = np.ones_like(xs)
     if sy is None:

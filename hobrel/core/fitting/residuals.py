@@ -21,8 +21,10 @@ class Residuals:
     ----------
     residuals : ndarray, shape (N,)
         y − (m x + c), in the order of the points given.
+    sigmas : ndarray, shape (N,)
+        By what each is judged: the uncertainty of its point along y, or the residual sd where there are no bars.
     standardised : ndarray, shape (N,)
-        Divided by the uncertainty of each point (both bars, along y), or by the residual sd where there are no bars.
+        Divided by these.
     signs : str
         ``++−−+`` in order of x; ``0`` for a residual that is nothing but rounding.
     runs, expected_runs, runs_p : number of runs of sign, its expectation under chance, two-sided probability
@@ -37,6 +39,7 @@ class Residuals:
     """
 
     residuals: Floats
+    sigmas: Floats
     standardised: Floats
     signs: str
     runs: int
@@ -49,21 +52,34 @@ class Residuals:
     sentence: str
 
 
-def study_residuals(x: ArrayLike, y: ArrayLike, fit: LineFit, uy: ArrayLike | None = None, ux: ArrayLike | None = None) -> Residuals:
+def study_residuals(
+    x: ArrayLike,
+    y: ArrayLike,
+    fit: LineFit,
+    uy: ArrayLike | None = None,
+    ux: ArrayLike | None = None,
+    correlation_xy: ArrayLike | None = None,
+) -> Residuals:
     """Study the residuals of a line.
 
     Parameters
     ----------
     x, y : array_like, shape (N,)
     fit : LineFit
-    uy, ux : array_like, optional
-        The error bars by which residuals are judged: u² = u(y)² + m² u(x)².
+    uy, ux, correlation_xy : array_like, optional
+        The error bars by which residuals are judged, along y: σ² = u(y)² + m² u(x)² − 2 m r u(x) u(y).
     """
     xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
     spread = np.full_like(xs, fit.residual_sd)
     if uy is not None:
-        spread = np.hypot(np.asarray(uy, dtype=np.float64), fit.gradient * (0.0 if ux is None else np.asarray(ux, dtype=np.float64)))
+        spread = along_y(uy, 0.0 if ux is None else ux, 0.0 if correlation_xy is None else correlation_xy, fit.gradient)
     return study_pattern(xs, ys, ys - fit.at(xs), spread, measure_curvature(xs, ys, uy))
+
+
+def along_y(uy: ArrayLike, ux: ArrayLike, correlation_xy: ArrayLike, slope: ArrayLike) -> Floats:
+    """What a point is uncertain by along y, its error in x carried over by the slope of what was fitted."""
+    sy, sx, r, m = (np.asarray(v, dtype=np.float64) for v in (uy, ux, correlation_xy, slope))
+    return np.asarray(np.sqrt(np.maximum(sy**2 + (m * sx) ** 2 - 2 * m * r * sx * sy, 0.0)))
 
 
 def study_pattern(x: Floats, y: Floats, residuals: Floats, spread: Floats, curvature_t: float | None = None) -> Residuals:
@@ -85,7 +101,7 @@ def study_pattern(x: Floats, y: Floats, residuals: Floats, spread: Floats, curva
     runs, longest = _count_runs(kept)
     expected, runs_p = _expect_runs(kept, runs)
     return Residuals(
-        residuals, standardised, signs, runs, expected, runs_p, curvature_t,
+        residuals, spread, standardised, signs, runs, expected, runs_p, curvature_t,
         int(np.sum(np.abs(standardised) <= 1)), int(np.sum(np.abs(standardised) <= 2)), longest,
         _describe(kept, x.size, runs, expected, longest, curvature_t),
     )  # fmt: skip

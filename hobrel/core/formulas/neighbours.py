@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from hobrel.core.uncertainty.traced import Floats, Source, Temperatures, Traced
+from hobrel.core.uncertainty.traced import Floats, Source, Temperatures, Traced, combine_quadrature
 
 NeighbourKind = Literal["Delta", "mid"]
 Order = np.ndarray[tuple[int], np.dtype[np.intp]]
@@ -48,16 +48,17 @@ def pair_neighbours(values: Traced, kind: NeighbourKind, order: Order, symbol: s
         out[after] = half * (whole[after] + sign * whole[before])
         return out
 
-    squares = np.zeros(values.value.shape)
-    slopes: dict[Source, Floats] = {}
-    for source, slope in values.slopes.items():
-        if source.shared:
-            slopes[source] = combined(slope)
-        else:
-            squares = squares + (np.broadcast_to(slope, squares.shape) * source.u) ** 2
-    u = np.full(values.value.shape, np.nan)
-    u[after] = half * np.sqrt(squares[after] + squares[before])
+    slopes: dict[Source, Floats] = {s: combined(slope) for s, slope in values.slopes.items() if s.shared}
+
+    def of_both(number: Traced) -> Floats:
+        single = combine_quadrature(number, shared=False)
+        u = np.full(values.value.shape, np.nan)
+        u[after] = half * np.hypot(single[after], single[before])
+        return u
+
+    judged = values.judged()
     behind = "+".join(source.key for source in values.slopes if not source.shared)
-    own = Source(f"{symbol} of {behind}", symbol, u, values.unit)
+    dof = min((float(np.min(s.dof)) for s in judged.slopes if not s.shared), default=np.inf)
+    own = Source(f"{symbol} of {behind}", symbol, of_both(values), values.unit, dof=dof, standard=of_both(judged))
     held = values.temperatures if kind == "mid" else Temperatures()
     return Traced(combined(values.value), {**slopes, own: np.ones(values.value.shape)}, values.unit, held)

@@ -16,6 +16,7 @@ from numpy.typing import ArrayLike
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_residuals
+from hobrel.core.fitting.straightness import Bars, Straightness, judge_points
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.uncertainty.traced import Floats, Source, combine_quadrature, measured
@@ -34,14 +35,24 @@ class Form:
         """The form of a symbol: ``T^2``."""
         return self.text.replace("v", symbol)
 
-    def apply(self, values: Floats, u: Floats | None) -> tuple[Floats, Floats | None] | None:
+    def apply(self, values: Floats, u: Floats | None = None) -> Formed | None:
         """Values in this form and their bars, propagated; None where some value has no such form."""
         source = Source("v", "v", np.zeros_like(values) if u is None else u)
         try:
             traced = evaluate(read_formula(self.text, {"v"}), {"v": measured(source, values)})
         except CoreError:
             return None
-        return traced.value, None if u is None else combine_quadrature(traced)
+        sign = np.sign(np.broadcast_to(traced.slopes[source], values.shape))
+        return Formed(traced.value, combine_quadrature(traced), np.asarray(sign))
+
+
+@dataclass(frozen=True)
+class Formed:
+    """Values in a form, their bars (0 without any), and whether they grow (1) or fall (−1) with the variable."""
+
+    values: Floats
+    u: Floats
+    sign: Floats
 
 
 @dataclass(frozen=True)
@@ -53,8 +64,8 @@ class StraightPlot:
     strain : float
         How many standard deviations curvature, runs and χ² are together from what a straight line would show; the smaller, the
         straighter. Comparable between plots.
-    verdict : {"straight", "bends", "unclear"}
-        Bends: |curvature t| above 2 or runs improbably few; unclear: fewer than five points.
+    verdict : {"straight", "bends", "unknown"}
+        As `judge_points`.
     left : int
         Order of magnitude (power of ten) of what the line leaves of the variation of y, 1 − R². Pure numbers, and only their
         order counts: it tells a line with scatter from a cloud that has no bend because it has no trend.
@@ -66,7 +77,7 @@ class StraightPlot:
     residuals: Residuals
     curvature_t: float | None
     strain: float
-    verdict: str
+    verdict: Straightness
     left: int
 
 
@@ -94,8 +105,7 @@ def read_form(text: str) -> Form:
 def try_forms(
     x: ArrayLike,
     y: ArrayLike,
-    ux: ArrayLike | None = None,
-    uy: ArrayLike | None = None,
+    bars: Bars | None = None,
     x_forms: Sequence[Form] | None = None,
     y_forms: Sequence[Form] | None = None,
 ) -> tuple[StraightPlot, ...]:
@@ -106,7 +116,7 @@ def try_forms(
     Parameters
     ----------
     x, y : array_like, shape (N,)
-    ux, uy : array_like, shape (N,) or scalar, optional
+    bars : Bars, optional
         Carried through the forms.
 
     Raises
@@ -120,31 +130,31 @@ def try_forms(
     if xs.size < 4:
         raise CoreError("too_few_points", f"To see whether points lie straight, at least four are needed; there are {xs.size}.")
     standard = [Form(text) for text in STANDARD_FORMS]
-    bars = [None if u is None else np.broadcast_to(np.asarray(u, dtype=np.float64), xs.shape) for u in (ux, uy)]
-    in_x = [(form, formed) for form in x_forms or standard if (formed := form.apply(xs, bars[0])) is not None]
-    in_y = [(form, formed) for form in y_forms or standard if (formed := form.apply(ys, bars[1])) is not None]
-    plots = [plot for fx, vx in in_x for fy, vy in in_y if (plot := _judge(fx, fy, vx, vy)) is not None]
+    known = bars or Bars(np.zeros_like(xs), np.zeros_like(ys), np.zeros_like(xs), math.inf)
+    in_x = [(form, formed) for form in x_forms or standard if (formed := form.apply(xs, known.x)) is not None]
+    in_y = [(form, formed) for form in y_forms or standard if (formed := form.apply(ys, known.y)) is not None]
+    plots = [plot for x_of in in_x for y_of in in_y if (plot := _judge(x_of, y_of, known)) is not None]
     return tuple(sorted(plots, key=lambda p: (p.verdict == "bends", p.left, p.strain, len(p.x_form.text) + len(p.y_form.text))))
 
 
-def _judge(x_form: Form, y_form: Form, x: tuple[Floats, Floats | None], y: tuple[Floats, Floats | None]) -> StraightPlot | None:
-    (xs, ux), (ys, uy) = x, y
-    weighted = uy is not None and bool(np.all(uy > 0))
+def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], bars: Bars) -> StraightPlot | None:
+    (x_form, x), (y_form, y) = x_of, y_of
+    formed = Bars(x.u, y.u, bars.correlation * x.sign * y.sign, bars.dof)
+    weighted = bool(np.all(y.u > 0)) or bool(np.any(x.u > 0))
     try:
-        line = fit_line(xs, ys, uy if weighted else None, ux if weighted and ux is not None and np.any(ux) else None)
+        line = fit_line(x.values, y.values, y.u, x.u, formed.correlation) if weighted else fit_line(x.values, y.values)
     except CoreError:
         return None
-    study = study_residuals(xs, ys, line, uy if weighted else None, ux if weighted else None)
-    if float(np.max(np.abs(study.residuals))) <= ROUNDING * float(np.max(np.abs(ys))):
+    study = study_residuals(x.values, y.values, line, *((y.u, x.u, formed.correlation) if weighted else ()))
+    if float(np.max(np.abs(study.residuals))) <= ROUNDING * float(np.max(np.abs(y.values))):
         # on the line but for rounding: signs and curvature of rounding mean nothing
         return StraightPlot(x_form, y_form, line, study, 0.0, 0.0, "straight", -16)
     t = study.curvature_t or 0.0
     few_runs = _runs_z(study)
     excess = max(0.0, math.sqrt(2 * line.chi2) - math.sqrt(2 * line.dof - 1)) if line.chi2 is not None and line.dof else 0.0
     strain = math.sqrt(t * t + few_runs * few_runs + excess * excess)
-    bends = abs(t) > 2 or few_runs > 2
-    verdict = "bends" if bends else "straight" if xs.size > 4 else "unclear"
     left = max(-16, round(math.log10(max(1 - (line.r2 or 0.0), 1e-16))))
+    verdict = judge_points(x.values, y.values, formed if weighted else None)
     return StraightPlot(x_form, y_form, line, study, study.curvature_t, strain, verdict, left)
 
 

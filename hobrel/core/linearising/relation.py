@@ -107,8 +107,8 @@ def _straight_pairs(solved: Any, symbols: Mapping[str, Any], x: str) -> list[tup
         return []
     if np.any(np.abs(y_values.imag) > 1e-12 * np.abs(y_values)):
         return []
-    in_x = {form: formed[0] for form in _FORMS if (formed := Form(form).apply(_PLACES, None)) is not None}
-    in_y = {form: formed[0] for form in _FORMS if (formed := Form(form).apply(y_values.real, None)) is not None}
+    in_x = {form: formed.values for form in _FORMS if (formed := Form(form).apply(_PLACES)) is not None}
+    in_y = {form: formed.values for form in _FORMS if (formed := Form(form).apply(y_values.real)) is not None}
     pairs = []
     for x_form, xs in in_x.items():
         for y_form, ys in in_y.items():

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+import math
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import ParamSpec
@@ -17,10 +18,11 @@ from hobrel.core.formulas.neighbours import Order, order_settings
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
-from hobrel.core.readings.instruments import Instrument, reading_uncertainty
+from hobrel.core.readings.instruments import Instrument, hidden_by_last_digit, reading_uncertainty
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.readings.parsing import ParsedReading, parse_difference, parse_reading, parse_written
 from hobrel.core.statistics.spread import MeanWithUncertainty, average
+from hobrel.core.statistics.typical import find_typical_spread
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
 from hobrel.core.units.calculus import convert, factor_to_base, parse_unit, same_dimension, write_unit
 from hobrel.core.units.naming import usual_unit
@@ -51,6 +53,10 @@ class Averages:
     means : tuple of MeanWithUncertainty or None, per setting
     value, u : ndarray, shape (settings,), not to be written to
         NaN where there is no mean.
+    standard : ndarray, shape (settings,)
+        Standard uncertainties of the means, by which is judged: from the typical spread of the column's repeats.
+    dof : float or ndarray, shape (settings,)
+        Degrees of freedom of these.
     """
 
     readings: tuple[tuple[ReadingState, ...], ...]
@@ -59,6 +65,8 @@ class Averages:
     means: tuple[MeanWithUncertainty | None, ...]
     value: Floats
     u: Floats
+    standard: Floats
+    dof: Floats | float
 
 
 @dataclass(frozen=True)
@@ -170,21 +178,53 @@ def average_readings(
     rows: tuple[tuple[Reading | None, ...], ...], unit: str, instrument: Instrument | None, convention: Convention
 ) -> Averages:
     """Parse and average the readings of one quantity. An edit leaves most columns as they are, so they are remembered."""
-    readings, places, means = [], [], []
+    readings, places, means, groups, own_bars = [], [], [], [], False
     for row in rows:
         kept = [(i, _read_state(r, unit)) for i, r in enumerate(row) if r is not None and r.text.strip()]
         readings.append(tuple(state for _, state in kept))
         places.append(tuple(i for i, _ in kept))
         counted = [s.parsed for _, s in kept if s.parsed is not None and s.set_aside is None]
         values = [float(p.value) for p in counted]
+        groups.append(values)
         u = reading_uncertainty(instrument, convention.display_half, sum(values) / len(values)) if instrument and values else 0.0
         if any(p.u is not None for p in counted):
+            own_bars = True
             u = sum(u if p.u is None else float(p.u) for p in counted) / len(counted)
         means.append(average(values, u, convention.spread, convention.combine) if values else None)
     value = np.array([np.nan if m is None else m.summary.mean for m in means], dtype=np.float64)
     us = np.array([np.nan if m is None else m.u for m in means], dtype=np.float64)
-    value.flags.writeable = us.flags.writeable = False
-    return Averages(tuple(readings), tuple(places), tuple(len(r) for r in rows), tuple(means), value, us)
+    standard, dof = (us, math.inf) if own_bars else judge_means(groups, us, instrument)
+    value.flags.writeable = us.flags.writeable = standard.flags.writeable = False
+    return Averages(tuple(readings), tuple(places), tuple(len(r) for r in rows), tuple(means), value, us, standard, dof)
+
+
+def judge_means(groups: Sequence[Sequence[float]], us: Floats, instrument: Instrument | None) -> tuple[Floats, Floats | float]:
+    """Standard uncertainties of the means of repeats, and their degrees of freedom.
+
+    From the typical spread, s/√n, but never less than what the last digit hides (a/√12: JCGM 100:2008, F.2.2.1). A lone reading has the
+    ± that the convention gives it; things counted at random have √(N/n).
+
+    Parameters
+    ----------
+    groups : sequence of sequences
+        The readings of each setting.
+    us : ndarray, shape (settings,)
+        What the convention makes of each.
+    instrument : Instrument or None
+    """
+    counts = np.array([len(g) for g in groups], dtype=np.float64)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        if instrument is not None and instrument.kind == "counted_at_random":
+            means = np.array([sum(g) / len(g) if g else np.nan for g in groups])
+            return np.sqrt(np.maximum(means, 0.0) / counts), math.inf
+        typical = find_typical_spread(groups)
+        if typical is None:
+            return us.copy(), math.inf
+        hidden = hidden_by_last_digit(instrument) if instrument is not None else 0.0
+        standard = np.maximum(typical.sd / np.sqrt(counts), hidden)
+    unknown = ~np.isfinite(standard) & np.isfinite(us)
+    dof = np.where(unknown, np.inf, typical.dof) if np.any(unknown) or isinstance(typical.dof, np.ndarray) else typical.dof
+    return np.where(unknown, us, standard), dof
 
 
 def uncertainty_at(quantity: Quantity, convention: Convention, value: float) -> float:
@@ -204,7 +244,9 @@ def _average_column(quantity: Quantity, run: Run, convention: Convention) -> Col
         return _log_column(quantity, run, run.log, convention)
     rows = tuple(s.readings.get(quantity.id, ()) for s in run.settings)
     averages = average_readings(rows, quantity.unit, quantity.instrument, convention)
-    source = Source(f"{run.id}:{quantity.id}", quantity.symbol, averages.u, parse_unit(quantity.unit))
+    source = Source(
+        f"{run.id}:{quantity.id}", quantity.symbol, averages.u, parse_unit(quantity.unit), dof=averages.dof, standard=averages.standard
+    )
     return Column(quantity, measured(source, averages.value), averages.u, averages)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -13,8 +14,9 @@ from hobrel.core.fitting.curve import CurveFit, fit_shape
 from hobrel.core.fitting.dimensions import find_exponents
 from hobrel.core.fitting.residuals import Residuals, study_pattern
 from hobrel.core.fitting.shapes import Model, Shape, find_shape, own_shape, shape_node
-from hobrel.core.pipeline.lines import GraphPoints, axis_units, points_to_fit, shared_shifts, trace_to_points
-from hobrel.core.uncertainty.traced import Floats, Traced
+from hobrel.core.fitting.straightness import Scatter, Straightness, judge_points, judge_scatter
+from hobrel.core.pipeline.lines import GraphPoints, Influence, axis_units, points_to_fit, shared_shifts, trace_to_points
+from hobrel.core.uncertainty.traced import Floats, Source, Traced
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
 
 
@@ -22,12 +24,16 @@ from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
 class FittedCurve:
     """A curve with what it means: its parameters with units, traced to the points that they came from and to the constants these share.
 
-    `fitted` marks the points that it was fitted to; `residuals` are of these. `noise` marks parameters that are only rounding.
+    `judged` are the parameters as verdicts take them; `bends` is of the points on straight axes. `fitted` marks the points that it was
+    fitted to; `residuals` are of these. `noise` marks parameters that are only rounding.
     """
 
     curve: CurveFit
     residuals: Residuals
     outputs: dict[str, Traced]
+    judged: dict[str, Traced]
+    scatter: Scatter
+    bends: Straightness
     fitted: np.ndarray[tuple[int], np.dtype[np.bool_]]
     noise: tuple[bool, ...]
 
@@ -66,22 +72,35 @@ def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
         As `fit_shape`.
     """
     shape, used = shape_of(fit), points_to_fit(points, fit)
-    x, y, ux, uy = (values[used] for values in (points.x, points.y, points.ux, points.uy))
-    weighted = fit.weights != "none" and bool(np.any(uy > 0))
-    both = weighted and fit.weights == "both_bars" and bool(np.any(ux > 0))
-    curve = fit_shape(x, y, shape, uy if weighted else None, ux if both else None)
-    slopes = trace_to_points(points, used, curve.influence, curve.slopes, None if weighted else curve.residual_sd, curve.dof)
+    x, y, bars = points.x[used], points.y[used], points.judged.at(used)
+    weighted = fit.weights != "none" and bool(np.any(bars.y > 0))
+    both = weighted and fit.weights == "both_bars" and bool(np.any(bars.x > 0))
+    uy, ux = (bars.y if weighted else None), (bars.x if both else None)
+    curve = fit_shape(x, y, shape, uy, ux)
+    if weighted:
+        spread = bars.along_y(Model(shape, x).slope(curve.values) if curve.slopes is None else curve.slopes) if both else bars.y
+    else:
+        spread = np.full_like(x, curve.residual_sd)
+    excess = math.sqrt(curve.reduced_chi2) if curve.reduced_chi2 is not None else 1.0
+    said = trace_to_points(
+        points, used, Influence(curve.influence, curve.slopes, spread * max(1.0, excess), bars.dof if excess <= 1 else curve.dof)
+    )
+    judged = trace_to_points(points, used, Influence(curve.influence, curve.slopes, spread * excess, max(curve.dof, 1)))
     for source, u, x_shift, y_shift in shared_shifts(points, used):
-        moved = fit_shape(x + x_shift, y + y_shift, shape, uy if weighted else None, ux if both else None, curve.values.tolist())
-        for own, by in zip(slopes, (moved.values - curve.values) / u, strict=True):
-            own[source] = np.asarray(by)
-    spread = np.hypot(uy, Model(shape, x).slope(curve.values) * ux) if weighted else np.full_like(x, curve.residual_sd)
+        moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, curve.values.tolist())
+        for slopes in (said, judged):
+            for own, by in zip(slopes, (moved.values - curve.values) / u, strict=True):
+                own[source] = np.asarray(by)
     units = parameter_units(shape, *axis_units(points))
-    outputs = {
-        name: Traced(np.asarray(value), own, unit)
-        for name, value, own, unit in zip(shape.parameters, curve.values.tolist(), slopes, units, strict=True)
-    }
-    return FittedCurve(curve, study_pattern(x, y, curve.residuals, spread), outputs, used, tuple(curve.only_noise(x, y)))
+
+    def as_outputs(slopes: list[dict[Source, Floats]]) -> dict[str, Traced]:
+        parts = zip(shape.parameters, curve.values.tolist(), slopes, units, strict=True)
+        return {name: Traced(np.asarray(value), own, unit) for name, value, own, unit in parts}
+
+    return FittedCurve(
+        curve, study_pattern(x, y, curve.residuals, spread), as_outputs(said), as_outputs(judged),
+        judge_scatter(curve.chi2, curve.dof, bars.dof), judge_points(x, y, bars if weighted else None), used, tuple(curve.only_noise(x, y)),
+    )  # fmt: skip
 
 
 def parameter_units(shape: Shape, x_unit: Unit, y_unit: Unit) -> tuple[Unit, ...]:

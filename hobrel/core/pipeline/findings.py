@@ -20,7 +20,7 @@ from hobrel.core.pipeline.ground import Ground
 from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
 from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.statistics.comparison import Comparison, compare_values
-from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, covariance_of, measured
+from hobrel.core.uncertainty.traced import Source, Traced, combine_numbers, combine_quadrature, covariance_of, effective_dof, measured
 from hobrel.core.units.calculus import factor_to_base, write_unit
 
 
@@ -38,13 +38,14 @@ class ComparedWith:
 class ComputedFinding:
     """A finding in its own unit, with standard uncertainty `u` (shared constants included, once).
 
-    `words` says of each ingredient that it uses what it is, `targets` names their workings.
+    `judged` is the number as verdicts take it. `words` says of each ingredient that it uses what it is, `targets` names their workings.
     """
 
     finding: Finding
     node: Node
     inputs: dict[str, Traced]
     traced: Traced
+    judged: Traced
     value: float
     u: float
     budget: tuple[BudgetLine, ...]
@@ -91,7 +92,7 @@ def compute_findings(ground: Ground) -> dict[str, ComputedFinding | CoreError]:
 
 
 def _as_ingredient(found: ComputedFinding) -> Gathered:
-    return Gathered(found.traced, found.finding.name, f"finding:{found.finding.id}")
+    return Gathered(found.traced, found.judged, found.finding.name, f"finding:{found.finding.id}")
 
 
 def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str], Gathered]) -> ComputedFinding:
@@ -106,6 +107,7 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
     constants = {canonical_name(c.quantity.symbol): c for c in columns.columns.values() if c.quantity.kind == "constant"}
     uses = {canonical_name(i.symbol): i for i in finding.uses}
     inputs: dict[str, Traced] = {}
+    judging: dict[str, Traced] = {}
     words: dict[str, str] = {}
     targets: dict[str, str] = {}
     if finding.fit:
@@ -114,6 +116,7 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         except CoreError as trouble:
             raise CoreError(trouble.code, f"There is no fit yet: {trouble.message}") from trouble
         inputs.update(fitted.outputs)
+        judging.update(fitted.judged)
         targets.update({name: f"fit:{finding.fit}:{name}" for name in fitted.outputs})
     _refuse_clashes(finding, {*constants}, {*inputs}, {*uses})
     node = read_formula(finding.formula, {*constants, *inputs, *uses})
@@ -122,27 +125,28 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
     for name in [*(n for n in uses if n in used), *(n for n in sorted(used) if n not in uses)]:
         if name in uses:
             gathered = gather_ingredient(ground, uses[name], f"{finding.id}:{name}", finding_of)
-            inputs[name] = gathered.traced
+            inputs[name], judging[name] = gathered.traced, gathered.judged
             words[name] = gathered.words
             targets[name] = gathered.target
         elif name in constants and name not in inputs:
             constant = constants[name].traced
             if constant is None:
                 raise CoreError("bad_formula", f"{finding.symbol} needs {constants[name].quantity.symbol}, which has no value yet.")
-            inputs[name] = constant
+            inputs[name] = judging[name] = constant
     inputs = {k: v for k, v in inputs.items() if k in used}
     traced = in_wanted_unit(evaluate(node, inputs), finding.unit, finding.symbol)
-    value = float(traced.value)
-    u = float(combine_quadrature(traced))
+    judged = in_wanted_unit(evaluate(node, judging), finding.unit, finding.symbol)
+    value, u = float(traced.value), float(combine_quadrature(traced))
     accepted, comparison = None, None
     if finding.accepted is not None:
         accepted = (
             float(parse_reading(finding.accepted.value, finding.unit).value),
             float(parse_difference(finding.accepted.u, finding.unit)) if finding.accepted.u.strip() else 0.0,
         )
-        comparison = compare_values(value, u, *accepted)
+        known = measured(Source("accepted", "accepted value", np.asarray(accepted[1]), traced.unit), accepted[0])
+        comparison = _compare((traced, judged), (known, known))
     return ComputedFinding(
-        finding, node, inputs, traced, value, u, _make_budget(node, inputs, traced), comparison, accepted, words,
+        finding, node, inputs, traced, judged, value, u, _make_budget(node, inputs, traced), comparison, accepted, words,
         {k: v for k, v in targets.items() if k in used and v},
     )  # fmt: skip
 
@@ -187,7 +191,17 @@ def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
     except CoreError:
         names = f"{b.finding.name} is in {write_unit(b.traced.unit) or 'no unit'}"
         return ComparedWith(b.finding, b.value, b.u, CoreError("bad_unit", f"{names}, so the two cannot be compared."))
-    comparison = contain(
-        "comparison", compare_values, a.value, a.u, float(other.value), float(combine_quadrature(other)), covariance_of(a.traced, other)
+    judged = in_wanted_unit(b.judged, write_unit(a.traced.unit), b.finding.symbol)
+    return ComparedWith(b.finding, float(other.value), float(combine_quadrature(other)), _compare((a.traced, a.judged), (other, judged)))
+
+
+def _compare(a: tuple[Traced, Traced], b: tuple[Traced, Traced]) -> Comparison:
+    """Two numbers, each as it is said and as verdicts take it: the first are shown, the second judge."""
+    said = compare_values(
+        float(a[0].value), float(combine_quadrature(a[0])), float(b[0].value), float(combine_quadrature(b[0])), covariance_of(a[0], b[0])
     )
-    return ComparedWith(b.finding, float(other.value), float(combine_quadrature(other)), comparison)
+    apart = combine_numbers(said.difference, [(1.0, a[1]), (-1.0, b[1])], a[0].unit)
+    judged = compare_values(said.difference, float(combine_quadrature(apart)), 0.0, 0.0, dof=effective_dof(apart))
+    if said.verdict == "unknown" or judged.p is None:
+        return said
+    return replace(said, p=judged.p, dof=judged.dof, verdict=judged.verdict)

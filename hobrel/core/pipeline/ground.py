@@ -173,7 +173,7 @@ def _same_points(a: GraphPoints | CoreError, b: GraphPoints | CoreError) -> bool
     """
     if isinstance(a, CoreError) or isinstance(b, CoreError):
         return False
-    return all(np.array_equal(getattr(a, k), getattr(b, k), equal_nan=True) for k in ("used", "x", "y", "ux", "uy", "correlation"))
+    return all(np.array_equal(getattr(a, k), getattr(b, k), equal_nan=True) for k in ("used", "x", "y", "ux", "uy"))
 
 
 def fit_points_with(points: GraphPoints, fit: Fit) -> Fitted:

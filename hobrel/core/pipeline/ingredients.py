@@ -6,8 +6,8 @@ Each comes traced to its sources, so that what two of them have in common is cou
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -31,9 +31,10 @@ Rows = np.ndarray[tuple[int], np.dtype[np.intp]]
 
 @dataclass(frozen=True)
 class Gathered:
-    """An ingredient, and in words what it is. `target` names its own working, where it has one."""
+    """An ingredient, the same as verdicts take it, and in words what it is. `target` names its own working, where it has one."""
 
     traced: Traced
+    judged: Traced
     words: str
     target: str = ""
 
@@ -67,7 +68,7 @@ def gather_ingredient(ground: Ground, ingredient: Ingredient, owner: str, findin
             if unknown is None:
                 raise CoreError("bad_job", f"{ingredient.symbol} was an unknown that is no longer in the list of its fit.")
             found = read_unknown(ground, ingredient.of, unknown, f"unknown:{ingredient.of}:{unknown.id}")
-            return Gathered(found.traced, f"{unknown.name}, read back from the line")
+            return Gathered(found.traced, found.judged, f"{unknown.name}, read back from the line")
         case "steepest":
             return _steepest(ground, ingredient)
         case "area":
@@ -82,7 +83,7 @@ def _from_fit(ground: Ground, ingredient: Ingredient) -> Gathered:
     if traced is None:
         names = " and ".join(fitted.outputs)
         raise CoreError("bad_job", f"This fit has no {ingredient.part or 'such number'}; it has {names}.")
-    return Gathered(traced, f"{ingredient.part} of a fit", f"fit:{ingredient.of}:{ingredient.part}")
+    return Gathered(traced, fitted.judged[ingredient.part], f"{ingredient.part} of a fit", f"fit:{ingredient.of}:{ingredient.part}")
 
 
 def _stretch_words(ingredient: Ingredient, unit: str) -> str:
@@ -95,10 +96,11 @@ def _stretch_words(ingredient: Ingredient, unit: str) -> str:
 
 @dataclass(frozen=True)
 class StretchMean:
-    """The mean of a stretch that should be level, how its ± was made, and the number itself."""
+    """The mean of a stretch that should be level, how its ± was made, the number itself, and the same as verdicts take it."""
 
     mean: MeanWithUncertainty
     traced: Traced
+    judged: Traced
 
 
 def average_stretch(column: Traced, rows: Rows, convention: Convention, key: str, symbol: str) -> StretchMean:
@@ -128,7 +130,15 @@ def average_stretch(column: Traced, rows: Rows, convention: Convention, key: str
         # as uncertain as the convention says, laid on the rows that it is the mean of
         spread = Source(key, symbol, np.ones(column.value.shape), column.unit, dof=rows.size - 1)
         slopes |= weigh_scatter(column, weights, mean.u * math.sqrt(rows.size), spread)
-    return StretchMean(mean, Traced(np.asarray(mean.summary.mean), slopes, column.unit))
+    value, judged = np.asarray(mean.summary.mean), column.judged()
+    by = weigh_rows(judged, weights).slopes
+    if mean.summary.standard_error:
+        # how its values scatter tells what their mean is good for, whatever their ± say
+        own_source = Source(key, symbol, np.ones(column.value.shape), column.unit, dof=rows.size - 1)
+        by = weigh_scatter(judged, weights, mean.summary.standard_error * math.sqrt(rows.size), own_source) | {
+            s: v for s, v in by.items() if s.shared
+        }
+    return StretchMean(mean, replace(carried, value=value, slopes=slopes), replace(carried, value=value, slopes=by))
 
 
 def _rows_in(columns: RunColumns, column: Column, low: float | None, high: float | None) -> Rows:
@@ -164,15 +174,18 @@ def _mean(ground: Ground, ingredient: Ingredient) -> Gathered:
     words = f"mean of {plain_symbol(column.quantity)}, {_stretch_words(ingredient, changed)} ({rows.size} values)"
     if len(ground.book.runs) > 1:
         words += f", {columns.run.name}"
-    return Gathered(found.traced, words)
+    return Gathered(found.traced, found.judged, words)
 
 
-def read_off_traced(fitted: Fitted, points: GraphPoints, direction: Direction, place: float, at: Source | None = None) -> Traced:
+def read_off_traced(
+    fitted: Fitted, points: GraphPoints, outputs: Mapping[str, Traced], direction: Direction, place: float, at: Source | None = None
+) -> Traced:
     """A value read off a fit.
 
     Parameters
     ----------
     fitted, points : the fit and the points that it took
+    outputs : its parameters, as they are said or as verdicts take them
     direction : {"forward", "back"}
     place : float
         x, or y to be read back.
@@ -189,17 +202,17 @@ def read_off_traced(fitted: Fitted, points: GraphPoints, direction: Direction, p
         if direction == "back":
             raise CoreError("bad_job", "Only a straight line is read back: a curve may have several x for one y, or none.")
         values, by_parameters = Model(fitted.curve.shape, np.array([place])).with_jacobian(fitted.curve.values)
-        return combine_numbers(float(values[0]), list(zip(by_parameters[0].tolist(), fitted.outputs.values(), strict=True)), y_unit)
+        return combine_numbers(float(values[0]), list(zip(by_parameters[0].tolist(), outputs.values(), strict=True)), y_unit)
     _, factor = gradient_unit(x_unit, y_unit)
     value, m = read_off(fitted.line, (0.0, 0.0), direction, place).value, fitted.line.gradient
     by_gradient, by_intercept, by_place = (place, 1.0, m) if direction == "forward" else (-value / m, -1 / m, 1 / m)
-    terms = [(by_gradient / factor, fitted.gradient), (by_intercept, fitted.intercept)]
+    terms = [(by_gradient / factor, outputs["gradient"]), (by_intercept, outputs["intercept"])]
     if at is not None:
         terms.append((by_place, measured(at, place)))
     return combine_numbers(value, terms, y_unit if direction == "forward" else x_unit)
 
 
-def tangent_traced(fitted: Fitted, points: GraphPoints, place: float) -> Traced:
+def tangent_traced(fitted: Fitted, points: GraphPoints, outputs: Mapping[str, Traced], place: float) -> Traced:
     """The slope of a fit at a place.
 
     Raises
@@ -208,10 +221,10 @@ def tangent_traced(fitted: Fitted, points: GraphPoints, place: float) -> Traced:
         As `find_tangents`.
     """
     if isinstance(fitted, FittedLine):
-        return fitted.gradient
+        return outputs["gradient"]
     unit, factor = gradient_unit(*axis_units(points))
     found = find_tangents(fitted.curve, [place])
-    terms = [(by * factor, number) for by, number in zip(found.by_parameters[0].tolist(), fitted.outputs.values(), strict=True)]
+    terms = [(by * factor, number) for by, number in zip(found.by_parameters[0].tolist(), outputs.values(), strict=True)]
     return combine_numbers(float(found.slopes[0]) * factor, terms, unit)
 
 
@@ -223,11 +236,14 @@ def _read(ground: Ground, ingredient: Ingredient, owner: str) -> Gathered:
     where = f"at {write_place(place)} {write_unit(asked)}".rstrip()
     if ingredient.kind == "read_back":
         unknown = Unknown("", where, (ingredient.at,))
-        return Gathered(read_unknown(ground, ingredient.of, unknown, owner, ingredient.repeats).traced, f"x read back {where}")
+        back = read_unknown(ground, ingredient.of, unknown, owner, ingredient.repeats)
+        return Gathered(back.traced, back.judged, f"x read back {where}")
     if ingredient.kind == "tangent":
         words = "gradient of a fit" if isinstance(fitted, FittedLine) else f"tangent {where}"
-        return Gathered(tangent_traced(fitted, points, place), words)
-    return Gathered(read_off_traced(fitted, points, "forward", place), f"y read off {where}")
+        said, judged = (tangent_traced(fitted, points, outputs, place) for outputs in (fitted.outputs, fitted.judged))
+        return Gathered(said, judged, words)
+    said, judged = (read_off_traced(fitted, points, outputs, "forward", place) for outputs in (fitted.outputs, fitted.judged))
+    return Gathered(said, judged, f"y read off {where}")
 
 
 @dataclass(frozen=True)
@@ -238,6 +254,7 @@ class ReadUnknown:
     u_mean: float
     n: int
     traced: Traced
+    judged: Traced
     extrapolated: bool
 
 
@@ -274,10 +291,11 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
         u, dof = fitted.line.residual_sd / math.sqrt(k), fitted.line.dof
     elif repeats:
         u = mean.u / math.sqrt(repeats)
-    traced = read_off_traced(fitted, points, "back", middle, Source(key, unknown.name or "y", np.asarray(u), y_unit, dof=dof))
+    reading = Source(key, unknown.name or "y", np.asarray(u), y_unit, dof=dof)
+    traced, judged = (read_off_traced(fitted, points, outputs, "back", middle, reading) for outputs in (fitted.outputs, fitted.judged))
     used = points.x[fitted.fitted]
     outside = not float(used.min()) <= float(traced.value) <= float(used.max())
-    return ReadUnknown(middle, u, k, traced, outside)
+    return ReadUnknown(middle, u, k, traced, judged, outside)
 
 
 def _typical_u(points: GraphPoints, convention: Convention, value: float) -> float:
@@ -294,13 +312,13 @@ def _steepest(ground: Ground, ingredient: Ingredient) -> Gathered:
     if ingredient.part == "reading":
         if found.reading is None:
             raise CoreError("too_few_points", f"There are no points around {write_place(fraction)} of the steepest place.")
-        return Gathered(found.reading, f"reading at {write_place(fraction)} of the steepest place")
+        return Gathered(found.reading, found.reading.judged(), f"reading at {write_place(fraction)} of the steepest place")
     if ingredient.part == "rate":
-        return Gathered(found.rate, "largest rate of change")
-    return Gathered(found.place, "place of the steepest point")
+        return Gathered(found.rate, found.rate.judged(), "largest rate of change")
+    return Gathered(found.place, found.place.judged(), "place of the steepest point")
 
 
 def _area(ground: Ground, ingredient: Ingredient) -> Gathered:
     found = area_of_graph(ground, ingredient.of, ingredient.low, ingredient.high)
     x_unit, _ = axis_units(ground.drawn(ingredient.of))
-    return Gathered(found.traced, f"area under {found.n} points, {_stretch_words(ingredient, write_unit(x_unit))}")
+    return Gathered(found.traced, found.traced.judged(), f"area under {found.n} points, {_stretch_words(ingredient, write_unit(x_unit))}")

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 import numpy as np
@@ -14,8 +15,21 @@ from hobrel.core.fitting.by_eye import ByEyeLine, study_by_eye
 from hobrel.core.fitting.extreme import ExtremeLines, find_extreme_lines
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_residuals
+from hobrel.core.fitting.straightness import Bars, Scatter, Straightness, Used, judge_points, judge_scatter
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
-from hobrel.core.uncertainty.traced import Floats, Source, Traced, chain, contributions, weigh_rows, weigh_scatter
+from hobrel.core.uncertainty.traced import (
+    ONE_IN_KELVINS,
+    ONE_ON_SCALE,
+    Floats,
+    Source,
+    Traced,
+    chain,
+    combine_quadrature,
+    contributions,
+    effective_dof,
+    weigh_rows,
+    weigh_scatter,
+)
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
 
 
@@ -29,28 +43,30 @@ class GraphPoints:
         The id of their run.
     rows : tuple of int
         Settings that have both values, in table order; `used` marks those not set aside.
-    x, y, ux, uy, correlation : ndarray, shape (len(rows),)
-        Values, bars (without shared constants), and the correlation of a point's x with its y where both come from the same
-        readings.
+    x, y, ux, uy : ndarray, shape (len(rows),)
+        Values, and the bars that are drawn (without shared constants).
+    judged : Bars
+        What each point is weighed and judged with.
     """
 
     run: str
     x_column: Column
     y_column: Column
     rows: tuple[int, ...]
-    used: np.ndarray[tuple[int], np.dtype[np.bool_]]
+    used: Used
     x: Floats
     y: Floats
     ux: Floats
     uy: Floats
-    correlation: Floats
+    judged: Bars
 
 
 @dataclass(frozen=True)
 class FittedLine:
     """A line with what it means: gradient and intercept, traced to the points that they came from and to the constants that these share.
 
-    `fitted` marks the points that it was fitted to (not set aside, within the stretch); `residuals` are of these. `extremes` are the
+    `judged` are the two as verdicts take them, uncertain by how the points scatter about the line. `fitted` marks the points that it was
+    fitted to (not set aside, within the stretch); `residuals` are of these. `extremes` are the
     steepest and shallowest line through their bars, or why there are none; None without bars. `by_eye_extremes` are those that the bench
     has drawn.
     """
@@ -59,7 +75,10 @@ class FittedLine:
     residuals: Residuals
     gradient: Traced
     intercept: Traced
-    fitted: np.ndarray[tuple[int], np.dtype[np.bool_]]
+    judged: dict[str, Traced]
+    scatter: Scatter
+    bends: Straightness
+    fitted: Used
     extremes: ExtremeLines | CoreError | None
     by_eye: ByEyeLine | None
     by_eye_extremes: tuple[ByEye, ...] = ()
@@ -109,19 +128,28 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
     rows = np.flatnonzero(np.isfinite(x_all) & np.isfinite(y_all))
     used = ~np.array(columns.run.rows_aside(), dtype=bool)[rows]
     ux, uy = x_column.u[rows], y_column.u[rows]
+    x_judged, y_judged = x_column.traced.judged(), y_column.traced.judged()
+    sx, sy = (combine_quadrature(number, shared=False)[rows] for number in (x_judged, y_judged))
     product = np.zeros(rows.size)
-    in_y = contributions(y_column.traced, shared=False)
-    for source, part in contributions(x_column.traced, shared=False).items():
+    in_y = contributions(y_judged, shared=False)
+    for source, part in contributions(x_judged, shared=False).items():
         if source in in_y:
             product = product + part[rows] * in_y[source][rows]
     with np.errstate(invalid="ignore", divide="ignore"):
-        correlation = np.where((ux > 0) & (uy > 0), product / (ux * uy), 0.0)
-    return GraphPoints(
-        columns.run.id, x_column, y_column, tuple(rows.tolist()), used, x_all[rows], y_all[rows], ux, uy, np.clip(correlation, -1, 1)
-    )
+        correlation = np.where((sx > 0) & (sy > 0), product / (sx * sy), 0.0)
+    judged = Bars(sx, sy, np.clip(correlation, -1, 1), min(_dof_behind(x_judged, rows), _dof_behind(y_judged, rows)))
+    return GraphPoints(columns.run.id, x_column, y_column, tuple(rows.tolist()), used, x_all[rows], y_all[rows], ux, uy, judged)
 
 
-def points_to_fit(points: GraphPoints, fit: Fit) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+def _dof_behind(column: Traced, rows: np.ndarray[tuple[int], np.dtype[np.intp]]) -> float:
+    """Degrees of freedom behind the bars of a column's rows, as if all of it were added up."""
+    weights = np.zeros(column.value.shape)
+    weights[rows] = 1.0
+    whole = weigh_rows(column, weights)
+    return effective_dof(replace(whole, slopes={s: by for s, by in whole.slopes.items() if not s.shared}))
+
+
+def points_to_fit(points: GraphPoints, fit: Fit) -> Used:
     """Which points a fit uses: not set aside, and within its stretch."""
     low, high = (-np.inf if fit.low is None else fit.low), (np.inf if fit.high is None else fit.high)
     return points.used & (points.x >= min(low, high)) & (points.x <= max(low, high))
@@ -139,63 +167,78 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
         ``too_few_points`` for fewer than three; as `fit_line`.
     """
     used = points_to_fit(points, fit)
-    x, y = points.x[used], points.y[used]
-    ux, uy, r = points.ux[used], points.uy[used], points.correlation[used]
-    weighted = fit.weights != "none"
-    both = fit.weights == "both_bars"
-
-    def run_fit(xs: Floats, ys: Floats) -> LineFit:
-        return fit_line(xs, ys, uy if weighted else None, ux if both and np.any(uy > 0) else None, r if both else None, fit.through_origin)
-
+    x, y, ux, uy, bars = points.x[used], points.y[used], points.ux[used], points.uy[used], points.judged.at(used)
+    both = fit.weights == "both_bars" and bool(np.any(bars.x > 0))
     if x.size < 3:
         raise CoreError(
             "too_few_points", f"A line with its uncertainty needs at least three points; there {'is' if x.size == 1 else 'are'} {x.size}."
         )
-    line = run_fit(x, y)
-    x_unit, y_unit = axis_units(points)
-    unit, factor = gradient_unit(x_unit, y_unit)
-    by_gradient, by_intercept = trace_to_points(
-        points, used, line.influence, np.full(x.size, line.gradient) if line.method == "york" else None,
-        line.residual_sd if line.method == "ols" else None, line.dof,
-    )  # fmt: skip
+    plain = fit_line(x, y, through_origin=fit.through_origin)
+    # where the error of each point runs along the line itself (F = m g against m), there is nothing to weigh by
+    weighted = fit.weights != "none" and bool(np.any(bars.y > 0) or both) and not bars.run_along(plain.gradient)
+
+    def run_fit(xs: Floats, ys: Floats) -> LineFit:
+        if not weighted:
+            return fit_line(xs, ys, through_origin=fit.through_origin)
+        return fit_line(xs, ys, bars.y, bars.x if both else None, bars.correlation if both else None, fit.through_origin)
+
+    line = run_fit(x, y) if weighted else plain
+    both = line.method == "york"
+    sigma = bars.along_y(line.gradient) if both else bars.y
+    study = study_residuals(x, y, line, *((bars.y, bars.x if both else None, bars.correlation if both else None) if weighted else ()))
+    # by the bars or by the scatter about the line, whichever is larger, is what is said; verdicts take the scatter
+    spread = sigma if weighted else np.full(x.size, line.residual_sd)
+    excess = math.sqrt(line.reduced_chi2) if line.reduced_chi2 is not None else 1.0
+    slope = np.full(x.size, line.gradient) if both else None
+    said = trace_to_points(points, used, Influence(line.influence, slope, spread * max(1.0, excess), bars.dof if excess <= 1 else line.dof))
+    judged = trace_to_points(points, used, Influence(line.influence, slope, spread * excess, line.dof))
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = run_fit(x + x_shift, y + y_shift)
-        by_gradient[source] = np.asarray((moved.gradient - line.gradient) / u)
-        by_intercept[source] = np.asarray((moved.intercept - line.intercept) / u)
-    study = study_residuals(x, y, line, uy if weighted and np.any(uy > 0) else None, ux if both else None)
+        for by_gradient, by_intercept in (said, judged):
+            by_gradient[source] = np.asarray((moved.gradient - line.gradient) / u)
+            by_intercept[source] = np.asarray((moved.intercept - line.intercept) / u)
+    x_unit, y_unit = axis_units(points)
+    unit, factor = gradient_unit(x_unit, y_unit)
+    on_scale = ONE_ON_SCALE if y_unit.is_offset else ONE_IN_KELVINS
+
+    def as_outputs(by: list[dict[Source, Floats]]) -> tuple[Traced, Traced]:
+        return Traced(np.asarray(line.gradient), by[0]).scaled(factor, unit), Traced(np.asarray(line.intercept), by[1], y_unit, on_scale)
+
+    gradient, intercept = as_outputs(said)
+    scatter = judge_scatter(line.chi2, line.dof, bars.dof)
     by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, fit.by_eye.intercept)
     return FittedLine(
-        line, study,
-        Traced(np.asarray(line.gradient), by_gradient).scaled(factor, unit),
-        Traced(np.asarray(line.intercept), by_intercept, y_unit),
+        line, study, gradient, intercept, dict(zip(("gradient", "intercept"), as_outputs(judged), strict=True)), scatter,
+        judge_points(x, y, bars if weighted else None),
         used, _attempt_extremes(x, y, ux, uy) if extremes else None, by_eye,
         tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None), fit.show_extremes,
     )  # fmt: skip
 
 
-def trace_to_points(
-    points: GraphPoints,
-    used: np.ndarray[tuple[int], np.dtype[np.bool_]],
-    influence: Floats,
-    slopes: Floats | None,
-    scatter: float | None,
-    dof: int,
-) -> list[dict[Source, Floats]]:
-    """For each parameter of a fit its derivatives by what the points rest on, shared constants left out.
+@dataclass(frozen=True)
+class Influence:
+    """How the parameters of a fit rest on its points.
 
-    Parameters
+    Attributes
     ----------
-    points : GraphPoints
-    used : ndarray of bool
-        Which of them were fitted.
-    influence : ndarray, shape (parameters, used)
+    by : ndarray, shape (parameters, points)
         How far each parameter moves for each unit that a point is off by.
-    slopes : ndarray, shape (used,), or None
+    slopes : ndarray, shape (points,), or None
         Of what was fitted, at the points, where bars in x count too: a point is off by δy − slope δx.
-    scatter : float or None
-        How far points are off where that is told by their scatter (with `dof`) and not by their bars.
-    dof : int
+    spread : ndarray, shape (points,)
+        How far each point is off.
+    dof : float
+        Degrees of freedom behind that.
     """
+
+    by: Floats
+    slopes: Floats | None
+    spread: Floats
+    dof: float
+
+
+def trace_to_points(points: GraphPoints, used: Used, influence: Influence) -> list[dict[Source, Floats]]:
+    """For each parameter of a fit its derivatives by what the fitted points rest on, shared constants left out."""
     x, y = points.x_column.traced, points.y_column.traced
     assert x is not None and y is not None
     rows = np.array(points.rows, dtype=int)[used]
@@ -205,12 +248,25 @@ def trace_to_points(
         whole[rows] = values
         return whole
 
-    off = y if slopes is None else chain(y.value, ((y, lambda: np.asarray(1.0)), (x, lambda: -of_all(slopes))), y.unit)
-    if scatter is None:
-        return [{s: v for s, v in weigh_rows(off, of_all(by)).slopes.items() if not s.shared} for by in influence]
+    off = y
+    if influence.slopes is not None:
+        slopes = of_all(influence.slopes)
+        off = chain(y.value, ((y, lambda: np.asarray(1.0)), (x, lambda: -slopes)), y.unit)
     key = f"scatter:{points.run}:{points.x_column.quantity.id}:{points.y_column.quantity.id}"
-    own = Source(key, points.y_column.quantity.symbol, np.ones(y.value.shape), y.unit, dof=dof)
-    return [weigh_scatter(off, of_all(by), scatter, own) for by in influence]
+    if any(s.u.ndim == 0 and not s.shared for s in off.slopes):
+        # rows that move together with the parameters of a curve: as they say themselves, stretched as a whole
+        own = combine_quadrature(off, shared=False)[rows]
+        stretch = float(np.median(influence.spread / np.where(own > 0, own, 1.0)))
+        return [
+            {
+                replace(s, dof=influence.dof, estimate=key): v * stretch
+                for s, v in weigh_rows(off, of_all(by)).slopes.items()
+                if not s.shared
+            }
+            for by in influence.by
+        ]
+    own_source = Source(key, points.y_column.quantity.symbol, np.ones(y.value.shape), y.unit, dof=influence.dof)
+    return [weigh_scatter(off, of_all(by), of_all(influence.spread), own_source) for by in influence.by]
 
 
 def _attempt_extremes(x: Floats, y: Floats, ux: Floats, uy: Floats) -> ExtremeLines | CoreError | None:
@@ -222,7 +278,7 @@ def _attempt_extremes(x: Floats, y: Floats, ux: Floats, uy: Floats) -> ExtremeLi
         return trouble
 
 
-def shared_shifts(points: GraphPoints, used: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> list[tuple[Source, float, Floats, Floats]]:
+def shared_shifts(points: GraphPoints, used: Used) -> list[tuple[Source, float, Floats, Floats]]:
     """How the points would move if each constant that they share were larger by its u: source, u, shifts of x and of y."""
     rows = np.array(points.rows, dtype=int)[used]
     x, y = points.x_column.traced, points.y_column.traced

@@ -133,6 +133,13 @@ def _derived_cells(column: Column, us: Floats, run: Run, rule: RoundingRule) -> 
     return tuple(cells)
 
 
+def write_rows(column: Column, run: Run, convention: Convention) -> list[tuple[str, str]]:
+    """Value and ± of every setting as they are shown; empty texts where there is no value."""
+    if column.averages:
+        return [(cell.value_text, cell.u_text) for cell in _read_cells(column.averages, convention.rounding)]
+    return [(cell.value_text, cell.u_text) for cell in _derived_cells(column, column.u, run, convention.rounding)]
+
+
 def write_pair_as(digits: Digits, value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
     """A value and its ± (empty where there is none), with the digits that somebody has chosen."""
     known_u = float(clean(u)) if u > 0 and math.isfinite(u) else 0.0

@@ -12,11 +12,12 @@ from hobrel.core.fitting.shapes import SHAPES, shape_node
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, points_to_fit
-from hobrel.core.presentation.line_cards import METHODS, chi2_words, far_settings, present_fit, within_words, write_r2
+from hobrel.core.presentation.line_cards import METHODS, far_settings, present_fit, scatter_words, source_words, within_words, write_r2
 from hobrel.core.presentation.results import FitResult, ParameterResult, ShapeOffer, ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.statistics.comparison import compare_values, say_verdict
+from hobrel.core.uncertainty.traced import Traced, combine_quadrature, effective_dof
 from hobrel.core.units.calculus import write_unit
 
 WILD = 3
@@ -33,7 +34,8 @@ def present_card(fit: Fit, fitted: FittedLine | FittedCurve, points: GraphPoints
 
 def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
     """Write the card of a shape."""
-    curve, r = fitted.curve, fitted.residuals
+    curve = fitted.curve
+    why = "" if fitted.scatter == "unknown" else source_words(curve.reduced_chi2)
     parameters = tuple(_present_parameter(fitted, i, name, convention, fit) for i, name in enumerate(curve.shape.parameters))
     x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
     numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
@@ -43,13 +45,13 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
     assert points.y_column.traced is not None
     unit = write_unit(points.y_column.traced.unit)
     return FitResult(
-        fit.id, fit.graph, _METHODS[curve.method], fitted.n, curve.dof,
+        fit.id, fit.graph, _METHODS[curve.method] + why, fitted.n, curve.dof,
         f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(curve.shape), numbers)}",
         f"{plain_text(rich_symbol(y_symbol))}: {text}",
-        None, None, "", within_words(r, curve.method != "ols"),
+        None, None, "", within_words(fitted, points),
         "" if curve.chi2 is None else write_number(curve.chi2, 3),
         "" if curve.reduced_chi2 is None else write_number(curve.reduced_chi2, 2),
-        chi2_words(curve.p_value),
+        scatter_words(fitted.scatter),
         "" if curve.r2 is None else write_r2(curve.r2), "",
         f"{write_number(curve.residual_sd, 2)} {unit}".rstrip(), None, far_settings(fitted, points, run), None,
         shape=curve.shape.name, shape_words=curve.shape.words, parameters=parameters,
@@ -88,10 +90,10 @@ def read_expected(text: str) -> Fraction:
         raise CoreError("bad_number", "An expected exponent is a number or a fraction, as 2, 0.5 or 3/2.") from trouble
 
 
-def _compare_exponent(value: float, u: float, expected: str) -> str:
+def _compare_exponent(judged: Traced, expected: str) -> str:
     try:
         wanted = read_expected(expected)
-        found = compare_values(value, u, float(wanted), 0.0)
+        found = compare_values(float(judged.value), float(combine_quadrature(judged)), float(wanted), 0.0, dof=effective_dof(judged))
     except CoreError as trouble:
         return trouble.message
     return say_verdict(found, f"the expected {expected.strip().replace('-', MINUS)}").replace(
@@ -100,13 +102,14 @@ def _compare_exponent(value: float, u: float, expected: str) -> str:
 
 
 def _present_parameter(fitted: FittedCurve, place: int, name: str, convention: Convention, fit: Fit) -> ParameterResult:
-    traced, u = fitted.outputs[name], float(fitted.curve.u[place])
+    traced = fitted.outputs[name]
+    u = float(combine_quadrature(traced, shared=False)) if np.isfinite(fitted.curve.u[place]) else float("inf")
     if fitted.noise[place]:
         return ParameterResult(name, symbol_tex(name), _zero(write_unit(traced.unit)), "It is only rounding.")
     known = u if u < float("inf") else None
     shown = show_value(float(traced.value), known, traced.unit, convention.rounding)
     if fit.shape == "power" and name == "n" and fit.expected.strip() and known is not None:
-        return ParameterResult(name, symbol_tex(name), shown, _compare_exponent(float(traced.value), u, fit.expected))
+        return ParameterResult(name, symbol_tex(name), shown, _compare_exponent(fitted.judged[name], fit.expected))
     words = "" if known is not None else "There are as many points as parameters, so its uncertainty is not known."
     return ParameterResult(name, symbol_tex(name), shown, words)
 

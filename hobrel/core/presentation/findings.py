@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Literal
 
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding, LabBook
@@ -70,7 +71,7 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
     marks = [LineMark("this finding", computed.value, computed.u)]
     if finding.accepted is not None and computed.accepted is not None and computed.comparison is not None:
         a, u_a = computed.accepted
-        accepted, verdict = show_value(a, u_a or None, unit, rule), computed.comparison.verdict
+        accepted, verdict = show_value(a, u_a or None, unit, rule), _known(computed.comparison)
         words = say_verdict(computed.comparison, "the accepted value") + _percent_apart(computed.comparison, "it")
         marks.append(LineMark("accepted", a, u_a))
     compared = tuple(_present_compared(c, unit, rule) for c in computed.compared)
@@ -101,6 +102,10 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
     )
 
 
+def _known(comparison: Comparison) -> Literal["agree", "agree_within_two", "differ"] | None:
+    return None if comparison.verdict == "unknown" else comparison.verdict
+
+
 def _percent_apart(comparison: Comparison, other: str) -> str:
     if comparison.percent is None:
         return ""
@@ -112,9 +117,9 @@ def _present_compared(compared: ComparedWith, unit: str, rule: RoundingRule) -> 
     value = show_value(compared.value, compared.u or None, unit if isinstance(comparison, Comparison) else other.unit, rule)
     if isinstance(comparison, CoreError):
         return ComparedFinding(other.id, other.name, value, None, comparison.message)
-    difference = show_value(comparison.difference, comparison.u, unit, rule).text
+    difference = show_value(comparison.difference, comparison.u or None, unit, rule).text
     words = f"{say_verdict(comparison, other.name)} The difference is {difference}."
-    return ComparedFinding(other.id, other.name, value, comparison.verdict, words + _percent_apart(comparison, "the other"))
+    return ComparedFinding(other.id, other.name, value, _known(comparison), words + _percent_apart(comparison, "the other"))
 
 
 def _write_in_full(computed: ComputedFinding, unit: str) -> str:

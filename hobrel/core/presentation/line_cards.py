@@ -7,7 +7,7 @@ import numpy as np
 from hobrel.core.document.lab_book import Convention, Fit, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import ExtremeLines
-from hobrel.core.fitting.residuals import Residuals, curvature_p
+from hobrel.core.fitting.straightness import LEAST_POINTS, Scatter
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.pipeline.columns import Column
 from hobrel.core.pipeline.curves import FittedCurve
@@ -17,6 +17,8 @@ from hobrel.core.presentation.results import ByEyeResult, ExtremesResult, FitRes
 from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.thinning import thin_signs
 from hobrel.core.rounding import MINUS, write_number, write_place
+from hobrel.core.statistics.comparison import chance_of, judge_p
+from hobrel.core.uncertainty.traced import Traced, combine_quadrature, effective_dof
 from hobrel.core.units.calculus import Unit, write_unit
 
 
@@ -28,15 +30,28 @@ def _unit(column: Column) -> Unit:
 def present_pattern(graph_id: str, fitted: FittedLine) -> LinePattern:
     """How straight a graph is, in signs and words."""
     r = fitted.residuals
-    n = fitted.line.n
-    bends = r.curvature_t is not None and n >= 5 and curvature_p(r.curvature_t, n) < 0.05
     return LinePattern(
         graph_id, thin_signs(r.signs), r.runs,
         "" if r.expected_runs is None else write_number(r.expected_runs, 2),
         "" if r.curvature_t is None else write_number(r.curvature_t, 2),
         "" if fitted.line.reduced_chi2 is None else write_number(fitted.line.reduced_chi2, 2),
-        r.sentence, bends, None,
+        _say_straight(fitted), fitted.bends == "bends", None, verdict=fitted.bends,
     )  # fmt: skip
+
+
+def _say_straight(fitted: FittedLine) -> str:
+    """The pattern of the residuals in words that go with the verdict."""
+    sentence, bent = fitted.residuals.sentence, "bend" in fitted.residuals.sentence
+    match fitted.bends:
+        case "bends":
+            return sentence if bent else "The points bend away from a straight line by more than chance explains."
+        case "straight":
+            return "The points scatter above and below the line; no bend is seen." if bent else sentence
+        case "unknown" if fitted.line.n < LEAST_POINTS:
+            return "There are too few points to tell a bend from scatter."
+        case "unknown" if fitted.scatter == "more":
+            return "The points lie off the line by more than their bars say, with no clear bend: something is not in the bars."
+    return "The bars are so wide that a clear bend would hide in them; whether it is straight cannot be told."
 
 
 def fail_pattern(graph_id: str, error: CoreError) -> LinePattern:
@@ -52,14 +67,14 @@ METHODS = {
 
 def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
     """Write the line card."""
-    line, r = fitted.line, fitted.residuals
-    gradient = show_value(float(fitted.gradient.value), line.u_gradient * _ratio(fitted), fitted.gradient.unit, convention.rounding)
-    intercept = show_value(line.intercept, line.u_intercept or None, fitted.intercept.unit, convention.rounding)
+    line = fitted.line
+    gradient, intercept = (show_number(number, convention) for number in (fitted.gradient, fitted.intercept))
     tex, text = _write_equation(points, fitted, gradient, intercept)
-    no_bars = "; there are no error bars" if fit.weights != "none" and line.method == "ols" else ""
-    words, chi_words = within_words(r, line.method != "ols"), chi2_words(line.p_value)
+    no_bars = "; there are no error bars" if fit.weights != "none" and not np.any(points.uy > 0) else ""
+    why = "" if fitted.scatter == "unknown" else source_words(line.reduced_chi2)
+    words, chi_words = within_words(fitted, points), scatter_words(fitted.scatter)
     return FitResult(
-        fit.id, fit.graph, METHODS[line.method] + no_bars, line.n, line.dof, tex, text, gradient, intercept,
+        fit.id, fit.graph, METHODS[line.method] + no_bars + why, line.n, line.dof, tex, text, gradient, intercept,
         _intercept_words(fitted), words,
         "" if line.chi2 is None else write_number(line.chi2, 3),
         "" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),
@@ -73,12 +88,27 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
     )  # fmt: skip
 
 
+def show_number(number: Traced, convention: Convention) -> ShownValue:
+    """A number of a fit with the ± of its points; that of constants that all share enters a finding once."""
+    u = float(combine_quadrature(number, shared=False))
+    return show_value(float(number.value), u if np.isfinite(u) and u > 0 else None, number.unit, convention.rounding)
+
+
+def source_words(reduced_chi2: float | None) -> str:
+    """Which of the two the ± comes from: the bars, or how the points scatter about what was fitted, whichever is larger."""
+    if reduced_chi2 is not None and reduced_chi2 > 1:
+        return "; the ± is from how the points scatter, which is more than from their bars"
+    return "; the ± is from the bars, which is more than from how the points scatter"
+
+
 def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:
     """Settings whose points lie beyond three of their uncertainties; in a log some do by chance alone, and none is named."""
     if run.log is not None:
         return ()
     used = np.flatnonzero(fitted.fitted)
-    return tuple(run.settings[points.rows[i]].id for i, s in zip(used, fitted.residuals.standardised, strict=True) if abs(s) > 3)
+    # as rare among so many points as one in a hundred
+    far = [chance_of(abs(s), points.judged.dof) * used.size < 0.01 for s in fitted.residuals.standardised.tolist()]
+    return tuple(run.settings[points.rows[i]].id for i, is_far in zip(used, far, strict=True) if is_far)
 
 
 def _present_extremes(fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> ExtremesResult | None:
@@ -120,8 +150,10 @@ def _compare_uncertainties(fitted: FittedLine, convention: Convention) -> tuple[
         return show_value(gradient * ratio, abs(u * ratio) or None, unit, rule).text
 
     line = fitted.line
-    source = "from how the points scatter about the line" if line.method == "ols" else "from the error bars of all points together"
-    found = [GradientUncertainty("statistical", shown(line.gradient, line.u_gradient), f"{source}: it shrinks as points are added")]
+    scattered = line.method == "ols" or (line.reduced_chi2 or 0.0) > 1
+    source = "from how the points scatter about the line" if scattered else "from the error bars of all points together"
+    own = float(combine_quadrature(fitted.gradient, shared=False)) / abs(ratio)
+    found = [GradientUncertainty("statistical", shown(line.gradient, own), f"{source}: it shrinks as points are added")]
     if isinstance(fitted.extremes, ExtremeLines):
         steep, flat = fitted.extremes.steepest.gradient, fitted.extremes.shallowest.gradient
         words = "half the difference of the extreme lines: every bar is taken as a limit that must hold"
@@ -173,37 +205,44 @@ def _intercept_words(fitted: FittedLine) -> str:
         return "The line is held at the origin."
     if line.u_intercept == 0:
         return ""
-    z = abs(line.intercept) / line.u_intercept
-    if z <= 1:
+    judged = fitted.judged["intercept"]
+    u = float(combine_quadrature(judged))
+    if not u > 0:
+        return ""
+    z = abs(line.intercept) / u
+    verdict = judge_p(chance_of(z, effective_dof(judged)))
+    if verdict == "agree":
         return "It agrees with zero within its uncertainty."
-    if z <= 2:
+    if verdict == "agree_within_two":
         return f"It agrees with zero within two of its uncertainties ({z:.1f})."
     if z <= FAR_FROM_ZERO:
         return f"It is {z:.1f} of its uncertainties from zero: is something added to every reading?"
     return "It is far from zero: the line does not begin at the origin. What does the relation say that it means?"
 
 
-def within_words(r: Residuals, bars: bool) -> str:
-    """How many residuals lie within their bars, against what is expected of normal scatter (68 % and 95 %)."""
+def within_words(fitted: FittedLine | FittedCurve, points: GraphPoints) -> str:
+    """How many residuals lie within the bars that are drawn; without bars, within the residual standard deviation, of which 68 % and 95 %
+    are expected of normal scatter.
+    """
+    r, used = fitted.residuals, fitted.fitted
     n = r.residuals.size
-    kind = "their bars" if bars else "one residual standard deviation"
-    expected_1u, expected_2u = round(0.68 * n), round(0.95 * n)
-    return (
-        f"{r.within_1u} of {n} points within {kind} (about {expected_1u} expected), {r.within_2u} within twice that (about {expected_2u})"
-    )
+    bars = np.hypot(points.uy[used], fitted.slope_at(points.x[used]) * points.ux[used])
+    if not np.any(bars > 0):
+        expected_1u, expected_2u = round(0.68 * n), round(0.95 * n)
+        within = f"{r.within_1u} of {n} points within one residual standard deviation (about {expected_1u} expected)"
+        return f"{within}, {r.within_2u} within twice that (about {expected_2u})"
+    within_1u, within_2u = (int(np.count_nonzero(np.abs(r.residuals) <= k * bars)) for k in (1, 2))
+    return f"{within_1u} of {n} points within their bars, {within_2u} within twice that"
 
 
-def chi2_words(p: float | None) -> str:
-    """What the probability of a χ² says."""
-    if p is None:
-        return "Without error bars there is no χ²."
-    if p < 0.01:
-        return "The points scatter more than their bars allow: bars too small, a slip, or not this shape."
-    if p < 0.05:
-        return "The points scatter rather more than their bars say."
-    if p > 0.95:
-        return "The points scatter less than their bars say: the bars are generous."
-    return "The scatter fits the bars."
+def scatter_words(scatter: Scatter) -> str:
+    """What the scatter says of bars and shape."""
+    return {
+        "unknown": "Without error bars there is no χ².",
+        "more": "The points scatter more than readings and repeats lead to expect: bars too small, a slip, or not this shape.",
+        "less": "The points scatter less than readings and repeats lead to expect: the bars are generous.",
+        "fits": "The scatter fits the bars.",
+    }[scatter]
 
 
 def fail_fit(fit: Fit, error: CoreError) -> FitResult:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -97,6 +97,8 @@ class BenchShare:
     findings: dict[str, SharedFinding | str]
     points: SharedPoints | None
     missing: str = NO_FINDING
+    constants: dict[str, float] = field(default_factory=dict)
+    """The practical's own numbers without unit, by symbol."""
 
 
 def share_findings(computation: Computation, bench: str) -> BenchShare:
@@ -108,7 +110,14 @@ def share_findings(computation: Computation, bench: str) -> BenchShare:
         else:
             whole = found.u > 0 and math.isfinite(found.value) and math.isfinite(found.u)
             shared[key] = SharedFinding(found.value, found.u, found.accepted) if whole else NO_FINDING
-    return BenchShare(bench, computation.book.convention.rounding, shared, _share_points(computation))
+    numbers = pure_constants(computation)
+    return BenchShare(bench, computation.book.convention.rounding, shared, _share_points(computation), constants=numbers)
+
+
+def pure_constants(computation: Computation) -> dict[str, float]:
+    """The constants of a lab book that are plain numbers, by symbol."""
+    found = ((c.quantity, c.traced) for c in computation.seen.columns.values() if c.quantity.kind == "constant")
+    return {q.symbol: float(traced.value) for q, traced in found if traced is not None and traced.unit.is_number}
 
 
 def miss_share(bench: str, error: CoreError) -> BenchShare:
@@ -148,7 +157,8 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
         else:
             missing[share.bench] = shared
     rule = shares[0].rule if shares else "one_or_two"
-    pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found]) if found else None
+    constants = next((share.constants for share in shares if share.constants), {})
+    pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found], finding.unit, constants) if found else None
     pointed = {p.bench: p.reason for p in pool.pointed_out} if pool else {}
     values = {name: show_value(c.value, c.u, finding.unit, rule) for name, c in found}
     rows = tuple(PoolRow(s.bench, values.get(s.bench), missing.get(s.bench, ""), pointed.get(s.bench, ""), i) for i, s in enumerate(shares))
@@ -176,12 +186,13 @@ def _class_values(pool: Pool, unit: str) -> tuple[ClassValue, ...]:
         return ClassValue(kind, name, show_value(value, u, unit, "one_or_two"), words, pool.recommended == kind)
 
     median_u = pool.recommended_value[1] if pool.recommended == "median" else None
+    class_value = pool.recommended_value if pool.recommended == "mandel_paule" else (pool.mandel_paule.value, pool.mandel_paule.u)
     values = [
         one("mean", "Mean", pool.mean, pool.standard_error, "every bench counts the same; ± is the standard error"),
         one("weighted", "Weighted mean", pool.weighted.value, pool.weighted.u_internal, "benches with a smaller ± count more"),
     ]
     if pool.n > 1:
-        values.append(one("mandel_paule", "With scatter between benches", pool.mandel_paule.value, pool.mandel_paule.u,
+        values.append(one("mandel_paule", "With scatter between benches", *class_value,
                           "weighted, with as much scatter between benches as the values show"))  # fmt: skip
         values.append(one("median", "Median", pool.median, median_u, "the middle one; hardly moved by one bench that is off"))
     return tuple(values)

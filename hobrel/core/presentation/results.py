@@ -134,6 +134,7 @@ class LinePattern:
     sentence: str
     bends: bool
     trouble: Trouble | None
+    verdict: Literal["straight", "bends", "unknown"] = "unknown"
 
 
 @dataclass(frozen=True)

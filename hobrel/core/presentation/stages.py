@@ -77,7 +77,8 @@ def _say_finding(found: Sequence[FindingResult]) -> str:
 
 def _say_pattern(fits: Sequence[FitResult], patterns: Sequence[LinePattern]) -> str:
     fitted = {f.graph for f in fits}
-    return "still bends" if any(p.bends for p in patterns if p.graph in fitted) else "no bend seen"
+    verdicts = {p.verdict for p in patterns if p.graph in fitted}
+    return "still bends" if "bends" in verdicts else "no bend seen" if "straight" in verdicts else "cannot be told yet"
 
 
 def _count(n: int, noun: str) -> str:

@@ -147,10 +147,10 @@ def make_board(book: LabBook, x_id: str, y_id: str, judged: bool) -> Board:
     columns = compute_columns(book, book.runs[0])
     points = gather_points(columns, Graph("board", "", x_id, y_id))
     used = points.used
-    x, y, ux, uy = (v[used] for v in (points.x, points.y, points.ux, points.uy))
+    x, y, bars = points.x[used], points.y[used], points.judged.at(used)
     expected = _expect(book, points)
     forms = [[Form(f) for f in BOARD_FORMS if f in STANDARD_FORMS or f in asked] for asked in _asked_for(expected)]
-    plots = try_forms(x, y, ux, uy, *forms)
+    plots = try_forms(x, y, bars, *forms)
     straight = {(e.x_form, e.y_form) for e in expected}
     squares = tuple(_square(p, x, y, judged, (p.x_form.text, p.y_form.text) in straight) for p in plots)
     x_forms, y_forms = ({s.x_form for s in squares}, {s.y_form for s in squares})
@@ -168,11 +168,11 @@ def _asked_for(expected: tuple[Expected, ...]) -> tuple[set[str], set[str]]:
 
 
 def _square(plot: StraightPlot, x: Floats, y: Floats, judged: bool, expected: bool) -> BoardSquare:
-    formed_x, formed_y = plot.x_form.apply(x, None), plot.y_form.apply(y, None)
+    formed_x, formed_y = plot.x_form.apply(x), plot.y_form.apply(y)
     assert formed_x is not None and formed_y is not None  # the plot was made of them
-    (xs, low_x, high_x), (ys, low_y, high_y) = _scaled(formed_x[0]), _scaled(formed_y[0])
+    (xs, low_x, high_x), (ys, low_y, high_y) = _scaled(formed_x.values), _scaled(formed_y.values)
     kept = thin_points(xs, ys, MOST_DOTS)
-    verdict: Verdict = "straight" if plot.verdict == "straight" else "bends" if plot.verdict == "bends" else "unclear"
+    verdict: Verdict = "unclear" if plot.verdict == "unknown" else plot.verdict
     return BoardSquare(
         plot.x_form.text, plot.y_form.text, tuple(Dot(float(xs[i]), float(ys[i])) for i in kept),
         *_ends(plot.line, low_x, high_x, low_y, high_y), verdict if judged else None,

@@ -13,7 +13,7 @@ from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.rounding import write_number
 from hobrel.core.statistics.comparison import compare_values, say_verdict
-from hobrel.core.uncertainty.traced import combine_quadrature, covariance_of
+from hobrel.core.uncertainty.traced import combine_numbers, combine_quadrature, covariance_of, effective_dof
 from hobrel.core.units.calculus import write_unit
 
 MOST_RUNS = 12
@@ -75,10 +75,9 @@ def _apart(a: FittedLine, b: FittedLine) -> str:
         return "in another unit, so the two cannot be compared"
     shared = covariance_of(a.gradient, b.gradient)
     u_a, u_b = (float(combine_quadrature(line.gradient)) for line in (a, b))
-    try:
-        found = compare_values(float(b.gradient.value), u_b, float(a.gradient.value), u_a, shared)
-    except CoreError as trouble:
-        return trouble.message
+    value_a, value_b = float(a.gradient.value), float(b.gradient.value)
+    apart = combine_numbers(value_b - value_a, [(1.0, b.gradient), (-1.0, a.gradient)], a.gradient.unit)
+    found = compare_values(value_b, u_b, value_a, u_a, shared, effective_dof(apart))
     ratio = float(b.gradient.value) / float(a.gradient.value) if a.gradient.value else None
     tail = "" if ratio is None else f" It is {write_number(ratio, 3)} times the first."
     return say_verdict(found, "the first") + tail

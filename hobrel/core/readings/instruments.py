@@ -88,6 +88,14 @@ def reading_uncertainty(instrument: Instrument, display_half: bool = True, value
     return single * math.sqrt(instrument.readings)
 
 
+def hidden_by_last_digit(instrument: Instrument) -> float:
+    """Standard uncertainty by what one last digit, or one division read to the nearest, hides: a/√12 (JCGM 100:2008, F.2.2.1)."""
+    if instrument.kind in ("counted", "counted_at_random"):
+        return 0.0
+    division = float(Decimal(instrument.division)) / (10 if instrument.between_marks else 1)
+    return division / math.sqrt(12) * math.sqrt(instrument.readings)
+
+
 def expected_decimals(instrument: Instrument) -> int:
     """Decimals that a reading with this instrument is written with.
 

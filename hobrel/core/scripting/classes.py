@@ -23,6 +23,8 @@ def compare_two(job: Job) -> Outputs:
             raise CoreError("bad_number", f"{side}: an uncertainty cannot be negative.")
         pairs.append((need_number(entry, "value"), u))
     found = compare_values(*pairs[0], *pairs[1])
+    if found.z is None:
+        raise CoreError("bad_number", "To compare two values, at least one of them needs an uncertainty.")
     return {"difference": found.difference, "u": found.u, "z": found.z, "percent": found.percent, "verdict": found.verdict}
 
 

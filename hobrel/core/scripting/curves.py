@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import math
+
+import numpy as np
+
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.area import find_area
 from hobrel.core.fitting.curve import CurveFit, fit_shape
 from hobrel.core.fitting.rates import find_rates
 from hobrel.core.fitting.shapes import Shape, find_shape, own_shape
 from hobrel.core.fitting.steepest import find_steepest_point
+from hobrel.core.fitting.straightness import Bars
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.linearising.forms import read_form, try_forms
 from hobrel.core.linearising.relation import find_straight_plots
@@ -89,10 +94,18 @@ def find_area_under(job: Job) -> Outputs:
     return {"value": found.value, "u": found.u, "left_out": columns.left_out}
 
 
+def _bars(columns: Columns) -> Bars | None:
+    ux, uy = columns.maybe("ux"), columns.maybe("uy")
+    if ux is None and uy is None:
+        return None
+    nothing = np.zeros(len(columns["x"]))
+    return Bars(nothing if ux is None else np.array(ux), nothing if uy is None else np.array(uy), nothing, math.inf)
+
+
 def straighten(job: Job) -> Outputs:
     columns = read_columns(job, "ux", "uy")
     forms = None if job.get("forms") is None else [read_form(text) for text in read_names(job, "forms")]
-    plots = try_forms(columns["x"], columns["y"], columns.maybe("ux"), columns.maybe("uy"), forms, forms)
+    plots = try_forms(columns["x"], columns["y"], _bars(columns), forms, forms)
     return {
         "plots": [
             {

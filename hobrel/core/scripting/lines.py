@@ -49,7 +49,7 @@ def fit_a_line(job: Job) -> Outputs:
 
 def study_a_line(job: Job) -> Outputs:
     fit, columns = _fit(job)
-    study = study_residuals(columns["x"], columns["y"], fit, columns.maybe("uy"), columns.maybe("ux"))
+    study = study_residuals(columns["x"], columns["y"], fit, columns.maybe("uy"), columns.maybe("ux"), columns.maybe("correlation_xy"))
     return {
         "residuals": study.residuals.tolist(), "standardised": study.standardised.tolist(), "runs": study.runs,
         "expected_runs": study.expected_runs, "runs_p": study.runs_p, "curvature_t": study.curvature_t,

@@ -1,4 +1,4 @@
-"""Two results side by side: their difference, and how many combined uncertainties apart they are."""
+"""Two results side by side: their difference, and how likely chance alone makes one at least as large."""
 
 from __future__ import annotations
 
@@ -6,26 +6,44 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from hobrel.core.errors import CoreError
+from scipy.special import ndtr, stdtr
 
-Verdict = Literal["agree", "agree_within_two", "differ"]
+Verdict = Literal["agree", "agree_within_two", "differ", "unknown"]
+AGREE, NEAR = 0.3173, 0.0455
+"""Probabilities that a normal law leaves outside one and outside two standard deviations (common practice for words of agreement)."""
+_SAME = 1e-12
 
 
 @dataclass(frozen=True)
 class Comparison:
     """a against b, in their common unit.
 
-    `u` is that of the difference, `z` = |difference|/u, `percent` the difference in percent of b (None where b is 0).
+    Attributes
+    ----------
+    difference, u : float
+        a − b, and its uncertainty; what both share is not counted twice.
+    z : float or None
+        |difference|/u; None where there is no u.
+    percent : float or None
+        The difference in percent of b; None where b is 0.
+    p : float or None
+        Two-sided probability of a difference at least this large by chance, from what judges; None where nothing can be said.
+    dof : float
+        Degrees of freedom behind p; infinite where uncertainties are taken as known.
+    verdict : {"agree", "agree_within_two", "differ", "unknown"}
+        By p; unknown where neither has an uncertainty.
     """
 
     difference: float
     u: float
-    z: float
+    z: float | None
     percent: float | None
+    p: float | None
+    dof: float
     verdict: Verdict
 
 
-def compare_values(a: float, u_a: float, b: float, u_b: float, shared: float = 0.0) -> Comparison:
+def compare_values(a: float, u_a: float, b: float, u_b: float, shared: float = 0.0, dof: float = math.inf) -> Comparison:
     """Compare two values.
 
     Parameters
@@ -34,28 +52,50 @@ def compare_values(a: float, u_a: float, b: float, u_b: float, shared: float = 0
         Values and standard uncertainties in one unit.
     shared : float
         Covariance of a and b from sources they have in common, which are not counted twice.
-
-    Raises
-    ------
-    CoreError
-        ``bad_number`` when neither has an uncertainty.
+    dof : float
+        Degrees of freedom of the difference's uncertainty (JCGM 100:2008, G.4): Student's t judges, the normal law where infinite.
     """
-    variance = u_a * u_a + u_b * u_b - 2 * shared
-    if not variance > 0:
-        raise CoreError("bad_number", "To compare two values, at least one of them needs an uncertainty.")
-    u, difference = math.sqrt(variance), a - b
+    u, difference = math.sqrt(max(u_a * u_a + u_b * u_b - 2 * shared, 0.0)), a - b
+    percent = 100 * difference / b if b else None
+    if not (u_a > 0 or u_b > 0):
+        return Comparison(difference, 0.0, None, percent, None, dof, "unknown")
+    if not u > _SAME * max(u_a, u_b):
+        # all that is uncertain is in both: they are one number, or surely two
+        p = 1.0 if abs(difference) <= _SAME * max(abs(a), abs(b)) else 0.0
+        return Comparison(difference, 0.0, None, percent, p, dof, judge_p(p))
     z = abs(difference) / u
-    verdict: Verdict = "agree" if z <= 1 else "agree_within_two" if z <= 2 else "differ"
-    return Comparison(difference, u, z, 100 * difference / b if b else None, verdict)
+    p = chance_of(z, dof)
+    return Comparison(difference, u, z, percent, p, dof, judge_p(p))
+
+
+def chance_of(z: float, dof: float = math.inf) -> float:
+    """Two-sided probability of at least z standard uncertainties by chance."""
+    return 2 * float(stdtr(dof, -z)) if math.isfinite(dof) else 2 * float(ndtr(-z))
+
+
+def judge_p(p: float) -> Verdict:
+    """The word for a probability."""
+    return "agree" if p >= AGREE else "agree_within_two" if p >= NEAR else "differ"
 
 
 def say_verdict(comparison: Comparison, other: str) -> str:
     """The verdict in a sentence."""
+    if comparison.verdict == "unknown":
+        return f"Neither it nor {other} has a ±, so nothing can be said about whether they agree."
+    if comparison.z is None:
+        return (
+            f"It is the same number as {other}."
+            if comparison.verdict == "agree"
+            else f"It differs from {other}: what is uncertain is in both."
+        )
     apart = f"{comparison.z:.1f} combined uncertainties apart"
+    few = ""
+    if math.isfinite(comparison.dof) and comparison.z > 1 and comparison.verdict != judge_p(chance_of(comparison.z)):
+        few = ", which happens by chance where so few readings stand behind the ±"
     match comparison.verdict:
         case "agree":
-            return f"It agrees with {other}: they are {apart}."
+            return f"It agrees with {other}: they are {apart}{few}."
         case "agree_within_two":
-            return f"It agrees with {other} within two: they are {apart}."
+            return f"It agrees with {other} within two: they are {apart}{few}."
         case "differ":
             return f"It differs from {other}: they are {apart}."

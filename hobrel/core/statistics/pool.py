@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -11,11 +11,16 @@ import numpy as np
 from scipy.special import chdtrc
 
 from hobrel.core.errors import CoreError
-from hobrel.core.statistics.factors import Factor, explain_factor
+from hobrel.core.rounding import write_number
+from hobrel.core.statistics.coverage import coverage_factor
+from hobrel.core.statistics.factors import Cause, explain_distance
 from hobrel.core.uncertainty.traced import Floats
 
 Recommended = Literal["mean", "weighted", "mandel_paule", "median"]
-POINT_OUT_BEYOND = 3.0
+POINT_OUT_BEYOND = 4.5
+"""Combined uncertainties, with the scatter between the others, beyond which a bench is pointed out."""
+COVERAGE = math.erf(math.sqrt(0.5))
+"""That of one standard deviation of a normal law, which the class value is to have."""
 
 
 @dataclass(frozen=True)
@@ -58,12 +63,17 @@ class RandomEffects:
 
 @dataclass(frozen=True)
 class PointedOut:
-    """A bench that is far from the others, with the likely reason. It stays in the pool."""
+    """A bench that is far from the others, with the likely causes, likeliest first, and these in words. It stays in the pool."""
 
     bench: str
     reason: str
-    factor: str | None
+    causes: tuple[Cause, ...]
     distance: float
+
+    @property
+    def factor(self) -> str | None:
+        """The name of the likeliest cause."""
+        return self.causes[0].name if self.causes else None
 
 
 @dataclass(frozen=True)
@@ -90,28 +100,21 @@ class Pool:
     reason: str
     pointed_out: tuple[PointedOut, ...]
 
-    @property
-    def recommended_value(self) -> tuple[float, float | None]:
-        """The value to quote, and its standard uncertainty."""
-        match self.recommended:
-            case "mean":
-                return self.mean, self.standard_error
-            case "weighted":
-                return self.weighted.value, self.weighted.u_internal
-            case "mandel_paule":
-                return self.mandel_paule.value, self.mandel_paule.u
-            case "median":
-                # for a normal sample u(median) ≈ 1.2533 · 1.4826 MAD/√n (ISO 13528:2015, C.2 and 7.7)
-                return self.median, 1.2533 * 1.4826 * self.mad / math.sqrt(self.n) or self.standard_error
+    recommended_value: tuple[float, float | None] = (math.nan, None)
+    """The value to quote, and its standard uncertainty."""
 
 
-def pool_results(results: Sequence[BenchResult]) -> Pool:
+def pool_results(results: Sequence[BenchResult], unit: str | None = None, constants: Mapping[str, float] | None = None) -> Pool:
     """Pool the benches' results.
 
     Parameters
     ----------
     results : sequence of BenchResult
         At least one; every u above zero.
+    unit : str, optional
+        Of them all, for causes that only temperatures have.
+    constants : mapping of symbol to number, optional
+        The practical's own numbers without unit, which may have been forgotten or used twice.
 
     Raises
     ------
@@ -134,8 +137,8 @@ def pool_results(results: Sequence[BenchResult]) -> Pool:
     sd = float(np.std(v, ddof=1)) if k > 1 else None
     median = float(np.median(v))
     p = float(chdtrc(k - 1, chi2)) if k > 1 else None
-    pointed = _point_out(results)
-    recommended, reason = _recommend(k, p, pointed)
+    pointed = _point_out(results, unit, constants)
+    recommended, reason, value_to_quote = _recommend(results, p, pointed)
     return Pool(
         n=k,
         mean=float(np.mean(v)),
@@ -152,6 +155,7 @@ def pool_results(results: Sequence[BenchResult]) -> Pool:
         recommended=recommended,
         reason=reason,
         pointed_out=pointed,
+        recommended_value=value_to_quote,
     )
 
 
@@ -192,40 +196,90 @@ def _mandel_paule(v: Floats, u: Floats) -> RandomEffects:
     return _random_effects(v, u, (low + high) / 2)
 
 
-def _point_out(results: Sequence[BenchResult]) -> tuple[PointedOut, ...]:
-    """Compare each bench with the robust centre of the others, and look for a slip that explains the distance."""
+def quote_class_value(v: Floats, u: Floats) -> tuple[float, float, float]:
+    """Mandel and Paule's value, its u, and the scatter between benches.
+
+    The u is that of Hartung and Knapp (Statistics in Medicine 20, 3875 (2001)) times Student's t for the coverage of one standard
+    deviation, so that few benches hold the true value as often as many.
+    """
+    found = _mandel_paule(v, u)
+    if v.size < 2:
+        return found.value, float(u[0]), 0.0
+    w = 1 / (u**2 + found.tau**2)
+    variance = float(np.sum(w * (v - found.value) ** 2) / ((v.size - 1) * np.sum(w)))
+    return found.value, math.sqrt(variance) * coverage_factor(COVERAGE, v.size - 1), found.tau
+
+
+def _point_out(results: Sequence[BenchResult], unit: str | None, constants: Mapping[str, float] | None) -> tuple[PointedOut, ...]:
+    """Compare each bench with those that hang together, and look for slips that explain the distance."""
     if len(results) < 3:
         return ()
+    v, u = (np.array([getattr(r, name) for r in results]) for name in ("value", "u"))
+    together = _hang_together(v, u)
     found = []
     for index, bench in enumerate(results):
-        others = [r for i, r in enumerate(results) if i != index]
-        center, u_center = _robust_center(others)
-        combined = math.hypot(bench.u, u_center)
-        distance = abs(bench.value - center) / combined
+        others = together.copy()
+        others[index] = False
+        if np.count_nonzero(others) < 2:
+            continue
+        center, u_center, tau = quote_class_value(v[others], u[others])
+        u_others = math.hypot(u_center, tau)
+        distance = abs(bench.value - center) / math.hypot(bench.u, u_others)
         if distance <= POINT_OUT_BEYOND:
             continue
-        factor: Factor | None = explain_factor(bench.value, bench.u, center, u_center)
-        reason = factor.reason if factor else f"{bench.bench} is {distance:.1f} combined uncertainties from the others."
-        found.append(PointedOut(bench.bench, reason, factor.name if factor else None, distance))
+        near_zero = abs(center) <= POINT_OUT_BEYOND * u_center
+        causes = () if near_zero else explain_distance((bench.value, bench.u), (center, u_others), unit, constants)
+        found.append(PointedOut(bench.bench, _say_causes(bench, center, distance, causes), causes, distance))
     return tuple(found)
 
 
-def _robust_center(results: Sequence[BenchResult]) -> tuple[float, float]:
-    """Median of the others, and its uncertainty: their typical own u or their scatter, whichever is larger, over √n."""
-    v = np.array([r.value for r in results])
+def _hang_together(v: Floats, u: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+    """Which benches are near the median, so that one that is far off does not stand for the others of another."""
     center = float(np.median(v))
-    scatter = 1.4826 * float(np.median(np.abs(v - center)))
-    typical = float(np.median([r.u for r in results]))
-    return center, 1.2533 * max(scatter, typical) / math.sqrt(v.size)
+    scatter = max(1.4826 * float(np.median(np.abs(v - center))), float(np.median(u)))
+    return np.abs(v - center) <= POINT_OUT_BEYOND * np.hypot(u, scatter)
 
 
-def _recommend(k: int, p: float | None, pointed: tuple[PointedOut, ...]) -> tuple[Recommended, str]:
-    if k == 1 or p is None:
-        return "weighted", "There is one result only, so it stands as it is."
+def _say_causes(bench: BenchResult, center: float, distance: float, causes: tuple[Cause, ...]) -> str:
+    if not causes:
+        return f"{bench.bench} is {distance:.1f} combined uncertainties from the others."
+    first = causes[0]
+    right = write_number(first.put_right, 3)
+    if first.code == "offset":
+        words = f"It is 273.15 away: {first.reason}. Put right it would be {right}."
+    elif first.code == "inverse":
+        words = f"It is {first.reason}; turned over again it would be {right}."
+    else:
+        assert first.factor is not None
+        large = abs(first.factor) > 1
+        size = first.factor if large else 1 / first.factor
+        shown = f"{size:,.0f}".replace(",", "\u202f") if size >= 10 and first.name.startswith("10") else f"{size:.3g}"
+        side, act = ("times too large", "divided by") if large else ("times too small", "multiplied by")
+        words = f"About {shown} {side}, {first.reason}. {act.capitalize()} {shown} it would be {right}."
+    if len(causes) > 1:
+        words += " It may also be " + ", or ".join(c.reason for c in causes[1:]) + "."
+    return words
+
+
+def _recommend(
+    results: Sequence[BenchResult], p: float | None, pointed: tuple[PointedOut, ...]
+) -> tuple[Recommended, str, tuple[float, float | None]]:
+    v, u = (np.array([getattr(r, name) for r in results]) for name in ("value", "u"))
+    if v.size == 1 or p is None:
+        return "weighted", "There is one result only, so it stands as it is.", (float(v[0]), float(u[0]))
+    who = " and ".join(x.bench for x in pointed)
+    verb = "is" if len(pointed) == 1 else "are"
+    if any(not x.causes for x in pointed):
+        reason = f"{who} {verb} far from the others, and nobody knows why; the median is hardly moved by that."
+        center = float(np.median(v))
+        # for a normal sample u(median) ≈ 1.2533 · 1.4826 MAD/√n (ISO 13528:2015, C.2 and 7.7)
+        return "median", reason, (center, 1.2533 * 1.4826 * float(np.median(np.abs(v - center))) / math.sqrt(v.size) or None)
+    off = {x.bench for x in pointed}
+    kept = np.array([r.bench not in off for r in results])
+    value, u_value, tau = quote_class_value(v[kept], u[kept])
+    reason = "Scatter between benches is counted in, as much as their values show beyond their own uncertainties."
+    if tau == 0:
+        reason = "The benches agree within their uncertainties, so the more certain ones count more."
     if pointed:
-        who = " and ".join(x.bench for x in pointed)
-        verb = "is" if len(pointed) == 1 else "are"
-        return "median", f"{who} {verb} far from the others; the median is hardly moved by that. Look at the slip first."
-    if p < 0.05:
-        return "mandel_paule", "The benches scatter more than their own uncertainties say, so scatter between benches is counted in."
-    return "weighted", "The benches agree within their uncertainties, so the more certain ones may count more."
+        reason = f"{who} {verb} off by a slip that is known, and not counted in until it is put right. {reason}"
+    return "mandel_paule", reason, (value, u_value)

@@ -34,7 +34,12 @@ class Source:
     shared : bool
         True for a constant, measured once: it moves all rows together, and is no part of their error bars.
     dof : float or ndarray, shape (rows,)
-        Degrees of freedom of `u`: one for all rows where one estimate serves them all, infinite where `u` is taken as known.
+        Degrees of freedom of what judges: one for all rows where one estimate serves them all, infinite where it is taken as known.
+    estimate : str
+        Names what `dof` are of, where one estimate serves several sources (the scatter about a line); empty for the source's own.
+    standard : ndarray or None
+        Standard uncertainty by which verdicts are reached, where it is another than `u`: a convention's ± need not be one, and that of two
+        readings is known to half of it only.
     """
 
     key: str
@@ -43,6 +48,8 @@ class Source:
     unit: Unit = NUMBER
     shared: bool = False
     dof: Floats | float = math.inf
+    standard: Floats | None = None
+    estimate: str = ""
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Source) and other.key == self.key
@@ -105,13 +112,19 @@ class Traced:
             return self
         return Traced(self.value * factor, {k: s * factor for k, s in self.slopes.items()}, unit, self.temperatures)
 
+    def judged(self) -> Traced:
+        """The same number with the standard uncertainties that judge in the place of what the convention says."""
+        own = {s: by for s, by in self.slopes.items() if s.standard is None}
+        other = {replace(s, u=s.standard, standard=None): by for s, by in self.slopes.items() if s.standard is not None}
+        return replace(self, slopes={**own, **other}) if other else self
+
     def at_row(self, row: int) -> Traced:
         """One value of a column as a number by itself, its sources only as far as that row goes."""
 
         def at(values: Floats) -> Floats:
             return np.asarray(values if values.ndim == 0 else values[row])
 
-        own = {source: replace(source, u=at(source.u)) for source in self.slopes}
+        own = {source: replace(source, u=at(source.u), standard=None) for source in self.slopes}
         return replace(self, value=at(self.value), slopes={own[source]: at(slope) for source, slope in self.slopes.items()})
 
 
@@ -184,8 +197,8 @@ def weigh_rows(column: Traced, weights: Floats) -> Traced:
     return Traced(np.asarray(np.sum(weighed(column.value))), slopes, column.unit, column.temperatures.times(float(np.sum(weights))))
 
 
-def weigh_scatter(column: Traced, weights: Floats, sd: float, own: Source) -> dict[Source, Floats]:
-    """Derivatives of Σ wᵢ vᵢ where the rows are off by their scatter, `sd` each, whatever their sources say.
+def weigh_scatter(column: Traced, weights: Floats, sd: Floats | float, own: Source) -> dict[Source, Floats]:
+    """Derivatives of Σ wᵢ vᵢ where the rows are off by `sd` (all alike, or each by its own), whatever their sources say.
 
     What each row is off by is laid on the sources that it has, so that what two numbers made of one row have in common is counted once.
     Where a row has none of its own, all stand on `own`, which has u = 1 for every row.
@@ -198,7 +211,9 @@ def weigh_scatter(column: Traced, weights: Floats, sd: float, own: Source) -> di
         return {own: np.where(counts, weights * sd, 0.0)}
     stretch = np.where(counts, weights * sd / np.where(counts, spread, 1.0), 0.0)
     return {
-        replace(s, dof=own.dof): np.where(counts, stretch * np.where(counts, np.broadcast_to(column.slopes[s], weights.shape), 0.0), 0.0)
+        replace(s, dof=own.dof, standard=None, estimate=own.key): np.where(
+            counts, stretch * np.where(counts, np.broadcast_to(column.slopes[s], weights.shape), 0.0), 0.0
+        )
         for s in parts
     }
 
@@ -256,11 +271,17 @@ def effective_dof(number: Traced) -> float:
     part is taken as known.
     """
     total = below = 0.0
+    estimates: dict[str, tuple[float, float]] = {}
     for source, part in contributions(number).items():
         squares = np.atleast_1d(part * part)
         total += float(np.sum(squares))
         dof = np.asarray(source.dof)
-        below += float(np.sum(squares)) ** 2 / float(dof) if dof.ndim == 0 else float(np.sum(squares**2 / dof))
+        if dof.ndim:
+            below += float(np.sum(squares**2 / dof))
+        else:
+            name = source.estimate or source.key
+            estimates[name] = estimates.get(name, (0.0, 0.0))[0] + float(np.sum(squares)), float(dof)
+    below += sum(size**2 / dof for size, dof in estimates.values())
     return total**2 / below if below > 0 else math.inf
 
 

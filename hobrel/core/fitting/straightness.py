@@ -1,0 +1,169 @@
+"""Whether points lie straight: one verdict for the card, the board and the trail."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy.special import chdtrc, fdtr, fdtrc, ndtr, stdtr
+
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.line import fit_line
+from hobrel.core.fitting.residuals import along_y
+from hobrel.core.uncertainty.traced import Floats
+
+Straightness = Literal["straight", "bends", "unknown"]
+Scatter = Literal["fits", "more", "less", "unknown"]
+EACH_SIDE = 0.025
+"""Probability by chance below which scatter is too large, too small, or a bend is one, where bars can be trusted."""
+WITHOUT_BARS = 0.05
+LEAST_POINTS = 6
+"""Without bars, five points or fewer are too few to tell a bend from scatter."""
+CLEAR_BEND = 0.03
+"""Share of the rise of y that a clear bend leaves between a line and the points; bars that would hide it leave it open."""
+
+
+_ALONG = 1e-6
+"""Share of a point's bars that its error leaves across the line, below which it runs along it."""
+Used = np.ndarray[tuple[int], np.dtype[np.bool_]]
+
+
+@dataclass(frozen=True)
+class Bars:
+    """Standard uncertainties of points, the correlation of a point's x with its y where both come from the same readings, and the degrees
+    of freedom behind them all.
+    """
+
+    x: Floats
+    y: Floats
+    correlation: Floats
+    dof: float
+
+    def at(self, used: Used) -> Bars:
+        """Those of some of the points."""
+        return Bars(self.x[used], self.y[used], self.correlation[used], self.dof)
+
+    def along_y(self, slope: ArrayLike) -> Floats:
+        """What each point is uncertain by along y."""
+        return along_y(self.y, self.x, self.correlation, slope)
+
+    def run_along(self, slope: float) -> bool:
+        """Whether the error of every point runs along a line of this slope, so that there is nothing to weigh by (F = m g against m)."""
+        whole = np.hypot(self.y, slope * self.x)
+        return bool(np.all(self.along_y(slope) <= _ALONG * whole)) and bool(np.any(whole > 0))
+
+
+@dataclass(frozen=True)
+class Bend:
+    """The quadratic coefficient when x² is added to the line, over its standard error.
+
+    Attributes
+    ----------
+    t : float
+        With the standard error from the scatter about the parabola.
+    z : float or None
+        With the one from the bars; None without bars.
+    sag : float
+        Half the largest distance between line and parabola that the bars would hide (2 u), as a share of the range of y; 0 without bars.
+    """
+
+    t: float
+    z: float | None
+    sag: float
+
+
+def measure_bend(x: Floats, y: Floats, sigma: Floats | None) -> Bend | None:
+    """The bend of points; None for fewer than four places.
+
+    Parameters
+    ----------
+    x, y : ndarray, shape (N,)
+    sigma : ndarray, shape (N,), or None
+        What each point is uncertain by, along y.
+    """
+    if x.size < 4 or np.unique(x).size < 4:
+        return None
+    z = (x - x.mean()) / np.ptp(x)
+    root_w = np.ones_like(x) if sigma is None or np.any(sigma <= 0) else 1.0 / sigma
+    q, upper = np.linalg.qr(np.vander(z, 3, increasing=True) * root_w[:, None])
+    coefficients = np.linalg.solve(upper, q.T @ (y * root_w))
+    left = y * root_w - (np.vander(z, 3, increasing=True) * root_w[:, None]) @ coefficients
+    variance = float(left @ left) / (x.size - 3)
+    scale = float(np.max(np.abs(y * root_w), initial=0.0))
+    own = 1 / abs(float(upper[2, 2]))
+    by_bars = None if sigma is None or np.any(sigma <= 0) else float(coefficients[2]) / own
+    rise = float(np.ptp(y))
+    # a parabola of unit coefficient over unit range departs by an eighth from the line through its ends, half of that from the best line
+    sag = 2 * own / 8 / rise if by_bars is not None and rise > 0 else 0.0
+    if math.sqrt(variance) <= 1e-13 * scale:
+        # exact data: bent if the coefficient is more than rounding, straight otherwise
+        exact = abs(coefficients[2]) * float(root_w.max()) <= 1e-11 * scale
+        return Bend(0.0 if exact else math.copysign(1e6, float(coefficients[2])), by_bars, sag)
+    return Bend(float(coefficients[2]) / (own * math.sqrt(variance)), by_bars, sag)
+
+
+def judge_scatter(chi2: float | None, dof: int, dof_of_bars: float) -> Scatter:
+    """Whether points scatter about what was fitted as their bars lead to expect: F against the degrees of freedom behind the bars.
+
+    Parameters
+    ----------
+    chi2 : float or None
+        None without bars.
+    dof : int
+        Of the fit.
+    dof_of_bars : float
+        Behind the bars; infinite where they are known (χ²).
+    """
+    if chi2 is None or dof < 1:
+        return "unknown"
+    if math.isfinite(dof_of_bars):
+        above, below = float(fdtrc(dof, dof_of_bars, chi2 / dof)), float(fdtr(dof, dof_of_bars, chi2 / dof))
+    else:
+        above = float(chdtrc(dof, chi2))
+        below = 1 - above
+    return "more" if above < EACH_SIDE else "less" if below < EACH_SIDE else "fits"
+
+
+def judge_straight(bend: Bend | None, n: int, scatter: Scatter, dof_of_bars: float) -> Straightness:
+    """The verdict on one plot by itself.
+
+    With bars that can be trusted: the scatter not too large, and the curvature within chance. Without: the curvature by Student's t with
+    N − 3 degrees of freedom.
+    """
+    if bend is None:
+        return "unknown"
+    if bend.z is None or scatter == "more":
+        # no bars, or bars that the points do not keep to
+        if n < LEAST_POINTS and abs(bend.t) < 1e5:
+            return "unknown"
+        if 2 * float(stdtr(n - 3, -abs(bend.t))) < WITHOUT_BARS:
+            return "bends"
+        return "straight" if bend.z is None else "unknown"
+    chance = 2 * float(stdtr(dof_of_bars, -abs(bend.z))) if math.isfinite(dof_of_bars) else 2 * float(ndtr(-abs(bend.z)))
+    if chance < EACH_SIDE:
+        return "bends"
+    return "unknown" if bend.sag > CLEAR_BEND else "straight"
+
+
+def judge_points(x: Floats, y: Floats, bars: Bars | None) -> Straightness:
+    """The verdict on points by themselves: of a graph, whatever is fitted to it, and of a square of the board.
+
+    Parameters
+    ----------
+    x, y : ndarray, shape (N,)
+    bars : Bars or None
+        By what the points are judged; None where they have none.
+    """
+    try:
+        line = fit_line(x, y)
+        weighted = bars is not None and bool(np.any(bars.y > 0) or np.any(bars.x > 0))
+        if bars is None or not weighted or bars.run_along(line.gradient):
+            return judge_straight(measure_bend(x, y, None), x.size, "unknown", math.inf)
+        line = fit_line(x, y, bars.y, bars.x if np.any(bars.x > 0) else None, bars.correlation)
+    except CoreError:
+        return "unknown"
+    sigma = bars.along_y(line.gradient)
+    return judge_straight(measure_bend(x, y, sigma), x.size, judge_scatter(line.chi2, line.dof, bars.dof), bars.dof)
