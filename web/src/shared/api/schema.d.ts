@@ -2977,6 +2977,12 @@ export interface components {
             /** Signs */
             signs: string;
             trouble: components["schemas"]["Trouble"] | null;
+            /**
+             * Verdict
+             * @default unknown
+             * @enum {string}
+             */
+            verdict: "straight" | "bends" | "unknown";
         };
         /**
          * Log
