@@ -309,7 +309,7 @@ class Documents(unittest.TestCase):
                 read_lab_book(good | change)
             self.assertIn(place, caught.exception.message)
 
-    def test_two_of_one_id_and_an_instrument_without_a_number_are_refused(self) -> None:
+    def test_two_of_one_id_are_refused(self) -> None:
         good = write_lab_book(write_bench(make_plan(), Story((0.3, 0.4, 0.5)), random.Random(1)))
         for what in ("quantities", "graphs", "fits", "findings", "runs"):
             with self.subTest(what), self.assertRaisesRegex(CoreError, "same id"):
@@ -317,7 +317,16 @@ class Documents(unittest.TestCase):
         run = good["runs"][0]
         with self.assertRaisesRegex(CoreError, "Two settings"):
             read_lab_book(good | {"runs": [run | {"settings": [*run["settings"], run["settings"][0]]}]})
-        measured = next(q for q in good["quantities"] if q["instrument"])
+
+    def test_an_instrument_without_a_number_costs_its_column(self) -> None:
+        book = write_bench(make_plan(), Story((0.3, 0.4, 0.5)), random.Random(1))
         for text in ("nan", "", "1e400", "-1", "1_0"):
-            with self.subTest(text), self.assertRaises(CoreError):
-                read_lab_book(good | {"quantities": [measured | {"instrument": measured["instrument"] | {"division": text}}]})
+            broken = tuple(
+                replace(q, instrument=replace(q.instrument, division=text)) if q.instrument and q.kind == "measured" else q
+                for q in book.quantities
+            )
+            columns = {c.quantity: c for c in analyse(replace(book, quantities=broken)).runs[0].columns}
+            with self.subTest(text):
+                trouble = columns["t10"].trouble
+                self.assertEqual(trouble.code if trouble else "", "bad_number")
+                self.assertIsNone(columns["L"].trouble)

@@ -21,7 +21,7 @@ from hobrel.core.document.choices import Unknown as Unknown
 from hobrel.core.document.choices import WeightKind as WeightKind
 from hobrel.core.document.limits import check_count
 from hobrel.core.errors import CoreError
-from hobrel.core.readings.instruments import Instrument, check_instrument
+from hobrel.core.readings.instruments import Instrument
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.statistics.spread import CombineKind, SpreadKind
 
@@ -291,7 +291,7 @@ def check_limits(book: LabBook) -> None:
     ------
     CoreError
         ``too_large``, naming what there is too much of; ``bad_job`` for a log whose columns do not fit its rows, for two things of one
-        id, and as `check_instrument`.
+        id.
     """
     for what in ("quantities", "runs", "graphs", "fits", "findings"):
         items = getattr(book, what)
@@ -301,8 +301,6 @@ def check_limits(book: LabBook) -> None:
         raise CoreError("bad_job", "The sketched expectation leaves its empty axes.")
     for quantity in book.quantities:
         check_count("repeats", quantity.repeats)
-        if quantity.instrument is not None:
-            check_instrument(quantity.instrument)
     for run in book.runs:
         check_count("settings", len(run.settings))
         _check_ids("settings", [setting.id for setting in run.settings])

@@ -50,17 +50,17 @@ class Instrument:
 _NUMBER = re.compile(r"\d{1,20}(\.\d{0,20})?|\.\d{1,20}")
 
 
-def check_instrument(instrument: Instrument) -> None:
-    """Refuse an instrument whose numbers are none.
+def _number(instrument: Instrument, text: str) -> Decimal:
+    """One of an instrument's numbers.
 
     Raises
     ------
     CoreError
-        ``bad_job``.
+        ``bad_number`` where it is none.
     """
-    for text in (instrument.division, instrument.percent, instrument.digits):
-        if not _NUMBER.fullmatch(text):
-            raise CoreError("bad_job", f"The instrument {instrument.name} has {text!r} where a plain number is needed.")
+    if not _NUMBER.fullmatch(text):
+        raise CoreError("bad_number", f"The instrument {instrument.name} has {text!r} where a plain number is needed.")
+    return Decimal(text)
 
 
 def reading_uncertainty(instrument: Instrument, display_half: bool = True, value: float = 0.0) -> float:
@@ -75,7 +75,7 @@ def reading_uncertainty(instrument: Instrument, display_half: bool = True, value
         return 0.0
     if instrument.kind == "counted_at_random":
         return math.sqrt(max(value, 0.0))
-    division = float(Decimal(instrument.division))
+    division = float(_number(instrument, instrument.division))
     match instrument.kind:
         case "scale":
             single = division / 2
@@ -84,7 +84,9 @@ def reading_uncertainty(instrument: Instrument, display_half: bool = True, value
         case "rectangular":
             single = division / math.sqrt(12)
         case "maker":
-            single = abs(value) * float(Decimal(instrument.percent)) / 100 + division * float(Decimal(instrument.digits))
+            single = abs(value) * float(_number(instrument, instrument.percent)) / 100 + division * float(
+                _number(instrument, instrument.digits)
+            )
     return single * math.sqrt(instrument.readings)
 
 
@@ -92,7 +94,7 @@ def hidden_by_last_digit(instrument: Instrument) -> float:
     """Standard uncertainty by what one last digit, or one division read to the nearest, hides: a/√12 (JCGM 100:2008, F.2.2.1)."""
     if instrument.kind in ("counted", "counted_at_random"):
         return 0.0
-    division = float(Decimal(instrument.division)) / (10 if instrument.between_marks else 1)
+    division = float(_number(instrument, instrument.division)) / (10 if instrument.between_marks else 1)
     return division / math.sqrt(12) * math.sqrt(instrument.readings)
 
 
@@ -103,5 +105,5 @@ def expected_decimals(instrument: Instrument) -> int:
     """
     if instrument.kind in ("counted", "counted_at_random"):
         return 0
-    exponent = int(Decimal(instrument.division).normalize().as_tuple().exponent)
+    exponent = int(_number(instrument, instrument.division).normalize().as_tuple().exponent)
     return max(0, -exponent) + (1 if instrument.between_marks else 0)

@@ -1,0 +1,1 @@
+"""Verdicts measured by simulation: whether words are wrong as rarely as they seem."""

@@ -1,0 +1,117 @@
+"""Ideal experiments in numbers: a truth, hands that scatter, and instruments; nothing else goes wrong."""
+
+from __future__ import annotations
+
+import math
+import random
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.readings.instruments import Instrument
+from hobrel.core.statistics.spread import CombineKind, SpreadKind
+
+
+@dataclass(frozen=True)
+class Experiment:
+    """A practical with a known truth.
+
+    Attributes
+    ----------
+    x_from, x_to : float
+        Range of the changed quantity, in its unit.
+    y : callable
+        What is measured, of x.
+    sd : float
+        How the hand scatters.
+    division : str
+        Of the instrument of y.
+    plot : str
+        The formula that makes y straight against `against`.
+    against : str
+    finding : str
+        Of the gradient.
+    truth : float
+    """
+
+    name: str
+    x_from: float
+    x_to: float
+    y: Callable[[float], float]
+    sd: float
+    division: str
+    plot: str
+    against: str
+    finding: str
+    truth: float
+
+
+PENDULUM = Experiment(
+    "pendulum",
+    0.20,
+    1.00,
+    lambda length: 10 * 2 * math.pi * math.sqrt(length / 9.81),
+    0.08,
+    "0.01",
+    "(y/10)^2",
+    "x",
+    "4 pi^2/gradient",
+    9.81,
+)
+SPRING = Experiment("spring", 0.1, 0.8, lambda m: 9.81 * m / 25.0 * 100, 0.25, "0.1", "y", "x", "1/gradient", 0.0254842)
+DECAY = Experiment("decay", 0.0, 60.0, lambda t: 80 * math.exp(-t / 40), 0.7, "0.1", "ln(y)", "x", "-1/gradient", 40.0)
+ALL = (PENDULUM, SPRING, DECAY)
+
+
+def settings_of(experiment: Experiment, dice: random.Random, count: int, repeats: int) -> tuple[Setting, ...]:
+    """What is written down: x as set, y with the hand's scatter and the instrument's last digit."""
+    decimals = len(experiment.division.partition(".")[2])
+    rows = []
+    for i in range(count):
+        x = round(experiment.x_from + (experiment.x_to - experiment.x_from) * i / (count - 1), 3)
+        texts = [f"{experiment.y(x) + dice.gauss(0, experiment.sd):.{decimals}f}" for _ in range(repeats)]
+        rows.append(Setting(f"s{i}", {"x": (Reading(f"{x:.3f}"),), "y": tuple(Reading(t) for t in texts)}))
+    return tuple(rows)
+
+
+@dataclass(frozen=True)
+class Conditions:
+    """An experiment, how many settings and repeats, and a class's convention."""
+
+    experiment: Experiment
+    count: int
+    repeats: int
+    convention: Convention
+
+
+def draw_conditions(dice: random.Random) -> Conditions:
+    """Conditions at random: 5 to 10 settings, 2 to 5 repeats."""
+    spreads: tuple[SpreadKind, ...] = ("half_range", "mean_abs_deviation", "largest_deviation", "sd", "standard_error")
+    combines: tuple[CombineKind, ...] = ("larger", "quadrature")
+    return Conditions(dice.choice(ALL), dice.randint(5, 10), dice.randint(2, 5), Convention(dice.choice(spreads), dice.choice(combines)))
+
+
+def make_book(conditions: Conditions, dice: random.Random) -> LabBook:
+    """A bench's lab book, its finding compared with the truth."""
+    experiment, count, repeats, convention = conditions.experiment, conditions.count, conditions.repeats, conditions.convention
+    return LabBook(
+        experiment.name,
+        convention=convention,
+        quantities=(
+            Quantity("x", "changed", "x", "x", "", Instrument("scale", "scale", "0.001")),
+            Quantity("y", "measured", "y", "y", "", Instrument("display", "display", experiment.division), repeats),
+            Quantity("Y", "derived", "Y", "Y", formula=experiment.plot),
+        ),
+        runs=(Run("r", "", settings_of(experiment, dice, count, repeats)),),
+        graphs=(Graph("g", "", experiment.against, "Y"),),
+        fits=(Fit("f", "g"),),
+        findings=(Finding("F", "F", "F", "", experiment.finding, "f", Accepted(repr(experiment.truth), "0", "the truth")),),
+    )
+
+
+def moved(book: LabBook, by: float) -> LabBook:
+    """The same lab book beside an accepted value that is `by` away from the truth."""
+    (finding,) = book.findings
+    assert finding.accepted is not None
+    accepted = replace(finding.accepted, value=repr(float(finding.accepted.value) + by))
+    return replace(book, findings=(replace(finding, accepted=accepted),))
