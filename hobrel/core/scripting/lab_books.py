@@ -23,6 +23,7 @@ from hobrel.core.pipeline.lines import FittedLine, GraphPoints
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.columns import write_rows
 from hobrel.core.presentation.results import Analysis, ColumnResult, FindingResult, FitResult, ShownValue
+from hobrel.core.presentation.rows import write_logged
 from hobrel.core.questions.board import make_board
 from hobrel.core.scripting.fields import Job, Outputs, known_or_none, need
 from hobrel.core.scripting.pools import pool_documents
@@ -106,6 +107,8 @@ def _describe_column(computation: Computation, run: Run, column: Column, written
     known = np.isfinite(values)
     if written.constant is not None:
         pairs = [(written.constant.value_text, written.constant.u_text)] * run.count
+    elif run.log is not None and column.node is None:
+        pairs = [(text, "") for text in write_logged(column, run.log, 0, run.count)]
     else:
         pairs = write_rows(column, run, computation.book.convention)
     return {

@@ -1,0 +1,74 @@
+"""Digits: none invented, none lost. What was typed is what is written; a column has one number of decimals unless its ± ask for more.
+
+Rounding by ISO 80000-1:2009, annex B; that a column of like precision is written alike is common practice.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from unittest import TestCase
+
+from hobrel.core.document.lab_book import Digits, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.readings.instruments import Instrument
+from hobrel.core.rounding import write_decimals, write_figures
+
+
+def table(rows: list[list[str]], instrument: Instrument | None = None, *derived: Quantity) -> LabBook:
+    """One measured quantity y in s, with these readings."""
+    settings = tuple(Setting(f"s{i}", {"y": tuple(Reading(t) for t in texts)}) for i, texts in enumerate(rows))
+    quantities = (Quantity("y", "measured", "y", "y", "s", instrument, max(map(len, rows))), *derived)
+    return LabBook("t", quantities=quantities, runs=(Run("r", "", settings),))
+
+
+def written(book: LabBook, place: int = 0) -> list[tuple[str, str]]:
+    return [(c.value_text, c.u_text) for c in analyse(book).runs[0].columns[place].cells]
+
+
+class Readings(TestCase):
+    def test_without_a_plus_minus_they_stay_as_they_were_typed(self) -> None:
+        for text in ("0.1", "456", "12345", "1", "0.250", "2.50", "1200"):
+            with self.subTest(text):
+                self.assertEqual(written(table([[text]])), [(text, "")])
+
+    def test_counts_are_whole_and_means_have_one_more_decimal_at_most(self) -> None:
+        layers = Instrument("by counting", "counted", "1")
+        self.assertEqual(written(table([["1"], ["12345"]], layers)), [("1", ""), ("12345", "")])
+        self.assertEqual(written(table([["3", "4"], ["4", "4"], ["3", "4", "4"]], layers)), [("3.5", "0.5"), ("4", ""), ("3.7", "0.5")])
+
+    def test_one_reading_has_no_more_decimals_than_it_was_written_with(self) -> None:
+        balance = Instrument("balance", "display", "1")
+        self.assertEqual(written(table([["456"]], balance)), [("456", "1")])
+        ruler = Instrument("ruler", "scale", "0.001")
+        self.assertEqual(written(table([["0.300"], ["0.355"]], ruler)), [("0.3000", "0.0005"), ("0.3550", "0.0005")])
+
+
+class Columns(TestCase):
+    WATCH = Instrument("stopwatch", "display", "0.01")
+
+    def test_means_of_one_column_have_one_number_of_decimals(self) -> None:
+        rows = [["3.69", "3.49", "3.45"], ["4.55", "4.44", "4.44"], ["11.35", "11.37", "11.34"]]
+        self.assertEqual(written(table(rows, self.WATCH)), [("3.54", "0.12"), ("4.48", "0.06"), ("11.35", "0.02")])
+
+    def test_unless_their_plus_minus_differ_by_more_than_ten(self) -> None:
+        rows = [["3.6", "5.6", "4.4"], ["4.55", "4.44", "4.44"], ["11.35", "11.37", "11.34"]]
+        self.assertEqual([v for v, _ in written(table(rows, self.WATCH))], ["4.5", "4.48", "11.353"])
+
+    def test_value_and_plus_minus_have_the_same_decimals_however_they_are_written(self) -> None:
+        for digits in (Digits(), *(Digits(k, n) for k in ("decimals", "figures", "scientific") for n in (1, 2, 4))):  # type: ignore[arg-type]
+            derived = Quantity("z", "derived", "z", "z", formula="y^2/7", digits=digits)
+            for value, u in written(table([["3.69", "3.49"], ["45.5", "44.4"], ["1135", "1137"]], self.WATCH, derived), 1):
+                with self.subTest(digits, value=value, u=u):
+                    self.assertEqual(*(len(text.partition(" ")[0].partition(".")[2]) for text in (value, u)))
+                    self.assertEqual(*(text.partition("×")[2] for text in (value, u)))
+        self.assertEqual(write_decimals(1.2345, 0.003, 2), ("1.235", "0.003"))
+        self.assertEqual(write_figures(1234.5, 0.3, 2, True), ("1.2345 × 10³", "0.0003 × 10³"))
+
+    def test_what_is_made_of_exact_numbers_has_no_noughts_behind_it(self) -> None:
+        layers = Instrument("by counting", "counted", "1")
+        for formula, expected in (("y + 1", ["2", "13"]), ("y/2", ["0.5", "6.0"]), ("y/3", ["0.3333", "4.0000"])):
+            derived = Quantity("z", "derived", "z", "z", formula=formula)
+            counted = table([["1"], ["12"]], layers, derived)
+            plain = replace(counted, quantities=tuple(replace(q, unit="") for q in counted.quantities))
+            with self.subTest(formula):
+                self.assertEqual([v for v, _ in written(plain, 1)], expected)
