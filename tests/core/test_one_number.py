@@ -169,6 +169,14 @@ class Other(TestCase):
                 shared = float(combine_quadrature(found(whole, "v").traced, shared=True))
                 self.assertAlmostEqual(shared / abs(found(whole, "v").value), 0.05, 4)
 
+    def test_a_mean_over_a_stretch_of_another_quantity(self) -> None:
+        """z = 10 x runs from 1 to 6: of z from 2.5 on there are four values."""
+        z = Quantity("z", "derived", "z", "z", "m", formula="10 x")
+        over = (Ingredient("a", "mean", "y", "z", low=2.5),)
+        book = with_findings(Finding("d", "d", "D", "", "a", "", uses=over), book=lab_book(ROWS, [z]))
+        self.assertAlmostEqual(found(book, "d").value, sum(Y[2:]) / 4, 12)
+        self.assertIn("(4 values)", found(book, "d").words["a"])
+
     def test_a_symbol_stands_for_one_thing(self) -> None:
         uses = (Ingredient("k", "fit", "f", "gradient"),)
         book = with_findings(Finding("d", "d", "D", "", "k k", "", uses=uses), book=lab_book(ROWS, constants=[GRAVITY]))

@@ -140,9 +140,9 @@ class Ingredient:
     symbol : str
     kind : str
         ``fit``: a gradient, an intercept or another parameter (`part`) of a fit; ``mean``: of a quantity over a stretch of the changed
-        quantity; ``read_forward`` and ``read_back``: off a fit at `at`; ``unknown``: one (`part`) of a fit's unknowns; ``tangent``: the
-        slope of a fit at `at`; ``steepest``: the `part` (place, reading, rate) of a graph's steepest point, the reading taken at the
-        fraction `at` of the place; ``area``: under the points of a graph; ``finding``: another finding.
+        quantity, or of another (`part`); ``read_forward`` and ``read_back``: off a fit at `at`; ``unknown``: one (`part`) of a fit's
+        unknowns; ``tangent``: the slope of a fit at `at`; ``steepest``: the `part` (place, reading, rate) of a graph's steepest point, the
+        reading taken at the fraction `at` of the place; ``area``: under the points of a graph; ``finding``: another finding.
     of : str
         The id of the fit, quantity, graph or finding.
     low, high : float or None

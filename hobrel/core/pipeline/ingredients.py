@@ -141,17 +141,20 @@ def average_stretch(column: Traced, rows: Rows, convention: Convention, key: str
     return StretchMean(mean, replace(carried, value=value, slopes=slopes), replace(carried, value=value, slopes=by))
 
 
-def _rows_in(columns: RunColumns, column: Column, low: float | None, high: float | None) -> Rows:
+def _rows_in(columns: RunColumns, column: Column, along: Column | None, ingredient: Ingredient) -> Rows:
+    """The settings whose value of `along` is in the stretch, both ends included."""
     symbol = plain_symbol(column.quantity)
     if column.traced is None:
         raise column.trouble or CoreError("bad_job", f"{symbol} has no values.")
     if column.traced.value.ndim == 0:
         raise CoreError("bad_job", f"{symbol} is the same for all settings, so it has no mean. Use it by its own symbol.")
-    changed = next((c.traced for c in columns.columns.values() if c.quantity.kind == "changed"), None)
     counts = ~np.array(columns.run.rows_aside(), dtype=bool) & np.isfinite(column.traced.value)
-    if changed is not None:
+    if along is not None:
+        if along.traced is None:
+            raise along.trouble or CoreError("bad_job", f"{plain_symbol(along.quantity)} has no values.")
+        low, high = (-np.inf if ingredient.low is None else ingredient.low), (np.inf if ingredient.high is None else ingredient.high)
         with np.errstate(invalid="ignore"):
-            counts &= (changed.value >= (-np.inf if low is None else low)) & (changed.value <= (np.inf if high is None else high))
+            counts = counts & (along.traced.value >= low) & (along.traced.value <= high)
     rows = np.flatnonzero(counts)
     if not rows.size:
         raise CoreError("too_few_points", f"There is no value of {symbol} in this stretch.")
@@ -165,13 +168,16 @@ def _mean(ground: Ground, ingredient: Ingredient) -> Gathered:
     column = columns.columns.get(ingredient.of)
     if column is None:
         raise CoreError("bad_job", f"{ingredient.symbol} is the mean of a quantity that is no longer in the lab book.")
-    low, high = ingredient.low, ingredient.high
-    rows = _rows_in(columns, column, low, high)
+    changed = next((c for c in columns.columns.values() if c.quantity.kind == "changed"), None)
+    along = columns.columns.get(ingredient.part) if ingredient.part else changed
+    if ingredient.part and along is None:
+        raise CoreError("bad_job", f"{ingredient.symbol} is the mean over a stretch of a quantity that is no longer in the lab book.")
+    rows = _rows_in(columns, column, along, ingredient)
     assert column.traced is not None
-    key = f"mean:{columns.run.id}:{ingredient.of}:{low}:{high}"
+    key = f"mean:{columns.run.id}:{ingredient.of}:{ingredient.part}:{ingredient.low}:{ingredient.high}"
     found = average_stretch(column.traced, rows, ground.book.convention, key, ingredient.symbol)
-    changed = next((c.quantity.unit for c in columns.columns.values() if c.quantity.kind == "changed"), "")
-    words = f"mean of {plain_symbol(column.quantity)}, {_stretch_words(ingredient, changed)} ({rows.size} values)"
+    unit = write_unit(along.traced.unit) if along is not None and along.traced is not None else ""
+    words = f"mean of {plain_symbol(column.quantity)}, {_stretch_words(ingredient, unit)} ({rows.size} values)"
     if len(ground.book.runs) > 1:
         words += f", {columns.run.name}"
     return Gathered(found.traced, found.judged, words)

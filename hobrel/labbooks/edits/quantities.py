@@ -171,7 +171,9 @@ def remove_quantity(draft: Draft, edit: RemoveQuantity) -> str:
         raise Problem(409, "last", "The changed quantity cannot be removed: every setting is a value of it.")
     if any(edit.quantity in (g["x"], g["y"], *g.get("also", ())) for g in draft["graphs"]):
         raise Problem(409, "in_use", f"{quantity['name']} is on a graph. Put another quantity on its axis first.")
-    used = next((f for f in draft["findings"] for i in f.get("uses", ()) if i["kind"] == "mean" and i["of"] == edit.quantity), None)
+    used = next(
+        (f for f in draft["findings"] for i in f.get("uses", ()) if i["kind"] == "mean" and edit.quantity in (i["of"], i.get("part"))), None
+    )
     if used:
         raise Problem(409, "in_use", f"The finding {used['name']} uses {quantity['name']}. Change or remove that first.")
     draft.own("quantities").remove(quantity)

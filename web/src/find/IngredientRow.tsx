@@ -49,7 +49,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
   const parts = card?.parameters.length ? card.parameters.map((p) => p.name) : ['gradient', 'intercept'];
   const unknowns = fits.find((f) => f.id === i.of)?.unknowns ?? [];
   const changed = quantities.find((q) => q.kind === 'changed');
-  const stretchOf = i.kind === 'mean' ? (changed?.id ?? '') : (graphs.find((g) => g.id === i.of)?.x ?? '');
+  const stretchOf = i.kind === 'mean' ? i.part || (changed?.id ?? '') : (graphs.find((g) => g.id === i.of)?.x ?? '');
   return (
     <div className="row find-ingredient" role="group" aria-label={`What ${i.symbol || 'this'} is`}>
       <Input
@@ -155,6 +155,18 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
           popupMatchSelectWidth={false}
           onChange={(run: string) => change({ run })}
         />
+      )}
+      {i.kind === 'mean' && (
+        <Labelled words="over">
+          <Select
+            size="small"
+            aria-label="Over a stretch of what"
+            value={stretchOf}
+            options={quantities.filter((q) => q.kind !== 'constant').map((q) => ({ value: q.id, label: plainSymbolOf(q.id) }))}
+            popupMatchSelectWidth={false}
+            onChange={(part: string) => change({ part: part === changed?.id ? '' : part, low: null, high: null })}
+          />
+        </Labelled>
       )}
       {(i.kind === 'mean' || i.kind === 'area') && (
         <>
