@@ -42,8 +42,10 @@ class Published(BrowserTest):
         saved(page)
         page.keyboard.press("Alt+6")
         card = page.get_by_label("Line card")
+        # the bars' own ± stands beside that of the scatter about the line, which is larger here and is what is said
         expect(card).to_contain_text("−0.48 ± 0.06")
-        expect(card).to_contain_text("5.5 ± 0.3")
+        expect(card).to_contain_text("−0.48 ± 0.07")
+        expect(card).to_contain_text("5.5 ± 0.4")
         expect(card).to_contain_text("weighted by the error bars in x and y")
         gradient = analysis_of(Book.objects.get(pk=book.pk)).fits[0].gradient
         assert gradient is not None

@@ -150,10 +150,13 @@ def _compare_uncertainties(fitted: FittedLine, convention: Convention) -> tuple[
         return show_value(gradient * ratio, abs(u * ratio) or None, unit, rule).text
 
     line = fitted.line
-    scattered = line.method == "ols" or (line.reduced_chi2 or 0.0) > 1
-    source = "from how the points scatter about the line" if scattered else "from the error bars of all points together"
-    own = float(combine_quadrature(fitted.gradient, shared=False)) / abs(ratio)
-    found = [GradientUncertainty("statistical", shown(line.gradient, own), f"{source}: it shrinks as points are added")]
+    by_scatter = float(combine_quadrature(fitted.judged["gradient"], shared=False)) / abs(ratio)
+    found = []
+    if line.method != "ols":
+        words = "from the error bars of all points together: it shrinks as points are added"
+        found.append(GradientUncertainty("statistical, from the bars", shown(line.gradient, line.u_gradient), words))
+    words = "from how the points scatter about the line: it shrinks as points are added"
+    found.append(GradientUncertainty("statistical, from the scatter", shown(line.gradient, by_scatter), words))
     if isinstance(fitted.extremes, ExtremeLines):
         steep, flat = fitted.extremes.steepest.gradient, fitted.extremes.shallowest.gradient
         words = "half the difference of the extreme lines: every bar is taken as a limit that must hold"
