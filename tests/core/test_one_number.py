@@ -220,15 +220,6 @@ class Covariances(TestCase):
 
 
 class DegreesOfFreedom(TestCase):
-    def test_welch_and_satterthwaite(self) -> None:
-        """JCGM 100:2008, H.1.6: contributions and their degrees of freedom of the end gauge; ν_eff = 16 (32 nm)."""
-        parts = [(25.0, 18.0), (9.7, 25.6), (2.9, 50.0), (16.6, 2.0), (0.0, 1.0)]
-        total = measured(Source("0", "0", np.asarray(parts[0][0]), dof=parts[0][1]), 0.0)
-        numbers = [measured(Source(str(i), "", np.asarray(u), dof=dof), 0.0) for i, (u, dof) in enumerate(parts)]
-        whole = replace(total, slopes={s: by for number in numbers for s, by in number.slopes.items()})
-        self.assertAlmostEqual(float(combine_quadrature(whole)), 32, delta=0.5)
-        self.assertEqual(int(effective_dof(whole)), 16)
-
     def test_one_estimate_for_all_rows_is_one_part(self) -> None:
         pooled = measured(Source("a", "a", np.full(4, 0.1), dof=8.0), np.arange(4.0))
         each = measured(Source("b", "b", np.full(4, 0.1), dof=np.full(4, 2.0)), np.arange(4.0))

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from scipy import stats
 from statsmodels.stats.meta_analysis import combine_effects
 
+from hobrel.core.fitting.bend import chance_of_bend, measure_bend
 from hobrel.core.fitting.line import fit_line
-from hobrel.core.fitting.residuals import curvature_p, measure_curvature
 from hobrel.core.statistics.pool import BenchResult, pool_results
 from hobrel.core.statistics.spread import average, summarise
 
@@ -59,10 +59,12 @@ class Lines(unittest.TestCase):
         x, y, u = cloud(seed)
         columns = np.column_stack([np.ones_like(x), x, x**2])
         reference = sm.WLS(y, columns, weights=1 / u**2 if weighted else np.ones_like(u)).fit()
-        t = measure_curvature(x, y, u if weighted else None)
+        bend = measure_bend(x, y, u if weighted else None)
+        assert bend is not None
+        t = bend.t
         assert t is not None
         np.testing.assert_allclose(t, reference.tvalues[2], rtol=1e-6)
-        np.testing.assert_allclose(curvature_p(t, x.size), reference.pvalues[2], rtol=1e-6)
+        np.testing.assert_allclose(chance_of_bend(t, x.size), reference.pvalues[2], rtol=1e-6)
 
 
 class Pools(unittest.TestCase):

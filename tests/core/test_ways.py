@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import unittest
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from uncertainties import ufloat
@@ -12,7 +13,8 @@ from uncertainties import ufloat
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.ways import Input, Propagation, WayKind, compare_ways, propagate
-from hobrel.core.statistics.coverage import coverage_factor, effective_dof
+from hobrel.core.statistics.coverage import coverage_factor
+from hobrel.core.uncertainty.traced import Source, Traced, effective_dof
 from hobrel.core.units.calculus import parse_unit, write_unit
 from hobrel.core.units.constants import find_constant
 
@@ -73,7 +75,10 @@ class WorkedExamples(unittest.TestCase):
     def test_coverage_of_the_end_gauge(self) -> None:
         """JCGM 100:2008, H.1.6: contributions in nm with their degrees of freedom give ν = 16.7, t₉₉(16) = 2.92, U₉₉ = 93 nm."""
         contributions, dofs = [25, 9.7, 2.9, 16.6], [18, 25.6, 50, 2]
-        dof = effective_dof(contributions, dofs)
+        parts = {
+            Source(str(i), "", np.asarray(u), dof=dof): np.asarray(1.0) for i, (u, dof) in enumerate(zip(contributions, dofs, strict=True))
+        }
+        dof = effective_dof(Traced(np.asarray(0.0), parts))
         self.assertAlmostEqual(dof, 16.7, delta=0.3)
         self.assertEqual(round(coverage_factor(0.99, dof), 2), 2.92)
         self.assertEqual(round(32 * coverage_factor(0.99, dof)), 93)

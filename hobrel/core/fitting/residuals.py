@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.special import ndtr, stdtr
+from scipy.special import ndtr
 
+from hobrel.core.fitting.bend import chance_of_bend, measure_bend
 from hobrel.core.fitting.line import LineFit
 from hobrel.core.uncertainty.traced import Floats
 
@@ -73,7 +74,8 @@ def study_residuals(
     spread = np.full_like(xs, fit.residual_sd)
     if uy is not None:
         spread = along_y(uy, 0.0 if ux is None else ux, 0.0 if correlation_xy is None else correlation_xy, fit.gradient)
-    return study_pattern(xs, ys, ys - fit.at(xs), spread, measure_curvature(xs, ys, uy))
+    bend = measure_bend(xs, ys, uy)
+    return study_pattern(xs, ys, ys - fit.at(xs), spread, None if bend is None else bend.t)
 
 
 def along_y(uy: ArrayLike, ux: ArrayLike, correlation_xy: ArrayLike, slope: ArrayLike) -> Floats:
@@ -131,38 +133,10 @@ def _expect_runs(signs: str, runs: int) -> tuple[float | None, float | None]:
     return expected, min(1.0, 2 * float(ndtr(-distance / math.sqrt(variance))))
 
 
-def measure_curvature(x: ArrayLike, y: ArrayLike, uy: ArrayLike | None = None) -> float | None:
-    """t of the quadratic coefficient when x² is added to the line; None for fewer than four points.
-
-    Weighted with 1/u(y)² where bars are given and none is zero; the standard error is scaled by the scatter either way.
-    """
-    xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
-    if xs.size < 4 or np.unique(xs).size < 4:
-        return None
-    z = (xs - xs.mean()) / np.ptp(xs)
-    bars = None if uy is None else np.asarray(uy, dtype=np.float64)
-    root_w = np.ones_like(xs) if bars is None or np.any(bars <= 0) else 1.0 / bars
-    q, upper = np.linalg.qr(np.vander(z, 3, increasing=True) * root_w[:, None])
-    coefficients = np.linalg.solve(upper, q.T @ (ys * root_w))
-    left = ys * root_w - (np.vander(z, 3, increasing=True) * root_w[:, None]) @ coefficients
-    variance = float(left @ left) / (xs.size - 3)
-    scale = float(np.max(np.abs(ys * root_w), initial=0.0))
-    if math.sqrt(variance) <= 1e-13 * scale:
-        # exact data: bent if the coefficient is more than rounding, straight otherwise
-        return 0.0 if abs(coefficients[2]) * float(root_w.max()) <= 1e-11 * scale else math.copysign(1e6, float(coefficients[2]))
-    u = math.sqrt(variance) / abs(float(upper[2, 2]))
-    return float(coefficients[2]) / u
-
-
-def curvature_p(t: float, n: int) -> float:
-    """Two-sided probability of a curvature t at least this large by chance (N − 3 degrees of freedom)."""
-    return 2 * float(stdtr(n - 3, -abs(t)))
-
-
 def _describe(signs: str, n: int, runs: int, expected: float | None, longest: int, t: float | None) -> str:
     if not signs:
         return "Every point lies on the line."
-    if t is not None and n >= 5 and curvature_p(t, n) < 0.05:
+    if t is not None and n >= 5 and chance_of_bend(t, n) < 0.05:
         ends = signs[0] == signs[-1] and signs.count(signs[0]) < len(signs)
         above = t > 0
         if ends:

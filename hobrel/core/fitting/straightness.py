@@ -11,6 +11,7 @@ from numpy.typing import ArrayLike
 from scipy.special import chdtrc, fdtr, fdtrc, ndtr, stdtr
 
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.bend import Bend, chance_of_bend, measure_bend
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.residuals import along_y
 from hobrel.core.uncertainty.traced import Floats
@@ -56,55 +57,6 @@ class Bars:
         return bool(np.all(self.along_y(slope) <= _ALONG * whole)) and bool(np.any(whole > 0))
 
 
-@dataclass(frozen=True)
-class Bend:
-    """The quadratic coefficient when x² is added to the line, over its standard error.
-
-    Attributes
-    ----------
-    t : float
-        With the standard error from the scatter about the parabola.
-    z : float or None
-        With the one from the bars; None without bars.
-    sag : float
-        Half the largest distance between line and parabola that the bars would hide (2 u), as a share of the range of y; 0 without bars.
-    """
-
-    t: float
-    z: float | None
-    sag: float
-
-
-def measure_bend(x: Floats, y: Floats, sigma: Floats | None) -> Bend | None:
-    """The bend of points; None for fewer than four places.
-
-    Parameters
-    ----------
-    x, y : ndarray, shape (N,)
-    sigma : ndarray, shape (N,), or None
-        What each point is uncertain by, along y.
-    """
-    if x.size < 4 or np.unique(x).size < 4:
-        return None
-    z = (x - x.mean()) / np.ptp(x)
-    root_w = np.ones_like(x) if sigma is None or np.any(sigma <= 0) else 1.0 / sigma
-    q, upper = np.linalg.qr(np.vander(z, 3, increasing=True) * root_w[:, None])
-    coefficients = np.linalg.solve(upper, q.T @ (y * root_w))
-    left = y * root_w - (np.vander(z, 3, increasing=True) * root_w[:, None]) @ coefficients
-    variance = float(left @ left) / (x.size - 3)
-    scale = float(np.max(np.abs(y * root_w), initial=0.0))
-    own = 1 / abs(float(upper[2, 2]))
-    by_bars = None if sigma is None or np.any(sigma <= 0) else float(coefficients[2]) / own
-    rise = float(np.ptp(y))
-    # a parabola of unit coefficient over unit range departs by an eighth from the line through its ends, half of that from the best line
-    sag = 2 * own / 8 / rise if by_bars is not None and rise > 0 else 0.0
-    if math.sqrt(variance) <= 1e-13 * scale:
-        # exact data: bent if the coefficient is more than rounding, straight otherwise
-        exact = abs(coefficients[2]) * float(root_w.max()) <= 1e-11 * scale
-        return Bend(0.0 if exact else math.copysign(1e6, float(coefficients[2])), by_bars, sag)
-    return Bend(float(coefficients[2]) / (own * math.sqrt(variance)), by_bars, sag)
-
-
 def judge_scatter(chi2: float | None, dof: int, dof_of_bars: float) -> Scatter:
     """Whether points scatter about what was fitted as their bars lead to expect: F against the degrees of freedom behind the bars.
 
@@ -139,7 +91,7 @@ def judge_straight(bend: Bend | None, n: int, scatter: Scatter, dof_of_bars: flo
         # no bars, or bars that the points do not keep to
         if n < LEAST_POINTS and abs(bend.t) < 1e5:
             return "unknown"
-        if 2 * float(stdtr(n - 3, -abs(bend.t))) < WITHOUT_BARS:
+        if chance_of_bend(bend.t, n) < WITHOUT_BARS:
             return "bends"
         return "straight" if bend.z is None else "unknown"
     chance = 2 * float(stdtr(dof_of_bars, -abs(bend.z))) if math.isfinite(dof_of_bars) else 2 * float(ndtr(-abs(bend.z)))

@@ -16,11 +16,12 @@ from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.pipeline.budget import BudgetLine, budget_by_part
 from hobrel.core.pipeline.columns import in_wanted_unit
+from hobrel.core.pipeline.comparing import TwoFold, compare_numbers
 from hobrel.core.pipeline.ground import Ground
 from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
 from hobrel.core.readings.parsing import parse_difference, parse_reading
-from hobrel.core.statistics.comparison import Comparison, compare_values
-from hobrel.core.uncertainty.traced import Source, Traced, combine_numbers, combine_quadrature, covariance_of, effective_dof, measured
+from hobrel.core.statistics.comparison import Comparison
+from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, measured
 from hobrel.core.units.calculus import factor_to_base, write_unit
 
 
@@ -144,7 +145,7 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
             float(parse_difference(finding.accepted.u, finding.unit)) if finding.accepted.u.strip() else 0.0,
         )
         known = measured(Source("accepted", "accepted value", np.asarray(accepted[1]), traced.unit), accepted[0])
-        comparison = _compare((traced, judged), (known, known))
+        comparison = compare_numbers(TwoFold(traced, judged), TwoFold(known, known))
     return ComputedFinding(
         finding, node, inputs, traced, judged, value, u, _make_budget(node, inputs, traced), comparison, accepted, words,
         {k: v for k, v in targets.items() if k in used and v},
@@ -192,16 +193,9 @@ def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
         names = f"{b.finding.name} is in {write_unit(b.traced.unit) or 'no unit'}"
         return ComparedWith(b.finding, b.value, b.u, CoreError("bad_unit", f"{names}, so the two cannot be compared."))
     judged = in_wanted_unit(b.judged, write_unit(a.traced.unit), b.finding.symbol)
-    return ComparedWith(b.finding, float(other.value), float(combine_quadrature(other)), _compare((a.traced, a.judged), (other, judged)))
-
-
-def _compare(a: tuple[Traced, Traced], b: tuple[Traced, Traced]) -> Comparison:
-    """Two numbers, each as it is said and as verdicts take it: the first are shown, the second judge."""
-    said = compare_values(
-        float(a[0].value), float(combine_quadrature(a[0])), float(b[0].value), float(combine_quadrature(b[0])), covariance_of(a[0], b[0])
+    return ComparedWith(
+        b.finding,
+        float(other.value),
+        float(combine_quadrature(other)),
+        compare_numbers(TwoFold(a.traced, a.judged), TwoFold(other, judged)),
     )
-    apart = combine_numbers(said.difference, [(1.0, a[1]), (-1.0, b[1])], a[0].unit)
-    judged = compare_values(said.difference, float(combine_quadrature(apart)), 0.0, 0.0, dof=effective_dof(apart))
-    if said.verdict == "unknown" or judged.p is None:
-        return said
-    return replace(said, p=judged.p, dof=judged.dof, verdict=judged.verdict)

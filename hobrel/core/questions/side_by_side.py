@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from hobrel.core.errors import CoreError
+from hobrel.core.pipeline.comparing import TwoFold, compare_numbers
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.findings import ComputedFinding, compare_findings
 from hobrel.core.pipeline.lines import FittedLine
@@ -12,8 +13,8 @@ from hobrel.core.presentation.line_cards import name_fit
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.rounding import write_number
-from hobrel.core.statistics.comparison import compare_values, say_verdict
-from hobrel.core.uncertainty.traced import combine_numbers, combine_quadrature, covariance_of, effective_dof
+from hobrel.core.statistics.comparison import say_verdict
+from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
 MOST_RUNS = 12
@@ -73,11 +74,7 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
 def _apart(a: FittedLine, b: FittedLine) -> str:
     if a.gradient.unit != b.gradient.unit:
         return "in another unit, so the two cannot be compared"
-    shared = covariance_of(a.gradient, b.gradient)
-    u_a, u_b = (float(combine_quadrature(line.gradient)) for line in (a, b))
-    value_a, value_b = float(a.gradient.value), float(b.gradient.value)
-    apart = combine_numbers(value_b - value_a, [(1.0, b.gradient), (-1.0, a.gradient)], a.gradient.unit)
-    found = compare_values(value_b, u_b, value_a, u_a, shared, effective_dof(apart))
+    found = compare_numbers(*(TwoFold(line.gradient, line.judged["gradient"]) for line in (b, a)))
     ratio = float(b.gradient.value) / float(a.gradient.value) if a.gradient.value else None
     tail = "" if ratio is None else f" It is {write_number(ratio, 3)} times the first."
     return say_verdict(found, "the first") + tail
