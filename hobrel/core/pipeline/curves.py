@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -15,7 +14,7 @@ from hobrel.core.fitting.dimensions import find_exponents
 from hobrel.core.fitting.residuals import Residuals, study_pattern
 from hobrel.core.fitting.shapes import Model, Shape, find_shape, own_shape, shape_node
 from hobrel.core.fitting.straightness import Scatter, Straightness, judge_points, judge_scatter
-from hobrel.core.pipeline.lines import GraphPoints, Influence, axis_units, points_to_fit, shared_shifts, trace_to_points
+from hobrel.core.pipeline.lines import GraphPoints, Influence, axis_units, points_to_fit, shared_shifts, trace_twofold, without_rounding
 from hobrel.core.uncertainty.traced import Floats, Source, Traced
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
 
@@ -80,12 +79,10 @@ def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
     if weighted:
         spread = bars.along_y(Model(shape, x).slope(curve.values) if curve.slopes is None else curve.slopes) if both else bars.y
     else:
-        spread = np.full_like(x, curve.residual_sd)
-    excess = math.sqrt(curve.reduced_chi2) if curve.reduced_chi2 is not None else 1.0
-    said = trace_to_points(
-        points, used, Influence(curve.influence, curve.slopes, spread * max(1.0, excess), bars.dof if excess <= 1 else curve.dof)
-    )
-    judged = trace_to_points(points, used, Influence(curve.influence, curve.slopes, spread * excess, max(curve.dof, 1)))
+        spread = np.full_like(x, without_rounding(curve.residual_sd, y))
+    scatter = judge_scatter(curve.chi2, curve.dof, bars.dof)
+    influence = Influence(curve.influence, curve.slopes, spread, max(curve.dof, 1))
+    said, judged = trace_twofold(points, used, influence, curve.reduced_chi2, scatter)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, curve.values.tolist())
         for slopes in (said, judged):
@@ -98,8 +95,8 @@ def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
         return {name: Traced(np.asarray(value), own, unit) for name, value, own, unit in parts}
 
     return FittedCurve(
-        curve, study_pattern(x, y, curve.residuals, spread), as_outputs(said), as_outputs(judged),
-        judge_scatter(curve.chi2, curve.dof, bars.dof), judge_points(x, y, bars if weighted else None), used, tuple(curve.only_noise(x, y)),
+        curve, study_pattern(x, y, curve.residuals, spread), as_outputs(said), as_outputs(judged), scatter,
+        judge_points(x, y, bars if weighted else None), used, tuple(curve.only_noise(x, y)),
     )  # fmt: skip
 
 

@@ -186,12 +186,10 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
     both = line.method == "york"
     sigma = bars.along_y(line.gradient) if both else bars.y
     study = study_residuals(x, y, line, *((bars.y, bars.x if both else None, bars.correlation if both else None) if weighted else ()))
-    # by the bars or by the scatter about the line, whichever is larger, is what is said; verdicts take the scatter
-    spread = sigma if weighted else np.full(x.size, line.residual_sd)
-    excess = math.sqrt(line.reduced_chi2) if line.reduced_chi2 is not None else 1.0
+    spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
     slope = np.full(x.size, line.gradient) if both else None
-    said = trace_to_points(points, used, Influence(line.influence, slope, spread * max(1.0, excess), bars.dof if excess <= 1 else line.dof))
-    judged = trace_to_points(points, used, Influence(line.influence, slope, spread * excess, line.dof))
+    scatter = judge_scatter(line.chi2, line.dof, bars.dof)
+    said, judged = trace_twofold(points, used, Influence(line.influence, slope, spread, line.dof), line.reduced_chi2, scatter)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = run_fit(x + x_shift, y + y_shift)
         for by_gradient, by_intercept in (said, judged):
@@ -205,7 +203,6 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
         return Traced(np.asarray(line.gradient), by[0]).scaled(factor, unit), Traced(np.asarray(line.intercept), by[1], y_unit, on_scale)
 
     gradient, intercept = as_outputs(said)
-    scatter = judge_scatter(line.chi2, line.dof, bars.dof)
     by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, fit.by_eye.intercept)
     return FittedLine(
         line, study, gradient, intercept, dict(zip(("gradient", "intercept"), as_outputs(judged), strict=True)), scatter,
@@ -213,6 +210,10 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
         used, _attempt_extremes(x, y, ux, uy) if extremes else None, by_eye,
         tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None), fit.show_extremes,
     )  # fmt: skip
+
+
+ROUNDING = 1e-12
+"""Share of y below which a scatter is that of binary arithmetic."""
 
 
 @dataclass(frozen=True)
@@ -235,6 +236,28 @@ class Influence:
     slopes: Floats | None
     spread: Floats
     dof: float
+
+
+def without_rounding(scatter: float, y: Floats) -> float:
+    """A scatter, or none where it is only that of binary arithmetic: exact data have no ±."""
+    return 0.0 if scatter <= ROUNDING * float(np.max(np.abs(y), initial=0.0)) else scatter
+
+
+def trace_twofold(
+    points: GraphPoints, used: Used, influence: Influence, reduced_chi2: float | None, scatter: Scatter
+) -> tuple[list[dict[Source, Floats]], list[dict[Source, Floats]]]:
+    """`trace_to_points` for what is said of a fit and for what judges.
+
+    Said is what comes from the bars or from how the points scatter about the fit, whichever is larger. Verdicts take the scatter, for a
+    convention's factor falls out of it; but where points scatter less than chance lets them, the bars know more than that luck.
+    """
+    excess = math.sqrt(reduced_chi2) if reduced_chi2 is not None else 1.0
+    by_bars = replace(influence, dof=points.judged.dof) if reduced_chi2 is not None else influence
+    by_scatter = replace(influence, spread=influence.spread * excess)
+    return (
+        trace_to_points(points, used, by_scatter if excess > 1 else by_bars),
+        trace_to_points(points, used, by_bars if scatter == "less" else by_scatter),
+    )
 
 
 def trace_to_points(points: GraphPoints, used: Used, influence: Influence) -> list[dict[Source, Floats]]:

@@ -72,9 +72,10 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
     tex, text = _write_equation(points, fitted, gradient, intercept)
     no_bars = "; there are no error bars" if fit.weights != "none" and not np.any(points.uy > 0) else ""
     why = "" if fitted.scatter == "unknown" else source_words(line.reduced_chi2)
+    method = METHODS[line.method] + no_bars + (why if gradient.u_text else "; every point lies on it")
     words, chi_words = within_words(fitted, points), scatter_words(fitted.scatter)
     return FitResult(
-        fit.id, fit.graph, METHODS[line.method] + no_bars + why, line.n, line.dof, tex, text, gradient, intercept,
+        fit.id, fit.graph, method, line.n, line.dof, tex, text, gradient, intercept,
         _intercept_words(fitted), words,
         "" if line.chi2 is None else write_number(line.chi2, 3),
         "" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),

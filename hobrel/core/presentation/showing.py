@@ -11,7 +11,7 @@ from hobrel.core.document.lab_book import Convention
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, Trouble
-from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_number
+from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_place
 from hobrel.core.statistics.spread import SpreadKind
 from hobrel.core.units.calculus import Unit, write_unit
 
@@ -26,13 +26,14 @@ SPREAD_WORDS: dict[SpreadKind, str] = {
 
 @lru_cache(maxsize=8192)
 def show_value(value: float, u: float | None, unit: Unit | str, rule: RoundingRule) -> ShownValue:
-    """Show a value with its uncertainty, or to four figures where it has none. One edit leaves most numbers as they were, so what
-    has been written is remembered.
+    """Show a value with its uncertainty, or to four figures without noughts behind them where it has none.
+
+    One edit leaves most numbers as they were, so what has been written is remembered.
     """
     name = unit if isinstance(unit, str) else write_unit(unit)
     tail = tex_unit(name)
     if u is None or not (u > 0 and math.isfinite(u)):
-        text = write_number(value)
+        text = write_place(value, 4)
         tex = power_tex(text) + tail
         shown = f"{text} {name}".strip()
         return ShownValue(value, None, text, "", shown, tex, shown.replace(MINUS, "minus "), tex)

@@ -199,7 +199,7 @@ def _describe_finding(computation: Computation, finding: Finding, written: Findi
         raise CoreError(written.trouble.code, written.trouble.message) if written.trouble else CoreError("bad_job", "It has no value.")
     return {
         "value": _number(found.value), "u": _number(found.u), "unit": write_unit(found.traced.unit),
-        "dof": _number(effective_dof(found.judged)),
+        "dof": _number(effective_dof(found.traced)),
         "value_text": written.value.value_text, "u_text": written.value.u_text, "text": written.value.text,
         "budget": [{"symbol": " and ".join(b.symbols), "share": b.share, "shared": b.shared} for b in found.budget],
         "comparisons": list(_comparisons(computation, found)),
