@@ -169,7 +169,7 @@ def write_place(value: float, figures: int = 6) -> str:
 
 
 def write_figures(value: float, u: float, figures: int, scientific: bool = False) -> tuple[str, str]:
-    """A value to some significant figures, with its ± to the same place; both to the first figure of the ± where that is farther right.
+    """A value to some significant figures, with its ± to the same place; both to the first figure of the ± where it would vanish.
 
     Parameters
     ----------
@@ -181,7 +181,7 @@ def write_figures(value: float, u: float, figures: int, scientific: bool = False
     number = to_decimal(value)
     place = (number.adjusted() if number else 0) - figures + 1
     if u > 0:
-        place = min(place, to_decimal(u).adjusted())
+        place = _place_that_keeps(u, place)
     rounded = quantize(number, place)
     if rounded.adjusted() > number.adjusted() and rounded and not u > 0:
         place += 1  # 9.996 to three figures is 10.0
@@ -192,11 +192,17 @@ def write_figures(value: float, u: float, figures: int, scientific: bool = False
     return value_text, write_fixed(_shifted(quantize(to_decimal(u), place), power, place)) + tail if u > 0 else ""
 
 
+def _place_that_keeps(u: float, place: int) -> int:
+    """A place, or that of the first figure of an uncertainty that would be nothing there."""
+    number = to_decimal(u)
+    return place if quantize(number, place) else number.adjusted()
+
+
 def write_decimals(value: float, u: float, decimals: int) -> tuple[str, str]:
     """A value to a count of decimals, with its ± likewise (empty where there is none); both with more where the ± would vanish."""
     if not u > 0:
         return write_to_decimals(value, decimals), ""
-    wanted = max(decimals, -to_decimal(u).adjusted())
+    wanted = -_place_that_keeps(u, -decimals)
     return write_to_decimals(value, wanted), write_to_decimals(u, wanted)
 
 

@@ -159,8 +159,7 @@ class Freedoms(TestCase):
         digits = {"type": "choose_digits", "quantity": "T2", "kind": "scientific", "count": 2}
         chosen = apply_edit(document, edit_adapter.validate_python(digits))
         cell = next(c for c in analyse(read_lab_book(chosen.document)).runs[0].columns if c.quantity == "T2").cells[0]
-        # two figures, and more where its ± would vanish with these
-        self.assertRegex(cell.value_text, r"^\d\.\d{1,3} × 10⁻¹$")
+        self.assertRegex(cell.value_text, r"^\d\.\d × 10⁻¹$")
         with self.assertRaises(Problem):
             apply_edit(document, edit_adapter.validate_python(digits | {"quantity": "t10"}))
         with self.assertRaises(ValidationError):

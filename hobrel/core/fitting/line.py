@@ -157,8 +157,11 @@ def bars_of(u: ArrayLike | None, x: Floats, axis: str) -> Floats | None:
     if u is None:
         return None
     bars = np.array(np.broadcast_to(np.asarray(u, dtype=np.float64), x.shape))
-    if np.any(~np.isfinite(bars)) or np.any(bars < 0):
-        raise CoreError("bad_job", f"Some error bars in {axis} are missing or negative.")
+    bad = np.flatnonzero(~np.isfinite(bars) | (bars < 0)).tolist()
+    if bad:
+        places = ", ".join(str(i + 1) for i in bad[:5])
+        message = f"Some error bars in {axis} are not known or negative (point {places}). Leave these points out, or fit without weights."
+        raise CoreError("bad_job", message, {"indices": bad})
     if not np.any(bars):
         return None
     return bars

@@ -12,7 +12,7 @@ from scipy.special import chdtrc, fdtr, fdtrc, ndtr, stdtr
 
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.bend import Bend, chance_of_bend, measure_bend
-from hobrel.core.fitting.line import fit_line
+from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import along_y
 from hobrel.core.uncertainty.traced import Floats
 
@@ -100,7 +100,7 @@ def judge_straight(bend: Bend | None, n: int, scatter: Scatter, dof_of_bars: flo
     return "unknown" if bend.sag > CLEAR_BEND else "straight"
 
 
-def judge_points(x: Floats, y: Floats, bars: Bars | None) -> Straightness:
+def judge_points(x: Floats, y: Floats, bars: Bars | None, line: LineFit | None = None) -> Straightness:
     """The verdict on points by themselves: of a graph, whatever is fitted to it, and of a square of the board.
 
     Parameters
@@ -108,13 +108,16 @@ def judge_points(x: Floats, y: Floats, bars: Bars | None) -> Straightness:
     x, y : ndarray, shape (N,)
     bars : Bars or None
         By what the points are judged; None where they have none.
+    line : LineFit, optional
+        That through the points with these bars, where it is known.
     """
+    if bars is None or not (np.any(bars.y > 0) or np.any(bars.x > 0)):
+        return judge_straight(measure_bend(x, y), x.size, "unknown", math.inf)
     try:
-        line = fit_line(x, y)
-        weighted = bars is not None and bool(np.any(bars.y > 0) or np.any(bars.x > 0))
-        if bars is None or not weighted or bars.run_along(line.gradient):
-            return judge_straight(measure_bend(x, y, None), x.size, "unknown", math.inf)
-        line = fit_line(x, y, bars.y, bars.x if np.any(bars.x > 0) else None, bars.correlation)
+        if line is None:
+            if bars.run_along(fit_line(x, y).gradient):
+                return judge_straight(measure_bend(x, y), x.size, "unknown", math.inf)
+            line = fit_line(x, y, bars.y, bars.x if np.any(bars.x > 0) else None, bars.correlation)
     except CoreError:
         return "unknown"
     sigma = bars.along_y(line.gradient)

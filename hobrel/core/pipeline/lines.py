@@ -199,14 +199,16 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
     unit, factor = gradient_unit(x_unit, y_unit)
     on_scale = ONE_ON_SCALE if y_unit.is_offset else ONE_IN_KELVINS
 
+    at_zero = line.intercept if without_rounding(abs(line.intercept), y) else 0.0
+
     def as_outputs(by: list[dict[Source, Floats]]) -> tuple[Traced, Traced]:
-        return Traced(np.asarray(line.gradient), by[0]).scaled(factor, unit), Traced(np.asarray(line.intercept), by[1], y_unit, on_scale)
+        return Traced(np.asarray(line.gradient), by[0]).scaled(factor, unit), Traced(np.asarray(at_zero), by[1], y_unit, on_scale)
 
     gradient, intercept = as_outputs(said)
     by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, fit.by_eye.intercept)
     return FittedLine(
         line, study, gradient, intercept, dict(zip(("gradient", "intercept"), as_outputs(judged), strict=True)), scatter,
-        judge_points(x, y, bars if weighted else None),
+        judge_points(x, y, bars if weighted else None, None if line.through_origin else line),
         used, _attempt_extremes(x, y, ux, uy) if extremes else None, by_eye,
         tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None), fit.show_extremes,
     )  # fmt: skip
@@ -252,12 +254,14 @@ def trace_twofold(
     convention's factor falls out of it; but where points scatter less than chance lets them, the bars know more than that luck.
     """
     excess = math.sqrt(reduced_chi2) if reduced_chi2 is not None else 1.0
-    by_bars = replace(influence, dof=points.judged.dof) if reduced_chi2 is not None else influence
-    by_scatter = replace(influence, spread=influence.spread * excess)
-    return (
-        trace_to_points(points, used, by_scatter if excess > 1 else by_bars),
-        trace_to_points(points, used, by_bars if scatter == "less" else by_scatter),
-    )
+    found = trace_to_points(points, used, influence)
+
+    def stretched(by_scatter: bool) -> list[dict[Source, Floats]]:
+        factor, dof = (excess, influence.dof) if by_scatter else (1.0, points.judged.dof)
+        return [{replace(s, dof=dof): by * factor for s, by in slopes.items()} for slopes in found]
+
+    known = reduced_chi2 is not None
+    return stretched(not known or excess > 1), stretched(not known or scatter != "less")
 
 
 def trace_to_points(points: GraphPoints, used: Used, influence: Influence) -> list[dict[Source, Floats]]:

@@ -188,7 +188,7 @@ def _write_equation(points: GraphPoints, fitted: FittedLine, gradient: ShownValu
     x_text, y_text = (plain_text(rich_symbol(c.quantity.symbol)) for c in (points.x_column, points.y_column))
     tex, text = f"{y_tex} = ({gradient.value_tex})\\; {x_tex}", f"{y_text} = ({_plain(gradient)}) {x_text}"
     if not fitted.line.through_origin:
-        sign = MINUS if intercept.value < 0 else "+"
+        sign = MINUS if intercept.value < 0 and intercept.value_text.startswith(MINUS) else "+"
         tex += f" {sign.replace(MINUS, '-')} {intercept.value_tex.removeprefix('-')}"
         text += f" {sign} {_plain(intercept).removeprefix(MINUS)}"
     return tex, text
