@@ -10,6 +10,7 @@ from hobrel.core.scripting.jobs import run_jobs
 
 
 def main(arguments: list[str]) -> int:
+    """Answer the jobs of a file, or of standard input, as JSON on standard output."""
     text = Path(arguments[0]).read_text(encoding="utf-8") if arguments else sys.stdin.read()
     try:
         jobs = json.loads(text)

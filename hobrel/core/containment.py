@@ -50,6 +50,7 @@ class StrictWatch(Watch):
     """For tests: what nobody foresaw is a failure."""
 
     def name_unforeseen(self, item: str, trouble: Exception) -> CoreError:
+        """The error that stands in the place of an item after something nobody foresaw."""
         raise trouble
 
 

@@ -94,9 +94,11 @@ class Run:
         return len(self.settings) if self.log is None else self.log.rows
 
     def row_id(self, row: int) -> str:
+        """The id by which a row is named: its setting's, or ``row7`` in a log."""
         return self.settings[row].id if self.log is None else f"row{row}"
 
     def row_of(self, row_id: str) -> int | None:
+        """The row that an id names; None where there is none."""
         if self.log is None:
             return next((i for i, s in enumerate(self.settings) if s.id == row_id), None)
         number = row_id.removeprefix("row")
@@ -240,6 +242,13 @@ class LabBook:
     version: Literal[1] = 1
 
     def quantity(self, quantity_id: str) -> Quantity:
+        """A quantity by its id.
+
+        Raises
+        ------
+        CoreError
+            ``bad_job`` where there is none.
+        """
         for quantity in self.quantities:
             if quantity.id == quantity_id:
                 return quantity
@@ -250,6 +259,13 @@ class LabBook:
         return replace(self, runs=tuple(sorted(self.runs, key=lambda r: r.id != run_id)))
 
     def run(self, run_id: str) -> Run:
+        """A run by its id.
+
+        Raises
+        ------
+        CoreError
+            ``bad_job`` where there is none.
+        """
         for run in self.runs:
             if run.id == run_id:
                 return run

@@ -154,6 +154,13 @@ def _check_points(x: Floats, y: Floats, through_origin: bool) -> None:
 
 
 def bars_of(u: ArrayLike | None, x: Floats, axis: str) -> Floats | None:
+    """Error bars as one for each point; None where there are none.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` for bars that are not known or negative, with the ``indices`` of their points.
+    """
     if u is None:
         return None
     bars = np.array(np.broadcast_to(np.asarray(u, dtype=np.float64), x.shape))
@@ -168,6 +175,13 @@ def bars_of(u: ArrayLike | None, x: Floats, axis: str) -> Floats | None:
 
 
 def weights_of(u: Floats, axis: str) -> Floats:
+    """Weights 1/u².
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where some points have no bar, with their ``indices``.
+    """
     zero = np.flatnonzero(u == 0)
     if zero.size:
         places = ", ".join(str(int(i) + 1) for i in zero[:5])

@@ -14,11 +14,14 @@ FUNCTIONS = ("sqrt", "ln", "log10", "exp", "sin", "cos", "tan", "asin", "acos", 
 
 @dataclass(frozen=True)
 class Number:
+    """A number as it was written."""
+
     text: str
     at: int
 
     @property
     def value(self) -> float:
+        """The number itself."""
         return float(self.text)
 
 
@@ -32,6 +35,8 @@ class Symbol:
 
 @dataclass(frozen=True)
 class Binary:
+    """A sum, difference, product or quotient; `at` is the place of its sign in the text."""
+
     op: Literal["+", "-", "*", "/"]
     left: Node
     right: Node
@@ -40,6 +45,8 @@ class Binary:
 
 @dataclass(frozen=True)
 class Power:
+    """A base with its exponent."""
+
     base: Node
     exponent: Node
     at: int
@@ -47,12 +54,16 @@ class Power:
 
 @dataclass(frozen=True)
 class Negate:
+    """The opposite of something."""
+
     of: Node
     at: int
 
 
 @dataclass(frozen=True)
 class Call:
+    """A function of something."""
+
     function: str
     of: Node
     at: int
@@ -62,6 +73,7 @@ Node: TypeAlias = Number | Symbol | Binary | Power | Negate | Call
 
 
 def children_of(node: Node) -> tuple[Node, ...]:
+    """What a node is made of."""
     match node:
         case Binary(_, left, right):
             return (left, right)

@@ -99,10 +99,12 @@ class Column:
 
     @property
     def means(self) -> tuple[MeanWithUncertainty | None, ...]:
+        """The mean of every setting; empty for what was not averaged."""
         return self.averages.means if self.averages else ()
 
     @property
     def readings(self) -> tuple[tuple[ReadingState, ...], ...]:
+        """The readings of every setting; empty for what was not read."""
         return self.averages.readings if self.averages else ()
 
 
@@ -127,6 +129,7 @@ class RunColumns:
     order: Order
 
     def by_symbol(self, symbol: str) -> Column | None:
+        """The column of a symbol, however it is spelled; None where there is none."""
         name = canonical_name(symbol)
         return next((c for c in self.columns.values() if canonical_name(c.quantity.symbol) == name), None)
 

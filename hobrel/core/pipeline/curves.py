@@ -38,15 +38,19 @@ class FittedCurve:
 
     @property
     def n(self) -> int:
+        """How many points were fitted."""
         return int(self.curve.residuals.size)
 
     def at(self, x: ArrayLike) -> Floats:
+        """y of the curve at x."""
         return self.curve.at(x)
 
     def u_at(self, x: ArrayLike) -> Floats:
+        """Standard uncertainty of the curve at x, by the fit's own weights."""
         return self.curve.u_at(x)
 
     def slope_at(self, x: ArrayLike) -> Floats:
+        """Slope of the curve at x."""
         places = np.atleast_1d(np.asarray(x, dtype=np.float64))
         return Model(self.curve.shape, places).slope(self.curve.values)
 

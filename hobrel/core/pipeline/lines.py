@@ -91,15 +91,19 @@ class FittedLine:
 
     @property
     def n(self) -> int:
+        """How many points were fitted."""
         return self.line.n
 
     def at(self, x: ArrayLike) -> Floats:
+        """y of the line at x."""
         return self.line.at(x)
 
     def u_at(self, x: ArrayLike) -> Floats:
+        """Standard uncertainty of the line at x, by the fit's own weights."""
         return self.line.u_at(x)
 
     def slope_at(self, x: ArrayLike) -> Floats:
+        """Its gradient, for every x."""
         return np.full(np.shape(np.asarray(x)), self.line.gradient)
 
 

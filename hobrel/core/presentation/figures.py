@@ -20,6 +20,8 @@ _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 
 @dataclass(frozen=True)
 class Tick:
+    """A mark on an axis with its number."""
+
     value: float
     text: str
 

@@ -146,6 +146,7 @@ def present_or_fail(finding: Finding, found: ComputedFinding | CoreError, book: 
 
 
 def fail_finding(finding: Finding, error: CoreError) -> FindingResult:
+    """A finding that there is none of, with the reason."""
     return FindingResult(
         finding.id, finding.name, rich_symbol(finding.symbol), finding.unit, None, "", "", "", "", (), None, "", None, "", None,
         show_trouble(error),

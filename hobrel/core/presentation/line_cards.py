@@ -55,6 +55,7 @@ def _say_straight(fitted: FittedLine) -> str:
 
 
 def fail_pattern(graph_id: str, error: CoreError) -> LinePattern:
+    """The pattern of a graph without a line, with the reason."""
     return LinePattern(graph_id, "", 0, "", "", "", "", False, show_trouble(error))
 
 
@@ -140,6 +141,7 @@ def _present_by_eye(fitted: FittedLine) -> ByEyeResult | None:
 
 
 def say_touched(touched: int, n: int) -> str:
+    """How many bars a line drawn by eye passes through, in a sentence."""
     return f"It touches {touched} of {n} error bars."
 
 
@@ -250,6 +252,7 @@ def scatter_words(scatter: Scatter) -> str:
 
 
 def fail_fit(fit: Fit, error: CoreError) -> FitResult:
+    """The card of a fit that there is none of, with the reason."""
     return FitResult(
         fit.id, fit.graph, "", 0, 0, "", "", None, None, "", "", "", "", "", "", "", "", None, (), show_trouble(error)
     )  # fmt: skip

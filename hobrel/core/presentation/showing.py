@@ -92,11 +92,13 @@ def tex_unit(name: str) -> str:
 
 
 def show_trouble(error: CoreError) -> Trouble:
+    """An error as people read it, with its place in a formula where it has one."""
     at = error.fields.get("at")
     return Trouble(error.code, error.message, at if isinstance(at, int) else None)
 
 
 def rounding_words(rule: RoundingRule) -> str:
+    """The rule of rounding in a sentence."""
     return {
         "one": "The uncertainty is rounded to one figure, and the value to the same place.",
         "two": "The uncertainty is rounded to two figures, and the value to the same place.",

@@ -30,6 +30,7 @@ _SPREADS = ("half_range", "mean_abs_deviation", "largest_deviation", "sd", "stan
 
 
 def summarise_values(job: Job) -> Outputs:
+    """Jobs ``summary``."""
     values = read_list(need(job, "values"), "values")
     kept = [v for v in values if v is not None]
     instrument_u = 0.0
@@ -54,6 +55,7 @@ def summarise_values(job: Job) -> Outputs:
 
 
 def propagate_formula(job: Job) -> Outputs:
+    """Jobs ``propagate``."""
     given = need(job, "inputs")
     if not isinstance(given, Mapping):
         raise CoreError("bad_job", "inputs is an object of symbols.")
@@ -100,6 +102,7 @@ def _read_correlations(job: Job) -> dict[tuple[str, str], float]:
 
 
 def round_value(job: Job) -> Outputs:
+    """Jobs ``round``."""
     rule = read_choice(job, "rule", ("one_or_two", "one", "two"), "one_or_two")
     power = read_choice(job, "power", ("auto", "none"), "auto")
     pair: list[Any] = []
@@ -112,11 +115,13 @@ def round_value(job: Job) -> Outputs:
 
 
 def count_figures(job: Job) -> Outputs:
+    """Jobs ``figures``."""
     parsed = parse_reading(need_text(job, "text"))
     return {"value": float(parsed.value), "decimals": parsed.decimals, "significant_figures": parsed.significant_figures}
 
 
 def convert_value(job: Job) -> Outputs:
+    """Jobs ``convert``."""
     source, target = (parse_unit(need_text(job, f)) for f in ("from", "to"))
     outputs: Outputs = {"value": convert(need_number(job, "value"), source, target)}
     u = maybe_number(job, "u")
@@ -126,5 +131,6 @@ def convert_value(job: Job) -> Outputs:
 
 
 def look_up_constant(job: Job) -> Outputs:
+    """Jobs ``constant``."""
     found = find_constant(canonical_name(need_text(job, "symbol")))
     return {"value": found.value, "u": found.u, "unit": found.unit, "name": found.name, "source": found.source}

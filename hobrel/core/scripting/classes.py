@@ -13,6 +13,7 @@ from hobrel.core.statistics.pool import BenchResult, pool_results
 
 
 def compare_two(job: Job) -> Outputs:
+    """Jobs ``compare``."""
     pairs = []
     for side in ("a", "b"):
         entry = need(job, side)
@@ -29,6 +30,7 @@ def compare_two(job: Job) -> Outputs:
 
 
 def pool_benches(job: Job) -> Outputs:
+    """Jobs ``pool``."""
     entries = need(job, "results")
     if not isinstance(entries, list):
         raise CoreError("bad_job", "results must be a list.")
@@ -50,6 +52,7 @@ def pool_benches(job: Job) -> Outputs:
 
 
 def compare_many(job: Job) -> Outputs:
+    """Jobs ``groups``."""
     given = need(job, "groups")
     if not isinstance(given, list):
         raise CoreError("bad_job", "groups is a list of lists.")
@@ -62,6 +65,7 @@ def compare_many(job: Job) -> Outputs:
 
 
 def find_outlier(job: Job) -> Outputs:
+    """Jobs ``outlier``."""
     values = read_list(need(job, "values"), "values")
     kept = [(i, v) for i, v in enumerate(values) if v is not None]
     alpha = maybe_number(job, "alpha")

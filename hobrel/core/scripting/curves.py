@@ -52,6 +52,7 @@ def _fit(job: Job) -> tuple[CurveFit, Columns]:
 
 
 def fit_a_shape(job: Job) -> Outputs:
+    """Jobs ``shape``."""
     fit, columns = _fit(job)
     pairs = zip(fit.shape.parameters, fit.values.tolist(), fit.u.tolist(), strict=True)
     return {
@@ -62,6 +63,7 @@ def fit_a_shape(job: Job) -> Outputs:
 
 
 def find_slopes(job: Job) -> Outputs:
+    """Jobs ``tangents``."""
     fit, columns = _fit(job)
     at = [v for v in read_list(need(job, "at"), "at") if v is not None]
     found = find_tangents(fit, at)
@@ -69,6 +71,7 @@ def find_slopes(job: Job) -> Outputs:
 
 
 def find_rates_of_change(job: Job) -> Outputs:
+    """Jobs ``rates``."""
     columns = read_columns(job, "ux", "uy")
     method = read_choice(job, "method", ("neighbours", "centred", "smoothed"), "neighbours")
     found = find_rates(columns["x"], columns["y"], columns.maybe("uy"), columns.maybe("ux"), method)
@@ -79,6 +82,7 @@ def find_rates_of_change(job: Job) -> Outputs:
 
 
 def find_steepest(job: Job) -> Outputs:
+    """Jobs ``steepest_point``."""
     columns = read_columns(job)
     fraction = maybe_number(job, "fraction")
     found = find_steepest_point(columns["x"], columns["y"], 0.5 if fraction is None else fraction)
@@ -89,6 +93,7 @@ def find_steepest(job: Job) -> Outputs:
 
 
 def find_area_under(job: Job) -> Outputs:
+    """Jobs ``area``."""
     columns = read_columns(job, "uy")
     found = find_area(columns["x"], columns["y"], columns.maybe("uy"))
     return {"value": found.value, "u": found.u, "left_out": columns.left_out}
@@ -103,6 +108,7 @@ def _bars(columns: Columns) -> Bars | None:
 
 
 def straighten(job: Job) -> Outputs:
+    """Jobs ``straighten``."""
     columns = read_columns(job, "ux", "uy")
     forms = None if job.get("forms") is None else [read_form(text) for text in read_names(job, "forms")]
     plots = try_forms(columns["x"], columns["y"], _bars(columns), forms, forms)
@@ -119,6 +125,7 @@ def straighten(job: Job) -> Outputs:
 
 
 def solve_relation(job: Job) -> Outputs:
+    """Jobs ``relation``."""
     plots = find_straight_plots(need_text(job, "relation"), need_text(job, "x"), need_text(job, "y"), need_text(job, "unknown"))
     return {
         "plots": [

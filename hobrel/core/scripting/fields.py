@@ -38,14 +38,17 @@ def need(job: Job, field: str) -> Any:
 
 
 def need_number(job: Job, field: str) -> float:
+    """A number that has to be there."""
     return read_number(need(job, field), field)
 
 
 def maybe_number(job: Job, field: str) -> float | None:
+    """A number, or None where it is left out."""
     return None if job.get(field) is None else read_number(job[field], field)
 
 
 def maybe_whole(job: Job, field: str) -> int | None:
+    """A whole number, or None where it is left out."""
     number = maybe_number(job, field)
     if number is not None and number != int(number):
         raise CoreError("bad_number", f"{field} must be a whole number.")
@@ -53,6 +56,7 @@ def maybe_whole(job: Job, field: str) -> int | None:
 
 
 def need_text(job: Job, field: str) -> str:
+    """A text that has to be there."""
     text = need(job, field)
     if not isinstance(text, str):
         raise CoreError("bad_job", f"{field} must be text.")
@@ -60,6 +64,7 @@ def need_text(job: Job, field: str) -> str:
 
 
 def read_flag(job: Job, field: str) -> bool:
+    """True or false; false where it is left out."""
     value = job.get(field, False)
     if not isinstance(value, bool):
         raise CoreError("bad_job", f"{field} must be true or false.")
@@ -67,6 +72,7 @@ def read_flag(job: Job, field: str) -> bool:
 
 
 def read_choice(job: Job, field: str, allowed: tuple[str, ...], default: str) -> Any:
+    """One of several words; `default` where it is left out."""
     value = job.get(field, default)
     if value not in allowed:
         raise CoreError("bad_job", f"{field} must be one of {', '.join(allowed)}.")
@@ -83,6 +89,7 @@ def read_list(values: object, what: str) -> list[float | None]:
 
 
 def read_names(job: Job, field: str) -> list[str]:
+    """A list of texts that has to be there."""
     names = need(job, field)
     if not isinstance(names, list) or not all(isinstance(n, str) for n in names):
         raise CoreError("bad_job", f"{field} must be a list of texts.")
@@ -103,6 +110,7 @@ class Columns:
         return values
 
     def maybe(self, name: str) -> list[float] | None:
+        """A list, or None where it was left out."""
         return self.lists[name]
 
     @contextmanager

@@ -38,6 +38,7 @@ def _fit(job: Job) -> tuple[LineFit, Columns]:
 
 
 def fit_a_line(job: Job) -> Outputs:
+    """Jobs ``line``."""
     fit, columns = _fit(job)
     return {
         "gradient": fit.gradient, "intercept": fit.intercept, "u_gradient": known_or_none(fit.u_gradient),
@@ -48,6 +49,7 @@ def fit_a_line(job: Job) -> Outputs:
 
 
 def study_a_line(job: Job) -> Outputs:
+    """Jobs ``residuals``."""
     fit, columns = _fit(job)
     study = study_residuals(columns["x"], columns["y"], fit, columns.maybe("uy"), columns.maybe("ux"), columns.maybe("correlation_xy"))
     return {
@@ -58,6 +60,7 @@ def study_a_line(job: Job) -> Outputs:
 
 
 def read_off_a_line(job: Job) -> Outputs:
+    """Jobs ``read_off``."""
     fit, columns = _fit(job)
     direction = read_choice(job, "direction", ("forward", "back"), "forward")
     x = columns["x"]
@@ -66,6 +69,7 @@ def read_off_a_line(job: Job) -> Outputs:
 
 
 def find_extremes(job: Job) -> Outputs:
+    """Jobs ``extreme_lines``."""
     need(job, "uy")
     columns = read_columns(job, "uy", "ux")
     with columns.naming_places():
@@ -78,6 +82,7 @@ def find_extremes(job: Job) -> Outputs:
 
 
 def fit_a_polynomial(job: Job) -> Outputs:
+    """Jobs ``polynomial``."""
     columns = read_columns(job, "uy")
     need(job, "degree")
     degree = maybe_whole(job, "degree")
@@ -88,6 +93,7 @@ def fit_a_polynomial(job: Job) -> Outputs:
 
 
 def fit_several_predictors(job: Job) -> Outputs:
+    """Jobs ``multilinear``."""
     given = need(job, "columns")
     if not isinstance(given, list) or not given:
         raise CoreError("bad_job", "columns is a list of lists.")

@@ -71,13 +71,16 @@ class Temperatures:
 
     @property
     def is_difference(self) -> bool:
+        """Whether no temperature is left on balance."""
         balanced = abs(self.on_scale + self.in_kelvins) < _BALANCED
         return balanced and (abs(self.on_scale) < _BALANCED or self.on_scale < 0)
 
     def plus(self, other: Temperatures, sign: float) -> Temperatures:
+        """What a sum holds, or with sign −1 a difference."""
         return Temperatures(self.on_scale + sign * other.on_scale, self.in_kelvins + sign * other.in_kelvins)
 
     def times(self, factor: float) -> Temperatures:
+        """What a multiple holds."""
         return Temperatures(self.on_scale * factor, self.in_kelvins * factor)
 
 

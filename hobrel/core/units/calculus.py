@@ -37,6 +37,7 @@ class Unit:
 
     @property
     def is_number(self) -> bool:
+        """True for a pure number."""
         return not self.powers
 
     @property
@@ -144,6 +145,7 @@ def dimension_of(unit: Unit) -> tuple[tuple[str, Fraction], ...]:
 
 
 def same_dimension(a: Unit, b: Unit) -> bool:
+    """Whether one can be converted to the other."""
     return dimension_of(a) == dimension_of(b)
 
 
@@ -171,6 +173,7 @@ def multiply_units(a: Unit, b: Unit) -> tuple[Unit, float]:
 
 @lru_cache(maxsize=4096)
 def raise_unit(unit: Unit, power: Fraction) -> Unit:
+    """A power of a unit."""
     return Unit(tuple((name, exponent * power) for name, exponent in unit.powers if exponent * power != 0))
 
 
