@@ -69,6 +69,18 @@ class Deriving(BrowserTest):
         card.get_by_role("button", name="Remove").click()
         expect(self.page.locator(".derived")).to_have_count(3)
 
+    def test_a_setting_without_a_value_leaves_the_others_theirs(self) -> None:
+        """L is 0.300 m at the first setting, ten times the strip's width of 30.0 mm."""
+        form = self.page.locator(".derive-more form")
+        form.get_by_label("called").fill("odd")
+        form.get_by_label("symbol").fill("q")
+        form.get_by_label("=").fill("1/(L - 10 b)")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_text("q, setting 1: The formula has no value here: divides by zero.")).to_be_visible()
+        rows = self.table.locator("tbody tr")
+        expect(rows.nth(0).locator("td").last).to_have_text("–")
+        expect(rows.nth(1).locator("td").last).to_contain_text("20")
+
 
 class WhatThePlanLeaves(BrowserTest):
     def free(self, **freedoms: bool) -> None:

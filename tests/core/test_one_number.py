@@ -185,6 +185,29 @@ class Other(TestCase):
         self.assertIn("k_2", trouble.message)
 
 
+class OneSourceOnBothAxes(TestCase):
+    """A weight against its own mass, and a square of a distance against the distance: their errors are not independent."""
+
+    def test_what_runs_along_the_line_weighs_nothing(self) -> None:
+        """F = k x exactly, whatever x is off by: the line is exact, and has no ± but that of k."""
+        force = Quantity("F", "derived", "F", "F", formula="k x")
+        fitted = compute(lab_book(ROWS, [force], [GRAVITY], graph=("x", "F"))).fits["f"]
+        assert not isinstance(fitted, CoreError)
+        gradient = fitted.outputs["gradient"]
+        self.assertAlmostEqual(float(gradient.value), 2.0, 12)
+        self.assertEqual(float(combine_quadrature(gradient, shared=False)), 0.0)
+        self.assertAlmostEqual(float(combine_quadrature(gradient)), 0.1, 12)
+        self.assertEqual(float(fitted.outputs["intercept"].value), 0.0)
+
+    def test_points_are_judged_by_what_is_left_of_their_common_error(self) -> None:
+        """z = x² against x: off by δx, a point leaves the line by (2x − m) δx."""
+        square = Quantity("z", "derived", "z", "z", formula="x^2")
+        fitted = compute(lab_book([(f"{x:.3f}", ["1.00"]) for x in X], [square], graph=("x", "z"))).fits["f"]
+        assert not isinstance(fitted, CoreError)
+        m = fitted.line.gradient  # type: ignore[union-attr]
+        np.testing.assert_allclose(fitted.residuals.sigmas, [abs(2 * x - m) * 0.0005 for x in X], rtol=1e-9)
+
+
 class Covariances(TestCase):
     def test_parameters_have_the_fits_own_covariance(self) -> None:
         """What the points bring adds up to the covariance of the fit, with bars in one axis, in both, and in none."""

@@ -99,6 +99,7 @@ export function Average() {
 function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run: string; settings: { id: string; set_aside?: string | null }[] }) {
   const shown = columns.filter((c) => !c.trouble && !c.constant);
   if (shown.length < 2 || settings.length === 0) return null;
+  const empty = shown.flatMap((c) => c.notes.filter((n) => n.trouble && settings.some((s) => s.id === n.setting)).map((n) => ({ column: c, note: n })));
   return (
     <div className="average-scroll">
       <table className="average-table">
@@ -126,6 +127,11 @@ function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run
           )}
         </tbody>
       </table>
+      {empty.map(({ column, note }) => (
+        <p key={`${column.quantity}:${note.setting}`} className="quiet">
+          <Rich text={column.symbol} />, setting {settings.findIndex((s) => s.id === note.setting) + 1}: {note.trouble}
+        </p>
+      ))}
     </div>
   );
 }
@@ -136,6 +142,7 @@ function Value({ cell, of }: { cell: Schemas['Cell'] | undefined; of: string }) 
     <NumberLink of={of}>
       {cell.value_text}
       {cell.u_text && <span className="quiet"> ± {cell.u_text}</span>}
+      {cell.u === null && <span className="quiet">, its ± is not known</span>}
     </NumberLink>
   );
 }

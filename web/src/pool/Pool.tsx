@@ -96,7 +96,7 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
             .filter((r) => r.pointed_out)
             .map((r) => (
               <p key={r.bench} className="notice bad pool-odd">
-                <b>{r.bench}</b> {r.value?.text}: {r.pointed_out} It stays in the pool.
+                <b>{r.bench}</b> {r.value?.text}: {r.pointed_out} Nothing of it is deleted.
               </p>
             ))}
           {p.rows
