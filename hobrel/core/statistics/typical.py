@@ -23,7 +23,8 @@ class TypicalSpread:
     Attributes
     ----------
     sd : ndarray, shape (settings,)
-        NaN where nothing is known of it: a lone reading beside settings of which each has its own.
+        NaN where nothing is known of it: a lone reading beside settings of which each has its own. Where a setting's readings are all alike
+        that of all settings stands for its own.
     dof : float or ndarray, shape (settings,)
         Degrees of freedom: of the one estimate for all settings, or of each.
     kind : {"same", "proportional", "own"}
@@ -67,7 +68,9 @@ def find_typical_spread(groups: Sequence[Sequence[float]]) -> TypicalSpread | No
         if not _differ(shares, dofs[repeated]):
             share = math.sqrt(float(np.sum(dofs[repeated] * shares**2)) / total)
             return TypicalSpread(share * means, total, "proportional")
-    return TypicalSpread(np.where(repeated, sds, np.nan), np.where(repeated, dofs, np.nan), "own")
+    # two readings that are alike by chance do not know their place exactly
+    own = np.where(sds > 0, sds, pooled)
+    return TypicalSpread(np.where(repeated, own, np.nan), np.where(repeated, dofs, np.nan), "own")
 
 
 def _differ(sds: Floats, dofs: Floats) -> bool:

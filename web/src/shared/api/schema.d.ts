@@ -4159,7 +4159,10 @@ export interface components {
             /** Password */
             password: string;
         };
-        /** Tick */
+        /**
+         * Tick
+         * @description A mark on an axis with its number.
+         */
         Tick: {
             /** Text */
             text: string;

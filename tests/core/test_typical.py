@@ -1,0 +1,59 @@
+"""The typical spread of a column: pooled, proportional, or each setting's own; Cochran's critical values by table and by drawing."""
+
+from __future__ import annotations
+
+import math
+from unittest import TestCase
+
+import numpy as np
+
+from hobrel.core.statistics.typical import find_typical_spread
+
+
+class Kinds(TestCase):
+    def test_alike_settings_are_pooled(self) -> None:
+        """Σ(nᵢ−1)sᵢ²/Σ(nᵢ−1): variances 2 and 8 of two readings each, 1 of three."""
+        found = find_typical_spread([[1.0, 3.0], [4.0, 8.0], [5.0, 6.0, 7.0], [9.0], []])
+        assert found is not None
+        self.assertEqual((found.kind, found.dof), ("same", 4.0))
+        np.testing.assert_allclose(found.sd, math.sqrt((2 + 8 + 2) / 4))
+
+    def test_nothing_is_known_of_lone_readings(self) -> None:
+        self.assertIsNone(find_typical_spread([[1.0], [2.0], []]))
+
+    def test_a_share_of_the_value(self) -> None:
+        dice = np.random.default_rng(3)
+        groups = [(v * (1 + 0.03 * dice.standard_normal(5))).tolist() for v in (1.0, 10.0, 100.0, 1000.0)]
+        found = find_typical_spread(groups)
+        assert found is not None
+        self.assertEqual((found.kind, found.dof), ("proportional", 16.0))
+        np.testing.assert_allclose(found.sd / [np.mean(g) for g in groups], found.sd[0] / np.mean(groups[0]))
+
+    def test_each_its_own_and_none_is_nothing(self) -> None:
+        found = find_typical_spread([[10.0, 10.01, 9.99], [10.0, 10.0, 10.0], [10.0, 13.0, 7.0], [10.02, 10.0, 9.98], [10.0]])
+        assert found is not None
+        self.assertEqual(found.kind, "own")
+        self.assertTrue(np.all(found.sd[:4] > 0))
+        np.testing.assert_array_equal(np.asarray(found.dof)[:4], 2.0)
+        self.assertTrue(math.isnan(float(found.sd[4])))
+
+
+class Cochran(TestCase):
+    def test_its_critical_value(self) -> None:
+        """C of 6 variances with 2 degrees of freedom at 1 %: 0.722 (ISO 5725-2:1994, table 4, n = 3, from memory): just below and above."""
+        for share, kind in ((0.71, "same"), (0.73, "own")):
+            variances = [share, *[(1 - share) / 5] * 5]
+            # about a mean of nothing no spread is a share of the value
+            groups = [[-math.sqrt(v), 0.0, math.sqrt(v)] for v in variances]
+            found = find_typical_spread(groups)
+            assert found is not None
+            with self.subTest(share):
+                self.assertEqual(found.kind, kind)
+
+    def test_alike_settings_are_told_apart_as_rarely_as_it_says(self) -> None:
+        dice, told = np.random.default_rng(4), 0
+        for _ in range(2000):
+            found = find_typical_spread(dice.normal(5, 0.1, (8, 3)).tolist())
+            assert found is not None
+            told += found.kind != "same"
+        self.assertLessEqual(told / 2000, 0.02)
