@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, expect
 
 from hobrel.labbooks.models import Book, new_stamp
 from tests.browser.base import BrowserTest, cell, saved
@@ -55,12 +55,17 @@ class Deriving(BrowserTest):
             saved(self.page)
         expect(value).to_have_text(before)
 
-    def test_a_formula_of_ones_own(self) -> None:
+    def write_formula(self, called: str, symbol: str, formula: str) -> Locator:
+        """Add a derived quantity by its formula; the form it was written in."""
         form = self.page.locator(".derive-more form")
-        form.get_by_label("called").fill("frequency")
-        form.get_by_label("symbol").fill("f")
-        form.get_by_label("=").fill("1/T")
+        form.get_by_label("called").fill(called)
+        form.get_by_label("symbol").fill(symbol)
+        form.get_by_label("=").fill(formula)
         self.page.keyboard.press("Enter")
+        return form
+
+    def test_a_formula_of_ones_own(self) -> None:
+        form = self.write_formula("frequency", "f", "1/T")
         card = self.page.locator(".derived").last
         expect(card).to_contain_text("s⁻¹")
         form.get_by_label("called").fill("again")
@@ -71,11 +76,7 @@ class Deriving(BrowserTest):
 
     def test_a_setting_without_a_value_leaves_the_others_theirs(self) -> None:
         """L is 0.300 m at the first setting, ten times the strip's width of 30.0 mm."""
-        form = self.page.locator(".derive-more form")
-        form.get_by_label("called").fill("odd")
-        form.get_by_label("symbol").fill("q")
-        form.get_by_label("=").fill("1/(L - 10 b)")
-        self.page.keyboard.press("Enter")
+        self.write_formula("odd", "q", "1/(L - 10 b)")
         expect(self.page.get_by_text("q, setting 1: The formula has no value here: divides by zero.")).to_be_visible()
         rows = self.table.locator("tbody tr")
         expect(rows.nth(0).locator("td").last).to_have_text("–")

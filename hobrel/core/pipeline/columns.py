@@ -128,11 +128,6 @@ class RunColumns:
     columns: dict[str, Column]
     order: Order
 
-    def by_symbol(self, symbol: str) -> Column | None:
-        """The column of a symbol, however it is spelled; None where there is none."""
-        name = canonical_name(symbol)
-        return next((c for c in self.columns.values() if canonical_name(c.quantity.symbol) == name), None)
-
 
 def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | None = None) -> RunColumns:
     """Compute every column of a run; a broken formula leaves the others standing.

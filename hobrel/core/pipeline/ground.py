@@ -205,11 +205,13 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
     unit, factor = gradient_unit(*axis_units(points))
     if isinstance(fitted, FittedLine):
         slopes, by = np.full(len(points.rows), fitted.line.gradient), np.full((len(points.rows), 1), fitted.line.u_gradient)
+        moved = {s: np.full(len(points.rows), float(shift) / factor) for s, shift in fitted.gradient.slopes.items() if s.shared}
     else:
         found = find_tangents(fitted.curve, points.x)
         # columns of the square root of the covariance: what one standard step along each of its own directions does
         size, turned = np.linalg.eigh(fitted.curve.covariance)
         slopes, by = found.slopes, found.by_parameters @ (turned * np.sqrt(np.maximum(size, 0.0)))
+        moved = _slope_shifts(fitted, found.by_parameters)
     rows = np.array(points.rows, dtype=int)
 
     def spread(values: Floats) -> Floats:
@@ -218,19 +220,15 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
         return whole
 
     steps = {Source(f"{fit_id}:step{i}", "curve", np.asarray(1.0)): np.nan_to_num(spread(by[:, i])) for i in range(by.shape[1])}
-    constants = {s: np.nan_to_num(spread(shift)) for s, shift in _slope_shifts(fitted, points).items()}
+    constants = {s: np.nan_to_num(spread(shift)) for s, shift in moved.items()}
     return Tangent(run.id, Traced(spread(slopes), {**steps, **constants}, unit))
 
 
-def _slope_shifts(fitted: Fitted, points: GraphPoints) -> dict[Source, Floats]:
+def _slope_shifts(fitted: FittedCurve, by_parameters: Floats) -> dict[Source, Floats]:
     """How the slope at every point moves with each constant that the points share, by the parameters that move with it."""
-    if isinstance(fitted, FittedLine):
-        factor = gradient_unit(*axis_units(points))[1]
-        return {s: np.full(len(points.rows), float(by) / factor) for s, by in fitted.gradient.slopes.items() if s.shared}
-    by_parameters = find_tangents(fitted.curve, points.x).by_parameters
     moved: dict[Source, Floats] = {}
     for i, number in enumerate(fitted.outputs.values()):
         for source, by in number.slopes.items():
             if source.shared:
-                moved[source] = moved.get(source, np.zeros(len(points.rows))) + by_parameters[:, i] * by
+                moved[source] = moved.get(source, np.zeros(len(by_parameters))) + by_parameters[:, i] * by
     return moved

@@ -28,7 +28,7 @@ from hobrel.core.questions.board import make_board
 from hobrel.core.scripting.fields import Job, Outputs, known_or_none, need
 from hobrel.core.scripting.pools import pool_documents
 from hobrel.core.statistics.comparison import NEAR, Comparison, chance_of
-from hobrel.core.uncertainty.traced import Floats, Traced, combine_quadrature, contributions, effective_dof
+from hobrel.core.uncertainty.traced import Floats, Traced, combine_quadrature, covariance_of, effective_dof
 from hobrel.core.units.calculus import write_unit
 
 VERDICTS = {"agree": "agrees", "agree_within_two": "near", "differ": "differs", "unknown": "unknown"}
@@ -146,7 +146,7 @@ def _describe_fit(computation: Computation, fit: Fit, written: FitResult) -> Out
         "run": run.id, "shape": fit.shape, "method": found.method if isinstance(fitted, FittedLine) else "curve",
         "n": fitted.n, "dof": found.dof,
         "parameters": [_describe_parameter(name, number, shown[name]) for name, number in outputs.items()],
-        "covariance": [[_number(_own_covariance(a, b)) for b in outputs.values()] for a in outputs.values()],
+        "covariance": [[_number(covariance_of(a, b, shared=False)) for b in outputs.values()] for a in outputs.values()],
         "chi2": found.chi2, "reduced_chi2": found.reduced_chi2, "p_value": found.p_value,
         "settings": settings, "residuals": _numbers(residuals.residuals),
         "sigmas": _numbers(residuals.sigmas) if weighted else None,
@@ -168,12 +168,6 @@ def _describe_parameter(name: str, number: Traced, shown: ShownValue | None) -> 
         "u_all": _number(float(combine_quadrature(number))), "unit": write_unit(number.unit),
         "value_text": shown.value_text if shown else "", "u_text": shown.u_text if shown else "", "text": shown.text if shown else "",
     }  # fmt: skip
-
-
-def _own_covariance(a: Traced, b: Traced) -> float:
-    """Covariance by what is not shared with every setting."""
-    in_a, in_b = contributions(a, shared=False), contributions(b, shared=False)
-    return float(sum(np.sum(part * in_b[source]) for source, part in in_a.items() if source in in_b))
 
 
 def _agrees_with_zero(fitted: FittedLine | FittedCurve) -> bool | None:

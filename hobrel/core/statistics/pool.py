@@ -100,7 +100,7 @@ class Pool:
     reason: str
     pointed_out: tuple[PointedOut, ...]
 
-    recommended_value: tuple[float, float | None] = (math.nan, None)
+    recommended_value: tuple[float, float | None]
     """The value to quote, and its standard uncertainty."""
 
 

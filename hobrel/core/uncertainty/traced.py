@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -174,12 +175,7 @@ def chain(
 
 def combine_numbers(value: float, terms: Sequence[tuple[float, Traced]], unit: Unit) -> Traced:
     """A single number whose derivatives by other single numbers are known: (∂value/∂number, number)."""
-    slopes: dict[Source, Floats] = {}
-    for by, number in terms:
-        for source, inner in number.slopes.items():
-            step = by * inner
-            slopes[source] = slopes[source] + step if source in slopes else step
-    return Traced(np.asarray(value), slopes, unit)
+    return chain(np.asarray(value), tuple((number, partial(np.asarray, by)) for by, number in terms), unit)
 
 
 def weigh_rows(column: Traced, weights: Floats) -> Traced:
@@ -261,9 +257,12 @@ def combine_quadrature(number: Traced, shared: bool | None = None, correlations:
     return np.asarray(np.sqrt(np.maximum(total, 0.0)))
 
 
-def covariance_of(a: Traced, b: Traced) -> float:
-    """Covariance of two single numbers, from the sources in both (JCGM 100:2008, F.1.2.3); in the product of their units."""
-    in_a, in_b = contributions(a), contributions(b)
+def covariance_of(a: Traced, b: Traced, shared: bool | None = None) -> float:
+    """Covariance of two single numbers, from the sources in both (JCGM 100:2008, F.1.2.3); in the product of their units.
+
+    With `shared` only from the constants that all rows share, or only from the others.
+    """
+    in_a, in_b = contributions(a, shared), contributions(b, shared)
     return float(sum(np.sum(part * in_b[source]) for source, part in in_a.items() if source in in_b))
 
 
