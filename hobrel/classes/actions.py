@@ -18,12 +18,11 @@ from hobrel.server.writing import writing
 DAY_ENDS = time(20)
 LEAST_SESSION = timedelta(hours=3)
 OWN_DEVICE_FOR = timedelta(days=60)
-BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
 def _sign_in(request: HttpRequest, person: Person, own_device: bool) -> Person:
     """Begin a session that ends after the school day, or much later on somebody's own device."""
-    login(request, person, backend=BACKEND)
+    login(request, person)
     now = timezone.localtime()
     evening = timezone.make_aware(datetime.combine(now.date(), DAY_ENDS))
     request.session.set_expiry(OWN_DEVICE_FOR if own_device else max(evening - now, LEAST_SESSION))

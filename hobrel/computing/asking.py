@@ -102,7 +102,7 @@ def note_book(
     """Have a call worked out when nobody waits for anything, and written down. It may get lost; see `Note` for the rest."""
     note = Note(key, Ask(pickle.dumps(call, protocol=5), contents), write, about, supply)
     if not CAN_FORK:
-        own = Notes(lambda ask: carry_out(ask, _own_shelf))
+        own = Notes(lambda ask: carry_out(ask, _own_shelf), pause=0.0, rest=0.0)
         own.take(note)
         while (rest := own.wait()) is not None:
             time.sleep(rest)

@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import TypeAdapter
 
 from hobrel.computing.changes import find_changes, write_changes
-from hobrel.computing.messages import Answer, Ask, Call, Since
+from hobrel.computing.messages import Answer, Ask, Call, Earlier, Since
 from hobrel.computing.shelf import Lacking, OpenBook, Shelf
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
@@ -51,8 +51,9 @@ def _carry_out(call: Call, ask: Ask, shelf: Shelf) -> Answer:
 
 def _work_out(call: Call, shelf: Shelf) -> Any:
     given = () if call.about is None else (_wanted(call.function, shelf.open(call.about)),)
+    arguments = (shelf.results.use(a.tag) if isinstance(a, Earlier) else a for a in call.arguments)
     with np.errstate(all="ignore"):
-        return call.function(*given, *call.arguments)
+        return call.function(*given, *arguments)
 
 
 def _write(call: Call, shelf: Shelf, tag: str) -> bytes:

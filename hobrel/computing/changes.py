@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, fields, is_dataclass
 from functools import cache
+from operator import attrgetter
 from typing import Any
 
 from pydantic_core import to_json
@@ -34,11 +35,15 @@ def write_changes(changes: list[Change]) -> bytes:
 
 
 @cache
-def _names(kind: type) -> tuple[str, ...]:
-    return tuple(field.name for field in fields(kind))
+def _fields(kind: type) -> tuple[tuple[str, ...], Callable[[Any], tuple[Any, ...]]] | None:
+    """The names of a dataclass's fields, and what takes all of them out at once; None for what is no dataclass."""
+    if not is_dataclass(kind):
+        return None
+    names = tuple(field.name for field in fields(kind))
+    return names, attrgetter(*names) if len(names) > 1 else lambda item: (getattr(item, names[0]),)
 
 
-_PLAIN = (str, float, int, bool, type(None))
+_PLAIN = frozenset((str, float, int, bool, type(None)))
 
 
 def _compare(before: Any, after: Any, place: Place, changes: list[Change]) -> bool:
@@ -46,7 +51,8 @@ def _compare(before: Any, after: Any, place: Place, changes: list[Change]) -> bo
     parts = _parts(before, after)
     if parts is not None:
         first, wholly = len(changes), 0
-        for step, old, new in parts:
+        pairs, count = parts
+        for step, old, new in pairs:
             # what has not been worked out anew is mostly the same object, so that most of a comparison ends here
             if old is new:
                 continue
@@ -55,7 +61,7 @@ def _compare(before: Any, after: Any, place: Place, changes: list[Change]) -> bo
             elif type(old) is not type(new) or old != new:
                 changes.append(Change((*place, step), new))
                 wholly += 1
-        if not place or 2 * wholly <= len(parts):
+        if not place or 2 * wholly <= count:
             return False
         # most of its parts: shorter to send as a whole
         del changes[first:]
@@ -65,15 +71,16 @@ def _compare(before: Any, after: Any, place: Place, changes: list[Change]) -> bo
     return True
 
 
-def _parts(before: Any, after: Any) -> list[tuple[str | int, Any, Any]] | None:
-    """What two things of one form are made of, side by side; None where they are of other forms, or have no parts."""
+def _parts(before: Any, after: Any) -> tuple[Iterable[tuple[str | int, Any, Any]], int] | None:
+    """What two things of one form are made of, side by side, and how many parts that is; None where they have other forms, or no parts."""
     kind = type(after)
     if kind is not type(before):
         return None
-    if is_dataclass(kind):
-        return [(name, getattr(before, name), getattr(after, name)) for name in _names(kind)]
+    if (known := _fields(kind)) is not None:
+        names, take = known
+        return zip(names, take(before), take(after), strict=True), len(names)
     if isinstance(after, tuple | list) and len(before) == len(after):
-        return list(zip(range(len(after)), before, after, strict=True))
+        return zip(range(len(after)), before, after, strict=True), len(after)
     if isinstance(after, Mapping) and before.keys() == after.keys():
-        return [(key, before[key], new) for key, new in after.items()]
+        return ((key, before[key], new) for key, new in after.items()), len(after)
     return None

@@ -9,6 +9,7 @@ import select
 import socket
 import traceback
 from collections.abc import Callable
+from contextlib import suppress
 from mmap import mmap
 
 from hobrel.computing.calls import carry_out
@@ -17,6 +18,7 @@ from hobrel.computing.messages import Answer, Ask, Note, receive, send
 from hobrel.computing.notes import Notes
 from hobrel.computing.shelf import Shelf
 from hobrel.core.containment import look_over
+from hobrel.core.errors import CoreError
 
 DIGEST = 16
 PATIENCE = 10.0
@@ -48,6 +50,12 @@ def serve_calls(listening: socket.socket, reading: int, working_on: mmap, ended:
         watch.begin_call(ask.heavy)
         return _answer(ask, shelf, working_on, ended)
 
+    def take(note: Note) -> None:
+        notes.take(note)
+        with suppress(CoreError):
+            # whoever asks what follows need not send it again; what is no lab book is answered so when it is worked out
+            shelf.put(note.ask.contents)
+
     notes = Notes(answer)
     listening.setblocking(False)
     while True:
@@ -57,10 +65,10 @@ def serve_calls(listening: socket.socket, reading: int, working_on: mmap, ended:
         if listening not in ready or notes.is_overdue():
             notes.work()
         if listening in ready:
-            _serve_one(listening, answer, notes)
+            _serve_one(listening, answer, take)
 
 
-def _serve_one(listening: socket.socket, answer: Callable[[Ask], Answer], notes: Notes) -> None:
+def _serve_one(listening: socket.socket, answer: Callable[[Ask], Answer], take: Callable[[Note], None]) -> None:
     """Answer the next one who asks, or take in what is only noted."""
     try:
         connection, _ = listening.accept()
@@ -71,7 +79,7 @@ def _serve_one(listening: socket.socket, answer: Callable[[Ask], Answer], notes:
         try:
             message = receive(connection)
             if isinstance(message, Note):
-                notes.take(message)
+                take(message)
             else:
                 send(connection, answer(message))
         except (OSError, EOFError):

@@ -53,6 +53,13 @@ class Call:
 
 
 @dataclass(frozen=True)
+class Earlier:
+    """Among a call's arguments: what an earlier call has given, by its tag; None where that is not on the shelf any more."""
+
+    tag: str
+
+
+@dataclass(frozen=True)
 class Ask:
     """A call with the contents that the child said it lacks: documents by stamp, logs by digest.
 

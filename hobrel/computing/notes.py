@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import logging
+import math
 import time
-from collections import OrderedDict
 from collections.abc import Callable
 
 from hobrel.computing.messages import Answer, Ask, Note, Worked
 from hobrel.core.errors import CoreError
 
+PAUSE = 1.5
+"""Seconds without a newer note of the same key after which one is worked out: while somebody writes, what is noted is old in a second."""
+LONGEST_PAUSE = 8.0
+"""Seconds after which it is worked out all the same."""
 REST = 0.3
 """Seconds without anything new after which results are written."""
 LONGEST_REST = 1.5
@@ -22,39 +26,43 @@ _log = logging.getLogger(__name__)
 class Notes:
     """The notes of a child, and the results that are not written yet."""
 
-    def __init__(self, carry_out: Callable[[Ask], Answer]) -> None:
-        self._carry_out = carry_out
-        self._waiting: OrderedDict[str, tuple[float, Note]] = OrderedDict()
+    def __init__(self, carry_out: Callable[[Ask], Answer], pause: float = PAUSE, rest: float = REST) -> None:
+        self._carry_out, self._pause, self._rest = carry_out, pause, rest
+        self._waiting: dict[str, tuple[float, float, Note]] = {}
+        """By key: since when something is noted under it, by when it is to be worked out, and the newest note."""
         self._worked: dict[str, tuple[Note, Worked]] = {}
         self._first = self._write_at = 0.0
         self._tries = 0
 
     def take(self, note: Note) -> None:
         """Keep a note, in the place of an older one that has the same key."""
-        since, _ = self._waiting.get(note.key, (time.monotonic(), None))
-        self._waiting[note.key] = (since, note)
+        now = time.monotonic()
+        since = self._waiting[note.key][0] if note.key in self._waiting else now
+        self._waiting[note.key] = (since, min(now + self._pause, since + LONGEST_PAUSE), note)
 
     def wait(self) -> float | None:
         """Seconds until there is something to do; None where there is nothing."""
-        if self._waiting:
-            return 0.0
-        return max(0.0, self._write_at - time.monotonic()) if self._worked else None
+        due = [at for _, at, _ in self._waiting.values()] + ([self._write_at] if self._worked else [])
+        return max(0.0, min(due) - time.monotonic()) if due else None
 
     def is_overdue(self) -> bool:
         """Whether people have kept a note waiting for too long."""
-        return bool(self._waiting) and time.monotonic() - next(iter(self._waiting.values()))[0] > LONGEST_WAIT
+        return time.monotonic() - self._next_due() > LONGEST_WAIT
+
+    def _next_due(self) -> float:
+        return min((at for _, at, _ in self._waiting.values()), default=math.inf)
 
     def work(self) -> None:
         """Do the next thing: work one note out, or write what has come of them."""
         now = time.monotonic()
-        if self._waiting:
-            _, (_, note) = self._waiting.popitem(last=False)
+        if self._next_due() <= now:
+            _, _, note = self._waiting.pop(min(self._waiting, key=lambda key: self._waiting[key][1]))
             worked = self._work_out(note)
             if worked is not None:
                 if not self._worked:
                     self._first, self._tries = now, 0
                 self._worked[note.key] = (note, worked)
-                self._write_at = min(now + REST, self._first + LONGEST_REST)
+                self._write_at = min(now + self._rest, self._first + LONGEST_REST)
         elif self._worked and now >= self._write_at:
             self._write(now)
 

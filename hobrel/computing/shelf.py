@@ -84,8 +84,9 @@ class Shelf:
         for name, content in contents.items():
             kind, _, key = name.partition(":")
             if kind == "book":
-                self._documents.keep(key, read_lab_book(content))
-            else:
+                if self._documents.use(key) is None:
+                    self._documents.keep(key, read_lab_book(content))
+            elif self._logs.use(key) is None:
                 self._logs.keep(key, {quantity: tuple(texts) for quantity, texts in content.items()})
 
     def open(self, subject: Subject) -> OpenBook:

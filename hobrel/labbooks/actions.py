@@ -25,6 +25,7 @@ from hobrel.labbooks.edits.registry import apply_edit
 from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark, new_stamp
 from hobrel.labbooks.summaries import note_summary
 from hobrel.plans.models import Practical
+from hobrel.server.prepared import Select, Update
 from hobrel.server.problems import Problem, not_found
 from hobrel.server.writing import writing
 
@@ -34,6 +35,14 @@ SIGHTING_EVERY = timedelta(seconds=10)
 MOST_TURNS = 20
 Kind = EditRecord.Kind
 LogColumns = Mapping[str, list[str]]
+_SIGHTINGS = Select(lambda book: Presence.objects.filter(book=book).select_related("person"), int)
+_WRITE = Update(
+    lambda book, was, document, revision, stamp: (
+        Book.objects.filter(pk=book, stamp=was),
+        {"document": document, "revision": revision, "stamp": stamp},
+    ),
+    *(int, str, dict, int, str),
+)
 
 
 def open_book(practical: Practical, bench: Bench) -> Book:
@@ -179,8 +188,7 @@ def _write(changing: _Changing) -> bool:
     book, last = changing.book, changing.records[-1]
     document, revision, stamp = changing.document, last.revision, new_stamp()
     with writing():
-        written = Book.objects.filter(pk=book.pk, stamp=book.stamp).update(document=document, revision=revision, stamp=stamp)
-        if not written:
+        if not _WRITE.run(book.pk, book.stamp, document, revision, stamp):
             return False
         EditRecord.objects.bulk_create(changing.records)
         for key, columns in changing.logs.items():
@@ -270,7 +278,7 @@ def _built_on(book: Book, target: EditRecord, patch: Patch) -> Problem:
 def note_presence(book: Book, person: Person, place: str) -> list[Presence]:
     """Note who is here, and say who else is. Written only when something has changed or the last sighting is getting old."""
     now = timezone.now()
-    sightings = list(Presence.objects.filter(book=book).select_related("person"))
+    sightings = _SIGHTINGS.all(book.pk)
     own = next((s for s in sightings if s.person_id == person.pk), None)
     if own is None or own.place != place or now - own.seen >= SIGHTING_EVERY:
         try:

@@ -122,14 +122,15 @@ def read_book(request: HttpRequest, book_id: int, run: str = "") -> HttpResponse
 
 
 @router.get("/books/{book_id}/view", response={200: ViewAnswer, 404: ProblemOut})
-def view_book(request: HttpRequest, book_id: int, run: str = "", have: str = "", steps: bool = False) -> HttpResponse:
+def view_book(request: HttpRequest, book_id: int, run: str = "", have: str = "", steps: bool = False, table: bool = False) -> HttpResponse:
     """What follows from a lab book as it is now, or what has changed in that since the view of the tag `have`.
 
-    With `steps` also what this person can take back; one whose own edit has just been answered knows.
+    With `steps` also what this person can take back; one whose own edit has just been answered knows. With `table` no more is worked out
+    than somebody sees who writes readings; the view is not `complete` then.
     """
     person = classes.who(request)
     book = policy.find_book(person, book_id)
-    view = write_view(book, run, have)
+    view = write_view(book, run, have, table)
     progress = _progress(book, actions.steps_of(book, person)) if steps else {"revision": book.revision, "undo": None, "redo": None}
     rest = {**progress, "tag": view.tag, "since": have if view.changes is not None else ""}
     parts = b'{"whole":' + (view.whole or b"null") + b',"changes":' + (view.changes or b"null") + b"}"

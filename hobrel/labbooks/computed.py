@@ -10,13 +10,13 @@ from typing import Any
 
 from hobrel.computing.asking import ask_book, not_worked_out
 from hobrel.computing.calls import writer_of
-from hobrel.computing.messages import Since, Subject
+from hobrel.computing.messages import Earlier, Since, Subject
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import LabBook, read_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import relation_tex
 from hobrel.core.linearising.algebra import known_in
-from hobrel.core.presentation.analysis import present_failure
+from hobrel.core.presentation.analysis import is_table_enough, present_failure, present_table
 from hobrel.core.presentation.results import Analysis
 from hobrel.labbooks.models import Book, KeptLog
 from hobrel.server.problems import not_found
@@ -69,18 +69,28 @@ def ask_about(
 class BookView:
     """A lab book as its readers see it: the document seen from a run, without the columns of logs, and all that follows from it.
 
-    `run_order` holds its runs in the order in which the bench made them.
+    `run_order` holds its runs in the order in which the bench made them. Not `complete`: only the columns are as the document is now, all
+    else as it was when somebody began to write (decision 25).
     """
 
     document: LabBook
     analysis: Analysis
     relation_tex: str
     run_order: tuple[str, ...]
+    complete: bool = True
 
 
 def view_book(book: OpenBook) -> BookView:
     """What readers see."""
     return _view(book.document, book.analysis, book.run_order)
+
+
+def view_table(book: OpenBook, earlier: BookView | None) -> BookView:
+    """The same, with no more worked out than the table needs, as far as an earlier view can stand for all else."""
+    document = without_columns(book.document)
+    if earlier is None or earlier.analysis.trouble or not is_table_enough(document, earlier.document):
+        return view_book(book)
+    return replace(earlier, document=document, analysis=present_table(book.document, earlier.document, earlier.analysis), complete=False)
 
 
 def _view(document: LabBook, analysis: Analysis, run_order: tuple[str, ...]) -> BookView:
@@ -97,13 +107,17 @@ def analysis_in(book: OpenBook) -> Analysis:
     return book.analysis
 
 
-def write_view(book: Book, run: str, have: str) -> Since:
-    """A `BookView` as JSON, or what has changed in it since the view of the tag `have`.
+def write_view(book: Book, run: str, have: str, table: bool = False) -> Since:
+    """A `BookView` as JSON, or what has changed in it since the view of the tag `have`; with `table` no more of it than the table needs.
 
     Where nothing can be worked out, the reason stands in the place of everything, and there is no tag.
     """
     try:
-        since: Since = ask_about(book, run, view_book, as_json=True, have=have)
+        since: Since = (
+            ask_about(book, run, view_table, Earlier(have), as_json=True, have=have)
+            if table and have
+            else ask_about(book, run, view_book, as_json=True, have=have)
+        )
     except CoreError as trouble:
         whole = read_lab_book(book.document)
         document = whole.seen_from(run)

@@ -55,12 +55,16 @@ class BookProgress(Schema):
 
 
 class BookWork(Schema):
-    """The document and its analysis, seen from one run, which comes first in both; `run_order` has the runs as the bench made them."""
+    """The document and its analysis, seen from one run, which comes first in both; `run_order` has the runs as the bench made them.
+
+    Not `complete`: only the columns follow from the document; all else is as it was before somebody began to write.
+    """
 
     document: LabBook
     analysis: Analysis
     relation_tex: str
     run_order: list[str]
+    complete: bool
 
 
 class ViewChange(Schema):

@@ -15,9 +15,21 @@ from hobrel.labbooks.models import Book, Remark
 from hobrel.labbooks.places import Document, find
 from hobrel.plans.models import Practical
 from hobrel.reports.models import HandIn
+from hobrel.server.prepared import Select
 from hobrel.server.problems import Problem, not_found
 
 Need = Literal["see", "edit", "remark"]
+
+
+def _books(teacher: bool, whole: bool) -> Select[Book]:
+    """Whether a lab book is of somebody's classes, or of their bench. A look needs no more of the document than its stamp."""
+    books = Book.objects if whole else Book.objects.defer("document")
+    if teacher:
+        return Select(lambda book, person: books.filter(pk=book, practical__school_class__teachers=person), int, int)
+    return Select(lambda book, person: books.filter(pk=book, bench__seats__person=person), int, int)
+
+
+_BOOKS = {(teacher, whole): _books(teacher, whole) for teacher in (False, True) for whole in (False, True)}
 
 
 def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
@@ -28,11 +40,8 @@ def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
     Problem
         404 for who may not even see it; 403 for who may see but not do this.
     """
-    # a look needs no more of the document than its stamp
-    books = (Book.objects if need == "edit" else Book.objects.defer("document")).filter(pk=book_id)
     teacher = is_teacher(person)
-    books = books.filter(practical__school_class__teachers=person.pk) if teacher else books.filter(bench__seats__person=person.pk)
-    book = books.first()
+    book = _BOOKS[teacher, need == "edit"].first(book_id, person.pk)
     if book is None:
         raise not_found()
     if need == "edit" and teacher:

@@ -74,6 +74,8 @@ ROOT_URLCONF = "hobrel.server.urls"
 WSGI_APPLICATION = "hobrel.server.wsgi.application"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"], "APP_DIRS": False}]
 AUTH_USER_MODEL = "classes.Person"
+AUTHENTICATION_BACKENDS = ["hobrel.classes.signing.PersonBackend"]
+SESSION_ENGINE = "hobrel.classes.signing"
 TEST_RUNNER = "tests.runner.Runner"
 # as strong as the usual choice at a third of its time, so that three classes can sign in at once; what was hashed before is understood
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.ScryptPasswordHasher", "django.contrib.auth.hashers.PBKDF2PasswordHasher"]

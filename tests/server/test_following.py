@@ -296,7 +296,10 @@ class NotesOfAChild(SimpleTestCase):
 
     def setUp(self) -> None:
         self.written: list[list[Worked]] = []
-        self.answers: list[Any] = []
+        self.now = 0.0
+        clock = patch("hobrel.computing.notes.time.monotonic", side_effect=lambda: self.now)
+        clock.start()
+        self.addCleanup(clock.stop)
 
     def notes(self, *answers: Any) -> Notes:
         waiting = list(answers)
@@ -306,9 +309,9 @@ class NotesOfAChild(SimpleTestCase):
         return Note(key, Ask(content.encode()), write or self.written.append, key, lambda name, about: {})
 
     def drain(self, notes: Notes, turns: int = 12) -> None:
-        with patch("hobrel.computing.notes.time.monotonic", side_effect=iter(float(i) for i in range(10_000))):
-            for _ in range(turns):
-                notes.work()
+        for _ in range(turns):
+            self.now += 1.0
+            notes.work()
 
     def test_a_newer_note_takes_the_place_of_an_older_one_and_all_are_written_together(self) -> None:
         notes = self.notes()
@@ -317,6 +320,19 @@ class NotesOfAChild(SimpleTestCase):
         self.drain(notes)
         self.assertEqual([sorted((w.about, w.result) for w in one) for one in self.written], [[("a", "new"), ("b", "other")]])
         self.assertIsNone(notes.wait())
+
+    def test_while_somebody_writes_a_note_waits_for_the_newest_but_not_for_ever(self) -> None:
+        notes = self.notes()
+        for second in range(12):
+            self.now = float(second)
+            notes.take(self.note("a", f"after {second} s"))
+            notes.work()
+            if notes.wait() == 0.0:
+                notes.work()
+        self.drain(notes, 1)
+        self.assertEqual([[w.result for w in one] for one in self.written], [["after 8 s"]])
+        self.drain(notes, 5)
+        self.assertEqual([w.result for w in self.written[-1]], ["after 11 s"])
 
     def test_what_cannot_be_written_is_tried_again_and_then_left(self) -> None:
         tries: list[int] = []

@@ -69,9 +69,9 @@ class Averages:
     dof: Floats | float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Column:
-    """One quantity of one run.
+    """One quantity of one run. One that is made of the same is mostly the same object, so that what is written of it can be remembered.
 
     Attributes
     ----------
@@ -241,9 +241,13 @@ def _average_column(quantity: Quantity, run: Run, convention: Convention) -> Col
     if run.log is not None:
         return _log_column(quantity, run, run.log, convention)
     rows = tuple(s.readings.get(quantity.id, ()) for s in run.settings)
-    averages = average_readings(rows, quantity.unit, quantity.instrument, convention)
+    return _written_column(quantity, run.id, average_readings(rows, quantity.unit, quantity.instrument, convention))
+
+
+@lru_cache(maxsize=1024)
+def _written_column(quantity: Quantity, run: str, averages: Averages) -> Column:
     source = Source(
-        f"{run.id}:{quantity.id}", quantity.symbol, averages.u, parse_unit(quantity.unit), dof=averages.dof, standard=averages.standard
+        f"{run}:{quantity.id}", quantity.symbol, averages.u, parse_unit(quantity.unit), dof=averages.dof, standard=averages.standard
     )
     return Column(quantity, measured(source, averages.value), averages.u, averages)
 
@@ -259,6 +263,7 @@ def _tangent_column(quantity: Quantity, run: Run, found: Tangent | None) -> Colu
     return Column(quantity, traced, combine_quadrature(traced, shared=False))
 
 
+@lru_cache(maxsize=1024)
 def _constant_column(quantity: Quantity) -> Column:
     if not quantity.value.strip():
         raise CoreError("bad_number", f"{quantity.name} has no value yet.")
@@ -302,7 +307,7 @@ def _order_of(book: LabBook, run: Run, columns: dict[str, Column]) -> Order:
 
 
 def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], columns: dict[str, Column], order: Order) -> Column:
-    values: dict[str, Traced] = {}
+    sources: dict[str, Column] = {}
     for symbol in symbols_in(node):
         if symbol not in names:
             continue
@@ -310,9 +315,16 @@ def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], column
         if column.traced is None:
             message = f"{plain_symbol(quantity)} needs {plain_symbol(column.quantity)}, which cannot be computed yet."
             raise CoreError(column.trouble.code if column.trouble else "bad_formula", message)
-        values[symbol] = column.traced
+        sources[symbol] = column
+    return _evaluated_column(quantity, node, tuple(sources.items()), tuple(order.tolist()))
+
+
+@lru_cache(maxsize=512)
+def _evaluated_column(quantity: Quantity, node: Node, sources: tuple[tuple[str, Column], ...], order: tuple[int, ...]) -> Column:
+    values = {symbol: column.traced for symbol, column in sources if column.traced is not None}
     without: dict[int, str] = {}
-    traced = in_wanted_unit(evaluate(node, values, order, without), quantity.unit, quantity.symbol)
+    traced = evaluate(node, values, np.array(order, dtype=np.intp), without)
+    traced = in_wanted_unit(traced, quantity.unit, quantity.symbol)
     return Column(quantity, traced, combine_quadrature(traced, shared=False), node=node, without=without)
 
 

@@ -10,9 +10,10 @@ from hobrel.core.checks.confirmed import leave_confirmed_out
 from hobrel.core.checks.rows import find_slips
 from hobrel.core.checks.table import Slip
 from hobrel.core.containment import contain
-from hobrel.core.document.lab_book import Fit, Graph, LabBook, Run
+from hobrel.core.document.lab_book import Convention, Fit, Graph, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.pipeline.columns import RunColumns, compute_columns
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.lines import FittedLine, fit_graph
 from hobrel.core.presentation.columns import describe_log, fail_column, present_column
@@ -37,7 +38,7 @@ def analyse(book: LabBook) -> Analysis:
 def present(computation: Computation) -> Analysis:
     """Write a computation for people."""
     book, troubles = computation.book, _Troubles()
-    runs = tuple(_present_run(run, computation, troubles) for run in book.runs)
+    runs = tuple(_present_run(run, computation.columns[run.id], book.convention, troubles) for run in book.runs)
     graphs: list[GraphResult] = []
     patterns: list[LinePattern] = []
     for graph in book.graphs:
@@ -60,6 +61,33 @@ def present(computation: Computation) -> Analysis:
         runs, tuple(graphs), tuple(patterns), fits, findings, slips, stages, convention_words(book.convention), tokens, sketch,
         troubles.trouble,
     )  # fmt: skip
+
+
+def present_table(book: LabBook, before: LabBook, earlier: Analysis) -> Analysis:
+    """An earlier analysis with the columns as they are now, and all else as it was.
+
+    What seemed to be a slip at a setting that has been written in since is withdrawn until the whole is looked at again.
+
+    Parameters
+    ----------
+    book : LabBook
+    before : LabBook
+        What `earlier` was made of; of which only readings may be others by now, and no column the slope of a curve (`is_table_enough`).
+    earlier : Analysis
+    """
+    troubles = _Troubles()
+    runs = tuple(_present_run(run, compute_columns(book, run), book.convention, troubles) for run in book.runs)
+    old = {(run.id, setting.id): setting for run in before.runs for setting in run.settings}
+    same = {(run.id, setting.id) for run in book.runs for setting in run.settings if setting == old.get((run.id, setting.id))}
+    slips = tuple(s for s in earlier.slips if not s.setting or (s.run, s.setting) in same)
+    return replace(earlier, runs=runs, slips=slips, trouble=troubles.trouble)
+
+
+def is_table_enough(book: LabBook, before: LabBook) -> bool:
+    """Whether nothing but written readings has changed, so that for the time being the table can stand for the whole."""
+    same_runs = [(r.id, r.log) for r in book.runs] == [(r.id, r.log) for r in before.runs]
+    rests_on_fits = any(q.tangent_of for q in book.quantities)
+    return same_runs and not rests_on_fits and replace(book, runs=()) == replace(before, runs=())
 
 
 def present_failure(book: LabBook, error: CoreError) -> Analysis:
@@ -89,11 +117,10 @@ class _Troubles:
         return instead
 
 
-def _present_run(run: Run, computation: Computation, troubles: _Troubles) -> RunResult:
-    columns, convention = computation.columns[run.id], computation.book.convention
+def _present_run(run: Run, columns: RunColumns, convention: Convention, troubles: _Troubles) -> RunResult:
     shown = []
     for column in columns.columns.values():
-        written = contain(f"writing of {column.quantity.symbol}", present_column, column, run, columns, convention)
+        written = contain(f"writing of {column.quantity.symbol}", present_column, column, run, convention)
         shown.append(fail_column(column.quantity, run, written) if isinstance(written, CoreError) else written)
     words = troubles.aside("", "words of a log", describe_log, run.log, shown) if run.log else ""
     return RunResult(run.id, tuple(shown), words)

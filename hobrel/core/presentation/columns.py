@@ -6,6 +6,7 @@ import math
 import statistics
 from collections.abc import Sequence
 from functools import lru_cache
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -13,7 +14,7 @@ from hobrel.core.document.lab_book import Convention, Digits, Log, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import Symbol
 from hobrel.core.formulas.typeset import RichRun, formula_tex, plain_text, rich_symbol, symbol_expression_tex
-from hobrel.core.pipeline.columns import Averages, Column, RunColumns
+from hobrel.core.pipeline.columns import Averages, Column
 from hobrel.core.presentation.handy_units import suggest_conversions
 from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote
 from hobrel.core.presentation.showing import clean, show_constant, show_trouble, show_value
@@ -39,8 +40,21 @@ STANDS_OUT = 3.5
 """How many usual ± a ± must be to stand out (common practice)."""
 
 
-def present_column(column: Column, run: Run, columns: RunColumns, convention: Convention) -> ColumnResult:
-    """Write one column for people."""
+_shown: WeakKeyDictionary[Column, tuple[tuple[str, ...], Convention, ColumnResult]] = WeakKeyDictionary()
+
+
+def present_column(column: Column, run: Run, convention: Convention) -> ColumnResult:
+    """Write one column for people. One that has been written before, for the same rows, is remembered: an edit leaves most as they are."""
+    rows = tuple(setting.id for setting in run.settings)
+    known = _shown.get(column)
+    if known is not None and known[0] == rows and known[1] == convention:
+        return known[2]
+    result = _write_column(column, run, convention)
+    _shown[column] = rows, convention, result
+    return result
+
+
+def _write_column(column: Column, run: Run, convention: Convention) -> ColumnResult:
     quantity, rule = column.quantity, convention.rounding
     instrument = quantity.instrument
     unit = column.traced.unit if column.traced is not None else parse_unit(quantity.unit)

@@ -81,7 +81,7 @@ def preview_formula(book: LabBook, quantity_id: str, formula: str) -> ColumnResu
     changed = replace(book, quantities=tuple(replace(q, formula=formula) if q.id == quantity_id else q for q in book.quantities))
     run = changed.runs[0] if changed.runs else Run("", "")
     columns = compute_columns(changed, run)
-    return present_column(columns.columns[quantity_id], run, columns, book.convention)
+    return present_column(columns.columns[quantity_id], run, book.convention)
 
 
 def compare_conventions(book: LabBook, quantity_id: str) -> ConventionTable:

@@ -66,6 +66,8 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
     if (goTo && Date.now() - goTo.turn < 500) void navigate(`/books/${state.id}/read`);
   }, [goTo, navigate, state.id]);
 
+  useEffect(() => store.showOnlyTable(stage === 'read'), [stage, store]);
+
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;

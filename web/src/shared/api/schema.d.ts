@@ -573,7 +573,8 @@ export interface paths {
          * View Book
          * @description What follows from a lab book as it is now, or what has changed in that since the view of the tag `have`.
          *
-         *     With `steps` also what this person can take back; one whose own edit has just been answered knows.
+         *     With `steps` also what this person can take back; one whose own edit has just been answered knows. With `table` no more is worked out
+         *     than somebody sees who writes readings; the view is not `complete` then.
          */
         get: operations["hobrel_labbooks_api_view_book"];
         put?: never;
@@ -1253,6 +1254,8 @@ export interface components {
             can_remark: boolean;
             /** Class Name */
             class_name: string;
+            /** Complete */
+            complete: boolean;
             document: components["schemas"]["LabBook"];
             /** Hand Ins */
             hand_ins: components["schemas"]["HandInOut"][];
@@ -1294,9 +1297,13 @@ export interface components {
         /**
          * BookWork
          * @description The document and its analysis, seen from one run, which comes first in both; `run_order` has the runs as the bench made them.
+         *
+         *     Not `complete`: only the columns follow from the document; all else is as it was before somebody began to write.
          */
         BookWork: {
             analysis: components["schemas"]["Analysis"];
+            /** Complete */
+            complete: boolean;
             document: components["schemas"]["LabBook"];
             /** Relation Tex */
             relation_tex: string;
@@ -5704,6 +5711,7 @@ export interface operations {
                 run?: string;
                 have?: string;
                 steps?: boolean;
+                table?: boolean;
             };
             header?: never;
             path: {

@@ -62,6 +62,8 @@ const IDLE_EVERY = 5000;
 const HIDDEN_EVERY = 10_000;
 /** Nobody has touched the page, and nothing new has come, for so long. */
 const IDLE_AFTER = 20_000;
+/** Polls after which all that follows is asked for, also while somebody writes. */
+const LONGEST_BEHIND = 5;
 
 export class BookStore {
   private snapshot: Snapshot;
@@ -70,6 +72,9 @@ export class BookStore {
   private timer: number | undefined;
   private place = '';
   private closed = false;
+  private onlyTable = false;
+  /** Polls since the last complete view; and the revision at the last of them. */
+  private behind = { polls: 0, revision: -1 };
   private tag: string;
   private landed: Landed[] = [];
   /** The newest revision that the server is known to have. */
@@ -152,6 +157,12 @@ export class BookStore {
       document.removeEventListener('keydown', touched, true);
       document.removeEventListener('pointerdown', touched, true);
     };
+  }
+
+  /** Whether the page shows no more of the lab book than its table: then what lies behind that can wait until nobody writes. */
+  showOnlyTable(only: boolean): void {
+    this.onlyTable = only;
+    if (!only && !this.snapshot.state.complete) void this.follow(true);
   }
 
   /** Where this person is, for the others at the bench. */
@@ -259,7 +270,7 @@ export class BookStore {
     const { state, run } = this.snapshot;
     if (this.closed || (!steps && state.revision >= this.newest)) return;
     try {
-      const answer = await askView(state.id, run, this.tag, steps);
+      const answer = await askView(state.id, run, this.tag, steps, this.onlyTable && !steps);
       this.lay(answer, run);
     } catch (trouble) {
       if (trouble instanceof Unreachable) this.set({ reachable: false });
@@ -311,7 +322,7 @@ export class BookStore {
       this.expect(news.revision);
       const { state: now, reachable } = this.snapshot;
       if (!reachable || JSON.stringify(now.present) !== JSON.stringify(news.present)) this.set({ state: { ...now, present: news.present }, reachable: true });
-      const isNew = news.revision > now.revision || this.lacksNumbers();
+      const isNew = news.revision > now.revision || this.lacksNumbers() || this.isRestDue();
       if (news.news !== now.news) await this.lookBeside();
       if (isNew) await this.follow(true);
       if (news.news === now.news && !isNew) return;
@@ -325,6 +336,14 @@ export class BookStore {
   private async lookBeside(): Promise<void> {
     const beside = await get(client.GET('/api/books/{book_id}/beside', { params: { path: { book_id: this.snapshot.state.id } } }));
     this.set({ state: { ...this.snapshot.state, ...beside } });
+  }
+
+  /** What lies behind the table is to be asked for: nobody has written since the last poll, or somebody has for long. */
+  private isRestDue(): boolean {
+    const { complete, revision } = this.snapshot.state;
+    const rests = this.behind.revision === revision;
+    this.behind = { polls: complete ? 0 : this.behind.polls + 1, revision };
+    return !complete && (rests || this.behind.polls >= LONGEST_BEHIND);
   }
 
   /** The numbers could not be worked out yet, and are to be asked for again. */

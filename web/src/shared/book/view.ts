@@ -1,11 +1,11 @@
 // What the server sends of a lab book: the whole, or what has changed since what is here.
 import { type BookState, type Schemas, client, get } from '@/shared/api/client';
 
-export type BookWork = Pick<BookState, 'document' | 'analysis' | 'relation_tex' | 'run_order'>;
+export type BookWork = Pick<BookState, 'document' | 'analysis' | 'relation_tex' | 'run_order' | 'complete'>;
 type Change = Schemas['ViewChange'];
 
-export function askView(book: number, run: string, have: string, steps: boolean): Promise<Schemas['ViewAnswer']> {
-  return get(client.GET('/api/books/{book_id}/view', { params: { path: { book_id: book }, query: { run, have, steps } } }));
+export function askView(book: number, run: string, have: string, steps: boolean, table: boolean): Promise<Schemas['ViewAnswer']> {
+  return get(client.GET('/api/books/{book_id}/view', { params: { path: { book_id: book }, query: { run, have, steps, table } } }));
 }
 
 /** The lab book with changes laid over it. What has not changed stays the same object, so that it is not drawn anew. */

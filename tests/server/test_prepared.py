@@ -1,0 +1,68 @@
+"""Prepared questions answer as the ORM would."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import datetime, timedelta
+
+from django.contrib.sessions.models import Session
+from django.test import TestCase
+from django.utils import timezone
+
+from hobrel.classes.models import Person
+from hobrel.labbooks.models import Book, EditRecord, Presence
+from hobrel.server.prepared import Select, Update
+from tests.school import make_school
+
+
+class Prepared(TestCase):
+    def setUp(self) -> None:
+        self.school = make_school()
+        self.book, (self.ann, self.bo) = self.school.book, self.school.students[:2]
+
+    def test_models_are_read_whole_with_what_is_selected_beside_them(self) -> None:
+        now = timezone.now()
+        for person in (self.ann, self.bo):
+            Presence.objects.create(book=self.book, person=person, place="s1", seen=now)
+        beside = Select(lambda book: Presence.objects.filter(book=book).select_related("person"), int)
+        with self.assertNumQueries(1):
+            found = beside.all(self.book.pk)
+            names = [p.person.shown_name for p in found]
+        self.assertEqual(names, [self.ann.shown_name, self.bo.shown_name])
+        self.assertEqual((found[0].seen, found[0].place), (now, "s1"))
+        self.assertEqual(beside.all(self.book.pk + 999), [])
+
+    def test_a_document_is_read_as_one_and_what_is_deferred_later(self) -> None:
+        whole = Select(lambda book: Book.objects.filter(pk=book), int).first(self.book.pk)
+        part = Select(lambda book: Book.objects.defer("document").filter(pk=book), int).first(self.book.pk)
+        assert whole is not None and part is not None
+        self.assertEqual((whole.document, whole, whole._state.adding), (self.book.document, self.book, False))
+        with self.assertNumQueries(1):
+            self.assertEqual(part.document, self.book.document)
+
+    def test_values_of_every_kind_reach_the_database_in_its_form(self) -> None:
+        now, client = timezone.now(), uuid.uuid4()
+        EditRecord.objects.create(book=self.book, revision=1, client_id=client, author=self.ann, change={}, words="w")
+        for name, days, expected in (("a", 1, 1), ("b", -1, 0)):
+            Session.objects.create(session_key=name, session_data="", expire_date=now + timedelta(days=days))
+            sessions = Select(lambda key, at: Session.objects.filter(session_key=key, expire_date__gt=at), str, datetime)
+            self.assertEqual(len(sessions.all(name, now)), expected)
+        edits = Select(lambda book, key: EditRecord.objects.filter(book=book, client_id=key), int, uuid.UUID)
+        self.assertEqual([e.words for e in edits.all(self.book.pk, client)], ["w"])
+        self.assertEqual(edits.all(self.book.pk, uuid.uuid4()), [])
+
+    def test_an_update_writes_what_it_is_given_where_it_is_told(self) -> None:
+        write = Update(lambda book, was, document: (Book.objects.filter(pk=book, stamp=was), {"document": document}), int, str, dict)
+        document = {"title": 'it\'s \u00e5 "test" 100 %'}
+        self.assertEqual(write.run(self.book.pk, "another", document), 0)
+        self.assertEqual(write.run(self.book.pk, self.book.stamp, document), 1)
+        self.assertEqual(Book.objects.get(pk=self.book.pk).document, document)
+        self.assertEqual(Book.objects.filter(document=document).count(), 1)
+
+    def test_a_value_of_another_kind_or_one_without_a_place_is_refused(self) -> None:
+        people = Select(lambda key: Person.objects.filter(pk=key), int)
+        for wrong in (None, "1"):
+            with self.assertRaises(TypeError):
+                people.all(wrong)
+        with self.assertRaises(AssertionError):
+            Select(lambda key, name: Person.objects.filter(pk=key), int, str).all(1, "x")
