@@ -17,7 +17,7 @@ from tests.bench.room import BENCHES, CODE, PASSWORD, SEATS_AT_BENCH, TEACHERS
 from tests.bench.serving import ROOT, Server, Visitor
 from tests.bench.timing import Pace, Row, ms, paced
 
-SECONDS, POLL_EVERY, LOOK_EVERY = 20, 2, 4
+SECONDS, POLL_EVERY, LOOK_EVERY, LONGEST_BEHIND = 20, 2, 4, 5
 TIMES, IDLE_EVERY = 150, 5
 ALL = (0.5, 0.95, 1.0)
 STUDENTS = BENCHES * SEATS_AT_BENCH
@@ -57,16 +57,34 @@ class Typist:
         self.was = text
         return span
 
-    def follow(self) -> float:
-        """Ask for what follows from what has been written."""
-        status, self.answer, span = self.visitor.send("GET", f"/api/books/{self.book}/view?have={self.tag}")
+    def follow(self, table: bool = False) -> float:
+        """Ask for what follows from what has been written: all of it, or what the table needs."""
+        only = "&table=true" if table else ""
+        status, self.answer, span = self.visitor.send("GET", f"/api/books/{self.book}/view?have={self.tag}{only}")
         if status != 200:
             raise RuntimeError(self.answer[:300].decode())
         self.tag = json.loads(self.answer)["tag"]
         return span
 
+    def go_on(self, second: int) -> tuple[float, float]:
+        """A second of somebody who writes at *Read*: a reading, what the table needs, a poll now and then, and at every fifth of these
+        the rest. How long until the reading is kept, and until its mean is here.
+        """
+        kept, here = self.write(text_of(second)), self.follow(table=True)
+        if second % POLL_EVERY == 0:
+            self.poll()
+            if second % (POLL_EVERY * LONGEST_BEHIND) == 0:
+                self.follow()
+        return kept, here
+
     def poll(self) -> float:
         return self.visitor.send("GET", f"/api/books/{self.book}/changes?place=cell")[2]
+
+
+def _in_a_second(work: Callable[[], object]) -> None:
+    begin = time.perf_counter()
+    work()
+    time.sleep(max(0.0, 1.0 - (time.perf_counter() - begin)))
 
 
 def text_of(turn: int) -> str:
@@ -123,10 +141,9 @@ def _type_on(typist: Typist, waits: Waits, second: float) -> None:
     for turn in range(SECONDS):
         begin = time.perf_counter()
         try:
-            waits.edits.append(typist.write(text_of(turn)))
-            waits.views.append(typist.follow())
-            if turn % POLL_EVERY == 0:
-                typist.poll()
+            kept, here = typist.go_on(turn)
+            waits.edits.append(kept)
+            waits.views.append(here)
         except (OSError, RuntimeError) as trouble:
             waits.troubles.append(str(trouble))
         time.sleep(max(0.0, second - (time.perf_counter() - begin)))
@@ -196,15 +213,15 @@ def server_rows() -> list[Row]:
         typist, alone_pace = Typist(alone, alone.book()), Pace()
         spans = []
         for turn in range(60):
-            spans.append(typist.write(text_of(turn)) + typist.follow())
+            spans.append(typist.write(text_of(turn)) + typist.follow(table=True))
             alone_pace.sample()
         whole = len(alone.send("GET", f"/api/books/{typist.book}")[1])
         typist.write("7.77")
         typist.follow()
         sent = len(typist.answer)
 
-        def cost(what: str, reach: str, work: Callable[[int], object], but: str = "nothing", parts: int = 1) -> Row:
-            found, pace = server.cost(work, TIMES, but)
+        def cost(what: str, reach: str, work: Callable[[int], object], but: str = "nothing", parts: int = 1, times: int = TIMES) -> Row:
+            found, pace = server.cost(work, times, but)
             return Row(what, ms(found / parts), reach, ms(found / parts / pace.slowness))
 
         teacher = _stranger(server)
@@ -212,9 +229,11 @@ def server_rows() -> list[Row]:
         for _ in range(20):
             teacher.ask("GET", "/api/classes")
         rows = [
-            # what follows is worked out at once, and counts with the analysis
+            # what follows from it counts with the analysis
             cost("an edit’s answer, processor time", "≤ 6 ms", lambda turn: typist.write(text_of(turn)), "hobrel.server.computing"),
-            cost("the same with the analysis that follows", "≤ 14 ms", lambda turn: (typist.write(text_of(turn)), typist.follow())),
+            cost("a reading a second: each with all that comes of it", "≤ 14 ms", lambda turn: _in_a_second(lambda: typist.go_on(turn)),
+                 times=40),
+            cost("an edit with the whole analysis asked for at once", "", lambda turn: (typist.write(text_of(turn)), typist.follow())),
             paced("an edit and what follows, until both are here, one person: median, 95 %", spans,
                   "≤ 60 ms, ≤ 120 ms until on screen", alone_pace),
             Row("what follows an edit, against the whole lab book, before compression", f"{sent / 1000:.1f} of {whole / 1000:.1f} kB", ""),

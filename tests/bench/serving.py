@@ -144,6 +144,6 @@ class Server:
         for turn in range(times):
             work(turn)
             pace.sample()
-        # what it does after its answers belongs to them
-        time.sleep(1.5)
+        # what it does after its answers belongs to them, what is noted when people pause too
+        time.sleep(3.0)
         return (self.seconds(but) - before) / times, pace

@@ -1,38 +1,230 @@
-"""Slips that show only when settings are seen together: factors of ten, blanks, settings twice, swapped cells, typing direction.
+"""Slips of a table: what is wrong is looked for in whole columns first, then in repeats, then in rows, and said once for one cause.
 
 All limits are common practice; each slip is a question, and nothing is changed.
 """
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
+from itertools import pairwise
+
 import numpy as np
 
-from hobrel.core.checks.table import Slip, look_over_cells, power_of_ten, say_factor
+from hobrel.core.checks.planes import Measurement, is_squared, planes_of
+from hobrel.core.checks.repeats import Lone, find_lone_repeats
+from hobrel.core.checks.smooth import Rough, find_rough
+from hobrel.core.checks.table import Slip, look_over_cells, power_of_ten_between, read_columns, say_factor
+from hobrel.core.document.lab_book import LabBook
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.readings.instruments import expected_decimals
+from hobrel.core.rounding import write_number, write_to_decimals
 from hobrel.core.uncertainty.traced import Floats
 
+STEADY = 0.02
+"""Share of a step by which evenly set values may miss their places."""
 
-def find_slips(columns: RunColumns) -> tuple[Slip, ...]:
-    """All slips of one run's readings, in table order. A log is not asked about: nobody has written it."""
+
+def find_slips(columns: RunColumns, book: LabBook, finished: bool = False) -> tuple[Slip, ...]:
+    """All slips of one run's readings, in table order. A log is not asked about: nobody has written it.
+
+    Parameters
+    ----------
+    columns : RunColumns
+    book : LabBook
+        Its graphs say in which plots the table should be straight.
+    finished : bool
+        Whether nobody writes any more, so that a blank at the end is one.
+    """
     if columns.run.log is not None:
         return ()
+    cells = look_over_cells(columns, finished)
+    whole = _whole_columns(columns, book)
+    of_columns = {s.quantity for s in whole}
+    found = [*whole, *(s for s in cells if s.quantity not in of_columns or s.kind != "wrong_decimals")]
     swapped = _swapped_cells(columns)
-    exchanged = {s.setting for s in swapped}
-    found = [*swapped, *(s for s in look_over_cells(columns) if s.kind != "wrong_decimals" or s.setting not in exchanged)]
-    # what is wrong with a cell by itself is said once
-    known = {(s.setting, s.quantity) for s in found}
-    for slip in (*_blank_cells(columns), *_twice_the_same(columns), *_off_neighbours(columns)):
-        if (slip.setting, slip.quantity) not in known:
-            found.append(slip)
-            known.add((slip.setting, slip.quantity))
-    found.extend(_typed_in_the_wrong_direction(columns))
+    found += [*swapped, *_twice_the_same(columns)]
+    lone = [] if "direction" in {s.kind for s in whole} else _lone_repeats(columns)
+    found += lone
+    # a row of which something is said already would be rough for that reason
+    known = {s.setting for s in found if not s.whole_column}
+    if not whole:
+        found += _rough_rows(columns, book, known)
     order = {s.id: i for i, s in enumerate(columns.run.settings)}
-    return tuple(sorted(found, key=lambda s: order[s.setting]))
+    return tuple(sorted(_once_for_one_cause(found), key=lambda s: order[s.setting]))
 
 
-def _read_columns(columns: RunColumns) -> list[Column]:
-    return [c for c in columns.columns.values() if c.averages is not None]
+def _once_for_one_cause(found: Sequence[Slip]) -> list[Slip]:
+    """Of what is said of one setting that which says most: decimals are wrong because two cells are swapped, or a point is misplaced."""
+    explained = {(s.setting, s.quantity) for s in found if s.kind in ("lone_repeat", "factor", "off_trend")}
+    exchanged = {s.setting for s in found if s.kind == "swapped"}
+    kept = []
+    for slip in found:
+        place = (slip.setting, slip.quantity)
+        if slip.kind == "wrong_decimals" and not slip.whole_column and (place in explained or slip.setting in exchanged):
+            continue
+        if slip.kind in ("lone_repeat", "factor", "off_trend") and slip.setting in exchanged:
+            continue
+        kept.append(slip)
+    return kept
+
+
+def _whole_columns(columns: RunColumns, book: LabBook) -> list[Slip]:
+    """Columns typed in the wrong direction, and squared by hand under their old heading."""
+    found = []
+    for column in read_columns(columns):
+        first = next((i for i, r in enumerate(column.readings) if r), None)
+        if first is None:
+            continue
+        place = columns.run.id, columns.run.settings[first].id, column.quantity.id, None
+        if _is_typed_in_the_wrong_direction(column):
+            message = (
+                f"The repeats of {plain_symbol(column.quantity)} differ within a setting as much as between settings. "
+                "Were they typed across instead of down, or down instead of across?"
+            )
+            found.append(Slip("direction", *place, message, True))
+        elif column.quantity.kind == "measured" and is_squared(columns, book, column):
+            symbol = plain_symbol(column.quantity)
+            message = (
+                f"With the roots of these numbers the plot would be straight. Is this {symbol} squared already, under the heading {symbol}?"
+            )
+            found.append(Slip("squared", *place, message, True))
+    return found
+
+
+def _lone_repeats(columns: RunColumns) -> list[Slip]:
+    found = []
+    aside = columns.run.rows_aside()
+    for column in read_columns(columns):
+        if column.quantity.repeats < 2 or column.averages is None:
+            continue
+        counted = [
+            []
+            if out
+            else [(place, s.text, float(s.parsed.value)) for place, s in zip(places, states, strict=True) if s.parsed and not s.set_aside]
+            for out, states, places in zip(aside, column.averages.readings, column.averages.places, strict=True)
+        ]
+        groups = [[value for _, _, value in row] for row in counted]
+        decimals = _decimals_of(column)
+        for lone in find_lone_repeats(groups, 10.0**-decimals):
+            row = counted[lone.row]
+            place = _which_of_two(row) if lone.place is None else lone.place
+            setting = columns.run.settings[lone.row].id
+            message = _say_lone(row, place, lone, decimals, column)
+            found.append(Slip("lone_repeat", columns.run.id, setting, column.quantity.id, row[place][0], message))
+    return found
+
+
+def _decimals_of(column: Column) -> int:
+    """Decimals of the instrument, or of most readings."""
+    if column.quantity.instrument is not None:
+        return expected_decimals(column.quantity.instrument) or 0
+    return max((s.parsed.decimals for row in column.readings for s in row if s.parsed), default=0)
+
+
+def _which_of_two(row: Sequence[tuple[int, str, float]]) -> int:
+    """Of two repeats that differ the one that is written otherwise, or else the second."""
+    return 0 if len(row[0][1]) > len(row[1][1]) else 1
+
+
+def _say_lone(row: Sequence[tuple[int, str, float]], place: int, lone: Lone, decimals: int, column: Column) -> str:
+    value = row[place][2]
+    fellows = [v for i, (_, _, v) in enumerate(row) if i != place]
+    level = sum(fellows) / len(fellows)
+    others = {1: "the other", 2: "the other two"}.get(len(fellows), "the others")
+    factor = power_of_ten_between(value, level)
+    if factor is not None:
+        return f"One repeat is about {say_factor(factor)} {others}. Is the decimal point in the right place?"
+    apart = f"{write_to_decimals(lone.distance, decimals)} {column.quantity.unit}".rstrip()
+    turned = _turned_digits(row[place][1], level, lone.distance / 10)
+    if turned:
+        return f"One repeat is {apart} from {others}. Should {row[place][1]} be {turned}?"
+    return f"One repeat is {apart} from {others}. Look at it again, or set it aside with a reason."
+
+
+def _turned_digits(text: str, expected: float, near: float) -> str:
+    """The text with two neighbouring digits exchanged, where that brings it near what is expected."""
+    digits = [i for i, letter in enumerate(text) if letter.isdigit()]
+    for a, b in pairwise(digits):
+        turned = list(text)
+        turned[a], turned[b] = text[b], text[a]
+        other = "".join(turned)
+        try:
+            if text[a] != text[b] and abs(float(other.replace(",", ".")) - expected) <= near:
+                return other
+        except ValueError:
+            return ""
+    return ""
+
+
+def _rough_rows(columns: RunColumns, book: LabBook, known: set[str]) -> list[Slip]:
+    """The row of which the table is rough, or two that have changed places."""
+    read = read_columns(columns)
+    changed = next((c for c in read if c.quantity.kind == "changed"), None)
+    if changed is None:
+        return []
+    out = np.array(columns.run.rows_aside(), dtype=bool) | np.array([s.id in known for s in columns.run.settings], dtype=bool)
+    rough: list[tuple[Measurement, Rough]] = []
+    for column in read:
+        if column is changed:
+            continue
+        measurement = Measurement.of(columns, changed, column, out)
+        found = None if measurement is None else find_rough(planes_of(measurement, columns, book), measurement.dof)
+        if measurement is not None and found is not None:
+            rough.append((measurement, found))
+    if not rough:
+        return []
+    measurement, found = min(rough, key=lambda pair: pair[1].chance)
+    rows = [int(measurement.rows[i]) for i in found.rows]
+    settings = [columns.run.settings[row].id for row in rows]
+    if len(rows) == 2:
+        which = plain_symbol(measurement.column.quantity)
+        message = (
+            f"{which} of settings {rows[0] + 1} and {rows[1] + 1} seem to have changed places: the other way round the table runs smoothly."
+        )
+        return [Slip("exchanged", columns.run.id, settings[0], measurement.column.quantity.id, None, message)]
+    several = sum(int(m.rows[f.rows[0]]) == rows[0] for m, f in rough) > 1
+    x_expected = _out_of_step(changed, rows[0], out, several)
+    if x_expected is not None:
+        assert changed.averages is not None
+        return [_row_slip(columns, changed, rows[0], float(changed.averages.value[rows[0]]), x_expected)]
+    return [_row_slip(columns, measurement.column, rows[0], float(measurement.y[found.rows[0]]), found.expected)]
+
+
+def _row_slip(columns: RunColumns, column: Column, row: int, value: float, expected: float) -> Slip:
+    symbol, setting = plain_symbol(column.quantity), columns.run.settings[row].id
+    lone = len(column.readings[row]) == 1
+    factor = power_of_ten_between(value, expected)
+    if factor is not None:
+        message = f"{symbol} is about {say_factor(factor)} what the other settings lead to. Look at the decimal point and the unit."
+        return Slip("factor", columns.run.id, setting, column.quantity.id, 0 if lone else None, message)
+    message = f"{symbol} is far from where the other settings lead"
+    if math.isfinite(expected) and expected:
+        message += f" (about {write_number(expected, 3)})"
+    turned = _turned_digits(column.readings[row][0].text, expected, abs(value - expected) / 10) if lone else ""
+    message += f". Should it be {turned}?" if turned else ". Look at it again."
+    return Slip("off_trend", columns.run.id, setting, column.quantity.id, None, message)
+
+
+def _out_of_step(changed: Column, row: int, out: np.ndarray[tuple[int], np.dtype[np.bool_]], several: bool) -> float | None:
+    """What the changed quantity should be at a row, where all others are set by even steps, or steps of an even factor, and it is not; or
+    where several measured quantities are off at the row. NaN where it is only known to be wrong.
+    """
+    assert changed.averages is not None
+    values = changed.averages.value
+    places = np.flatnonzero(np.isfinite(values) & ~out)
+    others = places[places != row]
+    for up, down in ((np.asarray, float), (np.log, math.exp)) if np.all(values[places] > 0) else ((np.asarray, float),):
+        if others.size < 4:
+            break
+        steps = up(values[others])
+        slope, at_zero = np.polyfit(others, steps, 1)
+        if np.max(np.abs(steps - (slope * others + at_zero))) <= STEADY * abs(slope):
+            expected = down(slope * row + at_zero)
+            if abs(float(up(values[row])) - (slope * row + at_zero)) > 5 * STEADY * abs(slope):
+                return float(expected)
+            return math.nan if several else None
+    return math.nan if several else None
 
 
 def _values(column: Column, columns: RunColumns) -> Floats:
@@ -41,26 +233,9 @@ def _values(column: Column, columns: RunColumns) -> Floats:
     return np.where(aside, np.nan, column.averages.value) if column.averages else np.full(aside.size, np.nan)
 
 
-def _blank_cells(columns: RunColumns) -> list[Slip]:
-    """A quantity that was measured above and below, and not here, although the rest of the row is filled."""
-    found = []
-    read = _read_columns(columns)
-    filled = {c.quantity.id: np.isfinite(_values(c, columns)) for c in read}
-    for column in read:
-        mine = filled[column.quantity.id]
-        rest = np.logical_and.reduce([filled[c.quantity.id] for c in read if c is not column])
-        inside = (np.cumsum(mine) > 0) & (np.cumsum(mine[::-1])[::-1] > 0)
-        for row in np.flatnonzero(~mine & rest & inside):
-            # a text that is no number is a slip of its own
-            if not column.readings[row] and columns.run.settings[row].set_aside is None:
-                message = f"{plain_symbol(column.quantity)} is blank here, and filled above and below. Blank means “not measured”."
-                found.append(Slip("blank", columns.run.id, columns.run.settings[row].id, column.quantity.id, 0, message))
-    return found
-
-
 def _twice_the_same(columns: RunColumns) -> list[Slip]:
     found = []
-    for column in _read_columns(columns):
+    for column in read_columns(columns):
         if column.quantity.kind != "changed":
             continue
         seen: dict[float, int] = {}
@@ -80,7 +255,7 @@ def _twice_the_same(columns: RunColumns) -> list[Slip]:
 def _swapped_cells(columns: RunColumns) -> list[Slip]:
     """Two cells of a row, each with the decimals of the other's instrument."""
     found = []
-    single = [c for c in _read_columns(columns) if c.quantity.repeats == 1 and c.quantity.instrument is not None]
+    single = [c for c in read_columns(columns) if c.quantity.repeats == 1 and c.quantity.instrument is not None]
     for a, first in enumerate(single):
         for second in single[a + 1 :]:
             assert first.quantity.instrument is not None and second.quantity.instrument is not None
@@ -96,97 +271,14 @@ def _swapped_cells(columns: RunColumns) -> list[Slip]:
     return found
 
 
-def _off_neighbours(columns: RunColumns) -> list[Slip]:
-    """A setting off by a power of ten, or far off the smooth run of the others."""
-    found: list[Slip] = []
-    read = _read_columns(columns)
-    changed = next((c for c in read if c.quantity.kind == "changed"), None)
-    if changed is None:
-        return found
-    x = _values(changed, columns)
-    found.extend(_factors(columns, changed, np.arange(x.size, dtype=np.float64), x))
-    for column in read:
-        if column is not changed:
-            y = _values(column, columns)
-            factors = _factors(columns, column, x, y)
-            found.extend(factors or _far_from_trend(columns, column, x, y))
-    return found
-
-
-def _factors(columns: RunColumns, column: Column, x: Floats, y: Floats) -> list[Slip]:
-    """Points that are a power of ten from what their two nearest neighbours suggest, where those agree with the rest."""
-    rows = np.array([i for i in np.argsort(x, kind="stable") if np.isfinite(x[i]) and np.isfinite(y[i]) and y[i] != 0], dtype=int)
-    if rows.size < 4 or np.unique(y[rows] > 0).size > 1:
-        return []
-    xs, logs = x[rows], np.log10(np.abs(y[rows]))
-    places = np.arange(rows.size)
-    before, after = places - 1, places + 1
-    before[0], after[0] = 1, 2
-    before[-1], after[-1] = rows.size - 3, rows.size - 2
-    apart = xs[after] - xs[before]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        expected = logs[before] + (logs[after] - logs[before]) * (xs - xs[before]) / apart
-    sure = (apart != 0) & (np.abs(logs[after] - logs[before]) <= 0.6) & _run_smoothly(xs, logs)
-    found = []
-    for place in np.flatnonzero(sure & (np.abs(logs - expected) > 0.9)):
-        k = power_of_ten(float(logs[place] - expected[place]))
-        if k is not None:
-            message = f"{plain_symbol(column.quantity)} is about {say_factor(k)} what its neighbours suggest. Look at the decimal point."
-            found.append(Slip("factor", columns.run.id, columns.run.settings[rows[place]].id, column.quantity.id, 0, message))
-    # one wrong point also spoils what its neighbours expect of each other, so more than one in four is no slip but a steep curve
-    return found if len(found) <= max(1, rows.size // 4) else []
-
-
-def _run_smoothly(x: Floats, logs: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
-    """For each place whether its neighbours follow one another, so that they can say where the point between them should be."""
-    smooth = np.ones(x.size, dtype=bool)
-    inner = np.arange(2, x.size - 1)
-    first, beside, next_one = inner - 2, inner - 1, inner + 1
-    share = np.clip((x[beside] - x[first]) / np.where(x[next_one] > x[first], x[next_one] - x[first], 1.0), 0.0, 1.0)
-    smooth[inner] = np.abs(logs[beside] - (logs[first] + (logs[next_one] - logs[first]) * share)) < 0.2
-    return smooth
-
-
-def _far_from_trend(columns: RunColumns, column: Column, x: Floats, y: Floats) -> list[Slip]:
-    """The one point that a parabola through all the others misses by far more than it misses them.
-
-    What a fit without a point would miss it by follows from the fit with it, by the leverages h (R. D. Cook and S. Weisberg,
-    Residuals and Influence in Regression, 1982, section 2.2): r/(1 − h), against the scatter of the others.
-    """
-    rows = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
-    if rows.size < 7 or np.unique(x[rows]).size < 5:
-        return []
-    basis = np.vander((x[rows] - x[rows].mean()) / float(np.ptp(x[rows])), 3)
-    q, _ = np.linalg.qr(basis)
-    rest = y[rows] - q @ (q.T @ y[rows])
-    free = np.maximum(1 - np.sum(q * q, axis=1), 1e-9)
-    others = np.sqrt(np.maximum(float(rest @ rest) - rest**2 / free, 0.0) / (rows.size - 4))
-    u = np.maximum(np.maximum(np.nan_to_num(column.u[rows]), float(np.nanmedian(column.u))), others)
-    missed = np.abs(rest / free) / np.where(u > 0, u, np.inf)
-    worst = int(np.argmax(missed))
-    if missed[worst] < 8:
-        return []
-    message = f"{plain_symbol(column.quantity)} is far from where the other settings lead. Look at it again."
-    return [Slip("off_trend", columns.run.id, columns.run.settings[int(rows[worst])].id, column.quantity.id, None, message)]
-
-
-def _typed_in_the_wrong_direction(columns: RunColumns) -> list[Slip]:
+def _is_typed_in_the_wrong_direction(column: Column) -> bool:
     """Repeats that differ as settings should, until the table is read the other way."""
-    found = []
-    for column in _read_columns(columns):
-        k = column.quantity.repeats
-        rows = [r for r in column.readings if len([s for s in r if s.parsed]) == k]
-        if k < 2 or len(rows) < 3 or len(rows) != sum(1 for r in column.readings if r):
-            continue
-        block = np.array([[float(s.parsed.value) for s in row if s.parsed] for row in rows])
-        now = float(np.median(np.ptp(block, axis=1)))
-        across, down = block.ravel("C").reshape(block.shape, order="F"), block.ravel("F").reshape(block.shape, order="C")
-        other = min(float(np.median(np.ptp(turned, axis=1))) for turned in (across, down))
-        if now > 0 and other < now / 5:
-            message = (
-                f"The repeats of {plain_symbol(column.quantity)} differ within a setting as much as between settings. "
-                "Were they typed across instead of down, or down instead of across?"
-            )
-            first = next(i for i, r in enumerate(column.readings) if r)
-            found.append(Slip("direction", columns.run.id, columns.run.settings[first].id, column.quantity.id, 0, message))
-    return found
+    k = column.quantity.repeats
+    rows = [r for r in column.readings if len([s for s in r if s.parsed]) == k]
+    if k < 2 or len(rows) < 3 or len(rows) != sum(1 for r in column.readings if r):
+        return False
+    block = np.array([[float(s.parsed.value) for s in row if s.parsed] for row in rows])
+    now = float(np.median(np.ptp(block, axis=1)))
+    across, down = block.ravel("C").reshape(block.shape, order="F"), block.ravel("F").reshape(block.shape, order="C")
+    other = min(float(np.median(np.ptp(turned, axis=1))) for turned in (across, down))
+    return now > 0 and other < now / 5

@@ -1,28 +1,31 @@
-"""Look over a table of readings for what seems to be a slip. Nothing is dropped or changed; each slip leads to its cell."""
+"""What shows in single cells: a text that is no number, decimals that an instrument does not give, blanks. Nothing is changed."""
 
 from __future__ import annotations
 
 import math
-import statistics
+from collections import Counter
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
 from hobrel.core.document.lab_book import Quantity
-from hobrel.core.pipeline.columns import Averages, Column, RunColumns
-from hobrel.core.readings.instruments import Instrument, expected_decimals, reading_uncertainty
-from hobrel.core.rounding import write_to_decimals
-from hobrel.core.units.calculus import parse_unit, write_unit
+from hobrel.core.pipeline.columns import Averages, Column, RunColumns, plain_symbol
+from hobrel.core.readings.instruments import expected_decimals
 
 SlipKind = Literal[
     "not_a_number", "wrong_decimals", "lone_repeat", "missing_repeat", "off_trend",
-    "factor", "duplicate_setting", "blank", "swapped", "direction",
+    "factor", "duplicate_setting", "blank", "swapped", "direction", "exchanged", "squared",
 ]  # fmt: skip
+ALIKE, LEAST_ALIKE = 0.6, 3
+"""Share and number of a column's readings whose decimals are wrong alike, from which it is the column that is asked about."""
 
 
 @dataclass(frozen=True)
 class Slip:
-    """Something that looks like a mistake, and where: run, setting and quantity by id, repeat by index (None: the whole setting)."""
+    """Something that looks like a mistake, and where: run, setting and quantity by id, repeat by index (None: the whole setting).
+
+    With `whole_column` it is about all of the quantity, and leads to its first setting.
+    """
 
     kind: SlipKind
     run: str
@@ -30,75 +33,100 @@ class Slip:
     quantity: str
     repeat: int | None
     message: str
+    whole_column: bool = False
 
 
-def look_over_cells(columns: RunColumns) -> list[Slip]:
-    """Slips that show in a cell and its fellows: text, decimals, a lone repeat, a blank repeat."""
-    return [
-        slip
-        for column in columns.columns.values()
-        if column.quantity.kind in ("changed", "measured")
-        for slip in _slips_of_column(columns, column)
-    ]
+def look_over_cells(columns: RunColumns, finished: bool) -> list[Slip]:
+    """Slips that show in a cell by itself.
+
+    Parameters
+    ----------
+    columns : RunColumns
+    finished : bool
+        Whether a blank at the end of the table is one, or only not written yet.
+    """
+    run = columns.run
+    aside = tuple(run.rows_aside())
+    found = []
+    for column in columns.columns.values():
+        if column.averages is None:
+            continue
+        for kind, row, repeat, message, whole in _look_over(column.averages, column.quantity, aside):
+            found.append(Slip(kind, run.id, run.settings[row].id, column.quantity.id, repeat, message, whole))
+    return found + _blanks(columns, finished)
 
 
-def _slips_of_column(columns: RunColumns, column: Column) -> list[Slip]:
-    if column.averages is None:
-        return []
-    run, aside = columns.run, tuple(columns.run.rows_aside())
-    found = _look_over(column.averages, column.quantity, aside)
-    return [Slip(kind, run.id, run.settings[row].id, column.quantity.id, repeat, message) for kind, row, repeat, message in found]
+_Found = tuple[SlipKind, int, int, str, bool]
 
 
 @lru_cache(maxsize=1024)
-def _look_over(averages: Averages, quantity: Quantity, aside: tuple[bool, ...]) -> tuple[tuple[SlipKind, int, int, str], ...]:
-    """Kind, row, repeat and message of each slip; remembered for columns that an edit has not touched."""
-    found: list[tuple[SlipKind, int, int, str]] = []
-    instrument, unit = quantity.instrument, write_unit(parse_unit(quantity.unit))
+def _look_over(averages: Averages, quantity: Quantity, aside: tuple[bool, ...]) -> tuple[_Found, ...]:
+    """Each slip, and whether it is the whole column's; remembered for columns that an edit has not touched."""
+    texts: list[_Found] = []
+    decimals: list[_Found] = []
+    instrument = quantity.instrument
     wanted = None if instrument is None else expected_decimals(instrument)
-    typical = _typical_spread(averages, instrument)
+    wrong: Counter[int] = Counter()
+    count = 0
     for row, (states, places) in enumerate(zip(averages.readings, averages.places, strict=True)):
         if aside[row]:
             continue
         for repeat, state in zip(places, states, strict=True):
             if state.set_aside is not None:
                 continue
+            count += 1
             if state.parsed is None:
-                found.append(("not_a_number", row, repeat, state.trouble.message if state.trouble else ""))
-            elif instrument is not None and state.parsed.u is None and state.parsed.decimals != wanted:
-                few = "fewer" if state.parsed.decimals < (wanted or 0) else "more"
+                texts.append(("not_a_number", row, repeat, state.trouble.message if state.trouble else "", False))
+            elif instrument is not None and wanted is not None and state.parsed.u is None and state.parsed.decimals != wanted:
+                wrong[state.parsed.decimals] += 1
+                few = "fewer" if state.parsed.decimals < wanted else "more"
                 message = f"{state.text} has {few} decimals than the {instrument.name} gives ({wanted})."
-                found.append(("wrong_decimals", row, repeat, message))
-        kept = [(i, float(s.parsed.value)) for i, s in zip(places, states, strict=True) if s.parsed and s.set_aside is None]
-        lone = _find_lone(kept, typical)
-        if lone is not None:
-            found.append(("lone_repeat", row, lone[0], _say_lone(kept, lone[0], lone[1], wanted, unit)))
-        if places and len(places) < quantity.repeats and row != len(aside) - 1:
-            blank = next(i for i in range(quantity.repeats) if i not in places)
-            found.append(("missing_repeat", row, blank, "One repeat is blank here, while others are filled."))
-    return tuple(found)
+                if all(known[1] != row for known in decimals):
+                    decimals.append(("wrong_decimals", row, repeat, message, False))
+    if instrument is not None and wrong and wrong.most_common(1)[0][1] >= max(LEAST_ALIKE, ALIKE * count):
+        has = wrong.most_common(1)[0][0]
+        message = (
+            f"{plain_symbol(quantity)} is written with {_decimals(has)}; the {instrument.name} gives {wanted}. Is it another instrument?"
+        )
+        decimals = [("wrong_decimals", decimals[0][1], decimals[0][2], message, True)]
+    return tuple(texts + decimals)
 
 
-def _say_lone(kept: list[tuple[int, float]], place: int, distance: float, decimals: int | None, unit: str) -> str:
-    value = next(v for i, v in kept if i == place)
-    fellows = statistics.fmean(v for i, v in kept if i != place)
-    others = "the other two" if len(kept) == 3 else "the others"
-    factor = power_of_ten_between(value, fellows)
-    if factor is not None:
-        return f"One repeat is about {say_factor(factor)} {others}. Is the decimal point in the right place?"
-    apart = write_to_decimals(distance, decimals if decimals is not None else 3)
-    return f"One repeat is {apart} {unit}".rstrip() + f" from {others}. Look at it again, or set it aside with a reason."
+def _decimals(count: int) -> str:
+    return {0: "no decimals", 1: "one decimal"}.get(count, f"{count} decimals")
+
+
+def _blanks(columns: RunColumns, finished: bool) -> list[Slip]:
+    """A repeat that is missing, and a quantity that is, where the rest of the row is written."""
+    run = columns.run
+    read = [c for c in columns.columns.values() if c.averages is not None]
+    aside = run.rows_aside()
+    written = [[bool(c.readings[row]) for c in read] for row in range(run.count)]
+    last = max((row for row in range(run.count) if any(written[row])), default=-1)
+    usual = [sum(row[k] for row in written) >= 2 / 3 * max(1, sum(any(row) for row in written) - 1) for k in range(len(read))]
+    found = []
+    for row in range(last + 1):
+        if aside[row] or not any(written[row]):
+            continue
+        for k, column in enumerate(read):
+            assert column.averages is not None
+            places, left = column.averages.places[row], finished or row < last or any(written[row][k + 1 :])
+            if places:
+                blank = next((i for i in range(column.quantity.repeats) if i not in places), None)
+                if blank is not None and (left or blank < places[-1]):
+                    message = "One repeat is blank here, while others are filled."
+                    found.append(Slip("missing_repeat", run.id, run.settings[row].id, column.quantity.id, blank, message))
+            elif left and usual[k]:
+                message = f"{plain_symbol(column.quantity)} is blank here, and filled in the other settings. Blank means “not measured”."
+                found.append(Slip("blank", run.id, run.settings[row].id, column.quantity.id, 0, message))
+    return found
 
 
 def power_of_ten_between(value: float, expected: float) -> int | None:
     """k where a value is about 10ᵏ times what is expected (k from −3 to 3, not 0; within a quarter), or None."""
-    if value == 0 or expected == 0 or (value > 0) != (expected > 0):
+    if value == 0 or expected == 0 or (value > 0) != (expected > 0) or not math.isfinite(expected):
         return None
-    return power_of_ten(math.log10(abs(value)) - math.log10(abs(expected)))
-
-
-def power_of_ten(power: float) -> int | None:
-    """The whole power of ten that a logarithm is close to (from −3 to 3, not 0; within a quarter of the value), or None."""
+    power = math.log10(abs(value)) - math.log10(abs(expected))
     if not abs(power) < 4:
         return None
     k = round(power)
@@ -110,22 +138,6 @@ def say_factor(k: int) -> str:
     return f"{10**k} times" if k > 0 else {1: "a tenth of", 2: "a hundredth of", 3: "a thousandth of"}[-k]
 
 
-def _typical_spread(averages: Averages, instrument: Instrument | None) -> float:
-    """Median half range of the settings, at least the reading uncertainty: what repeats of this column usually differ by."""
-    spreads = [m.summary.half_range for m in averages.means if m is not None and m.summary.n > 1]
-    return max(statistics.median(spreads) if spreads else 0.0, reading_uncertainty(instrument) if instrument else 0.0)
-
-
-def _find_lone(kept: list[tuple[int, float]], typical: float) -> tuple[int, float] | None:
-    """The one repeat that is far from its fellows, which agree among themselves (place, distance); common practice.
-
-    Far: more than six times the usual spread of the column and than the spread of the fellows.
-    """
-    if len(kept) < 3:
-        return None
-    middle = statistics.median(v for _, v in kept)
-    place, value = max(kept, key=lambda entry: abs(entry[1] - middle))
-    fellows = [v for i, v in kept if i != place]
-    distance = abs(value - statistics.fmean(fellows))
-    half_range = (max(fellows) - min(fellows)) / 2
-    return (place, distance) if typical > 0 and distance > 6 * max(typical, half_range) else None
+def read_columns(columns: RunColumns) -> list[Column]:
+    """The columns of written readings."""
+    return [c for c in columns.columns.values() if c.averages is not None]

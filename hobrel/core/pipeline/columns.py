@@ -154,6 +154,14 @@ def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | N
     return RunColumns(run, {q.id: columns[q.id] for q in book.quantities}, order)
 
 
+def rederive(book: LabBook, columns: RunColumns, instead: Mapping[str, Traced]) -> RunColumns:
+    """The columns of a run as they would be with other values of some quantities (by id)."""
+    changed = {q: replace(c, traced=instead[q]) if q in instead else c for q, c in columns.columns.items()}
+    kept = {q: c for q, c in changed.items() if c.quantity.kind != "derived" or c.quantity.tangent_of}
+    _derive_columns(book, kept, columns.order)
+    return RunColumns(columns.run, {q.id: kept[q.id] for q in book.quantities}, columns.order)
+
+
 def _contain(
     quantity: Quantity, rows: int | None, node: Node | None, work: Callable[P, Column], *args: P.args, **kwargs: P.kwargs
 ) -> Column:

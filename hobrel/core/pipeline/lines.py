@@ -11,11 +11,12 @@ from numpy.typing import ArrayLike
 
 from hobrel.core.document.lab_book import ByEye, Fit, Graph
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.bend import measure_bend
 from hobrel.core.fitting.by_eye import ByEyeLine, study_by_eye
 from hobrel.core.fitting.extreme import ExtremeLines, find_extreme_lines
 from hobrel.core.fitting.line import LineFit, fit_line
-from hobrel.core.fitting.residuals import Residuals, study_residuals
-from hobrel.core.fitting.straightness import Bars, Scatter, Straightness, Used, judge_points, judge_scatter
+from hobrel.core.fitting.residuals import Residuals, study_pattern
+from hobrel.core.fitting.straightness import Bars, Scatter, Straightness, Used, judge_points, judge_scatter, judge_straight
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.uncertainty.traced import (
     ONE_IN_KELVINS,
@@ -189,7 +190,9 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
     line = run_fit(x, y) if weighted else plain
     both = line.method == "york"
     sigma = bars.along_y(line.gradient) if both else bars.y
-    study = study_residuals(x, y, line, *((bars.y, bars.x if both else None, bars.correlation if both else None) if weighted else ()))
+    bend = measure_bend(x, y, sigma if weighted else None)
+    by = sigma if weighted else np.full_like(x, line.residual_sd)
+    study = study_pattern(x, y, y - line.at(x), by, None if bend is None else bend.t)
     spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
     slope = np.full(x.size, line.gradient) if both else None
     scatter = judge_scatter(line.chi2, line.dof, bars.dof)
@@ -212,7 +215,8 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
     by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, fit.by_eye.intercept)
     return FittedLine(
         line, study, gradient, intercept, dict(zip(("gradient", "intercept"), as_outputs(judged), strict=True)), scatter,
-        judge_points(x, y, bars if weighted else None, None if line.through_origin else line),
+        # whatever is fitted, it is the points that are straight or not: a line through the origin says nothing of that
+        judge_points(x, y, bars) if weighted and line.through_origin else judge_straight(bend, x.size, scatter, bars.dof),
         used, _attempt_extremes(x, y, ux, uy) if extremes else None, by_eye,
         tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None), fit.show_extremes,
     )  # fmt: skip

@@ -30,13 +30,20 @@ P = ParamSpec("P")
 T = TypeVar("T")
 
 
-def analyse(book: LabBook) -> Analysis:
+def analyse(book: LabBook, finished: bool = False) -> Analysis:
     """Analyse a lab book: compute it, and write every number as people will see it."""
-    return present(compute(book))
+    return present(compute(book), finished)
 
 
-def present(computation: Computation) -> Analysis:
-    """Write a computation for people."""
+def present(computation: Computation, finished: bool = False) -> Analysis:
+    """Write a computation for people.
+
+    Parameters
+    ----------
+    computation : Computation
+    finished : bool
+        Whether nobody writes in the lab book any more, so that a blank at the end of a table is one.
+    """
     book, troubles = computation.book, _Troubles()
     runs = tuple(_present_run(run, computation.columns[run.id], book.convention, troubles) for run in book.runs)
     graphs: list[GraphResult] = []
@@ -49,8 +56,13 @@ def present(computation: Computation) -> Analysis:
     fits = tuple(_present_or_fail_fit(f, computation) for f in book.fits)
     findings = tuple(present_or_fail(f, computation.findings[f.id], book) for f in book.findings)
     none: tuple[Slip, ...] = ()
-    noticed = [s for run in book.runs for s in troubles.aside(none, f"slips of {run.id}", find_slips, computation.columns[run.id])]
-    noticed += troubles.aside(none, "points far from a line", _far_points, fits, computation)
+    noticed = [
+        s for run in book.runs for s in troubles.aside(none, f"slips of {run.id}", find_slips, computation.columns[run.id], book, finished)
+    ]
+    known = {(s.run, s.setting) for s in noticed}
+    far = troubles.aside(none, "points far from a line", _far_points, fits, computation)
+    # what is wrong with a row is said once, at its readings
+    noticed += [s for s in far if (s.run, s.setting) not in known]
     slips = troubles.aside(tuple(noticed), "confirmed slips", leave_confirmed_out, noticed, book)
     stages = troubles.aside(
         unmarked_stages(), "trail", mark_stages, book, computation.columns, graphs, patterns, fits, findings, slips
@@ -79,7 +91,7 @@ def present_table(book: LabBook, before: LabBook, earlier: Analysis) -> Analysis
     runs = tuple(_present_run(run, compute_columns(book, run), book.convention, troubles) for run in book.runs)
     old = {(run.id, setting.id): setting for run in before.runs for setting in run.settings}
     same = {(run.id, setting.id) for run in book.runs for setting in run.settings if setting == old.get((run.id, setting.id))}
-    slips = tuple(s for s in earlier.slips if not s.setting or (s.run, s.setting) in same)
+    slips = tuple(s for s in earlier.slips if s.whole_column or (s.run, s.setting) in same)
     return replace(earlier, runs=runs, slips=slips, trouble=troubles.trouble)
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from hobrel.core.document.lab_book import Convention, Fit, Run
@@ -109,7 +111,12 @@ def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run
         return ()
     used = np.flatnonzero(fitted.fitted)
     # as rare among so many points as one in a hundred
-    far = [chance_of(abs(s), points.judged.dof) * used.size < 0.01 for s in fitted.residuals.standardised.tolist()]
+    # where all of them scatter more than their bars it is the bars that are wrong, and no point by itself
+    found = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
+    stretch, dof = 1.0, points.judged.dof
+    if fitted.scatter == "more" and found.reduced_chi2 is not None:
+        stretch, dof = math.sqrt(found.reduced_chi2), float(found.dof)
+    far = [chance_of(abs(s) / stretch, dof) * used.size < 0.01 for s in fitted.residuals.standardised.tolist()]
     return tuple(run.settings[points.rows[i]].id for i, is_far in zip(used, far, strict=True) if is_far)
 
 

@@ -45,7 +45,7 @@ def examine_lab_book(job: Job) -> Outputs:
     whole = read_lab_book(need(job, "document"))
     book = whole.seen_from(whole.run(str(job["run"])).id) if job.get("run") is not None else whole
     computation = compute(book)
-    analysis = present(computation)
+    analysis = present(computation, finished=True)
     outputs: Outputs = {
         "runs": [_describe_run(run, computation, analysis) for run in whole.runs],
         "graphs": [_each({"graph": g.id}, _describe_points, computation, computation.points[g.id]) for g in book.graphs],
@@ -54,7 +54,8 @@ def examine_lab_book(job: Job) -> Outputs:
             _each({"finding": f.id}, _describe_finding, computation, f, r) for f, r in zip(book.findings, analysis.findings, strict=True)
         ],
         "slips": [
-            {"kind": s.kind, "run": s.run, "setting": s.setting or None, "quantity": s.quantity, "repeat": s.repeat} for s in analysis.slips
+            {"kind": s.kind, "run": s.run, "setting": None if s.whole_column else s.setting, "quantity": s.quantity, "repeat": s.repeat}
+            for s in analysis.slips
         ],
     }
     if job.get("board") is not None:

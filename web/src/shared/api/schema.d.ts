@@ -4034,13 +4034,15 @@ export interface components {
         /**
          * Slip
          * @description Something that looks like a mistake, and where: run, setting and quantity by id, repeat by index (None: the whole setting).
+         *
+         *     With `whole_column` it is about all of the quantity, and leads to its first setting.
          */
         Slip: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "not_a_number" | "wrong_decimals" | "lone_repeat" | "missing_repeat" | "off_trend" | "factor" | "duplicate_setting" | "blank" | "swapped" | "direction";
+            kind: "not_a_number" | "wrong_decimals" | "lone_repeat" | "missing_repeat" | "off_trend" | "factor" | "duplicate_setting" | "blank" | "swapped" | "direction" | "exchanged" | "squared";
             /** Message */
             message: string;
             /** Quantity */
@@ -4051,6 +4053,11 @@ export interface components {
             run: string;
             /** Setting */
             setting: string;
+            /**
+             * Whole Column
+             * @default false
+             */
+            whole_column: boolean;
         };
         /**
          * StageMark
