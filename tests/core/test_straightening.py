@@ -124,7 +124,7 @@ class Boards(unittest.TestCase):
             formed = Form(form).apply(values, u)
             assert formed is not None
             np.testing.assert_allclose(formed.u, expected)
-            self.assertEqual(set(formed.sign.tolist()), {-1.0 if form == "1/v" else 1.0})
+            self.assertEqual(set(np.sign(formed.slope).tolist()), {-1.0 if form == "1/v" else 1.0})
 
     def test_forms_that_some_value_does_not_have_are_left_out(self) -> None:
         forms = {p.y_form.text for p in try_forms(X, np.linspace(-1, 1, X.size))}

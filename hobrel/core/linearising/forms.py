@@ -8,21 +8,25 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
+from scipy.special import fdtrc
 
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.bend import chance_of_bend, measure_bend
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_residuals
-from hobrel.core.fitting.straightness import Bars, Straightness, judge_points
+from hobrel.core.fitting.straightness import WITHOUT_BARS, Bars, Straightness, judge_points
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.uncertainty.traced import Floats, Source, combine_quadrature, measured
 
 STANDARD_FORMS = ("v", "v^2", "v^3", "sqrt(v)", "1/v", "1/v^2", "1/sqrt(v)", "ln(v)")
 ROUNDING = 1e-12
+MORE_LEFT, DOUBTED = 0.15, 0.4
+"""Probability by chance below which more is left over of y than the smoothest plot leaves; and that where it seems to bend besides."""
 
 
 @dataclass(frozen=True)
@@ -42,17 +46,16 @@ class Form:
             traced = evaluate(read_formula(self.text, {"v"}), {"v": measured(source, values)})
         except CoreError:
             return None
-        sign = np.sign(np.broadcast_to(traced.slopes[source], values.shape))
-        return Formed(traced.value, combine_quadrature(traced), np.asarray(sign))
+        return Formed(traced.value, combine_quadrature(traced), np.asarray(np.broadcast_to(traced.slopes[source], values.shape)))
 
 
 @dataclass(frozen=True)
 class Formed:
-    """Values in a form, their bars (0 without any), and whether they grow (1) or fall (−1) with the variable."""
+    """Values in a form, their bars (0 without any), and how they grow with the variable."""
 
     values: Floats
     u: Floats
-    sign: Floats
+    slope: Floats
 
 
 @dataclass(frozen=True)
@@ -133,13 +136,15 @@ def try_forms(
     known = bars or Bars(np.zeros_like(xs), np.zeros_like(ys), np.zeros_like(xs), math.inf)
     in_x = [(form, formed) for form in x_forms or standard if (formed := form.apply(xs, known.x)) is not None]
     in_y = [(form, formed) for form in y_forms or standard if (formed := form.apply(ys, known.y)) is not None]
-    plots = [plot for x_of in in_x for y_of in in_y if (plot := _judge(x_of, y_of, known)) is not None]
+    plots = [plot for x_of in in_x for y_of in in_y if (plot := _judge(x_of, y_of, ys, known)) is not None]
+    if not (np.all(known.y > 0) or np.any(known.x > 0)):
+        plots = _compare_what_is_left(plots, dict(in_x), dict(in_y), ys)
     return tuple(sorted(plots, key=lambda p: (p.verdict == "bends", p.left, p.strain, len(p.x_form.text) + len(p.y_form.text))))
 
 
-def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], bars: Bars) -> StraightPlot | None:
+def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], as_read: Floats, bars: Bars) -> StraightPlot | None:
     (x_form, x), (y_form, y) = x_of, y_of
-    formed = Bars(x.u, y.u, bars.correlation * x.sign * y.sign, bars.dof)
+    formed = Bars(x.u, y.u, bars.correlation * np.sign(x.slope * y.slope), bars.dof)
     weighted = bool(np.all(y.u > 0)) or bool(np.any(x.u > 0))
     try:
         line = fit_line(x.values, y.values, y.u, x.u, formed.correlation) if weighted else fit_line(x.values, y.values)
@@ -155,7 +160,55 @@ def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], bars: Bars) -> 
     strain = math.sqrt(t * t + few_runs * few_runs + excess * excess)
     left = max(-16, round(math.log10(max(1 - (line.r2 or 0.0), 1e-16))))
     verdict = judge_points(x.values, y.values, formed if weighted else None)
+    if not weighted and verdict == "bends" and y_form.text != "v":
+        verdict = _judge_by_scatter(x, y, as_read)
     return StraightPlot(x_form, y_form, line, study, study.curvature_t, strain, verdict, left)
+
+
+def _scatters(y: Formed, as_read: Floats) -> list[Floats]:
+    """What points in a form of y scatter by, but for a factor, where y itself scatters by the same everywhere, or by a share of itself."""
+    found = [np.abs(y.slope)]
+    if np.all(as_read != 0):
+        found.append(np.abs(y.slope * as_read))
+    return [sigma for sigma in found if np.all(np.isfinite(sigma)) and np.all(sigma > 0)]
+
+
+def _judge_by_scatter(x: Formed, y: Formed, as_read: Floats) -> Straightness:
+    """Without bars nobody knows how y scatters: its form bends where it does so whichever way that is."""
+    return "bends" if _chance_of_bend(x, y, as_read) < WITHOUT_BARS else "straight"
+
+
+def _chance_of_bend(x: Formed, y: Formed, as_read: Floats) -> float:
+    bends = [measure_bend(x.values, y.values, sigma) for sigma in _scatters(y, as_read)]
+    return max((chance_of_bend(bend.t, as_read.size) for bend in bends if bend is not None), default=1.0)
+
+
+def _compare_what_is_left(
+    plots: list[StraightPlot], in_x: dict[Form, Formed], in_y: dict[Form, Formed], as_read: Floats
+) -> list[StraightPlot]:
+    """Without bars the smoothest plot says how y scatters: one that leaves much more of y over than that cannot be told straight (F)."""
+    left = np.array([_left_in_y(in_x[p.x_form], in_y[p.y_form], as_read) for p in plots])
+    dof = as_read.size - 2
+    if not plots or dof < 1:
+        return plots
+    least = np.maximum(np.nanmin(left, axis=0), ROUNDING**2 * np.sum(as_read**2))
+    chances = fdtrc(dof, dof, left / least)
+    found = []
+    for plot, several in zip(plots, chances, strict=True):
+        chance = float(np.nanmin(several))
+        doubtful = chance < MORE_LEFT or (chance < DOUBTED and _chance_of_bend(in_x[plot.x_form], in_y[plot.y_form], as_read) < DOUBTED)
+        cannot_tell = plot.verdict == "straight" and plot.left > -16 and doubtful
+        found.append(replace(plot, verdict="unknown") if cannot_tell else plot)
+    return found
+
+
+def _left_in_y(x: Formed, y: Formed, as_read: Floats) -> tuple[float, float]:
+    """Sum of squares that a line leaves of y, carried back from its form; of y itself, and of shares of it (NaN where it has none)."""
+    found = []
+    for sigma in _scatters(y, as_read):
+        line = fit_line(x.values, y.values, sigma)
+        found.append(float(np.sum(((y.values - line.at(x.values)) / sigma) ** 2)))
+    return (found[0] if found else math.nan, found[1] if len(found) > 1 else math.nan)
 
 
 def _runs_z(study: Residuals) -> float:

@@ -8,8 +8,11 @@ from collections import Counter
 from unittest import TestCase
 
 import numpy as np
+from scipy.special import chdtrc
 
+from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.straightness import Bars, judge_points
+from hobrel.core.linearising.forms import try_forms
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import FittedLine
@@ -152,3 +155,56 @@ class Pools(Rates):
             with self.subTest(between=between):
                 self.at_least(named, CLASSES, 0.93)
                 self.at_most(accused, innocents, 0.01)
+
+
+BOARD_TRUTHS = (
+    ("v", "v", lambda x: 2 * x + 1), ("v^2", "v", lambda x: 0.5 * x**2 + 0.2), ("sqrt(v)", "v", lambda x: 4 * np.sqrt(x)),
+    ("1/v", "v", lambda x: 30 / x), ("v", "ln(v)", lambda x: 20 * np.exp(-x / 4)), ("ln(v)", "v", lambda x: 2 * np.log(x) + 3),
+    ("v", "v^2", lambda x: np.sqrt(2 * x + 1)), ("1/v^2", "v", lambda x: 50 / x**2), ("ln(v)", "ln(v)", lambda x: 2 * x**1.37),
+)  # fmt: skip
+
+
+class Boards(Rates):
+    """y of x with 1 or 3 % of noise, the same everywhere or a share of y: a square called straight does not miss its points."""
+
+    def rates(self, with_bars: bool, seed: int) -> tuple[float, float]:
+        """Of the squares called straight those that miss their points (χ² by the noise that there is, 1 %); of the true ones those that
+        bend, but for y itself under a scatter that is a share of it.
+        """
+        dice, straight, missed, bends, boards = np.random.default_rng(seed), 0, 0, 0, 0
+        while boards < CLASSES // 4:
+            x_form, y_form, truth = BOARD_TRUTHS[int(dice.integers(len(BOARD_TRUTHS)))]
+            x = np.linspace(1, 10, int(dice.integers(6, 11)))
+            y = truth(x)
+            share = float(dice.choice([0.01, 0.03]))
+            in_shares = dice.random() < 0.5
+            sd = share * (np.abs(y) if in_shares else np.full(x.size, np.ptp(y)))
+            y = y + dice.normal(0, 1, x.size) * sd
+            if np.any(y <= 0):
+                continue
+            boards += 1
+            bars = Bars(np.zeros(x.size), sd, np.zeros(x.size), np.inf) if with_bars else None
+            for plot in try_forms(x, y, bars):
+                bends += not (in_shares and y_form == "v") and (plot.x_form.text, plot.y_form.text, plot.verdict) == (
+                    x_form,
+                    y_form,
+                    "bends",
+                )
+                if plot.verdict == "straight":
+                    in_x, in_y = plot.x_form.apply(x), plot.y_form.apply(y, sd)
+                    assert in_x is not None and in_y is not None
+                    chi2 = fit_line(in_x.values, in_y.values, in_y.u).chi2
+                    straight += 1
+                    missed += chi2 is not None and float(chdtrc(x.size - 2, chi2)) < 0.01
+        return missed / straight, bends / boards
+
+    def test_with_bars(self) -> None:
+        missed, bends = self.rates(True, 28)
+        self.assertLessEqual(missed, 0.02)
+        self.assertLessEqual(bends, 0.07)
+
+    def test_without_bars(self) -> None:
+        """Before points said anything of their scatter, nine green squares of ten were wrong."""
+        missed, bends = self.rates(False, 29)
+        self.assertLessEqual(missed, 0.04)
+        self.assertLessEqual(bends, 0.07)
