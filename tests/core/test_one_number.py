@@ -18,6 +18,7 @@ from hobrel.core.document.lab_book import Finding, Fit, Graph, Ingredient, LabBo
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
+from hobrel.core.pipeline.lines import bars_of_used
 from hobrel.core.uncertainty.traced import Source, combine_quadrature, covariance_of, effective_dof, measured, weigh_rows
 from tests.builders import lab_book, setting
 
@@ -238,8 +239,43 @@ class Covariances(TestCase):
         curve, line = (compute(book).fits[k] for k in ("q", "s"))
         a, *_ = correlated_values(curve.curve.values, curve.curve.covariance)  # type: ignore[union-attr]
         gradient = line.outputs["gradient"]  # type: ignore[union-attr]
+        stretch = math.sqrt(max(1.0, curve.curve.reduced_chi2))  # type: ignore[union-attr]
         self.assertAlmostEqual(float(gradient.value), 2 * a.n, 9)
-        self.assertAlmostEqual(float(combine_quadrature(gradient)), 2 * a.s, 9)
+        self.assertAlmostEqual(float(combine_quadrature(gradient)), 2 * a.s * stretch, 9)
+
+    def test_a_slope_column_is_as_uncertain_as_its_fit_says_also_where_points_scatter_more_than_their_bars(self) -> None:
+        rows = [(f"{0.1 * i:.3f}", [f"{2 * i + d + (0.4 if i % 2 else -0.4):.2f}" for d in (0.02, -0.03)]) for i in range(1, 8)]
+        v = Quantity("v", "derived", "slope", "v", tangent_of="q")
+        for shape, part in (("line", "gradient"), ("quadratic", "b")):
+            book = replace(lab_book(rows, [v]), fits=(Fit("q", "g", shape=shape, weights="y_bars"),))
+            computation = compute(book)
+            fitted, column = computation.fits["q"], computation.columns["run1"].columns["v"]
+            found = fitted.line if shape == "line" else fitted.curve  # type: ignore[union-attr]
+            self.assertGreater(found.reduced_chi2, 4)
+            self.assertEqual(fitted.scatter, "more")  # type: ignore[union-attr]
+            assert column.traced is not None
+            if shape == "line":
+                self.assertAlmostEqual(float(column.u[0]), float(combine_quadrature(fitted.outputs[part])), 9)  # type: ignore[union-attr]
+            else:
+                # v = 2 a x + b: by the covariance of the fit, stretched as its parameters are
+                by = np.array([[2 * float(x), 1.0, 0.0] for x, _ in rows])
+                plain = np.sqrt(np.einsum("ij,jk,ik->i", by, found.covariance, by))
+                np.testing.assert_allclose(column.u, plain * math.sqrt(found.reduced_chi2), rtol=1e-6)
+
+    def test_degrees_of_freedom_behind_the_bars_are_those_of_the_points_fitted(self) -> None:
+        """Each setting has its own spread (Cochran), one is wild: it is not among those fitted, and says nothing of them (JCGM 100, G.4)."""
+        rows = [
+            (f"{0.2 * i:.3f}", [f"{2 * i + d * s:.2f}" for d in (-1, 0, 1)])
+            for i, s in enumerate((0.01, 0.05, 0.02, 0.05, 3.0, 0.03, 0.05, 0.02), 1)
+        ]
+        whole = compute(lab_book(rows))
+        part = compute(replace(lab_book(rows), fits=(Fit("f", "g", high=0.81),)))
+        points, _ = part.points_of_fit("f")
+        used = part.fits["f"].fitted  # type: ignore[union-attr]
+        variances = np.array([0.01, 0.05, 0.02, 0.05]) ** 2
+        self.assertAlmostEqual(bars_of_used(points, used).dof, variances.sum() ** 2 / np.sum(variances**2 / 2), 6)
+        self.assertLess(points.judged.dof, 2.1)
+        self.assertEqual(bars_of_used(points, np.ones(8, dtype=bool)).dof, whole.points["g"].judged.dof)  # type: ignore[union-attr]
 
 
 class DegreesOfFreedom(TestCase):

@@ -12,6 +12,7 @@ from hobrel.core.document.lab_book import ByEye, Convention, Finding, Fit, Ingre
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.results import FitResult
 from hobrel.core.questions.graphs import preview_by_eye, summarise_marked
 from tests.builders import lab_book, with_aside
 
@@ -76,13 +77,37 @@ class Stretches(TestCase):
 
 class Shapes(TestCase):
     def offered(self, rows: list[tuple[str, list[str | None]]]) -> dict[str, str]:
-        return {o.shape: o.caution for o in analyse(lab_book(rows)).fits[0].shapes}
+        return {o.shape: o.caution for o in analyse(lab_book(rows)).fits[0].shapes if not o.forbidden}
 
     def test_only_those_that_have_a_value_everywhere(self) -> None:
         positive = self.offered([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X, Y, strict=True)])
         self.assertTrue({"line", "power", "logarithm", "inverse", "quadratic"} <= set(positive))
         with_zero = self.offered([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip([0.0, *X[1:]], Y, strict=True)])
         self.assertEqual(set(positive) - set(with_zero), {"power", "logarithm", "inverse", "inverse_offset", "inverse_square"})
+
+    def test_one_that_the_data_forbid_says_why(self) -> None:
+        rows: list[tuple[str, list[str | None]]] = [(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip([0.0, *X[1:4]], Y[:4], strict=True)]
+        forbidden = {o.shape: o.forbidden for o in analyse(lab_book(rows)).fits[0].shapes if o.forbidden}
+        self.assertEqual(forbidden["power"], "Power, y = a xⁿ needs every x above zero; point 1 is at x = 0.")
+        self.assertEqual(forbidden["sine"], "4 parameters need at least 5 points; there are 4.")
+        self.assertNotIn("quadratic", forbidden)
+
+    def test_a_formula_of_one_s_own_is_in_the_symbols_of_the_lab_book(self) -> None:
+        rows: list[tuple[str, list[str | None]]] = [(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X, Y, strict=True)]
+        book = lab_book(rows)
+        timed = replace(book, quantities=(replace(book.quantities[0], symbol="t"), *book.quantities[1:]))
+
+        def fitted(formula: str, names: tuple[str, ...] = ("a", "b")) -> FitResult:
+            return analyse(replace(timed, fits=(Fit("f", "g", shape="own", formula=formula, parameters=names),))).fits[0]
+
+        here, there = fitted("a t^b"), fitted("a x^b")
+        self.assertEqual([p.value for p in here.parameters], [p.value for p in there.parameters])
+        self.assertIn("t^{", here.equation_tex)
+        trouble = fitted("a 2^b").trouble
+        assert trouble is not None
+        self.assertEqual(trouble.message, "A model needs t in its formula.")
+        with self.subTest("a parameter may be called as the axis: then x is x"):
+            self.assertIsNone(fitted("t x^b", ("t", "b")).trouble)
 
     def test_wild_shapes_come_with_a_word(self) -> None:
         few = self.offered([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X[:5], Y[:5], strict=True)])

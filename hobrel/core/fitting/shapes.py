@@ -100,8 +100,8 @@ def find_shape(name: str) -> Shape:
     return SHAPES[plain]
 
 
-def own_shape(formula: str, parameters: tuple[str, ...], log_is_ln: bool = False) -> Shape:
-    """A shape from a formula of one's own in x.
+def own_shape(formula: str, parameters: tuple[str, ...], x_symbol: str = "x", log_is_ln: bool = False) -> Shape:
+    """A shape from a formula of one's own in x; `x_symbol` is what its maker calls that.
 
     Raises
     ------
@@ -113,7 +113,7 @@ def own_shape(formula: str, parameters: tuple[str, ...], log_is_ln: bool = False
     shape = Shape("own", "This formula", formula, tuple(parameters), log_is_ln=log_is_ln)
     used = symbols_in(shape_node(shape))
     if "x" not in used:
-        raise CoreError("bad_formula", "A model needs x in its formula.")
+        raise CoreError("bad_formula", f"A model needs {x_symbol} in its formula.")
     for name in parameters:
         if name not in used:
             raise CoreError("bad_formula", f"The formula does not use {name}.")

@@ -14,7 +14,18 @@ from hobrel.core.fitting.dimensions import find_exponents
 from hobrel.core.fitting.residuals import Residuals, study_pattern
 from hobrel.core.fitting.shapes import Model, Shape, find_shape, own_shape, shape_node
 from hobrel.core.fitting.straightness import Scatter, Straightness, judge_points, judge_scatter
-from hobrel.core.pipeline.lines import GraphPoints, Influence, axis_units, points_to_fit, shared_shifts, trace_twofold, without_rounding
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.renaming import rename_symbol
+from hobrel.core.pipeline.lines import (
+    GraphPoints,
+    Influence,
+    axis_units,
+    bars_of_used,
+    points_to_fit,
+    shared_shifts,
+    trace_twofold,
+    without_rounding,
+)
 from hobrel.core.uncertainty.traced import Floats, Source, Traced
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
 
@@ -55,15 +66,21 @@ class FittedCurve:
         return Model(self.curve.shape, places).slope(self.curve.values)
 
 
-def shape_of(fit: Fit) -> Shape:
-    """The shape that a fit names.
+def shape_of(fit: Fit, x_symbol: str = "x") -> Shape:
+    """The shape that a fit names; in a formula of a bench's own x may be called by its symbol.
 
     Raises
     ------
     CoreError
         ``bad_job``, ``bad_formula`` as `find_shape` and `own_shape`.
     """
-    return own_shape(fit.formula, fit.parameters) if fit.shape == "own" else find_shape(fit.shape)
+    if fit.shape != "own":
+        return find_shape(fit.shape)
+    if not (x_symbol.replace("_", "").isalnum() and canonical_name(x_symbol) not in {"x", *map(canonical_name, fit.parameters)}):
+        return own_shape(fit.formula, fit.parameters)
+    # what a bench calls t is x to a shape; an x of its own would be neither
+    formula = rename_symbol(fit.formula, x_symbol, "x", {x_symbol, "x", *fit.parameters})
+    return own_shape(formula, fit.parameters, x_symbol)
 
 
 def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
@@ -74,8 +91,8 @@ def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
     CoreError
         As `fit_shape`.
     """
-    shape, used = shape_of(fit), points_to_fit(points, fit)
-    x, y, bars = points.x[used], points.y[used], points.judged.at(used)
+    shape, used = shape_of(fit, points.x_column.quantity.symbol), points_to_fit(points, fit)
+    x, y, bars = points.x[used], points.y[used], bars_of_used(points, used)
     weighted = fit.weights != "none" and bool(np.any(bars.y > 0))
     both = weighted and fit.weights == "both_bars" and bool(np.any(bars.x > 0))
     uy, ux = (bars.y if weighted else None), (bars.x if both else None)
@@ -85,7 +102,7 @@ def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
     else:
         spread = np.full_like(x, without_rounding(curve.residual_sd, y))
     scatter = judge_scatter(curve.chi2, curve.dof, bars.dof)
-    influence = Influence(curve.influence, curve.slopes, spread, max(curve.dof, 1))
+    influence = Influence(curve.influence, curve.slopes, spread, max(curve.dof, 1), bars.dof)
     said, judged = trace_twofold(points, used, influence, curve.reduced_chi2, scatter)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, curve.values.tolist())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import TypeAlias
 
@@ -15,7 +16,7 @@ from hobrel.core.pipeline.columns import RunColumns, Tangent, compute_columns
 from hobrel.core.pipeline.curves import FittedCurve, fit_curve
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit
 from hobrel.core.pipeline.series import Series, gather_series, points_for_fit
-from hobrel.core.uncertainty.traced import Floats, Source, Traced
+from hobrel.core.uncertainty.traced import Floats, Source, Traced, effective_dof
 
 Fitted: TypeAlias = FittedLine | FittedCurve
 
@@ -203,6 +204,10 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
     """Every row rests on every point, by way of the parameters: these are the sources here, turned so that they are independent."""
     fitted, points, run = ground.fitted(fit_id)
     unit, factor = gradient_unit(*axis_units(points))
+    # as the parameters of the same fit: by the bars, or by how the points scatter about it, whichever is larger
+    reduced = (fitted.line if isinstance(fitted, FittedLine) else fitted.curve).reduced_chi2
+    stretch = math.sqrt(max(1.0, reduced or 0.0))
+    dof = effective_dof(next(iter(fitted.outputs.values())))
     if isinstance(fitted, FittedLine):
         slopes, by = np.full(len(points.rows), fitted.line.gradient), np.full((len(points.rows), 1), fitted.line.u_gradient)
         moved = {s: np.full(len(points.rows), float(shift) / factor) for s, shift in fitted.gradient.slopes.items() if s.shared}
@@ -219,7 +224,9 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
         whole[rows] = values * factor
         return whole
 
-    steps = {Source(f"{fit_id}:step{i}", "curve", np.asarray(1.0)): np.nan_to_num(spread(by[:, i])) for i in range(by.shape[1])}
+    steps = {
+        Source(f"{fit_id}:step{i}", "curve", np.asarray(stretch), dof=dof): np.nan_to_num(spread(by[:, i])) for i in range(by.shape[1])
+    }
     constants = {s: np.nan_to_num(spread(shift)) for s, shift in moved.items()}
     return Tangent(run.id, Traced(spread(slopes), {**steps, **constants}, unit))
 

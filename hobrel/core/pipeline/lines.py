@@ -146,6 +146,17 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
     return GraphPoints(columns.run.id, x_column, y_column, tuple(rows.tolist()), used, x_all[rows], y_all[rows], ux, uy, judged)
 
 
+def bars_of_used(points: GraphPoints, used: Used) -> Bars:
+    """The bars that weigh and judge some of the points, with the degrees of freedom behind these."""
+    bars = points.judged.at(used)
+    if bool(np.all(used)):
+        return bars
+    rows = np.array(points.rows, dtype=np.intp)[used]
+    x, y = points.x_column.traced, points.y_column.traced
+    assert x is not None and y is not None
+    return replace(bars, dof=min(_dof_behind(x.judged(), rows), _dof_behind(y.judged(), rows)))
+
+
 def _dof_behind(column: Traced, rows: np.ndarray[tuple[int], np.dtype[np.intp]]) -> float:
     """Degrees of freedom behind the bars of a column's rows, as if all of it were added up."""
     weights = np.zeros(column.value.shape)
@@ -172,7 +183,7 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
         ``too_few_points`` for fewer than three; as `fit_line`.
     """
     used = points_to_fit(points, fit)
-    x, y, ux, uy, bars = points.x[used], points.y[used], points.ux[used], points.uy[used], points.judged.at(used)
+    x, y, ux, uy, bars = points.x[used], points.y[used], points.ux[used], points.uy[used], bars_of_used(points, used)
     both = fit.weights == "both_bars" and bool(np.any(bars.x > 0))
     if x.size < 3:
         raise CoreError(
@@ -196,7 +207,7 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
     spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
     slope = np.full(x.size, line.gradient) if both else None
     scatter = judge_scatter(line.chi2, line.dof, bars.dof)
-    said, judged = trace_twofold(points, used, Influence(line.influence, slope, spread, line.dof), line.reduced_chi2, scatter)
+    said, judged = trace_twofold(points, used, Influence(line.influence, slope, spread, line.dof, bars.dof), line.reduced_chi2, scatter)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = run_fit(x + x_shift, y + y_shift)
         for by_gradient, by_intercept in (said, judged):
@@ -238,14 +249,15 @@ class Influence:
         Of what was fitted, at the points, where bars in x count too: a point is off by δy − slope δx.
     spread : ndarray, shape (points,)
         How far each point is off.
-    dof : float
-        Degrees of freedom behind that.
+    dof, dof_of_bars : float
+        Degrees of freedom behind that, and behind the bars of the points.
     """
 
     by: Floats
     slopes: Floats | None
     spread: Floats
     dof: float
+    dof_of_bars: float
 
 
 def without_rounding(scatter: float, y: Floats) -> float:
@@ -265,7 +277,7 @@ def trace_twofold(
     found = trace_to_points(points, used, influence)
 
     def stretched(by_scatter: bool) -> list[dict[Source, Floats]]:
-        factor, dof = (excess, influence.dof) if by_scatter else (1.0, points.judged.dof)
+        factor, dof = (excess, influence.dof) if by_scatter else (1.0, influence.dof_of_bars)
         return [{replace(s, dof=dof): by * factor for s, by in slopes.items()} for slopes in found]
 
     known = reduced_chi2 is not None

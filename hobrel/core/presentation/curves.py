@@ -59,21 +59,27 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
 
 
 def offer_shapes(points: GraphPoints, fit: Fit) -> tuple[ShapeOffer, ...]:
-    """The shapes that have a value at every point and fewer parameters than there are points (the line first)."""
+    """All shapes, the line first; those that have no value at some point, or no fewer parameters than there are points, with the reason."""
     used = points_to_fit(points, fit)
     x, n = points.x[used], int(np.count_nonzero(used))
-    offers = [ShapeOffer("line", SHAPES["line"].words, "")]
+    offers, forbidden = [ShapeOffer("line", SHAPES["line"].words, "")], []
     for shape in SHAPES.values():
         count = len(shape.parameters)
+        if shape.name in ("line", "proportional"):
+            continue
         try:
             shape.check_domain(x)
-        except CoreError:
+        except CoreError as trouble:
+            forbidden.append(ShapeOffer(shape.name, shape.words, "", trouble.message))
             continue
-        if shape.name not in ("line", "proportional") and count < n:
-            few = n < WILD * count
-            caution = f"{n} points for {count} parameters: it will seem to fit almost anything" if few else ""
-            offers.append(ShapeOffer(shape.name, shape.words, caution))
-    return tuple(offers)
+        if count >= n:
+            forbidden.append(
+                ShapeOffer(shape.name, shape.words, "", f"{count} parameters need at least {count + 1} points; there are {n}.")
+            )
+            continue
+        caution = f"{n} points for {count} parameters: it will seem to fit almost anything" if n < WILD * count else ""
+        offers.append(ShapeOffer(shape.name, shape.words, caution))
+    return (*offers, *forbidden)
 
 
 def read_expected(text: str) -> Fraction:

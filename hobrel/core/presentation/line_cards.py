@@ -14,7 +14,7 @@ from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_express
 from hobrel.core.pipeline.columns import Column
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.ground import Ground
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, bars_of_used
 from hobrel.core.presentation.results import ByEyeResult, ExtremesResult, FitResult, GradientUncertainty, LinePattern, ShownValue
 from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.thinning import thin_signs
@@ -113,7 +113,7 @@ def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run
     # as rare among so many points as one in a hundred
     # where all of them scatter more than their bars it is the bars that are wrong, and no point by itself
     found = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
-    stretch, dof = 1.0, points.judged.dof
+    stretch, dof = 1.0, bars_of_used(points, fitted.fitted).dof
     if fitted.scatter == "more" and found.reduced_chi2 is not None:
         stretch, dof = math.sqrt(found.reduced_chi2), float(found.dof)
     far = [chance_of(abs(s) / stretch, dof) * used.size < 0.01 for s in fitted.residuals.standardised.tolist()]

@@ -178,11 +178,12 @@ class GradientUncertainty:
 
 @dataclass(frozen=True)
 class ShapeOffer:
-    """A shape that could be fitted to these points; `caution` says why one might think twice."""
+    """A shape that could be fitted to these points; `caution` says why one might think twice, `forbidden` why it cannot be."""
 
     shape: str
     words: str
     caution: str
+    forbidden: str = ""
 
 
 @dataclass(frozen=True)

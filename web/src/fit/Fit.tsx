@@ -42,12 +42,13 @@ export function Fit() {
 }
 
 function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas['Graph']; onChoose: (fit: string) => void }) {
-  const { state, analysis, quantities, fits, run } = useBook(({ state, analysis, quantities, fits, run }) => ({
+  const { state, analysis, quantities, fits, run, plainSymbolOf } = useBook(({ state, analysis, quantities, fits, run, plainSymbolOf }) => ({
     state,
     analysis,
     quantities,
     fits,
     run,
+    plainSymbolOf,
   }));
   const store = useBookStore();
   const [marked, setMarked] = useState<Stretch | null>(null);
@@ -75,6 +76,8 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
       </>
     );
   const series = `${fit.run || run}:${fit.y || graph.y}`;
+  // in a formula of one's own x is called what it is, where formulas can
+  const xSymbol = quantities.find((q) => q.id === graph.x)?.symbol ?? '';
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
   // the axes stay as they are, or a point would slip from under the finger that lifts it
   const tried = whatIf.shown?.graph.figure;
@@ -99,7 +102,14 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   return (
     <>
       {head}
-      <FitChoices fit={fit} card={card} editable={state.can_edit} onPlace={place} />
+      <FitChoices
+        fit={fit}
+        card={card}
+        x={/^\w+$/.test(xSymbol) ? xSymbol : 'x'}
+        y={plainSymbolOf(fit.y || graph.y)}
+        editable={state.can_edit}
+        onPlace={place}
+      />
       <div className="fit">
         <div className="card fit-graph">
           <EyeGraph

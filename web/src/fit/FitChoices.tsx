@@ -10,13 +10,28 @@ type Weights = NonNullable<Schemas['Fit']['weights']>;
 interface Props {
   fit: Schemas['Fit'];
   card: Schemas['FitResult'];
+  /** Symbols of what the axes are. */
+  x: string;
+  y: string;
   editable: boolean;
   onPlace: (part: Partial<Schemas['Fit']>) => void;
 }
 
-export function FitChoices({ fit, card, editable, onPlace }: Props) {
+export function FitChoices({ fit, card, x, y, editable, onPlace }: Props) {
   const [own, setOwn] = useState(false);
-  const offers = card.shapes.map((s) => ({ value: s.shape, label: s.words, title: s.caution }));
+  const offers = card.shapes.map((s) => ({
+    value: s.shape,
+    title: s.forbidden || s.caution,
+    disabled: Boolean(s.forbidden),
+    label: s.forbidden ? (
+      <>
+        {s.words}
+        <span className="quiet fit-forbidden">{s.forbidden}</span>
+      </>
+    ) : (
+      s.words
+    ),
+  }));
   const caution = card.shapes.find((s) => s.shape === fit.shape)?.caution;
   const known = [...offers, { value: 'own', label: 'A formula of your own …', title: '' }];
   const shape = known.some((o) => o.value === fit.shape) ? known : [...known, { value: fit.shape, label: fit.shape, title: '' }];
@@ -65,13 +80,13 @@ export function FitChoices({ fit, card, editable, onPlace }: Props) {
           {caution.slice(1)}.
         </p>
       )}
-      {(own || fit.shape === 'own') && editable && <OwnFormula key={fit.formula} fit={fit} onPlace={onPlace} />}
+      {(own || fit.shape === 'own') && editable && <OwnFormula key={fit.formula} fit={fit} x={x} y={y} onPlace={onPlace} />}
       <StretchFields key={`${fit.low} ${fit.high}`} fit={fit} editable={editable} onPlace={onPlace} />
     </>
   );
 }
 
-function OwnFormula({ fit, onPlace }: { fit: Schemas['Fit']; onPlace: Props['onPlace'] }) {
+function OwnFormula({ fit, x, y, onPlace }: Pick<Props, 'fit' | 'x' | 'y' | 'onPlace'>) {
   const [formula, setFormula] = useState(fit.formula);
   const [names, setNames] = useState(fit.parameters.join(' '));
   return (
@@ -82,12 +97,12 @@ function OwnFormula({ fit, onPlace }: { fit: Schemas['Fit']; onPlace: Props['onP
         onPlace({ shape: 'own', formula: formula.trim(), parameters: names.split(/[\s,;]+/).filter(Boolean) });
       }}
     >
-      <Labelled words="y =">
+      <Labelled words={`${y} =`}>
         <Input
           className="mono"
           value={formula}
           maxLength={400}
-          placeholder="a exp(-x/b) + c"
+          placeholder={`a exp(-${x}/b) + c`}
           style={{ width: 260 }}
           onChange={(e) => setFormula(e.target.value)}
         />

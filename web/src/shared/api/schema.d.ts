@@ -3945,11 +3945,16 @@ export interface components {
         };
         /**
          * ShapeOffer
-         * @description A shape that could be fitted to these points; `caution` says why one might think twice.
+         * @description A shape that could be fitted to these points; `caution` says why one might think twice, `forbidden` why it cannot be.
          */
         ShapeOffer: {
             /** Caution */
             caution: string;
+            /**
+             * Forbidden
+             * @default
+             */
+            forbidden: string;
             /** Shape */
             shape: string;
             /** Words */
