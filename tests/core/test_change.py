@@ -100,8 +100,6 @@ class AreasAndStretches(unittest.TestCase):
         y = [5.0, 1.0, 2.1, 2.9, 4.2, 99.0, 98.0]
         found = summarise_stretch(UNEVEN, y, 2.5, 0.4)
         self.assertEqual((found.low, found.high, found.summary.n, found.summary.min, found.summary.max), (0.4, 2.5, 4, 1.0, 4.2))
-        assert found.line is not None
-        self.assertEqual(found.line.gradient, fit_line(UNEVEN[1:5], y[1:5]).gradient)
         with self.assertRaises(CoreError):
             summarise_stretch(UNEVEN, y, 10, 11)
 

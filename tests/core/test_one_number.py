@@ -263,7 +263,7 @@ class Covariances(TestCase):
                 np.testing.assert_allclose(column.u, plain * math.sqrt(found.reduced_chi2), rtol=1e-6)
 
     def test_degrees_of_freedom_behind_the_bars_are_those_of_the_points_fitted(self) -> None:
-        """Each setting has its own spread (Cochran), one is wild: it is not among those fitted, and says nothing of them (JCGM 100, G.4)."""
+        """Each setting has its own spread (Cochran), a wild one is not among those fitted (JCGM 100, G.4)."""
         rows = [
             (f"{0.2 * i:.3f}", [f"{2 * i + d * s:.2f}" for d in (-1, 0, 1)])
             for i, s in enumerate((0.01, 0.05, 0.02, 0.05, 3.0, 0.03, 0.05, 0.02), 1)

@@ -55,12 +55,35 @@ class Stretches(TestCase):
         )
         found = summarise_marked(compute(own), "g", 0.19, 0.51)
         y = np.array(Y[1:5])
-        self.assertEqual((found.n, found.x_range, found.keys), (4, "0.19 to 0.51 m", ("s2", "s3", "s4", "s5")))
+        self.assertEqual((found.n, found.x_range, found.keys), (4, "0.2 to 0.5 m", ("s2", "s3", "s4", "s5")))
         self.assertEqual(found.mean, analyse(own).findings[0].value, "a finding says the same of it")
         self.assertAlmostEqual(found.mean.value, float(y.mean()))
         self.assertAlmostEqual(found.mean.u or 0, float(stats.sem(y)))
         slope = stats.linregress(X[1:5], y)
         self.assertAlmostEqual(found.gradient.value if found.gradient else 0, slope.slope, 9)
+
+    def test_its_line_is_that_of_a_fit_there_and_its_ends_are_the_points(self) -> None:
+        """Points that scatter far more than their bars: the ± is from how they scatter, as on the card of the fit."""
+        rows: list[tuple[str, list[str | None]]] = [(f"{0.1 * i:.3f}", [f"{2 * i + (0.5 if i % 2 else -0.5):.2f}"]) for i in range(1, 9)]
+        book = lab_book(rows)
+        found = summarise_marked(compute(book), "g", 0.19, 0.72)
+        card = analyse(replace(book, fits=(Fit("f", "g", weights="y_bars", low=0.19, high=0.72),))).fits[0]
+        assert found.gradient is not None and card.gradient is not None
+        self.assertEqual((found.gradient.text, found.n), (card.gradient.text, card.n))
+        self.assertEqual(found.x_range, "0.2 to 0.7 m")
+
+    def test_it_is_said_what_the_u_of_a_mean_is_made_of(self) -> None:
+        def rule(convention: Convention) -> str:
+            return summarise_marked(compute(replace(book(), convention=convention)), "g", 0.0, 1.0).mean_rule
+
+        self.assertEqual(
+            rule(Convention("half_range", "larger")),
+            "its ± is half the range of these values, which is larger than what they carry themselves (√Σu²/n)",
+        )
+        self.assertEqual(
+            rule(Convention("standard_error", "quadrature")),
+            "its ± is standard error of the mean and what they carry themselves (√Σu²/n), in quadrature",
+        )
 
     def test_what_is_set_aside_does_not_count(self) -> None:
         spoilt = with_aside(book(), 2, "late")

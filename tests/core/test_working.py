@@ -7,11 +7,13 @@ import re
 import unittest
 from dataclasses import replace
 
+from hobrel.core.document.lab_book import Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.working import Working, explain
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from tests.builders import lab_book
 
 OVERHANGS = (0.3, 0.35, 0.4, 0.45, 0.5, 0.55, 0.6)
 
@@ -85,3 +87,15 @@ class EveryNumber(unittest.TestCase):
             with self.subTest(target), self.assertRaises(CoreError):
                 explain(broken, target)
         self.check(explain(broken, "cell:run1:s1:t10"))
+
+    def test_the_u_under_a_heading_keeps_its_power_of_ten(self) -> None:
+        rows = [(f"{0.1 * i:.3f}", [f"{2 * i + d:.2f}" for d in (0.02, -0.03)]) for i in range(1, 6)]
+        for formula, behind in (
+            ("2.06 10^9 y", r"0.05 \times 10^{9}\ \mathrm{s}"),
+            ("1.3 10^-7 y", r"0.03 \times 10^{-7}\ \mathrm{s}"),
+            ("3 y", r"0.08\ \mathrm{s}"),
+        ):
+            book = lab_book(rows, [Quantity("q", "derived", "made", "q", formula=formula)])
+            *_, last = explain(compute(book), "cell:run1:s2:q").lines
+            with self.subTest(formula):
+                self.assertTrue(last.tex.endswith(f"= {behind}"), last.tex)

@@ -12,7 +12,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, Trouble
 from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_place
-from hobrel.core.statistics.spread import SpreadKind
+from hobrel.core.statistics.spread import MeanWithUncertainty, SpreadKind
 from hobrel.core.units.calculus import Unit, write_unit
 
 SPREAD_WORDS: dict[SpreadKind, str] = {
@@ -104,6 +104,20 @@ def rounding_words(rule: RoundingRule) -> str:
         "two": "The uncertainty is rounded to two figures, and the value to the same place.",
         "one_or_two": "The uncertainty is rounded to one figure (two if it begins with a 1), and the value to the same place.",
     }[rule]
+
+
+def say_mean_rule(mean: MeanWithUncertainty, convention: Convention) -> str:
+    """What the ± of the mean of a stretch's values is made of."""
+    spread = SPREAD_WORDS[convention.spread].replace("of the repeats", "of these values")
+    carried = "what they carry themselves (√Σu²/n)"
+    if mean.summary.n < 2 or mean.spread_u is None:
+        return f"its ± is {carried}"
+    if mean.made_by == "both":
+        return f"its ± is {spread} and {carried}, in quadrature"
+    if not (mean.spread_u and mean.instrument_u):
+        return f"its ± is {spread if mean.spread_u else carried}"
+    larger, other = (spread, carried) if mean.made_by == "spread" else (carried, spread)
+    return f"its ± is {larger}, which is larger than {other}"
 
 
 def convention_words(convention: Convention) -> str:

@@ -15,10 +15,11 @@ from hobrel.core.pipeline.budget import budget_by_source
 from hobrel.core.pipeline.columns import Column, RunColumns, uncertainty_at
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.findings import present_budget
+from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import SPREAD_WORDS, power_tex, show_value, tex_unit
 from hobrel.core.presentation.working_parts import Onward, Working, WorkingLine, readings_at
 from hobrel.core.presentation.working_results import explain_finding, explain_fit
-from hobrel.core.rounding import RoundingRule, write_number
+from hobrel.core.rounding import MINUS, RoundingRule, write_number
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
@@ -172,7 +173,7 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     lines = (
         WorkingLine("The formula:", f"{symbol} = {formula_tex(column.node)}"),
         WorkingLine("With the numbers of this setting:", f"{symbol} = {formula_tex(column.node, numbers)} = {shown.value_tex}"),
-        WorkingLine("Each uncertainty, carried through in quadrature:", _propagation_tex(one, shown.u_text, write_unit(one.unit))),
+        WorkingLine("Each uncertainty, carried through in quadrature:", _propagation_tex(one, shown)),
     )
     behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))
     return Working(
@@ -204,16 +205,18 @@ def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column
     return found
 
 
-def _propagation_tex(one: Traced, u_text: str, unit: str) -> str:
+def _propagation_tex(one: Traced, shown: ShownValue) -> str:
     """√ of the sum of squares, each term (sensitivity × u) with its symbol underneath."""
-    if not u_text:
+    if not shown.u_text:
         return ""
     terms = []
     for source, slope in one.slopes.items():
         if not source.shared:
             sensitivity, u = power_tex(write_number(abs(float(slope)), 3)), power_tex(write_number(float(source.u), 2))
             terms.append(rf"(\underbrace{{{sensitivity} \times {u}}}_{{{symbol_expression_tex(source.symbol)}}})^2")
-    return rf"u = \sqrt{{{' + '.join(terms)}}} = {u_text}{tex_unit(unit)}"
+    # the ± shares the power of ten and the unit of its value
+    behind = shown.value_tex.removeprefix(shown.value_text.replace(MINUS, "-"))
+    return rf"u = \sqrt{{{' + '.join(terms)}}} = {shown.u_text}{behind}"
 
 
 def _traced(column: Column) -> Traced:

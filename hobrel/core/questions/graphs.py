@@ -6,16 +6,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hobrel.core.containment import contain
+from hobrel.core.document.lab_book import Fit
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.by_eye import study_by_eye
 from hobrel.core.fitting.stretch import summarise_stretch
 from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ingredients import average_stretch
-from hobrel.core.pipeline.lines import GraphPoints, axis_units, gradient_unit, points_to_fit
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, points_to_fit
 from hobrel.core.presentation.line_cards import say_touched
 from hobrel.core.presentation.results import ShownValue
-from hobrel.core.presentation.showing import show_value
+from hobrel.core.presentation.showing import say_mean_rule, show_value
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.readings.typed_places import check_place
 from hobrel.core.rounding import RoundingRule, write_number, write_place
@@ -74,12 +76,13 @@ class SteepestResult:
 class StretchSummary:
     """What the points of a stretch say: their y summarised, and the gradient of a line of their own (None for fewer than three).
 
-    `keys` are their settings.
+    `x_range` goes from the first of them to the last; `mean_rule` says what the ± of the mean is made of; `keys` are their settings.
     """
 
     n: int
     x_range: str
     mean: ShownValue
+    mean_rule: str
     smallest: str
     largest: str
     half_range: str
@@ -127,12 +130,11 @@ def summarise_marked(
     """
     low, high = check_place(low), check_place(high)
     points, run = computation.drawn_series(graph_id, series_key)
-    x, y, uy = (v[points.used] for v in (points.x, points.y, points.uy))
-    weighted = bool(x.size) and bool(np.all(uy > 0))
-    stretch = summarise_stretch(x, y, low, high, uy if weighted else None)
+    x, y = points.x[points.used], points.y[points.used]
+    stretch = summarise_stretch(x, y, low, high)
     rule = computation.book.convention.rounding
     inside = np.flatnonzero(points.used & (points.x >= stretch.low) & (points.x <= stretch.high))
-    unit, factor, y_unit = _units(points)
+    y_unit = _units(points)[2]
     assert points.x_column.traced is not None
     assert points.y_column.traced is not None
     rows = np.array(points.rows)[inside]
@@ -142,15 +144,16 @@ def summarise_marked(
     def written(value: float | None) -> str:
         return "" if value is None else f"{write_number(value, 3)} {y_unit}".rstrip()
 
-    gradient = None
-    if stretch.line is not None:
-        u = stretch.line.u_gradient * abs(factor)
-        gradient = show_value(stretch.line.gradient * factor, u if np.isfinite(u) and u > 0 else None, unit, rule)
+    own = Fit("", graph_id, weights="y_bars", low=stretch.low, high=stretch.high)
+    # the line that "fit only here" would give, by the bars or by the scatter as there
+    line = contain("line of a stretch", fit_graph, points, own, extremes=False)
+    gradient = _show(line.gradient, rule) if isinstance(line, FittedLine) else None
+    ends = [write_place(float(v), 4) for v in (points.x[inside].min(), points.x[inside].max())]
     area = _area_shown(computation, graph_id, stretch.low, stretch.high) if points is computation.points[graph_id] else None
     rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
     return StretchSummary(
-        summary.n, f"{write_place(stretch.low, 4)} to {write_place(stretch.high, 4)} {x_unit}".rstrip(),
-        _show(mean.traced, rule), written(summary.min), written(summary.max),
+        summary.n, f"{' to '.join(dict.fromkeys(ends))} {x_unit}".rstrip(),
+        _show(mean.traced, rule), say_mean_rule(mean.mean, computation.book.convention), written(summary.min), written(summary.max),
         written(summary.half_range), written(summary.sd), written(summary.standard_error), gradient,
         tuple(run.row_id(points.rows[i]) for i in inside), area, rise,
     )  # fmt: skip

@@ -4115,7 +4115,7 @@ export interface components {
          * StretchSummary
          * @description What the points of a stretch say: their y summarised, and the gradient of a line of their own (None for fewer than three).
          *
-         *     `keys` are their settings.
+         *     `x_range` goes from the first of them to the last; `mean_rule` says what the ± of the mean is made of; `keys` are their settings.
          */
         StretchSummary: {
             area?: components["schemas"]["ShownValue"] | null;
@@ -4127,6 +4127,8 @@ export interface components {
             /** Largest */
             largest: string;
             mean: components["schemas"]["ShownValue"];
+            /** Mean Rule */
+            mean_rule: string;
             /** N */
             n: number;
             rise?: components["schemas"]["RiseOverRun"] | null;
