@@ -86,7 +86,7 @@ def read_stretch(
     request: HttpRequest, book_id: int, graph: str, low: float, high: float, fit: str = "", series: str = "", run: str = ""
 ) -> HttpResponse:
     """What the points of a marked stretch say (of another series than the first, where named), and rise over run of a fit there."""
-    return _answer(request, book_id, run, summarise_marked, graph, low, high, fit, series)
+    return _answer(request, book_id, run, summarise_marked, graph, (low, high), fit, series)
 
 
 @router.get("/books/{book_id}/preview", response={200: ColumnResult, 404: ProblemOut, 422: ProblemOut})

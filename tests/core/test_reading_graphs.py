@@ -53,7 +53,7 @@ class Stretches(TestCase):
         own = replace(
             book(weights="none"), convention=Convention("standard_error"), findings=(Finding("w", "w", "w", "", "y_1", uses=(stretch,)),)
         )
-        found = summarise_marked(compute(own), "g", 0.19, 0.51)
+        found = summarise_marked(compute(own), "g", (0.19, 0.51))
         y = np.array(Y[1:5])
         self.assertEqual((found.n, found.x_range, found.keys), (4, "0.2 to 0.5 m", ("s2", "s3", "s4", "s5")))
         self.assertEqual(found.mean, analyse(own).findings[0].value, "a finding says the same of it")
@@ -66,7 +66,7 @@ class Stretches(TestCase):
         """Points that scatter far more than their bars: the ± is from how they scatter, as on the card of the fit."""
         rows: list[tuple[str, list[str | None]]] = [(f"{0.1 * i:.3f}", [f"{2 * i + (0.5 if i % 2 else -0.5):.2f}"]) for i in range(1, 9)]
         book = lab_book(rows)
-        found = summarise_marked(compute(book), "g", 0.19, 0.72)
+        found = summarise_marked(compute(book), "g", (0.19, 0.72))
         card = analyse(replace(book, fits=(Fit("f", "g", weights="y_bars", low=0.19, high=0.72),))).fits[0]
         assert found.gradient is not None and card.gradient is not None
         self.assertEqual((found.gradient.text, found.n), (card.gradient.text, card.n))
@@ -74,7 +74,7 @@ class Stretches(TestCase):
 
     def test_it_is_said_what_the_u_of_a_mean_is_made_of(self) -> None:
         def rule(convention: Convention) -> str:
-            return summarise_marked(compute(replace(book(), convention=convention)), "g", 0.0, 1.0).mean_rule
+            return summarise_marked(compute(replace(book(), convention=convention)), "g", (0.0, 1.0)).mean_rule
 
         self.assertEqual(
             rule(Convention("half_range", "larger")),
@@ -87,11 +87,11 @@ class Stretches(TestCase):
 
     def test_what_is_set_aside_does_not_count(self) -> None:
         spoilt = with_aside(book(), 2, "late")
-        self.assertEqual(summarise_marked(compute(spoilt), "g", 0.0, 1.0).n, 5)
+        self.assertEqual(summarise_marked(compute(spoilt), "g", (0.0, 1.0)).n, 5)
 
     def test_an_empty_stretch_is_said(self) -> None:
         with self.assertRaises(CoreError) as caught:
-            summarise_marked(compute(book()), "g", 0.41, 0.49)
+            summarise_marked(compute(book()), "g", (0.41, 0.49))
         self.assertEqual(caught.exception.code, "too_few_points")
 
     def test_a_fit_of_the_stretch_uses_only_its_points(self) -> None:

@@ -31,7 +31,7 @@ class ByEyeLine:
     residuals: Floats
 
 
-def study_by_eye(x: ArrayLike, y: ArrayLike, ux: ArrayLike, uy: ArrayLike, gradient: float, intercept: float) -> ByEyeLine:
+def study_by_eye(x: ArrayLike, y: ArrayLike, ux: ArrayLike, uy: ArrayLike, gradient: float, *, intercept: float) -> ByEyeLine:
     """Study a line drawn by eye.
 
     Parameters

@@ -101,6 +101,7 @@ def fit_shape(
     shape: Shape,
     uy: ArrayLike | None = None,
     ux: ArrayLike | None = None,
+    *,
     start: Sequence[float] | None = None,
     scale: ScaleKind = "absolute",
 ) -> CurveFit:
@@ -138,8 +139,10 @@ def fit_shape(
     best = _settle(model, ys, w, None if start is None else np.asarray(start, dtype=np.float64))
     if sx is None or sy is None:
         values, jacobian = model.with_jacobian(best)
-        return _describe(shape, xs, ys, best, jacobian, w, w * (ys - values), "ols" if sy is None else "weighted", scale)
-    return _fit_both_axes(model, ys, best, sx, sy, scale)
+        return _describe(
+            shape, xs, ys, best, jacobian, w=w, rest=w * (ys - values), method="ols" if sy is None else "weighted", scale=scale
+        )
+    return _fit_both_axes(model, ys, best, sx, sy, scale=scale)
 
 
 @dataclass(frozen=True)
@@ -152,7 +155,13 @@ class _Run:
 
 
 def _settle(model: Model, y: Floats, w: Floats, start: Floats | None) -> Floats:
-    """The best minimum over all starts: a short descent from each, then to the end from the most promising."""
+    """The best minimum over all starts: a short descent from each, then to the end from the most promising.
+
+    Raises
+    ------
+    CoreError
+        ``did_not_converge``.
+    """
     named = [np.asarray(s, dtype=np.float64) for s in starting_values(model.shape, model.x, y)]
     own = named or search_starts(model, y, w)
     short = [run for s in own if (run := _descend(model, y, w, s, _SHORT)) is not None]
@@ -263,16 +272,16 @@ def _canonical(shape: Shape, p: Floats) -> Floats:
 
 
 def _describe(
-    shape: Shape, x: Floats, y: Floats, p: Floats, jacobian: Floats, w: Floats, weighted_rest: Floats, method: str, scale: ScaleKind,
+    shape: Shape, x: Floats, y: Floats, p: Floats, jacobian: Floats, *, w: Floats, rest: Floats, method: str, scale: ScaleKind,
 ) -> CurveFit:  # fmt: skip
     columns = jacobian * w[:, None]
     dof = y.size - p.size
-    rest = np.asarray(as_written(y) - Model(shape, x).values(p, as_written(x)), dtype=np.float64)
-    ss = float(rest @ rest)
+    residuals = np.asarray(as_written(y) - Model(shape, x).values(p, as_written(x)), dtype=np.float64)
+    ss = float(residuals @ residuals)
     chi2 = reduced = probability = None
     factor = ss / dof if dof else math.inf
     if method != "ols":
-        chi2 = float(weighted_rest @ weighted_rest)
+        chi2 = float(rest @ rest)
         factor = 1.0
         if dof:
             reduced, probability = chi2 / dof, float(chdtrc(dof, chi2))
@@ -285,15 +294,20 @@ def _describe(
     covariance = np.full_like(unscaled, math.inf) if math.isinf(factor) else unscaled * factor
     total = float(np.sum((y - y.mean()) ** 2))
     return CurveFit(
-        shape, p, np.sqrt(np.diag(covariance)), covariance, rest, ss, math.sqrt(ss / dof) if dof else 0.0, dof, chi2, reduced,
+        shape, p, np.sqrt(np.diag(covariance)), covariance, residuals, ss, math.sqrt(ss / dof) if dof else 0.0, dof, chi2, reduced,
         probability, 1 - ss / total if total else None, method, "scatter" if method == "ols" else scale, unscaled @ columns.T * w,
     )  # fmt: skip
 
 
-def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, scale: ScaleKind) -> CurveFit:
+def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, *, scale: ScaleKind) -> CurveFit:
     """Orthogonal distance by ODRPACK95 (ACM TOMS 676), its tolerances tightened; u at the adjusted points, unscaled.
 
     A point whose x has no bar keeps its x.
+
+    Raises
+    ------
+    CoreError
+        ``did_not_converge``.
     """
     from odrpack import odr_fit
 
@@ -322,6 +336,14 @@ def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, s
     effective = np.hypot(uy, slope * ux)
     distance = np.hypot((y - fitted) / uy, np.where(free, (model.x - adjusted) / np.where(free, ux, 1.0), 0.0))
     found = _describe(
-        model.shape, model.x, y, _canonical(model.shape, beta), jacobian, 1 / effective, distance, "orthogonal_distance", scale
+        model.shape,
+        model.x,
+        y,
+        _canonical(model.shape, beta),
+        jacobian,
+        w=1 / effective,
+        rest=distance,
+        method="orthogonal_distance",
+        scale=scale,
     )
     return replace(found, slopes=slope)

@@ -96,6 +96,7 @@ def fit_line(
     uy: ArrayLike | None = None,
     ux: ArrayLike | None = None,
     correlation_xy: ArrayLike | None = None,
+    *,
     through_origin: bool = False,
     scale: ScaleKind = "absolute",
 ) -> LineFit:
@@ -137,8 +138,8 @@ def fit_line(
     else:
         method = "york"
         r = np.zeros_like(xs) if correlation_xy is None else np.broadcast_to(np.asarray(correlation_xy, dtype=np.float64), xs.shape)
-        solution, weights = _solve_york(xs, ys, sx, sy, r, through_origin)
-    return _describe(xs, ys, _check_solution(solution, weights), weights, method, through_origin, scale)
+        solution, weights = _solve_york(xs, ys, sx, sy, r, through_origin=through_origin)
+    return _describe(xs, ys, _check_solution(solution, weights), weights, method, through_origin=through_origin, scale=scale)
 
 
 def _check_points(x: Floats, y: Floats, through_origin: bool) -> None:
@@ -222,10 +223,15 @@ def _influence_through_origin(w: Floats, x: Floats) -> Floats:
     return np.array([w * x / np.sum(w * x * x), np.zeros_like(x)])
 
 
-def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, through_origin: bool) -> tuple[_Solution, Floats]:
+def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, *, through_origin: bool) -> tuple[_Solution, Floats]:
     """York et al. 2004, section III, steps (1) to (11); u from their equations at the adjusted points.
 
     Points with a zero bar in one axis are allowed as long as W stays finite. Through the origin, the centroid is held at 0.
+
+    Raises
+    ------
+    CoreError
+        ``did_not_converge``.
     """
     if np.any((sx == 0) & (sy == 0)):
         weights_of(np.hypot(sx, sy), "x and y")
@@ -263,7 +269,13 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, through
 
 
 def _check_solution(s: _Solution, weights: Floats) -> _Solution:
-    """Refuse a line that the numbers do not fix: weights without measure (bars of almost nothing, or x and y from the same readings)."""
+    """Refuse a line that the numbers do not fix: weights without measure (bars of almost nothing, or x and y from the same readings).
+
+    Raises
+    ------
+    CoreError
+        ``too_large``.
+    """
     numbers = np.array([s.gradient, s.intercept, s.var_gradient, s.var_intercept, s.covariance])
     if not (np.all(np.isfinite(numbers)) and np.all(np.isfinite(weights))):
         message = "These points and their bars do not fix a line: a bar is far too small or too large, or x and y are the same readings."
@@ -271,7 +283,7 @@ def _check_solution(s: _Solution, weights: Floats) -> _Solution:
     return s
 
 
-def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod, through_origin: bool, scale: ScaleKind) -> LineFit:
+def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod, *, through_origin: bool, scale: ScaleKind) -> LineFit:
     residuals = y - (s.gradient * x + s.intercept)
     dof = x.size - (1 if through_origin else 2)
     ss = float(residuals @ residuals)
@@ -285,7 +297,7 @@ def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod,
             reduced, p = chi2 / dof, float(chdtrc(dof, chi2))
         if scale == "scatter":
             factor = math.inf if reduced is None else reduced
-    r, r2 = _correlation(x, y, ss if method == "ols" else None, through_origin, residuals, w)
+    r, r2 = _correlation(x, y, ss if method == "ols" else None, through_origin, residuals, w=w)
     return LineFit(
         s.gradient,
         s.intercept,
@@ -308,7 +320,7 @@ def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod,
 
 
 def _correlation(
-    x: Floats, y: Floats, ss: float | None, through_origin: bool, residuals: Floats, w: Floats
+    x: Floats, y: Floats, ss: float | None, through_origin: bool, residuals: Floats, *, w: Floats
 ) -> tuple[float | None, float | None]:
     """r of the points; R² of the line: unweighted for ordinary, weighted where the fit was weighted."""
     if through_origin:

@@ -82,7 +82,7 @@ def fit_polynomial(x: ArrayLike, y: ArrayLike, degree: int, uy: ArrayLike | None
     w = np.ones_like(xs) if bars is None else weights_of(bars, "y")
     basis, coefficients = _orthogonal_basis(xs, w, degree, through_origin)
     root = np.sqrt(w.astype(np.longdouble))
-    return _solve(basis, coefficients, root, ys, bars is not None, through_origin)
+    return _solve(basis, coefficients, root, ys, bars is not None, through_origin=through_origin)
 
 
 def _orthogonal_basis(x: Floats, w: Floats, degree: int, through_origin: bool) -> tuple[_Long, _Long]:
@@ -145,10 +145,10 @@ def fit_multilinear(columns: Sequence[ArrayLike], y: ArrayLike) -> LinearFit:
             raise CoreError("bad_job", f"Column {place} is made of the other columns, so its coefficient is not fixed by the data.")
         values.append(current / norm)
         powers.append(combination / norm)
-    return _solve(np.array(values), np.array(powers), np.ones(ys.size, dtype=np.longdouble), ys, False, False)
+    return _solve(np.array(values), np.array(powers), np.ones(ys.size, dtype=np.longdouble), ys, False, through_origin=False)
 
 
-def _solve(basis: _Long, powers: _Long, root: _Long, y: Floats, weighted: bool, through_origin: bool) -> LinearFit:
+def _solve(basis: _Long, powers: _Long, root: _Long, y: Floats, weighted: bool, *, through_origin: bool) -> LinearFit:
     """Project on an orthonormal basis, and write the result in the coefficients that the basis is made of."""
     long_y = y.astype(np.longdouble) * root
     rest = long_y.copy()

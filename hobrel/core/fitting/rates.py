@@ -92,7 +92,13 @@ def _neighbour_weights(x: Floats) -> Floats:
 
 
 def _centred_weights(x: Floats) -> Floats:
-    """Derivative of the parabola through three neighbours, at the middle one (B. Fornberg, Math. Comp. 51, 699 (1988))."""
+    """Derivative of the parabola through three neighbours, at the middle one (B. Fornberg, Math. Comp. 51, 699 (1988)).
+
+    Raises
+    ------
+    CoreError
+        ``too_few_points``.
+    """
     if x.size < 2:
         raise CoreError("too_few_points", "A rate needs at least two points.")
     weights = np.zeros((x.size, x.size))
@@ -107,7 +113,13 @@ def _centred_weights(x: Floats) -> Floats:
 
 
 def _smoothed_weights(x: Floats) -> Floats:
-    """Slope at each x of a quadratic through the nearest five points (A. Savitzky, M. Golay, Anal. Chem. 36, 1627 (1964))."""
+    """Slope at each x of a quadratic through the nearest five points (A. Savitzky, M. Golay, Anal. Chem. 36, 1627 (1964)).
+
+    Raises
+    ------
+    CoreError
+        ``too_few_points``.
+    """
     if x.size < WINDOW:
         raise CoreError("too_few_points", f"A smoothed rate needs at least {WINDOW} points; there are {x.size}.")
     weights = np.zeros((x.size, x.size))

@@ -27,6 +27,7 @@ def read_off(
     direction: Direction,
     at: float,
     u_at: float | None = None,
+    *,
     repeats: int | None = None,
 ) -> ReadOff:
     """Read a value off a line.

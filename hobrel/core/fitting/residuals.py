@@ -59,6 +59,7 @@ def study_residuals(
     fit: LineFit,
     uy: ArrayLike | None = None,
     ux: ArrayLike | None = None,
+    *,
     correlation_xy: ArrayLike | None = None,
 ) -> Residuals:
     """Study the residuals of a line.
@@ -105,7 +106,7 @@ def study_pattern(x: Floats, y: Floats, residuals: Floats, spread: Floats, curva
     return Residuals(
         residuals, spread, standardised, signs, runs, expected, runs_p, curvature_t,
         int(np.sum(np.abs(standardised) <= 1)), int(np.sum(np.abs(standardised) <= 2)), longest,
-        _describe(kept, x.size, runs, expected, longest, curvature_t),
+        _describe(kept, x.size, runs, expected, longest, t=curvature_t),
     )  # fmt: skip
 
 
@@ -133,7 +134,7 @@ def _expect_runs(signs: str, runs: int) -> tuple[float | None, float | None]:
     return expected, min(1.0, 2 * float(ndtr(-distance / math.sqrt(variance))))
 
 
-def _describe(signs: str, n: int, runs: int, expected: float | None, longest: int, t: float | None) -> str:
+def _describe(signs: str, n: int, runs: int, expected: float | None, longest: int, *, t: float | None) -> str:
     if not signs:
         return "Every point lies on the line."
     if t is not None and n >= 5 and chance_of_bend(t, n) < 0.05:

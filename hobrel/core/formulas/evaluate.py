@@ -294,7 +294,13 @@ _FUNCTIONS: dict[str, tuple[Callable[[Floats], Floats], Callable[[Floats], Float
 
 
 def _pure(number: Traced, at: int, what: str) -> Traced:
-    """A pure number: angles become radians, percent a fraction."""
+    """A pure number: angles become radians, percent a fraction.
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit``.
+    """
     if number.unit.is_number:
         return number
     if dimension_of(number.unit):

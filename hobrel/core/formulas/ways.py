@@ -104,6 +104,7 @@ def propagate(
     way: WayKind = "quadrature",
     correlations: Correlations | None = None,
     draws: int = DRAWS,
+    *,
     seed: int = SEED,
 ) -> Propagation:
     """Carry uncertainties through a formula.
@@ -218,7 +219,13 @@ def _visit_corners(node: Node, inputs: Mapping[str, Input], budget: tuple[Contri
 
 
 def _draw(node: Node, inputs: Mapping[str, Input], matrix: Floats, draws: int, seed: int) -> Floats:
-    """Draw every input and compute the formula at each draw (JCGM 101:2008, 5.9 and 6.4)."""
+    """Draw every input and compute the formula at each draw (JCGM 101:2008, 5.9 and 6.4).
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     random = np.random.default_rng(seed)
     normal = random.standard_normal((len(inputs), draws))
     if np.any(matrix != np.eye(len(inputs))):

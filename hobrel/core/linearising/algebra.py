@@ -52,7 +52,13 @@ def read_relation(text: str, known: set[str] | None = None) -> tuple[Node, Node]
 
 
 def to_algebra(node: Node, symbols: Mapping[str, sympy.Symbol]) -> Any:
-    """A tree as a SymPy expression of given (positive) symbols."""
+    """A tree as a SymPy expression of given (positive) symbols.
+
+    Raises
+    ------
+    AssertionError
+        For a kind of node that the grammar does not have.
+    """
     import sympy
 
     match node:

@@ -150,7 +150,9 @@ def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], as_read: Floats
         line = fit_line(x.values, y.values, y.u, x.u, formed.correlation) if weighted else fit_line(x.values, y.values)
     except CoreError:
         return None
-    study = study_residuals(x.values, y.values, line, *((y.u, x.u, formed.correlation) if weighted else ()))
+    study = study_residuals(
+        x.values, y.values, line, *((y.u, x.u) if weighted else ()), correlation_xy=formed.correlation if weighted else None
+    )
     if float(np.max(np.abs(study.residuals))) <= ROUNDING * float(np.max(np.abs(y.values))):
         # on the line but for rounding: signs and curvature of rounding mean nothing
         return StraightPlot(x_form, y_form, line, study, 0.0, 0.0, "straight", -16)

@@ -87,7 +87,11 @@ def find_straight_plots(relation: str, x: str, y: str, unknown: str = "", known:
     if solved is None:
         raise CoreError("outside_domain", f"The relation cannot be solved for {y}.")
     pairs = sorted(_straight_pairs(solved, symbols, x), key=lambda pair: _FORMS.index(pair[0]) + _FORMS.index(pair[1]))
-    plots = [plot for x_form, y_form in pairs[:_MOST_SHOWN] if (plot := _plot(solved, symbols, x, y, unknown, x_form, y_form)) is not None]
+    plots = [
+        plot
+        for x_form, y_form in pairs[:_MOST_SHOWN]
+        if (plot := _plot(solved, symbols, x, y, unknown, x_form=x_form, y_form=y_form)) is not None
+    ]
     if not plots:
         raise CoreError("did_not_converge", "None of the usual forms makes this relation a straight line.")
     ranked = sorted(plots, key=lambda entry: entry[0])
@@ -119,7 +123,7 @@ def _straight_pairs(solved: Any, symbols: Mapping[str, Any], x: str) -> list[tup
 
 
 def _plot(
-    solved: Any, symbols: Mapping[str, Any], x: str, y: str, unknown: str, x_form: str, y_form: str
+    solved: Any, symbols: Mapping[str, Any], x: str, y: str, unknown: str, *, x_form: str, y_form: str
 ) -> tuple[tuple[bool, int, int], RelationPlot] | None:
     import sympy
 

@@ -55,8 +55,8 @@ def steepest_of_graph(ground: Ground, graph_id: str, fraction: float) -> Steepes
     step = np.zeros(x.size)
     step[k + 1], step[k] = 1.0, -1.0
     wide = x[k + 1] - x[k]
-    rate = _from_points(points, order, found.rate * factor, step * factor / wide, -found.rate * factor * step / wide, rate_unit)
-    middle = _from_points(points, order, found.at, None, np.abs(step) / 2, x_unit)
+    rate = _from_points(points, order, found.rate * factor, step * factor / wide, -found.rate * factor * step / wide, unit=rate_unit)
+    middle = _from_points(points, order, found.at, None, np.abs(step) / 2, unit=x_unit)
     half = Source(f"steepest:{points.run}:{graph_id}", "half the interval", np.asarray(found.u), x_unit)
     # within its interval it may be anywhere; what all rows share moves it as a whole
     moved = {s: by for s, by in middle.slopes.items() if s.shared}
@@ -68,7 +68,7 @@ def steepest_of_graph(ground: Ground, graph_id: str, fraction: float) -> Steepes
         local = float((y[after] - y[after - 1]) / (x[after] - x[after - 1]))
         between = np.zeros(x.size)
         between[after - 1], between[after] = 1 - share, share
-        there = _from_points(points, order, found.fraction_y, between, -local * between, y_unit)
+        there = _from_points(points, order, found.fraction_y, between, -local * between, unit=y_unit)
         reading = combine_numbers(found.fraction_y, [(1.0, there), (local * fraction, place)], y_unit)
     return SteepestNumbers(found, place, rate, reading, points)
 
@@ -92,12 +92,12 @@ def area_of_graph(ground: Ground, graph_id: str, low: float | None, high: float 
     by_x[0] -= y[0]
     by_x[-1] += y[-1]
     value = find_area(x, y).value * factor
-    traced = _from_points(points, order, value, by_y * factor, by_x * factor, unit, inside)
+    traced = _from_points(points, order, value, by_y * factor, by_x * factor, unit=unit, used=inside)
     return AreaNumber(traced, int(np.count_nonzero(inside)))
 
 
 def _from_points(
-    points: GraphPoints, order: np.ndarray[tuple[int], np.dtype[np.intp]], value: float, by_y: Floats | None, by_x: Floats, unit: Unit,
+    points: GraphPoints, order: np.ndarray[tuple[int], np.dtype[np.intp]], value: float, by_y: Floats | None, by_x: Floats, *, unit: Unit,
     used: np.ndarray[tuple[int], np.dtype[np.bool_]] | None = None,
 ) -> Traced:  # fmt: skip
     """A number whose derivatives by the used points are known, in order of x."""

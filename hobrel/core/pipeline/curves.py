@@ -105,7 +105,7 @@ def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
     influence = Influence(curve.influence, curve.slopes, spread, max(curve.dof, 1), bars.dof)
     said, judged = trace_twofold(points, used, influence, curve.reduced_chi2, scatter)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
-        moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, curve.values.tolist())
+        moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, start=curve.values.tolist())
         for slopes in (said, judged):
             for own, by in zip(slopes, (moved.values - curve.values) / u, strict=True):
                 own[source] = np.asarray(by)

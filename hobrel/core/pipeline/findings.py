@@ -153,7 +153,13 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
 
 
 def _refuse_clashes(finding: Finding, constants: set[str], parameters: set[str], uses: set[str]) -> None:
-    """A symbol stands for one thing: what a finding uses must not quietly take the place of a constant or of a parameter of its fit."""
+    """A symbol stands for one thing: what a finding uses must not quietly take the place of a constant or of a parameter of its fit.
+
+    Raises
+    ------
+    CoreError
+        ``bad_formula``.
+    """
     for names, what in ((constants, "a constant of the lab book"), (parameters, "a number of the fit")):
         for name in sorted(uses & names):
             taken = constants | parameters | uses

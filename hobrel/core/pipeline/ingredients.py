@@ -142,7 +142,13 @@ def average_stretch(column: Traced, rows: Rows, convention: Convention, key: str
 
 
 def _rows_in(columns: RunColumns, column: Column, along: Column | None, ingredient: Ingredient) -> Rows:
-    """The settings whose value of `along` is in the stretch, both ends included."""
+    """The settings whose value of `along` is in the stretch, both ends included.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``, ``too_few_points``.
+    """
     symbol = plain_symbol(column.quantity)
     if column.traced is None:
         raise column.trouble or CoreError("bad_job", f"{symbol} has no values.")
@@ -184,7 +190,7 @@ def _mean(ground: Ground, ingredient: Ingredient) -> Gathered:
 
 
 def read_off_traced(
-    fitted: Fitted, points: GraphPoints, outputs: Mapping[str, Traced], direction: Direction, place: float, at: Source | None = None
+    fitted: Fitted, points: GraphPoints, outputs: Mapping[str, Traced], direction: Direction, place: float, *, at: Source | None = None
 ) -> Traced:
     """A value read off a fit.
 
@@ -298,7 +304,7 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     elif repeats:
         u = mean.u / math.sqrt(repeats)
     reading = Source(key, unknown.name or "y", np.asarray(u), y_unit, dof=dof)
-    traced, judged = (read_off_traced(fitted, points, outputs, "back", middle, reading) for outputs in (fitted.outputs, fitted.judged))
+    traced, judged = (read_off_traced(fitted, points, outputs, "back", middle, at=reading) for outputs in (fitted.outputs, fitted.judged))
     used = points.x[fitted.fitted]
     outside = not float(used.min()) <= float(traced.value) <= float(used.max())
     return ReadUnknown(middle, u, k, traced, judged, outside)

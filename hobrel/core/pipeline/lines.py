@@ -196,7 +196,7 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
     def run_fit(xs: Floats, ys: Floats) -> LineFit:
         if not weighted:
             return fit_line(xs, ys, through_origin=fit.through_origin)
-        return fit_line(xs, ys, bars.y, bars.x if both else None, bars.correlation if both else None, fit.through_origin)
+        return fit_line(xs, ys, bars.y, bars.x if both else None, bars.correlation if both else None, through_origin=fit.through_origin)
 
     line = run_fit(x, y) if weighted else plain
     both = line.method == "york"
@@ -223,7 +223,7 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
         return Traced(np.asarray(line.gradient), by[0]).scaled(factor, unit), Traced(np.asarray(at_zero), by[1], y_unit, on_scale)
 
     gradient, intercept = as_outputs(said)
-    by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, fit.by_eye.intercept)
+    by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, intercept=fit.by_eye.intercept)
     return FittedLine(
         line, study, gradient, intercept, dict(zip(("gradient", "intercept"), as_outputs(judged), strict=True)), scatter,
         # whatever is fitted, it is the points that are straight or not: a line through the origin says nothing of that

@@ -65,7 +65,7 @@ def present(computation: Computation, finished: bool = False) -> Analysis:
     noticed += [s for s in far if (s.run, s.setting) not in known]
     slips = troubles.aside(tuple(noticed), "confirmed slips", leave_confirmed_out, noticed, book)
     stages = troubles.aside(
-        unmarked_stages(), "trail", mark_stages, book, computation.columns, graphs, patterns, fits, findings, slips
+        unmarked_stages(), "trail", mark_stages, book, computation.columns, graphs, patterns, fits, findings=findings, slips=slips
     )  # fmt: skip
     tokens = troubles.aside(dict[str, str](), "live values", _tokens, book, runs, fits, findings)
     sketch = troubles.aside(None, "sketch", smooth_sketch, book.sketch)

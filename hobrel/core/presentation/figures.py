@@ -158,7 +158,7 @@ Ends = tuple[float | None, float | None]
 SMALLEST_SPAN, LARGEST_SPAN = 1e-250, 1e250
 
 
-def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin: bool = False, fixed: Ends = (None, None)) -> Axis:
+def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin: bool = False, *, fixed: Ends = (None, None)) -> Axis:
     """An axis that holds [low, high] with a little room, with ticks at 1, 2 or 5 times a power of ten.
 
     Parameters

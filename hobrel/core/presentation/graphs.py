@@ -81,8 +81,8 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
         trouble = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
         return GraphResult(graph.id, None, (), show_trouble(trouble))
     x_ends, y_ends = _ends([(d.points.x, d.ux) for d in drawn]), _ends([(d.points.y, d.uy) for d in drawn])
-    x_axis = make_axis(x_label, *x_ends, 7, graph.origin, (graph.x_low, graph.x_high))
-    y_axis = make_axis(y_label, *y_ends, 6, graph.origin, (graph.y_low, graph.y_high))
+    x_axis = make_axis(x_label, *x_ends, 7, graph.origin, fixed=(graph.x_low, graph.x_high))
+    y_axis = make_axis(y_label, *y_ends, 6, graph.origin, fixed=(graph.y_low, graph.y_high))
     spread = max((float(np.max((np.abs(d.residuals) + d.bars)[np.isfinite(d.residuals)], initial=0.0)) for d in drawn), default=0.0)
     shown = {d.series.key: _figure_points(d, x_axis, y_axis, first) for d in drawn}
     visible = [f for f in fits if f.series in shown]

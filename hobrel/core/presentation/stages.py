@@ -22,6 +22,7 @@ def mark_stages(
     graphs: Sequence[GraphResult],
     patterns: Sequence[LinePattern],
     fits: Sequence[FitResult],
+    *,
     findings: Sequence[FindingResult],
     slips: Sequence[Slip],
 ) -> tuple[StageMark, ...]:

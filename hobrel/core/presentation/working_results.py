@@ -20,11 +20,17 @@ from hobrel.core.units.calculus import write_unit
 
 
 def explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
-    """Explain a number of a fit."""
+    """Explain a number of a fit.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     fitted, points, run = computation.fitted(fit_id)
     fit = computation.fit(fit_id)
     if isinstance(fitted, FittedCurve):
-        return _explain_curve(computation, fit, fitted, points, run, part)
+        return _explain_curve(computation, fit, fitted, points, run, part=part)
     card = present_fit(fit, fitted, points, computation.book.convention, run)
     assert card.gradient is not None and card.intercept is not None
     shown = {
@@ -76,7 +82,7 @@ def _behind_fit(
     return tuple(r for row in rows for r in readings_at(columns, behind, row)), onward
 
 
-def _explain_curve(computation: Computation, fit: Fit, fitted: FittedCurve, points: GraphPoints, run: Run, part: str) -> Working:
+def _explain_curve(computation: Computation, fit: Fit, fitted: FittedCurve, points: GraphPoints, run: Run, *, part: str) -> Working:
     card = present_curve(fit, fitted, points, computation.book.convention, run)
     shown = {p.name: (p.value.text if p.value else "", rf"{p.tex} = {p.value.tex}" if p.value else "") for p in card.parameters}
     shown |= {

@@ -107,7 +107,7 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
     points, run = computation.points_of_fit(fit_id)
     used = points_to_fit(points, fit)
     x, y, ux, uy = (v[used] for v in (points.x, points.y, points.ux, points.uy))
-    study = study_by_eye(x, y, ux, uy, gradient, intercept)
+    study = study_by_eye(x, y, ux, uy, gradient, intercept=intercept)
     rows = np.array(points.rows)[used]
     residuals = tuple(PointResidual(run.row_id(int(rows[i])), float(study.residuals[i])) for i in thin_points(x, y))
     unit, factor, y_unit = _units(points)
@@ -118,7 +118,7 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
 
 
 def summarise_marked(
-    computation: Computation, graph_id: str, low: float, high: float, fit_id: str = "", series_key: str = ""
+    computation: Computation, graph_id: str, ends: tuple[float, float], fit_id: str = "", series_key: str = ""
 ) -> StretchSummary:
     """Summarise the points of a graph between two places on its x axis; those set aside do not count. With a fit, rise over run of it;
     `series_key` names another series than the first.
@@ -128,7 +128,7 @@ def summarise_marked(
     CoreError
         ``bad_job``, ``too_few_points``.
     """
-    low, high = check_place(low), check_place(high)
+    low, high = (check_place(end) for end in ends)
     points, run = computation.drawn_series(graph_id, series_key)
     x, y = points.x[points.used], points.y[points.used]
     stretch = summarise_stretch(x, y, low, high)
@@ -148,11 +148,11 @@ def summarise_marked(
     # the line that "fit only here" would give, by the bars or by the scatter as there
     line = contain("line of a stretch", fit_graph, points, own, extremes=False)
     gradient = _show(line.gradient, rule) if isinstance(line, FittedLine) else None
-    ends = [write_place(float(v), 4) for v in (points.x[inside].min(), points.x[inside].max())]
+    written_ends = [write_place(float(v), 4) for v in (points.x[inside].min(), points.x[inside].max())]
     area = _area_shown(computation, graph_id, stretch.low, stretch.high) if points is computation.points[graph_id] else None
     rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
     return StretchSummary(
-        summary.n, f"{' to '.join(dict.fromkeys(ends))} {x_unit}".rstrip(),
+        summary.n, f"{' to '.join(dict.fromkeys(written_ends))} {x_unit}".rstrip(),
         _show(mean.traced, rule), say_mean_rule(mean.mean, computation.book.convention), written(summary.min), written(summary.max),
         written(summary.half_range), written(summary.sd), written(summary.standard_error), gradient,
         tuple(run.row_id(points.rows[i]) for i in inside), area, rise,

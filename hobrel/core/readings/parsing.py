@@ -161,7 +161,13 @@ def tidy(factor: float) -> Decimal:
 
 
 def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given_unit: str, unit: str) -> ParsedReading:
-    """Convert a reading that carries its own unit, keeping its figures honest."""
+    """Convert a reading that carries its own unit, keeping its figures honest.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``, ``bad_unit``.
+    """
     if not re.match(r"[A-Za-zµμ°Ω%]", given_unit):
         raise CoreError("bad_number", f"“{value} {given_unit}” is not one number. Write digits, with one decimal sign, as in 2.50.")
     try:

@@ -30,7 +30,13 @@ _SPREADS = ("half_range", "mean_abs_deviation", "largest_deviation", "sd", "stan
 
 
 def summarise_values(job: Job) -> Outputs:
-    """Jobs ``summary``."""
+    """Jobs ``summary``.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``.
+    """
     values = read_list(need(job, "values"), "values")
     kept = [v for v in values if v is not None]
     instrument_u = 0.0
@@ -55,7 +61,13 @@ def summarise_values(job: Job) -> Outputs:
 
 
 def propagate_formula(job: Job) -> Outputs:
-    """Jobs ``propagate``."""
+    """Jobs ``propagate``.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     given = need(job, "inputs")
     if not isinstance(given, Mapping):
         raise CoreError("bad_job", "inputs is an object of symbols.")

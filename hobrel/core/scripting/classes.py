@@ -13,7 +13,13 @@ from hobrel.core.statistics.pool import BenchResult, pool_results
 
 
 def compare_two(job: Job) -> Outputs:
-    """Jobs ``compare``."""
+    """Jobs ``compare``.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``, ``bad_job``.
+    """
     pairs = []
     for side in ("a", "b"):
         entry = need(job, side)
@@ -30,7 +36,13 @@ def compare_two(job: Job) -> Outputs:
 
 
 def pool_benches(job: Job) -> Outputs:
-    """Jobs ``pool``."""
+    """Jobs ``pool``.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     entries = need(job, "results")
     if not isinstance(entries, list):
         raise CoreError("bad_job", "results must be a list.")
@@ -52,7 +64,13 @@ def pool_benches(job: Job) -> Outputs:
 
 
 def compare_many(job: Job) -> Outputs:
-    """Jobs ``groups``."""
+    """Jobs ``groups``.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     given = need(job, "groups")
     if not isinstance(given, list):
         raise CoreError("bad_job", "groups is a list of lists.")

@@ -48,7 +48,7 @@ def _fit(job: Job) -> tuple[CurveFit, Columns]:
         start = [v for v in read_list(job["start"], "start") if v is not None]
     scale = read_choice(job, "scale", ("absolute", "scatter"), "absolute")
     with columns.naming_places():
-        return fit_shape(columns["x"], columns["y"], shape, columns.maybe("uy"), columns.maybe("ux"), start, scale), columns
+        return fit_shape(columns["x"], columns["y"], shape, columns.maybe("uy"), columns.maybe("ux"), start=start, scale=scale), columns
 
 
 def fit_a_shape(job: Job) -> Outputs:

@@ -18,7 +18,13 @@ _PLACES = ("blocking", "indices", "rows")
 
 
 def read_number(value: object, what: str) -> float:
-    """A number, or the text of one."""
+    """A number, or the text of one.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``, ``too_large``.
+    """
     if isinstance(value, bool) or not isinstance(value, int | float | str):
         raise CoreError("bad_number", f"{what} must be a number.")
     try:
@@ -31,7 +37,13 @@ def read_number(value: object, what: str) -> float:
 
 
 def need(job: Job, field: str) -> Any:
-    """A field that has to be there."""
+    """A field that has to be there.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     if field not in job or job[field] is None:
         raise CoreError("bad_job", f"The field {field} is missing.")
     return job[field]
@@ -48,7 +60,13 @@ def maybe_number(job: Job, field: str) -> float | None:
 
 
 def maybe_whole(job: Job, field: str) -> int | None:
-    """A whole number, or None where it is left out."""
+    """A whole number, or None where it is left out.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``.
+    """
     number = maybe_number(job, field)
     if number is not None and number != int(number):
         raise CoreError("bad_number", f"{field} must be a whole number.")
@@ -56,7 +74,13 @@ def maybe_whole(job: Job, field: str) -> int | None:
 
 
 def need_text(job: Job, field: str) -> str:
-    """A text that has to be there."""
+    """A text that has to be there.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     text = need(job, field)
     if not isinstance(text, str):
         raise CoreError("bad_job", f"{field} must be text.")
@@ -64,7 +88,13 @@ def need_text(job: Job, field: str) -> str:
 
 
 def read_flag(job: Job, field: str) -> bool:
-    """True or false; false where it is left out."""
+    """True or false; false where it is left out.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     value = job.get(field, False)
     if not isinstance(value, bool):
         raise CoreError("bad_job", f"{field} must be true or false.")
@@ -72,7 +102,13 @@ def read_flag(job: Job, field: str) -> bool:
 
 
 def read_choice(job: Job, field: str, allowed: tuple[str, ...], default: str) -> Any:
-    """One of several words; `default` where it is left out."""
+    """One of several words; `default` where it is left out.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     value = job.get(field, default)
     if value not in allowed:
         raise CoreError("bad_job", f"{field} must be one of {', '.join(allowed)}.")
@@ -80,7 +116,13 @@ def read_choice(job: Job, field: str, allowed: tuple[str, ...], default: str) ->
 
 
 def read_list(values: object, what: str) -> list[float | None]:
-    """A list of numbers with None for “not measured”."""
+    """A list of numbers with None for “not measured”.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``, ``too_large``.
+    """
     if not isinstance(values, list):
         raise CoreError("bad_job", f"{what} must be a list of numbers.")
     if len(values) > LARGEST_LIST:
@@ -89,7 +131,13 @@ def read_list(values: object, what: str) -> list[float | None]:
 
 
 def read_names(job: Job, field: str) -> list[str]:
-    """A list of texts that has to be there."""
+    """A list of texts that has to be there.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     names = need(job, field)
     if not isinstance(names, list) or not all(isinstance(n, str) for n in names):
         raise CoreError("bad_job", f"{field} must be a list of texts.")
@@ -115,7 +163,13 @@ class Columns:
 
     @contextmanager
     def naming_places(self) -> Iterator[None]:
-        """Errors that point to places point into the job's own lists."""
+        """Errors that point to places point into the job's own lists.
+
+        Raises
+        ------
+        CoreError
+            What was raised inside, its places those of the job.
+        """
         try:
             yield
         except CoreError as trouble:
@@ -127,7 +181,13 @@ class Columns:
 
 
 def read_columns(job: Job, *optional: str) -> Columns:
-    """x and y of a job with further lists, which may be one number for all or absent."""
+    """x and y of a job with further lists, which may be one number for all or absent.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     lists: dict[str, list[float | None] | None] = {name: read_list(need(job, name), name) for name in ("x", "y")}
     length = len(lists["x"] or ())
     for name in optional:

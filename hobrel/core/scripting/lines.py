@@ -32,7 +32,7 @@ def _fit(job: Job) -> tuple[LineFit, Columns]:
     with columns.naming_places():
         fit = fit_line(
             columns["x"], columns["y"], columns.maybe("uy"), columns.maybe("ux"), columns.maybe("correlation_xy"),
-            read_flag(job, "through_origin"), scale,
+            through_origin=read_flag(job, "through_origin"), scale=scale,
         )  # fmt: skip
     return fit, columns
 
@@ -51,7 +51,9 @@ def fit_a_line(job: Job) -> Outputs:
 def study_a_line(job: Job) -> Outputs:
     """Jobs ``residuals``."""
     fit, columns = _fit(job)
-    study = study_residuals(columns["x"], columns["y"], fit, columns.maybe("uy"), columns.maybe("ux"), columns.maybe("correlation_xy"))
+    study = study_residuals(
+        columns["x"], columns["y"], fit, columns.maybe("uy"), columns.maybe("ux"), correlation_xy=columns.maybe("correlation_xy")
+    )
     return {
         "residuals": study.residuals.tolist(), "standardised": study.standardised.tolist(), "runs": study.runs,
         "expected_runs": study.expected_runs, "runs_p": study.runs_p, "curvature_t": study.curvature_t,
@@ -64,7 +66,9 @@ def read_off_a_line(job: Job) -> Outputs:
     fit, columns = _fit(job)
     direction = read_choice(job, "direction", ("forward", "back"), "forward")
     x = columns["x"]
-    found = read_off(fit, (min(x), max(x)), direction, need_number(job, "at"), maybe_number(job, "u_at"), maybe_whole(job, "repeats"))
+    found = read_off(
+        fit, (min(x), max(x)), direction, need_number(job, "at"), maybe_number(job, "u_at"), repeats=maybe_whole(job, "repeats")
+    )
     return {"value": found.value, "u": found.u, "extrapolated": found.extrapolated, "left_out": columns.left_out}
 
 
@@ -93,7 +97,13 @@ def fit_a_polynomial(job: Job) -> Outputs:
 
 
 def fit_several_predictors(job: Job) -> Outputs:
-    """Jobs ``multilinear``."""
+    """Jobs ``multilinear``.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job``.
+    """
     given = need(job, "columns")
     if not isinstance(given, list) or not given:
         raise CoreError("bad_job", "columns is a list of lists.")

@@ -43,7 +43,7 @@ class Comparison:
     verdict: Verdict
 
 
-def compare_values(a: float, u_a: float, b: float, u_b: float, shared: float = 0.0, dof: float = math.inf) -> Comparison:
+def compare_values(a: float, u_a: float, b: float, u_b: float, shared: float = 0.0, *, dof: float = math.inf) -> Comparison:
     """Compare two values.
 
     Parameters

@@ -61,7 +61,13 @@ def _registry() -> Any:
 
 @lru_cache(maxsize=4096)
 def _known(name: str) -> tuple[float, tuple[tuple[str, Fraction], ...]]:
-    """Factor to base units and dimension of one named unit."""
+    """Factor to base units and dimension of one named unit.
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit``.
+    """
     if name in _OFFSET_UNITS:
         return (1.0 if name == "°C" else 5 / 9), (("[temperature]", Fraction(1)),)
     registry = _registry()
