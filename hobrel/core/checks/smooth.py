@@ -30,6 +30,8 @@ STRAIGHT = 4.0
 """χ²ν up to which the rest of a plan's plot is taken for straight."""
 LEAST_FAR = 7.0
 """Standard uncertainties of its own that a row must be off."""
+MOST_EXCHANGED = 12
+"""Rows that are tried in one another's places."""
 PLAUSIBLE = 3.0
 """How many times the variance of the smoothest curve another may leave to have a say too."""
 _FORMS: tuple[tuple[str, str], ...] = (("x", "y"), ("ln", "y"), ("x", "ln"), ("ln", "ln"), ("x", "1/y"))
@@ -211,7 +213,9 @@ def _with_two_exchanged(looked: list[Looked], smoothest: float) -> Rough | None:
         plane = one.plane
         if not plane.moves_with_y:
             continue
-        pairs = np.array(list(combinations(range(plane.z.size), 2)))
+        # of many rows those that stick out most
+        sticking_out = np.sort(np.argsort(-np.abs(one.rest / one.free))[:MOST_EXCHANGED])
+        pairs = np.array(list(combinations(sticking_out.tolist(), 2)))
         turned = np.tile(np.arange(plane.z.size), (len(pairs), 1))
         places = np.arange(len(pairs))
         turned[places, pairs[:, 0]], turned[places, pairs[:, 1]] = pairs[:, 1], pairs[:, 0]

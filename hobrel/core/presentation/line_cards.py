@@ -105,18 +105,25 @@ def source_words(reduced_chi2: float | None) -> str:
     return "; the ± is from the bars, which is more than from how the points scatter"
 
 
+MAD_TO_SD = 1.4826
+"""Standard deviation of a normal law over its median absolute deviation (ISO 13528:2015, C.2.1)."""
+
+
 def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:
     """Settings whose points lie beyond three of their uncertainties; in a log some do by chance alone, and none is named."""
     if run.log is not None:
         return ()
     used = np.flatnonzero(fitted.fitted)
-    # as rare among so many points as one in a hundred
-    # where all of them scatter more than their bars it is the bars that are wrong, and no point by itself
+    standardised = np.abs(fitted.residuals.standardised)
     found = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
-    stretch, dof = 1.0, bars_of_used(points, fitted.fitted).dof
-    if fitted.scatter == "more" and found.reduced_chi2 is not None:
-        stretch, dof = math.sqrt(found.reduced_chi2), float(found.dof)
-    far = [chance_of(abs(s) / stretch, dof) * used.size < 0.01 for s in fitted.residuals.standardised.tolist()]
+    dof_of_bars = bars_of_used(points, fitted.fitted).dof
+    far = []
+    for i, size in enumerate(standardised.tolist()):
+        # where most of the others scatter more than their bars it is the bars that are wrong, and not this point
+        usual = float(np.median(np.delete(standardised, i))) * MAD_TO_SD if fitted.scatter == "more" else 1.0
+        chance = chance_of(size / usual, float(found.dof)) if usual > 1 else chance_of(size, dof_of_bars)
+        # as rare among so many points as one in a hundred
+        far.append(chance * used.size < 0.01)
     return tuple(run.settings[points.rows[i]].id for i, is_far in zip(used, far, strict=True) if is_far)
 
 

@@ -11,7 +11,12 @@ import { forgetStage, loadRest, stageOf } from './stages';
 const TRY_AGAIN = 4000;
 
 export function Station({ stage }: { stage: StageName }) {
-  const { title, bench } = useBook(({ state }) => ({ title: state.document.title, bench: state.bench }));
+  const { title, bench, behind } = useBook(({ state, reachable }) => ({
+    title: state.document.title,
+    bench: state.bench,
+    // numbers of a moment ago would be read for those of now; without the server they are all there is
+    behind: !state.complete && reachable,
+  }));
   const [turn, setTurn] = useState(0);
   // kept here, for what says so is made anew at every try
   const [renewed, setRenewed] = useState<StageName | null>(null);
@@ -28,7 +33,11 @@ export function Station({ stage }: { stage: StageName }) {
       }}
       fallbackRender={(p) => <StationTrouble {...p} stage={stage} renewed={renewed === stage} onRenewed={setRenewed} />}
     >
-      <Suspense fallback={<Quietly words={`Opening ${stageNames[stage]}`} />}>{createElement(stageOf(stage), { key: turn })}</Suspense>
+      {behind && stage !== 'read' ? (
+        <Quietly words="Working out what your readings say" />
+      ) : (
+        <Suspense fallback={<Quietly words={`Opening ${stageNames[stage]}`} />}>{createElement(stageOf(stage), { key: turn })}</Suspense>
+      )}
     </ErrorBoundary>
   );
 }
