@@ -247,6 +247,12 @@ class Shapes(unittest.TestCase):
                 found = analyse(self.power_book(shape=shape)).fits[0].parameters
                 self.assertEqual([p.value.text.split(" ")[-1] for p in found if p.value], units)
 
+    def test_a_fit_that_does_not_fit_is_marked_doubtful(self) -> None:
+        straight = lab_book([(f"{x:.3f}", [f"{2 * x + d:.2f}" for d in (0.03, -0.03)]) for x in (0.5, 1.0, 1.5, 2.0, 2.5, 3.0)])
+        self.assertFalse(analyse(straight).fits[0].is_doubtful)
+        self.assertTrue(analyse(self.power_book()).fits[0].is_doubtful)
+        self.assertFalse(analyse(self.power_book(shape="power")).fits[0].is_doubtful)
+
     def test_an_own_formula_and_what_is_wrong_with_one(self) -> None:
         own = analyse(self.power_book(shape="own", formula="a x sqrt(x)", parameters=("a",))).fits[0]
         self.assertIsNone(own.trouble)

@@ -55,6 +55,7 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
         "" if curve.r2 is None else write_r2(curve.r2), "",
         f"{write_number(curve.residual_sd, 2)} {unit}".rstrip(), None, far_settings(fitted, points, run), None,
         shape=curve.shape.name, shape_words=curve.shape.words, parameters=parameters,
+        is_doubtful=fitted.scatter == "more",
     )  # fmt: skip
 
 

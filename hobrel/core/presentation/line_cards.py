@@ -88,7 +88,7 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
         f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
         present_pattern(fit.graph, fitted), far_settings(fitted, points, run), None,
         extremes=_present_extremes(fitted, points, convention, run), by_eye=_present_by_eye(fitted),
-        uncertainties=_compare_uncertainties(fitted, convention),
+        uncertainties=_compare_uncertainties(fitted, convention), is_doubtful=fitted.scatter == "more" or fitted.bends == "bends",
     )  # fmt: skip
 
 

@@ -203,7 +203,8 @@ class FitResult:
     """The line card, or the card of another shape.
 
     A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the gradient, statistical, by the
-    extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at every point.
+    extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at every point. `is_doubtful`: the
+    points bend, or scatter more than their bars explain, so that its numbers are not to be taken at their word.
     """
 
     fit: str
@@ -235,6 +236,7 @@ class FitResult:
     shapes: tuple[ShapeOffer, ...] = ()
     unknowns: tuple[UnknownResult, ...] = ()
     name: str = ""
+    is_doubtful: bool = False
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ export function CurveCard({
 }) {
   const of = (part: string) => `fit:${card.fit}:${part}`;
   return (
-    <aside className="card line-card" aria-label="Card of the curve">
+    <aside className={`card line-card${card.is_doubtful ? ' doubtful' : ''}`} aria-label="Card of the curve">
       <p className="quiet">{card.shape_words}</p>
       <div className="line-equation">
         <Maths tex={card.equation_tex} block />

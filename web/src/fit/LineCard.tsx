@@ -11,7 +11,7 @@ type FitResult = Schemas['FitResult'];
 export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]; onChoose: (key: string) => void }) {
   const of = (part: string) => `fit:${card.fit}:${part}`;
   return (
-    <aside className="card line-card" aria-label="Line card">
+    <aside className={`card line-card${card.is_doubtful ? ' doubtful' : ''}`} aria-label="Line card">
       <div className="line-equation">
         <Maths tex={card.equation_tex} block />
       </div>

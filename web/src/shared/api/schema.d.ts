@@ -2340,7 +2340,8 @@ export interface components {
          * @description The line card, or the card of another shape.
          *
          *     A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the gradient, statistical, by the
-         *     extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at every point.
+         *     extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at every point. `is_doubtful`: the
+         *     points bend, or scatter more than their bars explain, so that its numbers are not to be taken at their word.
          */
         FitResult: {
             by_eye?: components["schemas"]["ByEyeResult"] | null;
@@ -2365,6 +2366,11 @@ export interface components {
             intercept: components["schemas"]["ShownValue"] | null;
             /** Intercept Words */
             intercept_words: string;
+            /**
+             * Is Doubtful
+             * @default false
+             */
+            is_doubtful: boolean;
             /** Method */
             method: string;
             /** N */
