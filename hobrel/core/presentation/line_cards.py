@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from hobrel.core.document.lab_book import Convention, Fit, Run
