@@ -60,7 +60,7 @@ def questions(book: LabBook, dice: random.Random) -> tuple[Callable[..., Any], S
         (read_off_fit, (one("fit"), dice.choice(("forward", "back")), text(), dice.choice((1, 2, 100)))),
         (try_without, (one("fit"), one("row"), dice.choice((None, number())))),
         (find_pulls, (one("fit"),)),
-        (summarise_marked, (one("graph"), number(), number(), one("fit"), "")),
+        (summarise_marked, (one("graph"), (number(), number()), one("fit"), "")),
         (preview_formula, (one("quantity"), text())),
         (compare_conventions, (one("quantity"),)),
         (compare_ways_of, (one("quantity"),)),
