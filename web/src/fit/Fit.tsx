@@ -105,7 +105,8 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
       <FitChoices
         fit={fit}
         card={card}
-        x={/^\w+$/.test(xSymbol) ? xSymbol : 'x'}
+        x={plainSymbolOf(graph.x)}
+        xName={/^\w+$/.test(xSymbol) ? xSymbol : 'x'}
         y={plainSymbolOf(fit.y || graph.y)}
         editable={state.can_edit}
         onPlace={place}

@@ -10,14 +10,15 @@ type Weights = NonNullable<Schemas['Fit']['weights']>;
 interface Props {
   fit: Schemas['Fit'];
   card: Schemas['FitResult'];
-  /** Symbols of what the axes are. */
+  /** Symbols of what the axes are, and the name that x has in formulas. */
   x: string;
   y: string;
+  xName: string;
   editable: boolean;
   onPlace: (part: Partial<Schemas['Fit']>) => void;
 }
 
-export function FitChoices({ fit, card, x, y, editable, onPlace }: Props) {
+export function FitChoices({ fit, card, x, y, xName, editable, onPlace }: Props) {
   const [own, setOwn] = useState(false);
   const offers = card.shapes.map((s) => ({
     value: s.shape,
@@ -80,13 +81,13 @@ export function FitChoices({ fit, card, x, y, editable, onPlace }: Props) {
           {caution.slice(1)}.
         </p>
       )}
-      {(own || fit.shape === 'own') && editable && <OwnFormula key={fit.formula} fit={fit} x={x} y={y} onPlace={onPlace} />}
+      {(own || fit.shape === 'own') && editable && <OwnFormula key={fit.formula} fit={fit} x={x} y={y} xName={xName} onPlace={onPlace} />}
       <StretchFields key={`${fit.low} ${fit.high}`} fit={fit} editable={editable} onPlace={onPlace} />
     </>
   );
 }
 
-function OwnFormula({ fit, x, y, onPlace }: Pick<Props, 'fit' | 'x' | 'y' | 'onPlace'>) {
+function OwnFormula({ fit, x, y, xName, onPlace }: Pick<Props, 'fit' | 'x' | 'y' | 'xName' | 'onPlace'>) {
   const [formula, setFormula] = useState(fit.formula);
   const [names, setNames] = useState(fit.parameters.join(' '));
   return (
@@ -102,11 +103,16 @@ function OwnFormula({ fit, x, y, onPlace }: Pick<Props, 'fit' | 'x' | 'y' | 'onP
           className="mono"
           value={formula}
           maxLength={400}
-          placeholder={`a exp(-${x}/b) + c`}
+          placeholder={`a exp(-${xName}/b) + c`}
           style={{ width: 260 }}
           onChange={(e) => setFormula(e.target.value)}
         />
       </Labelled>
+      {xName !== x && (
+        <span className="quiet">
+          {xName} is {x}
+        </span>
+      )}
       <Labelled words="with parameters">
         <Input className="mono" value={names} maxLength={120} placeholder="a b c" style={{ width: 120 }} onChange={(e) => setNames(e.target.value)} />
       </Labelled>
