@@ -67,8 +67,16 @@ class Measurement:
 
 
 def planes_of(measurement: Measurement, columns: RunColumns, book: LabBook) -> list[Plane]:
-    """All planes that can be formed: the plots of the graphs, that of the relation where none of these is straight, and the curves."""
-    lines = [plane for graph in book.graphs if (plane := _plane_of(graph, measurement, columns)) is not None]
+    """All planes that can be formed: the plots of the graphs, that of the relation where none of these is straight, and the curves. None at
+    all where a plot of the graphs is straight as it is: then no row makes the table rough.
+    """
+    lines: list[Plane] = []
+    for graph in book.graphs:
+        plane = _plane_of(graph, measurement, columns)
+        if plane is not None:
+            if Looked(plane, min(measurement.dof, MOST_KNOWN)).is_calm:
+                return []
+            lines.append(plane)
     if book.relation and not any(_is_straight_but_for_one(plane) for plane in lines):
         lines += _planes_of_relation(measurement, columns, book)
     return [*lines, *curves_through(measurement.x, measurement.y, measurement.u)]
@@ -183,9 +191,9 @@ def _plots_counted_on(measurement: Measurement, columns: RunColumns, book: LabBo
     """What forms them from columns: those of graphs, then that of the relation."""
     taken = {fit.graph for fit in book.fits if any(f.fit == fit.id for f in book.findings)}
     plain = {measurement.column.quantity.id, measurement.changed.quantity.id}
-    graphs = [g for g in book.graphs if ({g.x, g.y} != plain or g.id in taken) and _plane_of(g, measurement, columns) is not None]
-    for graph in graphs:
-        yield partial(_plane_of, graph, measurement)
+    for graph in book.graphs:
+        if {graph.x, graph.y} != plain or graph.id in taken:
+            yield partial(_plane_of, graph, measurement)
     if book.relation:
         yield lambda of: next(iter(_planes_of_relation(measurement, of, book)), None)
 

@@ -30,6 +30,8 @@ STRAIGHT = 4.0
 """χ²ν up to which the rest of a plan's plot is taken for straight."""
 LEAST_FAR = 7.0
 """Standard uncertainties of its own that a row must be off."""
+CALM = 2.0
+"""Variance about a plot, in units of the rows' own, up to which no row is looked for."""
 MOST_EXCHANGED = 12
 """Rows that are tried in one another's places."""
 PLAUSIBLE = 3.0
@@ -140,6 +142,11 @@ class Looked:
         """Variance of a row about the curve in units of its own; never less than what the instrument alone would have."""
         found: float = (chi2 + self.known) / (dof + self.known)
         return found if self.known else max(found, 1.0)
+
+    @property
+    def is_calm(self) -> bool:
+        """Whether nothing sticks out: a row seven uncertainties off would leave more."""
+        return self.dof > 1 and self.scale(self.chi2, self.dof) <= CALM
 
     def chance(self, gained: float, scale: float, dof: int, several: int = 1) -> float:
         """How often chance gains so much by leaving `several` rows out."""
