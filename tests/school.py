@@ -91,7 +91,7 @@ def analysis_of(book: Book) -> Analysis:
 
 def keep_summaries(practical: Practical) -> None:
     """What the computing process does after each change, at once: in a test's transaction it would wait for its end."""
-    for book in books_of([practical]):
+    for book in books_of(practical):
         try:
             result, trouble = ask_about(book, "", summarise_book), None
         except CoreError as error:

@@ -12,23 +12,43 @@ from typing import Any
 
 from django.db.models.fields.json import KT
 
-from hobrel.classes.models import Person, SchoolClass
-from hobrel.classes.queries import bench_of, classes_of, is_teacher, names_at
+from hobrel.classes.models import Person, SchoolClass, Seat
+from hobrel.classes.queries import bench_of, is_teacher
 from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.labbooks.actions import open_books
-from hobrel.labbooks.models import Book
-from hobrel.labbooks.queries import books_of, count_open_remarks
-from hobrel.labbooks.summaries import placed_marks, summaries_of
+from hobrel.labbooks.models import Book, Summary
+from hobrel.labbooks.queries import count_open_remarks
+from hobrel.labbooks.summaries import placed_marks, renew_old
 from hobrel.plans.models import Practical
 from hobrel.reports.queries import count_hand_ins
+from hobrel.server.prepared import Select
 
+_SEEN = Book.objects.defer("document").select_related("bench").order_by("bench__name")
+_SUMMARIES = Summary.objects.defer("share")
+# what a teacher's page asks every few seconds, of all classes of a teacher, or of one bench
+_CLASSES = {
+    True: Select(lambda person: SchoolClass.objects.filter(teachers=person), int),
+    False: Select(lambda person: SchoolClass.objects.filter(seats__person=person), int),
+}
+_BOOKS = {
+    True: Select(lambda person: _SEEN.filter(practical__school_class__teachers=person), int),
+    False: Select(lambda bench: _SEEN.filter(bench=bench), int),
+}
+_SEATS = {
+    True: Select(lambda person: Seat.objects.filter(school_class__teachers=person).order_by("name"), int),
+    False: Select(lambda bench: Seat.objects.filter(bench=bench).order_by("name"), int),
+}
+_WRITTEN = {
+    True: Select(lambda person: _SUMMARIES.filter(book__practical__school_class__teachers=person), int),
+    False: Select(lambda bench: _SUMMARIES.filter(book__bench=bench), int),
+}
 _NOTHING_YET = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0, "trouble": ""}
 
 
 def describe_classes(person: Person) -> list[dict[str, Any]]:
     """The fields of a `ClassOut` for each class that somebody teaches, or is on the list of."""
     teacher = is_teacher(person)
-    classes = list(classes_of(person))
+    classes = _CLASSES[teacher].all(person.pk)
     practicals = list(
         Practical.objects.filter(school_class__in=classes).defer("document", "prompts").annotate(question=KT("document__question"))
     )
@@ -37,7 +57,8 @@ def describe_classes(person: Person) -> list[dict[str, Any]]:
         open_books(practicals, bench)
     of_practical = defaultdict(list)
     # somebody who sits at no bench yet has no lab book to see
-    for described in _describe_books(books_of(practicals, bench) if teacher or bench else []):
+    of_whom = person.pk if teacher else bench.pk if bench else None
+    for described in _describe_books(teacher, of_whom, {p.pk: p for p in practicals}) if of_whom is not None else []:
         of_practical[described.pop("practical")].append(described)
     of_class = defaultdict(list)
     for p in practicals:
@@ -56,14 +77,19 @@ def _describe_practical(practical: Practical, benches: list[dict[str, Any]]) -> 
     return {**of, "question": getattr(practical, "question", None) or "", "benches": benches}
 
 
-def _describe_books(books: list[Book]) -> list[dict[str, Any]]:
-    handed_in, remarks, rows = count_hand_ins(books), count_open_remarks(books), summaries_of(books)
+def _describe_books(teacher: bool, of_whom: int, practicals: dict[int, Practical]) -> list[dict[str, Any]]:
+    """The lab books of a teacher's classes, or of a bench."""
+    books = [book for book in _BOOKS[teacher].all(of_whom) if book.practical_id in practicals]
+    names = defaultdict(list)
+    for seat in _SEATS[teacher].all(of_whom):
+        names[seat.bench_id].append(seat.name)
+    handed_in, remarks, rows = count_hand_ins(books), count_open_remarks(books), renew_old(books, _WRITTEN[teacher].all(of_whom))
     found = []
     for book in books:
         content = rows[book.pk].content if book.pk in rows else _NOTHING_YET
-        placed = {mark.stage: asdict(mark) for mark in placed_marks(book.practical.pool_open, handed_in.get(book.pk, 0))}
+        placed = {mark.stage: asdict(mark) for mark in placed_marks(practicals[book.practical_id].pool_open, handed_in.get(book.pk, 0))}
         stages = [placed.get(mark["stage"], mark) for mark in content["stages"]]
-        of = {"practical": book.practical_id, "book": book.pk, "bench": book.bench.name, "names": names_at(book.bench)}
+        of = {"practical": book.practical_id, "book": book.pk, "bench": book.bench.name, "names": names[book.bench_id]}
         counts = {"handed_in": handed_in.get(book.pk, 0), "open_remarks": remarks.get(book.pk, 0)}
         found.append({**of, **content, "stages": stages, **counts})
     return found

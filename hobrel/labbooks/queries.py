@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from django.db.models import Count
 from django.utils import timezone
 
-from hobrel.classes.models import Bench, Person
+from hobrel.classes.models import Person
 from hobrel.core.document.lab_book import LabBook, read_lab_book
 from hobrel.labbooks.actions import PRESENT_FOR
 from hobrel.labbooks.edits.patches import Patch, apply_patches, invert, place_of
@@ -18,13 +18,11 @@ from hobrel.server.problems import not_found
 MOST_EDITS_SHOWN, MOST_EDITS_LOOKED_AT = 500, 5000
 
 
-def books_of(practicals: Iterable[Practical], bench: Bench | None = None) -> list[Book]:
-    """The lab books of these practicals (of one bench only, or of all) without their documents, in the order of their benches."""
-    by_key = {practical.pk: practical for practical in practicals}
-    books = Book.objects.filter(practical__in=by_key).defer("document").select_related("bench").prefetch_related("bench__seats")
-    found = list((books.filter(bench=bench) if bench else books).order_by("bench__name"))
+def books_of(practical: Practical) -> list[Book]:
+    """The lab books of a practical without their documents, in the order of their benches."""
+    found = list(Book.objects.filter(practical=practical).defer("document").select_related("bench").order_by("bench__name"))
     for book in found:
-        book.practical = by_key[book.practical_id]
+        book.practical = practical
     return found
 
 

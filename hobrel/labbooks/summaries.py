@@ -5,7 +5,8 @@ See decision 22.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import time
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
@@ -106,10 +107,32 @@ def shares_of(books: Sequence[Book]) -> dict[int, BenchShare]:
 
 def summaries_of(books: Sequence[Book], needless: str = "share") -> dict[int, Summary]:
     """Summaries by the keys of lab books, as far as they have been written; those that are old are asked for again."""
-    stamps = {book.pk: book.stamp for book in books}
-    rows = {row.book_id: row for row in Summary.objects.filter(book__in=stamps).defer(needless)}
-    old = [key for key, stamp in stamps.items() if key not in rows or rows[key].stamp != stamp]
-    for book in Book.objects.filter(pk__in=old) if old else ():
+    return renew_old(books, Summary.objects.filter(book__in=books).defer(needless))
+
+
+LATE = 15.0
+"""Seconds after which a summary that has not come is asked for again; while a bench writes it comes every few seconds."""
+_late: dict[int, tuple[str, float]] = {}
+"""By the key of a lab book: for which stamp its summary is waited for here, and since when."""
+
+
+def renew_old(books: Sequence[Book], summaries: Iterable[Summary]) -> dict[int, Summary]:
+    """Summaries of lab books by the keys of these. One that has not been of its lab book as it is now for long is asked for again: its note
+    was lost, or the computing process has ended.
+    """
+    rows = {row.book_id: row for row in summaries}
+    now, late = time.monotonic(), []
+    for book in books:
+        if book.pk in rows and rows[book.pk].stamp == book.stamp:
+            _late.pop(book.pk, None)
+            continue
+        stamp, since = _late.get(book.pk, ("", now))
+        if stamp != book.stamp:
+            _late[book.pk] = book.stamp, now
+        elif now - since >= LATE:
+            _late[book.pk] = book.stamp, now
+            late.append(book.pk)
+    for book in Book.objects.filter(pk__in=late) if late else ():
         transaction.on_commit(partial(note_summary, book))
     return rows
 

@@ -12,7 +12,7 @@ from hobrel.plans.models import Practical
 
 def write_pools(practical: Practical) -> bytes:
     """One pool for each finding of the practical, as JSON. A lab book that cannot be worked out is a bench without a finding."""
-    books = books_of([practical])
+    books = books_of(practical)
     found = shares_of(books)
     shares = tuple(found.get(book.pk) or miss_share(book.bench.name, not_worked_out()) for book in books)
     return ask_json(present_pools, read_lab_book(practical.document).findings, shares, deal=practical.pk)

@@ -49,7 +49,7 @@ def _mutations_in(folder: Path) -> Iterator[Mutation]:
 
 
 def _changed_line(original: str, mutated: str) -> tuple[str, str] | None:
-    """The one line that is another, where it is a number or a sign that has changed; words for people and defaults have tests of their own."""
+    """The one line that is another, where a number or a sign has changed; words for people and defaults have tests of their own."""
     before, after = original.splitlines()[1:], mutated.splitlines()[1:]
     if len(before) != len(after):
         return None

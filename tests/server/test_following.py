@@ -287,7 +287,13 @@ class SummariesCome(TransactionTestCase):
         with patch("hobrel.labbooks.summaries.note_book"):
             send_edit(self.ann, self.school.book, add_setting("s1b"))
         self.assertFalse(self.is_new())
-        self.teacher.get("/api/classes")
+        clock = iter([0.0, 4.0, 14.9])
+        with patch("hobrel.labbooks.summaries.time.monotonic", lambda: next(clock)), patch("hobrel.labbooks.summaries.note_book") as noted:
+            for _ in range(3):
+                self.teacher.get("/api/classes")
+            noted.assert_not_called()
+        with patch("hobrel.labbooks.summaries.time.monotonic", lambda: 15.1):
+            self.teacher.get("/api/classes")
         wait_until(self.is_new)
 
 
