@@ -19,7 +19,8 @@ ALL = ["hobrel/core/*"]
 QUICK = {
     "hobrel/core/rounding.py": ["tests/core/test_rounding.py", "tests/core/test_digits.py"],
     "hobrel/core/statistics/*": ["tests/core/test_typical.py", "tests/core/test_pool.py", "tests/core/test_groups.py"],
-    "hobrel/core/checks/*": ["tests/core/test_slips.py", "tests/core/calibration/test_slips_caught.py"],
+    "hobrel/core/readings/*": ["tests/core/test_readings.py"],
+    "hobrel/core/units/*": ["tests/core/test_units.py", "tests/core/test_temperatures.py"],
 }
 """What is tried in a few moments, by tests that are quick."""
 NOTICED = {1, 3, 24, 36, 152, 255, -24}
