@@ -4,8 +4,13 @@ from __future__ import annotations
 
 import unittest
 
+import numpy as np
+from scipy import stats
+from statsmodels.stats.meta_analysis import combine_effects
+
 from hobrel.core.errors import CoreError
-from hobrel.core.statistics.pool import BenchResult, pool_results
+from hobrel.core.statistics.factors import explain_distance
+from hobrel.core.statistics.pool import BenchResult, pool_results, quote_class_value
 
 GOOD = [12.1, 12.5, 12.4, 12.2, 12.6]
 
@@ -45,3 +50,46 @@ class PointedOut(unittest.TestCase):
             with self.subTest(code), self.assertRaises(CoreError) as caught:
                 pool_results(entries)
             self.assertEqual(caught.exception.code, code)
+
+
+class ClassValue(unittest.TestCase):
+    def test_it_is_that_of_the_statsmodels_package(self) -> None:
+        """Paule and Mandel's scatter with the u of Hartung and Knapp (statsmodels `combine_effects`), times t for 68.27 % with k − 1."""
+        for values, us in (([12.1, 12.9, 11.7, 12.6, 12.3], [0.2, 0.3, 0.25, 0.2, 0.4]), ([5.1, 5.9, 4.2], [0.1, 0.2, 0.3])):
+            v, u = np.array(values), np.array(us)
+            found = combine_effects(v, u**2, method_re="iterated", use_t=True)
+            t = stats.t.ppf(0.5 + 0.6826894921370859 / 2, v.size - 1)
+            value, value_u, tau = quote_class_value(v, u)
+            self.assertAlmostEqual(value, found.mean_effect_re, 9)
+            self.assertAlmostEqual(value_u, found.sd_eff_w_re_hksj * t, 9)
+            self.assertAlmostEqual(tau**2, found.tau2, 8)
+
+    def test_consistency_is_judged_by_chi2_with_one_degree_of_freedom_less_than_benches(self) -> None:
+        v, u = np.array([12.1, 12.9, 11.7, 12.6, 12.3]), np.array([0.2, 0.3, 0.25, 0.2, 0.4])
+        pool = pool_results([BenchResult(f"b{i}", a, b) for i, (a, b) in enumerate(zip(v.tolist(), u.tolist(), strict=True))])
+        expected = combine_effects(v, u**2)
+        self.assertAlmostEqual(pool.chi2, expected.q, 9)
+        assert pool.p_value is not None
+        self.assertAlmostEqual(pool.p_value, float(stats.chi2.sf(expected.q, 4)), 12)
+
+
+class Causes(unittest.TestCase):
+    def named(self, value: float, u: float, constants: dict[str, float] | None = None) -> list[tuple[str, float | None]]:
+        return [(c.name, c.factor) for c in explain_distance((value, u), (12.4, 0.1), "GPa", constants)]
+
+    def test_a_factor_turned_over_is_one_over_it(self) -> None:
+        self.assertEqual(self.named(12.4 / 60, 0.001)[0], ("1/(60)", 1 / 60))
+        self.assertEqual(self.named(12.4 * 60, 1.0)[0], ("60", 60.0))
+
+    def test_a_counted_constant_of_the_practical_may_be_the_cause_but_not_one(self) -> None:
+        self.assertEqual(self.named(12.4 * 7, 0.3, {"n": 7.0})[0], ("n", 7.0))
+        self.assertEqual(self.named(12.4 * 7, 0.3, {"n": 1.0}), [])
+        # two is no cause of its own where nobody counted two: it is among the known ones anyway
+        self.assertEqual(self.named(12.4 * 4.5, 0.2, {"n": 4.5})[0], ("n", 4.5))
+
+    def test_of_two_that_explain_it_only_those_nearly_as_likely_are_named(self) -> None:
+        """10 and π² = 9.87: told apart by a precise value, both named by a coarse one."""
+        precise, coarse = self.named(124.0, 0.2), self.named(123.0, 6.0)
+        self.assertEqual(precise[0][1], 10.0)
+        self.assertGreaterEqual(len(coarse), len(precise))
+        self.assertLessEqual(len(coarse), 3)

@@ -87,4 +87,5 @@ class Instruments(unittest.TestCase):
 
     def test_a_scale_may_be_read_between_its_marks(self) -> None:
         self.assertEqual(expected_decimals(Instrument("ruler", "scale", "0.001")), 3)
+        self.assertEqual([expected_decimals(Instrument("drum", "scale", division)) for division in ("1", "10", "5")], [0, 0, 0])
         self.assertEqual(expected_decimals(Instrument("tube", "scale", "0.1", between_marks=True)), 2)

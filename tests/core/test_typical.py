@@ -28,6 +28,10 @@ class Kinds(TestCase):
         assert found is not None
         self.assertEqual((found.kind, found.dof), ("proportional", 16.0))
         np.testing.assert_allclose(found.sd / [np.mean(g) for g in groups], found.sd[0] / np.mean(groups[0]))
+        # the root mean square of the settings' own coefficients of variation
+        np.testing.assert_allclose(
+            found.sd[0] / np.mean(groups[0]), np.sqrt(np.mean([(np.std(g, ddof=1) / np.mean(g)) ** 2 for g in groups]))
+        )
 
     def test_each_its_own_and_none_is_nothing(self) -> None:
         found = find_typical_spread([[10.0, 10.01, 9.99], [10.0, 10.0, 10.0], [10.0, 13.0, 7.0], [10.02, 10.0, 9.98], [10.0]])
