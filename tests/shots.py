@@ -35,7 +35,10 @@ class Shots(BrowserTest):
         sanderling, dunlin = (Book.objects.get(practical=practical, bench__name=n) for n in ("Sanderling", "Dunlin"))
         iris, mira = (Person.objects.get(shown_name=n) for n in ("Iris Dune", "Mira Sall"))
         self.shoot(self.page_of(None), "sign-in")
-        self.shoot(self.page_of(teacher), "start", ".benches")
+        start = self.page_of(teacher)
+        # lab books are looked at one after the other once they are there
+        expect(start.get_by_text("Pool: 5 of 6 benches have a finding")).to_be_visible(timeout=60_000)
+        self.shoot(start, "start", ".benches")
         self.shoot(self.page_of(teacher, f"/practicals/{practical.pk}/pool"), "pool", ".number-line")
         views: list[tuple[str, Person, Book, str, Callable[[Page], None] | None]] = [
             ("ask", iris, sanderling, ".katex", None),
