@@ -40,6 +40,11 @@ class PointedOut(unittest.TestCase):
         pool = pool_results(results(*GOOD))
         self.assertEqual((pool.pointed_out, pool.recommended), ((), "mandel_paule"))
 
+    def test_those_that_agree_are_the_others_where_one_is_off(self) -> None:
+        pool = pool_results([*results(*GOOD, u=0.5), BenchResult("off", 0.1238, 0.003)])
+        self.assertIn("not counted in until it is put right. The others agree within their uncertainties", pool.reason)
+        self.assertTrue(pool_results(results(*GOOD, u=0.5)).reason.startswith("The benches agree within"))
+
     def test_scatter_beyond_their_own_uncertainty_is_counted_in(self) -> None:
         pool = pool_results(results(12.1, 12.3, 12.6, 12.8, 12.4, u=0.1))
         self.assertEqual(pool.recommended, "mandel_paule")

@@ -211,7 +211,9 @@ def _consistency(pool: Pool) -> str:
     chance = "less than 0.1" if pool.p_value < 0.001 else write_number(100 * pool.p_value, 2)
     verdict = "more than their own uncertainties say" if pool.p_value < 0.05 else "no more than their own uncertainties say"
     chi2 = f"χ² = {write_number(pool.chi2, 3)} for {pool.dof}"
-    return f"The benches differ by {verdict}: {chi2}, which chance alone would exceed in {chance} % of cases."
+    # with the bench that is off among them, whatever the class value makes of it
+    who = "All benches together" if pool.pointed_out else "The benches"
+    return f"{who} differ by {verdict}: {chi2}, which chance alone would exceed in {chance} % of cases."
 
 
 def _draw_points(shares: Sequence[BenchShare]) -> Figure | None:

@@ -279,7 +279,8 @@ def _recommend(
     value, u_value, tau = quote_class_value(v[kept], u[kept])
     reason = "Scatter between benches is counted in, as much as their values show beyond their own uncertainties."
     if tau == 0:
-        reason = "The benches agree within their uncertainties, so the more certain ones count more."
+        who_agrees = "The others" if pointed else "The benches"
+        reason = f"{who_agrees} agree within their uncertainties, so the more certain ones count more."
     if pointed:
         reason = f"{who} {verb} off by a slip that is known, and not counted in until it is put right. {reason}"
     return "mandel_paule", reason, (value, u_value)
