@@ -40,6 +40,8 @@ class Typist:
     def __init__(self, visitor: Visitor, book: int) -> None:
         self.visitor, self.book, self.setting = visitor, book, f"n{uuid.uuid4().hex[:8]}"
         self.was, self.tag, self.answer = "", "", b""
+        # people open their lab books one after another, so that their polls do not fall into the same second
+        self.phase = random.Random(self.setting).randrange(POLL_EVERY * LONGEST_BEHIND)
         self._send({"type": "add_setting", "run": "run1", "setting": self.setting})
         self.follow()
 
@@ -71,9 +73,10 @@ class Typist:
         the rest. How long until the reading is kept, and until its mean is here.
         """
         kept, here = self.write(text_of(second)), self.follow(table=True)
-        if second % POLL_EVERY == 0:
+        at = second + self.phase
+        if at % POLL_EVERY == 0:
             self.poll()
-            if second % (POLL_EVERY * LONGEST_BEHIND) == 0:
+            if at % (POLL_EVERY * LONGEST_BEHIND) == 0:
                 self.follow()
         return kept, here
 
