@@ -49,6 +49,11 @@ class Measurement:
     u: Floats
     dof: float
 
+    @property
+    def known(self) -> float:
+        """For how much the repeats' scatter counts in what rows scatter by."""
+        return min(self.dof, MOST_KNOWN)
+
     @classmethod
     def of(
         cls, columns: RunColumns, changed: Column, column: Column, out: np.ndarray[tuple[int], np.dtype[np.bool_]]
@@ -74,7 +79,7 @@ def planes_of(measurement: Measurement, columns: RunColumns, book: LabBook) -> l
     for graph in book.graphs:
         plane = _plane_of(graph, measurement, columns)
         if plane is not None:
-            if Looked(plane, min(measurement.dof, MOST_KNOWN)).is_calm:
+            if Looked(plane, measurement.known).is_calm:
                 return []
             lines.append(plane)
     if book.relation and not any(_is_straight_but_for_one(plane) for plane in lines):
@@ -170,7 +175,7 @@ def is_squared(columns: RunColumns, book: LabBook, column: Column) -> bool:
         plane = form(columns)
         if plane is None:
             continue
-        known = min(measurement.dof, MOST_KNOWN)
+        known = measurement.known
         bent = Looked(plane, known)
         if known and bent.is_smooth(bent.chi2, bent.dof):
             # a plot that is as straight as it should be needs no roots

@@ -125,7 +125,7 @@ class Looked:
         self.plane = plane
         self.known: float = known
         self.across = plane.basis[:, 1]
-        self.q, self.upper = np.linalg.qr(plane.basis / plane.u[:, None])
+        self.q, _ = np.linalg.qr(plane.basis / plane.u[:, None])
         scaled = plane.z / plane.u
         self.rest = scaled - self.q @ (self.q.T @ scaled)
         self.free = np.maximum(1 - np.sum(self.q * self.q, axis=1), 1e-12)

@@ -99,7 +99,7 @@ def _decimals(count: int) -> str:
 def _blanks(columns: RunColumns, finished: bool) -> list[Slip]:
     """A repeat that is missing, and a quantity that is, where the rest of the row is written."""
     run = columns.run
-    read = [c for c in columns.columns.values() if c.averages is not None]
+    read = read_columns(columns)
     aside = run.rows_aside()
     written = [[bool(c.readings[row]) for c in read] for row in range(run.count)]
     last = max((row for row in range(run.count) if any(written[row])), default=-1)

@@ -18,6 +18,7 @@ from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.thinning import thin_signs
 from hobrel.core.rounding import MINUS, write_number, write_place
 from hobrel.core.statistics.comparison import chance_of, judge_p
+from hobrel.core.statistics.spread import MAD_TO_SD
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature, effective_dof
 from hobrel.core.units.calculus import Unit, write_unit
 
@@ -101,10 +102,6 @@ def source_words(reduced_chi2: float | None) -> str:
     if reduced_chi2 is not None and reduced_chi2 > 1:
         return "; the ± is from how the points scatter, which is more than from their bars"
     return "; the ± is from the bars, which is more than from how the points scatter"
-
-
-MAD_TO_SD = 1.4826
-"""Standard deviation of a normal law over its median absolute deviation (ISO 13528:2015, C.2.1)."""
 
 
 def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:

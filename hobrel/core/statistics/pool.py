@@ -14,6 +14,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.rounding import write_number
 from hobrel.core.statistics.coverage import coverage_factor
 from hobrel.core.statistics.factors import Cause, explain_distance
+from hobrel.core.statistics.spread import MAD_TO_SD
 from hobrel.core.uncertainty.traced import Floats
 
 Recommended = Literal["mean", "weighted", "mandel_paule", "median"]
@@ -236,7 +237,7 @@ def _point_out(results: Sequence[BenchResult], unit: str | None, constants: Mapp
 def _hang_together(v: Floats, u: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
     """Which benches are near the median, so that one that is far off does not stand for the others of another."""
     center = float(np.median(v))
-    scatter = max(1.4826 * float(np.median(np.abs(v - center))), float(np.median(u)))
+    scatter = max(MAD_TO_SD * float(np.median(np.abs(v - center))), float(np.median(u)))
     return np.abs(v - center) <= POINT_OUT_BEYOND * np.hypot(u, scatter)
 
 
@@ -273,7 +274,7 @@ def _recommend(
         reason = f"{who} {verb} far from the others, and nobody knows why; the median is hardly moved by that."
         center = float(np.median(v))
         # for a normal sample u(median) ≈ 1.2533 · 1.4826 MAD/√n (ISO 13528:2015, C.2 and 7.7)
-        return "median", reason, (center, 1.2533 * 1.4826 * float(np.median(np.abs(v - center))) / math.sqrt(v.size) or None)
+        return "median", reason, (center, 1.2533 * MAD_TO_SD * float(np.median(np.abs(v - center))) / math.sqrt(v.size) or None)
     off = {x.bench for x in pointed}
     kept = np.array([r.bench not in off for r in results])
     value, u_value, tau = quote_class_value(v[kept], u[kept])

@@ -15,6 +15,9 @@ from hobrel.core.statistics.coverage import coverage_factor
 SpreadKind = Literal["half_range", "mean_abs_deviation", "largest_deviation", "sd", "standard_error"]
 CombineKind = Literal["larger", "quadrature"]
 
+MAD_TO_SD = 1.4826
+"""Standard deviation of a normal law over its median absolute deviation (ISO 13528:2015, C.2.1)."""
+
 
 @dataclass(frozen=True)
 class Summary:
