@@ -92,15 +92,16 @@ def ask_book(
 
 def note_book(
     key: str,
-    call: Call,
+    function: Callable[..., Any],
+    subject: Subject,
     contents: dict[str, Any],
     deal: int,
     write: Callable[[list[Worked]], None],
     about: Any,
     supply: Callable[[str, Any], Any],
 ) -> None:
-    """Have a call worked out when nobody waits for anything, and written down. It may get lost; see `Note` for the rest."""
-    note = Note(key, Ask(pickle.dumps(call, protocol=5), contents), write, about, supply)
+    """Have a function carried out on a lab book when nobody waits, and what it gives written down; see `Note`. It may get lost."""
+    note = Note(key, Ask(pickle.dumps(Call(function, (), subject), protocol=5), contents), subject, write, about, supply)
     if not CAN_FORK:
         own = Notes(lambda ask: carry_out(ask, _own_shelf), pause=0.0, rest=0.0)
         own.take(note)

@@ -50,6 +50,11 @@ def serve_calls(listening: socket.socket, reading: int, working_on: mmap, ended:
         watch.begin_call(ask.heavy)
         return _answer(ask, shelf, working_on, ended)
 
+    def answer_now(ask: Ask) -> Answer:
+        given = answer(ask)
+        notes.hurry(shelf.has_analysis)
+        return given
+
     def take(note: Note) -> None:
         notes.take(note)
         with suppress(CoreError):
@@ -65,7 +70,7 @@ def serve_calls(listening: socket.socket, reading: int, working_on: mmap, ended:
         if listening not in ready or notes.is_overdue():
             notes.work()
         if listening in ready:
-            _serve_one(listening, answer, take)
+            _serve_one(listening, answer_now, take)
 
 
 def _serve_one(listening: socket.socket, answer: Callable[[Ask], Answer], take: Callable[[Note], None]) -> None:

@@ -96,6 +96,8 @@ class Note:
     key : str
         A newer note takes the place of an older one of the same key.
     ask : Ask
+    subject : Subject
+        What the call is about.
     write : callable
         Given a list of `Worked`, in the child; what it raises is logged, and it is tried again a few times.
     about : Any
@@ -106,6 +108,7 @@ class Note:
 
     key: str
     ask: Ask
+    subject: Subject
     write: Callable[[list[Worked]], None]
     about: Any
     supply: Callable[[str, Any], Any]

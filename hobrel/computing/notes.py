@@ -7,13 +7,13 @@ import math
 import time
 from collections.abc import Callable
 
-from hobrel.computing.messages import Answer, Ask, Note, Worked
+from hobrel.computing.messages import Answer, Ask, Note, Subject, Worked
 from hobrel.core.errors import CoreError
 
 PAUSE = 1.5
 """Seconds without a newer note of the same key after which one is worked out: while somebody writes, what is noted is old in a second."""
-LONGEST_PAUSE = 8.0
-"""Seconds after which it is worked out all the same."""
+LONGEST_PAUSE = 12.0
+"""Seconds after which it is worked out all the same; by then a page mostly has asked for the same."""
 REST = 0.3
 """Seconds without anything new after which results are written."""
 LONGEST_REST = 1.5
@@ -39,6 +39,13 @@ class Notes:
         now = time.monotonic()
         since = self._waiting[note.key][0] if note.key in self._waiting else now
         self._waiting[note.key] = (since, min(now + self._pause, since + LONGEST_PAUSE), note)
+
+    def hurry(self, is_known: Callable[[Subject], bool]) -> None:
+        """Let what costs nothing any more be written soon: somebody has just asked for what it is made of."""
+        now = time.monotonic()
+        for key, (since, at, note) in self._waiting.items():
+            if at > now and is_known(note.subject):
+                self._waiting[key] = since, now, note
 
     def wait(self) -> float | None:
         """Seconds until there is something to do; None where there is nothing."""

@@ -112,6 +112,11 @@ class Shelf:
         whole = replace(document, runs=tuple(self._with_columns(r) for r in document.runs))
         return self._opened.keep(subject, OpenBook(whole.seen_from(subject.run), tuple(r.id for r in whole.runs)))
 
+    def has_analysis(self, subject: Subject) -> bool:
+        """Whether all that follows from a lab book has been worked out already."""
+        opened = self._opened.get(subject)
+        return opened is not None and "analysis" in vars(opened)
+
     def _with_columns(self, run: Run) -> Run:
         if run.log is None or not run.log.kept:
             return run

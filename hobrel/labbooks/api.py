@@ -73,6 +73,13 @@ def _progress(book: Book, steps: actions.Steps) -> dict[str, Any]:
     return {"revision": book.revision, "undo": undo.words if undo else "", "redo": redo.words.removeprefix("undid: ") if redo else ""}
 
 
+def _news(book: Book, person: Person, place: str | None) -> dict[str, Any]:
+    """What else there is, and who is here, for somebody who is at a place; neither for one who does not ask."""
+    if place is None:
+        return {"news": None, "present": None}
+    return {"news": book.news, "present": [p.dict() for p in _present(actions.note_presence(book, person, place))]}
+
+
 def _beside(book: Book) -> dict[str, Any]:
     """The fields of a `BookBeside`."""
     hand_ins = hand_ins_of(book)
@@ -122,17 +129,19 @@ def read_book(request: HttpRequest, book_id: int, run: str = "") -> HttpResponse
 
 
 @router.get("/books/{book_id}/view", response={200: ViewAnswer, 404: ProblemOut})
-def view_book(request: HttpRequest, book_id: int, run: str = "", have: str = "", steps: bool = False, table: bool = False) -> HttpResponse:
+def view_book(
+    request: HttpRequest, book_id: int, run: str = "", have: str = "", steps: bool = False, table: bool = False, place: str | None = None
+) -> HttpResponse:
     """What follows from a lab book as it is now, or what has changed in that since the view of the tag `have`.
 
     With `steps` also what this person can take back; one whose own edit has just been answered knows. With `table` no more is worked out
-    than somebody sees who writes readings; the view is not `complete` then.
+    than somebody sees who writes readings; the view is not `complete` then. With `place` also the rest of a `BookNews`.
     """
     person = classes.who(request)
     book = policy.find_book(person, book_id)
     view = write_view(book, run, have, table)
     progress = _progress(book, actions.steps_of(book, person)) if steps else {"revision": book.revision, "undo": None, "redo": None}
-    rest = {**progress, "tag": view.tag, "since": have if view.changes is not None else ""}
+    rest = {**progress, "tag": view.tag, "since": have if view.changes is not None else "", **_news(book, person, place)}
     parts = b'{"whole":' + (view.whole or b"null") + b',"changes":' + (view.changes or b"null") + b"}"
     return _send(_join(parts, json.dumps(rest).encode()))
 
@@ -142,8 +151,7 @@ def follow_book(request: HttpRequest, book_id: int, place: str = "") -> HttpResp
     """Whether there is something new; also how others learn that this person is here, and where."""
     person = classes.who(request)
     book = policy.find_book(person, book_id)
-    present = _present(actions.note_presence(book, person, place))
-    return _send(_written(BookNews, revision=book.revision, news=book.news, present=present))
+    return _send(json.dumps({"revision": book.revision, **_news(book, person, place)}).encode())
 
 
 @router.get("/books/{book_id}/beside", response={200: BookBeside, 404: ProblemOut})

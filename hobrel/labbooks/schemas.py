@@ -77,13 +77,16 @@ class ViewChange(Schema):
 class ViewAnswer(Schema):
     """A `BookWork` for somebody who may have had one: the whole, or the changes since that of the tag `since`.
 
-    `tag` is what to ask with next. `undo` and `redo` are null for one who did not ask for `steps`.
+    `tag` is what to ask with next. `undo` and `redo` are null for one who did not ask for `steps`, `news` and `present` for one who did not
+    say a `place`.
     """
 
     revision: int
     undo: str | None
     redo: str | None
 
+    news: int | None
+    present: list[PresentOut] | None
     tag: str
     since: str
     whole: BookWork | None

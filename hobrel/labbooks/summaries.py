@@ -15,7 +15,7 @@ from django.db import transaction
 from pydantic import TypeAdapter
 
 from hobrel.computing.asking import note_book
-from hobrel.computing.messages import Call, Subject, Worked
+from hobrel.computing.messages import Subject, Worked
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.presentation.pool import BenchShare, miss_share, share_findings
 from hobrel.core.presentation.results import StageMark
@@ -59,7 +59,8 @@ def note_summary(book: Book) -> None:
     about = Noted(book.pk, book.stamp)
     note_book(
         f"summary:{book.pk}",
-        Call(summarise_book, (), Subject(book.stamp)),
+        summarise_book,
+        Subject(book.stamp),
         {f"book:{book.stamp}": book.document},
         book.pk,
         write_summaries,

@@ -17,7 +17,7 @@ from tests.bench.room import BENCHES, CODE, PASSWORD, SEATS_AT_BENCH, TEACHERS
 from tests.bench.serving import ROOT, Server, Visitor
 from tests.bench.timing import Pace, Row, ms, paced
 
-SECONDS, POLL_EVERY, LOOK_EVERY, LONGEST_BEHIND = 20, 2, 4, 5
+SECONDS, HEARD_EVERY, LOOK_EVERY, LONGEST_BEHIND = 20, 2, 4, 10
 TIMES, IDLE_EVERY = 150, 5
 ALL = (0.5, 0.95, 1.0)
 STUDENTS = BENCHES * SEATS_AT_BENCH
@@ -40,8 +40,8 @@ class Typist:
     def __init__(self, visitor: Visitor, book: int) -> None:
         self.visitor, self.book, self.setting = visitor, book, f"n{uuid.uuid4().hex[:8]}"
         self.was, self.tag, self.answer = "", "", b""
-        # people open their lab books one after another, so that their polls do not fall into the same second
-        self.phase = random.Random(self.setting).randrange(POLL_EVERY * LONGEST_BEHIND)
+        # people open their lab books one after another, so that what they ask now and then does not fall into the same second
+        self.phase = random.Random(self.setting).randrange(LONGEST_BEHIND)
         self._send({"type": "add_setting", "run": "run1", "setting": self.setting})
         self.follow()
 
@@ -59,9 +59,9 @@ class Typist:
         self.was = text
         return span
 
-    def follow(self, table: bool = False) -> float:
-        """Ask for what follows from what has been written: all of it, or what the table needs."""
-        only = "&table=true" if table else ""
+    def follow(self, table: bool = False, place: str = "") -> float:
+        """Ask for what follows from what has been written: all of it, or what the table needs; at a place also who else is here."""
+        only = ("&table=true" if table else "") + (f"&place={place}" if place else "")
         status, self.answer, span = self.visitor.send("GET", f"/api/books/{self.book}/view?have={self.tag}{only}")
         if status != 200:
             raise RuntimeError(self.answer[:300].decode())
@@ -69,15 +69,14 @@ class Typist:
         return span
 
     def go_on(self, second: int) -> tuple[float, float]:
-        """A second of somebody who writes at *Read*: a reading, what the table needs, a poll now and then, and at every fifth of these
-        the rest. How long until the reading is kept, and until its mean is here.
+        """A second of somebody who writes at *Read*: a reading and what the table needs; every other time who else is here, every tenth
+        time the rest. How long until the reading is kept, and until its mean is here.
         """
-        kept, here = self.write(text_of(second)), self.follow(table=True)
         at = second + self.phase
-        if at % POLL_EVERY == 0:
-            self.poll()
-            if at % (POLL_EVERY * LONGEST_BEHIND) == 0:
-                self.follow()
+        place = f"{self.setting}:t10:{at % 3}" if at % HEARD_EVERY == 0 else ""
+        kept, here = self.write(text_of(second)), self.follow(True, place)
+        if at % LONGEST_BEHIND == 0:
+            self.follow()
         return kept, here
 
     def poll(self) -> float:

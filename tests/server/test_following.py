@@ -18,7 +18,7 @@ from pydantic import TypeAdapter
 from hobrel.classes.models import Bench
 from hobrel.computing.calls import writer_of
 from hobrel.computing.changes import find_changes, write_changes
-from hobrel.computing.messages import Answer, Ask, Note, Worked
+from hobrel.computing.messages import Answer, Ask, Note, Subject, Worked
 from hobrel.computing.notes import Notes
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import LabBook, Reading
@@ -312,7 +312,7 @@ class NotesOfAChild(SimpleTestCase):
         return Notes(lambda ask: waiting.pop(0) if waiting else Answer("result", ask.call.decode()))
 
     def note(self, key: str, content: str, write: Any = None) -> Note:
-        return Note(key, Ask(content.encode()), write or self.written.append, key, lambda name, about: {})
+        return Note(key, Ask(content.encode()), Subject(content), write or self.written.append, key, lambda name, about: {})
 
     def drain(self, notes: Notes, turns: int = 12) -> None:
         for _ in range(turns):
@@ -329,16 +329,27 @@ class NotesOfAChild(SimpleTestCase):
 
     def test_while_somebody_writes_a_note_waits_for_the_newest_but_not_for_ever(self) -> None:
         notes = self.notes()
-        for second in range(12):
+        for second in range(16):
             self.now = float(second)
             notes.take(self.note("a", f"after {second} s"))
             notes.work()
             if notes.wait() == 0.0:
                 notes.work()
         self.drain(notes, 1)
-        self.assertEqual([[w.result for w in one] for one in self.written], [["after 8 s"]])
+        self.assertEqual([[w.result for w in one] for one in self.written], [["after 12 s"]])
         self.drain(notes, 5)
-        self.assertEqual([w.result for w in self.written[-1]], ["after 11 s"])
+        self.assertEqual([w.result for w in self.written[-1]], ["after 15 s"])
+
+    def test_what_somebody_has_just_asked_for_is_written_at_once(self) -> None:
+        notes = self.notes()
+        for key in ("a", "b"):
+            notes.take(self.note(key, f"of {key}"))
+        notes.hurry(lambda subject: subject == Subject("of b"))
+        self.assertEqual(notes.wait(), 0.0)
+        notes.work()
+        self.now = 0.4
+        notes.work()
+        self.assertEqual([[w.result for w in one] for one in self.written], [["of b"]])
 
     def test_what_cannot_be_written_is_tried_again_and_then_left(self) -> None:
         tries: list[int] = []

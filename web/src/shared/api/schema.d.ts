@@ -574,7 +574,7 @@ export interface paths {
          * @description What follows from a lab book as it is now, or what has changed in that since the view of the tag `have`.
          *
          *     With `steps` also what this person can take back; one whose own edit has just been answered knows. With `table` no more is worked out
-         *     than somebody sees who writes readings; the view is not `complete` then.
+         *     than somebody sees who writes readings; the view is not `complete` then. With `place` also the rest of a `BookNews`.
          */
         get: operations["hobrel_labbooks_api_view_book"];
         put?: never;
@@ -4263,11 +4263,16 @@ export interface components {
          * ViewAnswer
          * @description A `BookWork` for somebody who may have had one: the whole, or the changes since that of the tag `since`.
          *
-         *     `tag` is what to ask with next. `undo` and `redo` are null for one who did not ask for `steps`.
+         *     `tag` is what to ask with next. `undo` and `redo` are null for one who did not ask for `steps`, `news` and `present` for one who did not
+         *     say a `place`.
          */
         ViewAnswer: {
             /** Changes */
             changes: components["schemas"]["ViewChange"][] | null;
+            /** News */
+            news: number | null;
+            /** Present */
+            present: components["schemas"]["PresentOut"][] | null;
             /** Redo */
             redo: string | null;
             /** Revision */
@@ -5732,6 +5737,7 @@ export interface operations {
                 have?: string;
                 steps?: boolean;
                 table?: boolean;
+                place?: string | null;
             };
             header?: never;
             path: {

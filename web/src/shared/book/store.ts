@@ -62,8 +62,17 @@ const IDLE_EVERY = 5000;
 const HIDDEN_EVERY = 10_000;
 /** Nobody has touched the page, and nothing new has come, for so long. */
 const IDLE_AFTER = 20_000;
-/** Polls after which all that follows is asked for, also while somebody writes. */
-const LONGEST_BEHIND = 5;
+/** After so long all that follows is asked for, also while somebody writes. */
+const LONGEST_BEHIND = 10_000;
+/** What a poll would say has been heard so lately that a view need not say it too. */
+const HEARD_LATELY = 1200;
+
+interface Wanted {
+  /** What this person can take back too: not for one whose own edit has just been answered. */
+  steps?: boolean;
+  /** No less than all that follows. */
+  whole?: boolean;
+}
 
 export class BookStore {
   private snapshot: Snapshot;
@@ -73,8 +82,10 @@ export class BookStore {
   private place = '';
   private closed = false;
   private onlyTable = false;
-  /** Polls since the last complete view; and the revision at the last of them. */
-  private behind = { polls: 0, revision: -1 };
+  /** When the views began to hold only the table; 0 while they hold all. */
+  private behindSince = 0;
+  /** When the server last said what else there is, and who is here. */
+  private heard = 0;
   private tag: string;
   private landed: Landed[] = [];
   /** The newest revision that the server is known to have. */
@@ -125,14 +136,14 @@ export class BookStore {
       onRefused: (row) => {
         // a clash is asked about where it happened
         if (!clashOf(row)) this.set({ message: row.words });
-        void this.follow(true);
+        void this.follow({ steps: true });
       },
     };
     const look = () => {
       const before = this.snapshot.unsent;
       this.set(shown(this.outbox.read(), this.landed));
       // another tab may have sent them
-      if (before && !this.snapshot.unsent && !this.landed.length) void this.follow(true);
+      if (before && !this.snapshot.unsent && !this.landed.length) void this.follow({ steps: true });
     };
     const touched = () => {
       const idle = this.isIdle();
@@ -162,7 +173,7 @@ export class BookStore {
   /** Whether the page shows no more of the lab book than its table: then what lies behind that can wait until nobody writes. */
   showOnlyTable(only: boolean): void {
     this.onlyTable = only;
-    if (!only && !this.snapshot.state.complete) void this.follow(true);
+    if (!only && !this.snapshot.state.complete) void this.follow({ whole: true });
   }
 
   /** Where this person is, for the others at the bench. */
@@ -207,7 +218,7 @@ export class BookStore {
   async chooseRun(run: string): Promise<void> {
     localStorage.setItem(runKey(this.snapshot.state.id), run);
     this.set({ run });
-    await this.follow(true);
+    await this.follow({ steps: true });
   }
 
   goTo(cell: string): void {
@@ -257,24 +268,24 @@ export class BookStore {
   }
 
   /** Ask for what follows from the lab book as it is now. Whoever asks while an answer is on its way gets the one after it too. */
-  private follow(steps = false): Promise<void> {
+  private follow(wanted: Wanted = {}): Promise<void> {
     const before = this.following;
-    const next = (before ? before.then(() => this.askOnce(steps)) : this.askOnce(steps)).finally(() => {
+    const next = (before ? before.then(() => this.askOnce(wanted)) : this.askOnce(wanted)).finally(() => {
       if (this.following === next) this.following = null;
     });
     this.following = next;
     return next;
   }
 
-  private async askOnce(steps: boolean): Promise<void> {
+  private async askOnce({ steps = false, whole = false }: Wanted): Promise<void> {
     const { state, run } = this.snapshot;
-    if (this.closed || (!steps && state.revision >= this.newest)) return;
+    if (this.closed || (!steps && !whole && state.revision >= this.newest)) return;
     try {
-      const answer = await askView(state.id, run, this.tag, steps, this.onlyTable && !steps);
-      this.lay(answer, run);
+      const table = this.onlyTable && !whole;
+      const place = Date.now() - this.heard > HEARD_LATELY ? this.place : undefined;
+      this.lay(await askView(state.id, { run, have: this.tag, steps, table, place }), run);
     } catch (trouble) {
-      if (trouble instanceof Unreachable) this.set({ reachable: false });
-      else this.set({ message: trouble instanceof Error ? trouble.message : '' });
+      this.notHeard(trouble);
     }
   }
 
@@ -297,6 +308,12 @@ export class BookStore {
       reachable: true,
       ...shown(this.outbox.read(), this.landed),
     });
+    // a view says what a poll would
+    this.schedule(POLL_EVERY);
+    if (answer.present && answer.news !== null) void this.hear(answer.news, answer.present);
+    if (next.complete) this.behindSince = 0;
+    else if (!this.behindSince) this.behindSince = Date.now();
+    else if (Date.now() - this.behindSince > LONGEST_BEHIND) void this.follow({ whole: true });
   }
 
   private schedule(delay: number): void {
@@ -320,30 +337,38 @@ export class BookStore {
     try {
       const news = await get(client.GET('/api/books/{book_id}/changes', { params: { path: { book_id: state.id }, query: { place: this.place } } }));
       this.expect(news.revision);
-      const { state: now, reachable } = this.snapshot;
-      if (!reachable || JSON.stringify(now.present) !== JSON.stringify(news.present)) this.set({ state: { ...now, present: news.present }, reachable: true });
-      const isNew = news.revision > now.revision || this.lacksNumbers() || this.isRestDue();
-      if (news.news !== now.news) await this.lookBeside();
-      if (isNew) await this.follow(true);
-      if (news.news === now.news && !isNew) return;
-      this.lastLife = Date.now();
+      await this.hear(news.news, news.present);
+      const { state: now } = this.snapshot;
+      if (news.revision > now.revision) {
+        this.lastLife = Date.now();
+        await this.follow({ steps: true });
+      } else if (this.lacksNumbers() || !now.complete) {
+        // nobody has written since the last view
+        await this.follow({ whole: true });
+      }
     } catch (trouble) {
-      if (trouble instanceof Unreachable) this.set({ reachable: false });
-      else this.set({ message: trouble instanceof Error ? trouble.message : '' });
+      this.notHeard(trouble);
     }
   }
 
-  private async lookBeside(): Promise<void> {
-    const beside = await get(client.GET('/api/books/{book_id}/beside', { params: { path: { book_id: this.snapshot.state.id } } }));
-    this.set({ state: { ...this.snapshot.state, ...beside } });
+  /** Take in what is new beside the readings, and who else is here. */
+  private async hear(news: number, present: Schemas['PresentOut'][]): Promise<void> {
+    this.heard = Date.now();
+    const { state, reachable } = this.snapshot;
+    if (!reachable || JSON.stringify(state.present) !== JSON.stringify(present)) this.set({ state: { ...state, present }, reachable: true });
+    if (news === state.news) return;
+    this.lastLife = Date.now();
+    try {
+      const beside = await get(client.GET('/api/books/{book_id}/beside', { params: { path: { book_id: state.id } } }));
+      this.set({ state: { ...this.snapshot.state, ...beside } });
+    } catch (trouble) {
+      this.notHeard(trouble);
+    }
   }
 
-  /** What lies behind the table is to be asked for: nobody has written since the last poll, or somebody has for long. */
-  private isRestDue(): boolean {
-    const { complete, revision } = this.snapshot.state;
-    const rests = this.behind.revision === revision;
-    this.behind = { polls: complete ? 0 : this.behind.polls + 1, revision };
-    return !complete && (rests || this.behind.polls >= LONGEST_BEHIND);
+  private notHeard(trouble: unknown): void {
+    if (trouble instanceof Unreachable) this.set({ reachable: false });
+    else this.set({ message: trouble instanceof Error ? trouble.message : '' });
   }
 
   /** The numbers could not be worked out yet, and are to be asked for again. */

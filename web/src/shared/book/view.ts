@@ -4,8 +4,17 @@ import { type BookState, type Schemas, client, get } from '@/shared/api/client';
 export type BookWork = Pick<BookState, 'document' | 'analysis' | 'relation_tex' | 'run_order' | 'complete'>;
 type Change = Schemas['ViewChange'];
 
-export function askView(book: number, run: string, have: string, steps: boolean, table: boolean): Promise<Schemas['ViewAnswer']> {
-  return get(client.GET('/api/books/{book_id}/view', { params: { path: { book_id: book }, query: { run, have, steps, table } } }));
+/** What is asked of a view: with `place` also what a poll would say. */
+interface ViewQuery {
+  run: string;
+  have: string;
+  steps: boolean;
+  table: boolean;
+  place: string | undefined;
+}
+
+export function askView(book: number, query: ViewQuery): Promise<Schemas['ViewAnswer']> {
+  return get(client.GET('/api/books/{book_id}/view', { params: { path: { book_id: book }, query } }));
 }
 
 /** The lab book with changes laid over it. What has not changed stays the same object, so that it is not drawn anew. */
