@@ -34,9 +34,14 @@ HEAVY_PATIENCE = 60.0
 """Seconds that somebody waits for an answer."""
 NOTE_PATIENCE = 0.2
 """Seconds that a note may take to be handed over: a child that is busy for so long is told by the next one."""
-START_SECONDS = 20.0
+START_SECONDS = 90.0
+"""How long a start may take, which is seconds on a machine that has nothing else to do."""
+ASKING_START_SECONDS = 10.0
+"""How long one who asks waits for it: a server whose people all waited would answer nobody."""
+MOST_STARTS = 5
+"""Times that one which ends at once is started."""
 REST_SECONDS = 5.0
-"""After a start that failed nobody tries or waits for so long."""
+"""After a wait that was in vain nobody waits for so long."""
 _LONGEST_PATH = 90
 _log = logging.getLogger(__name__)
 
@@ -157,7 +162,7 @@ def _ask_twice(ask: Ask, deal: int) -> Answer:
         except (FileNotFoundError, ConnectionRefusedError):
             if started:
                 break
-            start_computing()
+            start_computing(ASKING_START_SECONDS)
             started = True
         except TimeoutError:
             break
@@ -191,24 +196,31 @@ def _folder() -> Path:
     return folder
 
 
-def start_computing() -> None:
-    """Start the computing process, if nobody else has, and wait until it listens."""
+def start_computing(patience: float = START_SECONDS) -> None:
+    """Start the computing process, if nobody else has, and wait until it listens, or for so many seconds."""
     if not CAN_FORK:
         _log.warning("This system has no forks or no Unix sockets: everything is worked out in the web process, without limits of time.")
         return
-    with _starting:
+    until = time.monotonic() + patience
+    if not _starting.acquire(timeout=patience):
+        return
+    try:
         if _listens() or time.monotonic() < _not_before[0]:
             return
-        until = time.monotonic() + START_SECONDS
+        starts = 0
         while not _listens():
-            if time.monotonic() > until:
+            ended = not _started or _started[0].poll() is not None
+            if time.monotonic() > until or (ended and starts == MOST_STARTS):
                 _not_before[0] = time.monotonic() + REST_SECONDS
                 _log.error("the computing process does not start")
                 return
-            if not _started or _started[0].poll() is not None:
+            if ended:
                 # either there was none, or it met one that was just ending
                 _started[:] = [_start_parent()]
+                starts += 1
             time.sleep(0.02)
+    finally:
+        _starting.release()
 
 
 def _start_parent() -> subprocess.Popen[bytes]:

@@ -83,6 +83,9 @@ class Notes:
                 ask = Ask(ask.call, {name: note.supply(name, note.about) for name in answer.content})
             except LookupError:
                 return None  # the lab book is another by now, or gone: a newer note is on its way
+            except Exception:  # noqa: BLE001  whatever a database may say; a look of the teacher's page notes it again
+                _log.exception("what a note lacks could not be read")
+                return None
         if answer.kind == "trouble":
             return Worked(note.about, None, CoreError(*answer.content))
         return Worked(note.about, answer.content, None) if answer.kind == "result" else None

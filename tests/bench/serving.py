@@ -86,7 +86,7 @@ class Server:
         fonts = Path(os.environ.get("HOBREL_DATA", ROOT / "var")) / "fonts"
         (Path(self.folder.name) / "fonts").symlink_to(fonts)
         for command in (["manage.py", "collectstatic", "--noinput", "-v0"], ["manage.py", "load_demo"], ["-m", "tests.bench.room"]):
-            subprocess.run([sys.executable, *command], cwd=ROOT, env=environment, check=True, capture_output=True)
+            subprocess.run([sys.executable, *command], cwd=ROOT, env=environment, check=True, stdout=subprocess.DEVNULL)
         self.process = subprocess.Popen(
             [
                 *[sys.executable, "-m", "gunicorn", "hobrel.server.wsgi:application", "--config", "python:hobrel.server.serving"],

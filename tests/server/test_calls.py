@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pickle
+from types import SimpleNamespace
 from typing import Any
 from unittest.mock import patch
 
@@ -146,3 +147,43 @@ class WithoutForks(SimpleTestCase):
         with self.assertLogs("hobrel.computing.asking", "WARNING") as log:
             asking.start_computing()
         self.assertIn("worked out in the web process", log.output[0])
+
+
+class Starting(SimpleTestCase):
+    """The computing process is started by whoever needs it; one who asks does not wait for it as long as a command does."""
+
+    def setUp(self) -> None:
+        self.now, self.started = 0.0, 0
+        listens = iter([False] * 10_000)
+        for name, value in (
+            ("_listens", lambda: next(listens)), ("_started", []), ("_not_before", [0.0]), ("_start_parent", self.start),
+        ):  # fmt: skip
+            self.enterContext(patch.object(asking, name, value))
+        self.enterContext(patch("hobrel.computing.asking.time.monotonic", lambda: self.now))
+        self.enterContext(patch("hobrel.computing.asking.time.sleep", self.sleep))
+        self.ended: int | None = None
+
+    def start(self) -> Any:
+        self.started += 1
+        return SimpleNamespace(poll=lambda: self.ended)
+
+    def sleep(self, seconds: float) -> None:
+        self.now += seconds
+
+    def test_one_who_asks_waits_for_seconds_and_a_command_for_a_slow_machine(self) -> None:
+        for patience in (10.0, 90.0):
+            self.now, asking._not_before[0] = 0.0, 0.0
+            with self.subTest(patience), self.assertLogs("hobrel.computing.asking", "ERROR"):
+                asking.start_computing(patience)
+                self.assertAlmostEqual(self.now, patience, delta=0.1)
+        self.assertEqual(self.started, 1)
+        with self.subTest("and after that nobody waits for a while"):
+            asking.start_computing(10.0)
+            self.assertAlmostEqual(self.now, 90.0, delta=0.1)
+
+    def test_one_that_ends_at_once_is_not_started_for_ever(self) -> None:
+        self.ended = 1
+        with self.assertLogs("hobrel.computing.asking", "ERROR"):
+            asking.start_computing()
+        self.assertEqual(self.started, 5)
+        self.assertLess(self.now, 1.0)

@@ -10,7 +10,7 @@ from dataclasses import replace
 from typing import Any
 from unittest.mock import patch
 
-from django.db import connection
+from django.db import OperationalError, connection
 from django.test import SimpleTestCase, TestCase, TransactionTestCase
 from django.test.utils import CaptureQueriesContext
 from pydantic import TypeAdapter
@@ -377,4 +377,14 @@ class NotesOfAChild(SimpleTestCase):
         notes = self.notes(Answer("lacks", ("log:1",)))
         notes.take(replace(self.note("a", "x"), supply=gone))
         self.drain(notes)
+        self.assertEqual((self.written, notes.wait()), ([], None))
+
+    def test_a_database_that_cannot_be_read_does_not_end_the_child(self) -> None:
+        def locked(name: str, about: Any) -> Any:
+            raise OperationalError("locked")
+
+        notes = self.notes(Answer("lacks", ("log:1",)))
+        notes.take(replace(self.note("a", "x"), supply=locked))
+        with self.assertLogs("hobrel.computing.notes", "ERROR"):
+            self.drain(notes)
         self.assertEqual((self.written, notes.wait()), ([], None))

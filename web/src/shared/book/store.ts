@@ -87,6 +87,8 @@ export class BookStore {
   /** When the server last said what else there is, and who is here. */
   private heard = 0;
   private tag: string;
+  /** What this person can take back and do again, as it was last heard. */
+  private steps: Pick<BookState, 'undo' | 'redo'>;
   private landed: Landed[] = [];
   /** The newest revision that the server is known to have. */
   private newest: number;
@@ -96,6 +98,7 @@ export class BookStore {
   constructor(state: BookState, person: number) {
     this.outbox = outboxOf(person, state.id);
     this.tag = state.tag;
+    this.steps = { undo: state.undo, redo: state.redo };
     this.newest = state.revision;
     this.snapshot = {
       state,
@@ -128,9 +131,9 @@ export class BookStore {
       post: postEdits,
       onKept: ({ id, edit }, { revision, undo, redo }) => {
         this.landed = [...this.landed, { id, edit, revision }];
-        this.set({ state: { ...this.snapshot.state, undo, redo }, reachable: true });
+        this.steps = { undo, redo };
         this.expect(revision);
-        // the last of them need not wait until it is taken off the device
+        // the last of them need not wait until it is taken off the device; nothing is drawn before what follows from it is here
         if (!this.outbox.read().rows.some((r) => r.state === 'waiting' && r.id !== id)) void this.follow();
       },
       onRefused: (row) => {
@@ -201,7 +204,8 @@ export class BookStore {
     const sent = { params: { path: { book_id: this.snapshot.state.id } }, body: { client_id: newUuid() } };
     try {
       const progress = await get(which === 'undo' ? client.POST('/api/books/{book_id}/undo', sent) : client.POST('/api/books/{book_id}/redo', sent));
-      this.set({ state: { ...this.snapshot.state, undo: progress.undo, redo: progress.redo }, undoable: null, message: '', offers: [] });
+      this.steps = { undo: progress.undo, redo: progress.redo };
+      this.set({ undoable: null, message: '', offers: [] });
       this.expect(progress.revision);
       await this.follow();
     } catch (trouble) {
@@ -299,10 +303,10 @@ export class BookStore {
     this.tag = answer.tag;
     this.expect(answer.revision);
     this.landed = this.landed.filter((l) => l.revision > answer.revision);
-    const known = { revision: answer.revision, undo: answer.undo ?? state.undo, redo: answer.redo ?? state.redo };
+    if (answer.undo !== null && answer.redo !== null) this.steps = { undo: answer.undo, redo: answer.redo };
     const first = next.document.runs[0]?.id ?? '';
     this.set({
-      state: { ...next, ...known },
+      state: { ...next, ...this.steps, revision: answer.revision },
       // where the run is gone, the first is seen instead
       run: asked === run ? first : run,
       reachable: true,
@@ -367,8 +371,9 @@ export class BookStore {
   }
 
   private notHeard(trouble: unknown): void {
-    if (trouble instanceof Unreachable) this.set({ reachable: false });
-    else this.set({ message: trouble instanceof Error ? trouble.message : '' });
+    const state = { ...this.snapshot.state, ...this.steps };
+    if (trouble instanceof Unreachable) this.set({ state, reachable: false });
+    else this.set({ state, message: trouble instanceof Error ? trouble.message : '' });
   }
 
   /** The numbers could not be worked out yet, and are to be asked for again. */

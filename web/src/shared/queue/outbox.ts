@@ -37,6 +37,8 @@ export class Outbox<A> {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private writing: Promise<void> = Promise.resolve();
   private closed = false;
+  /** Another tab has changed rows since they were read. */
+  private isBehind = false;
   readonly loaded: Promise<void>;
 
   constructor(
@@ -46,7 +48,10 @@ export class Outbox<A> {
     public ports: OutboxPorts<A>,
   ) {
     this.channel = new BroadcastChannel(`hobrel:queue:${person}:${book}`);
-    this.channel.onmessage = () => void this.reload().then(() => this.send());
+    this.channel.onmessage = () => {
+      this.isBehind = true;
+      void this.reload().then(() => this.send());
+    };
     this.loaded = this.reload().then(() => {
       this.takeLeftBehind();
       void this.send();
@@ -68,7 +73,7 @@ export class Outbox<A> {
 
   read = (): OutboxView => this.view;
 
-  /** Take an edit in. It is in sight at once, on the device in a moment, and sent after those before it. */
+  /** Take an edit in. It is in sight at once, on the device in a moment, and sent meanwhile, after those before it. */
   add(edit: Edit): void {
     // a text typed over one that was refused replaces what the server has, not what it would not have
     const parked = this.view.rows.find((r) => r.state === 'refused' && replaces(edit, r.edit));
@@ -130,7 +135,6 @@ export class Outbox<A> {
 
   private async sendWhileAsked(): Promise<void> {
     clearTimeout(this.timer);
-    await this.writing;
     while (this.again && !this.closed) {
       this.again = false;
       if (this.next().length) await alone(`send:${this.person}:${this.book}`, () => this.sendAll());
@@ -164,9 +168,8 @@ export class Outbox<A> {
   }
 
   private async sendAll(): Promise<void> {
-    // another tab may have sent some of them while this one waited for its turn
-    await this.writing;
-    await this.reload();
+    // another tab may have sent some of them while this one waited for its turn; one that is sent twice is done once
+    if (this.isBehind) await this.reload();
     for (let rows = this.next(); rows.length && !this.closed; rows = this.next()) {
       const outcomes = await this.ports.post(rows);
       for (const [i, outcome] of outcomes.entries()) {
@@ -177,7 +180,7 @@ export class Outbox<A> {
           return;
         }
         this.pause = SOONEST;
-        this.set({ held: '', heldWords: '' });
+        if (this.view.held) this.set({ held: '', heldWords: '' });
         if (outcome.kind === 'kept') {
           // first whoever shows it, then the row that was laid over what was there, so that no old value shows in between
           this.ports.onKept(row, outcome.answer);
@@ -240,6 +243,7 @@ export class Outbox<A> {
   }
 
   private async reload(): Promise<void> {
+    this.isBehind = false;
     try {
       const all = await rowsOfBook(this.person, this.book);
       const rows = all.filter((r, i) => all.findIndex((other) => other.id === r.id) === i);
