@@ -8,7 +8,7 @@ import json
 import uuid
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any, TypeVar
 
 from django.db import IntegrityError, OperationalError, transaction
@@ -33,9 +33,14 @@ T = TypeVar("T")
 PRESENT_FOR = timedelta(seconds=25)
 SIGHTING_EVERY = timedelta(seconds=10)
 MOST_TURNS = 20
+LONGEST_PLACE = 120
 Kind = EditRecord.Kind
 LogColumns = Mapping[str, list[str]]
 _SIGHTINGS = Select(lambda book: Presence.objects.filter(book=book).select_related("person"), int)
+_MOVE = Update(
+    lambda book, person, place, now: (Presence.objects.filter(book=book, person=person), {"place": place, "seen": now}),
+    *(int, int, str, datetime),
+)
 _WRITE = Update(
     lambda book, was, document, revision, stamp: (
         Book.objects.filter(pk=book, stamp=was),
@@ -84,14 +89,17 @@ class Outcome:
     refused: Problem | None = None
 
 
-def edit_book(book: Book, author: Person, wanted: Sequence[Wanted]) -> tuple[list[Outcome], Steps]:
+def edit_book(book: Book, author: Person, wanted: Sequence[Wanted], place: str | None = None) -> tuple[list[Outcome], Steps]:
     """Make changes one after the other, each by itself, and bring `book` to what it is afterwards; also what the author can take back then.
+    With `place` it is noted that the author is there, if anybody has seen them in the lab book before.
 
     The same change under the same `client_id` again changes nothing, so that what is sent twice is done once. One that is refused leaves
     the others: as `apply_edit`; 409 ``same_id`` for another change under an id that has been used.
     """
 
     def make(changing: _Changing) -> tuple[list[Outcome], Steps]:
+        if place is not None:
+            changing.seen = author, place
         outcomes = [_outcome(changing, author, w) for w in wanted]
         # what has just been made is what can be taken back
         return outcomes, Steps(changing.records[-1], None) if changing.records else steps_of(book, author)
@@ -131,6 +139,7 @@ class _Changing:
         self.records: list[EditRecord] = []
         self.logs: dict[str, LogColumns] = {}
         self.taken_back: list[EditRecord] = []
+        self.seen: tuple[Person, str] | None = None
 
     def keep(self, document: dict[str, Any], *, words: str, **about: Any) -> EditRecord:
         """Take the document after a change as the next revision."""
@@ -195,6 +204,10 @@ def _write(changing: _Changing) -> bool:
             KeptLog.objects.get_or_create(book=book, key=key, defaults={"columns": columns})
         for record in changing.taken_back:
             EditRecord.objects.filter(pk=record.pk).update(taken_back=True)
+        if changing.seen is not None:
+            # here it costs no writing of its own
+            person, place = changing.seen
+            _MOVE.run(book.pk, person.pk, place[:LONGEST_PLACE], timezone.now())
         book.document, book.revision, book.stamp = document, revision, stamp
         transaction.on_commit(lambda: note_summary(book))
     return True
@@ -283,7 +296,7 @@ def note_presence(book: Book, person: Person, place: str) -> list[Presence]:
     if own is None or own.place != place or now - own.seen >= SIGHTING_EVERY:
         try:
             with writing():
-                Presence.objects.update_or_create(book=book, person=person, defaults={"seen": now, "place": place[:120]})
+                Presence.objects.update_or_create(book=book, person=person, defaults={"seen": now, "place": place[:LONGEST_PLACE]})
         except IntegrityError as trouble:
             raise not_found() from trouble  # the lab book was erased while it was open
     return [s for s in sightings if s is not own and now - s.seen <= PRESENT_FOR]

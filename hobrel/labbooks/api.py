@@ -165,7 +165,7 @@ def edit_book(request: HttpRequest, book_id: int, given: EditsIn) -> HttpRespons
     """Make edits, and say of each what has come of it. What follows from them is asked for with `view`."""
     person = classes.who(request)
     book = policy.find_book(person, book_id, "edit")
-    outcomes, steps = actions.edit_book(book, person, [actions.Wanted(e.client_id, e.edit) for e in given.edits])
+    outcomes, steps = actions.edit_book(book, person, [actions.Wanted(e.client_id, e.edit) for e in given.edits], given.place)
     answers = [
         {"client_id": str(e.client_id), "revision": o.revision, "refused": describe_problem(o.refused) if o.refused else None}
         for e, o in zip(given.edits, outcomes, strict=True)

@@ -138,9 +138,10 @@ class EditIn(Schema):
 
 
 class EditsIn(Schema):
-    """Edits in their order; each is made or refused by itself."""
+    """Edits in their order; each is made or refused by itself. `place` is where their author is by now."""
 
     edits: Annotated[list[EditIn], Field(min_length=1, max_length=20)]
+    place: str | None = None
 
 
 class EditOut(Schema):

@@ -39,14 +39,14 @@ class Typist:
 
     def __init__(self, visitor: Visitor, book: int) -> None:
         self.visitor, self.book, self.setting = visitor, book, f"n{uuid.uuid4().hex[:8]}"
-        self.was, self.tag, self.answer = "", "", b""
+        self.was, self.tag, self.answer, self.place = "", "", b"", ""
         # people open their lab books one after another, so that what they ask now and then does not fall into the same second
         self.phase = random.Random(self.setting).randrange(LONGEST_BEHIND)
         self._send({"type": "add_setting", "run": "run1", "setting": self.setting})
         self.follow()
 
     def _send(self, edit: dict[str, object]) -> float:
-        body = {"edits": [{"client_id": str(uuid.uuid4()), "edit": edit}]}
+        body = {"edits": [{"client_id": str(uuid.uuid4()), "edit": edit}], "place": self.place}
         status, text, span = self.visitor.send("POST", f"/api/books/{self.book}/edits", body)
         if status != 200 or json.loads(text)["answers"][0]["refused"]:
             raise RuntimeError(f"{status} {text[:300].decode()}")
@@ -59,9 +59,9 @@ class Typist:
         self.was = text
         return span
 
-    def follow(self, table: bool = False, place: str = "") -> float:
-        """Ask for what follows from what has been written: all of it, or what the table needs; at a place also who else is here."""
-        only = ("&table=true" if table else "") + (f"&place={place}" if place else "")
+    def follow(self, table: bool = False, heard: bool = True) -> float:
+        """Ask for what follows from what has been written: all of it, or what the table needs; also who is here, if not heard lately."""
+        only = ("&table=true" if table else "") + ("" if heard else f"&place={self.place}")
         status, self.answer, span = self.visitor.send("GET", f"/api/books/{self.book}/view?have={self.tag}{only}")
         if status != 200:
             raise RuntimeError(self.answer[:300].decode())
@@ -73,8 +73,8 @@ class Typist:
         time the rest. How long until the reading is kept, and until its mean is here.
         """
         at = second + self.phase
-        place = f"{self.setting}:t10:{at % 3}" if at % HEARD_EVERY == 0 else ""
-        kept, here = self.write(text_of(second)), self.follow(True, place)
+        self.place = f"{self.setting}:t10:{at % 3}"
+        kept, here = self.write(text_of(second)), self.follow(True, at % HEARD_EVERY != 0)
         if at % LONGEST_BEHIND == 0:
             self.follow()
         return kept, here
@@ -114,19 +114,26 @@ def sign_everybody_in(server: Server, waits: Waits, over: float) -> list[Visitor
     return visitors
 
 
+def look_from(server: Server) -> list[Visitor]:
+    """The room's teachers, signed in."""
+    teachers = [_stranger(server) for _ in range(TEACHERS)]
+    for i, teacher in enumerate(teachers):
+        teacher.ask("POST", "/api/sign-in/teacher", {"name": f"measure-{i}", "password": PASSWORD})
+    return teachers
+
+
 def _stranger(server: Server) -> Visitor:
     visitor = Visitor(server.port)
     visitor.send("GET", "/")
     return visitor
 
 
-def crowd(server: Server, students: list[Visitor], teachers: list[Visitor], second: float) -> tuple[Waits, float]:
+def crowd(server: Server, typists: list[Typist], teachers: list[Visitor], second: float) -> tuple[Waits, float]:
     """The whole room typing a reading a second, and its teachers looking; and the share of the processors that the server used.
 
     On a machine that is twice as slow a second of two seconds asks as much of it as a second asks of one that is not.
     """
     waits = Waits()
-    typists = [Typist(v, v.book()) for v in students]
     threads = [threading.Thread(target=_type_on, args=(t, waits, second)) for t in typists]
     threads += [threading.Thread(target=_look_on, args=(t, waits, second)) for t in teachers]
     before, start = server.seconds(), time.perf_counter()
@@ -192,13 +199,12 @@ def _crowd_rows(server: Server) -> list[Row]:
     """Everybody signing in, then typing at the machine's own pace, then in seconds as long as the machine is slow."""
     entering, before = Waits(), _pace_of_now()
     students = sign_everybody_in(server, entering, 19)
-    teachers = [_stranger(server) for _ in range(TEACHERS)]
-    for i, teacher in enumerate(teachers):
-        teacher.ask("POST", "/api/sign-in/teacher", {"name": f"measure-{i}", "password": PASSWORD})
+    teachers = look_from(server)
+    typists = [Typist(v, v.book()) for v in students]
     rows = [paced(f"{STUDENTS} sign-ins within 19 s: median, 95 %, longest", entering.sign_ins, "within 20 s, none above 2 s", before, ALL)]
     for stretched in (False, True):
         pace = _pace_of_now()
-        waits, busy = crowd(server, students, teachers, max(1.0, pace.slowness) if stretched else 1.0)
+        waits, busy = crowd(server, typists, teachers, max(1.0, pace.slowness) if stretched else 1.0)
         pace.spans += _pace_of_now().spans
         second = "a second as long as the machine is slow" if stretched else "a second"
         about = f"{len(waits.troubles)} errors, {busy:.2f} of 2 processors used"
@@ -226,8 +232,7 @@ def server_rows() -> list[Row]:
             found, pace = server.cost(work, times, but)
             return Row(what, ms(found / parts), reach, ms(found / parts / pace.slowness))
 
-        teacher = _stranger(server)
-        teacher.ask("POST", "/api/sign-in/teacher", {"name": "measure-0", "password": PASSWORD})
+        teacher = look_from(server)[0]
         for _ in range(20):
             teacher.ask("GET", "/api/classes")
         rows = [

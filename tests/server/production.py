@@ -53,7 +53,7 @@ class Server:
         options = ["--config", "python:hobrel.server.serving", "--bind", f"127.0.0.1:{self.port}", "--log-level", "critical"]
         command = [sys.executable, "-m", "gunicorn", "hobrel.server.wsgi:application", *options]
         self.process = subprocess.Popen(command, cwd=ROOT, env=self.environment, start_new_session=True)
-        until = time.monotonic() + 30
+        until = time.monotonic() + 120
         while time.monotonic() < until:
             try:
                 Visitor(self.port).send("GET", "/api/me")

@@ -409,6 +409,28 @@ class Together(TestCase):
         news = self.bo.get(f"/api/books/{self.book.pk}/changes?place=").json()
         self.assertEqual(news, {"revision": 2, "news": 0, "present": [{"name": "Ann", "place": "a:t10:0"}]})
 
+    def test_an_edit_and_a_view_say_what_a_poll_would(self) -> None:
+        path = f"/api/books/{self.book.pk}"
+
+        def write(text: str, was: str, place: str) -> Any:
+            body = {"edits": [{"client_id": str(uuid.uuid4()), "edit": reading(text, was)}], "place": place}
+            return self.ann.post(f"{path}/edits", json.dumps(body), content_type="application/json").json()["answers"][0]["refused"]
+
+        def bo_sees(**asked: Any) -> Any:
+            answer = self.bo.get(f"{path}/view", asked).json()
+            return answer["news"], answer["present"]
+
+        with self.subTest("one whom nobody has seen here is noted by their own poll or view"):
+            self.assertIsNone(write("2.50", "", "a:t10:1"))
+            self.assertEqual(bo_sees(place=""), (0, []))
+            self.ann.get(f"{path}/view", {"place": "a:t10:0"})
+            self.assertEqual(bo_sees(place=""), (0, [{"name": "Ann", "place": "a:t10:0"}]))
+        with self.subTest("then by their edits; a place that is too long is cut, and no edit is lost for it"):
+            self.assertIsNone(write("2.51", "2.50", "b" * 200))
+            self.assertEqual(bo_sees(place="")[1], [{"name": "Ann", "place": "b" * 120}])
+        with self.subTest("not asked"):
+            self.assertEqual(bo_sees(), (None, None))
+
     def test_an_answer_belongs_to_the_revision_that_was_read_whatever_comes_after(self) -> None:
         """Two workers: one has read the lab book, the other changes it before the first has computed anything."""
         send_edit(self.ann, self.book, reading("2.50"))

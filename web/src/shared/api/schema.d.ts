@@ -1830,11 +1830,13 @@ export interface components {
         };
         /**
          * EditsIn
-         * @description Edits in their order; each is made or refused by itself.
+         * @description Edits in their order; each is made or refused by itself. `place` is where their author is by now.
          */
         EditsIn: {
             /** Edits */
             edits: components["schemas"]["EditIn"][];
+            /** Place */
+            place?: string | null;
         };
         /** EditsOut */
         EditsOut: {

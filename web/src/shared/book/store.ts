@@ -128,7 +128,7 @@ export class BookStore {
       this.schedule(0);
     };
     this.outbox.ports = {
-      post: postEdits,
+      post: (rows) => postEdits(rows, this.place),
       onKept: ({ id, edit }, { revision, undo, redo }) => {
         this.landed = [...this.landed, { id, edit, revision }];
         this.steps = { undo, redo };

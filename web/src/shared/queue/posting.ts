@@ -15,13 +15,13 @@ interface Said {
   theirs?: string | null;
 }
 
-/** An outcome for each row; one that has to wait ends them. */
-export async function postEdits(rows: QueueRow[]): Promise<Outcome<Kept>[]> {
-  let answer = await postOnce(rows);
+/** An outcome for each row; one that has to wait ends them. With a place the others at the bench see that this person is there. */
+export async function postEdits(rows: QueueRow[], place: string | null = null): Promise<Outcome<Kept>[]> {
+  let answer = await postOnce(rows, place);
   if (answer === 'forged') {
     // the token that proves a request is ours has been renewed meanwhile; asking who I am brings the new one
     await fetch('/api/me').catch(() => undefined);
-    answer = await postOnce(rows);
+    answer = await postOnce(rows, place);
   }
   if (Array.isArray(answer)) return answer;
   const outcome = answer === 'forged' ? refused(403, undefined) : answer;
@@ -35,9 +35,11 @@ export async function postEdits(rows: QueueRow[]): Promise<Outcome<Kept>[]> {
   return outcomes;
 }
 
-async function postOnce(rows: QueueRow[]): Promise<Outcome<Kept>[] | Exclude<Outcome<Kept>, { kind: 'kept' }> | 'forged'> {
+type Posted = Outcome<Kept>[] | Exclude<Outcome<Kept>, { kind: 'kept' }> | 'forged';
+
+async function postOnce(rows: QueueRow[], place: string | null): Promise<Posted> {
   const params = { path: { book_id: rows[0]?.book ?? 0 } };
-  const body = { edits: rows.map((row) => ({ client_id: row.id, edit: row.edit })) };
+  const body = { edits: rows.map((row) => ({ client_id: row.id, edit: row.edit })), place };
   let answer: { data?: unknown; error?: unknown; response: Response };
   try {
     answer = await client.POST('/api/books/{book_id}/edits', { params, body });
