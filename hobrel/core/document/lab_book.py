@@ -23,6 +23,7 @@ from hobrel.core.document.limits import check_count
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.rounding import RoundingRule
+from hobrel.core.statistics.comparison import VerdictRule
 from hobrel.core.statistics.spread import CombineKind, SpreadKind
 
 if TYPE_CHECKING:
@@ -182,14 +183,23 @@ class Confirmed:
     by: str = ""
 
 
+FitUncertainty = Literal["larger", "bars", "scatter"]
+
+
 @dataclass(frozen=True)
 class Convention:
-    """How the class makes, combines and writes uncertainties."""
+    """How the class makes, combines and writes uncertainties, and reaches verdicts.
+
+    `fit_uncertainty` says which ± the numbers of a fit are given: that of the bars, that of how the points scatter about what is fitted, or
+    the larger; where there are no bars it is always the scatter's.
+    """
 
     spread: SpreadKind = "half_range"
     combine: CombineKind = "larger"
     display_half: bool = False
     rounding: RoundingRule = "one_or_two"
+    verdict: VerdictRule = "chance"
+    fit_uncertainty: FitUncertainty = "larger"
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import ArrayLike
 
-from hobrel.core.document.lab_book import Fit
+from hobrel.core.document.lab_book import Fit, FitUncertainty
 from hobrel.core.fitting.curve import CurveFit, fit_shape
 from hobrel.core.fitting.dimensions import find_exponents
 from hobrel.core.fitting.residuals import Residuals, study_pattern
@@ -83,7 +83,7 @@ def shape_of(fit: Fit, x_symbol: str = "x") -> Shape:
     return own_shape(formula, fit.parameters, x_symbol)
 
 
-def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
+def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -> FittedCurve:
     """Fit the shape of a fit to the points that are not set aside, as `fit_graph` does for a line.
 
     Raises
@@ -102,8 +102,8 @@ def fit_curve(points: GraphPoints, fit: Fit) -> FittedCurve:
     else:
         spread = np.full_like(x, without_rounding(curve.residual_sd, y))
     scatter = judge_scatter(curve.chi2, curve.dof, bars.dof)
-    influence = Influence(curve.influence, curve.slopes, spread, max(curve.dof, 1), bars.dof)
-    said, judged = trace_twofold(points, used, influence, curve.reduced_chi2, scatter)
+    influence = Influence(curve.influence, curve.slopes, spread, max(curve.dof, 1), bars.dof, curve.reduced_chi2)
+    said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, start=curve.values.tolist())
         for slopes in (said, judged):

@@ -20,7 +20,7 @@ from hobrel.core.pipeline.comparing import TwoFold, compare_numbers
 from hobrel.core.pipeline.ground import Ground
 from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
 from hobrel.core.readings.parsing import parse_difference, parse_reading
-from hobrel.core.statistics.comparison import Comparison
+from hobrel.core.statistics.comparison import Comparison, VerdictRule
 from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, measured
 from hobrel.core.units.calculus import factor_to_base, write_unit
 
@@ -89,7 +89,7 @@ def compute_findings(ground: Ground) -> dict[str, ComputedFinding | CoreError]:
             finish(finding_id)
         except CoreError as trouble:
             done.setdefault(finding_id, trouble)
-    return {key: _compare_with(found, done) for key, found in ((f, done[f]) for f in known)}
+    return {key: _compare_with(found, done, ground.book.convention.verdict) for key, found in ((f, done[f]) for f in known)}
 
 
 def _as_ingredient(found: ComputedFinding) -> Gathered:
@@ -145,7 +145,7 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
             float(parse_difference(finding.accepted.u, finding.unit)) if finding.accepted.u.strip() else 0.0,
         )
         known = measured(Source("accepted", "accepted value", np.asarray(accepted[1]), traced.unit), accepted[0])
-        comparison = compare_numbers(TwoFold(traced, judged), TwoFold(known, known))
+        comparison = compare_numbers(TwoFold(traced, judged), TwoFold(known, known), ground.book.convention.verdict)
     return ComputedFinding(
         finding, node, inputs, traced, judged, value, u, _make_budget(node, inputs, traced), comparison, accepted, words,
         {k: v for k, v in targets.items() if k in used and v},
@@ -179,19 +179,21 @@ def _make_budget(node: Node, inputs: Mapping[str, Traced], result: Traced) -> tu
     return budget_by_part(parts)
 
 
-def _compare_with(found: ComputedFinding | CoreError, done: Mapping[str, ComputedFinding | CoreError]) -> ComputedFinding | CoreError:
+def _compare_with(
+    found: ComputedFinding | CoreError, done: Mapping[str, ComputedFinding | CoreError], rule: VerdictRule
+) -> ComputedFinding | CoreError:
     if isinstance(found, CoreError) or not found.finding.compare:
         return found
     others = (done.get(key) for key in found.finding.compare)
-    return replace(found, compared=tuple(_compare_or_say(found, o) for o in others if isinstance(o, ComputedFinding)))
+    return replace(found, compared=tuple(_compare_or_say(found, o, rule) for o in others if isinstance(o, ComputedFinding)))
 
 
-def _compare_or_say(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
-    compared = contain(f"comparison of {a.finding.symbol} and {b.finding.symbol}", compare_findings, a, b)
+def _compare_or_say(a: ComputedFinding, b: ComputedFinding, rule: VerdictRule) -> ComparedWith:
+    compared = contain(f"comparison of {a.finding.symbol} and {b.finding.symbol}", compare_findings, a, b, rule)
     return ComparedWith(b.finding, b.value, b.u, compared) if isinstance(compared, CoreError) else compared
 
 
-def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
+def compare_findings(a: ComputedFinding, b: ComputedFinding, rule: VerdictRule) -> ComparedWith:
     """Compare two findings of one lab book; what both rest on (a constant, a fit) is not counted twice."""
     try:
         other = in_wanted_unit(b.traced, write_unit(a.traced.unit), b.finding.symbol)
@@ -203,5 +205,5 @@ def compare_findings(a: ComputedFinding, b: ComputedFinding) -> ComparedWith:
         b.finding,
         float(other.value),
         float(combine_quadrature(other)),
-        compare_numbers(TwoFold(a.traced, a.judged), TwoFold(other, judged)),
+        compare_numbers(TwoFold(a.traced, a.judged), TwoFold(other, judged), rule),
     )

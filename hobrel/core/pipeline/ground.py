@@ -9,12 +9,12 @@ from typing import TypeAlias
 import numpy as np
 
 from hobrel.core.containment import contain
-from hobrel.core.document.lab_book import Fit, LabBook, Run
+from hobrel.core.document.lab_book import Convention, Fit, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.columns import RunColumns, Tangent, compute_columns
 from hobrel.core.pipeline.curves import FittedCurve, fit_curve
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, is_by_scatter
 from hobrel.core.pipeline.series import Series, gather_series, points_for_fit
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, effective_dof
 
@@ -162,7 +162,7 @@ def _lay(book: LabBook, tangents: dict[str, Tangent], before: Ground | None) -> 
     fits = {
         f.id: before.fits[f.id]
         if before and _same_points(before.fit_points[f.id][0], fit_points[f.id][0])
-        else _attempt_fit(fit_points[f.id][0], f)
+        else _attempt_fit(fit_points[f.id][0], f, book.convention)
         for f in book.fits
     }
     return Ground(book, columns, points, series, fits, fit_points)
@@ -177,20 +177,20 @@ def _same_points(a: GraphPoints | CoreError, b: GraphPoints | CoreError) -> bool
     return all(np.array_equal(getattr(a, k), getattr(b, k), equal_nan=True) for k in ("used", "x", "y", "ux", "uy"))
 
 
-def fit_points_with(points: GraphPoints, fit: Fit) -> Fitted:
-    """Fit a line or another shape.
+def fit_points_with(points: GraphPoints, fit: Fit, convention: Convention) -> Fitted:
+    """Fit a line or another shape; the convention says which ± its numbers are given.
 
     Raises
     ------
     CoreError
         As `fit_graph` and `fit_curve`.
     """
-    return fit_graph(points, fit) if fit.shape == "line" else fit_curve(points, fit)
+    return (fit_graph if fit.shape == "line" else fit_curve)(points, fit, convention.fit_uncertainty)
 
 
-def _attempt_fit(points: GraphPoints | CoreError, fit: Fit) -> Fitted | CoreError:
+def _attempt_fit(points: GraphPoints | CoreError, fit: Fit, convention: Convention) -> Fitted | CoreError:
     """The fit, or why there is none."""
-    return points if isinstance(points, CoreError) else contain(f"fit {fit.id}", fit_points_with, points, fit)
+    return points if isinstance(points, CoreError) else contain(f"fit {fit.id}", fit_points_with, points, fit, convention)
 
 
 def _find_tangent(ground: Ground, fit_id: str) -> Tangent:
@@ -204,9 +204,10 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
     """Every row rests on every point, by way of the parameters: these are the sources here, turned so that they are independent."""
     fitted, points, run = ground.fitted(fit_id)
     unit, factor = gradient_unit(*axis_units(points))
-    # as the parameters of the same fit: by the bars, or by how the points scatter about it, whichever is larger
+    # as the parameters of the same fit: by the bars, or by how the points scatter about it
     reduced = (fitted.line if isinstance(fitted, FittedLine) else fitted.curve).reduced_chi2
-    stretch = math.sqrt(max(1.0, reduced or 0.0))
+    by_scatter = reduced is not None and is_by_scatter(reduced, ground.book.convention.fit_uncertainty)
+    stretch = math.sqrt(reduced or 0.0) if by_scatter else 1.0
     dof = effective_dof(next(iter(fitted.outputs.values())))
     if isinstance(fitted, FittedLine):
         slopes, by = np.full(len(points.rows), fitted.line.gradient), np.full((len(points.rows), 1), fitted.line.u_gradient)

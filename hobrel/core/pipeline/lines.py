@@ -9,7 +9,7 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import ArrayLike
 
-from hobrel.core.document.lab_book import ByEye, Fit, Graph
+from hobrel.core.document.lab_book import ByEye, Fit, FitUncertainty, Graph
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.bend import measure_bend
 from hobrel.core.fitting.by_eye import ByEyeLine, study_by_eye
@@ -171,8 +171,8 @@ def points_to_fit(points: GraphPoints, fit: Fit) -> Used:
     return points.used & (points.x >= min(low, high)) & (points.x <= max(low, high))
 
 
-def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLine:
-    """Fit a line to the points that are not set aside; `extremes` asks for the steepest and the shallowest too.
+def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", extremes: bool = True) -> FittedLine:
+    """Fit a line to the points that are not set aside; `which` ± it is given, and whether the steepest and the shallowest are wanted too.
 
     Shared constants in either axis move all points together, so they are no reason to weight; how much each would turn and
     lift the line is found by moving it by its own u and fitting again.
@@ -207,7 +207,8 @@ def fit_graph(points: GraphPoints, fit: Fit, extremes: bool = True) -> FittedLin
     spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
     slope = np.full(x.size, line.gradient) if both else None
     scatter = judge_scatter(line.chi2, line.dof, bars.dof)
-    said, judged = trace_twofold(points, used, Influence(line.influence, slope, spread, line.dof, bars.dof), line.reduced_chi2, scatter)
+    influence = Influence(line.influence, slope, spread, line.dof, bars.dof, line.reduced_chi2)
+    said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = run_fit(x + x_shift, y + y_shift)
         for by_gradient, by_intercept in (said, judged):
@@ -251,6 +252,8 @@ class Influence:
         How far each point is off.
     dof, dof_of_bars : float
         Degrees of freedom behind that, and behind the bars of the points.
+    reduced_chi2 : float or None
+        None without bars.
     """
 
     by: Floats
@@ -258,6 +261,7 @@ class Influence:
     spread: Floats
     dof: float
     dof_of_bars: float
+    reduced_chi2: float | None
 
 
 def without_rounding(scatter: float, y: Floats) -> float:
@@ -266,13 +270,14 @@ def without_rounding(scatter: float, y: Floats) -> float:
 
 
 def trace_twofold(
-    points: GraphPoints, used: Used, influence: Influence, reduced_chi2: float | None, scatter: Scatter
+    points: GraphPoints, used: Used, influence: Influence, scatter: Scatter, which: FitUncertainty
 ) -> tuple[list[dict[Source, Floats]], list[dict[Source, Floats]]]:
     """`trace_to_points` for what is said of a fit and for what judges.
 
-    Said is what comes from the bars or from how the points scatter about the fit, whichever is larger. Verdicts take the scatter, for a
-    convention's factor falls out of it; but where points scatter less than chance lets them, the bars know more than that luck.
+    Said is what comes from the bars or from how the points scatter about the fit, by the class's convention. Verdicts take the scatter, for
+    a convention's factor falls out of it; but where points scatter less than chance lets them, the bars know more than that luck.
     """
+    reduced_chi2 = influence.reduced_chi2
     excess = math.sqrt(reduced_chi2) if reduced_chi2 is not None else 1.0
     found = trace_to_points(points, used, influence)
 
@@ -280,8 +285,12 @@ def trace_twofold(
         factor, dof = (excess, influence.dof) if by_scatter else (1.0, influence.dof_of_bars)
         return [{replace(s, dof=dof): by * factor for s, by in slopes.items()} for slopes in found]
 
-    known = reduced_chi2 is not None
-    return stretched(not known or excess > 1), stretched(not known or scatter != "less")
+    return stretched(is_by_scatter(reduced_chi2, which)), stretched(reduced_chi2 is None or scatter != "less")
+
+
+def is_by_scatter(reduced_chi2: float | None, which: FitUncertainty) -> bool:
+    """Whether the ± of a fit is said by how its points scatter, and not by their bars."""
+    return reduced_chi2 is None or which == "scatter" or (which == "larger" and reduced_chi2 > 1)
 
 
 def trace_to_points(points: GraphPoints, used: Used, influence: Influence) -> list[dict[Source, Floats]]:

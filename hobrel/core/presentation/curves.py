@@ -10,14 +10,15 @@ from hobrel.core.document.lab_book import Convention, Fit, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.shapes import SHAPES, shape_node
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
+from hobrel.core.pipeline.comparing import TwoFold, compare_with_known
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, points_to_fit
 from hobrel.core.presentation.line_cards import METHODS, far_settings, present_fit, scatter_words, source_words, within_words, write_r2
 from hobrel.core.presentation.results import FitResult, ParameterResult, ShapeOffer, ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.rounding import MINUS, write_number
-from hobrel.core.statistics.comparison import compare_values, say_verdict
-from hobrel.core.uncertainty.traced import Traced, combine_quadrature, effective_dof
+from hobrel.core.statistics.comparison import say_verdict
+from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
 WILD = 3
@@ -35,7 +36,7 @@ def present_card(fit: Fit, fitted: FittedLine | FittedCurve, points: GraphPoints
 def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
     """Write the card of a shape."""
     curve = fitted.curve
-    why = "" if fitted.scatter == "unknown" else source_words(curve.reduced_chi2)
+    why = "" if fitted.scatter == "unknown" else source_words(curve.reduced_chi2, convention)
     parameters = tuple(_present_parameter(fitted, i, name, convention, fit) for i, name in enumerate(curve.shape.parameters))
     x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
     numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
@@ -97,10 +98,9 @@ def read_expected(text: str) -> Fraction:
         raise CoreError("bad_number", "An expected exponent is a number or a fraction, as 2, 0.5 or 3/2.") from trouble
 
 
-def _compare_exponent(judged: Traced, expected: str) -> str:
+def _compare_exponent(number: TwoFold, expected: str, convention: Convention) -> str:
     try:
-        wanted = read_expected(expected)
-        found = compare_values(float(judged.value), float(combine_quadrature(judged)), float(wanted), 0.0, dof=effective_dof(judged))
+        found = compare_with_known(number, float(read_expected(expected)), convention.verdict)
     except CoreError as trouble:
         return trouble.message
     return say_verdict(found, f"the expected {expected.strip().replace('-', MINUS)}").replace(
@@ -116,7 +116,8 @@ def _present_parameter(fitted: FittedCurve, place: int, name: str, convention: C
     known = u if u < float("inf") else None
     shown = show_value(float(traced.value), known, traced.unit, convention.rounding)
     if fit.shape == "power" and name == "n" and fit.expected.strip() and known is not None:
-        return ParameterResult(name, symbol_tex(name), shown, _compare_exponent(fitted.judged[name], fit.expected))
+        words = _compare_exponent(TwoFold(traced, fitted.judged[name]), fit.expected, convention)
+        return ParameterResult(name, symbol_tex(name), shown, words)
     words = "" if known is not None else "There are as many points as parameters, so its uncertainty is not known."
     return ParameterResult(name, symbol_tex(name), shown, words)
 

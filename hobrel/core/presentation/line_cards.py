@@ -10,16 +10,17 @@ from hobrel.core.fitting.extreme import ExtremeLines
 from hobrel.core.fitting.straightness import LEAST_POINTS, Scatter
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.pipeline.columns import Column
+from hobrel.core.pipeline.comparing import compare_intercept
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.ground import Ground
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, bars_of_used
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, bars_of_used, is_by_scatter
 from hobrel.core.presentation.results import ByEyeResult, ExtremesResult, FitResult, GradientUncertainty, LinePattern, ShownValue
 from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.thinning import thin_signs
 from hobrel.core.rounding import MINUS, write_number, write_place
-from hobrel.core.statistics.comparison import chance_of, judge_p
+from hobrel.core.statistics.comparison import chance_of
 from hobrel.core.statistics.spread import MAD_TO_SD
-from hobrel.core.uncertainty.traced import Traced, combine_quadrature, effective_dof
+from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import Unit, write_unit
 
 
@@ -73,12 +74,12 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
     gradient, intercept = (show_number(number, convention) for number in (fitted.gradient, fitted.intercept))
     tex, text = _write_equation(points, fitted, gradient, intercept)
     no_bars = "; there are no error bars" if fit.weights != "none" and not np.any(points.uy > 0) else ""
-    why = "" if fitted.scatter == "unknown" else source_words(line.reduced_chi2)
+    why = "" if fitted.scatter == "unknown" else source_words(line.reduced_chi2, convention)
     method = METHODS[line.method] + no_bars + (why if gradient.u_text else "; every point lies on it")
     words, chi_words = within_words(fitted, points), scatter_words(fitted.scatter)
     return FitResult(
         fit.id, fit.graph, method, line.n, line.dof, tex, text, gradient, intercept,
-        _intercept_words(fitted), words,
+        _intercept_words(fitted, convention), words,
         "" if line.chi2 is None else write_number(line.chi2, 3),
         "" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),
         chi_words,
@@ -97,11 +98,14 @@ def show_number(number: Traced, convention: Convention) -> ShownValue:
     return show_value(float(number.value), u if np.isfinite(u) and u > 0 else None, number.unit, convention.rounding)
 
 
-def source_words(reduced_chi2: float | None) -> str:
-    """Which of the two the ± comes from: the bars, or how the points scatter about what was fitted, whichever is larger."""
-    if reduced_chi2 is not None and reduced_chi2 > 1:
-        return "; the ± is from how the points scatter, which is more than from their bars"
-    return "; the ± is from the bars, which is more than from how the points scatter"
+def source_words(reduced_chi2: float | None, convention: Convention) -> str:
+    """Which of the two the ± comes from, and why: the bars, or how the points scatter about what was fitted."""
+    source, other = "how the points scatter", "their bars"
+    if not is_by_scatter(reduced_chi2, convention.fit_uncertainty):
+        source, other = "the bars", "how the points scatter"
+    if convention.fit_uncertainty != "larger":
+        return f"; the ± is from {source}, by the class’s convention"
+    return f"; the ± is from {source}, which is more than from {other}"
 
 
 def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:
@@ -214,21 +218,17 @@ FAR_FROM_ZERO = 12.0
 """Uncertainties from zero beyond which an intercept is hardly a slip any more (common practice)."""
 
 
-def _intercept_words(fitted: FittedLine) -> str:
+def _intercept_words(fitted: FittedLine, convention: Convention) -> str:
     line = fitted.line
     if line.through_origin:
         return "The line is held at the origin."
-    if line.u_intercept == 0:
+    found = compare_intercept(fitted, convention.verdict)
+    if found is None or found.z is None:
         return ""
-    judged = fitted.judged["intercept"]
-    u = float(combine_quadrature(judged))
-    if not u > 0:
-        return ""
-    z = abs(line.intercept) / u
-    verdict = judge_p(chance_of(z, effective_dof(judged)))
-    if verdict == "agree":
+    z = found.z
+    if found.verdict == "agree":
         return "It agrees with zero within its uncertainty."
-    if verdict == "agree_within_two":
+    if found.verdict == "agree_within_two":
         return f"It agrees with zero within two of its uncertainties ({z:.1f})."
     if z <= FAR_FROM_ZERO:
         return f"It is {z:.1f} of its uncertainties from zero: is something added to every reading?"

@@ -123,7 +123,13 @@ def say_mean_rule(mean: MeanWithUncertainty, convention: Convention) -> str:
 def convention_words(convention: Convention) -> str:
     """The convention in one line."""
     combined = "or the instrument’s ±, whichever is larger" if convention.combine == "larger" else "and the instrument’s ± in quadrature"
-    return f"± is {SPREAD_WORDS[convention.spread]}, {combined}; it is carried through formulas in quadrature."
+    words = f"± is {SPREAD_WORDS[convention.spread]}, {combined}; it is carried through formulas in quadrature."
+    fits = {"larger": "", "bars": "the bars", "scatter": "how the points scatter about it"}[convention.fit_uncertainty]
+    if fits:
+        words += f" A fit takes its ± from {fits}."
+    if convention.verdict == "plain":
+        words += " Two results agree that are at most one combined ± apart, or two at a pinch."
+    return words
 
 
 def draw_number_line(marks: tuple[LineMark, ...], unit: str) -> NumberLine:

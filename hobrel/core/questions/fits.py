@@ -122,7 +122,7 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
         moved = points.y.copy()
         moved[place] = check_place(y)
         changed = replace(points, y=moved)
-    fitted = fit_points_with(changed, fit)
+    fitted = fit_points_with(changed, fit, computation.book.convention)
     graph = next(g for g in computation.book.graphs if g.id == fit.graph)
     key_of = computation.series_key(fit)
     series = tuple(replace(s, points=changed) if s.key == key_of else s for s in computation.series[graph.id])
@@ -157,7 +157,7 @@ def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
     for place in places.tolist():
         used = points.used.copy()
         used[place] = False
-        line = fit_points_with(replace(points, used=used), fit)
+        line = fit_points_with(replace(points, used=used), fit, computation.book.convention)
         assert isinstance(line, FittedLine)
         change = (line.line.gradient - whole.line.gradient) / whole.line.u_gradient
         shown = show_value(line.line.gradient * factor, line.line.u_gradient * abs(factor) or None, whole.gradient.unit, rule)

@@ -122,5 +122,5 @@ def _stretched(computation: Computation, finding_id: str, fit_id: str) -> Comput
     y = fitted.line.at(x) + (points.y - fitted.line.at(points.x))
     longer = replace(points, x=np.asarray(x), y=np.asarray(y), used=fitted.fitted)
     whole = replace(computation.fit(fit_id), low=None, high=None)
-    changed = fit_points_with(longer, whole)
+    changed = fit_points_with(longer, whole, computation.book.convention)
     return compute_findings(replace(computation, fits={**computation.fits, fit_id: changed}))[finding_id]

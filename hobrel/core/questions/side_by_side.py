@@ -13,7 +13,7 @@ from hobrel.core.presentation.line_cards import name_fit
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.rounding import write_number
-from hobrel.core.statistics.comparison import say_verdict
+from hobrel.core.statistics.comparison import VerdictRule, say_verdict
 from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
@@ -63,7 +63,7 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
         if first is None:
             first = fitted
         else:
-            words = _apart(first, fitted)
+            words = _apart(first, fitted, computation.book.convention.verdict)
         shown = show_value(value, u or None, fitted.gradient.unit, rule)
         rows.append(ComparedValue(fit.id, name, shown, looks.get(computation.series_key(fit), 0), words))
         marks.append(LineMark(name, value, u))
@@ -71,10 +71,11 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
     return SideBySide(tuple(rows), line)
 
 
-def _apart(a: FittedLine, b: FittedLine) -> str:
+def _apart(a: FittedLine, b: FittedLine, rule: VerdictRule) -> str:
     if a.gradient.unit != b.gradient.unit:
         return "in another unit, so the two cannot be compared"
-    found = compare_numbers(*(TwoFold(line.gradient, line.judged["gradient"]) for line in (b, a)))
+    one, first = (TwoFold(line.gradient, line.judged["gradient"]) for line in (b, a))
+    found = compare_numbers(one, first, rule)
     ratio = float(b.gradient.value) / float(a.gradient.value) if a.gradient.value else None
     tail = "" if ratio is None else f" It is {write_number(ratio, 3)} times the first."
     return say_verdict(found, "the first") + tail
@@ -106,7 +107,7 @@ def compare_runs(computation: Computation, finding_id: str) -> SideBySide:
         if first is None:
             first = found
         else:
-            comparison = compare_findings(found, first).comparison
+            comparison = compare_findings(found, first, book.convention.verdict).comparison
             words = comparison.message if isinstance(comparison, CoreError) else say_verdict(comparison, f"that of {book.runs[0].name}")
         shown = show_value(found.value, found.u or None, found.traced.unit, book.convention.rounding)
         rows.append(ComparedValue(run.id, run.name, shown, looks[run.id], words))

@@ -15,6 +15,7 @@ from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding, Fit, LabBook, Run, read_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import Column
+from hobrel.core.pipeline.comparing import compare_intercept
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.findings import ComputedFinding, compare_findings
@@ -27,7 +28,7 @@ from hobrel.core.presentation.rows import write_logged
 from hobrel.core.questions.board import make_board
 from hobrel.core.scripting.fields import Job, Outputs, known_or_none, need
 from hobrel.core.scripting.pools import pool_documents
-from hobrel.core.statistics.comparison import NEAR, Comparison, chance_of
+from hobrel.core.statistics.comparison import Comparison, VerdictRule
 from hobrel.core.uncertainty.traced import Floats, Traced, combine_quadrature, covariance_of, effective_dof
 from hobrel.core.units.calculus import write_unit
 
@@ -152,7 +153,8 @@ def _describe_fit(computation: Computation, fit: Fit, written: FitResult) -> Out
         "settings": settings, "residuals": _numbers(residuals.residuals),
         "sigmas": _numbers(residuals.sigmas) if weighted else None,
         "standardised": _numbers(residuals.standardised) if weighted else None,
-        "scatter": fitted.scatter, "bends": fitted.bends, "agrees_with_zero": _agrees_with_zero(fitted), "text": written.equation_text,
+        "scatter": fitted.scatter, "bends": fitted.bends, "text": written.equation_text,
+        "agrees_with_zero": _agrees_with_zero(fitted, computation.book),
         "unknowns": [_each({"unknown": u.id}, _describe_unknown, computation, fit, u.id) for u in fit.unknowns],
     }  # fmt: skip
 
@@ -171,12 +173,11 @@ def _describe_parameter(name: str, number: Traced, shown: ShownValue | None) -> 
     }  # fmt: skip
 
 
-def _agrees_with_zero(fitted: FittedLine | FittedCurve) -> bool | None:
+def _agrees_with_zero(fitted: FittedLine | FittedCurve, book: LabBook) -> bool | None:
     if not isinstance(fitted, FittedLine) or fitted.line.through_origin:
         return None
-    judged = fitted.judged["intercept"]
-    u = float(combine_quadrature(judged))
-    return chance_of(abs(float(judged.value)) / u, effective_dof(judged)) >= NEAR if u > 0 else None
+    found = compare_intercept(fitted, book.convention.verdict)
+    return None if found is None else found.verdict != "differ"
 
 
 def _describe_unknown(computation: Computation, fit: Fit, unknown_id: str) -> Outputs:
@@ -207,22 +208,22 @@ def _comparisons(computation: Computation, found: ComputedFinding) -> Iterable[O
     if found.comparison is not None and found.accepted is not None:
         yield {"kind": "accepted", "of": "", **_describe_comparison(*found.accepted, found.comparison)}
     for other in found.finding.compare:
-        yield _each({"kind": "finding", "of": other}, _compare_with, found, computation.findings.get(other))
+        yield _each({"kind": "finding", "of": other}, _compare_with, found, computation.findings.get(other), book.convention.verdict)
     for run in book.runs[1:]:
         yield _each({"kind": "run", "of": run.id}, _compare_with_run, book, found, run.id, key)
 
 
-def _compare_with(found: ComputedFinding, other: ComputedFinding | CoreError | None) -> Outputs:
+def _compare_with(found: ComputedFinding, other: ComputedFinding | CoreError | None, rule: VerdictRule) -> Outputs:
     if not isinstance(other, ComputedFinding):
         raise other or CoreError("bad_job", "This finding is no longer in the lab book.")
-    beside = compare_findings(found, other)
+    beside = compare_findings(found, other, rule)
     if isinstance(beside.comparison, CoreError):
         raise beside.comparison
     return _describe_comparison(beside.value, beside.u, beside.comparison)
 
 
 def _compare_with_run(book: LabBook, found: ComputedFinding, run: str, key: str) -> Outputs:
-    return _compare_with(found, compute(book.seen_from(run)).findings.get(key))
+    return _compare_with(found, compute(book.seen_from(run)).findings.get(key), book.convention.verdict)
 
 
 def _describe_comparison(value: float, u: float, comparison: Comparison) -> Outputs:

@@ -9,6 +9,8 @@ from typing import Literal
 from scipy.special import ndtr, stdtr
 
 Verdict = Literal["agree", "agree_within_two", "differ", "unknown"]
+VerdictRule = Literal["chance", "plain"]
+"""By the probability that chance alone makes such a difference; or by the number of combined uncertainties, at most one and at most two."""
 AGREE, NEAR = 0.3173, 0.0455
 """Probabilities that a normal law leaves outside one and outside two standard deviations (common practice for words of agreement)."""
 _SAME = 1e-12
@@ -31,7 +33,8 @@ class Comparison:
     dof : float
         Degrees of freedom behind p; infinite where uncertainties are taken as known.
     verdict : {"agree", "agree_within_two", "differ", "unknown"}
-        By p; unknown where neither has an uncertainty.
+        By the `rule`; unknown where neither has an uncertainty.
+    rule : {"chance", "plain"}
     """
 
     difference: float
@@ -41,6 +44,7 @@ class Comparison:
     p: float | None
     dof: float
     verdict: Verdict
+    rule: VerdictRule = "chance"
 
 
 def compare_values(a: float, u_a: float, b: float, u_b: float, shared: float = 0.0, *, dof: float = math.inf) -> Comparison:
@@ -78,6 +82,11 @@ def judge_p(p: float) -> Verdict:
     return "agree" if p >= AGREE else "agree_within_two" if p >= NEAR else "differ"
 
 
+def judge_plainly(z: float) -> Verdict:
+    """The word for a number of combined uncertainties, by a class's plain rule (common practice)."""
+    return "agree" if z <= 1 else "agree_within_two" if z <= 2 else "differ"
+
+
 def say_verdict(comparison: Comparison, other: str) -> str:
     """The verdict in a sentence."""
     if comparison.verdict == "unknown":
@@ -89,6 +98,8 @@ def say_verdict(comparison: Comparison, other: str) -> str:
             else f"It differs from {other}: what is uncertain is in both."
         )
     apart = f"{comparison.z:.1f} combined uncertainties apart"
+    if comparison.rule == "plain":
+        return _say_plainly(comparison, other, apart)
     few = ""
     if math.isfinite(comparison.dof) and comparison.z > 1 and comparison.verdict != judge_p(chance_of(comparison.z)):
         few = ", which happens by chance where so few readings stand behind the ±"
@@ -99,3 +110,13 @@ def say_verdict(comparison: Comparison, other: str) -> str:
             return f"It agrees with {other} within two: they are {apart}{few}."
         case "differ":
             return f"It differs from {other}: they are {apart}."
+
+
+def _say_plainly(comparison: Comparison, other: str, apart: str) -> str:
+    """By the class's rule, which knows no chance: with few readings behind a ± it finds differences where there are none."""
+    match comparison.verdict:
+        case "agree":
+            return f"By the class’s rule it agrees with {other}: they are {apart}, at most one."
+        case "agree_within_two":
+            return f"By the class’s rule it agrees with {other} within two: they are {apart}."
+    return f"By the class’s rule it differs from {other}: they are {apart}, more than two."

@@ -1683,7 +1683,10 @@ export interface components {
         };
         /**
          * Convention
-         * @description How the class makes, combines and writes uncertainties.
+         * @description How the class makes, combines and writes uncertainties, and reaches verdicts.
+         *
+         *     `fit_uncertainty` says which ± the numbers of a fit are given: that of the bars, that of how the points scatter about what is fitted, or
+         *     the larger; where there are no bars it is always the scatter's.
          */
         Convention: {
             /**
@@ -1698,6 +1701,12 @@ export interface components {
              */
             display_half: boolean;
             /**
+             * Fit Uncertainty
+             * @default larger
+             * @enum {string}
+             */
+            fit_uncertainty: "larger" | "bars" | "scatter";
+            /**
              * Rounding
              * @default one_or_two
              * @enum {string}
@@ -1709,6 +1718,12 @@ export interface components {
              * @enum {string}
              */
             spread: "half_range" | "mean_abs_deviation" | "largest_deviation" | "sd" | "standard_error";
+            /**
+             * Verdict
+             * @default chance
+             * @enum {string}
+             */
+            verdict: "chance" | "plain";
         };
         /**
          * ConventionColumn
@@ -2885,8 +2900,10 @@ export interface components {
              * @default {
              *       "combine": "larger",
              *       "display_half": false,
+             *       "fit_uncertainty": "larger",
              *       "rounding": "one_or_two",
-             *       "spread": "half_range"
+             *       "spread": "half_range",
+             *       "verdict": "chance"
              *     }
              */
             convention: components["schemas"]["Convention"];

@@ -1,0 +1,118 @@
+"""What a class may choose of how fits get their ± and how verdicts are reached; documents that do not choose are as they were."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import Any
+from unittest import TestCase
+
+from hobrel.core.document.lab_book import Accepted, Convention, Finding, LabBook, read_lab_book, write_lab_book
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.statistics.comparison import Comparison, say_verdict
+from tests.builders import lab_book
+from tests.core.test_lab_book_jobs import examine
+
+# y = 10 x with a scatter of a fifth, and readings that tell a twentieth: the points scatter more than their bars
+SCATTERED = [("0.10", ["1.2"]), ("0.20", ["1.8"]), ("0.30", ["3.2"]), ("0.40", ["3.8"]), ("0.50", ["5.2"]), ("0.60", ["5.8"])]
+# the same with a scatter of less than a hundredth: their bars are more
+SMOOTH = [("0.10", ["1.01"]), ("0.20", ["2.00"]), ("0.30", ["3.00"]), ("0.40", ["4.00"]), ("0.50", ["5.00"]), ("0.60", ["6.00"])]
+
+
+def with_convention(book: LabBook, **chosen: Any) -> LabBook:
+    return replace(book, convention=replace(book.convention, **chosen))
+
+
+class FitUncertainty(TestCase):
+    """Absolute bars or residual scatter: the two differ by √χ²ν (for a weighted line; P. R. Bevington, common practice)."""
+
+    def gradient(self, rows: list[tuple[str, list[str]]], which: str) -> tuple[float, float, str]:
+        book = with_convention(lab_book(rows), fit_uncertainty=which)
+        fit = examine(book)["fits"][0]
+        return fit["parameters"][0]["u"], fit["reduced_chi2"], analyse(book).fits[0].method
+
+    def test_bars_scatter_and_the_larger_of_the_two(self) -> None:
+        for rows, larger in ((SCATTERED, "scatter"), (SMOOTH, "bars")):
+            with self.subTest(larger):
+                (bars, reduced, said_bars), (scatter, _, said_scatter), (both, _, said) = (
+                    self.gradient(rows, which) for which in ("bars", "scatter", "larger")
+                )
+                self.assertAlmostEqual(scatter, bars * math.sqrt(reduced), delta=1e-12)
+                self.assertEqual(both, max(bars, scatter))
+                self.assertEqual(reduced > 1, larger == "scatter")
+                self.assertIn("the ± is from the bars, by the class’s convention", said_bars)
+                self.assertIn("the ± is from how the points scatter, by the class’s convention", said_scatter)
+                self.assertNotIn("convention", said)
+
+    def test_a_finding_carries_what_was_chosen_and_verdicts_stay(self) -> None:
+        finding = Finding("a", "a", "A", "s/m", "gradient", "f", Accepted("10.6", "0", "a table"))
+        answers = {
+            which: examine(with_convention(lab_book(SCATTERED, findings=[finding]), fit_uncertainty=which))["findings"][0]
+            for which in ("bars", "scatter")
+        }
+        self.assertLess(answers["bars"]["u"], 0.6 * answers["scatter"]["u"])
+        ps = [a["comparisons"][0]["p"] for a in answers.values()]
+        self.assertEqual(ps[0], ps[1])
+        self.assertLess(answers["scatter"]["comparisons"][0]["z"], answers["bars"]["comparisons"][0]["z"])
+
+
+class VerdictRules(TestCase):
+    def verdicts(self, accepted: str, rule: str) -> tuple[dict[str, Any], str]:
+        finding = Finding("a", "a", "A", "s/m", "gradient", "f", Accepted(accepted, "0", "a table"))
+        book = with_convention(lab_book(SCATTERED, findings=[finding]), verdict=rule)
+        return examine(book)["findings"][0]["comparisons"][0], analyse(book).findings[0].comparison
+
+    def test_the_plain_rule_takes_one_and_two_combined_uncertainties(self) -> None:
+        value, u = (examine(lab_book(SCATTERED))["fits"][0]["parameters"][0][key] for key in ("value", "u"))
+        for z, plain, words in ((0.95, "agrees", "at most one"), (1.05, "near", "within two"), (1.95, "near", "within two"),
+                                (2.05, "differs", "more than two")):  # fmt: skip
+            with self.subTest(z):
+                found, said = self.verdicts(f"{value + z * u:.12f}", "plain")
+                self.assertEqual(found["verdict"], plain)
+                self.assertAlmostEqual(found["z"], z, 6)
+                self.assertTrue(said.startswith("By the class’s rule it "), said)
+                self.assertIn(words, said)
+
+    def test_by_chance_few_points_are_given_more_room(self) -> None:
+        """Student's t with 4 degrees of freedom leaves 4.55 % beyond 2.87 (from the t distribution), where the plain rule ends at 2."""
+        value, u = (examine(lab_book(SCATTERED))["fits"][0]["parameters"][0][key] for key in ("value", "u"))
+        for z, verdict in ((2.5, "near"), (2.86, "near"), (2.88, "differs")):
+            with self.subTest(z):
+                found, said = self.verdicts(f"{value + z * u:.12f}", "chance")
+                self.assertEqual(found["verdict"], verdict)
+                self.assertNotIn("rule", said)
+
+    def test_the_same_rule_for_an_intercept(self) -> None:
+        """An intercept 2.4 of its u from zero: near by chance with four degrees of freedom behind it, by the plain rule it differs."""
+        fit = examine(lab_book(SCATTERED))["fits"][0]
+        c, u = fit["parameters"][1]["value"], fit["parameters"][1]["u"]
+        moved = [(x, [f"{float(ys[0]) - c + 2.4 * u:.6f}"]) for x, ys in SCATTERED]
+        found = {}
+        for rule in ("chance", "plain"):
+            book = with_convention(lab_book(moved), verdict=rule)
+            answer = examine(book)["fits"][0]
+            found[rule] = answer["agrees_with_zero"], analyse(book).fits[0].intercept_words
+        self.assertEqual([found["chance"][0], found["plain"][0]], [True, False])
+        self.assertIn("within two of its uncertainties (2.4)", found["chance"][1])
+        self.assertIn("It is 2.4 of its uncertainties from zero", found["plain"][1])
+
+    def test_words_of_each_verdict(self) -> None:
+        for verdict in ("agree", "agree_within_two", "differ"):
+            comparison = Comparison(1.0, 1.0, 1.0, None, 0.3, math.inf, verdict, "plain")  # type: ignore[arg-type]
+            self.assertIn("By the class’s rule", say_verdict(comparison, "the accepted value"))
+
+
+class Documents(TestCase):
+    def test_one_that_does_not_choose_is_as_it_was(self) -> None:
+        written = write_lab_book(lab_book(SCATTERED))
+        for name in ("verdict", "fit_uncertainty"):
+            written["convention"].pop(name)
+        self.assertEqual(read_lab_book(written), lab_book(SCATTERED))
+        self.assertEqual((Convention().verdict, Convention().fit_uncertainty), ("chance", "larger"))
+
+    def test_the_convention_is_said_in_a_line(self) -> None:
+        plain = analyse(lab_book(SCATTERED)).convention_words
+        chosen = analyse(with_convention(lab_book(SCATTERED), verdict="plain", fit_uncertainty="scatter")).convention_words
+        self.assertTrue(chosen.startswith(plain))
+        self.assertIn("A fit takes its ± from how the points scatter about it.", chosen)
+        self.assertIn("at most one combined ± apart", chosen)
