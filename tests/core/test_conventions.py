@@ -8,7 +8,10 @@ from typing import Any
 from unittest import TestCase
 
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, LabBook, read_lab_book, write_lab_book
+from hobrel.core.errors import CoreError
+from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.working import explain
 from hobrel.core.statistics.comparison import Comparison, say_verdict
 from tests.builders import lab_book
 from tests.core.test_lab_book_jobs import examine
@@ -54,6 +57,70 @@ class FitUncertainty(TestCase):
         ps = [a["comparisons"][0]["p"] for a in answers.values()]
         self.assertEqual(ps[0], ps[1])
         self.assertLess(answers["scatter"]["comparisons"][0]["z"], answers["bars"]["comparisons"][0]["z"])
+
+
+# spreads of 0.01, 0.02 and 0.06 about their means: half ranges, with standard deviations 0.01, 0.02 and 0.06
+REPEATED = [("0.10", ["1.00", "1.01", "1.02"]), ("0.20", ["1.98", "2.00", "2.02"]), ("0.30", ["2.94", "3.00", "3.06"]), ("0.40", ["4.01"])]
+
+
+class Bars(TestCase):
+    def bars(self, **chosen: Any) -> list[float]:
+        book = lab_book(REPEATED)
+        bare = replace(book, quantities=tuple(replace(q, instrument=None) for q in book.quantities))
+        columns = examine(with_convention(bare, **chosen))["runs"][0]["columns"]
+        return list(next(c["u"] for c in columns if c["quantity"] == "y"))
+
+    def test_each_settings_own_or_that_typical_of_the_column(self) -> None:
+        """By hand: the mean of the half ranges is 0.03, the pooled standard deviation √((0.01² + 0.02² + 0.06²)/3) = 0.03697."""
+        pooled = math.sqrt((0.01**2 + 0.02**2 + 0.06**2) / 3)
+        for spread, own, typical in (
+            ("half_range", [0.01, 0.02, 0.06], 0.03), ("largest_deviation", [0.01, 0.02, 0.06], 0.03),
+            ("mean_abs_deviation", [0.02 / 3, 0.04 / 3, 0.04], 0.02),
+            ("sd", [0.01, 0.02, 0.06], pooled), ("standard_error", [s / math.sqrt(3) for s in (0.01, 0.02, 0.06)], pooled / math.sqrt(3)),
+        ):  # fmt: skip
+            with self.subTest(spread):
+                for found, wanted in ((self.bars(spread=spread), own), (self.bars(spread=spread, bars="typical"), [typical] * 3)):
+                    # a single reading has no spread of its own, and no instrument here
+                    for a, b in zip(found, [*wanted, 0.0], strict=True):
+                        self.assertAlmostEqual(a, b, 12)
+
+    def test_the_larger_of_it_and_the_instrument(self) -> None:
+        book = with_convention(lab_book(REPEATED), bars="typical")
+        u = next(c["u"] for c in examine(book)["runs"][0]["columns"] if c["quantity"] == "y")
+        self.assertEqual(len(set(u[:3])), 1)
+        self.assertGreaterEqual(u[0], 0.03)
+
+    def test_a_coverage_widens_the_standard_error_alone(self) -> None:
+        """JCGM 100:2008, table G.2: t of 95 % is 4.30 for 2 degrees of freedom and 2.45 for 6; of 68.27 %, 1.32 for 2."""
+        for coverage, t, t_pooled in ((0.95, 4.30, 2.45), (0.6827, 1.32, 1.09)):
+            with self.subTest(coverage):
+                plain, wide = self.bars(spread="standard_error"), self.bars(spread="standard_error", coverage=coverage)
+                self.assertEqual([round(b / a, 2) for a, b in zip(plain[:3], wide, strict=False)], [t] * 3)
+                pooled, wide = (self.bars(spread="standard_error", bars="typical", coverage=c) for c in (None, coverage))
+                self.assertEqual([round(b / a, 2) for a, b in zip(pooled[:3], wide, strict=False)], [t_pooled] * 3)
+                self.assertEqual(self.bars(coverage=coverage), self.bars())
+
+    def test_what_judges_does_not_depend_on_what_is_drawn(self) -> None:
+        found = [examine(with_convention(lab_book(REPEATED), **chosen))["fits"][0] for chosen in ({}, {"bars": "typical"})]
+        self.assertEqual(found[0]["sigmas"], found[1]["sigmas"])
+        self.assertEqual(found[0]["p_value"], found[1]["p_value"])
+
+    def test_the_working_and_the_convention_say_so(self) -> None:
+        book = with_convention(lab_book(REPEATED), spread="standard_error", bars="typical", coverage=0.95)
+        words = "standard error of the mean, widened by Student’s t to hold 95 % (the one typical of its column)"
+        self.assertIn(words, analyse(book).convention_words)
+        spread = next(line for line in explain(compute(book), "cell:run1:s1:y").lines if line.words.startswith("Spread"))
+        self.assertEqual(spread.words, f"Spread: {words}.")
+        own = with_convention(book, bars="own")
+        spread = next(line for line in explain(compute(own), "cell:run1:s1:y").lines if line.words.startswith("Spread"))
+        self.assertIn(r"4.30 \times \tfrac{s}{\sqrt n}", spread.tex)
+
+    def test_a_coverage_that_is_none_is_refused(self) -> None:
+        for coverage in (0.0, 1.0, 95.0, -0.5, float("nan")):
+            document = write_lab_book(lab_book(REPEATED))
+            document["convention"]["coverage"] = coverage
+            with self.subTest(coverage), self.assertRaisesRegex(CoreError, "between 0 and 1"):
+                read_lab_book(document)
 
 
 class VerdictRules(TestCase):
@@ -105,7 +172,7 @@ class VerdictRules(TestCase):
 class Documents(TestCase):
     def test_one_that_does_not_choose_is_as_it_was(self) -> None:
         written = write_lab_book(lab_book(SCATTERED))
-        for name in ("verdict", "fit_uncertainty"):
+        for name in ("verdict", "fit_uncertainty", "bars", "coverage"):
             written["convention"].pop(name)
         self.assertEqual(read_lab_book(written), lab_book(SCATTERED))
         self.assertEqual((Convention().verdict, Convention().fit_uncertainty), ("chance", "larger"))

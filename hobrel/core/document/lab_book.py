@@ -191,7 +191,8 @@ class Convention:
     """How the class makes, combines and writes uncertainties, and reaches verdicts.
 
     `fit_uncertainty` says which ± the numbers of a fit are given: that of the bars, that of how the points scatter about what is fitted, or
-    the larger; where there are no bars it is always the scatter's.
+    the larger; where there are no bars it is always the scatter's. `bars` says whether repeats are given each setting's own spread or that
+    typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share.
     """
 
     spread: SpreadKind = "half_range"
@@ -200,6 +201,8 @@ class Convention:
     rounding: RoundingRule = "one_or_two"
     verdict: VerdictRule = "chance"
     fit_uncertainty: FitUncertainty = "larger"
+    bars: Literal["own", "typical"] = "own"
+    coverage: float | None = None
 
 
 @dataclass(frozen=True)
@@ -325,6 +328,8 @@ def check_limits(book: LabBook) -> None:
         _check_ids(what, [item.id for item in items])
     if any(not 0 <= share <= 1 for point in book.sketch for share in (point.x, point.y)):
         raise CoreError("bad_job", "The sketched expectation leaves its empty axes.")
+    if book.convention.coverage is not None and not 0 < book.convention.coverage < 1:
+        raise CoreError("bad_job", "A coverage lies between 0 and 1, as in 0.95.")
     for quantity in book.quantities:
         check_count("repeats", quantity.repeats)
     for run in book.runs:

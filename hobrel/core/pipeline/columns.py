@@ -21,7 +21,7 @@ from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.readings.instruments import Instrument, hidden_by_last_digit, reading_uncertainty
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.readings.parsing import ParsedReading, parse_difference, parse_reading, parse_written
-from hobrel.core.statistics.spread import MeanWithUncertainty, average
+from hobrel.core.statistics.spread import MeanWithUncertainty, average, find_typical_bars
 from hobrel.core.statistics.typical import find_typical_spread
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
 from hobrel.core.units.calculus import convert, factor_to_base, parse_unit, same_dimension, write_unit
@@ -184,7 +184,7 @@ def average_readings(
     rows: tuple[tuple[Reading | None, ...], ...], unit: str, instrument: Instrument | None, convention: Convention
 ) -> Averages:
     """Parse and average the readings of one quantity. An edit leaves most columns as they are, so they are remembered."""
-    readings, places, means, groups, own_bars = [], [], [], [], False
+    readings, places, carried, groups, own_bars = [], [], [], [], False
     for row in rows:
         kept = [(i, _read_state(r, unit)) for i, r in enumerate(row) if r is not None and r.text.strip()]
         readings.append(tuple(state for _, state in kept))
@@ -196,7 +196,13 @@ def average_readings(
         if any(p.u is not None for p in counted):
             own_bars = True
             u = sum(u if p.u is None else float(p.u) for p in counted) / len(counted)
-        means.append(average(values, u, convention.spread, convention.combine) if values else None)
+        carried.append(u)
+    spread, combine, coverage = convention.spread, convention.combine, convention.coverage
+    typical = find_typical_bars(groups, spread, coverage) if convention.bars == "typical" else [None] * len(groups)
+    means = [
+        average(values, u, spread, combine, coverage, typical=bar) if values else None
+        for values, u, bar in zip(groups, carried, typical, strict=True)
+    ]
     value = np.array([np.nan if m is None else m.summary.mean for m in means], dtype=np.float64)
     us = np.array([np.nan if m is None else m.u for m in means], dtype=np.float64)
     standard, dof = (us, math.inf) if own_bars else judge_means(groups, us, instrument)

@@ -122,7 +122,7 @@ def average_stretch(column: Traced, rows: Rows, convention: Convention, key: str
     weights[rows] = 1 / rows.size
     carried = weigh_rows(column, weights)
     own = float(combine_quadrature(carried, shared=False))
-    mean = average(column.value[rows].tolist(), own, convention.spread, convention.combine)
+    mean = average(column.value[rows].tolist(), own, convention.spread, convention.combine, convention.coverage)
     slopes = {s: by for s, by in carried.slopes.items() if s.shared}
     if mean.made_by == "instrument":
         slopes |= carried.slopes
@@ -297,7 +297,8 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     if not values:
         raise CoreError("too_few_points", "Write at least one reading of it.")
     k, convention = repeats or len(values), ground.book.convention
-    mean = average(values, _typical_u(points, convention, sum(values) / len(values)), convention.spread, convention.combine)
+    instrument = _typical_u(points, convention, sum(values) / len(values))
+    mean = average(values, instrument, convention.spread, convention.combine, convention.coverage)
     u, middle, dof = mean.u, mean.summary.mean, math.inf
     if isinstance(fitted, FittedLine) and fitted.line.method == "ols":
         u, dof = fitted.line.residual_sd / math.sqrt(k), fitted.line.dof

@@ -120,10 +120,18 @@ def say_mean_rule(mean: MeanWithUncertainty, convention: Convention) -> str:
     return f"its ± is {larger}, which is larger than {other}"
 
 
+def say_spread(convention: Convention) -> str:
+    """The spread that a convention takes, as it stands in a sentence."""
+    words = SPREAD_WORDS[convention.spread]
+    if convention.coverage is not None and convention.spread == "standard_error":
+        words += f", widened by Student’s t to hold {100 * convention.coverage:g} %"
+    return f"{words} (the one typical of its column)" if convention.bars == "typical" else words
+
+
 def convention_words(convention: Convention) -> str:
     """The convention in one line."""
     combined = "or the instrument’s ±, whichever is larger" if convention.combine == "larger" else "and the instrument’s ± in quadrature"
-    words = f"± is {SPREAD_WORDS[convention.spread]}, {combined}; it is carried through formulas in quadrature."
+    words = f"± is {say_spread(convention)}, {combined}; it is carried through formulas in quadrature."
     fits = {"larger": "", "bars": "the bars", "scatter": "how the points scatter about it"}[convention.fit_uncertainty]
     if fits:
         words += f" A fit takes its ± from {fits}."

@@ -16,7 +16,7 @@ from hobrel.core.pipeline.columns import Column, RunColumns, uncertainty_at
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.findings import present_budget
 from hobrel.core.presentation.results import ShownValue
-from hobrel.core.presentation.showing import SPREAD_WORDS, power_tex, show_value, tex_unit
+from hobrel.core.presentation.showing import power_tex, say_spread, show_value, tex_unit
 from hobrel.core.presentation.working_parts import Onward, Working, WorkingLine, readings_at
 from hobrel.core.presentation.working_results import explain_finding, explain_fit
 from hobrel.core.rounding import MINUS, RoundingRule, write_number
@@ -84,7 +84,9 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
         if n > 1 else WorkingLine("There is one reading, so it is its own mean.", rf"{symbol} = {shown.value_tex}")
     ]  # fmt: skip
     if mean.spread_u is not None:
-        lines.append(WorkingLine(f"Spread: {SPREAD_WORDS[convention.spread]}.", _spread_tex(convention.spread, mean.spread_u, kept, unit)))
+        shown_spread = power_tex(write_number(mean.spread_u, 2)) + tex_unit(unit)
+        how = "" if mean.is_typical else _spread_tex(convention.spread, kept, mean.t)
+        lines.append(WorkingLine(f"Spread: {say_spread(convention)}.", f"{how} = {shown_spread}" if how else shown_spread))
     own = any(s.parsed is not None and s.parsed.u is not None for s in counted)
     if own:
         written = f"One reading is uncertain by {write_number(mean.instrument_u, 2)} {unit}, as it was written with it."
@@ -133,15 +135,14 @@ def _explain_logged(computation: Computation, columns: RunColumns, column: Colum
     return Working(name, f"{symbol} = {shown.text}", (line,), (), readings_at(columns, [column], row), ())
 
 
-def _spread_tex(kind: str, spread: float, kept: list[str], unit: str) -> str:
-    value = power_tex(write_number(spread, 2)) + tex_unit(unit)
+def _spread_tex(kind: str, kept: list[str], t: float | None) -> str:
     numbers = sorted(kept, key=lambda t: float(t.replace(",", ".").split()[0]) if t[0].isdigit() else 0.0)
     if kind == "half_range" and len(numbers) > 1:
-        return rf"\frac{{{numbers[-1]} - {numbers[0]}}}{{2}} = {value}"
+        return rf"\frac{{{numbers[-1]} - {numbers[0]}}}{{2}}"
     forms = {"half_range": r"\tfrac12(\max-\min)", "mean_abs_deviation": r"\frac1n\sum|x_i-\bar x|",
              "largest_deviation": r"\max|x_i-\bar x|",
              "sd": r"\sqrt{\tfrac{1}{n-1}\sum(x_i-\bar x)^2}", "standard_error": r"\tfrac{s}{\sqrt n}"}  # fmt: skip
-    return f"{forms[kind]} = {value}"
+    return rf"{write_number(t, 3)} \times {forms[kind]}" if t is not None and kind == "standard_error" else forms[kind]
 
 
 def _explain_derived(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:

@@ -63,6 +63,8 @@ class MeanWithUncertainty:
     made_by : {"spread", "instrument", "both"}
     t : float or None
         Student's t that the standard error was multiplied with, where a coverage was asked for (JCGM 100:2008, G.3).
+    is_typical : bool
+        Whether `spread_u` is that of the column, and not of these readings alone.
     """
 
     summary: Summary
@@ -71,6 +73,7 @@ class MeanWithUncertainty:
     instrument_u: float
     made_by: Literal["spread", "instrument", "both"]
     t: float | None = None
+    is_typical: bool = False
 
 
 def summarise(values: Sequence[float]) -> Summary:
@@ -125,6 +128,8 @@ def average(
     spread: SpreadKind = "half_range",
     combine: CombineKind = "larger",
     coverage: float | None = None,
+    *,
+    typical: float | None = None,
 ) -> MeanWithUncertainty:
     """Average repeat readings under a convention.
 
@@ -138,6 +143,8 @@ def average(
         The larger of spread and instrument (school), or both in quadrature (JCGM 100:2008, 5.1.2).
     coverage : float, optional
         For the standard error: multiply with Student's t for this two-sided coverage and n − 1.
+    typical : float, optional
+        What counts in the place of these readings' own spread, from `find_typical_bars`.
     """
     summary = summarise(values)
     if summary.n == 1:
@@ -148,8 +155,39 @@ def average(
         t = coverage_factor(coverage, summary.n - 1)
         if spread == "standard_error":
             spread_u *= t
+    if typical is not None:
+        spread_u, t = typical, None
+    made_by: Literal["spread", "instrument", "both"] = "spread" if spread_u > instrument_u else "instrument"
+    u = max(spread_u, instrument_u)
     if combine == "quadrature":
-        made_by: Literal["spread", "instrument", "both"] = "both" if spread_u and instrument_u else "spread" if spread_u else "instrument"
-        return MeanWithUncertainty(summary, math.hypot(spread_u, instrument_u), spread_u, instrument_u, made_by, t)
-    made_by = "spread" if spread_u > instrument_u else "instrument"
-    return MeanWithUncertainty(summary, max(spread_u, instrument_u), spread_u, instrument_u, made_by, t)
+        made_by, u = "both" if spread_u and instrument_u else made_by, math.hypot(spread_u, instrument_u)
+    return MeanWithUncertainty(summary, u, spread_u, instrument_u, made_by, t, typical is not None)
+
+
+def find_typical_bars(groups: Sequence[Sequence[float]], spread: SpreadKind, coverage: float | None = None) -> list[float | None]:
+    """The spread that is typical of a column, for each of its settings; None for one that has fewer than two readings.
+
+    Standard deviations are pooled, Σ(nᵢ−1)sᵢ²/Σ(nᵢ−1), and divided by √n for the standard error; other spreads are averaged (common
+    practice).
+
+    Parameters
+    ----------
+    groups : sequence of sequences
+        The readings of each setting that count.
+    spread : which spread
+    coverage : float, optional
+        For the standard error: multiply with Student's t for this two-sided coverage and the pooled degrees of freedom.
+    """
+    summaries = [summarise(g) if len(g) > 1 else None for g in groups]
+    repeated = [s for s in summaries if s is not None]
+    if not repeated:
+        return [None] * len(groups)
+    if spread not in ("sd", "standard_error"):
+        typical = math.fsum(float(getattr(s, spread)) for s in repeated) / len(repeated)
+        return [None if s is None else typical for s in summaries]
+    dof = sum(s.n - 1 for s in repeated)
+    sd = math.sqrt(math.fsum((s.n - 1) * (s.sd or 0.0) ** 2 for s in repeated) / dof)
+    if spread == "sd":
+        return [None if s is None else sd for s in summaries]
+    factor = 1.0 if coverage is None else coverage_factor(coverage, dof)
+    return [None if s is None else factor * sd / math.sqrt(s.n) for s in summaries]

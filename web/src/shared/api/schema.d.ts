@@ -1686,15 +1686,24 @@ export interface components {
          * @description How the class makes, combines and writes uncertainties, and reaches verdicts.
          *
          *     `fit_uncertainty` says which ± the numbers of a fit are given: that of the bars, that of how the points scatter about what is fitted, or
-         *     the larger; where there are no bars it is always the scatter's.
+         *     the larger; where there are no bars it is always the scatter's. `bars` says whether repeats are given each setting's own spread or that
+         *     typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share.
          */
         Convention: {
+            /**
+             * Bars
+             * @default own
+             * @enum {string}
+             */
+            bars: "own" | "typical";
             /**
              * Combine
              * @default larger
              * @enum {string}
              */
             combine: "larger" | "quadrature";
+            /** Coverage */
+            coverage?: number | null;
             /**
              * Display Half
              * @default false
@@ -2898,7 +2907,9 @@ export interface components {
             confirmed: components["schemas"]["Confirmed"][];
             /**
              * @default {
+             *       "bars": "own",
              *       "combine": "larger",
+             *       "coverage": null,
              *       "display_half": false,
              *       "fit_uncertainty": "larger",
              *       "rounding": "one_or_two",
