@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+
 from playwright.sync_api import Route, expect
 
 from hobrel.labbooks.models import EditRecord
@@ -206,6 +208,26 @@ class Together(BrowserTest):
         expect(alert).to_have_count(0)
         expect(cell(ann, 0, 1)).to_have_value("2.22")
         self.assertEqual(self.texts("t10")[0][0], "2.22")
+
+    def test_whoever_writes_is_not_polled_for_and_hears_and_is_seen_all_the_same(self) -> None:
+        """A page polls every two seconds; what a poll would say comes with what follows from each reading instead."""
+        fill(self.school.book, 3)
+        ann, bo = (self.open_book(p) for p in self.school.students)
+        cell(bo, 2, 3).focus()
+        polls: list[str] = []
+        ann.on("request", lambda request: polls.append(request.url) if "/changes" in request.url else None)
+        began, turn = time.monotonic(), 0
+        while time.monotonic() - began < 6:
+            turn += 1
+            cell(ann, 0, 1).fill(f"2.{turn % 90 + 10}")
+            ann.keyboard.press("Enter")
+            saved(ann)
+        self.assertGreater(turn, 3)
+        self.assertLessEqual(len(polls), 1)
+        expect(ann.get_by_label("Also here: Bo")).to_be_visible()
+        # Enter has led one down
+        expect(bo.locator("tbody tr").nth(1).locator(".reading-other")).to_have_text("Ann", timeout=5000)
+        expect(cell(bo, 0, 1)).to_have_value(f"2.{turn % 90 + 10}", timeout=5000)
 
 
 class Network(BrowserTest):
