@@ -273,7 +273,7 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, *, thro
     return _Solution(b, y_mean - b * x_mean, var_b, var_a, -adjusted_mean * var_b, _influence(w, about_mean, adjusted_mean)), w
 
 
-MOST_STEPS = 500
+MOST_STEPS, PLAIN_STEPS = 500, 20
 SETTLED = 1e-13
 """Share of a gradient within which steps that no longer shrink are rounding."""
 
@@ -281,9 +281,9 @@ SETTLED = 1e-13
 def _settle(improve: Callable[[float], float], misses: Callable[[float], float], start: float) -> float:
     """Where York's iteration comes to rest, or leaves the numbers: its weights are without measure there.
 
-    It converges slowly where bars in x say most, and swings between two gradients where the steps are too long. So after every two steps
-    Aitken's Δ² process (A. C. Aitken, Proc. R. Soc. Edinburgh 46, 289 (1926)) says where they lead to; that is taken unless χ² is larger
-    there.
+    It converges slowly where bars in x say most, and swings between two gradients where the steps are too long. So when it has had time to
+    come near a minimum, after every two steps Aitken's Δ² process (A. C. Aitken, Proc. R. Soc. Edinburgh 46, 289 (1926)) says where they
+    lead to; that is taken unless χ² is larger there.
 
     Raises
     ------
@@ -291,7 +291,7 @@ def _settle(improve: Callable[[float], float], misses: Callable[[float], float],
         ``did_not_converge``.
     """
     b, last = start, math.inf
-    for _ in range(MOST_STEPS // 2):
+    for turn in range(MOST_STEPS // 2):
         first = improve(b)
         second = improve(first) if math.isfinite(first) else first
         if not math.isfinite(second):
@@ -301,7 +301,7 @@ def _settle(improve: Callable[[float], float], misses: Callable[[float], float],
             return second
         last = moved
         bend = second - 2 * first + b
-        further = second - (second - first) ** 2 / bend if bend else second
+        further = second - (second - first) ** 2 / bend if bend and 2 * turn > PLAIN_STEPS else second
         b = further if math.isfinite(further) and misses(further) <= misses(second) * (1 + 1e-12) else second
     if last > 1e-11 * abs(b):
         raise CoreError("did_not_converge", "The fit with error bars in both axes did not settle. Fit with the bars in y only.")
