@@ -47,6 +47,14 @@ class FitUncertainty(TestCase):
                 self.assertIn("the ± is from how the points scatter, by the class’s convention", said_scatter)
                 self.assertNotIn("convention", said)
 
+    def test_exact_points_whose_scatter_is_asked_for_have_no_uncertainty(self) -> None:
+        rows = [(x, [f"{2 * float(x) + 3:.2f}"]) for x, _ in SCATTERED]
+        for which, u_is_known, agrees in (("larger", True, False), ("bars", True, False), ("scatter", False, None)):
+            with self.subTest(which):
+                book = with_convention(lab_book(rows), fit_uncertainty=which)
+                fit = examine(book)["fits"][0]
+                self.assertEqual((fit["parameters"][1]["u"] > 1e-6, fit["agrees_with_zero"]), (u_is_known, agrees))
+
     def test_a_finding_carries_what_was_chosen_and_verdicts_stay(self) -> None:
         finding = Finding("a", "a", "A", "s/m", "gradient", "f", Accepted("10.6", "0", "a table"))
         answers = {

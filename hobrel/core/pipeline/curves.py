@@ -22,6 +22,7 @@ from hobrel.core.pipeline.lines import (
     axis_units,
     bars_of_used,
     points_to_fit,
+    scatter_in_bars,
     shared_shifts,
     trace_twofold,
     without_rounding,
@@ -102,7 +103,9 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
     else:
         spread = np.full_like(x, without_rounding(curve.residual_sd, y))
     scatter = judge_scatter(curve.chi2, curve.dof, bars.dof)
-    influence = Influence(curve.influence, curve.slopes, spread, max(curve.dof, 1), bars.dof, curve.reduced_chi2)
+    influence = Influence(
+        curve.influence, curve.slopes, spread, max(curve.dof, 1), bars.dof, scatter_in_bars(curve.reduced_chi2, curve.residual_sd, y)
+    )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, start=curve.values.tolist())

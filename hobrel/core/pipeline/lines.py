@@ -207,7 +207,7 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", e
     spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
     slope = np.full(x.size, line.gradient) if both else None
     scatter = judge_scatter(line.chi2, line.dof, bars.dof)
-    influence = Influence(line.influence, slope, spread, line.dof, bars.dof, line.reduced_chi2)
+    influence = Influence(line.influence, slope, spread, line.dof, bars.dof, scatter_in_bars(line.reduced_chi2, line.residual_sd, y))
     said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = run_fit(x + x_shift, y + y_shift)
@@ -267,6 +267,11 @@ class Influence:
 def without_rounding(scatter: float, y: Floats) -> float:
     """A scatter, or none where it is only that of binary arithmetic: exact data have no ±."""
     return 0.0 if scatter <= ROUNDING * float(np.max(np.abs(y), initial=0.0)) else scatter
+
+
+def scatter_in_bars(reduced_chi2: float | None, residual_sd: float, y: Floats) -> float | None:
+    """χ²ν, or nothing where the scatter is only that of binary arithmetic; None without bars."""
+    return reduced_chi2 if reduced_chi2 is None or without_rounding(residual_sd, y) else 0.0
 
 
 def trace_twofold(

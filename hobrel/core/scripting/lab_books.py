@@ -177,7 +177,7 @@ def _agrees_with_zero(fitted: FittedLine | FittedCurve, book: LabBook) -> bool |
     if not isinstance(fitted, FittedLine) or fitted.line.through_origin:
         return None
     found = compare_intercept(fitted, book.convention.verdict)
-    return None if found is None else found.verdict != "differ"
+    return None if found is None or found.verdict == "unknown" else found.verdict != "differ"
 
 
 def _describe_unknown(computation: Computation, fit: Fit, unknown_id: str) -> Outputs:
