@@ -36,6 +36,35 @@ class PointedOut(unittest.TestCase):
                 self.assertEqual((pool.n, pool.recommended), (6, "mandel_paule"))
                 self.assertAlmostEqual(pool.recommended_value[0], 12.36, delta=0.05)
 
+    def test_the_standard_deviation_between_benches(self) -> None:
+        """By hand: 1, 2 and 4 have a mean of 7/3 and Σd² = 14/3, so s = √(7/3) and s/√3 behind their mean."""
+        pool = pool_results([BenchResult(str(i), v, 0.5) for i, v in enumerate((1.0, 2.0, 4.0))])
+        self.assertAlmostEqual(pool.sd or 0.0, (7 / 3) ** 0.5, 12)
+        self.assertAlmostEqual(pool.standard_error or 0.0, (7 / 9) ** 0.5, 12)
+        self.assertIsNone(pool_results([BenchResult("alone", 1.0, 0.5)]).sd)
+
+    def test_two_benches_have_a_value_of_their_own_scatter_and_one_its_own(self) -> None:
+        """Two values 10 and 12 with u 0.1: by Hartung and Knapp their mean has s/√2 = 1, times t of 68.27 % for one degree of freedom, 1.84
+        (JCGM 100:2008, table G.2).
+        """
+        value, u, tau = quote_class_value(np.array([10.0, 12.0]), np.array([0.1, 0.1]))
+        self.assertAlmostEqual(value, 11.0, 12)
+        self.assertAlmostEqual(u, 1.84, 2)
+        self.assertAlmostEqual(tau, (2 - 0.1**2) ** 0.5, 6)
+        self.assertEqual(quote_class_value(np.array([10.0]), np.array([0.1])), (10.0, 0.1, 0.0))
+
+    def test_a_bench_with_a_wide_bar_still_hangs_together_with_the_others(self) -> None:
+        """One that is four units off with a bar of three is no odd one; with a bar of a tenth it is."""
+        for u, odd in ((3.0, 0), (0.1, 1)):
+            with self.subTest(u):
+                pool = pool_results([*results(*GOOD), BenchResult("wide", 16.4, u)])
+                self.assertEqual(len(pool.pointed_out), odd)
+
+    def test_an_inverse_is_put_right_as_it_is_said(self) -> None:
+        found = explain_distance((1 / 12.38, 0.0005), (12.4, 0.1))
+        inverse = next(c for c in found if c.code == "inverse")
+        self.assertAlmostEqual(inverse.put_right, 12.38, 12)
+
     def test_benches_that_agree_are_left_in_peace(self) -> None:
         pool = pool_results(results(*GOOD))
         self.assertEqual((pool.pointed_out, pool.recommended), ((), "mandel_paule"))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 from decimal import Decimal
 
@@ -11,6 +12,7 @@ from hypothesis import strategies as st
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument, expected_decimals, reading_uncertainty
 from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.readings.typed_places import check_place
 
 
 class Parsing(unittest.TestCase):
@@ -60,6 +62,15 @@ class Parsing(unittest.TestCase):
             parse_reading(text, unit)
         except CoreError as trouble:
             self.assertIn(trouble.code, ("bad_number", "bad_unit"))
+
+
+class Places(unittest.TestCase):
+    def test_a_place_on_a_graph_is_a_number_that_can_be_squared(self) -> None:
+        for value in (0.0, -2.5, 1e100, -1e100):
+            self.assertEqual(check_place(value), value)
+        for value in (1.1e100, -1e101, math.inf, -math.inf, math.nan):
+            with self.subTest(value), self.assertRaisesRegex(CoreError, "ordinary size"):
+                check_place(value)
 
 
 class Instruments(unittest.TestCase):

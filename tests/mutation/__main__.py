@@ -20,7 +20,10 @@ MODULES = 8
 """Modules that are drawn for a run: to make all mutations of the whole core would take longer than to try some."""
 QUICK = {
     "hobrel/core/rounding.py": ["tests/core/test_rounding.py", "tests/core/test_digits.py"],
-    "hobrel/core/statistics/*": ["tests/core/test_typical.py", "tests/core/test_pool.py", "tests/core/test_groups.py"],
+    "hobrel/core/statistics/*": [
+        *("tests/core/test_typical.py", "tests/core/test_pool.py", "tests/core/test_groups.py"),
+        *("tests/core/test_conventions.py", "tests/core/test_references.py"),
+    ],
     "hobrel/core/readings/*": ["tests/core/test_readings.py"],
     "hobrel/core/units/*": ["tests/core/test_units.py", "tests/core/test_temperatures.py"],
 }
