@@ -24,6 +24,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.statistics.comparison import VerdictRule
+from hobrel.core.statistics.coverage import check_coverage
 from hobrel.core.statistics.spread import CombineKind, SpreadKind
 
 if TYPE_CHECKING:
@@ -328,8 +329,8 @@ def check_limits(book: LabBook) -> None:
         _check_ids(what, [item.id for item in items])
     if any(not 0 <= share <= 1 for point in book.sketch for share in (point.x, point.y)):
         raise CoreError("bad_job", "The sketched expectation leaves its empty axes.")
-    if book.convention.coverage is not None and not 0 < book.convention.coverage < 1:
-        raise CoreError("bad_job", "A coverage lies between 0 and 1, as in 0.95.")
+    if book.convention.coverage is not None:
+        check_coverage(book.convention.coverage)
     for quantity in book.quantities:
         check_count("repeats", quantity.repeats)
     for run in book.runs:

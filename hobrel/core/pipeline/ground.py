@@ -14,7 +14,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.columns import RunColumns, Tangent, compute_columns
 from hobrel.core.pipeline.curves import FittedCurve, fit_curve
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, is_by_scatter
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, is_by_scatter, scatter_in_bars
 from hobrel.core.pipeline.series import Series, gather_series, points_for_fit
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, effective_dof
 
@@ -205,7 +205,8 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
     fitted, points, run = ground.fitted(fit_id)
     unit, factor = gradient_unit(*axis_units(points))
     # as the parameters of the same fit: by the bars, or by how the points scatter about it
-    reduced = (fitted.line if isinstance(fitted, FittedLine) else fitted.curve).reduced_chi2
+    of = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
+    reduced = scatter_in_bars(of.reduced_chi2, of.residual_sd, points.y[fitted.fitted])
     by_scatter = reduced is not None and is_by_scatter(reduced, ground.book.convention.fit_uncertainty)
     stretch = math.sqrt(reduced or 0.0) if by_scatter else 1.0
     dof = effective_dof(next(iter(fitted.outputs.values())))

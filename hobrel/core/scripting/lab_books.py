@@ -174,9 +174,7 @@ def _describe_parameter(name: str, number: Traced, shown: ShownValue | None) -> 
 
 
 def _agrees_with_zero(fitted: FittedLine | FittedCurve, book: LabBook) -> bool | None:
-    if not isinstance(fitted, FittedLine) or fitted.line.through_origin:
-        return None
-    found = compare_intercept(fitted, book.convention.verdict)
+    found = compare_intercept(fitted, book.convention.verdict) if isinstance(fitted, FittedLine) else None
     return None if found is None or found.verdict == "unknown" else found.verdict != "differ"
 
 

@@ -37,8 +37,8 @@ export class Outbox<A> {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private writing: Promise<void> = Promise.resolve();
   private closed = false;
-  /** Another tab has changed rows since they were read. */
-  private isBehind = false;
+  /** The last reading of the rows on the device: nothing is sent before it is done. */
+  private reading: Promise<void> = Promise.resolve();
   readonly loaded: Promise<void>;
 
   constructor(
@@ -48,10 +48,7 @@ export class Outbox<A> {
     public ports: OutboxPorts<A>,
   ) {
     this.channel = new BroadcastChannel(`hobrel:queue:${person}:${book}`);
-    this.channel.onmessage = () => {
-      this.isBehind = true;
-      void this.reload().then(() => this.send());
-    };
+    this.channel.onmessage = () => void this.reload().then(() => this.send());
     this.loaded = this.reload().then(() => {
       this.takeLeftBehind();
       void this.send();
@@ -168,8 +165,8 @@ export class Outbox<A> {
   }
 
   private async sendAll(): Promise<void> {
-    // another tab may have sent some of them while this one waited for its turn; one that is sent twice is done once
-    if (this.isBehind) await this.reload();
+    // another tab may have said that it has sent some of them; one that is sent twice all the same is done once
+    await this.reading;
     for (let rows = this.next(); rows.length && !this.closed; rows = this.next()) {
       const outcomes = await this.ports.post(rows);
       for (const [i, outcome] of outcomes.entries()) {
@@ -242,8 +239,12 @@ export class Outbox<A> {
     if (!this.closed) this.channel.postMessage('changed');
   }
 
-  private async reload(): Promise<void> {
-    this.isBehind = false;
+  private reload(): Promise<void> {
+    this.reading = this.readRows();
+    return this.reading;
+  }
+
+  private async readRows(): Promise<void> {
     try {
       const all = await rowsOfBook(this.person, this.book);
       const rows = all.filter((r, i) => all.findIndex((other) => other.id === r.id) === i);

@@ -18,7 +18,7 @@ export function outboxOf(person: number, book: number): BookOutbox {
 
 /** What an outbox does while its lab book is not open. */
 export function quietPorts(): BookOutbox['ports'] {
-  return { post: (rows) => postEdits(rows), onKept: () => undefined, onRefused: () => undefined };
+  return { post: postEdits, onKept: () => undefined, onRefused: () => undefined };
 }
 
 /** Send what this person left waiting in any lab book. */
