@@ -30,6 +30,8 @@ RELATIONS = [
     ("1/f = 1/u + 1/v", "u", "v", "f", "1/v", "1/u", "-1", "1/f", ""),
     ("T = 2 pi sqrt((m + M)/k)", "m", "T", "k", "T^2", "m", "4 pi^2/k", "4 pi^2 M/k", "4 pi^2/gradient"),
     ("y = a x^n", "x", "y", "n", "ln(y)", "ln(x)", "n", "ln(a)", "gradient"),
+    # (√y − a x)(√y + z) = 0: y = z² squares to a solution and is none, though it is the larger
+    ("y + (z - a x) sqrt(y) = a z x", "x", "y", "a", "y", "x^2", "a^2", "0", "sqrt(gradient)"),
 ]
 
 

@@ -159,17 +159,20 @@ def _solve(equation: Any, unknown: Any) -> Any:
     # SymPy drops solutions that it cannot show to be positive, so the unknown is solved for without its sign
     plain = sympy.Symbol(unknown.name, real=True)
     try:
-        solutions = sympy.solve(equation.subs(unknown, plain), plain)
+        # its own check and its simplifying take most of the time; numbers check as well, and what is kept is made tidy later
+        solutions = sympy.solve(equation.subs(unknown, plain), plain, simplify=False, check=False)
     except NotImplementedError:
         return None
     solutions = [s for s in solutions if not s.has(sympy.I)]
     if not solutions:
         return None
-    best = max(solutions, key=lambda s: _sign_at_ones(s))
+    holding = [s for s in solutions if abs(_at_ones(equation.subs(unknown, s))) < 1e-9]
+    best = max(holding or solutions, key=_at_ones)
     return best.subs(plain, unknown)
 
 
-def _sign_at_ones(expression: Any) -> float:
+def _at_ones(expression: Any) -> float:
+    """Its value with every symbol near one; −∞ where that is not real."""
     value = expression.subs({s: 0.9 + 0.21 * i for i, s in enumerate(sorted(expression.free_symbols, key=str))}).evalf()
     return float(value) if value.is_real else -np.inf
 
