@@ -1,4 +1,6 @@
-"""How tests are run: secrets are hashed quickly, for nothing here depends on how slow that is."""
+"""How tests are run: secrets are hashed quickly, for nothing here depends on how slow that is, and there is a computing process from the
+start, as a server has one: the first who asks would not wait for it as long as a busy machine needs.
+"""
 
 from __future__ import annotations
 
@@ -6,6 +8,8 @@ from typing import Any
 
 from django.test.runner import DiscoverRunner
 from django.test.utils import override_settings
+
+from hobrel.computing.asking import start_computing
 
 
 class Runner(DiscoverRunner):
@@ -15,6 +19,12 @@ class Runner(DiscoverRunner):
         hashers = ["django.contrib.auth.hashers.MD5PasswordHasher", "django.contrib.auth.hashers.PBKDF2PasswordHasher"]
         self._quick = override_settings(PASSWORD_HASHERS=hashers)
         self._quick.enable()
+
+    def setup_databases(self, **kwargs: Any) -> Any:
+        found = super().setup_databases(**kwargs)
+        if found:
+            start_computing()
+        return found
 
     def teardown_test_environment(self, **kwargs: Any) -> None:
         self._quick.disable()

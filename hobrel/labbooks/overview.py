@@ -42,7 +42,7 @@ _WRITTEN = {
     True: Select(lambda person: _SUMMARIES.filter(book__practical__school_class__teachers=person), int),
     False: Select(lambda bench: _SUMMARIES.filter(book__bench=bench), int),
 }
-_NOTHING_YET = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0, "trouble": ""}
+_NOTHING_YET = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0, "trouble": "not worked out yet"}
 
 
 def describe_classes(person: Person) -> list[dict[str, Any]]:

@@ -112,14 +112,14 @@ def summaries_of(books: Sequence[Book], needless: str = "share") -> dict[int, Su
 
 
 LATE = 15.0
-"""Seconds after which a summary that has not come is asked for again; while a bench writes it comes every few seconds."""
+"""Seconds after which a summary that is old is asked for again; while a bench writes it comes every few seconds."""
 _late: dict[int, tuple[str, float]] = {}
 """By the key of a lab book: for which stamp its summary is waited for here, and since when."""
 
 
 def renew_old(books: Sequence[Book], summaries: Iterable[Summary]) -> dict[int, Summary]:
     """Summaries of lab books by the keys of these. One that has not been of its lab book as it is now for long is asked for again: its note
-    was lost, or the computing process has ended.
+    was lost, or the computing process has ended. One that was never written is asked for at the first look.
     """
     rows = {row.book_id: row for row in summaries}
     now, late = time.monotonic(), []
@@ -128,10 +128,11 @@ def renew_old(books: Sequence[Book], summaries: Iterable[Summary]) -> dict[int, 
             _late.pop(book.pk, None)
             continue
         stamp, since = _late.get(book.pk, ("", now))
-        if stamp != book.stamp:
+        first_seen = stamp != book.stamp
+        is_late = book.pk not in rows if first_seen else now - since >= LATE
+        if first_seen or is_late:
             _late[book.pk] = book.stamp, now
-        elif now - since >= LATE:
-            _late[book.pk] = book.stamp, now
+        if is_late:
             late.append(book.pk)
     for book in Book.objects.filter(pk__in=late) if late else ():
         transaction.on_commit(partial(note_summary, book))

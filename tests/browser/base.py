@@ -9,7 +9,6 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
 from hobrel.classes.models import Person
-from hobrel.computing.asking import start_computing
 from hobrel.labbooks.models import Book
 from tests.browser.chromium import SIZE, launch
 from tests.browser.chromium import cell as cell
@@ -29,8 +28,6 @@ class BrowserTest(StaticLiveServerTestCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        # as a server does when it starts; the first page should not wait for that
-        start_computing()
         cls.playwright = sync_playwright().start()
         cls.browser = launch(cls.playwright)
 

@@ -131,6 +131,20 @@ class Chain(unittest.TestCase):
             with self.subTest(book.title):
                 self.assertEqual(len(analyse(book).stages), 9)
 
+    def test_a_station_counts_troubles_not_what_is_still_to_come(self) -> None:
+        """Nothing before the first reading, nothing for a formula that is to be written, and what needs a broken quantity is no second."""
+        waiting = [Quantity("a", "derived", "a", "a", formula=""), Quantity("b", "derived", "b", "b", formula="a^2")]
+        broken = [Quantity("c", "derived", "c", "c", formula="x + y"), Quantity("d", "derived", "d", "d", formula="2 c")]
+        for rows, derived, state, count in (
+            ([], broken, "not_opened", 0),
+            (ROWS, waiting, "in_progress", 0),
+            (ROWS, broken, "in_progress", 1),
+            ([*ROWS, ("0.500", ["5.00"])], [], "done", 0),
+        ):
+            with self.subTest(count=count, derived=derived):
+                average = next(m for m in analyse(lab_book(rows, derived)).stages if m.stage == "average")
+                self.assertEqual((average.state, average.slips), (state, count))
+
     def test_nothing_that_is_not_a_number_reaches_the_page(self) -> None:
         """Every number of the analysis survives JSON without NaN."""
         from dataclasses import asdict

@@ -250,7 +250,8 @@ class Looks(TestCase):
 
     def test_a_lab_book_that_nobody_has_worked_out_yet_is_a_tile_all_the_same(self) -> None:
         benches = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"]
-        self.assertEqual([(b["finding"], b["trouble"], {m["state"] for m in b["stages"]}) for b in benches], [("", "", {"not_opened"})] * 2)
+        said = [(b["finding"], b["trouble"], {m["state"] for m in b["stages"]}) for b in benches]
+        self.assertEqual(said, [("", "not worked out yet", {"not_opened"})] * 2)
 
     def test_a_summary_is_written_only_while_its_lab_book_is_still_so(self) -> None:
         keep_summaries(self.school.practical)
@@ -283,7 +284,13 @@ class SummariesCome(TransactionTestCase):
         (bench, _) = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"]
         self.assertIn("±", bench["finding"])
 
+    def test_what_was_never_worked_out_says_so_and_is_at_the_first_look(self) -> None:
+        bench = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"][0]
+        self.assertEqual((bench["finding"], bench["trouble"]), ("", "not worked out yet"))
+        wait_until(self.is_new)
+
     def test_a_note_that_was_lost_is_made_up_for_by_a_look(self) -> None:
+        keep_summaries(self.school.practical)
         with patch("hobrel.labbooks.summaries.note_book"):
             send_edit(self.ann, self.school.book, add_setting("s1b"))
         self.assertFalse(self.is_new())

@@ -28,6 +28,8 @@ STILL_ROUGH = 6.0
 """χ²ν that an explanation may leave, where repeats say what to expect: more is a curve that none of ours follows."""
 STRAIGHT = 4.0
 """χ²ν up to which the rest of a plan's plot is taken for straight."""
+CHANCE_STRAIGHT = 0.15
+"""Where no repeats say it: how often chance leaves so much more in a straight plot than in the best curve."""
 LEAST_FAR = 7.0
 """Standard uncertainties of its own that a row must be off."""
 CALM = 2.0
@@ -166,7 +168,7 @@ def _without_one(looked: list[Looked], smoothest: float) -> Rough | None:
     best: Rough | None = None
     ends = {int(np.argmin(looked[0].across)), int(np.argmax(looked[0].across))}
     for row in range(looked[0].plane.z.size):
-        straight = [one for one in lines if one.without[row] <= STRAIGHT * (one.dof - 1) or not one.known]
+        straight = [one for one in lines if _is_straight_without(one, row, looked)]
         having_a_say = straight or ([] if row in ends else _plausible(looked, row))
         if not straight and len(having_a_say) < 2:
             # where a curve leads beyond its last point, or one alone leads, nobody knows
@@ -174,8 +176,19 @@ def _without_one(looked: list[Looked], smoothest: float) -> Rough | None:
         # a plan's plot need not be compared with curves that would take the row in
         chance, one = max(((_chance_of_row(one, row, one.left_over if straight else smoothest), one) for one in having_a_say), key=_first)
         if best is None or chance < best.chance:
-            best = Rough((row,), _expected(one, row), chance)
+            best = Rough((row,), _expected(one, row, looked), chance)
     return best
+
+
+def _is_straight_without(one: Looked, row: int, looked: list[Looked]) -> bool:
+    """Whether a plan's plot is straight but for one row: by what the repeats lead to expect, or without repeats as much as the best curve is."""
+    if one.known:
+        return bool(one.without[row] <= STRAIGHT * (one.dof - 1))
+    dof = one.dof - 1
+    found = one.scale(float(one.without[row]), dof)
+    best = min((other for other in looked if other.dof > 1), key=lambda other: other.scale(float(other.without[row]), other.dof - 1))
+    ratio = found / best.scale(float(best.without[row]), best.dof - 1)
+    return float(fdtrc(dof, best.dof - 1, ratio)) > CHANCE_STRAIGHT
 
 
 def _plausible(looked: list[Looked], row: int) -> list[Looked]:
@@ -202,8 +215,13 @@ def _chance_of_row(one: Looked, row: int, smoothest: float) -> float:
     return one.chance(gained, scale, dof) * 1.5 * one.plane.z.size
 
 
-def _expected(one: Looked, row: int) -> float:
-    """y of a row as all others lead to it; NaN where it cannot be told."""
+def _expected(one: Looked, row: int, looked: list[Looked]) -> float:
+    """y of a row as all others lead to it; NaN where it cannot be told. A plane from which no way leads back to y leaves it to the best that
+    agrees.
+    """
+    if one.plane.back is None:
+        agreeing = [other for other in _plausible(looked, row) if other.plane.back is not None]
+        one = min(agreeing, key=lambda other: other.scale(float(other.without[row]), other.dof - 1), default=one)
     plane = one.plane
     z = float(plane.z[row] - plane.u[row] * one.rest[row] / one.free[row])
     if plane.back is None:

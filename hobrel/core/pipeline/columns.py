@@ -328,7 +328,7 @@ def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], column
         column = columns[names[symbol]]
         if column.traced is None:
             message = f"{plain_symbol(quantity)} needs {plain_symbol(column.quantity)}, which cannot be computed yet."
-            raise CoreError(column.trouble.code if column.trouble else "bad_formula", message)
+            raise CoreError(column.trouble.code if column.trouble else "bad_formula", message, {"needs": column.quantity.id})
         sources[symbol] = column
     return _evaluated_column(quantity, node, tuple(sources.items()), tuple(order.tolist()))
 

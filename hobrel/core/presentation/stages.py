@@ -8,7 +8,8 @@ from typing import get_args
 import numpy as np
 
 from hobrel.core.checks.table import Slip
-from hobrel.core.document.lab_book import LabBook
+from hobrel.core.document.lab_book import LabBook, Quantity
+from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import RunColumns
 from hobrel.core.presentation.results import FindingResult, FitResult, GraphResult, LinePattern, StageMark, StageName, StageState
 
@@ -33,7 +34,8 @@ def mark_stages(
     expectation = book.texts.get("expectation", "").strip()
     table_slips = sum(1 for s in slips if s.kind != "off_trend")
     reading: StageState = "not_opened" if not measured else "done" if full and not table_slips else "in_progress"
-    derived_broken = sum(1 for q in book.quantities if q.kind == "derived" for c in columns.values() if c.columns[q.id].trouble)
+    derived = [(q, c.columns[q.id].trouble) for q in book.quantities if q.kind == "derived" for c in columns.values()]
+    troubled = [(q, trouble) for q, trouble in derived if trouble]
     fit_ok = any(f.trouble is None for f in fits)
     found = [f for f in findings if f.value is not None]
     written = sum(1 for s in REPORT_SECTIONS if book.texts.get(s, "").strip())
@@ -47,8 +49,8 @@ def mark_stages(
         StageMark("read", reading, table_slips, _count(measured, "row" if logged else "setting")),
         StageMark(
             "average",
-            downstream(bool(measured), not derived_broken),
-            derived_broken,
+            downstream(bool(measured), not troubled),
+            len({q.id for q, trouble in troubled if measured and not _only_waits(q, trouble)}),
             "one reading a row" if logged else _count(measured, "mean"),
         ),
         StageMark("look", downstream(drawn), 0, _count(sum(1 for g in graphs if g.figure), "graph")),
@@ -63,6 +65,11 @@ def mark_stages(
         StageMark("pool", "not_opened", 0, "the class"),
         StageMark("report", "not_opened" if not written else "in_progress", 0, f"{written} of {len(REPORT_SECTIONS)} written"),
     )
+
+
+def _only_waits(quantity: Quantity, trouble: CoreError) -> bool:
+    """Whether a derived quantity lacks only what is still to come: its formula, points, or the quantity that it is made of."""
+    return not quantity.formula.strip() or trouble.code == "too_few_points" or "needs" in trouble.fields
 
 
 def unmarked_stages() -> tuple[StageMark, ...]:

@@ -85,7 +85,7 @@ def draw_table(dice: random.Random) -> Table:
 
 
 def make_book(table: Table, relation: bool = True) -> LabBook:
-    """The lab book of a table, with the plot that its plan makes straight (or only y against x)."""
+    """The lab book of a table: y against x as it was measured, and the plot that its plan makes straight (or only the first)."""
     p = table.practical
     derived = [(name, formula) for name, formula in (("Y", p.plot), ("X", p.against)) if formula not in ("x", "y")]
     axes = {"x": "x", "y": "y", **{formula: name for name, formula in derived}}
@@ -93,7 +93,7 @@ def make_book(table: Table, relation: bool = True) -> LabBook:
         Setting(f"s{i}", {"x": (Reading(x) if x else None,), "y": tuple(Reading(t) if t else None for t in y)})
         for i, (x, y) in enumerate(zip(table.x, table.y, strict=True))
     )
-    graph = Graph("g", "", axes[p.against], axes[p.plot]) if relation else Graph("g", "", "x", "y")
+    raw, plot = Graph("raw", "", "x", "y"), Graph("g", "", axes[p.against], axes[p.plot])
     return LabBook(
         p.name,
         convention=Convention("standard_error", "quadrature"),
@@ -105,8 +105,8 @@ def make_book(table: Table, relation: bool = True) -> LabBook:
             *(Quantity(name, "derived", name, name, formula=formula) for name, formula in derived),
         ),
         runs=(Run("r", "", settings),),
-        graphs=(graph,),
-        fits=(Fit("f", "g"),),
+        graphs=(raw, plot) if relation and derived else (raw,),
+        fits=(Fit("f", "g" if relation and derived else "raw"),),
         findings=(Finding("F", "F", "F", "", "gradient", "f"),),
     )
 

@@ -84,6 +84,37 @@ class Clean(TestCase):
         self.assertLessEqual(self.asked(2 * TABLES, 33), 0.03)
 
 
+class Single(TestCase):
+    """Tables without repeats: nobody knows what a reading scatters by but from the table itself."""
+
+    def drawn(self, kind: str, dice: random.Random) -> tuple[Table, set[Place]]:
+        while True:
+            table, places = draw_slip(kind, dice)
+            if table.repeats == 1:
+                return table, places
+
+    def test_most_slips_are_noticed(self) -> None:
+        for kind, least in (("×10", 0.85), ("digits swapped", 0.80), ("row + 30 %", 0.75), ("rows exchanged", 0.90)):
+            dice = random.Random(f"single {kind}")
+            found = sum(is_caught(slips_of(make_book(table)), places) for table, places in (self.drawn(kind, dice) for _ in range(TABLES)))
+            with self.subTest(kind, rate=found / TABLES):
+                self.assertGreaterEqual(found / TABLES, least)
+
+    def test_clean_tables_are_left_in_peace_straight_or_bent(self) -> None:
+        known = slipping.PRACTICALS
+        self.addCleanup(setattr, slipping, "PRACTICALS", known)
+        for practicals, relation, most in ((known, True, 0.04), (known, False, 0.03), (BENT, False, 0.03)):
+            slipping.PRACTICALS = practicals
+            dice, asked, count = random.Random(34), 0, 0
+            while count < 2 * TABLES:
+                table = draw_table(dice)
+                if table.repeats == 1:
+                    count += 1
+                    asked += bool(slips_of(make_book(table, relation)))
+            with self.subTest(relation=relation, rate=asked / count):
+                self.assertLessEqual(asked / count, most)
+
+
 class Said(TestCase):
     def table(self, y: list[list[str]]) -> LabBook:
         spring = next(p for p in slipping.PRACTICALS if p.name == "spring")
@@ -100,6 +131,14 @@ class Said(TestCase):
         (slip,) = slips_of(self.table(y))
         self.assertEqual((slip.kind, slip.setting, slip.repeat), ("lone_repeat", "s2", 1))
         self.assertIn("Should 17.1 be 11.7?", slip.message)
+
+    def test_a_row_of_a_bent_graph_is_put_right_by_the_plot_that_is_straight(self) -> None:
+        """A vessel that drains, √h = √h₀ (1 − t/T), 0.161 m written 0.116: h against t is bent, and has no say."""
+        heights = ["0.299", "0.261", "0.226", "0.191", "0.116", "0.132", "0.109", "0.085", "0.066", "0.048", "0.034", "0.021"]
+        vessel = Practical("vessel", 0, 220, 0, lambda t: 0.3 * (1 - t / 300) ** 2, 0.0006, 0, 3, "sqrt(y)", "x")
+        (slip,) = slips_of(make_book(Table(vessel, [str(20 * i) for i in range(12)], [[h] for h in heights], 1)))
+        self.assertEqual((slip.kind, slip.setting, slip.quantity), ("off_trend", "s4", "y"))
+        self.assertIn("Should it be 0.161?", slip.message)
 
     def test_a_column_in_another_instrument_s_decimals_is_asked_about_once(self) -> None:
         y = [[f"{3.924 * i + d:.2f}" for d in (0.01, -0.02)] for i in range(1, 7)]

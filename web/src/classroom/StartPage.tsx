@@ -1,6 +1,7 @@
 // Where everybody starts. Teachers: classes, practicals, each bench with its trail in small. Students: their own lab books.
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
+import { type MouseEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { Bar } from '@/shared/ui/Bar';
@@ -65,7 +66,21 @@ function ClassSection({ me, schoolClass: c }: { me: Me; schoolClass: ClassOut })
   );
 }
 
+/** What makes a button a link within the application: a button inside a link would be reached twice with Tab. */
+function useLink() {
+  const navigate = useNavigate();
+  return (to: string) => ({
+    href: to,
+    onClick: (e: MouseEvent) => {
+      if (e.metaKey || e.ctrlKey || e.shiftKey) return;
+      e.preventDefault();
+      void navigate(to);
+    },
+  });
+}
+
 function TeacherPractical({ practical: p }: { practical: PracticalOut }) {
+  const link = useLink();
   const finished = p.benches.filter((b) => b.finding).length;
   return (
     <article className="card practical">
@@ -74,11 +89,9 @@ function TeacherPractical({ practical: p }: { practical: PracticalOut }) {
           <h2>{p.title}</h2>
           <p className="quiet">{p.question}</p>
         </div>
-        <Link to={`/practicals/${p.id}/pool`}>
-          <Button type="primary">
-            Pool: {finished} of {p.benches.length} benches have a finding
-          </Button>
-        </Link>
+        <Button type="primary" {...link(`/practicals/${p.id}/pool`)}>
+          Pool: {finished} of {p.benches.length} benches have a finding
+        </Button>
       </div>
       <table className="benches">
         <thead>
@@ -123,6 +136,7 @@ function BenchLine({ bench: b }: { bench: BenchSummary }) {
 }
 
 function OwnPractical({ practical: p }: { practical: PracticalOut }) {
+  const link = useLink();
   const own = p.benches[0];
   return (
     <article className="card practical">
@@ -132,15 +146,15 @@ function OwnPractical({ practical: p }: { practical: PracticalOut }) {
           <p className="quiet">{p.question}</p>
         </div>
         {own && (
-          <Link to={`/books/${own.book}/read`}>
-            <Button type="primary">Open the lab book</Button>
-          </Link>
+          <Button type="primary" {...link(`/books/${own.book}/read`)}>
+            Open the lab book
+          </Button>
         )}
       </div>
       {own ? (
         <div className="row" style={{ marginTop: 14 }}>
           <MiniTrail stages={own.stages} />
-          <span className="mono">{own.finding || 'no finding yet'}</span>
+          {own.trouble ? <span className="quiet">{own.trouble}</span> : <span className="mono">{own.finding || 'no finding yet'}</span>}
           <span className="quiet">{own.names.join(', ')}</span>
           {own.open_remarks > 0 && <span className="tag">{own.open_remarks === 1 ? '1 remark' : `${own.open_remarks} remarks`} from your teacher</span>}
         </div>
