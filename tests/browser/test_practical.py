@@ -56,8 +56,12 @@ class WholePractical(BrowserTest):
         saved(page)
         self.assertEqual(len(self.texts("t10")), 7)
 
+        page.evaluate("window.scrollTo(0, 300)")
         page.keyboard.press("Alt+7")
         expect(page.locator(".find-statement")).to_contain_text("GPa")
+        # a station begins at its top, and the next Tab is in it
+        self.assertEqual(page.evaluate("window.scrollY"), 0)
+        expect(page.locator("main#page")).to_be_focused()
         statement = page.locator(".find-statement").inner_text()
         page.locator(".find-statement button").focus()
         page.keyboard.press("w")
@@ -80,9 +84,9 @@ class WholePractical(BrowserTest):
         self.assertIn(number, HandIn.objects.get().html)
 
     def tab_to(self, page: Page, name: str) -> None:
-        """Press Tab until the control of this name has the focus."""
-        expect(page.get_by_role("button", name=name).first).to_be_visible()
-        for _ in range(40):
+        """Press Tab until the link of this name has the focus."""
+        expect(page.get_by_role("link", name=name).first).to_be_visible()
+        for _ in range(5):
             page.keyboard.press("Tab")
             if name in page.evaluate("document.activeElement.textContent"):
                 return

@@ -181,7 +181,7 @@ def _without_one(looked: list[Looked], smoothest: float) -> Rough | None:
 
 
 def _is_straight_without(one: Looked, row: int, looked: list[Looked]) -> bool:
-    """Whether a plan's plot is straight but for one row: by what the repeats lead to expect, or without repeats as much as the best curve is."""
+    """Whether a plan's plot is straight but for one row: by what repeats lead to expect, or without any as much as the best curve is."""
     if one.known:
         return bool(one.without[row] <= STRAIGHT * (one.dof - 1))
     dof = one.dof - 1
@@ -216,9 +216,7 @@ def _chance_of_row(one: Looked, row: int, smoothest: float) -> float:
 
 
 def _expected(one: Looked, row: int, looked: list[Looked]) -> float:
-    """y of a row as all others lead to it; NaN where it cannot be told. A plane from which no way leads back to y leaves it to the best that
-    agrees.
-    """
+    """y of a row as all others lead to it; NaN where it cannot be told. Where no way leads back to y, the best plane that agrees tells it."""
     if one.plane.back is None:
         agreeing = [other for other in _plausible(looked, row) if other.plane.back is not None]
         one = min(agreeing, key=lambda other: other.scale(float(other.without[row]), other.dof - 1), default=one)

@@ -1,6 +1,6 @@
 // A lab book: bar, trail, the chosen stage on its sheet, and the margin.
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { Navigate, useNavigate, useParams } from 'react-router';
 import { type Me, type StageName, client, get } from '@/shared/api/client';
@@ -68,6 +68,16 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
 
   useEffect(() => store.showOnlyTable(stage === 'read'), [stage, store]);
 
+  const page = useRef<HTMLElement>(null);
+  const shown = useRef(stage);
+  // before what the new station does itself, such as going to a cell
+  useLayoutEffect(() => {
+    if (shown.current === stage) return;
+    shown.current = stage;
+    window.scrollTo(0, 0);
+    page.current?.focus({ preventScroll: true });
+  }, [stage]);
+
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
@@ -109,7 +119,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
           </ErrorBoundary>
           <NotWorkedOut />
           <div className={`book-body${marginOpen ? '' : ' folded'}`}>
-            <main className="book-page" id="page">
+            <main className="book-page" id="page" ref={page} tabIndex={-1}>
               <Station stage={stage} />
             </main>
             <ErrorBoundary resetKeys={[state.revision]} fallback={<aside className="quiet">The margin has stopped; the mistake is ours.</aside>}>
