@@ -8,7 +8,9 @@ import numpy as np
 from scipy import stats
 from statsmodels.stats.meta_analysis import combine_effects
 
+from hobrel.core.document.lab_book import Finding
 from hobrel.core.errors import CoreError
+from hobrel.core.presentation.pool import BenchShare, SharedFinding, present_pool
 from hobrel.core.statistics.factors import explain_distance
 from hobrel.core.statistics.pool import BenchResult, pool_results, quote_class_value
 
@@ -73,6 +75,19 @@ class PointedOut(unittest.TestCase):
         pool = pool_results([*results(*GOOD, u=0.5), BenchResult("off", 0.1238, 0.003)])
         self.assertIn("not counted in until it is put right. The others agree within their uncertainties", pool.reason)
         self.assertTrue(pool_results(results(*GOOD, u=0.5)).reason.startswith("The benches agree within"))
+
+    def test_of_how_many_benches_the_quoted_value_is(self) -> None:
+        def said(*values: float) -> str:
+            shares = [BenchShare(f"b{i}", "one_or_two", {"E": SharedFinding(v, 0.3 * v / 12, None)}, None) for i, v in enumerate(values)]
+            return present_pool(
+                Finding("E", "stiffness", "E", "GPa", "", ""), [*shares, BenchShare("late", "one_or_two", {}, None)]
+            ).counted
+
+        self.assertEqual(said(12.4, 12.3, 12.7, 12.2), "of 4 benches")
+        self.assertEqual(said(12.4, 12.3, 0.124, 12.7, 12.2), "of 4 benches, without b2")
+        # far off and nobody knows why: the median, of all
+        self.assertEqual(said(12.4, 12.3, 29.0, 12.7, 12.2), "of 5 benches")
+        self.assertEqual(said(12.4), "of one bench")
 
     def test_scatter_beyond_their_own_uncertainty_is_counted_in(self) -> None:
         pool = pool_results(results(12.1, 12.3, 12.6, 12.8, 12.4, u=0.1))

@@ -99,3 +99,15 @@ class EveryNumber(unittest.TestCase):
             *_, last = explain(compute(book), "cell:run1:s2:q").lines
             with self.subTest(formula):
                 self.assertTrue(last.tex.endswith(f"= {behind}"), last.tex)
+
+
+class NumbersPutIn(unittest.TestCase):
+    def test_a_constant_of_nature_is_its_number_unless_the_book_has_the_symbol(self) -> None:
+        rows = [(f"0.{i}00", [f"{i}.00"]) for i in range(1, 6)]
+        weight = Quantity("w", "derived", "weight", "w", formula="y g_n")
+        book = lab_book(rows, [weight])
+        self.assertIn(r"\left(9.80665\ \mathrm{m}/\mathrm{s}^{2}\right)", explain(compute(book), "cell:run1:s1:w").lines[1].tex)
+        own = Quantity("g", "constant", "ours", "g_n", "m/s^2", value="9.7")
+        hidden = explain(compute(lab_book(rows, [weight], [own])), "cell:run1:s1:w").lines[1].tex
+        self.assertIn("9.7", hidden)
+        self.assertNotIn("9.80665", hidden)

@@ -216,7 +216,7 @@ def _chance_of_row(one: Looked, row: int, smoothest: float) -> float:
 
 
 def _expected(one: Looked, row: int, looked: list[Looked]) -> float:
-    """y of a row as all others lead to it; NaN where it cannot be told. Where no way leads back to y, the best plane that agrees tells it."""
+    """y of a row as all others lead to it; NaN where it cannot be told. Where no way leads back, the best plane that agrees does it."""
     if one.plane.back is None:
         agreeing = [other for other in _plausible(looked, row) if other.plane.back is not None]
         one = min(agreeing, key=lambda other: other.scale(float(other.without[row]), other.dof - 1), default=one)

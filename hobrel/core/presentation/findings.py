@@ -14,7 +14,7 @@ from hobrel.core.pipeline.budget import BudgetLine
 from hobrel.core.pipeline.findings import ComparedWith, ComputedFinding
 from hobrel.core.presentation.judging import judge_rounding
 from hobrel.core.presentation.results import BudgetBar, ComparedFinding, FindingResult, JudgedRounding, LineMark, ShownValue, UsedNumber
-from hobrel.core.presentation.showing import draw_number_line, rounding_words, show_constant, show_trouble, show_value
+from hobrel.core.presentation.showing import draw_number_line, numbers_put_in, rounding_words, show_constant, show_trouble, show_value
 from hobrel.core.rounding import RoundingRule, to_decimal, write_number
 from hobrel.core.statistics.comparison import Comparison, say_verdict
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
@@ -65,7 +65,7 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
     unit = write_unit(computed.traced.unit)
     value = show_value(computed.value, computed.u or None, unit, rule)
     shown = {name: shown_input(name, t, computed, book) for name, t in computed.inputs.items()}
-    numbers = {name: rf"\left({v.value_tex}\right)" for name, v in shown.items()}
+    numbers = numbers_put_in(computed.node, {name: v.value_tex for name, v in shown.items()})
     symbol = symbol_expression_tex(finding.symbol)
     accepted, verdict, words = None, None, ""
     marks = [LineMark("this finding", computed.value, computed.u)]

@@ -52,7 +52,7 @@ class ClassValue:
 
 @dataclass(frozen=True)
 class PoolResult:
-    """The pool of one finding."""
+    """The pool of one finding. `counted` says of how many benches the value to quote is, and without whom."""
 
     name: str
     symbol: RichText
@@ -62,6 +62,7 @@ class PoolResult:
     spread: str
     reason: str
     consistency: str
+    counted: str
     number_line: NumberLine | None
     accepted: ShownValue | None
     figure: Figure | None
@@ -134,7 +135,7 @@ def present_pools(findings: Sequence[Finding], shares: Sequence[BenchShare]) -> 
             return pooled
         rows = tuple(PoolRow(share.bench, None, "", "", look) for look, share in enumerate(shares))
         symbol = rich_symbol(finding.symbol)
-        return PoolResult(finding.name, symbol, finding.unit, rows, (), "", pooled.message, "", None, None, None)
+        return PoolResult(finding.name, symbol, finding.unit, rows, (), "", pooled.message, "", "", None, None, None)
 
     return tuple(one(finding) for finding in findings)
 
@@ -175,6 +176,7 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
         spread=_spread(pool, finding.unit) if pool else "",
         reason=pool.reason if pool else "No bench has a finding yet.",
         consistency=_consistency(pool) if pool else "",
+        counted=_say_counted(pool) if pool else "",
         number_line=draw_number_line(marks, finding.unit) if marks else None,
         accepted=show_value(accepted[0], accepted[1] or None, finding.unit, rule) if accepted else None,
         figure=_draw_points(shares),
@@ -196,6 +198,13 @@ def _class_values(pool: Pool, unit: str) -> tuple[ClassValue, ...]:
                           "weighted, with as much scatter between benches as the values show"))  # fmt: skip
         values.append(one("median", "Median", pool.median, median_u, "the middle one; hardly moved by one bench that is off"))
     return tuple(values)
+
+
+def _say_counted(pool: Pool) -> str:
+    without = [p.bench for p in pool.pointed_out] if pool.recommended == "mandel_paule" else []
+    count = pool.n - len(without)
+    words = f"of {count} benches" if count > 1 else "of one bench"
+    return f"{words}, without {' and '.join(without)}" if without else words
 
 
 def _spread(pool: Pool, unit: str) -> str:

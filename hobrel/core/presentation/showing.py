@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Mapping
 from decimal import Decimal
 from functools import lru_cache
 
 from hobrel.core.document.lab_book import Convention
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, Trouble
 from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_place
 from hobrel.core.statistics.spread import MeanWithUncertainty, SpreadKind
-from hobrel.core.units.calculus import Unit, write_unit
+from hobrel.core.units.calculus import Unit, parse_unit, write_unit
+from hobrel.core.units.constants import constant_symbols, find_constant
 
+NATURAL_FIGURES = 6
 SPREAD_WORDS: dict[SpreadKind, str] = {
     "half_range": "half the range of the repeats",
     "mean_abs_deviation": "mean absolute deviation of the repeats",
@@ -56,6 +60,16 @@ def show_constant(value: float, u: float, value_text: str, u_text: str, unit: st
         value, u or None, value_text, u_text, f"{pair} {unit}".strip(), (f"({tex})" if u_text and unit else tex) + tail,
         f"{spoken}, in {unit}" if unit else spoken, value_text.replace(MINUS, "-") + tail,
     )  # fmt: skip
+
+
+def numbers_put_in(node: Node, numbers: Mapping[str, str]) -> dict[str, str]:
+    """What stands in brackets in the place of a formula's symbols: their numbers, constants of nature among them."""
+    put_in = {}
+    for name in symbols_in(node):
+        if name not in numbers and name in constant_symbols():
+            constant = find_constant(name)
+            put_in[name] = power_tex(write_place(constant.value, NATURAL_FIGURES)) + tex_unit(write_unit(parse_unit(constant.unit)))
+    return {name: rf"\left({tex}\right)" for name, tex in {**put_in, **numbers}.items()}
 
 
 def clean(number: float) -> Decimal:

@@ -16,7 +16,7 @@ from hobrel.core.pipeline.columns import Column, RunColumns, uncertainty_at
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.findings import present_budget
 from hobrel.core.presentation.results import ShownValue
-from hobrel.core.presentation.showing import power_tex, say_spread, show_value, tex_unit
+from hobrel.core.presentation.showing import numbers_put_in, power_tex, say_spread, show_value, tex_unit
 from hobrel.core.presentation.working_parts import Onward, Working, WorkingLine, readings_at
 from hobrel.core.presentation.working_results import explain_finding, explain_fit
 from hobrel.core.rounding import MINUS, RoundingRule, write_number
@@ -161,19 +161,21 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
         inner = _traced(part).at_row(row)
         part_u = float(np.broadcast_to(part.u, (columns.run.count,))[row])
         inner_shown = show_value(float(inner.value), part_u or None, inner.unit, rule)
-        numbers[canonical_name(part.quantity.symbol)] = rf"\left({inner_shown.value_tex}\right)"
+        numbers[canonical_name(part.quantity.symbol)] = inner_shown.value_tex
         if part.quantity.kind != "constant":
             onward.append(Onward(f"{plain_text(rich_symbol(part.quantity.symbol))} = {inner_shown.text}",
                                  f"cell:{columns.run.id}:{columns.run.row_id(row)}:{part.quantity.id}"))  # fmt: skip
+    pairs: dict[str, str] = {}
     for pair in pairs_at(column.node, columns, row):
-        numbers[pair.text] = _pair_tex(pair, rule)
+        pairs[pair.text] = _pair_tex(pair, rule)
     full = write_out(column.node, columns)
     if goes_to_neighbours(full):
         onward += _onward_before(column.node, columns, row, parts, rule)
     symbol = symbol_expression_tex(quantity.symbol)
+    put_in = numbers_put_in(column.node, numbers) | pairs
     lines = (
         WorkingLine("The formula:", f"{symbol} = {formula_tex(column.node)}"),
-        WorkingLine("With the numbers of this setting:", f"{symbol} = {formula_tex(column.node, numbers)} = {shown.value_tex}"),
+        WorkingLine("With the numbers of this setting:", f"{symbol} = {formula_tex(column.node, put_in)} = {shown.value_tex}"),
         WorkingLine("Each uncertainty, carried through in quadrature:", _propagation_tex(one, shown)),
     )
     behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))

@@ -81,7 +81,7 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
         <p className="pool-quoted">
           <i>{plain(p.symbol)}</i> = {quoted.value.text}{' '}
           <span className="quiet">
-            {quoted.name.toLowerCase()} of {marks.length - (p.accepted ? 1 : 0)} benches
+            {quoted.name.toLowerCase()} {p.counted}
           </span>
         </p>
       )}

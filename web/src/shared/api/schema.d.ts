@@ -3390,12 +3390,14 @@ export interface components {
         };
         /**
          * PoolResult
-         * @description The pool of one finding.
+         * @description The pool of one finding. `counted` says of how many benches the value to quote is, and without whom.
          */
         PoolResult: {
             accepted: components["schemas"]["ShownValue"] | null;
             /** Consistency */
             consistency: string;
+            /** Counted */
+            counted: string;
             figure: components["schemas"]["Figure"] | null;
             /** Name */
             name: string;
