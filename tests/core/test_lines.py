@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from scipy.optimize import minimize_scalar
 
+from hobrel.core.errors import CoreError
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.residuals import study_residuals
 
@@ -70,6 +71,16 @@ class Lines(unittest.TestCase):
                 best = minimize_scalar(misses, bounds=(angle - 0.05, angle + 0.05), method="bounded", options={"xatol": 1e-12})
                 self.assertAlmostEqual(math.tan(best.x), found.gradient, delta=1e-6 * abs(found.gradient))
                 self.assertAlmostEqual(found.chi2 or 0.0, best.fun, delta=1e-9 * best.fun)
+
+    def test_x_and_y_from_the_same_readings_are_refused_whatever_rounding_leaves(self) -> None:
+        """y = 10 x by definition: 1/W is a difference of equal numbers, and its sign is rounding."""
+        dice = np.random.default_rng(31)
+        for _ in range(200):
+            x = np.sort(dice.uniform(0.3, 1.2, 8))
+            ux, factor = dice.uniform(1e-4, 1e-2, 8), 10.0 ** dice.integers(-3, 4)
+            with self.assertRaises(CoreError) as caught:
+                fit_line(x, factor * x, uy=factor * ux, ux=ux, correlation_xy=np.ones(8))
+            self.assertEqual(caught.exception.code, "too_large")
 
     def test_scaling_by_scatter_is_a_choice_that_leaves_the_line_where_it_is(self) -> None:
         x, y, uy = [1.0, 2, 3, 4], [1.1, 1.9, 3.2, 3.9], [0.02] * 4

@@ -21,6 +21,7 @@ from hobrel.core.document.choices import Unknown as Unknown
 from hobrel.core.document.choices import WeightKind as WeightKind
 from hobrel.core.document.limits import check_count
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.ways import WayKind
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.statistics.comparison import VerdictRule
@@ -193,7 +194,8 @@ class Convention:
 
     `fit_uncertainty` says which ± the numbers of a fit are given: that of the bars, that of how the points scatter about what is fitted, or
     the larger; where there are no bars it is always the scatter's. `bars` says whether repeats are given each setting's own spread or that
-    typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share.
+    typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share. In the way of
+    `propagation` ± are carried through formulas; verdicts are always reached by quadrature (decision 27).
     """
 
     spread: SpreadKind = "half_range"
@@ -204,6 +206,7 @@ class Convention:
     fit_uncertainty: FitUncertainty = "larger"
     bars: Literal["own", "typical"] = "own"
     coverage: float | None = None
+    propagation: WayKind = "quadrature"
 
 
 @dataclass(frozen=True)

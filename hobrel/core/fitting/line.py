@@ -232,7 +232,7 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, *, thro
     Raises
     ------
     CoreError
-        ``did_not_converge``.
+        ``did_not_converge``; ``too_large`` where x and y are the same readings.
     """
     if np.any((sx == 0) & (sy == 0)):
         weights_of(np.hypot(sx, sy), "x and y")
@@ -243,23 +243,28 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, *, thro
         w = np.asarray(1.0 / (vy + b * b * vx - 2 * b * cross))
         if through_origin:
             return w, x, y
-        total = float(np.sum(w))
-        return w, x - float(np.sum(w * x)) / total, y - float(np.sum(w * y)) / total
+        # no products of vectors, whose last digit goes by where in memory they lie
+        total = w.sum()
+        return w, x - (w * x).sum() / total, y - (w * y).sum() / total
 
     def improve(b: float) -> float:
         w, u, v = weigh(b)
-        beta = w * (u * vy + b * v * vx - (b * u + v) * cross)
-        return float(np.sum(w * beta * v) / np.sum(w * beta * u))
+        weighed = w * w * (u * vy + b * v * vx - (b * u + v) * cross)
+        return float((weighed * v).sum() / (weighed * u).sum())
 
     def misses(b: float) -> float:
         """χ² of the best line of this gradient."""
         w, u, v = weigh(b)
-        return float(np.sum(w * (v - b * u) ** 2))
+        off = v - b * u
+        return float((w * off * off).sum())
 
     b = _settle(improve, misses, _solve(x, y, np.ones_like(x), through_origin).gradient)
     if not math.isfinite(b):
         raise CoreError("did_not_converge", "The fit with error bars in both axes found no line. Look at the error bars again.")
     w, u, v = weigh(b)
+    # of x and y from the same readings nothing is left to weigh with but rounding, of either sign
+    if np.any(np.abs(w) * (vy + b * b * vx) * SAME_READINGS >= 1):
+        raise CoreError("too_large", _NOT_FIXED)
     if through_origin:
         adjusted = w * (x * vy + b * y * vx - (b * x + y) * cross)
         return _Solution(b, 0.0, 1 / float(np.sum(w * adjusted**2)), 0.0, 0.0, _influence_through_origin(w, adjusted)), w
@@ -273,6 +278,8 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, *, thro
     return _Solution(b, y_mean - b * x_mean, var_b, var_a, -adjusted_mean * var_b, _influence(w, about_mean, adjusted_mean)), w
 
 
+SAME_READINGS = 1e-12
+"""Share of the two bars' variance of which no more than this is left where a bar in x and a bar in y are one."""
 MOST_STEPS, PLAIN_STEPS = 500, 20
 SETTLED = 1e-13
 """Share of a gradient within which steps that no longer shrink are rounding."""
@@ -318,9 +325,14 @@ def _check_solution(s: _Solution, weights: Floats) -> _Solution:
     """
     numbers = np.array([s.gradient, s.intercept, s.var_gradient, s.var_intercept, s.covariance])
     if not (np.all(np.isfinite(numbers)) and np.all(np.isfinite(weights))):
-        message = "These points and their bars do not fix a line: a bar is far too small or too large, or x and y are the same readings."
-        raise CoreError("too_large", f"{message} Look for a mistyped number, or fit without weights.")
+        raise CoreError("too_large", _NOT_FIXED)
     return s
+
+
+_NOT_FIXED = (
+    "These points and their bars do not fix a line: a bar is far too small or too large, or x and y are the same readings. "
+    "Look for a mistyped number, or fit without weights."
+)
 
 
 def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod, *, through_origin: bool, scale: ScaleKind) -> LineFit:

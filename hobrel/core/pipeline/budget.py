@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -49,6 +49,13 @@ def budget_by_part(parts: Mapping[str, tuple[float, Traced]]) -> tuple[BudgetLin
         own[symbol] = {source: by * part for source, part in contributions(number, shared=False).items()}
     lines = [(symbols, _size_together([own[s] for s in symbols]), False) for symbols in _which_hang_together(own)]
     return _as_shares([*lines, *(((s.symbol,), abs(size), True) for s, size in constants.items())])
+
+
+def share_linearly(lines: Iterable[BudgetLine]) -> tuple[BudgetLine, ...]:
+    """The same contributions where they add up as they are, not their squares."""
+    known = list(lines)
+    total = sum(line.contribution for line in known)
+    return tuple(replace(line, share=line.contribution / total if total else 0.0) for line in known)
 
 
 def _size(part: Floats) -> float:

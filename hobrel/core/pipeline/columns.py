@@ -18,14 +18,16 @@ from hobrel.core.formulas.neighbours import Order, order_settings
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.wanted import in_wanted_unit
+from hobrel.core.formulas.ways import WayKind
+from hobrel.core.pipeline.carrying import Carried, Step, carry_rows
 from hobrel.core.readings.instruments import Instrument, hidden_by_last_digit, reading_uncertainty
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.readings.parsing import ParsedReading, parse_difference, parse_reading, parse_written
 from hobrel.core.statistics.spread import MeanWithUncertainty, average, find_typical_bars
 from hobrel.core.statistics.typical import find_typical_spread
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
-from hobrel.core.units.calculus import convert, factor_to_base, parse_unit, same_dimension, write_unit
-from hobrel.core.units.naming import usual_unit
+from hobrel.core.units.calculus import parse_unit
 
 P = ParamSpec("P")
 
@@ -87,6 +89,8 @@ class Column:
         The formula that was read, of a derived quantity.
     without : mapping of row to sentence
         Rows that the formula gives no value for, and why.
+    carried : Carried or None
+        What has made `u` of a formula, where it is not quadrature.
     """
 
     quantity: Quantity
@@ -96,6 +100,14 @@ class Column:
     trouble: CoreError | None = None
     node: Node | None = None
     without: Mapping[int, str] = field(default_factory=dict)
+    carried: Carried | None = None
+
+    @property
+    def u_all(self) -> Floats:
+        """Uncertainty with the constants that all rows share."""
+        if self.carried is not None or self.traced is None:
+            return self.carried.u_all if self.carried else self.u
+        return combine_quadrature(self.traced)
 
     @property
     def means(self) -> tuple[MeanWithUncertainty | None, ...]:
@@ -151,7 +163,39 @@ def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | N
             found = (tangents or {}).get(quantity.id)
             columns[quantity.id] = _contain(quantity, run.count, None, _tangent_column, quantity, run, found)
     _derive_columns(book, columns, order)
+    if book.convention.propagation != "quadrature":
+        _carry_along(columns, book.convention.propagation)
     return RunColumns(run, {q.id: columns[q.id] for q in book.quantities}, order)
+
+
+def _carry_along(columns: dict[str, Column], way: WayKind) -> None:
+    """Give derived columns, which stand in the order of their dependence, the ± of the class's way."""
+    by_symbol = {canonical_name(c.quantity.symbol): c for c in columns.values()}
+    ways_to: dict[str, dict[str, Column]] = {}
+    for key, column in columns.items():
+        if column.node is None or column.traced is None:
+            continue
+        own = canonical_name(column.quantity.symbol)
+        behind = {symbol: by_symbol[symbol] for symbol in symbols_in(column.node) if symbol in by_symbol}
+        # what it is made of comes first, and each once, however often it is used
+        way_to = {s: c for symbol in behind for s, c in ways_to.get(symbol, {}).items()} | {own: column}
+        ways_to[own] = way_to
+        base = {s: by_symbol[s] for c in way_to.values() if c.node is not None for s in symbols_in(c.node) if s in by_symbol}
+        still = tuple((s, c) for s, c in base.items() if s not in way_to)
+        columns[key] = _carried_column(tuple(way_to.items()), still, way)
+
+
+@lru_cache(maxsize=512)
+def _carried_column(way_to: tuple[tuple[str, Column], ...], base: tuple[tuple[str, Column], ...], way: WayKind) -> Column:
+    _, column = way_to[-1]
+    assert column.traced is not None
+    steps = [Step(symbol, c.node, c.quantity.unit, c.quantity.symbol) for symbol, c in way_to if c.node is not None]
+    inputs = {symbol: (c.traced, c.u) for symbol, c in base if c.traced is not None}
+    found = contain(f"± of {column.quantity.symbol}", carry_rows, steps, inputs, column.traced, way)
+    if isinstance(found, CoreError):
+        unknown = np.full(column.u.shape, np.inf)
+        found = Carried(way, unknown, unknown)
+    return replace(column, u=found.u, carried=found)
 
 
 def rederive(book: LabBook, columns: RunColumns, instead: Mapping[str, Traced]) -> RunColumns:
@@ -345,24 +389,3 @@ def _evaluated_column(quantity: Quantity, node: Node, sources: tuple[tuple[str, 
 def plain_symbol(quantity: Quantity) -> str:
     """A quantity's symbol for a sentence: T², not T^2."""
     return plain_text(rich_symbol(quantity.symbol))
-
-
-def in_wanted_unit(traced: Traced, unit: str, symbol: str) -> Traced:
-    """Convert a computed quantity to the unit the plan wants (without one to that which is usual), and refuse one of another kind.
-
-    Raises
-    ------
-    CoreError
-        ``bad_unit`` when the formula's unit and the wanted one differ in dimension.
-    """
-    if not unit.strip():
-        usual = usual_unit(traced.unit)
-        return traced.scaled(factor_to_base(traced.unit) / factor_to_base(usual), usual)
-    wanted = parse_unit(unit)
-    if not same_dimension(traced.unit, wanted):
-        has = write_unit(traced.unit) or "no unit"
-        raise CoreError("bad_unit", f"The formula for {symbol} gives {has}, but {unit} is wanted. Look at the formula again.")
-    factor = factor_to_base(traced.unit) / factor_to_base(wanted)
-    shift = 0.0 if traced.temperatures.is_difference else convert(0.0, traced.unit, wanted)
-    scaled = traced.scaled(factor, wanted)
-    return replace(scaled, value=scaled.value + shift) if shift else scaled

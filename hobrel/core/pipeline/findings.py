@@ -14,8 +14,9 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
-from hobrel.core.pipeline.budget import BudgetLine, budget_by_part
-from hobrel.core.pipeline.columns import in_wanted_unit
+from hobrel.core.formulas.wanted import in_wanted_unit
+from hobrel.core.pipeline.budget import BudgetLine, budget_by_part, share_linearly
+from hobrel.core.pipeline.carrying import Step, carry_finding, stretch_to
 from hobrel.core.pipeline.comparing import TwoFold, compare_numbers
 from hobrel.core.pipeline.ground import Ground
 from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
@@ -39,13 +40,15 @@ class ComparedWith:
 class ComputedFinding:
     """A finding in its own unit, with standard uncertainty `u` (shared constants included, once).
 
-    `judged` is the number as verdicts take it. `words` says of each ingredient that it uses what it is, `targets` names their workings.
+    `traced` is the number as it is said, by the class's way; `first_order` what another finding carries on from, so that nothing is added
+    twice; `judged` the number as verdicts take it. `words` says of each ingredient what it is, `targets` names their workings.
     """
 
     finding: Finding
     node: Node
     inputs: dict[str, Traced]
     traced: Traced
+    first_order: Traced
     judged: Traced
     value: float
     u: float
@@ -93,7 +96,7 @@ def compute_findings(ground: Ground) -> dict[str, ComputedFinding | CoreError]:
 
 
 def _as_ingredient(found: ComputedFinding) -> Gathered:
-    return Gathered(found.traced, found.judged, found.finding.name, f"finding:{found.finding.id}")
+    return Gathered(found.first_order, found.judged, found.finding.name, f"finding:{found.finding.id}")
 
 
 def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str], Gathered]) -> ComputedFinding:
@@ -135,8 +138,13 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
                 raise CoreError("bad_formula", f"{finding.symbol} needs {constants[name].quantity.symbol}, which has no value yet.")
             inputs[name] = judging[name] = constant
     inputs = {k: v for k, v in inputs.items() if k in used}
-    traced = in_wanted_unit(evaluate(node, inputs), finding.unit, finding.symbol)
+    traced = first_order = in_wanted_unit(evaluate(node, inputs), finding.unit, finding.symbol)
     judged = in_wanted_unit(evaluate(node, judging), finding.unit, finding.symbol)
+    budget, way = _make_budget(node, inputs, first_order), ground.book.convention.propagation
+    if way != "quadrature":
+        step = Step("", node, finding.unit, finding.symbol)
+        traced = stretch_to(first_order, carry_finding(step, inputs, first_order, way, [line.contribution for line in budget]))
+        budget = budget if way == "monte_carlo" else share_linearly(budget)
     value, u = float(traced.value), float(combine_quadrature(traced))
     accepted, comparison = None, None
     if finding.accepted is not None:
@@ -147,7 +155,7 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         known = measured(Source("accepted", "accepted value", np.asarray(accepted[1]), traced.unit), accepted[0])
         comparison = compare_numbers(TwoFold(traced, judged), TwoFold(known, known), ground.book.convention.verdict)
     return ComputedFinding(
-        finding, node, inputs, traced, judged, value, u, _make_budget(node, inputs, traced), comparison, accepted, words,
+        finding, node, inputs, traced, first_order, judged, value, u, budget, comparison, accepted, words,
         {k: v for k, v in targets.items() if k in used and v},
     )  # fmt: skip
 

@@ -30,7 +30,7 @@ from hobrel.core.rounding import (
     write_place,
     write_to_decimals,
 )
-from hobrel.core.uncertainty.traced import Floats, combine_quadrature, contributions
+from hobrel.core.uncertainty.traced import Floats, contributions
 from hobrel.core.units.calculus import parse_unit, write_unit
 
 ALIKE = 10
@@ -63,7 +63,7 @@ def _write_column(column: Column, run: Run, convention: Convention) -> ColumnRes
         constant = show_constant(float(column.traced.value), float(column.u), quantity.value, quantity.u, write_unit(unit))
     elif column.node is not None and column.traced is not None and column.traced.value.ndim == 0:
         # made of what was measured once, it is the same at every setting, and the ± of that is its own
-        u = float(combine_quadrature(column.traced))
+        u = float(column.u_all)
         constant = show_value(float(column.traced.value), u or None, column.traced.unit, rule)
     # the rows of a log are shown as far as somebody looks at them (`look_at_rows`)
     cells: tuple[Cell, ...] = ()

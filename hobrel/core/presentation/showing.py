@@ -11,6 +11,7 @@ from functools import lru_cache
 from hobrel.core.document.lab_book import Convention
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.formulas.ways import WayKind
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, Trouble
 from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_place
@@ -142,10 +143,25 @@ def say_spread(convention: Convention) -> str:
     return f"{words} (the one typical of its column)" if convention.bars == "typical" else words
 
 
+CARRIED_WORDS: dict[WayKind, str] = {
+    "quadrature": "carried through in quadrature",
+    "sum": "carried through and added up",
+    "extremes": "put in at both its ends, and half the largest difference taken",
+    "monte_carlo": "drawn at random many times, and the standard deviation of what comes out taken",
+}
+"""What is done with each uncertainty that goes into a formula."""
+_CONVENTION_WORDS: dict[WayKind, str] = {
+    "quadrature": "it is carried through formulas in quadrature",
+    "sum": "what each ± brings to a formula is added up",
+    "extremes": "a formula’s ± is half the difference between its extremes",
+    "monte_carlo": "a formula’s ± is that of many random draws",
+}
+
+
 def convention_words(convention: Convention) -> str:
     """The convention in one line."""
     combined = "or the instrument’s ±, whichever is larger" if convention.combine == "larger" else "and the instrument’s ± in quadrature"
-    words = f"± is {say_spread(convention)}, {combined}; it is carried through formulas in quadrature."
+    words = f"± is {say_spread(convention)}, {combined}; {_CONVENTION_WORDS[convention.propagation]}."
     fits = {"larger": "", "bars": "the bars", "scatter": "how the points scatter about it"}[convention.fit_uncertainty]
     if fits:
         words += f" A fit takes its ± from {fits}."

@@ -10,13 +10,14 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
+from hobrel.core.formulas.ways import WayKind
 from hobrel.core.pipeline.behind import NeighbourPair, goes_to_neighbours, pairs_at, places_behind, write_out
-from hobrel.core.pipeline.budget import budget_by_source
+from hobrel.core.pipeline.budget import budget_by_source, share_linearly
 from hobrel.core.pipeline.columns import Column, RunColumns, uncertainty_at
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.findings import present_budget
 from hobrel.core.presentation.results import ShownValue
-from hobrel.core.presentation.showing import numbers_put_in, power_tex, say_spread, show_value, tex_unit
+from hobrel.core.presentation.showing import CARRIED_WORDS, numbers_put_in, power_tex, say_spread, show_value, tex_unit
 from hobrel.core.presentation.working_parts import Onward, Working, WorkingLine, readings_at
 from hobrel.core.presentation.working_results import explain_finding, explain_fit
 from hobrel.core.rounding import MINUS, RoundingRule, write_number
@@ -151,7 +152,8 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     if not np.isfinite(one.value):
         raise CoreError("too_few_points", "There is no value here yet.")
     assert column.node is not None
-    u = float(combine_quadrature(one, shared=False))
+    way = column.carried.way if column.carried else "quadrature"
+    u = float(np.broadcast_to(column.u, (columns.run.count,))[row])
     shown = show_value(float(one.value), u or None, one.unit, rule)
     names = {canonical_name(c.quantity.symbol): c for c in columns.columns.values()}
     parts = [names[s] for s in sorted(symbols_in(column.node)) if s in names and s != canonical_name(quantity.symbol)]
@@ -176,12 +178,14 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     lines = (
         WorkingLine("The formula:", f"{symbol} = {formula_tex(column.node)}"),
         WorkingLine("With the numbers of this setting:", f"{symbol} = {formula_tex(column.node, put_in)} = {shown.value_tex}"),
-        WorkingLine("Each uncertainty, carried through in quadrature:", _propagation_tex(one, shown)),
+        WorkingLine(f"Each uncertainty, {CARRIED_WORDS[way]}:", _propagation_tex(one, shown, way)),
     )
     behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))
+    budget = budget_by_source(one, shared=False)
+    budget = share_linearly(budget) if way in ("sum", "extremes") else budget
     return Working(
         f"{quantity.name}, setting {row + 1}", f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", lines,
-        present_budget(budget_by_source(one, shared=False), write_unit(one.unit), computation.book), behind, tuple(onward),
+        present_budget(budget, write_unit(one.unit), computation.book), behind, tuple(onward),
     )  # fmt: skip
 
 
@@ -208,18 +212,22 @@ def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column
     return found
 
 
-def _propagation_tex(one: Traced, shown: ShownValue) -> str:
-    """√ of the sum of squares, each term (sensitivity × u) with its symbol underneath."""
+def _propagation_tex(one: Traced, shown: ShownValue, way: WayKind) -> str:
+    """√ of the sum of squares, or the sum, each term (sensitivity × u) with its symbol underneath; of the other ways what came of them."""
     if not shown.u_text:
         return ""
+    # the ± shares the power of ten and the unit of its value
+    result = f"{shown.u_text}{shown.value_tex.removeprefix(shown.value_text.replace(MINUS, '-'))}"
+    if way in ("extremes", "monte_carlo"):
+        return f"u = {result}"
     terms = []
     for source, slope in one.slopes.items():
         if not source.shared:
             sensitivity, u = power_tex(write_number(abs(float(slope)), 3)), power_tex(write_number(float(source.u), 2))
-            terms.append(rf"(\underbrace{{{sensitivity} \times {u}}}_{{{symbol_expression_tex(source.symbol)}}})^2")
-    # the ± shares the power of ten and the unit of its value
-    behind = shown.value_tex.removeprefix(shown.value_text.replace(MINUS, "-"))
-    return rf"u = \sqrt{{{' + '.join(terms)}}} = {shown.u_text}{behind}"
+            terms.append(rf"\underbrace{{{sensitivity} \times {u}}}_{{{symbol_expression_tex(source.symbol)}}}")
+    if way == "sum":
+        return f"u = {' + '.join(terms)} = {result}"
+    return rf"u = \sqrt{{{' + '.join(f'({term})^2' for term in terms)}}} = {result}"
 
 
 def _traced(column: Column) -> Traced:

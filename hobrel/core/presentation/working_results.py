@@ -13,7 +13,7 @@ from hobrel.core.presentation.curves import present_curve
 from hobrel.core.presentation.findings import name_symbol, present_budget, present_finding, shown_input
 from hobrel.core.presentation.line_cards import present_fit
 from hobrel.core.presentation.results import BudgetBar
-from hobrel.core.presentation.showing import power_tex
+from hobrel.core.presentation.showing import CARRIED_WORDS, power_tex
 from hobrel.core.presentation.working_parts import Onward, ReadingRef, Working, WorkingLine, readings_at
 from hobrel.core.rounding import write_number
 from hobrel.core.units.calculus import write_unit
@@ -149,8 +149,8 @@ def explain_finding(computation: Computation, finding_id: str) -> Working:
             for name, t in computed.inputs.items()
         ),
         WorkingLine(
-            "Each uncertainty is carried through in quadrature; a constant shared by all settings enters once, here. "
-            + result.rounding_words,
+            f"Each uncertainty is {CARRIED_WORDS[computation.book.convention.propagation]}; a constant shared by all settings enters once, "
+            "here. " + result.rounding_words,
             rf"{symbol_expression_tex(computed.finding.symbol)} = {result.value.tex}",
         ),
     )

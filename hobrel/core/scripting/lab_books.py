@@ -98,7 +98,7 @@ def _describe_column(computation: Computation, run: Run, column: Column, written
     if column.traced is None:
         raise column.trouble or CoreError("bad_job", "This column has no values.")
     unit = write_unit(column.traced.unit)
-    u_all = combine_quadrature(column.traced)
+    u_all = column.u_all
     if column.quantity.kind == "constant":
         assert written.constant is not None
         return {

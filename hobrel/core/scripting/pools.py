@@ -8,7 +8,7 @@ from typing import Any
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding, LabBook, read_lab_book
 from hobrel.core.errors import CoreError
-from hobrel.core.pipeline.columns import in_wanted_unit
+from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.presentation.pool import pure_constants

@@ -1687,7 +1687,8 @@ export interface components {
          *
          *     `fit_uncertainty` says which ± the numbers of a fit are given: that of the bars, that of how the points scatter about what is fitted, or
          *     the larger; where there are no bars it is always the scatter's. `bars` says whether repeats are given each setting's own spread or that
-         *     typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share.
+         *     typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share. In the way of
+         *     `propagation` ± are carried through formulas; verdicts are always reached by quadrature (decision 27).
          */
         Convention: {
             /**
@@ -1715,6 +1716,12 @@ export interface components {
              * @enum {string}
              */
             fit_uncertainty: "larger" | "bars" | "scatter";
+            /**
+             * Propagation
+             * @default quadrature
+             * @enum {string}
+             */
+            propagation: "quadrature" | "sum" | "extremes" | "monte_carlo";
             /**
              * Rounding
              * @default one_or_two
@@ -2912,6 +2919,7 @@ export interface components {
              *       "coverage": null,
              *       "display_half": false,
              *       "fit_uncertainty": "larger",
+             *       "propagation": "quadrature",
              *       "rounding": "one_or_two",
              *       "spread": "half_range",
              *       "verdict": "chance"
