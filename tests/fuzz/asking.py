@@ -23,7 +23,7 @@ from hobrel.core.questions.improvements import find_improvements
 from hobrel.core.questions.previews import compare_conventions, compare_ways_of, preview_formula
 from hobrel.core.questions.side_by_side import compare_gradients, compare_runs
 from tests.fuzz.cases import Case
-from tests.fuzz.typing import demo_books, slips_in_definitions, slips_in_readings
+from tests.fuzz.typing import demo_books, in_some_convention, slips_in_definitions, slips_in_readings
 
 NUMBERS = (0.0, -0.0, 1.0, -1.0, 0.3, 12.5, 1e-300, 1e300, -1e300, 5e-324, 1e16, float("inf"), float("-inf"), float("nan"))
 TEXTS = (
@@ -98,7 +98,7 @@ def spoiled_books(dice: random.Random) -> Iterator[LabBook]:
 def cases(dice: random.Random, count: int) -> Iterator[Case]:
     books = spoiled_books(dice)
     for n in range(count):
-        book = next(books)
+        book = in_some_convention(next(books), dice)
         question, given = questions(book, dice)
         yield Case(f"{n}: {question.__name__}{given} of {book.title}", lambda q=question, b=book, g=given: put(q, b, g))
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import random
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import fields, replace
 from functools import cache
-from typing import Any
+from typing import Any, get_args, get_type_hints
 
 from pydantic import TypeAdapter
 
-from hobrel.core.document.lab_book import LabBook, Quantity, Reading, Setting
+from hobrel.core.document.lab_book import Convention, LabBook, Quantity, Reading, Setting
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import Analysis
 from hobrel.demo.written import write_practicals
@@ -102,6 +102,20 @@ def _all() -> tuple[tuple[str, LabBook], ...]:
 
 
 def some(dice: random.Random, count: int) -> Iterator[Case]:
-    """Some of all slips, drawn at random."""
+    """Some of all slips, drawn at random, half of them in another convention."""
     for name, changed in dice.choices(_all(), k=count):
-        yield Case(name, lambda b=changed: analyse_to_json(b))
+        book = in_some_convention(changed, dice)
+        yield Case(f"{name}, {book.convention}", lambda b=book: analyse_to_json(b))
+
+
+def in_some_convention(book: LabBook, dice: random.Random) -> LabBook:
+    """The lab book, every other time with each choice of its convention drawn."""
+    if dice.random() < 0.5:
+        return book
+    kinds = get_type_hints(Convention)
+    drawn = {f.name: dice.choice(_choices(kinds[f.name])) for f in fields(Convention)}
+    return replace(book, convention=Convention(**drawn))
+
+
+def _choices(kind: Any) -> tuple[Any, ...]:
+    return (False, True) if kind is bool else (None, 0.683, 0.95) if float in get_args(kind) else get_args(kind)
