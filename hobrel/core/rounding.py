@@ -156,6 +156,9 @@ def write_number(value: float, figures: int = 4) -> str:
     number = to_decimal(value)
     rounded = quantize(number, number.adjusted() - figures + 1)
     magnitude = rounded.adjusted()
+    if magnitude > number.adjusted():
+        # a carry (0.99996 to four figures) brings a figure that is not known
+        rounded = quantize(rounded, magnitude - figures + 1)
     if -4 <= magnitude < max(figures, 5):
         return write_fixed(rounded)
     mantissa = rounded.scaleb(-magnitude)

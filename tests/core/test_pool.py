@@ -67,6 +67,39 @@ class PointedOut(unittest.TestCase):
         inverse = next(c for c in found if c.code == "inverse")
         self.assertAlmostEqual(inverse.put_right, 12.38, 12)
 
+    def test_an_inverse_has_the_inverse_s_own_uncertainty(self) -> None:
+        """1/v of 0.0800 ± 0.0016 is 12.5 ± 0.25 (u/v²): 0.6 from 11.9 ± 0.01 is within 2.5 of them, 0.8 from 11.7 is not."""
+        codes = [[c.code for c in explain_distance((0.08, 0.0016), (center, 0.01), "m")] for center in (11.9, 11.7)]
+        self.assertEqual(["inverse" in found for found in codes], [True, False])
+
+    def test_constants_of_the_practical_are_factors_with_their_squares(self) -> None:
+        """Seven swings, forgotten once, or squared; no factor is made of nought, one, or what is no number."""
+        constants = {"n": 7.0, "a": 0.0, "b": 1.0, "c": float("inf"), "d": -1.0}
+        for value, names in ((7.0 * 11, {"n"}), (49.0 * 11, {"n^2"}), (11 / 7.0, {"1/(n)"}), (11 / 49.0, {"1/(n^2)"})):
+            with self.subTest(value):
+                found = explain_distance((value, 1e-4 * value), (11.0, 1e-3), "m", constants)
+                self.assertEqual({c.name for c in found}, names)
+        self.assertEqual(explain_distance((11.0 * 14, 0.01), (11.0, 1e-3), "m", constants), ())
+
+    def test_everyone_who_is_off_is_pointed_out(self) -> None:
+        pool = pool_results([BenchResult("first", 1.24, 0.02), *results(*GOOD), BenchResult("last", 124.0, 2.0)])
+        self.assertEqual([p.bench for p in pool.pointed_out], ["first", "last"])
+
+    def test_the_median_where_nobody_knows_why_has_the_uncertainty_of_a_normal_sample_s(self) -> None:
+        """12.4 with distances 0, 0.1, 0.2, 0.3 and 16.6: MAD 0.2, so 1.2533 · 1.4826 · 0.2/√5 (ISO 13528:2015, C.2 and 7.7)."""
+        pool = pool_results(results(12.4, 12.3, 29.0, 12.7, 12.2))
+        self.assertEqual(pool.recommended, "median")
+        self.assertAlmostEqual(pool.recommended_value[0], 12.4, 12)
+        self.assertAlmostEqual(pool.recommended_value[1] or 0, 0.16620, 5)
+
+    def test_two_benches(self) -> None:
+        """10 and 12 ± 0.5 each: χ² = (2/√0.5)² = 8 for one degree of freedom, p = 0.0047 (SciPy), Birge √8, u external 0.3536 · √8 = 1."""
+        pool = pool_results([BenchResult("a", 10.0, 0.5), BenchResult("b", 12.0, 0.5)])
+        self.assertAlmostEqual(pool.chi2, 8, 12)
+        self.assertAlmostEqual(pool.p_value or 0, float(stats.chi2.sf(8, 1)), 12)
+        self.assertAlmostEqual(pool.weighted.birge_ratio, 8**0.5, 12)
+        self.assertAlmostEqual(pool.weighted.u_external, 1.0, 12)
+
     def test_benches_that_agree_are_left_in_peace(self) -> None:
         pool = pool_results(results(*GOOD))
         self.assertEqual((pool.pointed_out, pool.recommended), ((), "mandel_paule"))

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument, expected_decimals, reading_uncertainty
-from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.readings.parsing import parse_reading, parse_written
 from hobrel.core.readings.typed_places import check_place
 
 
@@ -55,6 +55,21 @@ class Parsing(unittest.TestCase):
             with self.subTest(text), self.assertRaises(CoreError) as caught:
                 parse_reading(text, unit)
             self.assertEqual(caught.exception.code, code)
+
+    def test_a_reading_with_its_own_uncertainty(self) -> None:
+        for text, unit, value, u in (
+            ("2.50 ± 0.05", "s", "2.50", "0.05"),
+            ("25.3 ± 0.2 cm", "m", "0.253", "0.002"),
+            ("2.5+-0.1", "", "2.5", "0.1"),
+        ):
+            with self.subTest(text):
+                found = parse_written(text, unit)
+                self.assertEqual((found.value, found.u), (Decimal(value), Decimal(u)))
+        self.assertIsNone(parse_written("2.50", "s").u)
+        for text in ("2.50 ± 0", "2.50 ± -0.1"):
+            with self.subTest(text), self.assertRaises(CoreError) as caught:
+                parse_written(text, "s")
+            self.assertEqual(caught.exception.code, "bad_number")
 
     @given(st.text(max_size=30), st.sampled_from(["", "m", "s", "°C"]))
     def test_any_text_is_a_reading_or_a_named_error(self, text: str, unit: str) -> None:

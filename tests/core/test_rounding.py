@@ -59,7 +59,9 @@ class Rounding(unittest.TestCase):
         self.assertEqual(round_result("12.3456", "0.096").text, "12.35 ± 0.10")
 
     def test_numbers_without_uncertainty(self) -> None:
-        cases = [(0.0, 4, "0"), (3.14159, 3, "3.14"), (2.41e-7, 3, "2.41 × 10⁻⁷"), (-0.5, 2, f"{MINUS}0.50"), (123456.0, 3, "1.23 × 10⁵")]
+        cases = [(0.0, 4, "0"), (3.14159, 3, "3.14"), (2.41e-7, 3, "2.41 × 10⁻⁷"), (-0.5, 2, f"{MINUS}0.50"), (123456.0, 3, "1.23 × 10⁵"),
+                 (1.23e-4, 3, "0.000123"), (9.87e-5, 3, "9.87 × 10⁻⁵"), (12345.0, 3, "12300"), (123456.0, 6, "123456"),
+                 (0.99996, 4, "1.000"), (99999.6, 5, "1.0000 × 10⁵")]  # fmt: skip
         for value, figures, text in cases:
             with self.subTest(value):
                 self.assertEqual(write_number(value, figures), text)

@@ -22,9 +22,9 @@ QUICK = {
     "hobrel/core/rounding.py": ["tests/core/test_rounding.py", "tests/core/test_digits.py"],
     "hobrel/core/statistics/*": [
         *("tests/core/test_typical.py", "tests/core/test_pool.py", "tests/core/test_groups.py"),
-        *("tests/core/test_conventions.py", "tests/core/test_references.py"),
+        *("tests/core/test_conventions.py", "tests/core/test_references.py", "tests/core/test_comparison.py", "tests/core/test_spread.py"),
     ],
-    "hobrel/core/readings/*": ["tests/core/test_readings.py"],
+    "hobrel/core/readings/*": ["tests/core/test_readings.py", "tests/core/test_rewriting.py"],
     "hobrel/core/units/*": ["tests/core/test_units.py", "tests/core/test_temperatures.py"],
 }
 """What is tried in a few moments, by tests that are quick."""

@@ -1,0 +1,72 @@
+"""Two values compared: numbers by hand, probabilities by SciPy, limits at their edges."""
+
+from __future__ import annotations
+
+import math
+from unittest import TestCase
+
+from scipy import stats
+
+from hobrel.core.statistics.comparison import chance_of, compare_values, judge_p, judge_plainly, say_verdict
+
+
+class Numbers(TestCase):
+    def test_difference_uncertainty_and_percent(self) -> None:
+        """9.9 ± 0.3 against 10.4 ± 0.4: −0.5 ± 0.5, one combined uncertainty, −4.8 %."""
+        found = compare_values(9.9, 0.3, 10.4, 0.4)
+        self.assertAlmostEqual(found.difference, -0.5, 12)
+        self.assertAlmostEqual(found.u, 0.5, 12)
+        self.assertAlmostEqual(found.z or 0, 1.0, 12)
+        self.assertAlmostEqual(found.percent or 0, -100 * 0.5 / 10.4, 12)
+        self.assertAlmostEqual(found.p or 0, 2 * float(stats.norm.sf(1.0)), 12)
+        self.assertIsNone(compare_values(1.0, 0.1, 0.0, 0.1).percent)
+
+    def test_what_both_share_is_counted_once(self) -> None:
+        """u² = 0.3² + 0.4² − 2 · 0.12 = 0.01."""
+        self.assertAlmostEqual(compare_values(9.9, 0.3, 10.4, 0.4, 0.12).u, 0.1, 12)
+
+    def test_few_degrees_of_freedom_make_a_difference_likelier(self) -> None:
+        for dof in (1.0, 3.0, 10.0):
+            with self.subTest(dof):
+                self.assertAlmostEqual(chance_of(2.5, dof), 2 * float(stats.t.sf(2.5, dof)), 12)
+                self.assertAlmostEqual(compare_values(0.0, 1.0, 2.5, 0.0, dof=dof).p or 0, 2 * float(stats.t.sf(2.5, dof)), 12)
+
+    def test_without_any_uncertainty_nothing_is_said(self) -> None:
+        found = compare_values(1.0, 0.0, 2.0, 0.0)
+        self.assertEqual((found.verdict, found.p, found.z, found.u, found.difference), ("unknown", None, None, 0.0, -1.0))
+        self.assertIn("nothing can be said", say_verdict(found, "the other"))
+
+    def test_where_all_that_is_uncertain_is_in_both(self) -> None:
+        """One number twice is the same; two that are surely apart differ."""
+        same, apart = compare_values(3.0, 0.5, 3.0, 0.5, 0.25), compare_values(3.0, 0.5, 4.0, 0.5, 0.25)
+        self.assertEqual((same.p, same.verdict, same.u, same.z), (1.0, "agree", 0.0, None))
+        self.assertEqual((apart.p, apart.verdict, apart.u, apart.z), (0.0, "differ", 0.0, None))
+        self.assertEqual(say_verdict(same, "the other"), "It is the same number as the other.")
+        self.assertIn("what is uncertain is in both", say_verdict(apart, "the other"))
+
+
+class Words(TestCase):
+    def test_limits_belong_to_the_kinder_word(self) -> None:
+        """One and two standard deviations of the normal law: 31.73 and 4.55 %."""
+        cases = [(0.3173, "agree"), (0.31729, "agree_within_two"), (0.0455, "agree_within_two"), (0.04549, "differ"), (0.0, "differ")]
+        for p, word in cases:
+            with self.subTest(p):
+                self.assertEqual(judge_p(p), word)
+        for z, word in ((0.0, "agree"), (1.0, "agree"), (1.0001, "agree_within_two"), (2.0, "agree_within_two"), (2.0001, "differ")):
+            with self.subTest(z):
+                self.assertEqual(judge_plainly(z), word)
+
+    def test_sentences(self) -> None:
+        cases = [
+            (compare_values(10.0, 0.3, 10.2, 0.4), "It agrees with g: they are 0.4 combined uncertainties apart."),
+            (compare_values(10.0, 0.3, 10.7, 0.4), "It agrees with g within two: they are 1.4 combined uncertainties apart."),
+            (compare_values(10.0, 0.3, 12.0, 0.4), "It differs from g: they are 4.0 combined uncertainties apart."),
+        ]
+        for found, words in cases:
+            self.assertEqual(say_verdict(found, "g"), words)
+        # with two degrees of freedom 2.8 happens once in ten times
+        few = compare_values(10.0, 0.3, 11.4, 0.4, dof=2)
+        self.assertEqual(few.verdict, "agree_within_two")
+        self.assertIn("happens by chance where so few readings stand behind", say_verdict(few, "g"))
+        self.assertNotIn("by chance", say_verdict(compare_values(10.0, 0.3, 10.4, 0.4, dof=2), "g"))
+        self.assertTrue(math.isinf(compare_values(10.0, 0.3, 10.2, 0.4).dof))
