@@ -99,6 +99,19 @@ class PointedOut(unittest.TestCase):
         self.assertAlmostEqual(pool.p_value or 0, float(stats.chi2.sf(8, 1)), 12)
         self.assertAlmostEqual(pool.weighted.birge_ratio, 8**0.5, 12)
         self.assertAlmostEqual(pool.weighted.u_external, 1.0, 12)
+        self.assertEqual((pool.dof, pool.recommended, pool.pointed_out), (1, "mandel_paule", ()))
+        self.assertAlmostEqual(pool.sd or 0, 2**0.5, 12)
+
+    def test_of_three_the_odd_one_is_pointed_out_in_any_unit(self) -> None:
+        for factor in (1e-3, 1.0, 1e3):
+            benches = [BenchResult(n, v * factor, 0.02 * v * factor) for n, v in (("a", 12.4), ("b", 12.3), ("c", 0.124))]
+            with self.subTest(factor):
+                self.assertEqual([(p.bench, p.factor) for p in pool_results(benches).pointed_out], [("c", "10^-2")])
+
+    def test_an_offset_is_looked_for_in_temperatures_alone(self) -> None:
+        for unit, codes in (("K", ["offset"]), ("°C", ["offset"]), (None, ["offset"]), ("m", []), ("", [])):
+            with self.subTest(unit):
+                self.assertEqual([c.code for c in explain_distance((19.85, 0.2), (293.0, 0.3), unit)], codes)
 
     def test_benches_that_agree_are_left_in_peace(self) -> None:
         pool = pool_results(results(*GOOD))

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from hobrel.core.errors import CoreError
-from hobrel.core.readings.instruments import Instrument, expected_decimals, reading_uncertainty
+from hobrel.core.readings.instruments import Instrument, expected_decimals, hidden_by_last_digit, reading_uncertainty
 from hobrel.core.readings.parsing import parse_reading, parse_written
 from hobrel.core.readings.typed_places import check_place
 
@@ -115,3 +115,17 @@ class Instruments(unittest.TestCase):
         self.assertEqual(expected_decimals(Instrument("ruler", "scale", "0.001")), 3)
         self.assertEqual([expected_decimals(Instrument("drum", "scale", division)) for division in ("1", "10", "5")], [0, 0, 0])
         self.assertEqual(expected_decimals(Instrument("tube", "scale", "0.1", between_marks=True)), 2)
+
+    def test_what_a_last_digit_hides(self) -> None:
+        """a/√12 (JCGM 100:2008, F.2.2.1): of a tenth of a division where one reads between the marks, √2 of it for a length between two."""
+        cases = [
+            (Instrument("ruler", "scale", "0.5"), 0.5),
+            (Instrument("tube", "scale", "0.5", between_marks=True), 0.05),
+            (Instrument("ruler, both ends", "scale", "0.5", readings=2), 0.5 * math.sqrt(2)),
+            (Instrument("watch", "display", "0.01"), 0.01),
+            (Instrument("count", "counted", "1"), 0.0),
+            (Instrument("clicks", "counted_at_random", "1"), 0.0),
+        ]
+        for instrument, width in cases:
+            with self.subTest(instrument.name):
+                self.assertAlmostEqual(hidden_by_last_digit(instrument), width / math.sqrt(12), 15)

@@ -58,6 +58,14 @@ class Rounding(unittest.TestCase):
         self.assertEqual(round_result("12.3456", "0.0196").text, "12.35 ± 0.02")
         self.assertEqual(round_result("12.3456", "0.096").text, "12.35 ± 0.10")
 
+    def test_where_a_power_of_ten_is_shared(self) -> None:
+        """From 10⁵ on and from 10⁻⁴ down, or where the ± has no figure in the units (common practice)."""
+        cases = [("12345", "5", "12345 ± 5"), ("123456", "5", "(1.23456 ± 0.00005) × 10⁵"), ("1234", "50", "(1.23 ± 0.05) × 10³"),
+                 ("0.00123", "0.00005", "0.00123 ± 0.00005"), ("0.000123", "0.000005", "(1.23 ± 0.05) × 10⁻⁴")]  # fmt: skip
+        for value, u, text in cases:
+            with self.subTest(value):
+                self.assertEqual(round_result(value, u).text, text)
+
     def test_numbers_without_uncertainty(self) -> None:
         cases = [(0.0, 4, "0"), (3.14159, 3, "3.14"), (2.41e-7, 3, "2.41 × 10⁻⁷"), (-0.5, 2, f"{MINUS}0.50"), (123456.0, 3, "1.23 × 10⁵"),
                  (1.23e-4, 3, "0.000123"), (9.87e-5, 3, "9.87 × 10⁻⁵"), (12345.0, 3, "12300"), (123456.0, 6, "123456"),

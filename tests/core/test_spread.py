@@ -103,6 +103,7 @@ class Outliers(TestCase):
         self.assertEqual((found.statistic, found.critical, found.suspect), (0.625, 0.829, None))
         low = check_outlier([1.0, -9.0, 2.0, 3.0], "dixon", 0.05)
         self.assertEqual((low.statistic, low.suspect), (10 / 12, 1))
+        self.assertEqual(check_outlier([1.0, 30.0, 2.0, 3.0], "dixon", 0.05).suspect, 1)
         self.assertEqual(check_outlier([float(i) for i in range(10)], "dixon", 0.01).critical, 0.568)
 
     def test_what_cannot_be_tested_says_so(self) -> None:

@@ -25,7 +25,7 @@ from hobrel.core.uncertainty.traced import Floats, Source, combine_quadrature, m
 
 STANDARD_FORMS = ("v", "v^2", "v^3", "sqrt(v)", "1/v", "1/v^2", "1/sqrt(v)", "ln(v)")
 ROUNDING = 1e-12
-MORE_LEFT, DOUBTED = 0.15, 0.4
+MORE_LEFT, DOUBTED = 0.2, 0.5
 """Probability by chance below which more is left over of y than the smoothest plot leaves; and that where it seems to bend besides."""
 
 
