@@ -9,6 +9,7 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
 from hobrel.classes.models import Person
+from hobrel.computing.asking import start_computing
 from hobrel.labbooks.models import Book
 from tests.browser.chromium import SIZE, launch
 from tests.browser.chromium import cell as cell
@@ -28,6 +29,8 @@ class BrowserTest(StaticLiveServerTestCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
+        # each of several processes has a database of its own, and what is worked out with it
+        start_computing()
         cls.playwright = sync_playwright().start()
         cls.browser = launch(cls.playwright)
 
