@@ -129,3 +129,11 @@ class Instruments(unittest.TestCase):
         for instrument, width in cases:
             with self.subTest(instrument.name):
                 self.assertAlmostEqual(hidden_by_last_digit(instrument), width / math.sqrt(12), 15)
+
+    def test_a_difference_of_no_readings_is_refused(self) -> None:
+        for readings in (0, -2, 101, 10**400):
+            for work in (reading_uncertainty, hidden_by_last_digit):
+                with self.subTest(readings), self.assertRaises(CoreError) as caught:
+                    work(Instrument("ruler", "scale", "0.001", readings=readings))
+                self.assertEqual(caught.exception.code, "bad_number")
+        self.assertAlmostEqual(reading_uncertainty(Instrument("ruler", "scale", "0.2", readings=100)), 1.0, 12)

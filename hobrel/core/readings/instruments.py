@@ -47,6 +47,7 @@ class Instrument:
         return self.kind in ("maker", "counted_at_random")
 
 
+MOST_READINGS = 100
 _NUMBER = re.compile(r"\d{1,20}(\.\d{0,20})?|\.\d{1,20}")
 
 
@@ -87,7 +88,20 @@ def reading_uncertainty(instrument: Instrument, display_half: bool = True, value
             single = abs(value) * float(_number(instrument, instrument.percent)) / 100 + division * float(
                 _number(instrument, instrument.digits)
             )
-    return single * math.sqrt(instrument.readings)
+    return single * _of_readings(instrument)
+
+
+def _of_readings(instrument: Instrument) -> float:
+    """√n for a difference of n readings of the scale.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``.
+    """
+    if not 1 <= instrument.readings <= MOST_READINGS:
+        raise CoreError("bad_number", f"A value is made of one reading of {instrument.name} or a few.")
+    return math.sqrt(instrument.readings)
 
 
 def hidden_by_last_digit(instrument: Instrument) -> float:
@@ -95,7 +109,7 @@ def hidden_by_last_digit(instrument: Instrument) -> float:
     if instrument.kind in ("counted", "counted_at_random"):
         return 0.0
     division = float(_number(instrument, instrument.division)) / (10 if instrument.between_marks else 1)
-    return division / math.sqrt(12) * math.sqrt(instrument.readings)
+    return division / math.sqrt(12) * _of_readings(instrument)
 
 
 def expected_decimals(instrument: Instrument) -> int:
