@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from hobrel.core.document.lab_book import LabBook
+from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.questions.board import draw_board_plot, make_board, same_form
@@ -40,6 +40,16 @@ class TheBoard(TestCase):
         plain = next(s for s in board.squares if (s.x_form, s.y_form) == ("v", "v"))
         self.assertEqual(plain.verdict, "bends")
         self.assertTrue(all(0 <= d.x <= 1 and 0 <= d.y <= 1 for s in board.squares for d in s.dots))
+
+    def test_two_quantities_of_the_same_readings_are_straight_where_they_are_one_by_definition_and_nowhere_else(self) -> None:
+        """z = y²: exact, so what is no line bends; the card of the same axes says the same."""
+        rows = [(f"0.{i}00", [f"{1 + 0.37 * i:.2f}"]) for i in range(1, 9)]
+        book = lab_book(rows, [Quantity("z", "derived", "z", "z", formula="y^2")], graph=("y", "z"))
+        board = make_board(book, "y", "z", True)
+        straight = {(s.x_form, s.y_form) for s in board.squares if s.verdict == "straight"}
+        self.assertEqual(straight, {("v^2", "v"), ("v", "sqrt(v)"), ("1/v^2", "1/v"), ("1/v", "1/sqrt(v)"), ("ln(v)", "ln(v)")})
+        self.assertEqual({s.verdict for s in board.squares}, {"straight", "bends"})
+        self.assertEqual(analyse(book).patterns[0].verdict, "bends")
 
     def test_nothing_is_judged_before_the_bench_has(self) -> None:
         board = make_board(strip(), "L", "T", False)

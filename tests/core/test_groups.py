@@ -36,6 +36,11 @@ class Groups(unittest.TestCase):
             with self.subTest(groups), self.assertRaises(CoreError):
                 compare_groups(groups)
 
+    def test_a_group_of_one_counts_between_the_groups(self) -> None:
+        found = compare_groups([[1.0, 2.0, 4.0], [6.0]])
+        self.assertEqual((found.dof_between, found.dof_within), (1, 2))
+        self.assertAlmostEqual(found.f or 0, float(stats.f_oneway([1.0, 2.0, 4.0], [6.0]).statistic), 12)
+
 
 class Outliers(unittest.TestCase):
     MASSES = [199.31, 199.53, 200.19, 200.82, 201.92, 201.95, 202.18, 245.57]
@@ -57,6 +62,17 @@ class Outliers(unittest.TestCase):
         at_90, at_95 = (check_outlier(values, "dixon", alpha) for alpha in (0.10, 0.05))
         self.assertEqual((round(at_90.statistic, 3), at_90.critical, at_90.suspect), (0.455, 0.412, 1))
         self.assertEqual((at_95.critical, at_95.suspect), (0.466, None))
+
+    def test_the_end_that_is_far_is_pointed_out(self) -> None:
+        """Q = gap/range: 5/8 of 1, 2, 4, 9; 10/12 at the low end of −9, 1, 2, 3 and 27/29 at the high end of 1, 2, 3, 30."""
+        for values, statistic, suspect in (
+            ([1.0, 2.0, 4.0, 9.0], 5 / 8, None), ([1.0, -9.0, 2.0, 3.0], 10 / 12, 1), ([1.0, 30.0, 2.0, 3.0], 27 / 29, 1),
+        ):  # fmt: skip
+            found = check_outlier(values, "dixon", 0.05)
+            self.assertAlmostEqual(found.statistic, statistic, 12)
+            self.assertEqual(found.suspect, suspect)
+        for values, suspect in (([1.0, 1.1, 0.9, 1.0, 1.05, 5.0], 5), ([-5.0, 1.0, 1.1, 0.9, 1.0, 1.05], 0)):
+            self.assertEqual(check_outlier(values).suspect, suspect)
 
     def test_the_tables_agree_with_drawing(self) -> None:
         """10⁵ samples of seven normal values: the larger of the two gaps is beyond the 5 % limit of one chosen end in twice 2.5 %."""

@@ -26,7 +26,7 @@ class PointedOut(unittest.TestCase):
         cases = [
             (0.1238, "10^-2", "100 times too small"),
             (124.1, "10^1", "10 times too large"),
-            (12380.0, "10^3", "1\u202f000 times too large"),
+            (12380.0, "10^3", "1\u202f000 times too large, a power of ten: as when one unit prefix is off"),
             (12.35 * 57.2958, "180/pi", "degrees"),
             (1 / 12.38, "1/v", "turned over"),
         ]

@@ -1,4 +1,4 @@
-"""Repeats averaged: every spread by hand, both ways of combining, the typical spread of a column, tests for outliers."""
+"""Repeats averaged: every spread by hand, both ways of combining, the typical spread of a column."""
 
 from __future__ import annotations
 
@@ -9,7 +9,6 @@ from scipy import stats
 
 from hobrel.core.errors import CoreError
 from hobrel.core.statistics.coverage import coverage_factor
-from hobrel.core.statistics.outliers import check_outlier
 from hobrel.core.statistics.spread import SpreadKind, Summary, average, find_typical_bars, summarise
 
 # mean 4, deviations −3, −2, 0, 5: Σd² = 38, s² = 38/3
@@ -85,32 +84,3 @@ class TypicalBars(TestCase):
         found = find_typical_bars(self.GROUPS, "standard_error", 0.95)
         self.assertAlmostEqual(found[0] or 0, float(stats.t.ppf(0.975, 4)) * math.sqrt(10) / 2, 12)
         self.assertEqual(find_typical_bars([[1.0], []], "sd"), [None, None])
-
-
-class Outliers(TestCase):
-    def test_grubbs(self) -> None:
-        """G = 5/s for the 9 of 1, 2, 4, 9; the critical value by its formula with SciPy's t: 1.481 for n = 4 (Grubbs 1969, table I)."""
-        found = check_outlier(REPEATS, "grubbs", 0.05)
-        self.assertAlmostEqual(found.statistic, 5 / SD, 12)
-        self.assertAlmostEqual(found.critical, 1.481, 3)
-        self.assertIsNone(found.suspect)
-        self.assertEqual(check_outlier([1.0, 1.1, 0.9, 1.0, 1.05, 5.0]).suspect, 5)
-        self.assertEqual(check_outlier([-5.0, 1.0, 1.1, 0.9, 1.0, 1.05]).suspect, 0)
-
-    def test_dixon(self) -> None:
-        """Q = gap/range = 5/8 of 1, 2, 4, 9; the low end's of −9, 1, 2, 3: 10/12 beyond 0.829."""
-        found = check_outlier(REPEATS, "dixon", 0.05)
-        self.assertEqual((found.statistic, found.critical, found.suspect), (0.625, 0.829, None))
-        low = check_outlier([1.0, -9.0, 2.0, 3.0], "dixon", 0.05)
-        self.assertEqual((low.statistic, low.suspect), (10 / 12, 1))
-        self.assertEqual(check_outlier([1.0, 30.0, 2.0, 3.0], "dixon", 0.05).suspect, 1)
-        self.assertEqual(check_outlier([float(i) for i in range(10)], "dixon", 0.01).critical, 0.568)
-
-    def test_what_cannot_be_tested_says_so(self) -> None:
-        cases = [([1.0, 2.0], "grubbs", 0.05, "too_few_points"), ([1.0, 1.0, 1.0], "grubbs", 0.05, "outside_domain"),
-                 (list(range(11)), "dixon", 0.05, "too_large"), ([1.0, 2.0, 4.0], "dixon", 0.02, "bad_job"),
-                 ([1.0, 2.0, 4.0], "grubbs", 0.0, "bad_job"), ([1.0, 2.0, 4.0], "grubbs", 1.0, "bad_job")]  # fmt: skip
-        for values, test, alpha, code in cases:
-            with self.subTest(code, test=test), self.assertRaises(CoreError) as caught:
-                check_outlier([float(v) for v in values], test, alpha)  # type: ignore[arg-type]
-            self.assertEqual(caught.exception.code, code)

@@ -24,7 +24,7 @@ QUICK = {
         *("tests/core/test_typical.py", "tests/core/test_pool.py", "tests/core/test_groups.py"),
         *("tests/core/test_conventions.py", "tests/core/test_references.py", "tests/core/test_comparison.py", "tests/core/test_spread.py"),
     ],
-    "hobrel/core/readings/*": ["tests/core/test_readings.py", "tests/core/test_rewriting.py"],
+    "hobrel/core/readings/*": ["tests/core/test_readings.py", "tests/core/test_rewriting.py", "tests/core/test_judging.py"],
     "hobrel/core/units/*": ["tests/core/test_units.py", "tests/core/test_temperatures.py"],
 }
 """What is tried in a few moments, by tests that are quick."""

@@ -27,6 +27,9 @@ CLEAR_BEND = 0.03
 """Share of the rise of y that a clear bend leaves between a line and the points; bars that would hide it leave it open."""
 
 
+ROUNDING = 1e-12
+"""Share of the largest y up to which points lie on a line but for rounding."""
+_ONE_SOURCE = 1 - 1e-9
 _ALONG = 1e-6
 """Share of a point's bars that its error leaves across the line, below which it runs along it."""
 Used = np.ndarray[tuple[int], np.dtype[np.bool_]]
@@ -50,6 +53,13 @@ class Bars:
     def along_y(self, slope: ArrayLike) -> Floats:
         """What each point is uncertain by along y."""
         return along_y(self.y, self.x, self.correlation, slope)
+
+    @property
+    def are_one(self) -> bool:
+        """Whether x and y of every point are made of the same readings: then errors run along the curve that the points lie on, and there
+        is nothing to weigh or judge by.
+        """
+        return bool(np.all(np.abs(self.correlation) >= _ONE_SOURCE))
 
     def run_along(self, slope: float) -> bool:
         """Whether the error of every point runs along a line of this slope, so that there is nothing to weigh by (F = m g against m)."""
@@ -113,6 +123,9 @@ def judge_points(x: Floats, y: Floats, bars: Bars | None, line: LineFit | None =
     """
     if bars is None or not (np.any(bars.y > 0) or np.any(bars.x > 0)):
         return judge_straight(measure_bend(x, y), x.size, "unknown", math.inf)
+    if bars.are_one:
+        off = np.abs(y - fit_line(x, y).at(x))
+        return "straight" if float(np.max(off)) <= ROUNDING * float(np.max(np.abs(y))) else "bends"
     try:
         if line is None:
             if bars.run_along(fit_line(x, y).gradient):

@@ -18,13 +18,12 @@ from hobrel.core.errors import CoreError
 from hobrel.core.fitting.bend import chance_of_bend, measure_bend
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_residuals
-from hobrel.core.fitting.straightness import WITHOUT_BARS, Bars, Straightness, judge_points
+from hobrel.core.fitting.straightness import ROUNDING, WITHOUT_BARS, Bars, Straightness, judge_points
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.uncertainty.traced import Floats, Source, combine_quadrature, measured
 
 STANDARD_FORMS = ("v", "v^2", "v^3", "sqrt(v)", "1/v", "1/v^2", "1/sqrt(v)", "ln(v)")
-ROUNDING = 1e-12
 MORE_LEFT, DOUBTED = 0.2, 0.5
 """Probability by chance below which more is left over of y than the smoothest plot leaves; and that where it seems to bend besides."""
 
@@ -145,7 +144,8 @@ def try_forms(
 def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], as_read: Floats, bars: Bars) -> StraightPlot | None:
     (x_form, x), (y_form, y) = x_of, y_of
     formed = Bars(x.u, y.u, bars.correlation * np.sign(x.slope * y.slope), bars.dof)
-    weighted = bool(np.all(y.u > 0)) or bool(np.any(x.u > 0))
+    has_bars = bool(np.all(y.u > 0)) or bool(np.any(x.u > 0))
+    weighted = has_bars and not formed.are_one
     try:
         line = fit_line(x.values, y.values, y.u, x.u, formed.correlation) if weighted else fit_line(x.values, y.values)
     except CoreError:
@@ -161,8 +161,8 @@ def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], as_read: Floats
     excess = max(0.0, math.sqrt(2 * line.chi2) - math.sqrt(2 * line.dof - 1)) if line.chi2 is not None and line.dof else 0.0
     strain = math.sqrt(t * t + few_runs * few_runs + excess * excess)
     left = max(-16, round(math.log10(max(1 - (line.r2 or 0.0), 1e-16))))
-    verdict = judge_points(x.values, y.values, formed if weighted else None)
-    if not weighted and verdict == "bends" and y_form.text != "v":
+    verdict = judge_points(x.values, y.values, formed if has_bars else None)
+    if not has_bars and verdict == "bends" and y_form.text != "v":
         verdict = _judge_by_scatter(x, y, as_read)
     return StraightPlot(x_form, y_form, line, study, study.curvature_t, strain, verdict, left)
 
