@@ -9,6 +9,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from hobrel.core.errors import CoreError
 from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_decimals, write_figures, write_number
 
 
@@ -57,6 +58,12 @@ class Rounding(unittest.TestCase):
     def test_an_uncertainty_just_below_two_has_one_figure(self) -> None:
         self.assertEqual(round_result("12.3456", "0.0196").text, "12.35 ± 0.02")
         self.assertEqual(round_result("12.3456", "0.096").text, "12.35 ± 0.10")
+
+    def test_what_is_no_number_is_refused(self) -> None:
+        for value, u in (("1", "0"), ("1", "-0.1"), ("1", "NaN"), ("1", "Infinity"), ("NaN", "0.1"), ("-Infinity", "0.1")):
+            with self.subTest(value, u=u), self.assertRaises(CoreError) as caught:
+                round_result(value, u)
+            self.assertEqual(caught.exception.code, "bad_number")
 
     def test_where_a_power_of_ten_is_shared(self) -> None:
         """From 10⁵ on and from 10⁻⁴ down, or where the ± has no figure in the units (common practice)."""
