@@ -103,7 +103,7 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
             .filter((r) => !r.value)
             .map((r) => (
               <p key={r.bench} className="quiet pool-missing">
-                <b>{r.bench}</b> has no finding yet.
+                <b>{r.bench}</b>: {r.missing}
               </p>
             ))}
         </div>
