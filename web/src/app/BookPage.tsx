@@ -1,6 +1,6 @@
 // A lab book: bar, trail, the chosen stage on its sheet, and the margin.
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { Navigate, useNavigate, useParams } from 'react-router';
 import { type Me, type StageName, client, get } from '@/shared/api/client';
@@ -9,6 +9,7 @@ import { BookStore, runKey } from '@/shared/book/store';
 import { Bar } from '@/shared/ui/Bar';
 import { WorkingContext } from '@/shared/ui/Number';
 import { Sheet } from '@/shared/ui/Sheet';
+import { useArrival } from '@/shared/ui/useArrival';
 import { HistorySheet } from './HistorySheet';
 import { KeysSheet } from './KeysSheet';
 import { Margin } from './Margin';
@@ -68,15 +69,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
 
   useEffect(() => store.showOnlyTable(stage === 'read'), [stage, store]);
 
-  const page = useRef<HTMLElement>(null);
-  const shown = useRef(stage);
-  // before what the new station does itself, such as going to a cell
-  useLayoutEffect(() => {
-    if (shown.current === stage) return;
-    shown.current = stage;
-    window.scrollTo(0, 0);
-    page.current?.focus({ preventScroll: true });
-  }, [stage]);
+  const page = useArrival(stage);
 
   useEffect(() => {
     const press = (e: KeyboardEvent) => {

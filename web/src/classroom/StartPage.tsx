@@ -6,6 +6,7 @@ import { Link, useNavigate } from 'react-router';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { Bar } from '@/shared/ui/Bar';
 import { MiniTrail } from '@/shared/ui/MiniTrail';
+import { useArrival } from '@/shared/ui/useArrival';
 import './start.css';
 
 type ClassOut = Schemas['ClassOut'];
@@ -13,6 +14,7 @@ type PracticalOut = Schemas['PracticalOut'];
 type BenchSummary = Schemas['BenchSummary'];
 
 export function StartPage({ me }: { me: Me }) {
+  const main = useArrival('start');
   const classes = useQuery({
     queryKey: ['classes'],
     queryFn: () => get(client.GET('/api/classes')),
@@ -33,7 +35,7 @@ export function StartPage({ me }: { me: Me }) {
           )
         }
       />
-      <main className="single-page">
+      <main className="single-page" ref={main} tabIndex={-1}>
         {classes.isError && <p className="notice bad">{classes.error.message}</p>}
         {classes.data?.length === 0 && <p className="notice">There is no class with your name on its list yet.</p>}
         {classes.data?.map((c) => (
