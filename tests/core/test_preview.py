@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import unittest
+from dataclasses import replace
 
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
@@ -42,6 +43,9 @@ class Previews(unittest.TestCase):
         self.assertEqual(table.setting, 3)
         self.assertEqual([r.way for r in table.rows], ["quadrature", "sum", "extremes", "monte_carlo"])
         self.assertEqual({r.value for r in table.rows}, {"0.1250 ± 0.0004 m³"})
+        self.assertEqual([r.way for r in table.rows if r.chosen], ["quadrature"])
+        by_sum = replace(BOOK, convention=replace(BOOK.convention, propagation="sum"))
+        self.assertEqual([r.way for r in compare_ways_of(by_sum, "L3").rows if r.chosen], ["sum"])
         self.assertEqual(compare_ways_of(BOOK, "T2").rows[0].value.split()[-1], "s²")
         with self.assertRaises(CoreError):
             compare_ways_of(BOOK, "t10")

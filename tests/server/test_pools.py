@@ -29,7 +29,7 @@ class Pools(TestCase):
     def test_a_pool_without_findings_says_so(self) -> None:
         """And of a bench that nobody has worked out yet it says that, which is another thing."""
         school = make_school()
-        for keep, words in ((False, "This is not worked out yet"), (True, "needs at least three points")):
+        for keep, words in ((False, "This is not worked out yet"), (True, "There is no fit yet.")):
             if keep:
                 keep_summaries(school.practical)
             pool = client_of(school.teacher).get(f"/api/practicals/{school.practical.pk}/pool").json()["pools"][0]

@@ -107,7 +107,8 @@ def share_findings(computation: Computation, bench: str) -> BenchShare:
     shared: dict[str, SharedFinding | str] = {}
     for key, found in computation.findings.items():
         if isinstance(found, CoreError):
-            shared[key] = found.message
+            # its bench reads what is lacking; to the others it is enough that there is no fit yet
+            shared[key] = f"{found.message.partition(': ')[0].rstrip('.')}."
         else:
             whole = found.u > 0 and math.isfinite(found.value) and math.isfinite(found.u)
             shared[key] = SharedFinding(found.value, found.u, found.accepted) if whole else NO_FINDING

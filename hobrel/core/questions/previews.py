@@ -137,7 +137,8 @@ def compare_ways_of(book: LabBook, quantity_id: str) -> WayTable:
     found = compare_ways(node, _inputs_at(node, columns, row))
     rule = book.convention.rounding
     shown = tuple(
-        WayRow(p.way, WAY_WORDS[p.way], show_value(p.value, p.u or None, p.unit, rule).text, p.way == "quadrature") for p in found
+        WayRow(p.way, WAY_WORDS[p.way], show_value(p.value, p.u or None, p.unit, rule).text, p.way == book.convention.propagation)
+        for p in found
     )
     return WayTable(row + 1, shown, found[0].warning)
 
