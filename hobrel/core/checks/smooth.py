@@ -145,6 +145,10 @@ class Looked:
         found: float = (chi2 + self.known) / (dof + self.known)
         return found if self.known else max(found, 1.0)
 
+    def scale_without(self, row: int) -> float:
+        """The same without one row."""
+        return self.scale(float(self.without[row]), self.dof - 1)
+
     @property
     def is_calm(self) -> bool:
         """Whether nothing sticks out: a row seven uncertainties off would leave more."""
@@ -184,15 +188,13 @@ def _is_straight_without(one: Looked, row: int, looked: list[Looked]) -> bool:
     """Whether a plan's plot is straight but for one row: by what repeats lead to expect, or without any as much as the best curve is."""
     if one.known:
         return bool(one.without[row] <= STRAIGHT * (one.dof - 1))
-    dof = one.dof - 1
-    found = one.scale(float(one.without[row]), dof)
-    best = min((other for other in looked if other.dof > 1), key=lambda other: other.scale(float(other.without[row]), other.dof - 1))
-    ratio = found / best.scale(float(best.without[row]), best.dof - 1)
-    return float(fdtrc(dof, best.dof - 1, ratio)) > CHANCE_STRAIGHT
+    best = min((other for other in looked if other.dof > 1), key=lambda other: other.scale_without(row))
+    ratio = one.scale_without(row) / best.scale_without(row)
+    return float(fdtrc(one.dof - 1, best.dof - 1, ratio)) > CHANCE_STRAIGHT
 
 
 def _plausible(looked: list[Looked], row: int) -> list[Looked]:
-    scales = [one.scale(float(one.without[row]), one.dof - 1) for one in looked]
+    scales = [one.scale_without(row) for one in looked]
     return [
         one
         for one, scale in zip(looked, scales, strict=True)
@@ -219,7 +221,7 @@ def _expected(one: Looked, row: int, looked: list[Looked]) -> float:
     """y of a row as all others lead to it; NaN where it cannot be told. Where no way leads back, the best plane that agrees does it."""
     if one.plane.back is None:
         agreeing = [other for other in _plausible(looked, row) if other.plane.back is not None]
-        one = min(agreeing, key=lambda other: other.scale(float(other.without[row]), other.dof - 1), default=one)
+        one = min(agreeing, key=lambda other: other.scale_without(row), default=one)
     plane = one.plane
     z = float(plane.z[row] - plane.u[row] * one.rest[row] / one.free[row])
     if plane.back is None:
