@@ -11,6 +11,7 @@ from uncertainties import ufloat
 
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Setting, Unknown
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.ways import WayKind
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.presentation.analysis import analyse
@@ -231,6 +232,20 @@ class Improvements(TestCase):
         parts = {line.symbols[0]: line.contribution for line in computed.budget}
         expected = 1 - math.hypot(parts["m"] / 2, parts["gradient"]) / computed.u
         self.assertAlmostEqual(self.gains(exact)["mass (m) known twice as well"], expected, 9)
+
+    def test_a_class_that_draws_is_told_the_shares_of_first_order(self) -> None:
+        """m times a gradient, m = 2.0 ± 0.3: each way's own ± less the share by which first order's shrinks when m is known better."""
+        mass = replace(MASS, value="2.0", u="0.3")
+        words = "mass (m) known twice as well"
+        book = lab_book(self.ROWS, constants=[mass], findings=[Finding("w", "w", "w", "", "m gradient", "f")])
+        ways: tuple[tuple[WayKind, WayKind], ...] = (("monte_carlo", "quadrature"), ("extremes", "sum"), ("sum", "sum"))
+        for way, first_order in ways:
+            with self.subTest(way):
+                asked, plain = (replace(book, convention=replace(book.convention, propagation=w)) for w in (way, first_order))
+                gains = self.gains(plain)
+                self.assertEqual(self.gains(asked), gains)
+                one = next(i for i in find_improvements(compute(asked), "w") if i.words == words)
+                self.assertAlmostEqual(one.value.u or 0, found(asked, "w").u * (1 - gains[words]), 12)
 
     def test_more_repeats_help_whatever_the_bars_are(self) -> None:
         rows = [(x, [f"{float(y[0] or 0) + d:.2f}" for d in (-0.1, 0.0, 0.1)]) for x, y in self.ROWS]
