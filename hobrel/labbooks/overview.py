@@ -15,6 +15,7 @@ from django.db.models.fields.json import KT
 from hobrel.classes.models import Person, SchoolClass, Seat
 from hobrel.classes.queries import bench_of, is_teacher
 from hobrel.core.presentation.stages import unmarked_stages
+from hobrel.core.sentences import say
 from hobrel.labbooks.actions import open_books
 from hobrel.labbooks.models import Book, Summary
 from hobrel.labbooks.queries import count_open_remarks
@@ -42,7 +43,8 @@ _WRITTEN = {
     True: Select(lambda person: _SUMMARIES.filter(book__practical__school_class__teachers=person), int),
     False: Select(lambda bench: _SUMMARIES.filter(book__bench=bench), int),
 }
-_NOTHING_YET = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0, "trouble": "not worked out yet"}
+_NOT_WORKED_OUT = say("not_worked_out", "not worked out yet")
+_NOTHING_YET = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0, "trouble": [asdict(_NOT_WORKED_OUT)]}
 
 
 def describe_classes(person: Person) -> list[dict[str, Any]]:

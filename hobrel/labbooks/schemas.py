@@ -11,6 +11,7 @@ from pydantic import Field
 
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.presentation.results import Analysis, StageMark
+from hobrel.core.sentences import Sentences
 from hobrel.labbooks.edits.kinds import Edit
 from hobrel.server.problems import ProblemOut
 
@@ -185,7 +186,7 @@ class BenchSummary(Schema):
     slips: int
     handed_in: int
     open_remarks: int
-    trouble: str
+    trouble: Sentences
 
 
 class PracticalOut(Schema):

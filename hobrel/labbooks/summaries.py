@@ -20,6 +20,7 @@ from hobrel.computing.shelf import OpenBook
 from hobrel.core.presentation.pool import BenchShare, miss_share, share_findings
 from hobrel.core.presentation.results import StageMark
 from hobrel.core.presentation.stages import unmarked_stages
+from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.labbooks.models import Book, KeptLog, Summary
 from hobrel.server.writing import writing
 
@@ -31,13 +32,13 @@ class BookSummary:
     stages: tuple[StageMark, ...]
     finding: str
     slips: int
-    trouble: str
+    trouble: Sentences
 
 
 def _summarise(book: OpenBook) -> BookSummary:
     analysis = book.analysis
     found = next((f.value.text for f in analysis.findings if f.value and f.said), "")
-    trouble = analysis.trouble.message if analysis.trouble else ""
+    trouble = (Sentence(analysis.trouble.code, analysis.trouble.message, analysis.trouble.fields),) if analysis.trouble else ()
     return BookSummary(analysis.stages, found, len(analysis.slips), trouble)
 
 
@@ -92,7 +93,7 @@ def write_summaries(worked: list[Worked]) -> None:
         for one in worked:
             about: Noted = one.about
             if one.trouble is not None:
-                found = BookSummary(unmarked_stages(), "", 0, one.trouble.message), miss_share("", one.trouble)
+                found = BookSummary(unmarked_stages(), "", 0, (said_by(one.trouble),)), miss_share("", one.trouble)
             else:
                 found = one.result
             content, share = _content_writer.dump_python(found[0], mode="json"), _share_writer.dump_python(found[1], mode="json")
@@ -141,7 +142,9 @@ def renew_old(books: Sequence[Book], summaries: Iterable[Summary]) -> dict[int, 
 
 def placed_marks(pool_open: bool, handed_in: int) -> tuple[StageMark, ...]:
     """The marks of the stations of which the class decides: they stand in the place of what the lab book alone can say."""
-    pool = StageMark("pool", "in_progress", 0, "open to the class") if pool_open else StageMark("pool", "not_opened", 0, "not open yet")
+    opened = say("pool_open", "open to the class") if pool_open else say("pool_not_open", "not open yet")
+    pool = StageMark("pool", "in_progress" if pool_open else "not_opened", 0, (opened,))
     if not handed_in:
         return (pool,)
-    return pool, StageMark("report", "done", 0, "handed in" if handed_in == 1 else f"handed in {handed_in} times")
+    handed = say("handed_in", "handed in") if handed_in == 1 else say("handed_in_again", "handed in {n} times", n=handed_in)
+    return pool, StageMark("report", "done", 0, (handed,))

@@ -12,6 +12,7 @@ from hobrel.core.document.lab_book import LabBook, Run
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Figure
 from hobrel.core.presentation.results import Analysis, ColumnResult, FindingResult, FitResult
+from hobrel.core.sentences import told
 from hobrel.reports import pandoc as p
 from hobrel.reports.drawing import draw_svg
 from hobrel.reports.tokens import split_tokens
@@ -63,10 +64,10 @@ def build_report(opened: OpenBook, frame: ReportFrame, pictures: Literal["inside
     def place(figure: Figure) -> p.Block:
         svg = draw_svg(figure)
         if pictures == "inside":
-            return p.picture("data:image/svg+xml;base64," + base64.b64encode(svg.encode()).decode(), figure.summary, "100%")
+            return p.picture("data:image/svg+xml;base64," + base64.b64encode(svg.encode()).decode(), told(figure.summary), "100%")
         name = f"figure-{len(figures) + 1}.svg"
         figures[name] = svg
-        return p.picture(name, figure.summary, "88%")
+        return p.picture(name, told(figure.summary), "88%")
 
     blocks: list[p.Block] = [p.heading(book.title, 1), _heading_line(matter)]
     if book.question:
@@ -137,12 +138,12 @@ def _readings(matter: ReportMatter) -> list[p.Block]:
         read = [c for c in shown if kinds[c.quantity] != "derived"]
         derived = [c for c in shown if kinds[c.quantity] == "derived"]
         if result.logged:
-            blocks.append(p.paragraph(p.text(f"{run.name}: {result.logged}")))
+            blocks.append(p.paragraph(p.text(f"{run.name}: {told(result.logged)}")))
             continue
         blocks += _table(matter, run, read, run.name)
         if derived:
             blocks += _table(matter, run, [c for c in read if kinds[c.quantity] == "changed"] + derived, "What follows from them")
-    blocks.append(p.paragraph([p.emphasis(p.text(matter.analysis.convention_words))]))
+    blocks.append(p.paragraph([p.emphasis(p.text(told(matter.analysis.convention_words)))]))
     return blocks
 
 
@@ -183,15 +184,15 @@ def _line(fit: FitResult) -> list[p.Block]:
         return []
     items = [
         [*p.text("Gradient: "), p.math(fit.gradient.tex)],
-        [*p.text("Intercept: "), p.math(fit.intercept.tex), *p.text(f". {fit.intercept_words}")],
-        p.text(f"{fit.within}."),
+        [*p.text("Intercept: "), p.math(fit.intercept.tex), *p.text(f". {told(fit.intercept_words)}")],
+        p.text(f"{told(fit.within, '; ')}."),
     ]
     if fit.reduced_chi2:
-        items.append([p.math(r"\chi^2_\nu = " + fit.reduced_chi2), *p.text(f" for {fit.dof} degrees of freedom. {fit.chi2_words}")])
+        items.append([p.math(r"\chi^2_\nu = " + fit.reduced_chi2), *p.text(f" for {fit.dof} degrees of freedom. {told(fit.chi2_words)}")])
     if fit.pattern is not None:
-        items.append(p.text(fit.pattern.sentence))
+        items.append(p.text(told(fit.pattern.words)))
     return [
-        p.paragraph(p.text(f"A line through {fit.n} points, {fit.method}:")),
+        p.paragraph(p.text(f"A line through {fit.n} points, {told(fit.method, '; ')}:")),
         p.paragraph([p.math(fit.equation_tex, display=True)]),
         p.bullets(items),
     ]
@@ -208,14 +209,16 @@ def _finding(finding: FindingResult) -> list[p.Block]:
     blocks.append(p.paragraph([p.math(f"{finding.numbers_tex} = {finding.value.value_tex}", display=True)]))
     if used:
         blocks.append(p.bullets(used))
-    blocks.append(p.paragraph([p.strong(finding.statement), *p.text(f". {finding.rounding_words}")]))
+    blocks.append(p.paragraph([p.strong(finding.statement), *p.text(f". {told(finding.rounding_words)}")]))
     shares: list[p.Inline] = p.text("Where the uncertainty comes from: ")
     for i, bar in enumerate(finding.budget):
         shares += p.text(", " if i else "") + rich(bar.symbol) + p.text(f" {bar.share_text}")
     blocks.append(p.paragraph(shares + p.text(".")))
     if finding.accepted is not None:
-        blocks.append(p.paragraph(p.text(f"Accepted value: {finding.accepted.text} ({finding.accepted_source}). {finding.comparison}")))
-    blocks += [p.paragraph(p.text(c.words)) for c in finding.compared]
+        blocks.append(
+            p.paragraph(p.text(f"Accepted value: {finding.accepted.text} ({finding.accepted_source}). {told(finding.comparison)}"))
+        )
+    blocks += [p.paragraph(p.text(told(c.words))) for c in finding.compared]
     return blocks
 
 

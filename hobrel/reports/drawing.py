@@ -12,6 +12,7 @@ from xml.sax.saxutils import escape, quoteattr
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Axis, Figure, FigureNote, FigurePoint
+from hobrel.core.sentences import told
 
 INK, QUIET, RULE, PLUM, SAFFRON = "#2B2233", "#6B6272", "#E4DACB", "#5B2A5E", "#C77F00"
 # the Okabe–Ito colours, dark ones first, each with a shape of its own
@@ -52,7 +53,7 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {total}" width="{width}" height="{total}" '
         f'font-family={quoteattr(FONT)} font-size="13" fill="{INK}"><title>{escape(figure.title)}</title>'
-        f"<desc>{escape(figure.summary)}</desc>{''.join(parts)}</svg>"
+        f"<desc>{escape(told(figure.summary))}</desc>{''.join(parts)}</svg>"
     )
 
 

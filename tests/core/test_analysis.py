@@ -30,6 +30,7 @@ from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.working import explain
+from hobrel.core.sentences import told
 from hobrel.demo.clamped_strip import LOAD, THICKNESS, WIDTH, Story, make_plan, write_bench
 from tests.builders import lab_book, with_aside
 
@@ -66,7 +67,7 @@ class Averages(unittest.TestCase):
         self.assertEqual((column.cells[4].value_text, column.cells[4].u_text, column.cells[4].kept), ("5.00", "0.01", 1))
         self.assertIsNone(column.cells[5].value)
         self.assertEqual([n.repeat for n in column.notes], [2])
-        self.assertIn("not a number", column.notes[0].trouble)
+        self.assertIn("not a number", told(column.notes[0].trouble))
         self.assertIn("not_a_number", [s.kind for s in result.slips])
 
     def test_a_set_aside_setting_stays_on_the_page_and_out_of_the_line(self) -> None:
@@ -188,7 +189,7 @@ class Demo(unittest.TestCase):
         book = replace(book, findings=(replace(book.findings[0], accepted=Accepted("24.8", "0.3", "elsewhere")),))
         result = analyse(book).findings[0]
         self.assertEqual(result.verdict, "differ")
-        self.assertIn("% below", result.comparison)
+        self.assertIn("% below", told(result.comparison))
 
 
 class Workings(unittest.TestCase):
@@ -247,7 +248,7 @@ class Shapes(unittest.TestCase):
         figure = result.graphs[0].figure
         assert figure is not None
         self.assertGreater(len(figure.lines[0].x), 100)
-        self.assertIn("Power", explain(compute(self.power_book(shape="power")), "fit:f:n").lines[0].words)
+        self.assertIn("Power", explain(compute(self.power_book(shape="power")), "fit:f:n").lines[0].words[0].text)
 
     def test_parameters_have_units(self) -> None:
         cases = [
@@ -293,7 +294,7 @@ class Shapes(unittest.TestCase):
         bent = analyse(self.power_book()).fits[0].extremes
         assert bent is not None
         self.assertIsNone(bent.gradient)
-        self.assertIn("No line passes", bent.words)
+        self.assertIn("No line passes", told(bent.words))
 
     def test_a_line_by_eye_is_counted_and_never_corrected(self) -> None:
         rows = [(f"{x:.3f}", [f"{2 * x + d:.2f}" for d in (0.03, -0.03)]) for x in (0.5, 1.0, 1.5, 2.0)]
@@ -301,13 +302,13 @@ class Shapes(unittest.TestCase):
         book = replace(book, fits=(replace(book.fits[0], by_eye=ByEye(2.0, 0.05)),))
         card = analyse(book).fits[0].by_eye
         assert card is not None
-        self.assertEqual((card.gradient, card.intercept, card.words), ("2.000 s/m", "0.0500 s", "It touches 0 of 4 error bars."))
+        self.assertEqual((card.gradient, card.intercept, told(card.words)), ("2.000 s/m", "0.0500 s", "It touches 0 of 4 error bars."))
 
     def test_a_coefficient_that_is_only_rounding_reads_as_zero(self) -> None:
         exact = lab_book([(f"{x:.3f}", [f"{3 * x * x:.2f}"]) for x in (1.0, 2.0, 3.0, 4.0, 5.0)])
         found = analyse(replace(exact, fits=(replace(exact.fits[0], shape="quadratic", weights="none"),))).fits[0].parameters
         self.assertEqual([p.value.value_text for p in found if p.value][1:], ["0", "0"])
-        self.assertEqual(found[1].words, "It is only rounding.")
+        self.assertEqual(told(found[1].words), "It is only rounding.")
 
 
 class Documents(unittest.TestCase):

@@ -13,6 +13,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.questions.fits import find_pulls, read_off_fit, try_without
+from hobrel.core.sentences import told
 from tests.builders import lab_book, with_aside
 
 # J. N. Miller and J. C. Miller, Statistics and Chemometrics for Analytical Chemistry: fluorescence of standards (from memory)
@@ -39,13 +40,13 @@ class ReadOffs(TestCase):
             found = read_off_fit(computation, "f", "back", y)
             self.assertEqual((round(found.value.value, 2), round(found.value.u or 0, 2)), (x, s))
         once = read_off_fit(computation, "f", "back", "13.5")
-        self.assertEqual((once.extrapolated, once.words), (False, "with the scatter of 1 reading of y"))
+        self.assertEqual((once.extrapolated, told(once.words)), (False, "with the scatter of 1 reading of y"))
         self.assertLess(read_off_fit(computation, "f", "back", "13.5", 4).value.u or 1, once.value.u or 0)
 
     def test_forward_and_beyond_the_points(self) -> None:
         found = read_off_fit(compute(calibration()), "f", "forward", "15")
         self.assertTrue(found.extrapolated)
-        self.assertIn("outside the points", found.words)
+        self.assertIn("outside the points", told(found.words))
         self.assertEqual(found.at, "15 m")
 
     def test_a_unit_that_was_typed(self) -> None:

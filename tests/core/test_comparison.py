@@ -34,15 +34,15 @@ class Numbers(TestCase):
     def test_without_any_uncertainty_nothing_is_said(self) -> None:
         found = compare_values(1.0, 0.0, 2.0, 0.0)
         self.assertEqual((found.verdict, found.p, found.z, found.u, found.difference), ("unknown", None, None, 0.0, -1.0))
-        self.assertIn("nothing can be said", say_verdict(found, "the other"))
+        self.assertIn("nothing can be said", say_verdict(found, "the other").text)
 
     def test_where_all_that_is_uncertain_is_in_both(self) -> None:
         """One number twice is the same; two that are surely apart differ."""
         same, apart = compare_values(3.0, 0.5, 3.0, 0.5, 0.25), compare_values(3.0, 0.5, 4.0, 0.5, 0.25)
         self.assertEqual((same.p, same.verdict, same.u, same.z), (1.0, "agree", 0.0, None))
         self.assertEqual((apart.p, apart.verdict, apart.u, apart.z), (0.0, "differ", 0.0, None))
-        self.assertEqual(say_verdict(same, "the other"), "It is the same number as the other.")
-        self.assertIn("what is uncertain is in both", say_verdict(apart, "the other"))
+        self.assertEqual(say_verdict(same, "the other").text, "It is the same number as the other.")
+        self.assertIn("what is uncertain is in both", say_verdict(apart, "the other").text)
 
 
 class Words(TestCase):
@@ -63,10 +63,10 @@ class Words(TestCase):
             (compare_values(10.0, 0.3, 12.0, 0.4), "It differs from g: they are 4.0 combined uncertainties apart."),
         ]
         for found, words in cases:
-            self.assertEqual(say_verdict(found, "g"), words)
+            self.assertEqual(say_verdict(found, "g").text, words)
         # with two degrees of freedom 2.8 happens once in ten times
         few = compare_values(10.0, 0.3, 11.4, 0.4, dof=2)
         self.assertEqual(few.verdict, "agree_within_two")
-        self.assertIn("happens by chance where so few readings stand behind", say_verdict(few, "g"))
-        self.assertNotIn("by chance", say_verdict(compare_values(10.0, 0.3, 10.4, 0.4, dof=2), "g"))
+        self.assertIn("happens by chance where so few readings stand behind", say_verdict(few, "g").text)
+        self.assertNotIn("by chance", say_verdict(compare_values(10.0, 0.3, 10.4, 0.4, dof=2), "g").text)
         self.assertTrue(math.isinf(compare_values(10.0, 0.3, 10.2, 0.4).dof))

@@ -29,6 +29,7 @@ from hobrel.core.questions.fits import find_pulls
 from hobrel.core.questions.improvements import find_improvements
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.rounding import round_result, write_decimals, write_number
+from hobrel.core.sentences import told
 from tests.builders import lab_book
 from tests.fuzz.typing import demo_books, with_reading
 
@@ -197,7 +198,7 @@ class Ends(unittest.TestCase):
         thick = next(q for q in book.quantities if q.kind == "constant" and q.u.strip())
         written = f"{float(thick.u) * 100:g}×10^-2"
         changed = replace(book, quantities=tuple(replace(q, u=written) if q.id == thick.id else q for q in book.quantities))
-        words = [[i.words for i in find_improvements(compute(b), book.findings[0].id)] for b in (book, changed)]
+        words = [[told(i.words) for i in find_improvements(compute(b), book.findings[0].id)] for b in (book, changed)]
         self.assertEqual(*words)
 
     def test_x_and_y_from_the_same_readings_are_no_line(self) -> None:

@@ -12,6 +12,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.working import explain
+from hobrel.core.sentences import told
 from hobrel.core.statistics.comparison import Comparison, say_verdict
 from tests.builders import lab_book
 from tests.core.test_lab_book_jobs import examine
@@ -32,7 +33,7 @@ class FitUncertainty(TestCase):
     def gradient(self, rows: list[tuple[str, list[str]]], which: str) -> tuple[float, float, str]:
         book = with_convention(lab_book(rows), fit_uncertainty=which)
         fit = examine(book)["fits"][0]
-        return fit["parameters"][0]["u"], fit["reduced_chi2"], analyse(book).fits[0].method
+        return fit["parameters"][0]["u"], fit["reduced_chi2"], told(analyse(book).fits[0].method, "; ")
 
     def test_bars_scatter_and_the_larger_of_the_two(self) -> None:
         for rows, larger in ((SCATTERED, "scatter"), (SMOOTH, "bars")):
@@ -116,11 +117,11 @@ class Bars(TestCase):
     def test_the_working_and_the_convention_say_so(self) -> None:
         book = with_convention(lab_book(REPEATED), spread="standard_error", bars="typical", coverage=0.95)
         words = "standard error of the mean, widened by Student’s t to hold 95 % (the one typical of its column)"
-        self.assertIn(words, analyse(book).convention_words)
-        spread = next(line for line in explain(compute(book), "cell:run1:s1:y").lines if line.words.startswith("Spread"))
-        self.assertEqual(spread.words, f"Spread: {words}.")
+        self.assertIn(words, told(analyse(book).convention_words))
+        spread = next(line for line in explain(compute(book), "cell:run1:s1:y").lines if told(line.words).startswith("Spread"))
+        self.assertEqual(told(spread.words), f"Spread: {words}.")
         own = with_convention(book, bars="own")
-        spread = next(line for line in explain(compute(own), "cell:run1:s1:y").lines if line.words.startswith("Spread"))
+        spread = next(line for line in explain(compute(own), "cell:run1:s1:y").lines if told(line.words).startswith("Spread"))
         self.assertIn(r"4.30 \times \tfrac{s}{\sqrt n}", spread.tex)
 
     def test_a_coverage_that_is_none_is_refused(self) -> None:
@@ -135,7 +136,7 @@ class VerdictRules(TestCase):
     def verdicts(self, accepted: str, rule: str) -> tuple[dict[str, Any], str]:
         finding = Finding("a", "a", "A", "s/m", "gradient", "f", Accepted(accepted, "0", "a table"))
         book = with_convention(lab_book(SCATTERED, findings=[finding]), verdict=rule)
-        return examine(book)["findings"][0]["comparisons"][0], analyse(book).findings[0].comparison
+        return examine(book)["findings"][0]["comparisons"][0], told(analyse(book).findings[0].comparison)
 
     def test_the_plain_rule_takes_one_and_two_combined_uncertainties(self) -> None:
         value, u = (examine(lab_book(SCATTERED))["fits"][0]["parameters"][0][key] for key in ("value", "u"))
@@ -166,7 +167,7 @@ class VerdictRules(TestCase):
         for rule in ("chance", "plain"):
             book = with_convention(lab_book(moved), verdict=rule)
             answer = examine(book)["fits"][0]
-            found[rule] = answer["agrees_with_zero"], analyse(book).fits[0].intercept_words
+            found[rule] = answer["agrees_with_zero"], told(analyse(book).fits[0].intercept_words)
         self.assertEqual([found["chance"][0], found["plain"][0]], [True, False])
         self.assertIn("within two of its uncertainties (2.4)", found["chance"][1])
         self.assertIn("It is 2.4 of its uncertainties from zero", found["plain"][1])
@@ -174,7 +175,7 @@ class VerdictRules(TestCase):
     def test_words_of_each_verdict(self) -> None:
         for verdict in ("agree", "agree_within_two", "differ"):
             comparison = Comparison(1.0, 1.0, 1.0, None, 0.3, math.inf, verdict, "plain")  # type: ignore[arg-type]
-            self.assertIn("By the class’s rule", say_verdict(comparison, "the accepted value"))
+            self.assertIn("By the class’s rule", say_verdict(comparison, "the accepted value").text)
 
 
 class Documents(TestCase):
@@ -186,8 +187,8 @@ class Documents(TestCase):
         self.assertEqual((Convention().verdict, Convention().fit_uncertainty), ("chance", "larger"))
 
     def test_the_convention_is_said_in_a_line(self) -> None:
-        plain = analyse(lab_book(SCATTERED)).convention_words
-        chosen = analyse(with_convention(lab_book(SCATTERED), verdict="plain", fit_uncertainty="scatter")).convention_words
+        plain = told(analyse(lab_book(SCATTERED)).convention_words)
+        chosen = told(analyse(with_convention(lab_book(SCATTERED), verdict="plain", fit_uncertainty="scatter")).convention_words)
         self.assertTrue(chosen.startswith(plain))
         self.assertIn("A fit takes its ± from how the points scatter about it.", chosen)
         self.assertIn("at most one combined ± apart", chosen)

@@ -14,6 +14,7 @@ from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import GraphResult
 from hobrel.core.rounding import MINUS
+from hobrel.core.sentences import told
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book
 
@@ -52,7 +53,7 @@ class Figures(unittest.TestCase):
     def test_what_a_screen_reader_hears(self) -> None:
         figure = analyse(write_bench(make_plan(), Story((0.3, 0.4, 0.5, 0.6, 0.65)), random.Random(2))).graphs[1].figure
         assert figure is not None
-        self.assertRegex(figure.summary, r"^Graph of T² / s² against L³ / m³, 5 points\. .+\.$")
+        self.assertRegex(told(figure.summary), r"^Graph of T² / s² against L³ / m³, 5 points\. .+\.$")
         self.assertRegex(figure.series[0].points[0].label, r"^Setting 1: L³ = 0\.027\d* ± 0\.0\d+ m³, T² = ")
 
     def test_everything_drawn_lies_within_the_axes(self) -> None:
@@ -79,7 +80,7 @@ class ChosenRanges(unittest.TestCase):
         assert drawn.figure is not None
         self.assertEqual((drawn.figure.x_axis.low, drawn.figure.x_axis.high, drawn.figure.y_axis.low), (0.0, 0.55, 0.0))
         self.assertEqual(len(drawn.figure.series[0].points), 5)
-        self.assertEqual(drawn.remarks[0], "3 points lie outside what is shown. A fit uses them all the same.")
+        self.assertEqual(drawn.remarks[0].text, "3 points lie outside what is shown. A fit uses them all the same.")
         self.assertTrue(all(0.0 <= t.value <= 0.55 for t in drawn.figure.x_axis.ticks))
 
     def test_one_end_beyond_all_points_still_gives_an_axis(self) -> None:

@@ -17,6 +17,7 @@ from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.questions.improvements import find_improvements, preview_finding
 from hobrel.core.questions.side_by_side import compare_gradients, compare_runs
+from hobrel.core.sentences import told
 from hobrel.core.uncertainty.traced import combine_quadrature
 from tests.builders import lab_book
 
@@ -141,7 +142,7 @@ class ReadOffs(TestCase):
         self.assertAlmostEqual((often.value and often.value.u) or 0, 0.1406133618137565, 9)
         self.assertAlmostEqual(found(book, "w").u, 2 * 0.1406133618137565, 9)
         self.assertTrue(far.extrapolated)
-        self.assertIn("not a number", odd.words)
+        self.assertIn("not a number", told(odd.words))
 
     def test_with_bars_the_unknown_has_its_own(self) -> None:
         unknown = Unknown("u", "stack", ("6.0", "6.2"))
@@ -210,14 +211,14 @@ class Written(TestCase):
         self.assertAlmostEqual(card.gradient.u or 0, 0.057985 * math.sqrt(1.4833), 4)
         self.assertAlmostEqual(card.intercept.u or 0, 0.294971 * math.sqrt(1.4833), 3)
         self.assertEqual(card.gradient.text, "−0.48 ± 0.07")
-        self.assertIn("from how the points scatter", card.method)
+        self.assertIn("from how the points scatter", told(card.method))
 
 
 class Improvements(TestCase):
     ROWS = pairs(*((0.1 * i, 0.2 * i + 0.01 * (-1) ** i) for i in range(1, 9)))
 
     def gains(self, book: LabBook, finding: str = "w") -> dict[str, float]:
-        return {i.words: i.gain for i in find_improvements(compute(book), finding)}
+        return {told(i.words): i.gain for i in find_improvements(compute(book), finding)}
 
     def test_what_would_help_is_computed_again(self) -> None:
         """With u only in y a line's gradient is uncertain as 1/(√N · range); half a constant's ± is half of its part."""
@@ -244,7 +245,7 @@ class Improvements(TestCase):
                 asked, plain = (replace(book, convention=replace(book.convention, propagation=w)) for w in (way, first_order))
                 gains = self.gains(plain)
                 self.assertEqual(self.gains(asked), gains)
-                one = next(i for i in find_improvements(compute(asked), "w") if i.words == words)
+                one = next(i for i in find_improvements(compute(asked), "w") if told(i.words) == words)
                 self.assertAlmostEqual(one.value.u or 0, found(asked, "w").u * (1 - gains[words]), 12)
 
     def test_more_repeats_help_whatever_the_bars_are(self) -> None:
@@ -285,7 +286,7 @@ class SideBySide(TestCase):
             for f in (first, second)
         ]
         difference = m * y[1] - m * y[0]
-        self.assertIn(f"{abs(difference.n) / difference.s:.1f} combined uncertainties apart", side.rows[1].words)
+        self.assertIn(f"{abs(difference.n) / difference.s:.1f} combined uncertainties apart", told(side.rows[1].words))
 
     def test_a_hidden_series_stays_fitted(self) -> None:
         book = self.book()
@@ -310,4 +311,4 @@ class Exponents(TestCase):
         for expected, word in (("3/2", "agrees"), ("2", "differs"), ("1,4", "differs"), ("x", "a number or a fraction")):
             book = written(x, y, fits=(Fit("f", "g", "none", shape="power", expected=expected),))
             n = next(p for p in analyse(book).fits[0].parameters if p.name == "n")
-            self.assertIn(word, n.words)
+            self.assertIn(word, told(n.words))

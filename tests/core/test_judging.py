@@ -12,6 +12,7 @@ from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.judging import judge_rounding
 from hobrel.core.readings.converting import convert_reading
 from hobrel.core.readings.parsing import parse_written
+from hobrel.core.sentences import told
 from tests.builders import lab_book
 
 
@@ -36,7 +37,7 @@ class Judging(TestCase):
             with self.subTest(text):
                 judged = judge_rounding(text, 2.0634512, 0.0493, "GPa", "one_or_two")
                 self.assertFalse(judged.right)
-                self.assertIn(words, judged.words)
+                self.assertIn(words, told(judged.words))
         for text, code in (("2.06", "bad_number"), ("a ± b", "bad_number"), ("2.06 ± 0.05 s", "bad_unit")):
             with self.subTest(text), self.assertRaises(CoreError) as caught:
                 judge_rounding(text, 2.0634512, 0.0493, "GPa", "one_or_two")
@@ -47,7 +48,7 @@ class Judging(TestCase):
         book = replace(lab_book(rows, findings=[Finding("w", "w", "w", "", "gradient", "f")]), bench_rounds=True)
         waiting = analyse(book)
         self.assertFalse(waiting.findings[0].said)
-        self.assertEqual(next(s.words for s in waiting.stages if s.stage == "find"), "round it yourself")
+        self.assertEqual(next(told(s.words) for s in waiting.stages if s.stage == "find"), "round it yourself")
         right = waiting.findings[0].value
         assert right is not None
         for text, known in ((right.text, True), ("nonsense", False)):

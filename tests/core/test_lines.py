@@ -96,13 +96,14 @@ class Patterns(unittest.TestCase):
         bent = study_residuals(x, x**2, fit_line(x, x**2))
         self.assertEqual(bent.signs, "+−−−−−−+".replace("−−−−−−", bent.signs[1:-1]))
         self.assertEqual((bent.signs[0], bent.signs[-1]), ("+", "+"))
-        self.assertIn("still bends", bent.sentence)
+        self.assertEqual((bent.sentence.code, bent.sentence.fields["side"]), ("bends_in_the_middle", "above"))
+        self.assertIn("still bends", bent.sentence.text)
         self.assertEqual(bent.runs, 3)
 
     def test_exact_points_have_no_pattern(self) -> None:
         x = np.arange(5.0)
         study = study_residuals(x, 2 * x + 1, fit_line(x, 2 * x + 1))
-        self.assertEqual((study.signs, study.sentence), ("00000", "Every point lies on the line."))
+        self.assertEqual((study.signs, study.sentence.text), ("00000", "Every point lies on the line."))
 
     def test_runs_by_hand(self) -> None:
         """+ + − − + −: n₁ = n₂ = 3, so 2·3·3/6 + 1 = 4 runs are expected (Wald and Wolfowitz 1940)."""

@@ -17,6 +17,7 @@ from hobrel.core.presentation.rows import look_at_rows
 from hobrel.core.presentation.thinning import thin_points, thin_signs
 from hobrel.core.presentation.working import explain
 from hobrel.core.readings.logged import read_logged
+from hobrel.core.sentences import told
 from tests.builders import STOPWATCH, lab_book
 
 ROWS = [(f"0.{i}00", [f"{1.2 * i + 0.01 * (i % 3):.2f}"]) for i in range(1, 9)]
@@ -36,8 +37,8 @@ class Logs(TestCase):
         self.assertEqual(kept.fits[0].gradient, typed.fits[0].gradient)
         self.assertEqual(kept.fits[0].chi2, typed.fits[0].chi2)
         self.assertEqual(kept.graphs[0].figure.series[0].points[3].y, typed.graphs[0].figure.series[0].points[3].y)  # type: ignore[union-attr]
-        self.assertEqual((kept.slips, kept.stages[1].words), ((), "8 rows"))
-        self.assertEqual(kept.runs[0].logged, "A logger wrote 8 rows: x from 0.100 to 0.800 m, y from 1.21 to 9.62 s.")
+        self.assertEqual((kept.slips, told(kept.stages[1].words)), ((), "8 rows"))
+        self.assertEqual(told(kept.runs[0].logged), "A logger wrote 8 rows: x from 0.100 to 0.800 m, y from 1.21 to 9.62 s.")
 
     def test_rows_set_aside_count_no_more(self) -> None:
         spoilt = [*ROWS[:-2], ("0.700", ["99.00"]), ("0.800", ["99.00"])]
@@ -98,7 +99,7 @@ class Thinning(TestCase):
         figure = done.graphs[0].figure
         assert figure is not None
         self.assertEqual((len(figure.series[0].points), done.fits[0].n), (1200, 5000))
-        self.assertIn("Of 5000 points 1200 are drawn", done.graphs[0].remarks[0])
+        self.assertIn("Of 5000 points 1200 are drawn", done.graphs[0].remarks[0].text)
         slope, intercept = np.polyfit([float(x) for x, _ in rows], [float(y) for _, (y,) in rows], 1)
         self.assertAlmostEqual(done.fits[0].gradient.value if done.fits[0].gradient else 0, slope, 3)
         self.assertIsNotNone(intercept)

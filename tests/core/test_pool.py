@@ -11,6 +11,7 @@ from statsmodels.stats.meta_analysis import combine_effects
 from hobrel.core.document.lab_book import Finding
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.pool import BenchShare, SharedFinding, present_pool
+from hobrel.core.sentences import told
 from hobrel.core.statistics.factors import explain_distance
 from hobrel.core.statistics.pool import BenchResult, pool_results, quote_class_value
 
@@ -34,7 +35,7 @@ class PointedOut(unittest.TestCase):
             with self.subTest(value):
                 pool = pool_results([*results(*GOOD), BenchResult("off", value, abs(value) * 0.02)])
                 self.assertEqual([(p.bench, p.factor) for p in pool.pointed_out], [("off", factor)])
-                self.assertIn(words, pool.pointed_out[0].reason)
+                self.assertIn(words, told(pool.pointed_out[0].reason))
                 self.assertEqual((pool.n, pool.recommended), (6, "mandel_paule"))
                 self.assertAlmostEqual(pool.recommended_value[0], 12.36, delta=0.05)
 
@@ -119,15 +120,14 @@ class PointedOut(unittest.TestCase):
 
     def test_those_that_agree_are_the_others_where_one_is_off(self) -> None:
         pool = pool_results([*results(*GOOD, u=0.5), BenchResult("off", 0.1238, 0.003)])
-        self.assertIn("not counted in until it is put right. The others agree within their uncertainties", pool.reason)
-        self.assertTrue(pool_results(results(*GOOD, u=0.5)).reason.startswith("The benches agree within"))
+        self.assertIn("not counted in until it is put right. The others agree within their uncertainties", told(pool.reason))
+        self.assertTrue(told(pool_results(results(*GOOD, u=0.5)).reason).startswith("The benches agree within"))
 
     def test_of_how_many_benches_the_quoted_value_is(self) -> None:
         def said(*values: float) -> str:
             shares = [BenchShare(f"b{i}", "one_or_two", {"E": SharedFinding(v, 0.3 * v / 12, None)}, None) for i, v in enumerate(values)]
-            return present_pool(
-                Finding("E", "stiffness", "E", "GPa", "", ""), [*shares, BenchShare("late", "one_or_two", {}, None)]
-            ).counted
+            finding = Finding("E", "stiffness", "E", "GPa", "", "")
+            return told(present_pool(finding, [*shares, BenchShare("late", "one_or_two", {}, None)]).counted)
 
         self.assertEqual(said(12.4, 12.3, 12.7, 12.2), "of 4 benches")
         self.assertEqual(said(12.4, 12.3, 0.124, 12.7, 12.2), "of 4 benches, without b2")

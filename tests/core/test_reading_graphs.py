@@ -14,6 +14,7 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import FitResult
 from hobrel.core.questions.graphs import preview_by_eye, summarise_marked
+from hobrel.core.sentences import told
 from tests.builders import lab_book, with_aside
 
 X = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6]
@@ -32,7 +33,7 @@ class ByEyeLines(TestCase):
         self.assertEqual((preview.gradient, preview.intercept), ("10.00 s/m", "0 s"))
         # bars: 0.01 of the stopwatch and 10 × 0.0005 of the ruler
         touched = int(np.sum(np.abs(np.array(Y) - 10 * np.array(X)) <= 0.015))
-        self.assertEqual(preview.words, f"It touches {touched} of 6 error bars.")
+        self.assertEqual(told(preview.words), f"It touches {touched} of 6 error bars.")
         with self.assertRaises(CoreError):
             preview_by_eye(compute(book()), "nowhere", 1.0, 0.0)
 
@@ -74,7 +75,7 @@ class Stretches(TestCase):
 
     def test_it_is_said_what_the_u_of_a_mean_is_made_of(self) -> None:
         def rule(convention: Convention) -> str:
-            return summarise_marked(compute(replace(book(), convention=convention)), "g", (0.0, 1.0)).mean_rule
+            return told(summarise_marked(compute(replace(book(), convention=convention)), "g", (0.0, 1.0)).mean_rule)
 
         self.assertEqual(
             rule(Convention("half_range", "larger")),
@@ -100,7 +101,7 @@ class Stretches(TestCase):
 
 class Shapes(TestCase):
     def offered(self, rows: list[tuple[str, list[str | None]]]) -> dict[str, str]:
-        return {o.shape: o.caution for o in analyse(lab_book(rows)).fits[0].shapes if not o.forbidden}
+        return {o.shape: told(o.caution) for o in analyse(lab_book(rows)).fits[0].shapes if not o.forbidden}
 
     def test_only_those_that_have_a_value_everywhere(self) -> None:
         positive = self.offered([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X, Y, strict=True)])
@@ -110,7 +111,7 @@ class Shapes(TestCase):
 
     def test_one_that_the_data_forbid_says_why(self) -> None:
         rows: list[tuple[str, list[str | None]]] = [(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip([0.0, *X[1:4]], Y[:4], strict=True)]
-        forbidden = {o.shape: o.forbidden for o in analyse(lab_book(rows)).fits[0].shapes if o.forbidden}
+        forbidden = {o.shape: told(o.forbidden) for o in analyse(lab_book(rows)).fits[0].shapes if o.forbidden}
         self.assertEqual(forbidden["power"], "Power, y = a xⁿ needs every x above zero; point 1 is at x = 0.")
         self.assertEqual(forbidden["sine"], "4 parameters need at least 5 points; there are 4.")
         self.assertNotIn("quadratic", forbidden)

@@ -74,7 +74,7 @@ class Mistakes(unittest.TestCase):
         rows[2] = ("0.300", ["3.00", "30.10", "2.98"])
         (slip,) = (s for s in slips_of(rows) if s.setting == "s3")
         self.assertEqual((slip.kind, slip.repeat), ("lone_repeat", 1))
-        self.assertIn("10 times the other two", slip.message)
+        self.assertIn("10 times the other two", slip.message.text)
 
     def test_a_table_typed_in_the_wrong_direction(self) -> None:
         """Eight settings of three repeats, meant to go down the columns and typed across."""

@@ -19,6 +19,7 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.working import explain
+from hobrel.core.sentences import told
 from tests.builders import lab_book
 from tests.core.test_lab_book_jobs import examine
 
@@ -212,9 +213,9 @@ class Said(TestCase):
         for way, (convention, working, tex) in words.items():
             with self.subTest(way):
                 book = lab_book(ROWS, [derived("z", "x y")], convention=Convention(propagation=way))  # type: ignore[arg-type]
-                self.assertIn(convention, analyse(book).convention_words)
+                self.assertIn(convention, told(analyse(book).convention_words))
                 line = explain(compute(book), "cell:run1:s3:z").lines[2]
-                self.assertIn(working, line.words)
+                self.assertIn(working, told(line.words))
                 self.assertIn(tex, line.tex)
 
     def test_it_goes_out_and_in_and_old_documents_have_quadrature(self) -> None:

@@ -12,6 +12,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.working import Working, explain
+from hobrel.core.sentences import told
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book
 
@@ -43,7 +44,7 @@ class EveryNumber(unittest.TestCase):
         self.assertTrue(working.title and working.result and working.lines)
         for line in working.lines:
             self.assertEqual(line.tex.count("{"), line.tex.count("}"), line.tex)
-            self.assertNotRegex(line.tex + line.words, r"nan|inf\b|e-\d|e\+\d|None|−0(?![.\d])")
+            self.assertNotRegex(line.tex + told(line.words), r"nan|inf\b|e-\d|e\+\d|None|−0(?![.\d])")
         if working.budget:
             self.assertAlmostEqual(sum(b.share for b in working.budget), 1, places=9)
 
@@ -99,6 +100,26 @@ class EveryNumber(unittest.TestCase):
             *_, last = explain(compute(book), "cell:run1:s2:q").lines
             with self.subTest(formula):
                 self.assertTrue(last.tex.endswith(f"= {behind}"), last.tex)
+
+    def test_how_well_a_fit_goes_is_told_as_it_is_reckoned(self) -> None:
+        """A line and a curve alike: χ² over its degrees of freedom; without bars the scatter takes their place."""
+        for shape, slope in (("line", "m^2"), ("power", "f'(x_i)^2")):
+            computation = demo(shape)
+            card = present(computation).fits[0]
+            chi2, within = (explain(computation, f"fit:line:{part}") for part in ("chi2", "within"))
+            self.assertEqual((chi2.title, chi2.result), ("Reduced χ²", card.reduced_chi2))
+            self.assertIn(rf"\frac{{{card.chi2}}}{{{card.dof}}} = {card.reduced_chi2}", "".join(line.tex for line in chi2.lines))
+            fields = card.within[0].fields
+            self.assertEqual((within.title, within.result), ("Points within their bars", f"{fields['within_1u']} of {fields['n']}"))
+            self.assertIn(slope, within.lines[-1].tex)
+        rows = [(f"0.{i}00", [f"{2 * i}.0{i % 3}"]) for i in range(1, 7)]
+        book = lab_book(rows)
+        bare = compute(replace(book, quantities=tuple(replace(q, instrument=None) for q in book.quantities)))
+        within = explain(bare, "fit:f:within")
+        self.assertEqual((within.title, within.lines[-1].tex), ("Points within the scatter", r"|r_i| \le s"))
+        self.assertEqual([s.code for s in within.lines[-1].words], ["within_scatter_is", "within_scatter", "within_expected"])
+        with self.assertRaisesRegex(CoreError, "no χ²"):
+            explain(bare, "fit:f:chi2")
 
 
 class NumbersPutIn(unittest.TestCase):

@@ -358,7 +358,7 @@ class Together(TestCase):
         state = send_edit(self.ann, self.book, reading("two")).json()
         self.assertEqual(self.text(), "two")
         column = next(c for c in state["analysis"]["runs"][0]["columns"] if c["quantity"] == "t10")
-        self.assertIn("not a number", column["notes"][0]["trouble"])
+        self.assertIn("not a number", column["notes"][0]["trouble"][0]["text"])
 
     def test_undo_takes_back_ones_own_change_whatever_others_did_since(self) -> None:
         send_edit(self.ann, self.book, reading("2.50"))

@@ -22,6 +22,7 @@ from hobrel.computing.messages import Answer, Ask, Note, Subject, Worked
 from hobrel.computing.notes import Notes
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import LabBook, Reading
+from hobrel.core.sentences import told
 from hobrel.labbooks import computed
 from hobrel.labbooks.actions import open_book
 from hobrel.labbooks.computed import view_book
@@ -159,9 +160,9 @@ class Following(TestCase):
         self.assertEqual((news(), beside()["remarks"][0]["settled"]), (2, True))
         pool = f"/api/practicals/{self.school.practical.pk}/pool"
         self.teacher.post(pool, json.dumps({"open": True}), content_type="application/json")
-        self.assertEqual((news(), beside()["placed"][0]["words"]), (3, "open to the class"))
+        self.assertEqual((news(), beside()["placed"][0]["words"][0]["text"]), (3, "open to the class"))
         self.ann.post(f"/api/books/{self.book.pk}/hand-in", content_type="application/json")
-        self.assertEqual((news(), [m["words"] for m in beside()["placed"]]), (4, ["open to the class", "handed in"]))
+        self.assertEqual((news(), [m["words"][0]["text"] for m in beside()["placed"]]), (4, ["open to the class", "handed in"]))
 
 
 class SeveralAtOnce(TestCase):
@@ -245,13 +246,13 @@ class Looks(TestCase):
         (bench,) = (b for b in self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"] if b["book"] == self.school.book.pk)
         analysis = analysis_of(self.school.book)
         self.assertEqual((bench["finding"], bench["slips"]), (analysis.findings[0].value.text, len(analysis.slips)))  # type: ignore[union-attr]
-        inside = {m.stage: m.words for m in analysis.stages} | {"pool": "not open yet"}
-        self.assertEqual({m["stage"]: m["words"] for m in bench["stages"]}, inside)
+        inside = {m.stage: told(m.words) for m in analysis.stages} | {"pool": "not open yet"}
+        self.assertEqual({m["stage"]: m["words"][0]["text"] for m in bench["stages"]}, inside)
 
     def test_a_lab_book_that_nobody_has_worked_out_yet_is_a_tile_all_the_same(self) -> None:
         benches = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"]
-        said = [(b["finding"], b["trouble"], {m["state"] for m in b["stages"]}) for b in benches]
-        self.assertEqual(said, [("", "not worked out yet", {"not_opened"})] * 2)
+        said = [(b["finding"], b["trouble"][0]["code"], {m["state"] for m in b["stages"]}) for b in benches]
+        self.assertEqual(said, [("", "not_worked_out", {"not_opened"})] * 2)
 
     def test_a_summary_is_written_only_while_its_lab_book_is_still_so(self) -> None:
         keep_summaries(self.school.practical)
@@ -262,7 +263,7 @@ class Looks(TestCase):
 
 
 def _content() -> dict[str, Any]:
-    return {"stages": [], "finding": "", "slips": 0, "trouble": ""}
+    return {"stages": [], "finding": "", "slips": 0, "trouble": []}
 
 
 class SummariesCome(TransactionTestCase):
@@ -286,7 +287,7 @@ class SummariesCome(TransactionTestCase):
 
     def test_what_was_never_worked_out_says_so_and_is_at_the_first_look(self) -> None:
         bench = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"][0]
-        self.assertEqual((bench["finding"], bench["trouble"]), ("", "not worked out yet"))
+        self.assertEqual((bench["finding"], bench["trouble"][0]["code"]), ("", "not_worked_out"))
         wait_until(self.is_new)
 
     def test_a_note_that_was_lost_is_made_up_for_by_a_look(self) -> None:

@@ -19,6 +19,7 @@ from hobrel.core.document.lab_book import LabBook
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.readings.instruments import expected_decimals
 from hobrel.core.rounding import write_number, write_to_decimals
+from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import Floats
 
 STEADY = 0.02
@@ -78,16 +79,16 @@ def _whole_columns(columns: RunColumns, book: LabBook) -> list[Slip]:
             continue
         place = columns.run.id, columns.run.settings[first].id, column.quantity.id, None
         if _is_typed_in_the_wrong_direction(column):
-            message = (
-                f"The repeats of {plain_symbol(column.quantity)} differ within a setting as much as between settings. "
-                "Were they typed across instead of down, or down instead of across?"
-            )
+            message = say(
+                "direction", "The repeats of {symbol} differ within a setting as much as between settings. "
+                "Were they typed across instead of down, or down instead of across?", symbol=plain_symbol(column.quantity),
+            )  # fmt: skip
             found.append(Slip("direction", *place, message, True))
         elif column.quantity.kind == "measured" and is_squared(columns, book, column):
-            symbol = plain_symbol(column.quantity)
-            message = (
-                f"With the roots of these numbers the plot would be straight. Is this {symbol} squared already, under the heading {symbol}?"
-            )
+            message = say(
+                "squared", "With the roots of these numbers the plot would be straight. "
+                "Is this {symbol} squared already, under the heading {symbol}?", symbol=plain_symbol(column.quantity),
+            )  # fmt: skip
             found.append(Slip("squared", *place, message, True))
     return found
 
@@ -127,19 +128,27 @@ def _which_of_two(row: Sequence[tuple[int, str, float]]) -> int:
     return 0 if len(row[0][1]) > len(row[1][1]) else 1
 
 
-def _say_lone(row: Sequence[tuple[int, str, float]], place: int, lone: Lone, decimals: int, column: Column) -> str:
+def _say_lone(row: Sequence[tuple[int, str, float]], place: int, lone: Lone, decimals: int, column: Column) -> Sentence:
     value = row[place][2]
     fellows = [v for i, (_, _, v) in enumerate(row) if i != place]
     level = sum(fellows) / len(fellows)
     others = {1: "the other", 2: "the other two"}.get(len(fellows), "the others")
     factor = power_of_ten_between(value, level)
     if factor is not None:
-        return f"One repeat is about {say_factor(factor)} {others}. Is the decimal point in the right place?"
+        return say(
+            "lone_repeat_factor", "One repeat is about {factor} {others}. Is the decimal point in the right place?",
+            factor=say_factor(factor), others=others,
+        )  # fmt: skip
     apart = f"{write_to_decimals(lone.distance, decimals)} {column.quantity.unit}".rstrip()
     turned = _turned_digits(row[place][1], level, lone.distance / 10)
     if turned:
-        return f"One repeat is {apart} from {others}. Should {row[place][1]} be {turned}?"
-    return f"One repeat is {apart} from {others}. Look at it again, or set it aside with a reason."
+        return say(
+            "lone_repeat_turned", "One repeat is {apart} from {others}. Should {reading} be {turned}?",
+            apart=apart, others=others, reading=row[place][1], turned=turned,
+        )  # fmt: skip
+    return say(
+        "lone_repeat", "One repeat is {apart} from {others}. Look at it again, or set it aside with a reason.", apart=apart, others=others
+    )
 
 
 def _turned_digits(text: str, expected: float, near: float) -> str:
@@ -178,10 +187,10 @@ def _rough_rows(columns: RunColumns, book: LabBook, known: set[str]) -> list[Sli
     rows = [int(measurement.rows[i]) for i in found.rows]
     settings = [columns.run.settings[row].id for row in rows]
     if len(rows) == 2:
-        which = plain_symbol(measurement.column.quantity)
-        message = (
-            f"{which} of settings {rows[0] + 1} and {rows[1] + 1} seem to have changed places: the other way round the table runs smoothly."
-        )
+        message = say(
+            "exchanged", "{symbol} of settings {one} and {other} seem to have changed places: the other way round the table runs smoothly.",
+            symbol=plain_symbol(measurement.column.quantity), one=rows[0] + 1, other=rows[1] + 1,
+        )  # fmt: skip
         return [Slip("exchanged", columns.run.id, settings[0], measurement.column.quantity.id, None, message)]
     several = sum(int(m.rows[f.rows[0]]) == rows[0] for m, f in rough) > 1
     x_expected = _out_of_step(changed, rows[0], out, several)
@@ -196,14 +205,28 @@ def _row_slip(columns: RunColumns, column: Column, row: int, value: float, expec
     lone = len(column.readings[row]) == 1
     factor = power_of_ten_between(value, expected)
     if factor is not None:
-        message = f"{symbol} is about {say_factor(factor)} what the other settings lead to. Look at the decimal point and the unit."
+        message = say(
+            "factor", "{symbol} is about {factor} what the other settings lead to. Look at the decimal point and the unit.",
+            symbol=symbol, factor=say_factor(factor),
+        )  # fmt: skip
         return Slip("factor", columns.run.id, setting, column.quantity.id, 0 if lone else None, message)
-    message = f"{symbol} is far from where the other settings lead"
-    if math.isfinite(expected) and expected:
-        message += f" (about {write_number(expected, 3)})"
     turned = _turned_digits(column.readings[row][0].text, expected, abs(value - expected) / 10) if lone else ""
-    message += f". Should it be {turned}?" if turned else ". Look at it again."
-    return Slip("off_trend", columns.run.id, setting, column.quantity.id, None, message)
+    return Slip("off_trend", columns.run.id, setting, column.quantity.id, None, _say_off_trend(symbol, expected, turned))
+
+
+def _say_off_trend(symbol: str, expected: float, turned: str) -> Sentence:
+    if not math.isfinite(expected):
+        return say("off_trend", "{symbol} is far from where the other settings lead. Look at it again.", symbol=symbol)
+    about = write_number(expected, 3)
+    if turned:
+        return say(
+            "off_trend_turned", "{symbol} is far from where the other settings lead (about {expected}). Should it be {turned}?",
+            symbol=symbol, expected=about, turned=turned,
+        )  # fmt: skip
+    return say(
+        "off_trend_expected", "{symbol} is far from where the other settings lead (about {expected}). Look at it again.",
+        symbol=symbol, expected=about,
+    )  # fmt: skip
 
 
 def _out_of_step(changed: Column, row: int, out: np.ndarray[tuple[int], np.dtype[np.bool_]], several: bool) -> float | None:
@@ -243,9 +266,10 @@ def _twice_the_same(columns: RunColumns) -> list[Slip]:
             if np.isnan(value):
                 continue
             if value in seen:
-                message = (
-                    f"{plain_symbol(column.quantity)} is the same as in setting {seen[value] + 1}. Repeats of a setting stand in one row."
-                )
+                message = say(
+                    "duplicate_setting", "{symbol} is the same as in setting {setting}. Repeats of a setting stand in one row.",
+                    symbol=plain_symbol(column.quantity), setting=seen[value] + 1,
+                )  # fmt: skip
                 found.append(Slip("duplicate_setting", columns.run.id, columns.run.settings[row].id, column.quantity.id, 0, message))
             else:
                 seen[value] = row
@@ -266,7 +290,10 @@ def _swapped_cells(columns: RunColumns) -> list[Slip]:
                 states = (*first.readings[row], *second.readings[row])
                 decimals = tuple(s.parsed.decimals for s in states if s.parsed is not None)
                 if len(states) == 2 and decimals == wanted[::-1]:
-                    message = f"{plain_symbol(first.quantity)} and {plain_symbol(second.quantity)} seem to have changed places here."
+                    message = say(
+                        "swapped", "{one} and {other} seem to have changed places here.",
+                        one=plain_symbol(first.quantity), other=plain_symbol(second.quantity),
+                    )  # fmt: skip
                     found.append(Slip("swapped", columns.run.id, setting.id, first.quantity.id, 0, message))
     return found
 

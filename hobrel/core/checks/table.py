@@ -11,6 +11,7 @@ from typing import Literal
 from hobrel.core.document.lab_book import Quantity
 from hobrel.core.pipeline.columns import Averages, Column, RunColumns, plain_symbol
 from hobrel.core.readings.instruments import expected_decimals
+from hobrel.core.sentences import Sentence, said_by, say
 
 SlipKind = Literal[
     "not_a_number", "wrong_decimals", "lone_repeat", "missing_repeat", "off_trend",
@@ -32,7 +33,7 @@ class Slip:
     setting: str
     quantity: str
     repeat: int | None
-    message: str
+    message: Sentence
     whole_column: bool = False
 
 
@@ -56,7 +57,7 @@ def look_over_cells(columns: RunColumns, finished: bool) -> list[Slip]:
     return found + _blanks(columns, finished)
 
 
-_Found = tuple[SlipKind, int, int, str, bool]
+_Found = tuple[SlipKind, int, int, Sentence, bool]
 
 
 @lru_cache(maxsize=1024)
@@ -76,18 +77,23 @@ def _look_over(averages: Averages, quantity: Quantity, aside: tuple[bool, ...]) 
                 continue
             count += 1
             if state.parsed is None:
-                texts.append(("not_a_number", row, repeat, state.trouble.message if state.trouble else "", False))
+                assert state.trouble is not None, "what was not read has a trouble"
+                texts.append(("not_a_number", row, repeat, said_by(state.trouble), False))
             elif instrument is not None and wanted is not None and state.parsed.u is None and state.parsed.decimals != wanted:
                 wrong[state.parsed.decimals] += 1
                 few = "fewer" if state.parsed.decimals < wanted else "more"
-                message = f"{state.text} has {few} decimals than the {instrument.name} gives ({wanted})."
+                message = say(
+                    "wrong_decimals", "{reading} has {few} decimals than the {instrument} gives ({wanted}).",
+                    reading=state.text, few=few, instrument=instrument.name, wanted=wanted,
+                )  # fmt: skip
                 if all(known[1] != row for known in decimals):
                     decimals.append(("wrong_decimals", row, repeat, message, False))
     if instrument is not None and wrong and wrong.most_common(1)[0][1] >= max(LEAST_ALIKE, ALIKE * count):
         has = wrong.most_common(1)[0][0]
-        message = (
-            f"{plain_symbol(quantity)} is written with {_decimals(has)}; the {instrument.name} gives {wanted}. Is it another instrument?"
-        )
+        message = say(
+            "wrong_decimals_everywhere", "{symbol} is written with {decimals}; the {instrument} gives {wanted}. Is it another instrument?",
+            symbol=plain_symbol(quantity), decimals=_decimals(has), instrument=instrument.name, wanted=wanted or 0,
+        )  # fmt: skip
         decimals = [("wrong_decimals", decimals[0][1], decimals[0][2], message, True)]
     return tuple(texts + decimals)
 
@@ -114,10 +120,13 @@ def _blanks(columns: RunColumns, finished: bool) -> list[Slip]:
             if places:
                 blank = next((i for i in range(column.quantity.repeats) if i not in places), None)
                 if blank is not None and (left or blank < places[-1]):
-                    message = "One repeat is blank here, while others are filled."
+                    message = say("missing_repeat", "One repeat is blank here, while others are filled.")
                     found.append(Slip("missing_repeat", run.id, run.settings[row].id, column.quantity.id, blank, message))
             elif left and usual[k]:
-                message = f"{plain_symbol(column.quantity)} is blank here, and filled in the other settings. Blank means “not measured”."
+                message = say(
+                    "blank", "{symbol} is blank here, and filled in the other settings. Blank means “not measured”.",
+                    symbol=plain_symbol(column.quantity),
+                )  # fmt: skip
                 found.append(Slip("blank", run.id, run.settings[row].id, column.quantity.id, 0, message))
     return found
 

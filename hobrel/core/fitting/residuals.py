@@ -11,6 +11,7 @@ from scipy.special import ndtr
 
 from hobrel.core.fitting.bend import chance_of_bend, measure_bend
 from hobrel.core.fitting.line import LineFit
+from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import Floats
 
 
@@ -35,7 +36,7 @@ class Residuals:
     within_1u, within_2u : int
         How many |standardised| are at most 1 and 2.
     longest_run : int
-    sentence : str
+    sentence : Sentence
         What the pattern says, in plain words.
     """
 
@@ -50,7 +51,7 @@ class Residuals:
     within_1u: int
     within_2u: int
     longest_run: int
-    sentence: str
+    sentence: Sentence
 
 
 def study_residuals(
@@ -134,16 +135,22 @@ def _expect_runs(signs: str, runs: int) -> tuple[float | None, float | None]:
     return expected, min(1.0, 2 * float(ndtr(-distance / math.sqrt(variance))))
 
 
-def _describe(signs: str, n: int, runs: int, expected: float | None, longest: int, *, t: float | None) -> str:
+BENDS = ("bends_in_the_middle", "bends")
+"""Codes of the sentences that call the points bent."""
+
+
+def _describe(signs: str, n: int, runs: int, expected: float | None, longest: int, *, t: float | None) -> Sentence:
     if not signs:
-        return "Every point lies on the line."
+        return say("on_the_line", "Every point lies on the line.")
     if t is not None and n >= 5 and chance_of_bend(t, n) < 0.05:
         ends = signs[0] == signs[-1] and signs.count(signs[0]) < len(signs)
         above = t > 0
         if ends:
             side, middle = ("above", "below") if above else ("below", "above")
-            return f"The ends lie {side} the line and the middle {middle}: it still bends."
-        return "The points bend away from a straight line."
+            return say(
+                "bends_in_the_middle", "The ends lie {side} the line and the middle {middle}: it still bends.", side=side, middle=middle
+            )
+        return say("bends", "The points bend away from a straight line.")
     if expected is not None and n >= 8 and runs <= expected / 2:
-        return f"{longest} points in a row lie on one side of the line: something slow may have changed."
-    return "The points scatter above and below the line with no pattern."
+        return say("long_run", "{n} points in a row lie on one side of the line: something slow may have changed.", n=longest)
+    return say("no_pattern", "The points scatter above and below the line with no pattern.")

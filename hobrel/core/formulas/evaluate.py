@@ -20,6 +20,7 @@ import numpy as np
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.neighbours import NeighbourKind, Order, pair_neighbours
 from hobrel.core.formulas.tree import LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol, spell
+from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, Floats, Source, Temperatures, Traced, chain, exact, measured
 from hobrel.core.units.calculus import (
     KELVIN,
@@ -36,7 +37,7 @@ from hobrel.core.units.constants import find_constant
 from hobrel.core.units.naming import without_plain_numbers
 
 
-def evaluate(node: Node, values: Mapping[str, Traced], order: Order | None = None, without: dict[int, str] | None = None) -> Traced:
+def evaluate(node: Node, values: Mapping[str, Traced], order: Order | None = None, without: dict[int, Sentence] | None = None) -> Traced:
     """Compute a formula.
 
     Parameters
@@ -77,7 +78,7 @@ class _Evaluation:
     machine fetching new memory; a value that is no number then ends the walk with FloatingPointError.
     """
 
-    def __init__(self, values: Mapping[str, Traced], order: Order | None, reuse: bool, without: dict[int, str] | None) -> None:
+    def __init__(self, values: Mapping[str, Traced], order: Order | None, reuse: bool, without: dict[int, Sentence] | None) -> None:
         self.values = values
         self.order = order
         self.reuse = reuse
@@ -257,14 +258,14 @@ def _raise_to(value: Floats, n: float) -> Floats:
     return np.asarray(value**n)
 
 
-def _leave_out_bad(value: Floats, operands: tuple[Traced, ...], at: int, reason: str, without: dict[int, str] | None) -> Floats:
+def _leave_out_bad(value: Floats, operands: tuple[Traced, ...], at: int, reason: str, without: dict[int, Sentence] | None) -> Floats:
     known = np.ones(value.shape, dtype=bool)
     for operand in operands:
         known &= np.isfinite(operand.value)
     bad = known & ~np.isfinite(value)
     if without is not None and value.ndim and np.any(known & ~bad):
         for row in np.flatnonzero(bad).tolist():
-            without[row] = f"The formula has no value here: {reason}."
+            without[row] = say("no_value_here", "The formula has no value here: {reason}.", reason=reason)
         return np.where(bad, np.nan, value)
     if np.any(bad):
         rows = [int(i) for i in np.flatnonzero(np.atleast_1d(bad))]

@@ -17,6 +17,7 @@ import numpy as np
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.sentences import Sentences, say
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, combine_sum, measured
 from hobrel.core.units.calculus import NUMBER, Unit, parse_unit
 from hobrel.core.units.constants import find_constant
@@ -82,7 +83,7 @@ class Propagation:
     budget : tuple of Contribution, largest first
     interval95 : (float, float) or None
         Monte Carlo: the middle 95 % of the draws (JCGM 101:2008, 7.7).
-    warning : str
+    warning : tuple of Sentence
         Not empty where first order is unsafe, with the reason.
     """
 
@@ -92,7 +93,7 @@ class Propagation:
     way: WayKind
     budget: tuple[Contribution, ...]
     interval95: tuple[float, float] | None = None
-    warning: str = ""
+    warning: Sentences = ()
 
 
 Correlations = Mapping[tuple[str, str], float]
@@ -132,7 +133,7 @@ def propagate(
     sources = {name: Source(name, name, np.asarray(given.u), given.unit) for name, given in inputs.items()}
     traced = evaluate(node, {name: measured(sources[name], given.value) for name, given in inputs.items()})
     budget = _budget(traced, inputs)
-    warning = _warn_of_curvature(node, inputs, float(combine_quadrature(traced))) if way in ("quadrature", "sum") else ""
+    warning = _warn_of_curvature(node, inputs, float(combine_quadrature(traced))) if way in ("quadrature", "sum") else ()
     value, interval = float(traced.value), None
     match way:
         case "quadrature":
@@ -256,21 +257,25 @@ def _correlation_matrix(names: Sequence[str], correlations: Correlations) -> Flo
     return matrix
 
 
-def _warn_of_curvature(node: Node, inputs: Mapping[str, Input], u: float) -> str:
+def _warn_of_curvature(node: Node, inputs: Mapping[str, Input], u: float) -> Sentences:
     """Whether a straight line is a fair picture of the formula over x ± u.
 
     Unsafe where the bend over the bars, ½|f(x+u) − 2f(x) + f(x−u)|, adds up to more than a tenth of u, or the half
     differences give a u that differs by more than a tenth (the limits are common practice).
     """
     if not inputs:
-        return ""
+        return ()
     try:
         above, below = _one_at_a_time(node, inputs)
     except CoreError:
-        return "Within its ±, an input reaches where the formula has no value: this uncertainty is not to be trusted."
+        return (
+            say(
+                "reaches_no_value", "Within its ±, an input reaches where the formula has no value: this uncertainty is not to be trusted."
+            ),
+        )
     centre = float(_at(node, inputs, {name: np.asarray(given.value) for name, given in inputs.items()}))
     bend = float(np.sum(np.abs(above - 2 * centre + below))) / 2
     stepped = float(np.sqrt(np.sum(((above - below) / 2) ** 2)))
     if bend > 0.1 * u or abs(stepped - u) > 0.1 * u:
-        return "The formula bends so much within the ± that first order is unsafe. Compare with Monte Carlo."
-    return ""
+        return (say("first_order_unsafe", "The formula bends so much within the ± that first order is unsafe. Compare with Monte Carlo."),)
+    return ()

@@ -24,6 +24,7 @@ from hobrel.core.pipeline.carrying import Carried, Step, carry_rows
 from hobrel.core.readings.instruments import Instrument, hidden_by_last_digit, reading_uncertainty
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.readings.parsing import ParsedReading, parse_difference, parse_reading, parse_written
+from hobrel.core.sentences import Sentence
 from hobrel.core.statistics.spread import MeanWithUncertainty, average, find_typical_bars
 from hobrel.core.statistics.typical import find_typical_spread
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
@@ -99,7 +100,7 @@ class Column:
     averages: Averages | None = None
     trouble: CoreError | None = None
     node: Node | None = None
-    without: Mapping[int, str] = field(default_factory=dict)
+    without: Mapping[int, Sentence] = field(default_factory=dict)
     carried: Carried | None = None
 
     @property
@@ -380,7 +381,7 @@ def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], column
 @lru_cache(maxsize=512)
 def _evaluated_column(quantity: Quantity, node: Node, sources: tuple[tuple[str, Column], ...], order: tuple[int, ...]) -> Column:
     values = {symbol: column.traced for symbol, column in sources if column.traced is not None}
-    without: dict[int, str] = {}
+    without: dict[int, Sentence] = {}
     traced = evaluate(node, values, np.array(order, dtype=np.intp), without)
     traced = in_wanted_unit(traced, quantity.unit, quantity.symbol)
     return Column(quantity, traced, combine_quadrature(traced, shared=False), node=node, without=without)

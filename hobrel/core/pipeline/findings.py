@@ -118,7 +118,7 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         try:
             fitted = ground.fitted(finding.fit)[0]
         except CoreError as trouble:
-            raise CoreError(trouble.code, f"There is no fit yet: {trouble.message}") from trouble
+            raise CoreError(trouble.code, f"There is no fit yet: {trouble.message}", {**trouble.fields, "lacks": "fit"}) from trouble
         inputs.update(fitted.outputs)
         judging.update(fitted.judged)
         targets.update({name: f"fit:{finding.fit}:{name}" for name in fitted.outputs})

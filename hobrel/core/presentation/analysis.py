@@ -25,6 +25,7 @@ from hobrel.core.presentation.results import Analysis, FindingResult, FitResult,
 from hobrel.core.presentation.showing import convention_words, show_trouble
 from hobrel.core.presentation.stages import mark_stages, unmarked_stages
 from hobrel.core.presentation.unknowns import present_unknown
+from hobrel.core.sentences import Sentences, say
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -134,7 +135,8 @@ def _present_run(run: Run, columns: RunColumns, convention: Convention, troubles
     for column in columns.columns.values():
         written = contain(f"writing of {column.quantity.symbol}", present_column, column, run, convention)
         shown.append(fail_column(column.quantity, run, written) if isinstance(written, CoreError) else written)
-    words = troubles.aside("", "words of a log", describe_log, run.log, shown) if run.log else ""
+    nothing: Sentences = ()
+    words = troubles.aside(nothing, "words of a log", describe_log, run.log, shown) if run.log else nothing
     return RunResult(run.id, tuple(shown), words)
 
 
@@ -205,7 +207,10 @@ def _far_points(fits: tuple[FitResult, ...], computation: Computation) -> tuple[
         for key in result.far:
             if not isinstance(points, CoreError):
                 symbol = plain_text(rich_symbol(points.y_column.quantity.symbol))
-                message = f"This point lies more than three of its uncertainties from the line ({symbol}). Look at its readings again."
+                message = say(
+                    "far_from_line", "This point lies more than three of its uncertainties from the line ({symbol}). "
+                    "Look at its readings again.", symbol=symbol,
+                )  # fmt: skip
                 found.append(Slip("off_trend", run.id, key, points.y_column.quantity.id, None, message))
     # a point of two stretches is named once
     return tuple(dict.fromkeys(found))

@@ -30,6 +30,7 @@ from hobrel.core.rounding import (
     write_place,
     write_to_decimals,
 )
+from hobrel.core.sentences import Sentences, said_by, say
 from hobrel.core.uncertainty.traced import Floats, contributions
 from hobrel.core.units.calculus import parse_unit, write_unit
 
@@ -100,11 +101,13 @@ def _has_a_name(column: Column) -> bool:
     return column.quantity.symbol.replace("_", "").isalnum() and not isinstance(column.node, Symbol)
 
 
-def describe_log(log: Log, columns: Sequence[ColumnResult]) -> str:
-    """What a logger wrote, in a sentence."""
+def describe_log(log: Log, columns: Sequence[ColumnResult]) -> Sentences:
+    """What a logger wrote."""
     ranges = [f"{plain_text(c.symbol)} from {c.range_text}" for c in columns if c.quantity in log.units and c.range_text]
     rows = "1 row" if log.rows == 1 else f"{log.rows} rows"
-    return f"A logger wrote {rows}: {', '.join(ranges)}." if ranges else f"A logger wrote {rows}."
+    if not ranges:
+        return (say("logged_rows", "A logger wrote {rows}.", rows=rows),)
+    return (say("logged", "A logger wrote {rows}: {ranges}.", rows=rows, ranges=", ".join(ranges)),)
 
 
 def _describe_instrument(column: Column, convention: Convention, unit: str) -> str:
@@ -254,15 +257,15 @@ def _notes(averages: Averages, run: Run) -> tuple[ReadingNote, ...]:
 
 def _empty_rows(column: Column, run: Run) -> tuple[ReadingNote, ...]:
     """Why a formula has no value at some settings; of a log they are too many to be told one by one."""
-    return () if run.log else tuple(ReadingNote(run.row_id(row), 0, words, "") for row, words in sorted(column.without.items()))
+    return () if run.log else tuple(ReadingNote(run.row_id(row), 0, (words,), "") for row, words in sorted(column.without.items()))
 
 
 @lru_cache(maxsize=1024)
-def _find_notes(averages: Averages) -> tuple[tuple[int, int, str, str], ...]:
+def _find_notes(averages: Averages) -> tuple[tuple[int, int, Sentences, str], ...]:
     found = []
     for row, (states, places) in enumerate(zip(averages.readings, averages.places, strict=True)):
         for place, state in zip(places, states, strict=True):
-            trouble, note = state.trouble.message if state.trouble else "", state.parsed.note if state.parsed else ""
+            trouble, note = (said_by(state.trouble),) if state.trouble else (), state.parsed.note if state.parsed else ""
             if trouble or note:
                 found.append((row, place, trouble, note))
     return tuple(found)

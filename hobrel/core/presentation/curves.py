@@ -13,17 +13,20 @@ from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, s
 from hobrel.core.pipeline.comparing import TwoFold, compare_with_known
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, points_to_fit
-from hobrel.core.presentation.line_cards import METHODS, far_settings, present_fit, scatter_words, source_words, within_words, write_r2
+from hobrel.core.presentation.line_cards import METHODS, SCATTER_WORDS, far_settings, present_fit, source_words, within_words, write_r2
 from hobrel.core.presentation.results import FitResult, ParameterResult, ShapeOffer, ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.rounding import MINUS, write_number
+from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.statistics.comparison import say_verdict
 from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
 WILD = 3
 """With fewer points than this for each parameter, a shape is offered with a word of caution (common practice)."""
-_METHODS = METHODS | {"orthogonal_distance": "by the shortest distance to the curve, in units of both error bars"}
+_METHODS = METHODS | {
+    "orthogonal_distance": say("orthogonal_distance", "by the shortest distance to the curve, in units of both error bars")
+}
 
 
 def present_card(fit: Fit, fitted: FittedLine | FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
@@ -36,7 +39,7 @@ def present_card(fit: Fit, fitted: FittedLine | FittedCurve, points: GraphPoints
 def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
     """Write the card of a shape."""
     curve = fitted.curve
-    why = "" if fitted.scatter == "unknown" else source_words(curve.reduced_chi2, convention)
+    why = () if fitted.scatter == "unknown" else (source_words(curve.reduced_chi2, convention),)
     parameters = tuple(_present_parameter(fitted, i, name, convention, fit) for i, name in enumerate(curve.shape.parameters))
     x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
     numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
@@ -46,14 +49,14 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
     assert points.y_column.traced is not None
     unit = write_unit(points.y_column.traced.unit)
     return FitResult(
-        fit.id, fit.graph, _METHODS[curve.method] + why, fitted.n, curve.dof,
+        fit.id, fit.graph, (_METHODS[curve.method], *why), fitted.n, curve.dof,
         f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(curve.shape), numbers)}",
         f"{plain_text(rich_symbol(y_symbol))}: {text}",
-        None, None, "", within_words(fitted, points),
+        None, None, (), within_words(fitted, points),
         "" if curve.chi2 is None else write_number(curve.chi2, 3),
         "" if curve.reduced_chi2 is None else write_number(curve.reduced_chi2, 2),
-        scatter_words(fitted.scatter),
-        "" if curve.r2 is None else write_r2(curve.r2), "",
+        (SCATTER_WORDS[fitted.scatter],),
+        "" if curve.r2 is None else write_r2(curve.r2), (),
         f"{write_number(curve.residual_sd, 2)} {unit}".rstrip(), None, far_settings(fitted, points, run), None,
         shape=curve.shape.name, shape_words=curve.shape.words, parameters=parameters,
         is_doubtful=fitted.scatter == "more",
@@ -64,7 +67,7 @@ def offer_shapes(points: GraphPoints, fit: Fit) -> tuple[ShapeOffer, ...]:
     """All shapes, the line first; those that have no value at some point, or no fewer parameters than there are points, with the reason."""
     used = points_to_fit(points, fit)
     x, n = points.x[used], int(np.count_nonzero(used))
-    offers, forbidden = [ShapeOffer("line", SHAPES["line"].words, "")], []
+    offers, forbidden = [ShapeOffer("line", SHAPES["line"].words)], []
     for shape in SHAPES.values():
         count = len(shape.parameters)
         if shape.name in ("line", "proportional"):
@@ -72,15 +75,17 @@ def offer_shapes(points: GraphPoints, fit: Fit) -> tuple[ShapeOffer, ...]:
         try:
             shape.check_domain(x)
         except CoreError as trouble:
-            forbidden.append(ShapeOffer(shape.name, shape.words, "", trouble.message))
+            forbidden.append(ShapeOffer(shape.name, shape.words, (), (said_by(trouble),)))
             continue
         if count >= n:
-            forbidden.append(
-                ShapeOffer(shape.name, shape.words, "", f"{count} parameters need at least {count + 1} points; there are {n}.")
-            )
+            few = say(
+                "too_few_for_shape", "{parameters} parameters need at least {least} points; there are {n}.",
+                parameters=count, least=count + 1, n=n,
+            )  # fmt: skip
+            forbidden.append(ShapeOffer(shape.name, shape.words, (), (few,)))
             continue
-        caution = f"{n} points for {count} parameters: it will seem to fit almost anything" if n < WILD * count else ""
-        offers.append(ShapeOffer(shape.name, shape.words, caution))
+        wild = say("wild_shape", "{n} points for {parameters} parameters: it will seem to fit almost anything", n=n, parameters=count)
+        offers.append(ShapeOffer(shape.name, shape.words, (wild,) if n < WILD * count else ()))
     return (*offers, *forbidden)
 
 
@@ -98,28 +103,26 @@ def read_expected(text: str) -> Fraction:
         raise CoreError("bad_number", "An expected exponent is a number or a fraction, as 2, 0.5 or 3/2.") from trouble
 
 
-def _compare_exponent(number: TwoFold, expected: str, convention: Convention) -> str:
+def _compare_exponent(number: TwoFold, expected: str, convention: Convention) -> Sentence:
     try:
         found = compare_with_known(number, float(read_expected(expected)), convention.verdict)
     except CoreError as trouble:
-        return trouble.message
-    return say_verdict(found, f"the expected {expected.strip().replace('-', MINUS)}").replace(
-        "combined uncertainties", "of its uncertainties"
-    )
+        return said_by(trouble)
+    return say_verdict(found, f"the expected {expected.strip().replace('-', MINUS)}", "of its uncertainties")
 
 
 def _present_parameter(fitted: FittedCurve, place: int, name: str, convention: Convention, fit: Fit) -> ParameterResult:
     traced = fitted.outputs[name]
     u = float(combine_quadrature(traced, shared=False)) if np.isfinite(fitted.curve.u[place]) else float("inf")
     if fitted.noise[place]:
-        return ParameterResult(name, symbol_tex(name), _zero(write_unit(traced.unit)), "It is only rounding.")
+        return ParameterResult(name, symbol_tex(name), _zero(write_unit(traced.unit)), (say("only_rounding", "It is only rounding."),))
     known = u if u < float("inf") else None
     shown = show_value(float(traced.value), known, traced.unit, convention.rounding)
     if fit.shape == "power" and name == "n" and fit.expected.strip() and known is not None:
         words = _compare_exponent(TwoFold(traced, fitted.judged[name]), fit.expected, convention)
-        return ParameterResult(name, symbol_tex(name), shown, words)
-    words = "" if known is not None else "There are as many points as parameters, so its uncertainty is not known."
-    return ParameterResult(name, symbol_tex(name), shown, words)
+        return ParameterResult(name, symbol_tex(name), shown, (words,))
+    unknown = say("u_unknown", "There are as many points as parameters, so its uncertainty is not known.")
+    return ParameterResult(name, symbol_tex(name), shown, () if known is not None else (unknown,))
 
 
 def _zero(unit: str) -> ShownValue:

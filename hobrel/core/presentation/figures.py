@@ -12,7 +12,8 @@ from typing import Literal
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
-from hobrel.core.rounding import MINUS, quantize, to_decimal, write_fixed
+from hobrel.core.rounding import quantize, to_decimal, write_fixed
+from hobrel.core.sentences import Sentences, say
 from hobrel.core.units.calculus import Unit, write_unit
 
 _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
@@ -120,7 +121,7 @@ class Figure:
     lines, bands
     residual_axis : Axis or None
         Of the strip under the graph; the sticks are the points' `residual`.
-    summary : str
+    summary : tuple of Sentence
         One or two sentences for somebody who cannot see it.
     notes : tuple of FigureNote
     sketch : SketchCurve or None
@@ -134,7 +135,7 @@ class Figure:
     lines: tuple[ModelLine, ...] = ()
     bands: tuple[Band, ...] = ()
     residual_axis: Axis | None = None
-    summary: str = ""
+    summary: Sentences = ()
     notes: tuple[FigureNote, ...] = ()
     sketch: SketchCurve | None = None
 
@@ -225,7 +226,7 @@ def _tick_text(index: int, step: float, exponent: int, power: int) -> str:
     return "0" if index == 0 else text
 
 
-def describe_figure(x: RichText, y: RichText, count: int, sentence: str) -> str:
-    """The sentence that a screen reader hears."""
+def describe_figure(x: RichText, y: RichText, count: int, pattern: Sentences) -> Sentences:
+    """What a screen reader hears."""
     points = "1 point" if count == 1 else f"{count} points"
-    return f"Graph of {plain_text(y)} against {plain_text(x)}, {points}. {sentence}".replace(MINUS, "−").strip()
+    return say("graph_of", "Graph of {y} against {x}, {points}.", y=plain_text(y), x=plain_text(x), points=points), *pattern

@@ -13,9 +13,19 @@ from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, plain_t
 from hobrel.core.pipeline.budget import BudgetLine
 from hobrel.core.pipeline.findings import ComparedWith, ComputedFinding
 from hobrel.core.presentation.judging import judge_rounding
-from hobrel.core.presentation.results import BudgetBar, ComparedFinding, FindingResult, JudgedRounding, LineMark, ShownValue, UsedNumber
-from hobrel.core.presentation.showing import draw_number_line, numbers_put_in, rounding_words, show_constant, show_trouble, show_value
+from hobrel.core.presentation.results import (
+    BudgetBar,
+    ComparedFinding,
+    FindingResult,
+    JudgedRounding,
+    LineMark,
+    ShownValue,
+    Trouble,
+    UsedNumber,
+)
+from hobrel.core.presentation.showing import ROUNDING_WORDS, draw_number_line, numbers_put_in, show_constant, show_trouble, show_value
 from hobrel.core.rounding import RoundingRule, to_decimal, write_number
+from hobrel.core.sentences import Sentences, said_by, say
 from hobrel.core.statistics.comparison import Comparison, say_verdict
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import write_unit
@@ -67,12 +77,13 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
     shown = {name: shown_input(name, t, computed, book) for name, t in computed.inputs.items()}
     numbers = numbers_put_in(computed.node, {name: v.value_tex for name, v in shown.items()})
     symbol = symbol_expression_tex(finding.symbol)
-    accepted, verdict, words = None, None, ""
+    accepted, verdict = None, None
+    words: Sentences = ()
     marks = [LineMark("this finding", computed.value, computed.u)]
     if finding.accepted is not None and computed.accepted is not None and computed.comparison is not None:
         a, u_a = computed.accepted
         accepted, verdict = show_value(a, u_a or None, unit, rule), _known(computed.comparison)
-        words = say_verdict(computed.comparison, "the accepted value") + _percent_apart(computed.comparison, "it")
+        words = (say_verdict(computed.comparison, "the accepted value"), *_percent_apart(computed.comparison, "it"))
         marks.append(LineMark("accepted", a, u_a))
     compared = tuple(_present_compared(c, unit, rule) for c in computed.compared)
     marks += [LineMark(c.finding.name, c.value, c.u) for c in computed.compared if isinstance(c.comparison, Comparison)]
@@ -86,7 +97,7 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
         formula_tex=f"{symbol} = {formula_tex(computed.node)}",
         numbers_tex=f"{symbol} = {formula_tex(computed.node, numbers)}",
         statement=f"{plain_text(rich_symbol(finding.symbol))} = {value.text}",
-        rounding_words=rounding_words(rule),
+        rounding_words=(ROUNDING_WORDS[rule],),
         budget=present_budget(computed.budget, unit, book, computed.words),
         accepted=accepted,
         accepted_source=finding.accepted.source if finding.accepted else "",
@@ -106,20 +117,23 @@ def _known(comparison: Comparison) -> Literal["agree", "agree_within_two", "diff
     return None if comparison.verdict == "unknown" else comparison.verdict
 
 
-def _percent_apart(comparison: Comparison, other: str) -> str:
+def _percent_apart(comparison: Comparison, other: str) -> Sentences:
     if comparison.percent is None:
-        return ""
-    return f" It is {write_number(abs(comparison.percent), 2)} % {'above' if comparison.difference >= 0 else 'below'} {other}."
+        return ()
+    side = "above" if comparison.difference >= 0 else "below"
+    return (
+        say("percent_apart", "It is {percent} % {side} {other}.", percent=write_number(abs(comparison.percent), 2), side=side, other=other),
+    )
 
 
 def _present_compared(compared: ComparedWith, unit: str, rule: RoundingRule) -> ComparedFinding:
     other, comparison = compared.finding, compared.comparison
     value = show_value(compared.value, compared.u or None, unit if isinstance(comparison, Comparison) else other.unit, rule)
     if isinstance(comparison, CoreError):
-        return ComparedFinding(other.id, other.name, value, None, comparison.message)
+        return ComparedFinding(other.id, other.name, value, None, (said_by(comparison),))
     difference = show_value(comparison.difference, comparison.u or None, unit, rule).text
-    words = f"{say_verdict(comparison, other.name)} The difference is {difference}."
-    return ComparedFinding(other.id, other.name, value, _known(comparison), words + _percent_apart(comparison, "the other"))
+    words = say_verdict(comparison, other.name), say("difference", "The difference is {difference}.", difference=difference)
+    return ComparedFinding(other.id, other.name, value, _known(comparison), (*words, *_percent_apart(comparison, "the other")))
 
 
 def _write_in_full(computed: ComputedFinding, unit: str) -> str:
@@ -128,15 +142,15 @@ def _write_in_full(computed: ComputedFinding, unit: str) -> str:
     return f"{write_number(computed.value, figures)}, with ± {write_number(computed.u, 4)} {unit}".rstrip()
 
 
-def _judge(computed: ComputedFinding, unit: str, book: LabBook) -> tuple[JudgedRounding | None, str]:
+def _judge(computed: ComputedFinding, unit: str, book: LabBook) -> tuple[JudgedRounding | None, Trouble | None]:
     """How the bench's own rounding stands, or what is wrong with the way it is written."""
     text = computed.finding.rounded
     if not (book.bench_rounds and text.strip() and computed.u):
-        return None, ""
+        return None, None
     try:
-        return judge_rounding(text, computed.value, computed.u, unit, book.convention.rounding), ""
+        return judge_rounding(text, computed.value, computed.u, unit, book.convention.rounding), None
     except CoreError as trouble:
-        return None, trouble.message
+        return None, show_trouble(trouble)
 
 
 def present_or_fail(finding: Finding, found: ComputedFinding | CoreError, book: LabBook) -> FindingResult:
@@ -148,6 +162,6 @@ def present_or_fail(finding: Finding, found: ComputedFinding | CoreError, book: 
 def fail_finding(finding: Finding, error: CoreError) -> FindingResult:
     """A finding that there is none of, with the reason."""
     return FindingResult(
-        finding.id, finding.name, rich_symbol(finding.symbol), finding.unit, None, "", "", "", "", (), None, "", None, "", None,
+        finding.id, finding.name, rich_symbol(finding.symbol), finding.unit, None, "", "", "", (), (), None, "", None, (), None,
         show_trouble(error),
     )  # fmt: skip

@@ -29,9 +29,11 @@ from hobrel.core.presentation.figures import (
     describe_figure,
     make_axis,
 )
+from hobrel.core.presentation.line_cards import say_pattern
 from hobrel.core.presentation.results import GraphResult
 from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.thinning import MOST_DRAWN, thin_points
+from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.uncertainty.traced import Floats
 
 MARKER_SHARE = 0.006
@@ -103,15 +105,20 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
         graph.title or f"{y_name} against {x_name}", x_axis, y_axis,
         tuple(PointSeries(s.name, s.look, shown.get(s.key, ()), s.key, s.hidden) for s in series if s.hidden or s.key in shown),
         tuple(lines), tuple(bands), residual_axis,
-        describe_figure(x_label, y_label, count, visible[0].fitted.residuals.sentence if visible else ""),
+        describe_figure(x_label, y_label, count, (say_pattern(visible[0].fitted),) if visible else ()),
         notes, smooth_sketch(sketch),
     )  # fmt: skip
     remarks = [r for d in drawn for r in _remark_thinning(d.points, len(shown[d.series.key]))]
     outside = sum(int(np.count_nonzero(_outside(d.points, x_axis, y_axis))) for d in drawn)
     remarks += [*_remark_outside(outside), *_remark_bars(drawn, figure), *_remark_few(drawn), *lost]
     if first.x_column.quantity.tangent_of or first.y_column.quantity.tangent_of:
-        remarks.append("The slopes all come from one curve and move together, so their ± is not drawn as bars. A finding has it in full.")
-    remarks += [s.points.message for s in series[1:] if isinstance(s.points, CoreError)]
+        remarks.append(
+            say(
+                "slopes_move_together",
+                "The slopes all come from one curve and move together, so their ± is not drawn as bars. A finding has it in full.",
+            )
+        )
+    remarks += [said_by(s.points) for s in series[1:] if isinstance(s.points, CoreError)]
     return GraphResult(graph.id, figure, tuple(remarks), None)
 
 
@@ -210,13 +217,13 @@ def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]
 
 def _place_notes(
     notes: Sequence[Note], points: Sequence[FigurePoint], fits: Sequence[DrawnFit]
-) -> tuple[tuple[FigureNote, ...], list[str]]:
+) -> tuple[tuple[FigureNote, ...], list[Sentence]]:
     """Where notes point to now; those whose point or fit is not on the graph are said in words."""
     placed, lost = [], []
     for note in notes:
         at = _anchor(note, points, fits)
         if at is None:
-            lost.append(f"A note points to what is not on the graph now: “{note.text}”")
+            lost.append(say("note_lost", "A note points to what is not on the graph now: “{note}”", note=note.text))
         else:
             placed.append(FigureNote(note.id, note.text, *at, note.x_high if note.anchor == "stretch" else None, note.right, note.up))
     return tuple(placed), lost
@@ -244,10 +251,14 @@ def smooth_sketch(sketch: Sequence[SketchPoint]) -> SketchCurve | None:
     return SketchCurve(tuple(steps.tolist()), tuple(PchipInterpolator(xs, [places[x] for x in xs])(steps).tolist()))
 
 
-def _remark_thinning(points: GraphPoints, drawn: int) -> tuple[str, ...]:
+def _remark_thinning(points: GraphPoints, drawn: int) -> Sentences:
     if len(points.rows) <= MOST_DRAWN:
         return ()
-    return (f"Of {len(points.rows)} points {drawn} are drawn: the lowest and the highest of each stretch. A fit uses them all.",)
+    words = say(
+        "thinned", "Of {n} points {drawn} are drawn: the lowest and the highest of each stretch. A fit uses them all.",
+        n=len(points.rows), drawn=drawn,
+    )  # fmt: skip
+    return (words,)
 
 
 def _outside(points: GraphPoints, x: Axis, y: Axis) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
@@ -255,29 +266,35 @@ def _outside(points: GraphPoints, x: Axis, y: Axis) -> np.ndarray[tuple[int], np
     return np.asarray((points.x < x.low) | (points.x > x.high) | (points.y < y.low) | (points.y > y.high))
 
 
-def _remark_outside(outside: int) -> tuple[str, ...]:
+def _remark_outside(outside: int) -> Sentences:
     if not outside:
         return ()
     if outside == 1:
-        return ("1 point lies outside what is shown. A fit uses it all the same.",)
-    return (f"{outside} points lie outside what is shown. A fit uses them all the same.",)
+        return (say("point_outside", "1 point lies outside what is shown. A fit uses it all the same."),)
+    return (say("points_outside", "{n} points lie outside what is shown. A fit uses them all the same.", n=outside),)
 
 
-def _remark_bars(drawn: Sequence[_Drawing], figure: Figure) -> tuple[str, ...]:
+def _remark_bars(drawn: Sequence[_Drawing], figure: Figure) -> Sentences:
     remarks = []
     total = sum(len(d.points.rows) for d in drawn)
     for name, axis in (("x", figure.x_axis), ("y", figure.y_axis)):
         bars = np.concatenate([d.ux if name == "x" else d.uy for d in drawn]) if drawn else np.zeros(0)
         hidden = int(np.sum((bars > 0) & (bars < (axis.high - axis.low) * MARKER_SHARE)))
         if hidden:
-            many = f"{hidden} of the error bars" if hidden < total else "The error bars"
-            remarks.append(f"{many} in {name} {'is' if hidden == 1 < total else 'are'} too short to be seen at this scale.")
+            many, verb = ("The error bars", "are") if hidden >= total else (f"{hidden} of the error bars", "is" if hidden == 1 else "are")
+            remarks.append(
+                say("bars_too_short", "{many} in {axis} {verb} too short to be seen at this scale.", many=many, axis=name, verb=verb)
+            )
     return tuple(remarks)
 
 
-def _remark_few(drawn: Sequence[_Drawing]) -> tuple[str, ...]:
+def _remark_few(drawn: Sequence[_Drawing]) -> Sentences:
     few = [d for d in drawn if 0 < int(np.count_nonzero(d.points.used)) < LEAST_FOR_LINE]
     if not few:
         return ()
     where = f" ({', '.join(d.series.name for d in few)})" if len(drawn) > 1 else ""
-    return (f"A line with its uncertainty needs at least {LEAST_FOR_LINE} points; there are fewer{where}.",)
+    words = say(
+        "few_for_line", "A line with its uncertainty needs at least {least} points; there are fewer{where}.",
+        least=LEAST_FOR_LINE, where=where,
+    )  # fmt: skip
+    return (words,)

@@ -10,6 +10,7 @@ from hobrel.core.presentation.results import JudgedRounding
 from hobrel.core.presentation.showing import clean
 from hobrel.core.readings.parsing import parse_difference
 from hobrel.core.rounding import RoundingRule, round_result
+from hobrel.core.sentences import say
 
 _PAIR = re.compile(r"^\(?\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±]+?)\s*\)?\s*(?P<tail>(?:[×x*·]|e|E|[A-Za-zµ°Ω%]).*)?$")
 _POWER = re.compile(r"^[×x*·]\s*10\s*(?:\^\s*\(?(?P<caret>[+\-−]?\d+)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+))\s*")
@@ -45,7 +46,7 @@ def judge_rounding(text: str, value: float, u: float, unit: str, rule: RoundingR
     wanted = round_result(clean(value / float(scale)), clean(u / float(scale)), rule, power="none")
     v, s = (Decimal(w) for w in written)
     if s <= 0:
-        return JudgedRounding(False, "An uncertainty is a number above zero.")
+        return JudgedRounding(False, (say("rounding_u_not_positive", "An uncertainty is a number above zero."),))
     wanted_v, wanted_u = Decimal(wanted.value_text.replace("−", "-")), Decimal(wanted.u_text)
     places = [-int(Decimal(w).as_tuple().exponent) for w in written]
     figures = len(wanted_u.as_tuple().digits) if wanted_u < 1 or "." in wanted.u_text else len(wanted.u_text.rstrip("0")) or 1
@@ -53,14 +54,27 @@ def judge_rounding(text: str, value: float, u: float, unit: str, rule: RoundingR
     if s != wanted_u:
         own = len(s.as_tuple().digits)
         if abs(s - wanted_u) / wanted_u < Decimal("0.5") and own > figures:
-            return JudgedRounding(False, f"The uncertainty has {own} figures; by the rule it has {count} here.")
-        return JudgedRounding(False, f"The uncertainty is not the computed one rounded to {count}. Look at its first figures again.")
+            words = say(
+                "rounding_u_figures", "The uncertainty has {own} figures; by the rule it has {figures} here.", own=own, figures=count
+            )
+        else:
+            words = say(
+                "rounding_u_wrong", "The uncertainty is not the computed one rounded to {figures}. Look at its first figures again.",
+                figures=count,
+            )  # fmt: skip
+        return JudgedRounding(False, (words,))
     if places[0] != places[1]:
-        more = "more" if places[0] > places[1] else "fewer"
-        return JudgedRounding(False, f"The value has {more} decimals than its uncertainty; both end at the same place.")
+        words = say(
+            "rounding_places", "The value has {more} decimals than its uncertainty; both end at the same place.",
+            more="more" if places[0] > places[1] else "fewer",
+        )  # fmt: skip
+        return JudgedRounding(False, (words,))
     if v != wanted_v:
-        return JudgedRounding(False, "The uncertainty is right. The value is not the computed one rounded to the same place.")
-    return JudgedRounding(True, f"Right: the uncertainty to {count}, and the value to the same place.")
+        words = say("rounding_value_wrong", "The uncertainty is right. The value is not the computed one rounded to the same place.")
+        return JudgedRounding(False, (words,))
+    return JudgedRounding(
+        True, (say("rounding_right", "Right: the uncertainty to {figures}, and the value to the same place.", figures=count),)
+    )
 
 
 def _tail(tail: str) -> tuple[int, str]:

@@ -7,6 +7,7 @@ import numpy as np
 from hobrel.core.document.lab_book import Convention, Fit, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import ExtremeLines
+from hobrel.core.fitting.residuals import BENDS
 from hobrel.core.fitting.straightness import LEAST_POINTS, Scatter
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.pipeline.columns import Column
@@ -18,6 +19,7 @@ from hobrel.core.presentation.results import ByEyeResult, ExtremesResult, FitRes
 from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.thinning import thin_signs
 from hobrel.core.rounding import MINUS, write_number, write_place
+from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.comparison import chance_of
 from hobrel.core.statistics.spread import MAD_TO_SD
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
@@ -37,34 +39,42 @@ def present_pattern(graph_id: str, fitted: FittedLine) -> LinePattern:
         "" if r.expected_runs is None else write_number(r.expected_runs, 2),
         "" if r.curvature_t is None else write_number(r.curvature_t, 2),
         "" if fitted.line.reduced_chi2 is None else write_number(fitted.line.reduced_chi2, 2),
-        _say_straight(fitted), fitted.bends == "bends", None, verdict=fitted.bends,
+        (say_pattern(fitted),), fitted.bends == "bends", None, verdict=fitted.bends,
     )  # fmt: skip
 
 
-def _say_straight(fitted: FittedLine) -> str:
-    """The pattern of the residuals in words that go with the verdict."""
-    sentence, bent = fitted.residuals.sentence, "bend" in fitted.residuals.sentence
+def say_pattern(fitted: FittedLine | FittedCurve) -> Sentence:
+    """The pattern of the residuals, of a line in words that go with its verdict."""
+    if isinstance(fitted, FittedCurve):
+        return fitted.residuals.sentence
+    sentence = fitted.residuals.sentence
+    bent = sentence.code in BENDS
     match fitted.bends:
         case "bends":
-            return sentence if bent else "The points bend away from a straight line by more than chance explains."
+            return (
+                sentence if bent else say("bends_beyond_chance", "The points bend away from a straight line by more than chance explains.")
+            )
         case "straight":
-            return "The points scatter above and below the line; no bend is seen." if bent else sentence
+            return say("no_bend", "The points scatter above and below the line; no bend is seen.") if bent else sentence
         case "unknown" if fitted.line.n < LEAST_POINTS:
-            return "There are too few points to tell a bend from scatter."
+            return say("too_few_for_bend", "There are too few points to tell a bend from scatter.")
         case "unknown" if fitted.scatter == "more":
-            return "The points lie off the line by more than their bars say, with no clear bend: something is not in the bars."
-    return "The bars are so wide that a clear bend would hide in them; whether it is straight cannot be told."
+            return say(
+                "off_without_bend",
+                "The points lie off the line by more than their bars say, with no clear bend: something is not in the bars.",
+            )
+    return say("bend_may_hide", "The bars are so wide that a clear bend would hide in them; whether it is straight cannot be told.")
 
 
 def fail_pattern(graph_id: str, error: CoreError) -> LinePattern:
     """The pattern of a graph without a line, with the reason."""
-    return LinePattern(graph_id, "", 0, "", "", "", "", False, show_trouble(error))
+    return LinePattern(graph_id, "", 0, "", "", "", (), False, show_trouble(error))
 
 
 METHODS = {
-    "ols": "every point counts the same; the uncertainties come from the scatter",
-    "weighted": "weighted by the error bars in y",
-    "york": "weighted by the error bars in x and y",
+    "ols": say("same_weights", "every point counts the same; the uncertainties come from the scatter"),
+    "weighted": say("weighted_in_y", "weighted by the error bars in y"),
+    "york": say("weighted_in_x_and_y", "weighted by the error bars in x and y"),
 }
 
 
@@ -73,23 +83,29 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
     line = fitted.line
     gradient, intercept = (show_number(number, convention) for number in (fitted.gradient, fitted.intercept))
     tex, text = _write_equation(points, fitted, gradient, intercept)
-    no_bars = "; there are no error bars" if fit.weights != "none" and not np.any(points.uy > 0) else ""
-    why = "" if fitted.scatter == "unknown" else source_words(line.reduced_chi2, convention)
-    method = METHODS[line.method] + no_bars + (why if gradient.u_text else "; every point lies on it")
-    words, chi_words = within_words(fitted, points), scatter_words(fitted.scatter)
+    method = [METHODS[line.method]]
+    if fit.weights != "none" and not np.any(points.uy > 0):
+        method.append(say("no_bars", "there are no error bars"))
+    if not gradient.u_text:
+        method.append(say("exactly_on_it", "every point lies on it"))
+    elif fitted.scatter != "unknown":
+        method.append(source_words(line.reduced_chi2, convention))
     return FitResult(
-        fit.id, fit.graph, method, line.n, line.dof, tex, text, gradient, intercept,
-        _intercept_words(fitted, convention), words,
+        fit.id, fit.graph, tuple(method), line.n, line.dof, tex, text, gradient, intercept,
+        _intercept_words(fitted, convention), within_words(fitted, points),
         "" if line.chi2 is None else write_number(line.chi2, 3),
         "" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),
-        chi_words,
+        (SCATTER_WORDS[fitted.scatter],),
         "" if line.r2 is None else write_r2(line.r2),
-        "against zero, not to be compared with that of a line with an intercept" if line.through_origin else "",
+        (_R2_AGAINST_ZERO,) if line.through_origin else (),
         f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
         present_pattern(fit.graph, fitted), far_settings(fitted, points, run), None,
         extremes=_present_extremes(fitted, points, convention, run), by_eye=_present_by_eye(fitted),
         uncertainties=_compare_uncertainties(fitted, convention), is_doubtful=fitted.scatter == "more" or fitted.bends == "bends",
     )  # fmt: skip
+
+
+_R2_AGAINST_ZERO = say("r2_against_zero", "against zero, not to be compared with that of a line with an intercept")
 
 
 def show_number(number: Traced, convention: Convention) -> ShownValue:
@@ -98,14 +114,14 @@ def show_number(number: Traced, convention: Convention) -> ShownValue:
     return show_value(float(number.value), u if np.isfinite(u) and u > 0 else None, number.unit, convention.rounding)
 
 
-def source_words(reduced_chi2: float | None, convention: Convention) -> str:
+def source_words(reduced_chi2: float | None, convention: Convention) -> Sentence:
     """Which of the two the ± comes from, and why: the bars, or how the points scatter about what was fitted."""
     source, other = "how the points scatter", "their bars"
     if not is_by_scatter(reduced_chi2, convention.fit_uncertainty):
         source, other = "the bars", "how the points scatter"
     if convention.fit_uncertainty != "larger":
-        return f"; the ± is from {source}, by the class’s convention"
-    return f"; the ± is from {source}, which is more than from {other}"
+        return say("source_by_convention", "the ± is from {source}, by the class’s convention", source=source)
+    return say("source_is_larger", "the ± is from {source}, which is more than from {other}", source=source, other=other)
 
 
 def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:
@@ -134,14 +150,13 @@ def _present_extremes(fitted: FittedLine, points: GraphPoints, convention: Conve
         places = found.fields.get("blocking")
         used = np.flatnonzero(fitted.fitted)
         blocking = tuple(run.row_id(points.rows[used[i]]) for i in places) if isinstance(places, list) else ()
-        return ExtremesResult("", "", None, found.message, blocking)
+        return ExtremesResult("", "", None, (said_by(found),), blocking)
     unit, factor = fitted.gradient.unit, _ratio(fitted)
     middle = (found.steepest.gradient + found.shallowest.gradient) / 2
     written = [f"{write_number(line.gradient * factor, 4)} {write_unit(unit)}".rstrip() for line in (found.steepest, found.shallowest)]
     shown = show_value(middle * factor, found.u_gradient * abs(factor) or None, unit, convention.rounding)
-    return ExtremesResult(
-        written[0], written[1], shown, "Both pass through every error bar; half their difference is the gradient’s ±.", ()
-    )
+    words = say("extreme_lines", "Both pass through every error bar; half their difference is the gradient’s ±.")
+    return ExtremesResult(written[0], written[1], shown, (words,), ())
 
 
 def _present_by_eye(fitted: FittedLine) -> ByEyeResult | None:
@@ -150,12 +165,12 @@ def _present_by_eye(fitted: FittedLine) -> ByEyeResult | None:
         return None
     gradient = f"{write_number(line.gradient * _ratio(fitted), 4)} {write_unit(fitted.gradient.unit)}".rstrip()
     intercept = f"{write_number(line.intercept, 3)} {write_unit(fitted.intercept.unit)}".rstrip()
-    return ByEyeResult(gradient, intercept, say_touched(line.touched, line.n))
+    return ByEyeResult(gradient, intercept, (say_touched(line.touched, line.n),))
 
 
-def say_touched(touched: int, n: int) -> str:
-    """How many bars a line drawn by eye passes through, in a sentence."""
-    return f"It touches {touched} of {n} error bars."
+def say_touched(touched: int, n: int) -> Sentence:
+    """How many bars a line drawn by eye passes through."""
+    return say("bars_touched", "It touches {touched} of {n} error bars.", touched=touched, n=n)
 
 
 def _compare_uncertainties(fitted: FittedLine, convention: Convention) -> tuple[GradientUncertainty, ...]:
@@ -169,19 +184,19 @@ def _compare_uncertainties(fitted: FittedLine, convention: Convention) -> tuple[
     by_scatter = float(combine_quadrature(fitted.judged["gradient"], shared=False)) / abs(ratio)
     found = []
     if line.method != "ols":
-        words = "from the error bars of all points together: it shrinks as points are added"
-        found.append(GradientUncertainty("statistical, from the bars", shown(line.gradient, line.u_gradient), words))
-    words = "from how the points scatter about the line: it shrinks as points are added"
-    found.append(GradientUncertainty("statistical, from the scatter", shown(line.gradient, by_scatter), words))
+        words = say("gradient_by_bars", "from the error bars of all points together: it shrinks as points are added")
+        found.append(GradientUncertainty("statistical, from the bars", shown(line.gradient, line.u_gradient), (words,)))
+    words = say("gradient_by_scatter", "from how the points scatter about the line: it shrinks as points are added")
+    found.append(GradientUncertainty("statistical, from the scatter", shown(line.gradient, by_scatter), (words,)))
     if isinstance(fitted.extremes, ExtremeLines):
         steep, flat = fitted.extremes.steepest.gradient, fitted.extremes.shallowest.gradient
-        words = "half the difference of the extreme lines: every bar is taken as a limit that must hold"
-        found.append(GradientUncertainty("steepest and shallowest", shown((steep + flat) / 2, (steep - flat) / 2), words))
+        words = say("gradient_by_extremes", "half the difference of the extreme lines: every bar is taken as a limit that must hold")
+        found.append(GradientUncertainty("steepest and shallowest", shown((steep + flat) / 2, (steep - flat) / 2), (words,)))
     if len(fitted.by_eye_extremes) == 2:
         a, b = (drawn.gradient for drawn in fitted.by_eye_extremes)
         best = fitted.by_eye.gradient if fitted.by_eye else (a + b) / 2
-        words = "half the difference of your own two lines: it holds what you saw, and what you think of the bars"
-        found.append(GradientUncertainty("by eye", shown(best, (a - b) / 2), words))
+        words = say("gradient_by_eye", "half the difference of your own two lines: it holds what you saw, and what you think of the bars")
+        found.append(GradientUncertainty("by eye", shown(best, (a - b) / 2), (words,)))
     return tuple(found) if len(found) > 1 else ()
 
 
@@ -218,24 +233,27 @@ FAR_FROM_ZERO = 12.0
 """Uncertainties from zero beyond which an intercept is hardly a slip any more (common practice)."""
 
 
-def _intercept_words(fitted: FittedLine, convention: Convention) -> str:
+def _intercept_words(fitted: FittedLine, convention: Convention) -> Sentences:
     line = fitted.line
     if line.through_origin:
-        return "The line is held at the origin."
+        return (say("held_at_origin", "The line is held at the origin."),)
     found = compare_intercept(fitted, convention.verdict)
     if found is None or found.z is None:
-        return ""
-    z = found.z
+        return ()
+    z = f"{found.z:.1f}"
     if found.verdict == "agree":
-        return "It agrees with zero within its uncertainty."
+        return (say("zero", "It agrees with zero within its uncertainty."),)
     if found.verdict == "agree_within_two":
-        return f"It agrees with zero within two of its uncertainties ({z:.1f})."
-    if z <= FAR_FROM_ZERO:
-        return f"It is {z:.1f} of its uncertainties from zero: is something added to every reading?"
-    return "It is far from zero: the line does not begin at the origin. What does the relation say that it means?"
+        return (say("zero_within_two", "It agrees with zero within two of its uncertainties ({z}).", z=z),)
+    if found.z <= FAR_FROM_ZERO:
+        return (say("not_zero", "It is {z} of its uncertainties from zero: is something added to every reading?", z=z),)
+    far = say(
+        "far_from_zero", "It is far from zero: the line does not begin at the origin. What does the relation say that it means?"
+    )  # fmt: skip
+    return (far,)
 
 
-def within_words(fitted: FittedLine | FittedCurve, points: GraphPoints) -> str:
+def within_words(fitted: FittedLine | FittedCurve, points: GraphPoints) -> Sentences:
     """How many residuals lie within the bars that are drawn; without bars, within the residual standard deviation, of which 68 % and 95 %
     are expected of normal scatter.
     """
@@ -243,27 +261,38 @@ def within_words(fitted: FittedLine | FittedCurve, points: GraphPoints) -> str:
     n = r.residuals.size
     bars = np.hypot(points.uy[used], fitted.slope_at(points.x[used]) * points.ux[used])
     if not np.any(bars > 0):
-        expected_1u, expected_2u = round(0.68 * n), round(0.95 * n)
-        within = f"{r.within_1u} of {n} points within one residual standard deviation (about {expected_1u} expected)"
-        return f"{within}, {r.within_2u} within twice that (about {expected_2u})"
+        within = say(
+            "within_scatter", "{within_1u} of {n} points within one residual standard deviation, {within_2u} within twice that",
+            within_1u=r.within_1u, n=n, within_2u=r.within_2u,
+        )  # fmt: skip
+        expected = say(
+            "within_expected", "about {expected_1u} and {expected_2u} are expected",
+            expected_1u=round(0.68 * n), expected_2u=round(0.95 * n),
+        )  # fmt: skip
+        return within, expected
     within_1u, within_2u = (int(np.count_nonzero(np.abs(r.residuals) <= k * bars)) for k in (1, 2))
-    return f"{within_1u} of {n} points within their bars, {within_2u} within twice that"
+    within = say(
+        "within_bars", "{within_1u} of {n} points within their bars, {within_2u} within twice that",
+        within_1u=within_1u, n=n, within_2u=within_2u,
+    )  # fmt: skip
+    return (within,)
 
 
-def scatter_words(scatter: Scatter) -> str:
-    """What the scatter says of bars and shape."""
-    return {
-        "unknown": "Without error bars there is no χ².",
-        "more": "The points scatter more than readings and repeats lead to expect: bars too small, a slip, or not this shape.",
-        "less": "The points scatter less than readings and repeats lead to expect: the bars are generous.",
-        "fits": "The scatter fits the bars.",
-    }[scatter]
+SCATTER_WORDS: dict[Scatter, Sentence] = {
+    "unknown": say("no_chi2", "Without error bars there is no χ²."),
+    "more": say(
+        "scatter_more", "The points scatter more than readings and repeats lead to expect: bars too small, a slip, or not this shape."
+    ),
+    "less": say("scatter_less", "The points scatter less than readings and repeats lead to expect: the bars are generous."),
+    "fits": say("scatter_fits", "The scatter fits the bars."),
+}
+"""What the scatter says of bars and shape."""
 
 
 def fail_fit(fit: Fit, error: CoreError) -> FitResult:
     """The card of a fit that there is none of, with the reason."""
     return FitResult(
-        fit.id, fit.graph, "", 0, 0, "", "", None, None, "", "", "", "", "", "", "", "", None, (), show_trouble(error)
+        fit.id, fit.graph, (), 0, 0, "", "", None, None, (), (), "", "", (), "", (), "", None, (), show_trouble(error)
     )  # fmt: skip
 
 

@@ -19,10 +19,11 @@ from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.rounding import RoundingRule, write_number
+from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.pool import BenchResult, Pool, Recommended, pool_results
 from hobrel.core.units.calculus import Unit
 
-NO_FINDING = "There is no finding yet."
+NO_FINDING = say("no_finding_yet", "There is no finding yet.")
 
 
 @dataclass(frozen=True)
@@ -34,8 +35,8 @@ class PoolRow:
 
     bench: str
     value: ShownValue | None
-    missing: str
-    pointed_out: str
+    missing: Sentences
+    pointed_out: Sentences
     look: int
 
 
@@ -46,7 +47,7 @@ class ClassValue:
     kind: Recommended
     name: str
     value: ShownValue
-    words: str
+    words: Sentences
     recommended: bool
 
 
@@ -59,10 +60,10 @@ class PoolResult:
     unit: str
     rows: tuple[PoolRow, ...]
     values: tuple[ClassValue, ...]
-    spread: str
-    reason: str
-    consistency: str
-    counted: str
+    spread: Sentences
+    reason: Sentences
+    consistency: Sentences
+    counted: Sentences
     number_line: NumberLine | None
     accepted: ShownValue | None
     figure: Figure | None
@@ -95,25 +96,29 @@ class BenchShare:
 
     bench: str
     rule: RoundingRule
-    findings: dict[str, SharedFinding | str]
+    findings: dict[str, SharedFinding | Sentence]
     points: SharedPoints | None
-    missing: str = NO_FINDING
+    missing: Sentence = NO_FINDING
     constants: dict[str, float] = field(default_factory=dict)
     """The practical's own numbers without unit, by symbol."""
 
 
 def share_findings(computation: Computation, bench: str) -> BenchShare:
     """Take from a bench's lab book what it brings to the pool."""
-    shared: dict[str, SharedFinding | str] = {}
+    shared: dict[str, SharedFinding | Sentence] = {}
     for key, found in computation.findings.items():
         if isinstance(found, CoreError):
-            # its bench reads what is lacking; to the others it is enough that there is no fit yet
-            shared[key] = f"{found.message.partition(': ')[0].rstrip('.')}."
+            shared[key] = _say_missing(found)
         else:
             whole = found.u > 0 and math.isfinite(found.value) and math.isfinite(found.u)
             shared[key] = SharedFinding(found.value, found.u, found.accepted) if whole else NO_FINDING
     numbers = pure_constants(computation)
     return BenchShare(bench, computation.book.convention.rounding, shared, _share_points(computation), constants=numbers)
+
+
+def _say_missing(trouble: CoreError) -> Sentence:
+    """What the others are told of a finding that there is none of: of its bench's own numbers only that they are lacking."""
+    return say("no_fit_yet", "There is no fit yet.") if trouble.fields.get("lacks") == "fit" else said_by(trouble)
 
 
 def pure_constants(computation: Computation) -> dict[str, float]:
@@ -124,7 +129,7 @@ def pure_constants(computation: Computation) -> dict[str, float]:
 
 def miss_share(bench: str, error: CoreError) -> BenchShare:
     """The place of a bench whose lab book cannot be worked out."""
-    return BenchShare(bench, "one_or_two", {}, None, error.message)
+    return BenchShare(bench, "one_or_two", {}, None, said_by(error))
 
 
 def present_pools(findings: Sequence[Finding], shares: Sequence[BenchShare]) -> tuple[PoolResult, ...]:
@@ -134,9 +139,9 @@ def present_pools(findings: Sequence[Finding], shares: Sequence[BenchShare]) -> 
         pooled = contain(f"pool of {finding.symbol}", present_pool, finding, shares)
         if not isinstance(pooled, CoreError):
             return pooled
-        rows = tuple(PoolRow(share.bench, None, "", "", look) for look, share in enumerate(shares))
+        rows = tuple(PoolRow(share.bench, None, (), (), look) for look, share in enumerate(shares))
         symbol = rich_symbol(finding.symbol)
-        return PoolResult(finding.name, symbol, finding.unit, rows, (), "", pooled.message, "", "", None, None, None)
+        return PoolResult(finding.name, symbol, finding.unit, rows, (), (), (said_by(pooled),), (), (), None, None, None)
 
     return tuple(one(finding) for finding in findings)
 
@@ -151,19 +156,19 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
     shares : sequence of BenchShare
     """
     found: list[tuple[str, SharedFinding]] = []
-    missing: dict[str, str] = {}
+    missing: dict[str, Sentences] = {}
     for share in shares:
         shared = share.findings.get(finding.id, share.missing)
         if isinstance(shared, SharedFinding):
             found.append((share.bench, shared))
         else:
-            missing[share.bench] = shared
+            missing[share.bench] = (shared,)
     rule = shares[0].rule if shares else "one_or_two"
     constants = next((share.constants for share in shares if share.constants), {})
     pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found], finding.unit, constants) if found else None
     pointed = {p.bench: p.reason for p in pool.pointed_out} if pool else {}
     values = {name: show_value(c.value, c.u, finding.unit, rule) for name, c in found}
-    rows = tuple(PoolRow(s.bench, values.get(s.bench), missing.get(s.bench, ""), pointed.get(s.bench, ""), i) for i, s in enumerate(shares))
+    rows = tuple(PoolRow(s.bench, values.get(s.bench), missing.get(s.bench, ()), pointed.get(s.bench, ()), i) for i, s in enumerate(shares))
     accepted = next((c.accepted for _, c in found if c.accepted), None)
     marks = tuple(LineMark(name, c.value, c.u) for name, c in found)
     if accepted:
@@ -174,10 +179,10 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
         unit=finding.unit,
         rows=rows,
         values=_class_values(pool, finding.unit) if pool else (),
-        spread=_spread(pool, finding.unit) if pool else "",
-        reason=pool.reason if pool else "No bench has a finding yet.",
-        consistency=_consistency(pool) if pool else "",
-        counted=_say_counted(pool) if pool else "",
+        spread=(_spread(pool, finding.unit),) if pool else (),
+        reason=pool.reason if pool else (say("no_bench_has_finding", "No bench has a finding yet."),),
+        consistency=_consistency(pool) if pool else (),
+        counted=(_say_counted(pool),) if pool else (),
         number_line=draw_number_line(marks, finding.unit) if marks else None,
         accepted=show_value(accepted[0], accepted[1] or None, finding.unit, rule) if accepted else None,
         figure=_draw_points(shares),
@@ -185,45 +190,57 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
 
 
 def _class_values(pool: Pool, unit: str) -> tuple[ClassValue, ...]:
-    def one(kind: Recommended, name: str, value: float, u: float | None, words: str) -> ClassValue:
-        return ClassValue(kind, name, show_value(value, u, unit, "one_or_two"), words, pool.recommended == kind)
+    def one(kind: Recommended, name: str, value: float, u: float | None, words: Sentence) -> ClassValue:
+        return ClassValue(kind, name, show_value(value, u, unit, "one_or_two"), (words,), pool.recommended == kind)
 
     median_u = pool.recommended_value[1] if pool.recommended == "median" else None
     class_value = pool.recommended_value if pool.recommended == "mandel_paule" else (pool.mandel_paule.value, pool.mandel_paule.u)
     values = [
-        one("mean", "Mean", pool.mean, pool.standard_error, "every bench counts the same; ± is the standard error"),
-        one("weighted", "Weighted mean", pool.weighted.value, pool.weighted.u_internal, "benches with a smaller ± count more"),
+        one("mean", "Mean", pool.mean, pool.standard_error, _MEAN_WORDS),
+        one("weighted", "Weighted mean", pool.weighted.value, pool.weighted.u_internal, _WEIGHTED_WORDS),
     ]
     if pool.n > 1:
-        values.append(one("mandel_paule", "With scatter between benches", *class_value,
-                          "weighted, with as much scatter between benches as the values show"))  # fmt: skip
-        values.append(one("median", "Median", pool.median, median_u, "the middle one; hardly moved by one bench that is off"))
+        values.append(one("mandel_paule", "With scatter between benches", *class_value, _SCATTER_WORDS))
+        values.append(one("median", "Median", pool.median, median_u, _MEDIAN_WORDS))
     return tuple(values)
 
 
-def _say_counted(pool: Pool) -> str:
+_MEAN_WORDS = say("class_mean", "every bench counts the same; ± is the standard error")
+_WEIGHTED_WORDS = say("class_weighted", "benches with a smaller ± count more")
+_SCATTER_WORDS = say("class_with_scatter", "weighted, with as much scatter between benches as the values show")
+_MEDIAN_WORDS = say("class_median", "the middle one; hardly moved by one bench that is off")
+
+
+def _say_counted(pool: Pool) -> Sentence:
     without = [p.bench for p in pool.pointed_out] if pool.recommended == "mandel_paule" else []
     count = pool.n - len(without)
-    words = f"of {count} benches" if count > 1 else "of one bench"
-    return f"{words}, without {' and '.join(without)}" if without else words
+    benches = f"{count} benches" if count > 1 else "one bench"
+    if without:
+        return say("counted_without", "of {benches}, without {without}", benches=benches, without=" and ".join(without))
+    return say("counted_benches", "of {benches}", benches=benches)
 
 
-def _spread(pool: Pool, unit: str) -> str:
+def _spread(pool: Pool, unit: str) -> Sentence:
     if pool.sd is None:
-        return "One bench so far."
-    sd, mad = write_number(pool.sd, 2), write_number(pool.mad, 2)
-    return f"{pool.n} benches; standard deviation between them {sd} {unit}, median absolute deviation {mad} {unit}."
+        return say("one_bench", "One bench so far.")
+    return say(
+        "class_spread", "{n} benches; standard deviation between them {sd}, median absolute deviation {mad}.",
+        n=pool.n, sd=f"{write_number(pool.sd, 2)} {unit}".rstrip(), mad=f"{write_number(pool.mad, 2)} {unit}".rstrip(),
+    )  # fmt: skip
 
 
-def _consistency(pool: Pool) -> str:
+def _consistency(pool: Pool) -> Sentences:
     if pool.p_value is None:
-        return ""
+        return ()
     chance = "less than 0.1" if pool.p_value < 0.001 else write_number(100 * pool.p_value, 2)
     verdict = "more than their own uncertainties say" if pool.p_value < 0.05 else "no more than their own uncertainties say"
-    chi2 = f"χ² = {write_number(pool.chi2, 3)} for {pool.dof}"
     # with the bench that is off among them, whatever the class value makes of it
     who = "All benches together" if pool.pointed_out else "The benches"
-    return f"{who} differ by {verdict}: {chi2}, which chance alone would exceed in {chance} % of cases."
+    words = say(
+        "class_consistency", "{who} differ by {verdict}: χ² = {chi2} for {dof}, which chance alone would exceed in {chance} % of cases.",
+        who=who, verdict=verdict, chi2=write_number(pool.chi2, 3), dof=pool.dof, chance=chance,
+    )  # fmt: skip
+    return (words,)
 
 
 def _draw_points(shares: Sequence[BenchShare]) -> Figure | None:
@@ -241,7 +258,8 @@ def _draw_points(shares: Sequence[BenchShare]) -> Figure | None:
     x_axis = make_axis(x_label, min(p.x - p.ux for p in every), max(p.x + p.ux for p in every), 7)
     y_axis = make_axis(y_label, min(p.y - p.uy for p in every), max(p.y + p.uy for p in every), 6)
     title = f"All benches: {plain_text(rich_symbol(first.axes[1]))} against {plain_text(rich_symbol(first.axes[0]))}"
-    return Figure(title, x_axis, y_axis, series, summary=describe_figure(x_label, y_label, len(every), f"From {len(series)} benches."))
+    origin = say("from_benches", "From {n} benches.", n=len(series))
+    return Figure(title, x_axis, y_axis, series, summary=describe_figure(x_label, y_label, len(every), (origin,)))
 
 
 def _share_points(computation: Computation) -> SharedPoints | None:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 from hobrel.core.checks.table import Slip
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Figure, SketchCurve, Tick
+from hobrel.core.sentences import Field, Sentences
 
 StageState = Literal["not_opened", "in_progress", "done"]
 StageName = Literal["ask", "read", "average", "look", "straighten", "fit", "find", "pool", "report"]
@@ -15,11 +16,12 @@ StageName = Literal["ask", "read", "average", "look", "straighten", "fit", "find
 
 @dataclass(frozen=True)
 class Trouble:
-    """A named error standing where a result would: stable code, sentence, and the place in a formula's text if it has one."""
+    """A named error standing where a result would: stable code, sentence and fields, and the place in a formula's text if it has one."""
 
     code: str
     message: str
     at: int | None = None
+    fields: dict[str, Field] = field(default_factory=dict, hash=False)
 
 
 @dataclass(frozen=True)
@@ -64,7 +66,7 @@ class ReadingNote:
 
     setting: str
     repeat: int
-    trouble: str
+    trouble: Sentences
     note: str
 
 
@@ -104,11 +106,11 @@ class ColumnResult:
 
 @dataclass(frozen=True)
 class RunResult:
-    """All columns of a run; `logged` says in a sentence what a log holds (empty for readings that were written down)."""
+    """All columns of a run; `logged` says what a log holds (nothing for readings that were written down)."""
 
     run: str
     columns: tuple[ColumnResult, ...]
-    logged: str = ""
+    logged: Sentences = ()
 
 
 @dataclass(frozen=True)
@@ -117,13 +119,13 @@ class GraphResult:
 
     graph: str
     figure: Figure | None
-    remarks: tuple[str, ...]
+    remarks: Sentences
     trouble: Trouble | None
 
 
 @dataclass(frozen=True)
 class LinePattern:
-    """How straight a graph is: signs of the residuals in order of x, runs, curvature, and the sentence about them."""
+    """How straight a graph is: signs of the residuals in order of x, runs, curvature, and what they say."""
 
     graph: str
     signs: str
@@ -131,7 +133,7 @@ class LinePattern:
     expected_runs: str
     curvature_t: str
     reduced_chi2: str
-    sentence: str
+    words: Sentences
     bends: bool
     trouble: Trouble | None
     verdict: Literal["straight", "bends", "unknown"] = "unknown"
@@ -144,7 +146,7 @@ class ParameterResult:
     name: str
     tex: str
     value: ShownValue | None
-    words: str
+    words: Sentences
 
 
 @dataclass(frozen=True)
@@ -154,7 +156,7 @@ class ExtremesResult:
     steepest: str
     shallowest: str
     gradient: ShownValue | None
-    words: str
+    words: Sentences
     blocking: tuple[str, ...]
 
 
@@ -164,7 +166,7 @@ class ByEyeResult:
 
     gradient: str
     intercept: str
-    words: str
+    words: Sentences
 
 
 @dataclass(frozen=True)
@@ -173,7 +175,7 @@ class GradientUncertainty:
 
     name: str
     text: str
-    words: str
+    words: Sentences
 
 
 @dataclass(frozen=True)
@@ -182,8 +184,8 @@ class ShapeOffer:
 
     shape: str
     words: str
-    caution: str
-    forbidden: str = ""
+    caution: Sentences = ()
+    forbidden: Sentences = ()
 
 
 @dataclass(frozen=True)
@@ -194,7 +196,7 @@ class UnknownResult:
     name: str
     mean: str
     value: ShownValue | None
-    words: str
+    words: Sentences
     extrapolated: bool
 
 
@@ -202,27 +204,28 @@ class UnknownResult:
 class FitResult:
     """The line card, or the card of another shape.
 
-    A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the gradient, statistical, by the
-    extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at every point. `is_doubtful`: the
-    points bend, or scatter more than their bars explain, so that its numbers are not to be taken at their word.
+    `method` is told in clauses. A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the
+    gradient, statistical, by the extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at
+    every point. `is_doubtful`: the points bend, or scatter more than their bars explain, so that its numbers are not to be taken at their
+    word.
     """
 
     fit: str
     graph: str
-    method: str
+    method: Sentences
     n: int
     dof: int
     equation_tex: str
     equation_text: str
     gradient: ShownValue | None
     intercept: ShownValue | None
-    intercept_words: str
-    within: str
+    intercept_words: Sentences
+    within: Sentences
     chi2: str
     reduced_chi2: str
-    chi2_words: str
+    chi2_words: Sentences
     r2: str
-    r2_words: str
+    r2_words: Sentences
     residual_sd: str
     pattern: LinePattern | None
     far: tuple[str, ...]
@@ -289,7 +292,7 @@ class ComparedFinding:
     name: str
     value: ShownValue
     verdict: Literal["agree", "agree_within_two", "differ"] | None
-    words: str
+    words: Sentences
 
 
 @dataclass(frozen=True)
@@ -297,7 +300,7 @@ class JudgedRounding:
     """Whether a rounding is right, and in words why or why not."""
 
     right: bool
-    words: str
+    words: Sentences
 
 
 @dataclass(frozen=True)
@@ -316,19 +319,19 @@ class FindingResult:
     formula_tex: str
     numbers_tex: str
     statement: str
-    rounding_words: str
+    rounding_words: Sentences
     budget: tuple[BudgetBar, ...]
     accepted: ShownValue | None
     accepted_source: str
     verdict: Literal["agree", "agree_within_two", "differ"] | None
-    comparison: str
+    comparison: Sentences
     number_line: NumberLine | None
     trouble: Trouble | None
     used: tuple[UsedNumber, ...] = ()
     compared: tuple[ComparedFinding, ...] = ()
     in_full: str = ""
     rounding: JudgedRounding | None = None
-    rounding_trouble: str = ""
+    rounding_trouble: Trouble | None = None
 
     @property
     def said(self) -> bool:
@@ -343,7 +346,7 @@ class StageMark:
     stage: StageName
     state: StageState
     slips: int
-    words: str
+    words: Sentences
 
 
 @dataclass(frozen=True)
@@ -360,7 +363,7 @@ class Analysis:
     findings: tuple[FindingResult, ...]
     slips: tuple[Slip, ...]
     stages: tuple[StageMark, ...]
-    convention_words: str
+    convention_words: Sentences
     tokens: dict[str, str]
     sketch: SketchCurve | None = None
     trouble: Trouble | None = None

@@ -15,6 +15,7 @@ from hobrel.core.formulas.ways import WayKind
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, Trouble
 from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_place
+from hobrel.core.sentences import Sentence, Sentences, say, scalar_fields
 from hobrel.core.statistics.spread import MeanWithUncertainty, SpreadKind
 from hobrel.core.units.calculus import Unit, parse_unit, write_unit
 from hobrel.core.units.constants import constant_symbols, find_constant
@@ -109,30 +110,29 @@ def tex_unit(name: str) -> str:
 def show_trouble(error: CoreError) -> Trouble:
     """An error as people read it, with its place in a formula where it has one."""
     at = error.fields.get("at")
-    return Trouble(error.code, error.message, at if isinstance(at, int) else None)
+    return Trouble(error.code, error.message, at if isinstance(at, int) else None, scalar_fields(error))
 
 
-def rounding_words(rule: RoundingRule) -> str:
-    """The rule of rounding in a sentence."""
-    return {
-        "one": "The uncertainty is rounded to one figure, and the value to the same place.",
-        "two": "The uncertainty is rounded to two figures, and the value to the same place.",
-        "one_or_two": "The uncertainty is rounded to one figure (two if it begins with a 1), and the value to the same place.",
-    }[rule]
+ROUNDING_WORDS: dict[RoundingRule, Sentence] = {
+    "one": say("rounded_to_one", "The uncertainty is rounded to one figure, and the value to the same place."),
+    "two": say("rounded_to_two", "The uncertainty is rounded to two figures, and the value to the same place."),
+    "one_or_two": say(
+        "rounded_to_one_or_two", "The uncertainty is rounded to one figure (two if it begins with a 1), and the value to the same place."
+    ),
+}
 
 
-def say_mean_rule(mean: MeanWithUncertainty, convention: Convention) -> str:
+def say_mean_rule(mean: MeanWithUncertainty, convention: Convention) -> Sentence:
     """What the ± of the mean of a stretch's values is made of."""
     spread = SPREAD_WORDS[convention.spread].replace("of the repeats", "of these values")
     carried = "what they carry themselves (√Σu²/n)"
-    if mean.summary.n < 2 or mean.spread_u is None:
-        return f"its ± is {carried}"
-    if mean.made_by == "both":
-        return f"its ± is {spread} and {carried}, in quadrature"
-    if not (mean.spread_u and mean.instrument_u):
-        return f"its ± is {spread if mean.spread_u else carried}"
+    alone = mean.summary.n < 2 or mean.spread_u is None
+    if not alone and mean.made_by == "both":
+        return say("mean_u_is_both", "its ± is {spread} and {carried}, in quadrature", spread=spread, carried=carried)
+    if alone or not (mean.spread_u and mean.instrument_u):
+        return say("mean_u_is", "its ± is {source}", source=carried if alone or not mean.spread_u else spread)
     larger, other = (spread, carried) if mean.made_by == "spread" else (carried, spread)
-    return f"its ± is {larger}, which is larger than {other}"
+    return say("mean_u_is_larger", "its ± is {source}, which is larger than {other}", source=larger, other=other)
 
 
 def say_spread(convention: Convention) -> str:
@@ -158,16 +158,21 @@ _CONVENTION_WORDS: dict[WayKind, str] = {
 }
 
 
-def convention_words(convention: Convention) -> str:
+def convention_words(convention: Convention) -> Sentences:
     """The convention in one line."""
     combined = "or the instrument’s ±, whichever is larger" if convention.combine == "larger" else "and the instrument’s ± in quadrature"
-    words = f"± is {say_spread(convention)}, {combined}; {_CONVENTION_WORDS[convention.propagation]}."
+    words = [
+        say(
+            "convention", "± is {spread}, {combined}; {propagation}.",
+            spread=say_spread(convention), combined=combined, propagation=_CONVENTION_WORDS[convention.propagation],
+        )
+    ]  # fmt: skip
     fits = {"larger": "", "bars": "the bars", "scatter": "how the points scatter about it"}[convention.fit_uncertainty]
     if fits:
-        words += f" A fit takes its ± from {fits}."
+        words.append(say("convention_of_fits", "A fit takes its ± from {source}.", source=fits))
     if convention.verdict == "plain":
-        words += " Two results agree that are at most one combined ± apart, or two at a pinch."
-    return words
+        words.append(say("convention_of_verdicts", "Two results agree that are at most one combined ± apart, or two at a pinch."))
+    return tuple(words)
 
 
 def draw_number_line(marks: tuple[LineMark, ...], unit: str) -> NumberLine:

@@ -12,6 +12,7 @@ from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import RunColumns
 from hobrel.core.presentation.results import FindingResult, FitResult, GraphResult, LinePattern, StageMark, StageName, StageState
+from hobrel.core.sentences import Sentence, say
 
 REPORT_SECTIONS = ("expectation", "method", "discussion", "conclusion")
 LEAST_SETTINGS = 5
@@ -43,27 +44,22 @@ def mark_stages(
     def downstream(ready: bool, clean: bool = True) -> StageState:
         return "not_opened" if not ready else "done" if full and clean else "in_progress"
 
-    drawn = any(g.figure for g in graphs)
+    drawn = sum(1 for g in graphs if g.figure)
+    troubled_ones = len({q.id for q, trouble in troubled if measured and not _only_waits(q, trouble)})
+    needs_points = say("needs_points", "needs points")
+    asked = say("expectation_written", "expectation written") if expectation else say("expectation_wanted", "what do you expect?")
+    averaged = say("one_reading_a_row", "one reading a row") if logged else _count(measured, "mean")
+    reported = say("sections_written", "{written} of {n} written", written=written, n=len(REPORT_SECTIONS))
     return (
-        StageMark("ask", "done" if expectation else "not_opened", 0, "expectation written" if expectation else "what do you expect?"),
-        StageMark("read", reading, table_slips, _count(measured, "row" if logged else "setting")),
-        StageMark(
-            "average",
-            downstream(bool(measured), not troubled),
-            len({q.id for q, trouble in troubled if measured and not _only_waits(q, trouble)}),
-            "one reading a row" if logged else _count(measured, "mean"),
-        ),
-        StageMark("look", downstream(drawn), 0, _count(sum(1 for g in graphs if g.figure), "graph")),
-        StageMark("straighten", downstream(fit_ok), 0, _say_pattern(fits, patterns) if fit_ok else "needs points"),
-        StageMark("fit", downstream(fit_ok), len(slips) - table_slips, "line fitted" if fit_ok else "needs points"),
-        StageMark(
-            "find",
-            downstream(bool(found), all(f.said for f in found)),
-            0,
-            _say_finding(found),
-        ),
-        StageMark("pool", "not_opened", 0, "the class"),
-        StageMark("report", "not_opened" if not written else "in_progress", 0, f"{written} of {len(REPORT_SECTIONS)} written"),
+        StageMark("ask", "done" if expectation else "not_opened", 0, (asked,)),
+        StageMark("read", reading, table_slips, (_count(measured, "row" if logged else "setting"),)),
+        StageMark("average", downstream(bool(measured), not troubled), troubled_ones, (averaged,)),
+        StageMark("look", downstream(bool(drawn)), 0, (_count(drawn, "graph"),)),
+        StageMark("straighten", downstream(fit_ok), 0, (_say_pattern(fits, patterns) if fit_ok else needs_points,)),
+        StageMark("fit", downstream(fit_ok), len(slips) - table_slips, (say("line_fitted", "line fitted") if fit_ok else needs_points,)),
+        StageMark("find", downstream(bool(found), all(f.said for f in found)), 0, (_say_finding(found),)),
+        StageMark("pool", "not_opened", 0, (say("the_class", "the class"),)),
+        StageMark("report", "not_opened" if not written else "in_progress", 0, (reported,)),
     )
 
 
@@ -74,23 +70,25 @@ def _only_waits(quantity: Quantity, trouble: CoreError) -> bool:
 
 def unmarked_stages() -> tuple[StageMark, ...]:
     """The stations when nothing is known of them."""
-    return tuple(StageMark(stage, "not_opened", 0, "") for stage in get_args(StageName))
+    return tuple(StageMark(stage, "not_opened", 0, ()) for stage in get_args(StageName))
 
 
-def _say_finding(found: Sequence[FindingResult]) -> str:
+def _say_finding(found: Sequence[FindingResult]) -> Sentence:
     if not found:
-        return "no finding yet"
-    return found[0].statement if found[0].said else "round it yourself"
+        return say("no_finding", "no finding yet")
+    return say("found", "{finding}", finding=found[0].statement) if found[0].said else say("round_it", "round it yourself")
 
 
-def _say_pattern(fits: Sequence[FitResult], patterns: Sequence[LinePattern]) -> str:
+def _say_pattern(fits: Sequence[FitResult], patterns: Sequence[LinePattern]) -> Sentence:
     fitted = {f.graph for f in fits}
     verdicts = {p.verdict for p in patterns if p.graph in fitted}
-    return "still bends" if "bends" in verdicts else "no bend seen" if "straight" in verdicts else "cannot be told yet"
+    if "bends" in verdicts:
+        return say("still_bends", "still bends")
+    return say("no_bend_seen", "no bend seen") if "straight" in verdicts else say("bend_unknown", "cannot be told yet")
 
 
-def _count(n: int, noun: str) -> str:
-    return f"{n} {noun}" if n == 1 else f"{n} {noun}s"
+def _count(n: int, noun: str) -> Sentence:
+    return say("counted", "{n} {noun}", n=n, noun=noun if n == 1 else f"{noun}s")
 
 
 def _count_measured(book: LabBook, columns: dict[str, RunColumns]) -> int:

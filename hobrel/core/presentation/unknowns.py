@@ -10,13 +10,14 @@ from hobrel.core.pipeline.ingredients import read_unknown
 from hobrel.core.pipeline.lines import FittedLine, axis_units
 from hobrel.core.presentation.results import UnknownResult
 from hobrel.core.presentation.showing import show_value
+from hobrel.core.sentences import said_by, say
 from hobrel.core.uncertainty.traced import combine_quadrature
 
 
 def present_unknown(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
     """Write one unknown for people; what is wrong with it stands in its place."""
     found = contain(f"unknown {unknown.name}", _present, ground, fit_id, unknown)
-    return UnknownResult(unknown.id, unknown.name, "", None, found.message, False) if isinstance(found, CoreError) else found
+    return UnknownResult(unknown.id, unknown.name, "", None, (said_by(found),), False) if isinstance(found, CoreError) else found
 
 
 def _present(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
@@ -28,8 +29,12 @@ def _present(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
     value = show_value(float(found.traced.value), u or None, x_unit, rule)
     scatter = isinstance(fitted, FittedLine) and fitted.line.method == "ols"
     readings = f"{found.n} reading{'' if found.n == 1 else 's'}"
-    words = f"{readings}, uncertain as the points scatter about the line" if scatter else f"{readings}, with their own ±"
+    words = [
+        say("unknown_by_scatter", "{readings}, uncertain as the points scatter about the line", readings=readings)
+        if scatter
+        else say("unknown_by_readings", "{readings}, with their own ±", readings=readings)
+    ]
     if found.extrapolated:
-        words += "; it lies outside the standards, where nobody has looked"
+        words.append(say("outside_standards", "it lies outside the standards, where nobody has looked"))
     mean = show_value(found.mean, found.u_mean or None, y_unit, rule).text
-    return UnknownResult(unknown.id, unknown.name, mean, value, words, found.extrapolated)
+    return UnknownResult(unknown.id, unknown.name, mean, value, tuple(words), found.extrapolated)

@@ -18,9 +18,11 @@ from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.findings import present_budget
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import CARRIED_WORDS, numbers_put_in, power_tex, say_spread, show_value, tex_unit
-from hobrel.core.presentation.working_parts import Onward, Working, WorkingLine, readings_at
+from hobrel.core.presentation.working_parts import FORMULA, Onward, Working, readings_at, step
 from hobrel.core.presentation.working_results import explain_finding, explain_fit
 from hobrel.core.rounding import MINUS, RoundingRule, write_number
+from hobrel.core.sentences import Sentence, say
+from hobrel.core.statistics.spread import MeanWithUncertainty
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
@@ -80,32 +82,47 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
     counted = [s for s in column.readings[row] if s.parsed is not None and s.set_aside is None]
     kept = [re.split(r"±|\+/?-", s.text)[0].strip(" (") for s in counted]
     n = mean.summary.n
-    lines = [
-        WorkingLine("The mean of the readings that count:", rf"\bar{{{symbol}}} = \frac{{{' + '.join(kept)}}}{{{n}}} = {shown.value_tex}")
-        if n > 1 else WorkingLine("There is one reading, so it is its own mean.", rf"{symbol} = {shown.value_tex}")
-    ]  # fmt: skip
+    if n > 1:
+        sum_tex = rf"\bar{{{symbol}}} = \frac{{{' + '.join(kept)}}}{{{n}}} = {shown.value_tex}"
+        lines = [step(say("mean_of_readings", "The mean of the readings that count:"), sum_tex)]
+    else:
+        lines = [step(say("one_reading", "There is one reading, so it is its own mean."), rf"{symbol} = {shown.value_tex}")]
     if mean.spread_u is not None:
         shown_spread = power_tex(write_number(mean.spread_u, 2)) + tex_unit(unit)
         how = "" if mean.is_typical else _spread_tex(convention.spread, kept, mean.t)
-        lines.append(WorkingLine(f"Spread: {say_spread(convention)}.", f"{how} = {shown_spread}" if how else shown_spread))
+        lines.append(
+            step(say("spread_is", "Spread: {spread}.", spread=say_spread(convention)), f"{how} = {shown_spread}" if how else shown_spread)
+        )
     own = any(s.parsed is not None and s.parsed.u is not None for s in counted)
     if own:
-        written = f"One reading is uncertain by {write_number(mean.instrument_u, 2)} {unit}, as it was written with it."
-        lines.append(WorkingLine(written, ""))
+        u_own = f"{write_number(mean.instrument_u, 2)} {unit}".rstrip()
+        lines.append(step(say("u_as_written", "One reading is uncertain by {u}, as it was written with it.", u=u_own)))
     elif quantity.instrument is not None:
-        u = uncertainty_at(quantity, convention, mean.summary.mean)
+        u = f"{write_number(uncertainty_at(quantity, convention, mean.summary.mean), 2)} {unit}".rstrip()
         lines.append(
-            WorkingLine(f"Instrument: one reading of the {quantity.instrument.name} is uncertain by {write_number(u, 2)} {unit}.", "")
-        )
-    source = "The ± that was written" if own else "The instrument’s ±"
-    made = {"spread": "The spread is the larger, so it is the ±.", "instrument": f"{source} is the larger, so it is the ±.",
-            "both": "The two are added in quadrature."}[mean.made_by]  # fmt: skip
-    alone = "One reading has no spread, so the ± is " + ("what was written with it." if own else "the instrument’s.")
-    lines.append(WorkingLine(made if n > 1 else alone, rf"{symbol} = {shown.tex}"))
+            step(
+                say(
+                    "u_of_instrument", "Instrument: one reading of the {instrument} is uncertain by {u}.",
+                    instrument=quantity.instrument.name, u=u,
+                )
+            )
+        )  # fmt: skip
+    lines.append(step(_say_made(mean, own), rf"{symbol} = {shown.tex}"))
     name = f"{quantity.name}, setting {row + 1}"
     return Working(
         name, f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", tuple(lines), (), readings_at(columns, [column], row), ()
     )
+
+
+def _say_made(mean: MeanWithUncertainty, own: bool) -> Sentence:
+    """Which of the two made the ±; `own`: the readings were written with one."""
+    if mean.summary.n == 1:
+        source = "what was written with it" if own else "the instrument’s"
+        return say("no_spread", "One reading has no spread, so the ± is {source}.", source=source)
+    if mean.made_by == "both":
+        return say("added_in_quadrature", "The two are added in quadrature.")
+    source = "The spread" if mean.made_by == "spread" else "The ± that was written" if own else "The instrument’s ±"
+    return say("larger_is_the_u", "{source} is the larger, so it is the ±.", source=source)
 
 
 def _explain_tangent(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
@@ -117,8 +134,11 @@ def _explain_tangent(computation: Computation, columns: RunColumns, column: Colu
     shown = show_value(float(one.value), u or None, one.unit, computation.book.convention.rounding)
     x, y = (symbol_expression_tex(c.quantity.symbol) for c in (points.x_column, points.y_column))
     lines = (
-        WorkingLine("The slope of the fitted curve at this setting:", rf"{symbol_tex(column.quantity.symbol)} = \frac{{d\,{y}}}{{d\,{x}}}"),
-        WorkingLine("Its ± comes from those of the curve’s parameters, which all slopes share.", rf"= {shown.tex}"),
+        step(
+            say("slope_here", "The slope of the fitted curve at this setting:"),
+            rf"{symbol_tex(column.quantity.symbol)} = \frac{{d\,{y}}}{{d\,{x}}}",
+        ),
+        step(say("slope_u", "Its ± comes from those of the curve’s parameters, which all slopes share."), rf"= {shown.tex}"),
     )
     onward = tuple(Onward(name, f"fit:{fit}:{name}") for name in fitted.outputs)
     name, symbol = f"{column.quantity.name}, setting {row + 1}", plain_text(rich_symbol(column.quantity.symbol))
@@ -130,8 +150,8 @@ def _explain_logged(computation: Computation, columns: RunColumns, column: Colum
     if not np.isfinite(one.value):
         raise CoreError("too_few_points", "Nothing was logged here.")
     shown = show_value(float(one.value), float(column.u[row]) or None, one.unit, computation.book.convention.rounding)
-    words = "It was logged, so it is one reading; its ± is that of the instrument."
-    line = WorkingLine(words, rf"{symbol_tex(column.quantity.symbol)} = {shown.tex}")
+    words = say("logged_reading", "It was logged, so it is one reading; its ± is that of the instrument.")
+    line = step(words, rf"{symbol_tex(column.quantity.symbol)} = {shown.tex}")
     name, symbol = f"{column.quantity.name}, row {row + 1}", plain_text(rich_symbol(column.quantity.symbol))
     return Working(name, f"{symbol} = {shown.text}", (line,), (), readings_at(columns, [column], row), ())
 
@@ -176,9 +196,12 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     symbol = symbol_expression_tex(quantity.symbol)
     put_in = numbers_put_in(column.node, numbers) | pairs
     lines = (
-        WorkingLine("The formula:", f"{symbol} = {formula_tex(column.node)}"),
-        WorkingLine("With the numbers of this setting:", f"{symbol} = {formula_tex(column.node, put_in)} = {shown.value_tex}"),
-        WorkingLine(f"Each uncertainty, {CARRIED_WORDS[way]}:", _propagation_tex(one, shown, way)),
+        step(FORMULA, f"{symbol} = {formula_tex(column.node)}"),
+        step(
+            say("numbers_of_setting", "With the numbers of this setting:"),
+            f"{symbol} = {formula_tex(column.node, put_in)} = {shown.value_tex}",
+        ),
+        step(say("each_u", "Each uncertainty, {carried}:", carried=CARRIED_WORDS[way]), _propagation_tex(one, shown, way)),
     )
     behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))
     budget = budget_by_source(one, shared=False)

@@ -6,14 +6,23 @@ from dataclasses import dataclass
 
 from hobrel.core.pipeline.columns import Column, RunColumns
 from hobrel.core.presentation.results import BudgetBar
+from hobrel.core.sentences import Sentence, Sentences, say
 
 
 @dataclass(frozen=True)
 class WorkingLine:
     """A step: words, and mathematics as TeX (either may be empty)."""
 
-    words: str
+    words: Sentences
     tex: str
+
+
+FORMULA = say("formula", "The formula:")
+
+
+def step(words: Sentence, tex: str = "") -> WorkingLine:
+    """A step that is told in one sentence."""
+    return WorkingLine((words,), tex)
 
 
 @dataclass(frozen=True)

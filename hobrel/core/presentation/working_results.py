@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from hobrel.core.document.lab_book import Fit, Run
+from hobrel.core.document.lab_book import Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex, symbol_tex
 from hobrel.core.pipeline.budget import budget_by_part
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints
-from hobrel.core.presentation.curves import present_curve
+from hobrel.core.presentation.curves import present_card
 from hobrel.core.presentation.findings import name_symbol, present_budget, present_finding, shown_input
-from hobrel.core.presentation.line_cards import present_fit
-from hobrel.core.presentation.results import BudgetBar
+from hobrel.core.presentation.results import BudgetBar, FitResult, ShownValue
 from hobrel.core.presentation.showing import CARRIED_WORDS, power_tex
-from hobrel.core.presentation.working_parts import Onward, ReadingRef, Working, WorkingLine, readings_at
+from hobrel.core.presentation.working_parts import FORMULA, Onward, ReadingRef, Working, WorkingLine, readings_at, step
 from hobrel.core.rounding import write_number
+from hobrel.core.sentences import Sentence, Sentences, say, told
 from hobrel.core.units.calculus import write_unit
 
 
@@ -28,42 +28,50 @@ def explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
         ``bad_job``.
     """
     fitted, points, run = computation.fitted(fit_id)
-    fit = computation.fit(fit_id)
-    if isinstance(fitted, FittedCurve):
-        return _explain_curve(computation, fit, fitted, points, run, part=part)
-    card = present_fit(fit, fitted, points, computation.book.convention, run)
-    assert card.gradient is not None and card.intercept is not None
-    shown = {
-        "gradient": card.gradient.text,
-        "intercept": card.intercept.text,
-        "chi2": card.reduced_chi2,
-        "r2": card.r2,
-        "within": card.within,
-    }
-    if part not in shown:
-        raise CoreError("bad_job", "There is no working for this.")
-    lines = _fit_lines(fitted, part, card.gradient.tex, card.intercept.tex)
-    words = {
-        "gradient": "Gradient of the line",
-        "intercept": "Intercept of the line",
-        "chi2": "Reduced χ²",
-        "r2": "R²",
-        "within": "Points within their bars",
-    }
+    card = present_card(computation.fit(fit_id), fitted, points, computation.book.convention, run)
+    goodness = {"chi2": card.reduced_chi2, "r2": card.r2, "within": _count_within(card)}
+    steps = _explain_goodness(fitted, card, part) if part in goodness else _explain_parameter(fitted, card, part)
+    shown = goodness[part] if part in goodness else _value_of(card, part).text
+    method = told(card.method, "; ")
+    first_lines: tuple[WorkingLine, ...]
+    if isinstance(fitted, FittedLine):
+        first = step(say("line_through", "A line through {n} points, {method}.", n=card.n, method=method), card.equation_tex)
+        first_lines = (first, _WEIGHTS[fitted.line.method])
+    else:
+        words = say("curve_through", "{shape}, through {n} points, {method}.", shape=card.shape_words, n=card.n, method=method)
+        first_lines = (step(words, card.equation_tex),)
     budget: tuple[BudgetBar, ...] = ()
-    if part in ("gradient", "intercept"):
-        traced = fitted.gradient if part == "gradient" else fitted.intercept
-        if len(traced.slopes) > 1:
-            budget = present_budget(budget_by_part({part: (1.0, traced)}), write_unit(traced.unit), computation.book)
+    traced = fitted.outputs.get(part)
+    if traced is not None and len(traced.slopes) > 1:
+        budget = present_budget(budget_by_part({part: (1.0, traced)}), write_unit(traced.unit), computation.book)
     refs, onward = _behind_fit(computation, fitted, points, run)
-    return Working(
-        words[part],
-        shown[part],
-        (WorkingLine(f"A line through {card.n} points, {card.method}.", card.equation_tex), *lines),
-        budget,
-        refs,
-        onward,
-    )
+    return Working(_title(card, part), shown, (*first_lines, *steps), budget, refs, onward)
+
+
+def _title(card: FitResult, part: str) -> str:
+    titles = {"gradient": "Gradient of the line", "intercept": "Intercept of the line", "chi2": "Reduced χ²", "r2": "R²"}
+    within = "Points within their bars" if card.within[0].code == "within_bars" else "Points within the scatter"
+    return titles.get(part, within if part == "within" else part)
+
+
+def _count_within(card: FitResult) -> str:
+    fields = card.within[0].fields
+    return f"{fields['within_1u']} of {fields['n']}"
+
+
+def _value_of(card: FitResult, part: str) -> ShownValue:
+    """A parameter of a line or a curve.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where it has none of this name.
+    """
+    found = {"gradient": card.gradient, "intercept": card.intercept} | {p.name: p.value for p in card.parameters}
+    value = found.get(part)
+    if value is None:
+        raise CoreError("bad_job", "There is no working for this.")
+    return value
 
 
 def _behind_fit(
@@ -82,58 +90,58 @@ def _behind_fit(
     return tuple(r for row in rows for r in readings_at(columns, behind, row)), onward
 
 
-def _explain_curve(computation: Computation, fit: Fit, fitted: FittedCurve, points: GraphPoints, run: Run, *, part: str) -> Working:
-    card = present_curve(fit, fitted, points, computation.book.convention, run)
-    shown = {p.name: (p.value.text if p.value else "", rf"{p.tex} = {p.value.tex}" if p.value else "") for p in card.parameters}
-    shown |= {
-        "chi2": (card.reduced_chi2, rf"\chi^2_\nu = {card.reduced_chi2}"),
-        "r2": (card.r2, rf"R^2 = {card.r2}"),
-        "within": (card.within, ""),
-    }
-    if part not in shown:
-        raise CoreError("bad_job", "There is no working for this.")
-    text, tex = shown[part]
-    lines = (
-        WorkingLine(f"{card.shape_words}, through {card.n} points, {card.method}.", card.equation_tex),
-        WorkingLine("The values that make the (weighted) squares of the residuals smallest:", tex),
-    )
-    refs, onward = _behind_fit(computation, fitted, points, run)
-    budget: tuple[BudgetBar, ...] = ()
-    traced = fitted.outputs.get(part)
-    if traced is not None and len(traced.slopes) > 1:
-        budget = present_budget(budget_by_part({part: (1.0, traced)}), write_unit(traced.unit), computation.book)
-    return Working(part, text, lines, budget, refs, onward)
-
-
-def _fit_lines(fitted: FittedLine, part: str, gradient_tex: str, intercept_tex: str) -> list[WorkingLine]:
-    line = fitted.line
-    weights = {
-        "ols": WorkingLine("Every point counts the same.", r"w_i = 1"),
-        "weighted": WorkingLine("Points with long bars count less.", r"w_i = \frac{1}{u(y_i)^2}"),
-        "york": WorkingLine("Points with long bars count less, in x and in y.", r"w_i = \frac{1}{u(y_i)^2 + m^2\,u(x_i)^2}"),
-    }[line.method]
-    lines = [weights]
+def _explain_parameter(fitted: FittedLine | FittedCurve, card: FitResult, part: str) -> list[WorkingLine]:
+    value = _value_of(card, part)
+    if isinstance(fitted, FittedCurve):
+        return [step(_LEAST_SQUARES, rf"{symbol_tex(part)} = {value.tex}")]
     if part == "gradient":
-        lines.append(
-            WorkingLine("The line that makes the weighted squares of the residuals smallest has the gradient", rf"m = {gradient_tex}")
-        )
-    elif part == "intercept":
-        lines.append(WorkingLine("It meets the y axis (x = 0) at", rf"c = {intercept_tex}"))
-        lines.append(WorkingLine("Gradient and intercept hang together: a steeper line starts lower.",
-                                 rf"\mathrm{{cov}}(m, c) = {power_tex(write_number(line.covariance, 3))}"))  # fmt: skip
-    elif part == "chi2" and line.chi2 is not None:
-        lines.append(WorkingLine(
-            f"Squares of the residuals, each in units of its own bar, added and shared among {line.dof} degrees of freedom:",
-            rf"\chi^2_\nu = \frac{{{write_number(line.chi2, 3)}}}{{{line.dof}}} = {write_number(line.chi2 / line.dof, 2)}"))  # fmt: skip
-        if line.p_value is not None:
-            lines.append(WorkingLine(f"Chance alone gives at least this much in {100 * line.p_value:.0f} % of cases.", ""))
-    elif part == "r2":
-        lines.append(WorkingLine("The share of the variation in y that goes with x. It is near 1 for bent data too: look at the residuals.",
-                                 r"R^2 = 1 - \frac{\sum w_i r_i^2}{\sum w_i (y_i-\bar y)^2}"))  # fmt: skip
-    else:
-        lines.append(WorkingLine("A residual counts as within its bar when it is not longer than the bar, both bars taken along y.",
-                                 r"|r_i| \le \sqrt{u(y_i)^2 + m^2\,u(x_i)^2}"))  # fmt: skip
+        return [step(_GRADIENT, rf"m = {value.tex}")]
+    covariance = power_tex(write_number(fitted.line.covariance, 3))
+    meets = step(say("intercept_is", "It meets the y axis (x = 0) at"), rf"c = {value.tex}")
+    return [meets, step(_HANG_TOGETHER, rf"\mathrm{{cov}}(m, c) = {covariance}")]
+
+
+def _explain_goodness(fitted: FittedLine | FittedCurve, card: FitResult, part: str) -> list[WorkingLine]:
+    found = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
+    slope = "m" if isinstance(fitted, FittedLine) else r"f'(x_i)"
+    if part == "r2":
+        return [step(_R2, r"R^2 = 1 - \frac{\sum w_i r_i^2}{\sum w_i (y_i-\bar y)^2}")]
+    if part == "within":
+        if card.within[0].code == "within_scatter":
+            return [WorkingLine((_WITHIN_SCATTER, *card.within), r"|r_i| \le s")]
+        return [WorkingLine((_WITHIN, *card.within), rf"|r_i| \le \sqrt{{u(y_i)^2 + {slope}^2\,u(x_i)^2}}")]
+    if found.chi2 is None:
+        raise CoreError("bad_job", "Without error bars there is no χ².")
+    chi2, reduced = write_number(found.chi2, 3), write_number(found.chi2 / found.dof, 2)
+    lines = [step(_say_chi2(found.dof), rf"\chi^2_\nu = \frac{{{chi2}}}{{{found.dof}}} = {reduced}")]
+    if found.p_value is not None:
+        percent = f"{100 * found.p_value:.0f}"
+        lines.append(step(say("chi2_chance", "Chance alone gives at least this much in {percent} % of cases.", percent=percent)))
     return lines
+
+
+def _say_chi2(dof: int) -> Sentence:
+    return say(
+        "chi2_is", "Squares of the residuals, each in units of its own bar, added and shared among {dof} degrees of freedom:", dof=dof
+    )
+
+
+_WEIGHTS = {
+    "ols": step(say("weights_alike", "Every point counts the same."), r"w_i = 1"),
+    "weighted": step(say("weights_in_y", "Points with long bars count less."), r"w_i = \frac{1}{u(y_i)^2}"),
+    "york": step(
+        say("weights_in_x_and_y", "Points with long bars count less, in x and in y."), r"w_i = \frac{1}{u(y_i)^2 + m^2\,u(x_i)^2}"
+    ),
+}
+_GRADIENT = say("gradient_is", "The line that makes the weighted squares of the residuals smallest has the gradient")
+_HANG_TOGETHER = say("hang_together", "Gradient and intercept hang together: a steeper line starts lower.")
+_LEAST_SQUARES = say("least_squares", "The values that make the (weighted) squares of the residuals smallest:")
+_R2 = say("r2_is", "The share of the variation in y that goes with x. It is near 1 for bent data too: look at the residuals.")
+_WITHIN = say("within_is", "A residual counts as within its bar when it is not longer than the bar, both bars taken along y.")
+_WITHIN_SCATTER = say(
+    "within_scatter_is",
+    "Without error bars a residual is set beside the standard deviation of all of them, and counts as within when not longer.",
+)
 
 
 def explain_finding(computation: Computation, finding_id: str) -> Working:
@@ -142,15 +150,23 @@ def explain_finding(computation: Computation, finding_id: str) -> Working:
     result = present_finding(computed, computation.book)
     assert result.value is not None
     lines = (
-        WorkingLine("The formula:", result.formula_tex),
-        WorkingLine("With the numbers put in:", f"{result.numbers_tex} = {result.value.value_tex}"),
+        step(FORMULA, result.formula_tex),
+        step(say("numbers_put_in", "With the numbers put in:"), f"{result.numbers_tex} = {result.value.value_tex}"),
         *(
-            WorkingLine(computed.words.get(name, ""), rf"{symbol_tex(name)} = {shown_input(name, t, computed, computation.book).tex}")
+            WorkingLine(
+                _name_input(computed.words.get(name, "")), rf"{symbol_tex(name)} = {shown_input(name, t, computed, computation.book).tex}"
+            )
             for name, t in computed.inputs.items()
         ),
         WorkingLine(
-            f"Each uncertainty is {CARRIED_WORDS[computation.book.convention.propagation]}; a constant shared by all settings enters once, "
-            "here. " + result.rounding_words,
+            (
+                say(
+                    "finding_u",
+                    "Each uncertainty is {carried}; a constant shared by all settings enters once, here.",
+                    carried=CARRIED_WORDS[computation.book.convention.propagation],
+                ),
+                *result.rounding_words,
+            ),
             rf"{symbol_expression_tex(computed.finding.symbol)} = {result.value.tex}",
         ),
     )
@@ -159,3 +175,8 @@ def explain_finding(computation: Computation, finding_id: str) -> Working:
         for n, target in computed.targets.items()
     )
     return Working(result.name, result.statement, lines, result.budget, (), onward)
+
+
+def _name_input(words: str) -> Sentences:
+    """What a number that is put in is, where it is more than its symbol."""
+    return (say("input_is", "{what}", what=words),) if words else ()

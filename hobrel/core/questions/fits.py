@@ -18,6 +18,7 @@ from hobrel.core.presentation.results import FitResult, GraphResult, ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.readings.typed_places import check_place, read_typed
 from hobrel.core.rounding import write_number, write_place
+from hobrel.core.sentences import Sentence, Sentences, say
 from hobrel.core.units.calculus import write_unit
 
 MOST_TRIED = 60
@@ -33,7 +34,7 @@ class ReadValue:
     value: ShownValue
     tangent: ShownValue | None
     extrapolated: bool
-    words: str
+    words: Sentences
 
 
 @dataclass(frozen=True)
@@ -83,8 +84,7 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
         found = read_off(fitted.line, ends, direction, place, repeats=repeats if direction == "back" else None)
         value, outside = show_value(found.value, found.u or None, answered, rule), found.extrapolated
         scatter = direction == "back" and fitted.line.method == "ols"
-        words = f"with the scatter of {repeats} reading{'s' if repeats > 1 else ''} of y" if scatter else "with the ± of the line"
-        return ReadValue(direction, shown_at, value, None, outside, words + _outside(outside))
+        return ReadValue(direction, shown_at, value, None, outside, (_say_source(repeats if scatter else 0), *_outside(outside)))
     if direction == "back":
         raise CoreError("bad_job", "Only a straight line is read back: a curve may have several x for one y, or none.")
     outside = not ends[0] <= place <= ends[1]
@@ -93,11 +93,19 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     touching = find_tangents(fitted.curve, [place])
     u = float(touching.u[0]) * abs(factor)
     tangent = show_value(float(touching.slopes[0]) * factor, u if np.isfinite(u) and u > 0 else None, slope, rule)
-    return ReadValue(direction, shown_at, value, tangent, outside, "with the ± of the curve" + _outside(outside))
+    words = say("u_of_curve", "with the ± of the curve"), *_outside(outside)
+    return ReadValue(direction, shown_at, value, tangent, outside, words)
 
 
-def _outside(outside: bool) -> str:
-    return "; it lies outside the points, where nobody has looked" if outside else ""
+def _say_source(repeats: int) -> Sentence:
+    """Where the ± of what was read off a line is from: the line (0), or the scatter of so many readings."""
+    if not repeats:
+        return say("u_of_line", "with the ± of the line")
+    return say("u_of_scatter", "with the scatter of {readings} of y", readings="1 reading" if repeats == 1 else f"{repeats} readings")
+
+
+def _outside(outside: bool) -> Sentences:
+    return (say("outside_points", "it lies outside the points, where nobody has looked"),) if outside else ()
 
 
 def try_without(computation: Computation, fit_id: str, key: str, y: float | None = None) -> WhatIf:

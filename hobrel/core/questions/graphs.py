@@ -21,6 +21,7 @@ from hobrel.core.presentation.showing import say_mean_rule, show_value
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.readings.typed_places import check_place
 from hobrel.core.rounding import RoundingRule, write_number, write_place
+from hobrel.core.sentences import Sentences, say
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
@@ -39,7 +40,7 @@ class ByEyePreview:
 
     gradient: str
     intercept: str
-    words: str
+    words: Sentences
     residuals: tuple[PointResidual, ...]
 
 
@@ -64,7 +65,7 @@ class SteepestResult:
     """
 
     place: ShownValue
-    refined: str
+    refined: Sentences
     rate: ShownValue
     fraction_place: str
     reading: ShownValue | None
@@ -82,7 +83,7 @@ class StretchSummary:
     n: int
     x_range: str
     mean: ShownValue
-    mean_rule: str
+    mean_rule: Sentences
     smallest: str
     largest: str
     half_range: str
@@ -113,7 +114,7 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
     unit, factor, y_unit = _units(points)
     return ByEyePreview(
         f"{write_number(gradient * factor, 4)} {unit}".rstrip(), f"{write_number(intercept, 3)} {y_unit}".rstrip(),
-        say_touched(study.touched, study.n), residuals,
+        (say_touched(study.touched, study.n),), residuals,
     )  # fmt: skip
 
 
@@ -153,7 +154,7 @@ def summarise_marked(
     rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
     return StretchSummary(
         summary.n, f"{' to '.join(dict.fromkeys(written_ends))} {x_unit}".rstrip(),
-        _show(mean.traced, rule), say_mean_rule(mean.mean, computation.book.convention), written(summary.min), written(summary.max),
+        _show(mean.traced, rule), (say_mean_rule(mean.mean, computation.book.convention),), written(summary.min), written(summary.max),
         written(summary.half_range), written(summary.sd), written(summary.standard_error), gradient,
         tuple(run.row_id(points.rows[i]) for i in inside), area, rise,
     )  # fmt: skip
@@ -191,12 +192,16 @@ def find_steepest(computation: Computation, graph_id: str, fraction: float) -> S
     numbers = steepest_of_graph(computation, graph_id, fraction)
     found, points = numbers.found, numbers.points
     rule, (x_unit, _) = computation.book.convention.rounding, axis_units(points)
-    refined = "refined where the second difference goes through zero" if found.refined is not None else "it is at the end of the points"
+    refined = (
+        say("refined", "refined where the second difference goes through zero")
+        if found.refined is not None
+        else say("at_the_end", "it is at the end of the points")
+    )
     x, y = points.x[points.used], points.y[points.used]
     order = np.argsort(x, kind="stable")
     place = float(numbers.place.value)
     return SteepestResult(
-        _show(numbers.place, rule), refined, _show(numbers.rate, rule), f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
+        _show(numbers.place, rule), (refined,), _show(numbers.rate, rule), f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
         None if numbers.reading is None else _show(numbers.reading, rule), place, float(np.interp(place, x[order], y[order])),
     )  # fmt: skip
 

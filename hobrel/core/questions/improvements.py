@@ -22,6 +22,7 @@ from hobrel.core.presentation.findings import present_or_fail
 from hobrel.core.presentation.results import FindingResult, ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.sentences import Sentence, Sentences, say
 from hobrel.core.units.calculus import write_unit
 
 LEAST_GAIN = 0.01
@@ -34,7 +35,7 @@ FIRST_ORDER: dict[WayKind, WayKind] = {"monte_carlo": "quadrature", "extremes": 
 class Improvement:
     """One way of measuring better, and what the finding would be with it; `gain` is the share by which its ± shrinks."""
 
-    words: str
+    words: Sentences
     value: ShownValue
     gain: float
     gain_text: str
@@ -63,7 +64,7 @@ def find_improvements(computation: Computation, finding_id: str) -> tuple[Improv
         gain = 1 - other.u / now.u
         # two figures, or a small gain would not be seen
         shown = show_value(found.value, found.u * (1 - gain), write_unit(found.traced.unit), "two")
-        improvements.append(Improvement(words, shown, gain, f"{100 * gain:.0f} % less"))
+        improvements.append(Improvement((words,), shown, gain, f"{100 * gain:.0f} % less"))
     return tuple(sorted(improvements, key=lambda i: -i.gain))
 
 
@@ -84,7 +85,7 @@ def preview_finding(computation: Computation, finding: Finding) -> FindingResult
     return present_or_fail(finding, found, replace(book, bench_rounds=False))
 
 
-def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[str, Callable[[], ComputedFinding | CoreError]]]:
+def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[Sentence, Callable[[], ComputedFinding | CoreError]]]:
     book, key = computation.book, found.finding.id
 
     def again(other: LabBook) -> Callable[[], ComputedFinding | CoreError]:
@@ -95,20 +96,21 @@ def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[st
         symbol = plain_symbol(quantity)
         if quantity.kind == "constant" and quantity.u.strip():
             known_better = _with(book, replace(quantity, u=_half(quantity.u, quantity.unit)))
-            yield f"{quantity.name} ({symbol}) known twice as well", again(known_better)
+            yield say("known_better", "{name} ({symbol}) known twice as well", name=quantity.name, symbol=symbol), again(known_better)
         if quantity.instrument is not None and quantity.instrument.kind in ("scale", "display"):
             finer = replace(quantity.instrument, division=_half(quantity.instrument.division))
-            yield f"{quantity.instrument.name} for {symbol} twice as fine", again(_with(book, replace(quantity, instrument=finer)))
+            words = say("finer", "{instrument} for {symbol} twice as fine", instrument=quantity.instrument.name, symbol=symbol)
+            yield words, again(_with(book, replace(quantity, instrument=finer)))
         if quantity.kind == "measured" and quantity.repeats > 1 and run.log is None:
-            yield f"twice as many repeats of {symbol}", again(_repeated(book, run, quantity))
+            yield say("more_repeats", "twice as many repeats of {symbol}", symbol=symbol), again(_repeated(book, run, quantity))
     if run.log is None and run.settings:
         doubled = replace(run, settings=(*run.settings, *(replace(s, id=f"{s.id}-again") for s in run.settings)))
-        yield "twice as many settings over the same range", again(replace(book, runs=(doubled, *book.runs[1:])))
+        yield say("more_settings", "twice as many settings over the same range"), again(replace(book, runs=(doubled, *book.runs[1:])))
     fits = {found.finding.fit, *(i.of for i in found.finding.uses if i.kind == "fit")} - {""}
     for fit in fits:
         if isinstance(computation.fits.get(fit), FittedLine):
             x = plain_symbol(computation.fitted(fit)[1].x_column.quantity)
-            yield f"a range of {x} twice as long", partial(_stretched, computation, key, fit)
+            yield say("longer_range", "a range of {x} twice as long", x=x), partial(_stretched, computation, key, fit)
 
 
 def _half(text: str, unit: str = "") -> str:

@@ -17,6 +17,7 @@ from hobrel.core.presentation.columns import present_column
 from hobrel.core.presentation.results import ColumnResult
 from hobrel.core.presentation.showing import SPREAD_WORDS, show_value
 from hobrel.core.rounding import write_number
+from hobrel.core.sentences import Sentences
 from hobrel.core.statistics.spread import SpreadKind, average
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import write_unit
@@ -64,7 +65,7 @@ class WayTable:
 
     setting: int
     rows: tuple[WayRow, ...]
-    warning: str
+    warning: Sentences
 
 
 def preview_formula(book: LabBook, quantity_id: str, formula: str) -> ColumnResult:

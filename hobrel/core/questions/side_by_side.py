@@ -13,6 +13,7 @@ from hobrel.core.presentation.line_cards import name_fit
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.rounding import write_number
+from hobrel.core.sentences import Sentences, said_by, say
 from hobrel.core.statistics.comparison import VerdictRule, say_verdict
 from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units.calculus import write_unit
@@ -28,7 +29,7 @@ class ComparedValue:
     name: str
     value: ShownValue | None
     look: int
-    words: str
+    words: Sentences
 
 
 @dataclass(frozen=True)
@@ -59,7 +60,7 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
             continue
         u = float(combine_quadrature(fitted.gradient))
         value, name = float(fitted.gradient.value), name_fit(computation, fit.id)
-        words = ""
+        words: Sentences = ()
         if first is None:
             first = fitted
         else:
@@ -71,14 +72,16 @@ def compare_gradients(computation: Computation, graph_id: str) -> SideBySide:
     return SideBySide(tuple(rows), line)
 
 
-def _apart(a: FittedLine, b: FittedLine, rule: VerdictRule) -> str:
+def _apart(a: FittedLine, b: FittedLine, rule: VerdictRule) -> Sentences:
     if a.gradient.unit != b.gradient.unit:
-        return "in another unit, so the two cannot be compared"
+        return (say("other_unit", "in another unit, so the two cannot be compared"),)
     one, first = (TwoFold(line.gradient, line.judged["gradient"]) for line in (b, a))
     found = compare_numbers(one, first, rule)
-    ratio = float(b.gradient.value) / float(a.gradient.value) if a.gradient.value else None
-    tail = "" if ratio is None else f" It is {write_number(ratio, 3)} times the first."
-    return say_verdict(found, "the first") + tail
+    verdict = say_verdict(found, "the first")
+    if not a.gradient.value:
+        return (verdict,)
+    ratio = write_number(float(b.gradient.value) / float(a.gradient.value), 3)
+    return verdict, say("times_the_first", "It is {ratio} times the first.", ratio=ratio)
 
 
 def compare_runs(computation: Computation, finding_id: str) -> SideBySide:
@@ -101,14 +104,15 @@ def compare_runs(computation: Computation, finding_id: str) -> SideBySide:
         if found is None:
             raise CoreError("bad_job", "This finding is no longer in the lab book.")
         if isinstance(found, CoreError):
-            rows.append(ComparedValue(run.id, run.name, None, looks[run.id], found.message))
+            rows.append(ComparedValue(run.id, run.name, None, looks[run.id], (said_by(found),)))
             continue
-        words = ""
+        words: Sentences = ()
         if first is None:
             first = found
         else:
             comparison = compare_findings(found, first, book.convention.verdict).comparison
-            words = comparison.message if isinstance(comparison, CoreError) else say_verdict(comparison, f"that of {book.runs[0].name}")
+            other = f"that of {book.runs[0].name}"
+            words = (said_by(comparison) if isinstance(comparison, CoreError) else say_verdict(comparison, other),)
         shown = show_value(found.value, found.u or None, found.traced.unit, book.convention.rounding)
         rows.append(ComparedValue(run.id, run.name, shown, looks[run.id], words))
         marks.append(LineMark(run.name, found.value, found.u))

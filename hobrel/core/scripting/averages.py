@@ -22,6 +22,7 @@ from hobrel.core.scripting.fields import (
     read_list,
     read_number,
 )
+from hobrel.core.sentences import told
 from hobrel.core.statistics.spread import average
 from hobrel.core.units.calculus import convert, convert_difference, parse_unit, short_form
 from hobrel.core.units.constants import find_constant
@@ -76,7 +77,7 @@ def propagate_formula(job: Job) -> Outputs:
     way = read_choice(job, "way", ("quadrature", "sum", "extremes", "monte_carlo"), "quadrature")
     result = propagate(node, inputs, way, _read_correlations(job))
     outputs: Outputs = {
-        "value": result.value, "u": result.u, "unit": short_form(result.unit), "warning": result.warning,
+        "value": result.value, "u": result.u, "unit": short_form(result.unit), "warning": told(result.warning),
         "budget": [
             {"symbol": b.symbol, "sensitivity": b.sensitivity, "contribution": b.contribution, "share": b.share} for b in result.budget
         ],

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from hobrel.core.errors import CoreError
 from hobrel.core.scripting.fields import Job, Outputs, maybe_number, need, need_number, read_choice, read_list
+from hobrel.core.sentences import told
 from hobrel.core.statistics.comparison import compare_values
 from hobrel.core.statistics.groups import compare_groups
 from hobrel.core.statistics.outliers import check_outlier
@@ -58,8 +59,8 @@ def pool_benches(job: Job) -> Outputs:
         "weighted": {"value": w.value, "u_internal": w.u_internal, "u_external": w.u_external, "birge_ratio": w.birge_ratio},
         "dersimonian_laird": {"value": dl.value, "u": dl.u, "tau": dl.tau},
         "mandel_paule": {"value": mp.value, "u": mp.u, "tau": mp.tau},
-        "chi2": pool.chi2, "dof": pool.dof, "p_value": pool.p_value, "recommended": pool.recommended, "reason": pool.reason,
-        "pointed_out": [{"bench": p.bench, "reason": p.reason, "factor": p.factor} for p in pool.pointed_out],
+        "chi2": pool.chi2, "dof": pool.dof, "p_value": pool.p_value, "recommended": pool.recommended, "reason": told(pool.reason),
+        "pointed_out": [{"bench": p.bench, "reason": told(p.reason), "factor": p.factor} for p in pool.pointed_out],
     }  # fmt: skip
 
 

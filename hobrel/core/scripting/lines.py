@@ -57,7 +57,7 @@ def study_a_line(job: Job) -> Outputs:
     return {
         "residuals": study.residuals.tolist(), "standardised": study.standardised.tolist(), "runs": study.runs,
         "expected_runs": study.expected_runs, "runs_p": study.runs_p, "curvature_t": study.curvature_t,
-        "within_1u": study.within_1u, "within_2u": study.within_2u, "sentence": study.sentence, "left_out": columns.left_out,
+        "within_1u": study.within_1u, "within_2u": study.within_2u, "sentence": study.sentence.text, "left_out": columns.left_out,
     }  # fmt: skip
 
 

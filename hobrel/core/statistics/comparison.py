@@ -8,6 +8,8 @@ from typing import Literal
 
 from scipy.special import ndtr, stdtr
 
+from hobrel.core.sentences import Field, Sentence, say
+
 Verdict = Literal["agree", "agree_within_two", "differ", "unknown"]
 VerdictRule = Literal["chance", "plain"]
 """By the probability that chance alone makes such a difference; or by the number of combined uncertainties, at most one and at most two."""
@@ -87,36 +89,57 @@ def judge_plainly(z: float) -> Verdict:
     return "agree" if z <= 1 else "agree_within_two" if z <= 2 else "differ"
 
 
-def say_verdict(comparison: Comparison, other: str) -> str:
-    """The verdict in a sentence."""
+def say_verdict(comparison: Comparison, other: str, measure: str = "combined uncertainties") -> Sentence:
+    """The verdict in a sentence.
+
+    Parameters
+    ----------
+    comparison : Comparison
+    other : str
+        What it is compared with, as it stands in a sentence.
+    measure : str
+        What the distance is counted in.
+    """
     if comparison.verdict == "unknown":
-        return f"Neither it nor {other} has a ±, so nothing can be said about whether they agree."
+        return say(
+            "agreement_unknown", "Neither it nor {other} has a ±, so nothing can be said about whether they agree.", other=other
+        )  # fmt: skip
     if comparison.z is None:
-        return (
-            f"It is the same number as {other}."
-            if comparison.verdict == "agree"
-            else f"It differs from {other}: what is uncertain is in both."
-        )
-    apart = f"{comparison.z:.1f} combined uncertainties apart"
+        if comparison.verdict == "agree":
+            return say("same_number", "It is the same number as {other}.", other=other)
+        return say("surely_differs", "It differs from {other}: what is uncertain is in both.", other=other)
+    words: dict[str, Field] = {"other": other, "z": f"{comparison.z:.1f}", "measure": measure}
     if comparison.rule == "plain":
-        return _say_plainly(comparison, other, apart)
-    few = ""
-    if math.isfinite(comparison.dof) and comparison.z > 1 and comparison.verdict != judge_p(chance_of(comparison.z)):
-        few = ", which happens by chance where so few readings stand behind the ±"
-    match comparison.verdict:
-        case "agree":
-            return f"It agrees with {other}: they are {apart}{few}."
-        case "agree_within_two":
-            return f"It agrees with {other} within two: they are {apart}{few}."
-        case "differ":
-            return f"It differs from {other}: they are {apart}."
+        return _say_plainly(comparison, words)
+    few = math.isfinite(comparison.dof) and comparison.z > 1 and comparison.verdict != judge_p(chance_of(comparison.z))
+    match comparison.verdict, few:
+        case "agree", False:
+            return say("agrees", "It agrees with {other}: they are {z} {measure} apart.", **words)
+        case "agree", True:
+            return say(
+                "agrees_for_few_readings",
+                "It agrees with {other}: they are {z} {measure} apart, which happens by chance where so few readings stand behind the ±.",
+                **words,
+            )
+        case "agree_within_two", False:
+            return say("agrees_within_two", "It agrees with {other} within two: they are {z} {measure} apart.", **words)
+        case "agree_within_two", True:
+            return say(
+                "agrees_within_two_for_few_readings",
+                "It agrees with {other} within two: they are {z} {measure} apart, "
+                "which happens by chance where so few readings stand behind the ±.",
+                **words,
+            )
+    return say("differs", "It differs from {other}: they are {z} {measure} apart.", **words)
 
 
-def _say_plainly(comparison: Comparison, other: str, apart: str) -> str:
+def _say_plainly(comparison: Comparison, words: dict[str, Field]) -> Sentence:
     """By the class's rule, which knows no chance: with few readings behind a ± it finds differences where there are none."""
     match comparison.verdict:
         case "agree":
-            return f"By the class’s rule it agrees with {other}: they are {apart}, at most one."
+            return say("agrees_by_rule", "By the class’s rule it agrees with {other}: they are {z} {measure} apart, at most one.", **words)
         case "agree_within_two":
-            return f"By the class’s rule it agrees with {other} within two: they are {apart}."
-    return f"By the class’s rule it differs from {other}: they are {apart}, more than two."
+            return say(
+                "agrees_within_two_by_rule", "By the class’s rule it agrees with {other} within two: they are {z} {measure} apart.", **words
+            )
+    return say("differs_by_rule", "By the class’s rule it differs from {other}: they are {z} {measure} apart, more than two.", **words)

@@ -12,6 +12,7 @@ from scipy.special import chdtrc
 
 from hobrel.core.errors import CoreError
 from hobrel.core.rounding import write_number
+from hobrel.core.sentences import Sentences, say
 from hobrel.core.statistics.coverage import coverage_factor
 from hobrel.core.statistics.factors import Cause, explain_distance
 from hobrel.core.statistics.spread import MAD_TO_SD
@@ -67,7 +68,7 @@ class PointedOut:
     """A bench that is far from the others, with the likely causes, likeliest first, and these in words. It stays in the pool."""
 
     bench: str
-    reason: str
+    reason: Sentences
     causes: tuple[Cause, ...]
     distance: float
 
@@ -98,7 +99,7 @@ class Pool:
     dof: int
     p_value: float | None
     recommended: Recommended
-    reason: str
+    reason: Sentences
     pointed_out: tuple[PointedOut, ...]
 
     recommended_value: tuple[float, float | None]
@@ -241,47 +242,66 @@ def _hang_together(v: Floats, u: Floats) -> np.ndarray[tuple[int], np.dtype[np.b
     return np.abs(v - center) <= POINT_OUT_BEYOND * np.hypot(u, scatter)
 
 
-def _say_causes(bench: BenchResult, center: float, distance: float, causes: tuple[Cause, ...]) -> str:
+def _say_causes(bench: BenchResult, center: float, distance: float, causes: tuple[Cause, ...]) -> Sentences:
     if not causes:
-        return f"{bench.bench} is {distance:.1f} combined uncertainties from the others."
+        return (say("bench_is_far", "{bench} is {z} combined uncertainties from the others.", bench=bench.bench, z=f"{distance:.1f}"),)
     first = causes[0]
     right = write_number(first.put_right, 3)
     if first.code == "offset":
-        words = f"It is 273.15 away: {first.reason}. Put right it would be {right}."
+        words = say("bench_off_by_zero", "It is 273.15 away: {cause}. Put right it would be {right}.", cause=first.reason, right=right)
     elif first.code == "inverse":
-        words = f"It is {first.reason}; turned over again it would be {right}."
+        words = say("bench_turned_over", "It is {cause}; turned over again it would be {right}.", cause=first.reason, right=right)
     else:
         assert first.factor is not None
         large = abs(first.factor) > 1
         size = first.factor if large else 1 / first.factor
         shown = f"{size:,.0f}".replace(",", "\u202f") if size >= 10 and first.name.startswith("10") else f"{size:.3g}"
-        side, act = ("times too large", "divided by") if large else ("times too small", "multiplied by")
-        words = f"About {shown} {side}, {first.reason}. {act.capitalize()} {shown} it would be {right}."
-    if len(causes) > 1:
-        words += " It may also be " + ", or ".join(c.reason for c in causes[1:]) + "."
-    return words
+        if large:
+            words = say(
+                "bench_too_large", "About {factor} times too large, {cause}. Divided by {factor} it would be {right}.",
+                factor=shown, cause=first.reason, right=right,
+            )  # fmt: skip
+        else:
+            words = say(
+                "bench_too_small", "About {factor} times too small, {cause}. Multiplied by {factor} it would be {right}.",
+                factor=shown, cause=first.reason, right=right,
+            )  # fmt: skip
+    if len(causes) == 1:
+        return (words,)
+    return words, say("bench_other_causes", "It may also be {causes}.", causes=", or ".join(c.reason for c in causes[1:]))
 
 
 def _recommend(
     results: Sequence[BenchResult], p: float | None, pointed: tuple[PointedOut, ...]
-) -> tuple[Recommended, str, tuple[float, float | None]]:
+) -> tuple[Recommended, Sentences, tuple[float, float | None]]:
     v, u = (np.array([getattr(r, name) for r in results]) for name in ("value", "u"))
     if v.size == 1 or p is None:
-        return "weighted", "There is one result only, so it stands as it is.", (float(v[0]), float(u[0]))
+        return "weighted", (say("one_result", "There is one result only, so it stands as it is."),), (float(v[0]), float(u[0]))
     who = " and ".join(x.bench for x in pointed)
     verb = "is" if len(pointed) == 1 else "are"
     if any(not x.causes for x in pointed):
-        reason = f"{who} {verb} far from the others, and nobody knows why; the median is hardly moved by that."
+        reason = say(
+            "median_for_unknown_cause", "{who} {verb} far from the others, and nobody knows why; the median is hardly moved by that.",
+            who=who, verb=verb,
+        )  # fmt: skip
         center = float(np.median(v))
         # for a normal sample u(median) ≈ 1.2533 · 1.4826 MAD/√n (ISO 13528:2015, C.2 and 7.7)
-        return "median", reason, (center, 1.2533 * MAD_TO_SD * float(np.median(np.abs(v - center))) / math.sqrt(v.size) or None)
+        return "median", (reason,), (center, 1.2533 * MAD_TO_SD * float(np.median(np.abs(v - center))) / math.sqrt(v.size) or None)
     off = {x.bench for x in pointed}
     kept = np.array([r.bench not in off for r in results])
     value, u_value, tau = quote_class_value(v[kept], u[kept])
-    reason = "Scatter between benches is counted in, as much as their values show beyond their own uncertainties."
     if tau == 0:
-        who_agrees = "The others" if pointed else "The benches"
-        reason = f"{who_agrees} agree within their uncertainties, so the more certain ones count more."
-    if pointed:
-        reason = f"{who} {verb} off by a slip that is known, and not counted in until it is put right. {reason}"
-    return "mandel_paule", reason, (value, u_value)
+        agreeing = "The others" if pointed else "The benches"
+        reason = say(
+            "benches_agree", "{who} agree within their uncertainties, so the more certain ones count more.", who=agreeing
+        )  # fmt: skip
+    else:
+        reason = say(
+            "scatter_counted_in", "Scatter between benches is counted in, as much as their values show beyond their own uncertainties."
+        )
+    if not pointed:
+        return "mandel_paule", (reason,), (value, u_value)
+    without = say(
+        "known_slip_left_out", "{who} {verb} off by a slip that is known, and not counted in until it is put right.", who=who, verb=verb
+    )
+    return "mandel_paule", (without, reason), (value, u_value)

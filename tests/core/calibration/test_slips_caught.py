@@ -124,13 +124,13 @@ class Said(TestCase):
         y = [["3.9", "4.0"], ["7.9", "7.8"], ["15.7", "15.6"], ["11.8", "11.7"], ["19.6", "19.7"], ["23.5", "23.6"]]
         (slip,) = slips_of(self.table(y))
         self.assertEqual((slip.kind, slip.setting, slip.quantity), ("exchanged", "s2", "y"))
-        self.assertIn("settings 3 and 4", slip.message)
+        self.assertIn("settings 3 and 4", slip.message.text)
 
     def test_two_digits_that_changed_places_are_put_back(self) -> None:
         y = [["3.9", "4.0", "3.9"], ["7.9", "7.8", "7.8"], ["11.7", "17.1", "11.8"], ["15.7", "15.6", "15.7"], ["19.6"] * 3, ["23.5"] * 3]
         (slip,) = slips_of(self.table(y))
         self.assertEqual((slip.kind, slip.setting, slip.repeat), ("lone_repeat", "s2", 1))
-        self.assertIn("Should 17.1 be 11.7?", slip.message)
+        self.assertIn("Should 17.1 be 11.7?", slip.message.text)
 
     def test_a_row_of_a_bent_graph_is_put_right_by_the_plot_that_is_straight(self) -> None:
         """A vessel that drains, √h = √h₀ (1 − t/T), 0.161 m written 0.116: h against t is bent, and has no say."""
@@ -138,13 +138,13 @@ class Said(TestCase):
         vessel = Practical("vessel", 0, 220, 0, lambda t: 0.3 * (1 - t / 300) ** 2, 0.0006, 0, 3, "sqrt(y)", "x")
         (slip,) = slips_of(make_book(Table(vessel, [str(20 * i) for i in range(12)], [[h] for h in heights], 1)))
         self.assertEqual((slip.kind, slip.setting, slip.quantity), ("off_trend", "s4", "y"))
-        self.assertIn("Should it be 0.161?", slip.message)
+        self.assertIn("Should it be 0.161?", slip.message.text)
 
     def test_a_column_in_another_instrument_s_decimals_is_asked_about_once(self) -> None:
         y = [[f"{3.924 * i + d:.2f}" for d in (0.01, -0.02)] for i in range(1, 7)]
         (slip,) = slips_of(self.table(y))
         self.assertEqual((slip.kind, slip.whole_column), ("wrong_decimals", True))
-        self.assertIn("2 decimals; the display gives 1", slip.message)
+        self.assertIn("2 decimals; the display gives 1", slip.message.text)
 
     def test_a_changed_quantity_out_of_its_even_steps_is_to_blame(self) -> None:
         book = self.table([["3.9", "4.0"], ["7.9", "7.8"], ["11.7", "11.8"], ["15.7", "15.6"], ["19.6", "19.5"], ["23.5", "23.6"]])
@@ -152,7 +152,7 @@ class Said(TestCase):
         wrong = replace(run.settings[3], readings={**run.settings[3].readings, "x": (slipping.Reading("0.040"),)})
         (slip,) = slips_of(replace(book, runs=(replace(run, settings=(*run.settings[:3], wrong, *run.settings[4:])),)))
         self.assertEqual((slip.kind, slip.setting, slip.quantity), ("factor", "s3", "x"))
-        self.assertIn("a tenth of", slip.message)
+        self.assertIn("a tenth of", slip.message.text)
 
     def test_a_blank_at_the_end_is_one_when_nobody_writes_any_more(self) -> None:
         book = self.table([["3.9", "4.0"], ["7.9", "7.8"], ["11.7", "11.8"], ["15.7", "15.6"], ["19.6", "19.5"], ["23.5", ""]])

@@ -71,7 +71,7 @@ function AboutGraphs() {
         <div key={g.graph} className="quiet margin-graph">
           {analysis.graphs.length > 1 && <b>{g.figure?.title}</b>}
           {g.remarks.map((r) => (
-            <p key={r}>{r}</p>
+            <p key={r.text}>{r.text}</p>
           ))}
         </div>
       ))}
@@ -96,7 +96,7 @@ function SlipLine({ slip }: { slip: Slip }) {
           {row + 1}
           {slip.repeat !== null && slip.kind !== 'direction' ? `, repeat ${slip.repeat + 1}` : ''}
         </b>
-        {slip.message}
+        {slip.message.text}
       </button>
       {state.can_edit && !asking && (
         <div className="slip-acts">

@@ -88,7 +88,7 @@ function Lines({ lengths }: { lengths: number[] }) {
 
 function Rows() {
   const { analysis } = useBook(({ analysis }) => ({ analysis }));
-  if (analysis.runs[0]?.logged) return <Logged />;
+  if (analysis.runs[0]?.logged.length) return <Logged />;
   const columns = analysis.runs[0]?.columns.filter((c) => c.cells.some((cell) => cell.repeats.length)) ?? [];
   const rows = columns[0]?.cells.length ?? 0;
   const shown = Math.min(rows, 9);
@@ -115,7 +115,7 @@ function Logged() {
 
 function Strips() {
   const { analysis } = useBook(({ analysis }) => ({ analysis }));
-  if (analysis.runs[0]?.logged) return <Logged />;
+  if (analysis.runs[0]?.logged.length) return <Logged />;
   const columns = analysis.runs[0]?.columns ?? [];
   const column = columns.find((c) => c.cells.some((cell) => cell.repeats.length > 1)) ?? columns.find((c, i) => i > 0 && c.cells.some((cell) => cell.u));
   const cells = (column?.cells ?? []).filter((c) => c.value !== null && c.value !== undefined).slice(0, 9);

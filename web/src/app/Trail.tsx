@@ -4,6 +4,7 @@ import type { StageMark } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { StateDot, stageNames, stateWords } from '@/shared/ui/MiniTrail';
 import { Miniature } from './Miniature';
+import { told } from '@/shared/ui/told';
 
 export function Trail({ current }: { current: StageMark['stage'] }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
@@ -14,8 +15,8 @@ export function Trail({ current }: { current: StageMark['stage'] }) {
           key={mark.stage}
           to={`/books/${state.id}/${mark.stage}`}
           aria-current={mark.stage === current ? 'page' : undefined}
-          aria-label={`${stageNames[mark.stage]}, ${stateWords[mark.state]}: ${mark.words}${mark.slips ? `, ${mark.slips} to look at` : ''}`}
-          title={`${mark.words} (Alt+${i + 1})`}
+          aria-label={`${stageNames[mark.stage]}, ${stateWords[mark.state]}: ${told(mark.words)}${mark.slips ? `, ${mark.slips} to look at` : ''}`}
+          title={`${told(mark.words)} (Alt+${i + 1})`}
         >
           <Miniature stage={mark.stage} />
           <span className="trail-name">
@@ -24,7 +25,7 @@ export function Trail({ current }: { current: StageMark['stage'] }) {
             </svg>
             {stageNames[mark.stage]}
           </span>
-          <span className="trail-words">{mark.words}</span>
+          <span className="trail-words">{told(mark.words)}</span>
           {mark.slips > 0 && (
             <span className="trail-slips" aria-hidden="true">
               {mark.slips}

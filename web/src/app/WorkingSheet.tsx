@@ -7,6 +7,7 @@ import { cellKey } from '@/shared/book/rows';
 import { Budget } from '@/shared/ui/Budget';
 import { Maths } from '@/shared/ui/Maths';
 import { Sheet } from '@/shared/ui/Sheet';
+import { told } from '@/shared/ui/told';
 
 export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of: string) => void; onClose: () => void }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
@@ -37,7 +38,7 @@ export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of:
         <div>
           {w.lines.map((line, i) => (
             <div key={i} className="working-line">
-              {line.words && <p>{line.words}</p>}
+              {line.words.length > 0 && <p>{told(line.words)}</p>}
               {line.tex && <Maths tex={line.tex} block />}
             </div>
           ))}

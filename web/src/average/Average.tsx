@@ -9,6 +9,7 @@ import { DeriveMore } from './DeriveMore';
 import { DerivedCard } from './DerivedCard';
 import { Strips } from './Strips';
 import './average.css';
+import { told } from '@/shared/ui/told';
 
 const Conventions = lazy(() => import('./Conventions').then((m) => ({ default: m.Conventions })));
 
@@ -36,7 +37,7 @@ export function Average() {
       <div className="stage-head">
         <h1>Averages and what follows from them</h1>
         <p className="quiet">
-          {analysis.convention_words}{' '}
+          {told(analysis.convention_words)}{' '}
           <Button type="link" size="small" onClick={() => setComparing(true)}>
             Compare conventions
           </Button>
@@ -47,11 +48,11 @@ export function Average() {
           <Conventions onClose={() => setComparing(false)} />
         </Suspense>
       )}
-      {run.logged && (
+      {run.logged.length > 0 && (
         <section className="average-section">
           <h2>Logged</h2>
           <p>
-            {run.logged} <span className="quiet">There is one reading in each row, so its ± is that of the instrument.</span>
+            {told(run.logged)} <span className="quiet">There is one reading in each row, so its ± is that of the instrument.</span>
           </p>
         </section>
       )}
@@ -99,7 +100,9 @@ export function Average() {
 function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run: string; settings: { id: string; set_aside?: string | null }[] }) {
   const shown = columns.filter((c) => !c.trouble && !c.constant);
   if (shown.length < 2 || settings.length === 0) return null;
-  const empty = shown.flatMap((c) => c.notes.filter((n) => n.trouble && settings.some((s) => s.id === n.setting)).map((n) => ({ column: c, note: n })));
+  const empty = shown.flatMap((c) =>
+    c.notes.filter((n) => n.trouble.length > 0 && settings.some((s) => s.id === n.setting)).map((n) => ({ column: c, note: n })),
+  );
   return (
     <div className="average-scroll">
       <table className="average-table">
@@ -129,7 +132,7 @@ function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run
       </table>
       {empty.map(({ column, note }) => (
         <p key={`${column.quantity}:${note.setting}`} className="quiet">
-          <Rich text={column.symbol} />, setting {settings.findIndex((s) => s.id === note.setting) + 1}: {note.trouble}
+          <Rich text={column.symbol} />, setting {settings.findIndex((s) => s.id === note.setting) + 1}: {told(note.trouble)}
         </p>
       ))}
     </div>

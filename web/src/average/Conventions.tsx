@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { Sheet } from '@/shared/ui/Sheet';
+import { told } from '@/shared/ui/told';
 
 export function Conventions({ onClose }: { onClose: () => void }) {
   const { quantities, plainSymbolOf } = useBook(({ quantities, plainSymbolOf }) => ({ quantities, plainSymbolOf }));
@@ -104,7 +105,7 @@ function Ways({ quantity }: { quantity: string }) {
         </tbody>
       </table>
       <p className="quiet">At setting {table.data.setting}, with the ± of everything that it rests on.</p>
-      {table.data.warning && <p className="notice">{table.data.warning}</p>}
+      {table.data.warning.length > 0 && <p className="notice">{told(table.data.warning)}</p>}
     </>
   );
 }

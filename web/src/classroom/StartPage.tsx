@@ -8,6 +8,7 @@ import { Bar } from '@/shared/ui/Bar';
 import { MiniTrail } from '@/shared/ui/MiniTrail';
 import { useArrival } from '@/shared/ui/useArrival';
 import './start.css';
+import { told } from '@/shared/ui/told';
 
 type ClassOut = Schemas['ClassOut'];
 type PracticalOut = Schemas['PracticalOut'];
@@ -127,7 +128,11 @@ function BenchLine({ bench: b }: { bench: BenchSummary }) {
       <td>
         <MiniTrail stages={b.stages} />
       </td>
-      {b.trouble ? <td className="quiet">{b.trouble}</td> : <td className="mono finding">{b.finding || <span className="quiet">no finding yet</span>}</td>}
+      {b.trouble.length > 0 ? (
+        <td className="quiet">{told(b.trouble)}</td>
+      ) : (
+        <td className="mono finding">{b.finding || <span className="quiet">no finding yet</span>}</td>
+      )}
       <td>
         {b.slips > 0 && <span className="tag warn">{b.slips === 1 ? '1 slip' : `${b.slips} slips`}</span>}
         {b.handed_in > 0 && <span className="tag good">handed in{b.handed_in > 1 ? ` (${b.handed_in})` : ''}</span>}
@@ -156,7 +161,7 @@ function OwnPractical({ practical: p }: { practical: PracticalOut }) {
       {own ? (
         <div className="row" style={{ marginTop: 14 }}>
           <MiniTrail stages={own.stages} />
-          {own.trouble ? <span className="quiet">{own.trouble}</span> : <span className="mono">{own.finding || 'no finding yet'}</span>}
+          {own.trouble.length > 0 ? <span className="quiet">{told(own.trouble)}</span> : <span className="mono">{own.finding || 'no finding yet'}</span>}
           <span className="quiet">{own.names.join(', ')}</span>
           {own.open_remarks > 0 && <span className="tag">{own.open_remarks === 1 ? '1 remark' : `${own.open_remarks} remarks`} from your teacher</span>}
         </div>

@@ -6,6 +6,7 @@ import { type Schemas, client, get } from '@/shared/api/client';
 import { changeFinding } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { NumberLine } from '@/shared/graph/NumberLine';
+import { told } from '@/shared/ui/told';
 
 type Result = Schemas['FindingResult'];
 
@@ -39,7 +40,7 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
           }))}
         />
       )}
-      {f.comparison && <p className={`notice ${toneOf(f.verdict)}`}>{f.comparison}</p>}
+      {f.comparison.length > 0 && <p className={`notice ${toneOf(f.verdict)}`}>{told(f.comparison)}</p>}
       {f.accepted && (
         <p className="quiet find-note">
           Accepted: {f.accepted.text}, {f.accepted_source}.
@@ -47,7 +48,7 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
       )}
       {f.compared.map((c) => (
         <div key={c.finding} className="find-compared">
-          <p className={`notice ${toneOf(c.verdict)}`}>{c.words}</p>
+          <p className={`notice ${toneOf(c.verdict)}`}>{told(c.words)}</p>
           <p className="quiet find-note">
             {c.name}: {c.value.text}. What both rest on is not counted twice.
           </p>
@@ -102,7 +103,7 @@ function AcrossRuns({ finding }: { finding: string }) {
       )}
       {side?.rows.map((r) => (
         <p key={r.key}>
-          {r.name}: {r.value ? <b>{r.value.text}</b> : null} <span className="quiet">{r.words}</span>
+          {r.name}: {r.value ? <b>{r.value.text}</b> : null} <span className="quiet">{told(r.words)}</span>
         </p>
       ))}
     </details>

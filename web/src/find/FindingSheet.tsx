@@ -9,6 +9,7 @@ import { Rich } from '@/shared/ui/Rich';
 import { Comparisons } from './Comparisons';
 import { Improvements } from './Improvements';
 import { Rounding } from './Rounding';
+import { told } from '@/shared/ui/told';
 
 type Result = Schemas['FindingResult'];
 
@@ -58,7 +59,7 @@ export function FindingSheet({ finding, result: f, onChange }: { finding: Schema
                 <Rich text={f.symbol} /> = {f.value.text}
               </NumberLink>
             </p>
-            <p className="quiet">{f.rounding_words}</p>
+            <p className="quiet">{told(f.rounding_words)}</p>
           </>
         )}
       </div>

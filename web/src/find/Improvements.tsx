@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { told } from '@/shared/ui/told';
 
 const MOST = 6;
 
@@ -23,8 +24,8 @@ export function Improvements({ finding }: { finding: string }) {
       {found.data?.length === 0 && <p className="quiet">Nothing that is measured here would make the ± much smaller.</p>}
       <ol>
         {found.data?.slice(0, MOST).map((i) => (
-          <li key={i.words}>
-            <span>{i.words}</span>
+          <li key={told(i.words)}>
+            <span>{told(i.words)}</span>
             <span className="find-gain">
               ± {i.value.u_text} <b>{i.gain_text}</b>
             </span>

@@ -3,6 +3,7 @@ import { Button, Input } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { told } from '@/shared/ui/told';
 
 export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; result: Schemas['FindingResult'] }) {
   const { state } = useBook(({ state }) => ({ state }));
@@ -45,10 +46,10 @@ export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; 
       </div>
       {draft === null && f.rounding_trouble && (
         <p className="derived-trouble" role="alert">
-          {f.rounding_trouble}
+          {f.rounding_trouble.message}
         </p>
       )}
-      {draft === null && f.rounding && <p className={`notice ${f.rounding.right ? 'good' : ''}`}>{f.rounding.words}</p>}
+      {draft === null && f.rounding && <p className={`notice ${f.rounding.right ? 'good' : ''}`}>{told(f.rounding.words)}</p>}
     </form>
   );
 }

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { readNumber } from '@/shared/ui/readNumber';
 import type { ByEye, EyeKind } from './useByEye';
+import { told } from '@/shared/ui/told';
 
 const KINDS: { value: EyeKind; label: string }[] = [
   { value: 'by_eye', label: 'best' },
@@ -38,7 +39,7 @@ export function ByEyeTools({ fit, eye, onPlace }: { fit: Schemas['Fit']; eye: By
       <p role="status">
         {eye.preview ? (
           <>
-            gradient <b>{eye.preview.gradient}</b>, intercept <b>{eye.preview.intercept}</b>. {eye.preview.words}
+            gradient <b>{eye.preview.gradient}</b>, intercept <b>{eye.preview.intercept}</b>. {told(eye.preview.words)}
           </>
         ) : (
           'Drag the two handles, or move them with the arrow keys.'

@@ -6,6 +6,7 @@ import { NumberLink } from '@/shared/ui/Number';
 import { Expected } from './Expected';
 import { Goodness } from './Goodness';
 import { TangentForm } from './TangentForm';
+import { told } from '@/shared/ui/told';
 
 export function CurveCard({
   card,
@@ -23,7 +24,7 @@ export function CurveCard({
       <div className="line-equation">
         <Maths tex={card.equation_tex} block />
       </div>
-      <p className="quiet line-method">{card.method}</p>
+      <p className="quiet line-method">{told(card.method, '; ')}</p>
       <dl>
         {card.parameters.map((p) => (
           <Parameter key={p.name} parameter={p} of={of(p.name)} fit={card.fit} />
@@ -47,7 +48,7 @@ function Parameter({ parameter: p, of, fit }: { parameter: Schemas['ParameterRes
           <b>{p.value?.text}</b>
         </NumberLink>{' '}
         <CollectButton what={p.name} kind="fit" of={fit} part={p.name} />
-        {p.words && <p className="quiet">{p.words}</p>}
+        {p.words.length > 0 && <p className="quiet">{told(p.words)}</p>}
       </dd>
     </>
   );

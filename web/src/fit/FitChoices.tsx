@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
+import { told } from '@/shared/ui/told';
 
 type Weights = NonNullable<Schemas['Fit']['weights']>;
 
@@ -18,22 +19,24 @@ interface Props {
   onPlace: (part: Partial<Schemas['Fit']>) => void;
 }
 
+const forbids = (s: Schemas['ShapeOffer']) => s.forbidden.length > 0;
+
 export function FitChoices({ fit, card, x, y, xName, editable, onPlace }: Props) {
   const [own, setOwn] = useState(false);
   const offers = card.shapes.map((s) => ({
     value: s.shape,
-    title: s.forbidden || s.caution,
-    disabled: Boolean(s.forbidden),
-    label: s.forbidden ? (
+    title: told(s.forbidden) || told(s.caution),
+    disabled: forbids(s),
+    label: forbids(s) ? (
       <>
         {s.words}
-        <span className="quiet fit-forbidden">{s.forbidden}</span>
+        <span className="quiet fit-forbidden">{told(s.forbidden)}</span>
       </>
     ) : (
       s.words
     ),
   }));
-  const caution = card.shapes.find((s) => s.shape === fit.shape)?.caution;
+  const caution = told(card.shapes.find((s) => s.shape === fit.shape)?.caution);
   const known = [...offers, { value: 'own', label: 'A formula of your own …', title: '' }];
   const shape = known.some((o) => o.value === fit.shape) ? known : [...known, { value: fit.shape, label: fit.shape, title: '' }];
   return (

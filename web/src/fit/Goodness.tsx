@@ -1,17 +1,17 @@
 // How well a fit goes through its points: how many within their bars, χ² and R².
 import type { Schemas } from '@/shared/api/client';
 import { NumberLink } from '@/shared/ui/Number';
+import { told } from '@/shared/ui/told';
 
 export function Goodness({ card }: { card: Schemas['FitResult'] }) {
   const of = (part: string) => `fit:${card.fit}:${part}`;
-  const cut = card.within.indexOf(' (');
-  const [points, expected] = cut < 0 ? [card.within, ''] : [card.within.slice(0, cut), card.within.slice(cut + 2).replace(')', '')];
+  const [points, ...expected] = card.within;
   return (
     <>
       <dt>points</dt>
       <dd>
-        <NumberLink of={of('within')}>{points}</NumberLink>
-        {expected && <p className="quiet">{expected}</p>}
+        <NumberLink of={of('within')}>{points?.text}</NumberLink>
+        {expected.length > 0 && <p className="quiet">{told(expected)}</p>}
       </dd>
       {card.reduced_chi2 && (
         <>
@@ -22,7 +22,7 @@ export function Goodness({ card }: { card: Schemas['FitResult'] }) {
             <NumberLink of={of('chi2')} label={`reduced chi squared ${card.reduced_chi2}`}>
               {card.reduced_chi2}
             </NumberLink>
-            <p>{card.chi2_words}</p>
+            <p>{told(card.chi2_words)}</p>
           </dd>
         </>
       )}
@@ -33,7 +33,7 @@ export function Goodness({ card }: { card: Schemas['FitResult'] }) {
             <NumberLink of={of('r2')} label={`R squared ${card.r2}`}>
               {card.r2}
             </NumberLink>
-            {card.r2_words && <p className="quiet">{card.r2_words}</p>}
+            {card.r2_words.length > 0 && <p className="quiet">{told(card.r2_words)}</p>}
           </dd>
         </>
       )}

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { NumberLine } from '@/shared/graph/NumberLine';
+import { told } from '@/shared/ui/told';
 
 export function Gradients({ graph }: { graph: string }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
@@ -25,7 +26,7 @@ export function Gradients({ graph }: { graph: string }) {
       )}
       {side.rows.map((r) => (
         <p key={r.key}>
-          {r.name}: <b>{r.value?.text}</b> <span className="quiet">{r.words}</span>
+          {r.name}: <b>{r.value?.text}</b> <span className="quiet">{told(r.words)}</span>
         </p>
       ))}
     </section>

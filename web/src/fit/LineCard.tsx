@@ -5,6 +5,7 @@ import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
 import { Goodness } from './Goodness';
 import { Pulls } from './Pulls';
+import { told } from '@/shared/ui/told';
 
 type FitResult = Schemas['FitResult'];
 
@@ -15,7 +16,7 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
       <div className="line-equation">
         <Maths tex={card.equation_tex} block />
       </div>
-      <p className="quiet line-method">{card.method}</p>
+      <p className="quiet line-method">{told(card.method, '; ')}</p>
       <dl>
         <dt>gradient</dt>
         <dd>
@@ -30,7 +31,7 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
             <b>{card.intercept?.text}</b>
           </NumberLink>{' '}
           <CollectButton what="the intercept" kind="fit" of={card.fit} part="intercept" />
-          <p>{card.intercept_words}</p>
+          <p>{told(card.intercept_words)}</p>
         </dd>
         <Goodness card={card} />
         {card.pattern && (
@@ -38,7 +39,7 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
             <dt>residuals</dt>
             <dd>
               <span className="mono">{[...card.pattern.signs].join(' ')}</span>
-              <p>{card.pattern.sentence}</p>
+              <p>{told(card.pattern.words)}</p>
             </dd>
           </>
         )}
@@ -51,7 +52,7 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
             <p key={u.name}>
               <span className="quiet">{u.name}</span> <b>{u.text}</b>
               <br />
-              <span className="quiet">{u.words}</span>
+              <span className="quiet">{told(u.words)}</span>
             </p>
           ))}
         </details>
@@ -74,7 +75,7 @@ function Extremes({ extremes: e }: { extremes: NonNullable<FitResult['extremes']
           <span className="quiet">steepest</span> {e.steepest}, <span className="quiet">shallowest</span> {e.shallowest}
         </p>
       ) : (
-        <p className="quiet">{e.words}</p>
+        <p className="quiet">{told(e.words)}</p>
       )}
     </div>
   );

@@ -6,6 +6,7 @@ import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { plain } from '@/shared/ui/Rich';
 import type { Direction, ReadOffState } from './useReadOff';
+import { told } from '@/shared/ui/told';
 
 export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Schemas['Figure']; line: boolean; read: ReadOffState }) {
   const [direction, setDirection] = useState<Direction>('forward');
@@ -78,7 +79,7 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
         {read.kept.map((r, i) => (
           <li key={i}>
             {r.direction === 'forward' ? 'y' : 'x'} = <b>{r.value.text}</b> at {r.at}{' '}
-            <span className={r.extrapolated ? 'read-outside' : 'quiet'}>{r.words}</span>
+            <span className={r.extrapolated ? 'read-outside' : 'quiet'}>{told(r.words, '; ')}</span>
             {r.tangent && <span className="quiet">; the tangent there is {r.tangent.text}</span>}{' '}
             <CollectButton what={r.value.text} kind={r.direction === 'forward' ? 'read_forward' : 'read_back'} of={fit} at={r.at} repeats={r.repeats} />
             {r.tangent && <CollectButton what="the tangent" kind="tangent" of={fit} at={r.at} />}

@@ -7,6 +7,7 @@ import { useBook } from '@/shared/book/context';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
+import { told } from '@/shared/ui/told';
 
 export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x: number; y: number } | null) => void }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
@@ -33,7 +34,7 @@ export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x:
       {s && (
         <>
           <p>
-            at <b>{s.place.text}</b> <span className="quiet">{s.refined}; ± half the interval</span>{' '}
+            at <b>{s.place.text}</b> <span className="quiet">{told(s.refined)}; ± half the interval</span>{' '}
             <CollectButton what="the steepest place" kind="steepest" of={graph} part="place" at={text} />
           </p>
           <p>

@@ -6,6 +6,7 @@ import { newId } from '@/shared/book/newId';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { plain } from '@/shared/ui/Rich';
+import { told } from '@/shared/ui/told';
 
 interface Props {
   fit: Schemas['Fit'];
@@ -45,7 +46,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
                 <td>{u.mean}</td>
                 <td>
                   {u.value && <b>{u.value.text}</b>}
-                  <p className={u.extrapolated || !u.value ? 'read-outside' : 'quiet'}>{u.words}</p>
+                  <p className={u.extrapolated || !u.value ? 'read-outside' : 'quiet'}>{told(u.words, '; ')}</p>
                 </td>
                 <td>
                   {u.value && <CollectButton what={u.name} kind="unknown" of={fit.id} part={u.unknown} />}

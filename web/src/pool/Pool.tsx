@@ -7,6 +7,7 @@ import { Graph } from '@/shared/graph/Graph';
 import { type LineMark, NumberLine } from '@/shared/graph/NumberLine';
 import { plain } from '@/shared/ui/Rich';
 import './pool.css';
+import { told } from '@/shared/ui/told';
 
 type PoolResult = Schemas['PoolResult'];
 
@@ -71,7 +72,7 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
       value: r.value?.value ?? 0,
       u: r.value?.u ?? 0,
       look: r.look,
-      tone: r.pointed_out ? 'odd' : 'plain',
+      tone: r.pointed_out.length > 0 ? 'odd' : 'plain',
       note: r.value?.text ?? '',
     }));
   if (p.accepted) marks.push({ name: 'accepted', value: p.accepted.value, u: p.accepted.u ?? 0, look: 6, tone: 'accepted', note: p.accepted.text });
@@ -81,7 +82,7 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
         <p className="pool-quoted">
           <i>{plain(p.symbol)}</i> = {quoted.value.text}{' '}
           <span className="quiet">
-            {quoted.name.toLowerCase()} {p.counted}
+            {quoted.name.toLowerCase()} {told(p.counted)}
           </span>
         </p>
       )}
@@ -90,20 +91,20 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
           {p.number_line ? (
             <NumberLine line={p.number_line} marks={marks} band={quoted ? { value: quoted.value.value, u: quoted.value.u ?? 0 } : null} />
           ) : (
-            <p className="notice">{p.reason}</p>
+            <p className="notice">{told(p.reason)}</p>
           )}
           {p.rows
-            .filter((r) => r.pointed_out)
+            .filter((r) => r.pointed_out.length > 0)
             .map((r) => (
               <p key={r.bench} className="notice bad pool-odd">
-                <b>{r.bench}</b> {r.value?.text}: {r.pointed_out} Nothing of it is deleted.
+                <b>{r.bench}</b> {r.value?.text}: {told(r.pointed_out)} Nothing of it is deleted.
               </p>
             ))}
           {p.rows
             .filter((r) => !r.value)
             .map((r) => (
               <p key={r.bench} className="quiet pool-missing">
-                <b>{r.bench}</b>: {r.missing}
+                <b>{r.bench}</b>: {told(r.missing)}
               </p>
             ))}
         </div>
@@ -115,16 +116,16 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
                 <tr key={v.kind} className={v.recommended ? 'recommended' : ''}>
                   <th scope="row">
                     {v.name}
-                    <span className="quiet">{v.words}</span>
+                    <span className="quiet">{told(v.words)}</span>
                   </th>
                   <td className="mono">{v.value.text}</td>
                 </tr>
               ))}
             </tbody>
           </table>
-          <p>{p.reason}</p>
-          <p className="quiet">{p.consistency}</p>
-          <p className="quiet">{p.spread}</p>
+          <p>{told(p.reason)}</p>
+          <p className="quiet">{told(p.consistency)}</p>
+          <p className="quiet">{told(p.spread)}</p>
         </div>
       </div>
       {p.figure && (

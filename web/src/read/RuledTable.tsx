@@ -394,7 +394,7 @@ function useTableNotes(run: string): TableNotes {
     const readings = new Map<string, Schemas['ReadingNote']>();
     for (const column of columns) for (const note of column.notes) readings.set(cellKey(note.setting, column.quantity, note.repeat), note);
     const slips = new Map<string, string>();
-    for (const slip of analysis.slips) if (slip.run === run) slips.set(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0), slip.message);
+    for (const slip of analysis.slips) if (slip.run === run) slips.set(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0), slip.message.text);
     const others = new Map(state.present.filter((p) => p.place).map((p) => [p.place, p.name]));
     const kept = new Map<string, string>();
     for (const { edit, words } of refused)

@@ -7,6 +7,7 @@ import { NumberLink } from '@/shared/ui/Number';
 import { type Place, ReadingCell } from './ReadingCell';
 import type { Slot } from './cells';
 import { type Chosen, type Way, isIn } from './chosen';
+import { told } from '@/shared/ui/told';
 
 /** What is known of the cells of a table, by cell (setting:quantity:repeat) or by quantity. */
 export interface TableNotes {
@@ -96,7 +97,7 @@ export const SettingBand = memo(function SettingBand({
                   saved={textOf(row, q.id, slot.repeat)}
                   decimals={result?.decimals ?? null}
                   aside={row.readings[q.id]?.[slot.repeat]?.set_aside ?? null}
-                  trouble={notes.refused.get(key) ?? note?.trouble ?? ''}
+                  trouble={notes.refused.get(key) ?? told(note?.trouble)}
                   hint={note?.note ?? ''}
                   slip={notes.slips.get(key) ?? ''}
                   other={notes.others.get(key) ?? ''}

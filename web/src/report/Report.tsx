@@ -7,6 +7,7 @@ import { OwnText } from '@/shared/ui/OwnText';
 import { Rich } from '@/shared/ui/Rich';
 import { HandIn } from './HandIn';
 import './report.css';
+import { told } from '@/shared/ui/told';
 
 export function Report() {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
@@ -32,7 +33,7 @@ export function Report() {
         <OwnText section="method" label="Method" hint="What you did, so that somebody else could do it again." rows={3} />
         <h2>Readings</h2>
         <ReadingsTable />
-        <p className="quiet">{analysis.convention_words}</p>
+        <p className="quiet">{told(analysis.convention_words)}</p>
         {figure && (
           <>
             <h2>Graph</h2>
@@ -42,16 +43,16 @@ export function Report() {
         {fit && !fit.trouble && (
           <>
             <p className="quiet">
-              A line through {fit.n} points, {fit.method}:
+              A line through {fit.n} points, {told(fit.method, '; ')}:
             </p>
             <Maths tex={fit.equation_tex} block />
             <ul>
               <li>Gradient: {fit.gradient?.text}</li>
               <li>
-                Intercept: {fit.intercept?.text}. {fit.intercept_words}
+                Intercept: {fit.intercept?.text}. {told(fit.intercept_words)}
               </li>
-              <li>{fit.within}.</li>
-              {fit.pattern && <li>{fit.pattern.sentence}</li>}
+              <li>{told(fit.within, '; ')}.</li>
+              {fit.pattern && <li>{told(fit.pattern.words)}</li>}
             </ul>
           </>
         )}
@@ -89,11 +90,11 @@ function ReportFinding({ finding: f }: { finding: Schemas['FindingResult'] }) {
             </b>
           </p>
           {f.compared.map((c) => (
-            <p key={c.finding}>{c.words}</p>
+            <p key={c.finding}>{told(c.words)}</p>
           ))}
           {f.accepted && (
             <p>
-              Accepted value: {f.accepted.text} ({f.accepted_source}). {f.comparison}
+              Accepted value: {f.accepted.text} ({f.accepted_source}). {told(f.comparison)}
             </p>
           )}
         </>
@@ -108,7 +109,7 @@ function ReadingsTable() {
   const settings = state.document.runs[0]?.settings ?? [];
   const shown = run?.columns.filter((c) => !c.constant && !c.trouble && quantities.find((q) => q.id === c.quantity)?.kind !== 'constant') ?? [];
   const filled = settings.filter((_, i) => shown.some((c) => c.cells[i]?.value !== null && c.cells[i]?.value !== undefined));
-  if (run?.logged) return <p>{run.logged}</p>;
+  if (run?.logged.length) return <p>{told(run.logged)}</p>;
   if (filled.length === 0) return <p className="notice">There are no readings yet.</p>;
   return (
     <div className="paper-scroll">

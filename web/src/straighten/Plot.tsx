@@ -7,6 +7,7 @@ import { newId } from '@/shared/book/newId';
 import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
 import type { Pair } from './Board';
+import { told } from '@/shared/ui/told';
 
 interface Props {
   plot: Schemas['BoardPlot'] | undefined;
@@ -52,11 +53,11 @@ export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
           )
         )}
       </div>
-      {figure && <Graph figure={judged ? figure : { ...figure, summary: figure.title }} height={250} />}
+      {figure && <Graph figure={judged ? figure : { ...figure, summary: figure.summary.filter((s) => s.code === 'graph_of') }} height={250} />}
       {judged && pattern && !pattern.trouble && (
         <div className={`straighten-judgement${pattern.bends ? ' bends' : ''}`}>
           <p>
-            <b>{pattern.sentence}</b>
+            <b>{told(pattern.words)}</b>
           </p>
           <p className="quiet">
             {pattern.runs} runs of one sign{pattern.expected_runs && `, about ${pattern.expected_runs} expected by chance`}

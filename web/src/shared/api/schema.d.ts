@@ -1018,7 +1018,7 @@ export interface components {
          */
         Analysis: {
             /** Convention Words */
-            convention_words: string;
+            convention_words: components["schemas"]["Sentence"][];
             /** Findings */
             findings: components["schemas"]["FindingResult"][];
             /** Fits */
@@ -1124,7 +1124,7 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["StageMark"][];
             /** Trouble */
-            trouble: string;
+            trouble: components["schemas"]["Sentence"][];
         };
         /**
          * Board
@@ -1367,7 +1367,7 @@ export interface components {
             /** Residuals */
             residuals: components["schemas"]["PointResidual"][];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * ByEyeResult
@@ -1379,7 +1379,7 @@ export interface components {
             /** Intercept */
             intercept: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * Cell
@@ -1534,7 +1534,7 @@ export interface components {
             recommended: boolean;
             value: components["schemas"]["ShownValue"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * ColumnLook
@@ -1610,7 +1610,7 @@ export interface components {
             /** Verdict */
             verdict: ("agree" | "agree_within_two" | "differ") | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * ComparedValue
@@ -1625,7 +1625,7 @@ export interface components {
             name: string;
             value: components["schemas"]["ShownValue"] | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * ConfirmSlip
@@ -1909,7 +1909,7 @@ export interface components {
             /** Steepest */
             steepest: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * Figure
@@ -1923,7 +1923,7 @@ export interface components {
          *     lines, bands
          *     residual_axis : Axis or None
          *         Of the strip under the graph; the sticks are the points' `residual`.
-         *     summary : str
+         *     summary : tuple of Sentence
          *         One or two sentences for somebody who cannot see it.
          *     notes : tuple of FigureNote
          *     sketch : SketchCurve or None
@@ -1951,9 +1951,9 @@ export interface components {
             sketch?: components["schemas"]["SketchCurve"] | null;
             /**
              * Summary
-             * @default
+             * @default []
              */
-            summary: string;
+            summary: components["schemas"]["Sentence"][];
             /** Title */
             title: string;
             x_axis: components["schemas"]["Axis"];
@@ -2181,7 +2181,7 @@ export interface components {
              */
             compared: components["schemas"]["ComparedFinding"][];
             /** Comparison */
-            comparison: string;
+            comparison: components["schemas"]["Sentence"][];
             /** Finding */
             finding: string;
             /** Formula Tex */
@@ -2197,13 +2197,9 @@ export interface components {
             /** Numbers Tex */
             numbers_tex: string;
             rounding?: components["schemas"]["JudgedRounding"] | null;
-            /**
-             * Rounding Trouble
-             * @default
-             */
-            rounding_trouble: string;
+            rounding_trouble?: components["schemas"]["Trouble"] | null;
             /** Rounding Words */
-            rounding_words: string;
+            rounding_words: components["schemas"]["Sentence"][];
             /** Statement */
             statement: string;
             /** Symbol */
@@ -2372,16 +2368,17 @@ export interface components {
          * FitResult
          * @description The line card, or the card of another shape.
          *
-         *     A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the gradient, statistical, by the
-         *     extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at every point. `is_doubtful`: the
-         *     points bend, or scatter more than their bars explain, so that its numbers are not to be taken at their word.
+         *     `method` is told in clauses. A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the
+         *     gradient, statistical, by the extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at
+         *     every point. `is_doubtful`: the points bend, or scatter more than their bars explain, so that its numbers are not to be taken at their
+         *     word.
          */
         FitResult: {
             by_eye?: components["schemas"]["ByEyeResult"] | null;
             /** Chi2 */
             chi2: string;
             /** Chi2 Words */
-            chi2_words: string;
+            chi2_words: components["schemas"]["Sentence"][];
             /** Dof */
             dof: number;
             /** Equation Tex */
@@ -2398,14 +2395,14 @@ export interface components {
             graph: string;
             intercept: components["schemas"]["ShownValue"] | null;
             /** Intercept Words */
-            intercept_words: string;
+            intercept_words: components["schemas"]["Sentence"][];
             /**
              * Is Doubtful
              * @default false
              */
             is_doubtful: boolean;
             /** Method */
-            method: string;
+            method: components["schemas"]["Sentence"][];
             /** N */
             n: number;
             /**
@@ -2422,7 +2419,7 @@ export interface components {
             /** R2 */
             r2: string;
             /** R2 Words */
-            r2_words: string;
+            r2_words: components["schemas"]["Sentence"][];
             /** Reduced Chi2 */
             reduced_chi2: string;
             /** Residual Sd */
@@ -2454,7 +2451,7 @@ export interface components {
              */
             unknowns: components["schemas"]["UnknownResult"][];
             /** Within */
-            within: string;
+            within: components["schemas"]["Sentence"][];
         };
         /**
          * FormHead
@@ -2513,7 +2510,7 @@ export interface components {
             /** Text */
             text: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * Graph
@@ -2630,7 +2627,7 @@ export interface components {
             /** Graph */
             graph: string;
             /** Remarks */
-            remarks: string[];
+            remarks: components["schemas"]["Sentence"][];
             trouble: components["schemas"]["Trouble"] | null;
         };
         /** HandInOut */
@@ -2674,7 +2671,7 @@ export interface components {
             gain_text: string;
             value: components["schemas"]["ShownValue"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * Ingredient
@@ -2861,7 +2858,7 @@ export interface components {
             /** Right */
             right: boolean;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * KeepPlot
@@ -3008,7 +3005,7 @@ export interface components {
         };
         /**
          * LinePattern
-         * @description How straight a graph is: signs of the residuals in order of x, runs, curvature, and the sentence about them.
+         * @description How straight a graph is: signs of the residuals in order of x, runs, curvature, and what they say.
          */
         LinePattern: {
             /** Bends */
@@ -3023,8 +3020,6 @@ export interface components {
             reduced_chi2: string;
             /** Runs */
             runs: number;
-            /** Sentence */
-            sentence: string;
             /** Signs */
             signs: string;
             trouble: components["schemas"]["Trouble"] | null;
@@ -3034,6 +3029,8 @@ export interface components {
              * @enum {string}
              */
             verdict: "straight" | "bends" | "unknown";
+            /** Words */
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * Log
@@ -3312,7 +3309,7 @@ export interface components {
             tex: string;
             value: components["schemas"]["ShownValue"] | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * PastBook
@@ -3403,19 +3400,19 @@ export interface components {
         PoolResult: {
             accepted: components["schemas"]["ShownValue"] | null;
             /** Consistency */
-            consistency: string;
+            consistency: components["schemas"]["Sentence"][];
             /** Counted */
-            counted: string;
+            counted: components["schemas"]["Sentence"][];
             figure: components["schemas"]["Figure"] | null;
             /** Name */
             name: string;
             number_line: components["schemas"]["NumberLine"] | null;
             /** Reason */
-            reason: string;
+            reason: components["schemas"]["Sentence"][];
             /** Rows */
             rows: components["schemas"]["PoolRow"][];
             /** Spread */
-            spread: string;
+            spread: components["schemas"]["Sentence"][];
             /** Symbol */
             symbol: components["schemas"]["RichRun"][];
             /** Unit */
@@ -3435,9 +3432,9 @@ export interface components {
             /** Look */
             look: number;
             /** Missing */
-            missing: string;
+            missing: components["schemas"]["Sentence"][];
             /** Pointed Out */
-            pointed_out: string;
+            pointed_out: components["schemas"]["Sentence"][];
             value: components["schemas"]["ShownValue"] | null;
         };
         /** PracticalOut */
@@ -3629,7 +3626,7 @@ export interface components {
             tangent: components["schemas"]["ShownValue"] | null;
             value: components["schemas"]["ShownValue"];
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * Reading
@@ -3660,7 +3657,7 @@ export interface components {
             /** Setting */
             setting: string;
             /** Trouble */
-            trouble: string;
+            trouble: components["schemas"]["Sentence"][];
         };
         /**
          * ReadingRef
@@ -3831,16 +3828,16 @@ export interface components {
         };
         /**
          * RunResult
-         * @description All columns of a run; `logged` says in a sentence what a log holds (empty for readings that were written down).
+         * @description All columns of a run; `logged` says what a log holds (nothing for readings that were written down).
          */
         RunResult: {
             /** Columns */
             columns: components["schemas"]["ColumnResult"][];
             /**
              * Logged
-             * @default
+             * @default []
              */
-            logged: string;
+            logged: components["schemas"]["Sentence"][];
             /** Run */
             run: string;
         };
@@ -3852,6 +3849,29 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Sentence
+         * @description A sentence, or a clause of one.
+         *
+         *     Attributes
+         *     ----------
+         *     code : str
+         *         Stable, one for each wording.
+         *     text : str
+         *         As it is read.
+         *     fields : dict of name to text or whole number
+         *         What is put into the wording, as it is shown.
+         */
+        Sentence: {
+            /** Code */
+            code: string;
+            /** Fields */
+            fields?: {
+                [key: string]: string | number;
+            };
+            /** Text */
+            text: string;
         };
         /**
          * SetAside
@@ -3994,13 +4014,16 @@ export interface components {
          * @description A shape that could be fitted to these points; `caution` says why one might think twice, `forbidden` why it cannot be.
          */
         ShapeOffer: {
-            /** Caution */
-            caution: string;
+            /**
+             * Caution
+             * @default []
+             */
+            caution: components["schemas"]["Sentence"][];
             /**
              * Forbidden
-             * @default
+             * @default []
              */
-            forbidden: string;
+            forbidden: components["schemas"]["Sentence"][];
             /** Shape */
             shape: string;
             /** Words */
@@ -4094,8 +4117,7 @@ export interface components {
              * @enum {string}
              */
             kind: "not_a_number" | "wrong_decimals" | "lone_repeat" | "missing_repeat" | "off_trend" | "factor" | "duplicate_setting" | "blank" | "swapped" | "direction" | "exchanged" | "squared";
-            /** Message */
-            message: string;
+            message: components["schemas"]["Sentence"];
             /** Quantity */
             quantity: string;
             /** Repeat */
@@ -4128,7 +4150,7 @@ export interface components {
              */
             state: "not_opened" | "in_progress" | "done";
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * SteepestResult
@@ -4143,7 +4165,7 @@ export interface components {
             rate: components["schemas"]["ShownValue"];
             reading: components["schemas"]["ShownValue"] | null;
             /** Refined */
-            refined: string;
+            refined: components["schemas"]["Sentence"][];
             /** X */
             x: number;
             /** Y */
@@ -4174,7 +4196,7 @@ export interface components {
             largest: string;
             mean: components["schemas"]["ShownValue"];
             /** Mean Rule */
-            mean_rule: string;
+            mean_rule: components["schemas"]["Sentence"][];
             /** N */
             n: number;
             rise?: components["schemas"]["RiseOverRun"] | null;
@@ -4238,13 +4260,17 @@ export interface components {
         };
         /**
          * Trouble
-         * @description A named error standing where a result would: stable code, sentence, and the place in a formula's text if it has one.
+         * @description A named error standing where a result would: stable code, sentence and fields, and the place in a formula's text if it has one.
          */
         Trouble: {
             /** At */
             at?: number | null;
             /** Code */
             code: string;
+            /** Fields */
+            fields?: {
+                [key: string]: string | number;
+            };
             /** Message */
             message: string;
         };
@@ -4284,7 +4310,7 @@ export interface components {
             unknown: string;
             value: components["schemas"]["ShownValue"] | null;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * UsedNumber
@@ -4362,7 +4388,7 @@ export interface components {
             /** Setting */
             setting: number;
             /** Warning */
-            warning: string;
+            warning: components["schemas"]["Sentence"][];
         };
         /**
          * WhatIf
@@ -4398,7 +4424,7 @@ export interface components {
             /** Tex */
             tex: string;
             /** Words */
-            words: string;
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * WriteRounding

@@ -13,6 +13,7 @@ import { type Plot, makePlot } from './plot';
 import { useWidth } from './useWidth';
 import { AS_NEEDED, type Range, useZoom } from './useZoom';
 import './graph.css';
+import { told } from '@/shared/ui/told';
 
 type Axis = Schemas['Axis'];
 type Point = Schemas['FigurePoint'];
@@ -152,7 +153,7 @@ export function Graph({
         height={total}
         viewBox={`0 0 ${width} ${total}`}
         role="group"
-        aria-label={figure.summary}
+        aria-label={told(figure.summary)}
         onKeyDown={walk}
         data-graph={figure.title}
       >

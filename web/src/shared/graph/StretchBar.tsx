@@ -8,6 +8,7 @@ import { CollectButton } from '@/shared/ui/CollectButton';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import type { Stretch } from './MarkArea';
 import './stretch-bar.css';
+import { told } from '@/shared/ui/told';
 
 interface Props {
   graph: string;
@@ -89,7 +90,7 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
             <b>
               {s.n} {s.n === 1 ? 'point' : 'points'}
             </b>{' '}
-            at x = {s.x_range}: mean <b>{s.mean.text}</b> ({s.mean_rule})
+            at x = {s.x_range}: mean <b>{s.mean.text}</b> ({told(s.mean_rule)})
             {/* a mean is taken over a stretch of the changed quantity, so only where that is the x axis can it be kept as it stands */}
             {drawn && drawn.x === changed && (
               <>

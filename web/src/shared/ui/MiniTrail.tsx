@@ -1,5 +1,6 @@
 // The trail in one line: nine marks, filled as far as each stage is, with a saffron notch where slips wait.
 import type { StageMark } from '@/shared/api/client';
+import { told } from '@/shared/ui/told';
 
 export const stageNames: Record<StageMark['stage'], string> = {
   ask: 'Ask',
@@ -22,7 +23,7 @@ export function MiniTrail({ stages }: { stages: StageMark[] }) {
       <line x1="12" x2="222" y1="13" y2="13" stroke="var(--rule)" strokeWidth="2" />
       {stages.map((s, i) => (
         <g key={s.stage} transform={`translate(${12 + i * 26} 13)`}>
-          <title>{`${stageNames[s.stage]}: ${s.words}`}</title>
+          <title>{`${stageNames[s.stage]}: ${told(s.words)}`}</title>
           <StateDot state={s.state} />
           {s.slips > 0 && <path d="M4 -10h7v7z" fill="var(--saffron)" />}
         </g>
