@@ -137,7 +137,7 @@ def _ask(call: Call, supply: Supply, deal: int, heavy: bool, have: str | None = 
 def _open(answer: Answer) -> Any:
     match answer.kind:
         case "trouble":
-            raise CoreError(*answer.content)
+            raise CoreError.told(*answer.content)
         case "problem":
             raise Problem(*answer.content)
         case "broken":

@@ -87,7 +87,7 @@ class Notes:
                 _log.exception("what a note lacks could not be read")
                 return None
         if answer.kind == "trouble":
-            return Worked(note.about, None, CoreError(*answer.content))
+            return Worked(note.about, None, CoreError.told(*answer.content))
         return Worked(note.about, answer.content, None) if answer.kind == "result" else None
 
     def _write(self, now: float) -> None:

@@ -42,8 +42,11 @@ class Watch:
         told = "".join(traceback.format_exception(trouble))
         reference = hashlib.blake2b(told.encode(errors="replace"), digest_size=4).hexdigest()
         _log.error("unforeseen %s in %s\n%s", reference, item, told)
-        message = f"This could not be worked out, and the mistake is ours. What you wrote is kept. Reference {reference}."
-        return CoreError("unforeseen", message, {"reference": reference})
+        return CoreError(
+            "unforeseen",
+            "This could not be worked out, and the mistake is ours. What you wrote is kept. Reference {reference}.",
+            reference=reference,
+        )
 
 
 class StrictWatch(Watch):

@@ -1,8 +1,9 @@
-"""Errors that the core raises on purpose: a stable code, a sentence for a student, and fields that say where."""
+"""Errors that the core raises on purpose: a stable code, a sentence for a student, and fields beside it."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Self
 
 
 class CoreError(Exception):
@@ -12,14 +13,26 @@ class CoreError(Exception):
     ----------
     code : str
         Stable name of the kind of trouble (``bad_number``, ``too_few_points`` …).
-    message : str
-        One or two sentences that a student can read.
-    fields : mapping, optional
-        Where the trouble is: positions, indices, names.
+    template : str
+        One or two sentences that a student can read, with the names of fields in braces.
+    **fields
+        What is put in; and where the trouble is: positions, indices, names.
     """
 
-    def __init__(self, code: str, message: str, fields: Mapping[str, object] | None = None) -> None:
+    code: str
+    message: str
+    fields: dict[str, object]
+
+    def __init__(self, code: str, template: str, /, **fields: object) -> None:
+        self._tell(code, template.format(**fields), fields)
+
+    @classmethod
+    def told(cls, code: str, message: str, fields: Mapping[str, object]) -> Self:
+        """An error as it was told elsewhere: its message is put together already."""
+        trouble = cls.__new__(cls)
+        trouble._tell(code, message, dict(fields))
+        return trouble
+
+    def _tell(self, code: str, message: str, fields: dict[str, object]) -> None:
         super().__init__(message)
-        self.code = code
-        self.message = message
-        self.fields: dict[str, object] = dict(fields or {})
+        self.code, self.message, self.fields = code, message, fields

@@ -138,8 +138,11 @@ class Results(TestCase):
         self.assertEqual(told(()), "")
 
     def test_an_error_in_the_place_of_a_sentence_keeps_its_code(self) -> None:
-        trouble = CoreError("bad_unit", "no such unit", {"at": 3, "unit": "furlong", "rows": [1, 2]})
-        self.assertEqual(said_by(trouble), Sentence("bad_unit", "no such unit", {"at": 3, "unit": "furlong"}))
+        trouble = CoreError("bad_unit", "no unit {unit}", at=3, unit="furlong", rows=[1, 2])
+        self.assertEqual(said_by(trouble), Sentence("bad_unit", "no unit furlong", {"at": 3, "unit": "furlong"}))
+        again = CoreError.told(trouble.code, trouble.message, trouble.fields)
+        self.assertEqual((again.code, str(again), again.fields), ("bad_unit", "no unit furlong", trouble.fields))
+        self.assertEqual(CoreError("bad_unit", "no unit {unit}", unit="{E}").message, "no unit {E}")
 
 
 def calls_of(name: str) -> Iterator[tuple[str, str, ast.Call, str | None]]:
@@ -162,6 +165,12 @@ class Calls(TestCase):
         self.assertEqual({code: said for code, said in wordings.items() if len(said) > 1}, {})
         every = Counter(template for said in wordings.values() for template in said)
         self.assertEqual([template for template, count in every.items() if count > 1 and template != "{what}"], [])
+
+    def test_an_error_is_a_wording_with_fields_too(self) -> None:
+        for where, _, call, template in calls_of("CoreError"):
+            self.assertNotIsInstance(call.args[1], ast.JoinedStr | ast.BinOp, f"{where}: fields are put into a wording")
+            wanted = {name for _, name, _, _ in string.Formatter().parse(template or "") if name is not None}
+            self.assertEqual(wanted - {k.arg for k in call.keywords}, set(), where)
 
     def test_the_fields_are_those_of_the_wording(self) -> None:
         for where, _, call, template in calls_of("say"):

@@ -269,7 +269,7 @@ class LabBook:
         for quantity in self.quantities:
             if quantity.id == quantity_id:
                 return quantity
-        raise CoreError("bad_job", f"There is no quantity {quantity_id} in this lab book.")
+        raise CoreError("bad_job", "There is no quantity {quantity_id} in this lab book.", quantity_id=quantity_id)
 
     def seen_from(self, run_id: str) -> LabBook:
         """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""
@@ -286,7 +286,7 @@ class LabBook:
         for run in self.runs:
             if run.id == run_id:
                 return run
-        raise CoreError("bad_job", f"There is no run {run_id} in this lab book.")
+        raise CoreError("bad_job", "There is no run {run_id} in this lab book.", run_id=run_id)
 
 
 @cache
@@ -312,7 +312,9 @@ def read_lab_book(document: object) -> LabBook:
     except ValidationError as trouble:
         first = trouble.errors()[0]
         place = " › ".join(str(p) for p in first["loc"]) or "the document"
-        raise CoreError("bad_job", f"This is not a lab book that can be read: {place}: {first['msg']}.") from trouble
+        raise CoreError(
+            "bad_job", "This is not a lab book that can be read: {place}: {first}.", place=place, first=first["msg"]
+        ) from trouble
     check_limits(book)
     return book
 
@@ -341,7 +343,7 @@ def check_limits(book: LabBook) -> None:
         _check_ids("settings", [setting.id for setting in run.settings])
         check_count("rows", run.log.rows if run.log else 0)
         if run.log and any(len(texts) != run.log.rows for texts in run.log.columns.values()):
-            raise CoreError("bad_job", f"The columns of the log {run.name} are not of one length.")
+            raise CoreError("bad_job", "The columns of the log {name} are not of one length.", name=run.name)
         for setting in run.settings:
             check_count("repeats", max(map(len, setting.readings.values()), default=0))
 
@@ -349,7 +351,7 @@ def check_limits(book: LabBook) -> None:
 def _check_ids(what: str, ids: Sequence[str]) -> None:
     if len(set(ids)) < len(ids):
         twice = next(i for n, i in enumerate(ids) if i in ids[:n])
-        raise CoreError("bad_job", f"Two {what} of this lab book have the same id, {twice}.")
+        raise CoreError("bad_job", "Two {what} of this lab book have the same id, {twice}.", what=what, twice=twice)
 
 
 def write_lab_book(book: LabBook) -> dict[str, Any]:

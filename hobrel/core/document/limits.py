@@ -27,4 +27,6 @@ def check_count(what: str, count: int) -> None:
         ``too_large``.
     """
     if count > _MOST[what]:
-        raise CoreError("too_large", f"A lab book holds at most {_MOST[what]:,} {what}; here are {count:,}.")
+        raise CoreError(
+            "too_large", "A lab book holds at most {most} {what}; here are {count}.", most=f"{_MOST[what]:,}", what=what, count=f"{count:,}"
+        )

@@ -127,14 +127,16 @@ def fit_shape(
         raise CoreError("bad_job", "x and y must be lists of the same length.")
     count = len(shape.parameters)
     if xs.size < count:
-        raise CoreError("too_few_points", f"{shape.words} has {count} parameters; {xs.size} points cannot fix them.")
+        raise CoreError(
+            "too_few_points", "{words} has {count} parameters; {n} points cannot fix them.", words=shape.words, count=count, n=xs.size
+        )
     shape.check_domain(xs)
     sy, sx = bars_of(uy, xs, "y"), bars_of(ux, xs, "x")
     if sx is not None and sy is None:
         raise CoreError("bad_job", "Error bars in x alone cannot weight a fit. Give the error bars in y too.")
     w = np.ones_like(xs) if sy is None else np.sqrt(weights_of(sy, "y"))
     if start is not None and len(start) != count:
-        raise CoreError("bad_job", f"There are {count} parameters, and {len(start)} starting values.")
+        raise CoreError("bad_job", "There are {count} parameters, and {n} starting values.", count=count, n=len(start))
     model = Model(shape, xs)
     best = _settle(model, ys, w, None if start is None else np.asarray(start, dtype=np.float64))
     if sx is None or sy is None:
@@ -169,15 +171,16 @@ def _settle(model: Model, y: Floats, w: Floats, start: Floats | None) -> Floats:
     promising = _different(short, 2 if named else _PROMISING)
     runs.extend(run for other in promising if (run := _descend(model, y, w, other.p, _LONG)) is not None)
     if not runs:
-        raise CoreError("did_not_converge", f"{model.shape.words}: no values were found for which it comes near the points.")
+        raise CoreError("did_not_converge", "{words}: no values were found for which it comes near the points.", words=model.shape.words)
     least = min(run.ss for run in runs)
     floor = (1e-15 * float(np.max(np.abs(w * y)))) ** 2 * y.size
     lowest = [run for run in runs if run.settled and run.ss <= least * (1 + 1e-7) + floor]
     if not lowest:
         raise CoreError(
             "did_not_converge",
-            f"{model.shape.words}: the fit did not settle, because the points do not fix all its parameters. "
+            "{words}: the fit did not settle, because the points do not fix all its parameters. "
             "Try a simpler shape, or more points where it bends.",
+            words=model.shape.words,
         )
     if start is not None:
         # equal descriptions (two terms that may change places): the one that the start is nearest to

@@ -97,14 +97,15 @@ def _refuse(bars: _Bars, most_removed: int) -> NoReturn:
     if not blocking:
         raise CoreError(
             "no_line_through_bars",
-            f"No line passes through all error bars, and more than {most_removed} points would have to be left out. "
+            "No line passes through all error bars, and more than {most} points would have to be left out. "
             "Look at the size of the bars, or at whether this is a line.",
-            {"blocking": []},
+            most=most_removed,
+            blocking=[],
         )
     names = ", ".join(str(i + 1) for i in blocking)
     which = f"point {names} were" if len(blocking) == 1 else f"points {names} were"
     raise CoreError(
-        "no_line_through_bars", f"No line passes through all error bars. One would if {which} left out.", {"blocking": blocking}
+        "no_line_through_bars", "No line passes through all error bars. One would if {which} left out.", which=which, blocking=blocking
     )
 
 

@@ -148,7 +148,7 @@ def _check_points(x: Floats, y: Floats, through_origin: bool) -> None:
         raise CoreError("bad_job", "x and y must be lists of the same length.")
     least = 1 if through_origin else 2
     if x.size < least:
-        raise CoreError("too_few_points", f"A line needs at least {least} points; there are {x.size}.")
+        raise CoreError("too_few_points", "A line needs at least {least} points; there are {n}.", least=least, n=x.size)
     if np.ptp(x) == 0 and not through_origin:
         raise CoreError("too_few_points", "All points stand at the same x, so no line can be drawn through them.")
     if through_origin and not np.any(x):
@@ -169,8 +169,13 @@ def bars_of(u: ArrayLike | None, x: Floats, axis: str) -> Floats | None:
     bad = np.flatnonzero(~np.isfinite(bars) | (bars < 0)).tolist()
     if bad:
         places = ", ".join(str(i + 1) for i in bad[:5])
-        message = f"Some error bars in {axis} are not known or negative (point {places}). Leave these points out, or fit without weights."
-        raise CoreError("bad_job", message, {"indices": bad})
+        raise CoreError(
+            "bad_job",
+            "Some error bars in {axis} are not known or negative (point {places}). Leave these points out, or fit without weights.",
+            axis=axis,
+            places=places,
+            indices=bad,
+        )
     if not np.any(bars):
         return None
     return bars
@@ -189,9 +194,11 @@ def weights_of(u: Floats, axis: str) -> Floats:
         places = ", ".join(str(int(i) + 1) for i in zero[:5])
         raise CoreError(
             "bad_job",
-            f"Some points have an error bar in {axis} and others have none (point {places}). Give every point its ±, "
-            "or fit without weights.",
-            {"indices": [int(i) for i in zero]},
+            "Some points have an error bar in {axis} and others have none (point {places}). "
+            "Give every point its ±, or fit without weights.",
+            axis=axis,
+            places=places,
+            indices=[int(i) for i in zero],
         )
     return np.asarray(1.0 / u**2)
 

@@ -71,13 +71,15 @@ def fit_polynomial(x: ArrayLike, y: ArrayLike, degree: int, uy: ArrayLike | None
     """
     xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
     if not 1 <= degree <= HIGHEST_DEGREE:
-        raise CoreError("bad_job", f"The degree of a polynomial lies between 1 and {HIGHEST_DEGREE}.")
+        raise CoreError("bad_job", "The degree of a polynomial lies between 1 and {highest}.", highest=HIGHEST_DEGREE)
     if xs.shape != ys.shape or xs.ndim != 1:
         raise CoreError("bad_job", "x and y must be lists of the same length.")
     count = degree if through_origin else degree + 1
     places = np.unique(xs[xs != 0] if through_origin else xs).size
     if places < count:
-        raise CoreError("too_few_points", f"{count} coefficients need at least {count} different x; there are {places}.")
+        raise CoreError(
+            "too_few_points", "{count} coefficients need at least {count} different x; there are {places}.", count=count, places=places
+        )
     bars = bars_of(uy, xs, "y")
     w = np.ones_like(xs) if bars is None else weights_of(bars, "y")
     basis, coefficients = _orthogonal_basis(xs, w, degree, through_origin)
@@ -129,7 +131,7 @@ def fit_multilinear(columns: Sequence[ArrayLike], y: ArrayLike) -> LinearFit:
         raise CoreError("bad_job", "All lists must be of the same length.")
     count = len(raw) + 1
     if ys.size < count:
-        raise CoreError("too_few_points", f"{count} coefficients need at least {count} settings; there are {ys.size}.")
+        raise CoreError("too_few_points", "{count} coefficients need at least {count} settings; there are {n}.", count=count, n=ys.size)
     values: list[_Long] = []
     powers: list[_Long] = []
     for place, column in enumerate([np.ones_like(ys), *raw]):
@@ -142,7 +144,9 @@ def fit_multilinear(columns: Sequence[ArrayLike], y: ArrayLike) -> LinearFit:
                 current, combination = current - overlap * q, combination - overlap * p
         norm = np.sqrt(current @ current)
         if not norm > 1e-13 * size:
-            raise CoreError("bad_job", f"Column {place} is made of the other columns, so its coefficient is not fixed by the data.")
+            raise CoreError(
+                "bad_job", "Column {place} is made of the other columns, so its coefficient is not fixed by the data.", place=place
+            )
         values.append(current / norm)
         powers.append(combination / norm)
     return _solve(np.array(values), np.array(powers), np.ones(ys.size, dtype=np.longdouble), ys, False, through_origin=False)

@@ -59,8 +59,15 @@ class Shape:
         if np.any(bad):
             wanted = {"positive": "above zero", "not_zero": "other than zero", "not_negative": "not below zero"}[self.needs]
             rows = [int(i) for i in np.flatnonzero(bad)]
-            message = f"{self.words} needs every x {wanted}; point {rows[0] + 1} is at x = {x[rows[0]]:g}."
-            raise CoreError("outside_domain", message, {"rows": rows})
+            raise CoreError(
+                "outside_domain",
+                "{words} needs every x {wanted}; point {point} is at x = {x}.",
+                words=self.words,
+                wanted=wanted,
+                point=rows[0] + 1,
+                x=f"{x[rows[0]]:g}",
+                rows=rows,
+            )
 
 
 SHAPES = {
@@ -96,7 +103,7 @@ def find_shape(name: str) -> Shape:
     plain = name.strip().lower().replace("(+ c)", "offset").replace("+ c", "offset").replace("-", "_")
     plain = "_".join(plain.split())
     if plain not in SHAPES:
-        raise CoreError("bad_job", f"There is no shape called {name}. There are: {', '.join(SHAPES)}.")
+        raise CoreError("bad_job", "There is no shape called {name}. There are: {shapes}.", name=name, shapes=", ".join(SHAPES))
     return SHAPES[plain]
 
 
@@ -109,14 +116,14 @@ def own_shape(formula: str, parameters: tuple[str, ...], x_symbol: str = "x", lo
         ``bad_formula`` where the formula cannot be read, has no x, or does not use a parameter.
     """
     if not parameters or len(parameters) > MOST_PARAMETERS:
-        raise CoreError("bad_job", f"A formula of one’s own has between 1 and {MOST_PARAMETERS} parameters.")
+        raise CoreError("bad_job", "A formula of one’s own has between 1 and {most} parameters.", most=MOST_PARAMETERS)
     shape = Shape("own", "This formula", formula, tuple(parameters), log_is_ln=log_is_ln)
     used = symbols_in(shape_node(shape))
     if "x" not in used:
-        raise CoreError("bad_formula", f"A model needs {x_symbol} in its formula.")
+        raise CoreError("bad_formula", "A model needs {symbol} in its formula.", symbol=x_symbol)
     for name in parameters:
         if name not in used:
-            raise CoreError("bad_formula", f"The formula does not use {name}.")
+            raise CoreError("bad_formula", "The formula does not use {name}.", name=name)
     return shape
 
 

@@ -38,5 +38,5 @@ def summarise_stretch(x: ArrayLike, y: ArrayLike, low: float, high: float) -> St
     low, high = min(low, high), max(low, high)
     inside = (xs >= low) & (xs <= high)
     if not np.any(inside):
-        raise CoreError("too_few_points", f"There is no point between {low:g} and {high:g}.")
+        raise CoreError("too_few_points", "There is no point between {low} and {high}.", low=f"{low:g}", high=f"{high:g}")
     return Stretch(low, high, summarise(ys[inside].tolist()))

@@ -139,7 +139,7 @@ class _Evaluation:
         exponent = _pure(exponent, at, "An exponent")
         largest = abs(float(exponent.value)) if exponent.value.ndim == 0 else float(np.max(np.abs(exponent.value), initial=0.0))
         if largest > LARGEST_EXPONENT:
-            raise CoreError("outside_domain", f"The exponent becomes larger than {LARGEST_EXPONENT}.", {"at": at})
+            raise CoreError("outside_domain", "The exponent becomes larger than {largest}.", largest=LARGEST_EXPONENT, at=at)
         if exponent.value.ndim == 0 and not exponent.slopes:
             n = float(exponent.value)
             value = self._compute(lambda: _raise_to(base.value, n), (base,), at, f"has no power {n:g}")
@@ -205,8 +205,12 @@ class _Evaluation:
     def _over_neighbours(self, kind: NeighbourKind, node: Node, at: int) -> Traced:
         of = self.visit(node)
         if self.order is None or of.value.ndim == 0:
-            message = f"{kind}( ) goes from one setting to the next, so it needs a quantity that has a value at every setting."
-            raise CoreError("bad_formula", message, {"at": at})
+            raise CoreError(
+                "bad_formula",
+                "{kind}( ) goes from one setting to the next, so it needs a quantity that has a value at every setting.",
+                kind=kind,
+                at=at,
+            )
         return pair_neighbours(of, kind, self.order, f"{kind}({spell(node)})")
 
     def _apply(self, function: str, of: Traced, at: int) -> Traced:
@@ -270,14 +274,16 @@ def _leave_out_bad(value: Floats, operands: tuple[Traced, ...], at: int, reason:
     if np.any(bad):
         rows = [int(i) for i in np.flatnonzero(np.atleast_1d(bad))]
         where = f" (setting {rows[0] + 1})" if value.ndim else ""
-        raise CoreError("outside_domain", f"The formula has no value here{where}: {reason}.", {"at": at, "rows": rows})
+        raise CoreError("outside_domain", "The formula has no value here{where}: {reason}.", where=where, reason=reason, at=at, rows=rows)
     return value
 
 
 def _refuse_sum(a: Unit, b: Unit, sign: int, at: int) -> NoReturn:
     verb = "added to" if sign > 0 else "subtracted from"
     first, second = (write_unit(u) or "a pure number" for u in (b, a))
-    raise CoreError("bad_unit", f"{first} cannot be {verb} {second}. Look at the formula or at the units.", {"at": at})
+    raise CoreError(
+        "bad_unit", "{first} cannot be {verb} {second}. Look at the formula or at the units.", first=first, verb=verb, second=second, at=at
+    )
 
 
 _INVERSE = Fraction(-1)
@@ -305,5 +311,5 @@ def _pure(number: Traced, at: int, what: str) -> Traced:
     if number.unit.is_number:
         return number
     if dimension_of(number.unit):
-        raise CoreError("bad_unit", f"{what} must be a pure number, but its unit is {write_unit(number.unit)}.", {"at": at})
+        raise CoreError("bad_unit", "{what} must be a pure number, but its unit is {unit}.", what=what, unit=write_unit(number.unit), at=at)
     return number.scaled(factor_to_base(number.unit), NUMBER)

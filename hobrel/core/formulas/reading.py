@@ -78,14 +78,14 @@ def canonical_name(symbol: str) -> str:
 @lru_cache(maxsize=4096)
 def _read_cached(text: str, known: frozenset[str], log_is_ln: bool) -> Node:
     if not text.strip():
-        raise CoreError("bad_formula", "There is no formula yet. Write one with the quantities’ symbols, as in T^2.", {"at": 0})
+        raise CoreError("bad_formula", "There is no formula yet. Write one with the quantities’ symbols, as in T^2.", at=0)
     if len(text) > LONGEST_FORMULA:
-        raise CoreError("bad_formula", f"The formula is longer than {LONGEST_FORMULA} characters.", {"at": LONGEST_FORMULA})
+        raise CoreError("bad_formula", "The formula is longer than {longest} characters.", longest=LONGEST_FORMULA, at=LONGEST_FORMULA)
     try:
         tree = _parser().parse(text)
     except lark.exceptions.UnexpectedCharacters as trouble:
         raise CoreError(
-            "bad_formula", f"“{text[trouble.pos_in_stream or 0]}” has no meaning in a formula here.", {"at": trouble.pos_in_stream}
+            "bad_formula", "“{text}” has no meaning in a formula here.", text=text[trouble.pos_in_stream or 0], at=trouble.pos_in_stream
         ) from None
     except lark.exceptions.UnexpectedToken as trouble:
         raise _explain_token(trouble, text) from None
@@ -120,9 +120,9 @@ def _explain_token(trouble: lark.exceptions.UnexpectedToken, text: str) -> CoreE
     wanted = [_KINDS[k] for k in _KINDS if k in trouble.accepts or k in trouble.expected]
     hint = ", ".join(wanted[:-1]) + (" or " if len(wanted) > 1 else "") + wanted[-1] if wanted else "the end"
     if trouble.token.type == "$END":
-        return CoreError("bad_formula", f"The formula stops too early: {hint} should follow.", {"at": len(text)})
+        return CoreError("bad_formula", "The formula stops too early: {hint} should follow.", hint=hint, at=len(text))
     at = int(trouble.token.start_pos or 0)
-    return CoreError("bad_formula", f"“{trouble.token}” cannot stand here; {hint} should.", {"at": at})
+    return CoreError("bad_formula", "“{token}” cannot stand here; {hint} should.", token=trouble.token, hint=hint, at=at)
 
 
 def _check_limits(node: Node) -> None:
@@ -130,10 +130,9 @@ def _check_limits(node: Node) -> None:
     while waiting:
         current, depth = waiting.pop()
         if depth > DEEPEST_FORMULA:
-            raise CoreError("bad_formula", "The formula is nested too deeply. Split it into two quantities.", {"at": current.at})
+            raise CoreError("bad_formula", "The formula is nested too deeply. Split it into two quantities.", at=current.at)
         if isinstance(current, Power) and isinstance(current.exponent, Number) and current.exponent.value > LARGEST_EXPONENT:
-            message = f"An exponent is at most {LARGEST_EXPONENT}."
-            raise CoreError("bad_formula", message, {"at": current.exponent.at})
+            raise CoreError("bad_formula", "An exponent is at most {largest}.", largest=LARGEST_EXPONENT, at=current.exponent.at)
         waiting.extend((child, depth + 1) for child in children_of(current))
 
 
@@ -191,7 +190,7 @@ class _Builder:
 
     def _function(self, text: str, at: int) -> str:
         if text == "log" and not self.log_is_ln:
-            raise CoreError("bad_formula", "log is read in two ways. Write ln for the natural logarithm, or log10.", {"at": at})
+            raise CoreError("bad_formula", "log is read in two ways. Write ln for the natural logarithm, or log10.", at=at)
         return {"√": "sqrt", "log": "ln", "Δ": "Delta"}.get(text, text)
 
     def _raise(self, written: object, base: Node, exponent: Node, at: int) -> Node:
@@ -224,15 +223,15 @@ class _Builder:
     def _unknown(self, written: str, name: str, at: int) -> CoreError:
         if name.lower() in FUNCTIONS or name in ("log", "LN", "SQRT"):
             hint = "log10 and ln are the two logarithms." if name.lower() == "log" else f"Functions are written small: {name.lower()}."
-            return CoreError("bad_formula", f"“{written}” is not a function here. {hint}", {"at": at})
+            return CoreError("bad_formula", "“{written}” is not a function here. {hint}", written=written, hint=hint, at=at)
         other_case = [k for k in self.known if k.lower() == name.lower()]
         close = other_case or difflib.get_close_matches(name, sorted(self.known), n=1, cutoff=0.6)
         hint = f" Did you mean {close[0]}?" if close else ""
-        return CoreError("bad_formula", f"There is no quantity called {written} here.{hint}", {"at": at})
+        return CoreError("bad_formula", "There is no quantity called {written} here.{hint}", written=written, hint=hint, at=at)
 
 
 def _superscript(text: str, at: int) -> Node:
     digits = text.translate(_SUPERSCRIPTS)
     if not re.fullmatch(r"-?\d+", digits):
-        raise CoreError("bad_formula", f"“{text}” is not a power.", {"at": at})
+        raise CoreError("bad_formula", "“{text}” is not a power.", text=text, at=at)
     return Negate(Number(digits[1:], at), at) if digits.startswith("-") else Number(digits, at)

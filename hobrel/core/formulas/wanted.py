@@ -24,7 +24,13 @@ def in_wanted_unit(traced: Traced, unit: str, symbol: str) -> Traced:
     wanted = parse_unit(unit)
     if not same_dimension(traced.unit, wanted):
         has = write_unit(traced.unit) or "no unit"
-        raise CoreError("bad_unit", f"The formula for {symbol} gives {has}, but {unit} is wanted. Look at the formula again.")
+        raise CoreError(
+            "bad_unit",
+            "The formula for {symbol} gives {has}, but {unit} is wanted. Look at the formula again.",
+            symbol=symbol,
+            has=has,
+            unit=unit,
+        )
     factor = factor_to_base(traced.unit) / factor_to_base(wanted)
     shift = 0.0 if traced.temperatures.is_difference else convert(0.0, traced.unit, wanted)
     scaled = traced.scaled(factor, wanted)

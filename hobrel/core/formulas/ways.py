@@ -205,7 +205,7 @@ def _one_at_a_time(node: Node, inputs: Mapping[str, Input]) -> tuple[Floats, Flo
 def _visit_corners(node: Node, inputs: Mapping[str, Input], budget: tuple[Contribution, ...]) -> tuple[float, tuple[Contribution, ...]]:
     moving = [name for name, given in inputs.items() if given.u]
     if len(moving) > MOST_CORNERS:
-        raise CoreError("too_large", f"Extremes can be visited for at most {MOST_CORNERS} uncertain quantities.")
+        raise CoreError("too_large", "Extremes can be visited for at most {most} uncertain quantities.", most=MOST_CORNERS)
     signs = np.array(list(itertools.product((-1.0, 1.0), repeat=len(moving)))).T if moving else np.zeros((0, 1))
     values: dict[str, Floats] = {name: np.asarray(given.value) for name, given in inputs.items()}
     for name, row in zip(moving, signs, strict=True):
@@ -248,9 +248,9 @@ def _correlation_matrix(names: Sequence[str], correlations: Correlations) -> Flo
     place = {name: i for i, name in enumerate(names)}
     for (a, b), r in correlations.items():
         if a not in place or b not in place or a == b:
-            raise CoreError("bad_job", f"The correlation between {a} and {b} is of a quantity that the formula does not use.")
+            raise CoreError("bad_job", "The correlation between {a} and {b} is of a quantity that the formula does not use.", a=a, b=b)
         if not -1 <= r <= 1:
-            raise CoreError("bad_job", f"A correlation lies between −1 and 1; the one of {a} and {b} is {r:g}.")
+            raise CoreError("bad_job", "A correlation lies between −1 and 1; the one of {a} and {b} is {r}.", a=a, b=b, r=f"{r:g}")
         matrix[place[a], place[b]] = matrix[place[b], place[a]] = r
     if len(names) > 1 and float(np.linalg.eigvalsh(matrix)[0]) < -1e-12:
         raise CoreError("bad_job", "These correlations contradict one another.")

@@ -130,7 +130,7 @@ def try_forms(
     if xs.shape != ys.shape or xs.ndim != 1:
         raise CoreError("bad_job", "x and y must be lists of the same length.")
     if xs.size < 4:
-        raise CoreError("too_few_points", f"To see whether points lie straight, at least four are needed; there are {xs.size}.")
+        raise CoreError("too_few_points", "To see whether points lie straight, at least four are needed; there are {n}.", n=xs.size)
     standard = [Form(text) for text in STANDARD_FORMS]
     known = bars or Bars(np.zeros_like(xs), np.zeros_like(ys), np.zeros_like(xs), math.inf)
     in_x = [(form, formed) for form in x_forms or standard if (formed := form.apply(xs, known.x)) is not None]

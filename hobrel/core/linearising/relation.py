@@ -82,10 +82,10 @@ def find_straight_plots(relation: str, x: str, y: str, unknown: str = "", known:
     equation = to_algebra(left, symbols) - to_algebra(right, symbols)
     for needed in (x, y, *([unknown] if unknown else [])):
         if needed not in symbols or not equation.has(symbols[needed]):
-            raise CoreError("bad_formula", f"The relation does not hold {needed}.")
+            raise CoreError("bad_formula", "The relation does not hold {needed}.", needed=needed)
     solved = _solve(equation, symbols[y])
     if solved is None:
-        raise CoreError("outside_domain", f"The relation cannot be solved for {y}.")
+        raise CoreError("outside_domain", "The relation cannot be solved for {y}.", y=y)
     pairs = sorted(_straight_pairs(solved, symbols, x), key=lambda pair: _FORMS.index(pair[0]) + _FORMS.index(pair[1]))
     plots = [
         plot

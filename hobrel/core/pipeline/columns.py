@@ -325,7 +325,7 @@ def _tangent_column(quantity: Quantity, run: Run, found: Tangent | None) -> Colu
 @lru_cache(maxsize=1024)
 def _constant_column(quantity: Quantity) -> Column:
     if not quantity.value.strip():
-        raise CoreError("bad_number", f"{quantity.name} has no value yet.")
+        raise CoreError("bad_number", "{name} has no value yet.", name=quantity.name)
     value = float(parse_reading(quantity.value, quantity.unit).value)
     u = float(parse_difference(quantity.u, quantity.unit)) if quantity.u.strip() else 0.0
     source = Source(f"constant:{quantity.id}", quantity.symbol, np.asarray(u), parse_unit(quantity.unit), shared=True)
@@ -348,7 +348,9 @@ def _derive_columns(book: LabBook, columns: dict[str, Column], order: Order) -> 
         ready = [q for q in waiting if all(names[s] in columns for s in symbols_in(nodes[q.id]) if s in names)]
         if not ready:
             circle = ", ".join(q.symbol for q in waiting)
-            round_about = CoreError("bad_formula", f"These formulas go round in a circle: {circle}. One of them must start from readings.")
+            round_about = CoreError(
+                "bad_formula", "These formulas go round in a circle: {circle}. One of them must start from readings.", circle=circle
+            )
             for quantity in waiting:
                 columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=round_about, node=nodes[quantity.id])
             return
@@ -372,8 +374,13 @@ def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], column
             continue
         column = columns[names[symbol]]
         if column.traced is None:
-            message = f"{plain_symbol(quantity)} needs {plain_symbol(column.quantity)}, which cannot be computed yet."
-            raise CoreError(column.trouble.code if column.trouble else "bad_formula", message, {"needs": column.quantity.id})
+            raise CoreError(
+                column.trouble.code if column.trouble else "bad_formula",
+                "{symbol} needs {needed}, which cannot be computed yet.",
+                symbol=plain_symbol(quantity),
+                needed=plain_symbol(column.quantity),
+                needs=column.quantity.id,
+            )
         sources[symbol] = column
     return _evaluated_column(quantity, node, tuple(sources.items()), tuple(order.tolist()))
 

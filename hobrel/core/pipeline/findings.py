@@ -71,7 +71,9 @@ def compute_findings(ground: Ground) -> dict[str, ComputedFinding | CoreError]:
             raise CoreError("bad_job", "A finding that is used here is no longer in the lab book.")
         if finding_id in begun:
             circle = " and ".join(known[f].symbol for f in begun)
-            raise CoreError("bad_formula", f"These findings go round in a circle: {circle}. One of them must start from a fit or a mean.")
+            raise CoreError(
+                "bad_formula", "These findings go round in a circle: {circle}. One of them must start from a fit or a mean.", circle=circle
+            )
         if finding_id not in done:
             begun.append(finding_id)
             done[finding_id] = contain(
@@ -118,7 +120,8 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         try:
             fitted = ground.fitted(finding.fit)[0]
         except CoreError as trouble:
-            raise CoreError(trouble.code, f"There is no fit yet: {trouble.message}", {**trouble.fields, "lacks": "fit"}) from trouble
+            fields = trouble.fields | {"trouble": trouble.message, "lacks": "fit"}
+            raise CoreError(trouble.code, "There is no fit yet: {trouble}", **fields) from trouble
         inputs.update(fitted.outputs)
         judging.update(fitted.judged)
         targets.update({name: f"fit:{finding.fit}:{name}" for name in fitted.outputs})
@@ -135,7 +138,12 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         elif name in constants and name not in inputs:
             constant = constants[name].traced
             if constant is None:
-                raise CoreError("bad_formula", f"{finding.symbol} needs {constants[name].quantity.symbol}, which has no value yet.")
+                raise CoreError(
+                    "bad_formula",
+                    "{symbol} needs {needed}, which has no value yet.",
+                    symbol=finding.symbol,
+                    needed=constants[name].quantity.symbol,
+                )
             inputs[name] = judging[name] = constant
     inputs = {k: v for k, v in inputs.items() if k in used}
     traced = first_order = in_wanted_unit(evaluate(node, inputs), finding.unit, finding.symbol)
@@ -172,8 +180,14 @@ def _refuse_clashes(finding: Finding, constants: set[str], parameters: set[str],
         for name in sorted(uses & names):
             taken = constants | parameters | uses
             free = next(f"{name}_{n}" for n in itertools.count(2) if f"{name}_{n}" not in taken)
-            message = f"{name} is {what} already. Give the number that {finding.symbol} uses another symbol, for example {free}."
-            raise CoreError("bad_formula", message, {"symbol": name, "free": free})
+            raise CoreError(
+                "bad_formula",
+                "{name} is {what} already. Give the number that {symbol} uses another symbol, for example {free}.",
+                name=name,
+                what=what,
+                symbol=finding.symbol,
+                free=free,
+            )
 
 
 def _make_budget(node: Node, inputs: Mapping[str, Traced], result: Traced) -> tuple[BudgetLine, ...]:
@@ -207,7 +221,7 @@ def compare_findings(a: ComputedFinding, b: ComputedFinding, rule: VerdictRule) 
         other = in_wanted_unit(b.traced, write_unit(a.traced.unit), b.finding.symbol)
     except CoreError:
         names = f"{b.finding.name} is in {write_unit(b.traced.unit) or 'no unit'}"
-        return ComparedWith(b.finding, b.value, b.u, CoreError("bad_unit", f"{names}, so the two cannot be compared."))
+        return ComparedWith(b.finding, b.value, b.u, CoreError("bad_unit", "{names}, so the two cannot be compared.", names=names))
     judged = in_wanted_unit(b.judged, write_unit(a.traced.unit), b.finding.symbol)
     return ComparedWith(
         b.finding,

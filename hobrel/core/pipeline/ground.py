@@ -197,7 +197,7 @@ def _find_tangent(ground: Ground, fit_id: str) -> Tangent:
     found = contain(f"slopes of {fit_id}", _slope_everywhere, ground, fit_id)
     if isinstance(found, Tangent):
         return found
-    return Tangent("", None, CoreError(found.code, f"There is no curve yet: {found.message}"))
+    return Tangent("", None, CoreError(found.code, "There is no curve yet: {trouble}", trouble=found.message))
 
 
 def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:

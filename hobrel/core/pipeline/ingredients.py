@@ -66,7 +66,7 @@ def gather_ingredient(ground: Ground, ingredient: Ingredient, owner: str, findin
         case "unknown":
             unknown = next((u for u in ground.fit(ingredient.of).unknowns if u.id == ingredient.part), None)
             if unknown is None:
-                raise CoreError("bad_job", f"{ingredient.symbol} was an unknown that is no longer in the list of its fit.")
+                raise CoreError("bad_job", "{symbol} was an unknown that is no longer in the list of its fit.", symbol=ingredient.symbol)
             found = read_unknown(ground, ingredient.of, unknown, f"unknown:{ingredient.of}:{unknown.id}")
             return Gathered(found.traced, found.judged, f"{unknown.name}, read back from the line")
         case "steepest":
@@ -82,7 +82,7 @@ def _from_fit(ground: Ground, ingredient: Ingredient) -> Gathered:
     traced = fitted.outputs.get(ingredient.part)
     if traced is None:
         names = " and ".join(fitted.outputs)
-        raise CoreError("bad_job", f"This fit has no {ingredient.part or 'such number'}; it has {names}.")
+        raise CoreError("bad_job", "This fit has no {part}; it has {names}.", part=ingredient.part or "such number", names=names)
     return Gathered(traced, fitted.judged[ingredient.part], f"{ingredient.part} of a fit", f"fit:{ingredient.of}:{ingredient.part}")
 
 
@@ -151,33 +151,35 @@ def _rows_in(columns: RunColumns, column: Column, along: Column | None, ingredie
     """
     symbol = plain_symbol(column.quantity)
     if column.traced is None:
-        raise column.trouble or CoreError("bad_job", f"{symbol} has no values.")
+        raise column.trouble or CoreError("bad_job", "{symbol} has no values.", symbol=symbol)
     if column.traced.value.ndim == 0:
-        raise CoreError("bad_job", f"{symbol} is the same for all settings, so it has no mean. Use it by its own symbol.")
+        raise CoreError("bad_job", "{symbol} is the same for all settings, so it has no mean. Use it by its own symbol.", symbol=symbol)
     counts = ~np.array(columns.run.rows_aside(), dtype=bool) & np.isfinite(column.traced.value)
     if along is not None:
         if along.traced is None:
-            raise along.trouble or CoreError("bad_job", f"{plain_symbol(along.quantity)} has no values.")
+            raise along.trouble or CoreError("bad_job", "{symbol} has no values.", symbol=plain_symbol(along.quantity))
         low, high = (-np.inf if ingredient.low is None else ingredient.low), (np.inf if ingredient.high is None else ingredient.high)
         with np.errstate(invalid="ignore"):
             counts = counts & (along.traced.value >= low) & (along.traced.value <= high)
     rows = np.flatnonzero(counts)
     if not rows.size:
-        raise CoreError("too_few_points", f"There is no value of {symbol} in this stretch.")
+        raise CoreError("too_few_points", "There is no value of {symbol} in this stretch.", symbol=symbol)
     return rows
 
 
 def _mean(ground: Ground, ingredient: Ingredient) -> Gathered:
     columns = ground.columns.get(ingredient.run) if ingredient.run else ground.seen
     if columns is None:
-        raise CoreError("bad_job", f"{ingredient.symbol} is of a run that is no longer in the lab book.")
+        raise CoreError("bad_job", "{symbol} is of a run that is no longer in the lab book.", symbol=ingredient.symbol)
     column = columns.columns.get(ingredient.of)
     if column is None:
-        raise CoreError("bad_job", f"{ingredient.symbol} is the mean of a quantity that is no longer in the lab book.")
+        raise CoreError("bad_job", "{symbol} is the mean of a quantity that is no longer in the lab book.", symbol=ingredient.symbol)
     changed = next((c for c in columns.columns.values() if c.quantity.kind == "changed"), None)
     along = columns.columns.get(ingredient.part) if ingredient.part else changed
     if ingredient.part and along is None:
-        raise CoreError("bad_job", f"{ingredient.symbol} is the mean over a stretch of a quantity that is no longer in the lab book.")
+        raise CoreError(
+            "bad_job", "{symbol} is the mean over a stretch of a quantity that is no longer in the lab book.", symbol=ingredient.symbol
+        )
     rows = _rows_in(columns, column, along, ingredient)
     assert column.traced is not None
     key = f"mean:{columns.run.id}:{ingredient.of}:{ingredient.part}:{ingredient.low}:{ingredient.high}"
@@ -324,7 +326,9 @@ def _steepest(ground: Ground, ingredient: Ingredient) -> Gathered:
     found = steepest_of_graph(ground, ingredient.of, fraction)
     if ingredient.part == "reading":
         if found.reading is None:
-            raise CoreError("too_few_points", f"There are no points around {write_place(fraction)} of the steepest place.")
+            raise CoreError(
+                "too_few_points", "There are no points around {fraction} of the steepest place.", fraction=write_place(fraction)
+            )
         return Gathered(found.reading, found.reading.judged(), f"reading at {write_place(fraction)} of the steepest place")
     if ingredient.part == "rate":
         return Gathered(found.rate, found.rate.judged(), "largest rate of change")

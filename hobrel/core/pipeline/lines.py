@@ -123,9 +123,14 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
             raise CoreError("bad_job", "The graph needs a quantity that is no longer in the lab book. Choose another at its axis.")
         if column.traced is None:
             assert column.trouble is not None
-            raise CoreError(column.trouble.code, f"{plain_symbol(column.quantity)} cannot be drawn yet: {column.trouble.message}")
+            raise CoreError(
+                column.trouble.code,
+                "{symbol} cannot be drawn yet: {trouble}",
+                symbol=plain_symbol(column.quantity),
+                trouble=column.trouble.message,
+            )
         if column.traced.value.ndim == 0:
-            raise CoreError("bad_job", f"{plain_symbol(column.quantity)} is the same for all settings, so it makes no axis.")
+            raise CoreError("bad_job", "{symbol} is the same for all settings, so it makes no axis.", symbol=plain_symbol(column.quantity))
         pair.append(column)
     x_column, y_column = pair
     assert x_column.traced is not None and y_column.traced is not None
@@ -187,7 +192,10 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", e
     both = fit.weights == "both_bars" and bool(np.any(bars.x > 0))
     if x.size < 3:
         raise CoreError(
-            "too_few_points", f"A line with its uncertainty needs at least three points; there {'is' if x.size == 1 else 'are'} {x.size}."
+            "too_few_points",
+            "A line with its uncertainty needs at least three points; there {are} {n}.",
+            are="is" if x.size == 1 else "are",
+            n=x.size,
         )
     plain = fit_line(x, y, through_origin=fit.through_origin)
     # where the error of each point runs along the line itself (F = m g against m), there is nothing to weigh by

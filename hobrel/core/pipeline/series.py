@@ -78,8 +78,14 @@ def _gather(columns: RunColumns, graph: Graph, own_y: str) -> GraphPoints:
     name, unit = plain_symbol(points.y_column.quantity), write_unit(points.y_column.traced.unit) or "no unit"
     axis = write_unit(own.traced.unit) or "no unit"
     if same_dimension(points.y_column.traced.unit, own.traced.unit):
-        raise CoreError("bad_unit", f"{name} is in {unit}, the axis in {axis}. Convert it first, then both can stand on one axis.")
-    raise CoreError("bad_unit", f"{name} is in {unit}; on this axis stands what is in {axis}.")
+        raise CoreError(
+            "bad_unit",
+            "{name} is in {unit}, the axis in {axis}. Convert it first, then both can stand on one axis.",
+            name=name,
+            unit=unit,
+            axis=axis,
+        )
+    raise CoreError("bad_unit", "{name} is in {unit}; on this axis stands what is in {axis}.", name=name, unit=unit, axis=axis)
 
 
 def points_for_fit(

@@ -88,5 +88,7 @@ def _tail(tail: str) -> tuple[int, str]:
 
 def _number(text: str) -> str:
     if not _NUMBER.match(text.strip()):
-        raise CoreError("bad_number", f"“{text.strip()}” is not a number. Write digits, with one decimal sign, as in 2.06 ± 0.05.")
+        raise CoreError(
+            "bad_number", "“{text}” is not a number. Write digits, with one decimal sign, as in 2.06 ± 0.05.", text=text.strip()
+        )
     return text.strip().replace(",", ".").replace("−", "-")

@@ -258,6 +258,8 @@ def draw_board_plot(book: LabBook, x_id: str, y_id: str, x_form: str, y_form: st
     graph = Graph("board", "", pair[0], pair[1])
     points = gather_points(columns, graph)
     if np.count_nonzero(points.used) < 3:
-        raise CoreError("too_few_points", f"{plain_symbol(points.y_column.quantity)} has fewer than three points to draw a line through.")
+        raise CoreError(
+            "too_few_points", "{symbol} has fewer than three points to draw a line through.", symbol=plain_symbol(points.y_column.quantity)
+        )
     line: FittedLine = fit_graph(points, Fit("board", "board"))
     return BoardPlot(x_form, y_form, draw_points(graph, points, line, whole.runs[0]), present_pattern("board", line))

@@ -155,7 +155,7 @@ def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
         raise CoreError("bad_job", "Pulls are worked out for straight lines.")
     places = np.flatnonzero(whole.fitted)
     if places.size > MOST_TRIED:
-        raise CoreError("bad_job", f"With {places.size} points no single one pulls the line far.")
+        raise CoreError("bad_job", "With {n} points no single one pulls the line far.", n=places.size)
     if places.size < 4:
         raise CoreError("too_few_points", "With fewer than four points, a line without one of them says nothing.")
     if not whole.line.u_gradient > 0:

@@ -78,7 +78,7 @@ def preview_formula(book: LabBook, quantity_id: str, formula: str) -> ColumnResu
     """
     quantity = book.quantity(quantity_id)
     if quantity.kind != "derived":
-        raise CoreError("bad_job", f"{quantity.name} is not worked out by a formula.")
+        raise CoreError("bad_job", "{name} is not worked out by a formula.", name=quantity.name)
     changed = replace(book, quantities=tuple(replace(q, formula=formula) if q.id == quantity_id else q for q in book.quantities))
     run = changed.runs[0] if changed.runs else Run("", "")
     columns = compute_columns(changed, run)

@@ -94,7 +94,7 @@ def compare_runs(computation: Computation, finding_id: str) -> SideBySide:
     """
     book = computation.book
     if len(book.runs) > MOST_RUNS:
-        raise CoreError("bad_job", f"At most {MOST_RUNS} runs are compared at once.")
+        raise CoreError("bad_job", "At most {most} runs are compared at once.", most=MOST_RUNS)
     first: ComputedFinding | None = None
     rows, marks = [], []
     looks = {run: i for i, run in enumerate(sorted(r.id for r in book.runs))}

@@ -60,7 +60,7 @@ def _number(instrument: Instrument, text: str) -> Decimal:
         ``bad_number`` where it is none.
     """
     if not _NUMBER.fullmatch(text):
-        raise CoreError("bad_number", f"The instrument {instrument.name} has {text!r} where a plain number is needed.")
+        raise CoreError("bad_number", "The instrument {name} has {text} where a plain number is needed.", name=instrument.name, text=text)
     return Decimal(text)
 
 
@@ -100,7 +100,7 @@ def _of_readings(instrument: Instrument) -> float:
         ``bad_number``.
     """
     if not 1 <= instrument.readings <= MOST_READINGS:
-        raise CoreError("bad_number", f"A value is made of one reading of {instrument.name} or a few.")
+        raise CoreError("bad_number", "A value is made of one reading of {name} or a few.", name=instrument.name)
     return math.sqrt(instrument.readings)
 
 

@@ -88,11 +88,12 @@ def parse_reading(text: str, unit: str = "") -> ParsedReading:
     if _THOUSANDS.search(text):
         raise CoreError(
             "bad_number",
-            f"“{text.strip()}” seems to have thousands separators. Write the number without them, with one decimal sign.",
+            "“{text}” seems to have thousands separators. Write the number without them, with one decimal sign.",
+            text=text.strip(),
         )
     match = _NUMBER.match(text)
     if match is None:
-        raise CoreError("bad_number", f"“{text.strip()}” is not a number. Write digits, with one decimal sign, as in 2.50.")
+        raise CoreError("bad_number", "“{text}” is not a number. Write digits, with one decimal sign, as in 2.50.", text=text.strip())
     mantissa = match["digits"].replace(",", ".")
     if mantissa.endswith("."):
         mantissa = mantissa[:-1]
@@ -169,13 +170,20 @@ def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given
         ``bad_number``, ``bad_unit``.
     """
     if not re.match(r"[A-Za-zµμ°Ω%]", given_unit):
-        raise CoreError("bad_number", f"“{value} {given_unit}” is not one number. Write digits, with one decimal sign, as in 2.50.")
+        raise CoreError(
+            "bad_number",
+            "“{value} {given_unit}” is not one number. Write digits, with one decimal sign, as in 2.50.",
+            value=value,
+            given_unit=given_unit,
+        )
     try:
         given, column = parse_unit(given_unit), parse_unit(unit)
         zero, ratio = convert(0.0, given, column), convert_difference(1.0, given, column)
     except CoreError as trouble:
         where = f"in {unit}" if unit else "without a unit"
-        raise CoreError("bad_unit", f"This column is {where}; “{given_unit}” does not fit it.") from trouble
+        raise CoreError(
+            "bad_unit", "This column is {where}; “{given_unit}” does not fit it.", where=where, given_unit=given_unit
+        ) from trouble
     if given == column:
         return ParsedReading(value, decimals, figures)
     factor = tidy(ratio)

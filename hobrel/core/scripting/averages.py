@@ -89,21 +89,21 @@ def propagate_formula(job: Job) -> Outputs:
 
 def _read_input(symbol: str, entry: object) -> Input:
     if not isinstance(entry, Mapping):
-        raise CoreError("bad_job", f"{symbol} is an object with value and u.")
+        raise CoreError("bad_job", "{symbol} is an object with value and u.", symbol=symbol)
     unknown = sorted(set(entry) - {"value", "u", "unit", "distribution", "half_width"})
     if unknown:
-        raise CoreError("bad_job", f"An input has no field {unknown[0]}.")
+        raise CoreError("bad_job", "An input has no field {unknown}.", unknown=unknown[0])
     half_width = maybe_number(entry, "half_width")
     default = "normal" if half_width is None else "rectangular"
     distribution: DistributionKind = read_choice(entry, "distribution", ("normal", "rectangular"), default)
     if half_width is not None:
         if distribution != "rectangular":
-            raise CoreError("bad_job", f"{symbol}: a half width belongs to a rectangular distribution.")
+            raise CoreError("bad_job", "{symbol}: a half width belongs to a rectangular distribution.", symbol=symbol)
         u = half_width / 3**0.5
     else:
         u = maybe_number(entry, "u") or 0.0
     if u < 0:
-        raise CoreError("bad_number", f"{symbol}: an uncertainty cannot be negative.")
+        raise CoreError("bad_number", "{symbol}: an uncertainty cannot be negative.", symbol=symbol)
     return Input(need_number(entry, "value"), u, parse_unit(str(entry.get("unit") or "")), distribution)
 
 

@@ -25,10 +25,10 @@ def compare_two(job: Job) -> Outputs:
     for side in ("a", "b"):
         entry = need(job, side)
         if not isinstance(entry, Mapping):
-            raise CoreError("bad_job", f"{side} is an object with value and u.")
+            raise CoreError("bad_job", "{side} is an object with value and u.", side=side)
         u = maybe_number(entry, "u") or 0.0
         if u < 0:
-            raise CoreError("bad_number", f"{side}: an uncertainty cannot be negative.")
+            raise CoreError("bad_number", "{side}: an uncertainty cannot be negative.", side=side)
         pairs.append((need_number(entry, "value"), u))
     found = compare_values(*pairs[0], *pairs[1])
     if found.z is None:

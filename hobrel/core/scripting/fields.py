@@ -26,13 +26,13 @@ def read_number(value: object, what: str) -> float:
         ``bad_number``, ``too_large``.
     """
     if isinstance(value, bool) or not isinstance(value, int | float | str):
-        raise CoreError("bad_number", f"{what} must be a number.")
+        raise CoreError("bad_number", "{what} must be a number.", what=what)
     try:
         number = float(parse_reading(value).value) if isinstance(value, str) else float(value)
     except OverflowError:
-        raise CoreError("too_large", f"{what} is too large to compute with.") from None
+        raise CoreError("too_large", "{what} is too large to compute with.", what=what) from None
     if not math.isfinite(number):
-        raise CoreError("bad_number", f"{what} must be a finite number.")
+        raise CoreError("bad_number", "{what} must be a finite number.", what=what)
     return number
 
 
@@ -45,7 +45,7 @@ def need(job: Job, field: str) -> Any:
         ``bad_job``.
     """
     if field not in job or job[field] is None:
-        raise CoreError("bad_job", f"The field {field} is missing.")
+        raise CoreError("bad_job", "The field {field} is missing.", field=field)
     return job[field]
 
 
@@ -69,7 +69,7 @@ def maybe_whole(job: Job, field: str) -> int | None:
     """
     number = maybe_number(job, field)
     if number is not None and number != int(number):
-        raise CoreError("bad_number", f"{field} must be a whole number.")
+        raise CoreError("bad_number", "{field} must be a whole number.", field=field)
     return None if number is None else int(number)
 
 
@@ -83,7 +83,7 @@ def need_text(job: Job, field: str) -> str:
     """
     text = need(job, field)
     if not isinstance(text, str):
-        raise CoreError("bad_job", f"{field} must be text.")
+        raise CoreError("bad_job", "{field} must be text.", field=field)
     return text
 
 
@@ -97,7 +97,7 @@ def read_flag(job: Job, field: str) -> bool:
     """
     value = job.get(field, False)
     if not isinstance(value, bool):
-        raise CoreError("bad_job", f"{field} must be true or false.")
+        raise CoreError("bad_job", "{field} must be true or false.", field=field)
     return value
 
 
@@ -111,7 +111,7 @@ def read_choice(job: Job, field: str, allowed: tuple[str, ...], default: str) ->
     """
     value = job.get(field, default)
     if value not in allowed:
-        raise CoreError("bad_job", f"{field} must be one of {', '.join(allowed)}.")
+        raise CoreError("bad_job", "{field} must be one of {allowed}.", field=field, allowed=", ".join(allowed))
     return value
 
 
@@ -124,9 +124,9 @@ def read_list(values: object, what: str) -> list[float | None]:
         ``bad_job``, ``too_large``.
     """
     if not isinstance(values, list):
-        raise CoreError("bad_job", f"{what} must be a list of numbers.")
+        raise CoreError("bad_job", "{what} must be a list of numbers.", what=what)
     if len(values) > LARGEST_LIST:
-        raise CoreError("too_large", f"{what} has more than {LARGEST_LIST} numbers.")
+        raise CoreError("too_large", "{what} has more than {most} numbers.", what=what, most=LARGEST_LIST)
     return [None if v is None else read_number(v, f"{what}[{i}]") for i, v in enumerate(values)]
 
 
@@ -140,7 +140,7 @@ def read_names(job: Job, field: str) -> list[str]:
     """
     names = need(job, field)
     if not isinstance(names, list) or not all(isinstance(n, str) for n in names):
-        raise CoreError("bad_job", f"{field} must be a list of texts.")
+        raise CoreError("bad_job", "{field} must be a list of texts.", field=field)
     return names
 
 

@@ -68,11 +68,11 @@ def _run(job: object) -> dict[str, Any]:
             name = str(name)
         kind = job.get("kind")
         if not isinstance(kind, str) or kind not in _KINDS:
-            raise CoreError("bad_job", f"There is no kind of job called {kind}.")
+            raise CoreError("bad_job", "There is no kind of job called {kind}.", kind=kind)
         run, fields = _KINDS[kind]
         unknown = sorted(set(job) - fields - {"id", "kind"})
         if unknown:
-            raise CoreError("bad_job", f"A job of kind {kind} has no field {unknown[0]}.")
+            raise CoreError("bad_job", "A job of kind {kind} has no field {unknown}.", kind=kind, unknown=unknown[0])
         with np.errstate(all="ignore"):
             return {"id": name, "ok": True, **_finite(run(job))}
     except CoreError as trouble:

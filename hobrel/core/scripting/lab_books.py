@@ -190,7 +190,8 @@ def _describe_unknown(computation: Computation, fit: Fit, unknown_id: str) -> Ou
 def _describe_finding(computation: Computation, finding: Finding, written: FindingResult) -> Outputs:
     found = computation.finding(finding.id)
     if written.value is None:
-        raise CoreError(written.trouble.code, written.trouble.message) if written.trouble else CoreError("bad_job", "It has no value.")
+        trouble = written.trouble
+        raise CoreError.told(trouble.code, trouble.message, trouble.fields) if trouble else CoreError("bad_job", "It has no value.")
     return {
         "value": _number(found.value), "u": _number(found.u), "unit": write_unit(found.traced.unit),
         "dof": _number(effective_dof(found.traced)),

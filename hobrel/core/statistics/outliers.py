@@ -48,7 +48,7 @@ def check_outlier(values: Sequence[float], test: OutlierTest = "grubbs", alpha: 
         ``too_few_points``, ``too_large`` (Dixon beyond 10), ``outside_domain`` where all values are equal, ``bad_job``.
     """
     if len(values) < 3:
-        raise CoreError("too_few_points", f"An outlier test needs at least three values; there are {len(values)}.")
+        raise CoreError("too_few_points", "An outlier test needs at least three values; there are {n}.", n=len(values))
     if not 0 < alpha < 1:
         raise CoreError("bad_job", "alpha lies between 0 and 1, as in 0.05.")
     if max(values) == min(values):

@@ -127,7 +127,9 @@ def pool_results(results: Sequence[BenchResult], unit: str | None = None, consta
         raise CoreError("too_few_points", "No bench has a result yet.")
     lacking = [r.bench for r in results if not (r.u > 0 and math.isfinite(r.u) and math.isfinite(r.value))]
     if lacking:
-        raise CoreError("bad_number", f"Every result in the pool needs an uncertainty above zero; look at {', '.join(lacking)}.")
+        raise CoreError(
+            "bad_number", "Every result in the pool needs an uncertainty above zero; look at {lacking}.", lacking=", ".join(lacking)
+        )
     v = np.array([r.value for r in results])
     u = np.array([r.u for r in results])
     k = v.size

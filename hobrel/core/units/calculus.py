@@ -74,7 +74,7 @@ def _known(name: str) -> tuple[float, tuple[tuple[str, Fraction], ...]]:
     try:
         quantity = registry.Quantity(1, registry.parse_units(name)).to_base_units()
     except Exception as trouble:  # pint raises many kinds on unknown text; each means the same to the reader
-        raise CoreError("bad_unit", f"“{name}” is not a unit that is known here.") from trouble
+        raise CoreError("bad_unit", "“{name}” is not a unit that is known here.", name=name) from trouble
     dimension = tuple(sorted((str(k), Fraction(v).limit_denominator(100)) for k, v in quantity.dimensionality.items()))
     return float(quantity.magnitude), dimension
 
@@ -101,7 +101,7 @@ def parse_unit(text: str) -> Unit:
     while position < len(text):
         match = token.match(text, position)
         if match is None:
-            raise CoreError("bad_unit", f"“{text}” cannot be read as a unit from “{text[position:]}” on.")
+            raise CoreError("bad_unit", "“{text}” cannot be read as a unit from “{rest}” on.", text=text, rest=text[position:])
         position = match.end()
         if match["op"] == "/":
             sign = -1
@@ -116,7 +116,7 @@ def parse_unit(text: str) -> Unit:
             _known(name)
             written = (match["power"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "1").replace("−", "-")
             if not any(letter.isdigit() for letter in written):
-                raise CoreError("bad_unit", f"“{text}” cannot be read as a unit: a sign stands where a power should.")
+                raise CoreError("bad_unit", "“{text}” cannot be read as a unit: a sign stands where a power should.", text=text)
             power = Fraction(written)
             unit = Unit(_merge(unit.powers, ((name, power * sign),)))
             if not inside:
@@ -193,7 +193,10 @@ def convert(value: float, source: Unit, target: Unit) -> float:
     """
     if not same_dimension(source, target):
         raise CoreError(
-            "bad_unit", f"{write_unit(source) or 'a pure number'} cannot be converted to {write_unit(target) or 'a pure number'}."
+            "bad_unit",
+            "{source} cannot be converted to {target}.",
+            source=write_unit(source) or "a pure number",
+            target=write_unit(target) or "a pure number",
         )
     if source == target:
         return value

@@ -70,7 +70,7 @@ def find_constant(symbol: str) -> NaturalConstant:
     """
     name = _NAMES.get(symbol)
     if name is None:
-        raise CoreError("bad_formula", f"There is no constant of nature called {symbol} here.", {"symbol": symbol})
+        raise CoreError("bad_formula", "There is no constant of nature called {symbol} here.", symbol=symbol)
     from scipy.constants import physical_constants
 
     value, unit, u = physical_constants[name]
