@@ -17,6 +17,7 @@ from hobrel.computing.limits import TimedWatch, last_limit, limit_memory
 from hobrel.computing.messages import Answer, Ask, Note, receive, send
 from hobrel.computing.notes import Notes
 from hobrel.computing.shelf import Shelf
+from hobrel.computing.sweeping import REST, Sweeper
 from hobrel.core.containment import look_over
 from hobrel.core.errors import CoreError
 
@@ -46,9 +47,13 @@ def serve_calls(listening: socket.socket, reading: int, working_on: mmap, ended:
     look_over(watch)
     shelf = Shelf()
 
+    sweeper = Sweeper()
+
     def answer(ask: Ask) -> Answer:
         watch.begin_call(ask.heavy)
-        return _answer(ask, shelf, working_on, ended)
+        given = _answer(ask, shelf, working_on, ended)
+        sweeper.count()
+        return given
 
     def answer_now(ask: Ask) -> Answer:
         given = answer(ask)
@@ -64,9 +69,14 @@ def serve_calls(listening: socket.socket, reading: int, working_on: mmap, ended:
     notes = Notes(answer)
     listening.setblocking(False)
     while True:
-        ready, _, _ = select.select([listening, reading], [], [], notes.wait())
+        wait = notes.wait()
+        has_time = sweeper.is_due() and (wait is None or wait > REST)
+        ready, _, _ = select.select([listening, reading], [], [], REST if has_time else wait)
         if reading in ready:
             return
+        if has_time and not ready:
+            sweeper.sweep()
+            continue
         if listening not in ready or notes.is_overdue():
             notes.work()
         if listening in ready:

@@ -85,7 +85,7 @@ def contain(item: str, work: Callable[P, T], *args: P.args, **kwargs: P.kwargs) 
         with _watch.timed():
             return work(*args, **kwargs)
     except CoreError as trouble:
-        return trouble
+        return trouble.kept()
     except OutOfTime:
         return CoreError("too_long", "This takes too long to work out with these numbers. Look for a mistyped one; all is kept.")
     except (ArithmeticError, np.linalg.LinAlgError, MemoryError):

@@ -33,6 +33,11 @@ class CoreError(Exception):
         trouble._tell(code, message, dict(fields))
         return trouble
 
+    def kept(self) -> Self:
+        """Itself, without the way it came: an error that is kept in the place of a result would keep all that was being worked out."""
+        self.__traceback__ = self.__context__ = self.__cause__ = None
+        return self
+
     def _tell(self, code: str, message: str, fields: dict[str, object]) -> None:
         super().__init__(message)
         self.code, self.message, self.fields = code, message, fields

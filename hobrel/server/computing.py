@@ -22,12 +22,14 @@ def main(folder: str) -> int:
     import hobrel.server.api  # noqa: F401
     from hobrel.computing.parent import run_parent
     from hobrel.computing.shelf import OpenBook
+    from hobrel.computing.sweeping import keep_loaded
     from hobrel.computing.warming import warm_book, warm_up
     from hobrel.interchange.files import TakenOut, take_file_out
 
     warm_up()
     for ending in get_args(TakenOut):
         take_file_out(OpenBook(warm_book()), ending, "", "warm")
+    keep_loaded()
     run_parent(Path(folder))
     return 0
 

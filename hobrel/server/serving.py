@@ -14,7 +14,9 @@ def on_starting(server: Any) -> None:
     from django.db import connections
 
     from hobrel.computing.asking import start_computing
+    from hobrel.computing.sweeping import keep_loaded
 
     start_computing()
     call_command("load_demo")
     connections.close_all()
+    keep_loaded()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import math
 import re
@@ -21,6 +22,7 @@ from hobrel.core.fitting.line import fit_line
 from hobrel.core.formulas.reading import read_formula, split_symbols
 from hobrel.core.formulas.tree import symbols_in
 from hobrel.core.formulas.typeset import symbol_expression_tex
+from hobrel.core.linearising.forms import try_forms
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse, present_failure
 from hobrel.core.presentation.results import Analysis
@@ -201,11 +203,45 @@ class Ends(unittest.TestCase):
         words = [[told(i.words) for i in find_improvements(compute(b), book.findings[0].id)] for b in (book, changed)]
         self.assertEqual(*words)
 
+    def test_an_error_that_is_kept_lets_go_of_what_was_being_worked_out(self) -> None:
+        """Or a cache of mistyped readings would hold every lab book that has had one."""
+        book = with_reading(strip(), 0, 2, "t10", 0, "6l57")
+        broken = replace(book, quantities=tuple(replace(q, formula="t_10 +") if q.id == "T" else q for q in book.quantities))
+        analyse(broken)
+        done = compute(broken)
+        columns = done.seen.columns.values()
+        states = [s for c in columns for row in c.readings for s in row]
+        kept: list[object] = [s.trouble for s in states] + [c.trouble for c in columns]
+        kept += [*done.points.values(), *done.fits.values(), *done.findings.values()]
+        errors = [e for e in kept if isinstance(e, CoreError)]
+        self.assertGreater(len(errors), 5)
+        self.assertEqual([e for e in errors if e.__traceback__ or e.__context__ or e.__cause__], [])
+
+    def test_nothing_is_left_that_only_a_circle_keeps(self) -> None:
+        for book in (strip(), with_reading(strip(), 0, 2, "t10", 0, "6l57")):
+            analyse(book)
+            gc.collect()
+            gc.disable()
+            try:
+                analyse(book)
+                self.assertLess(gc.collect(), 20)
+            finally:
+                gc.enable()
+
     def test_x_and_y_from_the_same_readings_are_no_line(self) -> None:
         x = np.array([1.0, 2.0, 3.0, 4.0])
         with self.assertRaises(CoreError) as caught:
             fit_line(x, x, np.full(4, 0.1), np.full(4, 0.1), np.ones(4))
         self.assertEqual(caught.exception.code, "too_large")
+
+    def test_a_form_whose_squares_are_beyond_computing_is_no_plot(self) -> None:
+        x, y = np.arange(1.0, 8.0), np.array([1.0, 2.1, 2.9, 6e120, 5.1, 5.8, 7.2])
+        with self.assertRaises(CoreError) as caught:
+            fit_line(x, y**1.5)
+        self.assertEqual(caught.exception.code, "too_large")
+        plots = try_forms(x, y)
+        self.assertTrue(plots)
+        self.assertNotIn("v^2", {p.y_form.text for p in plots})
 
     def test_no_tex_has_a_bare_root_sign(self) -> None:
         for text, tex in (

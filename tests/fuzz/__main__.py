@@ -17,6 +17,8 @@ def main() -> int:
     import django
 
     django.setup()
+    from hobrel.computing.sweeping import Sweeper, keep_loaded
+    from hobrel.computing.warming import warm_up
     from tests.fuzz.cases import Tally
     from tests.fuzz.families import FAMILIES, run_family
 
@@ -25,6 +27,10 @@ def main() -> int:
     words.add_argument("--seed", type=int, default=1)
     given = words.parse_args()
     warnings.simplefilter("ignore")
+    # as in a computing process, which searches for circles between calls
+    warm_up()
+    keep_loaded()
+    sweeper = Sweeper()
     tallies = {name: Tally() for name in FAMILIES}
     until = time.monotonic() + 60 * given.minutes
     for turn in itertools.count():
@@ -36,6 +42,7 @@ def main() -> int:
                 print(f"{sum(t.count for t in tallies.values())} cases in all, seed {given.seed}")
                 return 1 if failed else 0
             run_family(name, random.Random(f"{given.seed}:{turn}:{name}"), 200, tallies[name])
+            sweeper.sweep()
     return 0
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import signal
+import weakref
 
 from hobrel.core.containment import contain
 from hobrel.core.errors import CoreError
@@ -36,6 +37,22 @@ def want_all_memory() -> int:
 
 def die(mark: int) -> None:
     os.kill(os.getpid(), signal.SIGKILL)
+
+
+class Circle:
+    def __init__(self) -> None:
+        self.itself = self
+
+
+_circles: list[weakref.ref[Circle]] = []
+
+
+def leave_a_circle() -> None:
+    _circles.append(weakref.ref(Circle()))
+
+
+def count_circles() -> int:
+    return sum(circle() is not None for circle in _circles)
 
 
 def stumble() -> None:

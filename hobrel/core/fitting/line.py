@@ -346,6 +346,8 @@ def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod,
     residuals = y - (s.gradient * x + s.intercept)
     dof = x.size - (1 if through_origin else 2)
     ss = float(residuals @ residuals)
+    if not math.isfinite(ss):
+        raise CoreError("too_large", "The numbers are too large for a line to be computed from them. Look for a mistyped one.")
     # as many points as parameters: the line goes through them, and their scatter is not known
     variance = ss / dof if dof else math.inf
     chi2 = reduced = p = None

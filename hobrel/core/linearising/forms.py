@@ -197,8 +197,8 @@ def _compare_what_is_left(
     chances = fdtrc(dof, dof, left / least)
     found = []
     for plot, several in zip(plots, chances, strict=True):
-        chance = float(np.nanmin(several))
-        doubtful = chance < MORE_LEFT or (chance < DOUBTED and _chance_of_bend(in_x[plot.x_form], in_y[plot.y_form], as_read) < DOUBTED)
+        chance = float(np.nanmin(several)) if np.any(np.isfinite(several)) else math.nan
+        doubtful = not chance >= MORE_LEFT or (chance < DOUBTED and _chance_of_bend(in_x[plot.x_form], in_y[plot.y_form], as_read) < DOUBTED)
         cannot_tell = plot.verdict == "straight" and plot.left > -16 and doubtful
         found.append(replace(plot, verdict="unknown") if cannot_tell else plot)
     return found
@@ -208,7 +208,12 @@ def _left_in_y(x: Formed, y: Formed, as_read: Floats) -> tuple[float, float]:
     """Sum of squares that a line leaves of y, carried back from its form; of y itself, and of shares of it (NaN where it has none)."""
     found = []
     for sigma in _scatters(y, as_read):
-        line = fit_line(x.values, y.values, sigma)
+        try:
+            line = fit_line(x.values, y.values, sigma)
+        except CoreError:
+            # scatters so unlike one another that they fix no line
+            found.append(math.nan)
+            continue
         found.append(float(np.sum(((y.values - line.at(x.values)) / sigma) ** 2)))
     return (found[0] if found else math.nan, found[1] if len(found) > 1 else math.nan)
 

@@ -221,7 +221,7 @@ def _read_state(reading: Reading, unit: str) -> ReadingState:
     try:
         return ReadingState(reading.text, parse_written(reading.text, unit), None, reading.set_aside)
     except CoreError as trouble:
-        return ReadingState(reading.text, None, trouble, reading.set_aside)
+        return ReadingState(reading.text, None, trouble.kept(), reading.set_aside)
 
 
 @lru_cache(maxsize=1024)

@@ -62,39 +62,47 @@ class ComputedFinding:
 
 def compute_findings(ground: Ground) -> dict[str, ComputedFinding | CoreError]:
     """Compute every finding of a lab book; one may use others, but not go round in a circle. Each is a result or a named error."""
-    known = {f.id: f for f in ground.book.findings}
-    done: dict[str, ComputedFinding | CoreError] = {}
-    begun: list[str] = []
+    made = _Making(ground)
+    done = {finding.id: made.make(finding.id) for finding in ground.book.findings}
+    return {key: _compare_with(found, done, ground.book.convention.verdict) for key, found in done.items()}
 
-    def finish(finding_id: str) -> ComputedFinding:
-        if finding_id not in known:
+
+class _Making:
+    """Findings in the order in which they need one another."""
+
+    def __init__(self, ground: Ground) -> None:
+        self._ground = ground
+        self._known = {f.id: f for f in ground.book.findings}
+        self._done: dict[str, ComputedFinding | CoreError] = {}
+        self._begun: list[str] = []
+
+    def make(self, finding_id: str) -> ComputedFinding | CoreError:
+        if finding_id not in self._done:
+            self._begun.append(finding_id)
+            finding = self._known[finding_id]
+            self._done[finding_id] = contain(f"finding {finding.symbol}", compute_finding, finding, self._ground, self._use)
+            self._begun.pop()
+        return self._done[finding_id]
+
+    def _use(self, finding_id: str) -> Gathered:
+        """A finding in another one.
+
+        Raises
+        ------
+        CoreError
+            ``bad_job``, ``bad_formula`` for a circle; the trouble that stands in its place.
+        """
+        if finding_id not in self._known:
             raise CoreError("bad_job", "A finding that is used here is no longer in the lab book.")
-        if finding_id in begun:
-            circle = " and ".join(known[f].symbol for f in begun)
+        if finding_id in self._begun:
+            circle = " and ".join(self._known[f].symbol for f in self._begun)
             raise CoreError(
                 "bad_formula", "These findings go round in a circle: {circle}. One of them must start from a fit or a mean.", circle=circle
             )
-        if finding_id not in done:
-            begun.append(finding_id)
-            done[finding_id] = contain(
-                f"finding {known[finding_id].symbol}",
-                compute_finding,
-                known[finding_id],
-                ground,
-                lambda other: _as_ingredient(finish(other)),
-            )
-            begun.pop()
-        found = done[finding_id]
+        found = self.make(finding_id)
         if isinstance(found, CoreError):
             raise found
-        return found
-
-    for finding_id in known:
-        try:
-            finish(finding_id)
-        except CoreError as trouble:
-            done.setdefault(finding_id, trouble)
-    return {key: _compare_with(found, done, ground.book.convention.verdict) for key, found in ((f, done[f]) for f in known)}
+        return _as_ingredient(found)
 
 
 def _as_ingredient(found: ComputedFinding) -> Gathered:
@@ -120,8 +128,8 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         try:
             fitted = ground.fitted(finding.fit)[0]
         except CoreError as trouble:
-            fields = trouble.fields | {"trouble": trouble.message, "lacks": "fit"}
-            raise CoreError(trouble.code, "There is no fit yet: {trouble}", **fields) from trouble
+            fields = trouble.kept().fields | {"trouble": trouble.message, "lacks": "fit"}
+            raise CoreError(trouble.code, "There is no fit yet: {trouble}", **fields) from None
         inputs.update(fitted.outputs)
         judging.update(fitted.judged)
         targets.update({name: f"fit:{finding.fit}:{name}" for name in fitted.outputs})

@@ -344,7 +344,7 @@ def _attempt_extremes(x: Floats, y: Floats, ux: Floats, uy: Floats) -> ExtremeLi
     try:
         return find_extreme_lines(x, y, uy, ux)
     except CoreError as trouble:
-        return trouble
+        return trouble.kept()
 
 
 def shared_shifts(points: GraphPoints, used: Used) -> list[tuple[Source, float, Floats, Floats]]:
