@@ -198,7 +198,9 @@ def _compare_what_is_left(
     found = []
     for plot, several in zip(plots, chances, strict=True):
         chance = float(np.nanmin(several)) if np.any(np.isfinite(several)) else math.nan
-        doubtful = not chance >= MORE_LEFT or (chance < DOUBTED and _chance_of_bend(in_x[plot.x_form], in_y[plot.y_form], as_read) < DOUBTED)
+        doubtful = not chance >= MORE_LEFT
+        if not doubtful and chance < DOUBTED:
+            doubtful = _chance_of_bend(in_x[plot.x_form], in_y[plot.y_form], as_read) < DOUBTED
         cannot_tell = plot.verdict == "straight" and plot.left > -16 and doubtful
         found.append(replace(plot, verdict="unknown") if cannot_tell else plot)
     return found
