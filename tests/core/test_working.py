@@ -111,13 +111,14 @@ class EveryNumber(unittest.TestCase):
             self.assertIn(rf"\frac{{{card.chi2}}}{{{card.dof}}} = {card.reduced_chi2}", "".join(line.tex for line in chi2.lines))
             fields = card.within[0].fields
             self.assertEqual((within.title, within.result), ("Points within their bars", f"{fields['within_1u']} of {fields['n']}"))
-            self.assertIn(slope, within.lines[-1].tex)
+            self.assertIn(slope, within.lines[-2].tex)
         rows = [(f"0.{i}00", [f"{2 * i}.0{i % 3}"]) for i in range(1, 7)]
         book = lab_book(rows)
         bare = compute(replace(book, quantities=tuple(replace(q, instrument=None) for q in book.quantities)))
         within = explain(bare, "fit:f:within")
-        self.assertEqual((within.title, within.lines[-1].tex), ("Points within the scatter", r"|r_i| \le s"))
-        self.assertEqual([s.code for s in within.lines[-1].words], ["within_scatter_is", "within_scatter", "within_expected"])
+        self.assertEqual((within.title, within.lines[-3].tex), ("Points within the scatter", r"|r_i| \le s"))
+        codes = [s.code for line in within.lines[-3:] for s in line.words]
+        self.assertEqual(codes, ["within_scatter_is", "within_scatter", "within_expected"])
         with self.assertRaisesRegex(CoreError, "no χ²"):
             explain(bare, "fit:f:chi2")
 

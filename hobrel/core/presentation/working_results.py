@@ -107,9 +107,9 @@ def _explain_goodness(fitted: FittedLine | FittedCurve, card: FitResult, part: s
     if part == "r2":
         return [step(_R2, r"R^2 = 1 - \frac{\sum w_i r_i^2}{\sum w_i (y_i-\bar y)^2}")]
     if part == "within":
-        if card.within[0].code == "within_scatter":
-            return [WorkingLine((_WITHIN_SCATTER, *card.within), r"|r_i| \le s")]
-        return [WorkingLine((_WITHIN, *card.within), rf"|r_i| \le \sqrt{{u(y_i)^2 + {slope}^2\,u(x_i)^2}}")]
+        bare = card.within[0].code == "within_scatter"
+        limit = "s" if bare else rf"\sqrt{{u(y_i)^2 + {slope}^2\,u(x_i)^2}}"
+        return [step(_WITHIN_SCATTER if bare else _WITHIN, rf"|r_i| \le {limit}"), *(step(words) for words in card.within)]
     if found.chi2 is None:
         raise CoreError("bad_job", "Without error bars there is no χ².")
     chi2, reduced = write_number(found.chi2, 3), write_number(found.chi2 / found.dof, 2)
