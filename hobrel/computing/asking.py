@@ -23,7 +23,7 @@ from hobrel.computing.calls import carry_out
 from hobrel.computing.messages import CHILDREN, HEAVY_CHILD, Answer, Ask, Call, Note, Subject, Worked, receive, send
 from hobrel.computing.notes import Notes
 from hobrel.computing.shelf import Shelf
-from hobrel.core.errors import CoreError
+from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.server.problems import Problem
 
 T = TypeVar("T")
@@ -47,7 +47,7 @@ _log = logging.getLogger(__name__)
 
 
 def not_worked_out() -> CoreError:
-    return CoreError("not_worked_out", "This is not worked out yet; your readings are kept. It comes by itself in a moment.")
+    return CoreError(NOT_WORKED_OUT, "This is not worked out yet; your readings are kept. It comes by itself in a moment.")
 
 
 def ask(function: Callable[..., T], *arguments: Any, deal: int = 0, heavy: bool = False) -> T:

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Self
 
+NOT_WORKED_OUT = "not_worked_out"
+"""The code of what stands in the place of something that nobody has worked out yet."""
+
 
 class CoreError(Exception):
     """Something in the input cannot be computed, and the message says what to do about it.

@@ -13,7 +13,7 @@ from ninja.parser import Parser
 from ninja.security import django_auth
 
 from hobrel.classes.api import router as classes_router
-from hobrel.core.errors import CoreError
+from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.interchange.api import router as interchange_router
 from hobrel.labbooks.api import router as labbooks_router
 from hobrel.labbooks.asking_api import router as asking_router
@@ -55,7 +55,7 @@ def answer_problem(request: HttpRequest, problem: Problem) -> HttpResponse:
 
 @api.exception_handler(CoreError)
 def answer_core_error(request: HttpRequest, trouble: CoreError) -> HttpResponse:
-    if trouble.code == "not_worked_out":
+    if trouble.code == NOT_WORKED_OUT:
         return problem_response(Problem(503, trouble.code, trouble.message, {"retry_after": 2}))
     return problem_response(Problem(422, trouble.code, trouble.message, trouble.fields))
 

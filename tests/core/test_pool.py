@@ -10,7 +10,7 @@ from statsmodels.stats.meta_analysis import combine_effects
 
 from hobrel.core.document.lab_book import Finding
 from hobrel.core.errors import CoreError
-from hobrel.core.presentation.pool import BenchShare, SharedFinding, present_pool
+from hobrel.core.presentation.pool import BenchShare, SharedFinding, miss_share, present_pool
 from hobrel.core.sentences import told
 from hobrel.core.statistics.factors import explain_distance
 from hobrel.core.statistics.pool import BenchResult, pool_results, quote_class_value
@@ -130,6 +130,11 @@ class PointedOut(unittest.TestCase):
             return told(present_pool(finding, [*shares, BenchShare("late", "one_or_two", {}, None)]).counted)
 
         self.assertEqual(said(12.4, 12.3, 12.7, 12.2), "of 4 benches")
+        finding, waits = Finding("E", "stiffness", "E", "GPa", "", ""), CoreError("not_worked_out", "not yet")
+        known = BenchShare("a", "one_or_two", {"E": SharedFinding(12.4, 0.3, None)}, None)
+        pool = present_pool(finding, [known, miss_share("b", waits), miss_share("c", waits)])
+        self.assertEqual(told(pool.counted, "; "), "of one bench; 2 more are being worked out")
+        self.assertEqual(present_pool(finding, [miss_share("b", waits)]).reason[0].code, "benches_waited_for")
         self.assertEqual(said(12.4, 12.3, 0.124, 12.7, 12.2), "of 4 benches, without b2")
         # far off and nobody knows why: the median, of all
         self.assertEqual(said(12.4, 12.3, 29.0, 12.7, 12.2), "of 5 benches")

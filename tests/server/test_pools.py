@@ -29,11 +29,13 @@ class Pools(TestCase):
     def test_a_pool_without_findings_says_so(self) -> None:
         """And of a bench that nobody has worked out yet it says that, which is another thing."""
         school = make_school()
-        for keep, code in ((False, "not_worked_out"), (True, "no_fit_yet")):
+        for keep, code, reason in (
+            (False, "not_worked_out", "benches_waited_for"), (True, "no_fit_yet", "no_bench_has_finding"),
+        ):  # fmt: skip
             if keep:
                 keep_summaries(school.practical)
             pool = client_of(school.teacher).get(f"/api/practicals/{school.practical.pk}/pool").json()["pools"][0]
-            self.assertEqual((pool["values"], [s["code"] for s in pool["reason"]]), ([], ["no_bench_has_finding"]))
+            self.assertEqual((pool["values"], [s["code"] for s in pool["reason"]]), ([], [reason]))
             self.assertEqual({s["code"] for r in pool["rows"] for s in r["missing"]}, {code})
 
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding
-from hobrel.core.errors import CoreError
+from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.core.formulas.typeset import RichText, plain_text, rich_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.lines import GraphPoints
@@ -156,13 +156,14 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
     shares : sequence of BenchShare
     """
     found: list[tuple[str, SharedFinding]] = []
-    missing: dict[str, Sentences] = {}
+    missing: dict[str, tuple[Sentence]] = {}
     for share in shares:
         shared = share.findings.get(finding.id, share.missing)
         if isinstance(shared, SharedFinding):
             found.append((share.bench, shared))
         else:
             missing[share.bench] = (shared,)
+    waiting = sum(words.code == NOT_WORKED_OUT for (words,) in missing.values())
     rule = shares[0].rule if shares else "one_or_two"
     constants = next((share.constants for share in shares if share.constants), {})
     pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found], finding.unit, constants) if found else None
@@ -180,9 +181,9 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
         rows=rows,
         values=_class_values(pool, finding.unit) if pool else (),
         spread=(_spread(pool, finding.unit),) if pool else (),
-        reason=pool.reason if pool else (say("no_bench_has_finding", "No bench has a finding yet."),),
+        reason=pool.reason if pool else (_say_none(waiting),),
         consistency=_consistency(pool) if pool else (),
-        counted=(_say_counted(pool),) if pool else (),
+        counted=(_say_counted(pool), *_say_waiting(waiting)) if pool else (),
         number_line=draw_number_line(marks, finding.unit) if marks else None,
         accepted=show_value(accepted[0], accepted[1] or None, finding.unit, rule) if accepted else None,
         figure=_draw_points(shares),
@@ -218,6 +219,19 @@ def _say_counted(pool: Pool) -> Sentence:
     if without:
         return say("counted_without", "of {benches}, without {without}", benches=benches, without=" and ".join(without))
     return say("counted_benches", "of {benches}", benches=benches)
+
+
+def _say_none(waiting: int) -> Sentence:
+    if waiting:
+        return say("benches_waited_for", "The benches’ findings are being worked out. They come by themselves in a moment.")
+    return say("no_bench_has_finding", "No bench has a finding yet.")
+
+
+def _say_waiting(waiting: int) -> Sentences:
+    """Of whom nobody knows yet whether they have a finding: what is quoted may be another in a moment."""
+    if not waiting:
+        return ()
+    return (say("benches_waiting", "{n} more {verb} being worked out", n=waiting, verb="is" if waiting == 1 else "are"),)
 
 
 def _spread(pool: Pool, unit: str) -> Sentence:

@@ -63,6 +63,13 @@ export function Pool({ practical, teacher }: { practical: number; teacher: boole
   );
 }
 
+/** The benches without a value by what is said of them, so that one reason is said once. */
+function bySentence(rows: PoolResult['rows']): [string, string[]][] {
+  const found = new Map<string, string[]>();
+  for (const r of rows) if (!r.value) found.set(told(r.missing), [...(found.get(told(r.missing)) ?? []), r.bench]);
+  return [...found];
+}
+
 function PoolSheet({ pool: p }: { pool: PoolResult }) {
   const quoted = p.values.find((v) => v.recommended);
   const marks: LineMark[] = p.rows
@@ -82,7 +89,7 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
         <p className="pool-quoted">
           <i>{plain(p.symbol)}</i> = {quoted.value.text}{' '}
           <span className="quiet">
-            {quoted.name.toLowerCase()} {told(p.counted)}
+            {quoted.name.toLowerCase()} {told(p.counted, '; ')}
           </span>
         </p>
       )}
@@ -100,33 +107,33 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
                 <b>{r.bench}</b> {r.value?.text}: {told(r.pointed_out)} Nothing of it is deleted.
               </p>
             ))}
-          {p.rows
-            .filter((r) => !r.value)
-            .map((r) => (
-              <p key={r.bench} className="quiet pool-missing">
-                <b>{r.bench}</b>: {told(r.missing)}
-              </p>
-            ))}
+          {bySentence(p.rows).map(([words, benches]) => (
+            <p key={words} className="quiet pool-missing">
+              <b>{benches.join(', ')}</b>: {words}
+            </p>
+          ))}
         </div>
-        <div className="card pool-values">
-          <h2>Class value</h2>
-          <table>
-            <tbody>
-              {p.values.map((v) => (
-                <tr key={v.kind} className={v.recommended ? 'recommended' : ''}>
-                  <th scope="row">
-                    {v.name}
-                    <span className="quiet">{told(v.words)}</span>
-                  </th>
-                  <td className="mono">{v.value.text}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          <p>{told(p.reason)}</p>
-          <p className="quiet">{told(p.consistency)}</p>
-          <p className="quiet">{told(p.spread)}</p>
-        </div>
+        {p.values.length > 0 && (
+          <div className="card pool-values">
+            <h2>Class value</h2>
+            <table>
+              <tbody>
+                {p.values.map((v) => (
+                  <tr key={v.kind} className={v.recommended ? 'recommended' : ''}>
+                    <th scope="row">
+                      {v.name}
+                      <span className="quiet">{told(v.words)}</span>
+                    </th>
+                    <td className="mono">{v.value.text}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            <p>{told(p.reason)}</p>
+            <p className="quiet">{told(p.consistency)}</p>
+            <p className="quiet">{told(p.spread)}</p>
+          </div>
+        )}
       </div>
       {p.figure && (
         <div className="card">
