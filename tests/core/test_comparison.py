@@ -69,4 +69,11 @@ class Words(TestCase):
         self.assertEqual(few.verdict, "agree_within_two")
         self.assertIn("happens by chance where so few readings stand behind", say_verdict(few, "g").text)
         self.assertNotIn("by chance", say_verdict(compare_values(10.0, 0.3, 10.4, 0.4, dof=2), "g").text)
+        for apart, dof, verdict, code in (
+            (0.6, 2, "agree", "agrees_for_few_readings"), (1.4, 2, "agree_within_two", "agrees_within_two_for_few_readings"),
+            (0.4, 2, "agree", "agrees"), (0.7, 1000, "agree_within_two", "agrees_within_two"), (4.0, 3, "differ", "differs"),
+        ):  # fmt: skip
+            found = compare_values(10.0, 0.3, 10.0 + apart, 0.4, dof=dof)
+            with self.subTest(apart, dof=dof):
+                self.assertEqual((found.verdict, say_verdict(found, "g").code), (verdict, code))
         self.assertTrue(math.isinf(compare_values(10.0, 0.3, 10.2, 0.4).dof))

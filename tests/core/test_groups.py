@@ -21,6 +21,7 @@ class Groups(unittest.TestCase):
         self.assertAlmostEqual(found.f, float(expected.statistic), places=10)
         self.assertAlmostEqual(found.p_value, float(expected.pvalue), places=12)
         self.assertAlmostEqual(found.grand_mean, float(np.mean(np.concatenate(groups))), places=12)
+        np.testing.assert_allclose(found.means, [np.mean(g) for g in groups], rtol=1e-12)
 
     def test_thirteen_digits_in_common_cost_nothing(self) -> None:
         """As NIST StRD SmLs07 is built: the pattern 0.4 0.3 0.5 … on 10¹²; F and s are those of the pattern alone."""
@@ -64,14 +65,19 @@ class Outliers(unittest.TestCase):
         self.assertEqual((at_95.critical, at_95.suspect), (0.466, None))
 
     def test_the_end_that_is_far_is_pointed_out(self) -> None:
-        """Q = gap/range: 5/8 of 1, 2, 4, 9; 10/12 at the low end of −9, 1, 2, 3 and 27/29 at the high end of 1, 2, 3, 30."""
+        """Q = gap/range: 5/8 of 1, 2, 4, 9; 10/12 at the low end of −9, 1, 2, 3 and 27/29 at the high end of 1, 2, 3, 30;
+        26/29 of five at either end.
+        """
         for values, statistic, suspect in (
             ([1.0, 2.0, 4.0, 9.0], 5 / 8, None), ([1.0, -9.0, 2.0, 3.0], 10 / 12, 1), ([1.0, 30.0, 2.0, 3.0], 27 / 29, 1),
+            ([1.0, 2.0, 30.0, 3.0, 4.0], 26 / 29, 2), ([29.0, 28.0, 1.0, 27.0, 30.0], 26 / 29, 2),
         ):  # fmt: skip
             found = check_outlier(values, "dixon", 0.05)
             self.assertAlmostEqual(found.statistic, statistic, 12)
             self.assertEqual(found.suspect, suspect)
-        for values, suspect in (([1.0, 1.1, 0.9, 1.0, 1.05, 5.0], 5), ([-5.0, 1.0, 1.1, 0.9, 1.0, 1.05], 0)):
+        for values, suspect in (
+            ([1.0, 1.1, 0.9, 1.0, 1.05, 5.0], 5), ([-5.0, 1.0, 1.1, 0.9, 1.0, 1.05], 0), ([9.9, 10.0, 2.0, 10.1, 9.95, 10.05], 2),
+        ):  # fmt: skip
             self.assertEqual(check_outlier(values).suspect, suspect)
 
     def test_the_tables_agree_with_drawing(self) -> None:
@@ -88,7 +94,9 @@ class Outliers(unittest.TestCase):
             ([2.0, 2.0, 2.0], "grubbs", 0.05, "outside_domain"),
             ([float(i) for i in range(12)], "dixon", 0.05, "too_large"),
             ([1.0, 2.0, 9.0], "dixon", 0.03, "bad_job"),
-            ([1.0, 2.0, 9.0], "grubbs", 2.0, "bad_job"),
+            ([1.0, 2.0, 9.0], "grubbs", 1.0, "bad_job"),
+            ([1.0, 2.0, 9.0], "grubbs", 1.5, "bad_job"),
+            ([1.0, 2.0, 9.0], "grubbs", 0.0, "bad_job"),
         ]
         for values, test, alpha, code in cases:
             with self.subTest(values, test=test), self.assertRaises(CoreError) as caught:

@@ -109,10 +109,48 @@ class PointedOut(unittest.TestCase):
             with self.subTest(factor):
                 self.assertEqual([(p.bench, p.factor) for p in pool_results(benches).pointed_out], [("c", "10^-2")])
 
+    def test_an_offset_is_put_right_whichever_way_it_went(self) -> None:
+        for value, right in ((19.85, 293.0), (566.15, 293.0)):
+            (cause,) = explain_distance((value, 0.2), (293.0, 0.3), "K")
+            self.assertAlmostEqual(cause.put_right, right, 9)
+
+    def test_the_likelier_of_two_slips_is_named_first(self) -> None:
+        """π² and 10 are alike to 1.3 %: a power of ten is likelier, and so is 10 than a constant of the practical that is 9.9; of two that
+        bring a value equally near, that of a far power of ten (0.2) is behind the practical's own number (0.8).
+        """
+
+        def first(value: float, constants: dict[str, float]) -> list[str]:
+            return [c.name for c in explain_distance((value, 0.02 * value), (1.0, 0.02), "m", constants)]
+
+        self.assertEqual(first(10.0, {"n": 9.9})[:2], ["10^1", "n"])
+        self.assertEqual(first(1e5, {"n": 1.01e5})[:2], ["n", "10^5"])
+
+    def test_the_limit_within_which_a_slip_explains_a_value(self) -> None:
+        """2.5 combined uncertainties: √(0.02² + 0.0²) here."""
+        for off, found in ((0.0499, 1), (0.0501, 0)):
+            causes = explain_distance((1000 * (1 + off), 20.0), (1.0, 1e-9), "m")
+            self.assertEqual(len([c for c in causes if c.name == "10^3"]), found)
+
+    def test_scatter_of_the_others_is_theirs_by_the_median_deviation(self) -> None:
+        """Deviations of 10 (MAD 10, σ 14.8) with bars of 1: they hang together all the same, so that one far from all stands alone."""
+        for value, odd in ((140.0, []), (280.0, ["off"])):
+            benches = [BenchResult(f"b{i}", v, 1.0) for i, v in enumerate((90.0, 110.0, 100.0, 90.0, 110.0))]
+            pool = pool_results([*benches, BenchResult("off", value, 1.0)])
+            with self.subTest(value):
+                self.assertEqual([p.bench for p in pool.pointed_out], odd)
+
+    def test_one_bench_has_no_scatter_to_scale_with(self) -> None:
+        alone = pool_results([BenchResult("alone", 5.0, 0.5)]).weighted
+        self.assertEqual((alone.birge_ratio, alone.u_external, alone.u_internal), (1.0, 0.5, 0.5))
+
     def test_an_offset_is_looked_for_in_temperatures_alone(self) -> None:
         for unit, codes in (("K", ["offset"]), ("°C", ["offset"]), (None, ["offset"]), ("m", []), ("", [])):
             with self.subTest(unit):
                 self.assertEqual([c.code for c in explain_distance((19.85, 0.2), (293.0, 0.3), unit)], codes)
+
+    def test_one_that_is_off_is_and_two_are(self) -> None:
+        for odd, words in (([29.0], "bench 6 is far"), ([29.0, 31.0], "bench 6 and bench 7 are far")):
+            self.assertIn(words, told(pool_results(results(*GOOD, *odd)).reason))
 
     def test_benches_that_agree_are_left_in_peace(self) -> None:
         pool = pool_results(results(*GOOD))

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument, expected_decimals, hidden_by_last_digit, reading_uncertainty
 from hobrel.core.readings.parsing import parse_reading, parse_written
-from hobrel.core.readings.typed_places import check_place
+from hobrel.core.readings.typed_places import check_place, read_typed
 
 
 class Parsing(unittest.TestCase):
@@ -80,6 +80,15 @@ class Parsing(unittest.TestCase):
 
 
 class Places(unittest.TestCase):
+    def test_a_place_is_a_number_with_its_unit_or_a_formula_of_numbers(self) -> None:
+        for text, unit, value in (("0.25", "m", 0.25), ("25 cm", "m", 0.25), ("0.3^3", "m^3", 0.027), ("ln(2)", "", math.log(2))):
+            with self.subTest(text):
+                self.assertAlmostEqual(read_typed(text, unit), value, 12)
+        for text, code in (("g_n^2", "bad_number"), ("x", "bad_number"), ("ln(0)", "outside_domain"), ("25 kg", "bad_unit")):
+            with self.subTest(text), self.assertRaises(CoreError) as caught:
+                read_typed(text, "m")
+            self.assertEqual(caught.exception.code, code)
+
     def test_a_place_on_a_graph_is_a_number_that_can_be_squared(self) -> None:
         for value in (0.0, -2.5, 1e100, -1e100):
             self.assertEqual(check_place(value), value)

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from hobrel.core.errors import CoreError
-from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_decimals, write_figures, write_number
+from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_decimals, write_figures, write_number, write_place
 
 
 class Rounding(unittest.TestCase):
@@ -33,6 +33,24 @@ class Rounding(unittest.TestCase):
         for value, u, rule, unit, text in cases:
             with self.subTest(value, u=u):
                 self.assertEqual(round_result(value, u, rule, unit).text, text)
+
+    def test_a_place_has_no_figures_that_are_only_zeros(self) -> None:
+        cases = (
+            (60.0, "60"),
+            (0.25, "0.25"),
+            (1.2345, "1.2345"),
+            (1200.0, "1200"),
+            (1e9, "1.00000 × 10⁹"),
+            (0.0, "0"),
+            (-2.50, f"{MINUS}2.5"),
+        )
+        for value, text in cases:
+            with self.subTest(value):
+                self.assertEqual(write_place(value), text)
+
+    def test_nought_is_written_with_as_many_places_as_figures(self) -> None:
+        self.assertEqual([write_figures(0.0, 0.0, figures)[0] for figures in (1, 2, 3)], ["0", "0.0", "0.00"])
+        self.assertEqual(write_figures(0.0, 0.02, 3), ("0.00", "0.02"))
 
     def test_plain_decimals_where_no_power_is_wanted(self) -> None:
         rounded = round_result("234.5", "31", power="none")

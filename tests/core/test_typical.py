@@ -37,7 +37,9 @@ class Kinds(TestCase):
         found = find_typical_spread([[10.0, 10.01, 9.99], [10.0, 10.0, 10.0], [10.0, 13.0, 7.0], [10.02, 10.0, 9.98], [10.0]])
         assert found is not None
         self.assertEqual(found.kind, "own")
-        self.assertTrue(np.all(found.sd[:4] > 0))
+        # the one whose readings are alike has that of all: Σ 2 sᵢ² / 8
+        pooled = math.sqrt((0.01**2 + 0 + 3**2 + 0.02**2) / 4)
+        np.testing.assert_allclose(found.sd[:4], [0.01, pooled, 3.0, 0.02], rtol=1e-9)
         np.testing.assert_array_equal(np.asarray(found.dof)[:4], 2.0)
         self.assertTrue(math.isnan(float(found.sd[4])))
 

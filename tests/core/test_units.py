@@ -33,6 +33,15 @@ def spelled(parts: list[tuple[str, int]]) -> str:
 
 
 class Conversions(unittest.TestCase):
+    def test_what_has_no_unit_is_called_so_where_it_cannot_be_converted(self) -> None:
+        for source, target, words in (
+            ("m", "", "m cannot be converted to a pure number."),
+            ("", "s", "a pure number cannot be converted to s."),
+        ):
+            with self.assertRaises(CoreError) as caught:
+                convert(1.0, parse_unit(source), parse_unit(target))
+            self.assertEqual((caught.exception.code, caught.exception.message), ("bad_unit", words))
+
     def test_factors_agree_with_scipy(self) -> None:
         cases = [
             ("min", "s", table.minute),

@@ -1,0 +1,59 @@
+"""Mutations that change nothing that can be told, by function: the line as it becomes, and the reason. They are not drawn.
+
+An entry whose line is no longer made is not missed: the line it was made from has changed.
+"""
+
+from __future__ import annotations
+
+_NEVER_EQUAL = "two computed numbers are never equal, and where they are either side is right"
+_ONLY_RATIOS = "only ratios of the weights count"
+_NEVER_SO = "what is asserted holds; an assertion tells a reader so"
+
+ALIKE: dict[str, dict[str, str]] = {
+    "statistics.typical._differ": {
+        "return share >= critical": _NEVER_EQUAL,
+        "if count < 2 and largest == 0:": "of one variance the critical value is 1, and so is its share",
+    },
+    "statistics.typical.find_typical_spread": {
+        "sds = np.array([s.sd if s and s.sd is not None else 1.0 for s in summaries])": "it has no degrees of freedom, so no weight",
+        "means = np.array([abs(s.mean) if s else 1.0 for s in summaries])": "a setting without readings has no cell to show a spread in",
+    },
+    "statistics.spread.deviations_from_first": {
+        "if max(values) - min(values) >= 1e-3 * abs(first):": "both ways give the same there, the first sooner",
+    },
+    "statistics.spread.summarise": {
+        "squares = math.fsum(d * d for d in deviations) - math.fsum(deviations) ** 2 * n": "they add up to nothing but rounding",
+    },
+    "statistics.pool._mandel_paule": {
+        "if v.size < 2 or excess(0.0) < 0:": _NEVER_EQUAL,
+        "while excess(high) >= 0:": _NEVER_EQUAL,
+        "low, high = (middle, high) if excess(middle) >= 0 else (low, middle)": _NEVER_EQUAL,
+        "for _ in range(201):": "halved to 1e-15 long before",
+        "if high - low < 1e-15 * high:": "another halving changes the last digit",
+    },
+    "statistics.pool.quote_class_value": {
+        "w = 2 / (u**2 + found.tau**2)": _ONLY_RATIOS,
+    },
+    "statistics.pool._dersimonian_laird": {
+        "tau2 = max(0.0, (chi2 - (v.size - 1)) / spare) if spare > 0 and v.size >= 1 else 0.0": "of one result nothing is spare",
+    },
+    "statistics.pool._say_causes": {
+        "large = abs(first.factor) >= 1": "a factor of one explains nothing, and is not in the list",
+        (
+            'shown = f"{size:,.0f}".replace(",", "\\u202f") if size > 10 and first.name.startswith("10") else f"{size:.3g}"'
+        ): "ten is written alike in both ways",
+    },
+    "statistics.pool._point_out": {
+        "near_zero = abs(center) < POINT_OUT_BEYOND * u_center": _NEVER_EQUAL,
+    },
+    "statistics.factors.explain_distance": {
+        "moved = value - sign * ZERO_OFFSET": "both signs are tried",
+        "if abs(moved - center) < WITHIN * math.hypot(u, u_center):": _NEVER_EQUAL,
+    },
+    "statistics.coverage.coverage_factor": {
+        "whole = math.floor(dof) if math.isfinite(dof) else 1000000000001.0": "infinity by another name",
+    },
+    "readings.parsing.parse_difference": {
+        'assert match is not None or match["unit"]  # only a unit of its own is noted': _NEVER_SO,
+    },
+}
