@@ -43,6 +43,10 @@ class Numbers(TestCase):
         self.assertEqual((apart.p, apart.verdict, apart.u, apart.z), (0.0, "differ", 0.0, None))
         self.assertEqual(say_verdict(same, "the other").text, "It is the same number as the other.")
         self.assertIn("what is uncertain is in both", say_verdict(apart, "the other").text)
+        # alike but for rounding, whatever their size
+        for size in (1e-6, 1.0, 1e6):
+            found = compare_values(size, 0.1 * size, size * (1 + 1e-13), 0.1 * size, shared=(0.1 * size) ** 2)
+            self.assertEqual(found.verdict, "agree")
 
 
 class Words(TestCase):

@@ -37,6 +37,10 @@ class Groups(unittest.TestCase):
             with self.subTest(groups), self.assertRaises(CoreError):
                 compare_groups(groups)
 
+    def test_groups_without_any_scatter_have_no_f(self) -> None:
+        found = compare_groups([[1.0, 1.0], [2.0, 2.0]])
+        self.assertEqual((found.f, found.p_value, found.pooled_sd), (None, None, 0.0))
+
     def test_a_group_of_one_counts_between_the_groups(self) -> None:
         found = compare_groups([[1.0, 2.0, 4.0], [6.0]])
         self.assertEqual((found.dof_between, found.dof_within), (1, 2))

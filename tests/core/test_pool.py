@@ -26,7 +26,7 @@ class PointedOut(unittest.TestCase):
     def test_known_slips(self) -> None:
         cases = [
             (0.1238, "10^-2", "100 times too small"),
-            (124.1, "10^1", "10 times too large"),
+            (124.1, "10^1", "10 times too large, a power of ten: as when a reading was not divided by ten"),
             (12380.0, "10^3", "1\u202f000 times too large, a power of ten: as when one unit prefix is off"),
             (12.35 * 57.2958, "180/pi", "degrees"),
             (1 / 12.38, "1/v", "turned over"),
@@ -44,6 +44,8 @@ class PointedOut(unittest.TestCase):
         pool = pool_results([BenchResult(str(i), v, 0.5) for i, v in enumerate((1.0, 2.0, 4.0))])
         self.assertAlmostEqual(pool.sd or 0.0, (7 / 3) ** 0.5, 12)
         self.assertAlmostEqual(pool.standard_error or 0.0, (7 / 9) ** 0.5, 12)
+        # χ² = 4 · 14/3 for two degrees of freedom
+        self.assertAlmostEqual(pool.weighted.birge_ratio, (28 / 3) ** 0.5, 12)
         self.assertIsNone(pool_results([BenchResult("alone", 1.0, 0.5)]).sd)
 
     def test_two_benches_have_a_value_of_their_own_scatter_and_one_its_own(self) -> None:
@@ -102,6 +104,10 @@ class PointedOut(unittest.TestCase):
         self.assertAlmostEqual(pool.weighted.u_external, 1.0, 12)
         self.assertEqual((pool.dof, pool.recommended, pool.pointed_out), (1, "mandel_paule", ()))
         self.assertAlmostEqual(pool.sd or 0, 2**0.5, 12)
+        # DerSimonian and Laird: τ² = (χ² − 1)/(Σw − Σw²/Σw) = 7/(8 − 4), in any unit
+        for unit in (1.0, 100.0):
+            pool = pool_results([BenchResult("a", 10.0 * unit, 0.5 * unit), BenchResult("b", 12.0 * unit, 0.5 * unit)])
+            self.assertAlmostEqual(pool.dersimonian_laird.tau / unit, 1.75**0.5, 9)
 
     def test_of_three_the_odd_one_is_pointed_out_in_any_unit(self) -> None:
         for factor in (1e-3, 1.0, 1e3):
@@ -119,11 +125,23 @@ class PointedOut(unittest.TestCase):
         bring a value equally near, that of a far power of ten (0.2) is behind the practical's own number (0.8).
         """
 
-        def first(value: float, constants: dict[str, float]) -> list[str]:
-            return [c.name for c in explain_distance((value, 0.02 * value), (1.0, 0.02), "m", constants)]
+        def first(value: float, constants: dict[str, float], unit: float = 1.0, u: float = 0.02) -> list[str]:
+            found = explain_distance((value * unit, u * value * unit), (unit, u * unit), "m", constants)
+            return [c.name for c in found]
 
-        self.assertEqual(first(10.0, {"n": 9.9})[:2], ["10^1", "n"])
-        self.assertEqual(first(1e5, {"n": 1.01e5})[:2], ["n", "10^5"])
+        for unit in (1e-3, 1.0, 1e3):
+            self.assertEqual(first(10.0, {"n": 9.9}, unit)[:2], ["10^1", "n"])
+            self.assertEqual(first(1e3, {"n": 1.01e3}, unit)[:2], ["10^3", "n"])
+            self.assertEqual(first(1e5, {"n": 1.01e5}, unit)[:2], ["n", "10^5"])
+        # 0.99 is 1.0 from 1 in its bars: a power of ten has e^(−1/2) = 0.6 left of its 1, the number that fits has its 0.8
+        self.assertEqual(first(9.9, {"n": 9.9}, u=0.0071)[:2], ["n", "10^1"])
+
+    def test_all_likely_causes_are_said_and_what_it_would_be(self) -> None:
+        pool = pool_results([*results(*GOOD), BenchResult("off", 123.5, 2.0)], "m", {"n": 9.9, "k": 10.1})
+        (odd,) = pool.pointed_out
+        self.assertEqual([c.name for c in odd.causes[:3]], ["10^1", "n", "k"])
+        text = told(odd.reason)
+        self.assertIn("Divided by 10 it would be 12.4. It may also be a factor n, or a factor k.", text)
 
     def test_the_limit_within_which_a_slip_explains_a_value(self) -> None:
         """2.5 combined uncertainties: √(0.02² + 0.0²) here."""

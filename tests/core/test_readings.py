@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument, expected_decimals, hidden_by_last_digit, reading_uncertainty
-from hobrel.core.readings.parsing import parse_reading, parse_written
+from hobrel.core.readings.parsing import count_significant_figures, parse_reading, parse_written
 from hobrel.core.readings.typed_places import check_place, read_typed
 
 
@@ -77,6 +77,13 @@ class Parsing(unittest.TestCase):
             parse_reading(text, unit)
         except CoreError as trouble:
             self.assertIn(trouble.code, ("bad_number", "bad_unit"))
+
+
+class Figures(unittest.TestCase):
+    def test_noughts_without_a_point_are_one_figure_or_nobody_knows(self) -> None:
+        for text, figures in (("0", 1), ("000", 1), ("7", 1), ("0.00", 2), ("0.0250", 3), ("1200", None), ("120.", 3)):
+            with self.subTest(text):
+                self.assertEqual(count_significant_figures(text), figures)
 
 
 class Places(unittest.TestCase):

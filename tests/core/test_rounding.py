@@ -49,7 +49,7 @@ class Rounding(unittest.TestCase):
                 self.assertEqual(write_place(value), text)
 
     def test_nought_is_written_with_as_many_places_as_figures(self) -> None:
-        self.assertEqual([write_figures(0.0, 0.0, figures)[0] for figures in (1, 2, 3)], ["0", "0.0", "0.00"])
+        self.assertEqual([write_figures(0.0, 0.0, figures) for figures in (1, 2, 3)], [("0", ""), ("0.0", ""), ("0.00", "")])
         self.assertEqual(write_figures(0.0, 0.02, 3), ("0.00", "0.02"))
 
     def test_plain_decimals_where_no_power_is_wanted(self) -> None:

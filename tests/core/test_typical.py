@@ -43,6 +43,18 @@ class Kinds(TestCase):
         np.testing.assert_array_equal(np.asarray(found.dof)[:4], 2.0)
         self.assertTrue(math.isnan(float(found.sd[4])))
 
+    def test_two_readings_a_setting_are_enough_to_be_told_apart(self) -> None:
+        """Nine settings that read ±1 about nothing, and one that reads ±1000: 10⁶ of 10⁶ + 9 is more than Cochran's 0.72 of ten (1 %)."""
+        found = find_typical_spread([*[[1.0, -1.0]] * 9, [1000.0, -1000.0]])
+        assert found is not None
+        self.assertEqual(found.kind, "own")
+        np.testing.assert_allclose(found.sd, [*[math.sqrt(2)] * 9, 1000 * math.sqrt(2)])
+
+    def test_two_settings_are_enough_to_be_told_apart(self) -> None:
+        found = find_typical_spread([[1.0, -1.0] * 5, [1000.0, -1000.0] * 5])
+        assert found is not None
+        self.assertEqual(found.kind, "own")
+
 
 class Cochran(TestCase):
     def test_its_critical_value(self) -> None:

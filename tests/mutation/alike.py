@@ -7,6 +7,7 @@ from __future__ import annotations
 
 _NEVER_EQUAL = "two computed numbers are never equal, and where they are either side is right"
 _ONLY_RATIOS = "only ratios of the weights count"
+_ONLY_ASKED = "only asked whether it can be done"
 _NEVER_SO = "what is asserted holds; an assertion tells a reader so"
 
 ALIKE: dict[str, dict[str, str]] = {
@@ -22,20 +23,45 @@ ALIKE: dict[str, dict[str, str]] = {
         "if max(values) - min(values) >= 1e-3 * abs(first):": "both ways give the same there, the first sooner",
     },
     "statistics.spread.summarise": {
+        "squares = math.fsum(d * d for d in deviations) - math.fsum(deviations) ** 3 / n": "they add up to nothing but rounding",
         "squares = math.fsum(d * d for d in deviations) - math.fsum(deviations) ** 2 * n": "they add up to nothing but rounding",
     },
     "statistics.pool._mandel_paule": {
         "if v.size < 2 or excess(0.0) < 0:": _NEVER_EQUAL,
-        "while excess(high) >= 0:": _NEVER_EQUAL,
         "low, high = (middle, high) if excess(middle) >= 0 else (low, middle)": _NEVER_EQUAL,
         "for _ in range(201):": "halved to 1e-15 long before",
         "if high - low < 1e-15 * high:": "another halving changes the last digit",
+    },
+    "statistics.pool._hang_together": {
+        "return np.abs(v - center) < POINT_OUT_BEYOND * np.hypot(u, scatter)": _NEVER_EQUAL,
+    },
+    "statistics.comparison.compare_values": {
+        "p = 1.0 if abs(difference) < _SAME * max(abs(a), abs(b)) else 0.0": _NEVER_EQUAL,
+        "if not u >= _SAME * max(u_a, u_b):": _NEVER_EQUAL,
+    },
+    "statistics.outliers.check_outlier": {
+        "return OutlierCheck(statistic, critical, place if statistic >= critical else None)": _NEVER_EQUAL,
+    },
+    "statistics.outliers._dixon": {
+        "return (low, _DIXON[alpha][n - 3], order[0]) if low >= high else (high, _DIXON[alpha][n - 3], order[-1])": (
+            "where the gaps are equal neither is more than half, and no limit is as low"
+        ),
+    },
+    "rounding.quantize": {
+        "rounded = number.quantize(Decimal(2).scaleb(min(place, 0)), ROUND_HALF_UP, _EVERY_DIGIT)": "only its power of ten counts",
+    },
+    "readings.converting.convert_reading": {
+        "convert(1.0, parse_unit(old), parse_unit(new))": _ONLY_ASKED,
+    },
+    "units.calculus.convert_difference": {
+        "convert(1.0, source, target)": _ONLY_ASKED,
     },
     "statistics.pool.quote_class_value": {
         "w = 2 / (u**2 + found.tau**2)": _ONLY_RATIOS,
     },
     "statistics.pool._dersimonian_laird": {
         "tau2 = max(0.0, (chi2 - (v.size - 1)) / spare) if spare > 0 and v.size >= 1 else 0.0": "of one result nothing is spare",
+        "tau2 = max(0.0, (chi2 - (v.size - 1)) / spare) if spare > 0 or v.size > 1 else 0.0": "of one result nothing is spare",
     },
     "statistics.pool._say_causes": {
         "large = abs(first.factor) >= 1": "a factor of one explains nothing, and is not in the list",

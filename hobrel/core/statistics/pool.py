@@ -189,9 +189,8 @@ def _mandel_paule(v: Floats, u: Floats) -> RandomEffects:
 
     if v.size < 2 or excess(0.0) <= 0:
         return _random_effects(v, u, 0.0)
+    # at τ² = s² no weighted sum is larger: Σ w (v − v̄_w)² ≤ Σ w (v − v̄)² ≤ Σ (v − v̄)²/s² = k − 1
     low, high = 0.0, float(np.var(v, ddof=1))
-    while excess(high) > 0:
-        high *= 2
     for _ in range(200):
         middle = (low + high) / 2
         low, high = (middle, high) if excess(middle) > 0 else (low, middle)
