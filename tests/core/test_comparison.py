@@ -34,6 +34,7 @@ class Numbers(TestCase):
     def test_without_any_uncertainty_nothing_is_said(self) -> None:
         found = compare_values(1.0, 0.0, 2.0, 0.0)
         self.assertEqual((found.verdict, found.p, found.z, found.u, found.difference), ("unknown", None, None, 0.0, -1.0))
+        self.assertEqual([compare_values(1.0, a, 2.0, b).z for a, b in ((0.5, 0.0), (0.0, 0.5))], [2.0, 2.0])
         self.assertIn("nothing can be said", say_verdict(found, "the other").text)
 
     def test_where_all_that_is_uncertain_is_in_both(self) -> None:

@@ -27,6 +27,7 @@ class PointedOut(unittest.TestCase):
         cases = [
             (0.1238, "10^-2", "100 times too small"),
             (124.1, "10^1", "10 times too large, a power of ten: as when a reading was not divided by ten"),
+            (1238.0, "10^2", "100 times too large, a power of ten: as when the time of ten swings was not divided"),
             (12380.0, "10^3", "1\u202f000 times too large, a power of ten: as when one unit prefix is off"),
             (12.35 * 57.2958, "180/pi", "degrees"),
             (1 / 12.38, "1/v", "turned over"),
@@ -133,15 +134,21 @@ class PointedOut(unittest.TestCase):
             self.assertEqual(first(10.0, {"n": 9.9}, unit)[:2], ["10^1", "n"])
             self.assertEqual(first(1e3, {"n": 1.01e3}, unit)[:2], ["10^3", "n"])
             self.assertEqual(first(1e5, {"n": 1.01e5}, unit)[:2], ["n", "10^5"])
-        # 0.99 is 1.0 from 1 in its bars: a power of ten has e^(−1/2) = 0.6 left of its 1, the number that fits has its 0.8
-        self.assertEqual(first(9.9, {"n": 9.9}, u=0.0071)[:2], ["n", "10^1"])
+        # 0.99 is 0.75 of the bars from 1: a power of ten has e^(−0.75²/2) = 0.755 left of its 1, the number that fits has its 0.8
+        self.assertEqual(first(9.9, {"n": 9.9}, u=0.0095)[:2], ["n", "10^1"])
 
     def test_all_likely_causes_are_said_and_what_it_would_be(self) -> None:
         pool = pool_results([*results(*GOOD), BenchResult("off", 123.5, 2.0)], "m", {"n": 9.9, "k": 10.1})
         (odd,) = pool.pointed_out
         self.assertEqual([c.name for c in odd.causes[:3]], ["10^1", "n", "k"])
         text = told(odd.reason)
-        self.assertIn("Divided by 10 it would be 12.4. It may also be a factor n, or a factor k.", text)
+        self.assertTrue(text.endswith("Divided by 10 it would be 12.4. It may also be a factor n, or a factor k."), text)
+        (two,) = pool_results([*results(*GOOD), BenchResult("off", 12.35e5, 2e4)], "m", {"n": 1.01e5}).pointed_out
+        self.assertEqual([c.name for c in two.causes], ["n", "10^5"])
+        self.assertIn("It may also be a power of ten", told(two.reason))
+        # a number of the practical that is ten is not another cause than ten
+        same = pool_results([*results(*GOOD), BenchResult("off", 123.5, 2.0)], "m", {"n": 10.0}).pointed_out[0]
+        self.assertEqual([c.name for c in same.causes].count("n"), 0)
 
     def test_the_limit_within_which_a_slip_explains_a_value(self) -> None:
         """2.5 combined uncertainties: √(0.02² + 0.0²) here."""

@@ -79,6 +79,15 @@ class Parsing(unittest.TestCase):
             self.assertIn(trouble.code, ("bad_number", "bad_unit"))
 
 
+class OwnUnits(unittest.TestCase):
+    def test_a_reading_in_another_unit_is_exact(self) -> None:
+        for text, unit, value in (("25.0 °C", "K", "298.15"), ("298.15 K", "°C", "25.00"), ("5 min", "h", None), ("1 in", "m", "0.0254")):
+            with self.subTest(text):
+                found = parse_reading(text, unit).value
+                self.assertEqual(found, Decimal(value) if value else found)
+                self.assertAlmostEqual(float(found), float(value) if value else 5 / 60, 15)
+
+
 class Figures(unittest.TestCase):
     def test_noughts_without_a_point_are_one_figure_or_nobody_knows(self) -> None:
         for text, figures in (("0", 1), ("000", 1), ("7", 1), ("0.00", 2), ("0.0250", 3), ("1200", None), ("120.", 3)):

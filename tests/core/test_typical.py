@@ -50,6 +50,12 @@ class Kinds(TestCase):
         self.assertEqual(found.kind, "own")
         np.testing.assert_allclose(found.sd, [*[math.sqrt(2)] * 9, 1000 * math.sqrt(2)])
 
+    def test_the_unit_does_not_matter(self) -> None:
+        for unit in (1e-3, 1.0, 1e3):
+            found = find_typical_spread([*[[-1e-3 * unit, 0.0, 1e-3 * unit]] * 9, [-unit, 0.0, unit]])
+            assert found is not None
+            self.assertEqual(found.kind, "own")
+
     def test_two_settings_are_enough_to_be_told_apart(self) -> None:
         found = find_typical_spread([[1.0, -1.0] * 5, [1000.0, -1000.0] * 5])
         assert found is not None

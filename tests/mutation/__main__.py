@@ -1,4 +1,4 @@
-"""``python -m tests.mutation [--count N] [--seed N] [--whole]``: draw mutations, try them, and fail where too few are noticed."""
+"""``python -m tests.mutation [--count N] [--seed N] [--whole | --sample]``: draw mutations, try them; fail where too few are noticed."""
 
 from __future__ import annotations
 
@@ -29,6 +29,14 @@ QUICK = {
     "hobrel/core/units/*.py": ("test_units", "test_temperatures"),
 }
 """Modules that have quick tests of their own, and these."""
+SAMPLE = {
+    "hobrel/core/rounding.py": ("test_rounding",),
+    "hobrel/core/statistics/comparison.py": ("test_comparison",),
+    "hobrel/core/statistics/typical.py": ("test_typical",),
+    "hobrel/core/statistics/factors.py": ("test_pool",),
+    "hobrel/core/readings/parsing.py": ("test_readings",),
+}
+"""Those of every `./run test`."""
 
 
 def main() -> int:
@@ -36,12 +44,14 @@ def main() -> int:
     words.add_argument("--count", type=int, default=100)
     words.add_argument("--seed", type=int, default=1)
     words.add_argument("--whole", action="store_true", help="modules drawn from the whole core, by all of its tests")
+    words.add_argument("--sample", action="store_true", help="few modules, by their own tests: what is tried each time")
     given = words.parse_args()
     if given.whole:
         modules, tests = _draw_modules(given.seed), sorted(p.stem for p in (ROOT / "tests" / "core").glob("test_*.py"))
     else:
-        modules = [p for pattern in QUICK for p in sorted(ROOT.glob(pattern)) if p.name != "__init__.py"]
-        tests = sorted({t for found in QUICK.values() for t in found})
+        tried = SAMPLE if given.sample else QUICK
+        modules = [p for pattern in tried for p in sorted(ROOT.glob(pattern)) if p.name != "__init__.py"]
+        tests = sorted({t for found in tried.values() for t in found})
     with tempfile.TemporaryDirectory() as folder:
         work = Path(folder) / "hobrel"
         _copy(work)

@@ -71,9 +71,12 @@ ALIKE: dict[str, dict[str, str]] = {
     },
     "statistics.pool._point_out": {
         "near_zero = abs(center) < POINT_OUT_BEYOND * u_center": _NEVER_EQUAL,
+        "if distance < POINT_OUT_BEYOND:": _NEVER_EQUAL,
     },
     "statistics.factors.explain_distance": {
         "moved = value - sign * ZERO_OFFSET": "both signs are tried",
+        "return tuple(cause for weight, cause in found[:MOST_CAUSES] if weight > _AS_LIKELY * found[0][0])": _NEVER_EQUAL,
+        "if z < WITHIN and all(abs(other.put_right - put_right) > 1e-6 * abs(put_right) for _, other in found):": _NEVER_EQUAL,
         "if abs(moved - center) < WITHIN * math.hypot(u, u_center):": _NEVER_EQUAL,
     },
     "statistics.coverage.coverage_factor": {
