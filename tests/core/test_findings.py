@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from unittest import TestCase
+from unittest.mock import patch
 
 import numpy as np
 from uncertainties import ufloat
@@ -13,7 +14,7 @@ from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingre
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.pipeline.computation import compute
-from hobrel.core.pipeline.findings import ComputedFinding
+from hobrel.core.pipeline.findings import ComputedFinding, compute_finding
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.questions.improvements import find_improvements, preview_finding
 from hobrel.core.questions.side_by_side import compare_gradients, compare_runs
@@ -247,6 +248,22 @@ class Improvements(TestCase):
                 self.assertEqual(self.gains(asked), gains)
                 one = next(i for i in find_improvements(compute(asked), "w") if told(i.words) == words)
                 self.assertAlmostEqual(one.value.u or 0, found(asked, "w").u * (1 - gains[words]), 12)
+
+    def test_what_a_finding_does_not_rest_on_is_not_worked_out_for_it(self) -> None:
+        """A fit that there is none of, and findings beside it, change nothing; one that it uses stays."""
+        uses = (Ingredient("q", "finding", "v"),)
+        findings = [Finding("w", "w", "w", "", "m q", "", uses=uses, compare=("z",)), Finding("v", "v", "v", "", "gradient", "f")]
+        alone = lab_book(self.ROWS, constants=[MASS], findings=findings)
+        failing = Fit("none", "g", shape="own", formula="a x +", parameters=("a",))
+        beside = Finding("z", "z", "z", "", "3 gradient", "f")
+        fuller = replace(alone, fits=(*alone.fits, failing), findings=(*alone.findings, beside))
+        self.assertIsInstance(compute(fuller).fits["none"], CoreError)
+        self.assertTrue(self.gains(alone))
+        self.assertEqual(self.gains(fuller), self.gains(alone))
+        with patch("hobrel.core.pipeline.findings.compute_finding", wraps=compute_finding) as computed:
+            self.gains(fuller)
+        # once in full, and then only the two
+        self.assertEqual([call.args[0].id for call in computed.call_args_list].count("z"), 1)
 
     def test_more_repeats_help_whatever_the_bars_are(self) -> None:
         rows = [(x, [f"{float(y[0] or 0) + d:.2f}" for d in (-0.1, 0.0, 0.1)]) for x, y in self.ROWS]

@@ -92,13 +92,14 @@ def everything(book: LabBook) -> Iterator[Any]:
 
 
 def books() -> Iterator[LabBook]:
-    """Those of the demo, and some that are broken, bent, empty or judged by themselves."""
-    yield from demo_books().values()
+    """One of each practical of the demo, and some that are broken, bent, empty or judged by themselves."""
+    yield from {book.title: book for book in demo_books().values()}.values()
     rows: list[tuple[str, list[str | None]]] = [(f"0.{i}00", [f"{i * i + 3}.00"]) for i in range(1, 8)]
     uses = (Ingredient("a", "stretch", "y", 0.1, 0.4), Ingredient("b", "mean", "y", 0.1, 0.4))
     made = [
         Finding("w", "w", "w", "", "gradient", "f", rounded="2 ± 0.3", accepted=Accepted("60", "1", "a table")),
-        Finding("v", "v", "v", "", "b + nothing", "", uses),
+        Finding("v", "v", "v", "", "a + b", "", uses=uses, compare=("w",)),
+        Finding("u", "u", "u", "", "b + nothing", "", uses=uses),
     ]
     bent = lab_book(rows, findings=made)
     yield bent

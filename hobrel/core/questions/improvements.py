@@ -54,7 +54,7 @@ def find_improvements(computation: Computation, finding_id: str) -> tuple[Improv
         ``bad_job`` where there is no such finding; the trouble that stands in its place.
     """
     found = computation.finding(finding_id)
-    computation = _in_first_order(computation)
+    computation = _in_first_order(_only_for(computation, finding_id))
     now = computation.finding(finding_id)
     improvements = []
     for words, better in _ways(computation, now):
@@ -66,6 +66,23 @@ def find_improvements(computation: Computation, finding_id: str) -> tuple[Improv
         shown = show_value(found.value, found.u * (1 - gain), write_unit(found.traced.unit), "two")
         improvements.append(Improvement((words,), shown, gain, f"{100 * gain:.0f} % less"))
     return tuple(sorted(improvements, key=lambda i: -i.gain))
+
+
+def _only_for(computation: Computation, finding_id: str) -> Computation:
+    """Without fits that there are none of, on which no finding that there is can rest, and without findings that this one does not use:
+    what is worked out again and again is what it takes.
+    """
+    book = computation.book
+    known = {f.id: f for f in book.findings}
+    wanted, waiting = set[str](), [finding_id]
+    while waiting:
+        key = waiting.pop()
+        if key in known and key not in wanted:
+            wanted.add(key)
+            waiting += [i.of for i in known[key].uses if i.kind == "finding"]
+    findings = tuple(replace(f, compare=()) for f in book.findings if f.id in wanted)
+    fits = tuple(f for f in book.fits if not isinstance(computation.fits.get(f.id), CoreError))
+    return replace(computation, book=replace(book, fits=fits, findings=findings))
 
 
 def _in_first_order(computation: Computation) -> Computation:
