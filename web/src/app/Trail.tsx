@@ -3,8 +3,8 @@ import { Link } from 'react-router';
 import type { StageMark } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { StateDot, stageNames, stateWords } from '@/shared/ui/MiniTrail';
-import { Miniature } from './Miniature';
 import { told } from '@/shared/ui/told';
+import { Miniature } from './Miniature';
 
 export function Trail({ current }: { current: StageMark['stage'] }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));

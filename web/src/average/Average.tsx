@@ -5,11 +5,11 @@ import type { ColumnResult, Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { NumberLink } from '@/shared/ui/Number';
 import { Rich } from '@/shared/ui/Rich';
+import { told } from '@/shared/ui/told';
 import { DeriveMore } from './DeriveMore';
 import { DerivedCard } from './DerivedCard';
 import { Strips } from './Strips';
 import './average.css';
-import { told } from '@/shared/ui/told';
 
 const Conventions = lazy(() => import('./Conventions').then((m) => ({ default: m.Conventions })));
 

@@ -6,9 +6,9 @@ import { Link, useNavigate } from 'react-router';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { Bar } from '@/shared/ui/Bar';
 import { MiniTrail } from '@/shared/ui/MiniTrail';
+import { told } from '@/shared/ui/told';
 import { useArrival } from '@/shared/ui/useArrival';
 import './start.css';
-import { told } from '@/shared/ui/told';
 
 type ClassOut = Schemas['ClassOut'];
 type PracticalOut = Schemas['PracticalOut'];

@@ -6,10 +6,10 @@ import { Budget } from '@/shared/ui/Budget';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
 import { Rich } from '@/shared/ui/Rich';
+import { told } from '@/shared/ui/told';
 import { Comparisons } from './Comparisons';
 import { Improvements } from './Improvements';
 import { Rounding } from './Rounding';
-import { told } from '@/shared/ui/told';
 
 type Result = Schemas['FindingResult'];
 

@@ -3,8 +3,8 @@ import { Button, Input, Segmented } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { readNumber } from '@/shared/ui/readNumber';
-import type { ByEye, EyeKind } from './useByEye';
 import { told } from '@/shared/ui/told';
+import type { ByEye, EyeKind } from './useByEye';
 
 const KINDS: { value: EyeKind; label: string }[] = [
   { value: 'by_eye', label: 'best' },

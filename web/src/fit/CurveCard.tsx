@@ -3,10 +3,10 @@ import type { Schemas } from '@/shared/api/client';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
+import { told } from '@/shared/ui/told';
 import { Expected } from './Expected';
 import { Goodness } from './Goodness';
 import { TangentForm } from './TangentForm';
-import { told } from '@/shared/ui/told';
 
 export function CurveCard({
   card,

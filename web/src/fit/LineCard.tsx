@@ -3,9 +3,9 @@ import type { Schemas, Slip } from '@/shared/api/client';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
+import { told } from '@/shared/ui/told';
 import { Goodness } from './Goodness';
 import { Pulls } from './Pulls';
-import { told } from '@/shared/ui/told';
 
 type FitResult = Schemas['FitResult'];
 

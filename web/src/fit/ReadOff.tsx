@@ -5,8 +5,8 @@ import type { Schemas } from '@/shared/api/client';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { plain } from '@/shared/ui/Rich';
-import type { Direction, ReadOffState } from './useReadOff';
 import { told } from '@/shared/ui/told';
+import type { Direction, ReadOffState } from './useReadOff';
 
 export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Schemas['Figure']; line: boolean; read: ReadOffState }) {
   const [direction, setDirection] = useState<Direction>('forward');

@@ -6,8 +6,8 @@ import { useBook } from '@/shared/book/context';
 import { Graph } from '@/shared/graph/Graph';
 import { type LineMark, NumberLine } from '@/shared/graph/NumberLine';
 import { plain } from '@/shared/ui/Rich';
-import './pool.css';
 import { told } from '@/shared/ui/told';
+import './pool.css';
 
 type PoolResult = Schemas['PoolResult'];
 

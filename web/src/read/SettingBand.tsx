@@ -4,10 +4,10 @@ import type { ColumnResult, Quantity, Schemas } from '@/shared/api/client';
 import { HistoryContext, useBookStore } from '@/shared/book/context';
 import { type Row, cellKey, textOf } from '@/shared/book/rows';
 import { NumberLink } from '@/shared/ui/Number';
+import { told } from '@/shared/ui/told';
 import { type Place, ReadingCell } from './ReadingCell';
 import type { Slot } from './cells';
 import { type Chosen, type Way, isIn } from './chosen';
-import { told } from '@/shared/ui/told';
 
 /** What is known of the cells of a table, by cell (setting:quantity:repeat) or by quantity. */
 export interface TableNotes {

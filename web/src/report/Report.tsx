@@ -5,9 +5,9 @@ import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
 import { Rich } from '@/shared/ui/Rich';
+import { told } from '@/shared/ui/told';
 import { HandIn } from './HandIn';
 import './report.css';
-import { told } from '@/shared/ui/told';
 
 export function Report() {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));

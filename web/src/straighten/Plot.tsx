@@ -6,8 +6,8 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
-import type { Pair } from './Board';
 import { told } from '@/shared/ui/told';
+import type { Pair } from './Board';
 
 interface Props {
   plot: Schemas['BoardPlot'] | undefined;

@@ -2,6 +2,7 @@
 // It draws a figure description made by the core; the only arithmetic here maps data to pixels.
 import { type KeyboardEvent, type PointerEvent, memo, useId, useMemo, useRef, useState } from 'react';
 import type { Figure, Schemas } from '@/shared/api/client';
+import { told } from '@/shared/ui/told';
 import { AxisLines, Rules } from './Axes';
 import { type AxisChoices, AxisLabels } from './AxisLabels';
 import { EyeLine, type EyeLineProps } from './EyeLine';
@@ -13,7 +14,6 @@ import { type Plot, makePlot } from './plot';
 import { useWidth } from './useWidth';
 import { AS_NEEDED, type Range, useZoom } from './useZoom';
 import './graph.css';
-import { told } from '@/shared/ui/told';
 
 type Axis = Schemas['Axis'];
 type Point = Schemas['FigurePoint'];

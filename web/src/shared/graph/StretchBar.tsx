@@ -6,9 +6,9 @@ import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { NoteForm } from '@/shared/ui/NoteForm';
+import { told } from '@/shared/ui/told';
 import type { Stretch } from './MarkArea';
 import './stretch-bar.css';
-import { told } from '@/shared/ui/told';
 
 interface Props {
   graph: string;
