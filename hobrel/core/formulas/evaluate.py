@@ -71,6 +71,21 @@ def evaluate(node: Node, values: Mapping[str, Traced], order: Order | None = Non
         return _Evaluation(values, order, False, without).visit(node)
 
 
+def take_constant(symbol: str) -> Traced:
+    """A constant of nature as a number that all rows share; one that is not exact rests on a source of its own.
+
+    Raises
+    ------
+    CoreError
+        ``bad_formula`` where there is none of this symbol.
+    """
+    constant = find_constant(symbol)
+    unit = parse_unit(constant.unit)
+    if constant.u == 0.0:
+        return exact(constant.value, unit)
+    return measured(Source(f"nature:{symbol}", symbol, np.asarray(constant.u), unit, shared=True), constant.value)
+
+
 class _Evaluation:
     """One walk over the tree.
 
@@ -128,12 +143,7 @@ class _Evaluation:
             return value.scaled(factor, unit)
         if node.name == "pi":
             return _PI
-        constant = find_constant(node.name)
-        unit = parse_unit(constant.unit)
-        if constant.u == 0.0:
-            return exact(constant.value, unit)
-        source = Source(f"nature:{node.name}", node.name, np.asarray(constant.u), unit, shared=True)
-        return measured(source, constant.value)
+        return take_constant(node.name)
 
     def _power(self, base: Traced, exponent: Traced, at: int) -> Traced:
         exponent = _pure(exponent, at, "An exponent")

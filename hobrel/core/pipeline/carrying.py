@@ -13,13 +13,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.evaluate import evaluate, take_constant
 from hobrel.core.formulas.tree import NEIGHBOUR_FUNCTIONS, Call, Node, symbols_in, walk
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.formulas.ways import SEED, WayKind
-from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, combine_sum, covariance_of, measured
-from hobrel.core.units.calculus import parse_unit
-from hobrel.core.units.constants import constant_symbols, find_constant
+from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, combine_sum, covariance_of
+from hobrel.core.units.constants import constant_symbols
 
 MOST_MOVING = 8
 """Quantities whose corners are visited; of more the sum is taken."""
@@ -72,12 +71,10 @@ def carry_rows(steps: Sequence[Step], inputs: Mapping[str, tuple[Traced, Floats]
     nature = {symbol: (number, combine_quadrature(number)) for symbol, number in _nature_in(steps, inputs).items()}
     moving = {symbol: (number, u) for symbol, (number, u) in {**inputs, **nature}.items() if np.any(np.nan_to_num(u) > 0)}
     from_row_to_row = any(isinstance(n, Call) and n.function in NEIGHBOUR_FUNCTIONS for step in steps for n in walk(step.node))
-    if way == "monte_carlo" and (from_row_to_row or result.value.size > MOST_ROWS):
+    if way == "quadrature" or (way == "monte_carlo" and (from_row_to_row or result.value.size > MOST_ROWS)):
         return Carried("quadrature", combine_quadrature(result, shared=False), combine_quadrature(result))
     if way == "sum" or (way == "extremes" and (from_row_to_row or len(moving) > MOST_MOVING)):
         return Carried("sum", combine_sum(result, shared=False), combine_sum(result))
-    if way == "quadrature":
-        return Carried(way, combine_quadrature(result, shared=False), combine_quadrature(result))
     spread = _spread_of_corners if way == "extremes" else _spread_of_draws
     known = {symbol: number for symbol, (number, _) in inputs.items()}
     own = {symbol: entry for symbol, entry in moving.items() if not _is_shared(entry[0])}
@@ -92,12 +89,8 @@ def _is_shared(number: Traced) -> bool:
 def _nature_in(steps: Sequence[Step], inputs: Iterable[str]) -> dict[str, Traced]:
     """The constants of nature in formulas that are not exact."""
     names = {name for step in steps for name in symbols_in(step.node)} - {step.symbol for step in steps} - set(inputs)
-    found = [find_constant(name) for name in sorted(names & set(constant_symbols()))]
-    return {
-        c.symbol: measured(Source(f"nature:{c.symbol}", c.symbol, np.asarray(c.u), parse_unit(c.unit), shared=True), c.value)
-        for c in found
-        if c.u
-    }
+    found = {name: take_constant(name) for name in sorted(names & set(constant_symbols()))}
+    return {name: number for name, number in found.items() if number.slopes}
 
 
 def _spread_of_corners(
@@ -179,13 +172,13 @@ def carry_finding(step: Step, inputs: Mapping[str, Traced], result: Traced, way:
     float
         The ± in the unit of the result; infinite where it cannot be told.
     """
+    if way == "quadrature":
+        return float(combine_quadrature(result))
     whole = {**inputs, **_nature_in([step], inputs)}
     shared = list(dict.fromkeys(source for n in whole.values() for source in n.slopes if source.shared and source.u > 0))
     own = {s: u for s, n in whole.items() if (u := float(combine_quadrature(n, shared=False))) > 0}
     if way == "sum" or (way == "extremes" and len(own) + len(shared) > MOST_MOVING):
         return float(sum(parts))
-    if way == "quadrature":
-        return float(combine_quadrature(result))
     if way == "extremes":
         signs = np.array(list(itertools.product((-1.0, 1.0), repeat=len(own) + len(shared)))).T
         off = {s: u * signs[i] for i, (s, u) in enumerate(own.items())}

@@ -154,13 +154,12 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
                 )
             inputs[name] = judging[name] = constant
     inputs = {k: v for k, v in inputs.items() if k in used}
-    traced = first_order = in_wanted_unit(evaluate(node, inputs), finding.unit, finding.symbol)
+    first_order = in_wanted_unit(evaluate(node, inputs), finding.unit, finding.symbol)
     judged = in_wanted_unit(evaluate(node, judging), finding.unit, finding.symbol)
     budget, way = _make_budget(node, inputs, first_order), ground.book.convention.propagation
-    if way != "quadrature":
-        step = Step("", node, finding.unit, finding.symbol)
-        traced = stretch_to(first_order, carry_finding(step, inputs, first_order, way, [line.contribution for line in budget]))
-        budget = budget if way == "monte_carlo" else share_linearly(budget)
+    step = Step("", node, finding.unit, finding.symbol)
+    traced = stretch_to(first_order, carry_finding(step, inputs, first_order, way, [line.contribution for line in budget]))
+    budget = share_linearly(budget) if way in ("sum", "extremes") else budget
     value, u = float(traced.value), float(combine_quadrature(traced))
     accepted, comparison = None, None
     if finding.accepted is not None:
