@@ -145,8 +145,15 @@ def _write(value_text: str, u_text: str, power: int, unit: str) -> RoundedResult
         tex_pair = rf"({tex_pair})"
         pair = f"{pair}"
     if unit:
-        return RoundedResult(f"{pair} {unit}", value_text, u_text, power, tex_pair + rf"\ \text{{{unit}}}", f"{spoken}, in {unit}")
-    return RoundedResult(pair, value_text, u_text, power, tex_pair, spoken)
+        return RoundedResult(
+            text=f"{pair} {unit}",
+            value_text=value_text,
+            u_text=u_text,
+            power=power,
+            tex=tex_pair + rf"\ \text{{{unit}}}",
+            spoken=f"{spoken}, in {unit}",
+        )
+    return RoundedResult(text=pair, value_text=value_text, u_text=u_text, power=power, tex=tex_pair, spoken=spoken)
 
 
 def write_number(value: float, figures: int = 4) -> str:

@@ -112,7 +112,16 @@ def _lone_repeats(columns: RunColumns) -> list[Slip]:
             place = _which_of_two(row) if lone.place is None else lone.place
             setting = columns.run.settings[lone.row].id
             message = _say_lone(row, place, lone, decimals, column)
-            found.append(Slip("lone_repeat", columns.run.id, setting, column.quantity.id, row[place][0], message))
+            found.append(
+                Slip(
+                    kind="lone_repeat",
+                    run=columns.run.id,
+                    setting=setting,
+                    quantity=column.quantity.id,
+                    repeat=row[place][0],
+                    message=message,
+                )
+            )
     return found
 
 
@@ -191,7 +200,16 @@ def _rough_rows(columns: RunColumns, book: LabBook, known: set[str]) -> list[Sli
             "exchanged", "{symbol} of settings {one} and {other} seem to have changed places: the other way round the table runs smoothly.",
             symbol=plain_symbol(measurement.column.quantity), one=rows[0] + 1, other=rows[1] + 1,
         )  # fmt: skip
-        return [Slip("exchanged", columns.run.id, settings[0], measurement.column.quantity.id, None, message)]
+        return [
+            Slip(
+                kind="exchanged",
+                run=columns.run.id,
+                setting=settings[0],
+                quantity=measurement.column.quantity.id,
+                repeat=None,
+                message=message,
+            )
+        ]
     several = sum(int(m.rows[f.rows[0]]) == rows[0] for m, f in rough) > 1
     x_expected = _out_of_step(changed, rows[0], out, several)
     if x_expected is not None:
@@ -209,9 +227,18 @@ def _row_slip(columns: RunColumns, column: Column, row: int, value: float, expec
             "factor", "{symbol} is about {factor} what the other settings lead to. Look at the decimal point and the unit.",
             symbol=symbol, factor=say_factor(factor),
         )  # fmt: skip
-        return Slip("factor", columns.run.id, setting, column.quantity.id, 0 if lone else None, message)
+        return Slip(
+            kind="factor", run=columns.run.id, setting=setting, quantity=column.quantity.id, repeat=0 if lone else None, message=message
+        )
     turned = _turned_digits(column.readings[row][0].text, expected, abs(value - expected) / 10) if lone else ""
-    return Slip("off_trend", columns.run.id, setting, column.quantity.id, None, _say_off_trend(symbol, expected, turned))
+    return Slip(
+        kind="off_trend",
+        run=columns.run.id,
+        setting=setting,
+        quantity=column.quantity.id,
+        repeat=None,
+        message=_say_off_trend(symbol, expected, turned),
+    )
 
 
 def _say_off_trend(symbol: str, expected: float, turned: str) -> Sentence:
@@ -270,7 +297,16 @@ def _twice_the_same(columns: RunColumns) -> list[Slip]:
                     "duplicate_setting", "{symbol} is the same as in setting {setting}. Repeats of a setting stand in one row.",
                     symbol=plain_symbol(column.quantity), setting=seen[value] + 1,
                 )  # fmt: skip
-                found.append(Slip("duplicate_setting", columns.run.id, columns.run.settings[row].id, column.quantity.id, 0, message))
+                found.append(
+                    Slip(
+                        kind="duplicate_setting",
+                        run=columns.run.id,
+                        setting=columns.run.settings[row].id,
+                        quantity=column.quantity.id,
+                        repeat=0,
+                        message=message,
+                    )
+                )
             else:
                 seen[value] = row
     return found
@@ -294,7 +330,9 @@ def _swapped_cells(columns: RunColumns) -> list[Slip]:
                         "swapped", "{one} and {other} seem to have changed places here.",
                         one=plain_symbol(first.quantity), other=plain_symbol(second.quantity),
                     )  # fmt: skip
-                    found.append(Slip("swapped", columns.run.id, setting.id, first.quantity.id, 0, message))
+                    found.append(
+                        Slip(kind="swapped", run=columns.run.id, setting=setting.id, quantity=first.quantity.id, repeat=0, message=message)
+                    )
     return found
 
 

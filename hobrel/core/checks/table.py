@@ -53,7 +53,17 @@ def look_over_cells(columns: RunColumns, finished: bool) -> list[Slip]:
         if column.averages is None:
             continue
         for kind, row, repeat, message, whole in _look_over(column.averages, column.quantity, aside):
-            found.append(Slip(kind, run.id, run.settings[row].id, column.quantity.id, repeat, message, whole))
+            found.append(
+                Slip(
+                    kind=kind,
+                    run=run.id,
+                    setting=run.settings[row].id,
+                    quantity=column.quantity.id,
+                    repeat=repeat,
+                    message=message,
+                    whole_column=whole,
+                )
+            )
     return found + _blanks(columns, finished)
 
 
@@ -121,13 +131,24 @@ def _blanks(columns: RunColumns, finished: bool) -> list[Slip]:
                 blank = next((i for i in range(column.quantity.repeats) if i not in places), None)
                 if blank is not None and (left or blank < places[-1]):
                     message = say("missing_repeat", "One repeat is blank here, while others are filled.")
-                    found.append(Slip("missing_repeat", run.id, run.settings[row].id, column.quantity.id, blank, message))
+                    found.append(
+                        Slip(
+                            kind="missing_repeat",
+                            run=run.id,
+                            setting=run.settings[row].id,
+                            quantity=column.quantity.id,
+                            repeat=blank,
+                            message=message,
+                        )
+                    )
             elif left and usual[k]:
                 message = say(
                     "blank", "{symbol} is blank here, and filled in the other settings. Blank means “not measured”.",
                     symbol=plain_symbol(column.quantity),
                 )  # fmt: skip
-                found.append(Slip("blank", run.id, run.settings[row].id, column.quantity.id, 0, message))
+                found.append(
+                    Slip(kind="blank", run=run.id, setting=run.settings[row].id, quantity=column.quantity.id, repeat=0, message=message)
+                )
     return found
 
 

@@ -297,9 +297,22 @@ def _describe(
     covariance = np.full_like(unscaled, math.inf) if math.isinf(factor) else unscaled * factor
     total = float(np.sum((y - y.mean()) ** 2))
     return CurveFit(
-        shape, p, np.sqrt(np.diag(covariance)), covariance, residuals, ss, math.sqrt(ss / dof) if dof else 0.0, dof, chi2, reduced,
-        probability, 1 - ss / total if total else None, method, "scatter" if method == "ols" else scale, unscaled @ columns.T * w,
-    )  # fmt: skip
+        shape=shape,
+        values=p,
+        u=np.sqrt(np.diag(covariance)),
+        covariance=covariance,
+        residuals=residuals,
+        residual_ss=ss,
+        residual_sd=math.sqrt(ss / dof) if dof else 0.0,
+        dof=dof,
+        chi2=chi2,
+        reduced_chi2=reduced,
+        p_value=probability,
+        r2=1 - ss / total if total else None,
+        method=method,
+        scale="scatter" if method == "ols" else scale,
+        influence=unscaled @ columns.T * w,
+    )
 
 
 def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, *, scale: ScaleKind) -> CurveFit:

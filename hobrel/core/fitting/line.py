@@ -209,7 +209,9 @@ def _solve(x: Floats, y: Floats, w: Floats, through_origin: bool) -> _Solution:
         sxx = float(np.sum(w * x * x))
         m = float(np.sum(w * x * y)) / sxx
         m += float(np.sum(w * x * (y - m * x))) / sxx
-        return _Solution(m, 0.0, 1 / sxx, 0.0, 0.0, _influence_through_origin(w, x))
+        return _Solution(
+            gradient=m, intercept=0.0, var_gradient=1 / sxx, var_intercept=0.0, covariance=0.0, influence=_influence_through_origin(w, x)
+        )
     total = float(np.sum(w))
     x_mean, y_mean = float(np.sum(w * x)) / total, float(np.sum(w * y)) / total
     dx, dy = x - x_mean, y - y_mean
@@ -218,7 +220,14 @@ def _solve(x: Floats, y: Floats, w: Floats, through_origin: bool) -> _Solution:
     m = float(np.sum(w * dx * dy)) / sxx
     m += float(np.sum(w * dx * (dy - m * dx))) / sxx
     c = y_mean - m * x_mean
-    return _Solution(m, c, 1 / sxx, 1 / total + x_mean**2 / sxx, -x_mean / sxx, _influence(w, dx, x_mean))
+    return _Solution(
+        gradient=m,
+        intercept=c,
+        var_gradient=1 / sxx,
+        var_intercept=1 / total + x_mean**2 / sxx,
+        covariance=-x_mean / sxx,
+        influence=_influence(w, dx, x_mean),
+    )
 
 
 def _influence(w: Floats, dx: Floats, x_mean: float) -> Floats:
@@ -274,7 +283,14 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, *, thro
         raise CoreError("too_large", _NOT_FIXED)
     if through_origin:
         adjusted = w * (x * vy + b * y * vx - (b * x + y) * cross)
-        return _Solution(b, 0.0, 1 / float(np.sum(w * adjusted**2)), 0.0, 0.0, _influence_through_origin(w, adjusted)), w
+        return _Solution(
+            gradient=b,
+            intercept=0.0,
+            var_gradient=1 / float(np.sum(w * adjusted**2)),
+            var_intercept=0.0,
+            covariance=0.0,
+            influence=_influence_through_origin(w, adjusted),
+        ), w
     x_mean, y_mean = float(np.sum(w * x) / np.sum(w)), float(np.sum(w * y) / np.sum(w))
     beta = w * (u * vy + b * v * vx - (b * u + v) * cross)
     adjusted = x_mean + beta
@@ -282,7 +298,14 @@ def _solve_york(x: Floats, y: Floats, sx: Floats, sy: Floats, r: Floats, *, thro
     about_mean = adjusted - adjusted_mean
     var_b = 1.0 / float(np.sum(w * about_mean**2))
     var_a = 1.0 / float(np.sum(w)) + adjusted_mean**2 * var_b
-    return _Solution(b, y_mean - b * x_mean, var_b, var_a, -adjusted_mean * var_b, _influence(w, about_mean, adjusted_mean)), w
+    return _Solution(
+        gradient=b,
+        intercept=y_mean - b * x_mean,
+        var_gradient=var_b,
+        var_intercept=var_a,
+        covariance=-adjusted_mean * var_b,
+        influence=_influence(w, about_mean, adjusted_mean),
+    ), w
 
 
 SAME_READINGS = 1e-12
@@ -360,23 +383,23 @@ def _describe(x: Floats, y: Floats, s: _Solution, w: Floats, method: LineMethod,
             factor = math.inf if reduced is None else reduced
     r, r2 = _correlation(x, y, ss if method == "ols" else None, through_origin, residuals, w=w)
     return LineFit(
-        s.gradient,
-        s.intercept,
-        math.sqrt(s.var_gradient * factor),
-        math.sqrt(s.var_intercept * factor),
-        s.covariance * factor,
-        dof,
-        chi2,
-        reduced,
-        p,
-        r,
-        r2,
-        math.sqrt(variance) if dof else 0.0,
-        method,
-        "scatter" if method == "ols" else scale,
-        int(x.size),
-        s.influence,
-        through_origin,
+        gradient=s.gradient,
+        intercept=s.intercept,
+        u_gradient=math.sqrt(s.var_gradient * factor),
+        u_intercept=math.sqrt(s.var_intercept * factor),
+        covariance=s.covariance * factor,
+        dof=dof,
+        chi2=chi2,
+        reduced_chi2=reduced,
+        p_value=p,
+        r=r,
+        r2=r2,
+        residual_sd=math.sqrt(variance) if dof else 0.0,
+        method=method,
+        scale="scatter" if method == "ols" else scale,
+        n=int(x.size),
+        influence=s.influence,
+        through_origin=through_origin,
     )
 
 

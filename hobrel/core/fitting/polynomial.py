@@ -173,9 +173,16 @@ def _solve(basis: _Long, powers: _Long, root: _Long, y: Floats, weighted: bool, 
         u = np.where(spread > 0, np.sqrt(spread * factor), 0.0)
         covariance = np.where(covariance != 0, covariance * factor, 0.0)
     return LinearFit(
-        np.asarray(amounts @ powers, dtype=np.float64), u, covariance, plain, math.sqrt(plain_ss / dof) if dof else 0.0,
-        1 - ss / total if total > 0 else None, dof, ss if weighted else None, through_origin,
-    )  # fmt: skip
+        coefficients=np.asarray(amounts @ powers, dtype=np.float64),
+        u=u,
+        covariance=covariance,
+        residuals=plain,
+        residual_sd=math.sqrt(plain_ss / dof) if dof else 0.0,
+        r2=1 - ss / total if total > 0 else None,
+        dof=dof,
+        chi2=ss if weighted else None,
+        through_origin=through_origin,
+    )
 
 
 def is_only_noise(coefficients: ArrayLike, x: ArrayLike, y: ArrayLike) -> list[bool]:

@@ -105,10 +105,19 @@ def study_pattern(x: Floats, y: Floats, residuals: Floats, spread: Floats, curva
     runs, longest = _count_runs(kept)
     expected, runs_p = _expect_runs(kept, runs)
     return Residuals(
-        residuals, spread, standardised, signs, runs, expected, runs_p, curvature_t,
-        int(np.sum(np.abs(standardised) <= 1)), int(np.sum(np.abs(standardised) <= 2)), longest,
-        _describe(kept, x.size, runs, expected, longest, t=curvature_t),
-    )  # fmt: skip
+        residuals=residuals,
+        sigmas=spread,
+        standardised=standardised,
+        signs=signs,
+        runs=runs,
+        expected_runs=expected,
+        runs_p=runs_p,
+        curvature_t=curvature_t,
+        within_1u=int(np.sum(np.abs(standardised) <= 1)),
+        within_2u=int(np.sum(np.abs(standardised) <= 2)),
+        longest_run=longest,
+        sentence=_describe(kept, x.size, runs, expected, longest, t=curvature_t),
+    )
 
 
 def _count_runs(signs: str) -> tuple[int, int]:

@@ -63,4 +63,4 @@ def find_steepest_point(x: ArrayLike, y: ArrayLike, fraction: float = 0.5) -> St
         refined = float(places[k - 1]) + (float(places[k]) - float(places[k - 1])) * before / (before - after) if before != after else at
     place = fraction * (at if refined is None else refined)
     reading = float(np.interp(place, xs, ys)) if xs[0] <= place <= xs[-1] else None
-    return SteepestPoint(at, half, refined, float(rates.rates[k]), place, reading)
+    return SteepestPoint(at=at, u=half, refined=refined, rate=float(rates.rates[k]), fraction_x=place, fraction_y=reading)

@@ -148,7 +148,7 @@ def propagate(
             value, u = float(drawn.mean()), float(drawn.std(ddof=1))
             low, high = np.quantile(drawn, (0.025, 0.975))
             interval = (float(low), float(high))
-    return Propagation(value, u, traced.unit, way, budget, interval, warning)
+    return Propagation(value=value, u=u, unit=traced.unit, way=way, budget=budget, interval95=interval, warning=warning)
 
 
 def compare_ways(node: Node, inputs: Mapping[str, Input], correlations: Correlations | None = None) -> tuple[Propagation, ...]:

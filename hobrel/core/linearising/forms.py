@@ -155,7 +155,9 @@ def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], as_read: Floats
     )
     if float(np.max(np.abs(study.residuals))) <= ROUNDING * float(np.max(np.abs(y.values))):
         # on the line but for rounding: signs and curvature of rounding mean nothing
-        return StraightPlot(x_form, y_form, line, study, 0.0, 0.0, "straight", -16)
+        return StraightPlot(
+            x_form=x_form, y_form=y_form, line=line, residuals=study, curvature_t=0.0, strain=0.0, verdict="straight", left=-16
+        )
     t = study.curvature_t or 0.0
     few_runs = _runs_z(study)
     excess = max(0.0, math.sqrt(2 * line.chi2) - math.sqrt(2 * line.dof - 1)) if line.chi2 is not None and line.dof else 0.0
@@ -164,7 +166,9 @@ def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], as_read: Floats
     verdict = judge_points(x.values, y.values, formed if has_bars else None)
     if not has_bars and verdict == "bends" and y_form.text != "v":
         verdict = _judge_by_scatter(x, y, as_read)
-    return StraightPlot(x_form, y_form, line, study, study.curvature_t, strain, verdict, left)
+    return StraightPlot(
+        x_form=x_form, y_form=y_form, line=line, residuals=study, curvature_t=study.curvature_t, strain=strain, verdict=verdict, left=left
+    )
 
 
 def _scatters(y: Formed, as_read: Floats) -> list[Floats]:

@@ -138,7 +138,14 @@ def _plot(
         return None
     by_gradient, by_intercept = ("" if not unknown else _unknown_from(part, symbols[unknown], word) for part, word in
                                  ((gradient, "gradient"), (intercept, "intercept")))  # fmt: skip
-    plot = RelationPlot(Form(x_form).of(x), Form(y_form).of(y), to_text(gradient), to_text(_tidy(intercept)), by_gradient, by_intercept)
+    plot = RelationPlot(
+        x_form=Form(x_form).of(x),
+        y_form=Form(y_form).of(y),
+        gradient_means=to_text(gradient),
+        intercept_means=to_text(_tidy(intercept)),
+        unknown_from_gradient=by_gradient,
+        unknown_from_intercept=by_intercept,
+    )
     missing = bool(unknown) and not by_gradient
     return (missing, _FORMS.index(x_form) + _FORMS.index(y_form), _FORMS.index(y_form)), plot
 

@@ -79,8 +79,17 @@ def _pair(call: Call, columns: RunColumns, row: int) -> NeighbourPair | None:
     if place.size == 0 or place[0] == 0:
         return None
     before = int(columns.order[place[0] - 1])
-    now_and_before = [(float(inner.value[r]), float(u[r])) for r in (row, before)]
-    return NeighbourPair(spell(call), call.function, row, before, *now_and_before[0], *now_and_before[1], inner.unit)
+    return NeighbourPair(
+        text=spell(call),
+        function=call.function,
+        row=row,
+        before=before,
+        value=float(inner.value[row]),
+        u=float(u[row]),
+        value_before=float(inner.value[before]),
+        u_before=float(u[before]),
+        unit=inner.unit,
+    )
 
 
 def _by_name(columns: RunColumns) -> dict[str, Column]:

@@ -252,7 +252,16 @@ def average_readings(
     us = np.array([np.nan if m is None else m.u for m in means], dtype=np.float64)
     standard, dof = (us, math.inf) if own_bars else judge_means(groups, us, instrument)
     value.flags.writeable = us.flags.writeable = standard.flags.writeable = False
-    return Averages(tuple(readings), tuple(places), tuple(len(r) for r in rows), tuple(means), value, us, standard, dof)
+    return Averages(
+        readings=tuple(readings),
+        places=tuple(places),
+        widths=tuple(len(r) for r in rows),
+        means=tuple(means),
+        value=value,
+        u=us,
+        standard=standard,
+        dof=dof,
+    )
 
 
 def judge_means(groups: Sequence[Sequence[float]], us: Floats, instrument: Instrument | None) -> tuple[Floats, Floats | float]:

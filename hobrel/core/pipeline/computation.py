@@ -34,5 +34,11 @@ def compute(book: LabBook) -> Computation:
     """Compute everything in a lab book."""
     ground = lay_ground(book)
     return Computation(
-        ground.book, ground.columns, ground.points, ground.series, ground.fits, ground.fit_points, compute_findings(ground)
-    )  # fmt: skip
+        book=ground.book,
+        columns=ground.columns,
+        points=ground.points,
+        series=ground.series,
+        fits=ground.fits,
+        fit_points=ground.fit_points,
+        findings=compute_findings(ground),
+    )

@@ -104,7 +104,12 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
         spread = np.full_like(x, without_rounding(curve.residual_sd, y))
     scatter = judge_scatter(curve.chi2, curve.dof, bars.dof)
     influence = Influence(
-        curve.influence, curve.slopes, spread, max(curve.dof, 1), bars.dof, scatter_in_bars(curve.reduced_chi2, curve.residual_sd, y)
+        by=curve.influence,
+        slopes=curve.slopes,
+        spread=spread,
+        dof=max(curve.dof, 1),
+        dof_of_bars=bars.dof,
+        reduced_chi2=scatter_in_bars(curve.reduced_chi2, curve.residual_sd, y),
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
@@ -119,9 +124,15 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
         return {name: Traced(np.asarray(value), own, unit) for name, value, own, unit in parts}
 
     return FittedCurve(
-        curve, study_pattern(x, y, curve.residuals, spread), as_outputs(said), as_outputs(judged), scatter,
-        judge_points(x, y, bars if weighted else None), used, tuple(curve.only_noise(x, y)),
-    )  # fmt: skip
+        curve=curve,
+        residuals=study_pattern(x, y, curve.residuals, spread),
+        outputs=as_outputs(said),
+        judged=as_outputs(judged),
+        scatter=scatter,
+        bends=judge_points(x, y, bars if weighted else None),
+        fitted=used,
+        noise=tuple(curve.only_noise(x, y)),
+    )
 
 
 def parameter_units(shape: Shape, x_unit: Unit, y_unit: Unit) -> tuple[Unit, ...]:

@@ -170,9 +170,20 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         known = measured(Source("accepted", "accepted value", np.asarray(accepted[1]), traced.unit), accepted[0])
         comparison = compare_numbers(TwoFold(traced, judged), TwoFold(known, known), ground.book.convention.verdict)
     return ComputedFinding(
-        finding, node, inputs, traced, first_order, judged, value, u, budget, comparison, accepted, words,
-        {k: v for k, v in targets.items() if k in used and v},
-    )  # fmt: skip
+        finding=finding,
+        node=node,
+        inputs=inputs,
+        traced=traced,
+        first_order=first_order,
+        judged=judged,
+        value=value,
+        u=u,
+        budget=budget,
+        comparison=comparison,
+        accepted=accepted,
+        words=words,
+        targets={k: v for k, v in targets.items() if k in used and v},
+    )
 
 
 def _refuse_clashes(finding: Finding, constants: set[str], parameters: set[str], uses: set[str]) -> None:

@@ -165,7 +165,7 @@ def _lay(book: LabBook, tangents: dict[str, Tangent], before: Ground | None) -> 
         else _attempt_fit(fit_points[f.id][0], f, book.convention)
         for f in book.fits
     }
-    return Ground(book, columns, points, series, fits, fit_points)
+    return Ground(book=book, columns=columns, points=points, series=series, fits=fits, fit_points=fit_points)
 
 
 def _same_points(a: GraphPoints | CoreError, b: GraphPoints | CoreError) -> bool:

@@ -310,7 +310,7 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     traced, judged = (read_off_traced(fitted, points, outputs, "back", middle, at=reading) for outputs in (fitted.outputs, fitted.judged))
     used = points.x[fitted.fitted]
     outside = not float(used.min()) <= float(traced.value) <= float(used.max())
-    return ReadUnknown(middle, u, k, traced, judged, outside)
+    return ReadUnknown(mean=middle, u_mean=u, n=k, traced=traced, judged=judged, extrapolated=outside)
 
 
 def _typical_u(points: GraphPoints, convention: Convention, value: float) -> float:

@@ -148,7 +148,18 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
     with np.errstate(invalid="ignore", divide="ignore"):
         correlation = np.where((sx > 0) & (sy > 0), product / (sx * sy), 0.0)
     judged = Bars(sx, sy, np.clip(correlation, -1, 1), min(_dof_behind(x_judged, rows), _dof_behind(y_judged, rows)))
-    return GraphPoints(columns.run.id, x_column, y_column, tuple(rows.tolist()), used, x_all[rows], y_all[rows], ux, uy, judged)
+    return GraphPoints(
+        run=columns.run.id,
+        x_column=x_column,
+        y_column=y_column,
+        rows=tuple(rows.tolist()),
+        used=used,
+        x=x_all[rows],
+        y=y_all[rows],
+        ux=ux,
+        uy=uy,
+        judged=judged,
+    )
 
 
 def bars_of_used(points: GraphPoints, used: Used) -> Bars:
@@ -215,7 +226,14 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", e
     spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
     slope = np.full(x.size, line.gradient) if both else None
     scatter = judge_scatter(line.chi2, line.dof, bars.dof)
-    influence = Influence(line.influence, slope, spread, line.dof, bars.dof, scatter_in_bars(line.reduced_chi2, line.residual_sd, y))
+    influence = Influence(
+        by=line.influence,
+        slopes=slope,
+        spread=spread,
+        dof=line.dof,
+        dof_of_bars=bars.dof,
+        reduced_chi2=scatter_in_bars(line.reduced_chi2, line.residual_sd, y),
+    )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
         moved = run_fit(x + x_shift, y + y_shift)
@@ -234,12 +252,20 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", e
     gradient, intercept = as_outputs(said)
     by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, intercept=fit.by_eye.intercept)
     return FittedLine(
-        line, study, gradient, intercept, dict(zip(("gradient", "intercept"), as_outputs(judged), strict=True)), scatter,
+        line=line,
+        residuals=study,
+        gradient=gradient,
+        intercept=intercept,
+        judged=dict(zip(("gradient", "intercept"), as_outputs(judged), strict=True)),
+        scatter=scatter,
         # whatever is fitted, it is the points that are straight or not: a line through the origin says nothing of that
-        judge_points(x, y, bars) if weighted and line.through_origin else judge_straight(bend, x.size, scatter, bars.dof),
-        used, _attempt_extremes(x, y, ux, uy) if extremes else None, by_eye,
-        tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None), fit.show_extremes,
-    )  # fmt: skip
+        bends=judge_points(x, y, bars) if weighted and line.through_origin else judge_straight(bend, x.size, scatter, bars.dof),
+        fitted=used,
+        extremes=_attempt_extremes(x, y, ux, uy) if extremes else None,
+        by_eye=by_eye,
+        by_eye_extremes=tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None),
+        show_extremes=fit.show_extremes,
+    )
 
 
 ROUNDING = 1e-12

@@ -55,7 +55,7 @@ def gather_series(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]
             key = f"{run.id}:{quantity.id}"
             points = _attempt(columns[run.id], replace(graph, y=quantity.id), graph.y)
             name = _name(run, quantity, len(runs) > 1, len(quantities) > 1)
-            series.append(Series(key, run, name, looks[key], points, key in graph.hidden))
+            series.append(Series(key=key, run=run, name=name, look=looks[key], points=points, hidden=key in graph.hidden))
     return tuple(series)
 
 

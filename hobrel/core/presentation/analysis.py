@@ -71,9 +71,18 @@ def present(computation: Computation, finished: bool = False) -> Analysis:
     tokens = troubles.aside(dict[str, str](), "live values", _tokens, book, runs, fits, findings)
     sketch = troubles.aside(None, "sketch", smooth_sketch, book.sketch)
     return Analysis(
-        runs, tuple(graphs), tuple(patterns), fits, findings, slips, stages, convention_words(book.convention), tokens, sketch,
-        troubles.trouble,
-    )  # fmt: skip
+        runs=runs,
+        graphs=tuple(graphs),
+        patterns=tuple(patterns),
+        fits=fits,
+        findings=findings,
+        slips=slips,
+        stages=stages,
+        convention_words=convention_words(book.convention),
+        tokens=tokens,
+        sketch=sketch,
+        trouble=troubles.trouble,
+    )
 
 
 def present_table(book: LabBook, before: LabBook, earlier: Analysis) -> Analysis:
@@ -107,13 +116,18 @@ def present_failure(book: LabBook, error: CoreError) -> Analysis:
     """The analysis of a lab book of which nothing could be computed: the reason in the place of everything, and once for all of it."""
     names = {run.id: tuple(fail_column(q, run, error) for q in book.quantities) for run in book.runs}
     return Analysis(
-        tuple(RunResult(run.id, names[run.id]) for run in book.runs),
-        tuple(_fail_graph(g, error) for g in book.graphs),
-        tuple(fail_pattern(g.id, error) for g in book.graphs),
-        tuple(fail_fit(f, error) for f in book.fits),
-        tuple(fail_finding(f, error) for f in book.findings),
-        (), unmarked_stages(), convention_words(book.convention), {}, None, show_trouble(error),
-    )  # fmt: skip
+        runs=tuple(RunResult(run.id, names[run.id]) for run in book.runs),
+        graphs=tuple(_fail_graph(g, error) for g in book.graphs),
+        patterns=tuple(fail_pattern(g.id, error) for g in book.graphs),
+        fits=tuple(fail_fit(f, error) for f in book.fits),
+        findings=tuple(fail_finding(f, error) for f in book.findings),
+        slips=(),
+        stages=unmarked_stages(),
+        convention_words=convention_words(book.convention),
+        tokens={},
+        sketch=None,
+        trouble=show_trouble(error),
+    )
 
 
 class _Troubles:
@@ -211,7 +225,9 @@ def _far_points(fits: tuple[FitResult, ...], computation: Computation) -> tuple[
                     "far_from_line", "This point lies more than three of its uncertainties from the line ({symbol}). "
                     "Look at its readings again.", symbol=symbol,
                 )  # fmt: skip
-                found.append(Slip("off_trend", run.id, key, points.y_column.quantity.id, None, message))
+                found.append(
+                    Slip(kind="off_trend", run=run.id, setting=key, quantity=points.y_column.quantity.id, repeat=None, message=message)
+                )
     # a point of two stretches is named once
     return tuple(dict.fromkeys(found))
 

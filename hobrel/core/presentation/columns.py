@@ -93,7 +93,21 @@ def fail_column(quantity: Quantity, run: Run, error: CoreError) -> ColumnResult:
     """A column that could not be written: its heading as it was typed, no values, and why."""
     cells = () if run.log or quantity.kind == "constant" else tuple(Cell() for _ in run.settings)
     symbol = (RichRun(quantity.symbol),)
-    return ColumnResult(quantity.id, symbol, "", quantity.unit, None, "", "", cells, (), "", "", None, show_trouble(error))
+    return ColumnResult(
+        quantity=quantity.id,
+        symbol=symbol,
+        symbol_tex="",
+        unit=quantity.unit,
+        decimals=None,
+        instrument_text="",
+        formula_tex="",
+        cells=cells,
+        notes=(),
+        range_text="",
+        largest="",
+        constant=None,
+        trouble=show_trouble(error),
+    )
 
 
 def _has_a_name(column: Column) -> bool:
@@ -145,7 +159,19 @@ def _read_cells(averages: Averages, rule: RoundingRule) -> tuple[Cell, ...]:
             cells.append(Cell(set_aside=aside, repeats=tuple(repeats)))
             continue
         wide = mean.u > STANDS_OUT * usual
-        cells.append(Cell(mean.summary.mean, mean.u, value_text, u_text, mean.summary.n, aside, mean.made_by, tuple(repeats), wide))
+        cells.append(
+            Cell(
+                value=mean.summary.mean,
+                u=mean.u,
+                value_text=value_text,
+                u_text=u_text,
+                kept=mean.summary.n,
+                set_aside=aside,
+                made_by=mean.made_by,
+                repeats=tuple(repeats),
+                wide=wide,
+            )
+        )
     return tuple(cells)
 
 

@@ -49,18 +49,31 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
     assert points.y_column.traced is not None
     unit = write_unit(points.y_column.traced.unit)
     return FitResult(
-        fit.id, fit.graph, (_METHODS[curve.method], *why), fitted.n, curve.dof,
-        f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(curve.shape), numbers)}",
-        f"{plain_text(rich_symbol(y_symbol))}: {text}",
-        None, None, (), within_words(fitted, points),
-        "" if curve.chi2 is None else write_number(curve.chi2, 3),
-        "" if curve.reduced_chi2 is None else write_number(curve.reduced_chi2, 2),
-        (SCATTER_WORDS[fitted.scatter],),
-        "" if curve.r2 is None else write_r2(curve.r2), (),
-        f"{write_number(curve.residual_sd, 2)} {unit}".rstrip(), None, far_settings(fitted, points, run), None,
-        shape=curve.shape.name, shape_words=curve.shape.words, parameters=parameters,
+        fit=fit.id,
+        graph=fit.graph,
+        method=(_METHODS[curve.method], *why),
+        n=fitted.n,
+        dof=curve.dof,
+        equation_tex=f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(curve.shape), numbers)}",
+        equation_text=f"{plain_text(rich_symbol(y_symbol))}: {text}",
+        gradient=None,
+        intercept=None,
+        intercept_words=(),
+        within=within_words(fitted, points),
+        chi2="" if curve.chi2 is None else write_number(curve.chi2, 3),
+        reduced_chi2="" if curve.reduced_chi2 is None else write_number(curve.reduced_chi2, 2),
+        chi2_words=(SCATTER_WORDS[fitted.scatter],),
+        r2="" if curve.r2 is None else write_r2(curve.r2),
+        r2_words=(),
+        residual_sd=f"{write_number(curve.residual_sd, 2)} {unit}".rstrip(),
+        pattern=None,
+        far=far_settings(fitted, points, run),
+        trouble=None,
+        shape=curve.shape.name,
+        shape_words=curve.shape.words,
+        parameters=parameters,
         is_doubtful=fitted.scatter == "more",
-    )  # fmt: skip
+    )
 
 
 def offer_shapes(points: GraphPoints, fit: Fit) -> tuple[ShapeOffer, ...]:

@@ -44,12 +44,12 @@ def present_budget(
     names |= {"gradient": "of the line", "intercept": "of the line"} | dict(words or {})
     return tuple(
         BudgetBar(
-            tuple(run for i, s in enumerate(line.symbols) for run in ((RichRun(" and "),) if i else ()) + tuple(name_symbol(s))),
-            ", ".join(dict.fromkeys(w for s in line.symbols if (w := names.get(canonical_name(s), "")))),
-            line.share,
-            _percent(line.share),
-            f"{write_number(line.contribution, 2)} {unit}".rstrip(),
-            line.shared,
+            symbol=tuple(run for i, s in enumerate(line.symbols) for run in ((RichRun(" and "),) if i else ()) + tuple(name_symbol(s))),
+            words=", ".join(dict.fromkeys(w for s in line.symbols if (w := names.get(canonical_name(s), "")))),
+            share=line.share,
+            share_text=_percent(line.share),
+            contribution=f"{write_number(line.contribution, 2)} {unit}".rstrip(),
+            shared=line.shared,
         )
         for line in budget
     )
@@ -162,6 +162,20 @@ def present_or_fail(finding: Finding, found: ComputedFinding | CoreError, book: 
 def fail_finding(finding: Finding, error: CoreError) -> FindingResult:
     """A finding that there is none of, with the reason."""
     return FindingResult(
-        finding.id, finding.name, rich_symbol(finding.symbol), finding.unit, None, "", "", "", (), (), None, "", None, (), None,
-        show_trouble(error),
-    )  # fmt: skip
+        finding=finding.id,
+        name=finding.name,
+        symbol=rich_symbol(finding.symbol),
+        unit=finding.unit,
+        value=None,
+        formula_tex="",
+        numbers_tex="",
+        statement="",
+        rounding_words=(),
+        budget=(),
+        accepted=None,
+        accepted_source="",
+        verdict=None,
+        comparison=(),
+        number_line=None,
+        trouble=show_trouble(error),
+    )

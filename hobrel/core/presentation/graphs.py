@@ -65,7 +65,7 @@ class _Drawing:
 
 def draw_points(graph: Graph, points: GraphPoints, fitted: Fitted | None, run: Run) -> GraphResult:
     """Describe a graph of one series with what is fitted to it."""
-    series = Series(f"{run.id}:{graph.y}", run, run.name, 0, points, False)
+    series = Series(key=f"{run.id}:{graph.y}", run=run, name=run.name, look=0, points=points, hidden=False)
     return draw_graph(graph, (series,), (DrawnFit("", series.key, fitted),) if fitted else ())
 
 
@@ -102,12 +102,17 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
     notes, lost = _place_notes(graph.notes, shown.get(series[0].key, ()), visible)
     count = sum(len(d.points.rows) for d in drawn)
     figure = Figure(
-        graph.title or f"{y_name} against {x_name}", x_axis, y_axis,
-        tuple(PointSeries(s.name, s.look, shown.get(s.key, ()), s.key, s.hidden) for s in series if s.hidden or s.key in shown),
-        tuple(lines), tuple(bands), residual_axis,
-        describe_figure(x_label, y_label, count, (say_pattern(visible[0].fitted),) if visible else ()),
-        notes, smooth_sketch(sketch),
-    )  # fmt: skip
+        title=graph.title or f"{y_name} against {x_name}",
+        x_axis=x_axis,
+        y_axis=y_axis,
+        series=tuple(PointSeries(s.name, s.look, shown.get(s.key, ()), s.key, s.hidden) for s in series if s.hidden or s.key in shown),
+        lines=tuple(lines),
+        bands=tuple(bands),
+        residual_axis=residual_axis,
+        summary=describe_figure(x_label, y_label, count, (say_pattern(visible[0].fitted),) if visible else ()),
+        notes=notes,
+        sketch=smooth_sketch(sketch),
+    )
     remarks = [r for d in drawn for r in _remark_thinning(d.points, len(shown[d.series.key]))]
     outside = sum(int(np.count_nonzero(_outside(d.points, x_axis, y_axis))) for d in drawn)
     remarks += [*_remark_outside(outside), *_remark_bars(drawn, figure), *_remark_few(drawn), *lost]
@@ -140,7 +145,7 @@ def _prepare(series: Series, points: GraphPoints, fits: Sequence[DrawnFit]) -> _
         own[fit.fitted.fitted] = fit.fitted.residuals.residuals
         residuals[fresh] = own[fresh]
         bars[fresh] = np.hypot(uy, np.nan_to_num(np.abs(fit.fitted.slope_at(points.x))) * ux)[fresh]
-    return _Drawing(series, points, ux, uy, residuals, bars)
+    return _Drawing(series=series, points=points, ux=ux, uy=uy, residuals=residuals, bars=bars)
 
 
 def _ends(parts: Sequence[tuple[Floats, Floats]]) -> tuple[float, float]:
@@ -160,11 +165,17 @@ def _figure_points(drawing: _Drawing, x_axis: Axis, y_axis: Axis, first: GraphPo
         residual = float(drawing.residuals[i]) if np.isfinite(drawing.residuals[i]) else None
         found.append(
             FigurePoint(
-                run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(drawing.ux[i]), float(drawing.uy[i]),
-                _say_point(points, i, "" if points is first else drawing.series.name), not bool(points.used[i]), residual,
-                float(drawing.bars[i]) if residual is not None else None,
+                key=run.row_id(points.rows[i]),
+                x=float(points.x[i]),
+                y=float(points.y[i]),
+                ux=float(drawing.ux[i]),
+                uy=float(drawing.uy[i]),
+                label=_say_point(points, i, "" if points is first else drawing.series.name),
+                set_aside=not bool(points.used[i]),
+                residual=residual,
+                residual_u=float(drawing.bars[i]) if residual is not None else None,
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 
@@ -225,7 +236,8 @@ def _place_notes(
         if at is None:
             lost.append(say("note_lost", "A note points to what is not on the graph now: “{note}”", note=note.text))
         else:
-            placed.append(FigureNote(note.id, note.text, *at, note.x_high if note.anchor == "stretch" else None, note.right, note.up))
+            x_to = note.x_high if note.anchor == "stretch" else None
+            placed.append(FigureNote(id=note.id, text=note.text, x=at[0], y=at[1], x_to=x_to, right=note.right, up=note.up))
     return tuple(placed), lost
 
 

@@ -35,12 +35,17 @@ def present_pattern(graph_id: str, fitted: FittedLine) -> LinePattern:
     """How straight a graph is, in signs and words."""
     r = fitted.residuals
     return LinePattern(
-        graph_id, thin_signs(r.signs), r.runs,
-        "" if r.expected_runs is None else write_number(r.expected_runs, 2),
-        "" if r.curvature_t is None else write_number(r.curvature_t, 2),
-        "" if fitted.line.reduced_chi2 is None else write_number(fitted.line.reduced_chi2, 2),
-        (say_pattern(fitted),), fitted.bends == "bends", None, verdict=fitted.bends,
-    )  # fmt: skip
+        graph=graph_id,
+        signs=thin_signs(r.signs),
+        runs=r.runs,
+        expected_runs="" if r.expected_runs is None else write_number(r.expected_runs, 2),
+        curvature_t="" if r.curvature_t is None else write_number(r.curvature_t, 2),
+        reduced_chi2="" if fitted.line.reduced_chi2 is None else write_number(fitted.line.reduced_chi2, 2),
+        words=(say_pattern(fitted),),
+        bends=fitted.bends == "bends",
+        trouble=None,
+        verdict=fitted.bends,
+    )
 
 
 def say_pattern(fitted: FittedLine | FittedCurve) -> Sentence:
@@ -68,7 +73,17 @@ def say_pattern(fitted: FittedLine | FittedCurve) -> Sentence:
 
 def fail_pattern(graph_id: str, error: CoreError) -> LinePattern:
     """The pattern of a graph without a line, with the reason."""
-    return LinePattern(graph_id, "", 0, "", "", "", (), False, show_trouble(error))
+    return LinePattern(
+        graph=graph_id,
+        signs="",
+        runs=0,
+        expected_runs="",
+        curvature_t="",
+        reduced_chi2="",
+        words=(),
+        bends=False,
+        trouble=show_trouble(error),
+    )
 
 
 METHODS = {
@@ -91,18 +106,31 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
     elif fitted.scatter != "unknown":
         method.append(source_words(line.reduced_chi2, convention))
     return FitResult(
-        fit.id, fit.graph, tuple(method), line.n, line.dof, tex, text, gradient, intercept,
-        _intercept_words(fitted, convention), within_words(fitted, points),
-        "" if line.chi2 is None else write_number(line.chi2, 3),
-        "" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),
-        (SCATTER_WORDS[fitted.scatter],),
-        "" if line.r2 is None else write_r2(line.r2),
-        (_R2_AGAINST_ZERO,) if line.through_origin else (),
-        f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
-        present_pattern(fit.graph, fitted), far_settings(fitted, points, run), None,
-        extremes=_present_extremes(fitted, points, convention, run), by_eye=_present_by_eye(fitted),
-        uncertainties=_compare_uncertainties(fitted, convention), is_doubtful=fitted.scatter == "more" or fitted.bends == "bends",
-    )  # fmt: skip
+        fit=fit.id,
+        graph=fit.graph,
+        method=tuple(method),
+        n=line.n,
+        dof=line.dof,
+        equation_tex=tex,
+        equation_text=text,
+        gradient=gradient,
+        intercept=intercept,
+        intercept_words=_intercept_words(fitted, convention),
+        within=within_words(fitted, points),
+        chi2="" if line.chi2 is None else write_number(line.chi2, 3),
+        reduced_chi2="" if line.reduced_chi2 is None else write_number(line.reduced_chi2, 2),
+        chi2_words=(SCATTER_WORDS[fitted.scatter],),
+        r2="" if line.r2 is None else write_r2(line.r2),
+        r2_words=(_R2_AGAINST_ZERO,) if line.through_origin else (),
+        residual_sd=f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
+        pattern=present_pattern(fit.graph, fitted),
+        far=far_settings(fitted, points, run),
+        trouble=None,
+        extremes=_present_extremes(fitted, points, convention, run),
+        by_eye=_present_by_eye(fitted),
+        uncertainties=_compare_uncertainties(fitted, convention),
+        is_doubtful=fitted.scatter == "more" or fitted.bends == "bends",
+    )
 
 
 _R2_AGAINST_ZERO = say("r2_against_zero", "against zero, not to be compared with that of a line with an intercept")
@@ -292,8 +320,27 @@ SCATTER_WORDS: dict[Scatter, Sentence] = {
 def fail_fit(fit: Fit, error: CoreError) -> FitResult:
     """The card of a fit that there is none of, with the reason."""
     return FitResult(
-        fit.id, fit.graph, (), 0, 0, "", "", None, None, (), (), "", "", (), "", (), "", None, (), show_trouble(error)
-    )  # fmt: skip
+        fit=fit.id,
+        graph=fit.graph,
+        method=(),
+        n=0,
+        dof=0,
+        equation_tex="",
+        equation_text="",
+        gradient=None,
+        intercept=None,
+        intercept_words=(),
+        within=(),
+        chi2="",
+        reduced_chi2="",
+        chi2_words=(),
+        r2="",
+        r2_words=(),
+        residual_sd="",
+        pattern=None,
+        far=(),
+        trouble=show_trouble(error),
+    )
 
 
 def name_fit(ground: Ground, fit_id: str) -> str:

@@ -141,7 +141,20 @@ def present_pools(findings: Sequence[Finding], shares: Sequence[BenchShare]) -> 
             return pooled
         rows = tuple(PoolRow(share.bench, None, (), (), look) for look, share in enumerate(shares))
         symbol = rich_symbol(finding.symbol)
-        return PoolResult(finding.name, symbol, finding.unit, rows, (), (), (said_by(pooled),), (), (), None, None, None)
+        return PoolResult(
+            name=finding.name,
+            symbol=symbol,
+            unit=finding.unit,
+            rows=rows,
+            values=(),
+            spread=(),
+            reason=(said_by(pooled),),
+            consistency=(),
+            counted=(),
+            number_line=None,
+            accepted=None,
+            figure=None,
+        )
 
     return tuple(one(finding) for finding in findings)
 
@@ -286,8 +299,8 @@ def _share_points(computation: Computation) -> SharedPoints | None:
     run = computation.book.runs[0]
     ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
     shown = tuple(
-        FigurePoint(run.row_id(points.rows[i]), float(points.x[i]), float(points.y[i]), float(ux[i]), float(uy[i]),
-                    f"setting {points.rows[i] + 1}", not bool(points.used[i]))
+        FigurePoint(key=run.row_id(points.rows[i]), x=float(points.x[i]), y=float(points.y[i]), ux=float(ux[i]), uy=float(uy[i]),
+                    label=f"setting {points.rows[i] + 1}", set_aside=not bool(points.used[i]))
         for i in thin_points(points.x, points.y, 200)
     )  # fmt: skip
     return SharedPoints((x.quantity.symbol, y.quantity.symbol), (x.traced.unit, y.traced.unit), shown)

@@ -42,13 +42,21 @@ def show_value(value: float, u: float | None, unit: Unit | str, rule: RoundingRu
         text = write_place(value, 4)
         tex = power_tex(text) + tail
         shown = f"{text} {name}".strip()
-        return ShownValue(value, None, text, "", shown, tex, shown.replace(MINUS, "minus "), tex)
+        return ShownValue(
+            value=value, u=None, value_text=text, u_text="", text=shown, tex=tex, spoken=shown.replace(MINUS, "minus "), value_tex=tex
+        )
     rounded = round_result(clean(value), clean(u), rule, name)
     value_tex = rounded.value_text.replace(MINUS, "-") + (rf" \times 10^{{{rounded.power}}}" if rounded.power else "")
     return ShownValue(
-        value, u, rounded.value_text, rounded.u_text, rounded.text, rounded.tex.partition(r"\ \text{")[0] + tail, rounded.spoken,
-        value_tex + tail,
-    )  # fmt: skip
+        value=value,
+        u=u,
+        value_text=rounded.value_text,
+        u_text=rounded.u_text,
+        text=rounded.text,
+        tex=rounded.tex.partition(r"\ \text{")[0] + tail,
+        spoken=rounded.spoken,
+        value_tex=value_tex + tail,
+    )
 
 
 def show_constant(value: float, u: float, value_text: str, u_text: str, unit: str) -> ShownValue:
@@ -59,9 +67,15 @@ def show_constant(value: float, u: float, value_text: str, u_text: str, unit: st
     tail = tex_unit(unit)
     spoken = pair.replace("±", "plus or minus").replace(MINUS, "minus ")
     return ShownValue(
-        value, u or None, value_text, u_text, f"{pair} {unit}".strip(), (f"({tex})" if u_text and unit else tex) + tail,
-        f"{spoken}, in {unit}" if unit else spoken, value_text.replace(MINUS, "-") + tail,
-    )  # fmt: skip
+        value=value,
+        u=u or None,
+        value_text=value_text,
+        u_text=u_text,
+        text=f"{pair} {unit}".strip(),
+        tex=(f"({tex})" if u_text and unit else tex) + tail,
+        spoken=f"{spoken}, in {unit}" if unit else spoken,
+        value_tex=value_text.replace(MINUS, "-") + tail,
+    )
 
 
 def numbers_put_in(node: Node, numbers: Mapping[str, str]) -> dict[str, str]:

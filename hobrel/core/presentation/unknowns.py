@@ -17,7 +17,11 @@ from hobrel.core.uncertainty.traced import combine_quadrature
 def present_unknown(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
     """Write one unknown for people; what is wrong with it stands in its place."""
     found = contain(f"unknown {unknown.name}", _present, ground, fit_id, unknown)
-    return UnknownResult(unknown.id, unknown.name, "", None, (said_by(found),), False) if isinstance(found, CoreError) else found
+    return (
+        UnknownResult(unknown=unknown.id, name=unknown.name, mean="", value=None, words=(said_by(found),), extrapolated=False)
+        if isinstance(found, CoreError)
+        else found
+    )
 
 
 def _present(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
@@ -37,4 +41,4 @@ def _present(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
     if found.extrapolated:
         words.append(say("outside_standards", "it lies outside the standards, where nobody has looked"))
     mean = show_value(found.mean, found.u_mean or None, y_unit, rule).text
-    return UnknownResult(unknown.id, unknown.name, mean, value, tuple(words), found.extrapolated)
+    return UnknownResult(unknown=unknown.id, name=unknown.name, mean=mean, value=value, words=tuple(words), extrapolated=found.extrapolated)

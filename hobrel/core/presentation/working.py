@@ -110,7 +110,12 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
     lines.append(step(_say_made(mean, own), rf"{symbol} = {shown.tex}"))
     name = f"{quantity.name}, setting {row + 1}"
     return Working(
-        name, f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", tuple(lines), (), readings_at(columns, [column], row), ()
+        title=name,
+        result=f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}",
+        lines=tuple(lines),
+        budget=(),
+        readings=readings_at(columns, [column], row),
+        onward=(),
     )
 
 
@@ -142,7 +147,14 @@ def _explain_tangent(computation: Computation, columns: RunColumns, column: Colu
     )
     onward = tuple(Onward(name, f"fit:{fit}:{name}") for name in fitted.outputs)
     name, symbol = f"{column.quantity.name}, setting {row + 1}", plain_text(rich_symbol(column.quantity.symbol))
-    return Working(name, f"{symbol} = {shown.text}", lines, (), readings_at(columns, [points.x_column], row), onward)
+    return Working(
+        title=name,
+        result=f"{symbol} = {shown.text}",
+        lines=lines,
+        budget=(),
+        readings=readings_at(columns, [points.x_column], row),
+        onward=onward,
+    )
 
 
 def _explain_logged(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
@@ -153,7 +165,9 @@ def _explain_logged(computation: Computation, columns: RunColumns, column: Colum
     words = say("logged_reading", "It was logged, so it is one reading; its ± is that of the instrument.")
     line = step(words, rf"{symbol_tex(column.quantity.symbol)} = {shown.tex}")
     name, symbol = f"{column.quantity.name}, row {row + 1}", plain_text(rich_symbol(column.quantity.symbol))
-    return Working(name, f"{symbol} = {shown.text}", (line,), (), readings_at(columns, [column], row), ())
+    return Working(
+        title=name, result=f"{symbol} = {shown.text}", lines=(line,), budget=(), readings=readings_at(columns, [column], row), onward=()
+    )
 
 
 def _spread_tex(kind: str, kept: list[str], t: float | None) -> str:
@@ -207,9 +221,13 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     budget = budget_by_source(one, shared=False)
     budget = share_linearly(budget) if way in ("sum", "extremes") else budget
     return Working(
-        f"{quantity.name}, setting {row + 1}", f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}", lines,
-        present_budget(budget, write_unit(one.unit), computation.book), behind, tuple(onward),
-    )  # fmt: skip
+        title=f"{quantity.name}, setting {row + 1}",
+        result=f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}",
+        lines=lines,
+        budget=present_budget(budget, write_unit(one.unit), computation.book),
+        readings=behind,
+        onward=tuple(onward),
+    )
 
 
 def _pair_tex(pair: NeighbourPair, rule: RoundingRule) -> str:

@@ -62,9 +62,13 @@ def readings_at(columns: RunColumns, behind: list[Column], row: int) -> tuple[Re
     log = columns.run.log
     if log is not None:
         texts = {c.quantity.id: log.columns[c.quantity.id][row] for c in behind if c.quantity.id in log.columns}
-        return tuple(ReadingRef(columns.run.id, columns.run.row_id(row), key, 0, text, False) for key, text in texts.items() if text)
+        return tuple(
+            ReadingRef(run=columns.run.id, setting=columns.run.row_id(row), quantity=key, repeat=0, text=text, set_aside=False)
+            for key, text in texts.items()
+            if text
+        )
     setting = columns.run.settings[row]
     return tuple(
-        ReadingRef(columns.run.id, setting.id, c.quantity.id, i, r.text, r.set_aside is not None)
+        ReadingRef(run=columns.run.id, setting=setting.id, quantity=c.quantity.id, repeat=i, text=r.text, set_aside=r.set_aside is not None)
         for c in behind for i, r in enumerate(setting.readings.get(c.quantity.id, ())) if r is not None and r.text.strip()
     )  # fmt: skip

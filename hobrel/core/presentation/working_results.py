@@ -45,7 +45,7 @@ def explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
     if traced is not None and len(traced.slopes) > 1:
         budget = present_budget(budget_by_part({part: (1.0, traced)}), write_unit(traced.unit), computation.book)
     refs, onward = _behind_fit(computation, fitted, points, run)
-    return Working(_title(card, part), shown, (*first_lines, *steps), budget, refs, onward)
+    return Working(title=_title(card, part), result=shown, lines=(*first_lines, *steps), budget=budget, readings=refs, onward=onward)
 
 
 def _title(card: FitResult, part: str) -> str:
@@ -174,7 +174,7 @@ def explain_finding(computation: Computation, finding_id: str) -> Working:
         Onward(f"{plain_text(name_symbol(n))} = {shown_input(n, computed.inputs[n], computed, computation.book).text}", target)
         for n, target in computed.targets.items()
     )
-    return Working(result.name, result.statement, lines, result.budget, (), onward)
+    return Working(title=result.name, result=result.statement, lines=lines, budget=result.budget, readings=(), onward=onward)
 
 
 def _name_input(words: str) -> Sentences:

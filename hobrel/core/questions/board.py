@@ -155,7 +155,15 @@ def make_board(book: LabBook, x_id: str, y_id: str, judged: bool) -> Board:
     squares = tuple(_square(p, x, y, judged, (p.x_form.text, p.y_form.text) in straight) for p in plots)
     x_forms, y_forms = ({s.x_form for s in squares}, {s.y_form for s in squares})
     symbols = points.x_column.quantity.symbol, points.y_column.quantity.symbol
-    return Board(x_id, y_id, _heads(symbols[0], x_forms), _heads(symbols[1], y_forms), squares, expected, judged)
+    return Board(
+        x=x_id,
+        y=y_id,
+        x_heads=_heads(symbols[0], x_forms),
+        y_heads=_heads(symbols[1], y_forms),
+        squares=squares,
+        expected=expected,
+        judged=judged,
+    )
 
 
 def _heads(symbol: str, forms: set[str]) -> tuple[FormHead, ...]:
@@ -173,14 +181,19 @@ def _square(plot: StraightPlot, x: Floats, y: Floats, judged: bool, expected: bo
     (xs, low_x, high_x), (ys, low_y, high_y) = _scaled(formed_x.values), _scaled(formed_y.values)
     kept = thin_points(xs, ys, MOST_DOTS)
     verdict: Verdict = "unclear" if plot.verdict == "unknown" else plot.verdict
+    line_from, line_to = _ends(plot.line, low_x, high_x, low_y, high_y)
     return BoardSquare(
-        plot.x_form.text, plot.y_form.text, tuple(Dot(float(xs[i]), float(ys[i])) for i in kept),
-        *_ends(plot.line, low_x, high_x, low_y, high_y), verdict if judged else None,
-        thin_signs(plot.residuals.signs, MOST_SQUARE_SIGNS),
-        write_number(plot.curvature_t, 2) if judged and plot.curvature_t is not None else "",
-        write_number(plot.line.reduced_chi2, 2) if judged and plot.line.reduced_chi2 is not None else "",
-        expected,
-    )  # fmt: skip
+        x_form=plot.x_form.text,
+        y_form=plot.y_form.text,
+        dots=tuple(Dot(float(xs[i]), float(ys[i])) for i in kept),
+        line_from=line_from,
+        line_to=line_to,
+        verdict=verdict if judged else None,
+        signs=thin_signs(plot.residuals.signs, MOST_SQUARE_SIGNS),
+        curvature_t=write_number(plot.curvature_t, 2) if judged and plot.curvature_t is not None else "",
+        reduced_chi2=write_number(plot.line.reduced_chi2, 2) if judged and plot.line.reduced_chi2 is not None else "",
+        expected=expected,
+    )
 
 
 def _scaled(values: Floats) -> tuple[Floats, float, float]:

@@ -84,7 +84,14 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
         found = read_off(fitted.line, ends, direction, place, repeats=repeats if direction == "back" else None)
         value, outside = show_value(found.value, found.u or None, answered, rule), found.extrapolated
         scatter = direction == "back" and fitted.line.method == "ols"
-        return ReadValue(direction, shown_at, value, None, outside, (_say_source(repeats if scatter else 0), *_outside(outside)))
+        return ReadValue(
+            direction=direction,
+            at=shown_at,
+            value=value,
+            tangent=None,
+            extrapolated=outside,
+            words=(_say_source(repeats if scatter else 0), *_outside(outside)),
+        )
     if direction == "back":
         raise CoreError("bad_job", "Only a straight line is read back: a curve may have several x for one y, or none.")
     outside = not ends[0] <= place <= ends[1]
@@ -94,7 +101,7 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     u = float(touching.u[0]) * abs(factor)
     tangent = show_value(float(touching.slopes[0]) * factor, u if np.isfinite(u) and u > 0 else None, slope, rule)
     words = say("u_of_curve", "with the ± of the curve"), *_outside(outside)
-    return ReadValue(direction, shown_at, value, tangent, outside, words)
+    return ReadValue(direction=direction, at=shown_at, value=value, tangent=tangent, extrapolated=outside, words=words)
 
 
 def _say_source(repeats: int) -> Sentence:

@@ -153,11 +153,20 @@ def summarise_marked(
     area = _area_shown(computation, graph_id, stretch.low, stretch.high) if points is computation.points[graph_id] else None
     rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
     return StretchSummary(
-        summary.n, f"{' to '.join(dict.fromkeys(written_ends))} {x_unit}".rstrip(),
-        _show(mean.traced, rule), (say_mean_rule(mean.mean, computation.book.convention),), written(summary.min), written(summary.max),
-        written(summary.half_range), written(summary.sd), written(summary.standard_error), gradient,
-        tuple(run.row_id(points.rows[i]) for i in inside), area, rise,
-    )  # fmt: skip
+        n=summary.n,
+        x_range=f"{' to '.join(dict.fromkeys(written_ends))} {x_unit}".rstrip(),
+        mean=_show(mean.traced, rule),
+        mean_rule=(say_mean_rule(mean.mean, computation.book.convention),),
+        smallest=written(summary.min),
+        largest=written(summary.max),
+        half_range=written(summary.half_range),
+        sd=written(summary.sd),
+        standard_error=written(summary.standard_error),
+        gradient=gradient,
+        keys=tuple(run.row_id(points.rows[i]) for i in inside),
+        area=area,
+        rise=rise,
+    )
 
 
 def _area_shown(computation: Computation, graph_id: str, low: float, high: float) -> ShownValue | None:
@@ -176,9 +185,14 @@ def _rise(computation: Computation, fit_id: str, low: float, high: float) -> Ris
     x_unit = write_unit(axis_units(points)[0])
     ratio = (stop - start) / (high - low) * factor
     return RiseOverRun(
-        low, start, high, stop, f"{write_number(stop - start, 4)} {y_unit}".rstrip(), f"{write_number(high - low, 4)} {x_unit}".rstrip(),
-        f"{write_number(ratio, 4)} {unit}".rstrip(),
-    )  # fmt: skip
+        from_x=low,
+        from_y=start,
+        to_x=high,
+        to_y=stop,
+        rise=f"{write_number(stop - start, 4)} {y_unit}".rstrip(),
+        run=f"{write_number(high - low, 4)} {x_unit}".rstrip(),
+        ratio=f"{write_number(ratio, 4)} {unit}".rstrip(),
+    )
 
 
 def find_steepest(computation: Computation, graph_id: str, fraction: float) -> SteepestResult:
@@ -201,9 +215,14 @@ def find_steepest(computation: Computation, graph_id: str, fraction: float) -> S
     order = np.argsort(x, kind="stable")
     place = float(numbers.place.value)
     return SteepestResult(
-        _show(numbers.place, rule), (refined,), _show(numbers.rate, rule), f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
-        None if numbers.reading is None else _show(numbers.reading, rule), place, float(np.interp(place, x[order], y[order])),
-    )  # fmt: skip
+        place=_show(numbers.place, rule),
+        refined=(refined,),
+        rate=_show(numbers.rate, rule),
+        fraction_place=f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
+        reading=None if numbers.reading is None else _show(numbers.reading, rule),
+        x=place,
+        y=float(np.interp(place, x[order], y[order])),
+    )
 
 
 def _show(number: Traced, rule: RoundingRule) -> ShownValue:

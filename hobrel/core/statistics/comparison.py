@@ -64,14 +64,14 @@ def compare_values(a: float, u_a: float, b: float, u_b: float, shared: float = 0
     u, difference = math.sqrt(max(u_a * u_a + u_b * u_b - 2 * shared, 0.0)), a - b
     percent = 100 * difference / b if b else None
     if not (u_a > 0 or u_b > 0):
-        return Comparison(difference, 0.0, None, percent, None, dof, "unknown")
+        return Comparison(difference=difference, u=0.0, z=None, percent=percent, p=None, dof=dof, verdict="unknown")
     if not u > _SAME * max(u_a, u_b):
         # all that is uncertain is in both: they are one number, or surely two
         p = 1.0 if abs(difference) <= _SAME * max(abs(a), abs(b)) else 0.0
-        return Comparison(difference, 0.0, None, percent, p, dof, judge_p(p))
+        return Comparison(difference=difference, u=0.0, z=None, percent=percent, p=p, dof=dof, verdict=judge_p(p))
     z = abs(difference) / u
     p = chance_of(z, dof)
-    return Comparison(difference, u, z, percent, p, dof, judge_p(p))
+    return Comparison(difference=difference, u=u, z=z, percent=percent, p=p, dof=dof, verdict=judge_p(p))
 
 
 def chance_of(z: float, dof: float = math.inf) -> float:

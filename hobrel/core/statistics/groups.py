@@ -68,6 +68,13 @@ def compare_groups(groups: Sequence[Sequence[float]]) -> GroupComparison:
     f = ms_between / ms_within if ms_within > 0 else None
     base = float(groups[0][0])
     return GroupComparison(
-        dof_between, dof_within, ms_between, ms_within, f, None if f is None else float(fdtrc(dof_between, dof_within, f)),
-        math.sqrt(ms_within), tuple(base + m for m in means), base + grand,
-    )  # fmt: skip
+        dof_between=dof_between,
+        dof_within=dof_within,
+        ms_between=ms_between,
+        ms_within=ms_within,
+        f=f,
+        p_value=None if f is None else float(fdtrc(dof_between, dof_within, f)),
+        pooled_sd=math.sqrt(ms_within),
+        means=tuple(base + m for m in means),
+        grand_mean=base + grand,
+    )

@@ -91,7 +91,18 @@ def summarise(values: Sequence[float]) -> Summary:
         raise CoreError("too_few_points", "There is no reading to average.")
     if n == 1:
         (only,) = values
-        return Summary(1, only, only, only, only, 0.0, 0.0, 0.0, None, None)
+        return Summary(
+            n=1,
+            mean=only,
+            min=only,
+            max=only,
+            median=only,
+            half_range=0.0,
+            mean_abs_deviation=0.0,
+            largest_deviation=0.0,
+            sd=None,
+            standard_error=None,
+        )
     shifted = deviations_from_first(values)
     middle = math.fsum(shifted) / n
     mean = values[0] + middle
@@ -161,7 +172,9 @@ def average(
     u = max(spread_u, instrument_u)
     if combine == "quadrature":
         made_by, u = "both" if spread_u and instrument_u else made_by, math.hypot(spread_u, instrument_u)
-    return MeanWithUncertainty(summary, u, spread_u, instrument_u, made_by, t, typical is not None)
+    return MeanWithUncertainty(
+        summary=summary, u=u, spread_u=spread_u, instrument_u=instrument_u, made_by=made_by, t=t, is_typical=typical is not None
+    )
 
 
 def find_typical_bars(groups: Sequence[Sequence[float]], spread: SpreadKind, coverage: float | None = None) -> list[float | None]:

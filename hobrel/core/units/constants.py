@@ -74,4 +74,4 @@ def find_constant(symbol: str) -> NaturalConstant:
     from scipy.constants import physical_constants
 
     value, unit, u = physical_constants[name]
-    return NaturalConstant(symbol, name, float(value), float(u), unit, _edition())
+    return NaturalConstant(symbol=symbol, name=name, value=float(value), u=float(u), unit=unit, source=_edition())
