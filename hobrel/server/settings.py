@@ -61,6 +61,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "hobrel.server.middleware.ContentSecurityPolicy",
+    "hobrel.server.middleware.FormOfTheApi",
     # no answer holds a secret of its own beside what somebody else has written, so that its length tells nothing
     "django.middleware.gzip.GZipMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",

@@ -265,6 +265,35 @@ class Keeping(BrowserTest):
             expect(page.locator("td.ruled-mean button")).to_have_count(3)
 
 
+class Renewed(BrowserTest):
+    def test_a_page_from_before_draws_nothing_it_cannot_read_and_loses_nothing(self) -> None:
+        page = self.open_book(self.school.students[0])
+        cell(page, 0, 1).fill("2.00")
+        page.keyboard.press("Enter")
+        saved(page)
+
+        def of_another_form(route: Route) -> None:
+            answer = route.fetch()
+            text = answer.text().replace('"text":', '"reading":').replace('"analysis":', '"findings":')
+            route.fulfill(response=answer, body=text, headers={**answer.headers, "hobrel-form": "of another time"})
+
+        page.route("**/api/**", of_another_form)
+        cell(page, 1, 1).fill("4.44")
+        page.keyboard.press("Enter")
+        notice = page.get_by_role("alert").filter(has_text="The server has been renewed")
+        expect(notice).to_be_visible(timeout=20_000)
+        expect(cell(page, 1, 1)).to_have_value("4.44")
+        expect(page.get_by_text("has stopped")).to_have_count(0)
+        cell(page, 2, 1).fill("5.55")
+        page.keyboard.press("Enter")
+        page.unroute("**/api/**")
+        notice.get_by_role("button", name="Load the page anew").click()
+        expect(cell(page, 2, 1)).to_have_value("5.55")
+        expect(cell(page, 1, 1)).to_have_value("4.44")
+        saved(page)
+        expect(notice).to_have_count(0)
+
+
 class Stations(BrowserTest):
     def setUp(self) -> None:
         super().setUp()

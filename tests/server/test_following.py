@@ -241,6 +241,12 @@ class Looks(TestCase):
         (found,) = TypeAdapter(list[ClassOut]).validate_json(answer.content)
         self.assertEqual(len(found.practicals[0].benches), 7)
 
+    def test_every_answer_says_of_which_form_it_is_and_pages_do_not(self) -> None:
+        form = self.teacher.get("/api/classes")["Hobrel-Form"]
+        self.assertRegex(form, "^[0-9a-f]{12}$")
+        self.assertEqual(self.teacher.get("/api/books/999999")["Hobrel-Form"], form)
+        self.assertNotIn("Hobrel-Form", self.teacher.get("/").headers)
+
     def test_a_summary_says_what_the_analysis_says(self) -> None:
         keep_summaries(self.school.practical)
         (bench,) = (b for b in self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"] if b["book"] == self.school.book.pk)

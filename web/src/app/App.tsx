@@ -5,6 +5,7 @@ import { Suspense, lazy, useEffect } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Refusal, client, get } from '@/shared/api/client';
+import { useRenewed } from '@/shared/api/form';
 import { sendAllOf } from '@/shared/queue/outboxes';
 import { antdTheme } from '@/shared/theme/tokens';
 import { Quietly } from './Quietly';
@@ -23,6 +24,7 @@ export function App() {
   return (
     <ConfigProvider theme={antdTheme} csp={{ nonce }} wave={{ disabled: true }} button={{ autoInsertSpace: false }}>
       <QueryClientProvider client={queries}>
+        <Renewal />
         <BrowserRouter>
           <ErrorBoundary fallbackRender={PageTrouble}>
             <Suspense fallback={<Quietly words="Opening" />}>
@@ -32,6 +34,19 @@ export function App() {
         </BrowserRouter>
       </QueryClientProvider>
     </ConfigProvider>
+  );
+}
+
+/** The server has been renewed under an open page: nothing is drawn that it could not read, and what was typed waits. */
+function Renewal() {
+  if (!useRenewed()) return null;
+  return (
+    <div className="notice renewal" role="alert">
+      The server has been renewed, and this page is from before. What you typed is kept.{' '}
+      <Button type="primary" size="small" onClick={() => window.location.reload()}>
+        Load the page anew
+      </Button>
+    </div>
   );
 }
 

@@ -1,5 +1,6 @@
 // The typed client of our own API. Errors arrive as problem+json and leave here as a Refusal.
 import createClient from 'openapi-fetch';
+import { isReadable } from './form';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -19,6 +20,9 @@ export class Refusal extends Error {
 
 /** The server could not be reached at all: what was to be sent can be sent again later. */
 export class Unreachable extends Error {}
+
+/** The server has been renewed, and answers in a form that this page cannot read. What was to be sent is sent by the page that comes next. */
+export class Renewed extends Unreachable {}
 
 function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '';
@@ -46,6 +50,7 @@ export async function get<T>(sent: Promise<Answer<T>>): Promise<T> {
   } catch {
     throw new Unreachable('The server cannot be reached.');
   }
+  if (!isReadable(answer.response)) throw new Renewed('The server has been renewed, and this page is from before.');
   if (answer.response.ok) return answer.data as T;
   const problem = answer.error as Partial<Schemas['ProblemOut']> | undefined;
   if (answer.response.status >= 502) throw new Unreachable('The server cannot be reached.');
