@@ -60,8 +60,9 @@ def to_decimal(number: float | str | Decimal) -> Decimal:
 
 def quantize(number: Decimal, place: int) -> Decimal:
     """Round to 10^place, half away from zero."""
-    rounded = number.quantize(Decimal(1).scaleb(min(place, 0)), ROUND_HALF_UP, _EVERY_DIGIT)
-    if place > 0:
+    if place <= 0:
+        rounded = number.quantize(Decimal(1).scaleb(place), ROUND_HALF_UP, _EVERY_DIGIT)
+    else:
         rounded = number.scaleb(-place, _EVERY_DIGIT).quantize(Decimal(1), ROUND_HALF_UP, _EVERY_DIGIT).scaleb(place, _EVERY_DIGIT)
     return rounded.copy_abs() if rounded == 0 else rounded
 

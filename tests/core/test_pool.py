@@ -136,6 +136,8 @@ class PointedOut(unittest.TestCase):
             self.assertEqual(first(1e5, {"n": 1.01e5}, unit)[:2], ["n", "10^5"])
         # 0.99 is 0.75 of the bars from 1: a power of ten has e^(−0.75²/2) = 0.755 left of its 1, the number that fits has its 0.8
         self.assertEqual(first(9.9, {"n": 9.9}, u=0.0095)[:2], ["n", "10^1"])
+        # at 0.45 of the bars it has 0.9
+        self.assertEqual(first(9.9, {"n": 9.9}, u=0.0158)[:2], ["10^1", "n"])
 
     def test_all_likely_causes_are_said_and_what_it_would_be(self) -> None:
         pool = pool_results([*results(*GOOD), BenchResult("off", 123.5, 2.0)], "m", {"n": 9.9, "k": 10.1})

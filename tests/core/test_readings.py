@@ -87,6 +87,11 @@ class OwnUnits(unittest.TestCase):
                 self.assertEqual(found, Decimal(value) if value else found)
                 self.assertAlmostEqual(float(found), float(value) if value else 5 / 60, 15)
 
+    def test_it_has_the_decimals_that_its_place_has_there(self) -> None:
+        for text, unit, decimals in (("5 km", "m", 0), ("5.0 km", "m", 0), ("0.3001 km", "m", 1), ("300 mm", "m", 3), ("30.5 cm", "m", 3)):
+            with self.subTest(text):
+                self.assertEqual(parse_reading(text, unit).decimals, decimals)
+
 
 class Figures(unittest.TestCase):
     def test_noughts_without_a_point_are_one_figure_or_nobody_knows(self) -> None:

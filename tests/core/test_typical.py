@@ -56,6 +56,11 @@ class Kinds(TestCase):
             assert found is not None
             self.assertEqual(found.kind, "own")
 
+    def test_readings_that_are_all_alike_are_of_one_kind(self) -> None:
+        found = find_typical_spread([[1.0, 1.0], [2.0, 2.0], [3.0, 3.0]])
+        assert found is not None
+        self.assertEqual((found.kind, found.sd.tolist()), ("same", [0.0, 0.0, 0.0]))
+
     def test_two_settings_are_enough_to_be_told_apart(self) -> None:
         found = find_typical_spread([[1.0, -1.0] * 5, [1000.0, -1000.0] * 5])
         assert found is not None

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 _NEVER_EQUAL = "two computed numbers are never equal, and where they are either side is right"
 _ONLY_RATIOS = "only ratios of the weights count"
+_NOBODY = "nobody is off by thirteen powers of ten"
 _ONLY_ASKED = "only asked whether it can be done"
 _NEVER_SO = "what is asserted holds; an assertion tells a reader so"
 
@@ -48,7 +49,11 @@ ALIKE: dict[str, dict[str, str]] = {
         ),
     },
     "rounding.quantize": {
-        "rounded = number.quantize(Decimal(2).scaleb(min(place, 0)), ROUND_HALF_UP, _EVERY_DIGIT)": "only its power of ten counts",
+        "rounded = number.quantize(Decimal(2).scaleb(place), ROUND_HALF_UP, _EVERY_DIGIT)": "only its power of ten counts",
+        "if place < 0:": "at nought both ways are one",
+    },
+    "rounding._shifted": {
+        "return quantize(number.scaleb(-shift, _EVERY_DIGIT), min(1, place - shift))": "the shared power is never below the place",
     },
     "readings.converting.convert_reading": {
         "convert(1.0, parse_unit(old), parse_unit(new))": _ONLY_ASKED,
@@ -73,9 +78,20 @@ ALIKE: dict[str, dict[str, str]] = {
         "near_zero = abs(center) < POINT_OUT_BEYOND * u_center": _NEVER_EQUAL,
         "if distance < POINT_OUT_BEYOND:": _NEVER_EQUAL,
     },
+    "statistics.factors._powers_of_ten": {
+        (
+            '_Slip(f"10^{n}", 10.0**n, f"a power of ten: {words.get(abs(n), far)}", 1.0 if abs(n) <= 3 else 0.2)'
+            " for n in range(-13, 13) if n"
+        ): _NOBODY,
+        (
+            '_Slip(f"10^{n}", 10.0**n, f"a power of ten: {words.get(abs(n), far)}", 1.0 if abs(n) <= 3 else 0.2)'
+            " for n in range(-12, 14) if n"
+        ): _NOBODY,
+    },
     "statistics.factors.explain_distance": {
         "moved = value - sign * ZERO_OFFSET": "both signs are tried",
         "return tuple(cause for weight, cause in found[:MOST_CAUSES] if weight > _AS_LIKELY * found[0][0])": _NEVER_EQUAL,
+        "if z <= WITHIN and all(abs(other.put_right - put_right) >= 1e-6 * abs(put_right) for _, other in found):": _NEVER_EQUAL,
         "if z < WITHIN and all(abs(other.put_right - put_right) > 1e-6 * abs(put_right) for _, other in found):": _NEVER_EQUAL,
         "if abs(moved - center) < WITHIN * math.hypot(u, u_center):": _NEVER_EQUAL,
     },
