@@ -212,7 +212,9 @@ def stretch_to(number: Traced, u: float) -> Traced:
     Where that is nothing in first order (x² at 0 ± 1), it stands on a source of its own.
     """
     now = float(combine_quadrature(number))
+    if u == now:
+        return number
     if now > 0 and math.isfinite(now) and math.isfinite(u):
         return Traced(number.value, {s: slope * (u / now) for s, slope in number.slopes.items()}, number.unit, number.temperatures)
     own = Source(f"carried:{','.join(sorted(s.key for s in number.slopes))}", "", np.asarray(u), number.unit)
-    return number if u == now else Traced(number.value, {own: np.asarray(1.0)}, number.unit, number.temperatures)
+    return Traced(number.value, {own: np.asarray(1.0)}, number.unit, number.temperatures)
