@@ -242,7 +242,7 @@ def _row_slip(columns: RunColumns, column: Column, row: int, value: float, expec
 
 
 def _say_off_trend(symbol: str, expected: float, turned: str) -> Sentence:
-    if not math.isfinite(expected):
+    if not turned and not (math.isfinite(expected) and expected):
         return say("off_trend", "{symbol} is far from where the other settings lead. Look at it again.", symbol=symbol)
     about = write_number(expected, 3)
     if turned:
