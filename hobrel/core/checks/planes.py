@@ -16,7 +16,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.linearising.algebra import known_in
-from hobrel.core.linearising.relation import find_straight_plots
+from hobrel.core.linearising.relation import find_straight_forms
 from hobrel.core.pipeline.columns import Column, RunColumns, rederive
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
 
@@ -101,8 +101,8 @@ def _planes_of_relation(measurement: Measurement, columns: RunColumns, book: Lab
             if x.traced is None or y.traced is None or _made_of(x.traced, columns) != other or _made_of(y.traced, columns) != mine:
                 continue
             try:
-                plot = find_straight_plots(book.relation, x.quantity.symbol, y.quantity.symbol, known=known)[0]
-                formed = [_in_form(text, column) for text, column in ((plot.x_form, x), (plot.y_form, y))]
+                simplest = find_straight_forms(book.relation, x.quantity.symbol, y.quantity.symbol, known)[0]
+                formed = [_in_form(text, column) for text, column in zip(simplest, (x, y), strict=True)]
             except CoreError:
                 # the relation is about other quantities, or cannot be drawn with these values
                 continue

@@ -202,13 +202,19 @@ def _different(runs: list[_Run], most: int) -> list[_Run]:
 def _descend(model: Model, y: Floats, w: Floats, start: Floats, steps: int) -> _Run | None:
     """Levenberg–Marquardt from one start; None where it leads nowhere."""
 
+    # slopes are asked for where residuals were asked for last, and both together cost little more than one of them
+    slopes: dict[bytes, Floats] = {}
+
     def residuals(p: Floats) -> Floats:
-        values = model.values(p)
+        values, j = model.with_jacobian(p)
+        slopes.clear()
+        slopes[p.tobytes()] = np.where(np.isfinite(j), j, 0.0) * w[:, None]
         return np.where(np.isfinite(values), w * (values - y), _HUGE)
 
     def jacobian(p: Floats) -> Floats:
-        _, j = model.with_jacobian(p)
-        return np.where(np.isfinite(j), j, 0.0) * w[:, None]
+        if p.tobytes() not in slopes:
+            residuals(p)
+        return slopes[p.tobytes()]
 
     if not np.all(np.isfinite(model.values(start))):
         return None

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -19,6 +19,7 @@ from hobrel.core.formulas.tree import symbols_in
 from hobrel.core.linearising.algebra import names_in, read_relation, to_algebra, to_text
 from hobrel.core.linearising.forms import STANDARD_FORMS, Form
 
+T = TypeVar("T")
 # simplest first; those of the board, then powers that only a relation asks for
 _FORMS = (*STANDARD_FORMS, "v^(3/2)", "v^4", "1/v^3", "v^(-3/2)", "v^(2/3)", "v^(1/3)")
 # numbers of no significance; x stays small beside the constants, so that differences keep their sign
@@ -50,7 +51,18 @@ class RelationPlot:
     unknown_from_intercept: str
 
 
-@lru_cache(maxsize=256)
+@dataclass(frozen=True)
+class _Straight:
+    """A relation solved for y, its symbols by their canonical names, and the pairs of forms in which it is straight, simplest first."""
+
+    x: str
+    y: str
+    unknown: str
+    solved: Any
+    symbols: Mapping[str, Any]
+    pairs: tuple[tuple[str, str], ...]
+
+
 def find_straight_plots(relation: str, x: str, y: str, unknown: str = "", known: frozenset[str] | None = None) -> tuple[RelationPlot, ...]:
     """Find the plots of y against x that a relation makes straight, simplest first.
 
@@ -71,6 +83,52 @@ def find_straight_plots(relation: str, x: str, y: str, unknown: str = "", known:
         ``bad_formula`` where the relation cannot be read or does not hold x and y; ``outside_domain`` where it cannot be solved
         for y; ``did_not_converge`` where no pair of the forms makes it straight.
     """
+    return _raised(_explain_plots(relation, x, y, unknown, known))
+
+
+def find_straight_forms(relation: str, x: str, y: str, known: frozenset[str] | None = None) -> tuple[tuple[str, str], ...]:
+    """Find the forms of x and of y in which a relation is straight: `find_straight_plots` in a fifth of its time, without what they mean.
+
+    Returns
+    -------
+    Pairs in the relation's symbols, simplest first: ``("L", "T^2")``.
+    """
+    straight = _raised(_find_straight(relation, x, y, "", known))
+    return tuple((Form(x_form).of(straight.x), Form(y_form).of(straight.y)) for x_form, y_form in straight.pairs)
+
+
+def _raised(found: T | CoreError) -> T:
+    """What was found and kept; troubles are kept as well, for they take as long to find."""
+    if isinstance(found, CoreError):
+        raise found.kept()
+    return found
+
+
+@lru_cache(maxsize=256)
+def _explain_plots(relation: str, x: str, y: str, unknown: str, known: frozenset[str] | None) -> tuple[RelationPlot, ...] | CoreError:
+    straight = _find_straight(relation, x, y, unknown, known)
+    if isinstance(straight, CoreError):
+        return straight
+    plots = [plot for pair in straight.pairs[:_MOST_SHOWN] if (plot := _plot(straight, *pair)) is not None]
+    if not plots:
+        return _no_straight_line()
+    ranked = sorted(plots, key=lambda entry: entry[0])
+    return tuple(plot for _, plot in ranked)
+
+
+@lru_cache(maxsize=256)
+def _find_straight(relation: str, x: str, y: str, unknown: str, known: frozenset[str] | None) -> _Straight | CoreError:
+    try:
+        return _solve_straight(relation, x, y, unknown, known)
+    except CoreError as trouble:
+        return trouble.kept()
+
+
+def _no_straight_line() -> CoreError:
+    return CoreError("did_not_converge", "None of the usual forms makes this relation a straight line.")
+
+
+def _solve_straight(relation: str, x: str, y: str, unknown: str, known: frozenset[str] | None) -> _Straight:
     import sympy
 
     x, y, unknown = (canonical_name(s) for s in (x, y, unknown))
@@ -86,16 +144,15 @@ def find_straight_plots(relation: str, x: str, y: str, unknown: str = "", known:
     solved = _solve(equation, symbols[y])
     if solved is None:
         raise CoreError("outside_domain", "The relation cannot be solved for {y}.", y=y)
-    pairs = sorted(_straight_pairs(solved, symbols, x), key=lambda pair: _FORMS.index(pair[0]) + _FORMS.index(pair[1]))
-    plots = [
-        plot
-        for x_form, y_form in pairs[:_MOST_SHOWN]
-        if (plot := _plot(solved, symbols, x, y, unknown, x_form=x_form, y_form=y_form)) is not None
-    ]
-    if not plots:
-        raise CoreError("did_not_converge", "None of the usual forms makes this relation a straight line.")
-    ranked = sorted(plots, key=lambda entry: entry[0])
-    return tuple(plot for _, plot in ranked)
+    pairs = sorted(_straight_pairs(solved, symbols, x), key=lambda pair: _place(*pair))
+    if not pairs:
+        raise _no_straight_line()
+    return _Straight(x, y, unknown, solved, symbols, tuple(pairs))
+
+
+def _place(x_form: str, y_form: str) -> tuple[int, int]:
+    """Where a pair stands among those that are straight: simple forms first, and then the simpler one upwards."""
+    return _FORMS.index(x_form) + _FORMS.index(y_form), _FORMS.index(y_form)
 
 
 def _numbers(symbols: Mapping[str, Any], x: str) -> dict[Any, float]:
@@ -122,14 +179,13 @@ def _straight_pairs(solved: Any, symbols: Mapping[str, Any], x: str) -> list[tup
     return pairs
 
 
-def _plot(
-    solved: Any, symbols: Mapping[str, Any], x: str, y: str, unknown: str, *, x_form: str, y_form: str
-) -> tuple[tuple[bool, int, int], RelationPlot] | None:
+def _plot(straight: _Straight, x_form: str, y_form: str) -> tuple[tuple[bool, int, int], RelationPlot] | None:
     import sympy
 
-    variable = symbols[x]
+    solved, symbols, unknown = straight.solved, straight.symbols, straight.unknown
+    variable = symbols[straight.x]
     in_x = _apply(x_form, variable)
-    numbers = {**_numbers(symbols, x), variable: _PLACES[2]}
+    numbers = {**_numbers(symbols, straight.x), variable: _PLACES[2]}
     formed = sympy.powdenest(sympy.expand_log(_apply(y_form, solved), force=True), force=True)
     formed = formed.replace(sympy.Abs, lambda inner: inner if inner.subs(numbers).evalf() > 0 else -inner)
     gradient = _tidy(sympy.diff(formed, variable) / sympy.diff(in_x, variable))
@@ -139,15 +195,15 @@ def _plot(
     by_gradient, by_intercept = ("" if not unknown else _unknown_from(part, symbols[unknown], word) for part, word in
                                  ((gradient, "gradient"), (intercept, "intercept")))  # fmt: skip
     plot = RelationPlot(
-        x_form=Form(x_form).of(x),
-        y_form=Form(y_form).of(y),
+        x_form=Form(x_form).of(straight.x),
+        y_form=Form(y_form).of(straight.y),
         gradient_means=to_text(gradient),
         intercept_means=to_text(_tidy(intercept)),
         unknown_from_gradient=by_gradient,
         unknown_from_intercept=by_intercept,
     )
     missing = bool(unknown) and not by_gradient
-    return (missing, _FORMS.index(x_form) + _FORMS.index(y_form), _FORMS.index(y_form)), plot
+    return (missing, *_place(x_form, y_form)), plot
 
 
 def _unknown_from(expression: Any, unknown: Any, word: str) -> str:
