@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import secrets
+import unicodedata
 from datetime import datetime, time, timedelta
 
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.hashers import make_password
 from django.http import HttpRequest
-from django.utils import timezone
 
 from hobrel.classes.models import Person, SchoolClass, Seat
+from hobrel.classes.queries import local_now
 from hobrel.classes.tries import counted, limits_of_code, limits_of_password, limits_of_pin
 from hobrel.server.problems import Problem
 from hobrel.server.writing import writing
@@ -20,11 +21,16 @@ LEAST_SESSION = timedelta(hours=3)
 OWN_DEVICE_FOR = timedelta(days=60)
 
 
-def _sign_in(request: HttpRequest, person: Person, own_device: bool) -> Person:
+def sign_in_name(typed: str) -> str:
+    """A teacher's name for signing in, however it was typed: capitals and blanks around it do not matter."""
+    return unicodedata.normalize("NFKC", typed).strip().casefold()
+
+
+def sign_in(request: HttpRequest, person: Person, own_device: bool) -> Person:
     """Begin a session that ends after the school day, or much later on somebody's own device."""
     login(request, person)
-    now = timezone.localtime()
-    evening = timezone.make_aware(datetime.combine(now.date(), DAY_ENDS))
+    now = local_now()
+    evening = datetime.combine(now.date(), DAY_ENDS, now.tzinfo)
     request.session.set_expiry(OWN_DEVICE_FOR if own_device else max(evening - now, LEAST_SESSION))
     return person
 
@@ -37,11 +43,12 @@ def sign_in_teacher(request: HttpRequest, name: str, password: str, own_device: 
     Problem
         403 ``wrong_sign_in``; 429 after several of these.
     """
+    name = sign_in_name(name)
     with counted(limits_of_password(request, name)):
         person = authenticate(request, username=name, password=password)
         if not isinstance(person, Person) or person.role != Person.Role.TEACHER:
             raise Problem(403, "wrong_sign_in", "This name and password do not go together. Look at both again.")
-    return _sign_in(request, person, own_device)
+    return sign_in(request, person, own_device)
 
 
 def find_class(request: HttpRequest, code: str) -> SchoolClass:
@@ -74,12 +81,12 @@ def sign_in_student(request: HttpRequest, code: str, seat_id: int, pin: str, own
     if not (pin.isascii() and pin.isdigit() and 4 <= len(pin) <= 8):
         raise Problem(422, "bad_pin", "A PIN is four to eight digits.")
     if not seat.has_pin:
-        return _sign_in(request, _choose_pin(seat.pk, pin), own_device)
+        return sign_in(request, _choose_pin(seat.pk, pin), own_device)
     assert seat.person is not None
     with counted(limits_of_pin(request, seat.pk, school_class.pk, pin)):
         if not seat.person.check_password(pin):
             raise Problem(403, "wrong_pin", "This is not the PIN that was chosen for this name. If you forgot it, ask your teacher.")
-    return _sign_in(request, seat.person, own_device)
+    return sign_in(request, seat.person, own_device)
 
 
 def _choose_pin(seat_id: int, pin: str) -> Person:
@@ -106,7 +113,7 @@ def free_seat(seat: Seat) -> None:
 
 def sign_in_demo(request: HttpRequest, person: Person) -> Person:
     """Sign in on the demo server without a password; the caller has checked that this is one."""
-    return _sign_in(request, person, own_device=False)
+    return sign_in(request, person, own_device=False)
 
 
 def sign_out(request: HttpRequest) -> None:

@@ -26,25 +26,33 @@ class OpenToStrangers(APIKeyCookie):
 open_to_strangers = OpenToStrangers()
 
 
-def _me(request: HttpRequest) -> Me:
+def describe_me(request: HttpRequest) -> Me:
     demo = [DemoSignIn(key=k, words=w) for k, w, _ in queries.demo_people()] if settings.DEMO else []
     if not request.user.is_authenticated:
-        return Me(id=0, name="", role="", bench="", demo=demo)
+        return Me(id=0, name="", role="", is_head=False, bench="", has_begun=queries.has_begun(), demo=demo)
     person = queries.who(request)
     bench = queries.bench_of(person)
-    return Me(id=person.pk, name=person.shown_name, role=person.role, bench=bench.name if bench else "", demo=demo)
+    return Me(
+        id=person.pk,
+        name=person.shown_name,
+        role=person.role,
+        is_head=person.is_head,
+        bench=bench.name if bench else "",
+        has_begun=True,
+        demo=demo,
+    )
 
 
 @router.get("/me", response=Me, auth=None)
 def read_me(request: HttpRequest) -> Me:
-    return _me(request)
+    return describe_me(request)
 
 
 @router.post("/sign-in/teacher", response={200: Me, 403: ProblemOut, 429: ProblemOut}, auth=open_to_strangers)
 def sign_in_teacher(request: HttpRequest, response: HttpResponse, given: TeacherSignIn) -> Me:
     actions.sign_in_teacher(request, given.name, given.password, given.own_device)
     know_device(request, response)
-    return _me(request)
+    return describe_me(request)
 
 
 @router.post("/sign-in/class", response={200: ClassList, 404: ProblemOut, 429: ProblemOut}, auth=open_to_strangers)
@@ -60,7 +68,7 @@ def read_class_list(request: HttpRequest, given: ClassCode) -> ClassList:
 def sign_in_student(request: HttpRequest, response: HttpResponse, given: StudentSignIn) -> Me:
     actions.sign_in_student(request, given.code, given.seat, given.pin, given.own_device)
     know_device(request, response)
-    return _me(request)
+    return describe_me(request)
 
 
 @router.post("/sign-in/demo", response={200: Me, 404: ProblemOut}, auth=open_to_strangers)
@@ -69,10 +77,10 @@ def sign_in_demo(request: HttpRequest, given: DemoKey) -> Me:
     if person is None:
         raise not_found()
     actions.sign_in_demo(request, person)
-    return _me(request)
+    return describe_me(request)
 
 
 @router.post("/sign-out", response=Me)
 def sign_out(request: HttpRequest) -> Me:
     actions.sign_out(request)
-    return _me(request)
+    return describe_me(request)

@@ -15,9 +15,43 @@ class Person(AbstractUser):
 
     role = models.CharField(max_length=10, choices=Role.choices, default=Role.STUDENT)
     shown_name = models.CharField(max_length=80)
+    is_head = models.BooleanField(default=False)
+    """Head of department: a teacher who also lets others in."""
 
     class Meta:
         db_table = "person"
+
+
+class School(models.Model):
+    """The school whose server this is. One row, made with the first teacher."""
+
+    name = models.CharField(max_length=80)
+    time_zone = models.CharField(max_length=60)
+
+    class Meta:
+        db_table = "school"
+
+
+class Invitation(models.Model):
+    """A key that lets somebody in, once. Only its digest is kept; see decision 29."""
+
+    class Kind(models.TextChoices):
+        FIRST = "first"
+        COLLEAGUE = "colleague"
+        HEAD = "head"
+        PASSWORD = "password"
+
+    digest = models.CharField(max_length=64, unique=True)
+    kind = models.CharField(max_length=10, choices=Kind.choices)
+    made_by = models.ForeignKey(Person, on_delete=models.CASCADE, null=True, blank=True, related_name="invitations")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, null=True, blank=True, related_name="+")
+    made = models.DateTimeField(auto_now_add=True)
+    expires = models.DateTimeField(null=True)
+    used = models.DateTimeField(null=True)
+
+    class Meta:
+        db_table = "invitation"
+        ordering = ["-made"]
 
 
 class SchoolClass(models.Model):

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import cast
+from zoneinfo import ZoneInfo
 
-from django.db.models import QuerySet
+from django.conf import settings
+from django.db.models import Q, QuerySet
 from django.http import HttpRequest
+from django.utils import timezone
 
-from hobrel.classes.models import Bench, Person, SchoolClass
+from hobrel.classes.models import Bench, Invitation, Person, School, SchoolClass
 
 
 def who(request: HttpRequest) -> Person:
@@ -37,6 +41,22 @@ def bench_of(person: Person) -> Bench | None:
 
 def names_at(bench: Bench) -> list[str]:
     return sorted(seat.name for seat in bench.seats.all())
+
+
+def local_now() -> datetime:
+    """Now, by the clocks of the school."""
+    school = School.objects.first()
+    return timezone.now().astimezone(ZoneInfo(settings.OWN_TIME_ZONE or (school.time_zone if school else settings.TIME_ZONE)))
+
+
+def has_begun() -> bool:
+    """Whether there is a teacher, so that anybody can be let in."""
+    return Person.objects.filter(role=Person.Role.TEACHER).exists()
+
+
+def open_invitations() -> QuerySet[Invitation]:
+    """Invitations that still let somebody in."""
+    return Invitation.objects.filter(Q(expires=None) | Q(expires__gt=timezone.now()), used=None).select_related("made_by", "person")
 
 
 def demo_people() -> list[tuple[str, str, Person]]:

@@ -6,12 +6,14 @@ from ninja import Schema
 
 
 class Me(Schema):
-    """Who is signed in (`role` empty and `id` 0: nobody), and the demo's one-click sign-ins."""
+    """Who is signed in (`role` empty and `id` 0: nobody), whether there is anybody who could be, and the demo's one-click sign-ins."""
 
     id: int
     name: str
     role: str
+    is_head: bool
     bench: str
+    has_begun: bool
     demo: list[DemoSignIn]
 
 

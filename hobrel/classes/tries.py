@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 from hashlib import blake2b
 
+from django.conf import settings
 from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -39,19 +40,35 @@ class Limit:
 def who_tries(request: HttpRequest) -> tuple[str, bool]:
     """The device where somebody has signed in before, or else the address; and whether it is such a device."""
     device = request.get_signed_cookie(DEVICE, default=None)
-    return (f"device:{device}", True) if device else (f"address:{request.META.get('REMOTE_ADDR', '')}", False)
+    return (f"device:{device}", True) if device else (f"address:{_address_of(request)}", False)
+
+
+def _address_of(request: HttpRequest) -> str:
+    """Where a request comes from: as the proxy says before a server that stands behind one, on this machine."""
+    address = str(request.META.get("REMOTE_ADDR", ""))
+    if settings.BEHIND_PROXY and address in ("127.0.0.1", "::1", ""):
+        return request.headers.get("X-Forwarded-For", address).rpartition(",")[2].strip()
+    return address
 
 
 def know_device(request: HttpRequest, response: HttpResponse) -> None:
     """Somebody has signed in here: from now on this device is counted for itself."""
     if request.get_signed_cookie(DEVICE, default=None) is None:
         age = int(DEVICE_KNOWN_FOR.total_seconds())
-        response.set_signed_cookie(DEVICE, secrets.token_hex(8), max_age=age, httponly=True, samesite="Lax", secure=request.is_secure())
+        response.set_signed_cookie(
+            DEVICE, secrets.token_hex(8), max_age=age, httponly=True, samesite="Lax", secure=settings.SESSION_COOKIE_SECURE
+        )
 
 
 def limits_of_code(request: HttpRequest) -> list[Limit]:
     who, known = who_tries(request)
     return [Limit(f"code:{who}", 5, 300, forgives=True) if known else Limit(f"code:{who}", 60, 5)]
+
+
+def limits_of_key(request: HttpRequest) -> list[Limit]:
+    """A key cannot be guessed; this only keeps the server from being asked without an end."""
+    who, _ = who_tries(request)
+    return [Limit(f"key:{who}", 20, 30)]
 
 
 def limits_of_pin(request: HttpRequest, seat: int, school_class: int, pin: str) -> list[Limit]:
@@ -62,8 +79,8 @@ def limits_of_pin(request: HttpRequest, seat: int, school_class: int, pin: str) 
 
 def limits_of_password(request: HttpRequest, name: str) -> list[Limit]:
     who, known = who_tries(request)
-    limits = [Limit(f"teacher:{name.lower()}:{who}", 5, 300, forgives=True)]
-    return limits if known else [*limits, Limit(f"teacher:{name.lower()}", 50, 60)]
+    limits = [Limit(f"teacher:{name}:{who}", 5, 300, forgives=True)]
+    return limits if known else [*limits, Limit(f"teacher:{name}", 50, 60)]
 
 
 @contextmanager

@@ -14,6 +14,7 @@ from hobrel.labbooks.actions import load_document, open_book, write_remark
 from hobrel.labbooks.models import Book
 from hobrel.plans.actions import give_out, open_pool, write_plan
 from hobrel.reports.actions import hand_in
+from hobrel.school.teachers import write_school
 
 TEACHER_NAME, TEACHER_PASSWORD = "thorsby", "low-tide-at-nine"
 JOIN_CODE, PIN = "SHORE7", "2468"
@@ -31,9 +32,10 @@ BENCHES = {
 @transaction.atomic
 def load_tidewater() -> None:
     """Write the school, its people and their lab books. The numbers come from a fixed seed."""
-    teacher = Person(username=TEACHER_NAME, role=Person.Role.TEACHER, shown_name="M. Thorsby")
+    teacher = Person(username=TEACHER_NAME, role=Person.Role.TEACHER, shown_name="M. Thorsby", is_head=True)
     teacher.set_password(TEACHER_PASSWORD)
     teacher.save()
+    write_school("Tidewater College", "UTC")
     school_class = SchoolClass.objects.create(name="Physics 11B", year="2026/27", school="Tidewater College", join_code=JOIN_CODE)
     school_class.teachers.add(teacher)
     pin_hash = make_password(PIN)  # slow on purpose, so made once for all

@@ -5,10 +5,8 @@ from __future__ import annotations
 import json
 from typing import Literal
 
-from django.utils import timezone
-
 from hobrel.classes.models import Person
-from hobrel.classes.queries import names_at
+from hobrel.classes.queries import local_now, names_at
 from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.models import Book
@@ -28,7 +26,7 @@ def write_report(book: Book, pictures: Literal["inside", "beside"]) -> ReportDoc
         Where the lab book cannot be worked out.
     """
     school_class = book.practical.school_class
-    frame = ReportFrame(school_class.school, school_class.name, book.bench.name, tuple(names_at(book.bench)), timezone.localdate())
+    frame = ReportFrame(school_class.school, school_class.name, book.bench.name, tuple(names_at(book.bench)), local_now().date())
     report: ReportDocument = ask_about(book, "", build_report, frame, pictures)
     return report
 

@@ -98,6 +98,12 @@ def _check(path: Path) -> set[tuple[str, str]]:
         raise Refused(f"{path.name} is not a database, or is damaged: {trouble}. Nothing was changed.") from trouble
 
 
+def _call_back_invitations() -> int:
+    from hobrel.classes.queries import open_invitations
+
+    return open_invitations().delete()[0]
+
+
 def main(words: list[str]) -> int:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "hobrel.server.settings")
     import django
@@ -118,6 +124,8 @@ def main(words: list[str]) -> int:
         kept = restore_backup(file, database, set(MigrationLoader(None, ignore_no_initial=True).disk_migrations))
         call_command("migrate", verbosity=0)
         print(f"Restored from {file}." + (f" What was there is in {kept}." if kept else ""))
+        if dead := _call_back_invitations():
+            print(f"{dead} open invitation{'s are' if dead > 1 else ' is'} called back: a key used since would be good again.")
     except Refused as trouble:
         print(trouble, file=sys.stderr)
         return 1

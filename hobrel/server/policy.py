@@ -8,8 +8,10 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from hobrel.classes.models import Person
-from hobrel.classes.queries import bench_of, classes_of, is_teacher, teaches
+from django.db.models import QuerySet
+
+from hobrel.classes.models import Invitation, Person
+from hobrel.classes.queries import bench_of, classes_of, is_teacher, open_invitations, teaches
 from hobrel.core.document.lab_book import Freedoms
 from hobrel.labbooks.models import Book, Remark
 from hobrel.labbooks.places import Document, find
@@ -66,6 +68,34 @@ def _find_beside(kind: type[Any], person: Person, key: int) -> Any:
     if found is None:
         raise not_found()
     find_book(person, found.book_id)
+    return found
+
+
+def need_teacher(person: Person) -> Person:
+    """Somebody who teaches; 404 for everybody else, who need not know that there is anything."""
+    if not is_teacher(person):
+        raise not_found()
+    return person
+
+
+def need_head(person: Person) -> Person:
+    """A head of department; 403 for other teachers, 404 for everybody else."""
+    if not need_teacher(person).is_head:
+        raise Problem(403, "head_only", "This is for the head of department.")
+    return person
+
+
+def invitations_of(person: Person) -> QuerySet[Invitation]:
+    """The open invitations that a teacher may see and call back: their own, and all for a head."""
+    found = open_invitations().exclude(kind=Invitation.Kind.FIRST)
+    return found if need_teacher(person).is_head else found.filter(made_by=person)
+
+
+def find_colleague(person: Person, colleague_id: int) -> Person:
+    """A teacher of the school, for a teacher."""
+    found = Person.objects.filter(pk=colleague_id, role=Person.Role.TEACHER).first() if is_teacher(person) else None
+    if found is None:
+        raise not_found()
     return found
 
 

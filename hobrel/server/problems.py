@@ -36,6 +36,7 @@ class ProblemOut(Schema):
     detail: str
     theirs: str | None = None
     at: int | None = None
+    field: str | None = None
     retry_after: int | None = None
     offers: list[OfferOut] = []
 

@@ -1,6 +1,8 @@
-"""How gunicorn runs the demo: the application is loaded once, the demo brought up to date in it, and workers forked from it."""
+"""How gunicorn runs the server: the application is loaded once, the database brought up to date in it, and workers forked from it."""
 
 from typing import Any
+
+from django.conf import settings
 
 preload_app = True
 workers = 2
@@ -17,6 +19,6 @@ def on_starting(server: Any) -> None:
     from hobrel.computing.sweeping import keep_loaded
 
     start_computing()
-    call_command("load_demo")
+    call_command("load_demo" if settings.DEMO else "open_school")
     connections.close_all()
     keep_loaded()

@@ -6,17 +6,20 @@ import os
 import secrets
 from pathlib import Path
 
+from hobrel.server.own_settings import read_settings
+
 ROOT = Path(__file__).resolve().parent.parent.parent
 DATA = Path(os.environ.get("HOBREL_DATA", ROOT / "var"))
 DATA.mkdir(parents=True, exist_ok=True)
+_SETTINGS = read_settings(DATA / "hobrel.env", os.environ)
 DEMO = os.environ.get("HOBREL_DEMO") == "1"
 DEBUG = os.environ.get("HOBREL_DEBUG") == "1"
 
 
 def _read_secret() -> str:
     """The signing key: from the environment, else made once and kept beside the data."""
-    if given := os.environ.get("HOBREL_SECRET"):
-        return given
+    if _SETTINGS.secret:
+        return _SETTINGS.secret
     kept = DATA / "secret"
     if not kept.exists() or not kept.read_text().strip():
         # whole or not at all: a full disk must not leave a server with an empty secret
@@ -42,8 +45,8 @@ def _keep_private(database: Path) -> Path:
 
 
 SECRET_KEY = _read_secret()
-ALLOWED_HOSTS = os.environ.get("HOBREL_HOSTS", "127.0.0.1,localhost").split(",")
-CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("HOBREL_ORIGINS", "").split(",") if o]
+ADDRESS, BEHIND_PROXY, BIND = _SETTINGS.address, _SETTINGS.is_secure, _SETTINGS.bind
+ALLOWED_HOSTS, CSRF_TRUSTED_ORIGINS = list(_SETTINGS.hosts), list(_SETTINGS.origins)
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -53,6 +56,7 @@ INSTALLED_APPS = [
     "hobrel.classes",
     "hobrel.plans",
     "hobrel.labbooks",
+    "hobrel.school",
     "hobrel.pools",
     "hobrel.reports",
     "hobrel.interchange",
@@ -80,7 +84,10 @@ SESSION_ENGINE = "hobrel.classes.signing"
 TEST_RUNNER = "tests.runner.Runner"
 # as strong as the usual choice at a third of its time, so that three classes can sign in at once; what was hashed before is understood
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.ScryptPasswordHasher", "django.contrib.auth.hashers.PBKDF2PasswordHasher"]
-AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 _journal = os.environ.get("HOBREL_JOURNAL", "WAL")
@@ -104,7 +111,9 @@ DATABASES = {
 
 LANGUAGE_CODE = "en-gb"
 USE_TZ = True
-TIME_ZONE = os.environ.get("HOBREL_TIME_ZONE", "UTC")
+OWN_TIME_ZONE = _SETTINGS.time_zone
+"""What goes before the school's own, where it is set."""
+TIME_ZONE = OWN_TIME_ZONE or "UTC"
 
 STATIC_URL = "/static/"
 STATIC_ROOT = DATA / "static"
@@ -119,7 +128,8 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8,}\.\w+$"
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
-SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("HOBREL_HTTPS") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = BEHIND_PROXY
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if BEHIND_PROXY else None
 SECURE_REFERRER_POLICY = "same-origin"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 X_FRAME_OPTIONS = "DENY"

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
+from hobrel.core.containment import StrictWatch, Watch, look_over
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, Ingredient, LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
@@ -95,7 +96,7 @@ def books() -> Iterator[LabBook]:
     """One of each practical of the demo, and some that are broken, bent, empty or judged by themselves."""
     yield from {book.title: book for book in demo_books().values()}.values()
     rows: list[tuple[str, list[str | None]]] = [(f"0.{i}00", [f"{i * i + 3}.00"]) for i in range(1, 8)]
-    uses = (Ingredient("a", "stretch", "y", 0.1, 0.4), Ingredient("b", "mean", "y", 0.1, 0.4))
+    uses = (Ingredient("a", "mean", "y", low=0.1, high=0.4), Ingredient("b", "read_forward", "f", at="0.3"))
     made = [
         Finding("w", "w", "w", "", "gradient", "f", rounded="2 ± 0.3", accepted=Accepted("60", "1", "a table")),
         Finding("v", "v", "v", "", "a + b", "", uses=uses, compare=("w",)),
@@ -110,11 +111,15 @@ def books() -> Iterator[LabBook]:
 
 
 class Results(TestCase):
+    reads_source = True
+    """Wordings that stand in the code: nothing for a tree that has been changed on purpose."""
     maxDiff = None
     told: tuple[tuple[str, Any], ...]
 
     @classmethod
     def setUpClass(cls) -> None:
+        look_over(StrictWatch())
+        cls.addClassCleanup(look_over, Watch())
         cls.told = tuple(dict.fromkeys((path, item) for book in books() for result in everything(book) for path, item in walk(result)))
 
     def test_running_text_stands_in_sentences_only(self) -> None:
@@ -156,6 +161,8 @@ def calls_of(name: str) -> Iterator[tuple[str, str, ast.Call, str | None]]:
 
 
 class Calls(TestCase):
+    reads_source = True
+
     def test_each_wording_has_a_code_of_its_own(self) -> None:
         wordings: dict[str, set[str]] = {}
         for where, code, _, template in calls_of("say"):

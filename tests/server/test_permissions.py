@@ -1,4 +1,4 @@
-"""Nobody in who does not belong: every route of the API, as six kinds of people. A route without a rule fails."""
+"""Nobody in who does not belong: every route of the API, as seven kinds of people. A route without a rule fails."""
 
 from __future__ import annotations
 
@@ -15,30 +15,41 @@ from django.test import Client, TestCase
 from hobrel.classes.models import Person, WrongTry
 from hobrel.labbooks.actions import write_remark
 from hobrel.reports.actions import hand_in
+from hobrel.school.teachers import write_teacher
 from hobrel.server import policy
 from hobrel.server.api import api
-from tests.school import add_setting, client_of, fill, make_school, send_edit
+from tests.school import PASSWORD, add_setting, client_of, fill, make_school, send_edit
 
-ROLES = ("stranger", "other class", "other bench", "own bench", "other teacher", "own teacher")
-OPEN = (200, 200, 200, 200, 200, 200)
-SEE = (401, 404, 404, 200, 404, 200)
-EDIT = (401, 404, 404, 200, 404, 403)
+ROLES = ("stranger", "other class", "other bench", "own bench", "other teacher", "own teacher", "head")
+OPEN = (200,) * 7
+SEE = (401, 404, 404, 200, 404, 200, 404)
+EDIT = (401, 404, 404, 200, 404, 403, 404)
+TEACHER = (401, 404, 404, 404, 200, 200, 200)
+HEAD = (401, 404, 404, 404, 403, 403, 200)
 # what each role gets, in the order of ROLES; sign-in routes answer everybody, with a refusal of their own where nothing fits
 RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/me"): OPEN,
-    ("POST", "/sign-in/teacher"): (403,) * 6,
-    ("POST", "/sign-in/class"): (404,) * 6,
-    ("POST", "/sign-in/student"): (404,) * 6,
-    ("POST", "/sign-in/demo"): (404,) * 6,
-    ("POST", "/sign-out"): (401, 200, 200, 200, 200, 200),
-    ("GET", "/classes"): (401, 200, 200, 200, 200, 200),
+    ("POST", "/sign-in/teacher"): (403,) * 7,
+    ("POST", "/sign-in/class"): (404,) * 7,
+    ("POST", "/sign-in/student"): (404,) * 7,
+    ("POST", "/sign-in/demo"): (404,) * 7,
+    ("POST", "/begin"): (409,) * 7,
+    ("POST", "/invitation/look"): (404,) * 7,
+    ("POST", "/invitation/accept"): (404,) * 7,
+    ("POST", "/invitation/password"): (404,) * 7,
+    ("POST", "/sign-out"): (401, 200, 200, 200, 200, 200, 200),
+    ("GET", "/classes"): (401, 200, 200, 200, 200, 200, 200),
+    ("GET", "/school"): TEACHER,
+    ("POST", "/school"): HEAD,
+    ("POST", "/invitations"): HEAD,
+    ("DELETE", "/invitations/{invitation_id}"): TEACHER,
     ("GET", "/books/{book_id}"): SEE,
     ("GET", "/books/{book_id}/view"): SEE,
     ("GET", "/books/{book_id}/changes"): SEE,
     ("GET", "/books/{book_id}/beside"): SEE,
     ("POST", "/books/{book_id}/edits"): EDIT,
-    ("POST", "/books/{book_id}/undo"): (401, 404, 404, 200, 404, 403),
-    ("POST", "/books/{book_id}/redo"): (401, 404, 404, 200, 404, 403),
+    ("POST", "/books/{book_id}/undo"): EDIT,
+    ("POST", "/books/{book_id}/redo"): EDIT,
     ("GET", "/books/{book_id}/history"): SEE,
     ("GET", "/books/{book_id}/working"): SEE,
     ("GET", "/books/{book_id}/at/{revision}"): SEE,
@@ -58,10 +69,10 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/preview"): SEE,
     ("GET", "/books/{book_id}/conventions"): SEE,
     ("GET", "/books/{book_id}/ways"): SEE,
-    ("POST", "/books/{book_id}/remarks"): (401, 404, 404, 403, 404, 200),
+    ("POST", "/books/{book_id}/remarks"): (401, 404, 404, 403, 404, 200, 404),
     ("POST", "/remarks/{remark_id}/settle"): SEE,
-    ("GET", "/practicals/{practical_id}/pool"): (401, 404, 403, 403, 404, 200),
-    ("POST", "/practicals/{practical_id}/pool"): (401, 404, 404, 404, 404, 200),
+    ("GET", "/practicals/{practical_id}/pool"): (401, 404, 403, 403, 404, 200, 404),
+    ("POST", "/practicals/{practical_id}/pool"): (401, 404, 404, 404, 404, 200, 404),
     ("GET", "/books/{book_id}/report.{ending}"): SEE,
     ("GET", "/books/{book_id}/graphs/{graph_id}.{ending}"): SEE,
     ("GET", "/books/{book_id}/take-out.{ending}"): SEE,
@@ -72,7 +83,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
 }
 
 
-FINDERS = ("find_book", "find_remark", "find_hand_in", "find_practical", "find_pool")
+FINDERS = ("find_book", "find_remark", "find_hand_in", "find_practical", "find_pool", "need_teacher", "need_head", "invitations_of")
 
 
 def wanted(setting: str) -> dict[str, Any]:
@@ -91,6 +102,7 @@ def all_routes() -> list[tuple[str, str]]:
 class Matrix(TestCase):
     def setUp(self) -> None:
         self.school, self.other = make_school(), make_school("two", "CODE22")
+        self.head = write_teacher(shown_name="Head", name="head", password=PASSWORD, is_head=True)
         fill(self.school.book)
         own = client_of(self.school.students[0])
         send_edit(own, self.school.book, add_setting("before"))
@@ -104,13 +116,17 @@ class Matrix(TestCase):
     def person(self, role: str) -> Person | None:
         school, other = self.school, self.other
         return dict(
-            zip(ROLES, (None, other.students[0], school.other_bench, school.students[0], other.teacher, school.teacher), strict=True)
+            zip(
+                ROLES,
+                (None, other.students[0], school.other_bench, school.students[0], other.teacher, school.teacher, self.head),
+                strict=True,
+            )
         )[role]
 
     def ask(self, client: Client, method: str, path: str) -> int:
         places = {
             "book_id": self.school.book.pk, "practical_id": self.school.practical.pk, "remark_id": self.remark.pk,
-            "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html", "revision": 0,
+            "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html", "revision": 0, "invitation_id": 0,
         }  # fmt: skip
         address = "/api" + re.sub(r"\{(\w+)\}", lambda m: str(places[m[1]]), path)
         if "bring-in" in path:
@@ -120,6 +136,8 @@ class Matrix(TestCase):
             address = address.replace(".html", ".csv")
         if "/graphs/" in path:
             address = address.replace(".html", ".svg")
+        if method == "DELETE":
+            return client.delete(address).status_code
         if method == "GET":
             query = {
                 "changes": "?since=0",
@@ -147,6 +165,9 @@ class Matrix(TestCase):
             "undo": {"client_id": str(uuid.uuid4())}, "redo": {"client_id": str(uuid.uuid4())}, "settle": {"settled": True},
             "finding-preview": {"name": "w", "symbol": "w", "formula": "m/b"},
             "remarks": {"stage": "read", "text": "Well done."}, "pool": {"open": False},
+            "begin": {"key": "A", "school": "S", "time_zone": "UTC", "shown_name": "N", "name": "n", "password": "p"},
+            "look": {"key": "A"}, "accept": {"key": "A", "shown_name": "N", "name": "n", "password": "p"},
+            "password": {"key": "A", "password": "p"}, "school": {"name": "Tidewater", "time_zone": "UTC"}, "invitations": {"kind": "head"},
         }  # fmt: skip
         return client.post(address, json.dumps(bodies.get(path.rsplit("/", 1)[-1], {})), content_type="application/json").status_code
 
@@ -162,11 +183,12 @@ class Matrix(TestCase):
 
     def test_every_route_asks_the_policy(self) -> None:
         """But for those that show somebody only what is their own, or let them in and out."""
-        own = ("/me", "/classes", "/sign-in/", "/sign-out")
+        own = ("/me", "/classes", "/sign-in/", "/sign-out", "/begin", "/invitation/")
         for method, path in all_routes():
             if path.startswith(own):
                 continue
-            person = self.school.teacher if RULES[method, path][5] == 200 else self.school.students[0]
+            rule = RULES[method, path]
+            person = self.head if rule is HEAD else self.school.teacher if rule[5] == 200 else self.school.students[0]
             with self.subTest(f"{method} {path}"), ExitStack() as watched:
                 asked = [watched.enter_context(patch.object(policy, name, wraps=getattr(policy, name))) for name in FINDERS]
                 self.ask(client_of(person), method, path)
@@ -176,7 +198,7 @@ class Matrix(TestCase):
         address = f"/api/practicals/{self.school.practical.pk}/pool"
         client_of(self.school.teacher).post(address, json.dumps({"open": True}), content_type="application/json")
         got = {role: client_of(self.person(role)).get(address).status_code for role in ROLES}
-        self.assertEqual(got, dict(zip(ROLES, (401, 404, 200, 200, 404, 200), strict=True)))
+        self.assertEqual(got, dict(zip(ROLES, (401, 404, 200, 200, 404, 200, 404), strict=True)))
 
     def test_a_list_shows_only_what_is_ones_own(self) -> None:
         def books(person: Person) -> list[int]:

@@ -161,7 +161,7 @@ class SignIn(TestCase):
             (datetime(2026, 11, 26, 23, 30), False, 3.0),
             (datetime(2026, 11, 26, 9, 0), True, 60 * 24.0),
         ):
-            with self.subTest(now=now, own=own), patch("hobrel.classes.actions.timezone.localtime", lambda n=now: timezone.make_aware(n)):
+            with self.subTest(now=now, own=own), patch("hobrel.classes.actions.local_now", lambda n=now: timezone.make_aware(n)):
                 self.client = Client()
                 self.post("student", code="CODE11", seat=self.seat("Ann"), pin=PIN, own_device=own)
                 self.assertAlmostEqual(self.client.session.get_expiry_age() / 3600, hours, delta=0.01)

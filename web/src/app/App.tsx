@@ -11,6 +11,9 @@ import { antdTheme } from '@/shared/theme/tokens';
 import { Quietly } from './Quietly';
 
 const SignIn = lazy(() => import('./SignIn').then((m) => ({ default: m.SignIn })));
+const Begin = lazy(() => import('./Begin').then((m) => ({ default: m.Begin })));
+const Invitation = lazy(() => import('./Invitation').then((m) => ({ default: m.Invitation })));
+const SchoolPage = lazy(() => import('@/school/SchoolPage').then((m) => ({ default: m.SchoolPage })));
 const StartPage = lazy(() => import('@/classroom/StartPage').then((m) => ({ default: m.StartPage })));
 const PoolPage = lazy(() => import('./PoolPage').then((m) => ({ default: m.PoolPage })));
 const BookPage = lazy(() => import('./BookPage').then((m) => ({ default: m.BookPage })));
@@ -75,9 +78,17 @@ function Pages() {
   }, [person]);
   if (me.isPending) return <Quietly words="Opening" />;
   if (me.isError) return <Quietly words="The server cannot be reached. This page tries again by itself; you can also reload it." />;
-  if (!me.data.role) return <SignIn demo={me.data.demo} />;
+  if (!me.data.role)
+    return (
+      <Routes>
+        <Route path="/invitation" element={<Invitation />} />
+        <Route path="*" element={me.data.has_begun ? <SignIn demo={me.data.demo} /> : <Begin />} />
+      </Routes>
+    );
   return (
     <Routes>
+      <Route path="/invitation" element={<Invitation />} />
+      {me.data.role === 'teacher' && <Route path="/school" element={<SchoolPage me={me.data} />} />}
       <Route path="/" element={<StartPage me={me.data} />} />
       <Route path="/practicals/:practical/pool" element={<PoolPage me={me.data} />} />
       <Route path="/books/:book/:stage" element={<BookPage me={me.data} />} />

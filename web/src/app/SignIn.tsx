@@ -1,51 +1,26 @@
 // The first page: students by class code, name and PIN; teachers by name and password; the demo by one click.
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Checkbox, Input } from 'antd';
-import { type ReactNode, useState } from 'react';
+import { useState } from 'react';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { becomeSomebody } from '@/shared/api/session';
-import './sign-in.css';
+import { Field, TroubleLine } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
+import { Entrance } from './entering';
 
 type ClassList = Schemas['ClassList'];
-
-function useSend(): [string, (work: () => Promise<void>) => void, boolean] {
-  const [trouble, setTrouble] = useState('');
-  const [busy, setBusy] = useState(false);
-  const send = (work: () => Promise<void>) => {
-    setBusy(true);
-    setTrouble('');
-    work()
-      .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : 'That did not work. Try again.'))
-      .finally(() => setBusy(false));
-  };
-  return [trouble, send, busy];
-}
 
 export function SignIn({ demo }: { demo: Me['demo'] }) {
   const queries = useQueryClient();
   const enter = (me: Me) => becomeSomebody(queries, me);
   return (
-    <main className="sign-in">
-      <header>
-        <img src={`${import.meta.env.BASE_URL}mark.svg`} alt="" width="44" height="44" />
-        <h1>Hobrel</h1>
-        <p>From readings written down by hand to a number you can defend.</p>
-      </header>
+    <Entrance words="From readings written down by hand to a number you can defend.">
       <div className="sign-in-cards">
         <StudentCard enter={enter} />
         <TeacherCard enter={enter} />
       </div>
       {demo.length > 0 && <Demo demo={demo} enter={enter} />}
-    </main>
-  );
-}
-
-function Field({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    <label className="field">
-      <span>{label}</span>
-      {children}
-    </label>
+    </Entrance>
   );
 }
 
@@ -106,11 +81,7 @@ function StudentCard({ enter }: { enter: (me: Me) => void }) {
           {chosen && <OwnDevice own={own} onChange={setOwn} />}
         </>
       )}
-      {trouble && (
-        <p className="notice bad" role="alert">
-          {trouble}
-        </p>
-      )}
+      <TroubleLine trouble={trouble} />
       <div className="row">
         <Button type="primary" htmlType="submit" loading={busy} disabled={list ? seat === null || !pin : !code}>
           {list ? 'Sign in' : 'Find my class'}
@@ -146,11 +117,7 @@ function TeacherCard({ enter }: { enter: (me: Me) => void }) {
         <Input.Password value={password} onChange={(e) => setPassword(e.target.value)} autoComplete="current-password" name="password" />
       </Field>
       <OwnDevice own={own} onChange={setOwn} />
-      {trouble && (
-        <p className="notice bad" role="alert">
-          {trouble}
-        </p>
-      )}
+      <TroubleLine trouble={trouble} />
       <div>
         <Button htmlType="submit" loading={busy} disabled={!name || !password}>
           Sign in
@@ -177,7 +144,7 @@ function Demo({ demo, enter }: { demo: Me['demo']; enter: (me: Me) => void }) {
           </Button>
         ))}
       </div>
-      {trouble && <p className="notice bad">{trouble}</p>}
+      <TroubleLine trouble={trouble} />
     </section>
   );
 }

@@ -13,6 +13,8 @@ export class Refusal extends Error {
     readonly theirs: string | null = null,
     /** Edits that may be wanted instead. */
     readonly offers: readonly Schemas['OfferOut'][] = [],
+    /** What in a form is wrong. */
+    readonly field: string = '',
   ) {
     super(message);
   }
@@ -60,6 +62,7 @@ export async function get<T>(sent: Promise<Answer<T>>): Promise<T> {
     problem?.detail ?? 'The server could not do this. What you wrote is still here; try again.',
     problem?.theirs ?? null,
     problem?.offers,
+    problem?.field ?? '',
   );
 }
 

@@ -32,6 +32,11 @@ export function Bar({ me, where, children }: { me: Me; where: ReactNode; childre
       <div className="bar-where">{where}</div>
       <div className="bar-right">
         {children}
+        {me.role === 'teacher' && (
+          <Link to="/school" className="bar-school">
+            School
+          </Link>
+        )}
         <span className="bar-me">{me.name}</span>
         <Popconfirm
           open={waiting > 0}

@@ -1,0 +1,176 @@
+// The school: its name and clock, who teaches at it, and who has been invited.
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { useState } from 'react';
+import { type Me, type Schemas, client, get } from '@/shared/api/client';
+import { TextField, TroubleLine, ZoneField } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
+import { Bar } from '@/shared/ui/Bar';
+import { useArrival } from '@/shared/ui/useArrival';
+import { OneTimeLink } from './OneTimeLink';
+import './school.css';
+
+type SchoolOut = Schemas['SchoolOut'];
+type Kind = Schemas['InviteIn']['kind'];
+type NewKey = Schemas['NewKey'];
+
+interface Shown {
+  made: NewKey;
+  words: string;
+}
+
+export function SchoolPage({ me }: { me: Me }) {
+  const main = useArrival('school');
+  const queries = useQueryClient();
+  const school = useQuery({ queryKey: ['school'], queryFn: () => get(client.GET('/api/school')), refetchOnMount: 'always' });
+  const keep = (next: SchoolOut) => queries.setQueryData(['school'], next);
+  return (
+    <>
+      <Bar me={me} where={<b>The school</b>} />
+      <main className="single-page" ref={main} tabIndex={-1}>
+        {school.isError && <p className="notice bad">{school.error.message}</p>}
+        {school.data && (
+          <>
+            <header>
+              <h1>{school.data.name || 'The school'}</h1>
+              <p className="quiet">Its clock is that of {school.data.time_zone}.</p>
+            </header>
+            <People me={me} school={school.data} keep={keep} />
+            {me.is_head && <Naming school={school.data} keep={keep} />}
+          </>
+        )}
+      </main>
+    </>
+  );
+}
+
+function People({ me, school, keep }: { me: Me; school: SchoolOut; keep: (next: SchoolOut) => void }) {
+  const queries = useQueryClient();
+  const [trouble, send, busy] = useSend();
+  const [shown, setShown] = useState<Shown | null>(null);
+  const invite = (kind: Kind, words: string, person: number | null = null) =>
+    send(async () => {
+      setShown({ made: await get(client.POST('/api/invitations', { body: { kind, person } })), words });
+      await queries.invalidateQueries({ queryKey: ['school'] });
+    });
+  const callBack = (id: number) =>
+    send(async () => {
+      keep(await get(client.DELETE('/api/invitations/{invitation_id}', { params: { path: { invitation_id: id } } })));
+      setShown(null);
+    });
+  return (
+    <section className="card stack" aria-labelledby="teachers">
+      <h2 id="teachers">Teachers</h2>
+      <table className="people">
+        <thead>
+          <tr>
+            <th scope="col">Name</th>
+            <th scope="col">Signs in as</th>
+            <th scope="col">Can also</th>
+            <th scope="col">
+              <span className="hidden-but-heard">Help</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {school.colleagues.map((c) => (
+            <tr key={c.id}>
+              <th scope="row">
+                {c.name}
+                {c.id === me.id && <span className="quiet"> (you)</span>}
+              </th>
+              <td className="mono">{c.sign_in}</td>
+              <td className="quiet">{c.is_head ? 'let heads in, give passwords anew' : ''}</td>
+              <td>
+                {me.is_head && c.id !== me.id && (
+                  <Button
+                    size="small"
+                    type="text"
+                    disabled={busy}
+                    onClick={() => invite('password', `for ${c.name}, to choose another password`, c.id)}
+                    aria-label={`A link for ${c.name} to choose another password`}
+                  >
+                    Forgot the password?
+                  </Button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="row">
+        <Button type="primary" disabled={busy} onClick={() => invite('colleague', 'for one colleague')}>
+          Invite a colleague
+        </Button>
+        {me.is_head && (
+          <Button disabled={busy} onClick={() => invite('head', 'for one more head of department')}>
+            Invite a head of department
+          </Button>
+        )}
+      </div>
+      <TroubleLine trouble={trouble} />
+      {shown && <OneTimeLink address={school.address} words={shown.words} made={shown.made} path="/invitation" />}
+      <Waiting school={school} busy={busy} callBack={callBack} />
+    </section>
+  );
+}
+
+const FOR: Record<string, string> = { colleague: 'A colleague', head: 'A head of department', password: 'A new password' };
+
+function Waiting({ school, busy, callBack }: { school: SchoolOut; busy: boolean; callBack: (id: number) => void }) {
+  if (school.invitations.length === 0) return null;
+  return (
+    <>
+      <h3>Links that nobody has used yet</h3>
+      <ul className="waiting-links">
+        {school.invitations.map((i) => (
+          <li key={i.id}>
+            <span>
+              {FOR[i.kind] ?? i.kind}
+              {i.person && ` for ${i.person}`}
+              <span className="quiet">
+                {i.by && ` · by ${i.by}`}
+                {i.expires && ` · good until ${day(i.expires)}`}
+              </span>
+            </span>
+            <Button size="small" type="text" disabled={busy} onClick={() => callBack(i.id)}>
+              Call back
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function day(at: string): string {
+  return new Date(at).toLocaleString('en-GB', { weekday: 'long', day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' });
+}
+
+function Naming({ school, keep }: { school: SchoolOut; keep: (next: SchoolOut) => void }) {
+  const [name, setName] = useState(school.name);
+  const [zone, setZone] = useState(school.time_zone);
+  const [trouble, send, busy] = useSend();
+  const isSame = name === school.name && zone === school.time_zone;
+  return (
+    <form
+      className="card stack naming"
+      onSubmit={(e) => {
+        e.preventDefault();
+        send(async () => {
+          keep(await get(client.POST('/api/school', { body: { name, time_zone: zone } })));
+        });
+      }}
+    >
+      <h2>Name and clock</h2>
+      <TextField label="The school" name="school" value={name} onChange={setName} trouble={trouble} />
+      <ZoneField value={zone} onChange={setZone} trouble={trouble} />
+      <TroubleLine trouble={trouble} fields={['school', 'time_zone']} />
+      <div>
+        <Button htmlType="submit" loading={busy} disabled={isSame}>
+          Keep
+        </Button>
+      </div>
+    </form>
+  );
+}
