@@ -84,6 +84,13 @@ class SteepestPoints(unittest.TestCase):
 
     def test_at_the_edge_nothing_is_refined(self) -> None:
         self.assertIsNone(find_steepest_point([0.0, 1, 2, 3], [0.0, 9, 10, 10.5], 0.9).refined)
+        self.assertIsNone(find_steepest_point([0.0, 1, 2, 3], [0.0, 0.5, 1, 9], 0.9).refined)
+
+    def test_places_that_are_unevenly_apart_count_by_their_distance(self) -> None:
+        """By hand: rates 1, 4, 2 at 0.5, 2, 4; second differences 3/1.5 = 2 at 1.25 and −2/2 = −1 at 3; nought two thirds of the way."""
+        found = find_steepest_point([0.0, 1, 3, 5], [0.0, 1, 9, 13])
+        assert found.refined is not None
+        self.assertAlmostEqual(found.refined, 1.25 + 1.75 * 2 / 3, places=12)
 
 
 class AreasAndStretches(unittest.TestCase):

@@ -99,6 +99,16 @@ class ExtremeLineCases(unittest.TestCase):
         np.testing.assert_allclose(gradients, expected, rtol=1e-6, atol=1e-6)
         self.assertLessEqual(misses(lines, cloud), 1e-9)
 
+    def test_what_blocks_is_named_as_the_table_counts_and_looked_for_no_further_than_asked(self) -> None:
+        for y, which in (([0.0, 1, 2, 9, 4, 5], "point 4 were"), ([0.0, 1, 2, 9, 4, -5], "points 4, 6 were")):
+            with self.assertRaises(CoreError) as caught:
+                find_extreme_lines(range(6), y, 0.1)
+            self.assertIn(f"One would if {which} left out.", caught.exception.message)
+        with self.assertRaises(CoreError) as caught:
+            find_extreme_lines(range(6), [0.0, 1, 2, 9, 4, -5], 0.1, most_removed=1)
+        self.assertEqual(caught.exception.fields["blocking"], [])
+        self.assertIn("more than 1 points", caught.exception.message)
+
     def test_what_is_left_may_stand_on_one_upright_line(self) -> None:
         """Without point 1 the line y = 1 passes; so would an upright one through all but the last."""
         x, y = [0.0, 0.05, 0.1, 0.15, 0.2, 5.05], [0.0, 1.0, 1.0, 1.0, 1.0, 1.0]

@@ -41,6 +41,7 @@ class Reading(unittest.TestCase):
             ("x^-2", 1 / 2.25),
             ("2^3^2", 512.0),
             ("sin^2 θ + cos(theta)^2", 1.0),
+            ("sin² θ + cos²(theta)", 1.0),
             ("ln x^2 - 2 ln x", 0.0),
             ("sqrt 4 m", 4.0),
             ("ln(N) − ln N", 0.0),
@@ -69,6 +70,12 @@ class Reading(unittest.TestCase):
                 value_of(formula)
             self.assertEqual(caught.exception.fields["at"], at)
             self.assertIn(words, caught.exception.message)
+
+    def test_a_formula_may_be_sixty_deep_and_no_deeper(self) -> None:
+        self.assertAlmostEqual(value_of("sqrt(" * 59 + "x" + ")" * 59), 1.0, places=12)
+        with self.assertRaises(CoreError) as caught:
+            value_of("sqrt(" * 60 + "x" + ")" * 60)
+        self.assertIn("nested too deeply", caught.exception.message)
 
     def test_limits(self) -> None:
         for formula in ("x" * 401, "sqrt(" * 70 + "x" + ")" * 70):

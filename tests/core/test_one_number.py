@@ -19,6 +19,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import bars_of_used
+from hobrel.core.presentation.working import explain
 from hobrel.core.uncertainty.traced import Source, combine_quadrature, covariance_of, effective_dof, measured, weigh_rows
 from tests.builders import lab_book, setting
 
@@ -169,6 +170,35 @@ class Other(TestCase):
                 )
                 shared = float(combine_quadrature(found(whole, "v").traced, shared=True))
                 self.assertAlmostEqual(shared / abs(found(whole, "v").value), 0.05, 4)
+
+    def test_a_constant_of_the_axis_goes_out_again_with_it(self) -> None:
+        """z = k y: the parameters of its curve over k are those of y's, and as certain."""
+        z = Quantity("z", "derived", "z", "z", formula="k y")
+        book = lab_book(ROWS, [z], [GRAVITY], graph=("x", "z"))
+        whole = with_findings(Finding("v", "v", "V", "", "a/k", "q"), book=book, fits=(Fit("q", "g", shape="quadratic"),))
+        self.assertAlmostEqual(float(combine_quadrature(found(whole, "v").traced, shared=True)) / abs(found(whole, "v").value), 0.0, 4)
+
+    def test_a_curve_has_the_degrees_of_freedom_of_its_points(self) -> None:
+        """Three parameters through four points leave one, in whatever is said of them; through three, one is counted as one."""
+        for count in (4, 3, 6):
+            book = replace(lab_book(ROWS[:count]), fits=(Fit("q", "g", shape="quadratic", weights="none"),))
+            outputs = compute(book).fits["q"].outputs  # type: ignore[union-attr]
+            self.assertEqual({s.dof for s in outputs["a"].slopes}, {float(max(count - 3, 1))}, count)
+
+    def test_a_gradient_s_budget_is_shown_where_something_else_has_a_part_in_it(self) -> None:
+        z = Quantity("z", "derived", "z", "z", formula="k y")
+        alone, with_k = lab_book(ROWS), lab_book(ROWS, [z], [GRAVITY], graph=("x", "z"))
+        budgets = [explain(compute(book), "fit:f:gradient").budget for book in (alone, with_k)]
+        self.assertEqual([[b.words for b in bars] for bars in budgets], [[], ["factor", "of the line"]])
+
+    def test_bars_along_x_that_are_all_nought_are_none(self) -> None:
+        book = lab_book(ROWS)
+        exact_x = tuple(replace(q, instrument=None) if q.id == "x" else q for q in book.quantities)
+        curves = [
+            compute(replace(book, quantities=q, fits=(Fit("q", "g", shape="quadratic", weights="both_bars"),))).fits["q"]
+            for q in (exact_x, book.quantities)
+        ]
+        self.assertEqual([c.curve.method for c in curves], ["weighted", "orthogonal_distance"])  # type: ignore[union-attr]
 
     def test_a_mean_over_a_stretch_of_another_quantity(self) -> None:
         """z = 10 x runs from 1 to 6: of z from 2.5 on there are four values."""

@@ -76,6 +76,11 @@ class PointedOut(unittest.TestCase):
         codes = [[c.code for c in explain_distance((0.08, 0.0016), (center, 0.01), "m")] for center in (11.9, 11.7)]
         self.assertEqual(["inverse" in found for found in codes], [True, False])
 
+    def test_a_power_of_ten_is_likelier_than_a_gradient_turned_over(self) -> None:
+        """Of √10, a tenth and one over it are the same."""
+        found = explain_distance((3.1626, 0.003), (0.31623, 0.001), "m")
+        self.assertEqual([c.name for c in found][:2], ["10^1", "1/v"])
+
     def test_constants_of_the_practical_are_factors_with_their_squares(self) -> None:
         """Seven swings, forgotten once, or squared; no factor is made of nought, one, or what is no number."""
         constants = {"n": 7.0, "a": 0.0, "b": 1.0, "c": float("inf"), "d": -1.0}

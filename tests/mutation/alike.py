@@ -9,6 +9,7 @@ _NEVER_EQUAL = "two computed numbers are never equal, and where they are either 
 _ONLY_RATIOS = "only ratios of the weights count"
 _NOBODY = "nobody is off by thirteen powers of ten"
 _ONLY_ASKED = "only asked whether it can be done"
+_ANY_PLACE = "numbers of no significance"
 _NEVER_SO = "what is asserted holds; an assertion tells a reader so"
 
 ALIKE: dict[str, dict[str, str]] = {
@@ -47,6 +48,24 @@ ALIKE: dict[str, dict[str, str]] = {
         "return (low, _DIXON[alpha][n - 3], order[0]) if low >= high else (high, _DIXON[alpha][n - 3], order[-1])": (
             "where the gaps are equal neither is more than half, and no limit is as low"
         ),
+    },
+    "checks.planes._is_much_smoother": {
+        "return ratio >= TIMES_SMOOTHER and float(fdtrc(dof, dof, ratio)) < CHANCE_OF_ROOTS": _NEVER_EQUAL,
+        "return ratio > TIMES_SMOOTHER and float(fdtrc(dof, dof, ratio)) <= CHANCE_OF_ROOTS": _NEVER_EQUAL,
+    },
+    "linearising.relation._at_ones": {
+        "value = expression.subs({s: 0.9 + 1.21 * i for i, s in enumerate(sorted(expression.free_symbols, key=str))}).evalf()": _ANY_PLACE,
+        "value = expression.subs({s: 1.9 + 0.21 * i for i, s in enumerate(sorted(expression.free_symbols, key=str))}).evalf()": _ANY_PLACE,
+    },
+    "linearising.relation._solve": {
+        "holding = [s for s in solutions if abs(_at_ones(equation.subs(unknown, s))) <= 1e-9]": _NEVER_EQUAL,
+    },
+    "linearising.relation._straight_pairs": {
+        "if np.all(np.abs(slopes - slopes[0]) <= 1e-9 * np.max(np.abs(ys)) * np.ptp(xs)):": "straight is to rounding, and bent by far more",
+    },
+    "formulas.reading.split_symbols": {
+        "for start in range(len(name) + 1, -1, -1):": "nothing begins behind the end",
+        "for start in range(len(name) - 1, -2, -1):": "what is asked for is the rest from the first letter, known by then",
     },
     "rounding.quantize": {
         "rounded = number.quantize(Decimal(2).scaleb(place), ROUND_HALF_UP, _EVERY_DIGIT)": "only its power of ten counts",

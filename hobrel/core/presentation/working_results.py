@@ -42,8 +42,10 @@ def explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
         first_lines = (step(words, card.equation_tex),)
     budget: tuple[BudgetBar, ...] = ()
     traced = fitted.outputs.get(part)
-    if traced is not None and len(traced.slopes) > 1:
-        budget = present_budget(budget_by_part({part: (1.0, traced)}), write_unit(traced.unit), computation.book)
+    if traced is not None:
+        parts = present_budget(budget_by_part({part: (1.0, traced)}), write_unit(traced.unit), computation.book)
+        # that all of it comes from the line is no news
+        budget = parts if len(parts) > 1 else ()
     refs, onward = _behind_fit(computation, fitted, points, run)
     return Working(title=_title(card, part), result=shown, lines=(*first_lines, *steps), budget=budget, readings=refs, onward=onward)
 
