@@ -52,17 +52,18 @@ def make_school(name: str = "one", code: str = "CODE11") -> School:
     school_class.teachers.add(teacher)
     plan = make_plan()
     plan = replace(plan, quantities=tuple(replace(q, formula="t_10/10") if q.id == "T" else q for q in plan.quantities))
-    practical = give_out(write_plan(teacher, plan, PROMPTS), school_class, datetime.date(2026, 10, 1))
     seats: list[Person] = []
-    books = []
+    benches = []
     for bench_name, students in (("Godwit", ("Ann", "Bo")), ("Redshank", ("Cy",))):
         bench = Bench.objects.create(school_class=school_class, name=bench_name)
-        books.append(open_book(practical, bench))
+        benches.append(bench)
         for student in students:
             person = _person(f"{student}-{name}".lower(), Person.Role.STUDENT, student, PIN)
             Seat.objects.create(school_class=school_class, bench=bench, name=student, person=person)
             seats.append(person)
-    Seat.objects.create(school_class=school_class, bench=books[0].bench, name="Newcomer")
+    Seat.objects.create(school_class=school_class, bench=benches[0], name="Newcomer")
+    practical = give_out(write_plan(teacher, plan, PROMPTS), school_class, datetime.date(2026, 10, 1))
+    books = [open_book(practical, bench) for bench in benches]
     return School(teacher, school_class, practical, books[0], books[1], (seats[0], seats[1]), seats[2])
 
 

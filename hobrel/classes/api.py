@@ -29,15 +29,13 @@ open_to_strangers = OpenToStrangers()
 def describe_me(request: HttpRequest) -> Me:
     demo = [DemoSignIn(key=k, words=w) for k, w, _ in queries.demo_people()] if settings.DEMO else []
     if not request.user.is_authenticated:
-        return Me(id=0, name="", role="", is_head=False, bench="", has_begun=queries.has_begun(), demo=demo)
+        return Me(id=0, name="", role="", is_head=False, has_begun=queries.has_begun(), demo=demo)
     person = queries.who(request)
-    bench = queries.bench_of(person)
     return Me(
         id=person.pk,
         name=person.shown_name,
         role=person.role,
         is_head=person.is_head,
-        bench=bench.name if bench else "",
         has_begun=True,
         demo=demo,
     )

@@ -2,8 +2,14 @@
 
 from __future__ import annotations
 
+import re
+import unicodedata
+from typing import Any
+
 from django.contrib.auth.models import AbstractUser
 from django.db import models
+
+NUMBER_LONG, KEY_LONG = 9, 120
 
 
 class Person(AbstractUser):
@@ -68,29 +74,52 @@ class SchoolClass(models.Model):
         ordering = ["name"]
 
 
-class Bench(models.Model):
+def natural_key(name: str) -> str:
+    """What names are put in order by: numbers by their size, capitals and accents aside."""
+    plain = "".join(s for s in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(s))
+    return re.sub(r"[0-9]+", lambda m: m[0].lstrip("0").zfill(NUMBER_LONG), plain)[:KEY_LONG]
+
+
+class Named(models.Model):
+    """Something with a name that lists are in order of."""
+
+    name = models.CharField(max_length=80)
+    order = models.CharField(max_length=KEY_LONG, editable=False, default="")
+
+    class Meta:
+        abstract = True
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        self.order = natural_key(self.name)
+        super().save(*args, **kwargs)
+
+
+class Bench(Named):
     """Two to four students who work together."""
 
     school_class = models.ForeignKey(SchoolClass, on_delete=models.CASCADE, related_name="benches")
-    name = models.CharField(max_length=40)
 
     class Meta:
         db_table = "bench"
-        ordering = ["name"]
+        ordering = ["order"]
         constraints = [models.UniqueConstraint(fields=["school_class", "name"], name="bench_name_once_in_class")]
 
 
-class Seat(models.Model):
-    """A name on a class list. It gets its person when somebody first signs in with it and chooses a PIN."""
+class Seat(Named):
+    """A name on a class list. It gets its person when somebody first signs in with it and chooses a PIN.
+
+    `bench` is where it sits from the next practical on; where it sits in one is kept in a sitting (decision 30). `off` is since when it is
+    off the list.
+    """
 
     school_class = models.ForeignKey(SchoolClass, on_delete=models.CASCADE, related_name="seats")
-    name = models.CharField(max_length=80)
     bench = models.ForeignKey(Bench, on_delete=models.SET_NULL, null=True, blank=True, related_name="seats")
-    person = models.OneToOneField(Person, on_delete=models.SET_NULL, null=True, blank=True, related_name="seat")
+    person = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, blank=True, related_name="seats")
+    off = models.DateTimeField(null=True, blank=True)
 
     class Meta:
         db_table = "seat"
-        ordering = ["name"]
+        ordering = ["order"]
         constraints = [models.UniqueConstraint(fields=["school_class", "name"], name="seat_name_once_in_class")]
 
     @property

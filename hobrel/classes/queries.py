@@ -28,19 +28,10 @@ def teaches(person: Person, school_class: SchoolClass) -> bool:
 
 
 def classes_of(person: Person) -> QuerySet[SchoolClass]:
-    """The classes somebody teaches, or the one they are on the list of."""
+    """The classes somebody teaches, or is on the list of."""
     if is_teacher(person):
         return SchoolClass.objects.filter(teachers=person)
-    return SchoolClass.objects.filter(seats__person=person)
-
-
-def bench_of(person: Person) -> Bench | None:
-    """The bench a student sits at."""
-    return Bench.objects.filter(seats__person=person).first()
-
-
-def names_at(bench: Bench) -> list[str]:
-    return sorted(seat.name for seat in bench.seats.all())
+    return SchoolClass.objects.filter(seats__in=person.seats.filter(off=None))
 
 
 def local_now() -> datetime:

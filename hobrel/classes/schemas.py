@@ -12,7 +12,6 @@ class Me(Schema):
     name: str
     role: str
     is_head: bool
-    bench: str
     has_begun: bool
     demo: list[DemoSignIn]
 

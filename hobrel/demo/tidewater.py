@@ -48,7 +48,7 @@ def load_tidewater() -> None:
     books = _give_out(running, teacher, school_class, benches)
     open_pool(books["Curlew"].practical, True)
     write_remark(books["Knot"], teacher, "average", "Look at your T again: what did the stopwatch show, ten swings or one?")
-    first = Person.objects.get(seat__name=BENCHES["Sanderling"][0])
+    first = Person.objects.get(seats__name=BENCHES["Sanderling"][0])
     hand_in(books["Sanderling"], first)
     write_remark(books["Sanderling"], teacher, "report", "Well argued. Which measurement would you improve first, and by how much?")
     for practical in earlier:

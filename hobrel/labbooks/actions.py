@@ -24,7 +24,7 @@ from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_ref
 from hobrel.labbooks.edits.registry import apply_edit
 from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark, new_stamp
 from hobrel.labbooks.summaries import note_summary
-from hobrel.plans.models import Practical
+from hobrel.plans.models import Practical, Sitting
 from hobrel.server.prepared import Select, Update
 from hobrel.server.problems import Problem, not_found
 from hobrel.server.writing import writing
@@ -56,12 +56,13 @@ def open_book(practical: Practical, bench: Bench) -> Book:
     return book
 
 
-def open_books(practicals: Iterable[Practical], bench: Bench) -> None:
-    """Have the bench's lab books of these practicals made, as far as there are none yet."""
-    opened = set(Book.objects.filter(bench=bench).values_list("practical", flat=True))
-    for practical in practicals:
-        if practical.pk not in opened:
-            open_book(practical, bench)
+def open_books(person: Person, practicals: Iterable[Practical]) -> None:
+    """Have the lab books made of the benches where somebody sits in these practicals, as far as there are none yet."""
+    of = {practical.pk: practical for practical in practicals}
+    opened = set(Book.objects.filter(practical__in=of).values_list("practical", "bench"))
+    for sitting in Sitting.objects.filter(practical__in=of, seat__person=person, until=None).select_related("bench"):
+        if (sitting.practical_id, sitting.bench_id) not in opened:
+            open_book(of[sitting.practical_id], sitting.bench)
 
 
 @dataclass(frozen=True)

@@ -10,38 +10,44 @@ from collections import defaultdict
 from dataclasses import asdict
 from typing import Any
 
+from django.db.models import F
 from django.db.models.fields.json import KT
 
-from hobrel.classes.models import Person, SchoolClass, Seat
-from hobrel.classes.queries import bench_of, is_teacher
+from hobrel.classes.models import Person, SchoolClass
+from hobrel.classes.queries import is_teacher
 from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.core.sentences import say
 from hobrel.labbooks.actions import open_books
 from hobrel.labbooks.models import Book, Summary
 from hobrel.labbooks.queries import count_open_remarks
 from hobrel.labbooks.summaries import placed_marks, renew_old
-from hobrel.plans.models import Practical
+from hobrel.plans.models import Practical, Sitting
+from hobrel.plans.sittings import seat_late
 from hobrel.reports.queries import count_hand_ins
 from hobrel.server.prepared import Select
 
-_SEEN = Book.objects.defer("document").select_related("bench").order_by("bench__name")
+_SEEN = Book.objects.defer("document").select_related("bench").order_by("bench__order")
 _SUMMARIES = Summary.objects.defer("share")
 # what a teacher's page asks every few seconds, of all classes of a teacher, or of one bench
 _CLASSES = {
     True: Select(lambda person: SchoolClass.objects.filter(teachers=person), int),
-    False: Select(lambda person: SchoolClass.objects.filter(seats__person=person), int),
+    False: Select(lambda person: SchoolClass.objects.filter(seats__person=person, seats__off=None), int),
 }
 _BOOKS = {
     True: Select(lambda person: _SEEN.filter(practical__school_class__teachers=person), int),
-    False: Select(lambda bench: _SEEN.filter(bench=bench), int),
+    False: Select(lambda person: _SEEN.filter(practical__sittings__bench=F("bench"), practical__sittings__seat__person=person), int),
 }
-_SEATS = {
-    True: Select(lambda person: Seat.objects.filter(school_class__teachers=person).order_by("name"), int),
-    False: Select(lambda bench: Seat.objects.filter(bench=bench).order_by("name"), int),
+_AT = Sitting.objects.filter(until=None).select_related("seat").order_by("seat__order")
+_SITTINGS = {
+    True: Select(lambda person: _AT.filter(practical__school_class__teachers=person), int),
+    False: Select(lambda person: _AT.filter(practical__sittings__bench=F("bench"), practical__sittings__seat__person=person), int),
 }
 _WRITTEN = {
     True: Select(lambda person: _SUMMARIES.filter(book__practical__school_class__teachers=person), int),
-    False: Select(lambda bench: _SUMMARIES.filter(book__bench=bench), int),
+    False: Select(
+        lambda person: _SUMMARIES.filter(book__practical__sittings__bench=F("book__bench"), book__practical__sittings__seat__person=person),
+        int,
+    ),
 }
 _NOT_WORKED_OUT = say("not_worked_out", "not worked out yet")
 _NOTHING_YET = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0, "trouble": [asdict(_NOT_WORKED_OUT)]}
@@ -54,13 +60,11 @@ def describe_classes(person: Person) -> list[dict[str, Any]]:
     practicals = list(
         Practical.objects.filter(school_class__in=classes).defer("document", "prompts").annotate(question=KT("document__question"))
     )
-    bench = None if teacher else bench_of(person)
-    if bench is not None:
-        open_books(practicals, bench)
+    if not teacher:
+        seat_late(person, practicals)
+        open_books(person, practicals)
     of_practical = defaultdict(list)
-    # somebody who sits at no bench yet has no lab book to see
-    of_whom = person.pk if teacher else bench.pk if bench else None
-    for described in _describe_books(teacher, of_whom, {p.pk: p for p in practicals}) if of_whom is not None else []:
+    for described in _describe_books(person, {p.pk: p for p in practicals}):
         of_practical[described.pop("practical")].append(described)
     of_class = defaultdict(list)
     for p in practicals:
@@ -79,19 +83,28 @@ def _describe_practical(practical: Practical, benches: list[dict[str, Any]]) -> 
     return {**of, "question": getattr(practical, "question", None) or "", "benches": benches}
 
 
-def _describe_books(teacher: bool, of_whom: int, practicals: dict[int, Practical]) -> list[dict[str, Any]]:
-    """The lab books of a teacher's classes, or of a bench."""
-    books = [book for book in _BOOKS[teacher].all(of_whom) if book.practical_id in practicals]
-    names = defaultdict(list)
-    for seat in _SEATS[teacher].all(of_whom):
-        names[seat.bench_id].append(seat.name)
-    handed_in, remarks, rows = count_hand_ins(books), count_open_remarks(books), renew_old(books, _WRITTEN[teacher].all(of_whom))
+def _describe_books(person: Person, practicals: dict[int, Practical]) -> list[dict[str, Any]]:
+    """The lab books of a teacher's classes; or those of the benches where somebody sits or sat, where they sit first."""
+    teacher = is_teacher(person)
+    # somebody who was moved away and back has sat there twice
+    books = list({book.pk: book for book in _BOOKS[teacher].all(person.pk) if book.practical_id in practicals}.values())
+    names, own = defaultdict(list), set()
+    for sitting in {s.pk: s for s in _SITTINGS[teacher].all(person.pk)}.values():
+        place = sitting.practical_id, sitting.bench_id
+        names[place].append(sitting.seat.name)
+        if sitting.seat.person_id == person.pk:
+            own.add(place)
+    if not teacher:
+        books.sort(key=lambda book: (book.practical_id, book.bench_id) not in own)
+    handed_in, remarks, rows = count_hand_ins(books), count_open_remarks(books), renew_old(books, _WRITTEN[teacher].all(person.pk))
     found = []
     for book in books:
         content = rows[book.pk].content if book.pk in rows else _NOTHING_YET
         placed = {mark.stage: asdict(mark) for mark in placed_marks(practicals[book.practical_id].pool_open, handed_in.get(book.pk, 0))}
         stages = [placed.get(mark["stage"], mark) for mark in content["stages"]]
-        of = {"practical": book.practical_id, "book": book.pk, "bench": book.bench.name, "names": names[book.bench_id]}
+        place = book.practical_id, book.bench_id
+        of = {"practical": book.practical_id, "book": book.pk, "bench": book.bench.name, "names": names[place]}
+        of["sits_here"] = place in own
         counts = {"handed_in": handed_in.get(book.pk, 0), "open_remarks": remarks.get(book.pk, 0)}
         found.append({**of, **content, "stages": stages, **counts})
     return found

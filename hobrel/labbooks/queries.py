@@ -20,7 +20,7 @@ MOST_EDITS_SHOWN, MOST_EDITS_LOOKED_AT = 500, 5000
 
 def books_of(practical: Practical) -> list[Book]:
     """The lab books of a practical without their documents, in the order of their benches."""
-    found = list(Book.objects.filter(practical=practical).defer("document").select_related("bench").order_by("bench__name"))
+    found = list(Book.objects.filter(practical=practical).defer("document").select_related("bench").order_by("bench__order"))
     for book in found:
         book.practical = practical
     return found

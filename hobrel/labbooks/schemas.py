@@ -176,11 +176,15 @@ class PastBook(Schema):
 
 
 class BenchSummary(Schema):
-    """A bench on the teacher's page: its trail in small, its finding, how many slips; `trouble` where it could not be worked out."""
+    """A bench on the teacher's page, or one's own: its trail in small, its finding, how many slips.
+
+    `trouble` says why where it could not be worked out; `names` sit there now; `sits_here` is whether the one who asks does.
+    """
 
     book: int
     bench: str
     names: list[str]
+    sits_here: bool
     stages: list[StageMark]
     finding: str
     slips: int

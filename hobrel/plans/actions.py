@@ -10,6 +10,7 @@ from django.db.models import F
 from hobrel.classes.models import Person, SchoolClass
 from hobrel.core.document.lab_book import LabBook, write_lab_book
 from hobrel.plans.models import Plan, Practical
+from hobrel.plans.sittings import seat_class
 from hobrel.server.writing import writing
 
 
@@ -19,10 +20,13 @@ def write_plan(owner: Person, document: LabBook, prompts: Mapping[str, str]) -> 
 
 
 def give_out(plan: Plan, school_class: SchoolClass, day: date) -> Practical:
-    """Start a practical: the class gets the plan as it is now, so later changes to the plan do not touch running work."""
-    return Practical.objects.create(
-        school_class=school_class, plan=plan, title=plan.title, document=plan.document, prompts=plan.prompts, given_out=day
-    )
+    """Start a practical: the class gets the plan as it is now, and sits as it sits now: later changes touch no running work."""
+    copied = {"title": plan.title, "document": plan.document, "prompts": plan.prompts}
+    practical = Practical(school_class=school_class, plan=plan, given_out=day, **copied)
+    with writing():
+        practical.save()
+        seat_class(practical)
+    return practical
 
 
 def open_pool(practical: Practical, is_open: bool) -> None:

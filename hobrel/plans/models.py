@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from django.db import models
+from django.utils import timezone
 
-from hobrel.classes.models import Person, SchoolClass
+from hobrel.classes.models import Bench, Person, SchoolClass, Seat
 
 
 class Plan(models.Model):
@@ -34,3 +35,21 @@ class Practical(models.Model):
     class Meta:
         db_table = "practical"
         ordering = ["-given_out", "title"]
+
+
+class Sitting(models.Model):
+    """Who sits at which bench in a practical, and from when to when."""
+
+    practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="sittings")
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="sittings")
+    bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="sittings")
+    since = models.DateTimeField(default=timezone.now)
+    until = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        db_table = "sitting"
+        ordering = ["since"]
+        constraints = [
+            models.UniqueConstraint(fields=["practical", "seat"], condition=models.Q(until=None), name="at_one_bench_at_a_time"),
+        ]
+        indexes = [models.Index(fields=["practical", "bench"], name="sitting_by_bench")]

@@ -6,10 +6,11 @@ import json
 from typing import Literal
 
 from hobrel.classes.models import Person
-from hobrel.classes.queries import local_now, names_at
+from hobrel.classes.queries import local_now
 from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.models import Book
+from hobrel.plans.sittings import names_at
 from hobrel.reports.document import ReportDocument, ReportFrame, build_report
 from hobrel.reports.export import export_html, export_pdf
 from hobrel.reports.models import HandIn
@@ -26,7 +27,8 @@ def write_report(book: Book, pictures: Literal["inside", "beside"]) -> ReportDoc
         Where the lab book cannot be worked out.
     """
     school_class = book.practical.school_class
-    frame = ReportFrame(school_class.school, school_class.name, book.bench.name, tuple(names_at(book.bench)), local_now().date())
+    names = tuple(names_at(book.practical, book.bench))
+    frame = ReportFrame(school_class.school, school_class.name, book.bench.name, names, local_now().date())
     report: ReportDocument = ask_about(book, "", build_report, frame, pictures)
     return report
 

@@ -8,14 +8,15 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from django.db.models import QuerySet
+from django.db.models import F, QuerySet
 
 from hobrel.classes.models import Invitation, Person
-from hobrel.classes.queries import bench_of, classes_of, is_teacher, open_invitations, teaches
+from hobrel.classes.queries import classes_of, is_teacher, open_invitations, teaches
 from hobrel.core.document.lab_book import Freedoms
 from hobrel.labbooks.models import Book, Remark
 from hobrel.labbooks.places import Document, find
 from hobrel.plans.models import Practical
+from hobrel.plans.sittings import sits_in
 from hobrel.reports.models import HandIn
 from hobrel.server.prepared import Select
 from hobrel.server.problems import Problem, not_found
@@ -24,11 +25,17 @@ Need = Literal["see", "edit", "remark"]
 
 
 def _books(teacher: bool, whole: bool) -> Select[Book]:
-    """Whether a lab book is of somebody's classes, or of their bench. A look needs no more of the document than its stamp."""
+    """Whether a lab book is of somebody's classes, or of a bench where they sit in its practical; to see it, also where they sat.
+
+    A look needs no more of the document than its stamp.
+    """
     books = Book.objects if whole else Book.objects.defer("document")
     if teacher:
         return Select(lambda book, person: books.filter(pk=book, practical__school_class__teachers=person), int, int)
-    return Select(lambda book, person: books.filter(pk=book, bench__seats__person=person), int, int)
+    sitting = {"practical__sittings__bench": F("bench"), "practical__sittings__seat__off": None}
+    if whole:
+        sitting["practical__sittings__until"] = None
+    return Select(lambda book, person: books.filter(pk=book, practical__sittings__seat__person=person, **sitting), int, int)
 
 
 _BOOKS = {(teacher, whole): _books(teacher, whole) for teacher in (False, True) for whole in (False, True)}
@@ -44,6 +51,8 @@ def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
     """
     teacher = is_teacher(person)
     book = _BOOKS[teacher, need == "edit"].first(book_id, person.pk)
+    if book is None and need == "edit" and not teacher and _BOOKS[False, False].first(book_id, person.pk) is not None:
+        raise Problem(403, "sits_elsewhere", "You sit at another bench now. This lab book can be read; its bench goes on with it.")
     if book is None:
         raise not_found()
     if need == "edit" and teacher:
@@ -123,7 +132,7 @@ def find_pool(person: Person, practical_id: int) -> Practical:
     """
     practical = find_practical(person, practical_id)
     teacher = teaches(person, practical.school_class)
-    if not teacher and bench_of(person) is None:
+    if not teacher and not sits_in(person, practical):
         raise Problem(403, "no_bench", "You do not sit at a bench yet. Ask your teacher.")
     if not teacher and not practical.pool_open:
         raise Problem(403, "pool_closed", "The pool is not open yet. Your teacher opens it when most benches have a finding.")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 
-PATIENCE = 20.0
+PATIENCE = 60.0
 
 
 def wait_until(happened: Callable[[], bool]) -> None:

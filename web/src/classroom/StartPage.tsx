@@ -24,18 +24,7 @@ export function StartPage({ me }: { me: Me }) {
   });
   return (
     <>
-      <Bar
-        me={me}
-        where={
-          me.bench ? (
-            <>
-              Bench <b>{me.bench}</b>
-            </>
-          ) : (
-            <b>My classes</b>
-          )
-        }
-      />
+      <Bar me={me} where={<b>{me.role === 'teacher' ? 'My classes' : 'My lab books'}</b>} />
       <main className="single-page" ref={main} tabIndex={-1}>
         {classes.isError && <p className="notice bad">{classes.error.message}</p>}
         {classes.data?.length === 0 && <p className="notice">There is no class with your name on its list yet.</p>}
@@ -144,7 +133,8 @@ function BenchLine({ bench: b }: { bench: BenchSummary }) {
 
 function OwnPractical({ practical: p }: { practical: PracticalOut }) {
   const link = useLink();
-  const own = p.benches[0];
+  const own = p.benches.find((b) => b.sits_here);
+  const before = p.benches.filter((b) => !b.sits_here);
   return (
     <article className="card practical">
       <div className="row spread">
@@ -162,12 +152,19 @@ function OwnPractical({ practical: p }: { practical: PracticalOut }) {
         <div className="row" style={{ marginTop: 14 }}>
           <MiniTrail stages={own.stages} />
           {own.trouble.length > 0 ? <span className="quiet">{told(own.trouble)}</span> : <span className="mono">{own.finding || 'no finding yet'}</span>}
-          <span className="quiet">{own.names.join(', ')}</span>
+          <span className="quiet">
+            Bench {own.bench}: {own.names.join(', ')}
+          </span>
           {own.open_remarks > 0 && <span className="tag">{own.open_remarks === 1 ? '1 remark' : `${own.open_remarks} remarks`} from your teacher</span>}
         </div>
       ) : (
         <p className="notice">You do not sit at a bench yet. Ask your teacher.</p>
       )}
+      {before.map((b) => (
+        <p key={b.book} className="quiet sat-before">
+          Before, you sat at <Link to={`/books/${b.book}/read`}>{b.bench}</Link>: its lab book can still be read.
+        </p>
+      ))}
     </article>
   );
 }

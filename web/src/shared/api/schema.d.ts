@@ -1259,7 +1259,9 @@ export interface components {
         };
         /**
          * BenchSummary
-         * @description A bench on the teacher's page: its trail in small, its finding, how many slips; `trouble` where it could not be worked out.
+         * @description A bench on the teacher's page, or one's own: its trail in small, its finding, how many slips.
+         *
+         *     `trouble` says why where it could not be worked out; `names` sit there now; `sits_here` is whether the one who asks does.
          */
         BenchSummary: {
             /** Bench */
@@ -1274,6 +1276,8 @@ export interface components {
             names: string[];
             /** Open Remarks */
             open_remarks: number;
+            /** Sits Here */
+            sits_here: boolean;
             /** Slips */
             slips: number;
             /** Stages */
@@ -3321,8 +3325,6 @@ export interface components {
          * @description Who is signed in (`role` empty and `id` 0: nobody), whether there is anybody who could be, and the demo's one-click sign-ins.
          */
         Me: {
-            /** Bench */
-            bench: string;
             /** Demo */
             demo: components["schemas"]["DemoSignIn"][];
             /** Has Begun */
