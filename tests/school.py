@@ -29,6 +29,7 @@ from hobrel.labbooks.summaries import Noted, summarise_book, write_summaries
 from hobrel.plans.actions import give_out, write_plan
 from hobrel.plans.models import Practical
 
+OPEN_UNTIL = datetime.datetime(2100, 1, 1, tzinfo=datetime.UTC)
 PIN, PASSWORD = "1357", "a-long-enough-word"
 
 
@@ -48,7 +49,11 @@ class School:
 def make_school(name: str = "one", code: str = "CODE11") -> School:
     """Write a school. Lab books are empty; the period's formula is already written."""
     teacher = _person(f"teacher-{name}", Person.Role.TEACHER, f"Teacher {name}", PASSWORD)
-    school_class = SchoolClass.objects.create(name=f"Class {name}", school="Tidewater College", year="2026/27", join_code=code)
+    school_class = SchoolClass.objects.create(
+        name=f"Class {name}", school="Tidewater College", year="2026/27", join_code=code, door_until=OPEN_UNTIL
+    )
+    school_class.door_until = OPEN_UNTIL
+    school_class.save(update_fields=["door_until"])
     school_class.teachers.add(teacher)
     plan = make_plan()
     plan = replace(plan, quantities=tuple(replace(q, formula="t_10/10") if q.id == "T" else q for q in plan.quantities))

@@ -9,6 +9,7 @@ from datetime import datetime, time, timedelta
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.hashers import make_password
 from django.http import HttpRequest
+from django.utils import timezone
 
 from hobrel.classes.models import Person, SchoolClass, Seat
 from hobrel.classes.queries import local_now
@@ -75,12 +76,14 @@ def sign_in_student(request: HttpRequest, code: str, seat_id: int, pin: str, own
         404, 422 ``bad_pin``, 403 ``wrong_pin``; 429 after several of these.
     """
     school_class = find_class(request, code)
-    seat = Seat.objects.filter(school_class=school_class, pk=seat_id).select_related("person").first()
+    seat = Seat.objects.filter(school_class=school_class, pk=seat_id, off=None).select_related("person").first()
     if seat is None:
         raise Problem(404, "no_such_seat", "This name is no longer on the class list. Ask your teacher.")
     if not (pin.isascii() and pin.isdigit() and 4 <= len(pin) <= 8):
         raise Problem(422, "bad_pin", "A PIN is four to eight digits.")
     if not seat.has_pin:
+        if school_class.door_until is None or school_class.door_until <= timezone.now():
+            raise Problem(403, "door_closed", "The class is not open for new PINs just now. Ask your teacher to open its door.")
         return sign_in(request, _choose_pin(seat.pk, pin), own_device)
     assert seat.person is not None
     with counted(limits_of_pin(request, seat.pk, school_class.pk, pin)):

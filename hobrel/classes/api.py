@@ -56,7 +56,7 @@ def sign_in_teacher(request: HttpRequest, response: HttpResponse, given: Teacher
 @router.post("/sign-in/class", response={200: ClassList, 404: ProblemOut, 429: ProblemOut}, auth=open_to_strangers)
 def read_class_list(request: HttpRequest, given: ClassCode) -> ClassList:
     found = actions.find_class(request, given.code)
-    seats = [SeatOut(id=s.pk, name=s.name, has_pin=s.has_pin) for s in found.seats.select_related("person")]
+    seats = [SeatOut(id=s.pk, name=s.name, has_pin=s.has_pin) for s in found.seats.filter(off=None).select_related("person")]
     return ClassList(name=found.name, school=found.school, seats=seats)
 
 

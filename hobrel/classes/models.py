@@ -68,6 +68,8 @@ class SchoolClass(models.Model):
     school = models.CharField(max_length=80, blank=True)
     join_code = models.CharField(max_length=12, unique=True)
     teachers = models.ManyToManyField(Person, related_name="taught_classes")
+    door_until = models.DateTimeField(null=True, blank=True)
+    """Until when names without a PIN can be taken; see decision 30."""
 
     class Meta:
         db_table = "school_class"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Mapping
 
 from django.contrib.auth.hashers import make_password
@@ -17,6 +18,7 @@ from hobrel.reports.actions import hand_in
 from hobrel.school.teachers import write_school
 
 TEACHER_NAME, TEACHER_PASSWORD = "thorsby", "low-tide-at-nine"
+DOOR_UNTIL = datetime.datetime(2100, 1, 1, tzinfo=datetime.UTC)
 JOIN_CODE, PIN = "SHORE7", "2468"
 
 BENCHES = {
@@ -36,7 +38,11 @@ def load_tidewater() -> None:
     teacher.set_password(TEACHER_PASSWORD)
     teacher.save()
     write_school("Tidewater College", "UTC")
-    school_class = SchoolClass.objects.create(name="Physics 11B", year="2026/27", school="Tidewater College", join_code=JOIN_CODE)
+    school_class = SchoolClass.objects.create(
+        name="Physics 11B", year="2026/27", school="Tidewater College", join_code=JOIN_CODE, door_until=DOOR_UNTIL
+    )
+    school_class.door_until = DOOR_UNTIL
+    school_class.save(update_fields=["door_until"])
     school_class.teachers.add(teacher)
     pin_hash = make_password(PIN)  # slow on purpose, so made once for all
     benches: dict[str, Bench] = {}

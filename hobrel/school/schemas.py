@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal
 
 from ninja import Schema
+
+from hobrel.labbooks.schemas import Sentences
 
 
 class BeginIn(Schema):
@@ -85,3 +87,102 @@ class SchoolOut(SchoolIn):
     address: str
     colleagues: list[Colleague]
     invitations: list[OpenInvitation]
+
+
+class ClassIn(Schema):
+    name: str
+    year: str = ""
+
+
+class SeatLine(Schema):
+    """A name on a list, its bench (empty for none), and whether a PIN has been chosen for it."""
+
+    id: int
+    name: str
+    bench: str
+    has_pin: bool
+
+
+class RunningPractical(Schema):
+    id: int
+    title: str
+    given_out: date
+
+
+class ClassPeople(Schema):
+    """A class as its teachers arrange it. `door_until` is empty while the door is closed; `practicals` are the newest first."""
+
+    id: int
+    name: str
+    year: str
+    school: str
+    join_code: str
+    door_until: datetime | None
+    teachers: list[str]
+    benches: list[str]
+    seats: list[SeatLine]
+    practicals: list[RunningPractical]
+
+
+class ListIn(Schema):
+    """A list as it was pasted; `commas` where somebody has said what they mean."""
+
+    text: str
+    commas: Literal["family", "bench"] | None = None
+
+
+class KeepListIn(ListIn):
+    """`without_gone`: names that are not on this list any more are taken off; `practicals` are those in which people move at once."""
+
+    without_gone: bool = False
+    practicals: list[int] = []
+
+
+class NameAndBench(Schema):
+    name: str
+    bench: str
+
+
+class MovedName(NameAndBench):
+    was: str
+
+
+class ListLooked(Schema):
+    """What a list would change; with `troubles` it cannot be kept."""
+
+    commas: str | None
+    troubles: Sentences
+    new: list[NameAndBench]
+    moved: list[MovedName]
+    same: int
+    gone: list[str]
+
+
+class DealIn(Schema):
+    size: int
+    way: Literal["random", "alphabet", "others"]
+
+
+class BenchOf(Schema):
+    """Who would sit at a bench, by their keys."""
+
+    name: str
+    seats: list[int]
+
+
+class SeatAllIn(Schema):
+    benches: list[BenchOf]
+    practicals: list[int] = []
+
+
+class DoorIn(Schema):
+    open: bool
+
+
+class MoveIn(Schema):
+    bench: str
+    practicals: list[int] = []
+
+
+class RenameIn(Schema):
+    name: str

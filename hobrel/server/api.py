@@ -20,6 +20,7 @@ from hobrel.labbooks.asking_api import router as asking_router
 from hobrel.pools.api import router as pools_router
 from hobrel.reports.api import router as reports_router
 from hobrel.school.api import router as school_router
+from hobrel.school.classes_api import router as school_classes_router
 from hobrel.server.problems import Problem, problem_response
 from hobrel.server.texts import refuse_no_text
 
@@ -43,6 +44,7 @@ class PlainParser(Parser):
 api = NinjaAPI(title="Hobrel", version="1", auth=django_auth, docs_url=None, urls_namespace="api", parser=PlainParser())
 api.add_router("", classes_router)
 api.add_router("", school_router)
+api.add_router("", school_classes_router)
 api.add_router("", labbooks_router)
 api.add_router("", asking_router)
 api.add_router("", interchange_router)

@@ -10,7 +10,7 @@ from typing import Any, Literal
 
 from django.db.models import F, QuerySet
 
-from hobrel.classes.models import Invitation, Person
+from hobrel.classes.models import Invitation, Person, SchoolClass, Seat
 from hobrel.classes.queries import classes_of, is_teacher, open_invitations, teaches
 from hobrel.core.document.lab_book import Freedoms
 from hobrel.labbooks.models import Book, Remark
@@ -103,6 +103,22 @@ def invitations_of(person: Person) -> QuerySet[Invitation]:
 def find_colleague(person: Person, colleague_id: int) -> Person:
     """A teacher of the school, for a teacher."""
     found = Person.objects.filter(pk=colleague_id, role=Person.Role.TEACHER).first() if is_teacher(person) else None
+    if found is None:
+        raise not_found()
+    return found
+
+
+def find_class(person: Person, class_id: int) -> SchoolClass:
+    """A class that this person teaches; 404 for everybody else."""
+    found = SchoolClass.objects.filter(pk=class_id, teachers=need_teacher(person)).first()
+    if found is None:
+        raise not_found()
+    return found
+
+
+def find_seat(person: Person, seat_id: int) -> Seat:
+    """A name on the list of a class that this person teaches; 404 for everybody else."""
+    found = Seat.objects.filter(pk=seat_id, school_class__teachers=need_teacher(person)).select_related("school_class", "person").first()
     if found is None:
         raise not_found()
     return found

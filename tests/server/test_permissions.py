@@ -12,7 +12,7 @@ from unittest.mock import patch
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
-from hobrel.classes.models import Person, WrongTry
+from hobrel.classes.models import Person, Seat, WrongTry
 from hobrel.labbooks.actions import write_remark
 from hobrel.reports.actions import hand_in
 from hobrel.school.teachers import write_teacher
@@ -25,6 +25,7 @@ OPEN = (200,) * 7
 SEE = (401, 404, 404, 200, 404, 200, 404)
 EDIT = (401, 404, 404, 200, 404, 403, 404)
 TEACHER = (401, 404, 404, 404, 200, 200, 200)
+OWN_TEACHER = (401, 404, 404, 404, 404, 200, 404)
 HEAD = (401, 404, 404, 404, 403, 403, 200)
 # what each role gets, in the order of ROLES; sign-in routes answer everybody, with a refusal of their own where nothing fits
 RULES: dict[tuple[str, str], tuple[int, ...]] = {
@@ -43,6 +44,17 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/school"): HEAD,
     ("POST", "/invitations"): HEAD,
     ("DELETE", "/invitations/{invitation_id}"): TEACHER,
+    ("POST", "/my-classes"): TEACHER,
+    ("GET", "/my-classes/{class_id}"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/list/look"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/list"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/deal"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/benches"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/door"): OWN_TEACHER,
+    ("POST", "/seats/{seat_id}/move"): OWN_TEACHER,
+    ("POST", "/seats/{seat_id}/rename"): OWN_TEACHER,
+    ("POST", "/seats/{seat_id}/forget-pin"): OWN_TEACHER,
+    ("POST", "/seats/{seat_id}/take-off"): OWN_TEACHER,
     ("GET", "/books/{book_id}"): SEE,
     ("GET", "/books/{book_id}/view"): SEE,
     ("GET", "/books/{book_id}/changes"): SEE,
@@ -83,7 +95,18 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
 }
 
 
-FINDERS = ("find_book", "find_remark", "find_hand_in", "find_practical", "find_pool", "need_teacher", "need_head", "invitations_of")
+FINDERS = (
+    "find_book",
+    "find_remark",
+    "find_hand_in",
+    "find_practical",
+    "find_pool",
+    "need_teacher",
+    "need_head",
+    "invitations_of",
+    "find_class",
+    "find_seat",
+)
 
 
 def wanted(setting: str) -> dict[str, Any]:
@@ -110,6 +133,7 @@ class Matrix(TestCase):
         form = {"file": SimpleUploadedFile("a.csv", b"L\n0.3\n"), "choices": json.dumps(choices)}
         self.logged = own.post(f"/api/books/{self.school.book.pk}/bring-in", form).json()["run"]
         self.school.book.refresh_from_db()
+        self.newcomer = Seat.objects.get(name="Newcomer", school_class=self.school.school_class).pk
         self.remark = write_remark(self.school.book, self.school.teacher, "read", "Look at setting 3.")
         self.hand_in = hand_in(self.school.book, self.school.students[0])
 
@@ -127,6 +151,7 @@ class Matrix(TestCase):
         places = {
             "book_id": self.school.book.pk, "practical_id": self.school.practical.pk, "remark_id": self.remark.pk,
             "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html", "revision": 0, "invitation_id": 0,
+            "class_id": self.school.school_class.pk, "seat_id": self.newcomer,
         }  # fmt: skip
         address = "/api" + re.sub(r"\{(\w+)\}", lambda m: str(places[m[1]]), path)
         if "bring-in" in path:
@@ -166,8 +191,10 @@ class Matrix(TestCase):
             "finding-preview": {"name": "w", "symbol": "w", "formula": "m/b"},
             "remarks": {"stage": "read", "text": "Well done."}, "pool": {"open": False},
             "begin": {"key": "A", "school": "S", "time_zone": "UTC", "shown_name": "N", "name": "n", "password": "p"},
-            "look": {"key": "A"}, "accept": {"key": "A", "shown_name": "N", "name": "n", "password": "p"},
+            "look": {"key": "A", "text": "Ann"}, "accept": {"key": "A", "shown_name": "N", "name": "n", "password": "p"},
             "password": {"key": "A", "password": "p"}, "school": {"name": "Tidewater", "time_zone": "UTC"}, "invitations": {"kind": "head"},
+            "my-classes": {"name": "9A"}, "list": {"text": "Ann\nBo\nCy\nNewcomer"}, "deal": {"size": 2, "way": "random"},
+            "benches": {"benches": []}, "door": {"open": True}, "move": {"bench": ""}, "rename": {"name": "Newcomer"},
         }  # fmt: skip
         return client.post(address, json.dumps(bodies.get(path.rsplit("/", 1)[-1], {})), content_type="application/json").status_code
 

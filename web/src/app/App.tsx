@@ -14,6 +14,7 @@ const SignIn = lazy(() => import('./SignIn').then((m) => ({ default: m.SignIn })
 const Begin = lazy(() => import('./Begin').then((m) => ({ default: m.Begin })));
 const Invitation = lazy(() => import('./Invitation').then((m) => ({ default: m.Invitation })));
 const SchoolPage = lazy(() => import('@/school/SchoolPage').then((m) => ({ default: m.SchoolPage })));
+const ClassPage = lazy(() => import('@/school/ClassPage').then((m) => ({ default: m.ClassPage })));
 const StartPage = lazy(() => import('@/classroom/StartPage').then((m) => ({ default: m.StartPage })));
 const PoolPage = lazy(() => import('./PoolPage').then((m) => ({ default: m.PoolPage })));
 const BookPage = lazy(() => import('./BookPage').then((m) => ({ default: m.BookPage })));
@@ -90,6 +91,7 @@ function Pages() {
       <Route path="/invitation" element={<Invitation />} />
       {me.data.role === 'teacher' && <Route path="/school" element={<SchoolPage me={me.data} />} />}
       <Route path="/" element={<StartPage me={me.data} />} />
+      {me.data.role === 'teacher' && <Route path="/classes/:id" element={<ClassPage me={me.data} />} />}
       <Route path="/practicals/:practical/pool" element={<PoolPage me={me.data} />} />
       <Route path="/books/:book/:stage" element={<BookPage me={me.data} />} />
       <Route path="*" element={<Navigate to="/" replace />} />

@@ -1,9 +1,11 @@
 // Where everybody starts. Teachers: classes, practicals, each bench with its trail in small. Students: their own lab books.
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { type MouseEvent } from 'react';
+import { type MouseEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
+import { TextField, TroubleLine } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { MiniTrail } from '@/shared/ui/MiniTrail';
 import { told } from '@/shared/ui/told';
@@ -27,12 +29,54 @@ export function StartPage({ me }: { me: Me }) {
       <Bar me={me} where={<b>{me.role === 'teacher' ? 'My classes' : 'My lab books'}</b>} />
       <main className="single-page" ref={main} tabIndex={-1}>
         {classes.isError && <p className="notice bad">{classes.error.message}</p>}
-        {classes.data?.length === 0 && <p className="notice">There is no class with your name on its list yet.</p>}
+        {classes.data?.length === 0 && me.role !== 'teacher' && <p className="notice">There is no class with your name on its list yet.</p>}
+        {classes.data && me.role === 'teacher' && <NewClass isFirst={classes.data.length === 0} />}
         {classes.data?.map((c) => (
           <ClassSection key={c.id} me={me} schoolClass={c} />
         ))}
       </main>
     </>
+  );
+}
+
+/** A class in three steps; what is asked first is only its name. */
+function NewClass({ isFirst }: { isFirst: boolean }) {
+  const navigate = useNavigate();
+  const [writing, setWriting] = useState(isFirst);
+  const [name, setName] = useState('');
+  const [year, setYear] = useState('');
+  const [trouble, send, busy] = useSend();
+  if (!writing)
+    return (
+      <div>
+        <Button onClick={() => setWriting(true)}>New class</Button>
+      </div>
+    );
+  return (
+    <form
+      className="card stack new-class"
+      onSubmit={(e) => {
+        e.preventDefault();
+        send(async () => {
+          const made = await get(client.POST('/api/my-classes', { body: { name, year } }));
+          await navigate(`/classes/${made.id}`);
+        });
+      }}
+    >
+      <h2>{isFirst ? 'Begin with a class' : 'A new class'}</h2>
+      <p className="quiet">Its list is pasted next, then benches are dealt. Students come in with the class code and choose a PIN.</p>
+      <div className="two-fields">
+        <TextField label="What the class is called" name="name" value={name} onChange={setName} trouble={trouble} autoFocus />
+        <TextField label="School year, if it helps" name="year" value={year} onChange={setYear} trouble={trouble} />
+      </div>
+      <TroubleLine trouble={trouble} fields={['name', 'year']} />
+      <div className="row">
+        <Button type="primary" htmlType="submit" loading={busy}>
+          Make the class
+        </Button>
+        {!isFirst && <Button onClick={() => setWriting(false)}>Not now</Button>}
+      </div>
+    </form>
   );
 }
 
@@ -46,10 +90,13 @@ function ClassSection({ me, schoolClass: c }: { me: Me; schoolClass: ClassOut })
             {c.school} · {c.year}
           </p>
         </div>
-        {c.join_code && (
-          <p className="join-code">
-            Class code <b className="mono">{c.join_code}</b>
-          </p>
+        {me.role === 'teacher' && (
+          <div className="row">
+            <p className="join-code">
+              Class code <b className="mono">{c.join_code}</b>
+            </p>
+            <Link to={`/classes/${c.id}`}>List, benches and door</Link>
+          </div>
         )}
       </div>
       {c.practicals.length === 0 && <p className="notice">No practical has been given out to this class yet.</p>}

@@ -798,6 +798,131 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my-classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Class */
+        post: operations["hobrel_school_classes_api_make_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-classes/{class_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Class */
+        get: operations["hobrel_school_classes_api_read_class"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-classes/{class_id}/benches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Seat All */
+        post: operations["hobrel_school_classes_api_seat_all"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-classes/{class_id}/deal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Deal Benches
+         * @description How everybody could sit; nothing is kept.
+         */
+        post: operations["hobrel_school_classes_api_deal_benches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-classes/{class_id}/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open Door */
+        post: operations["hobrel_school_classes_api_open_door"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-classes/{class_id}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep List */
+        post: operations["hobrel_school_classes_api_keep_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-classes/{class_id}/list/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At List
+         * @description What a list would change, before it is kept.
+         */
+        post: operations["hobrel_school_classes_api_look_at_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practicals/{practical_id}/pool": {
         parameters: {
             query?: never;
@@ -845,6 +970,74 @@ export interface paths {
         put?: never;
         /** Write School */
         post: operations["hobrel_school_api_write_school"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/seats/{seat_id}/forget-pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forget Pin */
+        post: operations["hobrel_school_classes_api_forget_pin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/seats/{seat_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move Seat */
+        post: operations["hobrel_school_classes_api_move_seat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/seats/{seat_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename Seat */
+        post: operations["hobrel_school_classes_api_rename_seat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/seats/{seat_id}/take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Seat Off */
+        post: operations["hobrel_school_classes_api_take_seat_off"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1258,6 +1451,16 @@ export interface components {
             time_zone: string;
         };
         /**
+         * BenchOf
+         * @description Who would sit at a bench, by their keys.
+         */
+        BenchOf: {
+            /** Name */
+            name: string;
+            /** Seats */
+            seats: number[];
+        };
+        /**
          * BenchSummary
          * @description A bench on the teacher's page, or one's own: its trail in small, its finding, how many slips.
          *
@@ -1660,6 +1863,16 @@ export interface components {
             /** Code */
             code: string;
         };
+        /** ClassIn */
+        ClassIn: {
+            /** Name */
+            name: string;
+            /**
+             * Year
+             * @default
+             */
+            year: string;
+        };
         /** ClassList */
         ClassList: {
             /** Name */
@@ -1681,6 +1894,32 @@ export interface components {
             practicals: components["schemas"]["PracticalOut"][];
             /** School */
             school: string;
+            /** Year */
+            year: string;
+        };
+        /**
+         * ClassPeople
+         * @description A class as its teachers arrange it. `door_until` is empty while the door is closed; `practicals` are the newest first.
+         */
+        ClassPeople: {
+            /** Benches */
+            benches: string[];
+            /** Door Until */
+            door_until: string | null;
+            /** Id */
+            id: number;
+            /** Join Code */
+            join_code: string;
+            /** Name */
+            name: string;
+            /** Practicals */
+            practicals: components["schemas"]["RunningPractical"][];
+            /** School */
+            school: string;
+            /** Seats */
+            seats: components["schemas"]["SeatLine"][];
+            /** Teachers */
+            teachers: string[];
             /** Year */
             year: string;
         };
@@ -1944,6 +2183,16 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** DealIn */
+        DealIn: {
+            /** Size */
+            size: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "random" | "alphabet" | "others";
+        };
         /**
          * DefineFormula
          * @description Write the formula of a derived quantity that the plan leaves to the bench.
@@ -1988,6 +2237,11 @@ export interface components {
              * @enum {string}
              */
             kind: "automatic" | "decimals" | "figures" | "scientific";
+        };
+        /** DoorIn */
+        DoorIn: {
+            /** Open */
+            open: boolean;
         };
         /**
          * Dot
@@ -3065,6 +3319,26 @@ export interface components {
             words: components["schemas"]["Sentence"][];
         };
         /**
+         * KeepListIn
+         * @description `without_gone`: names that are not on this list any more are taken off; `practicals` are those in which people move at once.
+         */
+        KeepListIn: {
+            /** Commas */
+            commas?: ("family" | "bench") | null;
+            /**
+             * Practicals
+             * @default []
+             */
+            practicals: number[];
+            /** Text */
+            text: string;
+            /**
+             * Without Gone
+             * @default false
+             */
+            without_gone: boolean;
+        };
+        /**
          * KeepPlot
          * @description Put two quantities of a plot of the board on the axes of a graph, each in its form; what is not in the lab book yet is added.
          */
@@ -3242,6 +3516,34 @@ export interface components {
             words: components["schemas"]["Sentence"][];
         };
         /**
+         * ListIn
+         * @description A list as it was pasted; `commas` where somebody has said what they mean.
+         */
+        ListIn: {
+            /** Commas */
+            commas?: ("family" | "bench") | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ListLooked
+         * @description What a list would change; with `troubles` it cannot be kept.
+         */
+        ListLooked: {
+            /** Commas */
+            commas: string | null;
+            /** Gone */
+            gone: string[];
+            /** Moved */
+            moved: components["schemas"]["MovedName"][];
+            /** New */
+            new: components["schemas"]["NameAndBench"][];
+            /** Same */
+            same: number;
+            /** Troubles */
+            troubles: components["schemas"]["Sentence"][];
+        };
+        /**
          * Log
          * @description What a logger wrote by itself: a text for each row and quantity, to be looked at but not edited value by value.
          *
@@ -3357,6 +3659,16 @@ export interface components {
             /** Y */
             y: number[];
         };
+        /** MoveIn */
+        MoveIn: {
+            /** Bench */
+            bench: string;
+            /**
+             * Practicals
+             * @default []
+             */
+            practicals: number[];
+        };
         /**
          * MoveQuantity
          * @description Move a quantity to another place in the table (0 is first; the changed quantity stays first).
@@ -3371,6 +3683,22 @@ export interface components {
              * @enum {string}
              */
             type: "move_quantity";
+        };
+        /** MovedName */
+        MovedName: {
+            /** Bench */
+            bench: string;
+            /** Name */
+            name: string;
+            /** Was */
+            was: string;
+        };
+        /** NameAndBench */
+        NameAndBench: {
+            /** Bench */
+            bench: string;
+            /** Name */
+            name: string;
         };
         /** NewKey */
         NewKey: {
@@ -4005,6 +4333,11 @@ export interface components {
              */
             type: "remove_setting";
         };
+        /** RenameIn */
+        RenameIn: {
+            /** Name */
+            name: string;
+        };
         /** RenameRun */
         RenameRun: {
             /** Name */
@@ -4082,6 +4415,18 @@ export interface components {
             /** Run */
             run: string;
         };
+        /** RunningPractical */
+        RunningPractical: {
+            /**
+             * Given Out
+             * Format: date
+             */
+            given_out: string;
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
         /** SchoolIn */
         SchoolIn: {
             /** Name */
@@ -4104,6 +4449,30 @@ export interface components {
             name: string;
             /** Time Zone */
             time_zone: string;
+        };
+        /** SeatAllIn */
+        SeatAllIn: {
+            /** Benches */
+            benches: components["schemas"]["BenchOf"][];
+            /**
+             * Practicals
+             * @default []
+             */
+            practicals: number[];
+        };
+        /**
+         * SeatLine
+         * @description A name on a list, its bench (empty for none), and whether a PIN has been chosen for it.
+         */
+        SeatLine: {
+            /** Bench */
+            bench: string;
+            /** Has Pin */
+            has_pin: boolean;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /** SeatOut */
         SeatOut: {
@@ -6764,6 +7133,353 @@ export interface operations {
             };
         };
     };
+    hobrel_school_classes_api_make_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_read_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_seat_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeatAllIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_deal_benches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DealIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOf"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_open_door: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_keep_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepListIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_look_at_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListLooked"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_pools_api_read_pool: {
         parameters: {
             query?: never;
@@ -7008,6 +7724,210 @@ export interface operations {
             };
             /** @description Too Many Requests */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_forget_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_move_seat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_rename_seat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_classes_api_take_seat_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,154 @@
+"""Classes over HTTP: making them, their lists, benches and doors, and what is done for one name."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router
+
+from hobrel.classes.models import SchoolClass
+from hobrel.classes.queries import who
+from hobrel.plans.models import Practical
+from hobrel.plans.sittings import take_off
+from hobrel.school import classes
+from hobrel.school.lists import read_list
+from hobrel.school.schemas import (
+    BenchOf,
+    ClassIn,
+    ClassPeople,
+    DealIn,
+    DoorIn,
+    KeepListIn,
+    ListIn,
+    ListLooked,
+    MovedName,
+    MoveIn,
+    NameAndBench,
+    RenameIn,
+    RunningPractical,
+    SeatAllIn,
+    SeatLine,
+)
+from hobrel.server import policy
+from hobrel.server.problems import Problem, ProblemOut
+
+router = Router(tags=["classes"])
+_REFUSALS = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
+
+
+def _describe(school_class: SchoolClass) -> ClassPeople:
+    found = SchoolClass.objects.get(pk=school_class.pk)
+    door = found.door_until if found.door_until and found.door_until > timezone.now() else None
+    return ClassPeople(
+        id=found.pk,
+        name=found.name,
+        year=found.year,
+        school=found.school,
+        join_code=found.join_code,
+        door_until=door,
+        teachers=[teacher.shown_name for teacher in found.teachers.order_by("shown_name")],
+        benches=[bench.name for bench in found.benches.all()],
+        seats=[
+            SeatLine(id=s.pk, name=s.name, bench=s.bench.name if s.bench else "", has_pin=s.has_pin)
+            for s in found.seats.filter(off=None).select_related("bench", "person")
+        ],
+        practicals=[RunningPractical(id=p.pk, title=p.title, given_out=p.given_out) for p in _practicals(found)],
+    )
+
+
+def _practicals(school_class: SchoolClass, keys: list[int] | None = None) -> list[Practical]:
+    """The practicals of a class, newest first; with keys those of them."""
+    found = school_class.practicals.defer("document", "prompts").order_by("-given_out", "-pk")
+    return list(found if keys is None else found.filter(pk__in=keys))
+
+
+@router.post("/my-classes", response={200: ClassPeople, **_REFUSALS})
+def make_class(request: HttpRequest, given: ClassIn) -> ClassPeople:
+    return _describe(classes.make_class(policy.need_teacher(who(request)), given.name, given.year))
+
+
+@router.get("/my-classes/{class_id}", response={200: ClassPeople, 404: ProblemOut})
+def read_class(request: HttpRequest, class_id: int) -> ClassPeople:
+    return _describe(policy.find_class(who(request), class_id))
+
+
+@router.post("/my-classes/{class_id}/list/look", response={200: ListLooked, **_REFUSALS})
+def look_at_list(request: HttpRequest, class_id: int, given: ListIn) -> ListLooked:
+    """What a list would change, before it is kept."""
+    found = read_list(given.text, given.commas)
+    school_class = policy.find_class(who(request), class_id)
+    difference = classes.compare_list(school_class, found.names)
+    return ListLooked(
+        commas=found.commas,
+        troubles=list(found.troubles),
+        new=[NameAndBench(name=one.name, bench=one.bench) for one in difference.new],
+        moved=[MovedName(name=s.name, was=s.bench.name if s.bench else "", bench=bench) for s, bench in difference.moved],
+        same=len(difference.same),
+        gone=[seat.name for seat in difference.gone],
+    )
+
+
+@router.post("/my-classes/{class_id}/list", response={200: ClassPeople, **_REFUSALS})
+def keep_list(request: HttpRequest, class_id: int, given: KeepListIn) -> ClassPeople:
+    school_class = policy.find_class(who(request), class_id)
+    found = read_list(given.text, given.commas)
+    if found.troubles:
+        raise Problem(422, found.troubles[0].code, found.troubles[0].text, {"field": "text"})
+    classes.keep_list(school_class, found.names, given.without_gone, _practicals(school_class, given.practicals))
+    return _describe(school_class)
+
+
+@router.post("/my-classes/{class_id}/deal", response={200: list[BenchOf], **_REFUSALS})
+def deal_benches(request: HttpRequest, class_id: int, given: DealIn) -> list[BenchOf]:
+    """How everybody could sit; nothing is kept."""
+    school_class = policy.find_class(who(request), class_id)
+    dealt = classes.deal_benches(school_class, given.size, given.way)
+    named = [bench.name for bench in school_class.benches.all()]
+    further = (name for n in range(1, len(dealt) + len(named) + 1) if (name := f"Bench {n}") not in named)
+    names = [*named[: len(dealt)], *(next(further) for _ in range(len(dealt) - len(named)))]
+    return [BenchOf(name=name, seats=[seat.pk for seat in seats]) for name, seats in zip(names, dealt, strict=True)]
+
+
+@router.post("/my-classes/{class_id}/benches", response={200: ClassPeople, **_REFUSALS})
+def seat_all(request: HttpRequest, class_id: int, given: SeatAllIn) -> ClassPeople:
+    school_class = policy.find_class(who(request), class_id)
+    at: dict[str, list[int]] = {}
+    for bench in given.benches:
+        at.setdefault(bench.name, []).extend(bench.seats)
+    classes.seat_all(school_class, at, _practicals(school_class, given.practicals))
+    return _describe(school_class)
+
+
+@router.post("/my-classes/{class_id}/door", response={200: ClassPeople, **_REFUSALS})
+def open_door(request: HttpRequest, class_id: int, given: DoorIn) -> ClassPeople:
+    school_class = policy.find_class(who(request), class_id)
+    classes.open_door(school_class, given.open)
+    return _describe(school_class)
+
+
+@router.post("/seats/{seat_id}/move", response={200: ClassPeople, **_REFUSALS})
+def move_seat(request: HttpRequest, seat_id: int, given: MoveIn) -> ClassPeople:
+    seat = policy.find_seat(who(request), seat_id)
+    classes.move_one(seat, given.bench, _practicals(seat.school_class, given.practicals))
+    return _describe(seat.school_class)
+
+
+@router.post("/seats/{seat_id}/rename", response={200: ClassPeople, **_REFUSALS})
+def rename_seat(request: HttpRequest, seat_id: int, given: RenameIn) -> ClassPeople:
+    seat = policy.find_seat(who(request), seat_id)
+    classes.rename_seat(seat, given.name)
+    return _describe(seat.school_class)
+
+
+@router.post("/seats/{seat_id}/forget-pin", response={200: ClassPeople, **_REFUSALS})
+def forget_pin(request: HttpRequest, seat_id: int) -> ClassPeople:
+    seat = policy.find_seat(who(request), seat_id)
+    classes.forget_pin(seat)
+    return _describe(seat.school_class)
+
+
+@router.post("/seats/{seat_id}/take-off", response={200: ClassPeople, **_REFUSALS})
+def take_seat_off(request: HttpRequest, seat_id: int) -> ClassPeople:
+    seat = policy.find_seat(who(request), seat_id)
+    take_off(seat)
+    return _describe(seat.school_class)

@@ -1,0 +1,147 @@
+"""Class lists as they are pasted: names, with benches where they stand beside them. Pure: nothing is asked of the database."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections import Counter
+from dataclasses import dataclass
+from typing import Literal
+
+from hobrel.core.sentences import Sentence, say
+
+MOST_NAMES, LONGEST_NAME = 120, 80
+Commas = Literal["family", "bench"]
+_NUMBERED = re.compile(r"^\s*(?:\d{1,3}[.)]|[-*•–])\s+")
+_BENCH = re.compile(r"^\s*(?:\d{1,3}|(?:bench|table|group|team|place)\b.*)\s*$", re.IGNORECASE)
+_HEADINGS = {
+    **dict.fromkeys(("name", "names", "student", "students", "pupil", "full name"), "name"),
+    **dict.fromkeys(("family name", "family", "surname", "last name", "familyname"), "family"),
+    **dict.fromkeys(("given name", "given", "first name", "forename", "givenname"), "given"),
+    **dict.fromkeys(("bench", "group", "table", "team", "place"), "bench"),
+}
+
+
+@dataclass(frozen=True)
+class ListedName:
+    """A name of a list, the bench beside it (empty for none), and its line, counted from 1."""
+
+    name: str
+    bench: str
+    line: int
+
+
+@dataclass(frozen=True)
+class ReadList:
+    """What a list says.
+
+    Attributes
+    ----------
+    names : tuple of ListedName
+    commas : "family", "bench" or None
+        What commas were taken for, where there are any: they part a family name from a given one, or a name from its bench.
+    troubles : tuple of Sentence
+        What cannot be kept as it stands; with any, nothing is.
+    """
+
+    names: tuple[ListedName, ...]
+    commas: Commas | None
+    troubles: tuple[Sentence, ...]
+
+
+def read_list(text: str, commas: Commas | None = None) -> ReadList:
+    """Read a list: a name a line; a tab or a comma parts it from its bench; “Family, Given” is turned round.
+
+    Parameters
+    ----------
+    text : str
+    commas : "family" or "bench", optional
+        What commas mean, where somebody knows; else it is read off the list.
+    """
+    rows = [(i, _cells(line)) for i, line in enumerate(text.splitlines(), 1) if line.strip(" \t,;\ufeff\u200b")]
+    columns = _columns_of(rows[0][1]) if rows else None
+    if columns is not None:
+        named = [(i, _by_columns(cells, columns)) for i, cells in rows[1:]]
+        return _judged(tuple(ListedName(name, bench, i) for i, (name, bench) in named), None)
+    with_commas = [cells[0].split(",") for _, cells in rows if "," in cells[0]]
+    meant = (commas or _meaning_of_commas(with_commas, any(len(cells) > 1 for _, cells in rows))) if with_commas else None
+    return _judged(tuple(ListedName(*_name_and_bench(cells, meant), i) for i, cells in rows), meant)
+
+
+def same_name(name: str) -> str:
+    """What two ways of writing one name have in common."""
+    return unicodedata.normalize("NFC", " ".join(name.split())).casefold()
+
+
+def _cells(line: str) -> list[str]:
+    return [_tidy(cell) for cell in _NUMBERED.sub("", line.strip("\ufeff\u200b")).split("\t")]
+
+
+def _tidy(text: str) -> str:
+    kept = "".join(s for s in unicodedata.normalize("NFC", text) if unicodedata.category(s) not in ("Cc", "Cf") or s in "\u200c\u200d")
+    return " ".join(kept.strip(" ;\"'").split())
+
+
+def _columns_of(cells: list[str]) -> list[str] | None:
+    """What the columns are, where the first line says so."""
+    parts = cells if len(cells) > 1 else [_tidy(part) for part in re.split(r"[,;]", cells[0])]
+    known = [_HEADINGS.get(part.casefold(), "") for part in parts]
+    return known if {"name", "family", "given"} & {*known} else None
+
+
+def _by_columns(cells: list[str], columns: list[str]) -> tuple[str, str]:
+    parts = cells if len(cells) > 1 else [_tidy(part) for part in re.split(r"[,;]", cells[0])]
+    of = dict(zip(columns, parts, strict=False))
+    name = of.get("name") or " ".join(part for part in (of.get("given", ""), of.get("family", "")) if part)
+    return name, of.get("bench", "")
+
+
+def _meaning_of_commas(parted: list[list[str]], has_tabs: bool) -> Commas:
+    """Benches are named alike or shared by several; given names are not."""
+    if has_tabs or any(len(parts) > 2 for parts in parted):
+        return "family"
+    seconds = [_tidy(parts[1]) for parts in parted]
+    if all(_BENCH.match(second) for second in seconds):
+        return "bench"
+    if sum(" " in _tidy(parts[0]) for parts in parted) * 2 > len(parted):
+        # whole names already
+        return "bench"
+    are_names = len({same_name(parts[0]) for parts in parted}) == len(parted)
+    return "bench" if are_names and len({*seconds}) * 2 <= len(seconds) else "family"
+
+
+def _name_and_bench(cells: list[str], commas: Commas | None) -> tuple[str, str]:
+    first, *rest = cells
+    bench = rest[0] if rest else ""
+    parts = [_tidy(part) for part in first.split(",")]
+    if commas == "bench" and len(parts) > 1:
+        return parts[0], bench or parts[1]
+    if commas == "family" and len(parts) > 1:
+        return " ".join(part for part in (parts[1], parts[0]) if part), bench or (parts[2] if len(parts) > 2 else "")
+    return first, bench
+
+
+def _judged(names: tuple[ListedName, ...], commas: Commas | None) -> ReadList:
+    troubles = []
+    if not names:
+        troubles.append(say("empty_list", "There is no name here yet. Paste the list, a name a line."))
+    if len(names) > MOST_NAMES:
+        words = "This list has {count} names, and a class at most {most}. Is it of several classes?"
+        troubles.append(say("long_list", words, count=len(names), most=MOST_NAMES))
+        return ReadList((), commas, tuple(troubles))
+    for one in names:
+        if not any(s.isalpha() for s in one.name):
+            troubles.append(say("no_name", "Line {line} is no name: “{text}”.", line=one.line, text=one.name[:40]))
+        elif len(one.name) > LONGEST_NAME or len(one.bench) > LONGEST_NAME:
+            troubles.append(say("long_name", "Line {line} is longer than a name: “{text}…”.", line=one.line, text=one.name[:40]))
+    lines: dict[str, list[int]] = {}
+    for one in names:
+        lines.setdefault(same_name(one.name), []).append(one.line)
+    for key, count in Counter(same_name(one.name) for one in names).items():
+        if count > 1 and key:
+            name = next(one.name for one in names if same_name(one.name) == key)
+            at = " and ".join(str(n) for n in lines[key])
+            troubles.append(
+                say("name_twice", "{name} stands in lines {at}. Two of a name need something beside it, as in {name} B.", name=name, at=at)
+            )
+    return ReadList(names, commas, tuple(troubles))

@@ -1,0 +1,87 @@
+"""Class lists as teachers paste them: what is a name and what a bench, and what cannot be kept."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from hobrel.school.lists import LONGEST_NAME, MOST_NAMES, read_list
+
+
+def names(text: str, commas: str | None = None) -> list[tuple[str, str]]:
+    found = read_list(text, commas)  # type: ignore[arg-type]
+    assert not found.troubles, found.troubles
+    return [(one.name, one.bench) for one in found.names]
+
+
+def codes(text: str) -> list[str]:
+    return [trouble.code for trouble in read_list(text).troubles]
+
+
+class Lists(TestCase):
+    def test_a_name_a_line(self) -> None:
+        self.assertEqual(names("Ada Wren\n\n  Tomas   Lind \r\nMira Sall\n"), [("Ada Wren", ""), ("Tomas Lind", ""), ("Mira Sall", "")])
+
+    def test_a_tab_parts_a_name_from_its_bench(self) -> None:
+        self.assertEqual(
+            names("Ada Wren\tCurlew\nTomas Lind\t\nWren, Ivo\tKnot"), [("Ada Wren", "Curlew"), ("Tomas Lind", ""), ("Ivo Wren", "Knot")]
+        )
+
+    def test_a_comma_parts_a_family_name_or_a_bench(self) -> None:
+        turned = read_list("Wren, Ada\nLind, Tomas\nO’Dell, Mira Jo")
+        self.assertEqual((turned.commas, [n.name for n in turned.names]), ("family", ["Ada Wren", "Tomas Lind", "Mira Jo O’Dell"]))
+        self.assertEqual(names("Ada Wren, 1\nTomas Lind, 2"), [("Ada Wren", "1"), ("Tomas Lind", "2")])
+        self.assertEqual(
+            names("Ada, Knot\nTomas, Knot\nMira, Plover\nJoss, Plover"),
+            [("Ada", "Knot"), ("Tomas", "Knot"), ("Mira", "Plover"), ("Joss", "Plover")],
+        )
+        self.assertEqual(names("Wren, Ada, Bench 2\nLind, Tomas, Bench 10"), [("Ada Wren", "Bench 2"), ("Tomas Lind", "Bench 10")])
+        # whole names are turned round by nobody
+        self.assertEqual(
+            names("Ada Wren, Curlew\nTomas Lind, Dunlin\nJoss, Knot"), [("Ada Wren", "Curlew"), ("Tomas Lind", "Dunlin"), ("Joss", "Knot")]
+        )
+        # siblings and namesakes: of one family name there would be several at benches called Ada
+        self.assertEqual(names("Wren, Ada\nWren, Tomas\nLind, Ada\nLind, Tomas")[:2], [("Ada Wren", ""), ("Tomas Wren", "")])
+        # whoever pastes may know better
+        self.assertEqual(names("Wren, Ada\nLind, Ada", "family"), [("Ada Wren", ""), ("Ada Lind", "")])
+        self.assertEqual(names("Wren, Ada\nLind, Tomas", "bench"), [("Wren", "Ada"), ("Lind", "Tomas")])
+
+    def test_headings_say_what_the_columns_are(self) -> None:
+        for text in ("Surname\tFirst name\tBench\nWren\tAda\tKnot", "first name,surname,group\nAda,Wren,Knot", "Bench;Name\nKnot;Ada Wren"):
+            with self.subTest(text):
+                self.assertEqual(names(text), [("Ada Wren", "Knot")])
+
+    def test_numbers_and_strokes_before_names_are_none(self) -> None:
+        self.assertEqual(
+            names("1. Ada Wren\n2) Tomas Lind\n- Mira Sall\n• Joss"),
+            [("Ada Wren", ""), ("Tomas Lind", ""), ("Mira Sall", ""), ("Joss", "")],
+        )
+
+    def test_names_in_every_script(self) -> None:
+        written = ["Фёдор Ильин", "李 小龙", "محمد علي", "Ὀδυσσεύς", "Nguyễn Thị Ánh", "Jean-Luc d’Île", "O'Brien", "X Æ"]
+        self.assertEqual([name for name, _ in names("\n".join(written))], written)
+        # composed and not are one name
+        self.assertEqual(codes("Zoë\nZoe\u0308"), ["name_twice"])
+
+    def test_what_cannot_be_kept_is_said_with_its_line(self) -> None:
+        self.assertEqual(codes(""), ["empty_list"])
+        self.assertEqual(codes(" \n,,\n\t"), ["empty_list"])
+        twice = read_list("Ada Wren\nTomas\nada  wren").troubles[0]
+        self.assertEqual((twice.code, twice.fields["at"]), ("name_twice", "1 and 3"))
+        self.assertEqual(codes("Ada\n12345\n???"), ["no_name", "no_name"])
+        self.assertEqual(codes("Ada\n" + "x" * (LONGEST_NAME + 1)), ["long_name"])
+        self.assertEqual(codes("x" * LONGEST_NAME), [])
+        self.assertEqual(codes("\n".join(f"Name {chr(65 + i % 26)}{i}" for i in range(MOST_NAMES))), [])
+        self.assertEqual(codes("\n".join(f"Name {chr(65 + i % 26)}{i}" for i in range(MOST_NAMES + 1))), ["long_list"])
+
+    @settings(max_examples=200, deadline=None)
+    @given(st.text(alphabet="aBé ,;\t\n\r\"'1.-\u200b\ufeff李\x00", max_size=80))
+    def test_any_text_is_a_list_or_says_why_not(self, text: str) -> None:
+        found = read_list(text)
+        self.assertTrue(found.names or found.troubles)
+        if not found.troubles:
+            for one in found.names:
+                self.assertEqual(one.name, " ".join(one.name.split()))
+                self.assertTrue(one.name and "\t" not in one.name + one.bench)

@@ -1,0 +1,162 @@
+// A class as its teachers arrange it: the list, who sits where, the door, and what is done for one name.
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Button, Checkbox } from 'antd';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { type Me, type Schemas, client, get } from '@/shared/api/client';
+import { TroubleLine } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
+import { Bar } from '@/shared/ui/Bar';
+import { useArrival } from '@/shared/ui/useArrival';
+import { Dealing } from './Dealing';
+import { ListSheet } from './ListSheet';
+import { SeatActs } from './SeatActs';
+import './school.css';
+
+export type ClassPeople = Schemas['ClassPeople'];
+type SeatLine = Schemas['SeatLine'];
+
+export function ClassPage({ me }: { me: Me }) {
+  const main = useArrival('class');
+  const id = Number(useParams().id);
+  const queries = useQueryClient();
+  const people = useQuery({
+    queryKey: ['class', id],
+    queryFn: () => get(client.GET('/api/my-classes/{class_id}', { params: { path: { class_id: id } } })),
+    refetchInterval: 5000,
+    refetchOnMount: 'always',
+  });
+  const keep = (next: ClassPeople) => queries.setQueryData(['class', id], next);
+  return (
+    <>
+      <Bar me={me} where={<b>{people.data?.name ?? 'Class'}</b>} />
+      <main className="single-page" ref={main} tabIndex={-1}>
+        {people.isError && <p className="notice bad">{people.error.message}</p>}
+        {people.data && <Arranged people={people.data} keep={keep} />}
+      </main>
+    </>
+  );
+}
+
+function Arranged({ people, keep }: { people: ClassPeople; keep: (next: ClassPeople) => void }) {
+  const [pasting, setPasting] = useState(people.seats.length === 0);
+  const [dealing, setDealing] = useState(false);
+  const newest = people.practicals[0];
+  const [reaching, setReaching] = useState(true);
+  const practicals = newest && reaching ? [newest.id] : [];
+  return (
+    <>
+      <header className="row spread">
+        <div>
+          <h1>{people.name}</h1>
+          <p className="quiet">{[people.school, people.year, people.teachers.join(', ')].filter(Boolean).join(' · ')}</p>
+        </div>
+        <Door people={people} keep={keep} />
+      </header>
+      {pasting ? (
+        <ListSheet people={people} practicals={practicals} keep={keep} close={() => setPasting(false)} />
+      ) : dealing ? (
+        <Dealing people={people} practicals={practicals} keep={keep} close={() => setDealing(false)} />
+      ) : (
+        <>
+          <div className="row">
+            <Button type="primary" onClick={() => setDealing(true)}>
+              Deal benches
+            </Button>
+            <Button onClick={() => setPasting(true)}>Paste a list</Button>
+            <Button onClick={() => window.print()}>Print slips</Button>
+          </div>
+          {newest && (
+            <Checkbox checked={reaching} onChange={(e) => setReaching(e.target.checked)} name="reaching">
+              Who is moved here also moves in “{newest.title}”, which runs now. Else only from the next practical on.
+            </Checkbox>
+          )}
+          <Benches people={people} practicals={practicals} keep={keep} />
+          <Slips people={people} />
+        </>
+      )}
+    </>
+  );
+}
+
+function Door({ people, keep }: { people: ClassPeople; keep: (next: ClassPeople) => void }) {
+  const [trouble, send, busy] = useSend();
+  const open = people.door_until !== null;
+  const turn = () =>
+    send(async () => {
+      keep(await get(client.POST('/api/my-classes/{class_id}/door', { params: { path: { class_id: people.id } }, body: { open: !open } })));
+    });
+  return (
+    <div className="door">
+      <p className="join-code">
+        Class code <b className="mono">{people.join_code}</b>
+      </p>
+      <p className="row">
+        <span className="quiet">
+          {people.door_until ? `Names without a PIN can be taken until ${clock(people.door_until)}.` : 'Nobody new can choose a PIN now.'}
+        </span>
+        <Button size="small" onClick={turn} loading={busy}>
+          {open ? 'Close the door' : 'Open the door for today'}
+        </Button>
+      </p>
+      <TroubleLine trouble={trouble} />
+    </div>
+  );
+}
+
+function clock(at: string): string {
+  return new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+}
+
+/** The names at each bench, in the order of the benches; last those at none. */
+export function byBench(people: ClassPeople): { bench: string; seats: SeatLine[] }[] {
+  const at = [...people.benches, ''].map((bench) => ({ bench, seats: people.seats.filter((s) => s.bench === bench) }));
+  return at.filter((b) => b.bench !== '' || b.seats.length > 0);
+}
+
+function Benches({ people, practicals, keep }: { people: ClassPeople; practicals: number[]; keep: (next: ClassPeople) => void }) {
+  return (
+    <ul className="bench-cards">
+      {byBench(people).map(({ bench, seats }) => (
+        <li key={bench} className={bench ? 'card' : 'card nowhere'}>
+          <h2>{bench || 'At no bench yet'}</h2>
+          {seats.length === 0 && <p className="quiet">Nobody.</p>}
+          <ul>
+            {seats.map((seat) => (
+              <li key={seat.id}>
+                <span>
+                  {seat.name}
+                  {!seat.has_pin && <span className="quiet"> · no PIN yet</span>}
+                </span>
+                <SeatActs seat={seat} people={people} practicals={practicals} keep={keep} />
+              </li>
+            ))}
+          </ul>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** What is printed and laid out in the room: how to come in, and who sits where. */
+function Slips({ people }: { people: ClassPeople }) {
+  return (
+    <section className="slips" aria-hidden>
+      <h1>{people.name}</h1>
+      <p>
+        Open <b>{window.location.origin}</b>, choose your name, and type the class code:
+      </p>
+      <p className="slips-code mono">{people.join_code}</p>
+      <ul>
+        {byBench(people).map(({ bench, seats }) => (
+          <li key={bench}>
+            <b>{bench || 'At no bench yet'}</b>
+            {seats.map((seat) => (
+              <span key={seat.id}>{seat.name}</span>
+            ))}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,128 @@
+// A pasted class list: what it would change is shown before anything is kept.
+import { useQuery } from '@tanstack/react-query';
+import { Button, Checkbox, Input, Radio } from 'antd';
+import { useState } from 'react';
+import { type Schemas, client, get } from '@/shared/api/client';
+import { TroubleLine } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
+import { useSettled } from '@/shared/ui/useSettled';
+import type { ClassPeople } from './ClassPage';
+
+type ListLooked = Schemas['ListLooked'];
+type Commas = 'family' | 'bench' | null;
+
+interface Props {
+  people: ClassPeople;
+  practicals: number[];
+  keep: (next: ClassPeople) => void;
+  close: () => void;
+}
+
+export function ListSheet({ people, practicals, keep, close }: Props) {
+  const [text, setText] = useState('');
+  const [commas, setCommas] = useState<Commas>(null);
+  const [withoutGone, setWithoutGone] = useState(false);
+  const [trouble, send, busy] = useSend();
+  const settled = useSettled(text, 300);
+  const path = { class_id: people.id };
+  const look = useQuery({
+    queryKey: ['list', people.id, settled, commas],
+    queryFn: () => get(client.POST('/api/my-classes/{class_id}/list/look', { params: { path }, body: { text: settled, commas } })),
+    enabled: settled.trim() !== '',
+    placeholderData: (before) => (settled.trim() ? before : undefined),
+    gcTime: 0,
+  });
+  const keepIt = () =>
+    send(async () => {
+      keep(await get(client.POST('/api/my-classes/{class_id}/list', { params: { path }, body: { text, commas, without_gone: withoutGone, practicals } })));
+      close();
+    });
+  const found = settled.trim() ? look.data : undefined;
+  return (
+    <section className="card list-sheet" aria-labelledby="list-title">
+      <div className="stack">
+        <h2 id="list-title">The class list</h2>
+        <p className="quiet">A name a line. A bench may stand beside it, after a tab or a comma. “Wren, Ada” is turned round.</p>
+        <Input.TextArea
+          aria-label="The class list, a name a line"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          autoFocus
+          rows={14}
+          spellCheck={false}
+          placeholder={'Ada Wren\nTomas Lind\nMira Sall'}
+        />
+      </div>
+      <div className="stack" aria-live="polite">
+        {!found && <p className="quiet">What the list would change is shown here before it is kept.</p>}
+        {found && <Looked found={found} />}
+        {found?.commas && (
+          <Radio.Group value={found.commas} onChange={(e) => setCommas(e.target.value as Commas)} aria-label="What the commas mean">
+            <Radio value="family">commas turn “Family, Given” round</Radio>
+            <Radio value="bench">a bench stands after the comma</Radio>
+          </Radio.Group>
+        )}
+        {found && found.gone.length > 0 && (
+          <Checkbox checked={withoutGone} onChange={(e) => setWithoutGone(e.target.checked)} name="gone">
+            Take {found.gone.length === 1 ? 'the name' : `the ${found.gone.length} names`} that {found.gone.length === 1 ? 'is' : 'are'} gone off the list. What
+            they wrote stays.
+          </Checkbox>
+        )}
+        <TroubleLine trouble={look.isError ? { words: look.error.message, code: '', field: '' } : trouble} />
+        <div className="row">
+          <Button type="primary" onClick={keepIt} loading={busy} disabled={!found || found.troubles.length > 0 || text !== settled}>
+            Keep the list
+          </Button>
+          {people.seats.length > 0 && <Button onClick={close}>Leave it as it was</Button>}
+        </div>
+      </div>
+    </section>
+  );
+}
+
+function Looked({ found }: { found: ListLooked }) {
+  if (found.troubles.length > 0)
+    return (
+      <ul className="notice bad plain-list">
+        {found.troubles.map((t) => (
+          <li key={t.text}>{t.text}</li>
+        ))}
+      </ul>
+    );
+  return (
+    <>
+      <p>
+        <b>{count(found.new.length, 'new name', 'new names')}</b>
+        {found.same > 0 && `, ${count(found.same, 'stays', 'stay')} as ${found.same === 1 ? 'it is' : 'they are'}`}
+        {found.moved.length > 0 && `, ${found.moved.length} at another bench`}
+        {found.gone.length > 0 && `, ${found.gone.length} gone`}.
+      </p>
+      <ul className="plain-list looked">
+        {found.new.map((n) => (
+          <li key={n.name}>
+            <span className="tag good">new</span> {n.name}
+            {n.bench && <span className="quiet"> · {n.bench}</span>}
+          </li>
+        ))}
+        {found.moved.map((n) => (
+          <li key={n.name}>
+            <span className="tag warn">moved</span> {n.name}
+            <span className="quiet">
+              {' '}
+              · from {n.was || 'no bench'} to {n.bench}
+            </span>
+          </li>
+        ))}
+        {found.gone.map((name) => (
+          <li key={name}>
+            <span className="tag">gone</span> {name}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function count(n: number, one: string, many: string): string {
+  return `${n} ${n === 1 ? one : many}`;
+}
