@@ -39,6 +39,7 @@ class Shots(BrowserTest):
         # lab books are looked at one after the other once they are there
         expect(start.get_by_text("Pool: 5 of 6 benches have a finding")).to_be_visible(timeout=60_000)
         self.shoot(start, "start", ".benches")
+        self.shoot(self.page_of(teacher, f"/classes/{practical.school_class_id}"), "class", ".bench-cards")
         self.shoot(self.page_of(teacher, f"/practicals/{practical.pk}/pool"), "pool", ".number-line")
         views: list[tuple[str, Person, Book, str, Callable[[Page], None] | None]] = [
             ("ask", iris, sanderling, ".katex", None),

@@ -63,7 +63,7 @@ function NewClass({ isFirst }: { isFirst: boolean }) {
         });
       }}
     >
-      <h2>{isFirst ? 'Begin with a class' : 'A new class'}</h2>
+      {isFirst ? <h1>Begin with a class</h1> : <h2>A new class</h2>}
       <p className="quiet">Its list is pasted next, then benches are dealt. Students come in with the class code and choose a PIN.</p>
       <div className="two-fields">
         <TextField label="What the class is called" name="name" value={name} onChange={setName} trouble={trouble} autoFocus />
