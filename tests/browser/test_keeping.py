@@ -286,7 +286,8 @@ class Renewed(BrowserTest):
         expect(page.get_by_text("has stopped")).to_have_count(0)
         cell(page, 2, 1).fill("5.55")
         page.keyboard.press("Enter")
-        page.unroute("**/api/**")
+        # one that is on its way just now is let go
+        page.unroute_all(behavior="ignoreErrors")
         notice.get_by_role("button", name="Load the page anew").click()
         expect(cell(page, 2, 1)).to_have_value("5.55")
         expect(cell(page, 1, 1)).to_have_value("4.44")
