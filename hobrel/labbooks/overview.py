@@ -7,6 +7,7 @@ questions however many lab books there are.
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Iterable
 from dataclasses import asdict
 from typing import Any
 
@@ -36,11 +37,6 @@ _CLASSES = {
 _BOOKS = {
     True: Select(lambda person: _SEEN.filter(practical__school_class__teachers=person), int),
     False: Select(lambda person: _SEEN.filter(practical__sittings__bench=F("bench"), practical__sittings__seat__person=person), int),
-}
-_AT = Sitting.objects.filter(until=None).select_related("seat").order_by("seat__order")
-_SITTINGS = {
-    True: Select(lambda person: _AT.filter(practical__school_class__teachers=person), int),
-    False: Select(lambda person: _AT.filter(practical__sittings__bench=F("bench"), practical__sittings__seat__person=person), int),
 }
 _WRITTEN = {
     True: Select(lambda person: _SUMMARIES.filter(book__practical__school_class__teachers=person), int),
@@ -83,16 +79,22 @@ def _describe_practical(practical: Practical, benches: list[dict[str, Any]]) -> 
     return {**of, "question": getattr(practical, "question", None) or "", "benches": benches}
 
 
+def _who_sits(books: list[Book]) -> Iterable[tuple[int, int, str, int | None]]:
+    """Practical, bench, name and person of everybody who sits at a lab book now; as plain rows, for there are many."""
+    at = Sitting.objects.filter(practical__in={b.practical_id for b in books}, bench__in={b.bench_id for b in books}, until=None)
+    return at.order_by("seat__order").values_list("practical", "bench", "seat__name", "seat__person")
+
+
 def _describe_books(person: Person, practicals: dict[int, Practical]) -> list[dict[str, Any]]:
     """The lab books of a teacher's classes; or those of the benches where somebody sits or sat, where they sit first."""
     teacher = is_teacher(person)
     # somebody who was moved away and back has sat there twice
     books = list({book.pk: book for book in _BOOKS[teacher].all(person.pk) if book.practical_id in practicals}.values())
     names, own = defaultdict(list), set()
-    for sitting in {s.pk: s for s in _SITTINGS[teacher].all(person.pk)}.values():
-        place = sitting.practical_id, sitting.bench_id
-        names[place].append(sitting.seat.name)
-        if sitting.seat.person_id == person.pk:
+    for practical, bench, name, whose in _who_sits(books):
+        place = practical, bench
+        names[place].append(name)
+        if whose == person.pk:
             own.add(place)
     if not teacher:
         books.sort(key=lambda book: (book.practical_id, book.bench_id) not in own)

@@ -22,6 +22,7 @@ def make_room() -> None:
     from hobrel.demo.written import write_practicals
     from hobrel.labbooks.actions import load_document, open_book
     from hobrel.plans.actions import give_out, write_plan
+    from hobrel.school.classes import open_door
 
     secret = make_password(PASSWORD)
     with transaction.atomic():
@@ -29,13 +30,15 @@ def make_room() -> None:
         for i in range(TEACHERS):
             teacher = Person.objects.create(username=f"measure-{i}", role=Person.Role.TEACHER, shown_name=f"T. {i}", password=secret)
             room.teachers.add(teacher)
+        open_door(room, True)
+        benches = [Bench.objects.create(school_class=room, name=f"Bench {b}") for b in range(BENCHES)]
+        for b, bench in enumerate(benches):
+            for s in range(SEATS_AT_BENCH):
+                Seat.objects.create(school_class=room, bench=bench, name=f"S {b} {s}")
         written = write_practicals()[0]
         practical = give_out(write_plan(teacher, written.plan, written.prompts), room, written.day)
-        for b in range(BENCHES):
-            bench = Bench.objects.create(school_class=room, name=f"Bench {b:02}")
+        for bench in benches:
             load_document(open_book(practical, bench), write_lab_book(written.books[BOOK_OF]))
-            for s in range(SEATS_AT_BENCH):
-                Seat.objects.create(school_class=room, bench=bench, name=f"S {b:02} {s}")
 
 
 if __name__ == "__main__":
