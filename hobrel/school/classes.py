@@ -6,26 +6,26 @@ import random
 import secrets
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import datetime, time, timedelta
+from datetime import datetime, timedelta
 from itertools import pairwise
 from typing import Literal
 
 from django.db.models import Count
 from django.utils import timezone
 
-from hobrel.classes.actions import free_seat
+from hobrel.classes.actions import DAY_ENDS, free_seat
 from hobrel.classes.models import Bench, Person, School, SchoolClass, Seat, natural_key
 from hobrel.classes.queries import local_now
 from hobrel.plans.models import Practical
 from hobrel.plans.sittings import move_seat, take_off
+from hobrel.school.invitations import SIGNS
 from hobrel.school.lists import ListedName, same_name
 from hobrel.school.teachers import read_words
 from hobrel.server.problems import Problem
 from hobrel.server.writing import writing
 
-# without letters and digits that are taken for one another
-SIGNS, LONG = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ", 6
-DAY_ENDS, LEAST_OPEN = time(20), timedelta(hours=1)
+CODE_LONG = 6
+LEAST_OPEN = timedelta(hours=1)
 MOST_CLASSES, SMALLEST, LARGEST = 60, 1, 8
 Way = Literal["random", "alphabet", "others"]
 
@@ -60,7 +60,7 @@ def make_class(teacher: Person, name: str, year: str) -> SchoolClass:
 
 def _new_code() -> str:
     while True:
-        code = "".join(secrets.choice(SIGNS) for _ in range(LONG))
+        code = "".join(secrets.choice(SIGNS) for _ in range(CODE_LONG))
         if not SchoolClass.objects.filter(join_code=code).exists():
             return code
 

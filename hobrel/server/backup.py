@@ -121,7 +121,7 @@ def main(words: list[str]) -> int:
             save_backup(database, file)
             print(f"Kept in {file}.")
             return 0
-        kept = restore_backup(file, database, set(MigrationLoader(None, ignore_no_initial=True).disk_migrations))
+        kept = restore_backup(file, database, set(MigrationLoader(None, ignore_no_migrations=True).disk_migrations))
         call_command("migrate", verbosity=0)
         print(f"Restored from {file}." + (f" What was there is in {kept}." if kept else ""))
         if dead := _call_back_invitations():

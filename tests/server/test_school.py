@@ -6,6 +6,7 @@ import io
 import json
 import tempfile
 import threading
+from contextlib import redirect_stdout
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -21,6 +22,7 @@ from hobrel.classes.models import Invitation, Person, School
 from hobrel.classes.queries import local_now
 from hobrel.school.invitations import make_key
 from hobrel.school.teachers import make_first_key, write_school, write_teacher
+from hobrel.server.backup import main as restore
 from hobrel.server.own_settings import WrongSetting, read_settings
 from hobrel.server.problems import Problem
 from tests.school import PASSWORD, client_of, make_school
@@ -181,6 +183,14 @@ class Invitations(TestCase):
         self.assertTrue(Invitation.objects.filter(pk=heads).exists())
         for _ in range(2):
             self.assertEqual(client_of(self.plain).delete(f"/api/invitations/{own}").json()["invitations"], [])
+        self.assertEqual(refusal(post(Client(), "invitation/accept", key=key, **ACCEPTED)), (404, "no_such_key"))
+
+    def test_after_a_restore_no_key_from_before_is_good(self) -> None:
+        key = self.invite(self.plain, "colleague").json()["key"]
+        printed = io.StringIO()
+        with patch("hobrel.server.backup.restore_backup", return_value=None), redirect_stdout(printed):
+            self.assertEqual(restore(["restore", "copy.sqlite3"]), 0)
+        self.assertIn("1 open invitation is called back", printed.getvalue())
         self.assertEqual(refusal(post(Client(), "invitation/accept", key=key, **ACCEPTED)), (404, "no_such_key"))
 
     def test_the_command_prints_a_link_for_a_new_password(self) -> None:
