@@ -35,7 +35,7 @@ from hobrel.labbooks.schemas import (
     ViewAnswer,
 )
 from hobrel.labbooks.summaries import placed_marks
-from hobrel.plans.sittings import names_at
+from hobrel.plans.sittings import names_at, sits_at
 from hobrel.reports.queries import hand_ins_of
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut, describe_problem
@@ -107,7 +107,7 @@ def _state(book: Book, person: Person, run: str) -> bytes:
         school=school_class.school,
         bench=book.bench.name,
         names=names_at(book.practical, book.bench),
-        can_edit=not teacher,
+        can_edit=not teacher and sits_at(person, book.practical, book.bench),
         can_remark=teacher,
         present=_present(queries.present_at(book, person)),
         prompts=book.practical.prompts,

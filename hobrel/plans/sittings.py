@@ -59,6 +59,11 @@ def take_off(seat: Seat) -> None:
         Sitting.objects.filter(seat=seat, until=None).update(until=now)
 
 
+def sits_at(person: Person, practical: Practical, bench: Bench) -> bool:
+    """Whether somebody sits at this bench in a practical, so that its lab book is theirs to write in."""
+    return Sitting.objects.filter(practical=practical, bench=bench, seat__person=person, seat__off=None, until=None).exists()
+
+
 def sits_in(person: Person, practical: Practical) -> bool:
     """Whether somebody sits at a bench in a practical."""
     return Sitting.objects.filter(practical=practical, seat__person=person, seat__off=None, until=None).exists()

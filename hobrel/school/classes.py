@@ -93,6 +93,8 @@ def keep_list(school_class: SchoolClass, names: Sequence[ListedName], without_go
             seat = before or Seat(school_class=school_class, name=one.name)
             seat.off, seat.bench = None, benches.get(one.bench)
             seat.save()
+            if before is not None:
+                move_seat(seat, seat.bench, practicals)
         for seat, bench in difference.moved:
             move_seat(seat, benches.get(bench), practicals)
         for seat in difference.gone if without_gone else ():

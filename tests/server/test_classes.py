@@ -173,6 +173,13 @@ class RunningClass(TestCase):
             [(b["bench"], b["sits_here"]) for b in own][:1], [("New bench", True)], "their lab book there is made when they come"
         )
 
+    def test_one_who_is_listed_again_sits_where_the_list_says(self) -> None:
+        path = f"my-classes/{self.school.school_class.pk}/list"
+        post(self.client, path, text="Bo\nCy\nNewcomer", without_gone=True)
+        self.assertFalse(Sitting.objects.filter(seat=self.ann, until=None).exists())
+        post(self.client, path, text="Ann\tRedshank\nBo\nCy\nNewcomer", practicals=[self.school.practical.pk])
+        self.assertEqual(Sitting.objects.get(seat=self.ann, until=None).bench.name, "Redshank")
+
     def test_another_s_practical_is_not_reached(self) -> None:
         other = make_school("two", "CODE22")
         post(self.client, f"seats/{self.ann.pk}/move", bench="Redshank", practicals=[other.practical.pk])

@@ -42,6 +42,8 @@ class Sittings(TestCase):
         refused = send_edit(client_of(self.ann), self.book, add_setting("late"))
         self.assertEqual((refused.status_code, refused.json()["code"]), (403, "sits_elsewhere"))
         self.assertEqual(self.status(self.ann, self.other_book, "edit"), 200)
+        may_edit = [client_of(self.ann).get(f"/api/books/{b.pk}").json()["can_edit"] for b in (self.book, self.other_book)]
+        self.assertEqual(may_edit, [False, True])
         self.assertEqual(self.own(self.ann), [("Redshank", True), ("Godwit", False)])
         self.assertEqual(self.own(self.bo), [("Godwit", True)])
         self.assertEqual(
