@@ -147,7 +147,7 @@ def _solve_straight(relation: str, x: str, y: str, unknown: str, known: frozense
     pairs = sorted(_straight_pairs(solved, symbols, x), key=lambda pair: _place(*pair))
     if not pairs:
         raise _no_straight_line()
-    return _Straight(x, y, unknown, solved, symbols, tuple(pairs))
+    return _Straight(x=x, y=y, unknown=unknown, solved=solved, symbols=symbols, pairs=tuple(pairs))
 
 
 def _place(x_form: str, y_form: str) -> tuple[int, int]:
