@@ -126,9 +126,11 @@ def _judged(names: tuple[ListedName, ...], commas: Commas | None) -> ReadList:
     if not names:
         troubles.append(say("empty_list", "There is no name here yet. Paste the list, a name a line."))
     if len(names) > MOST_NAMES:
-        words = "This list has {count} names, and a class at most {most}. Is it of several classes?"
-        troubles.append(say("long_list", words, count=len(names), most=MOST_NAMES))
-        return ReadList((), commas, tuple(troubles))
+        count, most = len(names), MOST_NAMES
+        told = say(
+            "long_list", "This list has {count} names, and a class at most {most}. Is it of several classes?", count=count, most=most
+        )
+        return ReadList((), commas, (told,))
     for one in names:
         if not any(s.isalpha() for s in one.name):
             troubles.append(say("no_name", "Line {line} is no name: “{text}”.", line=one.line, text=one.name[:40]))
