@@ -30,10 +30,10 @@ export function StartPage({ me }: { me: Me }) {
       <main className="single-page" ref={main} tabIndex={-1}>
         {classes.isError && <p className="notice bad">{classes.error.message}</p>}
         {classes.data?.length === 0 && me.role !== 'teacher' && <p className="notice">There is no class with your name on its list yet.</p>}
-        {classes.data && me.role === 'teacher' && <NewClass isFirst={classes.data.length === 0} />}
         {classes.data?.map((c) => (
           <ClassSection key={c.id} me={me} schoolClass={c} />
         ))}
+        {classes.data && me.role === 'teacher' && <NewClass isFirst={classes.data.length === 0} />}
       </main>
     </>
   );
@@ -95,7 +95,9 @@ function ClassSection({ me, schoolClass: c }: { me: Me; schoolClass: ClassOut })
             <p className="join-code">
               Class code <b className="mono">{c.join_code}</b>
             </p>
-            <Link to={`/classes/${c.id}`}>List, benches and door</Link>
+            <Link to={`/classes/${c.id}`} className="to-class">
+              List, benches and door
+            </Link>
           </div>
         )}
       </div>

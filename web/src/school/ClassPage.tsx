@@ -105,7 +105,11 @@ function Door({ people, keep }: { people: ClassPeople; keep: (next: ClassPeople)
 }
 
 function clock(at: string): string {
-  return new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+  const then = new Date(at);
+  const isToday = then.toDateString() === new Date().toDateString();
+  return isToday
+    ? then.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
+    : then.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
 }
 
 /** The names at each bench, in the order of the benches; last those at none. */
