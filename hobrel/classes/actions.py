@@ -27,12 +27,16 @@ def sign_in_name(typed: str) -> str:
     return unicodedata.normalize("NFKC", typed).strip().casefold()
 
 
+def end_of_day(now: datetime, at_least: timedelta) -> datetime:
+    """When the school day ends, or so much later than now where that is soon or over."""
+    return max(datetime.combine(now.date(), DAY_ENDS, now.tzinfo), now + at_least)
+
+
 def sign_in(request: HttpRequest, person: Person, own_device: bool) -> Person:
     """Begin a session that ends after the school day, or much later on somebody's own device."""
     login(request, person)
     now = local_now()
-    evening = datetime.combine(now.date(), DAY_ENDS, now.tzinfo)
-    request.session.set_expiry(OWN_DEVICE_FOR if own_device else max(evening - now, LEAST_SESSION))
+    request.session.set_expiry(OWN_DEVICE_FOR if own_device else end_of_day(now, LEAST_SESSION) - now)
     return person
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from hobrel.classes.models import Bench, Person, Seat
@@ -61,12 +62,16 @@ def take_off(seat: Seat) -> None:
 
 def sits_at(person: Person, practical: Practical, bench: Bench) -> bool:
     """Whether somebody sits at this bench in a practical, so that its lab book is theirs to write in."""
-    return Sitting.objects.filter(practical=practical, bench=bench, seat__person=person, seat__off=None, until=None).exists()
+    return _sittings_now(person, practical).filter(bench=bench).exists()
 
 
 def sits_in(person: Person, practical: Practical) -> bool:
     """Whether somebody sits at a bench in a practical."""
-    return Sitting.objects.filter(practical=practical, seat__person=person, seat__off=None, until=None).exists()
+    return _sittings_now(person, practical).exists()
+
+
+def _sittings_now(person: Person, practical: Practical) -> QuerySet[Sitting]:
+    return Sitting.objects.filter(practical=practical, seat__person=person, seat__off=None, until=None)
 
 
 def names_at(practical: Practical, bench: Bench) -> list[str]:

@@ -6,15 +6,15 @@ import random
 import secrets
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import datetime, timedelta
+from datetime import timedelta
 from itertools import pairwise
 from typing import Literal
 
 from django.db.models import Count
 from django.utils import timezone
 
-from hobrel.classes.actions import DAY_ENDS, free_seat
-from hobrel.classes.models import Bench, Person, School, SchoolClass, Seat, natural_key
+from hobrel.classes.actions import end_of_day, free_seat
+from hobrel.classes.models import Bench, Person, School, SchoolClass, Seat
 from hobrel.classes.queries import local_now
 from hobrel.plans.models import Practical
 from hobrel.plans.sittings import move_seat, take_off
@@ -50,7 +50,7 @@ def make_class(teacher: Person, name: str, year: str) -> SchoolClass:
         year=" ".join(year.split())[:20],
         school=school.name if school else "",
         join_code=_new_code(),
-        door_until=_end_of_day(),
+        door_until=end_of_day(local_now(), LEAST_OPEN),
     )
     with writing():
         written.save()
@@ -87,9 +87,10 @@ def keep_list(school_class: SchoolClass, names: Sequence[ListedName], without_go
     with writing():
         difference = compare_list(school_class, names)
         benches = _Benches(school_class)
+        # one who was taken off and is listed again is who they were
+        taken_off = {same_name(seat.name): seat for seat in school_class.seats.exclude(off=None)}
         for one in difference.new:
-            # one who was taken off and is listed again is who they were
-            before = next((s for s in school_class.seats.exclude(off=None) if same_name(s.name) == same_name(one.name)), None)
+            before = taken_off.get(same_name(one.name))
             seat = before or Seat(school_class=school_class, name=one.name)
             seat.off, seat.bench = None, benches.get(one.bench)
             seat.save()
@@ -126,7 +127,7 @@ def deal_benches(school_class: SchoolClass, size: int, way: Way, seed: int | Non
     """
     if not SMALLEST <= size <= LARGEST:
         raise Problem(422, "bad_field", f"A bench is for {SMALLEST} to {LARGEST}.", {"field": "size"})
-    seats = sorted(school_class.seats.filter(off=None), key=lambda seat: natural_key(seat.name))
+    seats = list(school_class.seats.filter(off=None))
     if not seats:
         raise Problem(422, "bad_field", "There is nobody on the list yet.", {"field": "size"})
     if way == "alphabet":
@@ -196,9 +197,4 @@ def forget_pin(seat: Seat) -> None:
 def open_door(school_class: SchoolClass, is_open: bool) -> None:
     """Let names without a PIN be taken until the end of the day, or not any more."""
     with writing():
-        SchoolClass.objects.filter(pk=school_class.pk).update(door_until=_end_of_day() if is_open else timezone.now())
-
-
-def _end_of_day() -> datetime:
-    now = local_now()
-    return max(datetime.combine(now.date(), DAY_ENDS, now.tzinfo), now + LEAST_OPEN)
+        SchoolClass.objects.filter(pk=school_class.pk).update(door_until=end_of_day(local_now(), LEAST_OPEN) if is_open else timezone.now())
