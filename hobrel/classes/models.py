@@ -70,6 +70,8 @@ class SchoolClass(models.Model):
     teachers = models.ManyToManyField(Person, related_name="taught_classes")
     door_until = models.DateTimeField(null=True, blank=True)
     """Until when names without a PIN can be taken; see decision 30."""
+    own_books = models.BooleanField(default=True)
+    """Whether its students may begin lab books of their own; see decision 31."""
 
     class Meta:
         db_table = "school_class"

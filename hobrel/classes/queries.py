@@ -34,6 +34,13 @@ def classes_of(person: Person) -> QuerySet[SchoolClass]:
     return SchoolClass.objects.filter(seats__in=person.seats.filter(off=None))
 
 
+def sharing_classes(person: Person) -> QuerySet[SchoolClass]:
+    """The classes in which somebody may begin lab books of their own, and share them."""
+    if is_teacher(person):
+        return SchoolClass.objects.filter(teachers=person)
+    return SchoolClass.objects.filter(own_books=True, seats__person=person, seats__off=None)
+
+
 def local_now() -> datetime:
     """Now, by the clocks of the school."""
     school = School.objects.first()

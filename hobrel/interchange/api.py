@@ -17,6 +17,7 @@ from hobrel.interchange.sensing import Target
 from hobrel.interchange.tables import MOST_BYTES
 from hobrel.labbooks.actions import Wanted, edit_book
 from hobrel.labbooks.computed import ask_about
+from hobrel.labbooks.frames import name_parts
 from hobrel.server import policy
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import Problem, ProblemOut
@@ -99,6 +100,6 @@ def bring_in(request: HttpRequest, book_id: int, file: File[UploadedFile], choic
 def take_out(request: HttpRequest, book_id: int, ending: TakenOut, run: str = "") -> HttpResponse:
     """Readings and computed columns: CSV with metadata (zip), one run as CSV, spreadsheets with a sheet per run, the lab book file."""
     book = policy.find_book(classes.who(request), book_id)
-    name = file_name(ending, book.practical.title, book.bench.name)
+    name = file_name(ending, *name_parts(book))
     content = ask_about(book, "", take_file_out, ending, run, name.removesuffix(f".{ending}"), heavy=True)
     return send_file(content, _KINDS[ending], name)

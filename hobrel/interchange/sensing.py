@@ -9,12 +9,11 @@ from dataclasses import dataclass
 from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.readings.headings import split_heading
 from hobrel.core.units.calculus import parse_unit, same_dimension
 from hobrel.interchange.tables import Sheet
 
 _NUMBER = re.compile(r"^\s*[+\-−–]?\s*(\d|[.,]\d)")
-_BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
-_SOLIDUS = re.compile(r"^(?P<name>.*?)\s*/\s*(?P<unit>[^/]+(?:/[^/]+)?)$")
 _SUBSCRIPTS, _TO_DIGITS = re.compile("[₀-₉]+"), str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 LOOKED_AT, SHOWN = 2000, 8
 
@@ -89,19 +88,6 @@ def _are_units(cells: list[str]) -> bool:
         return all(parse_unit(c.strip("()[]")) for c in cells)
     except CoreError:
         return False
-
-
-def split_heading(text: str) -> tuple[str, str]:
-    """Name and unit of a heading such as “t (s)”, “T / s”, “length [cm]”."""
-    for pattern in (_BRACKETS, _SOLIDUS):
-        match = pattern.match(text.strip())
-        if match and match["name"]:
-            try:
-                parse_unit(match["unit"].strip("()"))
-            except CoreError:
-                continue
-            return match["name"].rstrip("/ ").strip(), match["unit"].strip("()")
-    return text.strip(), ""
 
 
 def _headings(rows: list[list[str]], heading_row: int | None, first: int, width: int) -> list[tuple[str, str]]:

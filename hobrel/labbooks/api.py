@@ -13,6 +13,7 @@ from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
 from hobrel.labbooks import actions, queries
 from hobrel.labbooks.computed import write_view
+from hobrel.labbooks.frames import frame_of, may_write
 from hobrel.labbooks.models import Book, Presence
 from hobrel.labbooks.overview import describe_classes
 from hobrel.labbooks.schemas import (
@@ -35,7 +36,6 @@ from hobrel.labbooks.schemas import (
     ViewAnswer,
 )
 from hobrel.labbooks.summaries import placed_marks
-from hobrel.plans.sittings import names_at, sits_at
 from hobrel.reports.queries import hand_ins_of
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut, describe_problem
@@ -84,33 +84,34 @@ def _news(book: Book, person: Person, place: str | None) -> dict[str, Any]:
 def _beside(book: Book) -> dict[str, Any]:
     """The fields of a `BookBeside`."""
     hand_ins = hand_ins_of(book)
+    pool_open = book.practical.pool_open if book.practical else None
     return {
         "news": book.news,
         "remarks": _remarks(book),
-        "pool_open": book.practical.pool_open,
+        "pool_open": pool_open,
         "hand_ins": [HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins],
-        "placed": list(placed_marks(book.practical.pool_open, len(hand_ins))),
+        "placed": list(placed_marks(pool_open, len(hand_ins))),
     }
 
 
 def _state(book: Book, person: Person, run: str) -> bytes:
     """A lab book as this person sees it from one of its runs."""
-    school_class = book.practical.school_class
-    teacher = classes.is_teacher(person)
     # first, for it refuses what is no lab book
     view = write_view(book, run, "")
+    frame = frame_of(book)
     about = _written(
         BookAbout,
         id=book.pk,
         practical=book.practical_id,
-        class_name=school_class.name,
-        school=school_class.school,
-        bench=book.bench.name,
-        names=names_at(book.practical, book.bench),
-        can_edit=not teacher and sits_at(person, book.practical, book.bench),
-        can_remark=teacher,
+        owner=book.owner_id,
+        class_name=frame.class_name,
+        school=frame.school,
+        bench=frame.bench,
+        names=list(frame.names),
+        can_edit=may_write(book, person),
+        can_remark=book.practical is not None and classes.is_teacher(person),
         present=_present(queries.present_at(book, person)),
-        prompts=book.practical.prompts,
+        prompts=frame.prompts,
         **_beside(book),
     )
     rest = json.dumps({**_progress(book, actions.steps_of(book, person)), "tag": view.tag}).encode()

@@ -17,14 +17,17 @@ def new_stamp() -> str:
 
 
 class Book(models.Model):
-    """A bench's work on one practical: the document after `revision` edits.
+    """A bench's work on one practical, or one that somebody has begun by themselves: the document after `revision` edits. The latter has an
+    owner, whom else it is `shared_with`, and neither practical nor bench (decision 31).
 
     The `stamp` is another with each document, and goes with it into a backup: what has been computed is known by it. `news` counts what has
     happened beside the document: remarks, hand-ins, the pool opened.
     """
 
-    practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="books")
-    bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="books")
+    practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="books", null=True, blank=True)
+    bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="books", null=True, blank=True)
+    owner = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="own_books", null=True, blank=True)
+    shared_with = models.ManyToManyField(Person, related_name="shared_books", blank=True)
     document = models.JSONField()
     revision = models.PositiveIntegerField(default=0)
     stamp = models.CharField(max_length=32, default=new_stamp)
@@ -32,7 +35,14 @@ class Book(models.Model):
 
     class Meta:
         db_table = "book"
-        constraints = [models.UniqueConstraint(fields=["practical", "bench"], name="one_book_per_bench_and_practical")]
+        constraints = [
+            models.UniqueConstraint(fields=["practical", "bench"], name="one_book_per_bench_and_practical"),
+            models.CheckConstraint(
+                condition=models.Q(practical__isnull=False, bench__isnull=False, owner=None)
+                | models.Q(practical=None, bench=None, owner__isnull=False),
+                name="of_a_bench_or_of_somebody",
+            ),
+        ]
 
     def refresh_from_db(self, using: str | None = None, fields: Iterable[str] | None = None, from_queryset: Any = None) -> None:
         """A document that is read later than the rest brings its revision and stamp with it, so that the three are always of one moment."""

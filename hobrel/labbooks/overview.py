@@ -15,7 +15,7 @@ from django.db.models import F
 from django.db.models.fields.json import KT
 
 from hobrel.classes.models import Person, SchoolClass
-from hobrel.classes.queries import is_teacher
+from hobrel.classes.queries import is_teacher, local_now
 from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.core.sentences import say
 from hobrel.labbooks.actions import open_books
@@ -57,6 +57,8 @@ def describe_classes(person: Person) -> list[dict[str, Any]]:
         Practical.objects.filter(school_class__in=classes).defer("document", "prompts").annotate(question=KT("document__question"))
     )
     if not teacher:
+        today = local_now().date()
+        practicals = [practical for practical in practicals if practical.given_out <= today]
         seat_late(person, practicals)
         open_books(person, practicals)
     of_practical = defaultdict(list)
@@ -76,6 +78,7 @@ def _describe_class(school_class: SchoolClass, teacher: bool, practicals: list[d
 
 def _describe_practical(practical: Practical, benches: list[dict[str, Any]]) -> dict[str, Any]:
     of = {"id": practical.pk, "title": practical.title, "given_out": practical.given_out.isoformat(), "pool_open": practical.pool_open}
+    of["closed"] = practical.closed is not None
     return {**of, "question": getattr(practical, "question", None) or "", "benches": benches}
 
 

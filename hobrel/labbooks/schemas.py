@@ -95,20 +95,23 @@ class ViewAnswer(Schema):
 
 
 class BookBeside(Schema):
-    """What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides."""
+    """What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides; where there is no
+    class, `pool_open` is null.
+    """
 
     news: int
     remarks: list[RemarkOut]
-    pool_open: bool
+    pool_open: bool | None
     hand_ins: list[HandInOut]
     placed: list[StageMark]
 
 
 class BookAbout(BookBeside):
-    """Whose lab book it is, who is here, and what stands beside it."""
+    """Whose lab book it is, who is here, and what stands beside it. One that somebody has begun has an `owner`, and no practical."""
 
     id: int
-    practical: int
+    practical: int | None
+    owner: int | None
     class_name: str
     school: str
     bench: str
@@ -197,6 +200,7 @@ class PracticalOut(Schema):
     id: int
     title: str
     given_out: datetime.date
+    closed: bool
     pool_open: bool
     question: str
     benches: list[BenchSummary]
@@ -209,3 +213,41 @@ class ClassOut(Schema):
     year: str
     join_code: str
     practicals: list[PracticalOut]
+
+
+class PersonOut(Schema):
+    id: int
+    name: str
+
+
+class OwnBook(Schema):
+    """A lab book that somebody has begun (`mine`), with the names that it is shared with; or one that is shared with them, and by whom."""
+
+    id: int
+    title: str
+    mine: bool
+    names: list[str]
+    written: datetime.datetime | None
+    finding: str
+    trouble: Sentences
+
+
+class OwnBooks(Schema):
+    books: list[OwnBook]
+    may_begin: bool
+
+
+class BegunBook(Schema):
+    id: int
+
+
+class ShareIn(Schema):
+    person: int
+    shared: bool
+
+
+class SharingOut(Schema):
+    """Whom a lab book is shared with, and whom else it could be."""
+
+    shared: list[PersonOut]
+    others: list[PersonOut]

@@ -140,8 +140,10 @@ def renew_old(books: Sequence[Book], summaries: Iterable[Summary]) -> dict[int, 
     return rows
 
 
-def placed_marks(pool_open: bool, handed_in: int) -> tuple[StageMark, ...]:
+def placed_marks(pool_open: bool | None, handed_in: int) -> tuple[StageMark, ...]:
     """The marks of the stations of which the class decides: they stand in the place of what the lab book alone can say."""
+    if pool_open is None:
+        return ()
     opened = say("pool_open", "open to the class") if pool_open else say("pool_not_open", "not open yet")
     pool = StageMark("pool", "in_progress" if pool_open else "not_opened", 0, (opened,))
     if not handed_in:

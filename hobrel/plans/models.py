@@ -30,6 +30,9 @@ class Practical(models.Model):
     document = models.JSONField()
     prompts = models.JSONField(default=dict)
     given_out = models.DateField()
+    """The day from which its class sees it."""
+    closed = models.DateTimeField(null=True, blank=True)
+    """Since when its lab books are only read."""
     pool_open = models.BooleanField(default=False)
 
     class Meta:

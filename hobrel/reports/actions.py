@@ -9,8 +9,8 @@ from hobrel.classes.models import Person
 from hobrel.classes.queries import local_now
 from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
+from hobrel.labbooks.frames import frame_of
 from hobrel.labbooks.models import Book
-from hobrel.plans.sittings import names_at
 from hobrel.reports.document import ReportDocument, ReportFrame, build_report
 from hobrel.reports.export import export_html, export_pdf
 from hobrel.reports.models import HandIn
@@ -26,9 +26,8 @@ def write_report(book: Book, pictures: Literal["inside", "beside"]) -> ReportDoc
     CoreError
         Where the lab book cannot be worked out.
     """
-    school_class = book.practical.school_class
-    names = tuple(names_at(book.practical, book.bench))
-    frame = ReportFrame(school_class.school, school_class.name, book.bench.name, names, local_now().date())
+    of = frame_of(book)
+    frame = ReportFrame(of.school, of.class_name, of.bench, of.names, local_now().date())
     report: ReportDocument = ask_about(book, "", build_report, frame, pictures)
     return report
 

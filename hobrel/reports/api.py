@@ -9,6 +9,7 @@ from ninja import Router
 
 from hobrel.classes.queries import who
 from hobrel.labbooks.computed import ask_about
+from hobrel.labbooks.frames import name_parts
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.schemas import HandInOut
 from hobrel.reports import actions, queries
@@ -22,7 +23,7 @@ router = Router(tags=["reports"])
 
 
 def _file_name(book: Book, ending: str, more: str = "") -> str:
-    return file_name(ending, book.practical.title, book.bench.name, more)
+    return file_name(ending, *name_parts(book), more)
 
 
 def _send_report(ending: Literal["html", "pdf"], html: str, pdf: bytes, name: str) -> HttpResponse:
@@ -67,6 +68,8 @@ def take_out_graph(
 def hand_in(request: HttpRequest, book_id: int) -> list[HandInOut]:
     person = who(request)
     book = policy.find_book(person, book_id, "edit")
+    if book.practical is None:
+        raise not_found()
     actions.hand_in(book, person)
     return [HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in queries.hand_ins_of(book)]
 

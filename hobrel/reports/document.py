@@ -85,11 +85,11 @@ def build_report(opened: OpenBook, frame: ReportFrame, pictures: Literal["inside
     blocks += _set_aside(matter)
     blocks += _own_text(matter, "discussion", "Discussion")
     blocks += _own_text(matter, "conclusion", "Conclusion")
-    return ReportDocument(f"{book.title} – bench {frame.bench}", p.document(blocks), figures)
+    return ReportDocument(f"{book.title} – bench {frame.bench}" if frame.bench else book.title, p.document(blocks), figures)
 
 
 def _heading_line(matter: ReportMatter) -> p.Block:
-    who = f"Bench {matter.frame.bench}: {', '.join(matter.frame.names)}" if matter.frame.names else f"Bench {matter.frame.bench}"
+    who = ": ".join(x for x in (f"Bench {matter.frame.bench}" if matter.frame.bench else "", ", ".join(matter.frame.names)) if x)
     where = ", ".join(x for x in (matter.frame.school, matter.frame.class_name) if x)
     return p.paragraph([p.emphasis(p.text(f"{who}\n{where} · {matter.frame.day.day} {matter.frame.day:%B %Y}"))])
 

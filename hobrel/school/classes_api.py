@@ -12,6 +12,7 @@ from hobrel.plans.models import Practical
 from hobrel.plans.sittings import take_off
 from hobrel.school import classes
 from hobrel.school.lists import read_list
+from hobrel.school.practicals_api import describe_practical
 from hobrel.school.schemas import (
     BenchOf,
     ClassIn,
@@ -25,7 +26,6 @@ from hobrel.school.schemas import (
     MoveIn,
     NameAndBench,
     RenameIn,
-    RunningPractical,
     SeatAllIn,
     SeatLine,
 )
@@ -52,7 +52,7 @@ def _describe(school_class: SchoolClass) -> ClassPeople:
             SeatLine(id=s.pk, name=s.name, bench=s.bench.name if s.bench else "", has_pin=s.has_pin)
             for s in found.seats.filter(off=None).select_related("bench", "person")
         ],
-        practicals=[RunningPractical(id=p.pk, title=p.title, given_out=p.given_out) for p in _practicals(found)],
+        practicals=[describe_practical(p) for p in _practicals(found)],
     )
 
 

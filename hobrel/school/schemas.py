@@ -104,9 +104,30 @@ class SeatLine(Schema):
 
 
 class RunningPractical(Schema):
+    """A practical of a class, from which day it is seen, and whether its lab books are only read by now."""
+
     id: int
     title: str
     given_out: date
+    closed: bool
+
+
+class PlanLine(Schema):
+    id: int
+    title: str
+
+
+class GiveOutIn(Schema):
+    plan: int
+    day: date
+
+
+class DayIn(Schema):
+    day: date
+
+
+class CloseIn(Schema):
+    closed: bool
 
 
 class ClassPeople(Schema):

@@ -17,10 +17,12 @@ from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.interchange.api import router as interchange_router
 from hobrel.labbooks.api import router as labbooks_router
 from hobrel.labbooks.asking_api import router as asking_router
+from hobrel.labbooks.own_api import router as own_books_router
 from hobrel.pools.api import router as pools_router
 from hobrel.reports.api import router as reports_router
 from hobrel.school.api import router as school_router
 from hobrel.school.classes_api import router as school_classes_router
+from hobrel.school.practicals_api import router as practicals_router
 from hobrel.server.problems import Problem, problem_response
 from hobrel.server.texts import refuse_no_text
 
@@ -45,7 +47,9 @@ api = NinjaAPI(title="Hobrel", version="1", auth=django_auth, docs_url=None, url
 api.add_router("", classes_router)
 api.add_router("", school_router)
 api.add_router("", school_classes_router)
+api.add_router("", practicals_router)
 api.add_router("", labbooks_router)
+api.add_router("", own_books_router)
 api.add_router("", asking_router)
 api.add_router("", interchange_router)
 api.add_router("", pools_router)

@@ -8,14 +8,14 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from django.db.models import F, QuerySet
+from django.db.models import F, Q, QuerySet
 
 from hobrel.classes.models import Invitation, Person, SchoolClass, Seat
-from hobrel.classes.queries import classes_of, is_teacher, open_invitations, teaches
+from hobrel.classes.queries import classes_of, is_teacher, open_invitations, sharing_classes, teaches
 from hobrel.core.document.lab_book import Freedoms
 from hobrel.labbooks.models import Book, Remark
 from hobrel.labbooks.places import Document, find
-from hobrel.plans.models import Practical
+from hobrel.plans.models import Plan, Practical
 from hobrel.plans.sittings import sits_in
 from hobrel.reports.models import HandIn
 from hobrel.server.prepared import Select
@@ -34,7 +34,7 @@ def _books(teacher: bool, whole: bool) -> Select[Book]:
         return Select(lambda book, person: books.filter(pk=book, practical__school_class__teachers=person), int, int)
     sitting = {"practical__sittings__bench": F("bench"), "practical__sittings__seat__off": None}
     if whole:
-        sitting["practical__sittings__until"] = None
+        sitting.update({"practical__sittings__until": None, "practical__closed": None})
     return Select(lambda book, person: books.filter(pk=book, practical__sittings__seat__person=person, **sitting), int, int)
 
 
@@ -42,7 +42,7 @@ _BOOKS = {(teacher, whole): _books(teacher, whole) for teacher in (False, True) 
 
 
 def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
-    """A lab book that this person may see, edit (its own bench) or remark on (the class's teachers).
+    """A lab book that this person may see, edit (its own bench; one's own) or remark on (the class's teachers).
 
     Raises
     ------
@@ -51,8 +51,12 @@ def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
     """
     teacher = is_teacher(person)
     book = _BOOKS[teacher, need == "edit"].first(book_id, person.pk)
-    if book is None and need == "edit" and not teacher and _BOOKS[False, False].first(book_id, person.pk) is not None:
-        raise Problem(403, "sits_elsewhere", "You sit at another bench now. This lab book can be read; its bench goes on with it.")
+    if book is None and (own := _OWN.first(book_id, person.pk, person.pk)) is not None:
+        if need == "remark":
+            raise Problem(403, "own_book", "This lab book has no class, so nobody leaves remarks in it.")
+        return own
+    if book is None and need == "edit" and not teacher:
+        raise _only_read(_BOOKS[False, False].first(book_id, person.pk))
     if book is None:
         raise not_found()
     if need == "edit" and teacher:
@@ -60,6 +64,41 @@ def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
     if need == "remark" and not teacher:
         raise Problem(403, "teacher_only", "Remarks are left by the teacher.")
     return book
+
+
+_OWN = Select(lambda book, owner, shared: Book.objects.filter(Q(owner=owner) | Q(shared_with=shared), pk=book).distinct(), *(int, int, int))
+
+
+def _only_read(book: Book | None) -> Problem:
+    """Why somebody may not write in a lab book of a bench, who may perhaps read it."""
+    if book is None:
+        return not_found()
+    if book.practical.closed is not None:
+        return Problem(403, "closed", "This practical is closed. It can be read; your teacher can open it again.")
+    return Problem(403, "sits_elsewhere", "You sit at another bench now. This lab book can be read; its bench goes on with it.")
+
+
+def find_own_book(person: Person, book_id: int) -> Book:
+    """A lab book that this person has begun.
+
+    Raises
+    ------
+    Problem
+        403 for whom it is only shared with; 404 for everybody else.
+    """
+    book = _OWN.first(book_id, person.pk, person.pk)
+    if book is None:
+        raise not_found()
+    if book.owner_id != person.pk:
+        raise Problem(403, "owner_only", "Only the one who began this lab book can share it or erase it.")
+    return book
+
+
+def need_beginner(person: Person) -> Person:
+    """Somebody who may begin lab books of their own: a teacher, or who is in a class that allows it; 403 for others."""
+    if not sharing_classes(person).exists() and not is_teacher(person):
+        raise Problem(403, "not_allowed", "Your classes do not have lab books of one’s own. Ask your teacher.")
+    return person
 
 
 def find_remark(person: Person, remark_id: int) -> Remark:
@@ -119,6 +158,14 @@ def find_class(person: Person, class_id: int) -> SchoolClass:
 def find_seat(person: Person, seat_id: int) -> Seat:
     """A name on the list of a class that this person teaches; 404 for everybody else."""
     found = Seat.objects.filter(pk=seat_id, school_class__teachers=need_teacher(person)).select_related("school_class", "person").first()
+    if found is None:
+        raise not_found()
+    return found
+
+
+def find_plan(person: Person, plan_id: int) -> Plan:
+    """A plan that this teacher has written; 404 for everybody else."""
+    found = Plan.objects.filter(pk=plan_id, owner=need_teacher(person)).first()
     if found is None:
         raise not_found()
     return found
@@ -192,6 +239,12 @@ def digits(document: Document, edit: Any) -> None:
 def own_quantities(document: Document, edit: Any) -> None:
     if not _freedoms(document).own_quantities:
         raise _given("The plan of this practical says which quantities there are.")
+
+
+def own_plan(document: Document, edit: Any) -> None:
+    """What only somebody changes who has no plan from a teacher."""
+    if not _freedoms(document).plan:
+        raise _given("The plan of this practical says this.")
 
 
 def own_quantity(document: Document, edit: Any) -> None:

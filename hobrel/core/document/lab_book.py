@@ -223,12 +223,15 @@ class Freedoms:
         Say what a given quantity is read from, and its smallest division.
     units : bool
         Choose the unit of a given quantity.
+    plan : bool
+        Say what it is about and which quantity is changed: there is no plan but the bench's own (decision 31).
     """
 
     own_quantities: bool = True
     repeats: bool = True
     instruments: bool = False
     units: bool = False
+    plan: bool = False
 
 
 @dataclass(frozen=True)

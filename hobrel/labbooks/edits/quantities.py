@@ -123,7 +123,7 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     if quantity["kind"] == "constant":
         quantity.update(value=wanted["value"], u=wanted["u"])
     if symbol != now["symbol"]:
-        _follow_symbol(draft, quantity, symbol)
+        follow_symbol(draft, quantity, symbol)
         words.append(f"{write_symbol(now['symbol'])} is now {write_symbol(symbol)}, in all formulas")
     return "changed " + "; ".join(words)
 
@@ -144,7 +144,7 @@ def _convert_all(draft: Draft, quantity: dict[str, Any], instrument: dict[str, A
     return instrument
 
 
-def _follow_symbol(draft: Draft, quantity: dict[str, Any], symbol: str) -> None:
+def follow_symbol(draft: Draft, quantity: dict[str, Any], symbol: str) -> None:
     """Write the new symbol wherever formulas use the old one; headings such as T² follow as well."""
     known = [q["symbol"] for q in draft["quantities"]]
     old = quantity["symbol"]

@@ -1,0 +1,210 @@
+"""Edits of a lab book without a plan: headings that are typed, whole tables that are pasted, what it is about. See decision 31."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from hobrel.core.document.limits import MOST_QUANTITIES, MOST_REPEATS, MOST_SETTINGS
+from hobrel.core.errors import CoreError
+from hobrel.core.readings.headings import LONGEST_HEADING, HeadedBlock, Heading, read_heading, read_headings
+from hobrel.labbooks.edits.changing import PartEdit, change_part
+from hobrel.labbooks.edits.draft import Draft
+from hobrel.labbooks.edits.fits import FitChoice
+from hobrel.labbooks.edits.graphs import GraphPart
+from hobrel.labbooks.edits.parts import EditModel, Key
+from hobrel.labbooks.edits.quantities import follow_symbol
+from hobrel.labbooks.edits.registry import kind
+from hobrel.labbooks.places import Document, check_symbol, count, find, has, settings_of, write_symbol
+from hobrel.server import policy
+from hobrel.server.problems import Problem
+
+HeadingText = Annotated[str, Field(max_length=LONGEST_HEADING)]
+Cell = Annotated[str, Field(max_length=60)]
+_UNNAMED = ("x", "y", "z", "p", "q", "r", "s", "u", "v", "w")
+
+
+class FirstGraph(EditModel):
+    """Ids for the graph, and for the line on it, that are there by themselves as soon as two quantities are."""
+
+    graph: Key
+    fit: Key
+
+
+class WriteHeading(FirstGraph):
+    """Make a quantity by typing its heading, or change one of the bench's own; `was` is the heading that it replaces."""
+
+    type: Literal["write_heading"] = "write_heading"
+    quantity: Key
+    text: HeadingText
+    was: HeadingText = ""
+
+
+@kind(policy.own_plan)
+def write_heading(draft: Draft, edit: WriteHeading) -> str:
+    known = next((q for q in draft["quantities"] if q["id"] == edit.quantity), None)
+    others = [q for q in draft["quantities"] if q["id"] != edit.quantity]
+    try:
+        heading = read_heading(edit.text, [q["symbol"] for q in others])
+    except CoreError as trouble:
+        raise Problem(422, trouble.code, trouble.message) from trouble
+    if heading.of is not None:
+        raise Problem(422, "bad_heading", f"Write the ± with its reading: 2.50 ± 0.05. A pasted column headed ±{heading.of} is put there.")
+    if known is None:
+        _add(draft, edit.quantity, heading, 1)
+        graphed = _add_first_graph(draft, edit)
+        return f"a new heading: {_say(heading)}" + (f"; {graphed}" if graphed else "")
+    now = write_heading_text(known)
+    if edit.was != now and edit.text.strip() != now:
+        raise Problem(409, "clash", "Somebody has changed this heading meanwhile.", {"theirs": now})
+    check_symbol(others, heading.symbol, known["kind"])
+    quantity = draft.own("quantities", edit.quantity)
+    quantity.update(name=heading.name[:80], unit=heading.unit)
+    if heading.symbol != known["symbol"]:
+        follow_symbol(draft, quantity, heading.symbol)
+    return f"the heading {now} is now {_say(heading)}"
+
+
+def write_heading_text(quantity: Document) -> str:
+    """A quantity as a heading that reads back as it."""
+    name, symbol, unit = quantity["name"], quantity["symbol"], quantity["unit"]
+    words = symbol if name == symbol else f"{name} {symbol}"
+    return f"{words} / {unit}" if unit else words
+
+
+class PasteTable(FirstGraph):
+    """Make quantities from the headings of a pasted block, and readings from its rows, in a table that has no readings yet."""
+
+    type: Literal["paste_table"] = "paste_table"
+    run: Key
+    headings: Annotated[list[HeadingText], Field(min_length=1, max_length=MOST_QUANTITIES)]
+    rows: Annotated[list[Annotated[list[Cell], Field(max_length=MOST_QUANTITIES)]], Field(min_length=1, max_length=MOST_SETTINGS)]
+
+
+@kind(policy.own_plan)
+def paste_table(draft: Draft, edit: PasteTable) -> str:
+    if any(row["readings"] for row in settings_of(draft, edit.run)) or draft["quantities"]:
+        raise Problem(409, "not_empty", "There is something in this table already. Bring the block in as a run of its own.")
+    if not any(text.strip() for text in edit.headings):
+        edit = edit.model_copy(update={"headings": [*_UNNAMED[: len(edit.headings)]]})
+    try:
+        block = read_headings(edit.headings)
+    except CoreError as trouble:
+        raise Problem(422, trouble.code, trouble.message) from trouble
+    if not block.quantities:
+        raise Problem(422, "bad_heading", "None of these columns has a heading.")
+    keys = [f"q{uuid.uuid4().hex[:8]}" for _ in block.quantities]
+    for key, heading, repeats in zip(keys, block.quantities, block.repeats, strict=True):
+        _add(draft, key, heading, repeats)
+    settings = [s for row in edit.rows if (s := _setting(row, block, keys))["readings"]]
+    draft.own("runs", edit.run)["settings"] = settings
+    _add_first_graph(draft, edit)
+    return f"pasted a table: {', '.join(_say(h) for h in block.quantities)[:200]}, {count(len(settings), 'setting')}"
+
+
+def _setting(row: Sequence[str], block: HeadedBlock, keys: Sequence[str]) -> dict[str, Any]:
+    readings: dict[str, list[dict[str, Any] | None]] = {}
+    spread: dict[str, str] = {}
+    for column, text in zip(block.columns, row, strict=False):
+        if column is None or not text.strip():
+            continue
+        key = keys[column.quantity]
+        if column.is_u:
+            spread[key] = text.strip()
+            continue
+        cells = readings.setdefault(key, [])
+        cells.extend([None] * (column.repeat + 1 - len(cells)))
+        cells[column.repeat] = {"text": text.strip(), "set_aside": None}
+    for key, u in spread.items():
+        for cell in readings.get(key, ()):
+            if cell is not None:
+                cell["text"] = f"{cell['text']} ± {u}"
+    return {"id": f"b{uuid.uuid4().hex[:10]}", "readings": readings, "set_aside": None}
+
+
+def _add(draft: Draft, key: str, heading: Heading, repeats: int) -> None:
+    quantities = draft["quantities"]
+    if len(quantities) >= MOST_QUANTITIES:
+        raise Problem(422, "too_large", f"A lab book holds at most {MOST_QUANTITIES} quantities.")
+    if repeats > MOST_REPEATS:
+        raise Problem(422, "too_large", f"A quantity has at most {MOST_REPEATS} repeats.")
+    first = not any(q["kind"] == "changed" for q in quantities)
+    if first and repeats > 1:
+        message = f"The first column is what you set, once in each row. {heading.name} is there {repeats} times: put it further right."
+        raise Problem(422, "repeats", message)
+    check_symbol(quantities, heading.symbol, "measured")
+    place = 0 if first else 1 + max(i for i, q in enumerate(quantities) if q["kind"] in ("changed", "measured"))
+    draft.own("quantities").insert(place, {
+        "id": key, "kind": "changed" if first else "measured", "name": heading.name[:80], "symbol": heading.symbol, "unit": heading.unit,
+        "instrument": None, "repeats": repeats, "formula": "", "value": "", "u": "", "given": False,
+    })  # fmt: skip
+
+
+def _say(heading: Heading) -> str:
+    words = write_symbol(heading.symbol)
+    name = words if heading.name == heading.symbol else f"{heading.name} {words}"
+    return f"{name} / {heading.unit}" if heading.unit else name
+
+
+def _add_first_graph(draft: Draft, edit: FirstGraph) -> str:
+    """The second quantity against the first, and a line, where there is no graph yet; in words."""
+    along = next((q for q in draft["quantities"] if q["kind"] == "changed"), None)
+    up = next((q for q in draft["quantities"] if q["kind"] == "measured"), None)
+    if along is None or up is None or draft["graphs"] or has(draft["fits"], edit.fit):
+        return ""
+    draft.own("graphs").append({**GraphPart(x=along["id"], y=up["id"]).model_dump(), "title": "", "id": edit.graph})
+    draft.own("fits").append({**FitChoice().model_dump(), "id": edit.fit, "graph": edit.graph})
+    return f"a graph of {write_symbol(up['symbol'])} against {write_symbol(along['symbol'])}"
+
+
+class ExchangeColumns(EditModel):
+    """Make a measured quantity the changed one, and the changed one measured: columns and axes change places."""
+
+    type: Literal["exchange_columns"] = "exchange_columns"
+    quantity: Key
+
+
+@kind(policy.own_plan)
+def exchange_columns(draft: Draft, edit: ExchangeColumns) -> str:
+    first = next((q for q in draft["quantities"] if q["kind"] == "changed"), None)
+    wanted = find(draft["quantities"], edit.quantity, "quantity")
+    if first is None or wanted["kind"] != "measured":
+        raise Problem(409, "gone", "There are no two columns here that could change places.")
+    if wanted["repeats"] > 1:
+        raise Problem(409, "repeats", f"{wanted['name']} has {wanted['repeats']} repeats; the first column is set once in each row.")
+    for key, becomes in ((first["id"], "measured"), (wanted["id"], "changed")):
+        draft.own("quantities", key)["kind"] = becomes
+    quantities = draft.own("quantities")
+    here, there = (next(i for i, q in enumerate(quantities) if q["id"] == key) for key in (first["id"], wanted["id"]))
+    quantities[here], quantities[there] = quantities[there], quantities[here]
+    for graph in draft["graphs"]:
+        if {graph["x"], graph["y"]} == {first["id"], wanted["id"]}:
+            ends = {"x_low": graph["y_low"], "x_high": graph["y_high"], "y_low": graph["x_low"], "y_high": graph["x_high"]}
+            draft.own("graphs", graph["id"]).update(x=graph["y"], y=graph["x"], **ends)
+    return f"{wanted['name']} and {first['name']} have changed places"
+
+
+class Described(EditModel):
+    title: Annotated[str, Field(min_length=1, max_length=120)] = "Lab book"
+    question: Annotated[str, Field(max_length=300)] = ""
+    relation: Annotated[str, Field(max_length=200)] = ""
+
+
+class DescribeBook(PartEdit):
+    """Say what a lab book is about: its title, its question, the relation that is expected."""
+
+    type: Literal["describe_book"] = "describe_book"
+    was: Described
+    becomes: Described
+
+
+@kind(policy.own_plan)
+def describe_book(draft: Draft, edit: DescribeBook) -> str:
+    now = {name: draft[name] for name in Described.model_fields}
+    after = change_part(now, edit, "this")
+    draft.update(after)
+    said = [f"{name}: {after[name] or '(nothing)'}" for name in Described.model_fields if name in after and after[name] != now[name]]
+    return "; ".join(said)[:200] or "nothing changed"

@@ -1,0 +1,98 @@
+"""Plans from lab books, and practicals that are given out to classes, dated, closed and taken back. See decision 31."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+from django.utils import timezone
+
+from hobrel.classes.models import Person, SchoolClass
+from hobrel.classes.queries import local_now
+from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.document.plans import blank_plan
+from hobrel.labbooks.models import Book
+from hobrel.labbooks.own import UNTITLED
+from hobrel.plans.actions import give_out, write_plan
+from hobrel.plans.models import Plan, Practical
+from hobrel.server.problems import Problem
+from hobrel.server.writing import writing
+
+FARTHEST = timedelta(days=400)
+MOST_PLANS = 300
+
+
+def make_plan(teacher: Person, book: Book) -> Plan:
+    """A plan from a lab book: what it measures and works out, without its readings.
+
+    Raises
+    ------
+    Problem
+        422 ``no_quantities``, ``no_title`` or ``too_large``.
+    """
+    document = read_lab_book(book.document)
+    if not any(q.kind == "changed" for q in document.quantities) or not any(q.kind == "measured" for q in document.quantities):
+        raise Problem(422, "no_quantities", "A plan has something to set and something to measure. Write two headings in its table first.")
+    if document.title.strip() in ("", UNTITLED):
+        raise Problem(422, "no_title", "Give this lab book a title first: it becomes that of the plan, and students will see it.")
+    if teacher.plans.count() >= MOST_PLANS:
+        raise Problem(422, "too_large", f"You have {MOST_PLANS} plans, and that is the most.")
+    with writing():
+        return write_plan(teacher, blank_plan(document), {})
+
+
+def start_practical(plan: Plan, school_class: SchoolClass, day: date) -> Practical:
+    """Give a plan out to a class, to be seen from a day on.
+
+    Raises
+    ------
+    Problem
+        422 ``no_benches`` where nobody sits at a bench yet; ``bad_day`` for one that is too far away.
+    """
+    _check_day(day)
+    if not school_class.seats.filter(off=None).exclude(bench=None).exists():
+        raise Problem(422, "no_benches", "Nobody in this class sits at a bench yet. Paste its list and deal benches first.")
+    return give_out(plan, school_class, day)
+
+
+def move_practical(practical: Practical, day: date) -> Practical:
+    """Let the class see it from another day on.
+
+    Raises
+    ------
+    Problem
+        409 ``begun`` where a bench has it open already and would lose sight of it; 422 ``bad_day``.
+    """
+    _check_day(day)
+    if day > local_now().date() and practical.books.filter(revision__gt=0).exists():
+        raise Problem(409, "begun", "A bench has written in it already, so it cannot be hidden again. Close it to stop the writing.")
+    practical.given_out = day
+    with writing():
+        practical.save(update_fields=["given_out"])
+    return practical
+
+
+def close_practical(practical: Practical, closed: bool) -> Practical:
+    """Let the lab books of a practical only be read, or be written in again."""
+    practical.closed = timezone.now() if closed else None
+    with writing():
+        practical.save(update_fields=["closed"])
+    return practical
+
+
+def take_back(practical: Practical) -> None:
+    """Take a practical back that nobody has written in.
+
+    Raises
+    ------
+    Problem
+        409 ``begun``.
+    """
+    with writing():
+        if practical.books.filter(revision__gt=0).exists():
+            raise Problem(409, "begun", "A bench has written in it already, so it stays. Close it to stop the writing.")
+        Practical.objects.filter(pk=practical.pk).delete()
+
+
+def _check_day(day: date) -> None:
+    if abs(day - local_now().date()) > FARTHEST:
+        raise Problem(422, "bad_day", "This day is more than a year away.", {"field": "day"})

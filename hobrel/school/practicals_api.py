@@ -1,0 +1,62 @@
+"""Plans and practicals over HTTP: a plan from a lab book, giving it out, its day, closing it, taking it back."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from ninja import Router
+
+from hobrel.classes.models import Person
+from hobrel.classes.queries import who
+from hobrel.plans.models import Practical
+from hobrel.school import giving_out
+from hobrel.school.schemas import CloseIn, DayIn, GiveOutIn, PlanLine, RunningPractical
+from hobrel.server import policy
+from hobrel.server.problems import ProblemOut
+
+router = Router(tags=["plans and practicals"])
+_REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
+
+
+def _plans(teacher: Person) -> list[PlanLine]:
+    return [PlanLine(id=p.pk, title=p.title) for p in teacher.plans.defer("document", "prompts")]
+
+
+def describe_practical(practical: Practical) -> RunningPractical:
+    return RunningPractical(id=practical.pk, title=practical.title, given_out=practical.given_out, closed=practical.closed is not None)
+
+
+@router.get("/plans", response={200: list[PlanLine], 404: ProblemOut})
+def list_plans(request: HttpRequest) -> list[PlanLine]:
+    return _plans(policy.need_teacher(who(request)))
+
+
+@router.post("/books/{book_id}/plan", response={200: PlanLine, **_REFUSALS})
+def make_plan(request: HttpRequest, book_id: int) -> PlanLine:
+    """A plan from a lab book that this teacher may look at: one's own, or one of a bench."""
+    teacher = policy.need_teacher(who(request))
+    plan = giving_out.make_plan(teacher, policy.find_book(teacher, book_id))
+    return PlanLine(id=plan.pk, title=plan.title)
+
+
+@router.post("/my-classes/{class_id}/practicals", response={200: RunningPractical, **_REFUSALS})
+def give_out(request: HttpRequest, class_id: int, given: GiveOutIn) -> RunningPractical:
+    teacher = who(request)
+    school_class = policy.find_class(teacher, class_id)
+    return describe_practical(giving_out.start_practical(policy.find_plan(teacher, given.plan), school_class, given.day))
+
+
+@router.post("/practicals/{practical_id}/day", response={200: RunningPractical, **_REFUSALS})
+def move_practical(request: HttpRequest, practical_id: int, given: DayIn) -> RunningPractical:
+    practical = policy.find_practical(who(request), practical_id, as_teacher=True)
+    return describe_practical(giving_out.move_practical(practical, given.day))
+
+
+@router.post("/practicals/{practical_id}/close", response={200: RunningPractical, **_REFUSALS})
+def close_practical(request: HttpRequest, practical_id: int, given: CloseIn) -> RunningPractical:
+    practical = policy.find_practical(who(request), practical_id, as_teacher=True)
+    return describe_practical(giving_out.close_practical(practical, given.closed))
+
+
+@router.delete("/practicals/{practical_id}", response={200: None, **_REFUSALS})
+def take_back(request: HttpRequest, practical_id: int) -> None:
+    giving_out.take_back(policy.find_practical(who(request), practical_id, as_teacher=True))

@@ -1,0 +1,305 @@
+"""Lab books of one's own: begun from nothing, headings that are typed or pasted, shared, erased, made a plan of, given out."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from datetime import timedelta
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.test import Client, TestCase
+
+from hobrel.classes.models import Person, SchoolClass, Seat
+from hobrel.classes.queries import local_now
+from hobrel.labbooks.models import Book, EditRecord
+from hobrel.plans.models import Practical
+from tests.school import Sent, client_of, make_school, reading, send_edit, send_step
+
+
+def post(client: Client, path: str, body: dict[str, Any] | None = None, method: str = "post") -> Any:
+    return getattr(client, method)(f"/api{path}", json.dumps(body or {}), content_type="application/json")
+
+
+def heading(text: str, quantity: str = "q1", was: str = "") -> dict[str, Any]:
+    return {"type": "write_heading", "quantity": quantity, "text": text, "was": was, "graph": "g1", "fit": "f1"}
+
+
+def table(headings: list[str], rows: list[list[str]]) -> dict[str, Any]:
+    return {"type": "paste_table", "run": "run1", "headings": headings, "rows": rows, "graph": "g1", "fit": "f1"}
+
+
+class OwnBookTest(TestCase):
+    def setUp(self) -> None:
+        self.school, self.other = make_school(), make_school("two", "CODE22")
+        self.ann, self.bo = self.school.students
+        self.client_ = client_of(self.ann)
+        self.book = self.begin(self.client_)
+
+    def begin(self, client: Client) -> Book:
+        answer = post(client, "/own-books")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return Book.objects.get(pk=answer.json()["id"])
+
+    def edit(self, edit: dict[str, Any], client: Client | None = None) -> Sent:
+        self.book.refresh_from_db()
+        return send_edit(client or self.client_, self.book, edit)
+
+    def state(self) -> dict[str, Any]:
+        found: dict[str, Any] = self.client_.get(f"/api/books/{self.book.pk}").json()
+        return found
+
+    def quantities(self) -> list[tuple[str, str, str, str]]:
+        return [(q["kind"], q["name"], q["symbol"], q["unit"]) for q in self.state()["document"]["quantities"]]
+
+
+class Beginning(OwnBookTest):
+    def test_from_nothing_to_a_line_with_its_uncertainty(self) -> None:
+        self.assertEqual(self.state()["document"]["quantities"], [])
+        rows = [["0.10", "0.21"], ["0.20", "0.39"], ["0.30", "0.62"], ["0.40", "0.80"], ["0.50", "1.01"]]
+        sent = self.edit(table(["t (s)", "x / m"], rows))
+        self.assertEqual(sent.status_code, 200)
+        state = self.state()
+        self.assertEqual(self.quantities(), [("changed", "time", "t", "s"), ("measured", "x", "x", "m")])
+        self.assertEqual([s["readings"] for s in state["document"]["runs"][0]["settings"]][0].popitem()[1][0]["text"], "0.21")
+        card = state["analysis"]["fits"][0]
+        # gradient by hand: sum of (t - 0.3)(x - 0.606) = 0.201 over sum of (t - 0.3)² = 0.1
+        self.assertIn("2.01", card["gradient"]["text"])
+        self.assertIn("±", card["gradient"]["text"])
+
+    def test_headings_are_typed_one_after_the_other(self) -> None:
+        self.edit(heading("time t (s)"))
+        self.assertEqual(self.state()["document"]["graphs"], [])
+        self.edit(heading("T / s", "q2"))
+        document = self.state()["document"]
+        self.assertEqual([(g["id"], g["x"], g["y"]) for g in document["graphs"]], [("g1", "q1", "q2")])
+        self.assertEqual([(f["id"], f["graph"]) for f in document["fits"]], [("f1", "g1")])
+        self.edit(heading("mass in kg", "q3") | {"graph": "g2", "fit": "f2"})
+        self.assertEqual(self.quantities()[2], ("measured", "mass", "m", "kg"))
+        self.assertEqual(len(self.state()["document"]["graphs"]), 1)
+
+    def test_one_undo_takes_the_first_graph_with_the_heading_that_brought_it(self) -> None:
+        self.edit(heading("t / s"))
+        self.edit(heading("x / m", "q2"))
+        send_step(self.client_, self.book, "undo")
+        document = self.state()["document"]
+        self.assertEqual((len(document["quantities"]), document["graphs"], document["fits"]), (1, [], []))
+
+    def test_a_heading_is_changed_where_it_stands_and_formulas_follow(self) -> None:
+        self.edit(heading("t / s"))
+        self.edit(heading("x / m", "q2"))
+        self.edit({"type": "add_quantity", "quantity": "v", "kind": "derived", "name": "speed", "symbol": "v", "formula": "x/t"})
+        sent = self.edit(heading("distance d (cm)", "q2", "x / m"))
+        self.assertEqual(sent.status_code, 200, sent.content)
+        found = {q["id"]: q for q in self.state()["document"]["quantities"]}
+        self.assertEqual((found["q2"]["name"], found["q2"]["symbol"], found["q2"]["unit"]), ("distance", "d", "cm"))
+        self.assertEqual(found["v"]["formula"], "d/t")
+        self.assertEqual(self.edit(heading("y / m", "q2", "x / m")).json()["theirs"], "distance d / cm")
+
+    def test_what_no_heading_says_is_refused_with_a_sentence(self) -> None:
+        self.edit(heading("t / s"))
+        for text, code in (("4", "bad_heading"), ("", "bad_heading"), ("speed / wobbles", "bad_unit"), ("±t", "bad_heading"), ("t / s", "symbol_taken")):
+            with self.subTest(text):
+                sent = self.edit(heading(text, "q2"))
+                self.assertEqual((sent.status_code, sent.json()["code"]), (422, code))
+
+    def test_columns_change_places_with_the_axes(self) -> None:
+        self.edit(table(["t (s)", "x / m"], [["1", "2"], ["2", "4"]]))
+        second = self.state()["document"]["quantities"][1]["id"]
+        self.edit({"type": "exchange_columns", "quantity": second})
+        document = self.state()["document"]
+        self.assertEqual([(q["kind"], q["symbol"]) for q in document["quantities"]], [("changed", "x"), ("measured", "t")])
+        self.assertEqual(document["graphs"][0]["x"], second)
+
+    def test_a_pasted_table_has_repeats_and_its_own_uncertainties(self) -> None:
+        self.edit(table(["L (m)", "±L", "T1 (s)", "T2 (s)"], [["0.40", "0.01", "1.20", "1.22"], ["0.50", "", "1.40", ""]]))
+        document = self.state()["document"]
+        self.assertEqual([(q["symbol"], q["repeats"]) for q in document["quantities"]], [("L", 1), ("T", 2)])
+        first, second = (
+            {q["symbol"]: [r and r["text"] for r in s["readings"].get(q["id"], [])] for q in document["quantities"]}
+            for s in document["runs"][0]["settings"]
+        )
+        self.assertEqual(first, {"L": ["0.40 ± 0.01"], "T": ["1.20", "1.22"]})
+        self.assertEqual(second, {"L": ["0.50"], "T": ["1.40"]})
+
+    def test_a_block_is_not_pasted_over_what_stands_there(self) -> None:
+        self.edit(heading("t / s"))
+        self.assertEqual(self.edit(table(["a", "b"], [["1", "2"]])).json()["code"], "not_empty")
+        self.assertEqual(len(self.quantities()), 1)
+
+    def test_what_it_is_about_is_written_by_its_owner(self) -> None:
+        same = {"question": "", "relation": ""}
+        becomes = {"title": "Rolling marbles", "question": "How far?", "relation": "x = v t"}
+        sent = self.edit({"type": "describe_book", "was": {"title": "Untitled lab book", **same}, "becomes": becomes})
+        self.assertEqual(sent.status_code, 200, sent.content)
+        self.assertEqual(self.state()["document"]["title"], "Rolling marbles")
+        self.assertIn("rolling-marbles.json", self.client_.get(f"/api/books/{self.book.pk}/take-out.json")["Content-Disposition"])
+
+    def test_the_edits_of_a_plan_stay_the_plans(self) -> None:
+        for edit in (heading("t / s"), table(["a"], [["1"]]), {"type": "exchange_columns", "quantity": "t10"}):
+            with self.subTest(edit["type"]):
+                self.assertEqual(send_edit(self.client_, self.school.book, edit).status_code, 403)
+
+    def test_there_is_a_report_and_nothing_to_hand_in_to(self) -> None:
+        self.edit(table(["t (s)", "x / m"], [["1", "2"], ["2", "4"], ["3", "6.1"]]))
+        page = self.client_.get(f"/api/books/{self.book.pk}/report.html").content.decode()
+        self.assertIn("Ann", page)
+        self.assertNotIn("Bench", page)
+        self.assertEqual(post(self.client_, f"/books/{self.book.pk}/hand-in").status_code, 404)
+
+
+class Whose(OwnBookTest):
+    def test_nobody_else_opens_it_until_it_is_shared(self) -> None:
+        address = f"/books/{self.book.pk}"
+        others = {"bo": self.bo, "teacher": self.school.teacher, "other": self.other.students[0]}
+        self.assertEqual({client_of(p).get(f"/api{address}").status_code for p in others.values()}, {404})
+        answer = post(self.client_, f"/own-books/{self.book.pk}/sharing", {"person": self.bo.pk, "shared": True})
+        self.assertEqual([p["name"] for p in answer.json()["shared"]], ["Bo"])
+        bo = client_of(self.bo)
+        self.assertEqual(self.edit(heading("t / s"), bo).status_code, 200)
+        self.assertEqual(self.state()["names"], ["Ann", "Bo"])
+        listed = bo.get("/api/own-books").json()["books"]
+        self.assertEqual([(b["id"], b["mine"], b["names"]) for b in listed], [(self.book.pk, False, ["Ann"])])
+        post(self.client_, f"/own-books/{self.book.pk}/sharing", {"person": self.bo.pk, "shared": False})
+        self.assertEqual(bo.get(f"/api{address}").status_code, 404)
+        self.assertEqual(self.edit(heading("x / m", "q2"), bo).status_code, 404)
+        self.assertEqual(len(self.quantities()), 1)
+
+    def test_undo_takes_back_ones_own_and_not_the_others(self) -> None:
+        post(self.client_, f"/own-books/{self.book.pk}/sharing", {"person": self.bo.pk, "shared": True})
+        self.edit(heading("t / s"))
+        self.edit(heading("x / m", "q2"), client_of(self.bo))
+        self.assertEqual(send_step(self.client_, self.book, "undo").json()["code"], "built_on")
+
+    def test_it_is_shared_with_ones_classes_alone_and_by_its_owner_alone(self) -> None:
+        address = f"/own-books/{self.book.pk}/sharing"
+        self.assertEqual(post(self.client_, address, {"person": self.other.students[0].pk, "shared": True}).status_code, 404)
+        post(self.client_, address, {"person": self.bo.pk, "shared": True})
+        bo = client_of(self.bo)
+        self.assertEqual(post(bo, address, {"person": self.school.other_bench.pk, "shared": True}).status_code, 403)
+        self.assertEqual(bo.delete(f"/api/own-books/{self.book.pk}").status_code, 403)
+        self.assertEqual(client_of(self.school.teacher).get(f"/api{address}").status_code, 404)
+
+    def test_a_class_that_allows_none(self) -> None:
+        SchoolClass.objects.filter(pk=self.school.school_class.pk).update(own_books=False)
+        self.assertFalse(self.client_.get("/api/own-books").json()["may_begin"])
+        self.assertEqual(post(self.client_, "/own-books").status_code, 403)
+        self.assertEqual(self.client_.get(f"/api/books/{self.book.pk}").status_code, 200, "what there is stays")
+        self.assertEqual(post(client_of(self.school.teacher), "/own-books").status_code, 200)
+
+    def test_somebody_off_the_list_begins_none(self) -> None:
+        Seat.objects.filter(person=self.ann).update(off=local_now())
+        self.assertEqual(post(self.client_, "/own-books").status_code, 403)
+
+    def test_erased_with_all_that_was_in_it(self) -> None:
+        self.edit(heading("t / s"))
+        left = self.client_.delete(f"/api/own-books/{self.book.pk}").json()
+        self.assertEqual(left["books"], [])
+        self.assertFalse(EditRecord.objects.filter(book=self.book.pk).exists())
+
+    def test_no_book_is_half_a_benchs(self) -> None:
+        for fields in ({}, {"practical": self.school.practical}, {"owner": self.ann, "practical": self.school.practical, "bench": None}):
+            with self.subTest(fields), self.assertRaises(IntegrityError), transaction.atomic():
+                Book.objects.create(document={}, **fields)
+
+
+class Giving(OwnBookTest):
+    """A teacher's own lab book becomes a plan, which a class gets, sees from its day on, and that is closed."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.teacher = client_of(self.school.teacher)
+        self.own = self.begin(self.teacher)
+        send_edit(self.teacher, self.own, table(["t (s)", "x / m"], [["1", "2"], ["2", "4"], ["3", "6.1"]]))
+        self.own.refresh_from_db()
+
+    def describe(self, title: str) -> None:
+        was = {"title": self.own.document["title"]}
+        send_edit(self.teacher, self.own, {"type": "describe_book", "was": was, "becomes": {"title": title}})
+        self.own.refresh_from_db()
+
+    def give(self, days: int = 0) -> Any:
+        self.describe("Rolling marbles")
+        plan = post(self.teacher, f"/books/{self.own.pk}/plan").json()
+        day = local_now().date() + timedelta(days=days)
+        return post(self.teacher, f"/my-classes/{self.school.school_class.pk}/practicals", {"plan": plan["id"], "day": day.isoformat()})
+
+    def seen(self, client: Client | None = None) -> list[str]:
+        return [p["title"] for c in (client or self.client_).get("/api/classes").json() for p in c["practicals"]]
+
+    def test_a_plan_holds_no_reading_and_gives_what_it_holds(self) -> None:
+        self.assertEqual(post(self.teacher, f"/books/{self.own.pk}/plan").json()["code"], "no_title")
+        practical = Practical.objects.get(pk=self.give().json()["id"])
+        self.assertEqual([r["settings"] for r in practical.document["runs"]], [[]])
+        self.assertEqual({q["given"] for q in practical.document["quantities"]}, {True})
+        self.assertFalse(practical.document["freedoms"]["plan"])
+        self.assertEqual(len(practical.document["fits"]), 1)
+
+    def test_from_a_plan_to_a_reading_of_a_bench(self) -> None:
+        self.give()
+        self.assertIn("Rolling marbles", self.seen())
+        book = Book.objects.get(practical__title="Rolling marbles", bench=self.school.book.bench)
+        x = book.document["quantities"][1]["id"]
+        send_edit(self.client_, book, {"type": "add_setting", "run": "run1", "setting": "a"})
+        self.assertEqual(send_edit(self.client_, book, reading("2.1", quantity=x)).status_code, 200)
+
+    def test_it_is_seen_from_its_day_on(self) -> None:
+        practical = self.give(days=2).json()
+        self.assertNotIn("Rolling marbles", self.seen())
+        self.assertIn("Rolling marbles", self.seen(self.teacher))
+        post(self.teacher, f"/practicals/{practical['id']}/day", {"day": local_now().date().isoformat()})
+        self.assertIn("Rolling marbles", self.seen())
+
+    def test_closed_it_is_read_and_not_written(self) -> None:
+        practical = self.give().json()
+        self.seen()
+        book = Book.objects.get(practical=practical["id"], bench=self.school.book.bench)
+        post(self.teacher, f"/practicals/{practical['id']}/close", {"closed": True})
+        sent = send_edit(self.client_, book, {"type": "add_setting", "run": "run1", "setting": "a"})
+        self.assertEqual((sent.status_code, sent.json()["code"]), (403, "closed"))
+        self.assertFalse(self.client_.get(f"/api/books/{book.pk}").json()["can_edit"])
+        post(self.teacher, f"/practicals/{practical['id']}/close", {"closed": False})
+        self.assertEqual(send_edit(self.client_, book, {"type": "add_setting", "run": "run1", "setting": "a"}).status_code, 200)
+
+    def test_taken_back_only_while_nobody_has_written(self) -> None:
+        practical = self.give().json()
+        self.seen()
+        book = Book.objects.get(practical=practical["id"], bench=self.school.book.bench)
+        send_edit(self.client_, book, {"type": "add_setting", "run": "run1", "setting": "a"})
+        self.assertEqual(self.teacher.delete(f"/api/practicals/{practical['id']}").json()["code"], "begun")
+        EditRecord.objects.filter(book=book).delete()
+        Book.objects.filter(pk=book.pk).update(revision=0)
+        self.assertEqual(self.teacher.delete(f"/api/practicals/{practical['id']}").status_code, 200)
+        self.assertNotIn("Rolling marbles", self.seen(self.teacher))
+
+    def test_not_to_a_class_where_nobody_sits_nor_a_year_away(self) -> None:
+        self.assertEqual(self.give(days=900).json()["code"], "bad_day")
+        Seat.objects.filter(school_class=self.school.school_class).update(bench=None)
+        self.assertEqual(self.give().json()["code"], "no_benches")
+
+    def test_the_plans_of_others_are_not_given_out(self) -> None:
+        plan = self.give().json()
+        other = client_of(self.other.teacher)
+        body = {"plan": plan["id"], "day": local_now().date().isoformat()}
+        self.assertEqual(post(other, f"/my-classes/{self.other.school_class.pk}/practicals", body).status_code, 404)
+
+    def test_a_person_is_gone_with_their_own_books(self) -> None:
+        Person.objects.filter(pk=self.ann.pk).delete()
+        self.assertFalse(Book.objects.filter(pk=self.book.pk).exists())
+
+
+class Doubled(OwnBookTest):
+    def test_the_same_paste_twice_is_one(self) -> None:
+        key = str(uuid.uuid4())
+        for _ in range(2):
+            self.book.refresh_from_db()
+            send_edit(self.client_, self.book, table(["t (s)", "x / m"], [["1", "2"]]), key)
+        self.assertEqual(len(self.quantities()), 2)
+
+    def test_two_first_headings_at_once_are_both_kept(self) -> None:
+        post(self.client_, f"/own-books/{self.book.pk}/sharing", {"person": self.bo.pk, "shared": True})
+        self.edit(heading("t / s", "qa"))
+        self.edit(heading("x / m", "qb") | {"graph": "g2", "fit": "f2"}, client_of(self.bo))
+        self.edit(heading("y / m", "qc") | {"graph": "g3", "fit": "f3"})
+        self.assertEqual([q[0] for q in self.quantities()], ["changed", "measured", "measured"])
+        self.assertEqual(len(self.state()["document"]["graphs"]), 1)
