@@ -32,6 +32,7 @@ class ColumnChoice(Schema):
     unit: str = ""
     quantity: str
     repeat: int = 0
+    is_u: bool = False
 
 
 class BringIn(Schema):
@@ -87,7 +88,7 @@ def bring_in(request: HttpRequest, book_id: int, file: File[UploadedFile], choic
     except ValidationError as trouble:
         raise Problem(422, "bad_request", "The choices do not fit.") from trouble
     refuse_no_text(choice.model_dump(mode="json"))
-    chosen = tuple(Chosen(c.index, c.unit, Target(c.quantity, c.repeat)) for c in choice.columns)
+    chosen = tuple(Chosen(c.index, c.unit, Target(c.quantity, c.repeat, c.is_u)) for c in choice.columns)
     wanted = Choice(choice.sheet, chosen, choice.into, choice.run, choice.name, choice.every, choice.logged)
     brought: Brought = ask_about(book, "", bring_file_in, *_read(file), wanted, heavy=True)
     (outcome,), _ = edit_book(book, person, [Wanted(choice.client_id, brought.edit, brought.columns)])

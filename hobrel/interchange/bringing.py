@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+import re
 import uuid
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from hobrel.core.document.lab_book import LabBook, Quantity, write_lab_book
 from hobrel.core.document.limits import MOST_LOGGED, MOST_SETTINGS
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.converting import convert_reading
-from hobrel.interchange.sensing import Target, look_at
+from hobrel.core.readings.headings import read_heading
+from hobrel.interchange.sensing import NEW, Target, look_at, write_heading
 from hobrel.interchange.tables import Sheet
-from hobrel.labbooks.edits.runs import AddRun, FillRun, LogIn
+from hobrel.labbooks.edits.headings import FirstGraph
+from hobrel.labbooks.edits.runs import AddRun, FillRun, LogIn, NewHeading
 from hobrel.labbooks.places import count
 from hobrel.server.problems import Problem
 
@@ -51,9 +54,13 @@ def make_settings(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: 
     settings: list[dict[str, Any]] = []
     for row in _rows_of(sheet, chosen, book, every):
         readings: dict[str, list[Any]] = {}
-        for column in chosen:
+        # the ± of a reading stands with it, so its reading is read first
+        for column in sorted(chosen, key=lambda c: c.target.is_u):
             text = _text_at(row, column)
             if not text:
+                continue
+            if column.target.is_u:
+                _add_u(readings.get(column.target.quantity, []), _in_unit(text, column.unit, quantities[column.target.quantity].unit))
                 continue
             quantity = quantities[column.target.quantity]
             cells = readings.setdefault(quantity.id, [])
@@ -78,6 +85,8 @@ def make_log(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int =
         422 ``nothing_chosen``, ``twice``, ``too_large``, ``bad_unit``, or ``repeats`` where a column is a second repeat.
     """
     quantities = _check_choice(chosen, book)
+    if any(c.target.is_u for c in chosen):
+        raise Problem(422, "own_u", "What a logger wrote has no column of ±. Untick it, or bring it in as readings to work on.")
     if any(c.target.repeat for c in chosen):
         raise Problem(422, "repeats", "A logger writes one value of a quantity in each row, so there are no repeats. Choose one column.")
     rows = _rows_of(sheet, chosen, book, every)
@@ -91,6 +100,45 @@ def make_log(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int =
         _in_unit("1", units[quantity.id], quantity.unit)
         columns[quantity.id] = [_text_at(row, column) for row in rows]
     return BroughtLog(columns, units, len(rows))
+
+
+def _add_u(cells: list[Any], u: str) -> None:
+    """Write a ± with each of the readings of a setting."""
+    for cell in cells:
+        if cell is not None:
+            cell["text"] = f"{cell['text']} ± {u}"
+            if len(cell["text"]) > LONGEST_CELL:
+                raise Problem(422, "too_long", f"{cell['text'][:20]}… with its ± is longer than the {LONGEST_CELL} signs of a reading.")
+
+
+def name_new(chosen: Sequence[Chosen], sheet: Sheet, book: LabBook) -> tuple[tuple[Chosen, ...], LabBook, tuple[NewHeading, ...]]:
+    """The choice with ids in the place of new quantities, the lab book with these in it, and their headings.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_heading`` or ``bad_unit`` for a column whose heading names no quantity.
+    """
+    heads = look_at(sheet, book).columns
+    wanted = list(dict.fromkeys(c.target.quantity for c in chosen if c.target.quantity.startswith(NEW)))
+    keys, made, new = {}, list(book.quantities), []
+    for name in wanted:
+        at = int(place) if (place := name.removeprefix(NEW)).isdecimal() else -1
+        repeats = 1 + max(c.target.repeat for c in chosen if c.target.quantity == name)
+        # numbered columns are one quantity, called by what they have in common
+        text = write_heading(heads[at].heading, heads[at].unit) if 0 <= at < len(heads) else ""
+        if repeats > 1:
+            text = re.sub(r"[\s_#]*1(?=\s*(?:\(.*\))?$)", "", text)
+        try:
+            heading = read_heading(text, [q.symbol for q in made])
+        except CoreError as trouble:
+            raise Problem(422, trouble.code, trouble.message) from trouble
+        keys[name] = f"q{uuid.uuid4().hex[:8]}"
+        kind: Literal["changed", "measured"] = "measured" if any(q.kind == "changed" for q in made) else "changed"
+        made.append(Quantity(keys[name], kind, heading.name, heading.symbol, heading.unit, repeats=repeats, given=False))
+        new.append(NewHeading(quantity=keys[name], text=text, repeats=repeats))
+    named = tuple(replace(c, target=replace(c.target, quantity=keys.get(c.target.quantity, c.target.quantity))) for c in chosen)
+    return named, replace(book, quantities=tuple(made)), tuple(new)
 
 
 def _check_choice(chosen: Sequence[Chosen], book: LabBook) -> dict[str, Quantity]:
@@ -134,6 +182,13 @@ def _in_unit(text: str, unit: str, wanted: str) -> str:
         raise Problem(
             422, "bad_unit", f"{unit} cannot be turned into {wanted or 'a pure number'}. Untick this column or choose another quantity."
         ) from trouble
+
+
+def with_new(edit: AddRun | FillRun, new: Sequence[NewHeading]) -> AddRun | FillRun:
+    """The edit that brings readings in, with the quantities that come with them."""
+    if not new:
+        return edit
+    return edit.model_copy(update={"new": list(new), "first": FirstGraph(graph=f"g{uuid.uuid4().hex[:8]}", fit=f"f{uuid.uuid4().hex[:8]}")})
 
 
 def make_edit(brought: list[dict[str, Any]] | LogIn, into: Into, run: str, name: str, book: LabBook, source: str) -> AddRun | FillRun:

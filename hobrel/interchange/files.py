@@ -8,7 +8,7 @@ from typing import Literal
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import LabBook
 from hobrel.interchange import taking
-from hobrel.interchange.bringing import Chosen, Into, make_edit, make_log, make_settings
+from hobrel.interchange.bringing import Chosen, Into, make_edit, make_log, make_settings, name_new, with_new
 from hobrel.interchange.sensing import SheetLook, look_at
 from hobrel.interchange.tables import read_tables
 from hobrel.labbooks.actions import digest_log
@@ -72,12 +72,12 @@ def bring_file_in(book: LabBook, data: bytes, name: str, choice: Choice) -> Brou
     if not 0 <= choice.sheet < len(sheets):
         raise Problem(422, "gone", "This sheet is not in the file.")
     sheet = sheets[choice.sheet]
-    if choice.logged:
-        log = make_log(sheet, choice.columns, book, choice.every)
-        named = LogIn(kept=digest_log(log.columns), rows=log.rows, units=log.units)
-        return Brought(make_edit(named, choice.into, choice.run, choice.name, book, source), log.columns, log.rows)
-    settings = make_settings(sheet, choice.columns, book, choice.every)
-    return Brought(make_edit(settings, choice.into, choice.run, choice.name, book, source), None, len(settings))
+    chosen, book, new = name_new(choice.columns, sheet, book)
+    log = make_log(sheet, chosen, book, choice.every) if choice.logged else None
+    settings = [] if log else make_settings(sheet, chosen, book, choice.every)
+    brought = LogIn(kept=digest_log(log.columns), rows=log.rows, units=log.units) if log else settings
+    edit = with_new(make_edit(brought, choice.into, choice.run, choice.name, book, source), new)
+    return Brought(edit, log.columns if log else None, log.rows if log else len(settings))
 
 
 def take_file_out(book: OpenBook, ending: TakenOut, run: str, stem: str) -> bytes:

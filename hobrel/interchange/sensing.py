@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.readings.headings import split_heading
+from hobrel.core.readings.headings import read_headings, split_heading, uncertainty_of
 from hobrel.core.units.calculus import parse_unit, same_dimension
 from hobrel.interchange.tables import Sheet
 
@@ -20,10 +20,17 @@ LOOKED_AT, SHOWN = 2000, 8
 
 @dataclass(frozen=True)
 class Target:
-    """Where a column goes: a quantity of the lab book (by id) and which of its repeats."""
+    """Where a column goes: a quantity of the lab book (by id) and which of its repeats, or with `is_u` the ± of its readings.
+
+    ``new:3`` is a quantity that is not there yet, called as the heading of column 3 says.
+    """
 
     quantity: str
     repeat: int = 0
+    is_u: bool = False
+
+
+NEW = "new:"
 
 
 @dataclass(frozen=True)
@@ -95,7 +102,7 @@ def _headings(rows: list[list[str]], heading_row: int | None, first: int, width:
         return [("", "")] * width
     cells = rows[heading_row] + [""] * (width - len(rows[heading_row]))
     # a row of units under the headings
-    heads = [split_heading(c) for c in cells]
+    heads = [split_heading(c.lstrip("#")) for c in cells]
     if heading_row + 1 < first:
         units = rows[heading_row + 1] + [""] * width
         heads = [(name, unit or split_heading(f"x ({units[i]})")[1]) for i, (name, unit) in enumerate(heads)]
@@ -120,7 +127,41 @@ def _suggest(heads: Sequence[tuple[str, str]], filled: Sequence[bool], book: Lab
         if target is not None:
             found[i] = target
             taken.add(target)
+    if book.freedoms.plan:
+        found.update(_suggest_u(heads, [full and i not in found for i, full in enumerate(filled)], read))
+        found.update(_suggest_new(heads, [full and i not in found for i, full in enumerate(filled)]))
     return found
+
+
+def _suggest_u(heads: Sequence[tuple[str, str]], left: Sequence[bool], read: Sequence[Quantity]) -> dict[int, Target]:
+    """Columns that hold the ± of a quantity that is there."""
+    found = {}
+    for i in (i for i, free in enumerate(left) if free and heads[i][0]):
+        of = uncertainty_of(write_heading(*heads[i]))
+        target = _match(*split_heading(of), read, set()) if of else None
+        if target is not None:
+            found[i] = Target(target.quantity, 0, is_u=True)
+    return found
+
+
+def _suggest_new(heads: Sequence[tuple[str, str]], left: Sequence[bool]) -> dict[int, Target]:
+    """What columns that are none of the quantities there are could become: new ones, their repeats and their ±."""
+    places = [i for i, free in enumerate(left) if free and heads[i][0]]
+    try:
+        block = read_headings([write_heading(*heads[i]) for i in places])
+    except CoreError:
+        return {i: Target(f"{NEW}{i}") for i in places}
+    first: dict[int, int] = {}
+    found = {}
+    for i, column in zip(places, block.columns, strict=True):
+        if column is not None:
+            found[i] = Target(f"{NEW}{first.setdefault(column.quantity, i)}", column.repeat, column.is_u)
+    return found
+
+
+def write_heading(name: str, unit: str) -> str:
+    """A heading of a name and a unit that were read from one."""
+    return f"{name} ({unit})" if unit else name
 
 
 def _match(name: str, unit: str, read: Sequence[Quantity], taken: set[Target]) -> Target | None:

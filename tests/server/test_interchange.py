@@ -17,8 +17,8 @@ from odf.table import Table
 from openpyxl import Workbook, load_workbook
 
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
-from hobrel.demo.clamped_strip import make_plan
 from hobrel.core.readings.headings import split_heading
+from hobrel.demo.clamped_strip import make_plan
 from hobrel.interchange.sensing import look_at
 from hobrel.interchange.tables import read_tables
 from hobrel.interchange.taking import harmless

@@ -7,6 +7,7 @@ import uuid
 from datetime import timedelta
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import IntegrityError, transaction
 from django.test import Client, TestCase
 
@@ -61,7 +62,7 @@ class Beginning(OwnBookTest):
         self.assertEqual(sent.status_code, 200)
         state = self.state()
         self.assertEqual(self.quantities(), [("changed", "time", "t", "s"), ("measured", "x", "x", "m")])
-        self.assertEqual([s["readings"] for s in state["document"]["runs"][0]["settings"]][0].popitem()[1][0]["text"], "0.21")
+        self.assertEqual(state["document"]["runs"][0]["settings"][0]["readings"].popitem()[1][0]["text"], "0.21")
         card = state["analysis"]["fits"][0]
         # gradient by hand: sum of (t - 0.3)(x - 0.606) = 0.201 over sum of (t - 0.3)² = 0.1
         self.assertIn("2.01", card["gradient"]["text"])
@@ -98,7 +99,13 @@ class Beginning(OwnBookTest):
 
     def test_what_no_heading_says_is_refused_with_a_sentence(self) -> None:
         self.edit(heading("t / s"))
-        for text, code in (("4", "bad_heading"), ("", "bad_heading"), ("speed / wobbles", "bad_unit"), ("±t", "bad_heading"), ("t / s", "symbol_taken")):
+        for text, code in (
+            ("4", "bad_heading"),
+            ("", "bad_heading"),
+            ("speed / wobbles", "bad_unit"),
+            ("±t", "bad_heading"),
+            ("t / s", "symbol_taken"),
+        ):
             with self.subTest(text):
                 sent = self.edit(heading(text, "q2"))
                 self.assertEqual((sent.status_code, sent.json()["code"]), (422, code))
@@ -303,3 +310,64 @@ class Doubled(OwnBookTest):
         self.edit(heading("y / m", "qc") | {"graph": "g3", "fit": "f3"})
         self.assertEqual([q[0] for q in self.quantities()], ["changed", "measured", "measured"])
         self.assertEqual(len(self.state()["document"]["graphs"]), 1)
+
+
+class BringingIn(OwnBookTest):
+    """A file into an empty lab book: each column a new quantity, a repeat, or the ± of another."""
+
+    FILE = b"# L (m),u(L) (m),T1 (s),T2 (s),note\n0.40,0.01,1.20,1.22,a\n0.50,0.01,1.40,1.39,b\n0.60,0.01,1.55,1.56,c\n"
+
+    def look(self, content: bytes = FILE) -> Any:
+        form = {"file": SimpleUploadedFile("swing.csv", content)}
+        return self.client_.post(f"/api/books/{self.book.pk}/bring-in/look", form).json()["sheets"][0]["columns"]
+
+    def bring(self, columns: list[dict[str, Any]], content: bytes = FILE, **more: Any) -> Any:
+        choices = {"client_id": str(uuid.uuid4()), "columns": columns, "into": "replace", "run": "run1", **more}
+        form = {"file": SimpleUploadedFile("swing.csv", content), "choices": json.dumps(choices)}
+        return self.client_.post(f"/api/books/{self.book.pk}/bring-in", form)
+
+    def suggested(self) -> list[dict[str, Any]]:
+        return [{"index": c["index"], "unit": c["unit"], **c["target"]} for c in self.look() if c["target"]]
+
+    def test_what_the_headings_say_is_suggested_and_brought_in(self) -> None:
+        targets = [c["target"] for c in self.look()]
+        self.assertEqual(targets[0], {"quantity": "new:0", "repeat": 0, "is_u": False})
+        self.assertEqual(targets[1], {"quantity": "new:0", "repeat": 0, "is_u": True})
+        self.assertEqual([t["repeat"] for t in targets[2:4]], [0, 1])
+        self.assertIsNone(targets[4], "words are no readings")
+        self.assertEqual(self.bring(self.suggested()).status_code, 200)
+        document = self.state()["document"]
+        self.assertEqual([(q["kind"], q["name"], q["unit"], q["repeats"]) for q in document["quantities"]],
+                         [("changed", "length", "m", 1), ("measured", "period", "s", 2)])  # fmt: skip
+        first = document["runs"][0]["settings"][0]["readings"]
+        texts = [[r["text"] for r in first[q["id"]]] for q in document["quantities"]]
+        self.assertEqual(texts, [["0.40 ± 0.01"], ["1.20", "1.22"]])
+        self.assertEqual((len(document["graphs"]), len(document["fits"])), (1, 1))
+        send_step(self.client_, self.book, "undo")
+        self.assertEqual(self.quantities(), [])
+
+    def test_a_second_file_goes_to_the_quantities_that_are_there(self) -> None:
+        self.bring(self.suggested())
+        again = self.bring(self.suggested(), into="new", name="Second day")
+        self.assertEqual(again.status_code, 200)
+        document = self.state()["document"]
+        self.assertEqual((len(document["quantities"]), len(document["runs"])), (2, 2))
+
+    def test_as_what_a_logger_wrote(self) -> None:
+        logged = [c for c in self.suggested() if c["index"] in (0, 2)]
+        self.assertEqual(self.bring(logged, logged=True).status_code, 200)
+        self.assertEqual(self.state()["document"]["runs"][0]["log"]["rows"], 3)
+        self.assertEqual(self.bring(self.suggested(), logged=True).json()["code"], "own_u")
+
+    def test_a_bench_whose_plan_names_the_quantities_adds_none(self) -> None:
+        document = self.school.book.document
+        document["freedoms"] = {**document["freedoms"], "own_quantities": False}
+        Book.objects.filter(pk=self.school.book.pk).update(document=document)
+        self.book = self.school.book
+        answer = self.bring([{"index": 2, "quantity": "new:2"}], into="new", name="x")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (403, "given"))
+
+    def test_a_column_without_a_heading_or_far_away_makes_nothing(self) -> None:
+        for quantity in ("new:9", "new:", "new:-1", "new:x"):
+            with self.subTest(quantity):
+                self.assertEqual(self.bring([{"index": 0, "quantity": quantity}]).json()["code"], "bad_heading")

@@ -114,7 +114,7 @@ def read_heading(text: str, taken: Sequence[str] = ()) -> Heading:
     plain = text.strip().lstrip("#").strip()
     if len(plain) > LONGEST_HEADING:
         raise CoreError("bad_heading", "A heading has at most {most} signs.", most=LONGEST_HEADING)
-    of = _uncertainty_of(plain)
+    of = uncertainty_of(plain)
     if of is not None:
         name, unit = split_heading(of)
         return Heading(name, "", unit, of=name)
@@ -131,7 +131,8 @@ def _usual_name(symbol: str, unit: str) -> str:
     return next(found, "") if unit else ""
 
 
-def _uncertainty_of(plain: str) -> str | None:
+def uncertainty_of(plain: str) -> str | None:
+    """Whose ± a column holds, with its unit, by a heading such as “±x”, “u(x)”, “error in x”; None for a column of readings."""
     if match := _PLUS_MINUS.match(plain):
         return match["of"].strip()
     name, unit = split_heading(plain)

@@ -54,8 +54,8 @@ def write_heading(draft: Draft, edit: WriteHeading) -> str:
     if heading.of is not None:
         raise Problem(422, "bad_heading", f"Write the ± with its reading: 2.50 ± 0.05. A pasted column headed ±{heading.of} is put there.")
     if known is None:
-        _add(draft, edit.quantity, heading, 1)
-        graphed = _add_first_graph(draft, edit)
+        add_headed(draft, edit.quantity, heading, 1)
+        graphed = add_first_graph(draft, edit)
         return f"a new heading: {_say(heading)}" + (f"; {graphed}" if graphed else "")
     now = write_heading_text(known)
     if edit.was != now and edit.text.strip() != now:
@@ -98,10 +98,10 @@ def paste_table(draft: Draft, edit: PasteTable) -> str:
         raise Problem(422, "bad_heading", "None of these columns has a heading.")
     keys = [f"q{uuid.uuid4().hex[:8]}" for _ in block.quantities]
     for key, heading, repeats in zip(keys, block.quantities, block.repeats, strict=True):
-        _add(draft, key, heading, repeats)
+        add_headed(draft, key, heading, repeats)
     settings = [s for row in edit.rows if (s := _setting(row, block, keys))["readings"]]
     draft.own("runs", edit.run)["settings"] = settings
-    _add_first_graph(draft, edit)
+    add_first_graph(draft, edit)
     return f"pasted a table: {', '.join(_say(h) for h in block.quantities)[:200]}, {count(len(settings), 'setting')}"
 
 
@@ -125,7 +125,14 @@ def _setting(row: Sequence[str], block: HeadedBlock, keys: Sequence[str]) -> dic
     return {"id": f"b{uuid.uuid4().hex[:10]}", "readings": readings, "set_aside": None}
 
 
-def _add(draft: Draft, key: str, heading: Heading, repeats: int) -> None:
+def add_headed(draft: Draft, key: str, heading: Heading, repeats: int) -> None:
+    """Add the quantity that a heading says: the first of a table is the changed one, all others are measured.
+
+    Raises
+    ------
+    Problem
+        409 ``gone``, 422 ``too_large``, ``repeats``, ``symbol_taken``, ``bad_symbol``.
+    """
     quantities = draft["quantities"]
     if len(quantities) >= MOST_QUANTITIES:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_QUANTITIES} quantities.")
@@ -149,7 +156,7 @@ def _say(heading: Heading) -> str:
     return f"{name} / {heading.unit}" if heading.unit else name
 
 
-def _add_first_graph(draft: Draft, edit: FirstGraph) -> str:
+def add_first_graph(draft: Draft, edit: FirstGraph) -> str:
     """The second quantity against the first, and a line, where there is no graph yet; in words."""
     along = next((q for q in draft["quantities"] if q["kind"] == "changed"), None)
     up = next((q for q in draft["quantities"] if q["kind"] == "measured"), None)

@@ -6,8 +6,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from hobrel.core.document.limits import MOST_LOGGED, MOST_RUNS, MOST_SETTINGS
+from hobrel.core.document.limits import MOST_LOGGED, MOST_QUANTITIES, MOST_REPEATS, MOST_RUNS, MOST_SETTINGS
+from hobrel.core.errors import CoreError
+from hobrel.core.readings.headings import LONGEST_HEADING, read_heading
 from hobrel.labbooks.edits.draft import Draft
+from hobrel.labbooks.edits.headings import FirstGraph, add_first_graph, add_headed
 from hobrel.labbooks.edits.parts import EditModel, Key, Name, Reason, SettingIn, UnitText
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import count, find, has
@@ -41,7 +44,39 @@ class WithLog(EditModel):
         return self.log.kept if self.log else None
 
 
-class AddRun(WithLog):
+class NewHeading(EditModel):
+    """A quantity that comes with what is brought in."""
+
+    quantity: Key
+    text: Annotated[str, Field(max_length=LONGEST_HEADING)]
+    repeats: Annotated[int, Field(ge=1, le=MOST_REPEATS)] = 1
+
+
+class WithHeadings(WithLog):
+    """What is brought in, with the quantities that are new with it, and ids for the first graph that they may make."""
+
+    new: Annotated[list[NewHeading], Field(max_length=MOST_QUANTITIES)] | None = None
+    first: FirstGraph | None = None
+
+
+def _add_new(draft: Draft, edit: WithHeadings) -> None:
+    """Make the quantities that come with what is brought in, as far as they are not there yet."""
+    if not edit.new:
+        return
+    (policy.own_quantities if any(q["kind"] == "changed" for q in draft["quantities"]) else policy.own_plan)(draft, edit)
+    for one in edit.new:
+        if has(draft["quantities"], one.quantity):
+            continue
+        try:
+            heading = read_heading(one.text, [q["symbol"] for q in draft["quantities"]])
+        except CoreError as trouble:
+            raise Problem(422, trouble.code, trouble.message) from trouble
+        add_headed(draft, one.quantity, heading, one.repeats)
+    if edit.first is not None:
+        add_first_graph(draft, edit.first)
+
+
+class AddRun(WithHeadings):
     """Add a run; `settings` bring one back, or bring readings in; `log` those of a logger."""
 
     type: Literal["add_run"] = "add_run"
@@ -58,6 +93,7 @@ def add_run(draft: Draft, edit: AddRun) -> str:
     if len(runs) >= MOST_RUNS:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_RUNS} runs.")
     _check_name(runs, edit.name)
+    _add_new(draft, edit)
     run = {"id": edit.run, "name": edit.name, "settings": _written(edit.settings or []), "log": _written_log(edit.log)}
     draft.own("runs").append(run)
     return f"added the run {edit.name}" + (f" with {_say_size(run)}" if edit.settings or edit.log else "")
@@ -92,7 +128,7 @@ def rename_run(draft: Draft, edit: RenameRun) -> str:
     return f"the run {before} is now called {edit.name}"
 
 
-class FillRun(WithLog):
+class FillRun(WithHeadings):
     """Put settings in the place of all that a run holds (readings that were brought in)."""
 
     type: Literal["fill_run"] = "fill_run"
@@ -104,6 +140,7 @@ class FillRun(WithLog):
 @kind(policy.left_to_the_bench)
 def fill_run(draft: Draft, edit: FillRun) -> str:
     size = _say_size(find(draft["runs"], edit.run, "run"))
+    _add_new(draft, edit)
     run = draft.own("runs", edit.run)
     run.update(settings=_written(edit.settings), log=_written_log(edit.log))
     return f"{run['name']}: {edit.words or f'put {_say_size(run)} in place of {size}'}"

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
-import { Navigate, useNavigate, useParams } from 'react-router';
+import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { type Me, type StageName, client, get } from '@/shared/api/client';
 import { BookProvider, HistoryContext, useBook, useBookStore } from '@/shared/book/context';
 import { BookStore, runKey } from '@/shared/book/store';
@@ -97,9 +97,15 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
           <Bar
             me={me}
             where={
-              <>
-                {state.class_name} · <b>{state.document.title}</b> · bench <b>{state.bench}</b>
-              </>
+              state.owner ? (
+                <>
+                  <b>{state.can_edit ? <Link to={`/books/${state.id}/ask`}>{state.document.title}</Link> : state.document.title}</b> · {state.names.join(', ')}
+                </>
+              ) : (
+                <>
+                  {state.class_name} · <b>{state.document.title}</b> · bench <b>{state.bench}</b>
+                </>
+              )
             }
           >
             <SavedWords onHistory={() => showHistory('')} onNotKept={() => setSheet('not-kept')} />

@@ -11,9 +11,9 @@ import { forgetStage, loadRest, stageOf } from './stages';
 const TRY_AGAIN = 4000;
 
 export function Station({ stage }: { stage: StageName }) {
-  const { title, bench, behind } = useBook(({ state, reachable }) => ({
+  const { title, whose, behind } = useBook(({ state, reachable }) => ({
     title: state.document.title,
-    bench: state.bench,
+    whose: state.bench || state.names[0] || '',
     // numbers of a moment ago would be read for those of now; without the server they are all there is
     behind: !state.complete && reachable,
   }));
@@ -21,8 +21,8 @@ export function Station({ stage }: { stage: StageName }) {
   // kept here, for what says so is made anew at every try
   const [renewed, setRenewed] = useState<StageName | null>(null);
   useEffect(() => {
-    document.title = `${title} – ${bench} – ${stageNames[stage]}`;
-  }, [bench, stage, title]);
+    document.title = `${title} – ${whose} – ${stageNames[stage]}`;
+  }, [whose, stage, title]);
   useEffect(loadRest, []);
   return (
     <ErrorBoundary

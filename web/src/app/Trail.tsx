@@ -6,11 +6,16 @@ import { StateDot, stageNames, stateWords } from '@/shared/ui/MiniTrail';
 import { told } from '@/shared/ui/told';
 import { Miniature } from './Miniature';
 
+/** The stations with their places; a lab book of one's own has no class to pool with. */
+function stagesOf(stages: StageMark[], isOwn: boolean): { mark: StageMark; i: number }[] {
+  return stages.map((mark, i) => ({ mark, i })).filter(({ mark }) => !isOwn || mark.stage !== 'pool');
+}
+
 export function Trail({ current }: { current: StageMark['stage'] }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
   return (
     <nav className="trail" aria-label="Stages of the lab book">
-      {analysis.stages.map((mark, i) => (
+      {stagesOf(analysis.stages, state.owner !== null).map(({ mark, i }) => (
         <Link
           key={mark.stage}
           to={`/books/${state.id}/${mark.stage}`}

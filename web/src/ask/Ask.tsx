@@ -2,6 +2,7 @@
 import { useBook } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
+import { AboutBook, BookActs } from './AboutBook';
 import { Sketch } from './Sketch';
 import './ask.css';
 
@@ -10,43 +11,46 @@ export function Ask() {
   const columns = analysis.runs[0]?.columns ?? [];
   return (
     <div className="ask">
-      <h1>{state.document.question || state.document.title}</h1>
+      {state.owner !== null && state.can_edit ? <AboutBook /> : <h1>{state.document.question || state.document.title}</h1>}
       <section>
         <h2>What do you expect?</h2>
         <p className="quiet">Say it in a sentence or two before you measure. It goes into the report as you leave it.</p>
         <OwnText section="expectation" label="What do you expect?" hint="I expect that …" />
         {(state.can_edit || state.document.sketch.length > 0) && <Sketch />}
       </section>
-      <section>
-        <h2>What is measured</h2>
-        <table className="ask-quantities">
-          <tbody>
-            {quantities
-              .filter((q) => q.kind !== 'derived')
-              .map((q) => {
-                const column = columns.find((c) => c.quantity === q.id);
-                return (
-                  <tr key={q.id}>
-                    <th scope="row">
-                      <Maths tex={column?.symbol_tex ?? q.symbol} />
-                    </th>
-                    <td>{q.name}</td>
-                    <td className="quiet">
-                      {q.kind === 'changed'
-                        ? 'you change it'
-                        : q.kind === 'measured'
-                          ? q.repeats > 1
-                            ? `you measure it, ${q.repeats} times each`
-                            : 'you measure it'
-                          : 'measured once, given'}
-                    </td>
-                    <td className="mono">{column?.constant?.text ?? column?.instrument_text ?? ''}</td>
-                  </tr>
-                );
-              })}
-          </tbody>
-        </table>
-      </section>
+      {quantities.length > 0 && (
+        <section>
+          <h2>What is measured</h2>
+          <table className="ask-quantities">
+            <tbody>
+              {quantities
+                .filter((q) => q.kind !== 'derived')
+                .map((q) => {
+                  const column = columns.find((c) => c.quantity === q.id);
+                  return (
+                    <tr key={q.id}>
+                      <th scope="row">
+                        <Maths tex={column?.symbol_tex ?? q.symbol} />
+                      </th>
+                      <td>{q.name}</td>
+                      <td className="quiet">
+                        {q.kind === 'changed'
+                          ? 'you change it'
+                          : q.kind === 'measured'
+                            ? q.repeats > 1
+                              ? `you measure it, ${q.repeats} times each`
+                              : 'you measure it'
+                            : 'measured once, given'}
+                      </td>
+                      <td className="mono">{column?.constant?.text ?? column?.instrument_text ?? ''}</td>
+                    </tr>
+                  );
+                })}
+            </tbody>
+          </table>
+        </section>
+      )}
+      {state.owner !== null && state.can_edit && <BookActs />}
     </div>
   );
 }

@@ -1,6 +1,7 @@
 // The expected curve, sketched on empty axes by a few places: pressed, dragged, or moved with the arrow keys.
 import { Button } from 'antd';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
+import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { useWidth } from '@/shared/graph/useWidth';
 
@@ -32,6 +33,7 @@ export function Sketch() {
   const kept: Place[] = latest?.type === 'draw_sketch' ? latest.points : state.document.sketch;
   const points = moved ?? kept;
   const editable = state.can_edit;
+  const nameAxis = (q: Quantity | undefined) => (!q ? '' : q.name === q.symbol ? plainSymbolOf(q.id) : `${q.name}, ${plainSymbolOf(q.id)}`);
   const px = (p: Place) => LEFT + p.x * (width - LEFT - RIGHT);
   const py = (p: Place) => TOP + (1 - p.y) * (HEIGHT - TOP - BOTTOM);
   const keep = (next: Place[]) => {
@@ -104,10 +106,10 @@ export function Sketch() {
           />
         ))}
         <text x={width - RIGHT} y={HEIGHT - 12} textAnchor="end">
-          {x ? `${x.name}, ${plainSymbolOf(x.id)}` : ''}
+          {nameAxis(x)}
         </text>
         <text transform={`translate(16 ${HEIGHT / 2}) rotate(-90)`} textAnchor="middle">
-          {y ? `${y.name}, ${plainSymbolOf(y.id)}` : ''}
+          {nameAxis(y)}
         </text>
       </svg>
       {editable && (

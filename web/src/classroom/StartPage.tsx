@@ -10,6 +10,7 @@ import { Bar } from '@/shared/ui/Bar';
 import { MiniTrail } from '@/shared/ui/MiniTrail';
 import { told } from '@/shared/ui/told';
 import { useArrival } from '@/shared/ui/useArrival';
+import { OwnBooks } from './OwnBooks';
 import './start.css';
 
 type ClassOut = Schemas['ClassOut'];
@@ -30,12 +31,42 @@ export function StartPage({ me }: { me: Me }) {
       <main className="single-page" ref={main} tabIndex={-1}>
         {classes.isError && <p className="notice bad">{classes.error.message}</p>}
         {classes.data?.length === 0 && me.role !== 'teacher' && <p className="notice">There is no class with your name on its list yet.</p>}
+        {classes.data?.length === 0 && me.role === 'teacher' && <Welcome />}
         {classes.data?.map((c) => (
           <ClassSection key={c.id} me={me} schoolClass={c} />
         ))}
         {classes.data && me.role === 'teacher' && <NewClass isFirst={classes.data.length === 0} />}
+        {classes.data && (
+          <OwnBooks
+            words={
+              me.role === 'teacher'
+                ? 'Try something yourself, from an empty table. It can become a plan that you give out to a class.'
+                : 'From an empty table: for what you measure by yourself. Nobody else sees it until you share it.'
+            }
+          />
+        )}
       </main>
     </>
+  );
+}
+
+/** What a teacher finds who is here for the first time. */
+function Welcome() {
+  return (
+    <header>
+      <h1>Welcome. There are three things to begin with</h1>
+      <ol className="welcome">
+        <li>
+          <b>A class</b>: paste its list below, and its students come in by a code.
+        </li>
+        <li>
+          <b>Try it yourself first</b>: a lab book of your own, further down. Type two headings and some readings.
+        </li>
+        <li>
+          <b>A plan</b>: a lab book that you have made becomes one, and is given out to the class.
+        </li>
+      </ol>
+    </header>
   );
 }
 
@@ -63,7 +94,7 @@ function NewClass({ isFirst }: { isFirst: boolean }) {
         });
       }}
     >
-      {isFirst ? <h1>Begin with a class</h1> : <h2>A new class</h2>}
+      <h2>{isFirst ? 'Begin with a class' : 'A new class'}</h2>
       <p className="quiet">Its list is pasted next, then benches are dealt. Students come in with the class code and choose a PIN.</p>
       <div className="two-fields">
         <TextField label="What the class is called" name="name" value={name} onChange={setName} trouble={trouble} autoFocus />

@@ -34,7 +34,11 @@ export function Fit() {
     return (
       <>
         <h1 className="fit-none">Nothing is fitted yet</h1>
-        <p className="notice">The plan of this practical asks for no line. You may fit one all the same.</p>
+        <p className="notice">
+          {graphs.length > 0
+            ? 'Nobody has asked for a line. You may fit one all the same.'
+            : 'A line is fitted on a graph. Draw one first, in the station Look.'}
+        </p>
         <FitTabs fit={null} onChoose={setChosen} />
       </>
     );

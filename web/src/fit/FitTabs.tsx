@@ -95,7 +95,7 @@ export function FitTabs({ fit, onChoose }: Props) {
           onChange={(v: string | null) => v && add(v)}
         />
       )}
-      {state.can_edit && fit && fit.id !== fits[0]?.id && (
+      {state.can_edit && fit && (
         <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_fit', fit: fit.id }, 'The fit was removed. Its points stay.')}>
           Remove this fit
         </Button>

@@ -29,7 +29,7 @@ export function Look() {
   const [projector, setProjector] = useState(false);
   const [rules, setRules] = useState(true);
   const graph = graphs.find((g) => g.id === chosen) ?? graphs[0];
-  if (!graph) return <p className="notice">The plan of this practical has no graph.</p>;
+  if (!graph) return <NoGraph />;
   const resultOf = (id: string) => analysis.graphs.find((g) => g.graph === id);
   const add = () => {
     const id = newId('g');
@@ -69,7 +69,7 @@ export function Look() {
             Another graph
           </Button>
         )}
-        {state.can_edit && !fitted && graphs.length > 1 && (
+        {state.can_edit && !fitted && (
           <Button
             size="small"
             type="text"
@@ -104,6 +104,32 @@ export function Look() {
       {state.can_edit && <NoteList graph={graph} />}
       <PictureLinks graph={graph.id} ruled={rules} />
     </div>
+  );
+}
+
+/** Where no graph is left, or none was given: what could be drawn. */
+function NoGraph() {
+  const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
+  const store = useBookStore();
+  const along = quantities.find((q) => q.kind === 'changed');
+  const up = quantities.filter((q) => q.kind === 'measured' || q.kind === 'derived');
+  return (
+    <>
+      <h1 className="fit-none">There is no graph yet</h1>
+      {!along || up.length === 0 ? (
+        <p className="notice">A graph needs something that is set and something that is measured. Write two headings in the table first.</p>
+      ) : (
+        state.can_edit && (
+          <div className="row">
+            {up.map((q) => (
+              <Button key={q.id} onClick={() => store.edit({ type: 'add_graph', graph: newId('g'), x: along.id, y: q.id })}>
+                Draw {plainSymbolOf(q.id)} against {plainSymbolOf(along.id)}
+              </Button>
+            ))}
+          </div>
+        )
+      )}
+    </>
   );
 }
 

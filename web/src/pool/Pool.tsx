@@ -13,6 +13,7 @@ type PoolResult = Schemas['PoolResult'];
 
 export function PoolStage() {
   const { state } = useBook(({ state }) => ({ state }));
+  if (state.practical === null) return <p className="notice">This lab book has no class to pool with.</p>;
   return <Pool practical={state.practical} teacher={state.can_remark} />;
 }
 

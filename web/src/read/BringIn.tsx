@@ -113,8 +113,13 @@ interface Choice {
   target: string;
 }
 
+/** A quantity, which of its repeats, and whether it is their ±, as one text. */
+function write({ quantity, repeat, is_u }: Schemas['Target']): string {
+  return JSON.stringify([quantity, repeat, is_u]);
+}
+
 function startOf(column: ColumnLook): Choice {
-  return { ticked: column.target !== null, target: column.target ? `${column.target.quantity}:${column.target.repeat}` : '' };
+  return { ticked: column.target !== null, target: column.target ? write(column.target) : '' };
 }
 
 function Choices({
@@ -145,22 +150,30 @@ function Choices({
   const [every, setEvery] = useState(1);
   const [logged, setLogged] = useState((found?.rows ?? 0) > LIKELY_LOGGED);
   const [busy, setBusy] = useState(false);
-  const targets = quantities
-    .filter((q) => q.kind === 'changed' || q.kind === 'measured')
-    .flatMap((q) =>
-      Array.from({ length: q.repeats }, (_, i) => ({
-        value: `${q.id}:${i}`,
-        label: `${plainSymbolOf(q.id)}${q.repeats > 1 ? `, repeat ${i + 1}` : ` ${q.name}`}`,
-      })),
-    );
+  const read = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
+  const known = read.flatMap((q) =>
+    Array.from({ length: q.repeats }, (_, repeat) => ({
+      value: write({ quantity: q.id, repeat, is_u: false }),
+      label: `${plainSymbolOf(q.id)}${q.repeats > 1 ? `, repeat ${repeat + 1}` : ` ${q.name}`}`,
+    })),
+  );
+  const free = state.document.freedoms;
+  const targetsOf = (column: ColumnLook) => {
+    const { target, heading, index } = column;
+    const own = target?.quantity.startsWith('new:') ? [{ value: write(target), label: nameNew(target, found?.columns ?? []) }] : [];
+    const fresh = { value: write({ quantity: `new:${index}`, repeat: 0, is_u: false }), label: `a new one: ${heading}` };
+    const us = read.map((q) => ({ value: write({ quantity: q.id, repeat: 0, is_u: true }), label: `the ± of ${plainSymbolOf(q.id)}` }));
+    return [...known, ...own, ...(heading && free.own_quantities && own[0]?.value !== fresh.value ? [fresh] : []), ...us];
+  };
   const change = (index: number, part: Partial<Choice>) => setChoices(choices.map((c, i) => (i === index ? { ...c, ...part } : c)));
   const ticked = choices.filter((c) => c.ticked && c.target).length;
   const bring = () => {
     setBusy(true);
     onTrouble('');
     const columns = choices.flatMap((c, index) => {
-      const [quantity = '', repeat = '0'] = c.target.split(':');
-      return c.ticked && quantity ? [{ index, quantity, repeat: Number(repeat), unit: found?.columns[index]?.unit ?? '' }] : [];
+      if (!c.ticked || !c.target) return [];
+      const [quantity, repeat, is_u] = JSON.parse(c.target) as [string, number, boolean];
+      return [{ index, quantity, repeat, is_u, unit: found?.columns[index]?.unit ?? '' }];
     });
     const form = new FormData();
     form.append('file', file);
@@ -206,7 +219,7 @@ function Choices({
               aria-label={`What column ${column.index + 1} is`}
               placeholder="is which quantity?"
               value={choices[i]?.target || undefined}
-              options={targets}
+              options={targetsOf(column)}
               popupMatchSelectWidth={false}
               onChange={(target: string) => change(i, { target, ticked: true })}
             />
@@ -267,6 +280,12 @@ function Choices({
       {into === 'replace' && <p className="quiet">What the run holds now stays in the history, and one undo brings it back.</p>}
     </div>
   );
+}
+
+/** What a column that is not in the lab book yet would be. */
+function nameNew({ quantity, repeat, is_u }: Schemas['Target'], columns: ColumnLook[]): string {
+  const of = columns.find((c) => quantity === `new:${c.index}`)?.heading ?? '';
+  return is_u ? `the ± of ${of}` : repeat > 0 ? `${of}, repeat ${repeat + 1}` : `a new one: ${of}`;
 }
 
 function describe(column: ColumnLook, rows: number): string {

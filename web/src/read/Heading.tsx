@@ -1,26 +1,63 @@
 // The heading block of a quantity: symbol and unit, name, what it is read from, and how often.
+import { useState } from 'react';
 import type { ColumnResult, Quantity } from '@/shared/api/client';
 import { Rich } from '@/shared/ui/Rich';
+import { HeadingInput } from './NewHeadings';
+import { type HeadingDraft, headingOf } from './headings';
 
 export function Heading({
   quantity: q,
   result,
+  draft,
   repeatsFree,
   onRepeats,
+  onRewrite,
 }: {
   quantity: Quantity;
   result: ColumnResult | undefined;
+  /** What was typed into it and is not kept yet. */
+  draft: HeadingDraft | undefined;
   repeatsFree: boolean;
   onRepeats: (q: Quantity, n: number) => void;
+  /** Of one's own: what it says can be typed anew. */
+  onRewrite: ((text: string) => void) | null;
 }) {
+  const [writing, setWriting] = useState(false);
+  const names = (
+    <>
+      <span className="ruled-symbol">
+        {result ? <Rich text={result.symbol} /> : <i>{q.symbol}</i>}
+        {q.unit ? <span className="ruled-unit"> / {result?.unit ?? q.unit}</span> : null}
+      </span>
+      {q.name !== q.symbol && <span className="ruled-name">{q.name}</span>}
+    </>
+  );
+  const refused = draft?.trouble ?? '';
   return (
     <>
       <th colSpan={q.repeats} scope="colgroup" className="ruled-heading">
-        <span className="ruled-symbol">
-          {result ? <Rich text={result.symbol} /> : <i>{q.symbol}</i>}
-          {q.unit ? <span className="ruled-unit"> / {result?.unit ?? q.unit}</span> : null}
-        </span>
-        <span className="ruled-name">{q.name}</span>
+        {onRewrite && (writing || refused) ? (
+          <HeadingInput
+            label={`Heading of ${q.name}`}
+            start={refused ? (draft?.text ?? '') : headingOf(q)}
+            hint=""
+            trouble={refused}
+            focus
+            onWrite={(text) => {
+              setWriting(false);
+              onRewrite(text);
+            }}
+            onLeave={() => setWriting(false)}
+          />
+        ) : draft ? (
+          <span className="quiet">{draft.text}</span>
+        ) : onRewrite ? (
+          <button type="button" className="heading-rewrite" tabIndex={-1} title="Type this heading anew" onClick={() => setWriting(true)}>
+            {names}
+          </button>
+        ) : (
+          names
+        )}
         <span className="ruled-instrument">{result?.instrument_text}</span>
         {repeatsFree && q.kind === 'measured' && (
           <span className="ruled-repeats">

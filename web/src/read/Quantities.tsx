@@ -57,6 +57,15 @@ export function Quantities({ onClose }: { onClose: () => void }) {
                   )}
                   {state.can_edit && !q.given && (
                     <>
+                      {free.plan && q.kind === 'measured' && q.repeats === 1 && (
+                        <Button
+                          size="small"
+                          type="text"
+                          onClick={() => store.edit({ type: 'exchange_columns', quantity: q.id }, `${q.name} is the first column now.`)}
+                        >
+                          Swap with the first
+                        </Button>
+                      )}
                       {q.kind === 'measured' && place(q) > 1 && (
                         <Button
                           size="small"
@@ -84,7 +93,11 @@ export function Quantities({ onClose }: { onClose: () => void }) {
         </tbody>
       </table>
       <p className="quiet" style={{ marginTop: 10 }}>
-        {left.length ? `The plan leaves to the bench: ${left.join(', ')}.` : 'The plan says what is measured here, how often, and with what.'}
+        {free.plan
+          ? 'Nothing is given here: all of it is yours.'
+          : left.length
+            ? `The plan leaves to the bench: ${left.join(', ')}.`
+            : 'The plan says what is measured here, how often, and with what.'}
       </p>
       {state.can_edit && free.own_quantities && editing === null && (
         <Button style={{ marginTop: 12 }} onClick={() => setEditing('')}>

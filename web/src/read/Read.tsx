@@ -33,7 +33,9 @@ export function Read() {
   const columns = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
   const shown = state.document.runs.find((r) => r.id === run);
   const other = state.document.runs.find((r) => r.id === beside && r.id !== run);
-  if (!shown || columns.length === 0) return <p className="notice">The plan of this practical has nothing to measure yet.</p>;
+  const bare = columns.length === 0;
+  if (!shown || (bare && !(state.can_edit && state.document.freedoms.plan)))
+    return <p className="notice">{state.owner ? 'There is no heading in this table yet.' : 'The plan of this practical has nothing to measure yet.'}</p>;
   const table = (r: Schemas['Run']) =>
     r.log ? (
       <LogTable key={r.id} run={r.id} editable={state.can_edit} />
@@ -53,35 +55,39 @@ export function Read() {
               Bring in
             </Button>
           )}
-          <Dropdown
-            trigger={['click']}
-            menu={{
-              items: KINDS.map(([ending, words]) => ({
-                key: ending,
-                label: <a href={`/api/books/${state.id}/take-out.${ending}`}>{words}</a>,
-              })),
-            }}
-          >
-            <Button size="small">Take out</Button>
-          </Dropdown>
-          <span className="row read-direction">
-            <span className="quiet" id="enter-moves">
-              Enter moves
-            </span>
-            <Segmented<Direction>
-              aria-labelledby="enter-moves"
-              size="small"
-              value={direction}
-              options={[
-                { value: 'down', label: '↓ down' },
-                { value: 'across', label: '→ across' },
-              ]}
-              onChange={(d) => {
-                setDirection(d);
-                localStorage.setItem(REMEMBERED, d);
+          {!bare && (
+            <Dropdown
+              trigger={['click']}
+              menu={{
+                items: KINDS.map(([ending, words]) => ({
+                  key: ending,
+                  label: <a href={`/api/books/${state.id}/take-out.${ending}`}>{words}</a>,
+                })),
               }}
-            />
-          </span>
+            >
+              <Button size="small">Take out</Button>
+            </Dropdown>
+          )}
+          {!bare && (
+            <span className="row read-direction">
+              <span className="quiet" id="enter-moves">
+                Enter moves
+              </span>
+              <Segmented<Direction>
+                aria-labelledby="enter-moves"
+                size="small"
+                value={direction}
+                options={[
+                  { value: 'down', label: '↓ down' },
+                  { value: 'across', label: '→ across' },
+                ]}
+                onChange={(d) => {
+                  setDirection(d);
+                  localStorage.setItem(REMEMBERED, d);
+                }}
+              />
+            </span>
+          )}
         </div>
       </Runs>
       <div className={other ? 'two-runs' : undefined}>
@@ -95,9 +101,11 @@ export function Read() {
       </div>
       {!shown.log && (
         <p className="quiet read-hint">
-          {state.can_edit
-            ? 'Write every reading as you see it, with all its digits: 2.50 stays 2.50. A block copied from elsewhere can be pasted into any cell.'
-            : 'You are looking at this bench’s readings. Leave a remark in the margin; they change them themselves.'}
+          {bare
+            ? 'Type two headings, each with its unit: time t (s), or t / s. Or paste a whole table into the first heading, with its own headings above it. The graph is there by itself.'
+            : state.can_edit
+              ? 'Write every reading as you see it, with all its digits: 2.50 stays 2.50. A block copied from elsewhere can be pasted into any cell.'
+              : 'You are looking at this bench’s readings. Leave a remark in the margin; they change them themselves.'}
         </p>
       )}
       <Suspense fallback={null}>

@@ -1,20 +1,24 @@
 // The ruled table: one band per setting, a heading block per quantity, repeats side by side with their mean on a tint.
 // A long table scrolls within itself and keeps only the bands in sight in the page, so that typing into it stays quick.
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
-import { type ClipboardEvent, Fragment, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { type ClipboardEvent, Fragment, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
-import type { Quantity, Schemas } from '@/shared/api/client';
+import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
-import { type Row, cellKey, rowsOf, textOf } from '@/shared/book/rows';
+import { type Row, rowsOf, textOf } from '@/shared/book/rows';
 import { AsideForm, type AsideTarget } from './AsideForm';
 import { BlockBar } from './BlockBar';
 import { Heading } from './Heading';
 import { Keypad } from './Keypad';
+import { NewHeadings } from './NewHeadings';
 import type { Place } from './ReadingCell';
-import { type CellActs, ClashRow, SettingBand, type TableNotes } from './SettingBand';
+import { type CellActs, ClashRow, SettingBand } from './SettingBand';
 import { isBlock, readBlock, writeBlock } from './block';
 import { type CellText, type Slot, count, newSetting, slotsOf, together, writeCells } from './cells';
 import { type Chosen, edgesOf, extend, reach } from './chosen';
+import { useHeadings } from './useHeadings';
+import { useStable } from './useStable';
+import { useTableNotes } from './useTableNotes';
 import { useTouch } from './useTouch';
 
 const LONG = 60;
@@ -44,6 +48,7 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
   const shown = useMemo<Row[]>(() => (editable ? [...rows, { id: spareId, setAside: null, readings: {} }] : rows), [editable, rows, spareId]);
   const slots = useMemo(() => slotsOf(columns), [columns]);
   const notes = useTableNotes(run);
+  const headings = useHeadings(run, columns, editable);
   const places = useMemo(() => new Map(state.document.runs.find((r) => r.id === run)?.settings.map((s, i) => [s.id, i])), [state, run]);
   const long = shown.length > LONG;
   const [going, setGoing] = useState<number | null>(null);
@@ -83,6 +88,8 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
 
   // a cell that is not in the page yet (below the last setting) gets the focus as soon as it is
   useEffect(() => {
+    const made = headings.arrived();
+    if (made !== null) wanted.current = [0, made];
     const at = wanted.current;
     if (!at || !scroller.current?.querySelector(`input[data-at="${at[0]}:${at[1]}"]`)) return;
     wanted.current = null;
@@ -198,6 +205,14 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
     return true;
   };
 
+  /** A whole table, headings and all, where nothing stands yet; else it is looked over first. */
+  const pasteTable = (text: string) => {
+    const isEmpty = columns.length === 0 && rows.every((r) => Object.keys(r.readings).length === 0);
+    if (isEmpty) headings.pasteTable(text);
+    else onBring(text);
+    wanted.current = isEmpty ? [0, 0] : null;
+  };
+
   const entryAt = (row: Row, { quantity, repeat }: Slot) => row.readings[quantity.id]?.[repeat] ?? null;
   const latest: CellActs = {
     commit: (row, slot, text) => write([{ row, slot, text }], () => `new setting, ${slot.quantity.symbol}: ${text}`, false),
@@ -262,7 +277,7 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
 
   // null for nearly all bands, which then need not be drawn again
   const question = (row: Row, r: number) => {
-    const width = slots.length + columns.length + 2;
+    const width = slots.length + columns.length + headings.open + 2;
     if (clash?.edit.type === 'set_reading' && clash.edit.setting === row.id)
       return <ClashRow width={width} mine={clash.edit.text} theirs={clash.theirs} onSettle={(mine) => store.settleClash(mine)} />;
     return aside?.setting === row.id ? <AsideForm target={aside} width={width} onDone={(reason, onwards) => answerAside(r, aside, reason, onwards)} /> : null;
@@ -282,6 +297,7 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
         touch={touch}
         columns={columns}
         slots={slots}
+        open={headings.open}
         notes={notes}
         focused={focus?.at[0] === r ? focus.key : ''}
         chosen={chosen && r >= edgesOf(chosen).top && r <= edgesOf(chosen).bottom ? chosen : null}
@@ -327,6 +343,8 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
                   key={q.id}
                   quantity={q}
                   result={notes.columns.get(q.id)}
+                  draft={headings.drafts.find((d) => d.quantity === q.id)}
+                  onRewrite={headings.free && !q.given ? (text) => headings.write(text, q.id, false) : null}
                   repeatsFree={editable && (repeatsFree || !q.given)}
                   onRepeats={(quantity, repeats) =>
                     store.edit(
@@ -336,6 +354,7 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
                   }
                 />
               ))}
+              {headings.free && <NewHeadings made={columns.length} {...headings} onPaste={pasteTable} />}
               <th aria-label="What can be done with a setting" />
             </tr>
           </thead>
@@ -363,42 +382,4 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
       {touch && editable && focus && <Keypad />}
     </>
   );
-}
-
-/** Acts that stay the same objects over renders and always do what the newest render means by them. */
-function useStable(acts: CellActs): CellActs {
-  const newest = useRef(acts);
-  useLayoutEffect(() => {
-    newest.current = acts;
-  });
-  const [stable] = useState<CellActs>(() => ({
-    commit: (...a) => newest.current.commit(...a),
-    move: (...a) => newest.current.move(...a),
-    extend: (...a) => newest.current.extend(...a),
-    reach: (...a) => newest.current.reach(...a),
-    paste: (...a) => newest.current.paste(...a),
-    fill: (...a) => newest.current.fill(...a),
-    blank: () => newest.current.blank(),
-    focus: (...a) => newest.current.focus(...a),
-    asideReading: (...a) => newest.current.asideReading(...a),
-    asideSetting: (...a) => newest.current.asideSetting(...a),
-  }));
-  return stable;
-}
-
-/** What the server says about the cells of a run, found by cell. */
-function useTableNotes(run: string): TableNotes {
-  const { state, analysis, refused } = useBook(({ state, analysis, refused }) => ({ state, analysis, refused }));
-  return useMemo(() => {
-    const columns = analysis.runs.find((r) => r.run === run)?.columns ?? [];
-    const readings = new Map<string, Schemas['ReadingNote']>();
-    for (const column of columns) for (const note of column.notes) readings.set(cellKey(note.setting, column.quantity, note.repeat), note);
-    const slips = new Map<string, string>();
-    for (const slip of analysis.slips) if (slip.run === run) slips.set(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0), slip.message.text);
-    const others = new Map(state.present.filter((p) => p.place).map((p) => [p.place, p.name]));
-    const kept = new Map<string, string>();
-    for (const { edit, words } of refused)
-      if (edit.type === 'set_reading' && edit.run === run) kept.set(cellKey(edit.setting, edit.quantity, edit.repeat), `Not kept: ${words}`);
-    return { columns: new Map(columns.map((c) => [c.quantity, c])), readings, refused: kept, slips, others };
-  }, [analysis, refused, run, state.present]);
 }

@@ -44,6 +44,8 @@ interface Props {
   touch: boolean;
   columns: Quantity[];
   slots: Slot[];
+  /** Columns whose headings are still to be typed. */
+  open: number;
   notes: TableNotes;
   focused: string;
   chosen: Chosen | null;
@@ -63,6 +65,7 @@ export const SettingBand = memo(function SettingBand({
   touch,
   columns,
   slots,
+  open,
   notes,
   focused,
   chosen,
@@ -71,7 +74,7 @@ export const SettingBand = memo(function SettingBand({
   question,
 }: Props) {
   const showHistory = use(HistoryContext);
-  const width = slots.length + columns.length + 1;
+  const width = slots.length + columns.length + open + 1;
   const asides = columns.flatMap((q) => (row.readings[q.id] ?? []).map((entry, repeat) => ({ key: `${q.id}${repeat}`, entry })));
   return (
     <tbody ref={bodyRef} data-index={r}>
@@ -120,8 +123,9 @@ export const SettingBand = memo(function SettingBand({
             });
           return [...cells, q.repeats > 1 ? <MeanCell key={`${q.id} mean`} run={run} row={row.id} result={result} index={index} /> : null];
         })}
+        {open > 0 && <td className="ruled-open" colSpan={open} aria-hidden="true" />}
         <td className="ruled-acts">
-          {editable && !spare && (
+          {editable && !spare && slots.length > 0 && (
             <RowActs
               run={run}
               row={row}

@@ -30,7 +30,7 @@ export function HandIn() {
           <Button href={`/api/books/${state.id}/report.pdf`}>Take out PDF</Button>
           <Button href={`/api/books/${state.id}/report.html`}>Take out HTML</Button>
         </div>
-        {state.can_edit && !asking && (
+        {state.can_edit && state.owner === null && !asking && (
           <Button type="primary" disabled={!changed || unsent > 0} onClick={() => setAsking(true)}>
             {!last ? 'Hand in' : changed ? 'Hand in again' : 'Handed in'}
           </Button>

@@ -20,13 +20,17 @@ export function Report() {
       <article className="paper" aria-label="Report">
         <h1>{state.document.title}</h1>
         <p className="quiet">
-          Bench {state.bench}: {state.names.join(', ')}
+          {state.bench && `Bench ${state.bench}: `}
+          {state.names.join(', ')}
           <br />
-          {state.school && `${state.school}, `}
-          {state.class_name}
+          {[state.school, state.class_name].filter(Boolean).join(', ')}
         </p>
-        <h2>Question</h2>
-        <p>{state.document.question}</p>
+        {state.document.question && (
+          <>
+            <h2>Question</h2>
+            <p>{state.document.question}</p>
+          </>
+        )}
         <h2>What we expected</h2>
         <OwnText section="expectation" label="What we expected" hint="What did you expect before you measured?" rows={2} />
         <h2>Method</h2>

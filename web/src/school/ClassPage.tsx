@@ -10,6 +10,7 @@ import { Bar } from '@/shared/ui/Bar';
 import { useArrival } from '@/shared/ui/useArrival';
 import { Dealing } from './Dealing';
 import { ListSheet } from './ListSheet';
+import { Practicals } from './Practicals';
 import { SeatActs } from './SeatActs';
 import './school.css';
 
@@ -72,6 +73,7 @@ function Arranged({ people, keep }: { people: ClassPeople; keep: (next: ClassPeo
             </Checkbox>
           )}
           <Benches people={people} practicals={practicals} keep={keep} />
+          <Practicals people={people} />
           <Slips people={people} />
         </>
       )}

@@ -22,8 +22,8 @@ export function Straighten() {
   }));
   const first = graphs[0];
   const [axes, setAxes] = useState<{ x: string; y: string } | null>(null);
-  const x = axes?.x ?? first?.x ?? '';
-  const y = axes?.y ?? first?.y ?? '';
+  const x = axes?.x ?? first?.x ?? quantities.find((q) => q.kind === 'changed')?.id ?? '';
+  const y = axes?.y ?? first?.y ?? quantities.find((q) => q.kind === 'measured')?.id ?? '';
   const [large, setLarge] = useState<Pair[]>([]);
   const board = useQuery({
     queryKey: ['board', state.id, state.revision, run, x, y],
@@ -65,6 +65,7 @@ export function Straighten() {
           Expected: <Maths tex={state.relation_tex} />
         </p>
       )}
+      {(x === '' || y === '') && <p className="notice">There is nothing to plot yet. Write two headings in the table first.</p>}
       {board.isError && <p className="notice">{board.error.message}</p>}
       {board.data && !board.isError && (
         <div className="straighten">

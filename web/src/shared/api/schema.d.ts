@@ -371,6 +371,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Plan
+         * @description A plan from a lab book that this teacher may look at: one's own, or one of a bench.
+         */
+        post: operations["hobrel_school_practicals_api_make_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/preview": {
         parameters: {
             query?: never;
@@ -923,6 +943,153 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my-classes/{class_id}/practicals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give Out */
+        post: operations["hobrel_school_practicals_api_give_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-books": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Own Books
+         * @description The lab books that somebody has begun, and those that are shared with them, newest first; and whether they may begin another.
+         */
+        get: operations["hobrel_labbooks_own_api_list_own_books"];
+        put?: never;
+        /** Begin Own Book */
+        post: operations["hobrel_labbooks_own_api_begin_own_book"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-books/{book_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Erase Own Book
+         * @description Erase it with all that is in it and was; this cannot be undone.
+         */
+        delete: operations["hobrel_labbooks_own_api_erase_own_book"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-books/{book_id}/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Sharing
+         * @description Whom a lab book is shared with, and whom else it could be.
+         */
+        get: operations["hobrel_labbooks_own_api_look_at_sharing"];
+        put?: never;
+        /** Share Own Book */
+        post: operations["hobrel_labbooks_own_api_share_own_book"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Plans */
+        get: operations["hobrel_school_practicals_api_list_plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take Back */
+        delete: operations["hobrel_school_practicals_api_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close Practical */
+        post: operations["hobrel_school_practicals_api_close_practical"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move Practical */
+        post: operations["hobrel_school_practicals_api_move_practical"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practicals/{practical_id}/pool": {
         parameters: {
             query?: never;
@@ -1290,9 +1457,12 @@ export interface components {
          * @description Add a run; `settings` bring one back, or bring readings in; `log` those of a logger.
          */
         AddRun: {
+            first?: components["schemas"]["FirstGraph"] | null;
             log?: components["schemas"]["LogIn"] | null;
             /** Name */
             name: string;
+            /** New */
+            new?: components["schemas"]["NewHeading"][] | null;
             /** Run */
             run: string;
             /** Settings */
@@ -1450,6 +1620,11 @@ export interface components {
             /** Time Zone */
             time_zone: string;
         };
+        /** BegunBook */
+        BegunBook: {
+            /** Id */
+            id: number;
+        };
         /**
          * BenchOf
          * @description Who would sit at a bench, by their keys.
@@ -1564,7 +1739,8 @@ export interface components {
         };
         /**
          * BookBeside
-         * @description What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides.
+         * @description What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides; where there is no
+         *     class, `pool_open` is null.
          */
         BookBeside: {
             /** Hand Ins */
@@ -1574,7 +1750,7 @@ export interface components {
             /** Placed */
             placed: components["schemas"]["StageMark"][];
             /** Pool Open */
-            pool_open: boolean;
+            pool_open: boolean | null;
             /** Remarks */
             remarks: components["schemas"]["RemarkOut"][];
         };
@@ -1627,12 +1803,14 @@ export interface components {
             names: string[];
             /** News */
             news: number;
+            /** Owner */
+            owner: number | null;
             /** Placed */
             placed: components["schemas"]["StageMark"][];
             /** Pool Open */
-            pool_open: boolean;
+            pool_open: boolean | null;
             /** Practical */
-            practical: number;
+            practical: number | null;
             /** Present */
             present: components["schemas"]["PresentOut"][];
             /** Prompts */
@@ -1941,6 +2119,11 @@ export interface components {
             /** Words */
             words: components["schemas"]["Sentence"][];
         };
+        /** CloseIn */
+        CloseIn: {
+            /** Closed */
+            closed: boolean;
+        };
         /** Colleague */
         Colleague: {
             /** Id */
@@ -2183,6 +2366,14 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** DayIn */
+        DayIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+        };
         /** DealIn */
         DealIn: {
             /** Size */
@@ -2219,6 +2410,37 @@ export interface components {
             key: string;
             /** Words */
             words: string;
+        };
+        /**
+         * DescribeBook
+         * @description Say what a lab book is about: its title, its question, the relation that is expected.
+         */
+        DescribeBook: {
+            becomes: components["schemas"]["Described"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "describe_book";
+            was: components["schemas"]["Described"];
+        };
+        /** Described */
+        Described: {
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Relation
+             * @default
+             */
+            relation: string;
+            /**
+             * Title
+             * @default Lab book
+             */
+            title: string;
         };
         /**
          * Digits
@@ -2274,7 +2496,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["KeepPlot"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["KeepPlot"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
         };
         /**
          * EditOut
@@ -2310,6 +2532,19 @@ export interface components {
             revision: number;
             /** Undo */
             undo: string;
+        };
+        /**
+         * ExchangeColumns
+         * @description Make a measured quantity the changed one, and the changed one measured: columns and axes change places.
+         */
+        ExchangeColumns: {
+            /** Quantity */
+            quantity: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "exchange_columns";
         };
         /**
          * Expected
@@ -2452,7 +2687,10 @@ export interface components {
          * @description Put settings in the place of all that a run holds (readings that were brought in).
          */
         FillRun: {
+            first?: components["schemas"]["FirstGraph"] | null;
             log?: components["schemas"]["LogIn"] | null;
+            /** New */
+            new?: components["schemas"]["NewHeading"][] | null;
             /** Run */
             run: string;
             /** Settings */
@@ -2646,6 +2884,16 @@ export interface components {
             value: components["schemas"]["ShownValue"] | null;
             /** Verdict */
             verdict: ("agree" | "agree_within_two" | "differ") | null;
+        };
+        /**
+         * FirstGraph
+         * @description Ids for the graph, and for the line on it, that are there by themselves as soon as two quantities are.
+         */
+        FirstGraph: {
+            /** Fit */
+            fit: string;
+            /** Graph */
+            graph: string;
         };
         /**
          * Fit
@@ -2908,6 +3156,8 @@ export interface components {
          *         Say what a given quantity is read from, and its smallest division.
          *     units : bool
          *         Choose the unit of a given quantity.
+         *     plan : bool
+         *         Say what it is about and which quantity is changed: there is no plan but the bench's own (decision 31).
          */
         Freedoms: {
             /**
@@ -2921,6 +3171,11 @@ export interface components {
              */
             own_quantities: boolean;
             /**
+             * Plan
+             * @default false
+             */
+            plan: boolean;
+            /**
              * Repeats
              * @default true
              */
@@ -2930,6 +3185,16 @@ export interface components {
              * @default false
              */
             units: boolean;
+        };
+        /** GiveOutIn */
+        GiveOutIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Plan */
+            plan: number;
         };
         /**
          * GradientUncertainty
@@ -3426,6 +3691,7 @@ export interface components {
              * @default {
              *       "instruments": false,
              *       "own_quantities": true,
+             *       "plan": false,
              *       "repeats": true,
              *       "units": false
              *     }
@@ -3700,6 +3966,21 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * NewHeading
+         * @description A quantity that comes with what is brought in.
+         */
+        NewHeading: {
+            /** Quantity */
+            quantity: string;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats: number;
+            /** Text */
+            text: string;
+        };
         /** NewKey */
         NewKey: {
             /** Expires */
@@ -3866,6 +4147,33 @@ export interface components {
             unit: string;
         };
         /**
+         * OwnBook
+         * @description A lab book that somebody has begun (`mine`), with the names that it is shared with; or one that is shared with them, and by whom.
+         */
+        OwnBook: {
+            /** Finding */
+            finding: string;
+            /** Id */
+            id: number;
+            /** Mine */
+            mine: boolean;
+            /** Names */
+            names: string[];
+            /** Title */
+            title: string;
+            /** Trouble */
+            trouble: components["schemas"]["Sentence"][];
+            /** Written */
+            written: string | null;
+        };
+        /** OwnBooks */
+        OwnBooks: {
+            /** Books */
+            books: components["schemas"]["OwnBook"][];
+            /** May Begin */
+            may_begin: boolean;
+        };
+        /**
          * ParameterResult
          * @description A parameter of a fitted shape; `words` says what should be known about it (only rounding, at x = 1 m).
          */
@@ -3886,6 +4194,34 @@ export interface components {
             document: components["schemas"]["LabBook"];
             /** Revision */
             revision: number;
+        };
+        /**
+         * PasteTable
+         * @description Make quantities from the headings of a pasted block, and readings from its rows, in a table that has no readings yet.
+         */
+        PasteTable: {
+            /** Fit */
+            fit: string;
+            /** Graph */
+            graph: string;
+            /** Headings */
+            headings: string[];
+            /** Rows */
+            rows: string[][];
+            /** Run */
+            run: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "paste_table";
+        };
+        /** PersonOut */
+        PersonOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * PlaceFit
@@ -3916,6 +4252,13 @@ export interface components {
              */
             type: "place_graph";
             was: components["schemas"]["GraphPart"];
+        };
+        /** PlanLine */
+        PlanLine: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
         };
         /**
          * PointResidual
@@ -4008,6 +4351,8 @@ export interface components {
         PracticalOut: {
             /** Benches */
             benches: components["schemas"]["BenchSummary"][];
+            /** Closed */
+            closed: boolean;
             /**
              * Given Out
              * Format: date
@@ -4415,8 +4760,13 @@ export interface components {
             /** Run */
             run: string;
         };
-        /** RunningPractical */
+        /**
+         * RunningPractical
+         * @description A practical of a class, from which day it is seen, and whether its lab books are only read by now.
+         */
         RunningPractical: {
+            /** Closed */
+            closed: boolean;
             /**
              * Given Out
              * Format: date
@@ -4662,6 +5012,23 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** ShareIn */
+        ShareIn: {
+            /** Person */
+            person: number;
+            /** Shared */
+            shared: boolean;
+        };
+        /**
+         * SharingOut
+         * @description Whom a lab book is shared with, and whom else it could be.
+         */
+        SharingOut: {
+            /** Others */
+            others: components["schemas"]["PersonOut"][];
+            /** Shared */
+            shared: components["schemas"]["PersonOut"][];
+        };
         /**
          * SheetLook
          * @description A table as it seems to be: which row its headings are in (None for none), and its columns.
@@ -4858,9 +5225,16 @@ export interface components {
         };
         /**
          * Target
-         * @description Where a column goes: a quantity of the lab book (by id) and which of its repeats.
+         * @description Where a column goes: a quantity of the lab book (by id) and which of its repeats, or with `is_u` the ± of its readings.
+         *
+         *     ``new:3`` is a quantity that is not there yet, called as the heading of column 3 says.
          */
         Target: {
+            /**
+             * Is U
+             * @default false
+             */
+            is_u: boolean;
             /** Quantity */
             quantity: string;
             /**
@@ -5058,6 +5432,30 @@ export interface components {
             tex: string;
             /** Words */
             words: components["schemas"]["Sentence"][];
+        };
+        /**
+         * WriteHeading
+         * @description Make a quantity by typing its heading, or change one of the bench's own; `was` is the heading that it replaces.
+         */
+        WriteHeading: {
+            /** Fit */
+            fit: string;
+            /** Graph */
+            graph: string;
+            /** Quantity */
+            quantity: string;
+            /** Text */
+            text: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "write_heading";
+            /**
+             * Was
+             * @default
+             */
+            was: string;
         };
         /**
          * WriteRounding
@@ -5973,6 +6371,64 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_make_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanLine"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7449,6 +7905,495 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListLooked"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_give_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveOutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunningPractical"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_own_api_list_own_books: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnBooks"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_own_api_begin_own_book: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunBook"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_own_api_erase_own_book: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnBooks"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_own_api_look_at_sharing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharingOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_own_api_share_own_book: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharingOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_list_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanLine"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_close_practical: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunningPractical"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_move_practical: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunningPractical"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */

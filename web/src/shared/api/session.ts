@@ -1,8 +1,15 @@
-// Changing who is signed in: nothing that was fetched for the one before stays.
-import type { QueryClient } from '@tanstack/react-query';
+// Who is signed in; changing that: nothing that was fetched for the one before stays.
+import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import type { Me } from './client';
 
 export function becomeSomebody(queries: QueryClient, me: Me): void {
   queries.removeQueries({ predicate: (query) => query.queryKey[0] !== 'me' });
   queries.setQueryData(['me'], me);
+}
+
+/** Whoever is signed in, on pages that only they see. */
+export function useMe(): Me {
+  const me = useQueryClient().getQueryData<Me>(['me']);
+  if (!me) throw new Error('Nobody is signed in here.');
+  return me;
 }

@@ -31,7 +31,7 @@ export function rowsOf(state: BookState, run: string, waiting: readonly Waiting[
     if (edit.type === 'batch') edit.edits.forEach(lay);
     else if (edit.type === 'add_setting' && edit.run === run && !rows.has(edit.setting))
       rows.set(edit.setting, { id: edit.setting, setAside: null, readings: {} });
-    else if (edit.type === 'fill_run' && edit.run === run) rows.clear();
+    else if ((edit.type === 'fill_run' || edit.type === 'paste_table') && edit.run === run) rows.clear();
     else if (edit.type === 'remove_setting' && edit.run === run) rows.delete(edit.setting);
     else if (edit.type === 'set_reading' && edit.run === run) {
       const row = rows.get(edit.setting);

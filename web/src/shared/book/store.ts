@@ -137,8 +137,8 @@ export class BookStore {
         if (!this.outbox.read().rows.some((r) => r.state === 'waiting' && r.id !== id)) void this.follow();
       },
       onRefused: (row) => {
-        // a clash is asked about where it happened
-        if (!clashOf(row)) this.set({ message: row.words });
+        // a clash is asked about where it happened, and a heading says it beneath itself
+        if (!clashOf(row) && row.edit.type !== 'write_heading') this.set({ message: row.words });
         void this.follow({ steps: true });
       },
     };

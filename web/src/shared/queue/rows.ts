@@ -45,6 +45,7 @@ function placeOf(edit: Edit): string | null {
     case 'write_rounding':
       return edit.finding;
     case 'define_formula':
+    case 'write_heading':
     case 'choose_digits':
     case 'change_quantity':
       return edit.quantity;
@@ -59,12 +60,12 @@ function placeOf(edit: Edit): string | null {
 
 /** Whether what was typed stays where it was typed although it was refused: a text that would else be gone from sight. */
 export function staysInSight(row: QueueRow): boolean {
-  return row.state === 'waiting' || row.edit.type === 'set_reading' || row.edit.type === 'write_text';
+  return row.state === 'waiting' || row.edit.type === 'set_reading' || row.edit.type === 'write_text' || row.edit.type === 'write_heading';
 }
 
 /** The same edit in the place of what stands there now: a text, or the fields that the edit is about, as JSON. */
 export function replacing(edit: Edit, was: string | null): Edit {
   if (was === null) return edit;
-  if (edit.type === 'set_reading' || edit.type === 'write_text' || edit.type === 'write_rounding') return { ...edit, was };
+  if (edit.type === 'set_reading' || edit.type === 'write_text' || edit.type === 'write_rounding' || edit.type === 'write_heading') return { ...edit, was };
   return 'becomes' in edit ? ({ ...edit, was: JSON.parse(was) as unknown } as Edit) : edit;
 }

@@ -1,0 +1,172 @@
+// What a lab book of one's own is about, whom it is shared with, and what it can become.
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Button, Input, Popconfirm, Select } from 'antd';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { type Edit, type Schemas, client, get } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { Field, TroubleLine } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
+import { useMe } from '@/shared/api/session';
+
+type Described = Extract<Edit, { type: 'describe_book' }>['becomes'];
+type Part = keyof Described;
+
+const ASKED: { part: Part; label: string; hint: string; most: number }[] = [
+  { part: 'title', label: 'Title', hint: '', most: 120 },
+  { part: 'question', label: 'Question', hint: 'How does the time of a swing hang together with the length?', most: 300 },
+  { part: 'relation', label: 'Relation that you expect, if there is one', hint: 'T^2 = 4 pi^2 L / g', most: 200 },
+];
+
+export function AboutBook() {
+  const { state } = useBook(({ state }) => ({ state }));
+  const me = useMe();
+  return (
+    <div className="about-book">
+      <h1>What is it about?</h1>
+      {ASKED.map((asked) => (
+        <Line key={asked.part} {...asked} />
+      ))}
+      {state.owner === me.id && <Sharing />}
+    </div>
+  );
+}
+
+/** What can be done with it as a whole. */
+export function BookActs() {
+  const { state } = useBook(({ state }) => ({ state }));
+  const me = useMe();
+  return (
+    <div className="row">
+      {me.role === 'teacher' && <MakePlan />}
+      {state.owner === me.id && <Erase />}
+    </div>
+  );
+}
+
+/** One line of it, kept when it is left. */
+function Line({ part, label, hint, most }: { part: Part; label: string; hint: string; most: number }) {
+  const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
+  const store = useBookStore();
+  const [draft, setDraft] = useState<string | null>(null);
+  let kept = state.document[part];
+  for (const { edit } of waiting) if (edit.type === 'describe_book' && part in edit.becomes) kept = edit.becomes[part];
+  const keep = () => {
+    const text = (draft ?? kept).trim();
+    setDraft(null);
+    if (text === kept || (part === 'title' && !text)) return;
+    store.edit({ type: 'describe_book', was: { [part]: kept }, becomes: { [part]: text } } as Edit);
+  };
+  const shown = part === 'title' && kept === UNTITLED ? '' : kept;
+  return (
+    <Field label={label}>
+      <Input
+        value={draft ?? shown}
+        placeholder={part === 'title' ? UNTITLED : hint}
+        maxLength={most}
+        data-dirty={draft !== null && draft !== kept ? 'yes' : 'no'}
+        onChange={(e) => setDraft(e.target.value)}
+        onBlur={keep}
+        onPressEnter={(e) => e.currentTarget.blur()}
+        className={part === 'relation' ? 'mono' : ''}
+      />
+    </Field>
+  );
+}
+
+const UNTITLED = 'Untitled lab book';
+
+function Sharing() {
+  const { id } = useBook(({ state }) => ({ id: state.id }));
+  const queries = useQueryClient();
+  const [trouble, send, busy] = useSend();
+  const path = { params: { path: { book_id: id } } };
+  const sharing = useQuery({ queryKey: ['sharing', id], queryFn: () => get(client.GET('/api/own-books/{book_id}/sharing', path)) });
+  if (!sharing.data || (sharing.data.others.length === 0 && sharing.data.shared.length === 0)) return null;
+  const share = (person: number, shared: boolean) =>
+    send(async () => {
+      const next: Schemas['SharingOut'] = await get(client.POST('/api/own-books/{book_id}/sharing', { ...path, body: { person, shared } }));
+      queries.setQueryData(['sharing', id], next);
+    });
+  return (
+    <section className="about-sharing">
+      <h2>Who writes in it with you</h2>
+      <ul className="row">
+        {sharing.data.shared.map((p) => (
+          <li key={p.id} className="tag">
+            {p.name}
+            <button type="button" aria-label={`Share it with ${p.name} no more`} onClick={() => share(p.id, false)}>
+              ×
+            </button>
+          </li>
+        ))}
+        <li>
+          <Select
+            showSearch={{ optionFilterProp: 'label' }}
+            value={null}
+            loading={busy}
+            placeholder="share it with …"
+            aria-label="Share it with"
+            options={sharing.data.others.map((p) => ({ value: p.id, label: p.name }))}
+            onChange={(person: number | null) => person !== null && share(person, true)}
+            style={{ minWidth: 220 }}
+          />
+        </li>
+      </ul>
+      <TroubleLine trouble={trouble} />
+    </section>
+  );
+}
+
+function MakePlan() {
+  const { id } = useBook(({ state }) => ({ id: state.id }));
+  const store = useBookStore();
+  const [trouble, send, busy] = useSend();
+  const [made, setMade] = useState('');
+  const make = () =>
+    send(async () => {
+      await store.whenSaved();
+      setMade((await get(client.POST('/api/books/{book_id}/plan', { params: { path: { book_id: id } } }))).title);
+    });
+  return (
+    <>
+      <Button onClick={make} loading={busy}>
+        Make a plan of it
+      </Button>
+      {made && (
+        <p className="notice good" role="status">
+          “{made}” is among your plans now, without its readings. It is given out on the page of a class.
+        </p>
+      )}
+      <TroubleLine trouble={trouble} />
+    </>
+  );
+}
+
+function Erase() {
+  const { state } = useBook(({ state }) => ({ state }));
+  const navigate = useNavigate();
+  const [trouble, send, busy] = useSend();
+  const erase = () =>
+    send(async () => {
+      await get(client.DELETE('/api/own-books/{book_id}', { params: { path: { book_id: state.id } } }));
+      await navigate('/');
+    });
+  return (
+    <>
+      <Popconfirm
+        title="Erase this lab book with all its readings?"
+        description="This cannot be undone, for nobody who writes in it."
+        okText="Erase it"
+        cancelText="Leave it"
+        okButtonProps={{ danger: true }}
+        onConfirm={erase}
+      >
+        <Button type="text" danger loading={busy}>
+          Erase this lab book
+        </Button>
+      </Popconfirm>
+      <TroubleLine trouble={trouble} />
+    </>
+  );
+}

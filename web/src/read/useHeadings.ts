@@ -1,0 +1,73 @@
+// Headings that are typed or pasted into a table without a plan: what is on its way, what was refused, and what is gone to next.
+import { useMemo, useRef, useState } from 'react';
+import type { Quantity } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { newId } from '@/shared/book/newId';
+import { readBlock } from './block';
+import { count } from './cells';
+import { type HeadingDraft, headingDrafts, headingOf } from './headings';
+
+const LONGEST_HEADING = 120;
+const LONGEST_CELL = 60;
+
+export interface Headings {
+  /** Whether headings can be typed here at all. */
+  free: boolean;
+  drafts: readonly HeadingDraft[];
+  /** Those of quantities that are not there yet. */
+  newDrafts: readonly HeadingDraft[];
+  /** Whether one more was asked for. */
+  asked: boolean;
+  ask: () => void;
+  /** How many columns they take that have no quantity yet. */
+  open: number;
+  write: (text: string, quantity: string | null, onward: boolean) => void;
+  pasteTable: (text: string) => void;
+  /** The column that is gone to, once, when its heading is there. */
+  arrived: () => number | null;
+}
+
+export function useHeadings(run: string, columns: readonly Quantity[], editable: boolean): Headings {
+  const { plan, waiting, refused } = useBook(({ state, waiting, refused }) => ({ plan: state.document.freedoms.plan, waiting, refused }));
+  const store = useBookStore();
+  const [asked, setAsked] = useState(false);
+  const awaited = useRef<{ quantity: string; column: number } | null>(null);
+  const free = editable && plan;
+  const drafts = useMemo(() => (free ? headingDrafts(waiting, refused) : []), [free, refused, waiting]);
+  const newDrafts = useMemo(() => drafts.filter((d) => !columns.some((q) => q.id === d.quantity)), [columns, drafts]);
+  const there = columns.length + newDrafts.length;
+  return {
+    free,
+    drafts,
+    newDrafts,
+    asked,
+    ask: () => setAsked(true),
+    open: free ? newDrafts.length + Math.max(2 - there, 1) : 0,
+    write: (text, quantity, onward) => {
+      const key = quantity ?? newId('q');
+      const known = columns.find((q) => q.id === key);
+      store.edit({ type: 'write_heading', quantity: key, text, was: known ? headingOf(known) : '', graph: newId('g'), fit: newId('f') });
+      setAsked(false);
+      const made = columns.length + newDrafts.filter((d) => d.quantity !== key).length + 1;
+      // from the second heading on its readings are what is typed next; two new ones begin at the first
+      if (onward && made >= 2) awaited.current = { quantity: key, column: made === 2 ? 0 : columns.reduce((n, q) => n + q.repeats, 0) };
+      else if (onward) document.querySelectorAll<HTMLInputElement>('input[data-heading]')[1]?.focus();
+    },
+    pasteTable: (text) => {
+      const block = readBlock(text);
+      const width = Math.max(...block.rows.map((r) => r.length), block.headings?.length ?? 0);
+      const headings = Array.from({ length: width }, (_, i) => (block.headings?.[i] ?? '').slice(0, LONGEST_HEADING));
+      const rows = block.rows.map((r) => r.map((cell) => cell.slice(0, LONGEST_CELL)));
+      store.edit(
+        { type: 'paste_table', run, headings, rows, graph: newId('g'), fit: newId('f') },
+        `Pasted ${count(width, 'column')} of ${count(rows.length, 'row')}.`,
+      );
+    },
+    arrived: () => {
+      const made = awaited.current;
+      if (!made || !columns.some((q) => q.id === made.quantity)) return null;
+      awaited.current = null;
+      return made.column;
+    },
+  };
+}

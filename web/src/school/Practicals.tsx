@@ -1,0 +1,111 @@
+// The practicals of a class: giving one out from a plan, the day from which it is seen, closing it, taking it back.
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Button, Input, Select } from 'antd';
+import { useState } from 'react';
+import { type Schemas, client, get } from '@/shared/api/client';
+import { Labelled } from '@/shared/ui/Labelled';
+import { TroubleLine } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
+import type { ClassPeople } from './ClassPage';
+
+type Running = Schemas['RunningPractical'];
+
+function today(): string {
+  const now = new Date();
+  return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, '0')}-${String(now.getDate()).padStart(2, '0')}`;
+}
+
+export function Practicals({ people }: { people: ClassPeople }) {
+  const queries = useQueryClient();
+  const again = () => queries.invalidateQueries({ queryKey: ['class', people.id] });
+  return (
+    <section className="stack practicals">
+      <h2>Practicals</h2>
+      {people.practicals.length > 0 && (
+        <ul className="card practical-lines">
+          {people.practicals.map((p) => (
+            <PracticalLine key={p.id} practical={p} again={again} />
+          ))}
+        </ul>
+      )}
+      <GiveOut people={people} again={again} />
+    </section>
+  );
+}
+
+function PracticalLine({ practical: p, again }: { practical: Running; again: () => Promise<void> }) {
+  const [trouble, send, busy] = useSend();
+  const path = { params: { path: { practical_id: p.id } } };
+  const act = (work: () => Promise<unknown>) =>
+    send(async () => {
+      await work();
+      await again();
+    });
+  const waits = p.given_out > today();
+  return (
+    <li>
+      <b>{p.title}</b>
+      <span className="quiet">{p.closed ? 'closed: it can be read' : waits ? 'not to be seen yet' : 'running'}</span>
+      <Labelled words="seen from">
+        <Input
+          type="date"
+          size="small"
+          value={p.given_out}
+          onChange={(e) => {
+            const day = e.target.value;
+            if (day) act(() => get(client.POST('/api/practicals/{practical_id}/day', { ...path, body: { day } })));
+          }}
+        />
+      </Labelled>
+      <Button
+        size="small"
+        loading={busy}
+        onClick={() => act(() => get(client.POST('/api/practicals/{practical_id}/close', { ...path, body: { closed: !p.closed } })))}
+      >
+        {p.closed ? 'Open it again' : 'Close it'}
+      </Button>
+      <Button size="small" type="text" danger onClick={() => act(() => get(client.DELETE('/api/practicals/{practical_id}', path)))}>
+        Take it back
+      </Button>
+      <TroubleLine trouble={trouble} />
+    </li>
+  );
+}
+
+function GiveOut({ people, again }: { people: ClassPeople; again: () => Promise<void> }) {
+  const plans = useQuery({ queryKey: ['plans'], queryFn: () => get(client.GET('/api/plans')), refetchOnMount: 'always' });
+  const [plan, setPlan] = useState<number | null>(null);
+  const [day, setDay] = useState(today);
+  const [trouble, send, busy] = useSend();
+  if (!plans.data) return null;
+  if (plans.data.length === 0)
+    return <p className="quiet">There is no plan of yours yet. Begin a lab book of your own, write its headings, and make a plan of it in its station Ask.</p>;
+  const give = () =>
+    send(async () => {
+      if (plan === null) return;
+      await get(client.POST('/api/my-classes/{class_id}/practicals', { params: { path: { class_id: people.id } }, body: { plan, day } }));
+      setPlan(null);
+      await again();
+    });
+  return (
+    <>
+      <div className="row">
+        <Select
+          value={plan}
+          placeholder="a plan of mine …"
+          aria-label="Plan to give out"
+          options={plans.data.map((p) => ({ value: p.id, label: p.title }))}
+          onChange={setPlan}
+          style={{ minWidth: 280 }}
+        />
+        <Labelled words="seen from">
+          <Input type="date" value={day} onChange={(e) => setDay(e.target.value)} />
+        </Labelled>
+        <Button type="primary" disabled={plan === null || !day} loading={busy} onClick={give}>
+          Give it out
+        </Button>
+      </div>
+      <TroubleLine trouble={trouble} />
+    </>
+  );
+}
