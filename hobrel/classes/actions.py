@@ -65,7 +65,7 @@ def find_class(request: HttpRequest, code: str) -> SchoolClass:
         404 ``no_such_class``; 429 after several of these.
     """
     with counted(limits_of_code(request)):
-        found = SchoolClass.objects.filter(join_code=code.strip().upper()).first()
+        found = SchoolClass.objects.filter(join_code=code.strip().upper(), archived=None).first()
         if found is None:
             raise Problem(404, "no_such_class", "There is no class with this code. Ask your teacher to show it again.")
     return found

@@ -72,6 +72,8 @@ class SchoolClass(models.Model):
     """Until when names without a PIN can be taken; see decision 30."""
     own_books = models.BooleanField(default=True)
     """Whether its students may begin lab books of their own; see decision 31."""
+    archived = models.DateTimeField(null=True, blank=True)
+    """Since when its teachers only look at it, and nobody else comes in."""
 
     class Meta:
         db_table = "school_class"
@@ -120,6 +122,8 @@ class Seat(Named):
     bench = models.ForeignKey(Bench, on_delete=models.SET_NULL, null=True, blank=True, related_name="seats")
     person = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, blank=True, related_name="seats")
     off = models.DateTimeField(null=True, blank=True)
+    absent = models.DateField(null=True, blank=True)
+    """The last day on which the teacher has marked it absent."""
 
     class Meta:
         db_table = "seat"
@@ -136,7 +140,20 @@ class WrongTry(models.Model):
     """A try to sign in that is under way or went wrong, so that the next ones can be slowed."""
 
     key = models.CharField(max_length=120, db_index=True)
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, null=True, blank=True, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         db_table = "wrong_try"
+
+
+class Receipt(models.Model):
+    """That something was erased, when, by whom, and how much it was; it names nobody of whom it was."""
+
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.CharField(max_length=80)
+    words = models.CharField(max_length=300)
+
+    class Meta:
+        db_table = "receipt"
+        ordering = ["-at"]

@@ -31,14 +31,19 @@ def classes_of(person: Person) -> QuerySet[SchoolClass]:
     """The classes somebody teaches, or is on the list of."""
     if is_teacher(person):
         return SchoolClass.objects.filter(teachers=person)
-    return SchoolClass.objects.filter(seats__in=person.seats.filter(off=None))
+    return SchoolClass.objects.filter(seats__in=person.seats.filter(off=None), archived=None)
 
 
 def sharing_classes(person: Person) -> QuerySet[SchoolClass]:
     """The classes in which somebody may begin lab books of their own, and share them."""
     if is_teacher(person):
-        return SchoolClass.objects.filter(teachers=person)
-    return SchoolClass.objects.filter(own_books=True, seats__person=person, seats__off=None)
+        return SchoolClass.objects.filter(teachers=person, archived=None)
+    return SchoolClass.objects.filter(own_books=True, archived=None, seats__person=person, seats__off=None)
+
+
+def name_of(person: Person | None) -> str:
+    """What somebody is called who wrote something: also one who has been erased."""
+    return person.shown_name if person else "somebody who has left"
 
 
 def local_now() -> datetime:

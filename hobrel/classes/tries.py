@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import timedelta
 from hashlib import blake2b
 
 from django.conf import settings
-from django.db.models import Q
+from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
@@ -20,6 +20,7 @@ from hobrel.server.writing import writing
 
 REMEMBERED = timedelta(minutes=15)
 FIRST_WAIT = 5
+FREE_TRIES = 5
 DEVICE = "hobrel_device"
 DEVICE_KNOWN_FOR = timedelta(days=400)
 
@@ -28,13 +29,15 @@ DEVICE_KNOWN_FOR = timedelta(days=400)
 class Limit:
     """So many tries are free; then each further one doubles the wait, up to the longest (in seconds).
 
-    What a right try `forgives` is all that was counted under the key; else only itself.
+    What a right try `forgives` is all that was counted under the key; else only itself. `seat` is the name that is tried, so that its
+    teacher can see that somebody waits.
     """
 
     key: str
     free: int
     longest: int
     forgives: bool = False
+    seat: int | None = None
 
 
 def who_tries(request: HttpRequest) -> tuple[str, bool]:
@@ -73,8 +76,8 @@ def limits_of_key(request: HttpRequest) -> list[Limit]:
 
 def limits_of_pin(request: HttpRequest, seat: int, school_class: int, pin: str) -> list[Limit]:
     who, known = who_tries(request)
-    limits = [Limit(f"seat:{seat}:{who}", 5, 300, forgives=True), Limit(f"pin:{school_class}:{pin}:{who}", 5, 30)]
-    return limits if known else [*limits, Limit(f"seat:{seat}", 25, 60)]
+    limits = [Limit(f"seat:{seat}:{who}", FREE_TRIES, 300, forgives=True, seat=seat), Limit(f"pin:{school_class}:{pin}:{who}", 5, 30)]
+    return limits if known else [*limits, Limit(f"seat:{seat}", 25, 60, seat=seat)]
 
 
 def limits_of_password(request: HttpRequest, name: str) -> list[Limit]:
@@ -98,11 +101,24 @@ def counted(limits: list[Limit]) -> Iterator[None]:
         if wait > 0:
             words = f"Several tries went wrong. Wait {wait} second{'' if wait == 1 else 's'}, then try again."
             raise Problem(429, "too_many_tries", words, {"retry_after": wait})
-        made = WrongTry.objects.bulk_create(WrongTry(key=_hashed(limit.key)) for limit in limits)
+        made = WrongTry.objects.bulk_create(WrongTry(key=_hashed(limit.key), seat_id=limit.seat) for limit in limits)
     yield
     forgiven = [_hashed(limit.key) for limit in limits if limit.forgives]
     with writing():
         WrongTry.objects.filter(Q(pk__in=[row.pk for row in made]) | Q(key__in=forgiven)).delete()
+
+
+def waiting_seats(seats: Iterable[int]) -> set[int]:
+    """Those of these names at which so many tries went wrong lately that the next has to wait."""
+    since = timezone.now() - REMEMBERED
+    tried = WrongTry.objects.filter(seat__in=seats, at__gte=since).values("seat", "key").annotate(tries=Count("pk"))
+    return {row["seat"] for row in tried if row["tries"] >= FREE_TRIES}
+
+
+def let_in(seat: int) -> None:
+    """Forget what went wrong at a name, so that whoever waits can try again at once."""
+    with writing():
+        WrongTry.objects.filter(seat=seat).delete()
 
 
 def _seconds_left(limit: Limit) -> int:

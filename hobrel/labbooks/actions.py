@@ -16,6 +16,7 @@ from django.db.models import F
 from django.utils import timezone
 
 from hobrel.classes.models import Bench, Person
+from hobrel.classes.queries import name_of
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.labbooks.edits.kinds import Edit
@@ -283,7 +284,7 @@ def _built_on(book: Book, target: EditRecord, patch: Patch) -> Problem:
     other = next((r for r in since if r.author_id != target.author_id and any(touches(p, place) for p in r.patches)), None)
     words = "Something stands on this change by now, so it cannot be taken back by itself."
     if other is not None:
-        words = f"{other.author.shown_name} has built on this since ({other.words}), so it cannot be taken back by itself."
+        words = f"{name_of(other.author)} has built on this since ({other.words}), so it cannot be taken back by itself."
     offers = [asdict(offer) for offer in find_offers(book.document, invert(target.patches))]
     what_then = "Choose what should stand." if offers else "Change it by hand, or look at the history."
     return Problem(409, "built_on", f"{words} {what_then}", {"offers": offers})

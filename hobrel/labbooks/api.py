@@ -59,7 +59,7 @@ def _present(presences: list[Presence]) -> list[PresentOut]:
 
 def _remarks(book: Book) -> list[RemarkOut]:
     return [
-        RemarkOut(id=r.pk, stage=r.stage, text=r.text, author=r.author.shown_name, at=r.at, settled=r.settled)
+        RemarkOut(id=r.pk, stage=r.stage, text=r.text, author=classes.name_of(r.author), at=r.at, settled=r.settled)
         for r in book.remarks.select_related("author")
     ]
 
@@ -89,7 +89,7 @@ def _beside(book: Book) -> dict[str, Any]:
         "news": book.news,
         "remarks": _remarks(book),
         "pool_open": pool_open,
-        "hand_ins": [HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in hand_ins],
+        "hand_ins": [HandInOut(id=h.pk, number=h.number, at=h.at, by=classes.name_of(h.by), revision=h.revision) for h in hand_ins],
         "placed": list(placed_marks(pool_open, len(hand_ins))),
     }
 
@@ -196,7 +196,7 @@ def read_history(request: HttpRequest, book_id: int, setting: str = "", quantity
     """Every edit, newest first; with a setting and a quantity only what happened to that cell."""
     book = policy.find_book(classes.who(request), book_id)
     records = queries.edits_of(book, (setting, quantity, repeat) if setting and quantity else None)
-    return [HistoryEntry(revision=r.revision, author=r.author.shown_name, at=r.at, words=r.words) for r in records]
+    return [HistoryEntry(revision=r.revision, author=classes.name_of(r.author), at=r.at, words=r.words) for r in records]
 
 
 @router.get("/books/{book_id}/at/{revision}", response={200: PastBook, 404: ProblemOut})

@@ -93,7 +93,7 @@ class EditRecord(models.Model):
     book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="edits")
     revision = models.PositiveIntegerField()
     client_id = models.UUIDField()
-    author = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="edits")
+    author = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, related_name="edits")
     at = models.DateTimeField(auto_now_add=True)
     kind = models.CharField(max_length=4, choices=Kind.choices, default=Kind.DO)
     change = models.JSONField()
@@ -128,7 +128,7 @@ class Remark(models.Model):
     """A teacher's note in the margin of a stage."""
 
     book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="remarks")
-    author = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="remarks")
+    author = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, related_name="remarks")
     stage = models.CharField(max_length=12)
     text = models.TextField(max_length=2000)
     at = models.DateTimeField(auto_now_add=True)

@@ -31,8 +31,8 @@ _SEEN = Book.objects.defer("document").select_related("bench").order_by("bench__
 _SUMMARIES = Summary.objects.defer("share")
 # what a teacher's page asks every few seconds, of all classes of a teacher, or of one bench
 _CLASSES = {
-    True: Select(lambda person: SchoolClass.objects.filter(teachers=person), int),
-    False: Select(lambda person: SchoolClass.objects.filter(seats__person=person, seats__off=None), int),
+    True: Select(lambda person: SchoolClass.objects.filter(teachers=person, archived=None), int),
+    False: Select(lambda person: SchoolClass.objects.filter(seats__person=person, seats__off=None, archived=None), int),
 }
 _BOOKS = {
     True: Select(lambda person: _SEEN.filter(practical__school_class__teachers=person), int),

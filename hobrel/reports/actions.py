@@ -10,7 +10,7 @@ from hobrel.classes.queries import local_now
 from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.frames import frame_of
-from hobrel.labbooks.models import Book
+from hobrel.labbooks.models import Book, new_stamp
 from hobrel.reports.document import ReportDocument, ReportFrame, build_report
 from hobrel.reports.export import export_html, export_pdf
 from hobrel.reports.models import HandIn
@@ -30,6 +30,17 @@ def write_report(book: Book, pictures: Literal["inside", "beside"]) -> ReportDoc
     frame = ReportFrame(of.school, of.class_name, of.bench, of.names, local_now().date())
     report: ReportDocument = ask_about(book, "", build_report, frame, pictures)
     return report
+
+
+def reprint(handed: HandIn) -> None:
+    """Print a hand-in anew from its frozen document, with the names that sit there now: for one of whom nothing may stay."""
+    of = frame_of(handed.book)
+    frame = ReportFrame(of.school, of.class_name, of.bench, of.names, handed.at.astimezone(local_now().tzinfo).date())
+    frozen = Book(pk=handed.book_id, document=handed.document, stamp=new_stamp())
+    html = export_html(ask_about(frozen, "", build_report, frame, "inside"))
+    pdf = export_pdf(ask_about(frozen, "", build_report, frame, "beside"))
+    with writing():
+        HandIn.objects.filter(pk=handed.pk).update(html=html, pdf=pdf)
 
 
 def hand_in(book: Book, person: Person) -> HandIn:

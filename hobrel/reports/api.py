@@ -7,7 +7,7 @@ from typing import Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from hobrel.classes.queries import who
+from hobrel.classes.queries import name_of, who
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.frames import name_parts
 from hobrel.labbooks.models import Book
@@ -71,7 +71,7 @@ def hand_in(request: HttpRequest, book_id: int) -> list[HandInOut]:
     if book.practical is None:
         raise not_found()
     actions.hand_in(book, person)
-    return [HandInOut(id=h.pk, number=h.number, at=h.at, by=h.by.shown_name, revision=h.revision) for h in queries.hand_ins_of(book)]
+    return [HandInOut(id=h.pk, number=h.number, at=h.at, by=name_of(h.by), revision=h.revision) for h in queries.hand_ins_of(book)]
 
 
 @router.get("/hand-ins/{hand_in_id}/report.{ending}", response={200: None, 404: ProblemOut})

@@ -13,10 +13,10 @@ from hobrel.labbooks.models import Book
 class HandIn(models.Model):
     """A lab book as it was handed in: document, analysis and rendered report together. Never changed afterwards."""
 
-    book = models.ForeignKey(Book, on_delete=models.PROTECT, related_name="hand_ins")
+    book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="hand_ins")
     number = models.PositiveIntegerField()
     revision = models.PositiveIntegerField()
-    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    by = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
     document = models.JSONField()
     analysis = models.JSONField()

@@ -127,7 +127,8 @@ def deal_benches(school_class: SchoolClass, size: int, way: Way, seed: int | Non
     """
     if not SMALLEST <= size <= LARGEST:
         raise Problem(422, "bad_field", f"A bench is for {SMALLEST} to {LARGEST}.", {"field": "size"})
-    seats = list(school_class.seats.filter(off=None))
+    # who is absent today is seated when they are back
+    seats = list(school_class.seats.filter(off=None).exclude(absent=local_now().date()))
     if not seats:
         raise Problem(422, "bad_field", "There is nobody on the list yet.", {"field": "size"})
     if way == "alphabet":
@@ -141,6 +142,24 @@ def deal_benches(school_class: SchoolClass, size: int, way: Way, seed: int | Non
             best = together, tried
     assert best is not None
     return best[1]
+
+
+def sat_last(school_class: SchoolClass) -> dict[str, list[Seat]]:
+    """Everybody on the list at the bench where they sat in the newest practical; who sat nowhere is left out.
+
+    Raises
+    ------
+    Problem
+        422 where there has been none.
+    """
+    last = school_class.practicals.order_by("-given_out", "-pk").first()
+    sat = last.sittings.filter(until=None, seat__off=None).select_related("seat", "bench") if last else ()
+    found: dict[str, list[Seat]] = {}
+    for sitting in sorted(sat, key=lambda s: (s.bench.order, s.seat.order)):
+        found.setdefault(sitting.bench.name, []).append(sitting.seat)
+    if not found:
+        raise Problem(422, "bad_field", "Nobody has sat anywhere yet: no practical was given out to this class.", {"field": "size"})
+    return found
 
 
 def _dealt(seats: Sequence[Seat], size: int) -> list[list[Seat]]:

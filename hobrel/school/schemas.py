@@ -7,7 +7,7 @@ from typing import Literal
 
 from ninja import Schema
 
-from hobrel.labbooks.schemas import Sentences
+from hobrel.labbooks.schemas import PersonOut, Sentences
 
 
 class BeginIn(Schema):
@@ -101,6 +101,8 @@ class SeatLine(Schema):
     name: str
     bench: str
     has_pin: bool
+    absent: bool
+    waiting: bool
 
 
 class RunningPractical(Schema):
@@ -139,7 +141,9 @@ class ClassPeople(Schema):
     school: str
     join_code: str
     door_until: datetime | None
-    teachers: list[str]
+    own_books: bool
+    archived: bool
+    teachers: list[PersonOut]
     benches: list[str]
     seats: list[SeatLine]
     practicals: list[RunningPractical]
@@ -181,7 +185,7 @@ class ListLooked(Schema):
 
 class DealIn(Schema):
     size: int
-    way: Literal["random", "alphabet", "others"]
+    way: Literal["random", "alphabet", "others", "last"]
 
 
 class BenchOf(Schema):
@@ -207,3 +211,59 @@ class MoveIn(Schema):
 
 class RenameIn(Schema):
     name: str
+
+
+class ListText(Schema):
+    """A list as it could have been pasted."""
+
+    text: str
+
+
+class ArchivedClass(Schema):
+    id: int
+    name: str
+    year: str
+
+
+class ReceiptOut(Schema):
+    """That something was erased: when, by whom, how much."""
+
+    at: datetime
+    by: str
+    words: str
+
+
+class TeachIn(Schema):
+    person: int
+    teaches: bool
+
+
+class AllowIn(Schema):
+    allowed: bool
+
+
+class ArchiveIn(Schema):
+    archived: bool
+
+
+class EraseIn(Schema):
+    """The name of what is to be erased, typed."""
+
+    name: str
+
+
+class AbsentIn(Schema):
+    absent: bool
+
+
+class ElsewhereOut(Schema):
+    """A name in another class of this teacher; `same` where it is this student already."""
+
+    seat: int
+    name: str
+    class_name: str
+    same: bool
+
+
+class SameIn(Schema):
+    seat: int

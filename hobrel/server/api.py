@@ -21,6 +21,7 @@ from hobrel.labbooks.own_api import router as own_books_router
 from hobrel.pools.api import router as pools_router
 from hobrel.reports.api import router as reports_router
 from hobrel.school.api import router as school_router
+from hobrel.school.class_life_api import router as class_life_router
 from hobrel.school.classes_api import router as school_classes_router
 from hobrel.school.practicals_api import router as practicals_router
 from hobrel.server.problems import Problem, problem_response
@@ -47,6 +48,7 @@ api = NinjaAPI(title="Hobrel", version="1", auth=django_auth, docs_url=None, url
 api.add_router("", classes_router)
 api.add_router("", school_router)
 api.add_router("", school_classes_router)
+api.add_router("", class_life_router)
 api.add_router("", practicals_router)
 api.add_router("", labbooks_router)
 api.add_router("", own_books_router)

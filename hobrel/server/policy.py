@@ -32,7 +32,11 @@ def _books(teacher: bool, whole: bool) -> Select[Book]:
     books = Book.objects if whole else Book.objects.defer("document")
     if teacher:
         return Select(lambda book, person: books.filter(pk=book, practical__school_class__teachers=person), int, int)
-    sitting = {"practical__sittings__bench": F("bench"), "practical__sittings__seat__off": None}
+    sitting = {
+        "practical__sittings__bench": F("bench"),
+        "practical__sittings__seat__off": None,
+        "practical__school_class__archived": None,
+    }
     if whole:
         sitting.update({"practical__sittings__until": None, "practical__closed": None})
     return Select(lambda book, person: books.filter(pk=book, practical__sittings__seat__person=person, **sitting), int, int)

@@ -1,4 +1,4 @@
-"""Nobody in who does not belong: every route of the API, as seven kinds of people. A route without a rule fails."""
+"""Nobody in who does not belong: every route of the API, as ten kinds of people. A route without a rule fails."""
 
 from __future__ import annotations
 
@@ -9,37 +9,46 @@ from contextlib import ExitStack
 from typing import Any
 from unittest.mock import patch
 
+from django.contrib.auth.hashers import make_password
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
 from hobrel.classes.models import Person, Seat, WrongTry
 from hobrel.labbooks.actions import write_remark
+from hobrel.labbooks.own import begin_book
+from hobrel.plans.models import Sitting
+from hobrel.plans.sittings import move_seat, take_off
 from hobrel.reports.actions import hand_in
 from hobrel.school.teachers import write_teacher
 from hobrel.server import policy
 from hobrel.server.api import api
 from tests.school import PASSWORD, add_setting, client_of, fill, make_school, send_edit
 
-ROLES = ("stranger", "other class", "other bench", "own bench", "other teacher", "own teacher", "head")
-OPEN = (200,) * 7
-SEE = (401, 404, 404, 200, 404, 200, 404)
-EDIT = (401, 404, 404, 200, 404, 403, 404)
-TEACHER = (401, 404, 404, 404, 200, 200, 200)
-OWN_TEACHER = (401, 404, 404, 404, 404, 200, 404)
-HEAD = (401, 404, 404, 404, 403, 403, 200)
+ROLES = (
+    *("stranger", "other class", "other bench", "own bench", "moved away", "off the list"),
+    *("other teacher", "own teacher", "colleague", "head"),
+)
+OPEN = (200,) * 10
+SEE = (401, 404, 404, 200, 200, 404, 404, 200, 200, 404)
+EDIT = (401, 404, 404, 200, 403, 404, 404, 403, 403, 404)
+TEACHER = (401, *(404,) * 5, 200, 200, 200, 200)
+OWN_TEACHER = (401, *(404,) * 6, 200, 200, 404)
+HEAD = (401, *(404,) * 5, 403, 403, 403, 200)
+OWNER = (401, 404, 404, 200, 404, 404, 404, 404, 404, 404)
+ANYBODY = (401, *(200,) * 9)
 # what each role gets, in the order of ROLES; sign-in routes answer everybody, with a refusal of their own where nothing fits
 RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/me"): OPEN,
-    ("POST", "/sign-in/teacher"): (403,) * 7,
-    ("POST", "/sign-in/class"): (404,) * 7,
-    ("POST", "/sign-in/student"): (404,) * 7,
-    ("POST", "/sign-in/demo"): (404,) * 7,
-    ("POST", "/begin"): (409,) * 7,
-    ("POST", "/invitation/look"): (404,) * 7,
-    ("POST", "/invitation/accept"): (404,) * 7,
-    ("POST", "/invitation/password"): (404,) * 7,
-    ("POST", "/sign-out"): (401, 200, 200, 200, 200, 200, 200),
-    ("GET", "/classes"): (401, 200, 200, 200, 200, 200, 200),
+    ("POST", "/sign-in/teacher"): (403,) * 10,
+    ("POST", "/sign-in/class"): (404,) * 10,
+    ("POST", "/sign-in/student"): (404,) * 10,
+    ("POST", "/sign-in/demo"): (404,) * 10,
+    ("POST", "/begin"): (409,) * 10,
+    ("POST", "/invitation/look"): (404,) * 10,
+    ("POST", "/invitation/accept"): (404,) * 10,
+    ("POST", "/invitation/password"): (404,) * 10,
+    ("POST", "/sign-out"): ANYBODY,
+    ("GET", "/classes"): ANYBODY,
     ("GET", "/school"): TEACHER,
     ("POST", "/school"): HEAD,
     ("POST", "/invitations"): HEAD,
@@ -51,6 +60,35 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/my-classes/{class_id}/deal"): OWN_TEACHER,
     ("POST", "/my-classes/{class_id}/benches"): OWN_TEACHER,
     ("POST", "/my-classes/{class_id}/door"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/list/file"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/teachers"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/own-books"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/archive"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/next-year"): OWN_TEACHER,
+    ("GET", "/my-classes/{class_id}/export.zip"): OWN_TEACHER,
+    # with another name than the class's, so that it stays
+    ("POST", "/my-classes/{class_id}/erase"): (401, *(404,) * 6, 422, 422, 404),
+    # nobody but the owner of a plan gives it out
+    ("POST", "/my-classes/{class_id}/practicals"): (401, *(404,) * 6, 200, 404, 404),
+    ("GET", "/archived-classes"): TEACHER,
+    ("GET", "/receipts"): HEAD,
+    ("GET", "/plans"): TEACHER,
+    ("POST", "/books/{book_id}/plan"): (401, *(404,) * 6, 200, 200, 404),
+    ("POST", "/practicals/{practical_id}/day"): OWN_TEACHER,
+    ("POST", "/practicals/{practical_id}/close"): OWN_TEACHER,
+    ("DELETE", "/practicals/{practical_id}"): (401, *(404,) * 6, 409, 409, 404),
+    ("GET", "/own-books"): ANYBODY,
+    ("POST", "/own-books"): (401, 200, 200, 200, 200, 403, 200, 200, 200, 200),
+    ("GET", "/own-books/{book_id}/sharing"): OWNER,
+    ("POST", "/own-books/{book_id}/sharing"): OWNER,
+    ("DELETE", "/own-books/{book_id}"): OWNER,
+    ("POST", "/teachers/{teacher_id}/erase"): (401, *(404,) * 5, 403, 403, 403, 422),
+    ("POST", "/seats/{seat_id}/absent"): OWN_TEACHER,
+    ("POST", "/seats/{seat_id}/let-in"): OWN_TEACHER,
+    ("GET", "/seats/{seat_id}/elsewhere"): OWN_TEACHER,
+    ("POST", "/seats/{seat_id}/same-as"): (401, *(404,) * 6, 409, 409, 404),
+    ("GET", "/seats/{seat_id}/export.zip"): OWN_TEACHER,
+    ("POST", "/seats/{seat_id}/erase"): (401, *(404,) * 6, 422, 422, 404),
     ("POST", "/seats/{seat_id}/move"): OWN_TEACHER,
     ("POST", "/seats/{seat_id}/rename"): OWN_TEACHER,
     ("POST", "/seats/{seat_id}/forget-pin"): OWN_TEACHER,
@@ -81,10 +119,10 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/preview"): SEE,
     ("GET", "/books/{book_id}/conventions"): SEE,
     ("GET", "/books/{book_id}/ways"): SEE,
-    ("POST", "/books/{book_id}/remarks"): (401, 404, 404, 403, 404, 200, 404),
+    ("POST", "/books/{book_id}/remarks"): (401, 404, 404, 403, 403, 404, 404, 200, 200, 404),
     ("POST", "/remarks/{remark_id}/settle"): SEE,
-    ("GET", "/practicals/{practical_id}/pool"): (401, 404, 403, 403, 404, 200, 404),
-    ("POST", "/practicals/{practical_id}/pool"): (401, 404, 404, 404, 404, 200, 404),
+    ("GET", "/practicals/{practical_id}/pool"): (401, 404, 403, 403, 403, 404, 404, 200, 200, 404),
+    ("POST", "/practicals/{practical_id}/pool"): OWN_TEACHER,
     ("GET", "/books/{book_id}/report.{ending}"): SEE,
     ("GET", "/books/{book_id}/graphs/{graph_id}.{ending}"): SEE,
     ("GET", "/books/{book_id}/take-out.{ending}"): SEE,
@@ -106,6 +144,9 @@ FINDERS = (
     "invitations_of",
     "find_class",
     "find_seat",
+    "find_plan",
+    "find_own_book",
+    "need_beginner",
 )
 
 
@@ -133,16 +174,34 @@ class Matrix(TestCase):
         form = {"file": SimpleUploadedFile("a.csv", b"L\n0.3\n"), "choices": json.dumps(choices)}
         self.logged = own.post(f"/api/books/{self.school.book.pk}/bring-in", form).json()["run"]
         self.school.book.refresh_from_db()
+        self.anns = self.school.students[0].seats.get().pk
         self.newcomer = Seat.objects.get(name="Newcomer", school_class=self.school.school_class).pk
         self.remark = write_remark(self.school.book, self.school.teacher, "read", "Look at setting 3.")
         self.hand_in = hand_in(self.school.book, self.school.students[0])
+        self.plan = self.school.practical.plan
+        self.moved, self.off = self.sit("Moved"), self.sit("Off")
+        move_seat(Seat.objects.get(person=self.moved), None, [self.school.practical])
+        take_off(Seat.objects.get(person=self.off))
+        self.colleague = write_teacher(shown_name="Colleague", name="colleague", password=PASSWORD, is_head=False)
+        self.school.school_class.teachers.add(self.colleague)
+        self.own = begin_book(self.school.students[0])
+
+    def sit(self, name: str) -> Person:
+        """Somebody else at the bench of the lab book."""
+        person = Person.objects.create(username=name, role=Person.Role.STUDENT, shown_name=name, password=make_password("x"))
+        seat = Seat.objects.create(school_class=self.school.school_class, bench=self.school.book.bench, name=name, person=person)
+        Sitting.objects.create(practical=self.school.practical, seat=seat, bench=self.school.book.bench)
+        return person
 
     def person(self, role: str) -> Person | None:
         school, other = self.school, self.other
         return dict(
             zip(
                 ROLES,
-                (None, other.students[0], school.other_bench, school.students[0], other.teacher, school.teacher, self.head),
+                (
+                    *(None, other.students[0], school.other_bench, school.students[0], self.moved, self.off),
+                    *(other.teacher, school.teacher, self.colleague, self.head),
+                ),
                 strict=True,
             )
         )[role]
@@ -151,8 +210,10 @@ class Matrix(TestCase):
         places = {
             "book_id": self.school.book.pk, "practical_id": self.school.practical.pk, "remark_id": self.remark.pk,
             "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html", "revision": 0, "invitation_id": 0,
-            "class_id": self.school.school_class.pk, "seat_id": self.newcomer,
+            "class_id": self.school.school_class.pk, "seat_id": self.newcomer, "teacher_id": self.colleague.pk,
         }  # fmt: skip
+        if path.startswith("/own-books/"):
+            places["book_id"] = self.own.pk
         address = "/api" + re.sub(r"\{(\w+)\}", lambda m: str(places[m[1]]), path)
         if "bring-in" in path:
             choices = {"client_id": str(uuid.uuid4()), "columns": [{"index": 0, "quantity": "L"}], "name": "From a file"}
@@ -161,6 +222,12 @@ class Matrix(TestCase):
             address = address.replace(".html", ".csv")
         if "/graphs/" in path:
             address = address.replace(".html", ".svg")
+        if path.endswith("list/file"):
+            return client.post(address, {"files": SimpleUploadedFile("list.csv", b"name\nAnn\n")}).status_code
+        if path.startswith("/own-books/") and method == "DELETE":
+            # each time another, for this one is to stay
+            self.own = self.own if not client.session.get("_auth_user_id") else begin_book(self.school.students[0])
+            address = f"/api/own-books/{self.own.pk}"
         if method == "DELETE":
             return client.delete(address).status_code
         if method == "GET":
@@ -194,7 +261,12 @@ class Matrix(TestCase):
             "look": {"key": "A", "text": "Ann"}, "accept": {"key": "A", "shown_name": "N", "name": "n", "password": "p"},
             "password": {"key": "A", "password": "p"}, "school": {"name": "Tidewater", "time_zone": "UTC"}, "invitations": {"kind": "head"},
             "my-classes": {"name": "9A"}, "list": {"text": "Ann\nBo\nCy\nNewcomer"}, "deal": {"size": 2, "way": "random"},
-            "benches": {"benches": []}, "door": {"open": True}, "move": {"bench": ""}, "rename": {"name": "Newcomer"},
+            "benches": {"benches": [{"name": "Godwit", "seats": [self.anns]}]},
+            "door": {"open": True}, "move": {"bench": "Godwit"}, "rename": {"name": "Newcomer"},
+            "teachers": {"person": self.head.pk, "teaches": False}, "own-books": {"allowed": True}, "archive": {"archived": False},
+            "next-year": {"name": "Next", "year": ""}, "erase": {"name": "another"}, "absent": {"absent": False},
+            "same-as": {"seat": self.newcomer}, "practicals": {"plan": self.plan.pk, "day": "2026-10-01"}, "day": {"day": "2026-10-01"},
+            "close": {"closed": False}, "sharing": {"person": self.school.students[1].pk, "shared": True},
         }  # fmt: skip
         return client.post(address, json.dumps(bodies.get(path.rsplit("/", 1)[-1], {})), content_type="application/json").status_code
 
@@ -211,11 +283,12 @@ class Matrix(TestCase):
     def test_every_route_asks_the_policy(self) -> None:
         """But for those that show somebody only what is their own, or let them in and out."""
         own = ("/me", "/classes", "/sign-in/", "/sign-out", "/begin", "/invitation/")
+        only_lists = ("GET", "/own-books")
         for method, path in all_routes():
-            if path.startswith(own):
+            if path.startswith(own) or (method, path) == only_lists:
                 continue
             rule = RULES[method, path]
-            person = self.head if rule is HEAD else self.school.teacher if rule[5] == 200 else self.school.students[0]
+            person = self.school.students[0] if rule[3] == 200 else self.school.teacher if rule[7] != 403 else self.head
             with self.subTest(f"{method} {path}"), ExitStack() as watched:
                 asked = [watched.enter_context(patch.object(policy, name, wraps=getattr(policy, name))) for name in FINDERS]
                 self.ask(client_of(person), method, path)
@@ -225,7 +298,7 @@ class Matrix(TestCase):
         address = f"/api/practicals/{self.school.practical.pk}/pool"
         client_of(self.school.teacher).post(address, json.dumps({"open": True}), content_type="application/json")
         got = {role: client_of(self.person(role)).get(address).status_code for role in ROLES}
-        self.assertEqual(got, dict(zip(ROLES, (401, 404, 200, 200, 404, 200, 404), strict=True)))
+        self.assertEqual(got, dict(zip(ROLES, (401, 404, 200, 200, 403, 404, 404, 200, 200, 404), strict=True)))
 
     def test_a_list_shows_only_what_is_ones_own(self) -> None:
         def books(person: Person) -> list[int]:

@@ -1,0 +1,61 @@
+"""All that a class holds, or a student of it, as one archive: before it is erased, or for those who ask what is kept of them."""
+
+from __future__ import annotations
+
+import csv
+import io
+import zipfile
+from collections.abc import Iterable
+
+from hobrel.classes.models import SchoolClass, Seat
+from hobrel.classes.queries import name_of
+from hobrel.core.errors import CoreError
+from hobrel.interchange.files import take_file_out
+from hobrel.interchange.taking import harmless
+from hobrel.labbooks.computed import ask_about
+from hobrel.labbooks.models import Book
+from hobrel.plans.models import Sitting
+from hobrel.server.files import file_name
+
+
+def export_class(school_class: SchoolClass) -> bytes:
+    """The list with benches, every lab book with its history, every hand-in."""
+    rows = [[s.name, s.bench.name if s.bench else "", "off the list" if s.off else ""] for s in school_class.seats.select_related("bench")]
+    return _pack(rows, Book.objects.filter(practical__school_class=school_class))
+
+
+def export_student(seat: Seat) -> bytes:
+    """Where somebody has sat in a class, and the lab books of these benches; those that they have begun by themselves as well."""
+    sittings = Sitting.objects.filter(seat=seat).select_related("practical", "bench")
+    rows = [[s.practical.title, s.bench.name, f"{s.since:%Y-%m-%d}", f"{s.until:%Y-%m-%d}" if s.until else ""] for s in sittings]
+    keys = {b.pk for s in sittings for b in Book.objects.filter(practical=s.practical, bench=s.bench)}
+    if seat.person is not None:
+        keys |= set(seat.person.own_books.values_list("pk", flat=True))
+    return _pack([[seat.name], *rows], Book.objects.filter(pk__in=keys))
+
+
+def _pack(rows: Iterable[list[str]], books: Iterable[Book]) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
+        packed.writestr("list.csv", "\ufeff" + _write_csv(rows))
+        for book in books:
+            stem = f"{book.pk}-{file_name('', book.document['title'], book.bench.name if book.bench else 'own').rstrip('.')}"
+            try:
+                packed.writestr(f"lab-books/{stem}.json", ask_about(book, "", take_file_out, "json", "", stem, heavy=True))
+            except CoreError as trouble:
+                packed.writestr(f"lab-books/{stem}.txt", trouble.message)
+            edits = book.edits.select_related("author").order_by("revision")
+            history = [[str(r.revision), f"{r.at:%Y-%m-%d %H:%M}", name_of(r.author), r.words] for r in edits]
+            packed.writestr(f"lab-books/{stem}-history.csv", "\ufeff" + _write_csv(history))
+            for remark in book.remarks.select_related("author"):
+                packed.writestr(f"lab-books/{stem}-remark-{remark.pk}.txt", f"{remark.stage}, {name_of(remark.author)}: {remark.text}")
+            for hand_in in book.hand_ins.all():
+                packed.writestr(f"hand-ins/{stem}-{hand_in.number}.html", hand_in.html)
+                packed.writestr(f"hand-ins/{stem}-{hand_in.number}.pdf", bytes(hand_in.pdf))
+    return out.getvalue()
+
+
+def _write_csv(rows: Iterable[list[str]]) -> str:
+    out = io.StringIO(newline="")
+    csv.writer(out).writerows([harmless(cell) for cell in row] for row in rows)
+    return out.getvalue()
