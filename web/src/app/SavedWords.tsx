@@ -56,25 +56,26 @@ export function SavedWords({ onHistory, onNotKept }: { onHistory: () => void; on
           </Button>
         </span>
       )}
-      {refused.length > 0 ? (
-        <button type="button" className="plain-button saved refused" title="Show what is not kept" onClick={onNotKept} role="status">
-          <i className="saved-dot" />
-          {`${refused.length} not kept: look`}
-        </button>
-      ) : (
-        <button
-          type="button"
-          className={`plain-button saved${calm ? '' : ' waiting'}`}
-          title={
-            onlyHere ? 'This device has no room to keep what you type. It is sent as ever; leave this page open until it says “saved”.' : 'Show the history'
-          }
-          onClick={onHistory}
-          role="status"
-        >
-          <i className="saved-dot" />
-          {words}
-        </button>
-      )}
+      <span role="status">
+        {refused.length > 0 ? (
+          <button type="button" className="plain-button saved refused" title="Show what is not kept" onClick={onNotKept}>
+            <i className="saved-dot" />
+            {`${refused.length} not kept: look`}
+          </button>
+        ) : (
+          <button
+            type="button"
+            className={`plain-button saved${calm ? '' : ' waiting'}`}
+            title={
+              onlyHere ? 'This device has no room to keep what you type. It is sent as ever; leave this page open until it says “saved”.' : 'Show the history'
+            }
+            onClick={onHistory}
+          >
+            <i className="saved-dot" />
+            {words}
+          </button>
+        )}
+      </span>
     </>
   );
 }

@@ -36,6 +36,7 @@ export function StartPage({ me }: { me: Me }) {
           <ClassSection key={c.id} me={me} schoolClass={c} />
         ))}
         {classes.data && me.role === 'teacher' && <NewClass isFirst={classes.data.length === 0} />}
+        {classes.data && me.role === 'teacher' && <Archived />}
         {classes.data && (
           <OwnBooks
             words={
@@ -47,6 +48,24 @@ export function StartPage({ me }: { me: Me }) {
         )}
       </main>
     </>
+  );
+}
+
+function Archived() {
+  const archived = useQuery({ queryKey: ['archived'], queryFn: () => get(client.GET('/api/archived-classes')), refetchOnMount: 'always' });
+  if (!archived.data?.length) return null;
+  return (
+    <p className="quiet">
+      In the archive:{' '}
+      {archived.data.map((c, i) => (
+        <span key={c.id}>
+          {i > 0 && ', '}
+          <Link to={`/classes/${c.id}`} className="to-class">
+            {[c.name, c.year].filter(Boolean).join(' ')}
+          </Link>
+        </span>
+      ))}
+    </p>
   );
 }
 

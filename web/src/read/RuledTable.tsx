@@ -337,7 +337,9 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
         <table className="ruled" aria-rowcount={long ? shown.length : undefined}>
           <thead>
             <tr>
-              <th className="ruled-number" aria-label="Setting" />
+              <th className="ruled-number">
+                <span className="hidden-but-heard">Setting</span>
+              </th>
               {columns.map((q) => (
                 <Heading
                   key={q.id}
@@ -355,7 +357,9 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
                 />
               ))}
               {headings.free && <NewHeadings made={columns.length} {...headings} onPaste={pasteTable} />}
-              <th aria-label="What can be done with a setting" />
+              <th>
+                <span className="hidden-but-heard">What can be done with a setting</span>
+              </th>
             </tr>
           </thead>
           {long

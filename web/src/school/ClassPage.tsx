@@ -12,6 +12,7 @@ import { Dealing } from './Dealing';
 import { ListSheet } from './ListSheet';
 import { Practicals } from './Practicals';
 import { SeatActs } from './SeatActs';
+import { WholeClass } from './WholeClass';
 import './school.css';
 
 export type ClassPeople = Schemas['ClassPeople'];
@@ -50,7 +51,7 @@ function Arranged({ people, keep }: { people: ClassPeople; keep: (next: ClassPeo
       <header className="row spread">
         <div>
           <h1>{people.name}</h1>
-          <p className="quiet">{[people.school, people.year, people.teachers.join(', ')].filter(Boolean).join(' · ')}</p>
+          <p className="quiet">{[people.school, people.year, people.teachers.map((t) => t.name).join(', ')].filter(Boolean).join(' · ')}</p>
         </div>
         <Door people={people} keep={keep} />
       </header>
@@ -74,6 +75,7 @@ function Arranged({ people, keep }: { people: ClassPeople; keep: (next: ClassPeo
           )}
           <Benches people={people} practicals={practicals} keep={keep} />
           <Practicals people={people} />
+          <WholeClass people={people} keep={keep} />
           <Slips people={people} />
         </>
       )}
@@ -121,26 +123,53 @@ export function byBench(people: ClassPeople): { bench: string; seats: SeatLine[]
 }
 
 function Benches({ people, practicals, keep }: { people: ClassPeople; practicals: number[]; keep: (next: ClassPeople) => void }) {
+  const [held, setHeld] = useState<SeatLine | null>(null);
+  const [over, setOver] = useState<string | null>(null);
+  const [trouble, send] = useSend();
+  const drop = (bench: string) => {
+    setOver(null);
+    setHeld(null);
+    if (!held || held.bench === bench) return;
+    send(async () => {
+      keep(await get(client.POST('/api/seats/{seat_id}/move', { params: { path: { seat_id: held.id } }, body: { bench, practicals } })));
+    });
+  };
   return (
-    <ul className="bench-cards">
-      {byBench(people).map(({ bench, seats }) => (
-        <li key={bench} className={bench ? 'card' : 'card nowhere'}>
-          <h2>{bench || 'At no bench yet'}</h2>
-          {seats.length === 0 && <p className="quiet">Nobody.</p>}
-          <ul>
-            {seats.map((seat) => (
-              <li key={seat.id}>
-                <span>
-                  {seat.name}
-                  {!seat.has_pin && <span className="quiet"> · no PIN yet</span>}
-                </span>
-                <SeatActs seat={seat} people={people} practicals={practicals} keep={keep} />
-              </li>
-            ))}
-          </ul>
-        </li>
-      ))}
-    </ul>
+    <>
+      <TroubleLine trouble={trouble} />
+      <ul className="bench-cards">
+        {byBench(people).map(({ bench, seats }) => (
+          <li
+            key={bench}
+            className={`card${bench ? '' : ' nowhere'}${held && over === bench && held.bench !== bench ? ' over' : ''}`}
+            onDragOver={(e) => {
+              e.preventDefault();
+              setOver(bench);
+            }}
+            onDrop={(e) => {
+              e.preventDefault();
+              drop(bench);
+            }}
+          >
+            <h2>{bench || 'At no bench yet'}</h2>
+            {seats.length === 0 && <p className="quiet">Nobody.</p>}
+            <ul>
+              {seats.map((seat) => (
+                <li key={seat.id} draggable onDragStart={() => setHeld(seat)} onDragEnd={() => setHeld(null)} className={seat.absent ? 'absent' : ''}>
+                  <span>
+                    {seat.name}
+                    {!seat.has_pin && <span className="quiet"> · no PIN yet</span>}
+                    {seat.absent && <span className="quiet"> · absent today</span>}
+                    {seat.waiting && <span className="tag warn"> waits to come in</span>}
+                  </span>
+                  <SeatActs seat={seat} people={people} practicals={practicals} keep={keep} />
+                </li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

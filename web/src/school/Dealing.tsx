@@ -13,6 +13,7 @@ const WAYS: { value: Way; label: string }[] = [
   { value: 'random', label: 'at random' },
   { value: 'alphabet', label: 'by the alphabet' },
   { value: 'others', label: 'with others than now' },
+  { value: 'last', label: 'as last time' },
 ];
 
 interface Props {

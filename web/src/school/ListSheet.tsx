@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox, Input, Radio } from 'antd';
 import { useState } from 'react';
-import { type Schemas, client, get } from '@/shared/api/client';
+import { type Schemas, client, get, upload } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { useSettled } from '@/shared/ui/useSettled';
@@ -37,6 +37,12 @@ export function ListSheet({ people, practicals, keep, close }: Props) {
       keep(await get(client.POST('/api/my-classes/{class_id}/list', { params: { path }, body: { text, commas, without_gone: withoutGone, practicals } })));
       close();
     });
+  const takeFiles = (files: File[]) =>
+    send(async () => {
+      const form = new FormData();
+      for (const file of files) form.append('files', file);
+      setText((await upload<Schemas['ListText']>(`/api/my-classes/${people.id}/list/file`, form)).text);
+    });
   const found = settled.trim() ? look.data : undefined;
   return (
     <section className="card list-sheet" aria-labelledby="list-title">
@@ -52,6 +58,20 @@ export function ListSheet({ people, practicals, keep, close }: Props) {
           spellCheck={false}
           placeholder={'Ada Wren\nTomas Lind\nMira Sall'}
         />
+        <label className="list-file">
+          <input
+            type="file"
+            multiple
+            accept=".csv,.tsv,.txt,.xlsx,.ods,.zip"
+            onChange={(e) => {
+              const chosen = [...(e.target.files ?? [])];
+              e.target.value = '';
+              if (chosen.length) takeFiles(chosen);
+            }}
+          />
+          <span>or from a file</span>
+          <span className="quiet"> CSV, XLSX, ODS, or what the school’s office takes out as OneRoster</span>
+        </label>
       </div>
       <div className="stack" aria-live="polite">
         {!found && <p className="quiet">What the list would change is shown here before it is kept.</p>}

@@ -7,6 +7,7 @@ import { TextField, TroubleLine, ZoneField } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { useArrival } from '@/shared/ui/useArrival';
+import { EraseForm } from './EraseForm';
 import { OneTimeLink } from './OneTimeLink';
 import './school.css';
 
@@ -37,6 +38,7 @@ export function SchoolPage({ me }: { me: Me }) {
             </header>
             <People me={me} school={school.data} keep={keep} />
             {me.is_head && <Naming school={school.data} keep={keep} />}
+            {me.is_head && <Receipts />}
           </>
         )}
       </main>
@@ -48,6 +50,7 @@ function People({ me, school, keep }: { me: Me; school: SchoolOut; keep: (next: 
   const queries = useQueryClient();
   const [trouble, send, busy] = useSend();
   const [shown, setShown] = useState<Shown | null>(null);
+  const [erasing, setErasing] = useState<Schemas['Colleague'] | null>(null);
   const invite = (kind: Kind, words: string, person: number | null = null) =>
     send(async () => {
       setShown({ made: await get(client.POST('/api/invitations', { body: { kind, person } })), words });
@@ -93,6 +96,11 @@ function People({ me, school, keep }: { me: Me; school: SchoolOut; keep: (next: 
                     Forgot the password?
                   </Button>
                 )}
+                {me.is_head && c.id !== me.id && (
+                  <Button size="small" type="text" danger onClick={() => setErasing(c)} aria-label={`Erase ${c.name}`}>
+                    Erase…
+                  </Button>
+                )}
               </td>
             </tr>
           ))}
@@ -109,8 +117,43 @@ function People({ me, school, keep }: { me: Me; school: SchoolOut; keep: (next: 
         )}
       </div>
       <TroubleLine trouble={trouble} />
+      {erasing && (
+        <EraseForm
+          key={erasing.id}
+          name={erasing.name}
+          words={`${erasing.name} goes, with plans and lab books of their own. Practicals that were given out stay.`}
+          takeOut=""
+          erase={(name) => get(client.POST('/api/teachers/{teacher_id}/erase', { params: { path: { teacher_id: erasing.id } }, body: { name } }))}
+          onErased={() => {
+            setErasing(null);
+            void queries.invalidateQueries();
+          }}
+          onLeave={() => setErasing(null)}
+        />
+      )}
       {shown && <OneTimeLink address={school.address} words={shown.words} made={shown.made} path="/invitation" />}
       <Waiting school={school} busy={busy} callBack={callBack} />
+    </section>
+  );
+}
+
+/** What has been erased; it says of nobody who they were. */
+function Receipts() {
+  const receipts = useQuery({ queryKey: ['receipts'], queryFn: () => get(client.GET('/api/receipts')), refetchOnMount: 'always' });
+  if (!receipts.data?.length) return null;
+  return (
+    <section className="card stack">
+      <h2>What has been erased</h2>
+      <ul className="plain-list">
+        {receipts.data.map((r) => (
+          <li key={r.at}>
+            <span className="quiet">
+              {day(r.at)}, by {r.by}:
+            </span>{' '}
+            {r.words}
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }

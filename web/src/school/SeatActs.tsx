@@ -5,6 +5,7 @@ import { type Schemas, client, get } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import type { ClassPeople } from './ClassPage';
+import { MoreForSeat } from './MoreForSeat';
 
 interface Props {
   seat: Schemas['SeatLine'];
@@ -70,18 +71,20 @@ function Acts({ seat, people, practicals, keep, close }: Props & { close: () => 
           Forgot the PIN: choose a new one at the next sign-in
         </Button>
       )}
-      {asking ? (
-        <div className="row">
-          <span>{seat.name} cannot sign in any more; what was written stays.</span>
-          <Button danger disabled={busy} onClick={() => act(() => get(client.POST('/api/seats/{seat_id}/take-off', { params })))}>
-            Take off the list
+      <MoreForSeat seat={seat} people={people} busy={busy} act={act} close={close}>
+        {asking ? (
+          <div className="row">
+            <span>{seat.name} cannot sign in any more; what was written stays.</span>
+            <Button danger disabled={busy} onClick={() => act(() => get(client.POST('/api/seats/{seat_id}/take-off', { params })))}>
+              Take off the list
+            </Button>
+          </div>
+        ) : (
+          <Button type="text" onClick={() => setAsking(true)}>
+            Off the list…
           </Button>
-        </div>
-      ) : (
-        <Button type="text" onClick={() => setAsking(true)}>
-          Off the list…
-        </Button>
-      )}
+        )}
+      </MoreForSeat>
       <TroubleLine trouble={trouble} />
     </div>
   );

@@ -1,0 +1,185 @@
+"""A lab book that begins with typing, in the browser: headings, a pasted table, what is refused, no network, two people, a plan of it."""
+
+from __future__ import annotations
+
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from hobrel.classes.models import Receipt, SchoolClass
+from hobrel.labbooks.models import Book
+from hobrel.labbooks.own import begin_book
+from tests.browser.base import BrowserTest, paste, saved
+
+TABLE = "t (s)\tx / m\n" + "\n".join(
+    f"{t:.2f}\t{x:.2f}"
+    for t, x in zip((0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8), (0.21, 0.39, 0.62, 0.80, 1.01, 1.18, 1.42, 1.60), strict=True)
+)
+
+
+class OwnBooks(BrowserTest):
+    def check_access(self, page: Page) -> None:
+        found = Axe().run(page).response["violations"]
+        self.assertEqual([(v["id"], [n["target"] for n in v["nodes"]]) for v in found], [])
+
+    def begin(self, page: Page) -> Book:
+        page.get_by_role("button", name="New lab book").click()
+        expect(page.get_by_label("First heading: what you set")).to_be_focused()
+        return Book.objects.exclude(owner=None).latest("pk")
+
+    def test_from_first_sight_to_a_reading_in_sixteen_presses(self) -> None:
+        page = self.page_of(self.school.students[0])
+        book = self.begin(page)  # 1
+        self.check_access(page)
+        page.keyboard.type("t / s")  # 5
+        page.keyboard.press("Enter")  # 1
+        expect(page.get_by_label("Second heading: what you measure")).to_be_focused()
+        page.keyboard.type("x / m")  # 5
+        page.keyboard.press("Enter")  # 1
+        first = page.get_by_label("time, setting 1, in s")
+        expect(first).to_be_focused()
+        page.keyboard.type("0.1")  # 3
+        page.keyboard.press("Enter")
+        saved(page)
+        book.refresh_from_db()
+        key = book.document["quantities"][0]["id"]
+        self.assertEqual(self.texts(key, book)[0], ["0.1"])
+        self.check_access(page)
+
+    def test_a_pasted_table_is_a_line_with_its_uncertainty_in_three_presses(self) -> None:
+        page = self.page_of(self.school.students[0])
+        self.begin(page)  # 1
+        paste(page, page.get_by_label("First heading: what you set"), TABLE)  # 2
+        expect(page.get_by_label("x, setting 8, in m")).to_have_value("1.60")
+        page.get_by_role("link", name="Fit").click()  # 3
+        # by hand: the gradient of these eight points is 2.00 m/s, its standard deviation from the scatter 0.02 m/s
+        expect(page.get_by_role("button", name="2.00 plus or minus 0.02", exact=False)).to_be_visible()
+        expect(page.get_by_role("link", name="Pool", exact=False)).to_have_count(0)
+        self.check_access(page)
+
+    def test_a_heading_that_cannot_be_read_stays_where_it_was_typed(self) -> None:
+        page = self.page_of(self.school.students[0])
+        self.begin(page)
+        page.keyboard.type("t / s")
+        page.keyboard.press("Enter")
+        page.keyboard.type("x / wobbles")
+        page.keyboard.press("Enter")
+        refused = page.get_by_label("Heading that was not kept")
+        expect(refused).to_have_value("x / wobbles")
+        expect(refused).to_be_focused()
+        expect(page.get_by_text("“wobbles” is not a unit that is known here.")).to_be_visible()
+        page.reload()
+        expect(refused).to_have_value("x / wobbles")
+        refused.fill("x / cm")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("x, setting 1, in cm")).to_be_visible()
+        expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
+
+    def test_a_heading_typed_without_the_network_is_there_when_it_is_back(self) -> None:
+        page = self.page_of(self.school.students[0])
+        book = self.begin(page)
+        page.context.set_offline(True)
+        page.keyboard.type("t / s")
+        page.keyboard.press("Enter")
+        expect(page.locator(".ruled thead")).to_contain_text("t / s")
+        page.context.set_offline(False)
+        expect(page.get_by_label("time, setting 1, in s")).to_be_visible()
+        book.refresh_from_db()
+        self.assertEqual(len(book.document["quantities"]), 1)
+
+    def test_a_heading_is_typed_anew_and_columns_change_places(self) -> None:
+        page = self.page_of(self.school.students[0])
+        book = self.begin(page)
+        paste(page, page.get_by_label("First heading: what you set"), TABLE)
+        page.get_by_title("Type this heading anew").nth(1).click()
+        page.get_by_label("Heading of x").fill("distance d (m)")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("distance, setting 1, in m")).to_have_value("0.21")
+        page.get_by_role("button", name="Quantities").click()
+        page.get_by_role("button", name="Swap with the first").click()
+        saved(page)
+        book.refresh_from_db()
+        self.assertEqual([(q["kind"], q["symbol"]) for q in book.document["quantities"]], [("changed", "d"), ("measured", "t")])
+
+    def test_two_write_in_one_that_is_shared(self) -> None:
+        ann, bo = self.school.students
+        book = begin_book(ann)
+        first = self.page_of(ann, f"/books/{book.pk}/ask")
+        first.get_by_role("combobox", name="Share it with").click()
+        first.get_by_title("Bo", exact=True).click()
+        expect(first.get_by_role("button", name="Share it with Bo no more")).to_be_visible()
+        second = self.page_of(bo)
+        second.get_by_role("link", name="Untitled lab book").click()
+        second.get_by_label("First heading: what you set").fill("t / s")
+        second.keyboard.press("Enter")
+        first.get_by_label("Title").fill("Rolling marbles")
+        first.keyboard.press("Enter")
+        expect(second.get_by_text("Rolling marbles")).to_be_visible()
+        first.get_by_role("link", name="Read").click()
+        expect(first.get_by_label("time, setting 1, in s")).to_be_visible()
+        self.check_access(first)
+
+    def test_a_graph_and_a_line_are_taken_away_and_made_again(self) -> None:
+        page = self.page_of(self.school.students[0])
+        self.begin(page)
+        paste(page, page.get_by_label("First heading: what you set"), TABLE)
+        expect(page.get_by_label("x, setting 8, in m")).to_have_value("1.60")
+        page.get_by_role("link", name="Fit").click()
+        page.get_by_role("button", name="Remove this fit").click()
+        expect(page.get_by_role("heading", name="Nothing is fitted yet")).to_be_visible()
+        page.get_by_role("link", name="Look").click()
+        page.get_by_role("button", name="Remove this graph").click()
+        page.get_by_role("button", name="Draw x against t").click()
+        expect(page.get_by_role("heading", name="Look at the points")).to_be_visible()
+        page.get_by_role("link", name="Fit").click()
+        page.get_by_role("combobox", name="Fit something more").click()
+        page.get_by_role("option", name="x against t").click()
+        expect(page.get_by_role("button", name="2.00 plus or minus 0.02", exact=False)).to_be_visible()
+
+    def test_it_becomes_a_plan_that_a_class_gets(self) -> None:
+        page = self.page_of(self.school.teacher)
+        self.begin(page)
+        paste(page, page.get_by_label("First heading: what you set"), TABLE)
+        expect(page.get_by_label("x, setting 8, in m")).to_have_value("1.60")
+        page.get_by_role("link", name="Ask").click()
+        page.get_by_role("button", name="Make a plan of it").click()
+        expect(page.get_by_text("Give this lab book a title first", exact=False)).to_be_visible()
+        page.get_by_label("Title").fill("Rolling marbles")
+        page.get_by_role("button", name="Make a plan of it").click()
+        expect(page.get_by_text("“Rolling marbles” is among your plans now", exact=False)).to_be_visible()
+        page.goto(f"{self.live_server_url}/classes/{self.school.school_class.pk}")
+        expect(page.get_by_role("combobox", name="Plan to give out")).to_be_visible()
+        self.check_access(page)
+        page.get_by_role("combobox", name="Plan to give out").click()
+        page.get_by_title("Rolling marbles").click()
+        page.get_by_role("button", name="Give it out").click()
+        expect(page.locator(".practical-lines li").first).to_contain_text("Rolling marbles")
+        student = self.page_of(self.school.students[0])
+        student.locator("article").filter(has_text="Rolling marbles").get_by_role("link", name="Open the lab book").click()
+        student.get_by_label("time, setting 1, in s").fill("0.1")
+        student.keyboard.press("Enter")
+        saved(student)
+        page.get_by_role("button", name="Close it").first.click()
+        expect(page.get_by_text("closed: it can be read")).to_be_visible()
+        student.reload()
+        expect(student.get_by_text("You are looking at this bench’s readings.", exact=False)).to_be_visible()
+
+    def test_a_class_is_erased_by_typing_its_name(self) -> None:
+        page = self.page_of(self.school.teacher, f"/classes/{self.school.school_class.pk}")
+        page.get_by_role("button", name="Erase this class…").click()
+        typed = page.get_by_label("To erase it, type Class one")
+        typed.fill("Class two")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Type the name as it is written", exact=False)).to_be_visible()
+        self.assertTrue(SchoolClass.objects.exists())
+        typed.fill("Class one")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="There are three things to begin with", exact=False)).to_be_visible()
+        self.assertFalse(SchoolClass.objects.exists())
+        self.assertEqual(Receipt.objects.count(), 1)
+
+    def test_a_name_is_dragged_to_another_bench(self) -> None:
+        page = self.page_of(self.school.teacher, f"/classes/{self.school.school_class.pk}")
+        benches = page.locator(".bench-cards > li")
+        benches.first.get_by_text("Bo", exact=True).drag_to(benches.nth(1))
+        expect(benches.nth(1)).to_contain_text("Bo")
+        expect(benches.first).not_to_contain_text("Bo")
