@@ -62,10 +62,24 @@ def write_symbol(symbol: str) -> str:
     return plain_text(rich_symbol(symbol))
 
 
+def table_of(document: Document, run: str) -> list[Document]:
+    """The quantities that are read in the table of a run, the changed one first."""
+    read = {q["id"]: q for q in document["quantities"] if q["kind"] in ("changed", "measured")}
+    headings = find(document["runs"], run, "run").get("headings")
+    return list(read.values()) if headings is None else [read[key] for key in headings if key in read]
+
+
+def changed_in(document: Document, run: str) -> Document | None:
+    """The quantity that is set in the table of a run."""
+    table = table_of(document, run)
+    headed = find(document["runs"], run, "run").get("headings") is not None
+    return next((q for q in table if headed or q["kind"] == "changed"), None)
+
+
 def name_setting(document: Document, run: str, setting: str) -> str:
     """A setting as people call it: L = 0.24 m, or its place where it has no value yet."""
     rows = settings_of(document, run)
-    changed = next((q for q in document["quantities"] if q["kind"] == "changed"), None)
+    changed = changed_in(document, run)
     row = find(rows, setting, "setting")
     reading = next((r for r in row["readings"].get(changed["id"], []) if r), None) if changed else None
     if changed and reading and reading["text"].strip():

@@ -22,8 +22,8 @@ def post(client: Client, path: str, body: dict[str, Any] | None = None, method: 
     return getattr(client, method)(f"/api{path}", json.dumps(body or {}), content_type="application/json")
 
 
-def heading(text: str, quantity: str = "q1", was: str = "") -> dict[str, Any]:
-    return {"type": "write_heading", "quantity": quantity, "text": text, "was": was, "graph": "g1", "fit": "f1"}
+def heading(text: str, quantity: str = "q1", was: str = "", run: str = "run1") -> dict[str, Any]:
+    return {"type": "write_heading", "run": run, "quantity": quantity, "text": text, "was": was, "graph": "g1", "fit": "f1"}
 
 
 def table(headings: list[str], rows: list[list[str]]) -> dict[str, Any]:
@@ -113,7 +113,7 @@ class Beginning(OwnBookTest):
     def test_columns_change_places_with_the_axes(self) -> None:
         self.edit(table(["t (s)", "x / m"], [["1", "2"], ["2", "4"]]))
         second = self.state()["document"]["quantities"][1]["id"]
-        self.edit({"type": "exchange_columns", "quantity": second})
+        self.edit({"type": "exchange_columns", "run": "run1", "quantity": second})
         document = self.state()["document"]
         self.assertEqual([(q["kind"], q["symbol"]) for q in document["quantities"]], [("changed", "x"), ("measured", "t")])
         self.assertEqual(document["graphs"][0]["x"], second)
@@ -143,7 +143,7 @@ class Beginning(OwnBookTest):
         self.assertIn("rolling-marbles.json", self.client_.get(f"/api/books/{self.book.pk}/take-out.json")["Content-Disposition"])
 
     def test_the_edits_of_a_plan_stay_the_plans(self) -> None:
-        for edit in (heading("t / s"), table(["a"], [["1"]]), {"type": "exchange_columns", "quantity": "t10"}):
+        for edit in (heading("t / s"), table(["a"], [["1"]]), {"type": "exchange_columns", "run": "run1", "quantity": "t10"}):
             with self.subTest(edit["type"]):
                 self.assertEqual(send_edit(self.client_, self.school.book, edit).status_code, 403)
 
@@ -153,6 +153,69 @@ class Beginning(OwnBookTest):
         self.assertIn("Ann", page)
         self.assertNotIn("Bench", page)
         self.assertEqual(post(self.client_, f"/books/{self.book.pk}/hand-in").status_code, 404)
+
+
+class SeveralTables(OwnBookTest):
+    """Tables with other headings in one lab book, each with a graph and a line of its own."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.edit(table(["t (s)", "x / m"], [["1", "2.0"], ["2", "4.1"], ["3", "5.9"]]))
+        self.edit({"type": "add_run", "run": "r2", "name": "Cooling", "headings": []})
+
+    def cool(self) -> None:
+        second = table(["time t (s)", "temperature (°C)"], [["0", "80"], ["60", "71"], ["120", "63"], ["180", "56"]])
+        self.assertEqual(self.edit(second | {"run": "r2", "graph": "g2", "fit": "f2"}).status_code, 200)
+
+    def headings(self) -> dict[str, list[str]]:
+        document = self.state()["document"]
+        symbols = {q["id"]: q["symbol"] for q in document["quantities"]}
+        return {r["id"]: [symbols[key] for key in r["headings"]] for r in document["runs"]}
+
+    def test_each_has_its_own_headings_and_shares_what_is_the_same(self) -> None:
+        self.cool()
+        self.assertEqual(self.headings(), {"run1": ["t", "x"], "r2": ["t", "T"]})
+        self.assertEqual(len(self.quantities()), 3, "t is one quantity of both")
+
+    def test_each_is_drawn_and_fitted_from_wherever_it_is_seen(self) -> None:
+        self.cool()
+        for run in ("run1", "r2"):
+            analysis = self.client_.get(f"/api/books/{self.book.pk}?run={run}").json()["analysis"]
+            gradients = {f["fit"]: f["gradient"]["text"] for f in analysis["fits"]}
+            # by hand: (5.9 - 2.0)/2, and the sum of (t - 90)(T - 67.5) = -2400 over 18000
+            self.assertIn("1.95 ± 0.0", gradients["f1"], run)
+            self.assertIn("−0.133", gradients["f2"], run)
+            shown = {r["run"]: [c["quantity"] for c in r["columns"]] for r in analysis["runs"]}
+            self.assertEqual([len(shown["run1"]), len(shown["r2"])], [2, 2])
+
+    def test_what_is_set_differs_between_them(self) -> None:
+        second = table(["temperature (°C)", "t (s)"], [["80", "0"], ["70", "66"]])
+        self.edit(second | {"run": "r2", "graph": "g2", "fit": "f2"})
+        self.assertEqual(self.headings()["r2"], ["T", "t"])
+        document = self.state()["document"]
+        t = next(q["id"] for q in document["quantities"] if q["symbol"] == "t")
+        setting = document["runs"][1]["settings"][0]["id"]
+        sent = self.edit(reading("1", "0", setting, t) | {"run": "r2"})
+        words = EditRecord.objects.get(book=self.book, revision=sent.json()["revision"]).words
+        self.assertEqual(words, "T = 80 °C, t: 0 → 1")
+
+    def test_taken_back_it_is_one_table_again(self) -> None:
+        send_step(self.client_, self.book, "undo")
+        self.assertEqual([r.get("headings") for r in self.state()["document"]["runs"]], [None])
+
+    def test_a_bench_with_a_plan_has_no_table_of_its_own(self) -> None:
+        edit = {"type": "add_run", "run": "r2", "name": "Mine", "headings": []}
+        self.assertEqual(send_edit(self.client_, self.school.book, edit).status_code, 403)
+
+    def test_the_first_column_can_be_removed_when_nothing_is_drawn_of_it(self) -> None:
+        t = self.state()["document"]["quantities"][0]["id"]
+        remove = {"type": "remove_quantity", "quantity": t}
+        self.assertEqual(self.edit(remove).json()["code"], "in_use")
+        self.edit({"type": "remove_fit", "fit": "f1"})
+        self.edit({"type": "remove_graph", "graph": "g1"})
+        self.assertEqual(self.edit(remove).status_code, 200)
+        self.assertEqual(self.quantities(), [("changed", "x", "x", "m")])
+        self.assertEqual(self.headings()["run1"], ["x"])
 
 
 class Whose(OwnBookTest):

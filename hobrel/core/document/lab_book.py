@@ -84,12 +84,16 @@ class Log:
 
 @dataclass(frozen=True)
 class Run:
-    """One set of readings taken under one condition: settings that were written down, or a log."""
+    """One set of readings taken under one condition: settings that were written down, or a log.
+
+    `headings` are the quantities that its table holds, the one that is set first; None where it holds all of the lab book's.
+    """
 
     id: str
     name: str
     settings: tuple[Setting, ...] = ()
     log: Log | None = None
+    headings: tuple[str, ...] | None = None
 
     @property
     def count(self) -> int:
@@ -274,6 +278,14 @@ class LabBook:
                 return quantity
         raise CoreError("bad_job", "There is no quantity {quantity_id} in this lab book.", quantity_id=quantity_id)
 
+    def table_of(self, run: Run) -> tuple[Quantity, ...]:
+        """The quantities that are read in the table of a run. In one that names its headings the first of them is the changed one."""
+        read = {q.id: q for q in self.quantities if q.kind in ("changed", "measured")}
+        if run.headings is None:
+            return tuple(read.values())
+        there = [read[key] for key in run.headings if key in read]
+        return tuple(replace(q, kind="measured" if i else "changed") for i, q in enumerate(there))
+
     def seen_from(self, run_id: str) -> LabBook:
         """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""
         return replace(self, runs=tuple(sorted(self.runs, key=lambda r: r.id != run_id)))
@@ -343,6 +355,7 @@ def check_limits(book: LabBook) -> None:
         check_count("repeats", quantity.repeats)
     for run in book.runs:
         check_count("settings", len(run.settings))
+        check_count("quantities", len(run.headings or ()))
         _check_ids("settings", [setting.id for setting in run.settings])
         check_count("rows", run.log.rows if run.log else 0)
         if run.log and any(len(texts) != run.log.rows for texts in run.log.columns.values()):

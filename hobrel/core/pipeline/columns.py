@@ -153,12 +153,13 @@ def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | N
         Slopes of fitted curves that are known by now, for the quantities that are such slopes.
     """
     columns: dict[str, Column] = {}
-    for quantity in book.quantities:
+    quantities = book.quantities if run.headings is None else _by_headings(book, run)
+    for quantity in quantities:
         if quantity.kind in ("changed", "measured"):
             columns[quantity.id] = _contain(quantity, run.count, None, _average_column, quantity, run, book.convention)
         elif quantity.kind == "constant":
             columns[quantity.id] = _contain(quantity, None, None, _constant_column, quantity)
-    order = _order_of(book, run, columns)
+    order = _order_of(run, columns)
     for quantity in book.quantities:
         if quantity.tangent_of:
             found = (tangents or {}).get(quantity.id)
@@ -369,9 +370,15 @@ def _derive_columns(book: LabBook, columns: dict[str, Column], order: Order) -> 
         waiting = [q for q in waiting if q not in ready]
 
 
-def _order_of(book: LabBook, run: Run, columns: dict[str, Column]) -> Order:
+def _by_headings(book: LabBook, run: Run) -> list[Quantity]:
+    """The quantities of a lab book as they are in the table of this run: what is set there is the changed one, and there is no other."""
+    there = {q.id: q for q in book.table_of(run)}
+    return [there.get(q.id, replace(q, kind="measured") if q.kind == "changed" else q) for q in book.quantities]
+
+
+def _order_of(run: Run, columns: dict[str, Column]) -> Order:
     """The settings that count, in order of the changed quantity."""
-    changed = next((columns[q.id].traced for q in book.quantities if q.kind == "changed"), None)
+    changed = next((c.traced for c in columns.values() if c.quantity.kind == "changed"), None)
     counts = ~np.array(run.rows_aside(), dtype=bool)
     return order_settings(changed.value if changed else np.zeros(counts.size), counts)
 

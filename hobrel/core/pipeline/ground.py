@@ -119,7 +119,7 @@ class Ground:
             Where it is not there, or what stands in its place.
         """
         if not key:
-            return self.drawn(graph_id), self.book.runs[0]
+            return self.drawn(graph_id), self.series[graph_id][0].run
         series = next((s for s in self.series.get(graph_id, ()) if s.key == key), None)
         if series is None:
             raise CoreError("bad_job", "This series is no longer on the graph.")

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Fit, Graph, LabBook, Quantity, Run
 from hobrel.core.errors import CoreError
@@ -44,7 +46,8 @@ def gather_series(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]
     # what is fitted on a graph is drawn on it
     fits = [f for f in book.fits if f.graph == graph.id]
     wanted = {*graph.runs, *(f.run for f in fits)}
-    runs = [book.runs[0], *(r for r in book.runs[1:] if r.id in wanted)] if book.runs else []
+    home = find_home(book, graph, columns) if book.runs else None
+    runs = [home, *(r for r in book.runs if r is not home and r.id in wanted)] if home else []
     known = {q.id: q for q in book.quantities}
     quantities = [known[q] for q in dict.fromkeys((graph.y, *graph.also, *(f.y for f in fits))) if q in known]
     keys = [f"{run.id}:{q.id}" for run in runs for q in quantities]
@@ -57,6 +60,23 @@ def gather_series(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]
             name = _name(run, quantity, len(runs) > 1, len(quantities) > 1)
             series.append(Series(key=key, run=run, name=name, look=looks[key], points=points, hidden=key in graph.hidden))
     return tuple(series)
+
+
+def find_home(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]) -> Run:
+    """The run that a graph is of: the one that is looked at. In a lab book of several tables the first, beginning there, whose table has
+    points of it.
+    """
+    seen = book.runs[0]
+    if all(run.headings is None for run in book.runs):
+        return seen
+    return next((run for run in book.runs if _has_points(columns[run.id], graph)), seen)
+
+
+def _has_points(columns: RunColumns, graph: Graph) -> bool:
+    x, y = (columns.columns.get(key) for key in (graph.x, graph.y))
+    if x is None or y is None or x.traced is None or y.traced is None:
+        return False
+    return bool(np.any(np.isfinite(x.traced.value) & np.isfinite(y.traced.value)))
 
 
 def _name(run: Run, quantity: Quantity, of_many_runs: bool, of_many_quantities: bool) -> str:
@@ -91,11 +111,12 @@ def _gather(columns: RunColumns, graph: Graph, own_y: str) -> GraphPoints:
 def points_for_fit(
     book: LabBook, fit: Fit, graph: Graph, columns: Mapping[str, RunColumns], own: GraphPoints | CoreError
 ) -> tuple[GraphPoints | CoreError, Run]:
-    """The points that a fit takes, and their run; `own` are those of the graph's own y in the run that is looked at."""
-    run = next((r for r in book.runs if r.id == fit.run), book.runs[0])
+    """The points that a fit takes, and their run; `own` are those of the graph's own y in its own run."""
+    home = find_home(book, graph, columns)
+    run = next((r for r in book.runs if r.id == fit.run), home)
     if fit.run and run.id != fit.run:
         return CoreError("bad_job", "The run of this fit is no longer in the lab book."), run
     y = fit.y or graph.y
-    if run is book.runs[0] and y == graph.y:
+    if run is home and y == graph.y:
         return own, run
     return _attempt(columns[run.id], replace(graph, y=y), graph.y), run

@@ -147,6 +147,9 @@ class _Troubles:
 def _present_run(run: Run, columns: RunColumns, convention: Convention, troubles: _Troubles) -> RunResult:
     shown = []
     for column in columns.columns.values():
+        if run.headings is not None and column.averages is not None and column.quantity.id not in run.headings:
+            # of another table
+            continue
         written = contain(f"writing of {column.quantity.symbol}", present_column, column, run, convention)
         shown.append(fail_column(column.quantity, run, written) if isinstance(written, CoreError) else written)
     nothing: Sentences = ()

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from hobrel.core.document.limits import MOST_QUANTITIES, MOST_REPEATS, MOST_SETTINGS
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.readings.headings import LONGEST_HEADING, HeadedBlock, Heading, read_heading, read_headings
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
@@ -18,7 +19,7 @@ from hobrel.labbooks.edits.graphs import GraphPart
 from hobrel.labbooks.edits.parts import EditModel, Key
 from hobrel.labbooks.edits.quantities import follow_symbol
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, check_symbol, count, find, has, settings_of, write_symbol
+from hobrel.labbooks.places import Document, changed_in, check_symbol, count, find, has, settings_of, table_of, write_symbol
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
@@ -35,9 +36,10 @@ class FirstGraph(EditModel):
 
 
 class WriteHeading(FirstGraph):
-    """Make a quantity by typing its heading, or change one of the bench's own; `was` is the heading that it replaces."""
+    """Make a quantity by typing its heading in the table of a run, or change one of one's own; `was` is the heading that it replaces."""
 
     type: Literal["write_heading"] = "write_heading"
+    run: Key
     quantity: Key
     text: HeadingText
     was: HeadingText = ""
@@ -45,6 +47,7 @@ class WriteHeading(FirstGraph):
 
 @kind(policy.own_plan)
 def write_heading(draft: Draft, edit: WriteHeading) -> str:
+    find(draft["runs"], edit.run, "run")
     known = next((q for q in draft["quantities"] if q["id"] == edit.quantity), None)
     others = [q for q in draft["quantities"] if q["id"] != edit.quantity]
     try:
@@ -54,8 +57,8 @@ def write_heading(draft: Draft, edit: WriteHeading) -> str:
     if heading.of is not None:
         raise Problem(422, "bad_heading", f"Write the ± with its reading: 2.50 ± 0.05. A pasted column headed ±{heading.of} is put there.")
     if known is None:
-        add_headed(draft, edit.quantity, heading, 1)
-        graphed = add_first_graph(draft, edit)
+        put_heading(draft, edit.run, edit.quantity, heading, 1)
+        graphed = add_first_graph(draft, edit.run, edit)
         return f"a new heading: {_say(heading)}" + (f"; {graphed}" if graphed else "")
     now = write_heading_text(known)
     if edit.was != now and edit.text.strip() != now:
@@ -86,7 +89,7 @@ class PasteTable(FirstGraph):
 
 @kind(policy.own_plan)
 def paste_table(draft: Draft, edit: PasteTable) -> str:
-    if any(row["readings"] for row in settings_of(draft, edit.run)) or draft["quantities"]:
+    if any(row["readings"] for row in settings_of(draft, edit.run)) or table_of(draft, edit.run):
         raise Problem(409, "not_empty", "There is something in this table already. Bring the block in as a run of its own.")
     if not any(text.strip() for text in edit.headings):
         edit = edit.model_copy(update={"headings": [*_UNNAMED[: len(edit.headings)]]})
@@ -97,11 +100,10 @@ def paste_table(draft: Draft, edit: PasteTable) -> str:
     if not block.quantities:
         raise Problem(422, "bad_heading", "None of these columns has a heading.")
     keys = [f"q{uuid.uuid4().hex[:8]}" for _ in block.quantities]
-    for key, heading, repeats in zip(keys, block.quantities, block.repeats, strict=True):
-        add_headed(draft, key, heading, repeats)
+    keys = [put_heading(draft, edit.run, *each) for each in zip(keys, block.quantities, block.repeats, strict=True)]
     settings = [s for row in edit.rows if (s := _setting(row, block, keys))["readings"]]
     draft.own("runs", edit.run)["settings"] = settings
-    add_first_graph(draft, edit)
+    add_first_graph(draft, edit.run, edit)
     return f"pasted a table: {', '.join(_say(h) for h in block.quantities)[:200]}, {count(len(settings), 'setting')}"
 
 
@@ -125,8 +127,32 @@ def _setting(row: Sequence[str], block: HeadedBlock, keys: Sequence[str]) -> dic
     return {"id": f"b{uuid.uuid4().hex[:10]}", "readings": readings, "set_aside": None}
 
 
-def add_headed(draft: Draft, key: str, heading: Heading, repeats: int) -> None:
-    """Add the quantity that a heading says: the first of a table is the changed one, all others are measured.
+def put_heading(draft: Draft, run: str, key: str, heading: Heading, repeats: int) -> str:
+    """Put a heading into the table of a run: the quantity that it says is made, or taken from another table that has the same. Its id.
+
+    Raises
+    ------
+    Problem
+        As `add_headed`.
+    """
+    headings = find(draft["runs"], run, "run").get("headings")
+    if headings is None:
+        add_headed(draft, key, heading, repeats, first=not any(q["kind"] == "changed" for q in draft["quantities"]))
+        return key
+    same = next((q for q in draft["quantities"] if _is_same(q, heading) and q["repeats"] == repeats and q["id"] not in headings), None)
+    if same is None:
+        add_headed(draft, key, heading, repeats, first=not headings)
+    draft.own("runs", run)["headings"] = [*headings, same["id"] if same else key]
+    return str(same["id"]) if same else key
+
+
+def _is_same(quantity: Document, heading: Heading) -> bool:
+    is_read = quantity["kind"] in ("changed", "measured")
+    return is_read and canonical_name(quantity["symbol"]) == heading.symbol and quantity["unit"] == heading.unit
+
+
+def add_headed(draft: Draft, key: str, heading: Heading, repeats: int, first: bool) -> None:
+    """Add the quantity that a heading says: the `first` of a table is the changed one, all others are measured.
 
     Raises
     ------
@@ -138,12 +164,11 @@ def add_headed(draft: Draft, key: str, heading: Heading, repeats: int) -> None:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_QUANTITIES} quantities.")
     if repeats > MOST_REPEATS:
         raise Problem(422, "too_large", f"A quantity has at most {MOST_REPEATS} repeats.")
-    first = not any(q["kind"] == "changed" for q in quantities)
     if first and repeats > 1:
         message = f"The first column is what you set, once in each row. {heading.name} is there {repeats} times: put it further right."
         raise Problem(422, "repeats", message)
     check_symbol(quantities, heading.symbol, "measured")
-    place = 0 if first else 1 + max(i for i, q in enumerate(quantities) if q["kind"] in ("changed", "measured"))
+    place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] in ("changed", "measured")), default=-1)
     draft.own("quantities").insert(place, {
         "id": key, "kind": "changed" if first else "measured", "name": heading.name[:80], "symbol": heading.symbol, "unit": heading.unit,
         "instrument": None, "repeats": repeats, "formula": "", "value": "", "u": "", "given": False,
@@ -156,12 +181,13 @@ def _say(heading: Heading) -> str:
     return f"{name} / {heading.unit}" if heading.unit else name
 
 
-def add_first_graph(draft: Draft, edit: FirstGraph) -> str:
-    """The second quantity against the first, and a line, where there is no graph yet; in words."""
-    along = next((q for q in draft["quantities"] if q["kind"] == "changed"), None)
-    up = next((q for q in draft["quantities"] if q["kind"] == "measured"), None)
-    if along is None or up is None or draft["graphs"] or has(draft["fits"], edit.fit):
+def add_first_graph(draft: Draft, run: str, edit: FirstGraph) -> str:
+    """The second quantity of a table against the first, and a line, where there is no graph of the table yet; in words."""
+    table = table_of(draft, run)
+    keys = {q["id"] for q in table}
+    if len(table) < 2 or any({g["x"], g["y"]} <= keys for g in draft["graphs"]) or has(draft["fits"], edit.fit):
         return ""
+    along, up = table[:2]
     draft.own("graphs").append({**GraphPart(x=along["id"], y=up["id"]).model_dump(), "title": "", "id": edit.graph})
     draft.own("fits").append({**FitChoice().model_dump(), "id": edit.fit, "graph": edit.graph})
     return f"a graph of {write_symbol(up['symbol'])} against {write_symbol(along['symbol'])}"
@@ -171,19 +197,24 @@ class ExchangeColumns(EditModel):
     """Make a measured quantity the changed one, and the changed one measured: columns and axes change places."""
 
     type: Literal["exchange_columns"] = "exchange_columns"
+    run: Key
     quantity: Key
 
 
 @kind(policy.own_plan)
 def exchange_columns(draft: Draft, edit: ExchangeColumns) -> str:
-    first = next((q for q in draft["quantities"] if q["kind"] == "changed"), None)
-    wanted = find(draft["quantities"], edit.quantity, "quantity")
-    if first is None or wanted["kind"] != "measured":
+    first = changed_in(draft, edit.run)
+    wanted = next((q for q in table_of(draft, edit.run) if q["id"] == edit.quantity), None)
+    if first is None or wanted is None or wanted is first:
         raise Problem(409, "gone", "There are no two columns here that could change places.")
     if wanted["repeats"] > 1:
         raise Problem(409, "repeats", f"{wanted['name']} has {wanted['repeats']} repeats; the first column is set once in each row.")
     for key, becomes in ((first["id"], "measured"), (wanted["id"], "changed")):
         draft.own("quantities", key)["kind"] = becomes
+    for run in draft["runs"]:
+        if run.get("headings") is not None and {first["id"], wanted["id"]} <= {*run["headings"]}:
+            swapped = {first["id"]: wanted["id"], wanted["id"]: first["id"]}
+            draft.own("runs", run["id"])["headings"] = [swapped.get(key, key) for key in run["headings"]]
     quantities = draft.own("quantities")
     here, there = (next(i for i, q in enumerate(quantities) if q["id"] == key) for key in (first["id"], wanted["id"]))
     quantities[here], quantities[there] = quantities[there], quantities[here]

@@ -167,7 +167,7 @@ class RemoveQuantity(EditModel):
 @kind(policy.own_quantity)
 def remove_quantity(draft: Draft, edit: RemoveQuantity) -> str:
     quantity = find(draft["quantities"], edit.quantity, "quantity")
-    if quantity["kind"] == "changed":
+    if quantity["kind"] == "changed" and not draft.get("freedoms", {}).get("plan"):
         raise Problem(409, "last", "The changed quantity cannot be removed: every setting is a value of it.")
     if any(edit.quantity in (g["x"], g["y"], *g.get("also", ())) for g in draft["graphs"]):
         raise Problem(409, "in_use", f"{quantity['name']} is on a graph. Put another quantity on its axis first.")
@@ -178,9 +178,18 @@ def remove_quantity(draft: Draft, edit: RemoveQuantity) -> str:
         raise Problem(409, "in_use", f"The finding {used['name']} uses {quantity['name']}. Change or remove that first.")
     draft.own("quantities").remove(quantity)
     for run in draft["runs"]:
+        if edit.quantity in (run.get("headings") or ()):
+            draft.own("runs", run["id"])["headings"].remove(edit.quantity)
         for row in run["settings"]:
             if edit.quantity in row["readings"]:
                 own_setting(draft, run["id"], row["id"])["readings"].pop(edit.quantity)
+    if quantity["kind"] == "changed" and not any(q["kind"] == "changed" for q in draft["quantities"]):
+        # what stands next is what is set from now on
+        following = next((q for q in draft["quantities"] if q["kind"] == "measured"), None)
+        if following is not None and following["repeats"] > 1:
+            raise Problem(409, "repeats", f"{following['name']} would be the first column, but has repeats. Swap another one there first.")
+        if following is not None:
+            draft.own("quantities", following["id"])["kind"] = "changed"
     return f"removed {quantity['name']} ({write_symbol(quantity['symbol'])}) with its readings"
 
 

@@ -14,7 +14,7 @@ from hobrel.core.readings.parsing import parse_reading
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel, Key, ReadingText, Reason, Repeat, SettingIn
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, count, find, find_setting, has, name_setting, settings_of, trim, write_symbol
+from hobrel.labbooks.places import Document, changed_in, count, find, find_setting, has, name_setting, settings_of, trim, write_symbol
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
@@ -156,12 +156,12 @@ class SetAsideFrom(EditModel):
 @kind(policy.left_to_the_bench)
 def set_aside_from(draft: Draft, edit: SetAsideFrom) -> str:
     """Those that are set aside already keep their own reason."""
-    limit = _changed_value(draft, find_setting(draft, edit.run, edit.setting))
+    limit = _changed_value(draft, edit.run, find_setting(draft, edit.run, edit.setting))
     if limit is None:
         raise Problem(422, "bad_number", "This setting has no value of the changed quantity yet, so there is no “from here on”.")
     name, left_out = name_setting(draft, edit.run, edit.setting), 0
     for row in settings_of(draft, edit.run):
-        value = _changed_value(draft, row)
+        value = _changed_value(draft, edit.run, row)
         if value is not None and value >= limit and row["set_aside"] is None:
             draft.own("runs", edit.run, "settings", row["id"])["set_aside"] = edit.reason
             left_out += 1
@@ -170,9 +170,9 @@ def set_aside_from(draft: Draft, edit: SetAsideFrom) -> str:
     return f"set aside {count(left_out, 'setting')} from {name} on: {edit.reason}"
 
 
-def _changed_value(document: Document, row: Document) -> float | None:
+def _changed_value(document: Document, run: str, row: Document) -> float | None:
     """The changed quantity at a setting, as a number; None where it is blank or no number."""
-    changed = next((q for q in document["quantities"] if q["kind"] == "changed"), None)
+    changed = changed_in(document, run)
     readings = row["readings"].get(changed["id"], []) if changed else []
     if not changed or not readings or readings[0] is None:
         return None

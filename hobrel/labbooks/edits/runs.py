@@ -71,18 +71,28 @@ def _add_new(draft: Draft, edit: WithHeadings) -> None:
             heading = read_heading(one.text, [q["symbol"] for q in draft["quantities"]])
         except CoreError as trouble:
             raise Problem(422, trouble.code, trouble.message) from trouble
-        add_headed(draft, one.quantity, heading, one.repeats)
-    if edit.first is not None:
-        add_first_graph(draft, edit.first)
+        add_headed(draft, one.quantity, heading, one.repeats, first=not any(q["kind"] == "changed" for q in draft["quantities"]))
+
+
+def _head(draft: Draft, edit: WithHeadings, run: str, settings: list[SettingIn]) -> None:
+    """In a lab book of several tables, give one that was brought in the headings of what it holds; and draw what is new."""
+    if any(r.get("headings") is not None for r in draft["runs"]):
+        held = {key for s in settings for key in s.readings} | {*(edit.log.units if edit.log else ())}
+        draft.own("runs", run)["headings"] = [q["id"] for q in draft["quantities"] if q["id"] in held]
+    if edit.new and edit.first is not None:
+        add_first_graph(draft, run, edit.first)
 
 
 class AddRun(WithHeadings):
-    """Add a run; `settings` bring one back, or bring readings in; `log` those of a logger."""
+    """Add a run; `settings` bring one back, or bring readings in; `log` those of a logger. With `headings` it is a table of its own, which
+    holds these quantities, or none so far.
+    """
 
     type: Literal["add_run"] = "add_run"
     run: Key
     name: Name
     settings: Settings | None = None
+    headings: Annotated[list[Key], Field(max_length=MOST_QUANTITIES)] | None = None
 
 
 @kind(policy.left_to_the_bench)
@@ -96,6 +106,12 @@ def add_run(draft: Draft, edit: AddRun) -> str:
     _add_new(draft, edit)
     run = {"id": edit.run, "name": edit.name, "settings": _written(edit.settings or []), "log": _written_log(edit.log)}
     draft.own("runs").append(run)
+    if edit.headings is not None:
+        policy.own_plan(draft, edit)
+        _part_tables(draft)
+        draft.own("runs", edit.run)["headings"] = edit.headings
+    elif edit.settings or edit.log:
+        _head(draft, edit, edit.run, edit.settings or [])
     return f"added the run {edit.name}" + (f" with {_say_size(run)}" if edit.settings or edit.log else "")
 
 
@@ -143,6 +159,7 @@ def fill_run(draft: Draft, edit: FillRun) -> str:
     _add_new(draft, edit)
     run = draft.own("runs", edit.run)
     run.update(settings=_written(edit.settings), log=_written_log(edit.log))
+    _head(draft, edit, edit.run, edit.settings)
     return f"{run['name']}: {edit.words or f'put {_say_size(run)} in place of {size}'}"
 
 
@@ -177,6 +194,13 @@ def set_aside_rows(draft: Draft, edit: SetAsideRows) -> str:
     log["aside"] = sorted(kept, key=lambda part: part["first"])
     rows = f"rows {first + 1} to {last + 1} of {run['name']}"
     return f"set aside {rows}: {edit.reason}" if edit.reason else f"brought back {rows}"
+
+
+def _part_tables(draft: Draft) -> None:
+    """From now on each run says what its table holds: those that there are hold all quantities that are read."""
+    for run in draft["runs"]:
+        if run.get("headings") is None:
+            draft.own("runs", run["id"])["headings"] = [q["id"] for q in draft["quantities"] if q["kind"] in ("changed", "measured")]
 
 
 def _written_log(log: LogIn | None) -> dict[str, Any] | None:

@@ -79,7 +79,8 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
         <p className="notice">{result?.trouble?.message}</p>
       </>
     );
-  const series = `${fit.run || run}:${fit.y || graph.y}`;
+  // of one among several tables, which need not be the one that is looked at
+  const series = figure.series.find((s) => s.key === `${fit.run || run}:${fit.y || graph.y}`)?.key ?? figure.series[0]?.key ?? '';
   // in a formula of one's own x is called what it is, where formulas can
   const xSymbol = quantities.find((q) => q.id === graph.x)?.symbol ?? '';
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';

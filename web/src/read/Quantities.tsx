@@ -10,7 +10,7 @@ import { QuantityForm } from './QuantityForm';
 const KIND = { changed: 'changed', measured: 'measured', constant: 'measured once', derived: 'derived' } as const;
 
 export function Quantities({ onClose }: { onClose: () => void }) {
-  const { state, analysis, quantities } = useBook(({ state, analysis, quantities }) => ({ state, analysis, quantities }));
+  const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
   const store = useBookStore();
   const [editing, setEditing] = useState<string | null>(null);
   const columns = analysis.runs[0]?.columns ?? [];
@@ -61,7 +61,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
                         <Button
                           size="small"
                           type="text"
-                          onClick={() => store.edit({ type: 'exchange_columns', quantity: q.id }, `${q.name} is the first column now.`)}
+                          onClick={() => store.edit({ type: 'exchange_columns', run, quantity: q.id }, `${q.name} is the first column now.`)}
                         >
                           Swap with the first
                         </Button>

@@ -30,9 +30,13 @@ export function Read() {
     setText(pasted);
     setSheet('bring');
   };
-  const columns = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
   const shown = state.document.runs.find((r) => r.id === run);
   const other = state.document.runs.find((r) => r.id === beside && r.id !== run);
+  const columnsOf = (r: Schemas['Run'] | undefined) => {
+    const read = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
+    return r?.headings ? r.headings.flatMap((id) => read.find((q) => q.id === id) ?? []) : read;
+  };
+  const columns = columnsOf(shown);
   const bare = columns.length === 0;
   if (!shown || (bare && !(state.can_edit && state.document.freedoms.plan)))
     return <p className="notice">{state.owner ? 'There is no heading in this table yet.' : 'The plan of this practical has nothing to measure yet.'}</p>;
@@ -40,7 +44,7 @@ export function Read() {
     r.log ? (
       <LogTable key={r.id} run={r.id} editable={state.can_edit} />
     ) : (
-      <RuledTable key={r.id} run={r.id} columns={columns} direction={direction} editable={state.can_edit} onBring={bring} />
+      <RuledTable key={r.id} run={r.id} columns={columnsOf(r)} direction={direction} editable={state.can_edit} onBring={bring} />
     );
   return (
     <>

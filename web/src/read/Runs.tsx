@@ -9,7 +9,7 @@ const newRun = () => newId('r');
 export function Runs({ beside, onBeside, children }: { beside: string; onBeside: (run: string) => void; children: ReactNode }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const store = useBookStore();
-  const [naming, setNaming] = useState<'add' | 'rename' | null>(null);
+  const [naming, setNaming] = useState<'add' | 'table' | 'rename' | null>(null);
   const runs = state.run_order.map((id) => state.document.runs.find((r) => r.id === id)).filter((r) => r !== undefined);
   const current = runs.find((r) => r.id === run);
   if (!current) return null;
@@ -17,7 +17,8 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
     if (naming === 'rename') store.edit({ type: 'rename_run', run: current.id, name: text });
     else {
       const id = newRun();
-      store.edit({ type: 'add_run', run: id, name: text, settings: null });
+      // fresh readings stand under the same headings; another table has none yet
+      store.edit({ type: 'add_run', run: id, name: text, settings: null, headings: naming === 'table' ? [] : (current.headings ?? null) });
       void store.whenSaved().then(() => store.chooseRun(id));
     }
     setNaming(null);
@@ -43,10 +44,15 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
               + fresh readings
             </button>
           )}
+          {state.can_edit && state.document.freedoms.plan && (
+            <button type="button" className="run-add" onClick={() => setNaming('table')} title="With other headings, and a graph of its own">
+              + another table
+            </button>
+          )}
         </div>
         {children}
       </div>
-      {naming && <RunName key={naming} rename={naming === 'rename' ? current.name : ''} onDone={name} onLeave={() => setNaming(null)} />}
+      {naming && <RunName key={naming} {...NAMING[naming]} start={naming === 'rename' ? current.name : ''} onDone={name} onLeave={() => setNaming(null)} />}
       {!naming && (state.can_edit || runs.length > 1) && (
         <div className="row run-acts">
           {state.can_edit && (
@@ -87,8 +93,23 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
   );
 }
 
-function RunName({ rename, onDone, onLeave }: { rename: string; onDone: (name: string) => void; onLeave: () => void }) {
-  const [text, setText] = useState(rename);
+const NAMING = {
+  rename: { words: 'The run is called', hint: '', act: 'Rename' },
+  add: { words: 'Fresh readings, taken under', hint: 'the condition: a wet strip, the second day …', act: 'Add' },
+  table: { words: 'Another table, of', hint: 'what it is about: cooling, the second part …', act: 'Add' },
+};
+
+interface NameProps {
+  words: string;
+  hint: string;
+  act: string;
+  start: string;
+  onDone: (name: string) => void;
+  onLeave: () => void;
+}
+
+function RunName({ words, hint, act, start, onDone, onLeave }: NameProps) {
+  const [text, setText] = useState(start);
   return (
     <form
       className="row run-naming"
@@ -100,17 +121,10 @@ function RunName({ rename, onDone, onLeave }: { rename: string; onDone: (name: s
         if (e.key === 'Escape') onLeave();
       }}
     >
-      <label htmlFor="run-name">{rename ? 'The run is called' : 'Fresh readings, taken under'}</label>
-      <Input
-        id="run-name"
-        autoFocus
-        value={text}
-        maxLength={80}
-        placeholder="the condition: a wet strip, the second day …"
-        onChange={(e) => setText(e.target.value)}
-      />
+      <label htmlFor="run-name">{words}</label>
+      <Input id="run-name" autoFocus value={text} maxLength={80} placeholder={hint} onChange={(e) => setText(e.target.value)} />
       <Button type="primary" htmlType="submit" disabled={!text.trim()}>
-        {rename ? 'Rename' : 'Add'}
+        {act}
       </Button>
       <Button onClick={onLeave}>Leave it</Button>
     </form>

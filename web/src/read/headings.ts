@@ -11,10 +11,10 @@ export interface HeadingDraft {
 }
 
 /** What is typed into headings and not in the lab book yet, newest last; one for each quantity. */
-export function headingDrafts(waiting: readonly Waiting[], refused: readonly QueueRow[]): HeadingDraft[] {
+export function headingDrafts(run: string, waiting: readonly Waiting[], refused: readonly QueueRow[]): HeadingDraft[] {
   const found = new Map<string, HeadingDraft>();
   for (const { id, edit } of waiting)
-    if (edit.type === 'write_heading')
+    if (edit.type === 'write_heading' && edit.run === run)
       found.set(edit.quantity, { quantity: edit.quantity, text: edit.text, trouble: refused.find((r) => r.id === id)?.words ?? '' });
   return [...found.values()];
 }

@@ -33,7 +33,7 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
   const [asked, setAsked] = useState(false);
   const awaited = useRef<{ quantity: string; column: number } | null>(null);
   const free = editable && plan;
-  const drafts = useMemo(() => (free ? headingDrafts(waiting, refused) : []), [free, refused, waiting]);
+  const drafts = useMemo(() => (free ? headingDrafts(run, waiting, refused) : []), [free, refused, run, waiting]);
   const newDrafts = useMemo(() => drafts.filter((d) => !columns.some((q) => q.id === d.quantity)), [columns, drafts]);
   const there = columns.length + newDrafts.length;
   return {
@@ -46,7 +46,7 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
     write: (text, quantity, onward) => {
       const key = quantity ?? newId('q');
       const known = columns.find((q) => q.id === key);
-      store.edit({ type: 'write_heading', quantity: key, text, was: known ? headingOf(known) : '', graph: newId('g'), fit: newId('f') });
+      store.edit({ type: 'write_heading', run, quantity: key, text, was: known ? headingOf(known) : '', graph: newId('g'), fit: newId('f') });
       setAsked(false);
       const made = columns.length + newDrafts.filter((d) => d.quantity !== key).length + 1;
       // from the second heading on its readings are what is typed next; two new ones begin at the first

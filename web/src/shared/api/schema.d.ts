@@ -1749,10 +1749,13 @@ export interface components {
         };
         /**
          * AddRun
-         * @description Add a run; `settings` bring one back, or bring readings in; `log` those of a logger.
+         * @description Add a run; `settings` bring one back, or bring readings in; `log` those of a logger. With `headings` it is a table of its own, which
+         *     holds these quantities, or none so far.
          */
         AddRun: {
             first?: components["schemas"]["FirstGraph"] | null;
+            /** Headings */
+            headings?: string[] | null;
             log?: components["schemas"]["LogIn"] | null;
             /** Name */
             name: string;
@@ -2880,6 +2883,8 @@ export interface components {
         ExchangeColumns: {
             /** Quantity */
             quantity: string;
+            /** Run */
+            run: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5095,8 +5100,12 @@ export interface components {
         /**
          * Run
          * @description One set of readings taken under one condition: settings that were written down, or a log.
+         *
+         *     `headings` are the quantities that its table holds, the one that is set first; None where it holds all of the lab book's.
          */
         Run: {
+            /** Headings */
+            headings?: string[] | null;
             /** Id */
             id: string;
             log?: components["schemas"]["Log"] | null;
@@ -5814,7 +5823,7 @@ export interface components {
         };
         /**
          * WriteHeading
-         * @description Make a quantity by typing its heading, or change one of the bench's own; `was` is the heading that it replaces.
+         * @description Make a quantity by typing its heading in the table of a run, or change one of one's own; `was` is the heading that it replaces.
          */
         WriteHeading: {
             /** Fit */
@@ -5823,6 +5832,8 @@ export interface components {
             graph: string;
             /** Quantity */
             quantity: string;
+            /** Run */
+            run: string;
             /** Text */
             text: string;
             /**
