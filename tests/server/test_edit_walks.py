@@ -13,6 +13,7 @@ from pydantic import ValidationError
 
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from hobrel.labbooks.edits.headings import write_heading_text
 from hobrel.labbooks.edits.kinds import edit_adapter
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_patches, find_reference, invert
 from hobrel.labbooks.edits.registry import KINDS, apply_edit
@@ -51,6 +52,7 @@ CONTENT = st.fixed_dictionaries(
     {"name": st.just("middle"), "symbol": st.sampled_from(["w", "T"]), "formula": st.just("y_1"), "uses": USES},
     optional={"compare": st.sampled_from([[], ["E"]])},
 )
+FIRST_GRAPH = {"graph": st.sampled_from(["g9", "g8"]), "fit": st.sampled_from(["f2", "f8"])}
 LONG = "t_10" + " + t_10" * 56
 """A formula that has just room, until its symbol becomes longer."""
 # what each kind of edit may hold; `becomes` is given its `was` from the document, as the page does
@@ -129,10 +131,25 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
     },
     "remove_finding": {"finding": st.sampled_from(["E", "own"])},
     "write_rounding": {"finding": st.sampled_from(["E", "own"]), "text": st.sampled_from(["", "12.5 ± 0.3 GPa"])},
-    "add_run": {"run": RUNS, "name": st.sampled_from(["Fresh", "Again"]), "settings": st.one_of(st.none(), ROWS)},
+    "add_run": {
+        "run": RUNS, "name": st.sampled_from(["Fresh", "Again"]), "settings": st.one_of(st.none(), ROWS),
+        "headings": st.sampled_from([None, None, [], ["L", "t10"]]),
+    },
     "remove_run": {"run": RUNS},
     "rename_run": {"run": RUNS, "name": st.sampled_from(["Fresh", "Wet strip"])},
     "fill_run": {"run": RUNS, "settings": ROWS},
+    "write_heading": {
+        "run": RUNS, "quantity": st.sampled_from(["h", "x1", "x2", "t10"]), **FIRST_GRAPH,
+        "text": st.sampled_from(["h / mm", "sag s in mm", "x (cm)", "t_10 / s", "4", "w / wobbles"]),
+    },
+    "paste_table": {
+        "run": RUNS, **FIRST_GRAPH, "headings": st.sampled_from([["q (s)", "x / m"], ["a", "±a", "b1", "b2"], ["L / m", "y"]]),
+        "rows": st.sampled_from([[["1", "2"], ["", "3", "4"]], [["0.5", "0.1", "7", "8"]]]),
+    },
+    "exchange_columns": {"run": RUNS, "quantity": QUANTITIES},
+    "describe_book": {
+        "becomes": st.fixed_dictionaries({}, optional={"title": st.just("Bending"), "relation": st.sampled_from(["", "T = k L"])}),
+    },
     "set_aside_rows": {"run": RUNS, "first": st.integers(0, 12), "last": st.integers(0, 12), "reason": REASONS},
 }  # fmt: skip
 SINGLE = {name: st.fixed_dictionaries({"type": st.just(name), **parts}) for name, parts in KINDS_TRIED.items()}
@@ -144,6 +161,8 @@ EDITS = st.one_of(SINGLE["set_reading"], SINGLE["set_reading"], *SINGLE.values()
 def start() -> dict[str, Any]:
     document = write_lab_book(write_bench(make_plan(), Story((0.3, 0.4, 0.5)), random.Random(6)))
     log = {"kept": "0" * 64, "rows": 10, "units": {"L": "cm"}, "aside": [{"first": 2, "last": 5, "reason": "warming up"}]}
+    # nothing of it is a plan's, so that every kind can be made
+    document["freedoms"]["plan"] = True
     document["runs"].append({"id": "log", "name": "Logged", "settings": [], "log": log})
     return document
 
@@ -172,6 +191,11 @@ def seen(document: dict[str, Any], edit: dict[str, Any]) -> dict[str, Any]:
                 {"place_graph": "graph", "place_fit": "fit", "change_quantity": "quantity", "change_finding": "finding"}[edit["type"]]
             ]
             return placing(document, edit["type"], key, edit.get("readings", ""), **edit["becomes"])
+        case "write_heading":
+            known = next((q for q in document["quantities"] if q["id"] == edit["quantity"]), None)
+            return edit | {"was": write_heading_text(known) if known else ""}
+        case "describe_book":
+            return edit | {"was": {name: document[name] for name in edit["becomes"]}}
         case "batch":
             return edit | {"edits": [seen(document, single) for single in edit["edits"]]}
     return edit

@@ -20,8 +20,8 @@ _PLUS_MINUS = re.compile(r"^(?:±|\+/-|\+-)\s*(?P<of>.*)$")
 _UNCERTAINTY = re.compile(
     r"^(?:u\s*\((?P<u>[^()]+)\)|(?:uncertainty|error)\s+(?:of|in)\s+(?P<words>.+)|(?P<before>\S.*?)\s*(?:±|\+/-))$", re.IGNORECASE
 )
-_SYMBOL = re.compile(r"^(?:[^\W\d_]|" + "|".join(GREEK_LETTERS) + r")(?:_?[0-9]{1,2}|_[^\W_]{1,8}|[₀-₉]{1,2})?$")
-_NAME_OF_EXPRESSION = re.compile(r"^[A-Za-z][A-Za-z0-9]{0,7}$")
+_SYMBOL = re.compile(r"^(?:[A-Za-z]|" + "|".join(GREEK_LETTERS) + r")(?:_?[0-9]{1,2}|_[A-Za-z0-9]{1,8}|[₀-₉]{1,2})?$")
+_NAME_OF_EXPRESSION = re.compile(r"^(?=.{1,8}$)[A-Za-z]+[0-9]*$")
 _NUMBERED = re.compile(r"^(?P<base>.*?\D)[\s_#]*(?P<number>[1-9]\d?)$")
 _SUBSCRIPTS = str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 _RESERVED = {"pi", "gradient", "intercept", *FUNCTIONS}
