@@ -185,3 +185,38 @@ class Propagation(unittest.TestCase):
             evaluate(read_formula("x/y", values), values)
         self.assertEqual(caught.exception.fields["rows"], [20_000])
         self.assertIn("setting 20001", caught.exception.message)
+
+
+class SignsAndShapes(unittest.TestCase):
+    """What changes with a single sign, factor or shape."""
+
+    def test_the_size_of_a_negative_number_goes_the_other_way(self) -> None:
+        x = measured(Source("x", "x", np.asarray(0.5), Unit()), np.asarray(-3.0))
+        found = evaluate(read_formula("abs(x) + x", ["x"]), {"x": x})
+        self.assertEqual((float(found.value), float(combine_quadrature(found))), (0.0, 0.0))
+        self.assertEqual(float(combine_quadrature(evaluate(read_formula("abs(x)", ["x"]), {"x": x}))), 0.5)
+
+    def test_what_cannot_be_taken_away_is_told_from_what_cannot_be_added(self) -> None:
+        values = {s: measured(Source(s, s, np.asarray(0.1), parse_unit(u)), np.asarray(2.0)) for s, u in (("x", "m"), ("t", "s"))}
+        for formula, words in (("x + t", "s cannot be added to m"), ("x - t", "s cannot be subtracted from m")):
+            with self.subTest(formula), self.assertRaises(CoreError) as trouble:
+                evaluate(read_formula(formula, values), values)
+            self.assertIn(words, trouble.exception.message)
+
+    def test_an_exponent_that_is_a_column_is_judged_by_its_largest(self) -> None:
+        rows = np.array([1.0, 2.0, 101.0])
+        exponent = exact(rows)
+        with self.assertRaises(CoreError) as trouble:
+            evaluate(read_formula("2^n", ["n"]), {"n": exponent})
+        self.assertEqual(trouble.exception.code, "outside_domain")
+        found = evaluate(read_formula("2^n", ["n"]), {"n": exact(rows[:2])})
+        self.assertEqual(found.value.tolist(), [2.0, 4.0])
+
+    def test_columns_of_no_uncertainty_are_not_written_over(self) -> None:
+        x, one = np.arange(4.0), np.array([7.0])
+        values = {"x": exact(x), "k": exact(np.asarray(3.0)), "z": exact(one)}
+        found = evaluate(read_formula("(x + 1) + (x + 1) k", values), values)
+        self.assertEqual(found.value.tolist(), [4.0, 8.0, 12.0, 16.0])
+        self.assertEqual(x.tolist(), [0.0, 1.0, 2.0, 3.0])
+        # a longer column is not written into a shorter one
+        self.assertEqual(evaluate(read_formula("(z + 1) + x", values), values).value.tolist(), [8.0, 9.0, 10.0, 11.0])

@@ -10,12 +10,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 
-from hobrel.core.document.lab_book import AsideRows, LabBook, Log, Quantity, Run, read_lab_book, write_lab_book
+from hobrel.core.document.lab_book import AsideRows, Convention, LabBook, Log, Quantity, Run, read_lab_book, write_lab_book
+from hobrel.core.pipeline.columns import uncertainty_at
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.rows import look_at_rows
 from hobrel.core.presentation.thinning import thin_points, thin_signs
 from hobrel.core.presentation.working import explain
+from hobrel.core.presentation.working_parts import readings_at
+from hobrel.core.readings.instruments import Instrument
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.sentences import told
 from tests.builders import STOPWATCH, lab_book
@@ -56,6 +59,25 @@ class Logs(TestCase):
         rows = look_at_rows(compute(kept), "run1", 2, 2)
         self.assertEqual([c.texts for c in rows.columns], [("0.300", "0.400"), ("3.60", "4.81"), ("12.96", "23.14")])
         self.assertEqual(rows.columns[2].us, ("0.07", "0.10"))
+
+    def test_a_quantity_that_was_not_logged_is_blank_beside_those_that_were(self) -> None:
+        kept = logged(ROWS)
+        bare = replace(kept.runs[0], log=replace(kept.runs[0].log, columns={"x": tuple(x for x, _ in ROWS)}))  # type: ignore[type-var]
+        columns = compute(replace(kept, runs=(bare,))).columns["run1"].columns
+        y, x = columns["y"].traced, columns["x"].traced
+        assert y is not None and x is not None
+        self.assertEqual((y.value.size, int(np.count_nonzero(np.isfinite(y.value)))), (len(ROWS), 0))
+        self.assertEqual(float(x.value[0]), 0.1)
+
+    def test_a_reading_of_a_log_is_no_reading_set_aside(self) -> None:
+        columns = compute(logged(ROWS)).columns["run1"]
+        found = readings_at(columns, [columns.columns["y"]], 2)
+        self.assertEqual([(r.setting, r.text, r.set_aside) for r in found], [("row2", ROWS[2][1][0], False)])
+
+    def test_what_is_read_from_no_instrument_has_no_uncertainty_of_one(self) -> None:
+        bare = Quantity("y", "measured", "time", "y", "s")
+        self.assertEqual(uncertainty_at(bare, Convention(), 3.0), 0.0)
+        self.assertEqual(uncertainty_at(replace(bare, instrument=Instrument("clock", "display", "0.01")), Convention(), 3.0), 0.01)
 
     def test_looking_beyond_the_end_gives_what_there_is(self) -> None:
         computation = compute(logged(ROWS, (AsideRows(7, 7, "late"),)))

@@ -164,3 +164,17 @@ class ResultsComeIn(TestCase):
     def test_a_convention_without_settings_is_what_it_was(self) -> None:
         done = analyse(replace(book("°C", ("45.0",), derived("T", "K")), convention=Convention()))
         self.assertEqual(done.runs[0].columns[1].cells[0].value_text, "318.2")
+
+
+class Fahrenheit(TestCase):
+    def test_its_zero_is_that_of_the_definition(self) -> None:
+        """32 °F is the ice point, 273.15 K (NIST SP 811, appendix B.8: T/K = (t/°F + 459.67)/1.8)."""
+        for text, kelvins in (("32", 273.15), ("212", 373.15), ("-459.67", 0.0)):
+            with self.subTest(text):
+                value, unit = first(book("°F", (text,), derived("1 T")))
+                self.assertEqual(unit, "K")
+                self.assertAlmostEqual(value, kelvins, places=9)
+
+    def test_shared_out_by_nothing_it_stands_for_its_kelvins(self) -> None:
+        value, unit = first(book("°C", ("20",), derived("0 T")))
+        self.assertEqual((value, unit), (0.0, "K"))
