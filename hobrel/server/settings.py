@@ -140,5 +140,10 @@ LOGGING = {
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     # a refusal is an answer, not an event worth a line
-    "loggers": {"django.request": {"level": "ERROR"}, "django.security.csrf": {"level": "ERROR"}},
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "django.security.csrf": {"level": "ERROR"},
+        # whoever looks through a network asks for names that are not ours
+        "django.security.DisallowedHost": {"level": "CRITICAL"},
+    },
 }
