@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import datetime
+import re
 from dataclasses import dataclass
 from typing import Literal
 
@@ -85,11 +86,16 @@ def build_report(opened: OpenBook, frame: ReportFrame, pictures: Literal["inside
     blocks += _set_aside(matter)
     blocks += _own_text(matter, "discussion", "Discussion")
     blocks += _own_text(matter, "conclusion", "Conclusion")
-    return ReportDocument(f"{book.title} – bench {frame.bench}" if frame.bench else book.title, p.document(blocks), figures)
+    return ReportDocument(" – ".join(x for x in (book.title, name_bench(frame.bench, "bench")) if x), p.document(blocks), figures)
+
+
+def name_bench(name: str, start: str) -> str:
+    """A bench as it is called in a sentence: “bench Knot”, but “Bench 2” where that is its name; empty for none."""
+    return name if not name or re.match(r"(bench|table|group|team)\b", name, re.IGNORECASE) else f"{start} {name}"
 
 
 def _heading_line(matter: ReportMatter) -> p.Block:
-    who = ": ".join(x for x in (f"Bench {matter.frame.bench}" if matter.frame.bench else "", ", ".join(matter.frame.names)) if x)
+    who = ": ".join(x for x in (name_bench(matter.frame.bench, "Bench"), ", ".join(matter.frame.names)) if x)
     where = ", ".join(x for x in (matter.frame.school, matter.frame.class_name) if x)
     return p.paragraph([p.emphasis(p.text(f"{who}\n{where} · {matter.frame.day.day} {matter.frame.day:%B %Y}"))])
 

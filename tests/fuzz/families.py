@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from hobrel.core.errors import CoreError
 from hobrel.server.problems import Problem
-from tests.fuzz import asking, sending, typing
+from tests.fuzz import asking, beginning, sending, typing
 from tests.fuzz.cases import Case, Tally, try_cases
 
 FAMILIES: dict[str, tuple[Callable[[random.Random, int], Iterator[Case]], tuple[type[Exception], ...]]] = {
@@ -17,6 +17,7 @@ FAMILIES: dict[str, tuple[Callable[[random.Random, int], Iterator[Case]], tuple[
     "questions": (asking.cases, ()),
     "pools": (asking.pools, ()),
     "edits": (sending.edits, (Problem, CoreError, ValidationError)),
+    "beginnings": (beginning.beginnings, ()),
     "documents": (sending.documents, (CoreError,)),
     "files": (sending.files, (Problem, CoreError)),
     "jobs": (sending.jobs, ()),

@@ -7,6 +7,7 @@ import { type Me, type StageName, client, get } from '@/shared/api/client';
 import { BookProvider, HistoryContext, useBook, useBookStore } from '@/shared/book/context';
 import { BookStore, runKey } from '@/shared/book/store';
 import { Bar } from '@/shared/ui/Bar';
+import { benchName } from '@/shared/ui/benchName';
 import { WorkingContext } from '@/shared/ui/Number';
 import { Sheet } from '@/shared/ui/Sheet';
 import { useArrival } from '@/shared/ui/useArrival';
@@ -103,7 +104,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
                 </>
               ) : (
                 <>
-                  {state.class_name} · <b>{state.document.title}</b> · bench <b>{state.bench}</b>
+                  {state.class_name} · <b>{state.document.title}</b> · <b>{benchName(state.bench, 'bench')}</b>
                 </>
               )
             }

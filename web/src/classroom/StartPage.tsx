@@ -8,6 +8,7 @@ import { TextField, TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { MiniTrail } from '@/shared/ui/MiniTrail';
+import { benchName } from '@/shared/ui/benchName';
 import { told } from '@/shared/ui/told';
 import { useArrival } from '@/shared/ui/useArrival';
 import { OwnBooks } from './OwnBooks';
@@ -136,9 +137,7 @@ function ClassSection({ me, schoolClass: c }: { me: Me; schoolClass: ClassOut })
       <div className="row spread">
         <div>
           <h1>{c.name}</h1>
-          <p className="quiet">
-            {c.school} · {c.year}
-          </p>
+          <p className="quiet">{[c.school, c.year].filter(Boolean).join(' · ')}</p>
         </div>
         {me.role === 'teacher' && (
           <div className="row">
@@ -252,7 +251,7 @@ function OwnPractical({ practical: p }: { practical: PracticalOut }) {
           <MiniTrail stages={own.stages} />
           {own.trouble.length > 0 ? <span className="quiet">{told(own.trouble)}</span> : <span className="mono">{own.finding || 'no finding yet'}</span>}
           <span className="quiet">
-            Bench {own.bench}: {own.names.join(', ')}
+            {benchName(own.bench, 'Bench')}: {own.names.join(', ')}
           </span>
           {own.open_remarks > 0 && <span className="tag">{own.open_remarks === 1 ? '1 remark' : `${own.open_remarks} remarks`} from your teacher</span>}
         </div>

@@ -5,6 +5,7 @@ import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
 import { Rich } from '@/shared/ui/Rich';
+import { benchName } from '@/shared/ui/benchName';
 import { told } from '@/shared/ui/told';
 import { HandIn } from './HandIn';
 import './report.css';
@@ -20,7 +21,7 @@ export function Report() {
       <article className="paper" aria-label="Report">
         <h1>{state.document.title}</h1>
         <p className="quiet">
-          {state.bench && `Bench ${state.bench}: `}
+          {state.bench && `${benchName(state.bench, 'Bench')}: `}
           {state.names.join(', ')}
           <br />
           {[state.school, state.class_name].filter(Boolean).join(', ')}

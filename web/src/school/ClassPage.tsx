@@ -179,7 +179,7 @@ function Slips({ people }: { people: ClassPeople }) {
     <section className="slips" aria-hidden>
       <h1>{people.name}</h1>
       <p>
-        Open <b>{window.location.origin}</b>, choose your name, and type the class code:
+        Open <b>{window.location.origin}</b> and type this class code. Then choose your name, and a PIN that only you know.
       </p>
       <p className="slips-code mono">{people.join_code}</p>
       <ul>
