@@ -11,9 +11,10 @@ from hobrel.classes.models import Person
 from hobrel.demo.tidewater import TEACHER_NAME, load_tidewater
 from hobrel.labbooks.models import Book
 from hobrel.plans.models import Practical
-from tests.browser.base import BrowserTest
+from tests.browser.base import BrowserTest, paste
 
 FROM_ELSEWHERE = "L (cm);t1;t2;t3;note\n30,0;3,77;3,71;3,70;ok\n35,0;4,70;4,62;4,75;\n40,0;5,71;5,80;5,75;wind\n45,0;6,82;6,90;6,79;\n"
+TYPED = "time t (s)\tdistance x / m\n0.2\t0.31\n0.4\t0.62\n0.6\t0.88\n0.8\t1.23\n1.0\t1.49\n1.2\t1.82\n"
 TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 
@@ -58,6 +59,11 @@ class Shots(BrowserTest):
                 prepare(page)
             self.shoot(page, stage, wait)
         ada = Person.objects.get(shown_name="Ada Wren")
+        own = self.page_of(ada)
+        own.get_by_role("button", name="New lab book").click()
+        paste(own, own.get_by_label("First heading: what you set"), TYPED)
+        expect(own.get_by_label("distance, setting 6, in m")).to_have_value("1.82")
+        self.shoot(own, "own", "table.ruled")
         flask, bolt = (Book.objects.get(practical__title=t, bench__name="Curlew") for t in ("Growth in a flask", "The warm bolt"))
         page = self.open_book(ada, "fit", flask)
         page.get_by_text("Where the points are steepest").click()

@@ -185,7 +185,12 @@ def add_first_graph(draft: Draft, run: str, edit: FirstGraph) -> str:
     """The second quantity of a table against the first, and a line, where there is no graph of the table yet; in words."""
     table = table_of(draft, run)
     keys = {q["id"] for q in table}
-    if len(table) < 2 or any({g["x"], g["y"]} <= keys for g in draft["graphs"]) or has(draft["fits"], edit.fit):
+    if (
+        len(table) < 2
+        or any({g["x"], g["y"]} <= keys for g in draft["graphs"])
+        or has(draft["fits"], edit.fit)
+        or has(draft["graphs"], edit.graph)
+    ):
         return ""
     along, up = table[:2]
     draft.own("graphs").append({**GraphPart(x=along["id"], y=up["id"]).model_dump(), "title": "", "id": edit.graph})
