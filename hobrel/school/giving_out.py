@@ -63,7 +63,7 @@ def move_practical(practical: Practical, day: date) -> Practical:
         409 ``begun`` where a bench has it open already and would lose sight of it; 422 ``bad_day``.
     """
     _check_day(day)
-    if day > local_now().date() and practical.books.filter(revision__gt=0).exists():
+    if day > local_now().date() and _has_begun(practical):
         raise Problem(409, "begun", "A bench has written in it already, so it cannot be hidden again. Close it to stop the writing.")
     practical.given_out = day
     with writing():
@@ -88,9 +88,14 @@ def take_back(practical: Practical) -> None:
         409 ``begun``.
     """
     with writing():
-        if practical.books.filter(revision__gt=0).exists():
+        if _has_begun(practical):
             raise Problem(409, "begun", "A bench has written in it already, so it stays. Close it to stop the writing.")
         Practical.objects.filter(pk=practical.pk).delete()
+
+
+def _has_begun(practical: Practical) -> bool:
+    """Whether a bench has written something, or a lab book was brought in with something in it."""
+    return any(book.revision > 0 or book.document != practical.document for book in practical.books.all())
 
 
 def _check_day(day: date) -> None:

@@ -339,6 +339,8 @@ class Giving(OwnBookTest):
         self.assertEqual(self.teacher.delete(f"/api/practicals/{practical['id']}").json()["code"], "begun")
         EditRecord.objects.filter(book=book).delete()
         Book.objects.filter(pk=book.pk).update(revision=0)
+        self.assertEqual(self.teacher.delete(f"/api/practicals/{practical['id']}").json()["code"], "begun", "it holds a setting")
+        Book.objects.filter(pk=book.pk).update(document=Practical.objects.get(pk=practical["id"]).document)
         self.assertEqual(self.teacher.delete(f"/api/practicals/{practical['id']}").status_code, 200)
         self.assertNotIn("Rolling marbles", self.seen(self.teacher))
 
