@@ -129,6 +129,16 @@ class Beginning(OwnBookTest):
         self.assertEqual(first, {"L": ["0.40 ± 0.01"], "T": ["1.20", "1.22"]})
         self.assertEqual(second, {"L": ["0.50"], "T": ["1.40"]})
 
+    def test_columns_without_a_heading_are_called_by_letters_and_none_is_left_out(self) -> None:
+        self.edit(table(["t (s)"], [["1", "2"], ["2", "4", "", "9"]]))
+        self.assertEqual([q[1:] for q in self.quantities()], [("time", "t", "s"), ("x", "x", ""), ("y", "y", "")])
+        settings = self.state()["document"]["runs"][0]["settings"]
+        self.assertEqual(sorted(r[0]["text"] for r in settings[1]["readings"].values()), ["2", "4", "9"])
+
+    def test_a_block_of_numbers_alone(self) -> None:
+        self.edit(table([""], [["1", "2"], ["2", "4"]]))
+        self.assertEqual([q[2] for q in self.quantities()], ["x", "y"])
+
     def test_a_block_is_not_pasted_over_what_stands_there(self) -> None:
         self.edit(heading("t / s"))
         self.assertEqual(self.edit(table(["a", "b"], [["1", "2"]])).json()["code"], "not_empty")

@@ -91,20 +91,29 @@ class PasteTable(FirstGraph):
 def paste_table(draft: Draft, edit: PasteTable) -> str:
     if any(row["readings"] for row in settings_of(draft, edit.run)) or table_of(draft, edit.run):
         raise Problem(409, "not_empty", "There is something in this table already. Bring the block in as a run of its own.")
-    if not any(text.strip() for text in edit.headings):
-        edit = edit.model_copy(update={"headings": [*_UNNAMED[: len(edit.headings)]]})
     try:
-        block = read_headings(edit.headings)
+        block = read_headings(_headings_of(edit))
     except CoreError as trouble:
         raise Problem(422, trouble.code, trouble.message) from trouble
     if not block.quantities:
-        raise Problem(422, "bad_heading", "None of these columns has a heading.")
+        raise Problem(422, "bad_heading", "There is nothing in these columns.")
     keys = [f"q{uuid.uuid4().hex[:8]}" for _ in block.quantities]
     keys = [put_heading(draft, edit.run, *each) for each in zip(keys, block.quantities, block.repeats, strict=True)]
     settings = [s for row in edit.rows if (s := _setting(row, block, keys))["readings"]]
     draft.own("runs", edit.run)["settings"] = settings
     add_first_graph(draft, edit.run, edit)
     return f"pasted a table: {', '.join(_say(h) for h in block.quantities)[:200]}, {count(len(settings), 'setting')}"
+
+
+def _headings_of(edit: PasteTable) -> list[str]:
+    """The headings of a block; a column that holds something and has none is called by a letter, so that nothing is left out."""
+    width = max(len(edit.headings), *(len(row) for row in edit.rows))
+    headings = [*edit.headings, *[""] * (width - len(edit.headings))]
+    letters = (letter for letter in _UNNAMED if letter not in {read for text in headings if (read := text.strip()[:1])})
+    for i, text in enumerate(headings):
+        if not text.strip(" #") and any(i < len(row) and row[i].strip() for row in edit.rows):
+            headings[i] = next(letters, f"column {i + 1}")
+    return headings
 
 
 def _setting(row: Sequence[str], block: HeadedBlock, keys: Sequence[str]) -> dict[str, Any]:

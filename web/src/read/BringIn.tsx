@@ -145,7 +145,10 @@ function Choices({
   const [sheet, setSheet] = useState(0);
   const found = look.sheets[sheet];
   const [choices, setChoices] = useState<Choice[]>(() => (found?.columns ?? []).map(startOf));
-  const [into, setInto] = useState<Into>('new');
+  // a table in which nothing stands yet is what is filled
+  const here = state.document.runs.find((r) => r.id === run);
+  const isBlank = here !== undefined && !here.log && here.settings.every((s) => Object.keys(s.readings ?? {}).length === 0);
+  const [into, setInto] = useState<Into>(isBlank ? 'replace' : 'new');
   const [name, setName] = useState('');
   const [every, setEvery] = useState(1);
   const [logged, setLogged] = useState((found?.rows ?? 0) > LIKELY_LOGGED);
@@ -277,7 +280,7 @@ function Choices({
           A logger’s rows are kept as they are: they are looked at, drawn and fitted, and stretches can be set aside, but single values are not edited.
         </p>
       )}
-      {into === 'replace' && <p className="quiet">What the run holds now stays in the history, and one undo brings it back.</p>}
+      {into === 'replace' && !isBlank && <p className="quiet">What the run holds now stays in the history, and one undo brings it back.</p>}
     </div>
   );
 }

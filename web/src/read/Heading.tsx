@@ -8,6 +8,7 @@ import { type HeadingDraft, headingOf } from './headings';
 export function Heading({
   quantity: q,
   result,
+  width,
   draft,
   repeatsFree,
   onRepeats,
@@ -15,6 +16,8 @@ export function Heading({
 }: {
   quantity: Quantity;
   result: ColumnResult | undefined;
+  /** What its readings need, where that is more than usual. */
+  width: number | undefined;
   /** What was typed into it and is not kept yet. */
   draft: HeadingDraft | undefined;
   repeatsFree: boolean;
@@ -35,7 +38,7 @@ export function Heading({
   const refused = draft?.trouble ?? '';
   return (
     <>
-      <th colSpan={q.repeats} scope="colgroup" className="ruled-heading">
+      <th colSpan={q.repeats} scope="colgroup" className="ruled-heading" style={width ? { minWidth: width } : undefined}>
         {onRewrite && (writing || refused) ? (
           <HeadingInput
             label={`Heading of ${q.name}`}

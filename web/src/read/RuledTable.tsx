@@ -14,12 +14,13 @@ import { NewHeadings } from './NewHeadings';
 import type { Place } from './ReadingCell';
 import { type CellActs, ClashRow, SettingBand } from './SettingBand';
 import { isBlock, readBlock, writeBlock } from './block';
-import { type CellText, type Slot, count, newSetting, slotsOf, together, writeCells } from './cells';
+import { type CellText, LONGEST, type Slot, count, newSetting, slotsOf, together, writeCells } from './cells';
 import { type Chosen, edgesOf, extend, reach } from './chosen';
 import { useHeadings } from './useHeadings';
 import { useStable } from './useStable';
 import { useTableNotes } from './useTableNotes';
 import { useTouch } from './useTouch';
+import { widthsOf } from './widths';
 
 const LONG = 60;
 const BAND = 38;
@@ -48,6 +49,7 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
   const shown = useMemo<Row[]>(() => (editable ? [...rows, { id: spareId, setAside: null, readings: {} }] : rows), [editable, rows, spareId]);
   const slots = useMemo(() => slotsOf(columns), [columns]);
   const notes = useTableNotes(run);
+  const widths = useMemo(() => widthsOf(columns, rows), [columns, rows]);
   const headings = useHeadings(run, columns, editable);
   const places = useMemo(() => new Map(state.document.runs.find((r) => r.id === run)?.settings.map((s, i) => [s.id, i])), [state, run]);
   const long = shown.length > LONG;
@@ -196,6 +198,11 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
         return slot ? [{ row, slot, text: cell }] : [];
       });
     });
+    if (cells.some((c) => c.text.length > LONGEST)) {
+      // no reading, which is said where a block is looked over
+      onBring(text);
+      return true;
+    }
     write(cells, (n) => `pasted ${count(n, 'reading')}`, true);
     const parts = [
       block.headings ? `The first line (${block.headings.join(', ')}) was taken as headings and left out.` : '',
@@ -208,9 +215,8 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
   /** A whole table, headings and all, where nothing stands yet; else it is looked over first. */
   const pasteTable = (text: string) => {
     const isEmpty = columns.length === 0 && rows.every((r) => Object.keys(r.readings).length === 0);
-    if (isEmpty) headings.pasteTable(text);
+    if (isEmpty && headings.pasteTable(text)) wanted.current = [0, 0];
     else onBring(text);
-    wanted.current = isEmpty ? [0, 0] : null;
   };
 
   const entryAt = (row: Row, { quantity, repeat }: Slot) => row.readings[quantity.id]?.[repeat] ?? null;
@@ -345,6 +351,7 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
                   key={q.id}
                   quantity={q}
                   result={notes.columns.get(q.id)}
+                  width={widths.get(q.id)}
                   draft={headings.drafts.find((d) => d.quantity === q.id)}
                   onRewrite={headings.free && !q.given ? (text) => headings.write(text, q.id, false) : null}
                   repeatsFree={editable && (repeatsFree || !q.given)}

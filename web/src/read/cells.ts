@@ -17,7 +17,8 @@ export interface CellText {
 
 type SingleEdit = Schemas['Batch']['edits'][number];
 
-const LONGEST = 60;
+/** Signs that a reading has at most. */
+export const LONGEST = 60;
 
 export const newSetting = () => newId('s');
 

@@ -4,11 +4,12 @@ import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { readBlock } from './block';
-import { count } from './cells';
+import { LONGEST, count } from './cells';
 import { type HeadingDraft, headingDrafts, headingOf } from './headings';
 
 const LONGEST_HEADING = 120;
-const LONGEST_CELL = 60;
+/** More rows than this nobody has written down by hand. */
+const MOST_ROWS = 300;
 
 export interface Headings {
   /** Whether headings can be typed here at all. */
@@ -22,7 +23,8 @@ export interface Headings {
   /** How many columns they take that have no quantity yet. */
   open: number;
   write: (text: string, quantity: string | null, onward: boolean) => void;
-  pasteTable: (text: string) => void;
+  /** Whether the block could be pasted as it is. */
+  pasteTable: (text: string) => boolean;
   /** The column that is gone to, once, when its heading is there. */
   arrived: () => number | null;
 }
@@ -56,12 +58,15 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
     pasteTable: (text) => {
       const block = readBlock(text);
       const width = Math.max(...block.rows.map((r) => r.length), block.headings?.length ?? 0);
-      const headings = Array.from({ length: width }, (_, i) => (block.headings?.[i] ?? '').slice(0, LONGEST_HEADING));
-      const rows = block.rows.map((r) => r.map((cell) => cell.slice(0, LONGEST_CELL)));
-      store.edit(
-        { type: 'paste_table', run, headings, rows, graph: newId('g'), fit: newId('f') },
-        `Pasted ${count(width, 'column')} of ${count(rows.length, 'row')}.`,
-      );
+      const headings = Array.from({ length: width }, (_, i) => block.headings?.[i] ?? '');
+      const { rows } = block;
+      // what does not fit is looked over first, where it is said
+      const fits =
+        rows.length <= MOST_ROWS && headings.every((h) => h.length <= LONGEST_HEADING) && rows.every((r) => r.every((cell) => cell.length <= LONGEST));
+      if (!fits) return false;
+      const words = `Pasted ${count(width, 'column')} of ${count(rows.length, 'row')}.`;
+      store.edit({ type: 'paste_table', run, headings, rows, graph: newId('g'), fit: newId('f') }, words);
+      return true;
     },
     arrived: () => {
       const made = awaited.current;
