@@ -12,6 +12,7 @@ import { benchName } from '@/shared/ui/benchName';
 import { told } from '@/shared/ui/told';
 import { useArrival } from '@/shared/ui/useArrival';
 import { OwnBooks } from './OwnBooks';
+import { Welcome } from './Welcome';
 import './start.css';
 
 type ClassOut = Schemas['ClassOut'];
@@ -67,26 +68,6 @@ function Archived() {
         </span>
       ))}
     </p>
-  );
-}
-
-/** What a teacher finds who is here for the first time. */
-function Welcome() {
-  return (
-    <header>
-      <h1>Welcome. There are three things to begin with</h1>
-      <ol className="welcome">
-        <li>
-          <b>A class</b>: paste its list below, and its students come in by a code.
-        </li>
-        <li>
-          <b>Try it yourself first</b>: a lab book of your own, further down. Type two headings and some readings.
-        </li>
-        <li>
-          <b>A plan</b>: a lab book that you have made becomes one, and is given out to the class.
-        </li>
-      </ol>
-    </header>
   );
 }
 
