@@ -316,8 +316,46 @@ class SideBySide(TestCase):
     def test_the_same_finding_from_every_run_follows_the_run_that_is_looked_at(self) -> None:
         rows = compare_runs(compute(self.book()), "w").rows
         self.assertEqual([r.name for r in rows], ["Run", "Second"])
+        line = compare_runs(compute(self.book()), "w").number_line
+        assert line is not None
+        self.assertEqual([m.name for m in line.marks], ["Run", "Second"])
         turned = replace(self.book(), runs=tuple(reversed(self.book().runs)))
         self.assertEqual(compare_runs(compute(turned), "w").rows[0].value, rows[1].value)
+
+    def test_each_of_three_runs_gives_its_own(self) -> None:
+        book = self.book()
+        third = replace(lab_book(pairs(*((0.1 * i, 0.9 * i) for i in range(1, 6)))).runs[0], id="run3", name="Third")
+        three = replace(book, runs=(*book.runs, third))
+        rows = compare_runs(compute(three), "w").rows
+        # m times 3, 10/3 and 9 seconds a metre
+        for row, slope in zip(rows, (3.0, 10 / 3, 9.0), strict=True):
+            assert row.value is not None
+            self.assertAlmostEqual(row.value.value, 2 * slope, delta=0.2)
+        self.assertEqual(len({row.look for row in rows}), 3)
+
+    def test_a_fit_without_its_graph_or_without_runs_says_so_and_costs_nobody_else_anything(self) -> None:
+        book = self.book()
+        done = compute(replace(book, fits=(*book.fits, Fit("lost", "nowhere"))))
+        lost = done.fits["lost"]
+        assert isinstance(lost, CoreError)
+        self.assertEqual(lost.code, "bad_job")
+        self.assertNotIsInstance(done.fits["f"], CoreError)
+        bare = compute(replace(book, runs=())).fits["f"]
+        assert isinstance(bare, CoreError)
+        self.assertEqual(bare.code, "bad_job")
+
+    def test_lines_of_another_graph_and_curves_are_left_out(self) -> None:
+        book = self.book()
+        elsewhere = replace(
+            book,
+            graphs=(*book.graphs, Graph("h", "", "x", "y")),
+            fits=(Fit("curve", "g", shape="quadratic"), Fit("other", "h"), *book.fits, Fit("last", "h")),
+        )
+        side = compare_gradients(compute(elsewhere), "g")
+        self.assertEqual([row.key for row in side.rows], ["f", "f2"])
+        alone = compare_gradients(compute(replace(book, fits=book.fits[:1])), "g")
+        self.assertIsNone(alone.number_line, "one is beside nothing")
+        self.assertIsNotNone(side.number_line)
 
 
 class Exponents(TestCase):

@@ -72,7 +72,7 @@ class Logs(TestCase):
     def test_a_reading_of_a_log_is_no_reading_set_aside(self) -> None:
         columns = compute(logged(ROWS)).columns["run1"]
         found = readings_at(columns, [columns.columns["y"]], 2)
-        self.assertEqual([(r.setting, r.text, r.set_aside) for r in found], [("row2", ROWS[2][1][0], False)])
+        self.assertEqual([(r.setting, r.repeat, r.text, r.set_aside) for r in found], [("row2", 0, ROWS[2][1][0], False)])
 
     def test_what_is_read_from_no_instrument_has_no_uncertainty_of_one(self) -> None:
         bare = Quantity("y", "measured", "time", "y", "s")

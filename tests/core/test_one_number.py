@@ -21,6 +21,7 @@ from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import bars_of_used
 from hobrel.core.presentation.working import explain
 from hobrel.core.uncertainty.traced import Source, combine_quadrature, covariance_of, effective_dof, measured, weigh_rows
+from hobrel.core.units.calculus import write_unit
 from tests.builders import lab_book, setting
 
 X = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6]
@@ -272,6 +273,28 @@ class Covariances(TestCase):
         stretch = math.sqrt(max(1.0, curve.curve.reduced_chi2))  # type: ignore[union-attr]
         self.assertAlmostEqual(float(gradient.value), 2 * a.n, 9)
         self.assertAlmostEqual(float(combine_quadrature(gradient)), 2 * a.s * stretch, 9)
+
+    def test_a_slope_column_moves_with_constants_and_is_in_the_unit_of_a_gradient(self) -> None:
+        """k y in mm against x in cm: the slope at every setting is the gradient, a pure number, and moves with k as that does."""
+        rows = [(f"{10 * i}.0", [f"{0.3 * i + 0.002 * (-1) ** i:.3f}"]) for i in range(1, 8)]
+        k = Quantity("k", "constant", "factor", "k", value="2.00", u="0.05")
+        twice = Quantity("D", "derived", "double", "D", formula="k y")
+        v = Quantity("v", "derived", "slope", "v", tangent_of="q")
+        for shape in ("line", "quadratic"):
+            with self.subTest(shape):
+                book = replace(
+                    lab_book(rows, [twice, v], [k]), graphs=(Graph("g", "", "x", "D"),), fits=(Fit("q", "g", shape=shape, weights="none"),)
+                )
+                in_cm = tuple(replace(q, unit={"x": "cm", "y": "mm"}.get(q.id, q.unit)) for q in book.quantities)
+                done = compute(replace(book, quantities=in_cm))
+                column = done.columns["run1"].columns["v"]
+                assert column.traced is not None
+                # by hand: a chord of the readings, twice 0.3 mm for each 100 mm
+                np.testing.assert_allclose(column.traced.value, 0.006, rtol=0.05)
+                self.assertEqual(write_unit(column.traced.unit), "")
+                by_factor = next(shift for source, shift in column.traced.slopes.items() if source.symbol == "k")
+                # all of it is proportional to k
+                np.testing.assert_allclose(np.asarray(by_factor) * 2.00, column.traced.value, rtol=1e-9)
 
     def test_a_slope_column_is_as_uncertain_as_its_fit_says_also_where_points_scatter_more_than_their_bars(self) -> None:
         rows = [(f"{0.1 * i:.3f}", [f"{2 * i + d + (0.4 if i % 2 else -0.4):.2f}" for d in (0.02, -0.03)]) for i in range(1, 8)]

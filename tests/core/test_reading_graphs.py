@@ -48,6 +48,47 @@ class ByEyeLines(TestCase):
         self.assertEqual([line.kind for line in figure.lines].count("by_eye_extreme"), 2)
 
 
+class RiseOverRuns(TestCase):
+    """Between two places of a line and of a curve, by hand."""
+
+    def test_of_a_line(self) -> None:
+        done = compute(book(weights="none"))
+        found = summarise_marked(done, "g", (0.2, 0.5), "f").rise
+        assert found is not None
+        slope, cut = np.polyfit(X, Y, 1)
+        self.assertAlmostEqual(found.from_y, slope * 0.2 + cut)
+        self.assertAlmostEqual(found.to_y, slope * 0.5 + cut)
+        self.assertEqual((found.from_x, found.to_x), (0.2, 0.5))
+        self.assertEqual((found.rise, found.run, found.ratio), (f"{slope * 0.3:.3f} s", "0.3000 m", f"{slope:.3f} s/m"))
+
+    def test_of_a_curve_it_is_that_between_the_ends(self) -> None:
+        rows = [(f"{x:.3f}", [f"{4 * x**2:.3f}"]) for x in (0.1, 0.2, 0.4, 0.6, 0.8)]
+        done = compute(replace(lab_book(rows), fits=(Fit("f", "g", shape="power", weights="none"),)))
+        found = summarise_marked(done, "g", (0.2, 0.8), "f").rise
+        assert found is not None
+        # 4 (0.64 - 0.04) over 0.6
+        self.assertEqual((found.rise, found.ratio), ("2.400 s", "4.000 s/m"))
+
+    def test_of_no_width_or_where_the_curve_has_no_value_there_is_none(self) -> None:
+        rows = [(f"{x:.3f}", [f"{2 * np.log(x) + 9:.3f}"]) for x in (0.1, 0.2, 0.4, 0.6, 0.8)]
+        done = compute(replace(lab_book(rows), fits=(Fit("f", "g", shape="logarithm", weights="none"),)))
+        self.assertIsNone(summarise_marked(done, "g", (0.2, 0.2), "f").rise)
+        self.assertIsNone(summarise_marked(done, "g", (-1.0, 0.8), "f").rise)
+
+    def test_the_ends_of_a_stretch_belong_to_it_and_are_written_with_four_figures(self) -> None:
+        done = compute(book())
+        self.assertEqual(summarise_marked(done, "g", (0.2, 0.5)).keys, ("s2", "s3", "s4", "s5"))
+        thirds = compute(lab_book([(f"{1 + i / 3:.6f}", [f"{i}.00"]) for i in range(5)]))
+        self.assertEqual(summarise_marked(thirds, "g", (1.2, 2.1)).x_range, "1.333 to 2 m")
+
+    def test_a_series_that_is_not_there_is_said(self) -> None:
+        done = compute(book())
+        self.assertEqual(summarise_marked(done, "g", (0.2, 0.5), "", "run1:y").n, 4)
+        with self.assertRaises(CoreError) as trouble:
+            summarise_marked(done, "g", (0.2, 0.5), "", "run1:nothing")
+        self.assertEqual(trouble.exception.code, "bad_job")
+
+
 class Stretches(TestCase):
     def test_agrees_with_scipy(self) -> None:
         stretch = Ingredient("y_1", "mean", "y", low=0.19, high=0.51)

@@ -25,7 +25,15 @@ class Thinned(TestCase):
         self.assertEqual(thin_points(np.arange(8.0), y, most=5), [0, 1, 4, 6])
 
     def test_signs_are_all_drawn_where_there_is_room_and_the_majority_where_there_is_none(self) -> None:
-        for signs, most, expected in (("+−+−", 4, "+−+−"), ("+−−+−", 1, "−"), ("+−+−", 2, "00"), ("++−−", 2, "+−")):
+        for signs, most, expected in (
+            ("+−+−", 4, "+−+−"),
+            ("+−−+−", 1, "−"),
+            ("+−+−", 2, "00"),
+            ("++−−", 2, "+−"),
+            ("++−−−−", 1, "−"),
+            ("+−0−++", 2, "0+"),
+            ("−−+00+", 2, "−+"),
+        ):
             with self.subTest(signs, most=most):
                 self.assertEqual(thin_signs(signs, most), expected)
 

@@ -117,6 +117,9 @@ ALIKE: dict[str, dict[str, str]] = {
     "statistics.coverage.coverage_factor": {
         "whole = math.floor(dof) if math.isfinite(dof) else 1000000000001.0": "infinity by another name",
     },
+    "formulas.evaluate._raised": {
+        "return raise_unit(unit, Fraction(n).limit_denominator(1001)) if unit.powers else unit": "no unit has so fine a root",
+    },
     "readings.parsing.parse_difference": {
         'assert match is not None or match["unit"]  # only a unit of its own is noted': _NEVER_SO,
     },
