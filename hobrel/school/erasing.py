@@ -6,15 +6,14 @@ See decision 32.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from typing import Any
 
 from django.db.models import Q
 
-from hobrel.classes.models import Bench, Person, Receipt, SchoolClass, Seat
+from hobrel.classes.models import Person, Receipt, SchoolClass, Seat
 from hobrel.labbooks.models import Book, EditRecord, new_stamp
-from hobrel.plans.models import Practical, Sitting
-from hobrel.plans.sittings import names_at
+from hobrel.plans.models import Sitting
 from hobrel.reports.actions import reprint
 from hobrel.reports.models import HandIn
 from hobrel.school.lists import same_name
@@ -50,7 +49,7 @@ def erase_student(seat: Seat, typed: str, by: Person) -> Receipt:
         422 ``other_name`` where `typed` is not the name.
     """
     _check_name(seat.name, typed)
-    person, name = seat.person, seat.name
+    person = seat.person
     benches = list(Sitting.objects.filter(seat=seat).values_list("practical", "bench").distinct())
     with writing():
         shared = [(p, b) for p, b in benches if Sitting.objects.filter(practical=p, bench=b).exclude(seat=seat).exists()]
@@ -67,7 +66,7 @@ def erase_student(seat: Seat, typed: str, by: Person) -> Receipt:
             _erase_people([person])
         left = [_book_of(practical, bench) for practical, bench in shared]
         for book in filter(None, left):
-            _take_name_out(book, name)
+            _take_names_out(book)
         receipt = _receipt(by, f"a student of a class: {_say({'lab book': erased})}; what they wrote with others stays under no name")
     for book in filter(None, left):
         # slow: worked out by other processes while nobody waits to write
@@ -113,25 +112,27 @@ def _book_of(practical: int, bench: int) -> Book | None:
     return Book.objects.filter(practical=practical, bench=bench).first()
 
 
-def _take_name_out(book: Book, name: str) -> None:
-    """What documents say of whom: who has confirmed a slip. The text of a document is otherwise nobody's."""
-    if name in names_at(Practical.objects.get(pk=book.practical_id), Bench.objects.get(pk=book.bench_id)):
-        return
+def _take_names_out(book: Book) -> None:
+    """What documents say of whom: who has confirmed a slip. Left are the names of those who have sat there and are on the list still, so
+    that one who was once written otherwise goes as well.
+    """
+    sat = Sitting.objects.filter(practical=book.practical_id, bench=book.bench_id)
+    names = set(sat.values_list("seat__name", flat=True))
     # another stamp, for what has been worked out from the document holds the name as well
-    Book.objects.filter(pk=book.pk).update(document=_without(book.document, name), stamp=new_stamp())
+    Book.objects.filter(pk=book.pk).update(document=_without(book.document, names), stamp=new_stamp())
     for record in book.edits.all():
-        change, patches = _without(record.change, name), _without(record.patches, name)
+        change, patches = _without(record.change, names), _without(record.patches, names)
         if (change, patches) != (record.change, record.patches):
             EditRecord.objects.filter(pk=record.pk).update(change=change, patches=patches)
-    for hand_in in book.hand_ins.all():
-        HandIn.objects.filter(pk=hand_in.pk).update(document=_without(hand_in.document, name), analysis=_without(hand_in.analysis, name))
+    for handed in book.hand_ins.all():
+        HandIn.objects.filter(pk=handed.pk).update(document=_without(handed.document, names), analysis=_without(handed.analysis, names))
 
 
-def _without(value: Any, name: str) -> Any:
-    """JSON with the name taken out wherever it says by whom something was done."""
+def _without(value: Any, names: Collection[str]) -> Any:
+    """JSON with all but these names taken out wherever it says by whom something was done."""
     if isinstance(value, dict):
-        return {key: "" if key == "by" and inner == name else _without(inner, name) for key, inner in value.items()}
-    return [_without(inner, name) for inner in value] if isinstance(value, list) else value
+        return {key: "" if key == "by" and inner not in names else _without(inner, names) for key, inner in value.items()}
+    return [_without(inner, names) for inner in value] if isinstance(value, list) else value
 
 
 def _say(counts: dict[str, int]) -> str:
