@@ -365,5 +365,9 @@ class Exponents(TestCase):
         y = [round(2 * v**1.5 * (1 + 0.01 * (-1) ** i), 3) for i, v in enumerate(x)]
         for expected, word in (("3/2", "agrees"), ("2", "differs"), ("1,4", "differs"), ("x", "a number or a fraction")):
             book = written(x, y, fits=(Fit("f", "g", "none", shape="power", expected=expected),))
-            n = next(p for p in analyse(book).fits[0].parameters if p.name == "n")
+            a, n = analyse(book).fits[0].parameters
             self.assertIn(word, told(n.words))
+            self.assertEqual((a.name, n.name, told(a.words)), ("a", "n", ""), "only an exponent is expected")
+        for shape, asked in (("power", ""), ("quadratic", "2"), ("exponential", "2")):
+            book = written(x, y, fits=(Fit("f", "g", "none", shape=shape, expected=asked),))
+            self.assertEqual({told(p.words) for p in analyse(book).fits[0].parameters}, {""})

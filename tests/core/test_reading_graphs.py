@@ -13,7 +13,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import FitResult
-from hobrel.core.questions.graphs import preview_by_eye, summarise_marked
+from hobrel.core.questions.graphs import find_steepest, preview_by_eye, summarise_marked
 from hobrel.core.sentences import told
 from tests.builders import lab_book, with_aside
 
@@ -140,6 +140,26 @@ class Stretches(TestCase):
         self.assertEqual(analyse(book(low=0.19, high=0.51)).fits[0].n, 4)
 
 
+class SteepestPoints(TestCase):
+    """Of a titration by hand: readings every 1 m, the steepest rise between 3 and 4."""
+
+    def test_place_rate_and_the_reading_at_half_of_it(self) -> None:
+        heights = ("2.00", "2.50", "3.00", "4.00", "8.00", "9.00", "9.20")
+        rows: list[tuple[str, list[str | None]]] = [(f"{x}.000", [y]) for x, y in enumerate(heights)]
+        found = find_steepest(compute(lab_book(rows)), "g", 0.5)
+        self.assertAlmostEqual(found.rate.value, 4.0)
+        self.assertTrue(3 < found.place.value < 4)
+        assert found.reading is not None
+        # half of about 3.5 lies between the readings 2.50 and 3.00
+        self.assertAlmostEqual(found.reading.value, 2.5 + 0.5 * (found.place.value / 2 - 1), places=6)
+        self.assertAlmostEqual(found.y, 4 + 4 * (found.place.value - 3), places=6)
+
+    def test_where_the_fraction_lies_before_the_first_point_there_is_no_reading(self) -> None:
+        heights = ("1.00", "2.00", "8.00", "9.00", "9.20")
+        rows: list[tuple[str, list[str | None]]] = [(f"{x}.000", [y]) for x, y in zip(range(8, 13), heights, strict=True)]
+        self.assertIsNone(find_steepest(compute(lab_book(rows)), "g", 0.5).reading)
+
+
 class Shapes(TestCase):
     def offered(self, rows: list[tuple[str, list[str | None]]]) -> dict[str, str]:
         return {o.shape: told(o.caution) for o in analyse(lab_book(rows)).fits[0].shapes if not o.forbidden}
@@ -178,6 +198,10 @@ class Shapes(TestCase):
         few = self.offered([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X[:5], Y[:5], strict=True)])
         self.assertEqual(few["sine"], "5 points for 4 parameters: it will seem to fit almost anything")
         self.assertEqual((few["line"], few["inverse"]), ("", ""))
+        # three points for each parameter are no longer wild
+        nine = [(f"{0.1 * i:.3f}", [f"{i + 0.01 * (i % 3):.2f}"]) for i in range(1, 10)]
+        self.assertEqual(self.offered(nine)["quadratic"], "")
+        self.assertIn("8 points for 3 parameters", self.offered(nine[:8])["quadratic"])
 
     def test_the_equation_of_a_curve_in_a_power_of_x_can_be_typeset(self) -> None:
         square = Quantity("x2", "derived", "square", "x^2", formula="x^2")

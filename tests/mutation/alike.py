@@ -117,6 +117,14 @@ ALIKE: dict[str, dict[str, str]] = {
     "statistics.coverage.coverage_factor": {
         "whole = math.floor(dof) if math.isfinite(dof) else 1000000000001.0": "infinity by another name",
     },
+    "pipeline.ground._same_points": {
+        (
+            'return all(np.array_equal(getattr(a, k), getattr(b, k), equal_nan=False) for k in ("used", "x", "y", "ux", "uy"))'
+        ): "the same points are fitted once more, to the same end",
+    },
+    "checks.repeats.find_lone_repeats": {
+        "means = np.array([abs(sum(g) / len(g)) if g else 1.0 for g in groups])": "a setting without readings has no squares to share",
+    },
     "formulas.evaluate._raised": {
         "return raise_unit(unit, Fraction(n).limit_denominator(1001)) if unit.powers else unit": "no unit has so fine a root",
     },
