@@ -13,8 +13,10 @@ from uncertainties import ufloat
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Setting, Unknown
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.ways import WayKind
+from hobrel.core.pipeline.comparing import compare_intercept
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding, compute_finding
+from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.questions.improvements import find_improvements, preview_finding
 from hobrel.core.questions.side_by_side import compare_gradients, compare_runs
@@ -356,6 +358,19 @@ class SideBySide(TestCase):
         alone = compare_gradients(compute(replace(book, fits=book.fits[:1])), "g")
         self.assertIsNone(alone.number_line, "one is beside nothing")
         self.assertIsNotNone(side.number_line)
+
+
+class Intercepts(TestCase):
+    def test_one_without_an_uncertainty_is_not_judged(self) -> None:
+        exact = compute(written([1.0, 2.0, 3.0, 4.0], [2.0, 4.0, 6.0, 8.0], fits=(Fit("f", "g", "none"),))).fits["f"]
+        assert isinstance(exact, FittedLine)
+        self.assertIsNone(compare_intercept(exact, "chance"))
+        off = compute(written([1.0, 2.0, 3.0, 4.0], [3.0, 5.01, 7.0, 8.99], fits=(Fit("f", "g", "none"),))).fits["f"]
+        assert isinstance(off, FittedLine)
+        found = compare_intercept(off, "chance")
+        assert found is not None
+        # by hand: cut 1.005, its standard deviation 0.0087 on two degrees of freedom
+        self.assertGreater(found.z, 50)
 
 
 class Exponents(TestCase):

@@ -35,6 +35,9 @@ READ = (
     ("m / m", "m", "m", "m"),
     ("Number of turns", "Number of turns", "N", ""),
     ("log", "log", "l", ""),
+    # of several known words the last is what is measured
+    ("wire length temperature (K)", "wire length temperature", "T", "K"),
+    ("time of fall", "time of fall", "t", ""),
 )
 WHOSE = (
     ("±x", "x", ""),

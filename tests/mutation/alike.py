@@ -125,6 +125,12 @@ ALIKE: dict[str, dict[str, str]] = {
     "checks.repeats.find_lone_repeats": {
         "means = np.array([abs(sum(g) / len(g)) if g else 1.0 for g in groups])": "a setting without readings has no squares to share",
     },
+    "presentation.thinning.thin_signs": {
+        "if len(signs) < most:": "in as many parts as there are signs each part is its sign",
+    },
+    "fitting.extreme.xǁ_Barsǁlargest": {
+        "if rising > self.level:": _NEVER_EQUAL,
+    },
     "formulas.evaluate._raised": {
         "return raise_unit(unit, Fraction(n).limit_denominator(1001)) if unit.powers else unit": "no unit has so fine a root",
     },
