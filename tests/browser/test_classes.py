@@ -54,6 +54,7 @@ class ClassFromNothing(BrowserTest):
         expect(self.page.get_by_role("list", name="Benches as they would be")).to_contain_text("Bench 2")
         self.assertFalse(Seat.objects.exclude(bench=None).exists())
         self.page.get_by_role("button", name="Keep these benches").click()
+        expect(self.page.get_by_role("button", name="Print slips")).to_be_visible()
         first = self.page.locator(".bench-cards > li").first
         expect(first).to_contain_text("Ada Wren")
         self.check_access(self.page)

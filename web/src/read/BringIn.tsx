@@ -145,9 +145,9 @@ function Choices({
   const [sheet, setSheet] = useState(0);
   const found = look.sheets[sheet];
   const [choices, setChoices] = useState<Choice[]>(() => (found?.columns ?? []).map(startOf));
-  // a table in which nothing stands yet is what is filled
+  // one's own table in which nothing stands yet is what is filled
   const here = state.document.runs.find((r) => r.id === run);
-  const isBlank = here !== undefined && !here.log && here.settings.every((s) => Object.keys(s.readings ?? {}).length === 0);
+  const isBlank = state.document.freedoms.plan && here !== undefined && !here.log && here.settings.every((s) => Object.keys(s.readings ?? {}).length === 0);
   const [into, setInto] = useState<Into>(isBlank ? 'replace' : 'new');
   const [name, setName] = useState('');
   const [every, setEvery] = useState(1);
