@@ -6,7 +6,7 @@ from dataclasses import replace
 from decimal import Decimal
 from unittest import TestCase
 
-from hobrel.core.document.lab_book import Finding
+from hobrel.core.document.lab_book import Finding, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.judging import judge_rounding
@@ -56,6 +56,17 @@ class Judging(TestCase):
             self.assertEqual(bool(done.rounding and done.rounding.right), known)
             self.assertEqual(done.said, known)
             self.assertEqual(bool(done.rounding_trouble), not known)
+        # what nobody has asked for, or written, is not judged
+        unasked = replace(book, bench_rounds=False, findings=(replace(book.findings[0], rounded="nonsense"),))
+        for other in (unasked, replace(book, findings=(replace(book.findings[0], rounded="  "),))):
+            found = analyse(other).findings[0]
+            self.assertEqual((found.rounding, found.rounding_trouble), (None, None))
+
+    def test_what_is_to_be_rounded_has_figures_beyond_its_uncertainty(self) -> None:
+        """A value a hundred million times its ±: as many figures as the ± asks for, and four more."""
+        known = Quantity("k", "constant", "wavenumber", "k", "1/m", value="10973731.568", u="0.012")
+        book = replace(lab_book([("0.100", ["1.00"])], constants=[known], findings=[Finding("w", "w", "w", "", "k")]), bench_rounds=True)
+        self.assertTrue(analyse(book).findings[0].in_full.startswith("10973731.56800, with ± 0.01200"))
 
 
 class OwnBars(TestCase):
