@@ -17,7 +17,7 @@ from hobrel.interchange.sensing import NEW, Target, look_at, write_heading
 from hobrel.interchange.tables import Sheet
 from hobrel.labbooks.edits.headings import FirstGraph
 from hobrel.labbooks.edits.runs import AddRun, FillRun, LogIn, NewHeading
-from hobrel.labbooks.places import count
+from hobrel.labbooks.places import count, write_u
 from hobrel.server.problems import Problem
 
 Into = Literal["new", "add", "replace"]
@@ -103,12 +103,11 @@ def make_log(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int =
 
 
 def _add_u(cells: list[Any], u: str) -> None:
-    """Write a ± with each of the readings of a setting."""
-    for cell in cells:
-        if cell is not None:
-            cell["text"] = f"{cell['text']} ± {u}"
-            if len(cell["text"]) > LONGEST_CELL:
-                raise Problem(422, "too_long", f"{cell['text'][:20]}… with its ± is longer than the {LONGEST_CELL} signs of a reading.")
+    """Write a ± with each of the readings of a setting, unless one would be too long with it."""
+    write_u(cells, u)
+    too_long = next((cell["text"] for cell in cells if cell is not None and len(cell["text"]) > LONGEST_CELL), None)
+    if too_long is not None:
+        raise Problem(422, "too_long", f"{too_long[:20]}… with its ± is longer than the {LONGEST_CELL} signs of a reading.")
 
 
 def name_new(chosen: Sequence[Chosen], sheet: Sheet, book: LabBook) -> tuple[tuple[Chosen, ...], LabBook, tuple[NewHeading, ...]]:
@@ -116,8 +115,8 @@ def name_new(chosen: Sequence[Chosen], sheet: Sheet, book: LabBook) -> tuple[tup
 
     Raises
     ------
-    Problem
-        422 ``bad_heading`` or ``bad_unit`` for a column whose heading names no quantity.
+    CoreError
+        ``bad_heading`` or ``bad_unit`` for a column whose heading names no quantity.
     """
     heads = look_at(sheet, book).columns
     wanted = list(dict.fromkeys(c.target.quantity for c in chosen if c.target.quantity.startswith(NEW)))
@@ -129,10 +128,7 @@ def name_new(chosen: Sequence[Chosen], sheet: Sheet, book: LabBook) -> tuple[tup
         text = write_heading(heads[at].heading, heads[at].unit) if 0 <= at < len(heads) else ""
         if repeats > 1:
             text = re.sub(r"[\s_#]*1(?=\s*(?:\(.*\))?$)", "", text)
-        try:
-            heading = read_heading(text, [q.symbol for q in made])
-        except CoreError as trouble:
-            raise Problem(422, trouble.code, trouble.message) from trouble
+        heading = read_heading(text, [q.symbol for q in made])
         keys[name] = f"q{uuid.uuid4().hex[:8]}"
         kind: Literal["changed", "measured"] = "measured" if any(q.kind == "changed" for q in made) else "changed"
         made.append(Quantity(keys[name], kind, heading.name, heading.symbol, heading.unit, repeats=repeats, given=False))

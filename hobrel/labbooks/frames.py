@@ -21,8 +21,6 @@ class BookFrame:
     names : tuple of str
         Who sits there now; the owner, and whom it is shared with.
     prompts : mapping of stage to the plan's sentence for it
-    pool_open : bool
-        Whether the class's pool is open to the bench; None where there is no class.
     """
 
     school: str
@@ -30,7 +28,6 @@ class BookFrame:
     bench: str
     names: tuple[str, ...]
     prompts: dict[str, str]
-    pool_open: bool | None
 
 
 def frame_of(book: Book) -> BookFrame:
@@ -39,10 +36,10 @@ def frame_of(book: Book) -> BookFrame:
     if practical is None:
         school = School.objects.first()
         names = (book.owner.shown_name, *book.shared_with.order_by("shown_name").values_list("shown_name", flat=True))
-        return BookFrame(school.name if school else "", "", "", names, {}, None)
+        return BookFrame(school.name if school else "", "", "", names, {})
     of = practical.school_class
     names = tuple(names_at(practical, book.bench))
-    return BookFrame(of.school, of.name, book.bench.name, names, practical.prompts, practical.pool_open)
+    return BookFrame(of.school, of.name, book.bench.name, names, practical.prompts)
 
 
 def name_parts(book: Book) -> tuple[str, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from hobrel.core.errors import CoreError
@@ -55,6 +56,13 @@ def settings_of(document: Document, run: str) -> list[dict[str, Any]]:
         raise Problem(409, "logged", "A logger wrote this run, so its single values stay as they are. Rows of it can be set aside.")
     settings: list[dict[str, Any]] = found["settings"]
     return settings
+
+
+def write_u(cells: Iterable[dict[str, Any] | None], u: str) -> None:
+    """Write a ± with each of the readings of a setting."""
+    for cell in cells:
+        if cell is not None:
+            cell["text"] = f"{cell['text']} ± {u}"
 
 
 def write_symbol(symbol: str) -> str:

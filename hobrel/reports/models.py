@@ -11,7 +11,8 @@ from hobrel.labbooks.models import Book
 
 
 class HandIn(models.Model):
-    """A lab book as it was handed in: document, analysis and rendered report together. Never changed afterwards."""
+    """A lab book as it was handed in: document, analysis and rendered report together. Never changed afterwards, but for
+    the names on it when somebody is erased (decision 32)."""
 
     book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="hand_ins")
     number = models.PositiveIntegerField()

@@ -9,7 +9,6 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from hobrel.core.document.limits import MOST_QUANTITIES, MOST_REPEATS, MOST_SETTINGS
-from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.readings.headings import LONGEST_HEADING, HeadedBlock, Heading, read_heading, read_headings
 from hobrel.labbooks.edits.changing import PartEdit, change_part
@@ -19,7 +18,7 @@ from hobrel.labbooks.edits.graphs import GraphPart
 from hobrel.labbooks.edits.parts import EditModel, Key
 from hobrel.labbooks.edits.quantities import follow_symbol
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, changed_in, check_symbol, count, find, has, settings_of, table_of, write_symbol
+from hobrel.labbooks.places import Document, changed_in, check_symbol, count, find, has, settings_of, table_of, write_symbol, write_u
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
@@ -50,10 +49,7 @@ def write_heading(draft: Draft, edit: WriteHeading) -> str:
     find(draft["runs"], edit.run, "run")
     known = next((q for q in draft["quantities"] if q["id"] == edit.quantity), None)
     others = [q for q in draft["quantities"] if q["id"] != edit.quantity]
-    try:
-        heading = read_heading(edit.text, [q["symbol"] for q in others])
-    except CoreError as trouble:
-        raise Problem(422, trouble.code, trouble.message) from trouble
+    heading = read_heading(edit.text, [q["symbol"] for q in others])
     if heading.of is not None:
         raise Problem(422, "bad_heading", f"Write the ± with its reading: 2.50 ± 0.05. A pasted column headed ±{heading.of} is put there.")
     if known is None:
@@ -91,10 +87,7 @@ class PasteTable(FirstGraph):
 def paste_table(draft: Draft, edit: PasteTable) -> str:
     if any(row["readings"] for row in settings_of(draft, edit.run)) or table_of(draft, edit.run):
         raise Problem(409, "not_empty", "There is something in this table already. Bring the block in as a run of its own.")
-    try:
-        block = read_headings(_headings_of(edit))
-    except CoreError as trouble:
-        raise Problem(422, trouble.code, trouble.message) from trouble
+    block = read_headings(_headings_of(edit))
     if not block.quantities:
         raise Problem(422, "bad_heading", "There is nothing in these columns.")
     keys = [f"q{uuid.uuid4().hex[:8]}" for _ in block.quantities]
@@ -130,9 +123,7 @@ def _setting(row: Sequence[str], block: HeadedBlock, keys: Sequence[str]) -> dic
         cells.extend([None] * (column.repeat + 1 - len(cells)))
         cells[column.repeat] = {"text": text.strip(), "set_aside": None}
     for key, u in spread.items():
-        for cell in readings.get(key, ()):
-            if cell is not None:
-                cell["text"] = f"{cell['text']} ± {u}"
+        write_u(readings.get(key, ()), u)
     return {"id": f"b{uuid.uuid4().hex[:10]}", "readings": readings, "set_aside": None}
 
 

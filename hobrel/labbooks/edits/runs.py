@@ -7,7 +7,6 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from hobrel.core.document.limits import MOST_LOGGED, MOST_QUANTITIES, MOST_REPEATS, MOST_RUNS, MOST_SETTINGS
-from hobrel.core.errors import CoreError
 from hobrel.core.readings.headings import LONGEST_HEADING, read_heading
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.headings import FirstGraph, add_first_graph, add_headed
@@ -67,10 +66,7 @@ def _add_new(draft: Draft, edit: WithHeadings) -> None:
     for one in edit.new:
         if has(draft["quantities"], one.quantity):
             continue
-        try:
-            heading = read_heading(one.text, [q["symbol"] for q in draft["quantities"]])
-        except CoreError as trouble:
-            raise Problem(422, trouble.code, trouble.message) from trouble
+        heading = read_heading(one.text, [q["symbol"] for q in draft["quantities"]])
         add_headed(draft, one.quantity, heading, one.repeats, first=not any(q["kind"] == "changed" for q in draft["quantities"]))
 
 
