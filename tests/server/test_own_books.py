@@ -315,6 +315,51 @@ class Giving(OwnBookTest):
         self.assertFalse(practical.document["freedoms"]["plan"])
         self.assertEqual(len(practical.document["fits"]), 1)
 
+    def test_tables_with_other_headings_are_given_as_tables(self) -> None:
+        second = {"type": "add_run", "run": "r2", "name": "Cooling", "headings": []}
+        for edit in (second, table(["T (°C)", "t (s)"], [["80", "0"]]) | {"run": "r2", "graph": "g2", "fit": "f2"}):
+            self.assertEqual(send_edit(self.teacher, self.own, edit).status_code, 200, edit)
+        self.own.refresh_from_db()
+        cooling = self.own.document["runs"][1]["headings"]
+        again = second | {"run": "r3", "name": "Cooling again", "headings": cooling}
+        self.assertEqual(send_edit(self.teacher, self.own, again).status_code, 200)
+        practical = self.give().json()
+        self.seen()
+        book = Book.objects.get(practical=practical["id"], bench=self.school.book.bench)
+        symbols = {q["symbol"]: q["id"] for q in book.document["quantities"]}
+        held = {"run1": [symbols["t"], symbols["x"]], "r2": [symbols["T"], symbols["t"]]}
+        self.assertEqual({r["id"]: r["headings"] for r in book.document["runs"]}, held)
+
+        for run, rows, fit, gradient in (
+            # by hand, over equal steps: (6.2 - 2.0)/(3 - 1) and (100 - 0)/(60 - 80)
+            ("run1", (("1", "2.0"), ("2", "4.0"), ("3", "6.2")), "f1", "2.10 ± "),
+            ("r2", (("80", "0"), ("70", "48"), ("60", "100")), "f2", "−5.00 ± "),
+        ):
+            for i, row in enumerate(rows):
+                at = {"run": run, "setting": f"{run}s{i}"}
+                typed = (reading(text, quantity=key) for key, text in zip(held[run], row, strict=True))
+                for edit in ({"type": "add_setting"}, *typed):
+                    book.refresh_from_db()
+                    self.assertEqual(send_edit(self.client_, book, edit | at).status_code, 200)
+            fits = self.client_.get(f"/api/books/{book.pk}?run={run}").json()["analysis"]["fits"]
+            self.assertIn(gradient, next(f["gradient"]["text"] for f in fits if f["fit"] == fit))
+
+        book.refresh_from_db()
+        self.assertEqual(send_edit(self.client_, book, again).status_code, 200, "fresh readings are the bench's to take")
+        book.refresh_from_db()
+        refused = send_edit(self.client_, book, again | {"run": "r4", "name": "Mine", "headings": cooling[:1]})
+        self.assertEqual((refused.status_code, refused.json()["code"]), (403, "given"))
+        marks = [
+            b["stages"]
+            for c in self.teacher.get("/api/classes").json()
+            for p in c["practicals"]
+            if p["id"] == practical["id"]
+            for b in p["benches"]
+        ]
+        self.assertTrue(marks)
+        self.assertEqual(self.teacher.get(f"/api/practicals/{practical['id']}/pool").json()["title"], "Rolling marbles")
+        self.assertIn(b"<caption>Cooling</caption>", self.teacher.get(f"/api/books/{book.pk}/report.html").content)
+
     def test_from_a_plan_to_a_reading_of_a_bench(self) -> None:
         self.give()
         self.assertIn("Rolling marbles", self.seen())

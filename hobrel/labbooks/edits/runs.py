@@ -99,11 +99,13 @@ def add_run(draft: Draft, edit: AddRun) -> str:
     if len(runs) >= MOST_RUNS:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_RUNS} runs.")
     _check_name(runs, edit.name)
+    # fresh readings under headings that are there are the bench's to take; a table with others is a matter of the plan
+    if edit.headings is not None and not any(r.get("headings") == edit.headings for r in runs):
+        policy.own_plan(draft, edit)
     _add_new(draft, edit)
     run = {"id": edit.run, "name": edit.name, "settings": _written(edit.settings or []), "log": _written_log(edit.log)}
     draft.own("runs").append(run)
     if edit.headings is not None:
-        policy.own_plan(draft, edit)
         _part_tables(draft)
         draft.own("runs", edit.run)["headings"] = edit.headings
     elif edit.settings or edit.log:
