@@ -9,10 +9,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeVar, Union, get_type_hints
 
+from hobrel.core.errors import CoreError
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel
 from hobrel.labbooks.edits.patches import Patch, check_sizes, find_patches
 from hobrel.labbooks.places import Document
+from hobrel.server.problems import Problem
 
 E = TypeVar("E", bound=EditModel)
 Rule = Callable[[Document, Any], None]
@@ -72,7 +74,7 @@ def apply_edit(document: Document, edit: EditModel) -> Applied:
     ------
     Problem
         409 ``clash`` when a place no longer holds what the edit replaces (with `theirs`), 409 ``gone`` when it is no longer there, 403
-        ``given`` for what the plan has fixed, 422 where there is too much of something.
+        ``given`` for what the plan has fixed, 422 where there is too much of something, or what the core refuses to read.
     """
     draft = Draft(document)
     words = change_draft(draft, edit)
@@ -86,4 +88,7 @@ def change_draft(draft: Draft, edit: EditModel) -> str:
     """Make one change in a draft, if the policy lets the bench, and say it in a sentence."""
     known = KINDS[edit.type]  # type: ignore[attr-defined]
     known.rule(draft, edit)
-    return known.change(draft, edit)
+    try:
+        return known.change(draft, edit)
+    except CoreError as trouble:
+        raise Problem(422, trouble.code, trouble.message) from trouble
