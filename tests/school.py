@@ -6,7 +6,7 @@ import datetime
 import json
 import random
 import uuid
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
@@ -17,16 +17,17 @@ from django.test import Client
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
 from hobrel.computing.messages import Worked
 from hobrel.core.document.lab_book import LabBook, read_lab_book, write_lab_book
+from hobrel.core.document.plans import begin_plan
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import Analysis
-from hobrel.demo.clamped_strip import PROMPTS, Story, make_plan, write_bench
+from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 from hobrel.labbooks.actions import load_document, open_book
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
+from hobrel.labbooks.plan_books import give_out, write_plan
 from hobrel.labbooks.queries import books_of
 from hobrel.labbooks.summaries import Noted, summarise_book, write_summaries
-from hobrel.plans.actions import give_out, write_plan
 from hobrel.plans.models import Practical
 
 OPEN_UNTIL = datetime.datetime(2100, 1, 1, tzinfo=datetime.UTC)
@@ -55,8 +56,6 @@ def make_school(name: str = "one", code: str = "CODE11") -> School:
     school_class.door_until = OPEN_UNTIL
     school_class.save(update_fields=["door_until"])
     school_class.teachers.add(teacher)
-    plan = make_plan()
-    plan = replace(plan, quantities=tuple(replace(q, formula="t_10/10") if q.id == "T" else q for q in plan.quantities))
     seats: list[Person] = []
     benches = []
     for bench_name, students in (("Godwit", ("Ann", "Bo")), ("Redshank", ("Cy",))):
@@ -67,8 +66,12 @@ def make_school(name: str = "one", code: str = "CODE11") -> School:
             Seat.objects.create(school_class=school_class, bench=bench, name=student, person=person)
             seats.append(person)
     Seat.objects.create(school_class=school_class, bench=benches[0], name="Newcomer")
-    practical = give_out(write_plan(teacher, plan, PROMPTS), school_class, datetime.date(2026, 10, 1))
+    practical = give_out(write_plan(teacher, begin_plan(make_plan())), school_class, datetime.date(2026, 10, 1))
     books = [open_book(practical, bench) for bench in benches]
+    for book in books:
+        load_document(
+            book, book.document | {"quantities": [q | {"formula": "t_10/10"} if q["id"] == "T" else q for q in book.document["quantities"]]}
+        )
     return School(teacher, school_class, practical, books[0], books[1], (seats[0], seats[1]), seats[2])
 
 
@@ -107,7 +110,7 @@ def keep_summaries(practical: Practical) -> None:
 
 def give_another(school: School, plan: LabBook, document: LabBook) -> Book:
     """Another practical for the class, with the lab book of its first bench already written."""
-    practical = give_out(write_plan(school.teacher, plan, PROMPTS), school.school_class, datetime.date(2026, 9, 1))
+    practical = give_out(write_plan(school.teacher, begin_plan(plan)), school.school_class, datetime.date(2026, 9, 1))
     book = open_book(practical, school.book.bench)
     load_document(book, write_lab_book(document))
     return book

@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import math
 import random
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.document.plan_part import PlanPart, StageName
 from hobrel.core.readings.instruments import Instrument
 
 LOAD, WIDTH, THICKNESS = 0.300, 0.0300, 0.00300
@@ -18,7 +19,7 @@ MODULUS = 12.4e9
 START_STOP_SCATTER = 0.07
 """Standard deviation in s of a hand-timed ten swings: starting and stopping a watch by eye."""
 
-PROMPTS = {
+PROMPTS: dict[StageName, str] = {
     "ask": "How will the time of a swing change when the strip sticks out further? Say it in a sentence before you measure.",
     "read": "Seven or eight overhangs from 0.30 m to 0.65 m. Time ten swings, three times at each. Write every reading down as you see it.",
     "average": "You timed ten swings. Write the formula for the period T. Then look which ± are large, and why.",
@@ -38,6 +39,7 @@ def make_plan() -> LabBook:
     return LabBook(
         title="The clamped strip",
         question="How does the period of a loaded strip depend on its overhang, and how stiff is beech?",
+        plan=PlanPart(prompts=PROMPTS),
         relation="T = 2 pi sqrt(4 m L^3/(E b d^3))",
         convention=Convention("half_range", "larger", display_half=False, rounding="one_or_two"),
         quantities=(
@@ -98,15 +100,4 @@ def write_bench(plan: LabBook, story: Story, dice: random.Random) -> LabBook:
         Quantity(q.id, q.kind, q.name, q.symbol, q.unit, formula=story.formula, given=False) if q.id == "T" else q for q in plan.quantities
     )
     run = Run("run1", plan.runs[0].name, tuple(settings))
-    return LabBook(
-        plan.title,
-        plan.question,
-        plan.relation,
-        plan.convention,
-        quantities,
-        (run,),
-        plan.graphs,
-        plan.fits,
-        plan.findings,
-        dict(story.texts),
-    )
+    return replace(plan, quantities=quantities, runs=(run,), texts=dict(story.texts))

@@ -11,6 +11,7 @@ import random
 from dataclasses import replace
 
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.document.plan_part import PlanPart, StageName
 from hobrel.core.readings.instruments import Instrument
 
 VESSEL, HOLE, FIRST_HEIGHT, GRAVITY = 78.5e-4, 7.8e-6, 0.300, 9.80665
@@ -19,7 +20,7 @@ READING_SCATTER = 0.0006
 EVERY, LAST = 20, 240
 DROPS_BELOW = 0.008
 
-PROMPTS = {
+PROMPTS: dict[StageName, str] = {
     "ask": "Does the level fall as fast near the end as at the start? Sketch in words how height depends on time.",
     "read": "Call out the height every 20 seconds until the vessel is empty. Read the ruler at the bottom of the curved surface.",
     "average": "There is one reading of each height, so its ± is that of the ruler. Which heights have the largest ± of √h, and why?",
@@ -35,6 +36,7 @@ def make_plan() -> LabBook:
     return LabBook(
         title="The draining vessel",
         question="How does the water level fall in a vessel with a hole, and how large is the hole for the water?",
+        plan=PlanPart(prompts=PROMPTS),
         relation="sqrt(h) = sqrt(h_0) - a sqrt(g_n/2) t/A",
         convention=Convention("half_range", "larger", display_half=True, rounding="one_or_two"),
         quantities=(

@@ -11,13 +11,14 @@ import random
 from dataclasses import replace
 
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Setting, SketchPoint
+from hobrel.core.document.plan_part import PlanPart, StageName
 from hobrel.core.readings.instruments import Instrument
 
 FULL, PACE, FASTEST = 1.60, 0.70, 4.2
 HOURS = 12
 NOISE = 0.004
 
-PROMPTS = {
+PROMPTS: dict[StageName, str] = {
     "ask": "How will the turbidity go on once the sugar runs out? Sketch it.",
     "read": "Shake the flask, fill the cuvette, read the turbidity every hour.",
     "average": "The rate of growth is the slope of the fitted curve. Divide it by what there is: what does that say?",
@@ -33,6 +34,7 @@ def make_plan() -> LabBook:
     return LabBook(
         title="Growth in a flask",
         question="How fast does yeast grow, and when is it fastest?",
+        plan=PlanPart(prompts=PROMPTS),
         convention=Convention("half_range", "larger", display_half=True, rounding="one_or_two"),
         quantities=(
             Quantity("t", "changed", "time", "t", "h", Instrument("clock", "display", "0.1")),

@@ -11,13 +11,14 @@ import random
 from dataclasses import replace
 
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.document.plan_part import PlanPart, StageName
 from hobrel.core.readings.instruments import Instrument
 
 FIRST, PER_LAYER, LAYERS = 412.0, 0.342, 9
 FLUTTER, NOISE = 0.012, 1.6
 """Scatter of a reading: a share of the amplitude, and the noise of the room in mV."""
 
-PROMPTS = {
+PROMPTS: dict[StageName, str] = {
     "ask": "Does each further layer take away the same amount of sound, or the same share?",
     "read": "Read the amplitude three times for 0 to 9 layers. Press the layers together equally.",
     "average": "Look at the ± of ln N: why do the last settings have the largest?",
@@ -33,6 +34,7 @@ def make_plan() -> LabBook:
     return LabBook(
         title="Sound through felt",
         question="How does the sound behind a stack of felt depend on the number of layers?",
+        plan=PlanPart(prompts=PROMPTS),
         relation="N = N_0 exp(-mu n)",
         convention=Convention("standard_error", "quadrature", display_half=True, rounding="one_or_two"),
         quantities=(

@@ -10,10 +10,12 @@ from django.db import transaction
 
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
 from hobrel.core.document.lab_book import write_lab_book
+from hobrel.core.document.plans import begin_plan
 from hobrel.demo.written import WrittenPractical, write_practicals
 from hobrel.labbooks.actions import load_document, open_book, write_remark
 from hobrel.labbooks.models import Book
-from hobrel.plans.actions import give_out, open_pool, write_plan
+from hobrel.labbooks.plan_books import give_out, write_plan
+from hobrel.plans.actions import open_pool
 from hobrel.reports.actions import hand_in
 from hobrel.school.teachers import write_school
 
@@ -63,7 +65,7 @@ def load_tidewater() -> None:
 
 def _give_out(written: WrittenPractical, teacher: Person, school_class: SchoolClass, benches: Mapping[str, Bench]) -> dict[str, Book]:
     """Give a practical out, and let its benches have done it."""
-    practical = give_out(write_plan(teacher, written.plan, written.prompts), school_class, written.day)
+    practical = give_out(write_plan(teacher, begin_plan(written.plan)), school_class, written.day)
     books = {}
     for name, document in written.books.items():
         books[name] = open_book(practical, benches[name])

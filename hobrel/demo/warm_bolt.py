@@ -11,6 +11,7 @@ import random
 from dataclasses import replace
 
 from hobrel.core.document.lab_book import Convention, Finding, Graph, Ingredient, LabBook, Log, Quantity, Run
+from hobrel.core.document.plan_part import PlanPart, StageName
 from hobrel.core.readings.instruments import Instrument
 
 BOLT, WATER = 0.1840 * 460.0, 0.2500 * 4182.0
@@ -22,7 +23,7 @@ SETTLES, LEAK = 14.0, 2.5e-5
 FLUTTER = 0.07
 LEVEL_BEFORE, LEVEL_AFTER = (0.0, 60.0), (180.0, 300.0)
 
-PROMPTS = {
+PROMPTS: dict[StageName, str] = {
     "ask": "Does the water take as much heat as the bolt gives? What could go missing on the way?",
     "read": "Start the logger, wait a minute, drop the bolt, stir, and wait until both temperatures agree.",
     "average": "A log holds one reading a row. What is the ± of one of them?",
@@ -41,6 +42,7 @@ def make_plan() -> LabBook:
     return LabBook(
         title="The warm bolt",
         question="Does the water take all the heat that a hot bolt gives?",
+        plan=PlanPart(prompts=PROMPTS),
         convention=Convention("standard_error", "quadrature", display_half=True, rounding="one_or_two"),
         quantities=(
             Quantity("t", "changed", "time", "t", "s", Instrument("logger", "counted", "1")),

@@ -19,7 +19,6 @@ class WrittenPractical:
     """A plan, when it was given out, and the lab book of each bench that has done it."""
 
     plan: LabBook
-    prompts: Mapping[str, str]
     day: datetime.date
     books: Mapping[str, LabBook]
 
@@ -73,19 +72,19 @@ def write_practicals() -> tuple[WrittenPractical, ...]:
     dice = random.Random(SEED + 1)
     reason = "no jet any more: the water left in drops"
     return (
-        WrittenPractical(plan, clamped_strip.PROMPTS, datetime.date(2026, 9, 14), strips),
-        WrittenPractical(vessel, draining_vessel.PROMPTS, datetime.date(2026, 9, 7), {
+        WrittenPractical(plan, datetime.date(2026, 9, 14), strips),
+        WrittenPractical(vessel, datetime.date(2026, 9, 7), {
             "Curlew": draining_vessel.write_bench(vessel, dice, reason, {"expectation": "It falls ever more slowly."}),
             "Dunlin": draining_vessel.write_bench(vessel, dice),
         }),
-        WrittenPractical(felt, sound_through_felt.PROMPTS, datetime.date(2026, 8, 31), {
+        WrittenPractical(felt, datetime.date(2026, 8, 31), {
             "Curlew": sound_through_felt.write_bench(felt, dice, {"expectation": "Each layer takes the same share of what is left."}),
             "Plover": sound_through_felt.write_bench(felt, dice),
         }),
-        WrittenPractical(bolt, warm_bolt.PROMPTS, datetime.date(2026, 8, 27), {
+        WrittenPractical(bolt, datetime.date(2026, 8, 27), {
             "Curlew": warm_bolt.write_bench(bolt, dice, {"expectation": "The water takes what the bolt gives, less a little."}),
         }),
-        WrittenPractical(flask, growth_in_a_flask.PROMPTS, datetime.date(2026, 8, 24), {
+        WrittenPractical(flask, datetime.date(2026, 8, 24), {
             "Curlew": growth_in_a_flask.write_bench(flask, dice, {"expectation": "First ever faster, then it stops."}),
         }),
     )  # fmt: skip

@@ -23,8 +23,10 @@ from hobrel.labbooks.edits.kinds import Edit
 from hobrel.labbooks.edits.offers import find_offers
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_reference, invert, place_of, touches
 from hobrel.labbooks.edits.registry import apply_edit
+from hobrel.labbooks.edits.withheld import bring_in_what_is_due
 from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark, new_stamp
 from hobrel.labbooks.summaries import note_summary
+from hobrel.plans.actions import bench_document
 from hobrel.plans.models import Practical, Sitting
 from hobrel.server.prepared import Select, Update
 from hobrel.server.problems import Problem, not_found
@@ -53,7 +55,10 @@ _WRITE = Update(
 
 def open_book(practical: Practical, bench: Bench) -> Book:
     """The bench's lab book of a practical, made from the practical's document when it is opened first."""
-    book, _ = Book.objects.get_or_create(practical=practical, bench=bench, defaults={"document": practical.document})
+    document = bench_document(practical)
+    book, made = Book.objects.get_or_create(practical=practical, bench=bench, defaults={"document": document})
+    if made and any(run["log"] for run in document["runs"]):
+        load_document(book, document)
     return book
 
 
@@ -120,7 +125,7 @@ def _outcome(changing: _Changing, author: Person, wanted: Wanted) -> Outcome:
     try:
         if (log := edit.brought_log) is not None:
             changing.bring_log(log, wanted.columns)
-        applied = apply_edit(changing.document, edit)
+        applied = bring_in_what_is_due(changing.document, apply_edit(changing.document, edit), changing.version)
         made = {"kind": Kind.DO, "change": asked, "patches": applied.patches}
         record = changing.keep(applied.document, words=applied.words, author=author, client_id=wanted.client_id, **made)
     except Problem as problem:
@@ -152,6 +157,11 @@ class _Changing:
         self.records.append(record)
         self.known[record.client_id] = record
         return record
+
+    def version(self) -> dict[str, Any] | None:
+        """The version of the plan that its practical is; none where it has no practical."""
+        practical = self.book.practical
+        return practical.version.document if practical else None
 
     def refuse(self, problem: Problem) -> Outcome:
         self.is_refused = True

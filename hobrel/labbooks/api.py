@@ -104,6 +104,7 @@ def _state(book: Book, person: Person, run: str) -> bytes:
         id=book.pk,
         practical=book.practical_id,
         owner=book.owner_id,
+        plan=book.plan_id,
         class_name=frame.class_name,
         school=frame.school,
         bench=frame.bench,
@@ -111,7 +112,6 @@ def _state(book: Book, person: Person, run: str) -> bytes:
         can_edit=may_write(book, person),
         can_remark=book.practical is not None and classes.is_teacher(person),
         present=_present(queries.present_at(book, person)),
-        prompts=frame.prompts,
         **_beside(book),
     )
     rest = json.dumps({**_progress(book, actions.steps_of(book, person)), "tag": view.tag}).encode()

@@ -20,14 +20,12 @@ class BookFrame:
         Class and bench are empty for one's own.
     names : tuple of str
         Who sits there now; the owner, and whom it is shared with.
-    prompts : mapping of stage to the plan's sentence for it
     """
 
     school: str
     class_name: str
     bench: str
     names: tuple[str, ...]
-    prompts: dict[str, str]
 
 
 def frame_of(book: Book) -> BookFrame:
@@ -36,10 +34,10 @@ def frame_of(book: Book) -> BookFrame:
     if practical is None:
         school = School.objects.first()
         names = (book.owner.shown_name, *book.shared_with.order_by("shown_name").values_list("shown_name", flat=True))
-        return BookFrame(school.name if school else "", "", "", names, {})
+        return BookFrame(school.name if school else "", "", "", names)
     of = practical.school_class
     names = tuple(names_at(practical, book.bench))
-    return BookFrame(of.school, of.name, book.bench.name, names, practical.prompts)
+    return BookFrame(of.school, of.name, book.bench.name, names)
 
 
 def name_parts(book: Book) -> tuple[str, ...]:

@@ -9,7 +9,7 @@ from typing import Any
 from django.db import models
 
 from hobrel.classes.models import Bench, Person
-from hobrel.plans.models import Practical
+from hobrel.plans.models import Plan, Practical
 
 
 def new_stamp() -> str:
@@ -18,7 +18,7 @@ def new_stamp() -> str:
 
 class Book(models.Model):
     """A bench's work on one practical, or one that somebody has begun by themselves: the document after `revision` edits. The latter has an
-    owner, whom else it is `shared_with`, and neither practical nor bench (decision 31).
+    owner, whom else it is `shared_with`, and neither practical nor bench (decision 31); that of a `plan` is one of these (decision 33).
 
     The `stamp` is another with each document, and goes with it into a backup: what has been computed is known by it. `news` counts what has
     happened beside the document: remarks, hand-ins, the pool opened.
@@ -27,6 +27,7 @@ class Book(models.Model):
     practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="books", null=True, blank=True)
     bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="books", null=True, blank=True)
     owner = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="own_books", null=True, blank=True)
+    plan = models.OneToOneField(Plan, on_delete=models.CASCADE, related_name="book", null=True, blank=True)
     shared_with = models.ManyToManyField(Person, related_name="shared_books", blank=True)
     document = models.JSONField()
     revision = models.PositiveIntegerField(default=0)
@@ -38,7 +39,7 @@ class Book(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["practical", "bench"], name="one_book_per_bench_and_practical"),
             models.CheckConstraint(
-                condition=models.Q(practical__isnull=False, bench__isnull=False, owner=None)
+                condition=models.Q(practical__isnull=False, bench__isnull=False, owner=None, plan=None)
                 | models.Q(practical=None, bench=None, owner__isnull=False),
                 name="of_a_bench_or_of_somebody",
             ),

@@ -12,7 +12,7 @@ from dataclasses import asdict
 from typing import Any
 
 from django.db.models import F
-from django.db.models.fields.json import KT
+from django.db.models.fields.json import KeyTextTransform
 
 from hobrel.classes.models import Person, SchoolClass
 from hobrel.classes.queries import is_teacher, local_now
@@ -53,9 +53,7 @@ def describe_classes(person: Person) -> list[dict[str, Any]]:
     """The fields of a `ClassOut` for each class that somebody teaches, or is on the list of."""
     teacher = is_teacher(person)
     classes = _CLASSES[teacher].all(person.pk)
-    practicals = list(
-        Practical.objects.filter(school_class__in=classes).defer("document", "prompts").annotate(question=KT("document__question"))
-    )
+    practicals = list(Practical.objects.filter(school_class__in=classes).annotate(question=KeyTextTransform("question", "version__document")))
     if not teacher:
         today = local_now().date()
         practicals = [practical for practical in practicals if practical.given_out <= today]

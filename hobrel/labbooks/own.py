@@ -8,8 +8,10 @@ from django.db.models import Q, QuerySet
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import sharing_classes
-from hobrel.core.document.lab_book import Freedoms, LabBook, Run, Setting, write_lab_book
+from hobrel.core.document.lab_book import LabBook, Run, Setting, write_lab_book
+from hobrel.core.document.plans import ALL_FREE
 from hobrel.labbooks.models import Book
+from hobrel.plans.actions import forget_unused_versions
 from hobrel.server.problems import Problem
 from hobrel.server.writing import writing
 
@@ -19,9 +21,8 @@ UNTITLED = "Untitled lab book"
 
 def empty_document() -> LabBook:
     """A table with no headings yet, in which everything is free."""
-    free = Freedoms(own_quantities=True, repeats=True, instruments=True, units=True, plan=True)
     run = Run("run1", "Readings", tuple(Setting(f"s{i}") for i in range(1, FIRST_SETTINGS + 1)))
-    return LabBook(UNTITLED, runs=(run,), freedoms=free)
+    return LabBook(UNTITLED, runs=(run,), freedoms=ALL_FREE)
 
 
 def begin_book(owner: Person) -> Book:
@@ -32,7 +33,7 @@ def begin_book(owner: Person) -> Book:
     Problem
         422 ``too_large`` for somebody who has more than anybody looks at.
     """
-    if owner.own_books.count() >= MOST_OWN:
+    if owner.own_books.filter(plan=None).count() >= MOST_OWN:
         raise Problem(
             422, "too_large", f"You have {MOST_OWN} lab books of your own, and that is the most. Erase one that you need no more."
         )
@@ -42,11 +43,13 @@ def begin_book(owner: Person) -> Book:
 
 def books_of_own(person: Person) -> QuerySet[Book]:
     """The lab books that somebody has begun, and those that are shared with them; newest first."""
-    return Book.objects.filter(Q(owner=person) | Q(shared_with=person)).distinct().select_related("owner").order_by("-pk")
+    return Book.objects.filter(Q(owner=person) | Q(shared_with=person), plan=None).distinct().select_related("owner").order_by("-pk")
 
 
-def people_to_share_with(person: Person) -> QuerySet[Person]:
-    """Whom somebody may share with: who is on the list of such a class, and its teachers."""
+def people_to_share_with(book: Book, person: Person) -> QuerySet[Person]:
+    """Whom somebody may share with: who is on the list of such a class, and its teachers; a plan with colleagues only."""
+    if book.plan_id is not None:
+        return Person.objects.filter(role=Person.Role.TEACHER).exclude(pk=person.pk).order_by("shown_name", "pk")
     classes = sharing_classes(person)
     listed = Q(seats__school_class__in=classes, seats__off=None) | Q(taught_classes__in=classes)
     return Person.objects.filter(listed).exclude(pk=person.pk).distinct().order_by("shown_name", "pk")
@@ -60,7 +63,7 @@ def share_book(book: Book, owner: Person, person_id: int) -> None:
     Problem
         404 for somebody whom the owner may not share with; 422 ``too_large``.
     """
-    found = people_to_share_with(owner).filter(pk=person_id).first()
+    found = people_to_share_with(book, owner).filter(pk=person_id).first()
     if found is None:
         raise Problem(404, "not_found", "Nobody of this name is in a class of yours that allows sharing.")
     if book.shared_with.count() >= MOST_SHARED:
@@ -76,9 +79,13 @@ def unshare_book(book: Book, person_id: int) -> None:
 
 
 def erase_book(book: Book) -> None:
-    """Erase a lab book of one's own with all that is in it and was."""
+    """Erase a lab book of one's own with all that is in it and was; with that of a plan the plan. Its versions stay where they are used."""
     with writing():
-        book.delete()
+        if book.plan is not None:
+            book.plan.delete()
+            forget_unused_versions()
+        else:
+            book.delete()
 
 
 def last_written(book: Book) -> datetime | None:

@@ -26,7 +26,7 @@ def _people(found: list[Person]) -> list[PersonOut]:
 def _sharing(book: Book, owner: Person) -> SharingOut:
     shared = list(book.shared_with.order_by("shown_name", "pk"))
     known = {p.pk for p in shared}
-    return SharingOut(shared=_people(shared), others=_people([p for p in own.people_to_share_with(owner) if p.pk not in known]))
+    return SharingOut(shared=_people(shared), others=_people([p for p in own.people_to_share_with(book, owner) if p.pk not in known]))
 
 
 @router.get("/own-books", response=OwnBooks)

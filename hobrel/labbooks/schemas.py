@@ -107,11 +107,14 @@ class BookBeside(Schema):
 
 
 class BookAbout(BookBeside):
-    """Whose lab book it is, who is here, and what stands beside it. One that somebody has begun has an `owner`, and no practical."""
+    """Whose lab book it is, who is here, and what stands beside it. One that somebody has begun has an `owner`, and no practical;
+    that of a plan names the `plan`.
+    """
 
     id: int
     practical: int | None
     owner: int | None
+    plan: int | None
     class_name: str
     school: str
     bench: str
@@ -119,7 +122,6 @@ class BookAbout(BookBeside):
     can_edit: bool
     can_remark: bool
     present: list[PresentOut]
-    prompts: dict[str, str]
 
 
 class BookState(BookAbout, BookProgress, BookWork):

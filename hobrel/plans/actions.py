@@ -1,32 +1,41 @@
-"""Writing plans and giving them out."""
+"""Practicals: versions of plans that run in classes, and what is decided of them."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from datetime import date
+from typing import Any
 
 from django.db.models import F
 
-from hobrel.classes.models import Person, SchoolClass
-from hobrel.core.document.lab_book import LabBook, write_lab_book
-from hobrel.plans.models import Plan, Practical
+from hobrel.classes.models import SchoolClass
+from hobrel.core.document.lab_book import read_lab_book, write_lab_book
+from hobrel.core.document.plans import open_for_bench
+from hobrel.plans.models import Plan, PlanVersion, Practical
 from hobrel.plans.sittings import seat_class
 from hobrel.server.writing import writing
 
 
-def write_plan(owner: Person, document: LabBook, prompts: Mapping[str, str]) -> Plan:
-    """Keep a plan. `document` is a lab book without readings."""
-    return Plan.objects.create(owner=owner, title=document.title, document=write_lab_book(document), prompts=dict(prompts))
+def keep_version(plan: Plan, document: dict[str, Any]) -> PlanVersion:
+    """A plan as it is now, as a version; the last one where nothing has changed since."""
+    with writing():
+        last = plan.versions.first()
+        if last is not None and last.document == document:
+            return last
+        return PlanVersion.objects.create(plan=plan, number=last.number + 1 if last else 1, document=document)
 
 
-def give_out(plan: Plan, school_class: SchoolClass, day: date) -> Practical:
-    """Start a practical: the class gets the plan as it is now, and sits as it sits now: later changes touch no running work."""
-    copied = {"title": plan.title, "document": plan.document, "prompts": plan.prompts}
-    practical = Practical(school_class=school_class, plan=plan, given_out=day, **copied)
+def begin_practical(version: PlanVersion, school_class: SchoolClass, day: date) -> Practical:
+    """Start a practical: the class gets the version, and sits as it sits now: later changes touch no running work."""
+    practical = Practical(school_class=school_class, version=version, title=version.document["title"], given_out=day)
     with writing():
         practical.save()
         seat_class(practical)
     return practical
+
+
+def bench_document(practical: Practical) -> dict[str, Any]:
+    """What the lab book of a bench begins as."""
+    return write_lab_book(open_for_bench(read_lab_book(practical.version.document)))
 
 
 def open_pool(practical: Practical, is_open: bool) -> None:
@@ -34,3 +43,8 @@ def open_pool(practical: Practical, is_open: bool) -> None:
     with writing():
         practical.save(update_fields=["pool_open"])
         practical.books.update(news=F("news") + 1)
+
+
+def forget_unused_versions() -> None:
+    """Versions of plans that are no more go with the last practical that used them."""
+    PlanVersion.objects.filter(plan=None, practicals=None).delete()

@@ -9,26 +9,34 @@ from hobrel.classes.models import Bench, Person, SchoolClass, Seat
 
 
 class Plan(models.Model):
-    """An investigation: `document` is a lab book with no readings, `prompts` a sentence for the margin of each stage."""
+    """An investigation that somebody writes, in the lab book that is the plan's own; see decision 33."""
 
     owner = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="plans")
-    title = models.CharField(max_length=120)
-    document = models.JSONField()
-    prompts = models.JSONField(default=dict)
 
     class Meta:
         db_table = "plan"
-        ordering = ["title"]
+
+
+class PlanVersion(models.Model):
+    """A plan as it was given out: its document, for teachers, which never changes. It outlives its plan."""
+
+    plan = models.ForeignKey(Plan, on_delete=models.SET_NULL, null=True, related_name="versions")
+    number = models.PositiveIntegerField()
+    document = models.JSONField()
+    made = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        db_table = "plan_version"
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["plan", "number"], name="each_version_once")]
 
 
 class Practical(models.Model):
-    """A plan running in a class. Its title, document and prompts are the plan's at the time it was given out."""
+    """A version of a plan running in a class."""
 
     school_class = models.ForeignKey(SchoolClass, on_delete=models.CASCADE, related_name="practicals")
-    plan = models.ForeignKey(Plan, on_delete=models.SET_NULL, null=True, related_name="practicals")
+    version = models.ForeignKey(PlanVersion, on_delete=models.PROTECT, related_name="practicals")
     title = models.CharField(max_length=120)
-    document = models.JSONField()
-    prompts = models.JSONField(default=dict)
     given_out = models.DateField()
     """The day from which its class sees it."""
     closed = models.DateTimeField(null=True, blank=True)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from hobrel.computing.asking import ask_json
-from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.document.lab_book import Finding, read_lab_book
+from hobrel.core.document.plans import open_for_bench
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.core.presentation.pool import miss_share, present_pools
 from hobrel.labbooks.queries import books_of
@@ -13,9 +14,15 @@ from hobrel.plans.models import Practical
 _WAITED_FOR = CoreError(NOT_WORKED_OUT, "not worked out yet; it comes by itself in a moment.")
 
 
-def write_pools(practical: Practical) -> bytes:
+def write_pools(practical: Practical, for_teacher: bool) -> bytes:
     """One pool for each finding of the practical, as JSON. A lab book that cannot be worked out is a bench without a finding."""
     books = books_of(practical)
     found = shares_of(books)
     shares = tuple(found.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR) for book in books)
-    return ask_json(present_pools, read_lab_book(practical.document).findings, shares, deal=practical.pk)
+    return ask_json(present_pools, _findings_of(practical, for_teacher), shares, deal=practical.pk)
+
+
+def _findings_of(practical: Practical, for_teacher: bool) -> tuple[Finding, ...]:
+    """What the practical asks for; the class is told no accepted value that its benches have still to earn, or that is for the teacher."""
+    version = read_lab_book(practical.version.document)
+    return version.findings if for_teacher else open_for_bench(version).findings

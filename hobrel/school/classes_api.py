@@ -77,7 +77,7 @@ def describe_class(school_class: SchoolClass) -> ClassPeople:
 
 def _practicals(school_class: SchoolClass, keys: list[int] | None = None) -> list[Practical]:
     """The practicals of a class, newest first; with keys those of them."""
-    found = school_class.practicals.defer("document", "prompts").order_by("-given_out", "-pk")
+    found = school_class.practicals.order_by("-given_out", "-pk")
     return list(found if keys is None else found.filter(pk__in=keys))
 
 

@@ -13,6 +13,7 @@ from django.db.models import Q
 
 from hobrel.classes.models import Person, Receipt, SchoolClass, Seat
 from hobrel.labbooks.models import Book, EditRecord, new_stamp
+from hobrel.plans.actions import forget_unused_versions
 from hobrel.plans.models import Sitting
 from hobrel.reports.actions import reprint
 from hobrel.reports.models import HandIn
@@ -35,6 +36,7 @@ def erase_class(school_class: SchoolClass, typed: str, by: Person) -> Receipt:
         books = Book.objects.filter(practical__school_class=school_class)
         counts = {"student": school_class.seats.count(), "practical": school_class.practicals.count(), "lab book": books.count()}
         school_class.delete()
+        forget_unused_versions()
         _erase_people(people)
         return _receipt(by, f"a class: {_say(counts)}")
 
@@ -91,8 +93,9 @@ def erase_teacher(colleague: Person, typed: str, by: Person) -> Receipt:
         alone = [c.name for c in colleague.taught_classes.all() if not c.teachers.exclude(pk=colleague.pk).exists()]
         if alone:
             raise Problem(409, "teaches_alone", f"Nobody else teaches {', '.join(alone[:5])}. Let a colleague in there first, or erase it.")
-        counts = {"plan": colleague.plans.count(), "lab book": colleague.own_books.count()}
+        counts = {"plan": colleague.plans.count(), "lab book": colleague.own_books.filter(plan=None).count()}
         colleague.delete()
+        forget_unused_versions()
         return _receipt(by, f"a teacher: {_say(counts)}")
 
 

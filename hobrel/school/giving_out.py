@@ -1,18 +1,21 @@
-"""Plans from lab books, and practicals that are given out to classes, dated, closed and taken back. See decision 31."""
+"""Plans begun from nothing or from lab books, and practicals that are given out to classes, dated, closed, taken back. See decision 33."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date, timedelta
+from typing import Any
 
 from django.utils import timezone
 
 from hobrel.classes.models import Person, SchoolClass
 from hobrel.classes.queries import local_now
 from hobrel.core.document.lab_book import read_lab_book
-from hobrel.core.document.plans import blank_plan
+from hobrel.core.document.plans import begin_plan
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.own import UNTITLED
-from hobrel.plans.actions import give_out, write_plan
+from hobrel.labbooks.own import UNTITLED, empty_document
+from hobrel.labbooks.plan_books import give_out, write_plan
+from hobrel.plans.actions import bench_document, forget_unused_versions
 from hobrel.plans.models import Plan, Practical
 from hobrel.server.problems import Problem
 from hobrel.server.writing import writing
@@ -21,23 +24,18 @@ FARTHEST = timedelta(days=400)
 MOST_PLANS = 300
 
 
-def make_plan(teacher: Person, book: Book) -> Plan:
-    """A plan from a lab book: what it measures and works out, without its readings.
+def new_plan(teacher: Person, of: Book | None) -> Plan:
+    """A plan to be written: an empty one, or one that a lab book or another plan is the pattern of, without its readings.
 
     Raises
     ------
     Problem
-        422 ``no_quantities``, ``no_title`` or ``too_large``.
+        422 ``too_large``.
     """
-    document = read_lab_book(book.document)
-    if not any(q.kind == "changed" for q in document.quantities) or not any(q.kind == "measured" for q in document.quantities):
-        raise Problem(422, "no_quantities", "A plan has something to set and something to measure. Write two headings in its table first.")
-    if document.title.strip() in ("", UNTITLED):
-        raise Problem(422, "no_title", "Give this lab book a title first: it becomes that of the plan, and students will see it.")
     if teacher.plans.count() >= MOST_PLANS:
         raise Problem(422, "too_large", f"You have {MOST_PLANS} plans, and that is the most.")
-    with writing():
-        return write_plan(teacher, blank_plan(document), {})
+    pattern = read_lab_book(of.document) if of else empty_document()
+    return write_plan(teacher, begin_plan(pattern))
 
 
 def start_practical(plan: Plan, school_class: SchoolClass, day: date) -> Practical:
@@ -46,9 +44,15 @@ def start_practical(plan: Plan, school_class: SchoolClass, day: date) -> Practic
     Raises
     ------
     Problem
-        422 ``no_benches`` where nobody sits at a bench yet; ``bad_day`` for one that is too far away.
+        422 ``no_benches`` where nobody sits at a bench yet; ``bad_day`` for one that is too far away; ``no_quantities`` or ``no_title`` for
+        a plan that lacks these.
     """
     _check_day(day)
+    document = read_lab_book(plan.book.document)
+    if not any(q.kind == "changed" for q in document.quantities) or not any(q.kind == "measured" for q in document.quantities):
+        raise Problem(422, "no_quantities", "A plan has something to set and something to measure. Write two headings in its table first.")
+    if document.title.strip() in ("", UNTITLED):
+        raise Problem(422, "no_title", "Give this plan a title first: students will see it.")
     if not school_class.seats.filter(off=None).exclude(bench=None).exists():
         raise Problem(422, "no_benches", "Nobody in this class sits at a bench yet. Paste its list and deal benches first.")
     return give_out(plan, school_class, day)
@@ -91,11 +95,18 @@ def take_back(practical: Practical) -> None:
         if _has_begun(practical):
             raise Problem(409, "begun", "A bench has written in it already, so it stays. Close it to stop the writing.")
         Practical.objects.filter(pk=practical.pk).delete()
+        forget_unused_versions()
 
 
 def _has_begun(practical: Practical) -> bool:
     """Whether a bench has written something, or a lab book was brought in with something in it."""
-    return any(book.revision > 0 or book.document != practical.document for book in practical.books.all())
+    begins = _unlogged(bench_document(practical))
+    return any(book.revision > 0 or _unlogged(book.document) != begins for book in practical.books.all())
+
+
+def _unlogged(document: Mapping[str, Any]) -> dict[str, Any]:
+    """A document without its logs, which lab books keep elsewhere."""
+    return {**document, "runs": [{**run, "log": None} for run in document["runs"]]}
 
 
 def _check_day(day: date) -> None:

@@ -7,9 +7,11 @@ from ninja import Router
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import who
+from hobrel.labbooks.plan_books import plans_of
+from hobrel.labbooks.schemas import BegunBook
 from hobrel.plans.models import Practical
 from hobrel.school import giving_out
-from hobrel.school.schemas import CloseIn, DayIn, GiveOutIn, PlanLine, RunningPractical
+from hobrel.school.schemas import CloseIn, DayIn, GiveOutIn, NewPlanIn, PlanLine, RunningPractical
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut
 
@@ -18,7 +20,9 @@ _REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 
 def _plans(teacher: Person) -> list[PlanLine]:
-    return [PlanLine(id=p.pk, title=p.title) for p in teacher.plans.defer("document", "prompts")]
+    return [
+        PlanLine(id=p.pk, book=p.book.pk, title=p.title, mine=p.owner_id == teacher.pk) for p in plans_of(teacher).select_related("book")
+    ]
 
 
 def describe_practical(practical: Practical) -> RunningPractical:
@@ -30,12 +34,14 @@ def list_plans(request: HttpRequest) -> list[PlanLine]:
     return _plans(policy.need_teacher(who(request)))
 
 
-@router.post("/books/{book_id}/plan", response={200: PlanLine, **_REFUSALS})
-def make_plan(request: HttpRequest, book_id: int) -> PlanLine:
-    """A plan from a lab book that this teacher may look at: one's own, or one of a bench."""
+@router.post("/plans", response={200: BegunBook, **_REFUSALS})
+def begin_plan(request: HttpRequest, given: NewPlanIn) -> BegunBook:
+    """Begin a plan: from nothing, or from a lab book that this teacher may look at: one's own, one of a bench, another plan. Answers with
+    the lab book that it is written in.
+    """
     teacher = policy.need_teacher(who(request))
-    plan = giving_out.make_plan(teacher, policy.find_book(teacher, book_id))
-    return PlanLine(id=plan.pk, title=plan.title)
+    plan = giving_out.new_plan(teacher, policy.find_book(teacher, given.book) if given.book is not None else None)
+    return BegunBook(id=plan.book.pk)
 
 
 @router.post("/my-classes/{class_id}/practicals", response={200: RunningPractical, **_REFUSALS})

@@ -115,8 +115,18 @@ class RunningPractical(Schema):
 
 
 class PlanLine(Schema):
+    """A plan, the lab book that it is written in, and whether it is one's own or a colleague shares it."""
+
     id: int
+    book: int
     title: str
+    mine: bool
+
+
+class NewPlanIn(Schema):
+    """Of which lab book it is to be made; of none, an empty one."""
+
+    book: int | None = None
 
 
 class GiveOutIn(Schema):

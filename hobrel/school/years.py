@@ -9,7 +9,8 @@ from django.utils import timezone
 from hobrel.classes.models import Person, SchoolClass, Seat
 from hobrel.classes.queries import local_now
 from hobrel.labbooks.models import Book, EditRecord, Remark
-from hobrel.plans.models import Practical
+from hobrel.labbooks.plan_books import freeze
+from hobrel.plans.actions import begin_practical
 from hobrel.reports.models import HandIn
 from hobrel.school.classes import make_class
 from hobrel.server.problems import Problem
@@ -57,11 +58,10 @@ def copy_class(school_class: SchoolClass, teacher: Person, name: str, year: str)
     with writing():
         copied.teachers.set(school_class.teachers.all())
         SchoolClass.objects.filter(pk=copied.pk).update(own_books=school_class.own_books)
-        for practical in school_class.practicals.select_related("plan"):
-            # what was given out without a plan that is still there goes on as it was
-            of = practical.plan or practical
-            again = {"title": of.title, "document": of.document, "prompts": of.prompts, "plan": practical.plan}
-            Practical.objects.create(school_class=copied, given_out=practical.given_out + A_YEAR, **again)
+        for practical in school_class.practicals.select_related("version__plan"):
+            # what was given out from a plan that is no more goes on as it was
+            version = freeze(plan) if (plan := practical.version.plan) else practical.version
+            begin_practical(version, copied, practical.given_out + A_YEAR)
     return copied
 
 

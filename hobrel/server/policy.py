@@ -168,8 +168,8 @@ def find_seat(person: Person, seat_id: int) -> Seat:
 
 
 def find_plan(person: Person, plan_id: int) -> Plan:
-    """A plan that this teacher has written; 404 for everybody else."""
-    found = Plan.objects.filter(pk=plan_id, owner=need_teacher(person)).first()
+    """A plan that this teacher writes, alone or with its owner; 404 for everybody else."""
+    found = Plan.objects.filter(Q(owner=need_teacher(person)) | Q(book__shared_with=person), pk=plan_id).distinct().first()
     if found is None:
         raise not_found()
     return found
@@ -251,6 +251,12 @@ def own_plan(document: Document, edit: Any) -> None:
         raise _given("The plan of this practical says this.")
 
 
+def plan_draft(document: Document, edit: Any) -> None:
+    """What stands in a plan that is being written, and in no lab book of a bench."""
+    if not document.get("plan", {}).get("draft"):
+        raise _given("This is written in a plan. A bench’s lab book has it from there.")
+
+
 def own_quantity(document: Document, edit: Any) -> None:
     quantity = find(document["quantities"], edit.quantity, "quantity")
     if quantity["given"]:
@@ -263,7 +269,8 @@ def quantity(document: Document, edit: Any) -> None:
     if not known["given"]:
         return
     free, name, changed = _freedoms(document), known["name"], _changed(known, edit.becomes)
-    if changed & {"name", "symbol", "value", "u"}:
+    own_value = {"value", "u"} if known["id"] in document.get("plan", {}).get("own_values", ()) else set()
+    if changed & ({"name", "symbol", "value", "u"} - own_value):
         raise _given(f"{name} is given by the plan.")
     if "unit" in changed and not free.units:
         raise _given(f"The plan gives the unit of {name}.")

@@ -19,4 +19,4 @@ def show_page(request: HttpRequest) -> HttpResponse:
     return HttpResponse(page.replace("__CSP_NONCE__", request.csp_nonce))  # type: ignore[attr-defined]
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!static/).*$", show_page)]
+urlpatterns = [path("api/", api.urls), re_path(r"^(?!static/|api/).*$", show_page)]

@@ -73,7 +73,8 @@ class Years(ClassLife):
         self.assertEqual(send_edit(ann, self.school.book, add_setting()).status_code, 200)
 
     def test_the_next_year_has_the_plans_and_nobody_on_its_list(self) -> None:
-        Plan.objects.filter(pk=self.school.practical.plan_id).update(title="The strip, bettered")
+        draft = Book.objects.get(plan=self.school.practical.version.plan)
+        Book.objects.filter(pk=draft.pk).update(document=draft.document | {"title": "The strip, bettered"})
         made = post(self.teacher, f"{self.path}/next-year", name="Class one", year="2027/28").json()
         self.assertEqual((made["seats"], made["benches"], made["year"]), ([], [], "2027/28"))
         self.assertEqual([(p["title"], p["given_out"]) for p in made["practicals"]], [("The strip, bettered", "2027-09-30")])

@@ -150,6 +150,21 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
     "describe_book": {
         "becomes": st.fixed_dictionaries({}, optional={"title": st.just("Bending"), "relation": st.sampled_from(["", "T = k L"])}),
     },
+    "write_plan": {
+        "becomes": st.fixed_dictionaries(
+            {},
+            optional={
+                "prompts": st.sampled_from([{}, {"read": "Read it."}, {"read": "Again.", "ask": "Why?"}]),
+                "kept_same": st.sampled_from([[], ["the load"]]),
+                "steps": st.sampled_from([{}, {"read": [{"id": "a", "text": "Clamp it."}, {"id": "b", "text": "Time it."}]}]),
+                "left_open": st.sampled_from([[], ["T"], ["T2", "T"]]), "sections": st.sampled_from([[], [{"id": "m", "title": "Method"}]]),
+            },
+        ),
+    },
+    "choose_convention": {
+        "becomes": st.fixed_dictionaries({}, optional={"spread": st.sampled_from(["sd", "half_range"]), "bench_rounds": st.booleans()}),
+    },
+    "tick_step": {"step": st.sampled_from(["a", "b"]), "done": st.booleans()},
     "set_aside_rows": {"run": RUNS, "first": st.integers(0, 12), "last": st.integers(0, 12), "reason": REASONS},
 }  # fmt: skip
 SINGLE = {name: st.fixed_dictionaries({"type": st.just(name), **parts}) for name, parts in KINDS_TRIED.items()}
@@ -162,7 +177,7 @@ def start() -> dict[str, Any]:
     document = write_lab_book(write_bench(make_plan(), Story((0.3, 0.4, 0.5)), random.Random(6)))
     log = {"kept": "0" * 64, "rows": 10, "units": {"L": "cm"}, "aside": [{"first": 2, "last": 5, "reason": "warming up"}]}
     # nothing of it is a plan's, so that every kind can be made
-    document["freedoms"]["plan"] = True
+    document["freedoms"]["plan"] = document["plan"]["draft"] = True
     document["runs"].append({"id": "log", "name": "Logged", "settings": [], "log": log})
     return document
 
@@ -194,8 +209,9 @@ def seen(document: dict[str, Any], edit: dict[str, Any]) -> dict[str, Any]:
         case "write_heading":
             known = next((q for q in document["quantities"] if q["id"] == edit["quantity"]), None)
             return edit | {"was": write_heading_text(known) if known else ""}
-        case "describe_book":
-            return edit | {"was": {name: document[name] for name in edit["becomes"]}}
+        case "describe_book" | "write_plan" | "choose_convention":
+            now = {**document, **document[{"write_plan": "plan", "choose_convention": "convention"}.get(edit["type"], "freedoms")]}
+            return edit | {"was": {name: now[name] for name in edit["becomes"]}}
         case "batch":
             return edit | {"edits": [seen(document, single) for single in edit["edits"]]}
     return edit

@@ -10,7 +10,8 @@ from django.test import Client
 from hobrel.classes.models import Person, Seat
 from hobrel.classes.queries import local_now
 from hobrel.labbooks.models import Book, EditRecord
-from hobrel.plans.models import Practical
+from hobrel.plans.actions import bench_document
+from hobrel.plans.models import Plan, Practical
 from tests.school import client_of, reading, send_edit
 from tests.server.test_own_books import OwnBookTest, post, table
 
@@ -32,20 +33,25 @@ class Giving(OwnBookTest):
 
     def give(self, days: int = 0) -> Any:
         self.describe("Rolling marbles")
-        plan = post(self.teacher, f"/books/{self.own.pk}/plan").json()
+        plan = self.plan()
         day = local_now().date() + timedelta(days=days)
-        return post(self.teacher, f"/my-classes/{self.school.school_class.pk}/practicals", {"plan": plan["id"], "day": day.isoformat()})
+        return post(self.teacher, f"/my-classes/{self.school.school_class.pk}/practicals", {"plan": plan.pk, "day": day.isoformat()})
+
+    def plan(self) -> Plan:
+        return Plan.objects.get(book=post(self.teacher, "/plans", {"book": self.own.pk}).json()["id"])
 
     def seen(self, client: Client | None = None) -> list[str]:
         return [p["title"] for c in (client or self.client_).get("/api/classes").json() for p in c["practicals"]]
 
     def test_a_plan_holds_no_reading_and_gives_what_it_holds(self) -> None:
-        self.assertEqual(post(self.teacher, f"/books/{self.own.pk}/plan").json()["code"], "no_title")
-        practical = Practical.objects.get(pk=self.give().json()["id"])
-        self.assertEqual([r["settings"] for r in practical.document["runs"]], [[]])
-        self.assertEqual({q["given"] for q in practical.document["quantities"]}, {True})
-        self.assertFalse(practical.document["freedoms"]["plan"])
-        self.assertEqual(len(practical.document["fits"]), 1)
+        body = {"plan": self.plan().pk, "day": local_now().date().isoformat()}
+        refused = post(self.teacher, f"/my-classes/{self.school.school_class.pk}/practicals", body)
+        self.assertEqual(refused.json()["code"], "no_title")
+        begins = bench_document(Practical.objects.get(pk=self.give().json()["id"]))
+        self.assertEqual([r["settings"] for r in begins["runs"]], [[]])
+        self.assertEqual({q["given"] for q in begins["quantities"]}, {True})
+        self.assertFalse(begins["freedoms"]["plan"])
+        self.assertEqual(len(begins["fits"]), 1)
 
     def test_tables_with_other_headings_are_given_as_tables(self) -> None:
         second = {"type": "add_run", "run": "r2", "name": "Cooling", "headings": []}
@@ -127,7 +133,7 @@ class Giving(OwnBookTest):
         EditRecord.objects.filter(book=book).delete()
         Book.objects.filter(pk=book.pk).update(revision=0)
         self.assertEqual(self.teacher.delete(f"/api/practicals/{practical['id']}").json()["code"], "begun", "it holds a setting")
-        Book.objects.filter(pk=book.pk).update(document=Practical.objects.get(pk=practical["id"]).document)
+        Book.objects.filter(pk=book.pk).update(document=bench_document(Practical.objects.get(pk=practical["id"])))
         self.assertEqual(self.teacher.delete(f"/api/practicals/{practical['id']}").status_code, 200)
         self.assertNotIn("Rolling marbles", self.seen(self.teacher))
 

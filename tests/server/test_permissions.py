@@ -73,7 +73,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/archived-classes"): TEACHER,
     ("GET", "/receipts"): HEAD,
     ("GET", "/plans"): TEACHER,
-    ("POST", "/books/{book_id}/plan"): (401, *(404,) * 6, 200, 200, 404),
+    ("POST", "/plans"): TEACHER,
     ("POST", "/practicals/{practical_id}/day"): OWN_TEACHER,
     ("POST", "/practicals/{practical_id}/close"): OWN_TEACHER,
     ("DELETE", "/practicals/{practical_id}"): (401, *(404,) * 6, 409, 409, 404),
@@ -178,7 +178,7 @@ class Matrix(TestCase):
         self.newcomer = Seat.objects.get(name="Newcomer", school_class=self.school.school_class).pk
         self.remark = write_remark(self.school.book, self.school.teacher, "read", "Look at setting 3.")
         self.hand_in = hand_in(self.school.book, self.school.students[0])
-        self.plan = self.school.practical.plan
+        self.plan = self.school.practical.version.plan
         self.moved, self.off = self.sit("Moved"), self.sit("Off")
         move_seat(Seat.objects.get(person=self.moved), None, [self.school.practical])
         take_off(Seat.objects.get(person=self.off))

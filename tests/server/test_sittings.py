@@ -11,7 +11,8 @@ from django.test import TestCase
 
 from hobrel.classes.models import Bench, Person, Seat, natural_key
 from hobrel.labbooks.models import Book
-from hobrel.plans.actions import give_out, open_pool
+from hobrel.labbooks.plan_books import give_out
+from hobrel.plans.actions import open_pool
 from hobrel.plans.models import Sitting
 from hobrel.plans.sittings import move_seat, names_at, take_off
 from tests.school import add_setting, client_of, fill, make_school, send_edit
@@ -61,7 +62,7 @@ class Sittings(TestCase):
         self.assertEqual(self.status(self.ann, self.book, "edit"), 200)
 
     def test_a_move_is_for_the_practicals_it_names_and_for_those_that_come(self) -> None:
-        plan = self.practical.plan
+        plan = self.practical.version.plan
         assert plan is not None
         before = give_out(plan, self.school.school_class, datetime.date(2026, 9, 1))
         move_seat(self.seat, self.redshank, [self.practical])

@@ -20,6 +20,8 @@ from hobrel.core.document.choices import Note as Note
 from hobrel.core.document.choices import Unknown as Unknown
 from hobrel.core.document.choices import WeightKind as WeightKind
 from hobrel.core.document.limits import check_count
+from hobrel.core.document.plan_part import Condition, GridRow, PlanPart, Section, Step
+from hobrel.core.document.plan_part import Freedoms as Freedoms
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.readings.instruments import Instrument
@@ -214,37 +216,13 @@ class Convention:
 
 
 @dataclass(frozen=True)
-class Freedoms:
-    """What the plan lets a bench change of its table, besides writing readings and what is the bench's own.
-
-    Attributes
-    ----------
-    own_quantities : bool
-        Add quantities of its own.
-    repeats : bool
-        Choose how often each setting is measured.
-    instruments : bool
-        Say what a given quantity is read from, and its smallest division.
-    units : bool
-        Choose the unit of a given quantity.
-    plan : bool
-        Say what it is about and which quantity is changed: there is no plan but the bench's own (decision 31).
-    """
-
-    own_quantities: bool = True
-    repeats: bool = True
-    instruments: bool = False
-    units: bool = False
-    plan: bool = False
-
-
-@dataclass(frozen=True)
 class LabBook:
     """A bench's work on one practical.
 
     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
     with `bench_rounds` a finding is rounded by the bench first. `sketch` is the curve that the bench expects, drawn before measuring.
+    `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
     """
 
     title: str
@@ -258,10 +236,12 @@ class LabBook:
     findings: tuple[Finding, ...] = ()
     texts: Mapping[str, str] = field(default_factory=dict)
     confirmed: tuple[Confirmed, ...] = ()
-    freedoms: Freedoms = Freedoms()
+    freedoms: Freedoms = field(default_factory=Freedoms)
     bench_judges: bool = False
     bench_rounds: bool = False
     sketch: tuple[SketchPoint, ...] = ()
+    plan: PlanPart = field(default_factory=PlanPart)
+    ticked: tuple[str, ...] = ()
     format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
     version: Literal[1] = 1
 
@@ -285,6 +265,12 @@ class LabBook:
             return tuple(read.values())
         there = [read[key] for key in run.headings if key in read]
         return tuple(replace(q, kind="measured" if i else "changed") for i, q in enumerate(there))
+
+    def rounds_first(self, finding: Finding) -> bool:
+        """Whether the bench states this finding, rounded, before anybody else does: where the plan asks for it, or shows an accepted value
+        only then; or it has.
+        """
+        return self.bench_rounds or f"accepted:{finding.id}" in self.plan.withheld or bool(finding.rounded)
 
     def seen_from(self, run_id: str) -> LabBook:
         """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""
@@ -362,6 +348,21 @@ def check_limits(book: LabBook) -> None:
             raise CoreError("bad_job", "The columns of the log {name} are not of one length.", name=run.name)
         for setting in run.settings:
             check_count("repeats", max(map(len, setting.readings.values()), default=0))
+    _check_plan(book.plan)
+
+
+def _check_plan(part: PlanPart) -> None:
+    steps = [step for each in part.steps.values() for step in each]
+    named: dict[str, Sequence[Step | Section | GridRow | Condition]] = {
+        "steps": steps,
+        "sections": part.sections,
+        "grid rows": part.grid,
+        "conditions": part.conditions,
+    }
+    for what, items in named.items():
+        check_count(what, len(items))
+        _check_ids(what, [item.id for item in items])
+    check_count("things that are kept the same", len(part.kept_same))
 
 
 def _check_ids(what: str, ids: Sequence[str]) -> None:

@@ -12,9 +12,15 @@ MOST_RUNS = 24
 MOST_GRAPHS = 12
 MOST_FITS = 24
 MOST_FINDINGS = 24
+MOST_STEPS = 40
+MOST_SECTIONS = 16
+MOST_GRID_ROWS = 24
+MOST_CONDITIONS = 12
+MOST_KEPT_SAME = 20
 _MOST = {
     "repeats": MOST_REPEATS, "settings": MOST_SETTINGS, "rows": MOST_LOGGED, "quantities": MOST_QUANTITIES, "runs": MOST_RUNS,
-    "graphs": MOST_GRAPHS, "fits": MOST_FITS, "findings": MOST_FINDINGS,
+    "graphs": MOST_GRAPHS, "fits": MOST_FITS, "findings": MOST_FINDINGS, "steps": MOST_STEPS, "sections": MOST_SECTIONS,
+    "grid rows": MOST_GRID_ROWS, "conditions": MOST_CONDITIONS, "things that are kept the same": MOST_KEPT_SAME,
 }  # fmt: skip
 
 

@@ -107,7 +107,7 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
         trouble=None,
         used=tuple(UsedNumber(name_symbol(n), shown[n], computed.words[n], computed.targets.get(n, "")) for n in computed.words),
         compared=compared,
-        in_full=_write_in_full(computed, unit) if book.bench_rounds and computed.u else "",
+        in_full=_write_in_full(computed, unit) if book.rounds_first(finding) and computed.u else "",
         rounding=rounding,
         rounding_trouble=rounding_trouble,
     )
@@ -145,7 +145,7 @@ def _write_in_full(computed: ComputedFinding, unit: str) -> str:
 def _judge(computed: ComputedFinding, unit: str, book: LabBook) -> tuple[JudgedRounding | None, Trouble | None]:
     """How the bench's own rounding stands, or what is wrong with the way it is written."""
     text = computed.finding.rounded
-    if not (book.bench_rounds and text.strip() and computed.u):
+    if not (book.rounds_first(computed.finding) and text.strip() and computed.u):
         return None, None
     try:
         return judge_rounding(text, computed.value, computed.u, unit, book.convention.rounding), None

@@ -6,12 +6,12 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from hobrel.core.checks.table import Slip
+from hobrel.core.document.plan_part import StageName as StageName
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Figure, SketchCurve, Tick
 from hobrel.core.sentences import Field, Sentences
 
 StageState = Literal["not_opened", "in_progress", "done"]
-StageName = Literal["ask", "read", "average", "look", "straighten", "fit", "find", "pool", "report"]
 
 
 @dataclass(frozen=True)

@@ -388,26 +388,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/books/{book_id}/plan": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Make Plan
-         * @description A plan from a lab book that this teacher may look at: one's own, or one of a bench.
-         */
-        post: operations["hobrel_school_practicals_api_make_plan"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/books/{book_id}/preview": {
         parameters: {
             query?: never;
@@ -1174,7 +1154,12 @@ export interface paths {
         /** List Plans */
         get: operations["hobrel_school_practicals_api_list_plans"];
         put?: never;
-        post?: never;
+        /**
+         * Begin Plan
+         * @description Begin a plan: from nothing, or from a lab book that this teacher may look at: one's own, one of a bench, another plan. Answers with
+         *     the lab book that it is written in.
+         */
+        post: operations["hobrel_school_practicals_api_begin_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2124,16 +2109,14 @@ export interface components {
             owner: number | null;
             /** Placed */
             placed: components["schemas"]["StageMark"][];
+            /** Plan */
+            plan: number | null;
             /** Pool Open */
             pool_open: boolean | null;
             /** Practical */
             practical: number | null;
             /** Present */
             present: components["schemas"]["PresentOut"][];
-            /** Prompts */
-            prompts: {
-                [key: string]: string;
-            };
             /** Redo */
             redo: string;
             /** Relation Tex */
@@ -2321,6 +2304,19 @@ export interface components {
              */
             type: "change_quantity";
             was: components["schemas"]["QuantityPart"];
+        };
+        /**
+         * ChooseConvention
+         * @description Choose how uncertainties are made, combined and written, and what people judge before the machine does.
+         */
+        ChooseConvention: {
+            becomes: components["schemas"]["ConventionPart"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "choose_convention";
+            was: components["schemas"]["ConventionPart"];
         };
         /**
          * ChooseDigits
@@ -2548,6 +2544,43 @@ export interface components {
             words: components["schemas"]["Sentence"][];
         };
         /**
+         * Condition
+         * @description A variant of the plan, how it is done, and how often each bench's run is wanted in the class altogether (0: any number).
+         */
+        Condition: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Trials
+             * @default 0
+             */
+            trials: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /** ConditionIn */
+        ConditionIn: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Trials
+             * @default 0
+             */
+            trials: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
          * ConfirmSlip
          * @description Say that what looks like a slip is right, or take that back. It holds for the text that stands there now.
          */
@@ -2672,6 +2705,71 @@ export interface components {
             name: string;
             /** Values */
             values: string[];
+        };
+        /**
+         * ConventionPart
+         * @description Fields of the convention, and whether the bench judges plots and rounds findings before it is told.
+         */
+        ConventionPart: {
+            /**
+             * Bars
+             * @default own
+             * @enum {string}
+             */
+            bars: "own" | "typical";
+            /**
+             * Bench Judges
+             * @default false
+             */
+            bench_judges: boolean;
+            /**
+             * Bench Rounds
+             * @default false
+             */
+            bench_rounds: boolean;
+            /**
+             * Combine
+             * @default larger
+             * @enum {string}
+             */
+            combine: "larger" | "quadrature";
+            /** Coverage */
+            coverage?: number | null;
+            /**
+             * Display Half
+             * @default false
+             */
+            display_half: boolean;
+            /**
+             * Fit Uncertainty
+             * @default larger
+             * @enum {string}
+             */
+            fit_uncertainty: "larger" | "bars" | "scatter";
+            /**
+             * Propagation
+             * @default quadrature
+             * @enum {string}
+             */
+            propagation: "quadrature" | "sum" | "extremes" | "monte_carlo";
+            /**
+             * Rounding
+             * @default one_or_two
+             * @enum {string}
+             */
+            rounding: "one_or_two" | "one" | "two";
+            /**
+             * Spread
+             * @default half_range
+             * @enum {string}
+             */
+            spread: "half_range" | "mean_abs_deviation" | "largest_deviation" | "sd" | "standard_error";
+            /**
+             * Verdict
+             * @default chance
+             * @enum {string}
+             */
+            verdict: "chance" | "plain";
         };
         /**
          * ConventionTable
@@ -2809,6 +2907,58 @@ export interface components {
              */
             type: "draw_sketch";
         };
+        /**
+         * DryTruth
+         * @description What a dry run believes of the world.
+         *
+         *     Attributes
+         *     ----------
+         *     truths : mapping of symbol to value
+         *         Of what the relation holds and nobody knows, as written, with its unit: ``12.4 GPa``. Without one the accepted value of the finding
+         *         with this symbol is taken.
+         *     scatter : mapping of quantity id to standard deviation
+         *         How a hand's readings of it scatter, in its unit; nothing where the instrument alone limits it.
+         *     seconds : mapping of quantity id to seconds
+         *         How long one reading of it takes; of the changed quantity, how long a setting takes to be set.
+         */
+        DryTruth: {
+            /** Scatter */
+            scatter?: {
+                [key: string]: string;
+            };
+            /** Seconds */
+            seconds?: {
+                [key: string]: string;
+            };
+            /** Truths */
+            truths?: {
+                [key: string]: string;
+            };
+        };
+        /** DryTruthIn */
+        DryTruthIn: {
+            /**
+             * Scatter
+             * @default {}
+             */
+            scatter: {
+                [key: string]: string;
+            };
+            /**
+             * Seconds
+             * @default {}
+             */
+            seconds: {
+                [key: string]: string;
+            };
+            /**
+             * Truths
+             * @default {}
+             */
+            truths: {
+                [key: string]: string;
+            };
+        };
         /** EditIn */
         EditIn: {
             /**
@@ -2817,7 +2967,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["KeepPlot"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["KeepPlot"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
         };
         /**
          * EditOut
@@ -3531,6 +3681,29 @@ export interface components {
              */
             units: boolean;
         };
+        /** FreedomsIn */
+        FreedomsIn: {
+            /**
+             * Instruments
+             * @default false
+             */
+            instruments: boolean;
+            /**
+             * Own Quantities
+             * @default true
+             */
+            own_quantities: boolean;
+            /**
+             * Repeats
+             * @default true
+             */
+            repeats: boolean;
+            /**
+             * Units
+             * @default false
+             */
+            units: boolean;
+        };
         /** GiveOutIn */
         GiveOutIn: {
             /**
@@ -3670,6 +3843,33 @@ export interface components {
             /** Remarks */
             remarks: components["schemas"]["Sentence"][];
             trouble: components["schemas"]["Trouble"] | null;
+        };
+        /**
+         * GridRow
+         * @description A row of the marking grid: what is looked at, and its levels from the lowest to the highest.
+         */
+        GridRow: {
+            /** Id */
+            id: string;
+            /**
+             * Levels
+             * @default []
+             */
+            levels: string[];
+            /** Title */
+            title: string;
+        };
+        /** GridRowIn */
+        GridRowIn: {
+            /** Id */
+            id: string;
+            /**
+             * Levels
+             * @default []
+             */
+            levels: string[];
+            /** Title */
+            title: string;
         };
         /** HandInOut */
         HandInOut: {
@@ -3985,6 +4185,7 @@ export interface components {
          *     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
          *     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
          *     with `bench_rounds` a finding is rounded by the bench first. `sketch` is the curve that the bench expects, drawn before measuring.
+         *     `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
          */
         LabBook: {
             /**
@@ -4048,6 +4249,41 @@ export interface components {
              */
             graphs: components["schemas"]["Graph"][];
             /**
+             * @default {
+             *       "accepted_shown": "at_once",
+             *       "conditions": [],
+             *       "draft": false,
+             *       "dry": {
+             *         "scatter": {},
+             *         "seconds": {},
+             *         "truths": {}
+             *       },
+             *       "freedoms": {
+             *         "instruments": false,
+             *         "own_quantities": true,
+             *         "plan": false,
+             *         "repeats": true,
+             *         "units": false
+             *       },
+             *       "given_runs": [],
+             *       "grid": [],
+             *       "kept_same": [],
+             *       "left_open": [],
+             *       "notes": "",
+             *       "own_values": [],
+             *       "pool": "by_hand",
+             *       "pool_names": true,
+             *       "prompts": {},
+             *       "relation_shown": "at_once",
+             *       "safety": "",
+             *       "sections": [],
+             *       "steps": {},
+             *       "wanted": {},
+             *       "withheld": []
+             *     }
+             */
+            plan: components["schemas"]["PlanPart"];
+            /**
              * Quantities
              * @default []
              */
@@ -4076,6 +4312,11 @@ export interface components {
             texts?: {
                 [key: string]: string;
             };
+            /**
+             * Ticked
+             * @default []
+             */
+            ticked: string[];
             /** Title */
             title: string;
             /**
@@ -4342,6 +4583,14 @@ export interface components {
             key: string;
         };
         /**
+         * NewPlanIn
+         * @description Of which lab book it is to be made; of none, an empty one.
+         */
+        NewPlanIn: {
+            /** Book */
+            book?: number | null;
+        };
+        /**
          * Note
          * @description A few words pinned to a graph, with a pointer to what they are about.
          *
@@ -4606,12 +4855,278 @@ export interface components {
             type: "place_graph";
             was: components["schemas"]["GraphPart"];
         };
-        /** PlanLine */
+        /**
+         * PlanFields
+         * @description Fields of a plan's own part.
+         */
+        PlanFields: {
+            /**
+             * Accepted Shown
+             * @default at_once
+             * @enum {string}
+             */
+            accepted_shown: "at_once" | "after_own" | "teacher";
+            /**
+             * Conditions
+             * @default []
+             */
+            conditions: components["schemas"]["ConditionIn"][];
+            /**
+             * @default {
+             *       "scatter": {},
+             *       "seconds": {},
+             *       "truths": {}
+             *     }
+             */
+            dry: components["schemas"]["DryTruthIn"];
+            /**
+             * @default {
+             *       "instruments": false,
+             *       "own_quantities": true,
+             *       "repeats": true,
+             *       "units": false
+             *     }
+             */
+            freedoms: components["schemas"]["FreedomsIn"];
+            /**
+             * Given Runs
+             * @default []
+             */
+            given_runs: string[];
+            /**
+             * Grid
+             * @default []
+             */
+            grid: components["schemas"]["GridRowIn"][];
+            /**
+             * Kept Same
+             * @default []
+             */
+            kept_same: string[];
+            /**
+             * Left Open
+             * @default []
+             */
+            left_open: string[];
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Own Values
+             * @default []
+             */
+            own_values: string[];
+            /**
+             * Pool
+             * @default by_hand
+             * @enum {string}
+             */
+            pool: "by_hand" | "all_in";
+            /**
+             * Pool Names
+             * @default true
+             */
+            pool_names: boolean;
+            /**
+             * Prompts
+             * @default {}
+             */
+            prompts: {
+                [key: string]: string;
+            };
+            /**
+             * Relation Shown
+             * @default at_once
+             * @enum {string}
+             */
+            relation_shown: "at_once" | "after_expectation" | "never";
+            /**
+             * Safety
+             * @default
+             */
+            safety: string;
+            /**
+             * Sections
+             * @default []
+             */
+            sections: components["schemas"]["SectionIn"][];
+            /**
+             * Steps
+             * @default {}
+             */
+            steps: {
+                [key: string]: components["schemas"]["StepIn"][];
+            };
+            /**
+             * Wanted
+             * @default {}
+             */
+            wanted: {
+                [key: string]: components["schemas"]["WantedIn"];
+            };
+        };
+        /**
+         * PlanLine
+         * @description A plan, the lab book that it is written in, and whether it is one's own or a colleague shares it.
+         */
         PlanLine: {
+            /** Book */
+            book: number;
             /** Id */
             id: number;
+            /** Mine */
+            mine: boolean;
             /** Title */
             title: string;
+        };
+        /**
+         * PlanPart
+         * @description What a plan says beside what is measured, worked out and found.
+         *
+         *     Attributes
+         *     ----------
+         *     draft : bool
+         *         True while its teachers write it: a lab book without bench, of which `open_for_bench` makes what a bench gets.
+         *     prompts : mapping of stage to its sentence
+         *     steps : mapping of stage to steps to be ticked
+         *     safety : str
+         *     kept_same : tuple of str
+         *         What has to stay as it is while the changed quantity changes.
+         *     relation_shown : {"at_once", "after_expectation", "never"}
+         *     accepted_shown : {"at_once", "after_own", "teacher"}
+         *         ``after_own``: of each finding once the bench has stated its own, rounded.
+         *     withheld : tuple of str
+         *         In a bench's lab book, what is still to be shown: ``relation``, ``accepted:FINDING``.
+         *     freedoms : Freedoms
+         *         What the bench will be free to change; those of the lab book itself say what its present writers are.
+         *     left_open : tuple of ids
+         *         Derived quantities and findings whose formula the bench has to find.
+         *     own_values : tuple of quantity ids
+         *         Constants of which each bench writes its own value.
+         *     given_runs : tuple of run ids
+         *         Whose readings are given, to analyse before or instead of measuring.
+         *     wanted : mapping of quantity id to WantedSettings
+         *     pool : {"by_hand", "all_in"}
+         *         When the pool opens.
+         *     pool_names : bool
+         *         Whether benches stand in the pool by their names, or by numbers.
+         *     sections, grid, conditions
+         *     notes : str
+         *         For teachers only.
+         *     dry : DryTruth
+         *         For teachers only.
+         */
+        PlanPart: {
+            /**
+             * Accepted Shown
+             * @default at_once
+             * @enum {string}
+             */
+            accepted_shown: "at_once" | "after_own" | "teacher";
+            /**
+             * Conditions
+             * @default []
+             */
+            conditions: components["schemas"]["Condition"][];
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
+            /**
+             * @default {
+             *       "scatter": {},
+             *       "seconds": {},
+             *       "truths": {}
+             *     }
+             */
+            dry: components["schemas"]["DryTruth"];
+            /**
+             * @default {
+             *       "instruments": false,
+             *       "own_quantities": true,
+             *       "plan": false,
+             *       "repeats": true,
+             *       "units": false
+             *     }
+             */
+            freedoms: components["schemas"]["Freedoms"];
+            /**
+             * Given Runs
+             * @default []
+             */
+            given_runs: string[];
+            /**
+             * Grid
+             * @default []
+             */
+            grid: components["schemas"]["GridRow"][];
+            /**
+             * Kept Same
+             * @default []
+             */
+            kept_same: string[];
+            /**
+             * Left Open
+             * @default []
+             */
+            left_open: string[];
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Own Values
+             * @default []
+             */
+            own_values: string[];
+            /**
+             * Pool
+             * @default by_hand
+             * @enum {string}
+             */
+            pool: "by_hand" | "all_in";
+            /**
+             * Pool Names
+             * @default true
+             */
+            pool_names: boolean;
+            /** Prompts */
+            prompts?: {
+                [key: string]: string;
+            };
+            /**
+             * Relation Shown
+             * @default at_once
+             * @enum {string}
+             */
+            relation_shown: "at_once" | "after_expectation" | "never";
+            /**
+             * Safety
+             * @default
+             */
+            safety: string;
+            /**
+             * Sections
+             * @default []
+             */
+            sections: components["schemas"]["Section"][];
+            /** Steps */
+            steps?: {
+                [key: string]: components["schemas"]["Step"][];
+            };
+            /** Wanted */
+            wanted?: {
+                [key: string]: components["schemas"]["WantedSettings"];
+            };
+            /**
+             * Withheld
+             * @default []
+             */
+            withheld: string[];
         };
         /**
          * PointResidual
@@ -5215,6 +5730,53 @@ export interface components {
             name: string;
         };
         /**
+         * Section
+         * @description A section of the report: what it is called, what belongs in it, whether it is wanted, and its fewest words (0: any number).
+         */
+        Section: {
+            /**
+             * Fewest Words
+             * @default 0
+             */
+            fewest_words: number;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Wanted
+             * @default true
+             */
+            wanted: boolean;
+        };
+        /** SectionIn */
+        SectionIn: {
+            /**
+             * Fewest Words
+             * @default 0
+             */
+            fewest_words: number;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Wanted
+             * @default true
+             */
+            wanted: boolean;
+        };
+        /**
          * Sentence
          * @description A sentence, or a clause of one.
          *
@@ -5552,6 +6114,16 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * Step
+         * @description Something to be done at a stage, to be ticked.
+         */
+        Step: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
         /** StepIn */
         StepIn: {
             /**
@@ -5652,6 +6224,21 @@ export interface components {
             text: string;
             /** Value */
             value: number;
+        };
+        /**
+         * TickStep
+         * @description Tick a step as done, or take that back.
+         */
+        TickStep: {
+            /** Done */
+            done: boolean;
+            /** Step */
+            step: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "tick_step";
         };
         /**
          * Trouble
@@ -5756,6 +6343,45 @@ export interface components {
             /** Becomes */
             becomes: unknown;
         };
+        /** WantedIn */
+        WantedIn: {
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /**
+             * High
+             * @default
+             */
+            high: string;
+            /**
+             * Low
+             * @default
+             */
+            low: string;
+        };
+        /**
+         * WantedSettings
+         * @description How many settings are wanted of a changed quantity, and from where to where, in its unit and as written; empty where it is left open.
+         */
+        WantedSettings: {
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /**
+             * High
+             * @default
+             */
+            high: string;
+            /**
+             * Low
+             * @default
+             */
+            low: string;
+        };
         /**
          * WayRow
          * @description One derived value carried through in one way.
@@ -5846,6 +6472,19 @@ export interface components {
              * @default
              */
             was: string;
+        };
+        /**
+         * WritePlan
+         * @description Write something anew of what a plan says.
+         */
+        WritePlan: {
+            becomes: components["schemas"]["PlanFields"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "write_plan";
+            was: components["schemas"]["PlanFields"];
         };
         /**
          * WriteRounding
@@ -6790,64 +7429,6 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    hobrel_school_practicals_api_make_plan: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                book_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanLine"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9050,6 +9631,66 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_begin_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunBook"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

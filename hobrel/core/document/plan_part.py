@@ -1,0 +1,167 @@
+"""What a plan has more than a lab book: what it says at each stage, what it shows when, what it leaves to the bench, what is for teachers.
+
+Part of the document, of a plan that is being written as of a lab book of a bench; in the latter without what is for teachers only.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+StageName = Literal["ask", "read", "average", "look", "straighten", "fit", "find", "pool", "report"]
+RelationShown = Literal["at_once", "after_expectation", "never"]
+AcceptedShown = Literal["at_once", "after_own", "teacher"]
+PoolOpens = Literal["by_hand", "all_in"]
+
+
+@dataclass(frozen=True)
+class Freedoms:
+    """What the plan lets a bench change of its table, besides writing readings and what is the bench's own.
+
+    Attributes
+    ----------
+    own_quantities : bool
+        Add quantities of its own.
+    repeats : bool
+        Choose how often each setting is measured.
+    instruments : bool
+        Say what a given quantity is read from, and its smallest division.
+    units : bool
+        Choose the unit of a given quantity.
+    plan : bool
+        Say what it is about and which quantity is changed: there is no plan but the bench's own (decision 31).
+    """
+
+    own_quantities: bool = True
+    repeats: bool = True
+    instruments: bool = False
+    units: bool = False
+    plan: bool = False
+
+
+@dataclass(frozen=True)
+class Step:
+    """Something to be done at a stage, to be ticked."""
+
+    id: str
+    text: str
+
+
+@dataclass(frozen=True)
+class WantedSettings:
+    """How many settings of a changed quantity, and from where to where, in its unit and as written; empty where that is left open."""
+
+    count: int = 0
+    low: str = ""
+    high: str = ""
+
+
+@dataclass(frozen=True)
+class Section:
+    """A section of the report: what it is called, what belongs in it, whether it is wanted, and its fewest words (0: any number)."""
+
+    id: str
+    title: str
+    hint: str = ""
+    wanted: bool = True
+    fewest_words: int = 0
+
+
+@dataclass(frozen=True)
+class GridRow:
+    """A row of the marking grid: what is looked at, and its levels from the lowest to the highest."""
+
+    id: str
+    title: str
+    levels: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Condition:
+    """A variant of the plan, how it is done, and how often each bench's run is wanted in the class altogether (0: any number)."""
+
+    id: str
+    name: str
+    words: str = ""
+    trials: int = 0
+
+
+@dataclass(frozen=True)
+class DryTruth:
+    """What a dry run believes of the world.
+
+    Attributes
+    ----------
+    truths : mapping of symbol to value
+        Of what the relation holds and nobody knows, as written, with its unit: ``12.4 GPa``. Without one the accepted value of the finding
+        with this symbol is taken.
+    scatter : mapping of quantity id to standard deviation
+        How a hand's readings of it scatter, in its unit; nothing where the instrument alone limits it.
+    seconds : mapping of quantity id to seconds
+        How long one reading of it takes; of the changed quantity, how long a setting takes to be set.
+    """
+
+    truths: Mapping[str, str] = field(default_factory=dict)
+    scatter: Mapping[str, str] = field(default_factory=dict)
+    seconds: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class PlanPart:
+    """What a plan says beside what is measured, worked out and found.
+
+    Attributes
+    ----------
+    draft : bool
+        True while its teachers write it: a lab book without bench, of which `open_for_bench` makes what a bench gets.
+    prompts : mapping of stage to its sentence
+    steps : mapping of stage to steps to be ticked
+    safety : str
+    kept_same : tuple of str
+        What has to stay as it is while the changed quantity changes.
+    relation_shown : {"at_once", "after_expectation", "never"}
+    accepted_shown : {"at_once", "after_own", "teacher"}
+        ``after_own``: of each finding once the bench has stated its own, rounded.
+    withheld : tuple of str
+        In a bench's lab book, what is still to be shown: ``relation``, ``accepted:FINDING``.
+    freedoms : Freedoms
+        What the bench will be free to change; those of the lab book itself say what its present writers are.
+    left_open : tuple of ids
+        Derived quantities and findings whose formula the bench has to find.
+    own_values : tuple of quantity ids
+        Constants of which each bench writes its own value.
+    given_runs : tuple of run ids
+        Whose readings are given, to analyse before or instead of measuring.
+    wanted : mapping of quantity id to WantedSettings
+    pool : {"by_hand", "all_in"}
+        When the pool opens.
+    pool_names : bool
+        Whether benches stand in the pool by their names, or by numbers.
+    sections, grid, conditions
+    notes : str
+        For teachers only.
+    dry : DryTruth
+        For teachers only.
+    """
+
+    draft: bool = False
+    prompts: Mapping[StageName, str] = field(default_factory=dict)
+    steps: Mapping[StageName, tuple[Step, ...]] = field(default_factory=dict)
+    safety: str = ""
+    kept_same: tuple[str, ...] = ()
+    relation_shown: RelationShown = "at_once"
+    accepted_shown: AcceptedShown = "at_once"
+    withheld: tuple[str, ...] = ()
+    freedoms: Freedoms = Freedoms()
+    left_open: tuple[str, ...] = ()
+    own_values: tuple[str, ...] = ()
+    given_runs: tuple[str, ...] = ()
+    wanted: Mapping[str, WantedSettings] = field(default_factory=dict)
+    pool: PoolOpens = "by_hand"
+    pool_names: bool = True
+    sections: tuple[Section, ...] = ()
+    grid: tuple[GridRow, ...] = ()
+    conditions: tuple[Condition, ...] = ()
+    notes: str = ""
+    dry: DryTruth = DryTruth()
