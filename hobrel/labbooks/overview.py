@@ -53,7 +53,9 @@ def describe_classes(person: Person) -> list[dict[str, Any]]:
     """The fields of a `ClassOut` for each class that somebody teaches, or is on the list of."""
     teacher = is_teacher(person)
     classes = _CLASSES[teacher].all(person.pk)
-    practicals = list(Practical.objects.filter(school_class__in=classes).annotate(question=KeyTextTransform("question", "version__document")))
+    practicals = list(
+        Practical.objects.filter(school_class__in=classes).annotate(question=KeyTextTransform("question", "version__document"))
+    )
     if not teacher:
         today = local_now().date()
         practicals = [practical for practical in practicals if practical.given_out <= today]

@@ -96,13 +96,17 @@ class DryTruth:
     truths : mapping of symbol to value
         Of what the relation holds and nobody knows, as written, with its unit: ``12.4 GPa``. Without one the accepted value of the finding
         with this symbol is taken.
+    formulas : mapping of quantity id to formula
+        What a measured quantity would be, by the other symbols, where the relation does not say so alone.
     scatter : mapping of quantity id to standard deviation
-        How a hand's readings of it scatter, in its unit; nothing where the instrument alone limits it.
+        How a hand's readings of it scatter, in its unit. Without one, a time is taken to be stopped by hand, and all else to be read to
+        half of its smallest division.
     seconds : mapping of quantity id to seconds
         How long one reading of it takes; of the changed quantity, how long a setting takes to be set.
     """
 
     truths: Mapping[str, str] = field(default_factory=dict)
+    formulas: Mapping[str, str] = field(default_factory=dict)
     scatter: Mapping[str, str] = field(default_factory=dict)
     seconds: Mapping[str, str] = field(default_factory=dict)
 

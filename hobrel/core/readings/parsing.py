@@ -155,6 +155,21 @@ def parse_difference(text: str, unit: str = "") -> Decimal:
     return bare.value * tidy(convert_difference(1.0, parse_unit(match["unit"]), parse_unit(unit)))
 
 
+def split_unit(text: str) -> tuple[str, str]:
+    """A number as it was typed, and the unit behind it: ``12.4 GPa``. The unit may be empty.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` when the text does not begin with one number.
+    """
+    match = _NUMBER.match(text)
+    if match is None or len(text) > LONGEST_READING:
+        raise CoreError("bad_number", "“{text}” is not a number. Write digits, with one decimal sign, as in 2.50.", text=text.strip()[:40])
+    unit = match["unit"] or ""
+    return (text[: match.start("unit")] if unit else text).strip(), unit
+
+
 def tidy(factor: float) -> Decimal:
     """A factor between units as a decimal, without the noise of binary arithmetic: 0.3048, not 0.30479999999999996."""
     short = Decimal(f"{factor:.15g}")

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from hobrel.core.errors import CoreError
-from hobrel.core.scripting import averages, classes, curves, lab_books, lines
+from hobrel.core.scripting import averages, classes, curves, lab_books, lines, plans
 from hobrel.core.scripting.fields import Job, Outputs
 
 _RELATION_FIELDS = frozenset({"relation", "x", "y", "unknown"})
@@ -37,6 +37,7 @@ _KINDS: dict[str, tuple[Callable[[Job], Outputs], frozenset[str]]] = {
     "pool": (classes.pool_benches, frozenset({"results"})),
     "groups": (classes.compare_many, frozenset({"groups"})),
     "lab_book": (lab_books.examine_lab_book, frozenset({"document", "run", "board", "pool"})),
+    "dry_run": (plans.run_dry, plans.DRY_RUN_FIELDS),
     "outlier": (classes.find_outlier, frozenset({"values", "test", "alpha"})),
 }
 KINDS = tuple(_KINDS)

@@ -24,7 +24,7 @@ from hobrel.core.statistics.comparison import VerdictRule
 from hobrel.core.statistics.spread import CombineKind, SpreadKind
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
-from hobrel.labbooks.edits.parts import EditModel, Key, Name, ReadingText, Symbol
+from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol
 from hobrel.labbooks.edits.registry import kind
 from hobrel.server import policy
 from hobrel.server.problems import Problem
@@ -68,6 +68,7 @@ class ConditionIn(EditModel):
 
 class DryTruthIn(EditModel):
     truths: Annotated[dict[Symbol, ReadingText], Field(max_length=MOST_QUANTITIES)] = {}
+    formulas: Annotated[dict[Key, FormulaText], Field(max_length=MOST_QUANTITIES)] = {}
     scatter: Annotated[dict[Key, ReadingText], Field(max_length=MOST_QUANTITIES)] = {}
     seconds: Annotated[dict[Key, ReadingText], Field(max_length=MOST_QUANTITIES)] = {}
 

@@ -1,0 +1,407 @@
+"""A world in which a plan could be tried: what its relation, constants and instruments say, with a truth for what nobody knows yet.
+
+Lab books are drawn from it as benches would write them: what is set is off by what the instrument hides, each bench's constants are off by
+their ±, readings scatter as a hand does and are written with the digits of their instrument. Chance comes in as a generator from outside.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from hobrel.core.document.lab_book import LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.reading import canonical_name, read_formula
+from hobrel.core.formulas.tree import Binary, Node, symbols_in
+from hobrel.core.formulas.wanted import in_wanted_unit
+from hobrel.core.linearising.algebra import known_in, read_relation
+from hobrel.core.readings.instruments import Instrument, expected_decimals
+from hobrel.core.readings.parsing import parse_difference, parse_reading, split_unit
+from hobrel.core.sentences import Sentence
+from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Traced
+from hobrel.core.units.calculus import parse_unit, same_dimension
+from hobrel.core.units.constants import constant_symbols
+
+BY_HAND = 0.1
+"""Standard deviation in s of a time that is started and stopped by eye (common practice)."""
+USUAL_SETTINGS = 8
+_GRID = np.logspace(-12, 12, 241)
+_HALVINGS = 60
+_HOLDS = 1e-6
+"""Share of its sides by which a relation may miss where it is said to hold."""
+
+
+@dataclass(frozen=True, eq=False)
+class World:
+    """What a plan's lab books are drawn from; see `believe`."""
+
+    book: LabBook
+    tables: tuple[Table, ...]
+    truths: Mapping[str, Traced]
+
+    def draw(self, dice: np.random.Generator, count: int) -> Iterator[LabBook]:
+        """So many lab books, each of another bench."""
+        off = {q.id: dice.standard_normal(count) for q in self._constants}
+        written = [table.write(self, dice, count, off) for table in self.tables]
+        for i in range(count):
+            yield self._filled([each[i] for each in written])
+
+    def draw_perfect(self) -> LabBook:
+        """The lab book of a bench that reads every digit and is never off: what would be found if nothing were uncertain."""
+        return self._filled([table.write_perfectly(self) for table in self.tables])
+
+    def constants(self, off: Mapping[str, Floats] | None, shape: tuple[int, ...]) -> dict[str, Traced]:
+        """What constants really are, by symbol: as written, or off by so many of their ± in each lab book (the first axis)."""
+        found = dict(self.truths)
+        for quantity in self._constants:
+            value, u = self._value_of(quantity)
+            moved = np.full(shape, value)
+            if off is not None:
+                moved = moved + u * off[quantity.id].reshape(-1, *(1 for _ in shape[1:]))
+            found[canonical_name(quantity.symbol)] = _as_column(moved.ravel(), quantity.unit)
+        return {s: t if t.value.ndim else replace(t, value=np.full(math.prod(shape), float(t.value))) for s, t in found.items()}
+
+    @property
+    def _constants(self) -> list[Quantity]:
+        return [q for q in self.book.quantities if q.kind == "constant"]
+
+    def _value_of(self, quantity: Quantity) -> tuple[float, float]:
+        if not quantity.value.strip():
+            truth = self.truths.get(canonical_name(quantity.symbol))
+            if truth is None:
+                raise _unknown(f"Say what {quantity.name} is believed to be", quantity.symbol)
+            return float(truth.value), 0.0
+        u = float(parse_difference(quantity.u, quantity.unit)) if quantity.u.strip() else 0.0
+        return float(parse_reading(quantity.value, quantity.unit).value), u
+
+    def _filled(self, runs: Sequence[Run]) -> LabBook:
+        made = {run.id: run for run in runs}
+        quantities = tuple(
+            replace(q, value=repr(self._value_of(q)[0])) if q.kind == "constant" and not q.value.strip() else q
+            for q in self.book.quantities
+        )
+        return replace(self.book, quantities=quantities, runs=tuple(made.get(run.id, run) for run in self.book.runs))
+
+
+@dataclass(frozen=True, eq=False)
+class Table:
+    """One table of a plan: what is set, and how what is measured hangs together with it."""
+
+    run: Run
+    book: LabBook
+    changed: Quantity
+    measured: tuple[Quantity, ...]
+    nominal: tuple[float, ...]
+    ways: tuple[_Way, ...]
+
+    def write(self, world: World, dice: np.random.Generator, count: int, off: Mapping[str, Floats]) -> list[Run]:
+        """The run of each of so many lab books."""
+        shape = (count, len(self.nominal))
+        texts = [_write(x, self.changed.instrument) for x in self.nominal]
+        set_to = np.array([float(parse_reading(text).value) for text in texts])
+        hidden = _hidden(self.changed.instrument)
+        x = set_to + dice.uniform(-hidden, hidden, shape) if hidden else np.tile(set_to, (count, 1))
+        true = self._work_out(world, x.ravel(), world.constants(off, shape))
+        read = {q.id: _read(q, true[q.id].reshape(shape), self.book, dice) for q in self.measured}
+        return [self._run([texts] + [read[q.id][i] for q in self.measured]) for i in range(count)]
+
+    def write_perfectly(self, world: World) -> Run:
+        """The run without anything uncertain in it."""
+        x = np.array(self.nominal)
+        true = self._work_out(world, x, world.constants(None, x.shape))
+        columns = [[f"{v:.14g}" for v in true[q.id].tolist()] for q in self.measured]
+        return self._run([[f"{v:.14g}" for v in self.nominal], *columns])
+
+    def _work_out(self, world: World, x: Floats, known: dict[str, Traced]) -> dict[str, Floats]:
+        at = {**known, canonical_name(self.changed.symbol): _as_column(x, self.changed.unit)}
+        found: dict[str, Floats] = {}
+        for way in self.ways:
+            quantity = way.quantity
+            found[quantity.id] = way.work_out(at)
+            at[canonical_name(quantity.symbol)] = _as_column(found[quantity.id], quantity.unit)
+        return found
+
+    def _run(self, columns: Sequence[Sequence[str] | Sequence[Sequence[str]]]) -> Run:
+        keys = (self.changed.id, *(q.id for q in self.measured))
+        settings = []
+        for row in range(len(self.nominal)):
+            cells = [column[row] for column in columns]
+            readings = {
+                key: tuple(Reading(t) for t in ([cell] if isinstance(cell, str) else cell)) for key, cell in zip(keys, cells, strict=True)
+            }
+            settings.append(Setting(f"{self.run.id}-{row + 1}", readings))
+        return replace(self.run, settings=tuple(settings))
+
+
+@dataclass(frozen=True, eq=False)
+class _Way:
+    """How a measured quantity follows from what is known: by a formula, or by a relation that is solved for it."""
+
+    quantity: Quantity
+    formulas: _Formulas
+    node: Node
+    solve: bool
+
+    def work_out(self, known: Mapping[str, Traced]) -> Floats:
+        if not self.solve:
+            value = self.formulas.value(self.node, known)
+            return _in_unit(value, self.quantity)
+        return self._solve(known)
+
+    def _misses(self, tried: Floats, known: Mapping[str, Traced]) -> Floats:
+        at = {**known, canonical_name(self.quantity.symbol): _as_column(tried, self.quantity.unit)}
+        return np.broadcast_to(self.formulas.value(self.node, at).value, tried.shape)
+
+    def _solve(self, known: Mapping[str, Traced]) -> Floats:
+        rows = next(len(t.value) for t in known.values() if t.value.ndim)
+        # where the sides change places is sought on a few rows, and refined on all
+        some = np.unique(np.linspace(0, rows - 1, min(rows, 24)).astype(int))
+        spread = {s: replace(t, value=np.repeat(t.value[some], _GRID.size)) for s, t in known.items()}
+        tried = np.tile(_GRID, some.size)
+        signs = np.sign(self._misses(tried, spread)).reshape(some.size, _GRID.size)
+        changes = (signs[:, :-1] * signs[:, 1:] <= 0) & np.isfinite(signs[:, :-1]) & np.isfinite(signs[:, 1:])
+        if not np.all(np.any(changes, axis=1)):
+            raise _no_truth(self.quantity)
+        first = np.argmax(changes, axis=1)
+        low = np.full(rows, _GRID[max(0, int(first.min()) - 2)])
+        high = np.full(rows, _GRID[min(_GRID.size - 1, int(first.max()) + 3)])
+        below = self._misses(low, known)
+        if not np.all(below * self._misses(high, known) <= 0):
+            raise _no_truth(self.quantity)
+        for _ in range(_HALVINGS):
+            middle = np.sqrt(low * high)
+            at = self._misses(middle, known)
+            same = np.sign(at) == np.sign(below)
+            low, high = np.where(same, middle, low), np.where(same, high, middle)
+        found = np.sqrt(low * high)
+        if not np.all(np.abs(self._misses(found, known)) <= _HOLDS * np.maximum(np.abs(below), _tiny(below))):
+            raise _no_truth(self.quantity)
+        return np.asarray(found)
+
+
+def _tiny(values: Floats) -> float:
+    return float(np.max(np.abs(values))) or 1.0
+
+
+@dataclass(frozen=True, eq=False)
+class _Formulas:
+    """The derived quantities of a lab book, worked out as they are needed."""
+
+    book: LabBook
+
+    @cached_property
+    def derived(self) -> dict[str, tuple[Quantity, Node]]:
+        """Formulas that can be read, by the symbol of their quantity."""
+        known = [q.symbol for q in self.book.quantities]
+        found = {}
+        for quantity in self.book.quantities:
+            if quantity.kind == "derived" and quantity.formula.strip():
+                found[canonical_name(quantity.symbol)] = quantity, read_formula(quantity.formula, known)
+        return found
+
+    def value(self, node: Node, known: Mapping[str, Traced], begun: tuple[str, ...] = ()) -> Traced:
+        """A formula over what is known, and over derived quantities that follow from it.
+
+        Raises
+        ------
+        CoreError
+            ``bad_formula`` for a circle; as `evaluate`.
+        """
+        at = dict(known)
+        for symbol in symbols_in(node):
+            if symbol not in at and symbol in self.derived:
+                if symbol in begun:
+                    circle = " and ".join((*begun, symbol))
+                    raise CoreError("bad_formula", "These formulas go round in a circle: {circle}.", circle=circle)
+                at[symbol] = self.value(self.derived[symbol][1], at, (*begun, symbol))
+        without: dict[int, Sentence] = {}
+        return evaluate(node, at, without=without)
+
+    def rests_on(self, node: Node, symbol: str, begun: tuple[str, ...] = ()) -> bool:
+        """Whether a formula holds a symbol, itself or by derived quantities."""
+        return any(
+            s == symbol or (s in self.derived and s not in begun and self.rests_on(self.derived[s][1], symbol, (*begun, s)))
+            for s in symbols_in(node)
+        )
+
+
+def believe(book: LabBook) -> World:
+    """The world that a plan believes in.
+
+    What is unknown has the value that the plan believes (`DryTruth.truths`), or the accepted value of the finding with its symbol.
+
+    Raises
+    ------
+    CoreError
+        ``no_settings`` where it is not said which settings there are; ``no_truth`` where something that is measured does not follow;
+        ``unknown_value`` where a value is wanted; what is wrong with a formula, a unit or a number.
+    """
+    formulas, truths = _Formulas(book), _read_truths(book)
+    tables = tuple(_read_table(book, run, formulas) for run in book.runs if run.id not in book.plan.given_runs and run.log is None)
+    _check_known(book, tables, truths)
+    return World(book, tables, truths)
+
+
+def _check_known(book: LabBook, tables: Sequence[Table], truths: Mapping[str, Traced]) -> None:
+    known = {canonical_name(q.symbol) for q in book.quantities} | set(truths) | set(constant_symbols())
+    for table in tables:
+        for way in table.ways:
+            for symbol in sorted(symbols_in(way.node) - known - {"pi"}):
+                raise _unknown("Say what this is believed to be, with its unit", symbol)
+
+
+def _read_truths(book: LabBook) -> dict[str, Traced]:
+    found: dict[str, Traced] = {}
+    for finding in book.findings:
+        if finding.accepted is not None and finding.accepted.value.strip():
+            value = float(parse_reading(finding.accepted.value, finding.unit).value)
+            found[canonical_name(finding.symbol)] = _as_single(value, finding.unit)
+    for symbol, text in book.plan.dry.truths.items():
+        if text.strip():
+            number, unit = split_unit(text)
+            found[canonical_name(symbol)] = _as_single(float(parse_reading(number).value), unit)
+    return found
+
+
+def _read_table(book: LabBook, run: Run, formulas: _Formulas) -> Table:
+    quantities = book.table_of(run)
+    changed = next((q for q in quantities if q.kind == "changed"), None)
+    measured = tuple(q for q in quantities if q.kind == "measured")
+    if changed is None or not measured:
+        raise CoreError("no_quantities", "A plan has something to set and something to measure. Write two headings in its table first.")
+    return Table(
+        run=replace(run, settings=()),
+        book=book,
+        changed=changed,
+        measured=measured,
+        nominal=_find_settings(book, run, changed),
+        ways=_find_ways(book, measured, formulas),
+    )
+
+
+def _find_settings(book: LabBook, run: Run, changed: Quantity) -> tuple[float, ...]:
+    """Those that the plan wants, or those of the readings that are in it.
+
+    Raises
+    ------
+    CoreError
+        ``no_settings``.
+    """
+    wanted = book.plan.wanted.get(changed.id)
+    if wanted is not None and wanted.low.strip() and wanted.high.strip():
+        low, high = (float(parse_reading(text, changed.unit).value) for text in (wanted.low, wanted.high))
+        return tuple(np.linspace(low, high, wanted.count or USUAL_SETTINGS).tolist())
+    written = [s.readings.get(changed.id, ()) for s in run.settings if s.set_aside is None]
+    found = tuple(float(parse_reading(r[0].text, changed.unit).value) for r in written if r and r[0] is not None and r[0].text.strip())
+    if len(found) < 2:
+        raise CoreError("no_settings", "Say over which range {name} is set, and how often.", name=changed.name)
+    return found
+
+
+def _find_ways(book: LabBook, measured: Sequence[Quantity], formulas: _Formulas) -> tuple[_Way, ...]:
+    symbols = [q.symbol for q in book.quantities] + [f.symbol for f in book.findings] + list(book.plan.dry.truths)
+    ways = []
+    rest = []
+    for quantity in measured:
+        text = book.plan.dry.formulas.get(quantity.id, "")
+        if text.strip():
+            ways.append(_Way(quantity, formulas, read_formula(text, symbols), solve=False))
+        else:
+            rest.append(quantity)
+    if rest and not book.relation.strip():
+        raise _no_truth(rest[0])
+    if rest:
+        left, right = read_relation(book.relation, set(known_in(book.relation, symbols)))
+        apart = Binary("-", left, right, 0)
+        for quantity in rest:
+            if not formulas.rests_on(apart, canonical_name(quantity.symbol)):
+                raise _no_truth(quantity)
+            ways.append(_Way(quantity, formulas, apart, solve=True))
+        if len(rest) > 1:
+            raise _no_truth(rest[1])
+    return tuple(ways)
+
+
+def _no_truth(quantity: Quantity) -> CoreError:
+    return CoreError(
+        "no_truth",
+        "The relation does not say what {name} ({symbol}) would be. Write a formula for it, for the dry run.",
+        name=quantity.name,
+        symbol=quantity.symbol,
+    )
+
+
+def _unknown(words: str, symbol: str) -> CoreError:
+    return CoreError("unknown_value", "{words}: {symbol}.", words=words, symbol=symbol)
+
+
+def _as_column(values: Floats, unit: str) -> Traced:
+    known = parse_unit(unit)
+    return Traced(values, {}, known, ONE_ON_SCALE if known.is_offset else ONE_IN_KELVINS)
+
+
+def _as_single(value: float, unit: str) -> Traced:
+    return _as_column(np.asarray(value), unit)
+
+
+def _in_unit(value: Traced, quantity: Quantity) -> Floats:
+    # an empty unit is that of a plain number here, and not the usual one
+    value = in_wanted_unit(value, quantity.unit or "1", quantity.symbol)
+    return value.value
+
+
+def _step(instrument: Instrument) -> float:
+    """By how much two neighbouring readings differ."""
+    if instrument.kind in ("counted", "counted_at_random"):
+        return 1.0
+    return float(instrument.division) / (10 if instrument.between_marks else 1)
+
+
+def _hidden(instrument: Instrument | None) -> float:
+    """By how much a quantity may be off from what it is set to: half of what can be told apart."""
+    if instrument is None or instrument.kind in ("counted", "counted_at_random"):
+        return 0.0
+    return _step(instrument) / 2
+
+
+def _write(value: float, instrument: Instrument | None) -> str:
+    """A reading as it would be written down."""
+    if instrument is None:
+        return f"{value:.4g}"
+    step = _step(instrument)
+    return f"{round(value / step) * step:.{expected_decimals(instrument)}f}"
+
+
+def _read(quantity: Quantity, true: Floats, book: LabBook, dice: np.random.Generator) -> list[list[list[str]]]:
+    """What each bench writes down of a quantity: by lab book, setting and repeat."""
+    instrument = quantity.instrument
+    count, settings = true.shape
+    values = np.repeat(true[:, :, None], max(1, quantity.repeats), axis=2)
+    if instrument is not None and instrument.kind == "counted_at_random":
+        values = dice.poisson(np.maximum(values, 0.0)).astype(np.float64)
+    else:
+        values = values + find_scatter(quantity, book) * dice.standard_normal(values.shape)
+    if instrument is not None and instrument.kind == "maker":
+        # the maker's statement holds for an instrument as a whole: every reading of a bench is off by the same share
+        share = float(instrument.percent) / 100 / math.sqrt(3) * dice.standard_normal((count, 1, 1))
+        values = values * (1 + share)
+    return [[[_write(v, instrument) for v in values[i, row].tolist()] for row in range(settings)] for i in range(count)]
+
+
+def find_scatter(quantity: Quantity, book: LabBook) -> float:
+    """How a hand's readings of a quantity scatter, in its unit: as the plan believes, or as is usual."""
+    written = book.plan.dry.scatter.get(quantity.id, "")
+    if written.strip():
+        return float(parse_difference(written, quantity.unit))
+    instrument = quantity.instrument
+    if instrument is None or instrument.kind in ("counted", "counted_at_random"):
+        return 0.0
+    unit = parse_unit(quantity.unit)
+    if instrument.kind == "display" and same_dimension(unit, parse_unit("s")) and quantity.repeats > 1:
+        return float(parse_difference(f"{BY_HAND} s", quantity.unit))
+    return _step(instrument) / 2

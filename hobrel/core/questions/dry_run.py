@@ -1,0 +1,252 @@
+"""A dry run of a plan: many lab books drawn from what it believes, each worked out as a bench's would be, and what comes of them all."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from hobrel.core.document.lab_book import Accepted, Finding, Fit, LabBook, Quantity
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.pipeline.comparing import compare_intercept
+from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.pipeline.findings import ComputedFinding
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.questions.believed import World, believe
+from hobrel.core.questions.improvements import FIRST_ORDER
+from hobrel.core.readings.parsing import parse_difference
+from hobrel.core.units.calculus import convert, parse_unit, same_dimension, write_unit
+
+MOST_CLASSES = 2000
+SET_SECONDS, READ_SECONDS = 30.0, 8.0
+"""How long a setting takes to be set and a reading to be taken and written down, where the plan does not say (common practice)."""
+
+
+@dataclass(frozen=True)
+class BudgetShare:
+    """The mean share of one part in the ± of a finding, and whether it is a constant that all readings share."""
+
+    symbol: str
+    share: float
+    shared: bool
+
+
+@dataclass(frozen=True)
+class FindingSpread:
+    """A finding over many lab books.
+
+    Attributes
+    ----------
+    finding, name, symbol, unit : str
+    perfect : float or None
+        What it comes to without any uncertainty; None where it cannot be worked out.
+    believed : float or None
+        What the plan believes it to be, where it says so.
+    count, failed : int
+        Lab books with and without it.
+    mean, sd : float
+        Of its values over the lab books.
+    u : float
+        The ± that it is typically stated with (the median).
+    verdicts : mapping of agrees, near, differs to shares
+        Of being told so, beside the accepted value; beside `perfect` where there is none.
+    budget : tuple of BudgetShare
+    """
+
+    finding: str
+    name: str
+    symbol: str
+    unit: str
+    perfect: float | None
+    believed: float | None
+    count: int
+    failed: int
+    mean: float | None
+    sd: float | None
+    u: float | None
+    verdicts: Mapping[str, float]
+    budget: tuple[BudgetShare, ...]
+
+
+@dataclass(frozen=True)
+class FitVerdicts:
+    """How often the points of a fit are told to scatter as expected, more or less; to lie straight or to bend; and a line to miss zero."""
+
+    fit: str
+    scatter: Mapping[str, float]
+    bends: Mapping[str, float]
+    zero_doubted: float | None
+
+
+@dataclass(frozen=True)
+class DryRun:
+    """What comes of a plan.
+
+    Attributes
+    ----------
+    classes : int
+        How many lab books were drawn.
+    findings : tuple of FindingSpread
+    fits : tuple of FitVerdicts
+    seconds : float
+        How long measuring takes one bench.
+    example : LabBook
+        The first lab book.
+    """
+
+    classes: int
+    findings: tuple[FindingSpread, ...]
+    fits: tuple[FitVerdicts, ...]
+    seconds: float
+    example: LabBook
+
+
+def dry_run(book: LabBook, seed: int, classes: int) -> DryRun:
+    """Try a plan out. The same seed gives the same.
+
+    Raises
+    ------
+    CoreError
+        ``too_large`` for more classes than anybody waits for; as `believe`.
+    """
+    if not 1 <= classes <= MOST_CLASSES:
+        raise CoreError("too_large", "A dry run is of one class or at most {most}.", most=f"{MOST_CLASSES:,}")
+    world = believe(only_what_counts(book))
+    perfect = compute(world.draw_perfect())
+    compared = replace(world, book=_beside_something(world.book, perfect))
+    tries = [_try(drawn) for drawn in compared.draw(np.random.default_rng(seed), classes)]
+    example = next(replace(world, book=book).draw(np.random.default_rng(seed), classes))
+    return DryRun(
+        classes=classes,
+        findings=tuple(_spread(f, perfect, world, [t.findings[f.id] for t in tries]) for f in book.findings),
+        fits=tuple(_verdicts(f, [t.fits[f.id] for t in tries]) for f in world.book.fits),
+        seconds=measuring_seconds(world, perfect.book),
+        example=example,
+    )
+
+
+def only_what_counts(book: LabBook) -> LabBook:
+    """A plan without what its findings do not rest on: graphs that nothing is fitted on, and draws of a thousand times a thousand."""
+    used = {f.graph for f in book.fits} | {i.of for f in book.findings for i in f.uses if i.kind in ("steepest", "area")}
+    way = FIRST_ORDER.get(book.convention.propagation, book.convention.propagation)
+    convention = replace(book.convention, propagation=way)
+    fits = tuple(replace(f, show_extremes=False) for f in book.fits)
+    return replace(book, graphs=tuple(g for g in book.graphs if g.id in used), fits=fits, convention=convention)
+
+
+def measuring_seconds(world: World, perfect: LabBook) -> float:
+    """How long measuring takes one bench: setting, and reading as often as wanted. A time takes itself to be measured."""
+    said = world.book.plan.dry.seconds
+
+    def seconds(quantity: Quantity, values: Sequence[float]) -> float:
+        text = said.get(quantity.id, "")
+        if text.strip():
+            return float(parse_difference(text, "s")) * len(values) * max(1, quantity.repeats)
+        if quantity.kind == "changed":
+            return SET_SECONDS * len(values)
+        takes = 0.0
+        if same_dimension(parse_unit(quantity.unit), parse_unit("s")):
+            takes = sum(float(parse_difference(f"{v!r} {quantity.unit}", "s")) for v in values)
+        return (takes + READ_SECONDS * len(values)) * max(1, quantity.repeats)
+
+    total = 0.0
+    for table in world.tables:
+        run = perfect.run(table.run.id)
+        for quantity in (table.changed, *table.measured):
+            written = [s.readings[quantity.id][0] for s in run.settings]
+            total += seconds(quantity, [float(r.text) for r in written if r is not None])
+    return total
+
+
+@dataclass(frozen=True)
+class _Tried:
+    """What came of one lab book, as far as it counts."""
+
+    findings: dict[str, ComputedFinding | None]
+    fits: dict[str, tuple[str, str, bool | None] | None]
+
+
+def _try(book: LabBook) -> _Tried:
+    computation = compute(book)
+    found = {key: None if isinstance(f, CoreError) else f for key, f in computation.findings.items()}
+    return _Tried(findings=found, fits={f.id: _look(computation, f) for f in computation.book.fits})
+
+
+def _look(computation: Computation, fit: Fit) -> tuple[str, str, bool | None] | None:
+    """How the points scatter, whether they bend, and whether the intercept is told to miss zero."""
+    fitted = computation.fits[fit.id]
+    if isinstance(fitted, CoreError):
+        return None
+    zero = compare_intercept(fitted, computation.book.convention.verdict) if isinstance(fitted, FittedLine) else None
+    return fitted.scatter, fitted.bends, None if zero is None or zero.verdict == "unknown" else zero.verdict == "differ"
+
+
+def _beside_something(book: LabBook, perfect: Computation) -> LabBook:
+    """The plan with something to compare each finding with: the accepted value, or what it comes to without uncertainty."""
+    findings = []
+    for finding in book.findings:
+        found = perfect.findings[finding.id]
+        if finding.accepted is None and not isinstance(found, CoreError):
+            finding = replace(finding, unit=write_unit(found.traced.unit), accepted=Accepted(repr(found.value), "0", ""))
+        findings.append(finding)
+    return replace(book, findings=tuple(findings))
+
+
+_TOLD = {"agree": "agrees", "agree_within_two": "near", "differ": "differs"}
+
+
+def _spread(finding: Finding, perfect: Computation, world: World, found: Sequence[ComputedFinding | None]) -> FindingSpread:
+    known = [f for f in found if f is not None]
+    without = perfect.findings[finding.id]
+    exact = None if isinstance(without, CoreError) else without
+    truth = world.truths.get(canonical_name(finding.symbol))
+    unit = write_unit(exact.traced.unit) if exact else finding.unit
+    values = np.array([f.value for f in known])
+    told = Counter(_TOLD[f.comparison.verdict] for f in known if f.comparison is not None and f.comparison.verdict in _TOLD)
+    return FindingSpread(
+        finding=finding.id,
+        name=finding.name,
+        symbol=finding.symbol,
+        unit=unit,
+        perfect=exact.value if exact else None,
+        believed=_convert(float(truth.value), write_unit(truth.unit), unit) if truth is not None else None,
+        count=len(known),
+        failed=len(found) - len(known),
+        mean=float(np.mean(values)) if known else None,
+        sd=float(np.std(values, ddof=1)) if len(known) > 1 else None,
+        u=float(np.median([f.u for f in known])) if known else None,
+        verdicts={name: told[name] / max(1, sum(told.values())) for name in _TOLD.values()},
+        budget=_mean_budget(known),
+    )
+
+
+def _convert(value: float, unit: str, wanted: str) -> float | None:
+    given, into = parse_unit(unit), parse_unit(wanted)
+    return convert(value, given, into) if same_dimension(given, into) else None
+
+
+def _mean_budget(found: Sequence[ComputedFinding]) -> tuple[BudgetShare, ...]:
+    shares: dict[tuple[str, bool], float] = {}
+    for one in found:
+        for line in one.budget:
+            key = " and ".join(line.symbols), line.shared
+            shares[key] = shares.get(key, 0.0) + line.share / len(found)
+    return tuple(BudgetShare(symbol, share, shared) for (symbol, shared), share in sorted(shares.items(), key=lambda item: -item[1]))
+
+
+def _verdicts(fit: Fit, looked: Sequence[tuple[str, str, bool | None] | None]) -> FitVerdicts:
+    known = [found for found in looked if found is not None]
+    zero = [missed for _, _, missed in known if missed is not None]
+    return FitVerdicts(
+        fit=fit.id,
+        scatter=_shares([scatter for scatter, _, _ in known], ("fits", "more", "less", "unknown")),
+        bends=_shares([bends for _, bends, _ in known], ("straight", "bends", "unknown")),
+        zero_doubted=sum(zero) / len(zero) if zero else None,
+    )
+
+
+def _shares(words: Sequence[str], kinds: Sequence[str]) -> dict[str, float]:
+    return {kind: words.count(kind) / max(1, len(words)) for kind in kinds}
