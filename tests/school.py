@@ -21,7 +21,7 @@ from hobrel.core.document.plans import begin_plan
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import Analysis
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from hobrel.demo.clamped_strip import Story, make_plan, write_bench, write_draft
 from hobrel.labbooks.actions import load_document, open_book
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
@@ -66,7 +66,7 @@ def make_school(name: str = "one", code: str = "CODE11") -> School:
             Seat.objects.create(school_class=school_class, bench=bench, name=student, person=person)
             seats.append(person)
     Seat.objects.create(school_class=school_class, bench=benches[0], name="Newcomer")
-    practical = give_out(write_plan(teacher, begin_plan(make_plan())), school_class, datetime.date(2026, 10, 1))
+    practical = give_out(write_plan(teacher, write_draft()), school_class, datetime.date(2026, 10, 1))
     books = [open_book(practical, bench) for bench in benches]
     for book in books:
         load_document(

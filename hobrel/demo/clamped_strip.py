@@ -11,7 +11,8 @@ import random
 from dataclasses import dataclass, replace
 
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
-from hobrel.core.document.plan_part import PlanPart, StageName
+from hobrel.core.document.plan_part import DryTruth, PlanPart, StageName, WantedSettings
+from hobrel.core.document.plans import begin_plan, open_for_bench
 from hobrel.core.readings.instruments import Instrument
 
 LOAD, WIDTH, THICKNESS = 0.300, 0.0300, 0.00300
@@ -32,14 +33,18 @@ PROMPTS: dict[StageName, str] = {
 }
 
 
-def make_plan() -> LabBook:
-    """The plan, as a lab book without readings."""
+def write_draft() -> LabBook:
+    """The plan, as its teacher writes it."""
     ruler = Instrument("ruler", "scale", "0.001")
     stopwatch = Instrument("stopwatch", "display", "0.01")
-    return LabBook(
+    plan = LabBook(
         title="The clamped strip",
         question="How does the period of a loaded strip depend on its overhang, and how stiff is beech?",
-        plan=PlanPart(prompts=PROMPTS),
+        plan=PlanPart(
+            prompts=PROMPTS,
+            wanted={"L": WantedSettings(8, "0.300", "0.650")},
+            dry=DryTruth(scatter={"t10": f"{START_STOP_SCATTER}"}),
+        ),
         relation="T = 2 pi sqrt(4 m L^3/(E b d^3))",
         convention=Convention("half_range", "larger", display_half=False, rounding="one_or_two"),
         quantities=(
@@ -48,7 +53,7 @@ def make_plan() -> LabBook:
             Quantity("m", "constant", "load", "m", "kg", value="0.300", u="0.001"),
             Quantity("b", "constant", "width of the strip", "b", "mm", value="30.0", u="0.1"),
             Quantity("d", "constant", "thickness of the strip", "d", "mm", value="3.00", u="0.02"),
-            Quantity("T", "derived", "period", "T", "s", given=False),
+            Quantity("T", "derived", "period", "T", "s", formula="t_10/10", given=False),
             Quantity("T2", "derived", "period squared", "T^2", "s^2", formula="T^2"),
             Quantity("L3", "derived", "overhang cubed", "L^3", "m^3", formula="L^3"),
         ),
@@ -62,6 +67,12 @@ def make_plan() -> LabBook:
             ),
         ),
     )  # fmt: skip
+    return begin_plan(plan)
+
+
+def make_plan() -> LabBook:
+    """What a bench gets of it."""
+    return open_for_bench(write_draft())
 
 
 def true_period(overhang: float, modulus: float = MODULUS) -> float:

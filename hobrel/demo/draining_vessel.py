@@ -11,7 +11,8 @@ import random
 from dataclasses import replace
 
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
-from hobrel.core.document.plan_part import PlanPart, StageName
+from hobrel.core.document.plan_part import DryTruth, PlanPart, StageName, WantedSettings
+from hobrel.core.document.plans import begin_plan, open_for_bench
 from hobrel.core.readings.instruments import Instrument
 
 VESSEL, HOLE, FIRST_HEIGHT, GRAVITY = 78.5e-4, 7.8e-6, 0.300, 9.80665
@@ -31,12 +32,16 @@ PROMPTS: dict[StageName, str] = {
 }
 
 
-def make_plan() -> LabBook:
-    """The plan, as a lab book without readings."""
-    return LabBook(
+def write_draft() -> LabBook:
+    """The plan, as its teacher writes it."""
+    plan = LabBook(
         title="The draining vessel",
         question="How does the water level fall in a vessel with a hole, and how large is the hole for the water?",
-        plan=PlanPart(prompts=PROMPTS),
+        plan=PlanPart(
+            prompts=PROMPTS,
+            wanted={"t": WantedSettings(8, "0", "140")},
+            dry=DryTruth(truths={"h_0": f"{FIRST_HEIGHT} m"}, scatter={"h": f"{READING_SCATTER}"}, seconds={"t": "20"}),
+        ),
         relation="sqrt(h) = sqrt(h_0) - a sqrt(g_n/2) t/A",
         convention=Convention("half_range", "larger", display_half=True, rounding="one_or_two"),
         quantities=(
@@ -55,6 +60,12 @@ def make_plan() -> LabBook:
             ),
         ),
     )  # fmt: skip
+    return begin_plan(plan)
+
+
+def make_plan() -> LabBook:
+    """What a bench gets of it."""
+    return open_for_bench(write_draft())
 
 
 def true_height(t: float) -> float:

@@ -11,7 +11,8 @@ import random
 from dataclasses import replace
 
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Setting, SketchPoint
-from hobrel.core.document.plan_part import PlanPart, StageName
+from hobrel.core.document.plan_part import DryTruth, PlanPart, StageName, WantedSettings
+from hobrel.core.document.plans import begin_plan, open_for_bench
 from hobrel.core.readings.instruments import Instrument
 
 FULL, PACE, FASTEST = 1.60, 0.70, 4.2
@@ -29,12 +30,21 @@ PROMPTS: dict[StageName, str] = {
 SKETCH = (SketchPoint(0.04, 0.05), SketchPoint(0.3, 0.2), SketchPoint(0.5, 0.62), SketchPoint(0.75, 0.9), SketchPoint(0.97, 0.95))
 
 
-def make_plan() -> LabBook:
-    """The plan, as a lab book without readings."""
-    return LabBook(
+def write_draft() -> LabBook:
+    """The plan, as its teacher writes it."""
+    plan = LabBook(
         title="Growth in a flask",
         question="How fast does yeast grow, and when is it fastest?",
-        plan=PlanPart(prompts=PROMPTS),
+        plan=PlanPart(
+            prompts=PROMPTS,
+            wanted={"t": WantedSettings(HOURS + 1, "0", f"{HOURS}")},
+            dry=DryTruth(
+                truths={"E_f": f"{FULL}", "k": f"{PACE} 1/h", "t_0": f"{FASTEST} h"},
+                formulas={"E": "E_f/(1 + exp(-k (t - t_0)))"},
+                scatter={"E": f"{NOISE}"},
+                seconds={"t": "180"},
+            ),
+        ),
         convention=Convention("half_range", "larger", display_half=True, rounding="one_or_two"),
         quantities=(
             Quantity("t", "changed", "time", "t", "h", Instrument("clock", "display", "0.1")),
@@ -55,6 +65,12 @@ def make_plan() -> LabBook:
             Finding("middle", "middle of the fitted S", "t_m", "h", "c", "curve"),
         ),
     )  # fmt: skip
+    return begin_plan(plan)
+
+
+def make_plan() -> LabBook:
+    """What a bench gets of it."""
+    return open_for_bench(write_draft())
 
 
 def true_turbidity(hour: float) -> float:

@@ -11,7 +11,8 @@ import random
 from dataclasses import replace
 
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
-from hobrel.core.document.plan_part import PlanPart, StageName
+from hobrel.core.document.plan_part import DryTruth, PlanPart, StageName, WantedSettings
+from hobrel.core.document.plans import begin_plan, open_for_bench
 from hobrel.core.readings.instruments import Instrument
 
 FIRST, PER_LAYER, LAYERS = 412.0, 0.342, 9
@@ -29,12 +30,16 @@ PROMPTS: dict[StageName, str] = {
 }
 
 
-def make_plan() -> LabBook:
-    """The plan, as a lab book without readings."""
-    return LabBook(
+def write_draft() -> LabBook:
+    """The plan, as its teacher writes it."""
+    plan = LabBook(
         title="Sound through felt",
         question="How does the sound behind a stack of felt depend on the number of layers?",
-        plan=PlanPart(prompts=PROMPTS),
+        plan=PlanPart(
+            prompts=PROMPTS,
+            wanted={"n": WantedSettings(LAYERS + 1, "0", f"{LAYERS}")},
+            dry=DryTruth(truths={"N_0": f"{FIRST} mV", "mu": f"{PER_LAYER}"}, scatter={"N": f"{NOISE}"}),
+        ),
         relation="N = N_0 exp(-mu n)",
         convention=Convention("standard_error", "quadrature", display_half=True, rounding="one_or_two"),
         quantities=(
@@ -47,7 +52,13 @@ def make_plan() -> LabBook:
         fits=(Fit("line", "straight"),),
         findings=(Finding("half", "layers that halve the sound", "n_half", "", "-ln(2)/gradient", "line"),),
         bench_rounds=True,
-    )
+    )  # fmt: skip
+    return begin_plan(plan)
+
+
+def make_plan() -> LabBook:
+    """What a bench gets of it."""
+    return open_for_bench(write_draft())
 
 
 def write_bench(plan: LabBook, dice: random.Random, texts: dict[str, str] | None = None) -> LabBook:

@@ -10,7 +10,6 @@ from django.db import transaction
 
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
 from hobrel.core.document.lab_book import write_lab_book
-from hobrel.core.document.plans import begin_plan
 from hobrel.demo.written import WrittenPractical, write_practicals
 from hobrel.labbooks.actions import load_document, open_book, write_remark
 from hobrel.labbooks.models import Book
@@ -65,7 +64,7 @@ def load_tidewater() -> None:
 
 def _give_out(written: WrittenPractical, teacher: Person, school_class: SchoolClass, benches: Mapping[str, Bench]) -> dict[str, Book]:
     """Give a practical out, and let its benches have done it."""
-    practical = give_out(write_plan(teacher, begin_plan(written.plan)), school_class, written.day)
+    practical = give_out(write_plan(teacher, written.draft), school_class, written.day)
     books = {}
     for name, document in written.books.items():
         books[name] = open_book(practical, benches[name])

@@ -12,6 +12,7 @@ from dataclasses import replace
 
 from hobrel.core.document.lab_book import Convention, Finding, Graph, Ingredient, LabBook, Log, Quantity, Run
 from hobrel.core.document.plan_part import PlanPart, StageName
+from hobrel.core.document.plans import begin_plan, open_for_bench
 from hobrel.core.readings.instruments import Instrument
 
 BOLT, WATER = 0.1840 * 460.0, 0.2500 * 4182.0
@@ -32,14 +33,14 @@ PROMPTS: dict[StageName, str] = {
 }
 
 
-def make_plan() -> LabBook:
-    """The plan, as a lab book without readings."""
+def write_draft() -> LabBook:
+    """The plan, as its teacher writes it."""
     sensor = Instrument("temperature sensor", "display", "0.1")
 
     def level(symbol: str, quantity: str, stretch: tuple[float, float]) -> Ingredient:
         return Ingredient(symbol, "mean", quantity, low=stretch[0], high=stretch[1])
 
-    return LabBook(
+    plan = LabBook(
         title="The warm bolt",
         question="Does the water take all the heat that a hot bolt gives?",
         plan=PlanPart(prompts=PROMPTS),
@@ -66,6 +67,12 @@ def make_plan() -> LabBook:
             ),
         ),
     )  # fmt: skip
+    return begin_plan(plan)
+
+
+def make_plan() -> LabBook:
+    """What a bench gets of it."""
+    return open_for_bench(write_draft())
 
 
 def true_temperatures(t: float) -> tuple[float, float]:

@@ -16,9 +16,9 @@ SEED = 20260907
 
 @dataclass(frozen=True)
 class WrittenPractical:
-    """A plan, when it was given out, and the lab book of each bench that has done it."""
+    """A plan as its teacher writes it, when it was given out, and the lab book of each bench that has done it."""
 
-    plan: LabBook
+    draft: LabBook
     day: datetime.date
     books: Mapping[str, LabBook]
 
@@ -72,19 +72,19 @@ def write_practicals() -> tuple[WrittenPractical, ...]:
     dice = random.Random(SEED + 1)
     reason = "no jet any more: the water left in drops"
     return (
-        WrittenPractical(plan, datetime.date(2026, 9, 14), strips),
-        WrittenPractical(vessel, datetime.date(2026, 9, 7), {
+        WrittenPractical(clamped_strip.write_draft(), datetime.date(2026, 9, 14), strips),
+        WrittenPractical(draining_vessel.write_draft(), datetime.date(2026, 9, 7), {
             "Curlew": draining_vessel.write_bench(vessel, dice, reason, {"expectation": "It falls ever more slowly."}),
             "Dunlin": draining_vessel.write_bench(vessel, dice),
         }),
-        WrittenPractical(felt, datetime.date(2026, 8, 31), {
+        WrittenPractical(sound_through_felt.write_draft(), datetime.date(2026, 8, 31), {
             "Curlew": sound_through_felt.write_bench(felt, dice, {"expectation": "Each layer takes the same share of what is left."}),
             "Plover": sound_through_felt.write_bench(felt, dice),
         }),
-        WrittenPractical(bolt, datetime.date(2026, 8, 27), {
+        WrittenPractical(warm_bolt.write_draft(), datetime.date(2026, 8, 27), {
             "Curlew": warm_bolt.write_bench(bolt, dice, {"expectation": "The water takes what the bolt gives, less a little."}),
         }),
-        WrittenPractical(flask, datetime.date(2026, 8, 24), {
+        WrittenPractical(growth_in_a_flask.write_draft(), datetime.date(2026, 8, 24), {
             "Curlew": growth_in_a_flask.write_bench(flask, dice, {"expectation": "First ever faster, then it stops."}),
         }),
     )  # fmt: skip

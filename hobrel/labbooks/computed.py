@@ -13,11 +13,14 @@ from hobrel.computing.calls import writer_of
 from hobrel.computing.messages import Earlier, Since, Subject
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import LabBook, read_lab_book
+from hobrel.core.document.plans import freeze_plan, open_for_bench
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import relation_tex
 from hobrel.core.linearising.algebra import known_in
-from hobrel.core.presentation.analysis import is_table_enough, present_failure, present_table
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.presentation.analysis import is_table_enough, present, present_failure, present_table
 from hobrel.core.presentation.results import Analysis
+from hobrel.core.questions.dry_run import draw_example
 from hobrel.labbooks.models import Book, KeptLog
 from hobrel.server.problems import not_found
 
@@ -91,6 +94,16 @@ def view_table(book: OpenBook, earlier: BookView | None) -> BookView:
     if earlier is None or earlier.analysis.trouble or not is_table_enough(document, earlier.document):
         return view_book(book)
     return replace(earlier, document=document, analysis=present_table(book.document, earlier.document, earlier.analysis), complete=False)
+
+
+def view_as_bench(book: OpenBook, seed: int) -> BookView:
+    """A plan as a bench will see it: empty, or with the readings of a dry run (a `seed` above 0)."""
+    version = freeze_plan(book.document)
+    document = open_for_bench(version)
+    if seed:
+        drawn = {run.id: run for run in draw_example(book.document, seed).runs}
+        document = replace(document, runs=tuple(drawn.get(run.id, run) for run in document.runs))
+    return _view(document, present(compute(document)), tuple(r.id for r in document.runs))
 
 
 def _view(document: LabBook, analysis: Analysis, run_order: tuple[str, ...]) -> BookView:

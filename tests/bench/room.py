@@ -19,7 +19,6 @@ def make_room() -> None:
 
     from hobrel.classes.models import Bench, Person, SchoolClass, Seat
     from hobrel.core.document.lab_book import write_lab_book
-    from hobrel.core.document.plans import begin_plan
     from hobrel.demo.written import write_practicals
     from hobrel.labbooks.actions import load_document, open_book
     from hobrel.labbooks.plan_books import give_out, write_plan
@@ -37,7 +36,7 @@ def make_room() -> None:
             for s in range(SEATS_AT_BENCH):
                 Seat.objects.create(school_class=room, bench=bench, name=f"S {b} {s}")
         written = write_practicals()[0]
-        practical = give_out(write_plan(teacher, begin_plan(written.plan)), room, written.day)
+        practical = give_out(write_plan(teacher, written.draft), room, written.day)
         for bench in benches:
             load_document(open_book(practical, bench), write_lab_book(written.books[BOOK_OF]))
 

@@ -23,7 +23,7 @@ _writer = TypeAdapter(Analysis)
 @cache
 def demo_books() -> dict[str, LabBook]:
     """Every lab book of the demo by practical and bench."""
-    return {f"{p.plan.title[:14]}/{bench}": book for p in write_practicals() for bench, book in p.books.items()}
+    return {f"{p.draft.title[:14]}/{bench}": book for p in write_practicals() for bench, book in p.books.items()}
 
 
 def analyse_to_json(book: LabBook) -> Any:

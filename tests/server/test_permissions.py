@@ -74,6 +74,12 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/receipts"): HEAD,
     ("GET", "/plans"): TEACHER,
     ("POST", "/plans"): TEACHER,
+    # whoever writes it, alone or with its owner
+    ("GET", "/plans/{plan_id}/seen"): (401, *(404,) * 6, 200, 404, 404),
+    ("GET", "/plans/{plan_id}/notes"): (401, *(404,) * 6, 200, 404, 404),
+    ("GET", "/plans/{plan_id}/dry-run"): (401, *(404,) * 6, 200, 404, 404),
+    ("GET", "/plans/{plan_id}/dry-run/better"): (401, *(404,) * 6, 200, 404, 404),
+    ("GET", "/plans/{plan_id}/dry-run/for"): (401, *(404,) * 6, 200, 404, 404),
     ("POST", "/practicals/{practical_id}/day"): OWN_TEACHER,
     ("POST", "/practicals/{practical_id}/close"): OWN_TEACHER,
     ("DELETE", "/practicals/{practical_id}"): (401, *(404,) * 6, 409, 409, 404),
@@ -210,7 +216,7 @@ class Matrix(TestCase):
         places = {
             "book_id": self.school.book.pk, "practical_id": self.school.practical.pk, "remark_id": self.remark.pk,
             "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html", "revision": 0, "invitation_id": 0,
-            "class_id": self.school.school_class.pk, "seat_id": self.newcomer, "teacher_id": self.colleague.pk,
+            "class_id": self.school.school_class.pk, "seat_id": self.newcomer, "teacher_id": self.colleague.pk, "plan_id": self.plan.pk,
         }  # fmt: skip
         if path.startswith("/own-books/"):
             places["book_id"] = self.own.pk
@@ -247,6 +253,8 @@ class Matrix(TestCase):
                 "gradients": "?graph=straight",
                 "across-runs": "?finding=E",
                 "improvements": "?finding=E",
+                "better": "?finding=E",
+                "for": "?finding=E&percent=3",
                 "plot": "?x=L&y=T&x_form=v^3&y_form=v^2",
                 "rows": f"?run={self.logged}",
             }.get(path.rsplit("/", 1)[-1], "")

@@ -20,15 +20,13 @@ from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Binary, Node, symbols_in
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.linearising.algebra import known_in, read_relation
-from hobrel.core.readings.instruments import Instrument, expected_decimals
+from hobrel.core.questions.hands import hidden_half, read_by_hand, write_down
 from hobrel.core.readings.parsing import parse_difference, parse_reading, split_unit
 from hobrel.core.sentences import Sentence
 from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Traced
-from hobrel.core.units.calculus import parse_unit, same_dimension
+from hobrel.core.units.calculus import parse_unit
 from hobrel.core.units.constants import constant_symbols
 
-BY_HAND = 0.1
-"""Standard deviation in s of a time that is started and stopped by eye (common practice)."""
 USUAL_SETTINGS = 8
 _GRID = np.logspace(-12, 12, 241)
 _HALVINGS = 60
@@ -102,12 +100,12 @@ class Table:
     def write(self, world: World, dice: np.random.Generator, count: int, off: Mapping[str, Floats]) -> list[Run]:
         """The run of each of so many lab books."""
         shape = (count, len(self.nominal))
-        texts = [_write(x, self.changed.instrument) for x in self.nominal]
+        texts = [write_down(x, self.changed.instrument) for x in self.nominal]
         set_to = np.array([float(parse_reading(text).value) for text in texts])
-        hidden = _hidden(self.changed.instrument)
+        hidden = hidden_half(self.changed.instrument)
         x = set_to + dice.uniform(-hidden, hidden, shape) if hidden else np.tile(set_to, (count, 1))
         true = self._work_out(world, x.ravel(), world.constants(off, shape))
-        read = {q.id: _read(q, true[q.id].reshape(shape), self.book, dice) for q in self.measured}
+        read = {q.id: read_by_hand(q, true[q.id].reshape(shape), self.book, dice) for q in self.measured}
         return [self._run([texts] + [read[q.id][i] for q in self.measured]) for i in range(count)]
 
     def write_perfectly(self, world: World) -> Run:
@@ -353,55 +351,3 @@ def _in_unit(value: Traced, quantity: Quantity) -> Floats:
     # an empty unit is that of a plain number here, and not the usual one
     value = in_wanted_unit(value, quantity.unit or "1", quantity.symbol)
     return value.value
-
-
-def _step(instrument: Instrument) -> float:
-    """By how much two neighbouring readings differ."""
-    if instrument.kind in ("counted", "counted_at_random"):
-        return 1.0
-    return float(instrument.division) / (10 if instrument.between_marks else 1)
-
-
-def _hidden(instrument: Instrument | None) -> float:
-    """By how much a quantity may be off from what it is set to: half of what can be told apart."""
-    if instrument is None or instrument.kind in ("counted", "counted_at_random"):
-        return 0.0
-    return _step(instrument) / 2
-
-
-def _write(value: float, instrument: Instrument | None) -> str:
-    """A reading as it would be written down."""
-    if instrument is None:
-        return f"{value:.4g}"
-    step = _step(instrument)
-    return f"{round(value / step) * step:.{expected_decimals(instrument)}f}"
-
-
-def _read(quantity: Quantity, true: Floats, book: LabBook, dice: np.random.Generator) -> list[list[list[str]]]:
-    """What each bench writes down of a quantity: by lab book, setting and repeat."""
-    instrument = quantity.instrument
-    count, settings = true.shape
-    values = np.repeat(true[:, :, None], max(1, quantity.repeats), axis=2)
-    if instrument is not None and instrument.kind == "counted_at_random":
-        values = dice.poisson(np.maximum(values, 0.0)).astype(np.float64)
-    else:
-        values = values + find_scatter(quantity, book) * dice.standard_normal(values.shape)
-    if instrument is not None and instrument.kind == "maker":
-        # the maker's statement holds for an instrument as a whole: every reading of a bench is off by the same share
-        share = float(instrument.percent) / 100 / math.sqrt(3) * dice.standard_normal((count, 1, 1))
-        values = values * (1 + share)
-    return [[[_write(v, instrument) for v in values[i, row].tolist()] for row in range(settings)] for i in range(count)]
-
-
-def find_scatter(quantity: Quantity, book: LabBook) -> float:
-    """How a hand's readings of a quantity scatter, in its unit: as the plan believes, or as is usual."""
-    written = book.plan.dry.scatter.get(quantity.id, "")
-    if written.strip():
-        return float(parse_difference(written, quantity.unit))
-    instrument = quantity.instrument
-    if instrument is None or instrument.kind in ("counted", "counted_at_random"):
-        return 0.0
-    unit = parse_unit(quantity.unit)
-    if instrument.kind == "display" and same_dimension(unit, parse_unit("s")) and quantity.repeats > 1:
-        return float(parse_difference(f"{BY_HAND} s", quantity.unit))
-    return _step(instrument) / 2

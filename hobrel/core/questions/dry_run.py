@@ -21,6 +21,8 @@ from hobrel.core.readings.parsing import parse_difference
 from hobrel.core.units.calculus import convert, parse_unit, same_dimension, write_unit
 
 MOST_CLASSES = 2000
+_ZERO = 1e-6
+"""Share of the rise over all points within which an intercept is nothing but rounding."""
 SET_SECONDS, READ_SECONDS = 30.0, 8.0
 """How long a setting takes to be set and a reading to be taken and written down, where the plan does not say (common practice)."""
 
@@ -73,9 +75,20 @@ class FindingSpread:
 
 @dataclass(frozen=True)
 class FitVerdicts:
-    """How often the points of a fit are told to scatter as expected, more or less; to lie straight or to bend; and a line to miss zero."""
+    """What benches are told of the points of a fit, by shares.
+
+    Attributes
+    ----------
+    fit : str
+    is_line : bool
+    scatter : mapping of fits, more, less, unknown to shares
+    bends : mapping of straight, bends, unknown to shares
+    zero_doubted : float or None
+        How often a line that truly goes through the origin is told to miss it; None for any other.
+    """
 
     fit: str
+    is_line: bool
     scatter: Mapping[str, float]
     bends: Mapping[str, float]
     zero_doubted: float | None
@@ -93,15 +106,12 @@ class DryRun:
     fits : tuple of FitVerdicts
     seconds : float
         How long measuring takes one bench.
-    example : LabBook
-        The first lab book.
     """
 
     classes: int
     findings: tuple[FindingSpread, ...]
     fits: tuple[FitVerdicts, ...]
     seconds: float
-    example: LabBook
 
 
 def dry_run(book: LabBook, seed: int, classes: int) -> DryRun:
@@ -118,14 +128,23 @@ def dry_run(book: LabBook, seed: int, classes: int) -> DryRun:
     perfect = compute(world.draw_perfect())
     compared = replace(world, book=_beside_something(world.book, perfect))
     tries = [_try(drawn) for drawn in compared.draw(np.random.default_rng(seed), classes)]
-    example = next(replace(world, book=book).draw(np.random.default_rng(seed), classes))
     return DryRun(
         classes=classes,
         findings=tuple(_spread(f, perfect, world, [t.findings[f.id] for t in tries]) for f in book.findings),
-        fits=tuple(_verdicts(f, [t.fits[f.id] for t in tries]) for f in world.book.fits),
+        fits=tuple(_verdicts(f, perfect, [t.fits[f.id] for t in tries]) for f in world.book.fits),
         seconds=measuring_seconds(world, perfect.book),
-        example=example,
     )
+
+
+def draw_example(book: LabBook, seed: int) -> LabBook:
+    """The first lab book of a dry run: the plan with believable readings.
+
+    Raises
+    ------
+    CoreError
+        As `believe`.
+    """
+    return next(believe(book).draw(np.random.default_rng(seed), 1))
 
 
 def only_what_counts(book: LabBook) -> LabBook:
@@ -237,15 +256,24 @@ def _mean_budget(found: Sequence[ComputedFinding]) -> tuple[BudgetShare, ...]:
     return tuple(BudgetShare(symbol, share, shared) for (symbol, shared), share in sorted(shares.items(), key=lambda item: -item[1]))
 
 
-def _verdicts(fit: Fit, looked: Sequence[tuple[str, str, bool | None] | None]) -> FitVerdicts:
+def _verdicts(fit: Fit, perfect: Computation, looked: Sequence[tuple[str, str, bool | None] | None]) -> FitVerdicts:
     known = [found for found in looked if found is not None]
-    zero = [missed for _, _, missed in known if missed is not None]
+    zero = [missed for _, _, missed in known if missed is not None] if _meets_zero(perfect, fit) else []
     return FitVerdicts(
         fit=fit.id,
+        is_line=isinstance(perfect.fits[fit.id], FittedLine),
         scatter=_shares([scatter for scatter, _, _ in known], ("fits", "more", "less", "unknown")),
         bends=_shares([bends for _, bends, _ in known], ("straight", "bends", "unknown")),
         zero_doubted=sum(zero) / len(zero) if zero else None,
     )
+
+
+def _meets_zero(perfect: Computation, fit: Fit) -> bool:
+    """Whether a line goes through the origin where nothing is uncertain."""
+    fitted, (points, _) = perfect.fits[fit.id], perfect.fit_points[fit.id]
+    if not isinstance(fitted, FittedLine) or isinstance(points, CoreError):
+        return False
+    return abs(fitted.line.intercept) <= _ZERO * abs(fitted.line.gradient) * float(np.max(np.abs(points.x)))
 
 
 def _shares(words: Sequence[str], kinds: Sequence[str]) -> dict[str, float]:

@@ -1166,6 +1166,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/dry-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Try Dry
+         * @description What would come of a plan: many lab books with believable readings, worked out.
+         */
+        get: operations["hobrel_labbooks_plan_api_try_dry"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/dry-run/better": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look For Better
+         * @description What would make one of its findings better.
+         */
+        get: operations["hobrel_labbooks_plan_api_look_for_better"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/dry-run/for": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look For Way
+         * @description What has to be done for a wanted ±, in per cent of the finding.
+         */
+        get: operations["hobrel_labbooks_plan_api_look_for_way"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Note What Is Missing
+         * @description What is to be looked at again in a plan.
+         */
+        get: operations["hobrel_labbooks_plan_api_note_what_is_missing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See As Bench
+         * @description The plan as a bench will see it, empty, or with the readings of a dry run.
+         */
+        get: operations["hobrel_labbooks_plan_api_see_as_bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practicals/{practical_id}": {
         parameters: {
             query?: never;
@@ -2916,12 +3016,19 @@ export interface components {
          *     truths : mapping of symbol to value
          *         Of what the relation holds and nobody knows, as written, with its unit: ``12.4 GPa``. Without one the accepted value of the finding
          *         with this symbol is taken.
+         *     formulas : mapping of quantity id to formula
+         *         What a measured quantity would be, by the other symbols, where the relation does not say so alone.
          *     scatter : mapping of quantity id to standard deviation
-         *         How a hand's readings of it scatter, in its unit; nothing where the instrument alone limits it.
+         *         How a hand's readings of it scatter, in its unit. Without one, a time is taken to be stopped by hand, and all else to be read to
+         *         half of its smallest division.
          *     seconds : mapping of quantity id to seconds
          *         How long one reading of it takes; of the changed quantity, how long a setting takes to be set.
          */
         DryTruth: {
+            /** Formulas */
+            formulas?: {
+                [key: string]: string;
+            };
             /** Scatter */
             scatter?: {
                 [key: string]: string;
@@ -2937,6 +3044,13 @@ export interface components {
         };
         /** DryTruthIn */
         DryTruthIn: {
+            /**
+             * Formulas
+             * @default {}
+             */
+            formulas: {
+                [key: string]: string;
+            };
             /**
              * Scatter
              * @default {}
@@ -4233,56 +4347,13 @@ export interface components {
              * @constant
              */
             format: "hobrel-lab-book";
-            /**
-             * @default {
-             *       "instruments": false,
-             *       "own_quantities": true,
-             *       "plan": false,
-             *       "repeats": true,
-             *       "units": false
-             *     }
-             */
-            freedoms: components["schemas"]["Freedoms"];
+            freedoms?: components["schemas"]["Freedoms"];
             /**
              * Graphs
              * @default []
              */
             graphs: components["schemas"]["Graph"][];
-            /**
-             * @default {
-             *       "accepted_shown": "at_once",
-             *       "conditions": [],
-             *       "draft": false,
-             *       "dry": {
-             *         "scatter": {},
-             *         "seconds": {},
-             *         "truths": {}
-             *       },
-             *       "freedoms": {
-             *         "instruments": false,
-             *         "own_quantities": true,
-             *         "plan": false,
-             *         "repeats": true,
-             *         "units": false
-             *       },
-             *       "given_runs": [],
-             *       "grid": [],
-             *       "kept_same": [],
-             *       "left_open": [],
-             *       "notes": "",
-             *       "own_values": [],
-             *       "pool": "by_hand",
-             *       "pool_names": true,
-             *       "prompts": {},
-             *       "relation_shown": "at_once",
-             *       "safety": "",
-             *       "sections": [],
-             *       "steps": {},
-             *       "wanted": {},
-             *       "withheld": []
-             *     }
-             */
-            plan: components["schemas"]["PlanPart"];
+            plan?: components["schemas"]["PlanPart"];
             /**
              * Quantities
              * @default []
@@ -4873,6 +4944,7 @@ export interface components {
             conditions: components["schemas"]["ConditionIn"][];
             /**
              * @default {
+             *       "formulas": {},
              *       "scatter": {},
              *       "seconds": {},
              *       "truths": {}
@@ -4982,6 +5054,23 @@ export interface components {
             title: string;
         };
         /**
+         * PlanNote
+         * @description Something to look at again in a plan. A `stop` keeps it from being given out.
+         */
+        PlanNote: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
+            /**
+             * Stop
+             * @default false
+             */
+            stop: boolean;
+            words: components["schemas"]["Sentence"];
+        };
+        /**
          * PlanPart
          * @description What a plan says beside what is measured, worked out and found.
          *
@@ -5037,6 +5126,7 @@ export interface components {
             draft: boolean;
             /**
              * @default {
+             *       "formulas": {},
              *       "scatter": {},
              *       "seconds": {},
              *       "truths": {}
@@ -5989,6 +6079,81 @@ export interface components {
             rows: number;
         };
         /**
+         * ShownBetter
+         * @description A changed plan: what is changed, the ± that it gives as a share of the value, by how much that is less, and how long it takes.
+         */
+        ShownBetter: {
+            /** Duration */
+            duration: string;
+            /** Gain */
+            gain: string;
+            /** Percent */
+            percent: string;
+            words: components["schemas"]["Sentence"];
+        };
+        /**
+         * ShownDryRun
+         * @description What comes of a plan, in words; `duration` is how long measuring takes.
+         */
+        ShownDryRun: {
+            /** Classes */
+            classes: number;
+            /** Duration */
+            duration: string;
+            /** Findings */
+            findings: components["schemas"]["ShownSpread"][];
+            /** Fits */
+            fits: components["schemas"]["Sentence"][];
+        };
+        /**
+         * ShownPlanFor
+         * @description What has to be done for a wanted ±, with the number of settings and repeats where that is the answer.
+         */
+        ShownPlanFor: {
+            /** Duration */
+            duration: string;
+            /** Percent */
+            percent: string;
+            /** Reached */
+            reached: boolean;
+            /** Repeats */
+            repeats: number | null;
+            /** Settings */
+            settings: number | null;
+            words: components["schemas"]["Sentence"];
+        };
+        /**
+         * ShownShare
+         * @description A part of a ±: its symbol, its share, and that in words.
+         */
+        ShownShare: {
+            /** Share */
+            share: number;
+            /** Symbol */
+            symbol: components["schemas"]["RichRun"][];
+            /** Text */
+            text: string;
+        };
+        /**
+         * ShownSpread
+         * @description A finding of a dry run: what a bench would typically state, by how many per cent, what it would be told, and what makes the ±.
+         */
+        ShownSpread: {
+            /** Budget */
+            budget: components["schemas"]["ShownShare"][];
+            /** Finding */
+            finding: string;
+            /** Name */
+            name: string;
+            /** Percent */
+            percent: string;
+            /** Symbol */
+            symbol: components["schemas"]["RichRun"][];
+            value: components["schemas"]["ShownValue"] | null;
+            /** Words */
+            words: components["schemas"]["Sentence"][];
+        };
+        /**
          * ShownValue
          * @description A number as shown: rounded text with unit, TeX, spoken words; full precision beside it.
          *
@@ -6363,7 +6528,7 @@ export interface components {
         };
         /**
          * WantedSettings
-         * @description How many settings are wanted of a changed quantity, and from where to where, in its unit and as written; empty where it is left open.
+         * @description How many settings of a changed quantity, and from where to where, in its unit and as written; empty where that is left open.
          */
         WantedSettings: {
             /**
@@ -9682,6 +9847,218 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_plan_api_try_dry: {
+        parameters: {
+            query?: {
+                seed?: number;
+                classes?: number;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownDryRun"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_plan_api_look_for_better: {
+        parameters: {
+            query: {
+                finding: string;
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownBetter"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_plan_api_look_for_way: {
+        parameters: {
+            query: {
+                finding: string;
+                percent: number;
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownPlanFor"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_plan_api_note_what_is_missing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNote"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_plan_api_see_as_bench: {
+        parameters: {
+            query?: {
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookWork"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
