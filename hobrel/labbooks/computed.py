@@ -97,9 +97,9 @@ def view_table(book: OpenBook, earlier: BookView | None) -> BookView:
 
 
 def view_as_bench(book: OpenBook, seed: int) -> BookView:
-    """A plan as a bench will see it: empty, or with the readings of a dry run (a `seed` above 0)."""
+    """A plan as a bench will see it: empty, or with the readings of a dry run (a `seed` above 0) and all formulas found."""
     version = freeze_plan(book.document)
-    document = open_for_bench(version)
+    document = open_for_bench(replace(version, plan=replace(version.plan, left_open=())) if seed else version)
     if seed:
         drawn = {run.id: run for run in draw_example(book.document, seed).runs}
         document = replace(document, runs=tuple(drawn.get(run.id, run) for run in document.runs))

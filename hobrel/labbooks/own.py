@@ -16,7 +16,7 @@ from hobrel.server.problems import Problem
 from hobrel.server.writing import writing
 
 MOST_OWN, MOST_SHARED, FIRST_SETTINGS = 100, 12, 5
-UNTITLED = "Untitled lab book"
+UNTITLED, UNTITLED_PLAN = "Untitled lab book", "Untitled plan"
 
 
 def empty_document() -> LabBook:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
 
@@ -13,7 +14,7 @@ from hobrel.classes.queries import local_now
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.document.plans import begin_plan
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.own import UNTITLED, empty_document
+from hobrel.labbooks.own import UNTITLED, UNTITLED_PLAN, empty_document
 from hobrel.labbooks.plan_books import give_out, write_plan
 from hobrel.plans.actions import bench_document, forget_unused_versions
 from hobrel.plans.models import Plan, Practical
@@ -34,7 +35,7 @@ def new_plan(teacher: Person, of: Book | None) -> Plan:
     """
     if teacher.plans.count() >= MOST_PLANS:
         raise Problem(422, "too_large", f"You have {MOST_PLANS} plans, and that is the most.")
-    pattern = read_lab_book(of.document) if of else empty_document()
+    pattern = read_lab_book(of.document) if of else replace(empty_document(), title=UNTITLED_PLAN)
     return write_plan(teacher, begin_plan(pattern))
 
 
@@ -51,7 +52,7 @@ def start_practical(plan: Plan, school_class: SchoolClass, day: date) -> Practic
     document = read_lab_book(plan.book.document)
     if not any(q.kind == "changed" for q in document.quantities) or not any(q.kind == "measured" for q in document.quantities):
         raise Problem(422, "no_quantities", "A plan has something to set and something to measure. Write two headings in its table first.")
-    if document.title.strip() in ("", UNTITLED):
+    if document.title.strip() in ("", UNTITLED, UNTITLED_PLAN):
         raise Problem(422, "no_title", "Give this plan a title first: students will see it.")
     if not school_class.seats.filter(off=None).exclude(bench=None).exists():
         raise Problem(422, "no_benches", "Nobody in this class sits at a bench yet. Paste its list and deal benches first.")

@@ -53,7 +53,7 @@ class FromNothing(BrowserTest):
         page.get_by_role("link", name="Ask").click()
         page.get_by_label("Title").fill("The swinging bob")
         page.get_by_role("button", name="Make a plan of it").click()
-        expect(page.get_by_text("among your plans now", exact=False)).to_be_visible()
+        expect(page.get_by_role("heading", name="The plan says at Ask")).to_be_visible()
         page.goto(f"{self.live_server_url}/classes/{SchoolClass.objects.get().pk}")
         page.get_by_role("combobox", name="Plan to give out").click()
         page.get_by_title("The swinging bob").click()

@@ -236,11 +236,11 @@ class LabBook:
     findings: tuple[Finding, ...] = ()
     texts: Mapping[str, str] = field(default_factory=dict)
     confirmed: tuple[Confirmed, ...] = ()
-    freedoms: Freedoms = field(default_factory=Freedoms)
+    freedoms: Freedoms = Freedoms()
     bench_judges: bool = False
     bench_rounds: bool = False
     sketch: tuple[SketchPoint, ...] = ()
-    plan: PlanPart = field(default_factory=PlanPart)
+    plan: PlanPart = PlanPart()
     ticked: tuple[str, ...] = ()
     format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
     version: Literal[1] = 1

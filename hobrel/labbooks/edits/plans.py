@@ -34,7 +34,7 @@ Line = Annotated[str, Field(min_length=1, max_length=200)]
 Title = Annotated[str, Field(min_length=1, max_length=120)]
 
 
-class StepIn(EditModel):
+class PlanStepIn(EditModel):
     id: Key
     text: Line
 
@@ -84,7 +84,7 @@ class PlanFields(EditModel):
     """Fields of a plan's own part."""
 
     prompts: dict[StageName, Prompt] = {}
-    steps: dict[StageName, Annotated[list[StepIn], Field(max_length=MOST_STEPS)]] = {}
+    steps: dict[StageName, Annotated[list[PlanStepIn], Field(max_length=MOST_STEPS)]] = {}
     safety: Prompt = ""
     kept_same: Annotated[list[Line], Field(max_length=MOST_KEPT_SAME)] = []
     relation_shown: RelationShown = "at_once"

@@ -14,6 +14,7 @@ import { useArrival } from '@/shared/ui/useArrival';
 import { HistorySheet } from './HistorySheet';
 import { KeysSheet } from './KeysSheet';
 import { Margin } from './Margin';
+import { PlanBody } from './PlanBody';
 import { NotKept } from './NotKept';
 import { Quietly } from './Quietly';
 import { SavedWords } from './SavedWords';
@@ -100,6 +101,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
             where={
               state.owner ? (
                 <>
+                  {state.plan !== null && 'Plan · '}
                   <b>{state.can_edit ? <Link to={`/books/${state.id}/ask`}>{state.document.title}</Link> : state.document.title}</b> · {state.names.join(', ')}
                 </>
               ) : (
@@ -118,14 +120,18 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
             <Trail current={stage} />
           </ErrorBoundary>
           <NotWorkedOut />
-          <div className={`book-body${marginOpen ? '' : ' folded'}`}>
-            <main className="book-page" id="page" ref={page} tabIndex={-1}>
-              <Station stage={stage} />
-            </main>
-            <ErrorBoundary resetKeys={[state.revision]} fallback={<aside className="quiet">The margin has stopped; the mistake is ours.</aside>}>
-              <Margin stage={stage} open={marginOpen} onToggle={() => setMarginOpen(!marginOpen)} onKeys={() => setSheet('keys')} />
-            </ErrorBoundary>
-          </div>
+          {state.plan !== null ? (
+            <PlanBody planId={state.plan} stage={stage} page={page} />
+          ) : (
+            <div className={`book-body${marginOpen ? '' : ' folded'}`}>
+              <main className="book-page" id="page" ref={page} tabIndex={-1}>
+                <Station stage={stage} />
+              </main>
+              <ErrorBoundary resetKeys={[state.revision]} fallback={<aside className="quiet">The margin has stopped; the mistake is ours.</aside>}>
+                <Margin stage={stage} open={marginOpen} onToggle={() => setMarginOpen(!marginOpen)} onKeys={() => setSheet('keys')} />
+              </ErrorBoundary>
+            </div>
+          )}
           <UndoBar />
           {working && (
             <ErrorBoundary resetKeys={[working]} fallbackRender={() => <SheetTrouble onClose={() => setWorking(null)} />}>

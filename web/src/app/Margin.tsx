@@ -1,5 +1,5 @@
 // The margin: the plan's prompt, what the checks noticed, and the teacher's remarks.
-import { Button, Input } from 'antd';
+import { Button, Checkbox, Input } from 'antd';
 import { useState } from 'react';
 import { type Slip, type StageName, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
@@ -8,7 +8,7 @@ import { stageNames } from '@/shared/ui/MiniTrail';
 
 export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; open: boolean; onToggle: () => void; onKeys: () => void }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
-  const prompt = state.prompts[stage];
+  const prompt = state.document.plan.prompts?.[stage];
   if (!open)
     return (
       <aside className="margin" style={{ padding: '14px 4px' }}>
@@ -30,6 +30,7 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
         ›
       </Button>
       {prompt && <p className="margin-prompt">{prompt}</p>}
+      <Steps stage={stage} />
       {analysis.slips.length > 0 && (
         <>
           <h3>Look again</h3>
@@ -56,6 +57,31 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
         </Button>
       </p>
     </aside>
+  );
+}
+
+/** What is to be done at this stage, to be ticked. */
+function Steps({ stage }: { stage: StageName }) {
+  const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
+  const store = useBookStore();
+  const steps = state.document.plan.steps?.[stage] ?? [];
+  if (steps.length === 0) return null;
+  let done = state.document.ticked;
+  for (const { edit } of waiting) if (edit.type === 'tick_step') done = edit.done ? [...done, edit.step] : done.filter((step) => step !== edit.step);
+  return (
+    <ul className="margin-steps" aria-label="Steps">
+      {steps.map((step) => (
+        <li key={step.id}>
+          <Checkbox
+            checked={done.includes(step.id)}
+            disabled={!state.can_edit}
+            onChange={(e) => store.edit({ type: 'tick_step', step: step.id, done: e.target.checked })}
+          >
+            {step.text}
+          </Checkbox>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -15,7 +15,7 @@ export function Trail({ current }: { current: StageMark['stage'] }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
   return (
     <nav className="trail" aria-label="Stages of the lab book">
-      {stagesOf(analysis.stages, state.owner !== null).map(({ mark, i }) => (
+      {stagesOf(analysis.stages, state.owner !== null && state.plan === null).map(({ mark, i }) => (
         <Link
           key={mark.stage}
           to={`/books/${state.id}/${mark.stage}`}

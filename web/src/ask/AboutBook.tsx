@@ -57,12 +57,12 @@ function Line({ part, label, hint, most }: { part: Part; label: string; hint: st
     if (text === kept || (part === 'title' && !text)) return;
     store.edit({ type: 'describe_book', was: { [part]: kept }, becomes: { [part]: text } } as Edit);
   };
-  const shown = part === 'title' && kept === UNTITLED ? '' : kept;
+  const shown = part === 'title' && UNTITLED.includes(kept) ? '' : kept;
   return (
     <Field label={label}>
       <Input
         value={draft ?? shown}
-        placeholder={part === 'title' ? UNTITLED : hint}
+        placeholder={part === 'title' ? kept : hint}
         maxLength={most}
         data-dirty={draft !== null && draft !== kept ? 'yes' : 'no'}
         onChange={(e) => setDraft(e.target.value)}
@@ -74,7 +74,7 @@ function Line({ part, label, hint, most }: { part: Part; label: string; hint: st
   );
 }
 
-const UNTITLED = 'Untitled lab book';
+const UNTITLED = ['Untitled lab book', 'Untitled plan'];
 
 function Sharing() {
   const { id } = useBook(({ state }) => ({ id: state.id }));
@@ -119,25 +119,21 @@ function Sharing() {
 }
 
 function MakePlan() {
-  const { id } = useBook(({ state }) => ({ id: state.id }));
+  const { id, isPlan } = useBook(({ state }) => ({ id: state.id, isPlan: state.plan !== null }));
   const store = useBookStore();
+  const navigate = useNavigate();
   const [trouble, send, busy] = useSend();
-  const [made, setMade] = useState('');
   const make = () =>
     send(async () => {
       await store.whenSaved();
-      setMade((await get(client.POST('/api/books/{book_id}/plan', { params: { path: { book_id: id } } }))).title);
+      const plan = await get(client.POST('/api/plans', { body: { book: id } }));
+      await navigate(`/books/${plan.id}/ask`);
     });
   return (
     <>
       <Button onClick={make} loading={busy}>
-        Make a plan of it
+        {isPlan ? 'Another plan like this one' : 'Make a plan of it'}
       </Button>
-      {made && (
-        <p className="notice good" role="status">
-          “{made}” is among your plans now, without its readings. It is given out on the page of a class.
-        </p>
-      )}
       <TroubleLine trouble={trouble} />
     </>
   );
@@ -155,15 +151,17 @@ function Erase() {
   return (
     <>
       <Popconfirm
-        title="Erase this lab book with all its readings?"
-        description="This cannot be undone, for nobody who writes in it."
+        title={state.plan === null ? 'Erase this lab book with all its readings?' : 'Erase this plan?'}
+        description={
+          state.plan === null ? 'This cannot be undone, for nobody who writes in it.' : 'Practicals that it was given out to go on. This cannot be undone.'
+        }
         okText="Erase it"
         cancelText="Leave it"
         okButtonProps={{ danger: true }}
         onConfirm={erase}
       >
         <Button type="text" danger loading={busy}>
-          Erase this lab book
+          {state.plan === null ? 'Erase this lab book' : 'Erase this plan'}
         </Button>
       </Popconfirm>
       <TroubleLine trouble={trouble} />

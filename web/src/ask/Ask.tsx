@@ -6,18 +6,42 @@ import { AboutBook, BookActs } from './AboutBook';
 import { Sketch } from './Sketch';
 import './ask.css';
 
+/** What the plan says before anything is measured: the relation, once it is shown; safety; what is kept the same. */
+function GivenByPlan() {
+  const { state } = useBook(({ state }) => ({ state }));
+  const { safety, kept_same: same, withheld } = state.document.plan;
+  if (!state.relation_tex && !safety && same.length === 0 && !withheld.includes('relation')) return null;
+  return (
+    <section className="ask-given">
+      {safety && <p className="ask-safety">{safety}</p>}
+      {state.relation_tex && (
+        <p>
+          <span className="quiet">The relation to be tried: </span>
+          <Maths tex={state.relation_tex} />
+        </p>
+      )}
+      {withheld.includes('relation') && <p className="quiet">The relation is shown when you have written what you expect.</p>}
+      {same.length > 0 && <p className="quiet">Kept the same: {same.join(', ')}.</p>}
+    </section>
+  );
+}
+
 export function Ask() {
   const { state, quantities, analysis } = useBook(({ state, quantities, analysis }) => ({ state, quantities, analysis }));
   const columns = analysis.runs[0]?.columns ?? [];
   return (
     <div className="ask">
       {state.owner !== null && state.can_edit ? <AboutBook /> : <h1>{state.document.question || state.document.title}</h1>}
-      <section>
-        <h2>What do you expect?</h2>
-        <p className="quiet">Say it in a sentence or two before you measure. It goes into the report as you leave it.</p>
-        <OwnText section="expectation" label="What do you expect?" hint="I expect that …" />
-        {(state.can_edit || state.document.sketch.length > 0) && <Sketch />}
-      </section>
+      {state.owner === null && <GivenByPlan />}
+      {/* what benches expect is not their teacher's to write */}
+      {state.plan === null && (
+        <section>
+          <h2>What do you expect?</h2>
+          <p className="quiet">Say it in a sentence or two before you measure. It goes into the report as you leave it.</p>
+          <OwnText section="expectation" label="What do you expect?" hint="I expect that …" />
+          {(state.can_edit || state.document.sketch.length > 0) && <Sketch />}
+        </section>
+      )}
       {quantities.length > 0 && (
         <section>
           <h2>What is measured</h2>

@@ -23,7 +23,9 @@ export function Average() {
   const changed = columns.find((c) => c.quantity === quantities.find((q) => q.kind === 'changed')?.id);
   const derived = quantities.filter((q) => q.kind === 'derived');
   const constants = columns.filter((c) => c.constant);
-  if (!run || !columns.some((c) => c.count > 0 && !c.constant))
+  const empty = !columns.some((c) => c.count > 0 && !c.constant);
+  const mayDerive = state.can_edit && state.document.freedoms.own_quantities;
+  if (!run || (empty && !derived.length && !(mayDerive && columns.length)))
     return (
       <>
         <h1>Averages</h1>
@@ -43,6 +45,7 @@ export function Average() {
           </Button>
         </p>
       </div>
+      {empty && <p className="notice">There is nothing to average yet. What is derived can be written already.</p>}
       {comparing && (
         <Suspense fallback={null}>
           <Conventions onClose={() => setComparing(false)} />
@@ -86,7 +89,7 @@ export function Average() {
             return column ? <DerivedCard key={q.id} quantity={q} column={column} /> : null;
           })}
         </div>
-        {state.can_edit && state.document.freedoms.own_quantities && <DeriveMore />}
+        {mayDerive && <DeriveMore />}
       </section>
       <DerivedTable
         columns={[changed, ...columns.filter((c) => derived.some((q) => q.id === c.quantity))].filter((c) => c !== undefined)}

@@ -12,6 +12,7 @@ import { benchName } from '@/shared/ui/benchName';
 import { told } from '@/shared/ui/told';
 import { useArrival } from '@/shared/ui/useArrival';
 import { OwnBooks } from './OwnBooks';
+import { Plans } from './Plans';
 import { Welcome } from './Welcome';
 import './start.css';
 
@@ -39,6 +40,7 @@ export function StartPage({ me }: { me: Me }) {
         ))}
         {classes.data && me.role === 'teacher' && <NewClass isFirst={classes.data.length === 0} />}
         {classes.data && me.role === 'teacher' && <Archived />}
+        {classes.data && me.role === 'teacher' && <Plans />}
         {classes.data && (
           <OwnBooks
             words={

@@ -6,14 +6,10 @@ import { type Schemas, client, get } from '@/shared/api/client';
 import { Labelled } from '@/shared/ui/Labelled';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
+import { today } from '@/shared/ui/today';
 import type { ClassPeople } from './ClassPage';
 
 type Running = Schemas['RunningPractical'];
-
-function today(): string {
-  const now = new Date();
-  return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, '0')}-${String(now.getDate()).padStart(2, '0')}`;
-}
 
 export function Practicals({ people }: { people: ClassPeople }) {
   const queries = useQueryClient();
@@ -78,8 +74,7 @@ function GiveOut({ people, again }: { people: ClassPeople; again: () => Promise<
   const [day, setDay] = useState(today);
   const [trouble, send, busy] = useSend();
   if (!plans.data) return null;
-  if (plans.data.length === 0)
-    return <p className="quiet">There is no plan of yours yet. Begin a lab book of your own, write its headings, and make a plan of it in its station Ask.</p>;
+  if (plans.data.length === 0) return <p className="quiet">There is no plan of yours yet. Begin one on your start page.</p>;
   const give = () =>
     send(async () => {
       if (plan === null) return;

@@ -4347,13 +4347,57 @@ export interface components {
              * @constant
              */
             format: "hobrel-lab-book";
-            freedoms?: components["schemas"]["Freedoms"];
+            /**
+             * @default {
+             *       "instruments": false,
+             *       "own_quantities": true,
+             *       "plan": false,
+             *       "repeats": true,
+             *       "units": false
+             *     }
+             */
+            freedoms: components["schemas"]["Freedoms"];
             /**
              * Graphs
              * @default []
              */
             graphs: components["schemas"]["Graph"][];
-            plan?: components["schemas"]["PlanPart"];
+            /**
+             * @default {
+             *       "accepted_shown": "at_once",
+             *       "conditions": [],
+             *       "draft": false,
+             *       "dry": {
+             *         "formulas": {},
+             *         "scatter": {},
+             *         "seconds": {},
+             *         "truths": {}
+             *       },
+             *       "freedoms": {
+             *         "instruments": false,
+             *         "own_quantities": true,
+             *         "plan": false,
+             *         "repeats": true,
+             *         "units": false
+             *       },
+             *       "given_runs": [],
+             *       "grid": [],
+             *       "kept_same": [],
+             *       "left_open": [],
+             *       "notes": "",
+             *       "own_values": [],
+             *       "pool": "by_hand",
+             *       "pool_names": true,
+             *       "prompts": {},
+             *       "relation_shown": "at_once",
+             *       "safety": "",
+             *       "sections": [],
+             *       "steps": {},
+             *       "wanted": {},
+             *       "withheld": []
+             *     }
+             */
+            plan: components["schemas"]["PlanPart"];
             /**
              * Quantities
              * @default []
@@ -5029,7 +5073,7 @@ export interface components {
              * @default {}
              */
             steps: {
-                [key: string]: components["schemas"]["StepIn"][];
+                [key: string]: components["schemas"]["PlanStepIn"][];
             };
             /**
              * Wanted
@@ -5217,6 +5261,13 @@ export interface components {
              * @default []
              */
             withheld: string[];
+        };
+        /** PlanStepIn */
+        PlanStepIn: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
         };
         /**
          * PointResidual

@@ -3,16 +3,16 @@ import { type ReactNode, createContext, use, useEffect, useRef, useSyncExternalS
 import type { Analysis, Quantity, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { fitsOf, graphsOf } from './choices';
-import type { BookStore, Snapshot } from './store';
+import type { OpenStore, Snapshot } from './store';
 
-const StoreContext = createContext<BookStore | null>(null);
+const StoreContext = createContext<OpenStore | null>(null);
 
-export function BookProvider({ store, children }: { store: BookStore; children: ReactNode }) {
+export function BookProvider({ store, children }: { store: OpenStore; children: ReactNode }) {
   useEffect(() => store.open(), [store]);
   return <StoreContext value={store}>{children}</StoreContext>;
 }
 
-export function useBookStore(): BookStore {
+export function useBookStore(): OpenStore {
   const store = use(StoreContext);
   if (!store) throw new Error('There is no lab book open here.');
   return store;

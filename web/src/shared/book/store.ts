@@ -74,6 +74,9 @@ interface Wanted {
   whole?: boolean;
 }
 
+/** What a page needs of an open lab book, whoever keeps it. */
+export type OpenStore = Pick<BookStore, keyof BookStore>;
+
 export class BookStore {
   private snapshot: Snapshot;
   private listeners = new Set<() => void>();

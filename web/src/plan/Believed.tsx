@@ -1,0 +1,120 @@
+// What a dry run believes of the world: values that nobody knows, how hands scatter, how long things take.
+import { useBook } from '@/shared/book/context';
+import { Bare } from './fields';
+import { usePlan } from './usePlan';
+
+type Part = 'truths' | 'formulas' | 'scatter' | 'seconds';
+
+export function Believed() {
+  const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
+  const { plan, write } = usePlan();
+  const dry: Record<Part, Record<string, string>> = {
+    truths: plan.dry.truths,
+    formulas: plan.dry.formulas,
+    scatter: plan.dry.scatter,
+    seconds: plan.dry.seconds,
+  };
+  const set = (part: Part, key: string, text: string) => {
+    const now = { ...dry[part] };
+    if (text) now[key] = text;
+    else Reflect.deleteProperty(now, key);
+    write({ dry: { ...dry, [part]: now } });
+  };
+  const measured = quantities.filter((q) => q.kind === 'measured');
+  const read = quantities.filter((q) => q.kind === 'measured' || q.kind === 'changed');
+  const asked = [...new Set([...state.document.findings.map((f) => f.symbol), ...Object.keys(dry.truths)])];
+  return (
+    <>
+      <table className="believed">
+        <thead>
+          <tr>
+            <th scope="col">quantity</th>
+            <th scope="col">hand’s scatter</th>
+            <th scope="col">seconds each</th>
+            <th scope="col">follows from</th>
+          </tr>
+        </thead>
+        <tbody>
+          {read.map((q) => (
+            <tr key={q.id}>
+              <th scope="row">
+                {plainSymbolOf(q.id)}
+                {q.unit && <span className="quiet"> / {q.unit}</span>}
+              </th>
+              <td>
+                {q.kind === 'measured' && (
+                  <Bare
+                    label={`Scatter of a hand’s ${q.name}`}
+                    mono
+                    width={86}
+                    value={dry.scatter[q.id] ?? ''}
+                    hint="usual"
+                    onWrite={(text) => set('scatter', q.id, text)}
+                  />
+                )}
+              </td>
+              <td>
+                <Bare
+                  label={`Seconds for one ${q.name}`}
+                  mono
+                  width={66}
+                  value={dry.seconds[q.id] ?? ''}
+                  hint="usual"
+                  onWrite={(text) => set('seconds', q.id, text)}
+                />
+              </td>
+              <td>
+                {measured.includes(q) && (
+                  <Bare
+                    label={`What ${q.name} follows from`}
+                    mono
+                    most={400}
+                    value={dry.formulas[q.id] ?? ''}
+                    hint="the relation"
+                    onWrite={(text) => set('formulas', q.id, text)}
+                  />
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <h3>In truth</h3>
+      <ul className="believed-truths">
+        {asked.map((symbol) => (
+          <li key={symbol}>
+            <span className="mono">{symbol} =</span>
+            <Bare
+              label={`What ${symbol} truly is`}
+              mono
+              width={150}
+              value={dry.truths[symbol] ?? ''}
+              hint={state.document.findings.some((f) => f.symbol === symbol && f.accepted) ? 'the accepted value' : '12.4 GPa'}
+              onWrite={(text) => set('truths', symbol, text)}
+            />
+          </li>
+        ))}
+        <li>
+          <NewTruth onWrite={(symbol, text) => set('truths', symbol, text)} />
+        </li>
+      </ul>
+    </>
+  );
+}
+
+/** Another symbol that only the relation has, with its value: “N_0 = 412 mV”. */
+function NewTruth({ onWrite }: { onWrite: (symbol: string, text: string) => void }) {
+  return (
+    <Bare
+      label="Another value, as symbol = value unit"
+      mono
+      width={220}
+      value=""
+      hint="another: N_0 = 412 mV"
+      onWrite={(text) => {
+        const [symbol = '', value = ''] = text.split('=').map((part) => part.trim());
+        if (symbol && value) onWrite(symbol, value);
+      }}
+    />
+  );
+}

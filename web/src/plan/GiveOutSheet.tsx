@@ -1,0 +1,57 @@
+// Giving a plan out to a class, from the plan itself.
+import { useQuery } from '@tanstack/react-query';
+import { Button, Input, Select } from 'antd';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { client, get } from '@/shared/api/client';
+import { useBookStore } from '@/shared/book/context';
+import { TroubleLine } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
+import { Labelled } from '@/shared/ui/Labelled';
+import { Sheet } from '@/shared/ui/Sheet';
+import { today } from '@/shared/ui/today';
+
+export function GiveOutSheet({ planId, onClose }: { planId: number; onClose: () => void }) {
+  const store = useBookStore();
+  const classes = useQuery({ queryKey: ['classes'], queryFn: () => get(client.GET('/api/classes')) });
+  const [to, setTo] = useState<number | null>(null);
+  const [day, setDay] = useState(today);
+  const [given, setGiven] = useState<{ id: number; name: string } | null>(null);
+  const [trouble, send, busy] = useSend();
+  const give = () =>
+    send(async () => {
+      if (to === null) return;
+      await store.whenSaved();
+      await get(client.POST('/api/my-classes/{class_id}/practicals', { params: { path: { class_id: to } }, body: { plan: planId, day } }));
+      setGiven({ id: to, name: classes.data?.find((c) => c.id === to)?.name ?? '' });
+      setTo(null);
+    });
+  return (
+    <Sheet title="Give this plan out" onClose={onClose}>
+      <p className="quiet">The class gets it as it is now. What you write in the plan afterwards changes no lab book of a bench by itself.</p>
+      <div className="row" style={{ marginTop: 12 }}>
+        <Select
+          value={to}
+          placeholder="to which class …"
+          aria-label="Class"
+          loading={classes.isPending}
+          options={(classes.data ?? []).map((c) => ({ value: c.id, label: [c.name, c.year].filter(Boolean).join(' ') }))}
+          onChange={setTo}
+          style={{ minWidth: 220 }}
+        />
+        <Labelled words="seen from">
+          <Input type="date" value={day} onChange={(e) => setDay(e.target.value)} />
+        </Labelled>
+        <Button type="primary" disabled={to === null || !day} loading={busy} onClick={give}>
+          Give it out
+        </Button>
+      </div>
+      {given && (
+        <p className="notice good" role="status">
+          {given.name} has it now. <Link to={`/classes/${given.id}`}>To the class</Link>
+        </p>
+      )}
+      <TroubleLine trouble={trouble} />
+    </Sheet>
+  );
+}

@@ -1,0 +1,138 @@
+// Beside a station of a plan: what the plan says there, what is not right yet, and what can be done with the plan as a whole.
+import { useQuery } from '@tanstack/react-query';
+import { Button, Segmented } from 'antd';
+import { createElement, useState } from 'react';
+import { Link } from 'react-router';
+import { type Schemas, type StageName, client, get } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { TroubleLine } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
+import { stageNames } from '@/shared/ui/MiniTrail';
+import { told } from '@/shared/ui/told';
+import { DryRunSheet } from './DryRunSheet';
+import { GiveOutSheet } from './GiveOutSheet';
+import { Written } from './fields';
+import { Prompted, stageFields } from './stages';
+import { usePlan } from './usePlan';
+import './plan.css';
+
+export interface Glass {
+  /** Whether the station is shown as a bench will see it, and with the readings of which dry run (0: none). */
+  on: boolean;
+  seed: number;
+}
+
+export function PlanMargin({ planId, stage, glass, onGlass }: { planId: number; stage: StageName; glass: Glass; onGlass: (glass: Glass) => void }) {
+  const { state } = useBook(({ state }) => ({ state }));
+  const [sheet, setSheet] = useState<'dry' | 'give' | null>(null);
+  const { plan, write } = usePlan();
+  return (
+    <aside className="margin plan-margin" aria-label="What the plan says">
+      <Segmented<boolean>
+        block
+        value={glass.on}
+        aria-label="How this station is shown"
+        options={[
+          { value: false, label: 'I write it' },
+          { value: true, label: 'as a bench sees it' },
+        ]}
+        onChange={(on) => onGlass({ on, seed: on ? glass.seed : 0 })}
+      />
+      <div className="row plan-acts">
+        <Button size="small" onClick={() => setSheet('dry')}>
+          Try it dry
+        </Button>
+        <Filling planId={planId} />
+        <Button size="small" type="primary" onClick={() => setSheet('give')}>
+          Give it out
+        </Button>
+      </div>
+      <Notes planId={planId} book={state.id} revision={state.revision} stage={stage} />
+      {/* another stage is another form, whose fields begin anew */}
+      <div className="plan-fields" key={stage}>
+        <h2>The plan says at {stageNames[stage]}</h2>
+        <Prompted stage={stage} />
+        {createElement(stageFields[stage])}
+        <Written
+          label="Notes for teachers, which no bench sees"
+          rows={3}
+          most={10_000}
+          value={plan.notes}
+          hint="What to lay out, what goes wrong, what to ask."
+          onWrite={(notes) => write({ notes })}
+        />
+      </div>
+      {sheet === 'dry' && (
+        <DryRunSheet
+          planId={planId}
+          onClose={() => setSheet(null)}
+          onShow={(seed) => {
+            setSheet(null);
+            onGlass({ on: true, seed });
+          }}
+        />
+      )}
+      {sheet === 'give' && <GiveOutSheet planId={planId} onClose={() => setSheet(null)} />}
+    </aside>
+  );
+}
+
+/** Fills the table with believable readings, as often as wanted: they are trials of the plan’s writer, and no bench gets them. */
+function Filling({ planId }: { planId: number }) {
+  const store = useBookStore();
+  const [seed, setSeed] = useState(1);
+  const [trouble, send, busy] = useSend();
+  const fill = () =>
+    send(async () => {
+      await store.whenSaved();
+      const seen = await get(client.GET('/api/plans/{plan_id}/seen', { params: { path: { plan_id: planId }, query: { seed } } }));
+      const given = seen.document.plan.given_runs;
+      for (const run of seen.document.runs) {
+        if (given.includes(run.id) || run.log) continue;
+        const settings = run.settings.map(({ id, readings, set_aside }) => ({ id, readings, set_aside })) as Schemas['SettingIn'][];
+        store.edit({ type: 'fill_run', run: run.id, settings, words: 'filled with believable readings', log: null, new: null, first: null });
+      }
+      setSeed(seed + 1);
+    });
+  return (
+    <>
+      <Button size="small" loading={busy} onClick={fill} title="Fill the table with believable readings; no bench gets them">
+        Fill it
+      </Button>
+      <TroubleLine trouble={trouble} />
+    </>
+  );
+}
+
+/** What is to be looked at again: here in full, elsewhere by its station. */
+function Notes({ planId, book, revision, stage }: { planId: number; book: number; revision: number; stage: StageName }) {
+  const notes = useQuery({
+    queryKey: ['plan-notes', planId, revision],
+    queryFn: () => get(client.GET('/api/plans/{plan_id}/notes', { params: { path: { plan_id: planId } } })),
+    placeholderData: (before: Schemas['PlanNote'][] | undefined) => before,
+    retry: false,
+  });
+  if (!notes.data?.length) return null;
+  const here = notes.data.filter((n) => n.stage === stage);
+  const elsewhere = [...new Set(notes.data.filter((n) => n.stage !== stage).map((n) => n.stage))];
+  return (
+    <section className="plan-notes" aria-label="Look again" aria-live="polite">
+      {here.map((n, i) => (
+        <p key={i} className="slip plan-note">
+          {told([n.words])}
+        </p>
+      ))}
+      {elsewhere.length > 0 && (
+        <p className="quiet">
+          To look at again:{' '}
+          {elsewhere.map((other, i) => (
+            <span key={other}>
+              {i > 0 && ', '}
+              <Link to={`/books/${book}/${other}`}>{stageNames[other]}</Link>
+            </span>
+          ))}
+        </p>
+      )}
+    </section>
+  );
+}

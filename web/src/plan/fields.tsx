@@ -1,0 +1,134 @@
+// The fields that a plan is written in: each keeps what is typed until it is left, then it is an edit of the plan.
+import { Button, Checkbox, Input, Radio } from 'antd';
+import { type ReactNode, useState } from 'react';
+import { Field } from '@/shared/form/fields';
+
+interface LineProps {
+  label: string;
+  value: string;
+  onWrite: (text: string) => void;
+  hint?: string;
+  most?: number;
+  rows?: number;
+  mono?: boolean;
+}
+
+/** A line, or several `rows`, kept when it is left. */
+export function Written({ label, value, onWrite, hint = '', most = 600, rows = 1, mono = false }: LineProps) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const keep = () => {
+    if (draft !== null && draft.trim() !== value) onWrite(draft.trim());
+    setDraft(null);
+  };
+  const same = {
+    value: draft ?? value,
+    placeholder: hint,
+    maxLength: most,
+    className: mono ? 'mono' : '',
+    'data-dirty': draft !== null && draft !== value ? 'yes' : 'no',
+    onBlur: keep,
+  };
+  return (
+    <Field label={label}>
+      {rows > 1 ? (
+        <Input.TextArea {...same} autoSize={{ minRows: rows }} onChange={(e) => setDraft(e.target.value)} />
+      ) : (
+        <Input {...same} onChange={(e) => setDraft(e.target.value)} onPressEnter={(e) => e.currentTarget.blur()} />
+      )}
+    </Field>
+  );
+}
+
+export function Ticked({ checked, onWrite, children }: { checked: boolean; onWrite: (on: boolean) => void; children: ReactNode }) {
+  return (
+    <Checkbox checked={checked} onChange={(e) => onWrite(e.target.checked)}>
+      {children}
+    </Checkbox>
+  );
+}
+
+export function Chosen<T extends string>({
+  label,
+  value,
+  options,
+  onWrite,
+}: {
+  label: string;
+  value: T;
+  options: readonly { value: T; label: string }[];
+  onWrite: (value: T) => void;
+}) {
+  return (
+    <fieldset className="plan-choice">
+      <legend>{label}</legend>
+      <Radio.Group value={value} onChange={(e) => onWrite(e.target.value as T)}>
+        {options.map((o) => (
+          <Radio key={o.value} value={o.value}>
+            {o.label}
+          </Radio>
+        ))}
+      </Radio.Group>
+    </fieldset>
+  );
+}
+
+/** Things one below the other, each with its fields; the last press adds one. */
+export function Items<T>({
+  label,
+  items,
+  keyOf,
+  add,
+  onAdd,
+  onRemove,
+  children,
+}: {
+  label: string;
+  items: readonly T[];
+  keyOf: (item: T, i: number) => string;
+  add: string;
+  onAdd: () => void;
+  onRemove: (i: number) => void;
+  children: (item: T, i: number) => ReactNode;
+}) {
+  return (
+    <section className="plan-items" aria-label={label}>
+      <h3>{label}</h3>
+      <ul>
+        {items.map((item, i) => (
+          <li key={keyOf(item, i)}>
+            {children(item, i)}
+            <Button type="text" size="small" aria-label={`Take number ${i + 1} of “${label}” away`} onClick={() => onRemove(i)}>
+              ×
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <Button size="small" onClick={onAdd}>
+        {add}
+      </Button>
+    </section>
+  );
+}
+
+/** A line in a list of things: no label of its own beside it. */
+export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono = false }: Omit<LineProps, 'rows'> & { width?: number }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  return (
+    <Input
+      size="small"
+      aria-label={label}
+      value={draft ?? value}
+      placeholder={hint}
+      maxLength={most}
+      className={mono ? 'mono' : ''}
+      style={width ? { width } : {}}
+      data-dirty={draft !== null && draft !== value ? 'yes' : 'no'}
+      onChange={(e) => setDraft(e.target.value)}
+      onBlur={() => {
+        if (draft !== null && draft.trim() !== value) onWrite(draft.trim());
+        setDraft(null);
+      }}
+      onPressEnter={(e) => e.currentTarget.blur()}
+    />
+  );
+}

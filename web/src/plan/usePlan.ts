@@ -1,0 +1,52 @@
+// What a plan says, with what is still on its way laid over it; and writing something of it anew.
+import type { Edit, Schemas } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+
+type WritePlan = Extract<Edit, { type: 'write_plan' }>;
+export type PlanFields = Required<WritePlan['becomes']>;
+export type Stage = keyof PlanFields['prompts'];
+
+/** The fields that an edit may hold: a bench's lab book has more. */
+const WRITTEN: (keyof PlanFields)[] = [
+  'prompts',
+  'steps',
+  'safety',
+  'kept_same',
+  'relation_shown',
+  'accepted_shown',
+  'freedoms',
+  'left_open',
+  'own_values',
+  'given_runs',
+  'wanted',
+  'pool',
+  'pool_names',
+  'sections',
+  'grid',
+  'conditions',
+  'notes',
+  'dry',
+];
+
+/** What of a plan an edit can name. */
+function fieldsOf(part: Schemas['PlanPart']): PlanFields {
+  const { own_quantities, repeats, instruments, units } = part.freedoms;
+  const kept = { prompts: {}, steps: {}, wanted: {}, ...part, freedoms: { own_quantities, repeats, instruments, units } };
+  return Object.fromEntries(WRITTEN.map((name) => [name, kept[name]])) as unknown as PlanFields;
+}
+
+export function usePlan(): { plan: PlanFields; write: (fields: Partial<PlanFields>) => void } {
+  const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
+  const store = useBookStore();
+  let plan = fieldsOf(state.document.plan);
+  for (const { edit } of waiting) if (edit.type === 'write_plan') plan = { ...plan, ...edit.becomes };
+  const write = (fields: Partial<PlanFields>) => {
+    const names = Object.keys(fields) as (keyof PlanFields)[];
+    const other = names.filter((name) => JSON.stringify(plan[name]) !== JSON.stringify(fields[name]));
+    if (!other.length) return;
+    const was = Object.fromEntries(other.map((name) => [name, plan[name]]));
+    const becomes = Object.fromEntries(other.map((name) => [name, fields[name]]));
+    store.edit({ type: 'write_plan', was, becomes } as WritePlan);
+  };
+  return { plan, write };
+}
