@@ -300,6 +300,47 @@ def _built_on(book: Book, target: EditRecord, patch: Patch) -> Problem:
     return Problem(409, "built_on", f"{words} {what_then}", {"offers": offers})
 
 
+def amend_book(book: Book, author: Person, client_id: uuid.UUID, patches: Sequence[Patch], words: str) -> None:
+    """Change a lab book as its plan has changed, in one edit of the teacher's; once, under one id.
+
+    Raises
+    ------
+    Stands
+        Where somebody has changed one of the places meanwhile.
+    """
+
+    def make(changing: _Changing) -> None:
+        if client_id in changing.known:
+            return
+        document = apply_patches(changing.document, patches)
+        changing.keep(
+            document, words=words, author=author, client_id=client_id, kind=Kind.DO, change={"type": "amend"}, patches=list(patches)
+        )
+
+    _change(book, make, [client_id])
+
+
+def take_amendment_back(book: Book, author: Person, amended: uuid.UUID, client_id: uuid.UUID) -> bool:
+    """Take back what `amend_book` has done under an id, as far as nobody has built on it; whether it could be."""
+    record = book.edits.filter(client_id=amended, taken_back=False).first()
+    if record is None:
+        return True
+    back = invert(record.patches)
+
+    def make(changing: _Changing) -> None:
+        document = apply_patches(changing.document, back)
+        words = f"undid: {record.words}"
+        about = {"kind": Kind.UNDO, "undoes": record, "change": {"type": Kind.UNDO}, "patches": back}
+        changing.keep(document, words=words, author=author, client_id=client_id, **about)
+        changing.taken_back.append(record)
+
+    try:
+        _change(book, make, [client_id])
+    except Stands:
+        return False
+    return True
+
+
 def note_presence(book: Book, person: Person, place: str) -> list[Presence]:
     """Note who is here, and say who else is. Written only when something has changed or the last sighting is getting old."""
     now = timezone.now()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date
+from typing import Any
 
 from django.db.models import QuerySet
 from django.db.models.fields.json import KeyTextTransform
@@ -32,12 +33,17 @@ def plans_of(person: Person) -> QuerySet[Plan]:
     return own.distinct().annotate(title=KeyTextTransform("title", "book__document")).order_by("title", "pk")
 
 
-def freeze(plan: Plan) -> PlanVersion:
-    """The version of a plan as it is written now."""
-    book = plan.book
+def frozen(plan: Plan) -> dict[str, Any]:
+    """A plan as it is written now, as the document of a version."""
+    book = Book.objects.get(plan=plan)
     document = freeze_plan(read_lab_book(book.document))
     runs = tuple(replace(run, log=_with_columns(book, run.log)) if run.log else run for run in document.runs)
-    return keep_version(plan, write_lab_book(replace(document, runs=runs)))
+    return write_lab_book(replace(document, runs=runs))
+
+
+def freeze(plan: Plan) -> PlanVersion:
+    """The version of a plan as it is written now."""
+    return keep_version(plan, frozen(plan))
 
 
 def _with_columns(book: Book, log: Log) -> Log:

@@ -10,7 +10,7 @@ from django.db.models import F
 from hobrel.classes.models import SchoolClass
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.core.document.plans import open_for_bench
-from hobrel.plans.models import Plan, PlanVersion, Practical
+from hobrel.plans.models import Amendment, Plan, PlanVersion, Practical
 from hobrel.plans.sittings import seat_class
 from hobrel.server.writing import writing
 
@@ -47,4 +47,6 @@ def open_pool(practical: Practical, is_open: bool) -> None:
 
 def forget_unused_versions() -> None:
     """Versions of plans that are no more go with the last practical that used them."""
-    PlanVersion.objects.filter(plan=None, practicals=None).delete()
+    used = Amendment.objects.values_list("before", "after")
+    kept = {key for pair in used for key in pair}
+    PlanVersion.objects.filter(plan=None, practicals=None).exclude(pk__in=kept).delete()

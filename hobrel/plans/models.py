@@ -48,6 +48,21 @@ class Practical(models.Model):
         ordering = ["-given_out", "title"]
 
 
+class Amendment(models.Model):
+    """A practical put right while it runs: from which version to which, by whom; and whether that has been taken back."""
+
+    practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="amendments")
+    before = models.ForeignKey(PlanVersion, on_delete=models.PROTECT, related_name="+")
+    after = models.ForeignKey(PlanVersion, on_delete=models.PROTECT, related_name="+")
+    by = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, related_name="+")
+    at = models.DateTimeField(default=timezone.now)
+    taken_back = models.BooleanField(default=False)
+
+    class Meta:
+        db_table = "amendment"
+        ordering = ["-pk"]
+
+
 class Sitting(models.Model):
     """Who sits at which bench in a practical, and from when to when."""
 

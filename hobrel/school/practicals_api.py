@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 from django.http import HttpRequest
 from ninja import Router
 
@@ -10,8 +12,19 @@ from hobrel.classes.queries import who
 from hobrel.labbooks.plan_books import plans_of
 from hobrel.labbooks.schemas import BegunBook
 from hobrel.plans.models import Practical
-from hobrel.school import giving_out
-from hobrel.school.schemas import CloseIn, DayIn, GiveOutIn, NewPlanIn, PlanLine, RunningPractical
+from hobrel.school import amending, giving_out
+from hobrel.school.schemas import (
+    AmendIn,
+    AmendmentOut,
+    BookFateOut,
+    CloseIn,
+    DayIn,
+    GiveOutIn,
+    KeptBenches,
+    NewPlanIn,
+    PlanLine,
+    RunningPractical,
+)
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut
 
@@ -26,7 +39,15 @@ def _plans(teacher: Person) -> list[PlanLine]:
 
 
 def describe_practical(practical: Practical) -> RunningPractical:
-    return RunningPractical(id=practical.pk, title=practical.title, given_out=practical.given_out, closed=practical.closed is not None)
+    amended = practical.amendments.filter(taken_back=False).first()
+    return RunningPractical(
+        id=practical.pk,
+        title=practical.title,
+        given_out=practical.given_out,
+        closed=practical.closed is not None,
+        behind=amending.is_behind(practical),
+        amended=amended.at if amended and amended.after_id == practical.version_id else None,
+    )
 
 
 @router.get("/plans", response={200: list[PlanLine], 404: ProblemOut})
@@ -61,6 +82,30 @@ def move_practical(request: HttpRequest, practical_id: int, given: DayIn) -> Run
 def close_practical(request: HttpRequest, practical_id: int, given: CloseIn) -> RunningPractical:
     practical = policy.find_practical(who(request), practical_id, as_teacher=True)
     return describe_practical(giving_out.close_practical(practical, given.closed))
+
+
+@router.get("/practicals/{practical_id}/amendment", response={200: AmendmentOut, **_REFUSALS})
+def look_at_amendment(request: HttpRequest, practical_id: int) -> AmendmentOut:
+    """What has changed in the plan since, and what that would do to each lab book. Changes nothing."""
+    found = amending.look_at_amendment(policy.find_practical(who(request), practical_id, as_teacher=True))
+    return AmendmentOut(changes=list(found.changes), books=[BookFateOut(**asdict(f)) for f in found.books])
+
+
+@router.post("/practicals/{practical_id}/amendment", response={200: AmendmentOut, **_REFUSALS})
+def amend(request: HttpRequest, practical_id: int, given: AmendIn) -> AmendmentOut:
+    """Make the plan's changes in the lab books, as one edit of the teacher in each."""
+    teacher = who(request)
+    practical = policy.find_practical(teacher, practical_id, as_teacher=True)
+    fates = amending.amend_practical(practical, teacher, given.anyway)
+    return AmendmentOut(changes=[], books=[BookFateOut(**asdict(f)) for f in fates])
+
+
+@router.post("/practicals/{practical_id}/amendment/back", response={200: KeptBenches, **_REFUSALS})
+def take_amendment_back(request: HttpRequest, practical_id: int) -> KeptBenches:
+    """Take the last amendment back in every lab book; answers with the benches that have built on it since, whose lab books keep it."""
+    teacher = who(request)
+    practical = policy.find_practical(teacher, practical_id, as_teacher=True)
+    return KeptBenches(benches=list(amending.take_back_amendment(practical, teacher)))
 
 
 @router.delete("/practicals/{practical_id}", response={200: None, **_REFUSALS})

@@ -106,12 +106,16 @@ class SeatLine(Schema):
 
 
 class RunningPractical(Schema):
-    """A practical of a class, from which day it is seen, and whether its lab books are only read by now."""
+    """A practical of a class, from which day it is seen, and whether its lab books are only read by now; whether its plan has been changed
+    since, and when it was last amended.
+    """
 
     id: int
     title: str
     given_out: date
     closed: bool
+    behind: bool
+    amended: datetime | None
 
 
 class PlanLine(Schema):
@@ -127,6 +131,32 @@ class NewPlanIn(Schema):
     """Of which lab book it is to be made; of none, an empty one."""
 
     book: int | None = None
+
+
+class BookFateOut(Schema):
+    """What an amendment does to a lab book."""
+
+    book: int
+    bench: str
+    fate: Literal["takes", "same", "stands", "breaks"]
+    words: str
+
+
+class AmendmentOut(Schema):
+    """What has changed in a plan, in words, and what that does to each lab book."""
+
+    changes: list[str]
+    books: list[BookFateOut]
+
+
+class AmendIn(Schema):
+    """Lab books that are amended although something of their own stops working."""
+
+    anyway: list[int] = []
+
+
+class KeptBenches(Schema):
+    benches: list[str]
 
 
 class GiveOutIn(Schema):

@@ -195,13 +195,13 @@ class PointedOut(unittest.TestCase):
 
     def test_of_how_many_benches_the_quoted_value_is(self) -> None:
         def said(*values: float) -> str:
-            shares = [BenchShare(f"b{i}", "one_or_two", {"E": SharedFinding(v, 0.3 * v / 12, None)}, None) for i, v in enumerate(values)]
+            shares = [BenchShare(f"b{i}", "one_or_two", {"E": SharedFinding(v, 0.3 * v / 12)}, None) for i, v in enumerate(values)]
             finding = Finding("E", "stiffness", "E", "GPa", "", "")
             return told(present_pool(finding, [*shares, BenchShare("late", "one_or_two", {}, None)]).counted)
 
         self.assertEqual(said(12.4, 12.3, 12.7, 12.2), "of 4 benches")
         finding, waits = Finding("E", "stiffness", "E", "GPa", "", ""), CoreError("not_worked_out", "not yet")
-        known = BenchShare("a", "one_or_two", {"E": SharedFinding(12.4, 0.3, None)}, None)
+        known = BenchShare("a", "one_or_two", {"E": SharedFinding(12.4, 0.3)}, None)
         pool = present_pool(finding, [known, miss_share("b", waits), miss_share("c", waits)])
         self.assertEqual(told(pool.counted, "; "), "of one bench; 2 more are being worked out")
         self.assertEqual(present_pool(finding, [miss_share("b", waits)]).reason[0].code, "benches_waited_for")

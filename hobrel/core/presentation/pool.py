@@ -18,6 +18,7 @@ from hobrel.core.presentation.figures import Figure, FigurePoint, PointSeries, a
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.presentation.thinning import thin_points
+from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.rounding import RoundingRule, write_number
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.pool import BenchResult, Pool, Recommended, pool_results
@@ -71,11 +72,10 @@ class PoolResult:
 
 @dataclass(frozen=True)
 class SharedFinding:
-    """A bench's finding as it enters the pool, in the finding's own unit; `accepted` is value and ± where it has one to compare with."""
+    """A bench's finding as it enters the pool, in the finding's own unit."""
 
     value: float
     u: float
-    accepted: tuple[float, float] | None
 
 
 @dataclass(frozen=True)
@@ -111,7 +111,7 @@ def share_findings(computation: Computation, bench: str) -> BenchShare:
             shared[key] = _say_missing(found)
         else:
             whole = found.u > 0 and math.isfinite(found.value) and math.isfinite(found.u)
-            shared[key] = SharedFinding(found.value, found.u, found.accepted) if whole else NO_FINDING
+            shared[key] = SharedFinding(found.value, found.u) if whole else NO_FINDING
     numbers = pure_constants(computation)
     return BenchShare(bench, computation.book.convention.rounding, shared, _share_points(computation), constants=numbers)
 
@@ -159,6 +159,20 @@ def present_pools(findings: Sequence[Finding], shares: Sequence[BenchShare]) -> 
     return tuple(one(finding) for finding in findings)
 
 
+def _read_accepted(finding: Finding) -> tuple[float, float] | None:
+    """The accepted value of a finding and its ±, in its unit; None where there is none that can be read."""
+    written = finding.accepted
+    if written is None or not written.value.strip():
+        return None
+
+    def read() -> tuple[float, float]:
+        u = float(parse_difference(written.u, finding.unit)) if written.u.strip() else 0.0
+        return float(parse_reading(written.value, finding.unit).value), u
+
+    found = contain(f"accepted value of {finding.symbol}", read)
+    return None if isinstance(found, CoreError) else found
+
+
 def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
     """Pool one finding over the benches.
 
@@ -183,7 +197,7 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
     pointed = {p.bench: p.reason for p in pool.pointed_out} if pool else {}
     values = {name: show_value(c.value, c.u, finding.unit, rule) for name, c in found}
     rows = tuple(PoolRow(s.bench, values.get(s.bench), missing.get(s.bench, ()), pointed.get(s.bench, ()), i) for i, s in enumerate(shares))
-    accepted = next((c.accepted for _, c in found if c.accepted), None)
+    accepted = _read_accepted(finding)
     marks = tuple(LineMark(name, c.value, c.u) for name, c in found)
     if accepted:
         marks = (*marks, LineMark("accepted", *accepted))

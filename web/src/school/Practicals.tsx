@@ -7,6 +7,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { today } from '@/shared/ui/today';
+import { Amending } from './Amending';
 import type { ClassPeople } from './ClassPage';
 
 type Running = Schemas['RunningPractical'];
@@ -60,6 +61,7 @@ function PracticalLine({ practical: p, again }: { practical: Running; again: () 
       >
         {p.closed ? 'Open it again' : 'Close it'}
       </Button>
+      <Amending practical={p} again={again} />
       <Button size="small" type="text" danger onClick={() => act(() => get(client.DELETE('/api/practicals/{practical_id}', path)))}>
         Take it back
       </Button>

@@ -1283,6 +1283,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practicals/{practical_id}/amendment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Amendment
+         * @description What has changed in the plan since, and what that would do to each lab book. Changes nothing.
+         */
+        get: operations["hobrel_school_practicals_api_look_at_amendment"];
+        put?: never;
+        /**
+         * Amend
+         * @description Make the plan's changes in the lab books, as one edit of the teacher in each.
+         */
+        post: operations["hobrel_school_practicals_api_amend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/amendment/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Amendment Back
+         * @description Take the last amendment back in every lab book; answers with the benches that have built on it since, whose lab books keep it.
+         */
+        post: operations["hobrel_school_practicals_api_take_amendment_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practicals/{practical_id}/close": {
         parameters: {
             query?: never;
@@ -1899,6 +1943,27 @@ export interface components {
             allowed: boolean;
         };
         /**
+         * AmendIn
+         * @description Lab books that are amended although something of their own stops working.
+         */
+        AmendIn: {
+            /**
+             * Anyway
+             * @default []
+             */
+            anyway: number[];
+        };
+        /**
+         * AmendmentOut
+         * @description What has changed in a plan, in words, and what that does to each lab book.
+         */
+        AmendmentOut: {
+            /** Books */
+            books: components["schemas"]["BookFateOut"][];
+            /** Changes */
+            changes: string[];
+        };
+        /**
          * Analysis
          * @description Everything computed from one lab book. Each item is a result or a named error; one broken item leaves the rest.
          *
@@ -2155,6 +2220,23 @@ export interface components {
             pool_open: boolean | null;
             /** Remarks */
             remarks: components["schemas"]["RemarkOut"][];
+        };
+        /**
+         * BookFateOut
+         * @description What an amendment does to a lab book.
+         */
+        BookFateOut: {
+            /** Bench */
+            bench: string;
+            /** Book */
+            book: number;
+            /**
+             * Fate
+             * @enum {string}
+             */
+            fate: "takes" | "same" | "stands" | "breaks";
+            /** Words */
+            words: string;
         };
         /**
          * BookNews
@@ -4287,6 +4369,11 @@ export interface components {
             /** Y New */
             y_new: string;
         };
+        /** KeptBenches */
+        KeptBenches: {
+            /** Benches */
+            benches: string[];
+        };
         /** KeyIn */
         KeyIn: {
             /** Key */
@@ -5790,9 +5877,14 @@ export interface components {
         };
         /**
          * RunningPractical
-         * @description A practical of a class, from which day it is seen, and whether its lab books are only read by now.
+         * @description A practical of a class, from which day it is seen, and whether its lab books are only read by now; whether its plan has been changed
+         *     since, and when it was last amended.
          */
         RunningPractical: {
+            /** Amended */
+            amended: string | null;
+            /** Behind */
+            behind: boolean;
             /** Closed */
             closed: boolean;
             /**
@@ -10145,6 +10237,184 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_look_at_amendment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AmendmentOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_amend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AmendIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AmendmentOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_take_amendment_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptBenches"];
+                };
             };
             /** @description Forbidden */
             403: {
