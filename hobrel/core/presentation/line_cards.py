@@ -100,7 +100,8 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
     tex, text = _write_equation(points, fitted, gradient, intercept)
     method = [METHODS[line.method]]
     if fit.weights != "none" and not np.any(points.uy > 0):
-        method.append(say("no_bars", "there are no error bars" + ("" if line.method == "ols" else " in y")))
+        none = say("no_bars", "there are no error bars") if line.method == "ols" else say("no_bars_in_y", "there are none in y")
+        method.append(none)
     if not gradient.u_text:
         method.append(say("exactly_on_it", "every point lies on it"))
     elif fitted.scatter != "unknown":

@@ -12,6 +12,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.questions.believed import World, believe
 from hobrel.core.questions.dry_run import DryRun, FindingSpread, dry_run
+from hobrel.core.questions.improvements import say_finer, say_known_better
 from hobrel.core.readings.parsing import parse_difference
 from hobrel.core.sentences import Sentence, say
 
@@ -120,7 +121,7 @@ def plan_for(book: LabBook, finding_id: str, wanted: float, seed: int) -> PlanFo
             words = (
                 say("do_this", "{n} settings, each read {r} times", n=n, r=r)
                 if r > 1
-                else say("do_this", "{n} settings, each read once", n=n)
+                else say("do_once", "{n} settings, each read once", n=n)
             )
             return PlanFor(reached=True, words=words, u=u, relative=u / abs(value), seconds=found.seconds, settings=n, repeats=r)
     return PlanFor(
@@ -164,7 +165,7 @@ def _changes(book: LabBook, world: World) -> Iterator[tuple[Sentence, LabBook]]:
         instrument = quantity.instrument
         if instrument is not None and instrument.kind in ("scale", "display", "rectangular", "maker"):
             finer = replace(quantity, instrument=replace(instrument, division=_half(instrument.division)))
-            words = say("finer", "{instrument} for {symbol} twice as fine", instrument=instrument.name, symbol=symbol)
+            words = say_finer(quantity)
             yield words, _with(book, finer)
     yield (
         say("twice_settings", "{n} settings over the same range", n=2 * count),
@@ -177,7 +178,7 @@ def _changes(book: LabBook, world: World) -> Iterator[tuple[Sentence, LabBook]]:
         if quantity.kind == "constant" and quantity.u.strip():
             better = replace(quantity, u=format(parse_difference(quantity.u, quantity.unit) / 2, "f"))
             yield (
-                say("known_better", "{name} ({symbol}) known twice as well", name=quantity.name, symbol=plain_symbol(quantity)),
+                say_known_better(quantity),
                 _with(book, better),
             )
 

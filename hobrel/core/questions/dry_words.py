@@ -12,6 +12,8 @@ from hobrel.core.questions.dry_advice import BetterPlan, PlanFor, find_better_pl
 from hobrel.core.questions.dry_run import DryRun, FindingSpread, dry_run
 from hobrel.core.sentences import Sentence, Sentences, say
 
+_OFTEN = 8
+"""Of 100 benches: what is told less often is bad luck (as calibrated)."""
 _OFF = 0.02
 """By what share of its ± a finding without uncertainty may miss what is believed, before that is said."""
 
@@ -154,12 +156,15 @@ def _say_spread(found: FindingSpread, book: LabBook, classes: int) -> list[Sente
     if found.count and any(found.verdicts.values()):
         differs, near = (round(100 * found.verdicts[name]) for name in ("differs", "near"))
         of = "the accepted value" if any(f.id == found.finding and f.accepted for f in book.findings) else "what it truly is"
-        told = (
-            "None of 100 benches would be told that it differs from {of}"
-            if not differs
-            else "{differs} of 100 benches would be told that it differs from {of}"
+        words.append(
+            say(
+                "dry_verdicts",
+                "{differs} of 100 benches would be told that it differs from {of}; {near} that it is near.",
+                differs=differs or "None",
+                near=near,
+                of=of,
+            )
         )
-        words.append(say("dry_verdicts", told + "; {near} that it is near.", differs=differs, near=near, of=of))
     if found.u and found.sd:
         ratio = found.sd / found.u
         if ratio > 1.5:
@@ -180,13 +185,13 @@ def _is_off(perfect: float, believed: float, u: float) -> bool:
 def _say_fits(found: DryRun) -> Sentences:
     words = []
     for fit in found.fits:
-        for name, share, what in (
-            ("dry_bends", fit.bends["bends"] if fit.is_line else 0.0, "that the plot bends"),
-            ("dry_scatter", fit.scatter["more"], "that points scatter more than their bars"),
-            ("dry_zero", fit.zero_doubted or 0.0, "that the line misses the origin"),
-        ):
-            if share > 0.08:
-                words.append(say(name, "{n} of 100 benches would be told {what}.", n=round(100 * share), what=what))
+        bends, more, zero = (round(100 * share) for share in (fit.bends["bends"], fit.scatter["more"], fit.zero_doubted or 0.0))
+        if fit.is_line and bends > _OFTEN:
+            words.append(say("dry_bends", "{n} of 100 benches would be told that the plot bends.", n=bends))
+        if more > _OFTEN:
+            words.append(say("dry_scatter", "{n} of 100 benches would be told that points scatter more than their bars.", n=more))
+        if zero > _OFTEN:
+            words.append(say("dry_zero", "{n} of 100 benches would be told that the line misses the origin.", n=zero))
     return tuple(words)
 
 

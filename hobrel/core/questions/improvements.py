@@ -113,11 +113,10 @@ def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[Se
         symbol = plain_symbol(quantity)
         if quantity.kind == "constant" and quantity.u.strip():
             known_better = _with(book, replace(quantity, u=_half(quantity.u, quantity.unit)))
-            yield say("known_better", "{name} ({symbol}) known twice as well", name=quantity.name, symbol=symbol), again(known_better)
+            yield say_known_better(quantity), again(known_better)
         if quantity.instrument is not None and quantity.instrument.kind in ("scale", "display"):
             finer = replace(quantity.instrument, division=_half(quantity.instrument.division))
-            words = say("finer", "{instrument} for {symbol} twice as fine", instrument=quantity.instrument.name, symbol=symbol)
-            yield words, again(_with(book, replace(quantity, instrument=finer)))
+            yield say_finer(quantity), again(_with(book, replace(quantity, instrument=finer)))
         if quantity.kind == "measured" and quantity.repeats > 1 and run.log is None:
             yield say("more_repeats", "twice as many repeats of {symbol}", symbol=symbol), again(_repeated(book, run, quantity))
     if run.log is None and run.settings:
@@ -128,6 +127,17 @@ def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[Se
         if isinstance(computation.fits.get(fit), FittedLine):
             x = plain_symbol(computation.fitted(fit)[1].x_column.quantity)
             yield say("longer_range", "a range of {x} twice as long", x=x), partial(_stretched, computation, key, fit)
+
+
+def say_known_better(quantity: Quantity) -> Sentence:
+    """That a constant is known better."""
+    return say("known_better", "{name} ({symbol}) known twice as well", name=quantity.name, symbol=plain_symbol(quantity))
+
+
+def say_finer(quantity: Quantity) -> Sentence:
+    """That a quantity is read from a finer instrument."""
+    name = quantity.instrument.name if quantity.instrument else ""
+    return say("finer", "{instrument} for {symbol} twice as fine", instrument=name, symbol=plain_symbol(quantity))
 
 
 def _half(text: str, unit: str = "") -> str:

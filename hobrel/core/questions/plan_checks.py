@@ -156,9 +156,9 @@ def _check_rest(book: LabBook) -> Iterator[PlanNote]:
     if len(part.conditions) == 1:
         yield PlanNote("read", say("one_condition", "There is one condition. With a second one there is something to compare."))
     for name in _twice(c.name for c in part.conditions):
-        yield PlanNote("read", say("same_name", "Two conditions are called {name}.", name=name))
+        yield PlanNote("read", say("same_condition", "Two conditions are called {name}.", name=name))
     for name in _twice(s.title for s in part.sections):
-        yield PlanNote("report", say("same_name", "Two sections are called {name}.", name=name))
+        yield PlanNote("report", say("same_section", "Two sections are called {name}.", name=name))
     if part.accepted_shown == "after_own" and not any(f.accepted for f in book.findings):
         yield PlanNote("find", say("nothing_accepted", "No finding has an accepted value that could be shown after the benches’ own."))
     for row in part.grid:
