@@ -98,8 +98,7 @@ def plan_for(book: LabBook, finding_id: str, wanted: float, seed: int) -> PlanFo
     value, now = _value_of(spread), _u_of(tried, finding_id)
     target = wanted * abs(value)
     shared = [line for line in spread.budget if line.shared]
-    # what constants bring stays, however often is measured
-    constant = now * sum(line.share for line in shared) ** 0.5
+    constant = spread.u_constants or 0.0
     if constant >= target:
         worst = max(shared, key=lambda line: line.share)
         words = say(

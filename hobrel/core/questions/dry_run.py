@@ -18,6 +18,7 @@ from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.questions.believed import World, believe
 from hobrel.core.questions.improvements import FIRST_ORDER
 from hobrel.core.readings.parsing import parse_difference
+from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units.calculus import convert, parse_unit, same_dimension, write_unit
 
 MOST_CLASSES = 2000
@@ -53,6 +54,8 @@ class FindingSpread:
         Of its values over the lab books.
     u : float
         The ± that it is typically stated with (the median).
+    u_constants : float
+        What is left of it however often is measured: the part of the constants that all readings share.
     verdicts : mapping of agrees, near, differs to shares
         Of being told so, beside the accepted value; beside `perfect` where there is none.
     budget : tuple of BudgetShare
@@ -69,6 +72,7 @@ class FindingSpread:
     mean: float | None
     sd: float | None
     u: float | None
+    u_constants: float | None
     verdicts: Mapping[str, float]
     budget: tuple[BudgetShare, ...]
 
@@ -237,6 +241,7 @@ def _spread(finding: Finding, perfect: Computation, world: World, found: Sequenc
         mean=float(np.mean(values)) if known else None,
         sd=float(np.std(values, ddof=1)) if len(known) > 1 else None,
         u=float(np.median([f.u for f in known])) if known else None,
+        u_constants=float(combine_quadrature(exact.traced, shared=True)) if exact else None,
         verdicts={name: told[name] / max(1, sum(told.values())) for name in _TOLD.values()},
         budget=_mean_budget(known),
     )

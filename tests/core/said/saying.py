@@ -30,7 +30,8 @@ _UNSAID = {"figure", "tex", "spoken", "formula_tex", "numbers_tex", "value_tex",
 
 def say_all(book: LabBook) -> dict[str, Any]:
     """What is said of a lab book, by where it is said."""
-    computation = compute(book)
+    with np.errstate(all="ignore"):
+        computation = compute(book)
     said = {"analysis": plain(present(computation, finished=True))}
     said["full"] = plain(run_jobs([{"id": 1, "kind": "lab_book", "document": write_lab_book(book)}]))
     for name, work in _asked(book, computation):

@@ -1,0 +1,223 @@
+"""Dry runs against simulations written here by hand, and against what can be worked out on paper."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Run, write_lab_book
+from hobrel.core.document.plan_part import DryTruth, PlanPart, WantedSettings
+from hobrel.core.errors import CoreError
+from hobrel.core.questions.believed import believe
+from hobrel.core.questions.dry_advice import find_better_plans, plan_for
+from hobrel.core.questions.dry_run import dry_run
+from hobrel.core.questions.dry_words import show_dry_run
+from hobrel.core.readings.instruments import Instrument
+from hobrel.core.scripting.jobs import run_jobs
+from hobrel.demo import clamped_strip, draining_vessel, growth_in_a_flask, sound_through_felt
+
+CLASSES = 400
+
+
+def spring(**part: Any) -> LabBook:
+    """F = k s: a force is set exactly, what it stretches is read once."""
+    dry = {"scatter": {"s": "0.20"}, "truths": {"k": "25 N/m"}} | part.pop("dry", {})
+    return LabBook(
+        "Spring", "How stiff?", part.pop("relation", "F = k s"), Convention("standard_error", "quadrature", fit_uncertainty="scatter"),
+        quantities=(
+            Quantity("F", "changed", "force", "F", "N", Instrument("weights", "counted", "1")),
+            Quantity("s", "measured", "stretch", "s", "cm", Instrument("ruler", "scale", "0.1"), repeats=part.pop("repeats", 1)),
+        ),
+        runs=(Run("r", "Springs"),), graphs=(Graph("g", "", "F", "s"),), fits=(Fit("f", "g", weights="none"),),
+        findings=(Finding("k", "stiffness", "k", "N/m", "1/gradient", "f"),),
+        plan=PlanPart(wanted={"F": WantedSettings(8, "1", "8")}, dry=DryTruth(**dry), **part),
+    )  # fmt: skip
+
+
+class Simulated(unittest.TestCase):
+    def test_a_spring_scatters_as_one_that_is_simulated_here(self) -> None:
+        """By hand: s = F/k in cm, a hand's scatter, a ruler read to its mark, a straight line through eight points."""
+        dice = np.random.default_rng(77)
+        force = np.arange(1, 9, dtype=float)
+        read = np.round((100 * force / 25 + dice.normal(0, 0.20, (4000, 8))) / 0.1) * 0.1
+        stiffness = 100 / np.polyfit(force, read.T, 1)[0]
+        (found,) = dry_run(spring(), 3, CLASSES).findings
+        assert found.mean is not None and found.sd is not None and found.u is not None
+        self.assertAlmostEqual(found.mean, float(stiffness.mean()), delta=4 * float(stiffness.std()) / math.sqrt(CLASSES))
+        self.assertAlmostEqual(found.sd / float(stiffness.std()), 1.0, delta=4 / math.sqrt(2 * CLASSES))
+        self.assertAlmostEqual(found.u / found.sd, 1.0, delta=0.2)
+
+    def test_what_is_shared_by_a_bench_moves_its_finding_as_often_as_its_uncertainty_says(self) -> None:
+        """A constant of ± 4 % and hardly any other: the findings of benches scatter by 4 %."""
+        book = spring(relation="F = k s c")
+        book = replace(
+            book, quantities=(*book.quantities, Quantity("c", "constant", "factor", "c", "", value="1.00", u="0.04")),
+            findings=(replace(book.findings[0], formula="1/(gradient c)"),),
+        )  # fmt: skip
+        (found,) = dry_run(replace(book, plan=replace(book.plan, dry=DryTruth({"k": "25 N/m"}, {}, {"s": "0.0001"}))), 5, CLASSES).findings
+        assert found.sd is not None and found.mean is not None and found.u is not None
+        self.assertAlmostEqual(found.sd / found.mean, 0.04, delta=0.006)
+        self.assertAlmostEqual(found.u / found.mean, 0.04, delta=0.003)
+        self.assertEqual((found.budget[0].symbol, found.budget[0].shared), ("c", True))
+        self.assertAlmostEqual(sum(line.share for line in found.budget), 1.0, places=9)
+
+    def test_without_uncertainty_what_is_believed_comes_out(self) -> None:
+        for module, finding in ((clamped_strip, "E"), (draining_vessel, "a"), (sound_through_felt, "half"), (growth_in_a_flask, "double")):
+            with self.subTest(module.__name__):
+                found = next(f for f in dry_run(module.write_draft(), 1, 2).findings if f.finding == finding)
+                wanted = {"E": 12.4, "a": 7.8, "half": math.log(2) / 0.342, "double": 60 * math.log(2) / 0.70}[finding]
+                assert found.perfect is not None
+                # the accepted value of the hole is what its own relation says
+                self.assertAlmostEqual(found.perfect / wanted, 1.0, places=6)
+
+    def test_good_plans_are_seldom_told_that_they_differ(self) -> None:
+        for module in (clamped_strip, draining_vessel, sound_through_felt):
+            with self.subTest(module.__name__):
+                found = dry_run(module.write_draft(), 11, CLASSES)
+                for finding in found.findings:
+                    self.assertLessEqual(finding.verdicts["differs"], 0.08)
+                    self.assertAlmostEqual(sum(finding.verdicts.values()), 1.0)
+                for fit in found.fits:
+                    self.assertLessEqual(fit.bends["bends"], 0.08)
+                    self.assertLessEqual(fit.zero_doubted or 0.0, 0.08)
+
+    def test_the_same_seed_gives_the_same_and_another_another(self) -> None:
+        first, again, other = (dry_run(spring(), seed, 20).findings[0].mean for seed in (4, 4, 5))
+        self.assertEqual(first, again)
+        self.assertNotEqual(first, other)
+
+    def test_a_formula_that_forgets_something_is_told(self) -> None:
+        book = spring()
+        wrong = replace(book, findings=(replace(book.findings[0], formula="2/gradient"),))
+        (found,) = dry_run(wrong, 1, 20).findings
+        self.assertAlmostEqual(found.perfect or 0, 50.0)
+        self.assertAlmostEqual(found.believed or 0, 25.0)
+        self.assertIn("would come to 50 N/m, not to 25 N/m", " ".join(w.text for w in show_dry_run(wrong, 1, 20).findings[0].words))
+        self.assertNotIn("would come", " ".join(w.text for w in show_dry_run(book, 1, 20).findings[0].words))
+
+
+class Hands(unittest.TestCase):
+    def read(self, instrument: Instrument, unit: str = "cm", repeats: int = 2, **dry: Any) -> list[str]:
+        book = spring(dry=dry)
+        measured = replace(book.quantities[1], instrument=instrument, unit=unit, repeats=repeats)
+        (drawn,) = believe(replace(book, quantities=(book.quantities[0], measured))).draw(np.random.default_rng(2), 1)
+        return [r.text for s in drawn.runs[0].settings for r in s.readings["s"] if r is not None]
+
+    def test_readings_have_the_digits_of_their_instrument(self) -> None:
+        for instrument, step, decimals in (
+            (Instrument("ruler", "scale", "0.5"), 0.5, 1),
+            (Instrument("ruler", "scale", "0.5", between_marks=True), 0.05, 2),
+            (Instrument("meter", "display", "0.02"), 0.02, 2),
+            (Instrument("counter", "counted", "1"), 1.0, 0),
+        ):
+            texts = self.read(instrument)
+            with self.subTest(instrument.kind):
+                self.assertEqual({len(t.partition(".")[2]) for t in texts}, {decimals})
+                self.assertTrue(all(abs(float(t) / step - round(float(t) / step)) < 1e-6 for t in texts))
+        self.assertEqual(len(self.read(Instrument("ruler", "scale", "0.1"), repeats=3)), 24)
+
+    def test_counts_scatter_by_their_root_and_times_are_stopped_by_hand(self) -> None:
+        counts = np.array([float(t) for t in self.read(Instrument("counter", "counted_at_random", "1"), unit="mm", repeats=12)])
+        groups = counts.reshape(8, 12)
+        self.assertAlmostEqual(float(np.mean(groups.var(axis=1, ddof=1) / groups.mean(axis=1))), 1.0, delta=0.5)
+        strip = clamped_strip.write_draft()
+        strip = replace(strip, plan=replace(strip.plan, dry=DryTruth()))
+        (drawn,) = believe(strip).draw(np.random.default_rng(3), 1)
+        times = np.array([[float(r.text) for r in s.readings["t10"] if r] for s in drawn.runs[0].settings])
+        # common practice: a tenth of a second
+        self.assertAlmostEqual(float(np.sqrt(times.var(axis=1, ddof=1).mean())), 0.1, delta=0.05)
+
+    def test_how_long_it_takes(self) -> None:
+        """On paper: eight settings of 30 s; eight readings of 8 s each; with 12 s said for a setting 96 + 64."""
+        self.assertAlmostEqual(dry_run(spring(), 1, 1).seconds, 8 * 30 + 8 * 8)
+        self.assertAlmostEqual(dry_run(spring(dry={"seconds": {"F": "12"}}), 1, 1).seconds, 8 * 12 + 8 * 8)
+        self.assertAlmostEqual(dry_run(spring(repeats=3), 1, 1).seconds, 8 * 30 + 3 * 8 * 8)
+        strip = clamped_strip.write_draft()
+        swings = sum(10 * clamped_strip.true_period(0.30 + 0.05 * i) for i in range(8))
+        self.assertAlmostEqual(dry_run(strip, 1, 1).seconds, 8 * 30 + 3 * (swings + 8 * 8), places=3)
+
+
+class Advice(unittest.TestCase):
+    def test_four_times_as_many_readings_halve_what_points_bring(self) -> None:
+        """On paper: the ± of a gradient by the scatter goes with one over the root of the number of readings."""
+        now = dry_run(spring(repeats=2), 1, CLASSES).findings[0].u
+        more = dry_run(spring(repeats=8), 1, CLASSES).findings[0].u
+        assert now is not None and more is not None
+        self.assertAlmostEqual(now / more, 2.0, delta=0.25)
+
+    def test_what_helps_is_named_best_first_and_what_does_not_is_left_out(self) -> None:
+        better = find_better_plans(clamped_strip.write_draft(), "E", 1)
+        self.assertIn("thickness of the strip (d) known twice as well", better[0].words.text)
+        self.assertEqual([b.gain for b in better], sorted((b.gain for b in better), reverse=True))
+        self.assertTrue(all(b.gain >= 0.03 for b in better))
+        # d brings 86 % of it: without three quarters of that the root of 0.355 is left
+        self.assertAlmostEqual(better[0].gain, 1 - math.sqrt(1 - 0.75 * 0.86), delta=0.04)
+
+    def test_a_wanted_uncertainty_is_reached_by_what_is_advised(self) -> None:
+        advised = plan_for(spring(repeats=1), "k", 0.006, 1)
+        self.assertTrue(advised.reached)
+        assert advised.settings and advised.repeats
+        tried = spring(repeats=advised.repeats)
+        tried = replace(tried, plan=replace(tried.plan, wanted={"F": WantedSettings(advised.settings, "1", "8")}))
+        (found,) = dry_run(tried, 99, CLASSES).findings
+        assert found.u is not None and found.mean is not None
+        self.assertLessEqual(found.u / found.mean, 0.006 * 1.1)
+        self.assertGreater(advised.settings * advised.repeats, 8)
+
+    def test_where_constants_stand_in_the_way_it_is_said(self) -> None:
+        advised = plan_for(clamped_strip.write_draft(), "E", 0.01, 1)
+        self.assertFalse(advised.reached)
+        # on paper: three times 0.02/3.00 by d, and 1/300 each by m and b
+        self.assertIn("the constants leave ± 2.1 %, most of it d", advised.words.text)
+        self.assertEqual(plan_for(spring(), "k", 0.00001, 1).words.code, "instruments_limit")
+
+
+class Refused(unittest.TestCase):
+    def code(self, book: LabBook, classes: int = 2) -> str:
+        with self.assertRaises(CoreError) as caught:
+            dry_run(book, 1, classes)
+        return caught.exception.code
+
+    def test_what_is_missing_is_named(self) -> None:
+        book = spring()
+        bare = replace(book, plan=replace(book.plan, wanted={}))
+        self.assertEqual(self.code(bare), "no_settings")
+        self.assertEqual(self.code(spring(relation="")), "no_truth")
+        self.assertEqual(self.code(spring(relation="F = k q")), "no_truth")
+        self.assertEqual(self.code(spring(relation="F = -k s")), "no_truth")
+        self.assertEqual(self.code(spring(relation="F = k s w")), "unknown_value")
+        self.assertEqual(self.code(spring(relation="F = k + s")), "bad_unit")
+        self.assertEqual(self.code(spring(dry={"truths": {"k": "stiff"}})), "bad_number")
+        self.assertEqual(self.code(replace(book, quantities=book.quantities[:1])), "no_quantities")
+        for classes in (0, 2001):
+            self.assertEqual(self.code(book, classes), "too_large")
+        second = Quantity("q", "measured", "other", "q", "cm", Instrument("ruler", "scale", "0.1"))
+        self.assertEqual(self.code(replace(book, quantities=(*book.quantities, second), relation="F = k (s + q)")), "no_truth")
+
+    def test_formulas_that_go_round_in_a_circle(self) -> None:
+        pair = (Quantity("p", "derived", "p", "p", "", formula="s/q_1"), Quantity("q", "derived", "q", "q_1", "", formula="s/p"))
+        self.assertEqual(self.code(replace(spring(relation="F = k p"), quantities=(*spring().quantities, *pair))), "bad_formula")
+
+    def test_by_a_formula_where_there_is_no_relation(self) -> None:
+        book = spring(relation="", dry={"formulas": {"s": "F/k"}})
+        (found,) = dry_run(book, 1, 2).findings
+        self.assertAlmostEqual(found.perfect or 0, 25.0)
+
+
+class Contract(unittest.TestCase):
+    def test_the_job_answers_with_findings_budget_and_shares(self) -> None:
+        document = write_lab_book(replace(spring(), findings=(replace(spring().findings[0], accepted=Accepted("25", "0.5", "a table")),)))
+        (answer,) = run_jobs([{"id": "d", "kind": "dry_run", "document": document, "seed": 3, "classes": 50}])
+        self.assertTrue(answer["ok"])
+        (finding,) = answer["findings"]
+        self.assertEqual((finding["n"], finding["failed"], finding["unit"]), (50, 0, "N/m"))
+        self.assertEqual(set(finding["verdicts"]), {"agrees", "near", "differs"})
+        self.assertAlmostEqual(finding["perfect"], 25.0)
+        for bad in ({"seed": -1}, {"seed": "x"}, {"classes": 0}, {"classes": 2.5}, {"document": {}}, {"more": 1}):
+            with self.subTest(bad):
+                (answer,) = run_jobs([{"id": "d", "kind": "dry_run", "document": document, **bad}])
+                self.assertFalse(answer["ok"])
