@@ -21,7 +21,6 @@ from hobrel.core.document.plans import begin_plan
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import Analysis
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench, write_draft
 from hobrel.labbooks.actions import load_document, open_book
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
@@ -29,6 +28,7 @@ from hobrel.labbooks.plan_books import give_out, write_plan
 from hobrel.labbooks.queries import books_of
 from hobrel.labbooks.summaries import Noted, summarise_book, write_summaries
 from hobrel.plans.models import Practical
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench, write_draft
 
 OPEN_UNTIL = datetime.datetime(2100, 1, 1, tzinfo=datetime.UTC)
 PIN, PASSWORD = "1357", "a-long-enough-word"

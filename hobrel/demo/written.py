@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from hobrel.core.document.lab_book import LabBook
-from hobrel.demo import clamped_strip, draining_vessel, growth_in_a_flask, sound_through_felt, warm_bolt
-from hobrel.demo.clamped_strip import Story
+from hobrel.shelf import clamped_strip, draining_vessel, growth_in_a_flask, sound_through_felt, warm_bolt
+from hobrel.shelf.clamped_strip import Story
 
 SEED = 20260907
 

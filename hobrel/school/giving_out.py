@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import secrets
 from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date, timedelta
@@ -11,15 +13,21 @@ from django.utils import timezone
 
 from hobrel.classes.models import Person, SchoolClass
 from hobrel.classes.queries import local_now
-from hobrel.core.document.lab_book import read_lab_book
-from hobrel.core.document.plans import begin_plan
+from hobrel.core.document.lab_book import LabBook, read_lab_book, write_lab_book
+from hobrel.core.document.plans import ALL_FREE, begin_plan
+from hobrel.core.errors import CoreError
+from hobrel.core.questions.dry_run import demonstrate
+from hobrel.labbooks.actions import load_document
+from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.own import UNTITLED, UNTITLED_PLAN, empty_document
+from hobrel.labbooks.own import UNTITLED, UNTITLED_PLAN, begin_book, empty_document
 from hobrel.labbooks.plan_books import give_out, write_plan
 from hobrel.plans.actions import bench_document, forget_unused_versions
 from hobrel.plans.models import Plan, Practical
-from hobrel.server.problems import Problem
+from hobrel.server.problems import Problem, not_found
+from hobrel.server.texts import refuse_no_text
 from hobrel.server.writing import writing
+from hobrel.shelf.plans import SHELF
 
 FARTHEST = timedelta(days=400)
 MOST_PLANS = 300
@@ -33,10 +41,64 @@ def new_plan(teacher: Person, of: Book | None) -> Plan:
     Problem
         422 ``too_large``.
     """
-    if teacher.plans.count() >= MOST_PLANS:
-        raise Problem(422, "too_large", f"You have {MOST_PLANS} plans, and that is the most.")
+    _check_room(teacher)
     pattern = read_lab_book(of.document) if of else replace(empty_document(), title=UNTITLED_PLAN)
     return write_plan(teacher, begin_plan(pattern))
+
+
+def plan_from_shelf(teacher: Person, key: str) -> Plan:
+    """A plan of the shelf, to be made one's own.
+
+    Raises
+    ------
+    Problem
+        404 where there is none of this key; 422 ``too_large``.
+    """
+    if key not in SHELF:
+        raise not_found()
+    _check_room(teacher)
+    return write_plan(teacher, SHELF[key][1]())
+
+
+def plan_from_file(teacher: Person, content: bytes) -> Plan:
+    """A plan from a file: one that was taken out, as it was; any other lab book as the pattern of one.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_file`` for what is no lab book; ``too_large``.
+    """
+    _check_room(teacher)
+    try:
+        found = json.loads(content)
+        refuse_no_text(found)
+        document = read_lab_book(found)
+    except (UnicodeDecodeError, ValueError, RecursionError) as trouble:
+        raise Problem(422, "bad_file", "This is not a plan that was taken out of Hobrel: it is no JSON.") from trouble
+    except CoreError as trouble:
+        raise Problem(422, "bad_file", trouble.message) from trouble
+    return write_plan(teacher, document if document.plan.draft else begin_plan(document))
+
+
+def begin_demonstration(teacher: Person, plan: Plan) -> Book:
+    """A lab book of the teacher's own with believable readings of another truth, which no class pools.
+
+    Raises
+    ------
+    Problem
+        422 ``too_large``.
+    CoreError
+        As `believe`.
+    """
+    shown: LabBook = ask_about(plan.book, "", demonstrate, secrets.randbelow(1000) + 1, heavy=True)
+    book = begin_book(teacher)
+    load_document(book, write_lab_book(replace(shown, freedoms=ALL_FREE)))
+    return book
+
+
+def _check_room(teacher: Person) -> None:
+    if teacher.plans.count() >= MOST_PLANS:
+        raise Problem(422, "too_large", f"You have {MOST_PLANS} plans, and that is the most.")
 
 
 def start_practical(plan: Plan, school_class: SchoolClass, day: date) -> Practical:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import asdict
 
 from django.http import HttpRequest
-from ninja import Router
+from ninja import File, Router
+from ninja.files import UploadedFile
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import who
@@ -24,10 +25,13 @@ from hobrel.school.schemas import (
     NewPlanIn,
     PlanLine,
     RunningPractical,
+    ShelfLine,
 )
 from hobrel.server import policy
-from hobrel.server.problems import ProblemOut
+from hobrel.server.problems import Problem, ProblemOut
+from hobrel.shelf.plans import SHELF
 
+MOST_BYTES = 4_000_000
 router = Router(tags=["plans and practicals"])
 _REFUSALS = {403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
@@ -57,12 +61,38 @@ def list_plans(request: HttpRequest) -> list[PlanLine]:
 
 @router.post("/plans", response={200: BegunBook, **_REFUSALS})
 def begin_plan(request: HttpRequest, given: NewPlanIn) -> BegunBook:
-    """Begin a plan: from nothing, or from a lab book that this teacher may look at: one's own, one of a bench, another plan. Answers with
-    the lab book that it is written in.
+    """Begin a plan: from nothing, the shelf, or a lab book that this teacher may look at: one's own, one of a bench, another plan.
+    Answers with the lab book that it is written in.
     """
     teacher = policy.need_teacher(who(request))
+    if given.shelf is not None:
+        return BegunBook(id=giving_out.plan_from_shelf(teacher, given.shelf).book.pk)
     plan = giving_out.new_plan(teacher, policy.find_book(teacher, given.book) if given.book is not None else None)
     return BegunBook(id=plan.book.pk)
+
+
+@router.post("/plans/file", response={200: BegunBook, **_REFUSALS})
+def bring_plan_in(request: HttpRequest, file: File[UploadedFile]) -> BegunBook:
+    """A plan from a file that was taken out."""
+    teacher = policy.need_teacher(who(request))
+    if (file.size or 0) > MOST_BYTES:
+        raise Problem(422, "too_large", f"This file is larger than {MOST_BYTES // 1_000_000} MB.")
+    return BegunBook(id=giving_out.plan_from_file(teacher, file.read()).book.pk)
+
+
+@router.get("/shelf", response={200: list[ShelfLine], 404: ProblemOut})
+def look_at_shelf(request: HttpRequest) -> list[ShelfLine]:
+    """The plans that ship with the product."""
+    policy.need_teacher(who(request))
+    found = [(key, subject, write()) for key, (subject, write) in SHELF.items()]
+    return [ShelfLine(key=key, subject=subject, title=plan.title, question=plan.question) for key, subject, plan in found]
+
+
+@router.post("/plans/{plan_id}/demonstration", response={200: BegunBook, **_REFUSALS})
+def demonstrate_plan(request: HttpRequest, plan_id: int) -> BegunBook:
+    """A lab book of one's own with believable readings of another truth."""
+    teacher = who(request)
+    return BegunBook(id=giving_out.begin_demonstration(teacher, policy.find_plan(teacher, plan_id)).pk)
 
 
 @router.post("/my-classes/{class_id}/practicals", response={200: RunningPractical, **_REFUSALS})

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Literal
+from typing import Annotated, Literal
 
 from ninja import Schema
+from pydantic import Field
 
 from hobrel.labbooks.schemas import PersonOut, Sentences
 
@@ -128,9 +129,19 @@ class PlanLine(Schema):
 
 
 class NewPlanIn(Schema):
-    """Of which lab book it is to be made; of none, an empty one."""
+    """Of which lab book or plan of the shelf it is to be made; of none, an empty one."""
 
     book: int | None = None
+    shelf: Annotated[str, Field(max_length=40)] | None = None
+
+
+class ShelfLine(Schema):
+    """A plan of the shelf."""
+
+    key: str
+    subject: str
+    title: str
+    question: str
 
 
 class BookFateOut(Schema):

@@ -21,7 +21,7 @@ from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.pool import BenchShare, present_pool, share_findings
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.uncertainty.traced import Floats, Traced
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.bench.timing import QUIET, Pace, Row, best_of, ms
 from tests.builders import RULER, STOPWATCH
 

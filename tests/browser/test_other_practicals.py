@@ -6,7 +6,7 @@ import random
 
 from playwright.sync_api import expect
 
-from hobrel.demo import draining_vessel, growth_in_a_flask, sound_through_felt, warm_bolt
+from hobrel.shelf import draining_vessel, growth_in_a_flask, sound_through_felt, warm_bolt
 from tests.browser.base import BrowserTest
 from tests.school import give_another
 

@@ -31,7 +31,7 @@ from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.working import explain
 from hobrel.core.sentences import told
-from hobrel.demo.clamped_strip import LOAD, THICKNESS, WIDTH, Story, make_plan, write_bench
+from hobrel.shelf.clamped_strip import LOAD, THICKNESS, WIDTH, Story, make_plan, write_bench
 from tests.builders import lab_book, with_aside
 
 ROWS = [

@@ -11,7 +11,7 @@ from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.questions.board import draw_board_plot, make_board, same_form
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book
 
 # F. J. Anscombe, “Graphs in Statistical Analysis”, The American Statistician 27, 17 (1973)

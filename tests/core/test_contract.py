@@ -11,7 +11,9 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from hobrel.core.document.lab_book import write_lab_book
 from hobrel.core.scripting.jobs import KINDS, run_jobs
+from hobrel.shelf.clamped_strip import write_draft
 from tests.core.test_published import differences
 
 CODES = (
@@ -61,6 +63,7 @@ class Contract(unittest.TestCase):
         """One small job of each kind, its answer worked out by hand or by definition."""
         s_curve = {"x": [19.8, 19.9, 20.0, 20.1, 20.2, 20.3], "y": [6.0, 6.2, 6.6, 8.0, 8.6, 8.8]}
         cases: list[tuple[dict[str, Any], dict[str, Any]]] = [
+            ({"kind": "dry_run", "document": write_lab_book(write_draft()), "classes": 1}, {"classes": 1}),
             ({"kind": "summary", "values": [1, None, 3], "spread": "half_range"}, {"u": 1.0, "left_out": 1}),
             (
                 {

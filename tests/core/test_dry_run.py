@@ -18,7 +18,7 @@ from hobrel.core.questions.dry_run import dry_run
 from hobrel.core.questions.dry_words import show_dry_run
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.scripting.jobs import run_jobs
-from hobrel.demo import clamped_strip, draining_vessel, growth_in_a_flask, sound_through_felt
+from hobrel.shelf import clamped_strip, draining_vessel, growth_in_a_flask, sound_through_felt
 
 CLASSES = 400
 

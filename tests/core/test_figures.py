@@ -15,7 +15,7 @@ from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import GraphResult
 from hobrel.core.rounding import MINUS
 from hobrel.core.sentences import told
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book
 
 RANGES = st.tuples(st.floats(-1e6, 1e6), st.floats(1e-9, 1e6)).filter(lambda r: r[1] > 1e-9 * abs(r[0]))

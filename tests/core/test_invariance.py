@@ -23,7 +23,7 @@ from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.units.calculus import parse_unit
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 
 OVERHANGS = (0.3, 0.35, 0.4, 0.45, 0.5, 0.55, 0.6)
 

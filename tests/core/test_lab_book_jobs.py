@@ -13,7 +13,7 @@ import numpy as np
 
 from hobrel.core.document.lab_book import Accepted, Finding, Fit, Graph, LabBook, Quantity, Run, Unknown, write_lab_book
 from hobrel.core.scripting.jobs import run_jobs
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book, setting
 
 ROWS = [("0.100", ["1.02", "1.00", "1.01"]), ("0.200", ["2.03", "1.99", "2.00"]), ("0.300", ["2.98", "3.02", "3.00"]),

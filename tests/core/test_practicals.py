@@ -9,7 +9,7 @@ from unittest import TestCase
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.questions.board import make_board
-from hobrel.demo import draining_vessel, sound_through_felt
+from hobrel.shelf import draining_vessel, sound_through_felt
 
 JET = "no jet any more"
 

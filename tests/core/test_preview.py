@@ -9,7 +9,7 @@ from dataclasses import replace
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.questions.previews import compare_conventions, compare_ways_of, preview_formula
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book
 
 BOOK = write_bench(make_plan(), Story((0.3, 0.4, 0.5, 0.6)), random.Random(1))

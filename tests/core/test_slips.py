@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from hobrel.core.checks.table import Slip
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.presentation.analysis import analyse
-from hobrel.demo.clamped_strip import Story, make_plan, true_period, write_bench
+from hobrel.shelf.clamped_strip import Story, make_plan, true_period, write_bench
 from tests.builders import lab_book
 
 Row = tuple[str, Sequence[str | None]]

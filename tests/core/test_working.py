@@ -13,7 +13,7 @@ from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.working import Working, explain
 from hobrel.core.sentences import told
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book
 
 OVERHANGS = (0.3, 0.35, 0.4, 0.45, 0.5, 0.55, 0.6)

@@ -12,13 +12,13 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
-from hobrel.demo.clamped_strip import Story, make_plan, write_bench
 from hobrel.labbooks.edits.headings import write_heading_text
 from hobrel.labbooks.edits.kinds import edit_adapter
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_patches, find_reference, invert
 from hobrel.labbooks.edits.registry import KINDS, apply_edit
 from hobrel.server import policy
 from hobrel.server.problems import Problem
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.placing import placing
 
 BY_FIELD = ("place_graph", "place_fit", "change_finding")

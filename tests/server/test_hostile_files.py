@@ -14,7 +14,7 @@ from odf.table import Table, TableCell, TableRow
 from openpyxl import Workbook
 
 from hobrel.core.document.lab_book import write_lab_book
-from hobrel.demo.clamped_strip import make_plan
+from hobrel.shelf.clamped_strip import make_plan
 from tests.school import client_of, fill, make_school
 
 _SHEET = '<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>{}</sheetData></worksheet>'

@@ -18,12 +18,12 @@ from openpyxl import Workbook, load_workbook
 
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.core.readings.headings import split_heading
-from hobrel.demo.clamped_strip import make_plan
 from hobrel.interchange.sensing import look_at
 from hobrel.interchange.tables import read_tables
 from hobrel.interchange.taking import harmless
 from hobrel.labbooks.models import Book
 from hobrel.server.problems import Problem
+from hobrel.shelf.clamped_strip import make_plan
 from tests.school import add_setting, client_of, fill, make_school, reading, send_edit, send_step
 
 TARGETS = [("L", 0), ("t10", 0), ("t10", 1), ("t10", 2)]

@@ -74,6 +74,9 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/receipts"): HEAD,
     ("GET", "/plans"): TEACHER,
     ("POST", "/plans"): TEACHER,
+    ("POST", "/plans/file"): (401, *(404,) * 5, 422, 422, 422, 422),
+    ("GET", "/shelf"): TEACHER,
+    ("POST", "/plans/{plan_id}/demonstration"): (401, *(404,) * 6, 200, 404, 404),
     # whoever writes it, alone or with its owner
     ("GET", "/plans/{plan_id}/seen"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/notes"): (401, *(404,) * 6, 200, 404, 404),
@@ -232,6 +235,8 @@ class Matrix(TestCase):
             address = address.replace(".html", ".csv")
         if "/graphs/" in path:
             address = address.replace(".html", ".svg")
+        if path == "/plans/file":
+            return client.post(address, {"file": SimpleUploadedFile("plan.json", b"no plan")}).status_code
         if path.endswith("list/file"):
             return client.post(address, {"files": SimpleUploadedFile("list.csv", b"name\nAnn\n")}).status_code
         if path.startswith("/own-books/") and method == "DELETE":

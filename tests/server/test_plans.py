@@ -6,16 +6,17 @@ import json
 from dataclasses import replace
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
 from hobrel.classes.queries import local_now
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.core.document.plan_part import PlanPart
-from hobrel.demo.clamped_strip import write_draft
 from hobrel.labbooks.actions import load_document, open_book
 from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.plan_books import give_out, write_plan
 from hobrel.plans.models import PlanVersion, Practical
+from hobrel.shelf.clamped_strip import write_draft
 from tests.school import add_setting, client_of, make_school, reading, send_edit, send_step
 from tests.server.test_own_books import post
 
@@ -297,3 +298,36 @@ class FromABench(Plans):
         self.assertEqual({q.given for q in plan.quantities}, {False})
         self.assertEqual(post(self.student, "/plans", {"book": book.pk}).status_code, 404)
         self.assertEqual(post(client_of(self.other.teacher), "/plans", {"book": book.pk}).status_code, 404)
+
+
+class Shelf(Plans):
+    def test_every_plan_of_the_shelf_is_taken_given_out_and_demonstrated(self) -> None:
+        shelf = self.teacher.get("/api/shelf").json()
+        self.assertEqual(len(shelf), 12)
+        self.assertEqual({p["subject"] for p in shelf}, {"physics", "chemistry", "biology"})
+        made = post(self.teacher, "/plans", {"shelf": "singing-bottle"}).json()["id"]
+        plan = Book.objects.get(pk=made).plan
+        assert plan is not None
+        practical = give_out(plan, self.school.school_class, local_now().date())
+        document = self.book_of(practical).document
+        self.assertEqual(
+            (document["title"], document["relation"], document["plan"]["withheld"]), ("The singing bottle", "", ["relation", "accepted:c"])
+        )
+        shown = Book.objects.get(pk=post(self.teacher, f"/plans/{plan.pk}/demonstration").json()["id"])
+        self.assertEqual((shown.owner, shown.practical, shown.plan), (self.school.teacher, None, None))
+        finding = self.teacher.get(f"/api/books/{shown.pk}").json()["analysis"]["findings"][0]["value"]
+        # another truth: a quarter more than the speed of sound
+        self.assertAlmostEqual(finding["value"] / (343.2 * 1.25), 1.0, delta=0.05)
+        self.assertEqual(post(self.teacher, "/plans", {"shelf": "nothing"}).status_code, 404)
+
+    def test_a_plan_goes_out_as_a_file_and_comes_in_without_loss(self) -> None:
+        self.write(notes="For us.", conditions=[{"id": "c", "name": "Warm", "words": "", "trials": 2}])
+        plan = Book.objects.get(plan=self.plan)
+        content = self.teacher.get(f"/api/books/{plan.pk}/take-out.json").content
+        file = SimpleUploadedFile("plan.json", content)
+        made = Book.objects.get(pk=self.teacher.post("/api/plans/file", {"file": file}).json()["id"])
+        self.assertEqual(read_lab_book(made.document), read_lab_book(plan.document))
+        self.assertNotEqual(made.plan, plan.plan)
+        for bad in (b"{", b"[]", b'{"title": 3}', b'{"title": "\\u0000"}', b"[" * 100_000, b"\xff\xfe"):
+            answer = self.teacher.post("/api/plans/file", {"file": SimpleUploadedFile("plan.json", bad)})
+            self.assertEqual(answer.status_code, 422, bad[:20])

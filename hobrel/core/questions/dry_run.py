@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hobrel.core.document.lab_book import Accepted, Finding, Fit, LabBook, Quantity
+from hobrel.core.document.plan_part import DryTruth
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.pipeline.comparing import compare_intercept
@@ -149,6 +150,28 @@ def draw_example(book: LabBook, seed: int) -> LabBook:
         As `believe`.
     """
     return next(believe(book).draw(np.random.default_rng(seed), 1))
+
+
+OTHER_TRUTH = 1.25
+"""By how much a demonstration's world differs from the one that benches measure in."""
+
+
+def demonstrate(book: LabBook, seed: int) -> LabBook:
+    """A lab book with believable readings of a world in which what is wanted is another, for showing how it is done: its findings must not
+    be those of the class.
+
+    Raises
+    ------
+    CoreError
+        As `believe`.
+    """
+    truths = {symbol: f"{float(t.value) * OTHER_TRUTH!r} {write_unit(t.unit)}".strip() for symbol, t in believe(book).truths.items()}
+    other = replace(book, plan=replace(book.plan, dry=replace(book.plan.dry, truths=truths)))
+    drawn = draw_example(other, seed)
+    findings = tuple(replace(f, accepted=None) for f in drawn.findings)
+    return replace(
+        drawn, title=f"{book.title}: how it is done"[:120], findings=findings, plan=replace(book.plan, draft=False, dry=DryTruth())
+    )
 
 
 def only_what_counts(book: LabBook) -> LabBook:

@@ -39,6 +39,8 @@ export function BookActs() {
   return (
     <div className="row">
       {me.role === 'teacher' && <MakePlan />}
+      {state.plan !== null && <Demonstrate plan={state.plan} />}
+      {state.plan !== null && <Button href={`/api/books/${state.id}/take-out.json`}>Take it out as a file</Button>}
       {state.owner === me.id && <Erase />}
     </div>
   );
@@ -115,6 +117,27 @@ function Sharing() {
       </ul>
       <TroubleLine trouble={trouble} />
     </section>
+  );
+}
+
+/** A lab book of one's own with believable readings of another truth, to show how it is done. */
+function Demonstrate({ plan }: { plan: number }) {
+  const store = useBookStore();
+  const navigate = useNavigate();
+  const [trouble, send, busy] = useSend();
+  const show = () =>
+    send(async () => {
+      await store.whenSaved();
+      const made = await get(client.POST('/api/plans/{plan_id}/demonstration', { params: { path: { plan_id: plan } } }));
+      await navigate(`/books/${made.id}/read`);
+    });
+  return (
+    <>
+      <Button onClick={show} loading={busy} title="With readings of another truth, so that nobody’s finding is given away">
+        A lab book to show how it is done
+      </Button>
+      <TroubleLine trouble={trouble} />
+    </>
   );
 }
 

@@ -1,8 +1,9 @@
 // The plans of a teacher on the start page: those that they write, and those that colleagues share with them.
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
+import { useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { client, get } from '@/shared/api/client';
+import { type Schemas, client, get, upload } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 
@@ -10,9 +11,18 @@ export function Plans() {
   const plans = useQuery({ queryKey: ['plans'], queryFn: () => get(client.GET('/api/plans')), refetchOnMount: 'always' });
   const navigate = useNavigate();
   const [trouble, send, busy] = useSend();
-  const begin = () =>
+  const [shelf, setShelf] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const begin = (of: Schemas['NewPlanIn']) =>
     send(async () => {
-      const made = await get(client.POST('/api/plans', { body: {} }));
+      const made = await get(client.POST('/api/plans', { body: of }));
+      await navigate(`/books/${made.id}/ask`);
+    });
+  const bring = (chosen: File) =>
+    send(async () => {
+      const form = new FormData();
+      form.append('file', chosen);
+      const made = await upload<Schemas['BegunBook']>('/api/plans/file', form);
       await navigate(`/books/${made.id}/ask`);
     });
   if (!plans.data) return null;
@@ -23,11 +33,32 @@ export function Plans() {
           <h2>My plans</h2>
           <p className="quiet">Write one beside what benches will see, try it dry, give it out.</p>
         </div>
-        <Button onClick={begin} loading={busy}>
-          New plan
-        </Button>
+        <div className="row">
+          <Button onClick={() => setShelf(!shelf)} aria-expanded={shelf}>
+            From the shelf
+          </Button>
+          <Button loading={busy} onClick={() => file.current?.click()}>
+            From a file
+          </Button>
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            hidden
+            aria-label="A plan that was taken out"
+            onChange={(e) => {
+              const chosen = e.target.files?.[0];
+              e.target.value = '';
+              if (chosen) bring(chosen);
+            }}
+          />
+          <Button type="primary" onClick={() => begin({})} loading={busy}>
+            New plan
+          </Button>
+        </div>
       </div>
       <TroubleLine trouble={trouble} />
+      {shelf && <Shelf busy={busy} onTake={(key) => begin({ shelf: key })} />}
       {plans.data.length > 0 && (
         <ul className="card own-list">
           {plans.data.map((p) => (
@@ -39,5 +70,36 @@ export function Plans() {
         </ul>
       )}
     </section>
+  );
+}
+
+/** The plans that ship with Hobrel: each is taken as a copy of one's own. */
+function Shelf({ busy, onTake }: { busy: boolean; onTake: (key: string) => void }) {
+  const shelf = useQuery({ queryKey: ['shelf'], queryFn: () => get(client.GET('/api/shelf')), staleTime: Infinity });
+  if (!shelf.data) return <p className="quiet">Looking on the shelf …</p>;
+  const subjects = [...new Set(shelf.data.map((p) => p.subject))];
+  return (
+    <div className="card shelf">
+      {subjects.map((subject) => (
+        <section key={subject} aria-label={subject}>
+          <h3>{subject}</h3>
+          <ul>
+            {shelf.data
+              .filter((p) => p.subject === subject)
+              .map((p) => (
+                <li key={p.key}>
+                  <div>
+                    <b>{p.title}</b>
+                    <span className="quiet">{p.question}</span>
+                  </div>
+                  <Button size="small" disabled={busy} aria-label={`Take “${p.title}” as a plan of mine`} onClick={() => onTake(p.key)}>
+                    Take it
+                  </Button>
+                </li>
+              ))}
+          </ul>
+        </section>
+      ))}
+    </div>
   );
 }

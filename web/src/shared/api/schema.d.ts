@@ -1156,10 +1156,50 @@ export interface paths {
         put?: never;
         /**
          * Begin Plan
-         * @description Begin a plan: from nothing, or from a lab book that this teacher may look at: one's own, one of a bench, another plan. Answers with
-         *     the lab book that it is written in.
+         * @description Begin a plan: from nothing, from the shelf, or from a lab book that this teacher may look at: one's own, one of a bench, another plan.
+         *     Answers with the lab book that it is written in.
          */
         post: operations["hobrel_school_practicals_api_begin_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Plan In
+         * @description A plan from a file that was taken out.
+         */
+        post: operations["hobrel_school_practicals_api_bring_plan_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/demonstration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Demonstrate Plan
+         * @description A lab book of one's own with believable readings of another truth.
+         */
+        post: operations["hobrel_school_practicals_api_demonstrate_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1607,6 +1647,26 @@ export interface paths {
         put?: never;
         /** Take Seat Off */
         post: operations["hobrel_school_classes_api_take_seat_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Shelf
+         * @description The plans that ship with the product.
+         */
+        get: operations["hobrel_school_practicals_api_look_at_shelf"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4786,11 +4846,13 @@ export interface components {
         };
         /**
          * NewPlanIn
-         * @description Of which lab book it is to be made; of none, an empty one.
+         * @description Of which lab book or plan of the shelf it is to be made; of none, an empty one.
          */
         NewPlanIn: {
             /** Book */
             book?: number | null;
+            /** Shelf */
+            shelf?: string | null;
         };
         /**
          * Note
@@ -6220,6 +6282,20 @@ export interface components {
             name: string;
             /** Rows */
             rows: number;
+        };
+        /**
+         * ShelfLine
+         * @description A plan of the shelf.
+         */
+        ShelfLine: {
+            /** Key */
+            key: string;
+            /** Question */
+            question: string;
+            /** Subject */
+            subject: string;
+            /** Title */
+            title: string;
         };
         /**
          * ShownBetter
@@ -10008,6 +10084,130 @@ export interface operations {
             };
         };
     };
+    hobrel_school_practicals_api_bring_plan_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunBook"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_demonstrate_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunBook"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_plan_api_try_dry: {
         parameters: {
             query?: {
@@ -11386,6 +11586,35 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_look_at_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfLine"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,61 @@
+"""“The straw balance”: a drinking straw that sticks out sags under clips; their mass is known, that of a coin is not."""
+
+from __future__ import annotations
+
+from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Run
+from hobrel.core.document.plan_part import DryTruth, GridRow, PlanPart, Step, WantedSettings
+from hobrel.core.document.plans import begin_plan
+from hobrel.core.readings.instruments import Instrument
+
+
+def write_draft() -> LabBook:
+    """The plan, as its teacher writes it."""
+    plan = LabBook(
+        title="The straw balance",
+        question="What is the mass of a coin, on a balance that you have made and calibrated yourself?",
+        relation="s = s_0 + k m",
+        convention=Convention("standard_error", "larger", display_half=True),
+        quantities=(
+            Quantity("m", "changed", "mass of the clips", "m", "g", Instrument("school balance", "display", "0.01")),
+            Quantity(
+                "s",
+                "measured",
+                "height of the tip on the scale",
+                "s",
+                "mm",
+                Instrument("ruler", "scale", "1", between_marks=True),
+                repeats=3,
+            ),
+        ),
+        runs=(Run("run1", "Clips"),),
+        graphs=(Graph("measured", "", "m", "s"),),
+        fits=(Fit("line", "measured"),),
+        findings=(
+            Finding("coin", "mass of the coin", "M", "g", "m_1", uses=(Ingredient("m_1", "read_back", "line", at="42.0", repeats=3),)),
+            Finding("sense", "what a gram does", "k", "mm/g", "gradient", "line"),
+        ),
+        plan=PlanPart(
+            prompts={
+                "ask": "How far will the tip sink for one clip more? Always as far?",
+                "read": "Hang clips on one by one. Read the tip on the ruler, to a tenth of a millimetre, with your eye at its height.",
+                "fit": "Put the coin on, read it three times, and let the line say its mass.",
+                "find": "Change the reading of the coin to your own. Is its ± larger in the middle of the line or at its end?",
+                "report": "What would make your balance finer?",
+            },
+            steps={
+                "read": (Step("tape", "Tape the straw down, so that it cannot creep."), Step("eye", "Eye level with the tip, each time."))
+            },
+            kept_same=("how far the straw sticks out", "where the clips hang"),
+            wanted={"m": WantedSettings(7, "0.00", "3.00")},
+            grid=(
+                GridRow("calibration", "The line is used within its range", ("no", "partly", "yes")),
+                GridRow("repeats", "The coin is read several times, and the ± says so", ("no", "read, not said", "both")),
+            ),
+            notes=(
+                "The coin’s reading in Find (42.0 mm) is a place holder: each bench writes its own. Straws of paper "
+                "creep; of polypropylene hardly."
+            ),
+            dry=DryTruth(truths={"s_0": "68.0 mm", "k": "-11.5 mm/g"}, scatter={"s": "0.4"}, seconds={"m": "25"}),
+        ),
+    )
+    return begin_plan(plan)
