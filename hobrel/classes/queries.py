@@ -52,6 +52,12 @@ def local_now() -> datetime:
     return timezone.now().astimezone(ZoneInfo(settings.OWN_TIME_ZONE or (school.time_zone if school else settings.TIME_ZONE)))
 
 
+def say_when(moment: datetime) -> str:
+    """A moment by the clocks of the school: “Tuesday 1 December, 10:00”."""
+    here = moment.astimezone(local_now().tzinfo)
+    return f"{here:%A} {here.day} {here:%B}, {here:%H:%M}"
+
+
 def has_begun() -> bool:
     """Whether there is a teacher, so that anybody can be let in."""
     return Person.objects.filter(role=Person.Role.TEACHER).exists()

@@ -16,9 +16,10 @@ from django.db.models import F
 from django.utils import timezone
 
 from hobrel.classes.models import Bench, Person
-from hobrel.classes.queries import name_of
+from hobrel.classes.queries import name_of, say_when
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.errors import CoreError
+from hobrel.labbooks.edits.gates import Gate, check_gate
 from hobrel.labbooks.edits.kinds import Edit
 from hobrel.labbooks.edits.offers import find_offers
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_reference, invert, place_of, touches
@@ -125,7 +126,9 @@ def _outcome(changing: _Changing, author: Person, wanted: Wanted) -> Outcome:
     try:
         if (log := edit.brought_log) is not None:
             changing.bring_log(log, wanted.columns)
-        applied = bring_in_what_is_due(changing.document, apply_edit(changing.document, edit), changing.version)
+        applied = apply_edit(changing.document, edit)
+        check_gate(gate_of(changing.book), changing.document, applied.patches)
+        applied = bring_in_what_is_due(changing.document, applied, changing.version)
         made = {"kind": Kind.DO, "change": asked, "patches": applied.patches}
         record = changing.keep(applied.document, words=applied.words, author=author, client_id=wanted.client_id, **made)
     except Problem as problem:
@@ -232,6 +235,15 @@ def _read_again(book: Book) -> None:
         raise not_found() from trouble
 
 
+def gate_of(book: Book) -> Gate:
+    """What the class has opened of a lab book now."""
+    practical = book.practical
+    if practical is None:
+        return Gate()
+    closes = practical.readings_close
+    return Gate(practical.open_to, say_when(closes) if closes is not None and closes <= timezone.now() else "")
+
+
 def digest_log(columns: LogColumns) -> str:
     """The key that a log is kept under."""
     return hashlib.sha256(json.dumps(columns, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
@@ -275,6 +287,7 @@ def _step(changing: _Changing, author: Person, client_id: uuid.UUID, kind: EditR
         message = "There is nothing of yours to take back." if kind == Kind.UNDO else "There is nothing to do again."
         raise Problem(409, "nothing_to_undo", message)
     back = invert(target.patches)
+    check_gate(gate_of(book), book.document, back)
     try:
         document = apply_patches(book.document, back)
     except Stands as trouble:

@@ -23,6 +23,7 @@ from hobrel.labbooks.schemas import (
     BookProgress,
     BookState,
     ClassOut,
+    Dates,
     EditsIn,
     EditsOut,
     HandInOut,
@@ -36,6 +37,7 @@ from hobrel.labbooks.schemas import (
     ViewAnswer,
 )
 from hobrel.labbooks.summaries import placed_marks
+from hobrel.plans.models import Practical
 from hobrel.reports.queries import hand_ins_of
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut, describe_problem
@@ -86,12 +88,20 @@ def _beside(book: Book) -> dict[str, Any]:
     hand_ins = hand_ins_of(book)
     pool_open = book.practical.pool_open if book.practical else None
     return {
+        "dates": describe_dates(book.practical),
         "news": book.news,
         "remarks": _remarks(book),
         "pool_open": pool_open,
         "hand_ins": [HandInOut(id=h.pk, number=h.number, at=h.at, by=classes.name_of(h.by), revision=h.revision) for h in hand_ins],
         "placed": list(placed_marks(pool_open, len(hand_ins))),
     }
+
+
+def describe_dates(practical: Practical | None) -> Dates:
+    """When what of a practical is open."""
+    if practical is None:
+        return Dates()
+    return Dates(open_to=practical.open_to, readings_close=practical.readings_close, due=practical.due, late=practical.late)
 
 
 def _state(book: Book, person: Person, run: str) -> bytes:

@@ -56,8 +56,10 @@ def describe_classes(person: Person) -> list[dict[str, Any]]:
     practicals = list(
         Practical.objects.filter(school_class__in=classes).annotate(question=KeyTextTransform("question", "version__document"))
     )
+    coming: list[Practical] = []
     if not teacher:
         today = local_now().date()
+        coming = [practical for practical in practicals if practical.given_out > today]
         practicals = [practical for practical in practicals if practical.given_out <= today]
         seat_late(person, practicals)
         open_books(person, practicals)
@@ -65,6 +67,9 @@ def describe_classes(person: Person) -> list[dict[str, Any]]:
     for described in _describe_books(person, {p.pk: p for p in practicals}):
         of_practical[described.pop("practical")].append(described)
     of_class = defaultdict(list)
+    for p in coming:
+        p.question = ""  # type: ignore[attr-defined]
+        of_class[p.school_class_id].append(_describe_practical(p, []) | {"coming": True})
     for p in practicals:
         of_class[p.school_class_id].append(_describe_practical(p, of_practical[p.pk]))
     return [_describe_class(c, teacher, of_class[c.pk]) for c in classes]
@@ -78,7 +83,7 @@ def _describe_class(school_class: SchoolClass, teacher: bool, practicals: list[d
 
 def _describe_practical(practical: Practical, benches: list[dict[str, Any]]) -> dict[str, Any]:
     of = {"id": practical.pk, "title": practical.title, "given_out": practical.given_out.isoformat(), "pool_open": practical.pool_open}
-    of["closed"] = practical.closed is not None
+    of["closed"], of["coming"] = practical.closed is not None, False
     return {**of, "question": getattr(practical, "question", None) or "", "benches": benches}
 
 

@@ -94,10 +94,23 @@ class ViewAnswer(Schema):
     changes: list[ViewChange] | None
 
 
+class Dates(Schema):
+    """What the class decides of when: the last station that is open (empty: all), until when readings are written, when it is due, and
+    whether later will do. All is open where there is no class.
+    """
+
+    open_to: str = ""
+    readings_close: datetime.datetime | None = None
+    due: datetime.datetime | None = None
+    late: bool = True
+
+
 class BookBeside(Schema):
     """What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides; where there is no
     class, `pool_open` is null.
     """
+
+    dates: Dates
 
     news: int
     remarks: list[RemarkOut]
@@ -199,7 +212,10 @@ class BenchSummary(Schema):
 
 
 class PracticalOut(Schema):
+    """A practical; one that is only `coming` shows its name and its day."""
+
     id: int
+    coming: bool
     title: str
     given_out: datetime.date
     closed: bool

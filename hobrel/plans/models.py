@@ -41,6 +41,13 @@ class Practical(models.Model):
     """The day from which its class sees it."""
     closed = models.DateTimeField(null=True, blank=True)
     """Since when its lab books are only read."""
+    readings_close = models.DateTimeField(null=True, blank=True)
+    """From when readings can be set aside and no more be written."""
+    due = models.DateTimeField(null=True, blank=True)
+    late = models.BooleanField(default=True)
+    """Whether it can be handed in after it was due."""
+    open_to = models.CharField(max_length=12, blank=True, default="")
+    """The last station of the trail that is open; all are where it is empty."""
     pool_open = models.BooleanField(default=False)
 
     class Meta:

@@ -5,8 +5,10 @@ from __future__ import annotations
 import json
 from typing import Literal
 
+from django.utils import timezone
+
 from hobrel.classes.models import Person
-from hobrel.classes.queries import local_now
+from hobrel.classes.queries import local_now, say_when
 from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.frames import frame_of
@@ -49,8 +51,11 @@ def hand_in(book: Book, person: Person) -> HandIn:
     Raises
     ------
     Problem
-        409 when nothing has changed since the last hand-in.
+        409 when nothing has changed since the last hand-in; 403 ``too_late``.
     """
+    practical = book.practical
+    if practical is not None and practical.due is not None and not practical.late and practical.due < timezone.now():
+        raise Problem(403, "too_late", f"This was due on {say_when(practical.due)}, and cannot be handed in any more. Ask your teacher.")
     document = book.document  # read first, so that all that is frozen is of one revision
     html, pdf = export_html(write_report(book, "inside")), export_pdf(write_report(book, "beside"))
     analysis = json.loads(ask_about(book, "", analysis_in, as_json=True))

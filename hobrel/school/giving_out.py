@@ -6,9 +6,10 @@ import json
 import secrets
 from collections.abc import Mapping
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from typing import Any
 
+from django.db.models import F
 from django.utils import timezone
 
 from hobrel.classes.models import Person, SchoolClass
@@ -135,6 +136,31 @@ def move_practical(practical: Practical, day: date) -> Practical:
     practical.given_out = day
     with writing():
         practical.save(update_fields=["given_out"])
+    return practical
+
+
+def set_dates(practical: Practical, readings_close: datetime | None, due: datetime | None, late: bool, open_to: str) -> Practical:
+    """Say when readings close and when it is due, and open the trail up to a station.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_day`` for a time before the class sees it, or that is too far away; for a day on which it is due before readings close.
+    """
+    here = local_now().tzinfo
+    close, ends = (None if moment is None else moment if moment.tzinfo else moment.replace(tzinfo=here) for moment in (readings_close, due))
+    for moment, field, what in ((close, "readings_close", "Readings would close"), (ends, "due", "It would be due")):
+        if moment is None:
+            continue
+        _check_day(moment.astimezone(here).date())
+        if moment.astimezone(here).date() < practical.given_out:
+            raise Problem(422, "bad_day", f"{what} before the class sees it.", {"field": field})
+    if close is not None and ends is not None and ends < close:
+        raise Problem(422, "bad_day", "It would be due before readings close.", {"field": "due"})
+    practical.readings_close, practical.due, practical.late, practical.open_to = close, ends, late, open_to
+    with writing():
+        practical.save(update_fields=["readings_close", "due", "late", "open_to"])
+        practical.books.update(news=F("news") + 1)
     return practical
 
 

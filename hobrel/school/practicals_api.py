@@ -10,6 +10,7 @@ from ninja.files import UploadedFile
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import who
+from hobrel.labbooks.api import describe_dates
 from hobrel.labbooks.plan_books import plans_of
 from hobrel.labbooks.schemas import BegunBook
 from hobrel.plans.models import Practical
@@ -19,6 +20,7 @@ from hobrel.school.schemas import (
     AmendmentOut,
     BookFateOut,
     CloseIn,
+    DatesIn,
     DayIn,
     GiveOutIn,
     KeptBenches,
@@ -50,6 +52,7 @@ def describe_practical(practical: Practical) -> RunningPractical:
         given_out=practical.given_out,
         closed=practical.closed is not None,
         behind=amending.is_behind(practical),
+        dates=describe_dates(practical),
         amended=amended.at if amended and amended.after_id == practical.version_id else None,
     )
 
@@ -106,6 +109,13 @@ def give_out(request: HttpRequest, class_id: int, given: GiveOutIn) -> RunningPr
 def move_practical(request: HttpRequest, practical_id: int, given: DayIn) -> RunningPractical:
     practical = policy.find_practical(who(request), practical_id, as_teacher=True)
     return describe_practical(giving_out.move_practical(practical, given.day))
+
+
+@router.post("/practicals/{practical_id}/dates", response={200: RunningPractical, **_REFUSALS})
+def set_dates(request: HttpRequest, practical_id: int, given: DatesIn) -> RunningPractical:
+    """When readings close and when it is due; and which stations are open."""
+    practical = policy.find_practical(who(request), practical_id, as_teacher=True)
+    return describe_practical(giving_out.set_dates(practical, given.readings_close, given.due, given.late, given.open_to))
 
 
 @router.post("/practicals/{practical_id}/close", response={200: RunningPractical, **_REFUSALS})

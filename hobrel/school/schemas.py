@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import Field
 
-from hobrel.labbooks.schemas import PersonOut, Sentences
+from hobrel.labbooks.schemas import Dates, PersonOut, Sentences
 
 
 class BeginIn(Schema):
@@ -117,6 +117,7 @@ class RunningPractical(Schema):
     closed: bool
     behind: bool
     amended: datetime | None
+    dates: Dates
 
 
 class PlanLine(Schema):
@@ -173,6 +174,17 @@ class KeptBenches(Schema):
 class GiveOutIn(Schema):
     plan: int
     day: date
+
+
+class DatesIn(Schema):
+    """When readings close, when it is due, whether later will do, and the last station that is open (empty: all). Times without a zone are
+    those of the school's clocks.
+    """
+
+    readings_close: datetime | None = None
+    due: datetime | None = None
+    late: bool = True
+    open_to: Literal["", "ask", "read", "average", "look", "straighten", "fit", "find", "pool", "report"] = ""
 
 
 class DayIn(Schema):

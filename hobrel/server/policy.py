@@ -29,7 +29,8 @@ def _books(teacher: bool, whole: bool) -> Select[Book]:
 
     A look needs no more of the document than its stamp.
     """
-    books = Book.objects if whole else Book.objects.defer("document")
+    # whoever writes is asked what of it is open now
+    books = Book.objects.select_related("practical") if whole else Book.objects.defer("document")
     if teacher:
         return Select(lambda book, person: books.filter(pk=book, practical__school_class__teachers=person), int, int)
     sitting = {

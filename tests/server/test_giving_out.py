@@ -41,7 +41,7 @@ class Giving(OwnBookTest):
         return Plan.objects.get(book=post(self.teacher, "/plans", {"book": self.own.pk}).json()["id"])
 
     def seen(self, client: Client | None = None) -> list[str]:
-        return [p["title"] for c in (client or self.client_).get("/api/classes").json() for p in c["practicals"]]
+        return [p["title"] for c in (client or self.client_).get("/api/classes").json() for p in c["practicals"] if not p["coming"]]
 
     def test_a_plan_holds_no_reading_and_gives_what_it_holds(self) -> None:
         body = {"plan": self.plan().pk, "day": local_now().date().isoformat()}
@@ -109,6 +109,9 @@ class Giving(OwnBookTest):
     def test_it_is_seen_from_its_day_on(self) -> None:
         practical = self.give(days=2).json()
         self.assertNotIn("Rolling marbles", self.seen())
+        (coming,) = [p for c in self.client_.get("/api/classes").json() for p in c["practicals"] if p["coming"]]
+        self.assertEqual((coming["title"], coming["benches"], coming["question"]), ("Rolling marbles", [], ""))
+        self.assertEqual(coming["given_out"], (local_now().date() + timedelta(days=2)).isoformat())
         self.assertIn("Rolling marbles", self.seen(self.teacher))
         post(self.teacher, f"/practicals/{practical['id']}/day", {"day": local_now().date().isoformat()})
         self.assertIn("Rolling marbles", self.seen())

@@ -85,6 +85,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/plans/{plan_id}/dry-run/for"): (401, *(404,) * 6, 200, 404, 404),
     ("POST", "/practicals/{practical_id}/day"): OWN_TEACHER,
     ("POST", "/practicals/{practical_id}/close"): OWN_TEACHER,
+    ("POST", "/practicals/{practical_id}/dates"): OWN_TEACHER,
     ("GET", "/practicals/{practical_id}/amendment"): OWN_TEACHER,
     # nothing has changed in the plan, and nothing has been amended
     ("POST", "/practicals/{practical_id}/amendment"): (401, *(404,) * 6, 409, 409, 404),

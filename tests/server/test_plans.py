@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import uuid
 from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -331,3 +333,86 @@ class Shelf(Plans):
         for bad in (b"{", b"[]", b'{"title": 3}', b'{"title": "\\u0000"}', b"[" * 100_000, b"\xff\xfe"):
             answer = self.teacher.post("/api/plans/file", {"file": SimpleUploadedFile("plan.json", bad)})
             self.assertEqual(answer.status_code, 422, bad[:20])
+
+
+class Gates(Plans):
+    """What is not open is not written, by whatever route; what is open goes on."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.practical = self.give()
+        self.book = self.book_of(self.practical)
+        send_edit(self.student, self.book, add_setting())
+        self.book.refresh_from_db()
+        self.now = local_now()
+
+    def dates(self, **given: Any) -> Any:
+        return post(self.teacher, f"/practicals/{self.practical.pk}/dates", given)
+
+    def codes(self, *edits: dict[str, Any]) -> list[str]:
+        found = []
+        for edit in edits:
+            self.book.refresh_from_db()
+            sent = send_edit(self.student, self.book, edit)
+            found.append("" if sent.status_code == 200 else str(sent.json()["code"]))
+        return found
+
+    def test_after_readings_have_closed_they_are_set_aside_and_no_more_written_nor_taken_back(self) -> None:
+        self.assertEqual(self.codes(reading("3.50"), reading("3.60", repeat=1)), ["", ""])
+        self.assertEqual(self.dates(readings_close=(self.now + timedelta(hours=1)).isoformat()).status_code, 200)
+        self.assertEqual(self.codes(reading("3.55", was="3.50")), [""])
+        Practical.objects.filter(pk=self.practical.pk).update(readings_close=self.now - timedelta(minutes=1))
+        aside = {"type": "set_aside", "run": "run1", "setting": "a", "quantity": "t10", "repeat": 1, "reason": "late"}
+        graph = {"type": "add_graph", "graph": "g9", "x": "L", "y": "T"}
+        batch = {"type": "batch", "words": "pasted", "edits": [reading("1", repeat=2)]}
+        closed = ["readings_closed"] * 3
+        self.assertEqual(self.codes(reading("9", was="3.55"), add_setting("b"), batch, aside, graph), [*closed, "", ""])
+        for _ in range(2):
+            self.assertEqual(send_step(self.student, self.book, "undo").status_code, 200)
+        refused = send_step(self.student, self.book, "undo")
+        self.assertEqual((refused.status_code, refused.json()["code"]), (403, "readings_closed"))
+        file = {
+            "file": SimpleUploadedFile("a.csv", b"L\n0.3\n"),
+            "choices": json.dumps({"client_id": str(uuid.uuid4()), "columns": [{"index": 0, "quantity": "L"}]}),
+        }
+        self.assertEqual(self.student.post(f"/api/books/{self.book.pk}/bring-in", file).json()["code"], "readings_closed")
+        self.assertRegex(refused.json()["detail"], r"closed on \w+day \d+ \w+, \d\d:\d\d")
+
+    def test_stations_open_as_the_lesson_goes(self) -> None:
+        self.dates(open_to="read")
+        formula = {"type": "define_formula", "quantity": "T", "formula": "t_10/10"}
+        graph = {"type": "add_graph", "graph": "g9", "x": "L", "y": "T"}
+        text = {"type": "write_text", "section": "method", "text": "We timed it.", "was": ""}
+        self.assertEqual(self.codes(reading("3.50"), formula, graph, text), ["", *["not_open"] * 3])
+        self.assertEqual(self.seen(self.book)["dates"]["open_to"], "read")
+        self.dates(open_to="look")
+        self.assertEqual(self.codes(formula, graph, text), ["", "", "not_open"])
+        self.dates()
+        self.assertEqual(self.codes(text), [""])
+
+    def test_nothing_but_ask_before_the_expectation_is_written(self) -> None:
+        self.write(ask_first=True)
+        self.book = self.book_of(self.give())
+        expectation = {"type": "write_text", "section": "expectation", "text": "Slower.", "was": ""}
+        sketch = {"type": "draw_sketch", "points": [{"x": 0.1, "y": 0.2}]}
+        self.assertEqual(self.codes(add_setting(), sketch, expectation, add_setting()), ["not_open", "", "", ""])
+
+    def test_what_was_due_is_late_or_too_late(self) -> None:
+        Practical.objects.filter(pk=self.practical.pk).update(due=self.now - timedelta(minutes=5), late=False)
+        refused = post(self.student, f"/books/{self.book.pk}/hand-in")
+        self.assertEqual((refused.status_code, refused.json()["code"]), (403, "too_late"))
+        Practical.objects.filter(pk=self.practical.pk).update(late=True)
+        self.assertEqual(post(self.student, f"/books/{self.book.pk}/hand-in").status_code, 200)
+
+    def test_dates_in_the_wrong_order_are_refused_where_they_stand(self) -> None:
+        soon, later = ((self.now + timedelta(days=days)).isoformat() for days in (1, 2))
+        for given, field in (
+            ({"readings_close": later, "due": soon}, "due"),
+            ({"readings_close": (self.now - timedelta(days=3)).isoformat()}, "readings_close"),
+            ({"due": (self.now + timedelta(days=900)).isoformat()}, "day"),
+        ):
+            answer = self.dates(**given)
+            self.assertEqual((answer.status_code, answer.json()["code"], answer.json()["field"]), (422, "bad_day", field), given)
+        self.assertEqual(self.dates(open_to="nowhere").status_code, 422)
+        naive = (self.now + timedelta(days=1)).strftime("%Y-%m-%dT%H:%M")
+        self.assertEqual(self.dates(due=naive).json()["dates"]["due"][:16], naive)

@@ -124,6 +124,8 @@ class PlanPart:
     safety : str
     kept_same : tuple of str
         What has to stay as it is while the changed quantity changes.
+    ask_first : bool
+        Nothing but Ask is open until the bench has written what it expects.
     relation_shown : {"at_once", "after_expectation", "never"}
     accepted_shown : {"at_once", "after_own", "teacher"}
         ``after_own``: of each finding once the bench has stated its own, rounded.
@@ -154,6 +156,7 @@ class PlanPart:
     steps: Mapping[StageName, tuple[Step, ...]] = field(default_factory=dict)
     safety: str = ""
     kept_same: tuple[str, ...] = ()
+    ask_first: bool = False
     relation_shown: RelationShown = "at_once"
     accepted_shown: AcceptedShown = "at_once"
     withheld: tuple[str, ...] = ()

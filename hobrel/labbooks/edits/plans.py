@@ -87,6 +87,7 @@ class PlanFields(EditModel):
     steps: dict[StageName, Annotated[list[PlanStepIn], Field(max_length=MOST_STEPS)]] = {}
     safety: Prompt = ""
     kept_same: Annotated[list[Line], Field(max_length=MOST_KEPT_SAME)] = []
+    ask_first: bool = False
     relation_shown: RelationShown = "at_once"
     accepted_shown: AcceptedShown = "at_once"
     freedoms: FreedomsIn = FreedomsIn()
@@ -116,6 +117,7 @@ _SAID: dict[str, str] = {
     "steps": "the steps to tick",
     "safety": "the sentence on safety",
     "kept_same": "what is kept the same",
+    "ask_first": "whether Ask comes first",
     "relation_shown": "when the relation is shown",
     "accepted_shown": "when accepted values are shown",
     "freedoms": "what benches may change",

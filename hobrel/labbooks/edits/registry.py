@@ -11,6 +11,7 @@ from typing import Any, TypeVar, Union, get_type_hints
 
 from hobrel.core.errors import CoreError
 from hobrel.labbooks.edits.draft import Draft
+from hobrel.labbooks.edits.gates import only_sets_aside
 from hobrel.labbooks.edits.parts import EditModel
 from hobrel.labbooks.edits.patches import Patch, check_sizes, find_patches, place_of
 from hobrel.labbooks.places import Document
@@ -97,21 +98,11 @@ def _keep_given_readings(document: Document, patches: Sequence[Patch]) -> None:
     given = part.get("given_runs", ()) if not part.get("draft") else ()
     for patch in patches if given else ():
         place = place_of(patch)
-        if place[0] != "runs" or place[1] not in given or _only_sets_aside(patch):
+        if place[0] != "runs" or place[1] not in given or only_sets_aside(patch):
             continue
         raise Problem(
             403, "given", "These readings are given by the plan. They can be set aside with a reason; your own go into another run."
         )
-
-
-def _only_sets_aside(patch: Patch) -> bool:
-    texts = [
-        {k: v for k, v in entry.items() if k != "set_aside"}
-        for entry in (patch.get("was"), patch.get("becomes"))
-        if isinstance(entry, dict)
-    ]
-    same_reading = len(texts) == 2 and texts[0] == texts[1]
-    return "set_aside" in patch["at"] or patch["at"][2:4] == ["log", "aside"] or same_reading
 
 
 def change_draft(draft: Draft, edit: EditModel) -> str:

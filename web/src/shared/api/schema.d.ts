@@ -1156,7 +1156,7 @@ export interface paths {
         put?: never;
         /**
          * Begin Plan
-         * @description Begin a plan: from nothing, from the shelf, or from a lab book that this teacher may look at: one's own, one of a bench, another plan.
+         * @description Begin a plan: from nothing, the shelf, or a lab book that this teacher may look at: one's own, one of a bench, another plan.
          *     Answers with the lab book that it is written in.
          */
         post: operations["hobrel_school_practicals_api_begin_plan"];
@@ -1378,6 +1378,26 @@ export interface paths {
         put?: never;
         /** Close Practical */
         post: operations["hobrel_school_practicals_api_close_practical"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Dates
+         * @description When readings close and when it is due; and which stations are open.
+         */
+        post: operations["hobrel_school_practicals_api_set_dates"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2270,6 +2290,7 @@ export interface components {
          *     class, `pool_open` is null.
          */
         BookBeside: {
+            dates: components["schemas"]["Dates"];
             /** Hand Ins */
             hand_ins: components["schemas"]["HandInOut"][];
             /** News */
@@ -2338,6 +2359,7 @@ export interface components {
             class_name: string;
             /** Complete */
             complete: boolean;
+            dates: components["schemas"]["Dates"];
             document: components["schemas"]["LabBook"];
             /** Hand Ins */
             hand_ins: components["schemas"]["HandInOut"][];
@@ -3026,6 +3048,49 @@ export interface components {
             settings: string[];
             /** Unit */
             unit: string;
+        };
+        /**
+         * Dates
+         * @description What the class decides of when: the last station that is open (empty: all), until when readings are written, when it is due, and
+         *     whether later will do. All is open where there is no class.
+         */
+        Dates: {
+            /** Due */
+            due?: string | null;
+            /**
+             * Late
+             * @default true
+             */
+            late: boolean;
+            /**
+             * Open To
+             * @default
+             */
+            open_to: string;
+            /** Readings Close */
+            readings_close?: string | null;
+        };
+        /**
+         * DatesIn
+         * @description When readings close, when it is due, whether later will do, and the last station that is open (empty: all). Times without a zone are
+         *     those of the school's clocks.
+         */
+        DatesIn: {
+            /** Due */
+            due?: string | null;
+            /**
+             * Late
+             * @default true
+             */
+            late: boolean;
+            /**
+             * Open To
+             * @default
+             * @enum {string}
+             */
+            open_to: "" | "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
+            /** Readings Close */
+            readings_close?: string | null;
         };
         /** DayIn */
         DayIn: {
@@ -4512,6 +4577,7 @@ export interface components {
             /**
              * @default {
              *       "accepted_shown": "at_once",
+             *       "ask_first": false,
              *       "conditions": [],
              *       "draft": false,
              *       "dry": {
@@ -5131,6 +5197,11 @@ export interface components {
              */
             accepted_shown: "at_once" | "after_own" | "teacher";
             /**
+             * Ask First
+             * @default false
+             */
+            ask_first: boolean;
+            /**
              * Conditions
              * @default []
              */
@@ -5276,6 +5347,8 @@ export interface components {
          *     safety : str
          *     kept_same : tuple of str
          *         What has to stay as it is while the changed quantity changes.
+         *     ask_first : bool
+         *         Nothing but Ask is open until the bench has written what it expects.
          *     relation_shown : {"at_once", "after_expectation", "never"}
          *     accepted_shown : {"at_once", "after_own", "teacher"}
          *         ``after_own``: of each finding once the bench has stated its own, rounded.
@@ -5307,6 +5380,11 @@ export interface components {
              * @enum {string}
              */
             accepted_shown: "at_once" | "after_own" | "teacher";
+            /**
+             * Ask First
+             * @default false
+             */
+            ask_first: boolean;
             /**
              * Conditions
              * @default []
@@ -5505,12 +5583,17 @@ export interface components {
             pointed_out: components["schemas"]["Sentence"][];
             value: components["schemas"]["ShownValue"] | null;
         };
-        /** PracticalOut */
+        /**
+         * PracticalOut
+         * @description A practical; one that is only `coming` shows its name and its day.
+         */
         PracticalOut: {
             /** Benches */
             benches: components["schemas"]["BenchSummary"][];
             /** Closed */
             closed: boolean;
+            /** Coming */
+            coming: boolean;
             /**
              * Given Out
              * Format: date
@@ -5949,6 +6032,7 @@ export interface components {
             behind: boolean;
             /** Closed */
             closed: boolean;
+            dates: components["schemas"]["Dates"];
             /**
              * Given Out
              * Format: date
@@ -10666,6 +10750,68 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CloseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunningPractical"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_set_dates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DatesIn"];
             };
         };
         responses: {
