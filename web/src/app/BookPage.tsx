@@ -16,6 +16,7 @@ import { KeysSheet } from './KeysSheet';
 import { Margin } from './Margin';
 import { PlanBody } from './PlanBody';
 import { NotKept } from './NotKept';
+import { ClosingWords, NotOpen, whyNotOpen } from './NotOpen';
 import { Quietly } from './Quietly';
 import { SavedWords } from './SavedWords';
 import { Station } from './Station';
@@ -72,6 +73,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
   useEffect(() => store.showOnlyTable(stage === 'read'), [stage, store]);
 
   const page = useArrival(stage);
+  const notOpen = whyNotOpen(state, stage);
 
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
@@ -125,7 +127,8 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
           ) : (
             <div className={`book-body${marginOpen ? '' : ' folded'}`}>
               <main className="book-page" id="page" ref={page} tabIndex={-1}>
-                <Station stage={stage} />
+                {stage === 'read' && <ClosingWords />}
+                {notOpen ? <NotOpen words={notOpen} /> : <Station stage={stage} />}
               </main>
               <ErrorBoundary resetKeys={[state.revision]} fallback={<aside className="quiet">The margin has stopped; the mistake is ours.</aside>}>
                 <Margin stage={stage} open={marginOpen} onToggle={() => setMarginOpen(!marginOpen)} onKeys={() => setSheet('keys')} />

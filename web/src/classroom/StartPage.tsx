@@ -9,6 +9,7 @@ import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { MiniTrail } from '@/shared/ui/MiniTrail';
 import { benchName } from '@/shared/ui/benchName';
+import { spokenDate } from '@/shared/ui/spokenDate';
 import { told } from '@/shared/ui/told';
 import { useArrival } from '@/shared/ui/useArrival';
 import { OwnBooks } from './OwnBooks';
@@ -214,6 +215,13 @@ function BenchLine({ bench: b }: { bench: BenchSummary }) {
 
 function OwnPractical({ practical: p }: { practical: PracticalOut }) {
   const link = useLink();
+  if (p.coming)
+    return (
+      <article className="card practical">
+        <h2>{p.title}</h2>
+        <p className="quiet">It opens on {spokenDate(p.given_out, false)}.</p>
+      </article>
+    );
   const own = p.benches.find((b) => b.sits_here);
   const before = p.benches.filter((b) => !b.sits_here);
   return (

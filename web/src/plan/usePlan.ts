@@ -12,6 +12,7 @@ const WRITTEN: (keyof PlanFields)[] = [
   'steps',
   'safety',
   'kept_same',
+  'ask_first',
   'relation_shown',
   'accepted_shown',
   'freedoms',

@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { spokenDate } from '@/shared/ui/spokenDate';
 
 export function HandIn() {
   const { state, unsent } = useBook(({ state, unsent }) => ({ state, unsent }));
@@ -44,6 +45,13 @@ export function HandIn() {
           </Button>
           <Button onClick={() => setAsking(false)}>Not yet</Button>
         </div>
+      )}
+      {state.dates.due && (
+        <p className="quiet">
+          {new Date(state.dates.due) < new Date() ? 'It was due on ' : 'It is due on '}
+          {spokenDate(state.dates.due)}
+          {state.dates.late ? '; later will do.' : ', and not later.'}
+        </p>
       )}
       {trouble && <p className="notice bad">{trouble}</p>}
       {state.hand_ins.length > 0 && (

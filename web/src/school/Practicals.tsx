@@ -9,6 +9,7 @@ import { useSend } from '@/shared/form/useSend';
 import { today } from '@/shared/ui/today';
 import { Amending } from './Amending';
 import type { ClassPeople } from './ClassPage';
+import { Dates } from './Dates';
 
 type Running = Schemas['RunningPractical'];
 
@@ -39,6 +40,7 @@ function PracticalLine({ practical: p, again }: { practical: Running; again: () 
       await again();
     });
   const waits = p.given_out > today();
+  const [dating, setDating] = useState(false);
   return (
     <li>
       <b>{p.title}</b>
@@ -61,11 +63,15 @@ function PracticalLine({ practical: p, again }: { practical: Running; again: () 
       >
         {p.closed ? 'Open it again' : 'Close it'}
       </Button>
+      <Button size="small" aria-expanded={dating} onClick={() => setDating(!dating)}>
+        Dates and stations
+      </Button>
       <Amending practical={p} again={again} />
       <Button size="small" type="text" danger onClick={() => act(() => get(client.DELETE('/api/practicals/{practical_id}', path)))}>
         Take it back
       </Button>
       <TroubleLine trouble={trouble} />
+      {dating && <Dates practical={p} again={again} onDone={() => setDating(false)} />}
     </li>
   );
 }

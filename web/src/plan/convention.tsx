@@ -1,0 +1,130 @@
+// The class's convention, and what benches find or say before they are told.
+import { Select } from 'antd';
+import type { Edit } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { Labelled } from '@/shared/ui/Labelled';
+import { Ticked } from './fields';
+import { toggled } from './lists';
+import { usePlan } from './usePlan';
+
+type ConventionPart = Required<Extract<Edit, { type: 'choose_convention' }>['becomes']>;
+
+/** The edit that chooses one thing of the convention anew. */
+function chooseConvention(name: keyof ConventionPart, was: unknown, becomes: unknown): Edit {
+  return { type: 'choose_convention', was: { [name]: was }, becomes: { [name]: becomes } } as unknown as Edit;
+}
+
+const CONVENTIONS: { name: keyof ConventionPart; words: string; options: { value: string; label: string }[] }[] = [
+  {
+    name: 'spread',
+    words: '± of repeats',
+    options: [
+      { value: 'half_range', label: 'half the range' },
+      { value: 'mean_abs_deviation', label: 'mean deviation' },
+      { value: 'largest_deviation', label: 'largest deviation' },
+      { value: 'sd', label: 'standard deviation' },
+      { value: 'standard_error', label: 'standard error of the mean' },
+    ],
+  },
+  {
+    name: 'combine',
+    words: 'with the instrument’s ±',
+    options: [
+      { value: 'larger', label: 'the larger counts' },
+      { value: 'quadrature', label: 'in quadrature' },
+    ],
+  },
+  {
+    name: 'propagation',
+    words: 'through formulas',
+    options: [
+      { value: 'quadrature', label: 'in quadrature' },
+      { value: 'sum', label: 'added up' },
+      { value: 'extremes', label: 'largest and smallest' },
+      { value: 'monte_carlo', label: 'by many draws' },
+    ],
+  },
+  {
+    name: 'bars',
+    words: 'bars drawn',
+    options: [
+      { value: 'own', label: 'each setting’s own' },
+      { value: 'typical', label: 'typical of the column' },
+    ],
+  },
+  {
+    name: 'rounding',
+    words: '± is written with',
+    options: [
+      { value: 'one', label: 'one figure' },
+      { value: 'one_or_two', label: 'one figure, two after a 1' },
+      { value: 'two', label: 'two figures' },
+    ],
+  },
+  {
+    name: 'verdict',
+    words: 'values differ by',
+    options: [
+      { value: 'chance', label: 'chance, with degrees of freedom' },
+      { value: 'plain', label: 'more than 2 combined ±' },
+    ],
+  },
+];
+
+export function AverageFields() {
+  const { state, waiting, quantities, plainSymbolOf } = useBook(({ state, waiting, quantities, plainSymbolOf }) => ({
+    state,
+    waiting,
+    quantities,
+    plainSymbolOf,
+  }));
+  const { plan, write } = usePlan();
+  const store = useBookStore();
+  let convention = state.document.convention as unknown as Record<string, unknown>;
+  for (const { edit } of waiting) if (edit.type === 'choose_convention') convention = { ...convention, ...edit.becomes };
+  const derived = quantities.filter((q) => q.kind === 'derived');
+  return (
+    <>
+      {derived.length > 0 && (
+        <fieldset className="plan-choice">
+          <legend>Benches find the formula of</legend>
+          {derived.map((q) => (
+            <Ticked key={q.id} checked={plan.left_open.includes(q.id)} onWrite={(on) => write({ left_open: toggled(plan.left_open, q.id, on) })}>
+              {q.name} ({plainSymbolOf(q.id)})
+            </Ticked>
+          ))}
+        </fieldset>
+      )}
+      <section className="plan-convention" aria-label="The class’s convention">
+        <h3>The class’s convention</h3>
+        {CONVENTIONS.map((c) => (
+          <Labelled key={c.name} words={c.words}>
+            <Select
+              size="small"
+              value={convention[c.name] as string}
+              options={c.options}
+              popupMatchSelectWidth={false}
+              onChange={(value: string) => store.edit(chooseConvention(c.name, convention[c.name], value))}
+            />
+          </Labelled>
+        ))}
+        <Ticked checked={convention.display_half as boolean} onWrite={(on) => store.edit(chooseConvention('display_half', !on, on))}>
+          a display counts with half its last digit
+        </Ticked>
+      </section>
+    </>
+  );
+}
+
+/** Whether the bench says something first. */
+export function First({ name, words }: { name: 'bench_judges' | 'bench_rounds'; words: string }) {
+  const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
+  const store = useBookStore();
+  let now = state.document[name];
+  for (const { edit } of waiting) if (edit.type === 'choose_convention') now = (edit.becomes as Partial<ConventionPart>)[name] ?? now;
+  return (
+    <Ticked checked={now} onWrite={(on) => store.edit(chooseConvention(name, now, on))}>
+      {words}
+    </Ticked>
+  );
+}
