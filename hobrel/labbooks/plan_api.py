@@ -12,6 +12,7 @@ from hobrel.classes.queries import who
 from hobrel.core.questions.dry_run import MOST_CLASSES
 from hobrel.core.questions.dry_words import ShownBetter, ShownDryRun, ShownPlanFor, show_better_plans, show_dry_run, show_plan_for
 from hobrel.core.questions.plan_checks import PlanNote, check_plan
+from hobrel.core.questions.plan_offers import PlotOffer, offer_plots
 from hobrel.labbooks.computed import ask_about, view_as_bench
 from hobrel.labbooks.schemas import BookWork
 from hobrel.server import policy
@@ -38,6 +39,12 @@ def see_as_bench(request: HttpRequest, plan_id: int, seed: Seed = 0) -> HttpResp
 def note_what_is_missing(request: HttpRequest, plan_id: int) -> HttpResponse:
     """What is to be looked at again in a plan."""
     return _answer(request, plan_id, check_plan)
+
+
+@router.get("/plans/{plan_id}/offers", response={200: list[PlotOffer], **_REFUSALS})
+def offer_from_relation(request: HttpRequest, plan_id: int) -> HttpResponse:
+    """Plots that the relation makes straight, and what is found by their gradients."""
+    return _answer(request, plan_id, offer_plots)
 
 
 @router.get("/plans/{plan_id}/dry-run", response={200: ShownDryRun, **_REFUSALS})

@@ -70,6 +70,20 @@ class Amendment(models.Model):
         ordering = ["-pk"]
 
 
+class Turn(models.Model):
+    """That a bench does a condition of its practical, and perhaps on which day."""
+
+    practical = models.ForeignKey(Practical, on_delete=models.CASCADE, related_name="turns")
+    bench = models.ForeignKey(Bench, on_delete=models.CASCADE, related_name="turns")
+    condition = models.CharField(max_length=40)
+    day = models.DateField(null=True, blank=True)
+
+    class Meta:
+        db_table = "turn"
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["practical", "bench", "condition"], name="each_turn_once")]
+
+
 class Sitting(models.Model):
     """Who sits at which bench in a practical, and from when to when."""
 

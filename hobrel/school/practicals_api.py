@@ -14,20 +14,26 @@ from hobrel.labbooks.api import describe_dates
 from hobrel.labbooks.plan_books import plans_of
 from hobrel.labbooks.schemas import BegunBook
 from hobrel.plans.models import Practical
-from hobrel.school import amending, giving_out
+from hobrel.school import amending, conditions, giving_out
 from hobrel.school.schemas import (
     AmendIn,
     AmendmentOut,
+    BenchTurnsOut,
     BookFateOut,
     CloseIn,
+    CoverageOut,
     DatesIn,
     DayIn,
+    DealTurnsIn,
     GiveOutIn,
     KeptBenches,
     NewPlanIn,
     PlanLine,
     RunningPractical,
     ShelfLine,
+    TurnOut,
+    TurnsIn,
+    TurnsOut,
 )
 from hobrel.server import policy
 from hobrel.server.problems import Problem, ProblemOut
@@ -53,6 +59,7 @@ def describe_practical(practical: Practical) -> RunningPractical:
         closed=practical.closed is not None,
         behind=amending.is_behind(practical),
         dates=describe_dates(practical),
+        conditions=len(practical.version.document["plan"].get("conditions", ())),
         amended=amended.at if amended and amended.after_id == practical.version_id else None,
     )
 
@@ -116,6 +123,38 @@ def set_dates(request: HttpRequest, practical_id: int, given: DatesIn) -> Runnin
     """When readings close and when it is due; and which stations are open."""
     practical = policy.find_practical(who(request), practical_id, as_teacher=True)
     return describe_practical(giving_out.set_dates(practical, given.readings_close, given.due, given.late, given.open_to))
+
+
+def _turns(practical: Practical) -> TurnsOut:
+    found = conditions.look_at_turns(practical)
+    benches = [
+        BenchTurnsOut(bench=b.bench, name=b.name, turns=[TurnOut(condition=c, day=d) for c, d in b.turns], done=list(b.done)) for b in found
+    ]
+    return TurnsOut(benches=benches, coverage=[CoverageOut(**asdict(c)) for c in conditions.cover(practical, found)])
+
+
+@router.get("/practicals/{practical_id}/turns", response={200: TurnsOut, **_REFUSALS})
+def look_at_turns(request: HttpRequest, practical_id: int) -> TurnsOut:
+    """Who does which condition, and how often each has been done."""
+    return _turns(policy.find_practical(who(request), practical_id, as_teacher=True))
+
+
+@router.post("/practicals/{practical_id}/turns", response={200: TurnsOut, **_REFUSALS})
+def arrange_turns(request: HttpRequest, practical_id: int, given: TurnsIn) -> TurnsOut:
+    """Let benches do these conditions; the runs are in their lab books, named."""
+    teacher = who(request)
+    practical = policy.find_practical(teacher, practical_id, as_teacher=True)
+    conditions.arrange_turns(practical, [conditions.Wanted(t.bench, t.condition, t.day) for t in given.turns], teacher)
+    return _turns(practical)
+
+
+@router.post("/practicals/{practical_id}/turns/deal", response={200: TurnsOut, **_REFUSALS})
+def deal_turns(request: HttpRequest, practical_id: int, given: DealTurnsIn) -> TurnsOut:
+    """Deal the conditions, so that each is done as often as the others."""
+    teacher = who(request)
+    practical = policy.find_practical(teacher, practical_id, as_teacher=True)
+    conditions.deal_turns(practical, given.each, teacher)
+    return _turns(practical)
 
 
 @router.post("/practicals/{practical_id}/close", response={200: RunningPractical, **_REFUSALS})

@@ -118,6 +118,7 @@ class RunningPractical(Schema):
     behind: bool
     amended: datetime | None
     dates: Dates
+    conditions: int
 
 
 class PlanLine(Schema):
@@ -169,6 +170,51 @@ class AmendIn(Schema):
 
 class KeptBenches(Schema):
     benches: list[str]
+
+
+class TurnOut(Schema):
+    condition: str
+    day: date | None
+
+
+class BenchTurnsOut(Schema):
+    """A bench, what it does when, and of which conditions it has readings."""
+
+    bench: int
+    name: str
+    turns: list[TurnOut]
+    done: list[str]
+
+
+class CoverageOut(Schema):
+    """A condition, how many benches do it and have done it, and whether that is enough, in words."""
+
+    condition: str
+    name: str
+    planned: int
+    done: int
+    words: str
+
+
+class TurnsOut(Schema):
+    benches: list[BenchTurnsOut]
+    coverage: list[CoverageOut]
+
+
+class TurnIn(Schema):
+    bench: int
+    condition: Annotated[str, Field(max_length=40)]
+    day: date | None = None
+
+
+class TurnsIn(Schema):
+    turns: Annotated[list[TurnIn], Field(max_length=800)]
+
+
+class DealTurnsIn(Schema):
+    """How many of the conditions each bench does."""
+
+    each: int
 
 
 class GiveOutIn(Schema):

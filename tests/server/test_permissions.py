@@ -80,12 +80,17 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     # whoever writes it, alone or with its owner
     ("GET", "/plans/{plan_id}/seen"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/notes"): (401, *(404,) * 6, 200, 404, 404),
+    ("GET", "/plans/{plan_id}/offers"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/dry-run"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/dry-run/better"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/dry-run/for"): (401, *(404,) * 6, 200, 404, 404),
     ("POST", "/practicals/{practical_id}/day"): OWN_TEACHER,
     ("POST", "/practicals/{practical_id}/close"): OWN_TEACHER,
     ("POST", "/practicals/{practical_id}/dates"): OWN_TEACHER,
+    ("GET", "/practicals/{practical_id}/turns"): OWN_TEACHER,
+    ("POST", "/practicals/{practical_id}/turns"): OWN_TEACHER,
+    # the plan of the strip has no conditions
+    ("POST", "/practicals/{practical_id}/turns/deal"): (401, *(404,) * 6, 422, 422, 404),
     ("GET", "/practicals/{practical_id}/amendment"): OWN_TEACHER,
     # nothing has changed in the plan, and nothing has been amended
     ("POST", "/practicals/{practical_id}/amendment"): (401, *(404,) * 6, 409, 409, 404),
@@ -278,13 +283,13 @@ class Matrix(TestCase):
             "begin": {"key": "A", "school": "S", "time_zone": "UTC", "shown_name": "N", "name": "n", "password": "p"},
             "look": {"key": "A", "text": "Ann"}, "accept": {"key": "A", "shown_name": "N", "name": "n", "password": "p"},
             "password": {"key": "A", "password": "p"}, "school": {"name": "Tidewater", "time_zone": "UTC"}, "invitations": {"kind": "head"},
-            "my-classes": {"name": "9A"}, "list": {"text": "Ann\nBo\nCy\nNewcomer"}, "deal": {"size": 2, "way": "random"},
+            "my-classes": {"name": "9A"}, "list": {"text": "Ann\nBo\nCy\nNewcomer"}, "deal": {"size": 2, "way": "random", "each": 1},
             "benches": {"benches": [{"name": "Godwit", "seats": [self.anns]}]},
             "door": {"open": True}, "move": {"bench": "Godwit"}, "rename": {"name": "Newcomer"},
             "teachers": {"person": self.head.pk, "teaches": False}, "own-books": {"allowed": True}, "archive": {"archived": False},
             "next-year": {"name": "Next", "year": ""}, "erase": {"name": "another"}, "absent": {"absent": False},
             "same-as": {"seat": self.newcomer}, "practicals": {"plan": self.plan.pk, "day": "2026-10-01"}, "day": {"day": "2026-10-01"},
-            "close": {"closed": False}, "sharing": {"person": self.school.students[1].pk, "shared": True},
+            "close": {"closed": False}, "turns": {"turns": []}, "sharing": {"person": self.school.students[1].pk, "shared": True},
         }  # fmt: skip
         return client.post(address, json.dumps(bodies.get(path.rsplit("/", 1)[-1], {})), content_type="application/json").status_code
 

@@ -416,3 +416,65 @@ class Gates(Plans):
         self.assertEqual(self.dates(open_to="nowhere").status_code, 422)
         naive = (self.now + timedelta(days=1)).strftime("%Y-%m-%dT%H:%M")
         self.assertEqual(self.dates(due=naive).json()["dates"]["due"][:16], naive)
+
+
+class Conditions(Plans):
+    def setUp(self) -> None:
+        super().setUp()
+        names = (("bare", "Bare", 1), ("lid", "With a lid", 1), ("wool", "In wool", 0))
+        self.write(conditions=[{"id": key, "name": name, "words": "", "trials": trials} for key, name, trials in names])
+        self.practical = self.give()
+        self.path = f"/practicals/{self.practical.pk}/turns"
+        self.benches = [b.bench.pk for b in (self.school.book, self.school.other_book)]
+
+    def runs(self, bench: int = 0) -> list[tuple[str, str]]:
+        book = self.book_of(self.practical, bench)
+        return [(run["name"], run["condition"]) for run in book.document["runs"]]
+
+    def arrange(self, *turns: tuple[int, str]) -> Any:
+        return post(self.teacher, self.path, {"turns": [{"bench": self.benches[i], "condition": c} for i, c in turns]})
+
+    def test_dealt_so_that_each_is_done_and_named_in_the_lab_books_before_the_lesson(self) -> None:
+        answer = post(self.teacher, f"{self.path}/deal", {"each": 2}).json()
+        planned = {c["condition"]: c["planned"] for c in answer["coverage"]}
+        self.assertEqual((sum(planned.values()), max(planned.values()) - min(planned.values()) <= 1), (4, True))
+        self.assertGreaterEqual(min(planned["bare"], planned["lid"]), 1)
+        for i in (0, 1):
+            done = [t["condition"] for t in answer["benches"][i]["turns"]]
+            self.assertEqual([condition for _, condition in self.runs(i)], done)
+        self.assertEqual(post(self.teacher, f"{self.path}/deal", {"each": 4}).json()["code"], "bad_number")
+
+    def test_moved_by_hand_and_what_is_written_stays(self) -> None:
+        self.arrange((0, "bare"))
+        book = self.book_of(self.practical)
+        for edit in (add_setting(), reading("3.50")):
+            self.assertEqual(send_edit(self.student, book, edit).status_code, 200)
+        answer = self.arrange((0, "lid"), (1, "lid"), (1, "wool")).json()
+        self.assertEqual(self.runs(), [("Bare", "bare"), ("With a lid", "lid")])
+        self.assertEqual(self.runs(1), [("With a lid", "lid"), ("In wool", "wool")])
+        words = {c["condition"]: c["words"] for c in answer["coverage"]}
+        self.assertEqual(
+            words, {"bare": "Bare: nobody does it", "lid": "With a lid: 0 of 1 trials", "wool": "In wool: 0 of 1 benches have readings"}
+        )
+        self.assertEqual(answer["benches"][0]["done"], ["bare"])
+        self.arrange((1, "wool"))
+        self.assertEqual(self.runs(1), [("In wool", "wool")])
+        self.arrange()
+        self.assertEqual(len(self.runs(1)), 1)
+        records = EditRecord.objects.filter(book=book, author=self.school.teacher)
+        self.assertEqual([r.words for r in records], ["runs for: Bare", "runs for: With a lid", "runs for: no condition"])
+
+    def test_a_turn_of_what_is_not_there_is_refused_and_changes_nothing(self) -> None:
+        self.arrange((0, "bare"))
+        for turns in ([(0, "nothing")], [(0, "bare"), (0, "bare")]):
+            self.assertEqual(self.arrange(*turns).json()["code"], "bad_turn")
+        other = post(self.teacher, self.path, {"turns": [{"bench": self.other.book.bench_id, "condition": "bare"}]})
+        self.assertEqual(other.json()["code"], "bad_turn")
+        self.assertEqual(self.runs(), [("Bare", "bare")])
+
+    def test_a_bench_that_has_named_a_run_so_itself_keeps_it(self) -> None:
+        book = self.book_of(self.practical)
+        for edit in ({"type": "rename_run", "run": "run1", "name": "With a lid"}, add_setting(), reading("3.50")):
+            self.assertEqual(send_edit(self.student, book, edit).status_code, 200)
+        self.arrange((0, "lid"))
+        self.assertEqual(self.runs(), [("With a lid", ""), ("With a lid 2", "lid")])

@@ -88,7 +88,8 @@ class Log:
 class Run:
     """One set of readings taken under one condition: settings that were written down, or a log.
 
-    `headings` are the quantities that its table holds, the one that is set first; None where it holds all of the lab book's.
+    `headings` are the quantities that its table holds, the one that is set first; None where it holds all of the lab book's. `condition` is
+    that of the plan (by id) under which it is done; empty where the plan has none.
     """
 
     id: str
@@ -96,6 +97,7 @@ class Run:
     settings: tuple[Setting, ...] = ()
     log: Log | None = None
     headings: tuple[str, ...] | None = None
+    condition: str = ""
 
     @property
     def count(self) -> int:
@@ -268,9 +270,10 @@ class LabBook:
 
     def rounds_first(self, finding: Finding) -> bool:
         """Whether the bench states this finding, rounded, before anybody else does: where the plan asks for it, or shows an accepted value
-        only then; or it has.
+        only then.
         """
-        return self.bench_rounds or f"accepted:{finding.id}" in self.plan.withheld or bool(finding.rounded)
+        shown_later = self.plan.accepted_shown == "after_own" and not self.plan.draft
+        return self.bench_rounds or (shown_later and (finding.accepted is not None or f"accepted:{finding.id}" in self.plan.withheld))
 
     def seen_from(self, run_id: str) -> LabBook:
         """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""

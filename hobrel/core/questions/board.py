@@ -225,12 +225,12 @@ def _explain(plot: RelationPlot, x: str, y: str, known: frozenset[str]) -> Expec
     def tex(text: str) -> str:
         return formula_tex(read_formula(text, known))
 
-    x_form, y_form = _form_of(plot.x_form, x), _form_of(plot.y_form, y)
+    x_form, y_form = form_of(plot.x_form, x), form_of(plot.y_form, y)
     axes = rf"{tex(plot.y_form)} \text{{ against }} {tex(plot.x_form)}"
     return Expected(x_form, y_form, axes, tex(plot.gradient_means), tex(plot.intercept_means))
 
 
-def _form_of(text: str, symbol: str) -> str:
+def form_of(text: str, symbol: str) -> str:
     """The form with v for its variable, from the form of a symbol."""
     name = canonical_name(symbol)
     return next((form for form in BOARD_FORMS if form.replace("v", name) == text), text)

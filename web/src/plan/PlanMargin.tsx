@@ -11,6 +11,7 @@ import { stageNames } from '@/shared/ui/MiniTrail';
 import { told } from '@/shared/ui/told';
 import { DryRunSheet } from './DryRunSheet';
 import { GiveOutSheet } from './GiveOutSheet';
+import { Offers } from './Offers';
 import { Written } from './fields';
 import { Prompted, stageFields } from './stages';
 import { usePlan } from './usePlan';
@@ -52,6 +53,7 @@ export function PlanMargin({ planId, stage, glass, onGlass }: { planId: number; 
       <div className="plan-fields" key={stage}>
         <h2>The plan says at {stageNames[stage]}</h2>
         <Prompted stage={stage} />
+        {(stage === 'look' || stage === 'straighten' || stage === 'fit' || stage === 'find') && <Offers planId={planId} />}
         {createElement(stageFields[stage])}
         <Written
           label="Notes for teachers, which no bench sees"

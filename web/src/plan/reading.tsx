@@ -101,6 +101,16 @@ export function ReadFields() {
               hint="how it is done"
               onWrite={(words) => write({ conditions: changed(plan.conditions, i, { words }) })}
             />
+            <Labelled words="trials wanted in the class">
+              <Bare
+                label={`How many trials of condition ${i + 1}`}
+                mono
+                width={52}
+                most={3}
+                value={c.trials ? String(c.trials) : ''}
+                onWrite={(text) => write({ conditions: changed(plan.conditions, i, { trials: Math.min(200, Math.max(0, Math.round(Number(text)) || 0)) }) })}
+              />
+            </Labelled>
           </div>
         )}
       </Items>

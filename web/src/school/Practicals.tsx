@@ -9,6 +9,7 @@ import { useSend } from '@/shared/form/useSend';
 import { today } from '@/shared/ui/today';
 import { Amending } from './Amending';
 import type { ClassPeople } from './ClassPage';
+import { Conditions } from './Conditions';
 import { Dates } from './Dates';
 
 type Running = Schemas['RunningPractical'];
@@ -66,6 +67,7 @@ function PracticalLine({ practical: p, again }: { practical: Running; again: () 
       <Button size="small" aria-expanded={dating} onClick={() => setDating(!dating)}>
         Dates and stations
       </Button>
+      <Conditions practical={p} />
       <Amending practical={p} again={again} />
       <Button size="small" type="text" danger onClick={() => act(() => get(client.DELETE('/api/practicals/{practical_id}', path)))}>
         Take it back

@@ -1286,6 +1286,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Offer From Relation
+         * @description Plots that the relation makes straight, and what is found by their gradients.
+         */
+        get: operations["hobrel_labbooks_plan_api_offer_from_relation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/seen": {
         parameters: {
             query?: never;
@@ -1433,6 +1453,50 @@ export interface paths {
         put?: never;
         /** Set Pool Open */
         post: operations["hobrel_pools_api_set_pool_open"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Turns
+         * @description Who does which condition, and how often each has been done.
+         */
+        get: operations["hobrel_school_practicals_api_look_at_turns"];
+        put?: never;
+        /**
+         * Arrange Turns
+         * @description Let benches do these conditions; the runs are in their lab books, named.
+         */
+        post: operations["hobrel_school_practicals_api_arrange_turns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/turns/deal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Deal Turns
+         * @description Deal the conditions, so that each is done as often as the others.
+         */
+        post: operations["hobrel_school_practicals_api_deal_turns"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2209,6 +2273,20 @@ export interface components {
             stages: components["schemas"]["StageMark"][];
             /** Trouble */
             trouble: components["schemas"]["Sentence"][];
+        };
+        /**
+         * BenchTurnsOut
+         * @description A bench, what it does when, and of which conditions it has readings.
+         */
+        BenchTurnsOut: {
+            /** Bench */
+            bench: number;
+            /** Done */
+            done: string[];
+            /** Name */
+            name: string;
+            /** Turns */
+            turns: components["schemas"]["TurnOut"][];
         };
         /**
          * Board
@@ -3050,6 +3128,22 @@ export interface components {
             unit: string;
         };
         /**
+         * CoverageOut
+         * @description A condition, how many benches do it and have done it, and whether that is enough, in words.
+         */
+        CoverageOut: {
+            /** Condition */
+            condition: string;
+            /** Done */
+            done: number;
+            /** Name */
+            name: string;
+            /** Planned */
+            planned: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Dates
          * @description What the class decides of when: the last station that is open (empty: all), until when readings are written, when it is due, and
          *     whether later will do. All is open where there is no class.
@@ -3109,6 +3203,14 @@ export interface components {
              * @enum {string}
              */
             way: "random" | "alphabet" | "others" | "last";
+        };
+        /**
+         * DealTurnsIn
+         * @description How many of the conditions each bench does.
+         */
+        DealTurnsIn: {
+            /** Each */
+            each: number;
         };
         /**
          * DefineFormula
@@ -5497,6 +5599,40 @@ export interface components {
             text: string;
         };
         /**
+         * PlotOffer
+         * @description A plot that is straight by the relation.
+         *
+         *     Attributes
+         *     ----------
+         *     x, y : quantity ids
+         *     x_form, y_form : str
+         *         Their forms, with v for the quantity: ``v^2``.
+         *     axes_tex, gradient_tex : str
+         *         The plot, and what its gradient means.
+         *     unknown : str
+         *         The symbol that can be found by it; empty where there is none.
+         *     formula : str
+         *         What it is found by, over gradient or intercept.
+         */
+        PlotOffer: {
+            /** Axes Tex */
+            axes_tex: string;
+            /** Formula */
+            formula: string;
+            /** Gradient Tex */
+            gradient_tex: string;
+            /** Unknown */
+            unknown: string;
+            /** X */
+            x: string;
+            /** X Form */
+            x_form: string;
+            /** Y */
+            y: string;
+            /** Y Form */
+            y_form: string;
+        };
+        /**
          * PointResidual
          * @description What a line leaves of one point (by the id of its setting), in the unit of y.
          */
@@ -5989,9 +6125,15 @@ export interface components {
          * Run
          * @description One set of readings taken under one condition: settings that were written down, or a log.
          *
-         *     `headings` are the quantities that its table holds, the one that is set first; None where it holds all of the lab book's.
+         *     `headings` are the quantities that its table holds, the one that is set first; None where it holds all of the lab book's. `condition` is
+         *     that of the plan (by id) under which it is done; empty where the plan has none.
          */
         Run: {
+            /**
+             * Condition
+             * @default
+             */
+            condition: string;
             /** Headings */
             headings?: string[] | null;
             /** Id */
@@ -6032,6 +6174,8 @@ export interface components {
             behind: boolean;
             /** Closed */
             closed: boolean;
+            /** Conditions */
+            conditions: number;
             dates: components["schemas"]["Dates"];
             /**
              * Given Out
@@ -6723,6 +6867,34 @@ export interface components {
             };
             /** Message */
             message: string;
+        };
+        /** TurnIn */
+        TurnIn: {
+            /** Bench */
+            bench: number;
+            /** Condition */
+            condition: string;
+            /** Day */
+            day?: string | null;
+        };
+        /** TurnOut */
+        TurnOut: {
+            /** Condition */
+            condition: string;
+            /** Day */
+            day: string | null;
+        };
+        /** TurnsIn */
+        TurnsIn: {
+            /** Turns */
+            turns: components["schemas"]["TurnIn"][];
+        };
+        /** TurnsOut */
+        TurnsOut: {
+            /** Benches */
+            benches: components["schemas"]["BenchTurnsOut"][];
+            /** Coverage */
+            coverage: components["schemas"]["CoverageOut"][];
         };
         /**
          * Unknown
@@ -10462,6 +10634,46 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_plan_api_offer_from_relation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlotOffer"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_plan_api_see_as_bench: {
         parameters: {
             query?: {
@@ -10999,6 +11211,188 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_look_at_turns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_arrange_turns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_deal_turns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DealTurnsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,103 @@
+"""What the algebra offers to a plan: plots that its relation makes straight, and what is found by their gradients."""
+
+from __future__ import annotations
+
+from collections.abc import Set
+from dataclasses import dataclass
+
+from hobrel.core.document.lab_book import LabBook, Quantity
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.reading import canonical_name, read_formula
+from hobrel.core.formulas.tree import symbols_in
+from hobrel.core.formulas.typeset import formula_tex
+from hobrel.core.linearising.algebra import known_in, read_relation
+from hobrel.core.linearising.relation import find_straight_plots
+from hobrel.core.questions.board import BOARD_FORMS, form_of
+from hobrel.core.units.constants import constant_symbols
+
+MOST_OFFERED = 4
+
+
+@dataclass(frozen=True)
+class PlotOffer:
+    """A plot that is straight by the relation.
+
+    Attributes
+    ----------
+    x, y : quantity ids
+    x_form, y_form : str
+        Their forms, with v for the quantity: ``v^2``.
+    axes_tex, gradient_tex : str
+        The plot, and what its gradient means.
+    unknown : str
+        The symbol that can be found by it; empty where there is none.
+    formula : str
+        What it is found by, over gradient or intercept.
+    """
+
+    x: str
+    y: str
+    x_form: str
+    y_form: str
+    axes_tex: str
+    gradient_tex: str
+    unknown: str
+    formula: str
+
+
+def offer_plots(book: LabBook) -> tuple[PlotOffer, ...]:
+    """The plots of what is measured, and of what is derived from it, against what is set; simplest first.
+
+    Raises
+    ------
+    CoreError
+        ``bad_formula`` where the relation cannot be read.
+    """
+    if not book.relation.strip():
+        return ()
+    known = known_in(book.relation, [*(q.symbol for q in book.quantities), *(f.symbol for f in book.findings)])
+    left, right = read_relation(book.relation, set(known))
+    held = symbols_in(left) | symbols_in(right)
+    of = {canonical_name(q.symbol): q for q in book.quantities}
+    unknown = _find_unknown(book, held, of)
+    found: list[PlotOffer] = []
+    for x in (q for q in of.values() if q.kind == "changed" and canonical_name(q.symbol) in held):
+        for y in (q for q in of.values() if q.kind in ("measured", "derived") and canonical_name(q.symbol) in held):
+            found += _offers(book.relation, x, y, unknown, known)
+    return tuple(found[:MOST_OFFERED])
+
+
+def _find_unknown(book: LabBook, held: Set[str], of: dict[str, Quantity]) -> str:
+    """What is to be found: a finding that the relation holds, or what only the relation has."""
+    wanted = [f.symbol for f in book.findings if canonical_name(f.symbol) in held]
+    free = sorted(held - set(of) - set(constant_symbols()) - {"pi"})
+    return (wanted or free or [""])[0]
+
+
+def _offers(relation: str, x: Quantity, y: Quantity, unknown: str, known: frozenset[str]) -> list[PlotOffer]:
+    try:
+        plots = find_straight_plots(relation, x.symbol, y.symbol, unknown, known)
+    except CoreError:
+        return []
+
+    def tex(text: str) -> str:
+        return formula_tex(read_formula(text, known | {"gradient", "intercept"}))
+
+    offers = []
+    for plot in plots:
+        x_form, y_form = form_of(plot.x_form, x.symbol), form_of(plot.y_form, y.symbol)
+        if not {x_form, y_form} <= set(BOARD_FORMS):
+            continue
+        offers.append(
+            PlotOffer(
+                x=x.id,
+                y=y.id,
+                x_form=x_form,
+                y_form=y_form,
+                axes_tex=rf"{tex(plot.y_form)} \text{{ against }} {tex(plot.x_form)}",
+                gradient_tex=tex(plot.gradient_means),
+                unknown=unknown,
+                formula=plot.unknown_from_gradient or plot.unknown_from_intercept,
+            )
+        )
+    return offers
