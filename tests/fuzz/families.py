@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from hobrel.core.errors import CoreError
 from hobrel.server.problems import Problem
-from tests.fuzz import asking, beginning, sending, typing
+from tests.fuzz import asking, beginning, planning, sending, typing
 from tests.fuzz.cases import Case, Tally, try_cases
 
 FAMILIES: dict[str, tuple[Callable[[random.Random, int], Iterator[Case]], tuple[type[Exception], ...]]] = {
@@ -18,6 +18,7 @@ FAMILIES: dict[str, tuple[Callable[[random.Random, int], Iterator[Case]], tuple[
     "pools": (asking.pools, ()),
     "edits": (sending.edits, (Problem, CoreError, ValidationError)),
     "beginnings": (beginning.beginnings, ()),
+    "plans": (planning.plans, ()),
     "documents": (sending.documents, (CoreError,)),
     "files": (sending.files, (Problem, CoreError)),
     "jobs": (sending.jobs, ()),
