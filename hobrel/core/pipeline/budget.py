@@ -59,7 +59,9 @@ def share_linearly(lines: Iterable[BudgetLine]) -> tuple[BudgetLine, ...]:
 
 
 def _size(part: Floats) -> float:
-    return math.sqrt(float(np.sum(part * part)))
+    # by shares of the largest, so that no square overflows or vanishes
+    largest = float(np.max(np.abs(part), initial=0.0))
+    return largest * math.sqrt(float(np.sum((part / largest) ** 2))) if largest else 0.0
 
 
 def _size_together(parts: list[dict[Source, Floats]]) -> float:
@@ -67,7 +69,7 @@ def _size_together(parts: list[dict[Source, Floats]]) -> float:
     for part in parts:
         for source, of_source in part.items():
             total[source] = total[source] + of_source if source in total else of_source
-    return math.sqrt(sum(_size(part) ** 2 for part in total.values()))
+    return math.hypot(*(_size(part) for part in total.values()))
 
 
 def _which_hang_together(parts: Mapping[str, dict[Source, Floats]]) -> list[tuple[str, ...]]:

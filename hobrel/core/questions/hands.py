@@ -7,8 +7,8 @@ import math
 import numpy as np
 
 from hobrel.core.document.lab_book import LabBook, Quantity
-from hobrel.core.readings.instruments import Instrument, expected_decimals
-from hobrel.core.readings.parsing import parse_difference
+from hobrel.core.readings.instruments import Instrument, expected_decimals, smallest_step
+from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import parse_unit, same_dimension
 
@@ -16,25 +16,18 @@ BY_HAND = 0.1
 """Standard deviation in s of a time that is started and stopped by eye (common practice)."""
 
 
-def _step(instrument: Instrument) -> float:
-    """By how much two neighbouring readings differ."""
-    if instrument.kind in ("counted", "counted_at_random"):
-        return 1.0
-    return float(instrument.division) / (10 if instrument.between_marks else 1)
-
-
 def hidden_half(instrument: Instrument | None) -> float:
     """By how much a quantity may be off from what it is set to: half of what can be told apart."""
     if instrument is None or instrument.kind in ("counted", "counted_at_random"):
         return 0.0
-    return _step(instrument) / 2
+    return smallest_step(instrument) / 2
 
 
 def write_down(value: float, instrument: Instrument | None) -> str:
     """A reading as it would be written down."""
     if instrument is None:
         return f"{value:.4g}"
-    step = _step(instrument)
+    step = smallest_step(instrument)
     return f"{round(value / step) * step:.{expected_decimals(instrument)}f}"
 
 
@@ -63,7 +56,7 @@ def read_by_hand(quantity: Quantity, true: Floats, book: LabBook, dice: np.rando
         values = values + find_scatter(quantity, book) * dice.standard_normal(values.shape)
     if instrument is not None and instrument.kind == "maker":
         # the maker's statement holds for an instrument as a whole: every reading of a bench is off by the same share
-        share = float(instrument.percent) / 100 / math.sqrt(3) * dice.standard_normal((count, 1, 1))
+        share = float(parse_reading(instrument.percent).value) / 100 / math.sqrt(3) * dice.standard_normal((count, 1, 1))
         values = values * (1 + share)
     return [[[write_down(v, instrument) for v in values[i, row].tolist()] for row in range(settings)] for i in range(count)]
 
@@ -79,4 +72,4 @@ def find_scatter(quantity: Quantity, book: LabBook) -> float:
     unit = parse_unit(quantity.unit)
     if instrument.kind == "display" and same_dimension(unit, parse_unit("s")) and quantity.repeats > 1:
         return float(parse_difference(f"{BY_HAND} s", quantity.unit))
-    return _step(instrument) / 2
+    return smallest_step(instrument) / 2

@@ -108,8 +108,24 @@ def hidden_by_last_digit(instrument: Instrument) -> float:
     """Standard uncertainty by what one last digit, or one division read to the nearest, hides: a/√12 (JCGM 100:2008, F.2.2.1)."""
     if instrument.kind in ("counted", "counted_at_random"):
         return 0.0
-    division = float(_number(instrument, instrument.division)) / (10 if instrument.between_marks else 1)
-    return division / math.sqrt(12) * _of_readings(instrument)
+    step = float(_number(instrument, instrument.division)) / (10 if instrument.between_marks else 1)
+    return step / math.sqrt(12) * _of_readings(instrument)
+
+
+def smallest_step(instrument: Instrument) -> float:
+    """By how much two neighbouring readings differ: a division or last digit, a tenth of it where one estimates between the marks, one count.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` for a division that is no number above zero.
+    """
+    if instrument.kind in ("counted", "counted_at_random"):
+        return 1.0
+    division = float(_number(instrument, instrument.division))
+    if not division > 0:
+        raise CoreError("bad_number", "The smallest division of {name} is a number above zero.", name=instrument.name)
+    return division / (10 if instrument.between_marks else 1)
 
 
 def expected_decimals(instrument: Instrument) -> int:
