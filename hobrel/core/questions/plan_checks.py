@@ -16,7 +16,7 @@ from hobrel.core.formulas.tree import symbols_in
 from hobrel.core.linearising.algebra import known_in, read_relation
 from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.pipeline.computation import Computation, compute
-from hobrel.core.questions.believed import World, believe
+from hobrel.core.questions.believed import believe
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.units.constants import constant_symbols
@@ -37,22 +37,20 @@ def check_plan(book: LabBook) -> tuple[PlanNote, ...]:
     """What is to be looked at again, in the order of the trail. A plan that could be tried is tried with perfect readings."""
     blank = freeze_plan(book)
     found = [*_check_question(book), *_check_table(book), *_check_numbers(book)]
-    world = contain("plan", believe, book)
-    if isinstance(world, World):
-        tried = contain("plan with readings", _try, world)
-        if isinstance(tried, Computation):
-            found += _check_results(book, tried)
-    else:
+    tried = contain("plan with readings", _try, book)
+    if isinstance(tried, CoreError):
         found += _check_results(book, compute(blank))
-        if world.code not in ("no_quantities",):
-            found.append(PlanNote("read", say("no_dry_run", "It cannot be tried dry yet: {reason}", reason=world.message)))
+        if tried.code != "no_quantities":
+            found.append(PlanNote("read", say("no_dry_run", "It cannot be tried dry yet: {reason}", reason=tried.message)))
+    else:
+        found += _check_results(book, tried)
     found += _check_rest(book)
     order = {stage: i for i, stage in enumerate(("ask", "read", "average", "look", "straighten", "fit", "find", "pool", "report"))}
     return tuple(sorted(found, key=lambda note: order[note.stage]))
 
 
-def _try(world: World) -> Computation:
-    return compute(world.draw_perfect())
+def _try(book: LabBook) -> Computation:
+    return compute(believe(book).draw_perfect())
 
 
 def _check_question(book: LabBook) -> Iterator[PlanNote]:

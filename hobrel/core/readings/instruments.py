@@ -113,7 +113,7 @@ def hidden_by_last_digit(instrument: Instrument) -> float:
 
 
 def smallest_step(instrument: Instrument) -> float:
-    """By how much two neighbouring readings differ: a division or last digit, a tenth of it where one estimates between the marks, one count.
+    """By how much neighbouring readings differ: a division or last digit, a tenth of it where one estimates between the marks, one count.
 
     Raises
     ------
