@@ -7,7 +7,7 @@ import json
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from hobrel.classes.queries import is_teacher, who
+from hobrel.classes.queries import who
 from hobrel.core.presentation.pool import PoolResult
 from hobrel.plans.actions import open_pool
 from hobrel.pools import queries
@@ -34,7 +34,7 @@ def read_pool(request: HttpRequest, practical_id: int) -> HttpResponse:
     practical = policy.find_pool(person, practical_id)
     about = {"title": practical.title, "class_name": practical.school_class.name, "pool_open": practical.pool_open}
     # what the computing process has written is not read again here
-    whole = json.dumps(about).encode()[:-1] + b',"pools":' + queries.write_pools(practical, is_teacher(person)) + b"}"
+    whole = json.dumps(about).encode()[:-1] + b',"pools":' + queries.write_pools(practical, person) + b"}"
     return HttpResponse(whole, content_type="application/json")
 
 

@@ -13,6 +13,8 @@ from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.frames import frame_of
 from hobrel.labbooks.models import Book, new_stamp
+from hobrel.plans.actions import open_pool
+from hobrel.plans.models import Practical, Sitting
 from hobrel.reports.document import ReportDocument, ReportFrame, build_report
 from hobrel.reports.export import export_html, export_pdf
 from hobrel.reports.models import HandIn
@@ -64,7 +66,18 @@ def hand_in(book: Book, person: Person) -> HandIn:
         if last is not None and last.revision == book.revision:
             raise Problem(409, "handed_in", "This is already handed in; nothing has changed since.")
         tell_news(book)
-        return HandIn.objects.create(
+        handed = HandIn.objects.create(
             book=book, number=last.number + 1 if last else 1, revision=book.revision, by=person, document=document,
             analysis=analysis, html=html, pdf=pdf,
         )  # fmt: skip
+    if practical is not None and not practical.pool_open and _all_are_in(practical):
+        open_pool(practical, True)
+    return handed
+
+
+def _all_are_in(practical: Practical) -> bool:
+    """Whether the pool opens by itself when all benches have handed in, and they have."""
+    if practical.version.document.get("plan", {}).get("pool") != "all_in":
+        return False
+    benches = set(Sitting.objects.filter(practical=practical, until=None).values_list("bench", flat=True))
+    return benches <= set(HandIn.objects.filter(book__practical=practical).values_list("book__bench", flat=True))

@@ -478,3 +478,23 @@ class Conditions(Plans):
             self.assertEqual(send_edit(self.student, book, edit).status_code, 200)
         self.arrange((0, "lid"))
         self.assertEqual(self.runs(), [("With a lid", ""), ("With a lid 2", "lid")])
+
+
+class Pool(Plans):
+    def test_it_opens_when_all_have_handed_in_and_shows_numbers_where_the_plan_says_so(self) -> None:
+        self.write(pool="all_in", pool_names=False)
+        practical = self.give()
+        books = [self.book_of(practical, i) for i in (0, 1)]
+        clients = (self.student, client_of(self.school.other_bench))
+        opened = []
+        for client, book in zip(clients, books, strict=True):
+            self.assertEqual(client.get(f"/api/practicals/{practical.pk}/pool").status_code, 403)
+            self.assertEqual(post(client, f"/books/{book.pk}/hand-in").status_code, 200)
+            practical.refresh_from_db()
+            opened.append(practical.pool_open)
+        self.assertEqual(opened, [False, True])
+        rows = [
+            [row["bench"] for row in c.get(f"/api/practicals/{practical.pk}/pool").json()["pools"][0]["rows"]]
+            for c in (*clients, self.teacher)
+        ]
+        self.assertEqual(rows, [["Godwit", "Bench 2"], ["Bench 1", "Redshank"], ["Godwit", "Redshank"]])
