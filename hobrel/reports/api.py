@@ -15,6 +15,7 @@ from hobrel.labbooks.schemas import HandInOut
 from hobrel.reports import actions, queries
 from hobrel.reports.drawing import draw_graph
 from hobrel.reports.export import export_html, export_pdf, export_picture
+from hobrel.reports.reading_sheet import build_reading_sheet
 from hobrel.server import policy
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import ProblemOut, not_found
@@ -36,6 +37,13 @@ def take_out_report(request: HttpRequest, book_id: int, ending: Literal["html", 
     report = actions.write_report(book, "inside" if ending == "html" else "beside")
     name = _file_name(book, ending)
     return _send_report(ending, export_html(report) if ending == "html" else "", export_pdf(report) if ending == "pdf" else b"", name)
+
+
+@router.get("/books/{book_id}/reading-sheet.pdf", response={200: None, 404: ProblemOut})
+def take_out_reading_sheet(request: HttpRequest, book_id: int) -> HttpResponse:
+    """A blank sheet to write readings on by hand."""
+    book = policy.find_book(who(request), book_id)
+    return send_file(export_pdf(ask_about(book, "", build_reading_sheet)), "application/pdf", _file_name(book, "pdf", " reading sheet"))
 
 
 _PICTURES = {"svg": "image/svg+xml", "png": "image/png", "pdf": "application/pdf"}

@@ -145,6 +145,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/report.{ending}"): SEE,
     ("GET", "/books/{book_id}/graphs/{graph_id}.{ending}"): SEE,
     ("GET", "/books/{book_id}/take-out.{ending}"): SEE,
+    ("GET", "/books/{book_id}/reading-sheet.pdf"): SEE,
     ("POST", "/books/{book_id}/bring-in/look"): EDIT,
     ("POST", "/books/{book_id}/bring-in"): EDIT,
     ("POST", "/books/{book_id}/hand-in"): EDIT,

@@ -15,9 +15,11 @@ from hobrel.classes.queries import local_now
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.core.document.plan_part import PlanPart
 from hobrel.labbooks.actions import load_document, open_book
+from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.plan_books import give_out, write_plan
 from hobrel.plans.models import PlanVersion, Practical
+from hobrel.reports.reading_sheet import build_reading_sheet
 from hobrel.shelf.clamped_strip import write_draft
 from tests.school import add_setting, client_of, make_school, reading, send_edit, send_step
 from tests.server.test_own_books import post
@@ -498,3 +500,21 @@ class Pool(Plans):
             for c in (*clients, self.teacher)
         ]
         self.assertEqual(rows, [["Godwit", "Bench 2"], ["Bench 1", "Redshank"], ["Godwit", "Redshank"]])
+
+
+class Sheets(Plans):
+    def test_a_blank_sheet_has_room_for_what_is_wanted_and_names_what_is_given(self) -> None:
+        self.write(safety="Goggles on.", kept_same=["the load"], own_values=["m"], steps={"read": [{"id": "a", "text": "Clamp it."}]})
+        book = self.book_of(self.give())
+        tree = ask_about(book, "", build_reading_sheet).tree
+        blocks = json.loads(tree)["blocks"]
+        words = json.dumps(blocks)
+        for said in ("Goggles", "Clamp", "load", "30.0"):
+            self.assertIn(said, words)
+        self.assertNotIn("0.300 ", words)
+        (table,) = [b for b in blocks if b["t"] == "Table"]
+        body = table["c"][4][0][3]
+        # eight are wanted and two to spare; an overhang and three times
+        self.assertEqual((len(body), {len(row[1]) for row in body}), (10, {4}))
+        answer = self.student.get(f"/api/books/{book.pk}/reading-sheet.pdf")
+        self.assertEqual((answer.status_code, answer.content[:5]), (200, b"%PDF-"))

@@ -40,6 +40,7 @@ export function BookActs() {
     <div className="row">
       {me.role === 'teacher' && <MakePlan />}
       {state.plan !== null && <Demonstrate plan={state.plan} />}
+      {state.plan !== null && <Button href={`/api/books/${state.id}/reading-sheet.pdf`}>A blank reading sheet</Button>}
       {state.plan !== null && <Button href={`/api/books/${state.id}/take-out.json`}>Take it out as a file</Button>}
       {state.owner === me.id && <Erase />}
     </div>
