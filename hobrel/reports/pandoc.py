@@ -58,8 +58,8 @@ def picture(source: str, described: str, width: str) -> Block:
     return paragraph([{"t": "Image", "c": [["", [], [["width", width]]], text(described), [source, ""]]}])
 
 
-def table(head: list[list[Inline]], rows: list[list[list[Inline]]], caption: str) -> Block:
-    """A table with right-aligned columns, its caption above."""
+def table(head: list[list[Inline]], rows: list[list[list[Inline]]], caption: str, width: float | None = None) -> Block:
+    """A table with right-aligned columns, its caption above; `width` is that of a column, as a share of the page."""
 
     def cell(inlines: list[Inline]) -> list[Any]:
         return [_NO_ATTRIBUTES, {"t": "AlignDefault"}, 1, 1, [{"t": "Plain", "c": inlines}]]
@@ -67,7 +67,8 @@ def table(head: list[list[Inline]], rows: list[list[list[Inline]]], caption: str
     def row(cells: list[list[Inline]]) -> list[Any]:
         return [_NO_ATTRIBUTES, [cell(c) for c in cells]]
 
-    columns = [[{"t": "AlignRight"}, {"t": "ColWidthDefault"}] for _ in head]
+    wide = {"t": "ColWidthDefault"} if width is None else {"t": "ColWidth", "c": width}
+    columns = [[{"t": "AlignRight"}, wide] for _ in head]
     body = [_NO_ATTRIBUTES, 0, [], [row(r) for r in rows]]
     caption_blocks = [None, [{"t": "Plain", "c": text(caption)}]] if caption else [None, []]
     return {"t": "Table", "c": [_NO_ATTRIBUTES, caption_blocks, columns, [_NO_ATTRIBUTES, [row(head)]], [body], [_NO_ATTRIBUTES, []]]}

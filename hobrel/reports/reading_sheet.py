@@ -8,7 +8,7 @@ from hobrel.core.formulas.typeset import rich_symbol
 from hobrel.reports import pandoc as p
 from hobrel.reports.document import ReportDocument, rich
 
-USUAL_ROWS, MOST_ROWS = 10, 24
+USUAL_ROWS, MOST_ROWS, WIDEST = 10, 24, 0.22
 _ROOM = "\u00a0\n\u00a0"
 """A cell that is high enough for a hand."""
 
@@ -56,4 +56,4 @@ def _table(book: LabBook, run: Run) -> list[p.Block]:
             head.append([*rich(rich_symbol(quantity.symbol)), *p.text(f"{unit}{number}")])
     wanted = book.plan.wanted.get(columns[0].id)
     rows = min(MOST_ROWS, (wanted.count if wanted and wanted.count else USUAL_ROWS) + 2)
-    return [p.table(head, [[p.text(_ROOM) for _ in head] for _ in range(rows)], run.name)]
+    return [p.table(head, [[p.text(_ROOM) for _ in head] for _ in range(rows)], run.name, min(WIDEST, 1 / len(head)))]
