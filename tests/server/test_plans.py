@@ -14,6 +14,7 @@ from django.test import TestCase
 from hobrel.classes.queries import local_now
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
 from hobrel.core.document.plan_part import PlanPart
+from hobrel.core.document.plans import open_for_bench
 from hobrel.labbooks.actions import load_document, open_book
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book, EditRecord
@@ -21,7 +22,7 @@ from hobrel.labbooks.plan_books import give_out, write_plan
 from hobrel.plans.models import PlanVersion, Practical
 from hobrel.reports.reading_sheet import build_reading_sheet
 from hobrel.shelf.clamped_strip import write_draft
-from tests.school import add_setting, client_of, make_school, reading, send_edit, send_step
+from tests.school import add_setting, client_of, fill, make_school, reading, send_edit, send_step
 from tests.server.test_own_books import post
 
 
@@ -190,6 +191,45 @@ class ShownLater(Plans):
         self.assertEqual((book.document["findings"][0]["accepted"], book.document["relation"]), (None, ""))
         post(self.teacher, f"/practicals/{book.practical_id}/pool", {"open": True})
         self.assertNotIn("12.4", json.dumps(self.student.get(f"/api/practicals/{book.practical_id}/pool").json()))
+
+
+class Nowhere(Plans):
+    def test_what_is_withheld_is_in_no_answer_file_or_history(self) -> None:
+        secrets = ("bending test", "12.4", "sqrt(4 m")
+        self.write(
+            relation_shown="after_expectation", accepted_shown="after_own", notes="bending test 12.4", dry={"truths": {"E": "12.4 GPa"}}
+        )
+        practical = self.give()
+        book = self.book_of(practical)
+        fill(book)
+        document = read_lab_book(book.document)
+        hidden = open_for_bench(read_lab_book(practical.version.document))
+        load_document(book, write_lab_book(replace(hidden, runs=document.runs, quantities=document.quantities)))
+        send_edit(self.student, book, add_setting("more"))
+        post(self.student, f"/books/{book.pk}/hand-in")
+        post(self.teacher, f"/practicals/{practical.pk}/pool", {"open": True})
+        handed = self.student.get(f"/api/books/{book.pk}").json()["hand_ins"][0]["id"]
+        paths = (
+            *("", "/view", "/beside", "/history", "/at/0", "/at/1", "/working?of=finding:E", "/board?x=L&y=T", "/improvements?finding=E"),
+            *(
+                "/take-out.json",
+                "/take-out.csv",
+                "/report.html",
+                "/conventions?quantity=t10",
+                "/ways?quantity=T2",
+                "/across-runs?finding=E",
+            ),
+            *("/board/plot?x=L&y=T&x_form=v^3&y_form=v^2", "/graphs/straight.svg", "/gradients?graph=straight"),
+        )
+        addresses = [f"/api/books/{book.pk}{path}" for path in paths]
+        addresses += [f"/api/practicals/{practical.pk}/pool", "/api/classes", f"/api/hand-ins/{handed}/report.html"]
+        for address in addresses:
+            answer = self.student.get(address)
+            self.assertEqual(answer.status_code, 200, address)
+            for secret in secrets:
+                self.assertNotIn(secret, answer.content.decode(), address)
+        preview = post(self.student, f"/books/{book.pk}/finding-preview", {"name": "w", "symbol": "w", "formula": "m/b"})
+        self.assertNotIn("12.4", preview.content.decode())
 
 
 class Amending(Plans):
