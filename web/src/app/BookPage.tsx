@@ -1,6 +1,6 @@
 // A lab book: bar, trail, the chosen stage on its sheet, and the margin.
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { type Me, type StageName, client, get } from '@/shared/api/client';
@@ -14,7 +14,6 @@ import { useArrival } from '@/shared/ui/useArrival';
 import { HistorySheet } from './HistorySheet';
 import { KeysSheet } from './KeysSheet';
 import { Margin } from './Margin';
-import { PlanBody } from './PlanBody';
 import { NotKept } from './NotKept';
 import { ClosingWords, NotOpen, whyNotOpen } from './NotOpen';
 import { Quietly } from './Quietly';
@@ -50,6 +49,9 @@ export function BookPage({ me }: { me: Me }) {
     </BookProvider>
   );
 }
+
+// only teachers open plans
+const PlanBody = lazy(() => import('./PlanBody').then((m) => ({ default: m.PlanBody })));
 
 type SheetName = 'history' | 'keys' | 'not-kept' | null;
 
@@ -123,7 +125,9 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
           </ErrorBoundary>
           <NotWorkedOut />
           {state.plan !== null ? (
-            <PlanBody planId={state.plan} stage={stage} page={page} />
+            <Suspense fallback={<Quietly words="Opening the plan" />}>
+              <PlanBody planId={state.plan} stage={stage} page={page} />
+            </Suspense>
           ) : (
             <div className={`book-body${marginOpen ? '' : ' folded'}`}>
               <main className="book-page" id="page" ref={page} tabIndex={-1}>
