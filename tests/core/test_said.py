@@ -44,7 +44,7 @@ class Said(unittest.TestCase):
     CHOICES = ("convention",)
     SHAPES = ("shape",)
     SLIPS = ("slips",)
-    OTHERS = ("two runs", "calibration", "warm", "counts", "rates", "logged", "hardly anything", "broken")
+    OTHERS = ("two runs", "calibration", "warm", "counts", "rates", "logged", "hardly anything", "broken", "drawn")
 
     def test_of_the_demo(self) -> None:
         for chosen in self.DEMO:

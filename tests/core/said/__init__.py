@@ -1,1 +1,1 @@
-"""What is said of some forty lab books: kept, so that whoever changes a rule sees what it changes for whom. See `kept.json`."""
+"""What is said of some fifty lab books: kept, so that whoever changes a rule sees what it changes for whom. See `kept.json`."""

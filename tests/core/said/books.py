@@ -69,6 +69,8 @@ def write_books() -> Iterator[tuple[str, LabBook]]:
     yield "rates", _rates()
     yield "logged", _logged()
     yield "hardly anything", _hardly_anything()
+    for i in range(6):
+        yield f"drawn {i}", _drawn(i)
     yield "broken", _broken()
 
 
@@ -229,6 +231,34 @@ def _logged() -> LabBook:
         fits=(Fit("f", "g", low=65.0, high=119.0),),
     )
     return replace(book, runs=(Run("r", "Logged", log=log),))
+
+
+def _drawn(i: int) -> LabBook:
+    """Graphs with ranges set by hand, numbers of every size, points alike, notes of every kind, a line through the origin."""
+    size = (1.0, 3e5, 2e-5, 1e-3, 1e5, 40.0)[i]
+    xs = [1.0, 2.0, 3.0, 4.0, 5.0, 6.0]
+    ys = [[f"{size * (x if i != 5 else 1) + size * off:.6g}"] for x, off in zip(xs, (0.02, -0.03, 0.0, 0.04, -0.01, 0.02), strict=True)]
+    ranges: dict[str, Any] = (
+        {},
+        {"x_low": 0.5},
+        {"x_high": 4.5},
+        {"y_low": 0.0, "y_high": 2.0},
+        {"x_low": 2.0, "x_high": 5.0},
+        {"origin": True},
+    )[i]
+    notes = (
+        Note("p", "a point", "point", "s2"),
+        Note("s", "a stretch", "stretch", x=3.0, x_high=5.0),
+        Note("o", "one place", "stretch", x=4.0),
+        Note("f", "the line", "fit", "f", x=2.5),
+        Note("n", "nowhere", "point", "gone"),
+    )
+    graph = Graph("g", "Drawn", "x", "y", notes=notes, **ranges)
+    eye = ByEye(size, 0.1 * size)
+    fit = Fit("f", "g", through_origin=i == 2, by_eye=eye, show_extremes=True, steepest_by_eye=ByEye(1.1 * size, 0.0))
+    instrument = Instrument("meter", "display", ("0.05", "1", "0.0000001", "0.0001", "100", "5")[i])
+    book = _book(_settings(xs, ys), graphs=(graph, Graph("bare", "", "y", "x")), fits=(fit,))
+    return replace(book, quantities=(book.quantities[0], replace(book.quantities[1], instrument=instrument)))
 
 
 def _hardly_anything() -> LabBook:

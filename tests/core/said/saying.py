@@ -15,7 +15,7 @@ from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.pool import present_pools, share_findings
 from hobrel.core.presentation.working import explain
-from hobrel.core.questions.board import make_board
+from hobrel.core.questions.board import draw_board_plot, make_board
 from hobrel.core.questions.fits import find_pulls, read_off_fit, try_without
 from hobrel.core.questions.graphs import find_steepest, preview_by_eye, summarise_marked
 from hobrel.core.questions.improvements import find_improvements
@@ -24,8 +24,8 @@ from hobrel.core.questions.side_by_side import compare_gradients, compare_runs
 from hobrel.core.scripting.jobs import run_jobs
 
 FIGURES, LONGEST = 7, 9
-_UNSAID = {"figure", "tex", "spoken", "formula_tex", "numbers_tex", "value_tex", "symbol_tex", "curve", "band", "fields"}
-"""What is drawn is looked at by tests of its own; TeX and speech are the texts once more."""
+_UNSAID = {"tex", "spoken", "formula_tex", "numbers_tex", "value_tex", "symbol_tex", "fields", "summary", "tex_title"}
+"""TeX and speech are the texts once more."""
 
 
 def say_all(book: LabBook) -> dict[str, Any]:
@@ -76,6 +76,7 @@ def _asked(book: LabBook, computation: Computation) -> Iterator[tuple[str, Calla
         yield "conventions", lambda: compare_conventions(book, read.id)
     if read and first and run.log is None and len(book.title) % 3 == 0:
         yield "board", lambda: make_board(book, first.id, read.id, True)
+        yield "board, large", lambda: draw_board_plot(book, first.id, read.id, "v", "v^2")
     for quantity in book.quantities:
         if quantity.kind == "derived" and run.log is None:
             yield f"ways of {quantity.id}", lambda q=quantity: compare_ways_of(book, q.id)
