@@ -86,7 +86,7 @@ class Plans(BrowserTest):
         page.get_by_role("button", name="Fill it").click()
         # the trial readings make a line, and no bench gets them
         expect(page.locator(".fit-graph svg")).to_be_visible()
-        page.get_by_text("as a bench sees it").click()
+        page.get_by_text("benches see it", exact=True).click()
         expect(page.get_by_text("Nothing is kept here", exact=False)).to_be_visible()
         page.get_by_text("I write it").click()
         page.get_by_role("button", name="Give it out").click()

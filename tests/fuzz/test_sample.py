@@ -9,7 +9,17 @@ from unittest import TestCase
 from hobrel.core.containment import Watch, look_over
 from tests.fuzz.families import FAMILIES, run_family
 
-COUNTS = {"typing": 400, "questions": 300, "pools": 20, "edits": 300, "beginnings": 150, "documents": 200, "files": 300, "jobs": 400}
+COUNTS = {
+    "typing": 400,
+    "questions": 300,
+    "pools": 20,
+    "edits": 300,
+    "plans": 60,
+    "beginnings": 150,
+    "documents": 200,
+    "files": 300,
+    "jobs": 400,
+}
 
 
 class Sample(TestCase):

@@ -35,7 +35,7 @@ export function PlanMargin({ planId, stage, glass, onGlass }: { planId: number; 
         aria-label="How this station is shown"
         options={[
           { value: false, label: 'I write it' },
-          { value: true, label: 'as a bench sees it' },
+          { value: true, label: 'benches see it' },
         ]}
         onChange={(on) => onGlass({ on, seed: on ? glass.seed : 0 })}
       />

@@ -69,7 +69,7 @@ function AmendSheet({ practical: p, again, onClose }: { practical: Practical; ag
       {look.data && (
         <div className="stack amending">
           <div>
-            <p className="quiet">In the plan has changed since it was given out:</p>
+            <p className="quiet">Changed in the plan since it was given out:</p>
             <ul>
               {look.data.changes.map((change) => (
                 <li key={change}>{change}</li>
