@@ -42,6 +42,11 @@ def write_draft() -> LabBook:
         question="How does the period of a loaded strip depend on its overhang, and how stiff is beech?",
         plan=PlanPart(
             prompts=PROMPTS,
+            notes=(
+                "Clamp the strip on its edge, or the load bends it down. A loose clamp is the commonest fault: T² "
+                "against L³ then meets the axis above zero. The thickness makes most of the ±: let them measure it "
+                "at five places."
+            ),
             wanted={"L": WantedSettings(8, "0.300", "0.650")},
             dry=DryTruth(scatter={"t10": f"{START_STOP_SCATTER}"}),
         ),

@@ -39,6 +39,10 @@ def write_draft() -> LabBook:
         question="How does the water level fall in a vessel with a hole, and how large is the hole for the water?",
         plan=PlanPart(
             prompts=PROMPTS,
+            notes=(
+                "A hole drilled clean with 4 mm; a burr halves the jet. Below a centimetre drops leave one by one: "
+                "that is what the stretch is for."
+            ),
             wanted={"t": WantedSettings(8, "0", "140")},
             dry=DryTruth(truths={"h_0": f"{FIRST_HEIGHT} m"}, scatter={"h": f"{READING_SCATTER}"}, seconds={"t": "20"}),
         ),

@@ -37,6 +37,10 @@ def write_draft() -> LabBook:
         question="How fast does yeast grow, and when is it fastest?",
         plan=PlanPart(
             prompts=PROMPTS,
+            notes=(
+                "Bakers’ yeast in sugar water at 25 °C, shaken before each reading. Begin before the lesson and let "
+                "the class read in turns. The turbidity meter is not straight above 2."
+            ),
             wanted={"t": WantedSettings(HOURS + 1, "0", f"{HOURS}")},
             dry=DryTruth(
                 truths={"E_f": f"{FULL}", "k": f"{PACE} 1/h", "t_0": f"{FASTEST} h"},

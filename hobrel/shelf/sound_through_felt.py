@@ -37,6 +37,10 @@ def write_draft() -> LabBook:
         question="How does the sound behind a stack of felt depend on the number of layers?",
         plan=PlanPart(
             prompts=PROMPTS,
+            notes=(
+                "A tone of 800 Hz, the loudspeaker in a box, the room quiet. Press the layers equally. The last "
+                "settings drown in the noise: let them see it."
+            ),
             wanted={"n": WantedSettings(LAYERS + 1, "0", f"{LAYERS}")},
             dry=DryTruth(truths={"N_0": f"{FIRST} mV", "mu": f"{PER_LAYER}"}, scatter={"N": f"{NOISE}"}),
         ),

@@ -43,7 +43,11 @@ def write_draft() -> LabBook:
     plan = LabBook(
         title="The warm bolt",
         question="Does the water take all the heat that a hot bolt gives?",
-        plan=PlanPart(prompts=PROMPTS),
+        plan=PlanPart(prompts=PROMPTS,
+            notes=(
+                "The bolt hangs in steam for five minutes, then drips off for two seconds. Lids keep the cup’s loss "
+                "small. Ask where the missing joules went before they ask you."
+            )),
         convention=Convention("standard_error", "quadrature", display_half=True, rounding="one_or_two"),
         quantities=(
             Quantity("t", "changed", "time", "t", "s", Instrument("logger", "counted", "1")),

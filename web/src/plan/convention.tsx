@@ -108,6 +108,19 @@ export function AverageFields() {
             />
           </Labelled>
         ))}
+        <Labelled words="standard error holds">
+          <Select
+            size="small"
+            value={convention.coverage ? String(convention.coverage as number) : ''}
+            options={[
+              { value: '', label: 'as it is' },
+              { value: '0.95', label: '95 %, by Student’s t' },
+              { value: '0.99', label: '99 %, by Student’s t' },
+            ]}
+            popupMatchSelectWidth={false}
+            onChange={(text: string) => store.edit(chooseConvention('coverage', convention.coverage ?? null, text ? Number(text) : null))}
+          />
+        </Labelled>
         <Ticked checked={convention.display_half as boolean} onWrite={(on) => store.edit(chooseConvention('display_half', !on, on))}>
           a display counts with half its last digit
         </Ticked>

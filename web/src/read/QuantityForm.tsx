@@ -1,5 +1,5 @@
 // One quantity: what it is called, its unit, what it is read from. A new unit asks what it means for the readings there are.
-import { Button, Input, Radio, Segmented, Select } from 'antd';
+import { Button, Checkbox, Input, Radio, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Edit, Quantity, Schemas } from '@/shared/api/client';
 import { changeQuantity } from '@/shared/book/choices';
@@ -33,6 +33,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
   const [device, setDevice] = useState(quantity?.instrument?.name ?? '');
   const [sort, setSort] = useState<Instrument['kind']>(quantity?.instrument?.kind ?? 'scale');
   const [division, setDivision] = useState(quantity?.instrument?.division ?? '');
+  const [between, setBetween] = useState(quantity?.instrument?.between_marks ?? false);
   const newUnit = quantity !== null && quantity.kind !== 'derived' && unit !== quantity.unit;
   const submit = () => {
     const old = quantity?.instrument;
@@ -43,7 +44,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             kind: sort,
             division: division.trim().replace(',', '.') || '1',
             readings: old?.readings ?? 1,
-            between_marks: old?.between_marks ?? false,
+            between_marks: sort === 'scale' && between,
             percent: old?.percent ?? '0',
             digits: old?.digits ?? '0',
           }
@@ -157,6 +158,11 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             </Labelled>
           )}
         </div>
+      )}
+      {hasInstrument && kind === 'measured' && sort === 'scale' && (
+        <Checkbox checked={between} disabled={!instrumentFree} onChange={(e) => setBetween(e.target.checked)}>
+          read between the marks, to a tenth of a division
+        </Checkbox>
       )}
       {newUnit && (
         <Radio.Group value={readings} onChange={(e) => setReadings(e.target.value as 'relabel' | 'convert')}>
