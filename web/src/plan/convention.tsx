@@ -111,7 +111,7 @@ export function AverageFields() {
         <Labelled words="standard error holds">
           <Select
             size="small"
-            value={convention.coverage ? String(convention.coverage as number) : ''}
+            value={convention.coverage ? `${convention.coverage as number}` : ''}
             options={[
               { value: '', label: 'as it is' },
               { value: '0.95', label: '95 %, by Student’s t' },
