@@ -158,6 +158,8 @@ class Checks(unittest.TestCase):
                 self.assertIn(expected, self.notes(plan, **part))
         self.assertNotIn("read: no_value", self.notes(other("m", value=""), own_values=("m",)))
         self.assertNotIn("read: few_settings", self.notes(book, wanted={"L": WantedSettings(5, "0.3", "0.6")}))
+        self.assertNotIn("read: few_settings", self.notes(book, wanted={"L": WantedSettings(0, "0.3", "0.6")}))
+        self.assertNotIn("report: few_levels", self.notes(book, grid=(GridRow("a", "Care", ("no", "yes")),)))
         self.assertNotIn("read: one_condition", self.notes(book, conditions=(Condition("a", "A"), Condition("b", "B"))))
 
     def test_an_empty_plan_says_what_comes_first_and_only_that_stops_it(self) -> None:

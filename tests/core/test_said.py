@@ -9,6 +9,7 @@ from typing import Any
 from tests.core.said.books import write_books
 from tests.core.said.keeping import read_kept
 from tests.core.said.saying import say_all, say_pool
+from tests.core.said.tables import notice_all
 
 SAME = 2e-6
 """Share by which numbers may be off that were kept to seven figures: another processor adds in another order."""
@@ -37,7 +38,7 @@ class Said(unittest.TestCase):
 
     def test_every_lab_book_is_kept_and_looked_at(self) -> None:
         names = {name for name, _ in write_books()}
-        self.assertEqual({*read_kept()} - {"the class"}, names)
+        self.assertEqual({*read_kept()} - {"the class", "tables"}, names)
         self.assertEqual([n for n in names if not n.startswith((*self.DEMO, *self.CHOICES, *self.SHAPES, *self.SLIPS, *self.OTHERS))], [])
 
     DEMO = ("The ", "Sound", "Growth")
@@ -62,6 +63,11 @@ class Said(unittest.TestCase):
     def test_of_other_kinds_of_numbers(self) -> None:
         for chosen in self.OTHERS:
             self.check(chosen)
+
+    def test_what_is_noticed_in_drawn_tables(self) -> None:
+        kept, now = read_kept()["tables"], notice_all()
+        self.assertEqual(sum(map(bool, now.values())) > 90, True)
+        self.assertEqual([f"{name}: {kept.get(name)} is now {said}" for name, said in now.items() if kept.get(name) != said], [])
 
     def test_of_a_class(self) -> None:
         books = {name: book for name, book in write_books() if name.startswith("The clamped strip")}
