@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from hobrel.core.checks.confirmed import leave_confirmed_out, texts_of
-from hobrel.core.checks.table import Slip
+from hobrel.core.checks.table import Slip, power_of_ten_between, say_factor
 from hobrel.core.document.lab_book import Confirmed, LabBook, Reading, Run, Setting
 from hobrel.core.fitting.by_eye import study_by_eye
 from hobrel.core.fitting.shapes import SHAPES
@@ -91,6 +91,14 @@ class SmallThings(unittest.TestCase):
             (far,) = pool_results([*good, BenchResult("off", value, 0.02)]).pointed_out
             self.assertEqual(far.reason[0].code, code)
             self.assertIn("10.0", far.reason[0].text)
+
+    def test_powers_of_ten_that_are_told(self) -> None:
+        """By hand: a tenth of a power is a factor of 1.259; beyond a thousand nobody has misplaced a point."""
+        values = (10.0, 0.1, 1000.0, 0.001, 10_000.0, 0.0001, 1.0, 12.5, 12.6, -10.0, 0.0)
+        self.assertEqual([power_of_ten_between(v, 1.0) for v in values], [1, -1, 3, -3, None, None, None, 1, None, None, None])
+        self.assertEqual(
+            [say_factor(k) for k in (1, 3, -1, -2, -3)], ["10 times", "1000 times", "a tenth of", "a hundredth of", "a thousandth of"]
+        )
 
     def test_one_bench_alone_is_the_class(self) -> None:
         pool = pool_results([BenchResult("only", 12.4, 0.3)])
