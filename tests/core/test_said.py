@@ -6,9 +6,10 @@ import math
 import unittest
 from typing import Any
 
+from hobrel.shelf.clamped_strip import write_draft
 from tests.core.said.books import write_books
 from tests.core.said.keeping import read_kept
-from tests.core.said.saying import say_all, say_pool
+from tests.core.said.saying import say_all, say_plan, say_pool
 from tests.core.said.tables import notice_all
 
 SAME = 2e-6
@@ -38,7 +39,7 @@ class Said(unittest.TestCase):
 
     def test_every_lab_book_is_kept_and_looked_at(self) -> None:
         names = {name for name, _ in write_books()}
-        self.assertEqual({*read_kept()} - {"the class", "tables"}, names)
+        self.assertEqual({*read_kept()} - {"the class", "tables", "a plan"}, names)
         self.assertEqual([n for n in names if not n.startswith((*self.DEMO, *self.CHOICES, *self.SHAPES, *self.SLIPS, *self.OTHERS))], [])
 
     DEMO = ("The ", "Sound", "Growth")
@@ -68,6 +69,9 @@ class Said(unittest.TestCase):
         kept, now = read_kept()["tables"], notice_all()
         self.assertEqual(sum(map(bool, now.values())) > 90, True)
         self.assertEqual([f"{name}: {kept.get(name)} is now {said}" for name, said in now.items() if kept.get(name) != said], [])
+
+    def test_of_a_plan(self) -> None:
+        self.assertEqual(differences(read_kept()["a plan"], say_plan(write_draft(), "E"))[:12], [])
 
     def test_of_a_class(self) -> None:
         books = {name: book for name, book in write_books() if name.startswith("The clamped strip")}

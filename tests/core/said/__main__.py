@@ -6,9 +6,10 @@ import json
 import sys
 from typing import Any
 
+from hobrel.shelf.clamped_strip import write_draft
 from tests.core.said.books import write_books
 from tests.core.said.keeping import KEPT, read_kept, write_kept
-from tests.core.said.saying import say_all, say_pool
+from tests.core.said.saying import say_all, say_plan, say_pool
 from tests.core.said.tables import notice_all
 
 
@@ -17,7 +18,7 @@ def say_now() -> dict[str, Any]:
     books = dict(write_books())
     said = {name: say_all(book) for name, book in books.items()}
     strips = {name: book for name, book in books.items() if name.startswith("The clamped strip")}
-    return {**said, "the class": say_pool(strips), "tables": notice_all()}
+    return {**said, "the class": say_pool(strips), "tables": notice_all(), "a plan": say_plan(write_draft(), "E")}
 
 
 if __name__ == "__main__":

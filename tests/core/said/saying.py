@@ -14,8 +14,10 @@ from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.pool import present_pools, share_findings
+from hobrel.core.presentation.rows import look_at_rows
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import draw_board_plot, make_board
+from hobrel.core.questions.dry_words import show_better_plans, show_dry_run, show_plan_for
 from hobrel.core.questions.fits import find_pulls, read_off_fit, try_without
 from hobrel.core.questions.graphs import find_steepest, preview_by_eye, summarise_marked
 from hobrel.core.questions.improvements import find_improvements
@@ -80,6 +82,8 @@ def _asked(book: LabBook, computation: Computation) -> Iterator[tuple[str, Calla
     for quantity in book.quantities:
         if quantity.kind == "derived" and run.log is None:
             yield f"ways of {quantity.id}", lambda q=quantity: compare_ways_of(book, q.id)
+    if run.log is not None:
+        yield "rows", lambda: look_at_rows(computation, run.id, 25, 40)
     yield "share", lambda: share_findings(computation, "Bench")
 
 
@@ -91,6 +95,12 @@ def _third(computation: Computation, graph: str) -> tuple[float, float]:
 
 def _fit_on(book: LabBook, graph: str) -> str:
     return next((f.id for f in book.fits if f.graph == graph), "")
+
+
+def say_plan(book: LabBook, finding: str) -> Any:
+    """What is said of a plan: a dry run, what would be better, and what wanted uncertainties take."""
+    wanted = {f"± {percent} %": show_plan_for(book, finding, percent, 3) for percent in (1.0, 2.15, 3.0)}
+    return plain({"run": show_dry_run(book, 3, 24), "better": show_better_plans(book, finding, 3), "wanted": wanted})
 
 
 def say_pool(books: Mapping[str, LabBook]) -> Any:
