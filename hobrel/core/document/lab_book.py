@@ -20,7 +20,7 @@ from hobrel.core.document.choices import Note as Note
 from hobrel.core.document.choices import Unknown as Unknown
 from hobrel.core.document.choices import WeightKind as WeightKind
 from hobrel.core.document.limits import check_count
-from hobrel.core.document.plan_part import Condition, GridRow, PlanPart, Section, Step
+from hobrel.core.document.plan_part import Condition, GridRow, PlanPart, ReferenceTable, Section, Step
 from hobrel.core.document.plan_part import Freedoms as Freedoms
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.ways import WayKind
@@ -147,8 +147,8 @@ class Quantity:
         How many readings each setting has.
     formula : str
         Of a derived quantity.
-    value, u : str
-        Of a constant, as written; `u` is its ±.
+    value, u, source : str
+        Of a constant, as written; `u` is its ±, `source` where it is from.
     given : bool
         The teacher's; students cannot change its definition.
     digits : Digits
@@ -167,6 +167,7 @@ class Quantity:
     formula: str = ""
     value: str = ""
     u: str = ""
+    source: str = ""
     given: bool = True
     digits: Digits = Digits()
     tangent_of: str = ""
@@ -356,15 +357,18 @@ def check_limits(book: LabBook) -> None:
 
 def _check_plan(part: PlanPart) -> None:
     steps = [step for each in part.steps.values() for step in each]
-    named: dict[str, Sequence[Step | Section | GridRow | Condition]] = {
+    named: dict[str, Sequence[Step | Section | GridRow | Condition | ReferenceTable]] = {
         "steps": steps,
         "sections": part.sections,
         "grid rows": part.grid,
         "conditions": part.conditions,
+        "tables of reference": part.tables,
     }
     for what, items in named.items():
         check_count(what, len(items))
         _check_ids(what, [item.id for item in items])
+    for table in part.tables:
+        check_count("lines in a table of reference", len(table.lines))
     check_count("things that are kept the same", len(part.kept_same))
 
 

@@ -88,6 +88,43 @@ class Condition:
 
 
 @dataclass(frozen=True)
+class TableLine:
+    """A line of a table of reference as written: where, and what is listed there, maybe with its own ±."""
+
+    at: str
+    value: str
+
+
+@dataclass(frozen=True)
+class ReferenceTable:
+    """What a handbook lists of one quantity against another, for formulas to look up: ``rho_w(T)``.
+
+    Attributes
+    ----------
+    id, name, symbol, unit
+        Of what is listed.
+    of_name, of_unit : str
+        Against what.
+    lines : tuple of TableLine
+        In any order.
+    u : str
+        The ± of every line that has none of its own, in `unit`; empty where it counts as exact.
+    source : str
+        Where it is from.
+    """
+
+    id: str
+    name: str
+    symbol: str
+    unit: str = ""
+    of_name: str = ""
+    of_unit: str = ""
+    lines: tuple[TableLine, ...] = ()
+    u: str = ""
+    source: str = ""
+
+
+@dataclass(frozen=True)
 class DryTruth:
     """What a dry run believes of the world.
 
@@ -144,7 +181,7 @@ class PlanPart:
         When the pool opens.
     pool_names : bool
         Whether benches stand in the pool by their names, or by numbers.
-    sections, grid, conditions
+    sections, grid, conditions, tables
     notes : str
         For teachers only.
     dry : DryTruth
@@ -170,5 +207,6 @@ class PlanPart:
     sections: tuple[Section, ...] = ()
     grid: tuple[GridRow, ...] = ()
     conditions: tuple[Condition, ...] = ()
+    tables: tuple[ReferenceTable, ...] = ()
     notes: str = ""
     dry: DryTruth = DryTruth()

@@ -78,6 +78,7 @@ class _Dimensions:
             case Call(_, of, _):
                 self.equal(self.visit(of), self.base(""))
                 return self.base("")
+        raise AssertionError(node)  # no table stands in the formula of a shape
 
     def solve(self) -> Floats:
         system = np.array(self.rows)

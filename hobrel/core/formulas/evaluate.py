@@ -19,9 +19,10 @@ import numpy as np
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.neighbours import NeighbourKind, Order, pair_neighbours
-from hobrel.core.formulas.tree import LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol, spell
+from hobrel.core.formulas.tabulated import Tabulated
+from hobrel.core.formulas.tree import LARGEST_EXPONENT, Binary, Call, Lookup, Negate, Node, Number, Power, Symbol, spell
 from hobrel.core.sentences import Sentence, say
-from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, Floats, Source, Temperatures, Traced, chain, exact, measured
+from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Source, Temperatures, Traced, chain, exact, measured
 from hobrel.core.units.calculus import (
     KELVIN,
     NUMBER,
@@ -118,6 +119,8 @@ class _Evaluation:
                 return self._over_neighbours(kind, of, at)
             case Call(function, of, at):
                 return self._apply(function, self.visit(of), at)
+            case Lookup(table, of, at):
+                return self._look_up(table, self.visit(of), at)
 
     def _spare(self, left: Node, right: Node, a: Traced, b: Traced) -> Floats | None:
         """A column that may be written over: of the result's shape, made on this walk, and in nobody's derivative."""
@@ -222,6 +225,29 @@ class _Evaluation:
                 at=at,
             )
         return pair_neighbours(of, kind, self.order, f"{kind}({spell(node)})")
+
+    def _look_up(self, table: Tabulated, of: Traced, at: int) -> Traced:
+        if table.trouble is not None:
+            raise table.trouble
+        if dimension_of(of.unit) != dimension_of(table.at_unit):
+            raise CoreError(
+                "bad_unit",
+                "The table {symbol} is listed against {wanted} and cannot be looked up at {has}.",
+                symbol=table.symbol,
+                wanted=table.against,
+                has=write_unit(of.unit) or "a pure number",
+                at=at,
+            )
+        where = of.scaled(factor_to_base(of.unit) / factor_to_base(table.at_unit), table.at_unit)
+        listed, us, slope = table.look_up(where.value)
+        if self.reuse and np.any(np.isfinite(where.value) & ~np.isfinite(listed)):
+            raise FloatingPointError
+        value = self._compute(lambda: listed, (where,), at, f"the table {table.symbol} goes {table.reach}")
+        off = self.values.get(table.off_by) or table.take_off()
+        terms: tuple[tuple[Traced, Callable[[], Floats]], ...] = ((where, lambda: slope),)
+        if off is not None:
+            value, terms = value + us * off.value, (*terms, (off, lambda: us))
+        return chain(value, terms, table.unit, ONE_ON_SCALE if table.on_scale else ONE_IN_KELVINS)
 
     def _apply(self, function: str, of: Traced, at: int) -> Traced:
         if function == "sqrt":

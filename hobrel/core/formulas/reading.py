@@ -8,13 +8,14 @@ from __future__ import annotations
 
 import difflib
 import re
-from collections.abc import Collection
-from functools import cache, lru_cache
+from collections.abc import Collection, Mapping
+from functools import lru_cache
 
 import lark
 
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.tree import FUNCTIONS, LARGEST_EXPONENT, Binary, Call, Negate, Node, Number, Power, Symbol, children_of
+from hobrel.core.formulas.tabulated import Tabulated
+from hobrel.core.formulas.tree import FUNCTIONS, LARGEST_EXPONENT, Binary, Call, Lookup, Negate, Node, Number, Power, Symbol, children_of
 from hobrel.core.units.constants import constant_symbols
 
 LONGEST_FORMULA = 400
@@ -28,12 +29,13 @@ _GRAMMAR = r"""
     ?raised: atom | atom CARET exponent -> power | atom SUP -> superscript
     ?exponent: atom | MINUS exponent -> negate | atom CARET exponent -> power
     ?atom: NUMBER -> number | NAME -> name | OPEN sum CLOSE -> group
-        | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call
+        | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call | TABLE OPEN sum CLOSE -> lookup
         | FUNCTION CARET NUMBER atom -> power_of_call | FUNCTION SUP atom -> superscript_of_call
     ?bare: simple | simple CARET exponent -> power | simple SUP -> superscript
     ?simple: NUMBER -> number | NAME -> name | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call
     NUMBER: /(\d+([.]\d*)?|[.]\d+)([eE][+-]?\d+(?![A-Za-z_]))?/
     FUNCTION.2: /(sqrt|ln|log10|log(?=\s*\()|exp|asin|acos|atan|sin|cos|tan|abs)(?![A-Za-z0-9_])|√|(Delta|Δ|mid)(?=\s*\()/
+    TABLE.3: /(__TABLES__)(?=\s*\()/
     NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*(_[A-Za-z0-9]+)*/
     SUP: /[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+/
     PLUS: "+"
@@ -59,14 +61,25 @@ _GREEK = dict(
 GREEK_LETTERS = {name: letter for letter, name in _GREEK.items() if letter not in "ϕϑςϵ"}
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _KINDS = {
-    "NUMBER": "a number", "NAME": "a quantity", "OPEN": "“(”", "CLOSE": "“)”", "FUNCTION": "a function",
+    "NUMBER": "a number", "NAME": "a quantity", "OPEN": "“(”", "CLOSE": "“)”", "FUNCTION": "a function", "TABLE": "a table",
     "PLUS": "+", "MINUS": "−", "TIMES": "×", "OVER": "/", "CARET": "^", "SUP": "a power",
 }  # fmt: skip
 
 
-@cache
-def _parser() -> lark.Lark:
-    return lark.Lark(_GRAMMAR, parser="lalr", propagate_positions=True, maybe_placeholders=False)
+_NO_TABLE = "(?!)x"
+"""What no text matches; the x, because nothing may be empty."""
+
+
+@lru_cache(maxsize=64)
+def _parser(tables: tuple[str, ...] = ()) -> lark.Lark:
+    spelled = sorted({spelling for symbol in tables for spelling in (symbol, _with_letters(symbol))}, key=len, reverse=True)
+    grammar = _GRAMMAR.replace("__TABLES__", "|".join(re.escape(s) for s in spelled) or _NO_TABLE)
+    return lark.Lark(grammar, parser="lalr", propagate_positions=True, maybe_placeholders=False)
+
+
+def _with_letters(symbol: str) -> str:
+    base, line, index = symbol.partition("_")
+    return GREEK_LETTERS.get(base, base) + line + index
 
 
 @lru_cache(maxsize=4096)
@@ -76,25 +89,25 @@ def canonical_name(symbol: str) -> str:
 
 
 @lru_cache(maxsize=4096)
-def _read_cached(text: str, known: frozenset[str], log_is_ln: bool) -> Node:
+def _read_cached(text: str, known: frozenset[str], log_is_ln: bool, tables: tuple[Tabulated, ...]) -> Node:
     if not text.strip():
         raise CoreError("bad_formula", "There is no formula yet. Write one with the quantities’ symbols, as in T^2.", at=0)
     if len(text) > LONGEST_FORMULA:
         raise CoreError("bad_formula", "The formula is longer than {longest} characters.", longest=LONGEST_FORMULA, at=LONGEST_FORMULA)
     try:
-        tree = _parser().parse(text)
+        tree = _parser(tuple(sorted(t.symbol for t in tables))).parse(text)
     except lark.exceptions.UnexpectedCharacters as trouble:
         raise CoreError(
             "bad_formula", "“{text}” has no meaning in a formula here.", text=text[trouble.pos_in_stream or 0], at=trouble.pos_in_stream
         ) from None
     except lark.exceptions.UnexpectedToken as trouble:
         raise _explain_token(trouble, text) from None
-    node = _Builder(known, log_is_ln).build(tree)
+    node = _Builder(known, log_is_ln, {t.symbol: t for t in tables}).build(tree)
     _check_limits(node)
     return node
 
 
-def read_formula(text: str, known: Collection[str] = (), log_is_ln: bool = False) -> Node:
+def read_formula(text: str, known: Collection[str] = (), log_is_ln: bool = False, tables: tuple[Tabulated, ...] = ()) -> Node:
     """Read a formula.
 
     Parameters
@@ -107,13 +120,15 @@ def read_formula(text: str, known: Collection[str] = (), log_is_ln: bool = False
     log_is_ln : bool
         Understand ``log( )`` as the natural logarithm, as scripts mean it. People write ln or log10: on paper, log is read
         both ways, and so it is refused with a hint.
+    tables : tuple of Tabulated
+        Tables of reference: the symbol of one before a bracket looks up what stands in it (``rho_w(T)``).
 
     Raises
     ------
     CoreError
         ``bad_formula``, with the place in the text as field ``at`` and what was expected in the message.
     """
-    return _read_cached(text, frozenset(canonical_name(k) for k in known), log_is_ln)
+    return _read_cached(text, frozenset(canonical_name(k) for k in known), log_is_ln, tables)
 
 
 def _explain_token(trouble: lark.exceptions.UnexpectedToken, text: str) -> CoreError:
@@ -152,9 +167,10 @@ def split_symbols(name: str, known: Collection[str]) -> list[str] | None:
 class _Builder:
     """Turn lark's tree into ours, deciding what each name means."""
 
-    def __init__(self, known: frozenset[str], log_is_ln: bool) -> None:
+    def __init__(self, known: frozenset[str], log_is_ln: bool, tables: Mapping[str, Tabulated]) -> None:
         self.known = known
         self.log_is_ln = log_is_ln
+        self.tables = tables
 
     def build(self, tree: lark.Tree[lark.Token] | lark.Token) -> Node:
         assert isinstance(tree, lark.Tree)  # the grammar wraps every token in a rule
@@ -183,6 +199,8 @@ class _Builder:
                 return self._name(str(parts[0]), at)
             case "call":
                 return Call(self._function(str(parts[0]), at), sub[0], at)
+            case "lookup":
+                return Lookup(self.tables[canonical_name(str(parts[0]))], sub[0], at)
             case "power_of_call":
                 return Power(Call(self._function(str(parts[0]), at), sub[0], at), Number(str(parts[2]), at), at)
             case _:
@@ -221,6 +239,9 @@ class _Builder:
         return None
 
     def _unknown(self, written: str, name: str, at: int) -> CoreError:
+        if name in self.tables:
+            words = "{written} is a table: say at what it is looked up, as in {written}(T)."
+            return CoreError("bad_formula", words, written=written, at=at)
         if name.lower() in FUNCTIONS or name in ("log", "LN", "SQRT"):
             hint = "log10 and ln are the two logarithms." if name.lower() == "log" else f"Functions are written small: {name.lower()}."
             return CoreError("bad_formula", "“{written}” is not a function here. {hint}", written=written, hint=hint, at=at)

@@ -6,6 +6,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
+from hobrel.core.formulas.tabulated import Tabulated
+
 LARGEST_EXPONENT = 50
 NEIGHBOUR_FUNCTIONS = ("Delta", "mid")
 """From one setting to the next: the difference from the one before, and the middle between the two."""
@@ -69,7 +71,16 @@ class Call:
     at: int
 
 
-Node: TypeAlias = Number | Symbol | Binary | Power | Negate | Call
+@dataclass(frozen=True)
+class Lookup:
+    """What a table of reference lists at something."""
+
+    table: Tabulated
+    of: Node
+    at: int
+
+
+Node: TypeAlias = Number | Symbol | Binary | Power | Negate | Call | Lookup
 
 
 def children_of(node: Node) -> tuple[Node, ...]:
@@ -79,7 +90,7 @@ def children_of(node: Node) -> tuple[Node, ...]:
             return (left, right)
         case Power(base, exponent):
             return (base, exponent)
-        case Negate(of) | Call(_, of):
+        case Negate(of) | Call(_, of) | Lookup(_, of):
             return (of,)
         case _:
             return ()
@@ -99,6 +110,11 @@ def symbols_in(node: Node) -> frozenset[str]:
     return frozenset(n.name for n in walk(node) if isinstance(n, Symbol))
 
 
+def tables_in(node: Node) -> dict[str, Tabulated]:
+    """The tables that a formula looks something up in, by symbol."""
+    return {n.table.symbol: n.table for n in walk(node) if isinstance(n, Lookup)}
+
+
 def spell(node: Node) -> str:
     """The tree as a formula's text, the same for the same tree wherever it stood."""
     match node:
@@ -113,7 +129,13 @@ def spell(node: Node) -> str:
         case Negate(of):
             return f"(-{spell(of)})"
         case Call(function, of):
-            return f"{function}({spell(of)[1:-1] if isinstance(of, Binary) else spell(of)})"
+            return f"{function}({_inside(of)})"
+        case Lookup(table, of):
+            return f"{table.symbol}({_inside(of)})"
+
+
+def _inside(node: Node) -> str:
+    return spell(node)[1:-1] if isinstance(node, Binary) else spell(node)
 
 
 def substitute(node: Node, inner: Mapping[str, Node]) -> Node:
@@ -129,5 +151,7 @@ def substitute(node: Node, inner: Mapping[str, Node]) -> Node:
             return Negate(substitute(of, inner), at)
         case Call(function, of, at):
             return Call(function, substitute(of, inner), at)
+        case Lookup(table, of, at):
+            return Lookup(table, substitute(of, inner), at)
         case _:
             return node

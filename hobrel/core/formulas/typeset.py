@@ -10,7 +10,7 @@ from typing import Literal
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name, read_formula
-from hobrel.core.formulas.tree import Binary, Call, Negate, Node, Number, Power, Symbol, spell
+from hobrel.core.formulas.tree import Binary, Call, Lookup, Negate, Node, Number, Power, Symbol, spell
 
 _TEX_FUNCTIONS = {"ln": r"\ln", "log10": r"\log_{10}", "exp": r"\exp", "sin": r"\sin", "cos": r"\cos", "tan": r"\tan",
                   "asin": r"\arcsin", "acos": r"\arccos", "atan": r"\arctan"}  # fmt: skip
@@ -92,6 +92,13 @@ class _Typesetter:
                 return rf"\left|{self.tex(of)[0]}\right|", _POWER
             case Call("Delta" | "mid", _, _) if spell(node) in self.numbers:
                 return self.numbers[spell(node)], _POWER
+            case Lookup() if spell(node) in self.numbers:
+                return self.numbers[spell(node)], _POWER
+            case Lookup(table, Symbol(name), _) if name in self.numbers:
+                # the number brings its brackets
+                return symbol_tex(table.symbol) + self.numbers[name], _POWER
+            case Lookup(table, of, _):
+                return rf"{symbol_tex(table.symbol)}\left({self.tex(of)[0]}\right)", _POWER
             case Call("Delta", of, _):
                 return rf"\Delta {self._wrapped(of, _POWER)}", _PRODUCT
             case Call("mid", of, _):
@@ -114,6 +121,8 @@ class _Typesetter:
                 return True
             case Symbol(name, _):
                 return name in self.numbers
+            case Lookup():
+                return spell(node) in self.numbers
             case Power(base, _, _):
                 return self._needs_times(base)
             case Binary("*", left, _, _):

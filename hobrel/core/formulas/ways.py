@@ -16,7 +16,7 @@ import numpy as np
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
-from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.formulas.tree import Node, symbols_in, tables_in
 from hobrel.core.sentences import Sentences, say
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, combine_sum, measured
 from hobrel.core.units.calculus import NUMBER, Unit, parse_unit
@@ -158,13 +158,13 @@ def compare_ways(node: Node, inputs: Mapping[str, Input], correlations: Correlat
 
 
 def _with_constants(node: Node, inputs: Mapping[str, Input]) -> dict[str, Input]:
-    """The inputs that the formula uses, and the constants of nature in it that are not exact."""
+    """The inputs that the formula uses, and the constants of nature and tables in it that are not exact."""
     used = {name: given for name, given in inputs.items() if name in symbols_in(node)}
     for name in sorted(symbols_in(node) - set(inputs) - {"pi"}):
         constant = find_constant(name)
         if constant.u:
             used[name] = Input(constant.value, constant.u, parse_unit(constant.unit))
-    return used
+    return used | {table.off_by: Input(0.0, 1.0) for table in tables_in(node).values() if any(table.us)}
 
 
 def _budget(traced: Traced, inputs: Mapping[str, Input]) -> tuple[Contribution, ...]:

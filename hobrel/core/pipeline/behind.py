@@ -8,9 +8,9 @@ import numpy as np
 
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.formulas.tree import NEIGHBOUR_FUNCTIONS, Call, Node, Symbol, children_of, spell, substitute, symbols_in, walk
+from hobrel.core.formulas.tree import NEIGHBOUR_FUNCTIONS, Call, Lookup, Node, Symbol, children_of, spell, substitute, symbols_in, walk
 from hobrel.core.pipeline.columns import Column, RunColumns
-from hobrel.core.uncertainty.traced import combine_quadrature
+from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import Unit
 
 
@@ -89,6 +89,27 @@ def _pair(call: Call, columns: RunColumns, row: int) -> NeighbourPair | None:
         value_before=float(inner.value[before]),
         u_before=float(u[before]),
         unit=inner.unit,
+    )
+
+
+@dataclass(frozen=True)
+class LookedUp:
+    """What a table gives at a setting; `text` is the call `node` as `spell` writes it."""
+
+    text: str
+    symbol: str
+    node: Node
+    found: Traced
+
+
+def lookups_at(node: Node, columns: RunColumns, row: int) -> tuple[LookedUp, ...]:
+    """What a formula takes from tables at a setting, each once."""
+    calls = {spell(n): n for n in walk(node) if isinstance(n, Lookup)}
+    values = {name: c.traced for name, c in _by_name(columns).items() if c.traced is not None}
+    found = {text: evaluate(call, values, columns.order, {}) for text, call in calls.items()}
+    return tuple(
+        LookedUp(text, call.table.symbol, call, found[text].at_row(row) if found[text].value.ndim else found[text])
+        for text, call in calls.items()
     )
 
 

@@ -14,7 +14,7 @@ import numpy as np
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate, take_constant
-from hobrel.core.formulas.tree import NEIGHBOUR_FUNCTIONS, Call, Node, symbols_in, walk
+from hobrel.core.formulas.tree import NEIGHBOUR_FUNCTIONS, Call, Node, symbols_in, tables_in, walk
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.formulas.ways import SEED, WayKind
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, combine_sum, covariance_of
@@ -87,10 +87,11 @@ def _is_shared(number: Traced) -> bool:
 
 
 def _nature_in(steps: Sequence[Step], inputs: Iterable[str]) -> dict[str, Traced]:
-    """The constants of nature in formulas that are not exact."""
+    """The constants of nature and the tables in formulas that are not exact."""
     names = {name for step in steps for name in symbols_in(step.node)} - {step.symbol for step in steps} - set(inputs)
     found = {name: take_constant(name) for name in sorted(names & set(constant_symbols()))}
-    return {name: number for name, number in found.items() if number.slopes}
+    tables = {table.off_by: off for step in steps for table in tables_in(step.node).values() if (off := table.take_off()) is not None}
+    return {name: number for name, number in found.items() if number.slopes} | tables
 
 
 def _spread_of_corners(

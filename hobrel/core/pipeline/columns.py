@@ -21,6 +21,7 @@ from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.pipeline.carrying import Carried, Step, carry_rows
+from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.readings.instruments import Instrument, hidden_by_last_digit, reading_uncertainty
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.readings.parsing import ParsedReading, parse_difference, parse_reading, parse_written
@@ -347,8 +348,9 @@ def _derive_columns(book: LabBook, columns: dict[str, Column], order: Order) -> 
     derived = [q for q in book.quantities if q.kind == "derived" and not q.tangent_of]
     names = {canonical_name(q.symbol): q.id for q in book.quantities if q.symbol}
     nodes: dict[str, Node] = {}
+    tables = read_tables(book.plan.tables)
     for quantity in derived:
-        node = contain(f"formula of {quantity.symbol}", read_formula, quantity.formula, names)
+        node = contain(f"formula of {quantity.symbol}", read_formula, quantity.formula, names, tables=tables)
         if isinstance(node, CoreError):
             columns[quantity.id] = Column(quantity, None, np.asarray(np.nan), trouble=node)
         else:

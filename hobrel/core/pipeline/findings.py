@@ -20,6 +20,7 @@ from hobrel.core.pipeline.carrying import Step, carry_finding, stretch_to
 from hobrel.core.pipeline.comparing import TwoFold, compare_numbers
 from hobrel.core.pipeline.ground import Ground
 from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
+from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.statistics.comparison import Comparison, VerdictRule
 from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, measured
@@ -134,7 +135,7 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         judging.update(fitted.judged)
         targets.update({name: f"fit:{finding.fit}:{name}" for name in fitted.outputs})
     _refuse_clashes(finding, {*constants}, {*inputs}, {*uses})
-    node = read_formula(finding.formula, {*constants, *inputs, *uses})
+    node = read_formula(finding.formula, {*constants, *inputs, *uses}, tables=read_tables(ground.book.plan.tables))
     used = symbols_in(node)
     # in the order in which the bench has listed them
     for name in [*(n for n in uses if n in used), *(n for n in sorted(used) if n not in uses)]:

@@ -350,6 +350,15 @@ class StageMark:
 
 
 @dataclass(frozen=True)
+class TableMark:
+    """A table of reference of the plan (by id) as people see it: its symbol, and why it cannot be used, if so."""
+
+    table: str
+    symbol: RichText
+    trouble: Trouble | None = None
+
+
+@dataclass(frozen=True)
 class Analysis:
     """Everything computed from one lab book. Each item is a result or a named error; one broken item leaves the rest.
 
@@ -366,4 +375,5 @@ class Analysis:
     convention_words: Sentences
     tokens: dict[str, str]
     sketch: SketchCurve | None = None
+    tables: tuple[TableMark, ...] = ()
     trouble: Trouble | None = None

@@ -6,21 +6,22 @@ import re
 
 import numpy as np
 
+from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
 from hobrel.core.formulas.ways import WayKind
-from hobrel.core.pipeline.behind import NeighbourPair, goes_to_neighbours, pairs_at, places_behind, write_out
+from hobrel.core.pipeline.behind import LookedUp, NeighbourPair, goes_to_neighbours, lookups_at, pairs_at, places_behind, write_out
 from hobrel.core.pipeline.budget import budget_by_source, share_linearly
 from hobrel.core.pipeline.columns import Column, RunColumns, uncertainty_at
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.findings import present_budget
 from hobrel.core.presentation.results import ShownValue
-from hobrel.core.presentation.showing import CARRIED_WORDS, numbers_put_in, power_tex, say_spread, show_value, tex_unit
+from hobrel.core.presentation.showing import CARRIED_WORDS, NATURAL_FIGURES, numbers_put_in, power_tex, say_spread, show_value, tex_unit
 from hobrel.core.presentation.working_parts import FORMULA, Onward, Working, readings_at, step
 from hobrel.core.presentation.working_results import explain_finding, explain_fit
-from hobrel.core.rounding import MINUS, RoundingRule, write_number
+from hobrel.core.rounding import MINUS, RoundingRule, write_number, write_place
 from hobrel.core.sentences import Sentence, say
 from hobrel.core.statistics.spread import MeanWithUncertainty
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
@@ -209,11 +210,15 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
         onward += _onward_before(column.node, columns, row, parts, rule)
     symbol = symbol_expression_tex(quantity.symbol)
     put_in = numbers_put_in(column.node, numbers) | pairs
+    tables = {canonical_name(t.symbol): t for t in computation.book.plan.tables}
+    found = [(looked_up, _looked_up_tex(looked_up, rule)) for looked_up in lookups_at(column.node, columns, row)]
+    from_tables = {looked_up.text: tex for looked_up, tex in found}
     lines = (
         step(FORMULA, f"{symbol} = {formula_tex(column.node)}"),
+        *(step(_say_looked_up(tables[looked_up.symbol]), f"{formula_tex(looked_up.node, put_in)} = {tex}") for looked_up, tex in found),
         step(
             say("numbers_of_setting", "With the numbers of this setting:"),
-            f"{symbol} = {formula_tex(column.node, put_in)} = {shown.value_tex}",
+            f"{symbol} = {formula_tex(column.node, put_in | from_tables)} = {shown.value_tex}",
         ),
         step(say("each_u", "Each uncertainty, {carried}:", carried=CARRIED_WORDS[way]), _propagation_tex(one, shown, way)),
     )
@@ -228,6 +233,19 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
         readings=behind,
         onward=tuple(onward),
     )
+
+
+def _say_looked_up(table: ReferenceTable) -> Sentence:
+    source = f" ({table.source})" if table.source else ""
+    return say("looked_up", "From the table “{name}”{source}, straight between its lines:", name=table.name, source=source)
+
+
+def _looked_up_tex(looked_up: LookedUp, rule: RoundingRule) -> str:
+    u = float(combine_quadrature(looked_up.found))
+    value, unit = float(looked_up.found.value), looked_up.found.unit
+    if u > 0:
+        return show_value(value, u, unit, rule).value_tex
+    return power_tex(write_place(value, NATURAL_FIGURES)) + tex_unit(write_unit(unit))
 
 
 def _pair_tex(pair: NeighbourPair, rule: RoundingRule) -> str:

@@ -20,6 +20,7 @@ from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Binary, Node, symbols_in
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.linearising.algebra import known_in, read_relation
+from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.questions.hands import hidden_half, read_by_hand, write_down
 from hobrel.core.readings.parsing import parse_difference, parse_reading, split_unit
 from hobrel.core.sentences import Sentence
@@ -195,11 +196,11 @@ class _Formulas:
     @cached_property
     def derived(self) -> dict[str, tuple[Quantity, Node]]:
         """Formulas that can be read, by the symbol of their quantity."""
-        known = [q.symbol for q in self.book.quantities]
+        known, tables = [q.symbol for q in self.book.quantities], read_tables(self.book.plan.tables)
         found = {}
         for quantity in self.book.quantities:
             if quantity.kind == "derived" and quantity.formula.strip():
-                found[canonical_name(quantity.symbol)] = quantity, read_formula(quantity.formula, known)
+                found[canonical_name(quantity.symbol)] = quantity, read_formula(quantity.formula, known, tables=tables)
         return found
 
     def value(self, node: Node, known: Mapping[str, Traced], begun: tuple[str, ...] = ()) -> Traced:
@@ -308,7 +309,7 @@ def _find_ways(book: LabBook, measured: Sequence[Quantity], formulas: _Formulas)
     for quantity in measured:
         text = book.plan.dry.formulas.get(quantity.id, "")
         if text.strip():
-            ways.append(_Way(quantity, formulas, read_formula(text, symbols), solve=False))
+            ways.append(_Way(quantity, formulas, read_formula(text, symbols, tables=read_tables(book.plan.tables)), solve=False))
         else:
             rest.append(quantity)
     if rest and not book.relation.strip():

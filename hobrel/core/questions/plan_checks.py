@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
@@ -12,16 +13,18 @@ from hobrel.core.document.plan_part import StageName
 from hobrel.core.document.plans import freeze_plan
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.formulas.tree import symbols_in
+from hobrel.core.formulas.tree import FUNCTIONS, symbols_in
 from hobrel.core.linearising.algebra import known_in, read_relation
 from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.questions.believed import believe
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.units.constants import constant_symbols
 
 FEWEST_SETTINGS = 5
+_SYMBOL = re.compile(r"[A-Za-z]+[0-9]*(_[A-Za-z0-9]+)*")
 
 
 @dataclass(frozen=True)
@@ -36,7 +39,7 @@ class PlanNote:
 def check_plan(book: LabBook) -> tuple[PlanNote, ...]:
     """What is to be looked at again, in the order of the trail. A plan that could be tried is tried with perfect readings."""
     blank = freeze_plan(book)
-    found = [*_check_question(book), *_check_table(book), *_check_numbers(book)]
+    found = [*_check_question(book), *_check_table(book), *_check_tables(book), *_check_numbers(book)]
     tried = contain("plan with readings", _try, book)
     if isinstance(tried, CoreError):
         found += _check_results(book, compute(blank))
@@ -98,6 +101,32 @@ def _check_table(book: LabBook) -> Iterator[PlanNote]:
             yield PlanNote("average", words)
 
 
+def _check_tables(book: LabBook) -> Iterator[PlanNote]:
+    taken = {canonical_name(q.symbol): q.name for q in book.quantities}
+    relation = canonical_name(book.relation)
+    for table in book.plan.tables:
+        symbol, name = canonical_name(table.symbol), table.name
+        for read in read_tables((table,)):
+            if read.trouble is not None:
+                yield PlanNote("read", said_by(read.trouble))
+        if not _SYMBOL.fullmatch(symbol):
+            yield PlanNote("read", say("table_symbol", "The table “{name}” needs a symbol by which formulas look it up, as ρ.", name=name))
+        elif symbol in taken or symbol in FUNCTIONS:
+            other = taken.get(symbol, "a function")
+            words = say(
+                "table_symbol_taken", "{symbol} stands for the table “{name}” and for {other}.", symbol=symbol, name=name, other=other
+            )
+            yield PlanNote("read", words)
+        elif re.search(rf"(?<![A-Za-z0-9_]){re.escape(symbol)}\s*\(", relation):
+            words = say(
+                "table_in_relation",
+                "A relation looks nothing up. Write {symbol} alone in it, and work {symbol} out as a derived quantity.",
+                symbol=symbol,
+            )
+            yield PlanNote("ask", words)
+        taken[symbol] = name
+
+
 def _check_numbers(book: LabBook) -> Iterator[PlanNote]:
     for key, wanted in book.plan.wanted.items():
         quantity = next((q for q in book.quantities if q.id == key), None)
@@ -138,7 +167,9 @@ def _check_results(book: LabBook, tried: Computation) -> Iterator[PlanNote]:
 def _is_wrong(trouble: CoreError | None) -> bool:
     """Whether something has to be written otherwise, and does not only wait for readings."""
     return (
-        trouble is not None and trouble.code in ("bad_formula", "bad_unit", "bad_job", "outside_domain") and "needs" not in trouble.fields
+        trouble is not None
+        and trouble.code in ("bad_formula", "bad_unit", "bad_job", "bad_table", "outside_domain")
+        and "needs" not in trouble.fields
     )
 
 

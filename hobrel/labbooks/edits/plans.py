@@ -16,6 +16,8 @@ from hobrel.core.document.limits import (
     MOST_RUNS,
     MOST_SECTIONS,
     MOST_STEPS,
+    MOST_TABLE_LINES,
+    MOST_TABLES,
 )
 from hobrel.core.document.plan_part import AcceptedShown, PoolOpens, RelationShown, StageName
 from hobrel.core.formulas.ways import WayKind
@@ -24,7 +26,7 @@ from hobrel.core.statistics.comparison import VerdictRule
 from hobrel.core.statistics.spread import CombineKind, SpreadKind
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
-from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol
+from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol, UnitText
 from hobrel.labbooks.edits.registry import kind
 from hobrel.server import policy
 from hobrel.server.problems import Problem
@@ -66,6 +68,23 @@ class ConditionIn(EditModel):
     trials: Annotated[int, Field(ge=0, le=200)] = 0
 
 
+class TableLineIn(EditModel):
+    at: ReadingText
+    value: ReadingText
+
+
+class ReferenceTableIn(EditModel):
+    id: Key
+    name: Line
+    symbol: Annotated[str, Field(max_length=30)] = ""
+    unit: UnitText = ""
+    of_name: Annotated[str, Field(max_length=80)] = ""
+    of_unit: UnitText = ""
+    lines: Annotated[list[TableLineIn], Field(max_length=MOST_TABLE_LINES)] = []
+    u: ReadingText = ""
+    source: Annotated[str, Field(max_length=200)] = ""
+
+
 class DryTruthIn(EditModel):
     truths: Annotated[dict[Symbol, ReadingText], Field(max_length=MOST_QUANTITIES)] = {}
     formulas: Annotated[dict[Key, FormulaText], Field(max_length=MOST_QUANTITIES)] = {}
@@ -100,6 +119,7 @@ class PlanFields(EditModel):
     sections: Annotated[list[SectionIn], Field(max_length=MOST_SECTIONS)] = []
     grid: Annotated[list[GridRowIn], Field(max_length=MOST_GRID_ROWS)] = []
     conditions: Annotated[list[ConditionIn], Field(max_length=MOST_CONDITIONS)] = []
+    tables: Annotated[list[ReferenceTableIn], Field(max_length=MOST_TABLES)] = []
     notes: Annotated[str, Field(max_length=10_000)] = ""
     dry: DryTruthIn = DryTruthIn()
 
@@ -130,6 +150,7 @@ _SAID: dict[str, str] = {
     "sections": "the sections of the report",
     "grid": "the marking grid",
     "conditions": "the conditions",
+    "tables": "the tables of reference",
     "notes": "the teacher’s notes",
     "dry": "what a dry run believes",
 }

@@ -24,6 +24,7 @@ from hobrel.server import policy
 from hobrel.server.problems import Problem
 
 QuantityName = Annotated[str, Field(min_length=1, max_length=80)]
+Source = Annotated[str, Field(max_length=200)]
 
 
 class InstrumentIn(EditModel):
@@ -50,6 +51,7 @@ class AddQuantity(EditModel):
     formula: FormulaText = ""
     value: ReadingText = ""
     u: ReadingText = ""
+    source: Source = ""
 
 
 @kind(policy.own_quantities)
@@ -66,7 +68,8 @@ def add_quantity(draft: Draft, edit: AddQuantity) -> str:
     draft.own("quantities").insert(place, {
         "id": edit.quantity, "kind": edit.kind, "name": edit.name, "symbol": edit.symbol, "unit": edit.unit, "instrument": instrument,
         "repeats": edit.repeats if edit.kind == "measured" else 1, "formula": edit.formula if edit.kind == "derived" else "",
-        "value": edit.value if edit.kind == "constant" else "", "u": edit.u if edit.kind == "constant" else "", "given": False,
+        "value": edit.value if edit.kind == "constant" else "", "u": edit.u if edit.kind == "constant" else "",
+        "source": edit.source if edit.kind == "constant" else "", "given": False,
     })  # fmt: skip
     return f"added {edit.name} ({write_symbol(edit.symbol)})"
 
@@ -80,6 +83,7 @@ class QuantityPart(EditModel):
     instrument: InstrumentIn | None = None
     value: ReadingText = ""
     u: ReadingText = ""
+    source: Source = ""
 
 
 class ChangeQuantity(PartEdit):
@@ -100,7 +104,7 @@ class ChangeQuantity(PartEdit):
 def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     find(draft["quantities"], edit.quantity, "quantity")
     quantity = draft.own("quantities", edit.quantity)
-    now = {name: quantity.get(name) for name in QuantityPart.model_fields}
+    now = {name: quantity.get(name, default) for name, default in QuantityPart().model_dump().items()}
     wanted = {**now, **change_part(now, edit, "this quantity")}
     symbol, unit = wanted["symbol"], wanted["unit"]
     check_symbol([q for q in draft["quantities"] if q["id"] != edit.quantity], symbol, quantity["kind"])
@@ -121,7 +125,7 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     if quantity["kind"] in ("measured", "changed"):
         quantity["instrument"] = wanted["instrument"]
     if quantity["kind"] == "constant":
-        quantity.update(value=wanted["value"], u=wanted["u"])
+        quantity.update(value=wanted["value"], u=wanted["u"], source=wanted["source"])
     if symbol != now["symbol"]:
         follow_symbol(draft, quantity, symbol)
         words.append(f"{write_symbol(now['symbol'])} is now {write_symbol(symbol)}, in all formulas")
@@ -146,7 +150,8 @@ def _convert_all(draft: Draft, quantity: dict[str, Any], instrument: dict[str, A
 
 def follow_symbol(draft: Draft, quantity: dict[str, Any], symbol: str) -> None:
     """Write the new symbol wherever formulas use the old one; headings such as T² follow as well."""
-    known = [q["symbol"] for q in draft["quantities"]]
+    tables = [t["symbol"] for t in draft.get("plan", {}).get("tables", [])]
+    known = [q["symbol"] for q in draft["quantities"]] + tables
     old = quantity["symbol"]
     quantity["symbol"] = symbol
     for other in draft["quantities"]:

@@ -9,6 +9,7 @@ import { told } from '@/shared/ui/told';
 import { DeriveMore } from './DeriveMore';
 import { DerivedCard } from './DerivedCard';
 import { Strips } from './Strips';
+import { Tables } from './Tables';
 import './average.css';
 
 const Conventions = lazy(() => import('./Conventions').then((m) => ({ default: m.Conventions })));
@@ -72,15 +73,22 @@ export function Average() {
         <section className="average-section">
           <h2>The same at all settings</h2>
           <p className="row average-constants">
-            {constants.map((c) => (
-              <span key={c.quantity}>
-                <Rich text={c.symbol} /> = <span className="mono">{c.constant?.text}</span>{' '}
-                <span className="quiet">{quantities.find((q) => q.id === c.quantity)?.name}</span>
-              </span>
-            ))}
+            {constants.map((c) => {
+              const quantity = quantities.find((q) => q.id === c.quantity);
+              return (
+                <span key={c.quantity}>
+                  <Rich text={c.symbol} /> = <span className="mono">{c.constant?.text}</span>{' '}
+                  <span className="quiet">
+                    {quantity?.name}
+                    {quantity?.source && `, ${quantity.source}`}
+                  </span>
+                </span>
+              );
+            })}
           </p>
         </section>
       )}
+      <Tables />
       <section className="average-section">
         <h2>Derived quantities</h2>
         <div className="derived-cards">

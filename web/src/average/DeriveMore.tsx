@@ -36,6 +36,7 @@ export function DeriveMore() {
         value: '',
         u: '',
         instrument: null,
+        source: '',
         unit: '',
         ...made,
       });

@@ -121,7 +121,7 @@ function usePreview(quantity: string, formula: string | null): ColumnResult | un
 const NATURE = ['pi', 'g_n', 'c', 'R', 'N_A', 'k_B', 'h', 'e'];
 
 function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: ColumnResult['trouble'] | null }) {
-  const { quantities, symbolOf } = useBook(({ quantities, symbolOf }) => ({ quantities, symbolOf }));
+  const { analysis, state, quantities, symbolOf } = useBook(({ analysis, state, quantities, symbolOf }) => ({ analysis, state, quantities, symbolOf }));
   const store = useBookStore();
   const field = useRef<InputRef>(null);
   const [draft, setDraft] = useState<string | null>(null);
@@ -136,15 +136,17 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
     else setDraft(null);
   };
   if (draft !== null && draft.trim() === formula && draft !== formula) setDraft(null);
-  const pick = (symbol: string) => {
+  /** Put a symbol in where the cursor is, and leave the cursor behind it, or so many signs before its end. */
+  const pick = (symbol: string, before = 0) => {
     const input = field.current?.input;
     const start = input?.selectionStart ?? text.length;
     const end = input?.selectionEnd ?? start;
     const gap = start > 0 && /[A-Za-z0-9_)]$/.test(text.slice(0, start)) ? ' ' : '';
     setDraft(text.slice(0, start) + gap + symbol + text.slice(end));
+    const cursor = start + gap.length + symbol.length - before;
     window.setTimeout(() => {
       input?.focus();
-      input?.setSelectionRange(start + gap.length + symbol.length, start + gap.length + symbol.length);
+      input?.setSelectionRange(cursor, cursor);
     });
   };
   const symbols = quantities.filter((q) => q.id !== quantity.id && /^[^\W\d]\w*$/u.test(q.symbol));
@@ -187,6 +189,21 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
             <Rich text={symbolOf(q.id)} />
           </button>
         ))}
+        {analysis.tables.map((t) => {
+          const table = state.document.plan.tables.find((known) => known.id === t.table);
+          return table?.symbol ? (
+            <button
+              key={t.table}
+              type="button"
+              tabIndex={-1}
+              title={`looked up in “${table.name}”`}
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={() => pick(`${table.symbol}()`, 1)}
+            >
+              <Rich text={t.symbol} />( )
+            </button>
+          ) : null;
+        })}
         {NATURE.map((name) => (
           <button key={name} type="button" tabIndex={-1} title="a constant of nature" onMouseDown={(e) => e.preventDefault()} onClick={() => pick(name)}>
             {name === 'pi' ? 'π' : name}

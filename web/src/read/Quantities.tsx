@@ -47,7 +47,10 @@ export function Quantities({ onClose }: { onClose: () => void }) {
                 </th>
                 <td>{q.name}</td>
                 <td className="quiet">{KIND[q.kind]}</td>
-                <td className="mono">{describe(q)}</td>
+                <td className="mono">
+                  {describe(q)}
+                  {q.source && <span className="quiet quantities-source"> {q.source}</span>}
+                </td>
                 <td className="quantities-acts">
                   {q.given && <span className="quiet">given by the plan</span>}
                   {state.can_edit && changeable(q) && (

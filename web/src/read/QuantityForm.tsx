@@ -29,6 +29,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
   const [readings, setReadings] = useState<'relabel' | 'convert'>('convert');
   const [value, setValue] = useState(quantity?.value ?? '');
   const [u, setU] = useState(quantity?.u ?? '');
+  const [source, setSource] = useState(quantity?.source ?? '');
   const [formula, setFormula] = useState('');
   const [device, setDevice] = useState(quantity?.instrument?.name ?? '');
   const [sort, setSort] = useState<Instrument['kind']>(quantity?.instrument?.kind ?? 'scale');
@@ -49,7 +50,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             digits: old?.digits ?? '0',
           }
         : null;
-    const same = { name: name.trim(), symbol: symbol.trim(), unit: unit.trim(), instrument, value, u };
+    const same = { name: name.trim(), symbol: symbol.trim(), unit: unit.trim(), instrument, value, u, source: source.trim() };
     onDone(quantity ? changeQuantity(quantity, readings, same) : { type: 'add_quantity', quantity: newId('q'), kind, repeats: 1, formula, ...same });
   };
   return (
@@ -115,6 +116,16 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             </Labelled>
             <Labelled words="±">
               <Input disabled={given} value={u} maxLength={60} onChange={(e) => setU(e.target.value)} className="mono" style={{ width: 90 }} />
+            </Labelled>
+            <Labelled words="from">
+              <Input
+                disabled={given}
+                value={source}
+                maxLength={200}
+                onChange={(e) => setSource(e.target.value)}
+                placeholder="weighed, or which book"
+                style={{ width: 200 }}
+              />
             </Labelled>
           </>
         )}

@@ -2017,6 +2017,11 @@ export interface components {
              * @default 1
              */
             repeats: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
             /** Symbol */
             symbol: string;
             /**
@@ -2151,6 +2156,11 @@ export interface components {
             slips: components["schemas"]["Slip"][];
             /** Stages */
             stages: components["schemas"]["StageMark"][];
+            /**
+             * Tables
+             * @default []
+             */
+            tables: components["schemas"]["TableMark"][];
             /** Tokens */
             tokens: {
                 [key: string]: string;
@@ -4728,6 +4738,7 @@ export interface components {
              *       "safety": "",
              *       "sections": [],
              *       "steps": {},
+             *       "tables": [],
              *       "wanted": {},
              *       "withheld": []
              *     }
@@ -5418,6 +5429,11 @@ export interface components {
                 [key: string]: components["schemas"]["PlanStepIn"][];
             };
             /**
+             * Tables
+             * @default []
+             */
+            tables: components["schemas"]["ReferenceTableIn"][];
+            /**
              * Wanted
              * @default {}
              */
@@ -5489,7 +5505,7 @@ export interface components {
          *         When the pool opens.
          *     pool_names : bool
          *         Whether benches stand in the pool by their names, or by numbers.
-         *     sections, grid, conditions
+         *     sections, grid, conditions, tables
          *     notes : str
          *         For teachers only.
          *     dry : DryTruth
@@ -5601,6 +5617,11 @@ export interface components {
             steps?: {
                 [key: string]: components["schemas"]["Step"][];
             };
+            /**
+             * Tables
+             * @default []
+             */
+            tables: components["schemas"]["ReferenceTable"][];
             /** Wanted */
             wanted?: {
                 [key: string]: components["schemas"]["WantedSettings"];
@@ -5823,8 +5844,8 @@ export interface components {
          *         How many readings each setting has.
          *     formula : str
          *         Of a derived quantity.
-         *     value, u : str
-         *         Of a constant, as written; `u` is its ±.
+         *     value, u, source : str
+         *         Of a constant, as written; `u` is its ±, `source` where it is from.
          *     given : bool
          *         The teacher's; students cannot change its definition.
          *     digits : Digits
@@ -5865,6 +5886,11 @@ export interface components {
              * @default 1
              */
             repeats: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
             /** Symbol */
             symbol: string;
             /**
@@ -5899,6 +5925,11 @@ export interface components {
              * @default this
              */
             name: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
             /**
              * Symbol
              * @default q
@@ -6002,6 +6033,103 @@ export interface components {
             by: string;
             /** Words */
             words: string;
+        };
+        /**
+         * ReferenceTable
+         * @description What a handbook lists of one quantity against another, for formulas to look up: ``rho_w(T)``.
+         *
+         *     Attributes
+         *     ----------
+         *     id, name, symbol, unit
+         *         Of what is listed.
+         *     of_name, of_unit : str
+         *         Against what.
+         *     lines : tuple of TableLine
+         *         In any order.
+         *     u : str
+         *         The ± of every line that has none of its own, in `unit`; empty where it counts as exact.
+         *     source : str
+         *         Where it is from.
+         */
+        ReferenceTable: {
+            /** Id */
+            id: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["TableLine"][];
+            /** Name */
+            name: string;
+            /**
+             * Of Name
+             * @default
+             */
+            of_name: string;
+            /**
+             * Of Unit
+             * @default
+             */
+            of_unit: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /** Symbol */
+            symbol: string;
+            /**
+             * U
+             * @default
+             */
+            u: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /** ReferenceTableIn */
+        ReferenceTableIn: {
+            /** Id */
+            id: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["TableLineIn"][];
+            /** Name */
+            name: string;
+            /**
+             * Of Name
+             * @default
+             */
+            of_name: string;
+            /**
+             * Of Unit
+             * @default
+             */
+            of_unit: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Symbol
+             * @default
+             */
+            symbol: string;
+            /**
+             * U
+             * @default
+             */
+            u: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /** RemarkIn */
         RemarkIn: {
@@ -6807,6 +6935,34 @@ export interface components {
             pin: string;
             /** Seat */
             seat: number;
+        };
+        /**
+         * TableLine
+         * @description A line of a table of reference as written: where, and what is listed there, maybe with its own ±.
+         */
+        TableLine: {
+            /** At */
+            at: string;
+            /** Value */
+            value: string;
+        };
+        /** TableLineIn */
+        TableLineIn: {
+            /** At */
+            at: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * TableMark
+         * @description A table of reference of the plan (by id) as people see it: its symbol, and why it cannot be used, if so.
+         */
+        TableMark: {
+            /** Symbol */
+            symbol: components["schemas"]["RichRun"][];
+            /** Table */
+            table: string;
+            trouble?: components["schemas"]["Trouble"] | null;
         };
         /**
          * Target
