@@ -4,6 +4,7 @@ import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Bare, Items, Ticked } from './fields';
 import { changed, toggled, without } from './lists';
+import { TableFields } from './tables';
 import { type PlanFields, usePlan } from './usePlan';
 
 const FREEDOMS: { name: keyof PlanFields['freedoms']; words: string }[] = [
@@ -79,6 +80,7 @@ export function ReadFields() {
           <p className="quiet">All others are your own trials and stay here.</p>
         </fieldset>
       )}
+      <TableFields />
       <Items
         label="Conditions"
         items={plan.conditions}

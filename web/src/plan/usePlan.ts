@@ -7,33 +7,34 @@ export type PlanFields = Required<WritePlan['becomes']>;
 export type Stage = keyof PlanFields['prompts'];
 
 /** The fields that an edit may hold: a bench's lab book has more. */
-const WRITTEN: (keyof PlanFields)[] = [
-  'prompts',
-  'steps',
-  'safety',
-  'kept_same',
-  'ask_first',
-  'relation_shown',
-  'accepted_shown',
-  'freedoms',
-  'left_open',
-  'own_values',
-  'given_runs',
-  'wanted',
-  'pool',
-  'pool_names',
-  'sections',
-  'grid',
-  'conditions',
-  'notes',
-  'dry',
-];
+const WRITTEN: Record<keyof PlanFields, true> = {
+  prompts: true,
+  steps: true,
+  safety: true,
+  kept_same: true,
+  ask_first: true,
+  relation_shown: true,
+  accepted_shown: true,
+  freedoms: true,
+  left_open: true,
+  own_values: true,
+  given_runs: true,
+  wanted: true,
+  pool: true,
+  pool_names: true,
+  sections: true,
+  grid: true,
+  conditions: true,
+  tables: true,
+  notes: true,
+  dry: true,
+};
 
 /** What of a plan an edit can name. */
 function fieldsOf(part: Schemas['PlanPart']): PlanFields {
   const { own_quantities, repeats, instruments, units } = part.freedoms;
   const kept = { prompts: {}, steps: {}, wanted: {}, ...part, freedoms: { own_quantities, repeats, instruments, units } };
-  return Object.fromEntries(WRITTEN.map((name) => [name, kept[name]])) as unknown as PlanFields;
+  return Object.fromEntries((Object.keys(WRITTEN) as (keyof PlanFields)[]).map((name) => [name, kept[name]])) as unknown as PlanFields;
 }
 
 export function usePlan(): { plan: PlanFields; write: (fields: Partial<PlanFields>) => void } {

@@ -1,0 +1,112 @@
+// Tables of reference that formulas look things up in: pasted as two columns, or typed line by line.
+import { Input } from 'antd';
+import { useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import { newId } from '@/shared/book/newId';
+import { Labelled } from '@/shared/ui/Labelled';
+import { Bare, Items } from './fields';
+import { changed, without } from './lists';
+import { usePlan } from './usePlan';
+
+type Table = Schemas['ReferenceTable'];
+type Line = Schemas['TableLine'];
+
+const MOST_LINES = 500;
+
+export function TableFields() {
+  const { plan, write } = usePlan();
+  const { tables } = plan;
+  const set = (i: number, part: Partial<Table>) => write({ tables: changed(tables, i, part) });
+  const added = (): Table => ({ id: newId('t'), name: 'New table', symbol: '', unit: '', of_name: '', of_unit: '', lines: [], u: '', source: '' });
+  return (
+    <Items
+      label="Tables of reference"
+      items={tables}
+      keyOf={(t) => t.id}
+      add="Add a table"
+      onAdd={() => write({ tables: [...tables, added()] })}
+      onRemove={(i) => write({ tables: without(tables, i) })}
+    >
+      {(t, i) => (
+        <div className="plan-table">
+          <Bare label={`Name of table ${i + 1}`} value={t.name} hint="density of water" onWrite={(name) => name && set(i, { name })} />
+          <div className="row">
+            <Labelled words="symbol">
+              <Bare label={`Symbol of table ${i + 1}`} mono width={84} most={30} value={t.symbol} hint="ρ" onWrite={(symbol) => set(i, { symbol })} />
+            </Labelled>
+            <Labelled words="unit">
+              <Bare label={`Unit of table ${i + 1}`} mono width={72} most={80} value={t.unit} hint="kg/m^3" onWrite={(unit) => set(i, { unit })} />
+            </Labelled>
+            <Labelled words="±">
+              <Bare label={`± of every line of table ${i + 1}`} mono width={50} most={60} value={t.u} onWrite={(u) => set(i, { u })} />
+            </Labelled>
+          </div>
+          <div className="row">
+            <Labelled words="against">
+              <Bare
+                label={`What table ${i + 1} is listed against`}
+                value={t.of_name}
+                hint="temperature"
+                width={120}
+                most={80}
+                onWrite={(of_name) => set(i, { of_name })}
+              />
+            </Labelled>
+            <Labelled words="in">
+              <Bare
+                label={`Unit that table ${i + 1} is listed against`}
+                mono
+                width={60}
+                most={80}
+                value={t.of_unit}
+                hint="°C"
+                onWrite={(of_unit) => set(i, { of_unit })}
+              />
+            </Labelled>
+          </div>
+          <Bare label={`Source of table ${i + 1}`} value={t.source} hint="from which handbook, which edition" onWrite={(source) => set(i, { source })} />
+          <Lines number={i + 1} lines={t.lines} onWrite={(lines) => set(i, { lines })} />
+          {t.symbol && (
+            <p className="quiet">
+              In a formula: <span className="mono">{`${t.symbol}(…)`}</span>
+            </p>
+          )}
+        </div>
+      )}
+    </Items>
+  );
+}
+
+/** Two columns as one text, kept when it is left. */
+function Lines({ number, lines, onWrite }: { number: number; lines: readonly Line[]; onWrite: (lines: Line[]) => void }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const written = lines.map((line) => `${line.at}\t${line.value}`).join('\n');
+  return (
+    <Input.TextArea
+      aria-label={`Lines of table ${number}: where, then what is listed there`}
+      className="mono"
+      value={draft ?? written}
+      placeholder={'20\t998.21\n25\t997.05'}
+      autoSize={{ minRows: 3, maxRows: 12 }}
+      data-dirty={draft !== null && draft !== written ? 'yes' : 'no'}
+      onChange={(e) => setDraft(e.target.value)}
+      onBlur={() => {
+        if (draft !== null && draft !== written) onWrite(readLines(draft));
+        setDraft(null);
+      }}
+    />
+  );
+}
+
+/** Where a line is, and behind the first gap what is listed there. What is no number stays, and is said to be none. */
+function readLines(text: string): Line[] {
+  return text
+    .split(/\r?\n/)
+    .map((line) => line.trim())
+    .filter(Boolean)
+    .slice(0, MOST_LINES)
+    .map((line) => {
+      const [at = '', ...rest] = line.split(/[\t;]|\s+/);
+      return { at: at.slice(0, 60), value: rest.join(' ').trim().slice(0, 60) };
+    });
+}
