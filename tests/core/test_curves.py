@@ -141,6 +141,18 @@ class OwnFormulas(unittest.TestCase):
                 fit_shape(x, y, own_shape(formula, names))
             self.assertEqual(caught.exception.code, "did_not_converge")
 
+    def test_near_a_known_one_it_is_the_same_one(self) -> None:
+        """Beside a known curve nothing else is tried; from where nothing settles, everything is."""
+        noise = np.random.default_rng(8).normal(0, 0.05, X.size)
+        for name, true in PARAMETERS.items():
+            shape = find_shape(name)
+            y = values(shape, true) + noise
+            whole = fit_shape(X, y, shape)
+            for start in (true, [1e9] * len(true)):
+                with self.subTest(name, start=start):
+                    near = fit_shape(X, y, shape, start=start, near=True)
+                    np.testing.assert_allclose(near.values, whole.values, rtol=1e-7)
+
     def test_what_cannot_be_fitted_is_named(self) -> None:
         cases: list[tuple[str, tuple[str, ...], str]] = [
             ("a x + ", ("a",), "bad_formula"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pickle
 import unittest
 from fractions import Fraction
 
@@ -110,6 +111,12 @@ class Algebra(unittest.TestCase):
         self.assertAlmostEqual(factor * factor_to_base(product) / (factor_to_base(first) * factor_to_base(second)), 1, places=9)
         back, _ = multiply_units(product, raise_unit(second, Fraction(-1)))
         self.assertEqual(dimension_of(back), dimension_of(first))
+
+    def test_a_hash_stays_in_its_process(self) -> None:
+        """Hashes of texts differ from process to process: one that was kept must not go along."""
+        unit = parse_unit("m/s^2")
+        hash(unit)
+        self.assertEqual(vars(pickle.loads(pickle.dumps(unit))), {"powers": unit.powers})
 
     def test_spellings(self) -> None:
         for text, shown in (

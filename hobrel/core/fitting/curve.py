@@ -103,6 +103,7 @@ def fit_shape(
     ux: ArrayLike | None = None,
     *,
     start: Sequence[float] | None = None,
+    near: bool = False,
     scale: ScaleKind = "absolute",
 ) -> CurveFit:
     """Fit a shape.
@@ -116,6 +117,8 @@ def fit_shape(
         Standard uncertainties. With both, the orthogonal distance is minimised.
     start : sequence of float, optional
         Where to begin. The core looks from places of its own as well, and takes the best.
+    near : bool
+        The start is known to be near: places of its own only where nothing settles from there.
 
     Raises
     ------
@@ -138,7 +141,7 @@ def fit_shape(
     if start is not None and len(start) != count:
         raise CoreError("bad_job", "There are {count} parameters, and {n} starting values.", count=count, n=len(start))
     model = Model(shape, xs)
-    best = _settle(model, ys, w, None if start is None else np.asarray(start, dtype=np.float64))
+    best = _settle(model, ys, w, None if start is None else np.asarray(start, dtype=np.float64), near)
     if sx is None or sy is None:
         values, jacobian = model.with_jacobian(best)
         return _describe(
@@ -156,18 +159,20 @@ class _Run:
     settled: bool
 
 
-def _settle(model: Model, y: Floats, w: Floats, start: Floats | None) -> Floats:
-    """The best minimum over all starts: a short descent from each, then to the end from the most promising.
+def _settle(model: Model, y: Floats, w: Floats, start: Floats | None, near: bool) -> Floats:
+    """The best minimum over all starts: a short descent from each, then to the end from the most promising; or what is settled in near.
 
     Raises
     ------
     CoreError
         ``did_not_converge``.
     """
+    runs = [] if start is None or (run := _descend(model, y, w, start, _LONG)) is None else [run]
+    if near and runs and runs[0].settled:
+        return _canonical(model.shape, runs[0].p)
     named = [np.asarray(s, dtype=np.float64) for s in starting_values(model.shape, model.x, y)]
     own = named or search_starts(model, y, w)
     short = [run for s in own if (run := _descend(model, y, w, s, _SHORT)) is not None]
-    runs = [] if start is None or (run := _descend(model, y, w, start, _LONG)) is None else [run]
     promising = _different(short, 2 if named else _PROMISING)
     runs.extend(run for other in promising if (run := _descend(model, y, w, other.p, _LONG)) is not None)
     if not runs:

@@ -7,7 +7,7 @@ differentiating and typesetting a model.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -15,6 +15,7 @@ import numpy as np
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.plain import Steps, make_steps
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.uncertainty.traced import Floats, Source, Traced
@@ -133,8 +134,12 @@ def shape_node(shape: Shape) -> Node:
     return read_formula(shape.formula, {"x", *shape.parameters}, shape.log_is_ln)
 
 
+@lru_cache(maxsize=512)
+def _steps_of(shape: Shape) -> Steps | None:
+    return make_steps(shape_node(shape), frozenset({"x", *shape.parameters}))
+
+
 _ONE, _ZERO = np.asarray(1.0), np.asarray(0.0)
-_X = Source("x", "x", _ONE)
 
 
 class Model:
@@ -143,42 +148,54 @@ class Model:
     def __init__(self, shape: Shape, x: Floats) -> None:
         self.shape, self.x, self.node = shape, x, shape_node(shape)
         self.names = shape.parameters
-        self._sources = [Source(name, name, _ONE) for name in shape.parameters]
+        self._steps = _steps_of(shape)
+        self._by_parameter = dict(zip(self.names, np.eye(len(self.names))[:, :, None], strict=True))
 
     def values(self, p: Floats, x: Floats | None = None) -> Floats:
         """f(x; p), shape (N,)."""
-        places = self.x if x is None else x
-        given = {name: Traced(np.asarray(value), {}) for name, value in zip(self.names, p, strict=True)}
-        return self._run(given, places)[0]
+        return self._work_out(p, self.x if x is None else x, {})[0]
 
     def with_jacobian(self, p: Floats, x: Floats | None = None) -> tuple[Floats, Floats]:
         """f and ∂f/∂p, shapes (N,) and (N, k)."""
-        places = self.x if x is None else x
-        given = {source.symbol: Traced(np.asarray(value), {source: _ONE}) for source, value in zip(self._sources, p, strict=True)}
-        values, traced = self._run(given, places)
-        if traced is None:
-            return values, np.full((places.size, len(self.names)), np.nan)
-        columns = [np.broadcast_to(traced.slopes.get(source, _ZERO), places.shape) for source in self._sources]
-        return values, np.array(columns, dtype=np.float64).T
+        values, slopes = self._work_out(p, self.x if x is None else x, self._by_parameter)
+        return values, np.array(slopes, dtype=np.float64).T
 
     def slope(self, p: Floats, x: Floats | None = None) -> Floats:
         """∂f/∂x at fixed parameters, shape (N,)."""
-        places = self.x if x is None else x
-        given = {name: Traced(np.asarray(value), {}) for name, value in zip(self.names, p, strict=True)}
-        _, traced = self._run(given | {"x": Traced(places, {_X: np.ones_like(places)})}, places)
-        if traced is None:
-            return np.full(places.shape, np.nan)
-        return np.broadcast_to(traced.slopes.get(_X, _ZERO), places.shape)
+        _, slopes = self._work_out(p, self.x if x is None else x, {"x": np.ones((1, 1))})
+        return slopes.reshape(-1)
 
-    def _run(self, given: dict[str, Traced], x: Floats) -> tuple[Floats, Traced | None]:
+    def _work_out(self, p: Floats, x: Floats, sought: Mapping[str, Floats]) -> tuple[Floats, Floats]:
+        """Values, shape (N,), and slopes by what is sought, shape (k, N)."""
+        given = {"x": x, **dict(zip(self.names, p, strict=True))}
+        if self._steps is None:
+            return self._evaluate(given, x, sought)
         try:
-            traced = evaluate(self.node, {"x": Traced(x, {}), **given})
+            with np.errstate(divide="raise", over="raise", invalid="raise", under="ignore"):
+                values, slopes = self._steps({name: (value, sought.get(name)) for name, value in given.items()})
+        except FloatingPointError:
+            # somewhere is no value: the other way keeps what there is
+            return self._evaluate(given, x, sought)
+        shape = (len(sought), *x.shape)
+        return _spread(values, x.shape), np.zeros(shape) if slopes is None else _spread(slopes, shape)
+
+    def _evaluate(self, given: Mapping[str, Floats], x: Floats, sought: Mapping[str, Floats]) -> tuple[Floats, Floats]:
+        sources = {name: Source(name, name, _ONE) for name in sought}
+        traced = {name: Traced(np.asarray(value), {sources[name]: _ONE} if name in sources else {}) for name, value in given.items()}
+        shape = (len(sought), *x.shape)
+        try:
+            found = evaluate(self.node, traced)
         except CoreError as trouble:
             # a unit or an exponent that cannot be will not get better with other parameters
             if trouble.code != "outside_domain":
                 raise
-            return np.full(x.shape, np.nan), None
-        return np.broadcast_to(traced.value, x.shape), traced
+            return np.full(x.shape, np.nan), np.full(shape, np.nan)
+        slopes = [_spread(found.slopes.get(source, _ZERO), x.shape) for source in sources.values()]
+        return _spread(found.value, x.shape), np.array(slopes).reshape(shape)
+
+
+def _spread(value: Floats, shape: tuple[int, ...]) -> Floats:
+    return value if np.shape(value) == shape else np.broadcast_to(value, shape)
 
 
 def starting_values(shape: Shape, x: Floats, y: Floats) -> list[list[float]]:

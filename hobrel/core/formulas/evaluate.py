@@ -155,7 +155,7 @@ class _Evaluation:
             raise CoreError("outside_domain", "The exponent becomes larger than {largest}.", largest=LARGEST_EXPONENT, at=at)
         if exponent.value.ndim == 0 and not exponent.slopes:
             n = float(exponent.value)
-            value = self._compute(lambda: _raise_to(base.value, n), (base,), at, f"has no power {n:g}")
+            value = self._compute(lambda: raise_to(base.value, n), (base,), at, f"has no power {n:g}")
 
             def slope() -> Floats:
                 if n == 0:
@@ -256,7 +256,7 @@ class _Evaluation:
         if function == "abs":
             return chain(np.abs(of.value), ((of, lambda: np.where(of.value < 0, -1.0, 1.0)),), of.unit, of.temperatures)
         argument = of if function in ("ln", "log10") else _pure(of, at, f"The argument of {function}")
-        compute, derivative, reason = _FUNCTIONS[function]
+        compute, derivative, reason = FUNCTION_RULES[function]
         value = self._compute(lambda: np.asarray(compute(argument.value)), (of,), at, reason)
         unit = parse_unit("rad") if function in ("asin", "acos", "atan") else NUMBER
         return chain(value, ((argument, lambda: np.asarray(derivative(argument.value))),), unit)
@@ -286,7 +286,7 @@ def _raised(unit: Unit, n: float) -> Unit:
     return raise_unit(unit, Fraction(n).limit_denominator(1000)) if unit.powers else unit
 
 
-def _raise_to(value: Floats, n: float) -> Floats:
+def raise_to(value: Floats, n: float) -> Floats:
     """A power; whole ones up to four by multiplying, which is faster and rounds less."""
     if n == 2:
         return np.asarray(value * value)
@@ -323,7 +323,7 @@ def _refuse_sum(a: Unit, b: Unit, sign: int, at: int) -> NoReturn:
 
 
 _INVERSE = Fraction(-1)
-_FUNCTIONS: dict[str, tuple[Callable[[Floats], Floats], Callable[[Floats], Floats], str]] = {
+FUNCTION_RULES: dict[str, tuple[Callable[[Floats], Floats], Callable[[Floats], Floats], str]] = {
     "ln": (np.log, lambda x: 1 / x, "a logarithm needs a number above zero"),
     "log10": (np.log10, lambda x: 1 / (x * np.log(10.0)), "a logarithm needs a number above zero"),
     "exp": (np.exp, np.exp, "the exponential grows beyond all numbers"),

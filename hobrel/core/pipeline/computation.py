@@ -30,9 +30,9 @@ class Computation(Ground):
         return found
 
 
-def compute(book: LabBook) -> Computation:
-    """Compute everything in a lab book."""
-    ground = lay_ground(book)
+def compute(book: LabBook, near: Ground | None = None) -> Computation:
+    """Compute everything in a lab book; `near` as `lay_ground` has it."""
+    ground = lay_ground(book, near)
     return Computation(
         book=ground.book,
         columns=ground.columns,

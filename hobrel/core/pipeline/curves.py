@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -84,8 +85,8 @@ def shape_of(fit: Fit, x_symbol: str = "x") -> Shape:
     return own_shape(formula, fit.parameters, x_symbol)
 
 
-def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -> FittedCurve:
-    """Fit the shape of a fit to the points that are not set aside, as `fit_graph` does for a line.
+def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", near: Sequence[float] | None = None) -> FittedCurve:
+    """Fit the shape of a fit to the points that are not set aside, as `fit_graph` does for a line; `near` as `fit_shape` has it.
 
     Raises
     ------
@@ -97,7 +98,7 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
     weighted = fit.weights != "none" and bool(np.any(bars.y > 0))
     both = weighted and fit.weights == "both_bars" and bool(np.any(bars.x > 0))
     uy, ux = (bars.y if weighted else None), (bars.x if both else None)
-    curve = fit_shape(x, y, shape, uy, ux)
+    curve = fit_shape(x, y, shape, uy, ux, start=near, near=near is not None)
     if weighted:
         spread = bars.along_y(Model(shape, x).slope(curve.values) if curve.slopes is None else curve.slopes) if both else bars.y
     else:
@@ -113,7 +114,7 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
-        moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, start=curve.values.tolist())
+        moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, start=curve.values.tolist(), near=True)
         for slopes in (said, judged):
             for own, by in zip(slopes, (moved.values - curve.values) / u, strict=True):
                 own[source] = np.asarray(by)

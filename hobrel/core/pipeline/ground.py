@@ -128,16 +128,19 @@ class Ground:
         return series.points, series.run
 
 
-def lay_ground(book: LabBook) -> Ground:
-    """Compute a lab book up to its fits. Slopes of fitted curves become columns, which may be drawn and fitted in turn."""
+def lay_ground(book: LabBook, near: Ground | None = None) -> Ground:
+    """Compute a lab book up to its fits. Slopes of fitted curves become columns, which may be drawn and fitted in turn.
+
+    Curves are looked for from many starts, but beside those of a lab book that is known to be `near` only from there.
+    """
     tangents: dict[str, Tangent] = {}
     ground: Ground | None = None
     while True:
-        ground = _lay(book, tangents, ground)
+        ground = _lay(book, tangents, ground, near)
         found = {q.id: _find_tangent(ground, q.tangent_of) for q in book.quantities if q.tangent_of}
         if _known(found) <= _known(tangents):
             # those that there are none of get their reason
-            return _lay(book, found, ground) if _known(found) < len(found) else ground
+            return _lay(book, found, ground, near) if _known(found) < len(found) else ground
         tangents = found
 
 
@@ -145,7 +148,7 @@ def _known(tangents: dict[str, Tangent]) -> int:
     return sum(t.traced is not None for t in tangents.values())
 
 
-def _lay(book: LabBook, tangents: dict[str, Tangent], before: Ground | None) -> Ground:
+def _lay(book: LabBook, tangents: dict[str, Tangent], before: Ground | None, near: Ground | None) -> Ground:
     """The ground with the slopes that are known by now; fits of points that are as they were `before` are not made again."""
     columns = {run.id: compute_columns(book, run, tangents) for run in book.runs}
     series = {g.id: gather_series(book, g, columns) for g in book.graphs}
@@ -162,7 +165,7 @@ def _lay(book: LabBook, tangents: dict[str, Tangent], before: Ground | None) -> 
     fits = {
         f.id: before.fits[f.id]
         if before and _same_points(before.fit_points[f.id][0], fit_points[f.id][0])
-        else _attempt_fit(fit_points[f.id][0], f, book.convention)
+        else _attempt_fit(fit_points[f.id][0], f, book.convention, None if near is None else near.fits.get(f.id))
         for f in book.fits
     }
     return Ground(book=book, columns=columns, points=points, series=series, fits=fits, fit_points=fit_points)
@@ -177,20 +180,23 @@ def _same_points(a: GraphPoints | CoreError, b: GraphPoints | CoreError) -> bool
     return all(np.array_equal(getattr(a, k), getattr(b, k), equal_nan=True) for k in ("used", "x", "y", "ux", "uy"))
 
 
-def fit_points_with(points: GraphPoints, fit: Fit, convention: Convention) -> Fitted:
-    """Fit a line or another shape; the convention says which ± its numbers are given.
+def fit_points_with(points: GraphPoints, fit: Fit, convention: Convention, near: Fitted | CoreError | None = None) -> Fitted:
+    """Fit a line or another shape; the convention says which ± its numbers are given. A curve is begun at one that is known to be `near`.
 
     Raises
     ------
     CoreError
         As `fit_graph` and `fit_curve`.
     """
-    return (fit_graph if fit.shape == "line" else fit_curve)(points, fit, convention.fit_uncertainty)
+    if fit.shape == "line":
+        return fit_graph(points, fit, convention.fit_uncertainty)
+    start = near.curve.values.tolist() if isinstance(near, FittedCurve) else None
+    return fit_curve(points, fit, convention.fit_uncertainty, start)
 
 
-def _attempt_fit(points: GraphPoints | CoreError, fit: Fit, convention: Convention) -> Fitted | CoreError:
+def _attempt_fit(points: GraphPoints | CoreError, fit: Fit, convention: Convention, near: Fitted | CoreError | None) -> Fitted | CoreError:
     """The fit, or why there is none."""
-    return points if isinstance(points, CoreError) else contain(f"fit {fit.id}", fit_points_with, points, fit, convention)
+    return points if isinstance(points, CoreError) else contain(f"fit {fit.id}", fit_points_with, points, fit, convention, near)
 
 
 def _find_tangent(ground: Ground, fit_id: str) -> Tangent:

@@ -132,7 +132,7 @@ def dry_run(book: LabBook, seed: int, classes: int) -> DryRun:
     world = believe(only_what_counts(book))
     perfect = compute(world.draw_perfect())
     compared = replace(world, book=_beside_something(world.book, perfect))
-    tries = [_try(drawn) for drawn in compared.draw(np.random.default_rng(seed), classes)]
+    tries = [_try(drawn, perfect) for drawn in compared.draw(np.random.default_rng(seed), classes)]
     return DryRun(
         classes=classes,
         findings=tuple(_spread(f, perfect, world, [t.findings[f.id] for t in tries]) for f in book.findings),
@@ -215,8 +215,8 @@ class _Tried:
     fits: dict[str, tuple[str, str, bool | None] | None]
 
 
-def _try(book: LabBook) -> _Tried:
-    computation = compute(book)
+def _try(book: LabBook, perfect: Computation) -> _Tried:
+    computation = compute(book, perfect)
     found = {key: None if isinstance(f, CoreError) else f for key, f in computation.findings.items()}
     return _Tried(findings=found, fits={f.id: _look(computation, f) for f in computation.book.fits})
 

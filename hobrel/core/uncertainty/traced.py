@@ -219,14 +219,13 @@ def weigh_scatter(column: Traced, weights: Floats, sd: Floats | float, own: Sour
 
 def contributions(number: Traced, shared: bool | None = None) -> dict[Source, Floats]:
     """Signed contribution ∂value/∂source · u(source) of every source (or only the shared, or only the others), row by row."""
-    found = {}
-    for source, slope in number.slopes.items():
-        if shared is None or source.shared == shared:
-            # what is known exactly brings nothing however steep (√x at x = 0); nor does a row that does not count, which may have no u
-            with np.errstate(invalid="ignore"):
-                part = slope * source.u
-            found[source] = part if np.all(np.isfinite(part)) else np.where((slope == 0) | (source.u == 0), 0.0, part)
-    return found
+    with np.errstate(invalid="ignore"):
+        parts = {s: np.asarray(slope * s.u) for s, slope in number.slopes.items() if shared is None or s.shared == shared}
+    for source, part in parts.items():
+        # what is known exactly brings nothing however steep (√x at x = 0); nor does a row that does not count, which may have no u
+        if not np.isfinite(part).all():
+            parts[source] = np.where((number.slopes[source] == 0) | (source.u == 0), 0.0, part)
+    return parts
 
 
 def combine_quadrature(number: Traced, shared: bool | None = None, correlations: Mapping[tuple[str, str], float] | None = None) -> Floats:
@@ -248,7 +247,7 @@ def combine_quadrature(number: Traced, shared: bool | None = None, correlations:
     parts = contributions(number, shared)
     total = np.zeros_like(number.value)
     for part in parts.values():
-        total = total + (part * part if number.value.ndim else np.sum(part * part))
+        total = total + (part * part if number.value.ndim else (part * part).sum())
     if correlations:
         by_key = {source.key: part for source, part in parts.items()}
         for (a, b), r in correlations.items():

@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cache, lru_cache
+from functools import cache, cached_property, lru_cache
 from typing import Any
 
 from hobrel.core.errors import CoreError
@@ -34,6 +34,18 @@ class Unit:
     """
 
     powers: tuple[tuple[str, Fraction], ...] = ()
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        # units are looked up more often than anything else, and a fraction works its hash out by a power each time
+        return hash(self.powers)
+
+    def __reduce__(self) -> tuple[type[Unit], tuple[object, ...]]:
+        # another process has other hashes
+        return Unit, (self.powers,)
 
     @property
     def is_number(self) -> bool:
