@@ -18,6 +18,7 @@ from hobrel.interchange.tables import MOST_BYTES
 from hobrel.labbooks.actions import Wanted, edit_book
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.frames import name_parts
+from hobrel.labbooks.pictures import put_pictures_in
 from hobrel.server import policy
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import Problem, ProblemOut
@@ -103,4 +104,6 @@ def take_out(request: HttpRequest, book_id: int, ending: TakenOut, run: str = ""
     book = policy.find_book(classes.who(request), book_id)
     name = file_name(ending, *name_parts(book))
     content = ask_about(book, "", take_file_out, ending, run, name.removesuffix(f".{ending}"), heavy=True)
+    if ending == "json":
+        content = put_pictures_in(content, book)
     return send_file(content, _KINDS[ending], name)

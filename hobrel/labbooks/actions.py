@@ -26,6 +26,7 @@ from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_ref
 from hobrel.labbooks.edits.registry import apply_edit
 from hobrel.labbooks.edits.withheld import bring_in_what_is_due
 from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark, new_stamp
+from hobrel.labbooks.pictures import hand_pictures_on
 from hobrel.labbooks.summaries import note_summary
 from hobrel.plans.actions import bench_document
 from hobrel.plans.models import Practical, Sitting
@@ -58,8 +59,10 @@ def open_book(practical: Practical, bench: Bench) -> Book:
     """The bench's lab book of a practical, made from the practical's document when it is opened first."""
     document = bench_document(practical)
     book, made = Book.objects.get_or_create(practical=practical, bench=bench, defaults={"document": document})
-    if made and any(run["log"] for run in document["runs"]):
-        load_document(book, document)
+    if made:
+        hand_pictures_on(document, practical.version, book)
+        if any(run["log"] for run in document["runs"]):
+            load_document(book, document)
     return book
 
 

@@ -16,6 +16,7 @@ from hobrel.labbooks.computed import write_view
 from hobrel.labbooks.frames import frame_of, may_write
 from hobrel.labbooks.models import Book, Presence
 from hobrel.labbooks.overview import describe_classes
+from hobrel.labbooks.pictures import find_picture
 from hobrel.labbooks.schemas import (
     BookAbout,
     BookBeside,
@@ -214,6 +215,15 @@ def read_past(request: HttpRequest, book_id: int, revision: int) -> PastBook:
     """The lab book as it stood after so many edits, to look at."""
     book = policy.find_book(classes.who(request), book_id)
     return PastBook(revision=revision, document=queries.document_at(book, revision))
+
+
+@router.get("/books/{book_id}/pictures/{key}", response={200: None, 404: ProblemOut})
+def show_picture(request: HttpRequest, book_id: int, key: str) -> HttpResponse:
+    """A picture that a lab book keeps. It never changes under its key."""
+    found = find_picture(policy.find_book(classes.who(request), book_id), key)
+    answer = HttpResponse(bytes(found.content), content_type=f"image/{found.kind}")
+    answer["Cache-Control"] = "private, max-age=31536000, immutable"
+    return answer
 
 
 @router.post("/books/{book_id}/remarks", response={200: list[RemarkOut], **_REFUSALS})

@@ -7,9 +7,11 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.db import models
+from django.db.models.signals import post_delete
+from django.dispatch import receiver
 
 from hobrel.classes.models import Bench, Person
-from hobrel.plans.models import Plan, Practical
+from hobrel.plans.models import Plan, PlanVersion, Practical
 
 
 def new_stamp() -> str:
@@ -77,6 +79,52 @@ class KeptLog(models.Model):
     class Meta:
         db_table = "kept_log"
         constraints = [models.UniqueConstraint(fields=["book", "key"], name="each_log_once")]
+
+
+class KeptPicture(models.Model):
+    """A picture as it is shown, under the digest of its bytes; see decision 34."""
+
+    class Kind(models.TextChoices):
+        JPEG = "jpeg"
+        PNG = "png"
+
+    key = models.CharField(max_length=64, primary_key=True)
+    kind = models.CharField(max_length=4, choices=Kind.choices)
+    content = models.BinaryField()
+
+    class Meta:
+        db_table = "kept_picture"
+
+
+class PictureUse(models.Model):
+    """That a lab book or a version of a plan keeps a picture."""
+
+    picture = models.ForeignKey(KeptPicture, on_delete=models.CASCADE, related_name="uses")
+    book = models.ForeignKey(Book, on_delete=models.CASCADE, null=True, related_name="picture_uses")
+    version = models.ForeignKey(PlanVersion, on_delete=models.CASCADE, null=True, related_name="picture_uses")
+
+    class Meta:
+        db_table = "picture_use"
+        constraints = [
+            models.UniqueConstraint(fields=["picture", "book"], name="each_picture_once_in_a_book"),
+            models.UniqueConstraint(fields=["picture", "version"], name="each_picture_once_in_a_version"),
+            models.CheckConstraint(
+                condition=models.Q(book__isnull=False, version=None) | models.Q(book=None, version__isnull=False),
+                name="of_a_book_or_a_version",
+            ),
+        ]
+
+
+@receiver(post_delete, sender=PictureUse)
+def _forget_unused(instance: PictureUse, **_: Any) -> None:
+    """A picture goes with the last that keeps it, whatever was erased."""
+    KeptPicture.objects.filter(pk=instance.picture_id, uses=None).delete()
+
+
+@receiver(post_delete, sender=PictureUse)
+def _forget_unused(instance: PictureUse, **_: Any) -> None:
+    """A picture goes with the last that keeps it, whatever was erased."""
+    KeptPicture.objects.filter(pk=instance.picture_id, uses=None).delete()
 
 
 class EditRecord(models.Model):

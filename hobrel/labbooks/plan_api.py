@@ -6,7 +6,8 @@ from collections.abc import Callable
 from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Query, Router
+from ninja import File, Query, Router
+from ninja.files import UploadedFile
 
 from hobrel.classes.queries import who
 from hobrel.core.questions.dry_run import MOST_CLASSES
@@ -14,7 +15,8 @@ from hobrel.core.questions.dry_words import ShownBetter, ShownDryRun, ShownPlanF
 from hobrel.core.questions.plan_checks import PlanNote, check_plan
 from hobrel.core.questions.plan_offers import PlotOffer, offer_plots
 from hobrel.labbooks.computed import ask_about, view_as_bench
-from hobrel.labbooks.schemas import BookWork
+from hobrel.labbooks.pictures import keep_picture, make_picture, refuse_larger
+from hobrel.labbooks.schemas import BookWork, PictureOut
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut
 
@@ -33,6 +35,16 @@ def _answer(request: HttpRequest, plan_id: int, question: Callable[..., Any], *g
 def see_as_bench(request: HttpRequest, plan_id: int, seed: Seed = 0) -> HttpResponse:
     """The plan as a bench will see it, empty, or with the readings of a dry run."""
     return _answer(request, plan_id, view_as_bench, seed)
+
+
+@router.post("/plans/{plan_id}/pictures", response={200: PictureOut, **_REFUSALS})
+def bring_picture_in(request: HttpRequest, plan_id: int, file: File[UploadedFile]) -> PictureOut:
+    """Have a plan keep a picture. It is shown once an edit names it."""
+    book = policy.find_plan(who(request), plan_id).book
+    refuse_larger(file.size or 0)
+    made = make_picture(file.read())
+    keep_picture(book, made)
+    return PictureOut(key=made.key, width=made.width, height=made.height)
 
 
 @router.get("/plans/{plan_id}/notes", response={200: list[PlanNote], **_REFUSALS})

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from datetime import date
 from typing import Any
@@ -14,16 +15,25 @@ from hobrel.core.document.lab_book import LabBook, Log, read_lab_book, write_lab
 from hobrel.core.document.plans import freeze_plan
 from hobrel.labbooks.actions import load_document
 from hobrel.labbooks.models import Book
+from hobrel.labbooks.pictures import MadePicture, hand_pictures_on, keep_picture
 from hobrel.plans.actions import begin_practical, keep_version
 from hobrel.plans.models import Plan, PlanVersion, Practical
 from hobrel.server.writing import writing
 
 
-def write_plan(owner: Person, draft: LabBook) -> Plan:
-    """Keep a plan in a lab book of its own, which its owner goes on writing."""
+def write_plan(owner: Person, draft: LabBook, of: Book | None = None, pictures: Iterable[MadePicture] = ()) -> Plan:
+    """Keep a plan in a lab book of its own, which its owner goes on writing. It keeps these pictures, and those that it names of the lab
+    book that it was made `of`.
+    """
+    document = write_lab_book(draft)
     with writing():
         plan = Plan.objects.create(owner=owner)
-        load_document(Book.objects.create(owner=owner, plan=plan, document={}), write_lab_book(draft))
+        book = Book.objects.create(owner=owner, plan=plan, document={})
+        load_document(book, document)
+        for made in pictures:
+            keep_picture(book, made)
+        if of is not None:
+            hand_pictures_on(document, of, book)
     return plan
 
 
@@ -43,7 +53,10 @@ def frozen(plan: Plan) -> dict[str, Any]:
 
 def freeze(plan: Plan) -> PlanVersion:
     """The version of a plan as it is written now."""
-    return keep_version(plan, frozen(plan))
+    with writing():
+        version = keep_version(plan, frozen(plan))
+        hand_pictures_on(version.document, plan.book, version)
+    return version
 
 
 def _with_columns(book: Book, log: Log) -> Log:

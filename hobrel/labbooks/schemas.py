@@ -269,3 +269,11 @@ class SharingOut(Schema):
 
     shared: list[PersonOut]
     others: list[PersonOut]
+
+
+class PictureOut(Schema):
+    """A picture that is kept: its key for edits that name it, its size in pixels."""
+
+    key: str
+    width: int
+    height: int

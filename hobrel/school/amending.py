@@ -19,6 +19,7 @@ from hobrel.labbooks.actions import amend_book, take_amendment_back
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_patches, find_reference
 from hobrel.labbooks.models import Book
+from hobrel.labbooks.pictures import hand_pictures_on
 from hobrel.labbooks.places import Document, write_symbol
 from hobrel.labbooks.plan_books import freeze, frozen
 from hobrel.plans.models import Amendment, Practical
@@ -83,6 +84,7 @@ def amend_practical(practical: Practical, teacher: Person, anyway: Collection[in
         fate, patches = _fate_of(book, old, new)
         if fate.fate == "takes" or (fate.fate == "breaks" and book.pk in anyway):
             try:
+                hand_pictures_on(after.document, after, book)
                 amend_book(book, teacher, _edit_id(amendment, book, "amend"), patches, "amended, as the plan has been")
                 fate = BookFate(book.pk, book.bench.name, "takes", "")
             except Stands:
@@ -177,6 +179,7 @@ _FIELDS = {
     "question": "the question",
     "title": "the title",
     "convention": "the convention",
+    "pictures": "the pictures",
     "safety": "the sentence on safety",
     "kept_same": "what is kept the same",
     "conditions": "the conditions",

@@ -14,6 +14,7 @@ from hobrel.interchange.files import take_file_out
 from hobrel.interchange.taking import harmless
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
+from hobrel.labbooks.pictures import put_pictures_in
 from hobrel.plans.models import Sitting
 from hobrel.server.files import file_name
 
@@ -41,7 +42,8 @@ def _pack(rows: Iterable[list[str]], books: Iterable[Book]) -> bytes:
         for book in books:
             stem = f"{book.pk}-{file_name('', book.document['title'], book.bench.name if book.bench else 'own').rstrip('.')}"
             try:
-                packed.writestr(f"lab-books/{stem}.json", ask_about(book, "", take_file_out, "json", "", stem, heavy=True))
+                file = ask_about(book, "", take_file_out, "json", "", stem, heavy=True)
+                packed.writestr(f"lab-books/{stem}.json", put_pictures_in(file, book))
             except CoreError as trouble:
                 packed.writestr(f"lab-books/{stem}.txt", trouble.message)
             edits = book.edits.select_related("author").order_by("revision")

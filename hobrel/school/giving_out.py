@@ -22,6 +22,7 @@ from hobrel.labbooks.actions import load_document
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.own import UNTITLED, UNTITLED_PLAN, begin_book, empty_document
+from hobrel.labbooks.pictures import hand_pictures_on, take_pictures_out
 from hobrel.labbooks.plan_books import give_out, write_plan
 from hobrel.plans.actions import bench_document, forget_unused_versions
 from hobrel.plans.models import Plan, Practical
@@ -44,7 +45,7 @@ def new_plan(teacher: Person, of: Book | None) -> Plan:
     """
     _check_room(teacher)
     pattern = read_lab_book(of.document) if of else replace(empty_document(), title=UNTITLED_PLAN)
-    return write_plan(teacher, begin_plan(pattern))
+    return write_plan(teacher, begin_plan(pattern), of)
 
 
 def plan_from_shelf(teacher: Person, key: str) -> Plan:
@@ -73,12 +74,12 @@ def plan_from_file(teacher: Person, content: bytes) -> Plan:
     try:
         found = json.loads(content)
         refuse_no_text(found)
-        document = read_lab_book(found)
+        document, pictures = take_pictures_out(read_lab_book(found))
     except (UnicodeDecodeError, ValueError, RecursionError) as trouble:
         raise Problem(422, "bad_file", "This is not a plan that was taken out of Hobrel: it is no JSON.") from trouble
     except CoreError as trouble:
         raise Problem(422, "bad_file", trouble.message) from trouble
-    return write_plan(teacher, document if document.plan.draft else begin_plan(document))
+    return write_plan(teacher, document if document.plan.draft else begin_plan(document), pictures=pictures)
 
 
 def begin_demonstration(teacher: Person, plan: Plan) -> Book:
@@ -93,7 +94,9 @@ def begin_demonstration(teacher: Person, plan: Plan) -> Book:
     """
     shown: LabBook = ask_about(plan.book, "", demonstrate, secrets.randbelow(1000) + 1, heavy=True)
     book = begin_book(teacher)
-    load_document(book, write_lab_book(replace(shown, freedoms=ALL_FREE)))
+    document = write_lab_book(replace(shown, freedoms=ALL_FREE))
+    load_document(book, document)
+    hand_pictures_on(document, plan.book, book)
     return book
 
 

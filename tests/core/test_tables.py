@@ -180,14 +180,15 @@ class Uncertainty(unittest.TestCase):
     def test_a_finding_looks_things_up_and_its_budget_names_the_table(self) -> None:
         constant = Quantity("w", "constant", "warmth", "w", "m", value="0.4", u="0.01")
         finding = Finding("F", "found", "F", "kg/m", "2 rho(w)", "f")
-        found = compute(
-            replace(lab_book(ROWS, (), (constant,), (finding,)), plan=PlanPart(tables=(table(u="0.3"),)))
-        ).findings["F"]  # fmt: skip
+        subject = replace(lab_book(ROWS, (), (constant,), (finding,)), plan=PlanPart(tables=(table(u="0.3"),)))
+        found = compute(subject).findings["F"]
         assert isinstance(found, ComputedFinding)
         self.assertAlmostEqual(found.value, 36)
         self.assertAlmostEqual(found.u, 2 * math.hypot(40 * 0.01, 0.3))
         self.assertEqual([line.symbols for line in found.budget], [("w",), ("rho",)])
         self.assertAlmostEqual(found.budget[0].share, 0.64)
+        shown = analyse(subject).findings[0].budget
+        self.assertEqual(shown[1].words, "thread")
 
 
 class Shown(unittest.TestCase):

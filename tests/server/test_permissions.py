@@ -15,6 +15,7 @@ from django.test import Client, TestCase
 
 from hobrel.classes.models import Person, Seat, WrongTry
 from hobrel.labbooks.actions import write_remark
+from hobrel.labbooks.models import KeptPicture, PictureUse
 from hobrel.labbooks.own import begin_book
 from hobrel.plans.models import Sitting
 from hobrel.plans.sittings import move_seat, take_off
@@ -79,6 +80,8 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/plans/{plan_id}/demonstration"): (401, *(404,) * 6, 200, 404, 404),
     # whoever writes it, alone or with its owner
     ("GET", "/plans/{plan_id}/seen"): (401, *(404,) * 6, 200, 404, 404),
+    ("POST", "/plans/{plan_id}/pictures"): (401, *(404,) * 6, 422, 404, 404),
+    ("GET", "/books/{book_id}/pictures/{key}"): SEE,
     ("GET", "/plans/{plan_id}/notes"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/offers"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/dry-run"): (401, *(404,) * 6, 200, 404, 404),
@@ -205,6 +208,8 @@ class Matrix(TestCase):
         self.colleague = write_teacher(shown_name="Colleague", name="colleague", password=PASSWORD, is_head=False)
         self.school.school_class.teachers.add(self.colleague)
         self.own = begin_book(self.school.students[0])
+        self.picture = "0" * 64
+        PictureUse.objects.create(picture=KeptPicture.objects.create(key=self.picture, kind="png", content=b""), book=self.school.book)
 
     def sit(self, name: str) -> Person:
         """Somebody else at the bench of the lab book."""
@@ -231,6 +236,7 @@ class Matrix(TestCase):
             "book_id": self.school.book.pk, "practical_id": self.school.practical.pk, "remark_id": self.remark.pk,
             "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html", "revision": 0, "invitation_id": 0,
             "class_id": self.school.school_class.pk, "seat_id": self.newcomer, "teacher_id": self.colleague.pk, "plan_id": self.plan.pk,
+            "key": self.picture,
         }  # fmt: skip
         if path.startswith("/own-books/"):
             places["book_id"] = self.own.pk
@@ -244,6 +250,8 @@ class Matrix(TestCase):
             address = address.replace(".html", ".svg")
         if path == "/plans/file":
             return client.post(address, {"file": SimpleUploadedFile("plan.json", b"no plan")}).status_code
+        if path.endswith("/pictures"):
+            return client.post(address, {"file": SimpleUploadedFile("a.png", b"no picture")}).status_code
         if path.endswith("list/file"):
             return client.post(address, {"files": SimpleUploadedFile("list.csv", b"name\nAnn\n")}).status_code
         if path.startswith("/own-books/") and method == "DELETE":

@@ -20,7 +20,7 @@ from hobrel.core.document.choices import Note as Note
 from hobrel.core.document.choices import Unknown as Unknown
 from hobrel.core.document.choices import WeightKind as WeightKind
 from hobrel.core.document.limits import check_count
-from hobrel.core.document.plan_part import Condition, GridRow, PlanPart, ReferenceTable, Section, Step
+from hobrel.core.document.plan_part import Condition, GridRow, Picture, PlanPart, ReferenceTable, Section, Step
 from hobrel.core.document.plan_part import Freedoms as Freedoms
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.ways import WayKind
@@ -357,8 +357,9 @@ def check_limits(book: LabBook) -> None:
 
 def _check_plan(part: PlanPart) -> None:
     steps = [step for each in part.steps.values() for step in each]
-    named: dict[str, Sequence[Step | Section | GridRow | Condition | ReferenceTable]] = {
+    named: dict[str, Sequence[Step | Picture | Section | GridRow | Condition | ReferenceTable]] = {
         "steps": steps,
+        "pictures": [picture for each in part.pictures.values() for picture in each],
         "sections": part.sections,
         "grid rows": part.grid,
         "conditions": part.conditions,

@@ -18,12 +18,13 @@ MOST_GRID_ROWS = 24
 MOST_CONDITIONS = 12
 MOST_KEPT_SAME = 20
 MOST_TABLES = 8
+MOST_PICTURES = 24
 MOST_TABLE_LINES = 500
 _MOST = {
     "repeats": MOST_REPEATS, "settings": MOST_SETTINGS, "rows": MOST_LOGGED, "quantities": MOST_QUANTITIES, "runs": MOST_RUNS,
     "graphs": MOST_GRAPHS, "fits": MOST_FITS, "findings": MOST_FINDINGS, "steps": MOST_STEPS, "sections": MOST_SECTIONS,
     "grid rows": MOST_GRID_ROWS, "conditions": MOST_CONDITIONS, "things that are kept the same": MOST_KEPT_SAME,
-    "tables of reference": MOST_TABLES, "lines in a table of reference": MOST_TABLE_LINES,
+    "tables of reference": MOST_TABLES, "pictures": MOST_PICTURES, "lines in a table of reference": MOST_TABLE_LINES,
 }  # fmt: skip
 
 

@@ -49,6 +49,31 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Picture:
+    """A picture that is shown at a stage.
+
+    Attributes
+    ----------
+    key : str
+        The digest that it is kept under; empty in a file, where `data` holds it.
+    alt : str
+        What is to be seen on it, for whoever does not see it.
+    width, height : int
+        In pixels.
+    data : str
+        Base64 of the picture itself, in a file that was taken out; kept elsewhere in all others.
+    """
+
+    id: str
+    key: str = ""
+    alt: str = ""
+    caption: str = ""
+    width: int = 0
+    height: int = 0
+    data: str = ""
+
+
+@dataclass(frozen=True)
 class WantedSettings:
     """How many settings of a changed quantity, and from where to where, in its unit and as written; empty where that is left open."""
 
@@ -158,6 +183,8 @@ class PlanPart:
         True while its teachers write it: a lab book without bench, of which `open_for_bench` makes what a bench gets.
     prompts : mapping of stage to its sentence
     steps : mapping of stage to steps to be ticked
+    pictures : mapping of stage to pictures
+        Of the set-up, for instance.
     safety : str
     kept_same : tuple of str
         What has to stay as it is while the changed quantity changes.
@@ -191,6 +218,7 @@ class PlanPart:
     draft: bool = False
     prompts: Mapping[StageName, str] = field(default_factory=dict)
     steps: Mapping[StageName, tuple[Step, ...]] = field(default_factory=dict)
+    pictures: Mapping[StageName, tuple[Picture, ...]] = field(default_factory=dict)
     safety: str = ""
     kept_same: tuple[str, ...] = ()
     ask_first: bool = False

@@ -40,7 +40,7 @@ def present_budget(
     budget: tuple[BudgetLine, ...], unit: str, book: LabBook, words: Mapping[str, str] | None = None
 ) -> tuple[BudgetBar, ...]:
     """The budget as bars, with each source's name; `words` says what names of a finding's own stand for."""
-    names = {canonical_name(q.symbol): q.name for q in book.quantities}
+    names = {canonical_name(t.symbol): t.name for t in book.plan.tables} | {canonical_name(q.symbol): q.name for q in book.quantities}
     names |= {"gradient": "of the line", "intercept": "of the line"} | dict(words or {})
     return tuple(
         BudgetBar(

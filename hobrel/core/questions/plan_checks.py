@@ -179,6 +179,11 @@ def _of(symbol: str, trouble: CoreError) -> Sentence:
 
 def _check_rest(book: LabBook) -> Iterator[PlanNote]:
     part = book.plan
+    for stage, pictures in part.pictures.items():
+        for picture in pictures:
+            if not picture.alt.strip():
+                words = say("no_alternative", "A picture has no words for those who do not see it. Say what is to be seen on it.")
+                yield PlanNote(stage, words)
     for run in book.runs:
         if run.id in part.given_runs and not run.count:
             yield PlanNote("read", say("nothing_given", "The readings of {name} are given, but there are none yet.", name=run.name))

@@ -12,6 +12,7 @@ from hobrel.core.document.limits import (
     MOST_FINDINGS,
     MOST_GRID_ROWS,
     MOST_KEPT_SAME,
+    MOST_PICTURES,
     MOST_QUANTITIES,
     MOST_RUNS,
     MOST_SECTIONS,
@@ -39,6 +40,18 @@ Title = Annotated[str, Field(min_length=1, max_length=120)]
 class PlanStepIn(EditModel):
     id: Key
     text: Line
+
+
+class PictureIn(EditModel):
+    """A picture that has been sent before, by its digest."""
+
+    id: Key
+    key: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
+    alt: Annotated[str, Field(max_length=300)] = ""
+    caption: Annotated[str, Field(max_length=200)] = ""
+    width: Annotated[int, Field(ge=0, le=4000)]
+    height: Annotated[int, Field(ge=0, le=4000)]
+    data: Literal[""] = ""
 
 
 class WantedIn(EditModel):
@@ -104,6 +117,7 @@ class PlanFields(EditModel):
 
     prompts: dict[StageName, Prompt] = {}
     steps: dict[StageName, Annotated[list[PlanStepIn], Field(max_length=MOST_STEPS)]] = {}
+    pictures: dict[StageName, Annotated[list[PictureIn], Field(max_length=MOST_PICTURES)]] = {}
     safety: Prompt = ""
     kept_same: Annotated[list[Line], Field(max_length=MOST_KEPT_SAME)] = []
     ask_first: bool = False
@@ -135,6 +149,7 @@ class WritePlan(PartEdit):
 _SAID: dict[str, str] = {
     "prompts": "a prompt",
     "steps": "the steps to tick",
+    "pictures": "the pictures",
     "safety": "the sentence on safety",
     "kept_same": "what is kept the same",
     "ask_first": "whether Ask comes first",

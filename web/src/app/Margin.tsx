@@ -5,6 +5,7 @@ import { type Slip, type StageName, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
 import { stageNames } from '@/shared/ui/MiniTrail';
+import { Pictures } from '@/shared/ui/Pictures';
 
 export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; open: boolean; onToggle: () => void; onKeys: () => void }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
@@ -30,6 +31,7 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
         ›
       </Button>
       {prompt && <p className="margin-prompt">{prompt}</p>}
+      {stage !== 'ask' && <Pictures stage={stage} />}
       <Steps stage={stage} />
       {analysis.slips.length > 0 && (
         <>

@@ -4,6 +4,7 @@ import { type RefObject, useMemo, useState } from 'react';
 import { type BookState, type StageName, client, get } from '@/shared/api/client';
 import { BookProvider, useBook } from '@/shared/book/context';
 import { GlassStore } from '@/shared/book/glass';
+import { Pictures } from '@/shared/ui/Pictures';
 import { type Glass, PlanMargin } from '@/plan/PlanMargin';
 import { Quietly } from './Quietly';
 import { Station } from './Station';
@@ -27,11 +28,16 @@ export function PlanBody({ planId, stage, page }: { planId: number; stage: Stage
   );
 }
 
-/** What would stand in the benches’ margin. */
+/** What would stand in the benches’ margin; pictures at Ask stand in the page. */
 function Prompt({ stage }: { stage: StageName }) {
   const { prompts } = useBook(({ state }) => ({ prompts: state.document.plan.prompts }));
   const prompt = prompts?.[stage];
-  return prompt ? <p className="glass-prompt">{prompt}</p> : null;
+  return (
+    <>
+      {prompt && <p className="glass-prompt">{prompt}</p>}
+      {stage !== 'ask' && <Pictures stage={stage} />}
+    </>
+  );
 }
 
 function SeenByBench({ planId, stage, seed, onEmpty }: { planId: number; stage: StageName; seed: number; onEmpty: () => void }) {

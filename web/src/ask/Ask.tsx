@@ -2,6 +2,7 @@
 import { useBook } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
+import { Pictures } from '@/shared/ui/Pictures';
 import { AboutBook, BookActs } from './AboutBook';
 import { Sketch } from './Sketch';
 import './ask.css';
@@ -31,8 +32,13 @@ export function Ask() {
   const columns = analysis.runs[0]?.columns ?? [];
   return (
     <div className="ask">
-      {state.owner !== null && state.can_edit ? <AboutBook /> : <h1>{state.document.question || state.document.title}</h1>}
-      {state.owner === null && <GivenByPlan />}
+      <div className="ask-begin">
+        <div>
+          {state.owner !== null && state.can_edit ? <AboutBook /> : <h1>{state.document.question || state.document.title}</h1>}
+          {state.owner === null && <GivenByPlan />}
+        </div>
+        <Pictures stage="ask" />
+      </div>
       {/* what benches expect is not their teacher's to write */}
       {state.plan === null && (
         <section>

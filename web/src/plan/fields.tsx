@@ -78,6 +78,7 @@ export function Items<T>({
   items,
   keyOf,
   add,
+  busy = false,
   onAdd,
   onRemove,
   children,
@@ -85,7 +86,9 @@ export function Items<T>({
   label: string;
   items: readonly T[];
   keyOf: (item: T, i: number) => string;
-  add: string;
+  add: ReactNode;
+  /** What was to be added is on its way. */
+  busy?: boolean;
   onAdd: () => void;
   onRemove: (i: number) => void;
   children: (item: T, i: number) => ReactNode;
@@ -103,7 +106,7 @@ export function Items<T>({
           </li>
         ))}
       </ul>
-      <Button size="small" onClick={onAdd}>
+      <Button size="small" loading={busy} onClick={onAdd}>
         {add}
       </Button>
     </section>

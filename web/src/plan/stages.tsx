@@ -6,6 +6,7 @@ import { newId } from '@/shared/book/newId';
 import { AverageFields, First } from './convention';
 import { Bare, Chosen, Items, Ticked, Written } from './fields';
 import { changed, toggled, without } from './lists';
+import { PictureFields } from './pictures';
 import { ReadFields } from './reading';
 import { type PlanFields, usePlan } from './usePlan';
 
@@ -21,7 +22,7 @@ const PROMPT_HINTS: Record<StageName, string> = {
   report: 'What would you improve first?',
 };
 
-/** The sentence for the margin, and steps to tick: every stage may have them. */
+/** The sentence for the margin, steps to tick, pictures: every stage may have them. */
 export function Prompted({ stage }: { stage: StageName }) {
   const { plan, write } = usePlan();
   const steps = plan.steps[stage] ?? [];
@@ -45,6 +46,7 @@ export function Prompted({ stage }: { stage: StageName }) {
       >
         {(step, i) => <Bare label={`Step ${i + 1}`} value={step.text} onWrite={(text) => text && setSteps(changed(steps, i, { text }))} />}
       </Items>
+      <PictureFields stage={stage} />
     </>
   );
 }

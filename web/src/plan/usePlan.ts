@@ -10,6 +10,7 @@ export type Stage = keyof PlanFields['prompts'];
 const WRITTEN: Record<keyof PlanFields, true> = {
   prompts: true,
   steps: true,
+  pictures: true,
   safety: true,
   kept_same: true,
   ask_first: true,
@@ -33,7 +34,7 @@ const WRITTEN: Record<keyof PlanFields, true> = {
 /** What of a plan an edit can name. */
 function fieldsOf(part: Schemas['PlanPart']): PlanFields {
   const { own_quantities, repeats, instruments, units } = part.freedoms;
-  const kept = { prompts: {}, steps: {}, wanted: {}, ...part, freedoms: { own_quantities, repeats, instruments, units } };
+  const kept = { prompts: {}, steps: {}, pictures: {}, wanted: {}, ...part, freedoms: { own_quantities, repeats, instruments, units } };
   return Object.fromEntries((Object.keys(WRITTEN) as (keyof PlanFields)[]).map((name) => [name, kept[name]])) as unknown as PlanFields;
 }
 

@@ -388,6 +388,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/pictures/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Picture
+         * @description A picture that a lab book keeps. It never changes under its key.
+         */
+        get: operations["hobrel_labbooks_api_show_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/preview": {
         parameters: {
             query?: never;
@@ -1320,6 +1340,26 @@ export interface paths {
         get: operations["hobrel_labbooks_plan_api_offer_from_relation"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Picture In
+         * @description Have a plan keep a picture. It is shown once an edit names it.
+         */
+        post: operations["hobrel_labbooks_plan_api_bring_picture_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4731,6 +4771,7 @@ export interface components {
              *       "left_open": [],
              *       "notes": "",
              *       "own_values": [],
+             *       "pictures": {},
              *       "pool": "by_hand",
              *       "pool_names": true,
              *       "prompts": {},
@@ -5289,6 +5330,97 @@ export interface components {
             name: string;
         };
         /**
+         * Picture
+         * @description A picture that is shown at a stage.
+         *
+         *     Attributes
+         *     ----------
+         *     key : str
+         *         The digest that it is kept under; empty in a file, where `data` holds it.
+         *     alt : str
+         *         What is to be seen on it, for whoever does not see it.
+         *     width, height : int
+         *         In pixels.
+         *     data : str
+         *         Base64 of the picture itself, in a file that was taken out; kept elsewhere in all others.
+         */
+        Picture: {
+            /**
+             * Alt
+             * @default
+             */
+            alt: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /**
+             * Data
+             * @default
+             */
+            data: string;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
+        };
+        /**
+         * PictureIn
+         * @description A picture that has been sent before, by its digest.
+         */
+        PictureIn: {
+            /**
+             * Alt
+             * @default
+             */
+            alt: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /**
+             * Data
+             * @default
+             * @constant
+             */
+            data: "";
+            /** Height */
+            height: number;
+            /** Id */
+            id: string;
+            /** Key */
+            key: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * PictureOut
+         * @description A picture that is kept: its key for edits that name it, its size in pixels.
+         */
+        PictureOut: {
+            /** Height */
+            height: number;
+            /** Key */
+            key: string;
+            /** Width */
+            width: number;
+        };
+        /**
          * PlaceFit
          * @description Choose something anew of what is fitted to a graph, and how.
          */
@@ -5388,6 +5520,13 @@ export interface components {
              */
             own_values: string[];
             /**
+             * Pictures
+             * @default {}
+             */
+            pictures: {
+                [key: string]: components["schemas"]["PictureIn"][];
+            };
+            /**
              * Pool
              * @default by_hand
              * @enum {string}
@@ -5482,6 +5621,8 @@ export interface components {
          *         True while its teachers write it: a lab book without bench, of which `open_for_bench` makes what a bench gets.
          *     prompts : mapping of stage to its sentence
          *     steps : mapping of stage to steps to be ticked
+         *     pictures : mapping of stage to pictures
+         *         Of the set-up, for instance.
          *     safety : str
          *     kept_same : tuple of str
          *         What has to stay as it is while the changed quantity changes.
@@ -5582,6 +5723,10 @@ export interface components {
              * @default []
              */
             own_values: string[];
+            /** Pictures */
+            pictures?: {
+                [key: string]: components["schemas"]["Picture"][];
+            };
             /**
              * Pool
              * @default by_hand
@@ -8263,6 +8408,36 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_api_show_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_asking_api_preview: {
         parameters: {
             query: {
@@ -10857,6 +11032,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlotOffer"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_plan_api_bring_picture_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
                 };
             };
             /** @description Not Found */
