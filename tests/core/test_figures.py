@@ -47,6 +47,17 @@ class Axes(unittest.TestCase):
         for value in (0.0, 5.0, -3e-7):
             axis = make_axis((), value, value)
             self.assertTrue(axis.low < value < axis.high)
+        # a tenth to either side, and a twentieth of that as room
+        axis = make_axis((), 50.0, 50.0)
+        self.assertAlmostEqual(axis.low, 44.5)
+        self.assertAlmostEqual(axis.high, 55.5)
+
+    def test_an_end_chosen_where_the_axis_would_begin_or_end(self) -> None:
+        """As much room as the points take stays on its other side."""
+        axis = make_axis((), 0.0, 10.0, fixed=(10.5, None))
+        self.assertEqual((axis.low, axis.high), (10.5, 21.5))
+        axis = make_axis((), 0.0, 10.0, fixed=(None, -0.5))
+        self.assertEqual((axis.low, axis.high), (-11.5, -0.5))
 
 
 class Figures(unittest.TestCase):
@@ -54,6 +65,9 @@ class Figures(unittest.TestCase):
         figure = analyse(write_bench(make_plan(), Story((0.3, 0.4, 0.5, 0.6, 0.65)), random.Random(2))).graphs[1].figure
         assert figure is not None
         self.assertRegex(told(figure.summary), r"^Graph of T² / s² against L³ / m³, 5 points\. .+\.$")
+        alone = analyse(lab_book([("0.10", ["1.0"])])).graphs[0].figure
+        assert alone is not None
+        self.assertIn(", 1 point.", told(alone.summary))
         self.assertRegex(figure.series[0].points[0].label, r"^Setting 1: L³ = 0\.027\d* ± 0\.0\d+ m³, T² = ")
 
     def test_everything_drawn_lies_within_the_axes(self) -> None:

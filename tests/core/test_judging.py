@@ -30,6 +30,7 @@ class Judging(TestCase):
             ("2.1 ± 0.05", "fewer decimals than its uncertainty"),
             ("2.063 ± 0.05", "more decimals than its uncertainty"),
             ("2.07 ± 0.05", "The uncertainty is right. The value is not"),
+            ("2.06 ± 0.06", "not the computed one rounded to one figure"),
             ("2.06 ± 0.4", "not the computed one rounded to one figure"),
             ("2.06 ± 0", "above zero"),
         ]

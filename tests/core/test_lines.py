@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from scipy.optimize import minimize_scalar
+from scipy.stats import linregress
 
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.line import fit_line
@@ -81,6 +82,51 @@ class Lines(unittest.TestCase):
             with self.assertRaises(CoreError) as caught:
                 fit_line(x, factor * x, uy=factor * ux, ux=ux, correlation_xy=np.ones(8))
             self.assertEqual(caught.exception.code, "too_large")
+
+    def test_through_the_origin_with_errors_that_hang_together(self) -> None:
+        """χ² by its definition with each point's covariance matrix C, by SciPy's minimiser; its u from the places that generalised least
+        squares puts the points at, (dᵀC⁻¹p)/(dᵀC⁻¹d) along d = (1, b).
+        """
+        x, y = np.array([1.0, 2.0, 3.0, 4.2, 5.1]), np.array([2.2, 3.7, 6.4, 8.1, 10.6])
+        sx, sy, r = np.array([0.1, 0.3, 0.2, 0.4, 0.1]), np.array([0.3, 0.2, 0.5, 0.3, 0.4]), np.array([0.5, -0.6, 0.2, 0.8, -0.3])
+        parts = list(zip(x, y, sx, sy, r, strict=True))
+
+        def weight(b: float, sx: float, sy: float, r: float) -> float:
+            return 1 / (sy**2 + (b * sx) ** 2 - 2 * b * r * sx * sy)
+
+        chi2 = minimize_scalar(lambda b: sum(weight(b, *s) * (v - b * u) ** 2 for u, v, *s in parts), bounds=(1, 3), method="bounded",
+                               options={"xatol": 1e-12})  # fmt: skip
+        found = fit_line(x, y, sy, sx, r, through_origin=True)
+        self.assertAlmostEqual(found.gradient, chi2.x, places=7)
+        self.assertAlmostEqual(found.chi2 or 0, chi2.fun, places=9)
+        information = 0.0
+        along = np.array([1.0, chi2.x])
+        for u, v, a, b, hang in parts:
+            inverse = np.linalg.inv(np.array([[a * a, hang * a * b], [hang * a * b, b * b]]))
+            place = along @ inverse @ np.array([u, v]) / (along @ inverse @ along)
+            information += weight(chi2.x, a, b, hang) * place**2
+        self.assertAlmostEqual(found.u_gradient, information**-0.5, places=7)
+        np.testing.assert_allclose(found.u_at([0.0, 2.0, -4.0]), np.array([0.0, 2.0, 4.0]) * found.u_gradient)
+
+    def test_r_of_the_points_and_one_point_through_the_origin(self) -> None:
+        """Against SciPy's linregress."""
+        x, y = np.array([1.0, 2.0, 4.0, 7.0]), np.array([3.0, 2.5, 5.0, 5.5])
+        self.assertAlmostEqual(fit_line(x, y).r or 0, linregress(x, y).rvalue, places=12)
+        self.assertAlmostEqual(fit_line(x, y, [1, 2, 1, 1]).r or 0, linregress(x, y).rvalue, places=12)
+        alone = fit_line([4.0], [10.0], through_origin=True)
+        self.assertEqual((alone.gradient, alone.dof, alone.u_gradient, alone.covariance), (2.5, 0, math.inf, 0.0))
+        with self.assertRaises(CoreError):
+            fit_line([4.0], [10.0])
+
+    def test_points_without_bars_are_named_as_people_count(self) -> None:
+        for fit in (
+            lambda: fit_line([1, 2, 3, 4], [1, 2, 3, 4], [0.1, 0, 0.2, 0]),
+            lambda: fit_line([1, 2, 3, 4], [1, 2, 3, 4], [0.1, -1, 0.2, math.nan]),
+        ):
+            with self.assertRaises(CoreError) as refused:
+                fit()
+            self.assertIn("(point 2, 4)", refused.exception.message)
+            self.assertEqual(refused.exception.fields["indices"], [1, 3])
 
     def test_scaling_by_scatter_is_a_choice_that_leaves_the_line_where_it_is(self) -> None:
         x, y, uy = [1.0, 2, 3, 4], [1.1, 1.9, 3.2, 3.9], [0.02] * 4

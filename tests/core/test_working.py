@@ -101,6 +101,24 @@ class EveryNumber(unittest.TestCase):
             with self.subTest(formula):
                 self.assertTrue(last.tex.endswith(f"= {behind}"), last.tex)
 
+    def test_half_the_range_is_from_the_largest_to_the_least(self) -> None:
+        for texts, tex in (
+            (["9.8", "10.2", "10.0"], r"\frac{10.2 - 9.8}{2}"),
+            (["-3.2", "-0.5", "-1.7"], r"\frac{-0.5 - (-3.2)}{2}"),
+            (["2,5", "-1,5"], r"\frac{2,5 - (-1,5)}{2}"),
+        ):
+            book = lab_book([("0.1", texts), ("0.2", ["1.0"])])
+            lines = explain(compute(book), "cell:run1:s1:y").lines
+            with self.subTest(texts):
+                self.assertTrue(any(line.tex.startswith(tex) for line in lines), [line.tex for line in lines])
+
+    def test_each_term_is_its_slope_to_three_figures_times_its_u(self) -> None:
+        rows = [(f"{0.1 * i:.3f}", [f"{2 * i:.2f}"]) for i in range(1, 6)]
+        book = lab_book(rows, [Quantity("q", "derived", "made", "q", formula="y^3/7")])
+        *_, last = explain(compute(book), "cell:run1:s2:q").lines
+        # by hand: 3 · 4²/7 = 6.857…
+        self.assertIn(r"\underbrace{6.86 \times", last.tex)
+
     def test_how_well_a_fit_goes_is_told_as_it_is_reckoned(self) -> None:
         """A line and a curve alike: χ² over its degrees of freedom; without bars the scatter takes their place."""
         for shape, slope in (("line", "m^2"), ("power", "f'(x_i)^2")):

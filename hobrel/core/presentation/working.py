@@ -82,6 +82,7 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
     symbol = symbol_tex(quantity.symbol)
     counted = [s for s in column.readings[row] if s.parsed is not None and s.set_aside is None]
     kept = [re.split(r"±|\+/?-", s.text)[0].strip(" (") for s in counted]
+    in_order = [text for _, text in sorted(zip((float(s.parsed.value) for s in counted if s.parsed), kept, strict=True))]
     n = mean.summary.n
     if n > 1:
         sum_tex = rf"\bar{{{symbol}}} = \frac{{{' + '.join(kept)}}}{{{n}}} = {shown.value_tex}"
@@ -90,7 +91,7 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
         lines = [step(say("one_reading", "There is one reading, so it is its own mean."), rf"{symbol} = {shown.value_tex}")]
     if mean.spread_u is not None:
         shown_spread = power_tex(write_number(mean.spread_u, 2)) + tex_unit(unit)
-        how = "" if mean.is_typical else _spread_tex(convention.spread, kept, mean.t)
+        how = "" if mean.is_typical else _spread_tex(convention.spread, in_order, mean.t)
         lines.append(
             step(say("spread_is", "Spread: {spread}.", spread=say_spread(convention)), f"{how} = {shown_spread}" if how else shown_spread)
         )
@@ -171,10 +172,10 @@ def _explain_logged(computation: Computation, columns: RunColumns, column: Colum
     )
 
 
-def _spread_tex(kind: str, kept: list[str], t: float | None) -> str:
-    numbers = sorted(kept, key=lambda t: float(t.replace(",", ".").split()[0]) if t[0].isdigit() else 0.0)
-    if kind == "half_range" and len(numbers) > 1:
-        return rf"\frac{{{numbers[-1]} - {numbers[0]}}}{{2}}"
+def _spread_tex(kind: str, in_order: list[str], t: float | None) -> str:
+    if kind == "half_range" and len(in_order) > 1:
+        least = in_order[0] if in_order[0][:1].isdigit() else f"({in_order[0]})"
+        return rf"\frac{{{in_order[-1]} - {least}}}{{2}}"
     forms = {"half_range": r"\tfrac12(\max-\min)", "mean_abs_deviation": r"\frac1n\sum|x_i-\bar x|",
              "largest_deviation": r"\max|x_i-\bar x|",
              "sd": r"\sqrt{\tfrac{1}{n-1}\sum(x_i-\bar x)^2}", "standard_error": r"\tfrac{s}{\sqrt n}"}  # fmt: skip
