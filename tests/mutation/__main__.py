@@ -1,4 +1,4 @@
-"""``python -m tests.mutation [--count N] [--seed N] [--whole | --sample]``: draw mutations, try them; fail where too few are noticed."""
+"""``python -m tests.mutation [--count N] [--seed N] [--whole [--only NAMES] | --sample]``: draw mutations, try them; fail where too few are noticed."""
 
 from __future__ import annotations
 
@@ -44,10 +44,14 @@ def main() -> int:
     words.add_argument("--count", type=int, default=100)
     words.add_argument("--seed", type=int, default=1)
     words.add_argument("--whole", action="store_true", help="modules drawn from the whole core, by all of its tests")
+    words.add_argument("--only", default="", help="of the whole core these modules alone: fitting.line,presentation.figures")
     words.add_argument("--sample", action="store_true", help="few modules, by their own tests: what is tried each time")
     given = words.parse_args()
     if given.whole:
-        modules, tests = _draw_modules(given.seed), sorted(p.stem for p in (ROOT / "tests" / "core").glob("test_*.py"))
+        modules, tests = (
+            _named(given.only) or _draw_modules(given.seed),
+            sorted(p.stem for p in (ROOT / "tests" / "core").glob("test_*.py")),
+        )
     else:
         tried = SAMPLE if given.sample else QUICK
         modules = [p for pattern in tried for p in sorted(ROOT.glob(pattern)) if p.name != "__init__.py"]
@@ -66,6 +70,10 @@ def main() -> int:
     share = 1 - len(missed) / len(chosen)
     print(f"{len(chosen) - len(missed)} of {len(chosen)} mutations noticed: {100 * share:.0f} % (at least {100 * LEAST:.0f} %)")
     return 0 if share >= LEAST else 1
+
+
+def _named(modules: str) -> list[Path]:
+    return [ROOT / "hobrel" / "core" / f"{name.strip().replace('.', '/')}.py" for name in modules.split(",") if name.strip()]
 
 
 def _draw_modules(seed: int) -> list[Path]:
