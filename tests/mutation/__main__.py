@@ -1,4 +1,7 @@
-"""``python -m tests.mutation [--count N] [--seed N] [--whole [--only NAMES] | --sample]``: draw mutations, try them; fail where too few are noticed."""
+"""Draw mutations and try them; fails where too few are noticed.
+
+``python -m tests.mutation [--count N] [--seed N] [--whole [--only NAMES] | --sample]``
+"""
 
 from __future__ import annotations
 
@@ -48,10 +51,8 @@ def main() -> int:
     words.add_argument("--sample", action="store_true", help="few modules, by their own tests: what is tried each time")
     given = words.parse_args()
     if given.whole:
-        modules, tests = (
-            _named(given.only) or _draw_modules(given.seed),
-            sorted(p.stem for p in (ROOT / "tests" / "core").glob("test_*.py")),
-        )
+        modules = _named(given.only) or _draw_modules(given.seed)
+        tests = sorted(p.stem for p in (ROOT / "tests" / "core").glob("test_*.py"))
     else:
         tried = SAMPLE if given.sample else QUICK
         modules = [p for pattern in tried for p in sorted(ROOT.glob(pattern)) if p.name != "__init__.py"]
