@@ -101,8 +101,13 @@ def view_as_bench(book: OpenBook, seed: int) -> BookView:
     version = freeze_plan(book.document)
     document = open_for_bench(replace(version, plan=replace(version.plan, left_open=())) if seed else version)
     if seed:
-        drawn = {run.id: run for run in draw_example(book.document, seed).runs}
-        document = replace(document, runs=tuple(drawn.get(run.id, run) for run in document.runs))
+        drawn = draw_example(book.document, seed)
+        runs, unknowns = {run.id: run for run in drawn.runs}, {fit.id: fit.unknowns for fit in drawn.fits}
+        document = replace(
+            document,
+            runs=tuple(runs.get(run.id, run) for run in document.runs),
+            fits=tuple(replace(fit, unknowns=unknowns.get(fit.id, ())) for fit in document.fits),
+        )
     return _view(document, present(compute(document)), tuple(r.id for r in document.runs))
 
 

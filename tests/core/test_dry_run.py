@@ -9,12 +9,24 @@ from typing import Any
 
 import numpy as np
 
-from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Run, write_lab_book
+from hobrel.core.document.lab_book import (
+    Accepted,
+    Convention,
+    Finding,
+    Fit,
+    Graph,
+    Ingredient,
+    LabBook,
+    Quantity,
+    Run,
+    Unknown,
+    write_lab_book,
+)
 from hobrel.core.document.plan_part import DryTruth, PlanPart, WantedSettings
 from hobrel.core.errors import CoreError
 from hobrel.core.questions.believed import believe
 from hobrel.core.questions.dry_advice import find_better_plans, plan_for
-from hobrel.core.questions.dry_run import dry_run
+from hobrel.core.questions.dry_run import demonstrate, dry_run
 from hobrel.core.questions.dry_words import show_dry_run
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.scripting.jobs import run_jobs
@@ -36,6 +48,15 @@ def spring(**part: Any) -> LabBook:
         findings=(Finding("k", "stiffness", "k", "N/m", "1/gradient", "f"),),
         plan=PlanPart(wanted={"F": WantedSettings(8, "1", "8")}, dry=DryTruth(**dry), **part),
     )  # fmt: skip
+
+
+def with_unknown(book: LabBook) -> LabBook:
+    """A parcel hung on the spring, which truly pulls with 4.4 N."""
+    fit = replace(book.fits[0], unknowns=(Unknown("parcel", "the parcel", ()),))
+    uses = (Ingredient("x", "unknown", "f", part="parcel"),)
+    pull = Finding("P", "pull of the parcel", "P", "N", "x", uses=uses)
+    dry = replace(book.plan.dry, unknowns={"parcel": "4.4"})
+    return replace(book, fits=(fit,), findings=(*book.findings, pull), plan=replace(book.plan, dry=dry))
 
 
 class Simulated(unittest.TestCase):
@@ -64,6 +85,30 @@ class Simulated(unittest.TestCase):
         self.assertAlmostEqual(found.u / found.mean, 0.04, delta=0.003)
         self.assertEqual((found.budget[0].symbol, found.budget[0].shared), ("c", True))
         self.assertAlmostEqual(sum(line.share for line in found.budget), 1.0, places=9)
+
+    def test_an_unknown_is_read_as_one_more_setting(self) -> None:
+        """By hand: three readings of s = F/k in cm at each of eight forces and of the parcel, their means, a straight line, F read back."""
+        dice = np.random.default_rng(78)
+        force = np.append(np.arange(1, 9, dtype=float), 4.4)
+        read = np.round((100 * force[:, None] / 25 + dice.normal(0, 0.20, (4000, 9, 3))) / 0.1) * 0.1
+        means = read.mean(axis=2)
+        slope, start = np.polyfit(force[:8], means[:, :8].T, 1)
+        pull = (means[:, 8] - start) / slope
+        book = with_unknown(spring(repeats=3))
+        found = dry_run(book, 3, CLASSES).findings[1]
+        assert found.mean is not None and found.sd is not None and found.perfect is not None
+        self.assertEqual((found.count, found.failed), (CLASSES, 0))
+        self.assertAlmostEqual(found.perfect, 4.4, places=9)
+        self.assertAlmostEqual(found.mean, 4.4, delta=4 * float(pull.std()) / math.sqrt(CLASSES))
+        self.assertAlmostEqual(found.sd / float(pull.std()), 1.0, delta=4 / math.sqrt(2 * CLASSES))
+        (drawn,) = believe(book).draw(np.random.default_rng(1), 1)
+        self.assertEqual(len(drawn.fits[0].unknowns[0].readings), 3)
+
+    def test_what_is_read_back_in_a_demonstration_is_another(self) -> None:
+        shown = demonstrate(with_unknown(spring()), 4)
+        (reading,) = shown.fits[0].unknowns[0].readings
+        self.assertAlmostEqual(float(reading), 100 * 4.4 / 1.25 / (25 * 1.25), delta=0.9)
+        self.assertEqual(shown.plan.dry.unknowns, {})
 
     def test_without_uncertainty_what_is_believed_comes_out(self) -> None:
         for module, finding in ((clamped_strip, "E"), (draining_vessel, "a"), (sound_through_felt, "half"), (growth_in_a_flask, "double")):

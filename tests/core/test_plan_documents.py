@@ -7,15 +7,30 @@ import unittest
 from dataclasses import replace
 from typing import Any
 
-from hobrel.core.document.lab_book import Accepted, Finding, LabBook, Log, Quantity, Reading, Run, Setting, read_lab_book, write_lab_book
+from hobrel.core.document.lab_book import (
+    Accepted,
+    Finding,
+    Ingredient,
+    LabBook,
+    Log,
+    Quantity,
+    Reading,
+    Run,
+    Setting,
+    Unknown,
+    read_lab_book,
+    write_lab_book,
+)
 from hobrel.core.document.plan_part import Condition, Freedoms, GridRow, PlanPart, Section, Step, WantedSettings
 from hobrel.core.document.plans import ALL_FREE, begin_plan, bring_in, freeze_plan, open_for_bench, what_is_due
 from hobrel.core.errors import CoreError
+from hobrel.core.presentation.analysis import analyse
 from hobrel.core.questions.amendments import find_broken
 from hobrel.core.questions.dry_run import demonstrate
 from hobrel.core.questions.plan_checks import check_plan
 from hobrel.core.questions.plan_offers import offer_plots
 from hobrel.core.readings.instruments import Instrument
+from hobrel.core.sentences import told
 from hobrel.shelf import cooling_cups, singing_bottle
 from hobrel.shelf.clamped_strip import Story, make_plan, write_bench, write_draft
 from hobrel.shelf.plans import SHELF
@@ -47,6 +62,15 @@ class Documents(unittest.TestCase):
         self.assertEqual(frozen.ticked, ())
         bare = freeze_plan(replace(write_draft(), runs=()))
         self.assertEqual([(r.id, r.name) for r in bare.runs], [("run1", "Readings")])
+
+    def test_an_unknown_stays_by_name_for_benches_to_read(self) -> None:
+        book = lab_book(ROWS, findings=[Finding("u", "the parcel", "u", "", "x", uses=(Ingredient("x", "unknown", "f", part="p"),))])
+        book = replace(book, fits=(replace(book.fits[0], unknowns=(Unknown("p", "the parcel", ("3.1", "3.2")),)),))
+        frozen = freeze_plan(book)
+        self.assertEqual(frozen.fits[0].unknowns, (Unknown("p", "the parcel", ()),))
+        self.assertEqual([f.id for f in frozen.findings], ["u"])
+        (card,) = analyse(replace(frozen, runs=book.runs)).fits
+        self.assertEqual(told(card.unknowns[0].words), "Write at least one reading of it.")
 
     def test_what_a_bench_gets(self) -> None:
         part = PlanPart(

@@ -75,7 +75,7 @@ class ByEye:
 
 @dataclass(frozen=True)
 class Unknown:
-    """Something whose x is wanted: its y as it was read, once or several times, to be read back from the fit."""
+    """Something whose x is wanted: its y as it was read, once or several times (never yet, in a plan), to be read back from the fit."""
 
     id: str
     name: str

@@ -165,12 +165,15 @@ class DryTruth:
         half of its smallest division.
     seconds : mapping of quantity id to seconds
         How long one reading of it takes; of the changed quantity, how long a setting takes to be set.
+    unknowns : mapping of unknown id to value
+        What is truly read back of unknowns, as written; in the unit of what is set where it has none.
     """
 
     truths: Mapping[str, str] = field(default_factory=dict)
     formulas: Mapping[str, str] = field(default_factory=dict)
     scatter: Mapping[str, str] = field(default_factory=dict)
     seconds: Mapping[str, str] = field(default_factory=dict)
+    unknowns: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

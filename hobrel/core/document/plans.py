@@ -39,18 +39,18 @@ def begin_plan(book: LabBook) -> LabBook:
 def freeze_plan(book: LabBook) -> LabBook:
     """A plan as it is given out, for its teachers: without readings but those that are given, without texts, notes, lines by eye or ranges.
 
-    What needs the readings of this lab book goes as well: runs but the first of each table, stretches, unknowns, and series of another run.
+    What needs the readings of this lab book goes as well: runs but the first of each table, stretches, and series of another run. Unknowns
+    stay by name, for benches to read.
     """
     tables = _blank_tables(book.runs, book.plan.given_runs)
     ids = {run.id for run in tables}
     graphs = tuple(replace(g, x_low=None, x_high=None, y_low=None, y_high=None, runs=(), hidden=(), notes=()) for g in book.graphs)
-    unknown = {f.id for f in book.findings if any(i.kind == "unknown" for i in f.uses)}
     return replace(
         book,
         runs=tables,
         graphs=graphs,
         fits=tuple(_undrawn(f) for f in book.fits if f.run in ("", *ids)),
-        findings=tuple(replace(f, rounded="") for f in book.findings if f.id not in unknown),
+        findings=tuple(replace(f, rounded="") for f in book.findings),
         texts={},
         confirmed=(),
         sketch=(),
@@ -127,4 +127,5 @@ def _blank_tables(runs: Sequence[Run], given: Sequence[str]) -> tuple[Run, ...]:
 
 
 def _undrawn(fit: Fit) -> Fit:
-    return replace(fit, low=None, high=None, by_eye=None, steepest_by_eye=None, shallowest_by_eye=None, unknowns=())
+    named = tuple(replace(u, readings=()) for u in fit.unknowns)
+    return replace(fit, low=None, high=None, by_eye=None, steepest_by_eye=None, shallowest_by_eye=None, unknowns=named)

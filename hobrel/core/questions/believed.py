@@ -78,18 +78,39 @@ class World:
         u = float(parse_difference(quantity.u, quantity.unit)) if quantity.u.strip() else 0.0
         return float(parse_reading(quantity.value, quantity.unit).value), u
 
-    def _filled(self, runs: Sequence[Run]) -> LabBook:
-        made = {run.id: run for run in runs}
+    def _filled(self, written: Sequence[Written]) -> LabBook:
+        made = {each.run.id: each.run for each in written}
+        read = {key: texts for each in written for key, texts in each.unknowns.items()}
+        fits = tuple(
+            replace(f, unknowns=tuple(replace(u, readings=read.get(u.id, u.readings)) for u in f.unknowns)) for f in self.book.fits
+        )
         quantities = tuple(
             replace(q, value=repr(self._value_of(q)[0])) if q.kind == "constant" and not q.value.strip() else q
             for q in self.book.quantities
         )
-        return replace(self.book, quantities=quantities, runs=tuple(made.get(run.id, run) for run in self.book.runs))
+        return replace(self.book, quantities=quantities, fits=fits, runs=tuple(made.get(run.id, run) for run in self.book.runs))
+
+
+@dataclass(frozen=True)
+class Written:
+    """What a bench writes at a table: its readings there, and those of unknowns by their id."""
+
+    run: Run
+    unknowns: Mapping[str, tuple[str, ...]]
+
+
+@dataclass(frozen=True)
+class BelievedUnknown:
+    """An unknown, by what it is read (a quantity that is measured), and at which value of what is set it truly is."""
+
+    id: str
+    quantity: str
+    at: float
 
 
 @dataclass(frozen=True, eq=False)
 class Table:
-    """One table of a plan: what is set, and how what is measured hangs together with it."""
+    """One table of a plan: what is set, and how what is measured hangs together with it. Unknowns are read as one more setting each."""
 
     run: Run
     book: LabBook
@@ -97,24 +118,26 @@ class Table:
     measured: tuple[Quantity, ...]
     nominal: tuple[float, ...]
     ways: tuple[_Way, ...]
+    unknowns: tuple[BelievedUnknown, ...]
 
-    def write(self, world: World, dice: np.random.Generator, count: int, off: Mapping[str, Floats]) -> list[Run]:
-        """The run of each of so many lab books."""
+    def write(self, world: World, dice: np.random.Generator, count: int, off: Mapping[str, Floats]) -> list[Written]:
+        """What is written in each of so many lab books."""
         shape = (count, len(self.nominal))
         texts = [write_down(x, self.changed.instrument) for x in self.nominal]
         set_to = np.array([float(parse_reading(text).value) for text in texts])
         hidden = hidden_half(self.changed.instrument)
         x = set_to + dice.uniform(-hidden, hidden, shape) if hidden else np.tile(set_to, (count, 1))
-        true = self._work_out(world, x.ravel(), world.constants(off, shape))
-        read = {q.id: read_by_hand(q, true[q.id].reshape(shape), self.book, dice) for q in self.measured}
-        return [self._run([texts] + [read[q.id][i] for q in self.measured]) for i in range(count)]
+        x = np.hstack([x, np.tile([u.at for u in self.unknowns], (count, 1))]) if self.unknowns else x
+        true = self._work_out(world, x.ravel(), world.constants(off, x.shape))
+        read = {q.id: read_by_hand(q, true[q.id].reshape(x.shape), self.book, dice) for q in self.measured}
+        return [self._written([texts, *(read[q.id][i] for q in self.measured)]) for i in range(count)]
 
-    def write_perfectly(self, world: World) -> Run:
-        """The run without anything uncertain in it."""
-        x = np.array(self.nominal)
+    def write_perfectly(self, world: World) -> Written:
+        """What is written without anything uncertain in it."""
+        x = np.array([*self.nominal, *(u.at for u in self.unknowns)])
         true = self._work_out(world, x, world.constants(None, x.shape))
-        columns = [[f"{v:.14g}" for v in true[q.id].tolist()] for q in self.measured]
-        return self._run([[f"{v:.14g}" for v in self.nominal], *columns])
+        columns = [[[f"{v:.14g}"] for v in true[q.id].tolist()] for q in self.measured]
+        return self._written([[f"{v:.14g}" for v in self.nominal], *columns])
 
     def _work_out(self, world: World, x: Floats, known: dict[str, Traced]) -> dict[str, Floats]:
         at = {**known, canonical_name(self.changed.symbol): _as_column(x, self.changed.unit)}
@@ -125,7 +148,7 @@ class Table:
             at[canonical_name(quantity.symbol)] = _as_column(found[quantity.id], quantity.unit)
         return found
 
-    def _run(self, columns: Sequence[Sequence[str] | Sequence[Sequence[str]]]) -> Run:
+    def _written(self, columns: Sequence[Sequence[str] | Sequence[Sequence[str]]]) -> Written:
         keys = (self.changed.id, *(q.id for q in self.measured))
         settings = []
         for row in range(len(self.nominal)):
@@ -134,7 +157,9 @@ class Table:
                 key: tuple(Reading(t) for t in ([cell] if isinstance(cell, str) else cell)) for key, cell in zip(keys, cells, strict=True)
             }
             settings.append(Setting(f"{self.run.id}-{row + 1}", readings))
-        return replace(self.run, settings=tuple(settings))
+        of = dict(zip(keys, columns, strict=True))
+        beyond = enumerate(self.unknowns, len(self.nominal))
+        return Written(replace(self.run, settings=tuple(settings)), {u.id: tuple(of[u.quantity][row]) for row, u in beyond})
 
 
 @dataclass(frozen=True, eq=False)
@@ -280,7 +305,20 @@ def _read_table(book: LabBook, run: Run, formulas: _Formulas) -> Table:
         measured=measured,
         nominal=_find_settings(book, run, changed),
         ways=_find_ways(book, measured, formulas),
+        unknowns=tuple(_find_unknowns(book, run, changed, [q.id for q in measured])),
     )
+
+
+def _find_unknowns(book: LabBook, run: Run, changed: Quantity, measured: Sequence[str]) -> Iterator[BelievedUnknown]:
+    """Those of lines through what is set and what is measured in this table."""
+    graphs = {g.id: g for g in book.graphs}
+    for fit in book.fits:
+        graph = graphs.get(fit.graph)
+        y = (fit.y or graph.y) if graph else ""
+        if graph and graph.x == changed.id and y in measured and (fit.run or book.runs[0].id) == run.id:
+            for unknown in fit.unknowns:
+                if (text := book.plan.dry.unknowns.get(unknown.id, "")).strip():
+                    yield BelievedUnknown(unknown.id, y, float(parse_reading(text, changed.unit).value))
 
 
 def _find_settings(book: LabBook, run: Run, changed: Quantity) -> tuple[float, ...]:

@@ -165,8 +165,11 @@ def demonstrate(book: LabBook, seed: int) -> LabBook:
     CoreError
         As `believe`.
     """
-    truths = {symbol: f"{float(t.value) * OTHER_TRUTH!r} {write_unit(t.unit)}".strip() for symbol, t in believe(book).truths.items()}
-    other = replace(book, plan=replace(book.plan, dry=replace(book.plan.dry, truths=truths)))
+    world = believe(book)
+    truths = {symbol: f"{float(t.value) * OTHER_TRUTH!r} {write_unit(t.unit)}".strip() for symbol, t in world.truths.items()}
+    # the other way, so that they stay among what is set
+    unknowns = {unknown.id: repr(unknown.at / OTHER_TRUTH) for table in world.tables for unknown in table.unknowns}
+    other = replace(book, plan=replace(book.plan, dry=replace(book.plan.dry, truths=truths, unknowns=unknowns)))
     drawn = draw_example(other, seed)
     findings = tuple(replace(f, accepted=None) for f in drawn.findings)
     return replace(

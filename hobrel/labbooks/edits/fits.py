@@ -27,7 +27,7 @@ class ByEyeIn(EditModel):
 class UnknownIn(EditModel):
     id: Key
     name: Name
-    readings: Annotated[list[Annotated[str, Field(min_length=1, max_length=60)]], Field(min_length=1, max_length=20)]
+    readings: Annotated[list[Annotated[str, Field(min_length=1, max_length=60)]], Field(max_length=20)] = []
 
 
 class FitChoice(EditModel):

@@ -10,6 +10,7 @@ from hobrel.core.document.lab_book import FitUncertainty
 from hobrel.core.document.limits import (
     MOST_CONDITIONS,
     MOST_FINDINGS,
+    MOST_FITS,
     MOST_GRID_ROWS,
     MOST_KEPT_SAME,
     MOST_PICTURES,
@@ -100,6 +101,7 @@ class ReferenceTableIn(EditModel):
 
 class DryTruthIn(EditModel):
     truths: Annotated[dict[Symbol, ReadingText], Field(max_length=MOST_QUANTITIES)] = {}
+    unknowns: Annotated[dict[Key, ReadingText], Field(max_length=MOST_FITS)] = {}
     formulas: Annotated[dict[Key, FormulaText], Field(max_length=MOST_QUANTITIES)] = {}
     scatter: Annotated[dict[Key, ReadingText], Field(max_length=MOST_QUANTITIES)] = {}
     seconds: Annotated[dict[Key, ReadingText], Field(max_length=MOST_QUANTITIES)] = {}

@@ -16,12 +16,36 @@ interface Props {
   onPlace: (part: Partial<Schemas['Fit']>) => void;
 }
 
+/** Readings as they were typed, one after the other: “3.71 3.74”, “3,71; 3,74”. */
+const apart = (text: string): string[] => text.split(/[;\s]+|,\s+/).filter(Boolean);
+
+function Readings({ label, texts, onWrite }: { label: string; texts: readonly string[]; onWrite: (texts: string[]) => void }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const keep = () => {
+    if (draft !== null && apart(draft).join(' ') !== texts.join(' ')) onWrite(apart(draft));
+    setDraft(null);
+  };
+  return (
+    <Input
+      size="small"
+      className="mono"
+      aria-label={label}
+      value={draft ?? texts.join('  ')}
+      maxLength={400}
+      placeholder="3.71 3.74"
+      data-dirty={draft === null ? 'no' : 'yes'}
+      onChange={(e) => setDraft(e.target.value)}
+      onPressEnter={(e) => e.currentTarget.blur()}
+      onBlur={keep}
+    />
+  );
+}
+
 export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
   const [name, setName] = useState('');
   const [readings, setReadings] = useState('');
-  const texts = readings.split(/[;\s]+|,\s+/).filter(Boolean);
   const add = () => {
-    onPlace({ unknowns: [...fit.unknowns, { id: newId('u'), name: name.trim(), readings: texts }] });
+    onPlace({ unknowns: [...fit.unknowns, { id: newId('u'), name: name.trim(), readings: apart(readings) }] });
     setName('');
     setReadings('');
   };
@@ -43,7 +67,18 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
             {card.unknowns.map((u) => (
               <tr key={u.unknown}>
                 <th scope="row">{u.name}</th>
-                <td>{u.mean}</td>
+                <td>
+                  {editable ? (
+                    <Readings
+                      label={`Every reading of ${u.name}`}
+                      texts={fit.unknowns.find((o) => o.id === u.unknown)?.readings ?? []}
+                      onWrite={(texts) => onPlace({ unknowns: fit.unknowns.map((o) => (o.id === u.unknown ? { ...o, readings: texts } : o)) })}
+                    />
+                  ) : (
+                    fit.unknowns.find((o) => o.id === u.unknown)?.readings.join('  ')
+                  )}
+                  {u.mean && <p className="quiet">{u.mean}</p>}
+                </td>
                 <td>
                   {u.value && <b>{u.value.text}</b>}
                   <p className={u.extrapolated || !u.value ? 'read-outside' : 'quiet'}>{told(u.words, '; ')}</p>
@@ -71,7 +106,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
           className="row"
           onSubmit={(e) => {
             e.preventDefault();
-            if (name.trim() && texts.length) add();
+            if (name.trim()) add();
           }}
         >
           <Labelled words="called">
@@ -88,7 +123,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
               onChange={(e) => setReadings(e.target.value)}
             />
           </Labelled>
-          <Button size="small" htmlType="submit" disabled={!name.trim() || texts.length === 0}>
+          <Button size="small" htmlType="submit" disabled={!name.trim()}>
             Read it back
           </Button>
         </form>

@@ -3,13 +3,14 @@ import { useBook } from '@/shared/book/context';
 import { Bare } from './fields';
 import { usePlan } from './usePlan';
 
-type Part = 'truths' | 'formulas' | 'scatter' | 'seconds';
+type Part = 'truths' | 'unknowns' | 'formulas' | 'scatter' | 'seconds';
 
 export function Believed() {
   const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
   const { plan, write } = usePlan();
   const dry: Record<Part, Record<string, string>> = {
     truths: plan.dry.truths,
+    unknowns: plan.dry.unknowns,
     formulas: plan.dry.formulas,
     scatter: plan.dry.scatter,
     seconds: plan.dry.seconds,
@@ -22,6 +23,7 @@ export function Believed() {
   };
   const measured = quantities.filter((q) => q.kind === 'measured');
   const read = quantities.filter((q) => q.kind === 'measured' || q.kind === 'changed');
+  const unknowns = state.document.fits.flatMap((f) => f.unknowns);
   const asked = [...new Set([...state.document.findings.map((f) => f.symbol), ...Object.keys(dry.truths)])];
   return (
     <>
@@ -91,6 +93,19 @@ export function Believed() {
               value={dry.truths[symbol] ?? ''}
               hint={state.document.findings.some((f) => f.symbol === symbol && f.accepted) ? 'the accepted value' : '12.4 GPa'}
               onWrite={(text) => set('truths', symbol, text)}
+            />
+          </li>
+        ))}
+        {unknowns.map((u) => (
+          <li key={u.id}>
+            <span>{u.name} =</span>
+            <Bare
+              label={`What ${u.name} truly is`}
+              mono
+              width={150}
+              value={dry.unknowns[u.id] ?? ''}
+              hint={`in ${quantities.find((q) => q.kind === 'changed')?.unit || 'numbers'}`}
+              onWrite={(text) => set('unknowns', u.id, text)}
             />
           </li>
         ))}

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Segmented } from 'antd';
 import { createElement, useState } from 'react';
 import { Link } from 'react-router';
-import { type Schemas, type StageName, client, get } from '@/shared/api/client';
+import { type Edit, type Schemas, type StageName, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
@@ -82,6 +82,7 @@ export function PlanMargin({ planId, stage, glass, onGlass }: { planId: number; 
 /** Fills the table with believable readings, as often as wanted: they are trials of the plan’s writer, and no bench gets them. */
 function Filling({ planId }: { planId: number }) {
   const store = useBookStore();
+  const { document } = useBook(({ state }) => ({ document: state.document }));
   const [seed, setSeed] = useState(1);
   const [trouble, send, busy] = useSend();
   const fill = () =>
@@ -93,6 +94,11 @@ function Filling({ planId }: { planId: number }) {
         if (given.includes(run.id) || run.log) continue;
         const settings = run.settings.map(({ id, readings, set_aside }) => ({ id, readings, set_aside })) as Schemas['SettingIn'][];
         store.edit({ type: 'fill_run', run: run.id, settings, words: 'filled with believable readings', log: null, new: null, first: null });
+      }
+      for (const fit of document.fits) {
+        const unknowns = seen.document.fits.find((f) => f.id === fit.id)?.unknowns ?? [];
+        if (unknowns.some((u) => u.readings.length > 0))
+          store.edit({ type: 'place_fit', fit: fit.id, was: { unknowns: fit.unknowns }, becomes: { unknowns } } as Edit);
       }
       setSeed(seed + 1);
     });

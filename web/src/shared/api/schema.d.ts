@@ -3395,6 +3395,8 @@ export interface components {
          *     truths : mapping of symbol to value
          *         Of what the relation holds and nobody knows, as written, with its unit: ``12.4 GPa``. Without one the accepted value of the finding
          *         with this symbol is taken.
+         *     unknowns : mapping of unknown id to value
+         *         What is truly read back of unknowns, as written; in the unit of what is set where it has none.
          *     formulas : mapping of quantity id to formula
          *         What a measured quantity would be, by the other symbols, where the relation does not say so alone.
          *     scatter : mapping of quantity id to standard deviation
@@ -3418,6 +3420,10 @@ export interface components {
             };
             /** Truths */
             truths?: {
+                [key: string]: string;
+            };
+            /** Unknowns */
+            unknowns?: {
                 [key: string]: string;
             };
         };
@@ -3449,6 +3455,13 @@ export interface components {
              * @default {}
              */
             truths: {
+                [key: string]: string;
+            };
+            /**
+             * Unknowns
+             * @default {}
+             */
+            unknowns: {
                 [key: string]: string;
             };
         };
@@ -4756,7 +4769,8 @@ export interface components {
              *         "formulas": {},
              *         "scatter": {},
              *         "seconds": {},
-             *         "truths": {}
+             *         "truths": {},
+             *         "unknowns": {}
              *       },
              *       "freedoms": {
              *         "instruments": false,
@@ -5476,7 +5490,8 @@ export interface components {
              *       "formulas": {},
              *       "scatter": {},
              *       "seconds": {},
-             *       "truths": {}
+             *       "truths": {},
+             *       "unknowns": {}
              *     }
              */
             dry: components["schemas"]["DryTruthIn"];
@@ -5679,7 +5694,8 @@ export interface components {
              *       "formulas": {},
              *       "scatter": {},
              *       "seconds": {},
-             *       "truths": {}
+             *       "truths": {},
+             *       "unknowns": {}
              *     }
              */
             dry: components["schemas"]["DryTruth"];
@@ -7219,7 +7235,7 @@ export interface components {
         };
         /**
          * Unknown
-         * @description Something whose x is wanted: its y as it was read, once or several times, to be read back from the fit.
+         * @description Something whose x is wanted: its y as it was read, once or several times (never yet, in a plan), to be read back from the fit.
          */
         Unknown: {
             /** Id */
@@ -7235,7 +7251,10 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /** Readings */
+            /**
+             * Readings
+             * @default []
+             */
             readings: string[];
         };
         /**
