@@ -38,7 +38,7 @@ from hobrel.labbooks.schemas import (
     ViewAnswer,
 )
 from hobrel.labbooks.summaries import placed_marks
-from hobrel.plans.models import Practical
+from hobrel.plans.models import Practical, Turn
 from hobrel.reports.queries import hand_ins_of
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut, describe_problem
@@ -90,6 +90,7 @@ def _beside(book: Book) -> dict[str, Any]:
     pool_open = book.practical.pool_open if book.practical else None
     return {
         "dates": describe_dates(book.practical),
+        "turns": list(Turn.objects.filter(practical=book.practical_id, bench=book.bench_id).exclude(day=None).values("condition", "day")),
         "news": book.news,
         "remarks": _remarks(book),
         "pool_open": pool_open,

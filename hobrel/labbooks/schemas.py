@@ -105,12 +105,20 @@ class Dates(Schema):
     late: bool = True
 
 
+class TurnDay(Schema):
+    """On which day a bench does a condition."""
+
+    condition: str
+    day: datetime.date
+
+
 class BookBeside(Schema):
     """What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides; where there is no
-    class, `pool_open` is null.
+    class, `pool_open` is null. `turns` are those of its conditions that have a day.
     """
 
     dates: Dates
+    turns: list[TurnDay]
 
     news: int
     remarks: list[RemarkOut]

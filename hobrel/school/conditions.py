@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
+from django.db.models import F
+
 from hobrel.classes.models import Bench, Person
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.document.plan_part import Condition
@@ -118,6 +120,7 @@ def arrange_turns(practical: Practical, wanted: Sequence[Wanted], teacher: Perso
     with writing():
         practical.turns.all().delete()
         Turn.objects.bulk_create(Turn(practical=practical, bench_id=w.bench, condition=w.condition, day=w.day) for w in wanted)
+        practical.books.update(news=F("news") + 1)
     for bench in benches.values():
         mine = [conditions[w.condition] for w in wanted if w.bench == bench.pk]
         book = open_book(practical, bench)

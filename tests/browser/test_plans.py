@@ -2,68 +2,27 @@
 
 from __future__ import annotations
 
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from hobrel.labbooks.models import Book
 from hobrel.plans.models import Practical
-from tests.browser.base import BrowserTest, cell, saved
+from tests.browser.base import cell, saved
+from tests.browser.planning import PlanTest
 
 
-class Plans(BrowserTest):
-    def check_access(self, page: Page) -> None:
-        found = Axe().run(page).response["violations"]
-        self.assertEqual([(v["id"], [n["target"] for n in v["nodes"]]) for v in found], [])
-
-    def station(self, page: Page, name: str) -> None:
-        page.get_by_role("link", name=f"{name},").click()
-        expect(page.get_by_role("heading", name=f"The plan says at {name}")).to_be_visible()
-
-    def write(self, page: Page, label: str, text: str) -> None:
-        field = page.get_by_label(label)
-        field.fill(text)
-        field.press("Tab")
-
-    def read_from(self, page: Page, quantity: str, device: str, division: str) -> None:
-        page.get_by_role("row", name=quantity).get_by_role("button", name="Change").click()
-        page.get_by_label("read from").fill(device)
-        page.get_by_label("smallest division").fill(division)
-        page.get_by_role("button", name="Change", exact=True).last.click()
-
-    def derive(self, page: Page, name: str, symbol: str, formula: str) -> None:
-        page.get_by_role("button", name="Add a quantity").click()
-        page.get_by_text("derived by a formula").click()
-        page.get_by_label("called").fill(name)
-        page.get_by_label("symbol").fill(symbol)
-        page.get_by_role("textbox", name="formula").fill(formula)
-        page.get_by_role("button", name="Add", exact=True).click()
-
+class Plans(PlanTest):
     def begin(self) -> Page:
         """A plan of a hanging bob, as far as its table and the relation."""
-        page = self.page_of(self.school.teacher)
-        page.get_by_role("button", name="New plan").click()
-        expect(page.get_by_role("heading", name="The plan says at Ask")).to_be_visible()
-        for label, text in (
-            ("Title", "The hanging bob"),
-            ("Question", "How does the time of a swing depend on the length?"),
-            ("Relation that you expect, if there is one", "T = 2 pi sqrt(l/g)"),
-            ("Prompt, in the benches’ margin", "Longer or shorter: which is slower?"),
-        ):
-            self.write(page, label, text)
+        question, prompt = "How does the time of a swing depend on the length?", "Longer or shorter: which is slower?"
+        page = self.begin_plan("The hanging bob", question, "T = 2 pi sqrt(l/g)", prompt)
         page.get_by_label("after the bench has written what it expects").check()
-        self.station(page, "Read")
-        page.get_by_label("First heading: what you set").fill("length l / m")
-        page.keyboard.press("Enter")
-        page.get_by_label("Second heading: what you measure").fill("time of ten swings t_10 / s")
-        page.keyboard.press("Enter")
+        self.head_table(page, "length l / m", "time of ten swings t_10 / s")
         page.get_by_role("button", name="Quantities").click()
         self.read_from(page, "length", "ruler", "0.001")
         self.read_from(page, "time of ten swings", "stopwatch", "0.01")
         self.derive(page, "period", "T", "t_10/10")
         page.get_by_role("button", name="Close").click()
-        self.write(page, "Lowest length", "0.20")
-        self.write(page, "Highest length", "0.90")
-        self.write(page, "How many settings of length", "8")
+        self.set_range(page, "length", "0.20", "0.90", 8)
         saved(page)
         return page
 
@@ -89,14 +48,9 @@ class Plans(BrowserTest):
         page.get_by_text("benches see it", exact=True).click()
         expect(page.get_by_text("Nothing is kept here", exact=False)).to_be_visible()
         page.get_by_text("I write it").click()
-        page.get_by_role("button", name="Give it out").click()
-        page.get_by_role("combobox", name="Class").click()
-        page.get_by_title(self.school.school_class.name).click()
-        page.get_by_role("dialog").get_by_role("button", name="Give it out").click()
-        expect(page.get_by_role("status").filter(has_text="has it now")).to_be_visible()
+        self.give_out(page)
 
-        student = self.page_of(self.school.students[0])
-        student.locator("article").filter(has_text="The hanging bob").get_by_role("link", name="Open the lab book").click()
+        student = self.open_practical(self.school.students[0], "The hanging bob")
         student.get_by_role("link", name="Ask,").click()
         expect(student.get_by_text("The relation is shown when you have written what you expect.")).to_be_visible()
         expect(student.locator(".margin-prompt")).to_have_text("Longer or shorter: which is slower?")

@@ -17,8 +17,11 @@ from hobrel.core.document.lab_book import (
     Graph,
     Ingredient,
     LabBook,
+    Log,
     Quantity,
+    Reading,
     Run,
+    Setting,
     Unknown,
     write_lab_book,
 )
@@ -103,6 +106,25 @@ class Simulated(unittest.TestCase):
         self.assertAlmostEqual(found.sd / float(pull.std()), 1.0, delta=4 / math.sqrt(2 * CLASSES))
         (drawn,) = believe(book).draw(np.random.default_rng(1), 1)
         self.assertEqual(len(drawn.fits[0].unknowns[0].readings), 3)
+
+    def test_a_value_that_benches_write_themselves_is_the_truth_and_given_or_logged_runs_are_not_drawn(self) -> None:
+        own = Quantity("c", "constant", "factor", "c", "", value="", u="0.04")
+        logged = Run("l", "Logged", log=Log(2, {"F": ("1", "2"), "s": ("4", "8")}))
+        given = Run("g", "Given", (Setting("s1", {"F": (Reading("1"),)}),))
+        dry = {"truths": {"k": "25 N/m", "c": "2"}, "scatter": {"s": "0.0001"}}
+        book = spring(relation="F = k s c", own_values=("c",), given_runs=("g",), dry=dry)
+        book = replace(
+            book, quantities=(*book.quantities, own), runs=(*book.runs, logged, given),
+            findings=(replace(book.findings[0], formula="1/(gradient c)"),),
+        )  # fmt: skip
+        world = believe(book)
+        self.assertEqual([table.run.id for table in world.tables], ["r"])
+        drawn = list(world.draw(np.random.default_rng(3), 20))
+        self.assertEqual({q.value for b in drawn for q in b.quantities if q.id == "c"}, {"2.0"})
+        stretches = {float(r.text) for b in drawn for r in b.runs[0].settings[-1].readings["s"] if r}
+        # 8 N/(25 N/m · 2) to the millimetre: nothing but the reading is off
+        self.assertLessEqual({round(s, 1) for s in stretches}, {15.9, 16.0, 16.1})
+        self.assertEqual([run for run in drawn[0].runs if run.id != "r"], [logged, given])
 
     def test_what_is_read_back_in_a_demonstration_is_another(self) -> None:
         shown = demonstrate(with_unknown(spring()), 4)
@@ -246,6 +268,19 @@ class Refused(unittest.TestCase):
     def test_formulas_that_go_round_in_a_circle(self) -> None:
         pair = (Quantity("p", "derived", "p", "p", "", formula="s/q_1"), Quantity("q", "derived", "q", "q_1", "", formula="s/p"))
         self.assertEqual(self.code(replace(spring(relation="F = k p"), quantities=(*spring().quantities, *pair))), "bad_formula")
+
+    def test_a_formula_between_the_numbers_of_the_headings(self) -> None:
+        """s/cm = 1.5 + 4 F/N has no units that fit; it is meant as it is written."""
+        book = spring(relation="", dry={"scatter": {"s": "0.0001"}, "formulas": {"s": "1.5 + 4 F"}, "truths": {}})
+        fitted = replace(book, findings=(replace(book.findings[0], unit="cm/N", formula="gradient"),))
+        (found,) = dry_run(fitted, 1, 2).findings
+        assert found.perfect is not None
+        self.assertAlmostEqual(found.perfect, 4.0, places=9)
+        # one whose units fit is meant with them
+        book = spring(relation="", dry={"scatter": {"s": "0.0001"}, "formulas": {"s": "F/k"}})
+        (found,) = dry_run(book, 1, 2).findings
+        assert found.perfect is not None
+        self.assertAlmostEqual(found.perfect, 25.0, places=9)
 
     def test_by_a_formula_where_there_is_no_relation(self) -> None:
         book = spring(relation="", dry={"formulas": {"s": "F/k"}})

@@ -118,6 +118,24 @@ class Lines(unittest.TestCase):
         with self.assertRaises(CoreError):
             fit_line([4.0], [10.0])
 
+    def test_what_is_no_list_of_points_is_refused(self) -> None:
+        for x, y in (([1, 2, 3], [1, 2]), ([[1, 2], [3, 4]], [[1, 2], [3, 4]])):
+            with self.assertRaises(CoreError) as refused:
+                fit_line(x, y)
+            self.assertEqual(refused.exception.code, "bad_job")
+
+    def test_a_point_has_a_bar_in_one_axis_at_least(self) -> None:
+        """With one of the two it counts as if the other had vanished."""
+        x, y, sx, sy = [1.0, 2.0, 3.0, 4.2], [2.1, 3.9, 6.2, 8.1], np.array([0.0, 0.1, 0.1, 0.2]), np.array([0.3, 0.0, 0.2, 0.1])
+        found, nearly = fit_line(x, y, sy, sx), fit_line(x, y, np.maximum(sy, 1e-9), np.maximum(sx, 1e-9))
+        self.assertAlmostEqual(found.gradient, nearly.gradient, places=7)
+        with self.assertRaises(CoreError) as refused:
+            fit_line(x, y, sy, [0.1, 0, 0.1, 0])
+        self.assertIn("(point 2)", refused.exception.message)
+        with self.assertRaises(CoreError) as refused:
+            fit_line(range(1, 9), range(1, 9), [0] * 7 + [0.1])
+        self.assertIn("(point 1, 2, 3, 4, 5)", refused.exception.message)
+
     def test_points_without_bars_are_named_as_people_count(self) -> None:
         for fit in (
             lambda: fit_line([1, 2, 3, 4], [1, 2, 3, 4], [0.1, 0, 0.2, 0]),

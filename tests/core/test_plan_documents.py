@@ -70,7 +70,7 @@ class Documents(unittest.TestCase):
         self.assertEqual(frozen.fits[0].unknowns, (Unknown("p", "the parcel", ()),))
         self.assertEqual([f.id for f in frozen.findings], ["u"])
         (card,) = analyse(replace(frozen, runs=book.runs)).fits
-        self.assertEqual(told(card.unknowns[0].words), "Write at least one reading of it.")
+        self.assertEqual(told(card.unknowns[0].words), "Write at least one reading of the parcel.")
 
     def test_what_a_bench_gets(self) -> None:
         part = PlanPart(

@@ -140,12 +140,21 @@ ALIKE: dict[str, dict[str, str]] = {
     "fitting.line._settle": {
         "if last > 1e-11 / abs(b):": "what is not settled after five hundred steps is off by far more",
         "further = second - (second - first) ** 2 / bend if bend and 2 * turn >= PLAIN_STEPS else second": "a step sooner to the same end",
+        "further = second - (second - first) ** 2 / bend if bend and 3 * turn > PLAIN_STEPS else second": "sooner to the same end",
     },
     "fitting.line._solve": {
+        "dx, dy = x + x_mean, y - y_mean": "brought to its mean on the next line",
         "m = float(np.sum(w * x / y)) / sxx": "the second step puts the first right",
     },
     "pipeline.behind._pair": {
         "if place.size == 0 and place[0] == 0:": "asked of rows that have a value, and so a place",
+    },
+    "presentation.figures.make_axis": {
+        "if not SMALLEST_SPAN <= high - low < LARGEST_SPAN:": _NEVER_EQUAL,
+        "if not SMALLEST_SPAN < high - low <= LARGEST_SPAN:": _NEVER_EQUAL,
+    },
+    "questions.believed.xǁWorldǁconstants": {
+        "moved = moved + u * off[quantity.id].reshape(-2, *(1 for _ in shape[1:]))": "any number below zero means the same",
     },
     "presentation.figures._choose_ticks": {
         "step = _nice_step((high - low) / max(wanted - 1, 2))": "one interval has no three ticks, so the next is tried anyway",

@@ -159,7 +159,8 @@ class DryTruth:
         Of what the relation holds and nobody knows, as written, with its unit: ``12.4 GPa``. Without one the accepted value of the finding
         with this symbol is taken.
     formulas : mapping of quantity id to formula
-        What a measured quantity would be, by the other symbols, where the relation does not say so alone.
+        What a measured quantity would be, by the other symbols, where the relation does not say so alone; or, where the units do not fit,
+        its number by theirs, each in its own unit.
     scatter : mapping of quantity id to standard deviation
         How a hand's readings of it scatter, in its unit. Without one, a time is taken to be stopped by hand, and all else to be read to
         half of its smallest division.

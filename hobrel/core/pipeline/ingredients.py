@@ -297,7 +297,7 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     _, y_unit = axis_units(points)
     values = [read_typed(text, write_unit(y_unit)) for text in unknown.readings]
     if not values:
-        raise CoreError("too_few_points", "Write at least one reading of it.")
+        raise CoreError("too_few_points", "Write at least one reading of {name}.", name=unknown.name or "it")
     k, convention = repeats or len(values), ground.book.convention
     instrument = _typical_u(points, convention, sum(values) / len(values))
     mean = average(values, instrument, convention.spread, convention.combine, convention.coverage)

@@ -172,10 +172,16 @@ class _Way:
     solve: bool
 
     def work_out(self, known: Mapping[str, Traced]) -> Floats:
-        if not self.solve:
-            value = self.formulas.value(self.node, known)
-            return _in_unit(value, self.quantity)
-        return self._solve(known)
+        if self.solve:
+            return self._solve(known)
+        try:
+            return _in_unit(self.formulas.value(self.node, known), self.quantity)
+        except CoreError as trouble:
+            if trouble.code != "bad_unit":
+                raise
+        # between the numbers of the headings, as it is written where the factors have no symbols: I = 2.1 + 3.4 c
+        numbers = {symbol: Traced(t.value, {}) for symbol, t in known.items()}
+        return self.formulas.value(self.node, numbers).value
 
     def _misses(self, tried: Floats, known: Mapping[str, Traced]) -> Floats:
         at = {**known, canonical_name(self.quantity.symbol): _as_column(tried, self.quantity.unit)}

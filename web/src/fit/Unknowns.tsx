@@ -84,7 +84,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
                   <p className={u.extrapolated || !u.value ? 'read-outside' : 'quiet'}>{told(u.words, '; ')}</p>
                 </td>
                 <td>
-                  {u.value && <CollectButton what={u.name} kind="unknown" of={fit.id} part={u.unknown} />}
+                  {(u.value || !u.mean) && <CollectButton what={u.name} kind="unknown" of={fit.id} part={u.unknown} />}
                   {editable && (
                     <button
                       type="button"

@@ -24,7 +24,8 @@ export function Believed() {
   const measured = quantities.filter((q) => q.kind === 'measured');
   const read = quantities.filter((q) => q.kind === 'measured' || q.kind === 'changed');
   const unknowns = state.document.fits.flatMap((f) => f.unknowns);
-  const asked = [...new Set([...state.document.findings.map((f) => f.symbol), ...Object.keys(dry.truths)])];
+  const findings = state.document.findings.filter((f) => f.uses.every((i) => i.kind !== 'unknown'));
+  const asked = [...new Set([...findings.map((f) => f.symbol), ...Object.keys(dry.truths)])];
   return (
     <>
       <table className="believed">
@@ -81,6 +82,7 @@ export function Believed() {
           ))}
         </tbody>
       </table>
+      <p className="quiet">A formula may be written between the numbers of the headings: 2.1 + 3.4 c.</p>
       <h3>In truth</h3>
       <ul className="believed-truths">
         {asked.map((symbol) => (

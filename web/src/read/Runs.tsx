@@ -3,6 +3,21 @@ import { Button, Input, Select } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { spokenDate } from '@/shared/ui/spokenDate';
+
+/** How the run that is seen is done, and on which day. */
+function Condition({ id }: { id: string }) {
+  const { state } = useBook(({ state }) => ({ state }));
+  const words = state.document.plan.conditions.find((c) => c.id === id)?.words;
+  const day = state.turns.find((t) => t.condition === id)?.day;
+  if (!id || (!words && !day)) return null;
+  return (
+    <p className="run-condition">
+      {words}
+      {day && <span className="quiet"> {`To be done on ${spokenDate(`${day}T12:00`, false)}.`}</span>}
+    </p>
+  );
+}
 
 const newRun = () => newId('r');
 
@@ -53,6 +68,7 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
         {children}
       </div>
       {naming && <RunName key={naming} {...NAMING[naming]} start={naming === 'rename' ? current.name : ''} onDone={name} onLeave={() => setNaming(null)} />}
+      <Condition id={current.condition} />
       {!naming && (state.can_edit || runs.length > 1) && (
         <div className="row run-acts">
           {state.can_edit && (

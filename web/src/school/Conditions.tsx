@@ -33,9 +33,12 @@ function ConditionsSheet({ id, title, onClose }: { id: number; title: string; on
   const keep = (work: Promise<Turns>) => send(async () => void queries.setQueryData(['turns', id], await work));
   const found = turns.data;
   const all = found?.benches.flatMap((b) => b.turns.map((t) => ({ bench: b.bench, condition: t.condition, day: t.day }))) ?? [];
+  const arrange = (turns: typeof all) => keep(get(client.POST('/api/practicals/{practical_id}/turns', { ...path, body: { turns } })));
+  const setDay = (bench: number, condition: string, day: string) =>
+    arrange(all.map((t) => (t.bench === bench && t.condition === condition ? { ...t, day: day || null } : t)));
   const toggle = (bench: number, condition: string, on: boolean) => {
     const others = all.filter((t) => t.bench !== bench || t.condition !== condition);
-    keep(get(client.POST('/api/practicals/{practical_id}/turns', { ...path, body: { turns: on ? [...others, { bench, condition, day: null }] : others } })));
+    arrange(on ? [...others, { bench, condition, day: null }] : others);
   };
   return (
     <Sheet title={`Who does which condition of “${title}”`} onClose={onClose}>
@@ -80,6 +83,16 @@ function ConditionsSheet({ id, title, onClose }: { id: number; title: string; on
                           disabled={busy}
                           onChange={(e) => toggle(b.bench, c.condition, e.target.checked)}
                         />
+                        {b.turns.some((t) => t.condition === c.condition) && (
+                          <input
+                            type="date"
+                            className="turn-day"
+                            aria-label={`Day on which ${b.name} does ${c.name}`}
+                            value={b.turns.find((t) => t.condition === c.condition)?.day ?? ''}
+                            disabled={busy}
+                            onChange={(e) => setDay(b.bench, c.condition, e.target.value)}
+                          />
+                        )}
                         {b.done.includes(c.condition) && <span className="quiet"> has readings</span>}
                       </td>
                     ))}

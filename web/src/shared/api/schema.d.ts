@@ -2435,7 +2435,7 @@ export interface components {
         /**
          * BookBeside
          * @description What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides; where there is no
-         *     class, `pool_open` is null.
+         *     class, `pool_open` is null. `turns` are those of its conditions that have a day.
          */
         BookBeside: {
             dates: components["schemas"]["Dates"];
@@ -2449,6 +2449,8 @@ export interface components {
             pool_open: boolean | null;
             /** Remarks */
             remarks: components["schemas"]["RemarkOut"][];
+            /** Turns */
+            turns: components["schemas"]["TurnDay"][];
         };
         /**
          * BookFateOut
@@ -2543,6 +2545,8 @@ export interface components {
             school: string;
             /** Tag */
             tag: string;
+            /** Turns */
+            turns: components["schemas"]["TurnDay"][];
             /** Undo */
             undo: string;
         };
@@ -3395,15 +3399,16 @@ export interface components {
          *     truths : mapping of symbol to value
          *         Of what the relation holds and nobody knows, as written, with its unit: ``12.4 GPa``. Without one the accepted value of the finding
          *         with this symbol is taken.
-         *     unknowns : mapping of unknown id to value
-         *         What is truly read back of unknowns, as written; in the unit of what is set where it has none.
          *     formulas : mapping of quantity id to formula
-         *         What a measured quantity would be, by the other symbols, where the relation does not say so alone.
+         *         What a measured quantity would be, by the other symbols, where the relation does not say so alone; or, where the units do not fit,
+         *         its number by theirs, each in its own unit.
          *     scatter : mapping of quantity id to standard deviation
          *         How a hand's readings of it scatter, in its unit. Without one, a time is taken to be stopped by hand, and all else to be read to
          *         half of its smallest division.
          *     seconds : mapping of quantity id to seconds
          *         How long one reading of it takes; of the changed quantity, how long a setting takes to be set.
+         *     unknowns : mapping of unknown id to value
+         *         What is truly read back of unknowns, as written; in the unit of what is set where it has none.
          */
         DryTruth: {
             /** Formulas */
@@ -7204,6 +7209,19 @@ export interface components {
             };
             /** Message */
             message: string;
+        };
+        /**
+         * TurnDay
+         * @description On which day a bench does a condition.
+         */
+        TurnDay: {
+            /** Condition */
+            condition: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
         };
         /** TurnIn */
         TurnIn: {
