@@ -127,9 +127,24 @@ def _suggest(heads: Sequence[tuple[str, str]], filled: Sequence[bool], book: Lab
         if target is not None:
             found[i] = target
             taken.add(target)
+    found.update(_suggest_by_unit(heads, [full and i not in found for i, full in enumerate(filled)], read, taken))
     if book.freedoms.plan:
         found.update(_suggest_u(heads, [full and i not in found for i, full in enumerate(filled)], read))
         found.update(_suggest_new(heads, [full and i not in found for i, full in enumerate(filled)]))
+    return found
+
+
+def _suggest_by_unit(
+    heads: Sequence[tuple[str, str]], left: Sequence[bool], read: Sequence[Quantity], taken: set[Target]
+) -> dict[int, Target]:
+    """A column that is called otherwise, where its unit leaves no choice: one column of its kind is left, and one quantity."""
+    free = [q for q in read if q.unit and all(t.quantity != q.id for t in taken)]
+    fitting = {i: [q for q in free if _fits(heads[i][1], q.unit)] for i, unmatched in enumerate(left) if unmatched and heads[i][1]}
+    found = {}
+    for i, quantities in fitting.items():
+        alike = [k for k, others in fitting.items() if others == quantities]
+        if len(quantities) == 1 and alike == [i] and not uncertainty_of(write_heading(*heads[i])):
+            found[i] = Target(quantities[0].id)
     return found
 
 

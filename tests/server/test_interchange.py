@@ -75,6 +75,16 @@ class Looking(SimpleTestCase):
         self.assertEqual([c.target.quantity if c.target else None for c in look.columns], [None, None, "L", None, None])
         self.assertEqual((look.columns[2].unit, look.columns[1].texts, look.columns[2].numbers), ("cm", 20, 20))
 
+    def test_another_name_is_understood_where_the_unit_leaves_no_choice(self) -> None:
+        def targets(text: str) -> list[Any]:
+            return [c.target.quantity if c.target else None for c in self.look(text)[0].columns]
+
+        # t_10 is the only time of the strip, and Overhang the only length
+        self.assertEqual(targets("Overhang (cm);Ten swings (s)\n30;3.57\n35;4.4\n"), ["L", "t10"])
+        self.assertEqual(targets("Overhang (cm);Start (s);End (s)\n30;3;7\n35;4;8\n"), ["L", None, None])
+        self.assertEqual(targets("L (cm);Width (mm);Temperature (°C)\n30;20;21\n35;20;21\n"), ["L", None, None])
+        self.assertEqual(targets("L (cm);Count\n30;20\n35;20\n"), ["L", None])
+
     def test_headings(self) -> None:
         cases = {
             "t (s)": ("t", "s"),

@@ -106,7 +106,7 @@ function asFile(text: string): File {
 }
 
 /** Nobody writes down more rows than this by hand. */
-const LIKELY_LOGGED = 300;
+const LIKELY_LOGGED = 100;
 
 interface Choice {
   ticked: boolean;
@@ -145,9 +145,9 @@ function Choices({
   const [sheet, setSheet] = useState(0);
   const found = look.sheets[sheet];
   const [choices, setChoices] = useState<Choice[]>(() => (found?.columns ?? []).map(startOf));
-  // one's own table in which nothing stands yet is what is filled
+  // a table in which nothing stands yet is what is filled
   const here = state.document.runs.find((r) => r.id === run);
-  const isBlank = state.document.freedoms.plan && here !== undefined && !here.log && here.settings.every((s) => Object.keys(s.readings ?? {}).length === 0);
+  const isBlank = here !== undefined && !here.log && here.settings.every((s) => Object.keys(s.readings ?? {}).length === 0);
   const [into, setInto] = useState<Into>(isBlank ? 'replace' : 'new');
   const [name, setName] = useState('');
   const [every, setEvery] = useState(1);
