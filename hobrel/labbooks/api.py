@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel
@@ -35,6 +36,7 @@ from hobrel.labbooks.schemas import (
     RemarkOut,
     SettleIn,
     StepIn,
+    TurnDay,
     ViewAnswer,
 )
 from hobrel.labbooks.summaries import placed_marks
@@ -90,13 +92,17 @@ def _beside(book: Book) -> dict[str, Any]:
     pool_open = book.practical.pool_open if book.practical else None
     return {
         "dates": describe_dates(book.practical),
-        "turns": list(Turn.objects.filter(practical=book.practical_id, bench=book.bench_id).exclude(day=None).values("condition", "day")),
+        "turns": [TurnDay(condition=t.condition, day=t.day) for t in _turns_of(book) if t.day],
         "news": book.news,
         "remarks": _remarks(book),
         "pool_open": pool_open,
         "hand_ins": [HandInOut(id=h.pk, number=h.number, at=h.at, by=classes.name_of(h.by), revision=h.revision) for h in hand_ins],
         "placed": list(placed_marks(pool_open, len(hand_ins))),
     }
+
+
+def _turns_of(book: Book) -> QuerySet[Turn]:
+    return Turn.objects.filter(practical=book.practical_id, bench=book.bench_id)
 
 
 def describe_dates(practical: Practical | None) -> Dates:

@@ -6,6 +6,7 @@ exist. And a bench may change of what its plan has given only what the plan leav
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
 from typing import Any, Literal
 
 from django.db.models import F, Q, QuerySet
@@ -280,10 +281,20 @@ def quantity(document: Document, edit: Any) -> None:
 
 
 def finding(document: Document, edit: Any) -> None:
-    """Of a finding that the plan asks for, only what it is compared with."""
+    """Of a finding that the plan asks for, what it is compared with, and where in the bench's own readings its numbers are taken."""
     known = find(document["findings"], edit.finding, "finding")
-    if known.get("given", True) and _changed(known, edit.becomes) - {"compare"}:
-        raise _given(f"{known['name']} is given by the plan. What it is compared with is yours to choose.")
+    if not known.get("given", True):
+        return
+    changed = _changed(known, edit.becomes) - {"compare"}
+    if "uses" in changed and _without_places(known["uses"]) == _without_places(edit.becomes.model_dump()["uses"]):
+        changed -= {"uses"}
+    if changed:
+        raise _given(f"{known['name']} is given by the plan. What it is compared with is yours to choose, and where it is taken.")
+
+
+def _without_places(uses: Iterable[Mapping[str, Any]]) -> list[dict[str, Any]]:
+    """What a finding uses, but for the ends of its stretches and the places of its read-offs."""
+    return [{name: value for name, value in part.items() if name not in ("low", "high", "at")} for part in uses]
 
 
 def own_finding(document: Document, edit: Any) -> None:

@@ -81,9 +81,15 @@ class Runs(BrowserTest):
             expect(page.locator(".bring-column.ticked")).to_have_count(4)
             expect(page.get_by_role("dialog")).to_contain_text("separated by semicolons")
             page.get_by_role("button", name="Bring in 4 columns").click()
+            # the table in which nothing stood yet is filled
+            expect(cell(page, 0, 0)).to_have_value("0.300")
+            expect(cell(page, 2, 2)).to_have_value("5,80")
+            saved(page)
+            self.assertEqual(len(self.document()["runs"]), 1)
+            page.get_by_role("button", name="Bring in").click()
+            page.locator('input[type="file"]').set_input_files(path)
+            page.get_by_role("button", name="Bring in 4 columns").click()
             expect(page.get_by_role("tab", name="wet")).to_have_attribute("aria-selected", "true")
-        expect(cell(page, 0, 0)).to_have_value("0.300")
-        expect(cell(page, 2, 2)).to_have_value("5,80")
         self.assertEqual(len(self.document()["runs"]), 2)
 
     def test_the_wrong_file_is_swapped_without_harm(self) -> None:

@@ -51,6 +51,32 @@ class Plans(TestCase):
         return state
 
 
+class GivenFindings(Plans):
+    def test_where_in_its_own_readings_it_is_taken_is_the_bench_s_to_say_and_nothing_else(self) -> None:
+        stretch = {"symbol": "y_1", "kind": "mean", "of": "t10", "part": "", "at": "", "low": 0.3, "high": 0.5, "run": "", "repeats": 1}
+        content = {
+            "name": "level",
+            "symbol": "l",
+            "unit": "s",
+            "formula": "y_1",
+            "fit": "",
+            "accepted": None,
+            "uses": [stretch],
+            "compare": [],
+        }
+        self.assertEqual(self.edit({"type": "add_finding", "finding": "lev", "content": content}), 200)
+        book = self.book_of(self.give())
+
+        def change(**part: Any) -> int:
+            becomes = {"uses": [{**stretch, **part}]}
+            edit = {"type": "change_finding", "finding": "lev", "was": {"uses": [stretch]}, "becomes": becomes}
+            return send_edit(self.student, book, edit).status_code
+
+        self.assertEqual([change(of="L"), change(symbol="z"), change(kind="area", of="straight"), change(run="run1")], [403] * 4)
+        self.assertEqual(change(low=0.4, high=None), 200)
+        self.assertEqual(self.seen(book)["document"]["findings"][-1]["uses"][0]["low"], 0.4)
+
+
 class Versions(Plans):
     def test_the_same_plan_given_out_twice_is_one_version_and_a_change_makes_another(self) -> None:
         first, second = self.give(), self.give()

@@ -128,6 +128,15 @@ class Conditions(Plans):
             self.assertEqual([condition for _, condition in self.runs(i)], done)
         self.assertEqual(post(self.teacher, f"{self.path}/deal", {"each": 4}).json()["code"], "bad_number")
 
+    def test_the_bench_is_told_on_which_day_it_does_what(self) -> None:
+        book = self.book_of(self.practical)
+        news = book.news
+        turns = [{"bench": self.benches[0], "condition": "lid", "day": "2026-12-01"}, {"bench": self.benches[1], "condition": "bare"}]
+        post(self.teacher, self.path, {"turns": turns})
+        beside = self.student.get(f"/api/books/{book.pk}/beside").json()
+        self.assertEqual(beside["turns"], [{"condition": "lid", "day": "2026-12-01"}])
+        self.assertGreater(beside["news"], news)
+
     def test_moved_by_hand_and_what_is_written_stays(self) -> None:
         self.arrange((0, "bare"))
         book = self.book_of(self.practical)

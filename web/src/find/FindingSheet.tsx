@@ -9,6 +9,7 @@ import { Rich } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Comparisons } from './Comparisons';
 import { Improvements } from './Improvements';
+import { Places } from './Places';
 import { Rounding } from './Rounding';
 
 type Result = Schemas['FindingResult'];
@@ -36,11 +37,13 @@ export function FindingSheet({ finding, result: f, onChange }: { finding: Schema
       )}
     </div>
   );
+  const places = finding.given && state.can_edit && <Places finding={finding} />;
   if (f.trouble || !f.value)
     return (
       <section aria-label={f.name}>
         {head}
         <p className="notice">{f.trouble?.message}</p>
+        {places}
       </section>
     );
   const hidden = f.in_full !== '' && !f.rounding;
@@ -51,6 +54,7 @@ export function FindingSheet({ finding, result: f, onChange }: { finding: Schema
         <Maths tex={f.formula_tex} block />
         <Maths tex={hidden ? f.numbers_tex : `${f.numbers_tex} = ${f.value.value_tex}`} block />
         {f.used.length > 0 && <Used used={f.used} />}
+        {places}
         {f.in_full && <Rounding finding={finding} result={f} />}
         {!hidden && (
           <>

@@ -1,9 +1,8 @@
 // One number that a finding uses: under what symbol, what it is, and where it is taken.
 import { Button, Input, InputNumber, Select } from 'antd';
-import { useState } from 'react';
 import { useBook } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
-import { readNumber } from '@/shared/ui/readNumber';
+import { End } from './End';
 import { type Ingredient, KINDS, type Kind, blank } from './ingredients';
 
 interface Props {
@@ -185,26 +184,5 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
         leave out
       </Button>
     </div>
-  );
-}
-
-function End({ words, value, placeholder, onChange }: { words: string; value: number | null; placeholder: string; onChange: (value: number | null) => void }) {
-  const [text, setText] = useState(value === null ? '' : String(Number(value.toPrecision(6))));
-  return (
-    <Labelled words={words}>
-      <Input
-        size="small"
-        className="mono"
-        value={text}
-        placeholder={placeholder}
-        status={Number.isNaN(readNumber(text) ?? 0) ? 'error' : ''}
-        style={{ width: 76 }}
-        onChange={(e) => {
-          setText(e.target.value);
-          const next = readNumber(e.target.value);
-          if (!Number.isNaN(next ?? 0)) onChange(next);
-        }}
-      />
-    </Labelled>
   );
 }

@@ -1,0 +1,33 @@
+// One end of a stretch: a number, or nothing for no limit.
+import { Input } from 'antd';
+import { useState } from 'react';
+import { Labelled } from '@/shared/ui/Labelled';
+import { readNumber } from '@/shared/ui/readNumber';
+
+interface Props {
+  words: string;
+  value: number | null;
+  placeholder: string;
+  onChange: (value: number | null) => void;
+}
+
+export function End({ words, value, placeholder, onChange }: Props) {
+  const [text, setText] = useState(value === null ? '' : String(Number(value.toPrecision(6))));
+  return (
+    <Labelled words={words}>
+      <Input
+        size="small"
+        className="mono"
+        value={text}
+        placeholder={placeholder}
+        status={Number.isNaN(readNumber(text) ?? 0) ? 'error' : ''}
+        style={{ width: 76 }}
+        onChange={(e) => {
+          setText(e.target.value);
+          const next = readNumber(e.target.value);
+          if (!Number.isNaN(next ?? 0)) onChange(next);
+        }}
+      />
+    </Labelled>
+  );
+}
