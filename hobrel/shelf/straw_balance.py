@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Run
+from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, Ingredient, LabBook, Quantity, Run, Unknown
 from hobrel.core.document.plan_part import DryTruth, GridRow, PlanPart, Step, WantedSettings
 from hobrel.core.document.plans import begin_plan
 from hobrel.core.readings.instruments import Instrument
@@ -29,17 +29,17 @@ def write_draft() -> LabBook:
         ),
         runs=(Run("run1", "Clips"),),
         graphs=(Graph("measured", "", "m", "s"),),
-        fits=(Fit("line", "measured"),),
+        fits=(Fit("line", "measured", unknowns=(Unknown("coin", "the coin", ()),)),),
         findings=(
-            Finding("coin", "mass of the coin", "M", "g", "m_1", uses=(Ingredient("m_1", "read_back", "line", at="42.0", repeats=3),)),
+            Finding("coin", "mass of the coin", "M", "g", "m_1", uses=(Ingredient("m_1", "unknown", "line", part="coin"),)),
             Finding("sense", "what a gram does", "k", "mm/g", "gradient", "line"),
         ),
         plan=PlanPart(
             prompts={
                 "ask": "How far will the tip sink for one clip more? Always as far?",
                 "read": "Hang clips on one by one. Read the tip on the ruler, to a tenth of a millimetre, with your eye at its height.",
-                "fit": "Put the coin on, read it three times, and let the line say its mass.",
-                "find": "Change the reading of the coin to your own. Is its ± larger in the middle of the line or at its end?",
+                "fit": "Put the coin on, read it three times, write these under the line, and let it say the coin’s mass.",
+                "find": "Would the ± of the coin be larger in the middle of the line or at its end? Why?",
                 "report": "What would make your balance finer?",
             },
             steps={
@@ -51,11 +51,10 @@ def write_draft() -> LabBook:
                 GridRow("calibration", "The line is used within its range", ("no", "partly", "yes")),
                 GridRow("repeats", "The coin is read several times, and the ± says so", ("no", "read, not said", "both")),
             ),
-            notes=(
-                "The coin’s reading in Find (42.0 mm) is a place holder: each bench writes its own. Straws of paper "
-                "creep; of polypropylene hardly."
+            notes=("A coin of two to three grams lies well within the line. Straws of paper creep; of polypropylene hardly."),
+            dry=DryTruth(
+                truths={"s_0": "68.0 mm", "k": "-11.5 mm/g"}, scatter={"s": "0.4"}, seconds={"m": "25"}, unknowns={"coin": "2.30"}
             ),
-            dry=DryTruth(truths={"s_0": "68.0 mm", "k": "-11.5 mm/g"}, scatter={"s": "0.4"}, seconds={"m": "25"}),
         ),
     )
     return begin_plan(plan)

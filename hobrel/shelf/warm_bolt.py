@@ -11,7 +11,7 @@ import random
 from dataclasses import replace
 
 from hobrel.core.document.lab_book import Convention, Finding, Graph, Ingredient, LabBook, Log, Quantity, Run
-from hobrel.core.document.plan_part import PlanPart, StageName
+from hobrel.core.document.plan_part import DryTruth, PlanPart, StageName, WantedSettings
 from hobrel.core.document.plans import begin_plan, open_for_bench
 from hobrel.core.readings.instruments import Instrument
 
@@ -19,6 +19,7 @@ BOLT, WATER = 0.1840 * 460.0, 0.2500 * 4182.0
 """Heat capacities in J/K."""
 HOT, COLD = 96.4, 18.6
 DROPPED, LAST, EVERY = 70, 300, 2
+END = (BOLT * HOT + WATER * COLD) / (BOLT + WATER)
 SETTLES, LEAK = 14.0, 2.5e-5
 """Times in s for which the bolt cools to 1/e, and the share of its lead that the cup loses to the room each second."""
 FLUTTER = 0.07
@@ -43,20 +44,36 @@ def write_draft() -> LabBook:
     plan = LabBook(
         title="The warm bolt",
         question="Does the water take all the heat that a hot bolt gives?",
-        plan=PlanPart(prompts=PROMPTS,
+        plan=PlanPart(
+            prompts=PROMPTS,
             notes=(
                 "The bolt hangs in steam for five minutes, then drips off for two seconds. Lids keep the cup’s loss "
                 "small. Ask where the missing joules went before they ask you."
-            )),
+            ),
+            safety="Steam burns. Tongs and goggles, and nobody reaches across the kettle.",
+            kept_same=("the cup and its lid", "how the water is stirred"),
+            wanted={"t": WantedSettings(61, "0", str(LAST))},
+            dry=DryTruth(
+                # both change in a few seconds, and are level where the heats are taken from
+                formulas={
+                    "bolt": f"{HOT} - {HOT - END:.3f}/(1 + exp((84 - t)/3))",
+                    "water": f"{COLD} + {END - COLD:.3f}/(1 + exp((84 - t)/3))",
+                },
+                scatter={"bolt": f"{FLUTTER}", "water": f"{FLUTTER}"},
+                seconds={"t": f"{LAST // 60}", "bolt": "0", "water": "0"},
+            ),
+        ),
         convention=Convention("standard_error", "quadrature", display_half=True, rounding="one_or_two"),
         quantities=(
             Quantity("t", "changed", "time", "t", "s", Instrument("logger", "counted", "1")),
             Quantity("bolt", "measured", "temperature of the bolt", "theta_b", "°C", sensor),
             Quantity("water", "measured", "temperature of the water", "theta_w", "°C", sensor),
             Quantity("mb", "constant", "mass of the bolt", "m_b", "kg", value="0.1840", u="0.0001"),
-            Quantity("cb", "constant", "specific heat of steel", "c_b", "J/(kg K)", value="460", u="10"),
+            Quantity("cb", "constant", "specific heat of steel", "c_b", "J/(kg K)", value="460", u="10",
+                     source="handbooks give 440 to 480 for carbon steels (from memory)"),
             Quantity("mw", "constant", "mass of the water", "m_w", "kg", value="0.2500", u="0.0005"),
-            Quantity("cw", "constant", "specific heat of water", "c_w", "J/(kg K)", value="4182", u="2"),
+            Quantity("cw", "constant", "specific heat of water", "c_w", "J/(kg K)", value="4182", u="2",
+                     source="water at 20 °C, CRC Handbook (from memory)"),
         ),
         runs=(Run("run1", "Steel bolt"),),
         graphs=(Graph("measured", "", "t", "water", also=("bolt",)),),
@@ -83,10 +100,9 @@ def true_temperatures(t: float) -> tuple[float, float]:
     """Bolt and water in °C at a time in s."""
     if t < DROPPED:
         return HOT, COLD
-    end = (BOLT * HOT + WATER * COLD) / (BOLT + WATER)
     left = math.exp(-(t - DROPPED) / SETTLES)
-    bolt, water = end + (HOT - end) * left, end - (end - COLD) * left
-    lost = (end - COLD) * LEAK * (t - DROPPED)
+    bolt, water = END + (HOT - END) * left, END - (END - COLD) * left
+    lost = (END - COLD) * LEAK * (t - DROPPED)
     return bolt - lost, water - lost
 
 

@@ -49,6 +49,7 @@ def write_draft() -> LabBook:
                 "find": "Your line knows how strongly the earth pulls. How well?",
             },
             kept_same=("the tray", "how far it is lifted"),
+            ask_first=True,
             relation_shown="after_expectation",
             accepted_shown="after_own",
             left_open=("v",),
