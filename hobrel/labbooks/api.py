@@ -89,7 +89,7 @@ def _news(book: Book, person: Person, place: str | None) -> dict[str, Any]:
 def _beside(book: Book) -> dict[str, Any]:
     """The fields of a `BookBeside`."""
     hand_ins = hand_ins_of(book)
-    pool_open = book.practical.pool_open if book.practical else None
+    pool_open = book.practical.is_pool_open if book.practical else None
     return {
         "dates": describe_dates(book.practical),
         "turns": [TurnDay(condition=t.condition, day=t.day) for t in _turns_of(book) if t.day],
@@ -109,7 +109,13 @@ def describe_dates(practical: Practical | None) -> Dates:
     """When what of a practical is open."""
     if practical is None:
         return Dates()
-    return Dates(open_to=practical.open_to, readings_close=practical.readings_close, due=practical.due, late=practical.late)
+    return Dates(
+        open_to=practical.open_to,
+        readings_close=practical.readings_close,
+        due=practical.due,
+        late=practical.late,
+        pool_opens=practical.pool_opens,
+    )
 
 
 def _state(book: Book, person: Person, run: str) -> bytes:

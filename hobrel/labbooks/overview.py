@@ -82,7 +82,7 @@ def _describe_class(school_class: SchoolClass, teacher: bool, practicals: list[d
 
 
 def _describe_practical(practical: Practical, benches: list[dict[str, Any]]) -> dict[str, Any]:
-    of = {"id": practical.pk, "title": practical.title, "given_out": practical.given_out.isoformat(), "pool_open": practical.pool_open}
+    of = {"id": practical.pk, "title": practical.title, "given_out": practical.given_out.isoformat(), "pool_open": practical.is_pool_open}
     of["closed"], of["coming"] = practical.closed is not None, False
     return {**of, "question": getattr(practical, "question", None) or "", "benches": benches}
 
@@ -110,7 +110,7 @@ def _describe_books(person: Person, practicals: dict[int, Practical]) -> list[di
     found = []
     for book in books:
         content = rows[book.pk].content if book.pk in rows else _NOTHING_YET
-        placed = {mark.stage: asdict(mark) for mark in placed_marks(practicals[book.practical_id].pool_open, handed_in.get(book.pk, 0))}
+        placed = {mark.stage: asdict(mark) for mark in placed_marks(practicals[book.practical_id].is_pool_open, handed_in.get(book.pk, 0))}
         stages = [placed.get(mark["stage"], mark) for mark in content["stages"]]
         place = book.practical_id, book.bench_id
         of = {"practical": book.practical_id, "book": book.pk, "bench": book.bench.name, "names": names[place]}

@@ -96,13 +96,14 @@ class ViewAnswer(Schema):
 
 class Dates(Schema):
     """What the class decides of when: the last station that is open (empty: all), until when readings are written, when it is due, and
-    whether later will do. All is open where there is no class.
+    whether later will do; from when the pool is open by itself. All is open where there is no class.
     """
 
     open_to: str = ""
     readings_close: datetime.datetime | None = None
     due: datetime.datetime | None = None
     late: bool = True
+    pool_opens: datetime.datetime | None = None
 
 
 class TurnDay(Schema):

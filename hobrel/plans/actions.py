@@ -40,8 +40,11 @@ def bench_document(practical: Practical) -> dict[str, Any]:
 
 def open_pool(practical: Practical, is_open: bool) -> None:
     practical.pool_open = is_open
+    if not is_open:
+        # closed by hand, it does not open by itself again
+        practical.pool_opens = None
     with writing():
-        practical.save(update_fields=["pool_open"])
+        practical.save(update_fields=["pool_open", "pool_opens"])
         practical.books.update(news=F("news") + 1)
 
 

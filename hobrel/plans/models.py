@@ -49,6 +49,14 @@ class Practical(models.Model):
     open_to = models.CharField(max_length=12, blank=True, default="")
     """The last station of the trail that is open; all are where it is empty."""
     pool_open = models.BooleanField(default=False)
+    """Whether the pool was opened, by hand or because all have handed in."""
+    pool_opens = models.DateTimeField(null=True, blank=True)
+    """From when it is open by itself."""
+
+    @property
+    def is_pool_open(self) -> bool:
+        """Whether the class may see the pool now."""
+        return self.pool_open or (self.pool_opens is not None and self.pool_opens <= timezone.now())
 
     class Meta:
         db_table = "practical"

@@ -32,7 +32,7 @@ class OpenIn(Schema):
 def read_pool(request: HttpRequest, practical_id: int) -> HttpResponse:
     person = who(request)
     practical = policy.find_pool(person, practical_id)
-    about = {"title": practical.title, "class_name": practical.school_class.name, "pool_open": practical.pool_open}
+    about = {"title": practical.title, "class_name": practical.school_class.name, "pool_open": practical.is_pool_open}
     # what the computing process has written is not read again here
     whole = json.dumps(about).encode()[:-1] + b',"pools":' + queries.write_pools(practical, person) + b"}"
     return HttpResponse(whole, content_type="application/json")

@@ -70,7 +70,7 @@ def hand_in(book: Book, person: Person) -> HandIn:
             book=book, number=last.number + 1 if last else 1, revision=book.revision, by=person, document=document,
             analysis=analysis, html=html, pdf=pdf,
         )  # fmt: skip
-    if practical is not None and not practical.pool_open and _all_are_in(practical):
+    if practical is not None and not practical.is_pool_open and _all_are_in(practical):
         open_pool(practical, True)
     return handed
 

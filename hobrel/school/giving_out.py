@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import secrets
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from typing import Any
 
@@ -142,29 +142,54 @@ def move_practical(practical: Practical, day: date) -> Practical:
     return practical
 
 
-def set_dates(practical: Practical, readings_close: datetime | None, due: datetime | None, late: bool, open_to: str) -> Practical:
-    """Say when readings close and when it is due, and open the trail up to a station.
+@dataclass(frozen=True)
+class NewDates:
+    """When readings close, when it is due, whether later will do; from when the pool is open by itself; the last station that is open."""
+
+    readings_close: datetime | None = None
+    due: datetime | None = None
+    late: bool = True
+    pool_opens: datetime | None = None
+    open_to: str = ""
+
+
+def set_dates(practical: Practical, wanted: NewDates) -> Practical:
+    """Set when what of a practical is open.
 
     Raises
     ------
     Problem
         422 ``bad_day`` for a time before the class sees it, or that is too far away; for a day on which it is due before readings close.
     """
-    here = local_now().tzinfo
-    close, ends = (None if moment is None else moment if moment.tzinfo else moment.replace(tzinfo=here) for moment in (readings_close, due))
-    for moment, field, what in ((close, "readings_close", "Readings would close"), (ends, "due", "It would be due")):
-        if moment is None:
-            continue
-        _check_day(moment.astimezone(here).date())
-        if moment.astimezone(here).date() < practical.given_out:
-            raise Problem(422, "bad_day", f"{what} before the class sees it.", {"field": field})
-    if close is not None and ends is not None and ends < close:
+    close = _by_the_clocks(wanted.readings_close, practical, "readings_close", "Readings would close")
+    due = _by_the_clocks(wanted.due, practical, "due", "It would be due")
+    opens = _by_the_clocks(wanted.pool_opens, practical, "pool_opens", "The pool would open")
+    if close is not None and due is not None and due < close:
         raise Problem(422, "bad_day", "It would be due before readings close.", {"field": "due"})
-    practical.readings_close, practical.due, practical.late, practical.open_to = close, ends, late, open_to
+    practical.readings_close, practical.due, practical.late = close, due, wanted.late
+    practical.pool_opens, practical.open_to = opens, wanted.open_to
     with writing():
-        practical.save(update_fields=["readings_close", "due", "late", "open_to"])
+        practical.save(update_fields=["readings_close", "due", "late", "pool_opens", "open_to"])
         practical.books.update(news=F("news") + 1)
     return practical
+
+
+def _by_the_clocks(moment: datetime | None, practical: Practical, field: str, what: str) -> datetime | None:
+    """A moment; one without a zone is by the school's clocks.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_day``.
+    """
+    if moment is None:
+        return None
+    here = local_now().tzinfo
+    at = moment if moment.tzinfo else moment.replace(tzinfo=here)
+    _check_day(at.astimezone(here).date())
+    if at.astimezone(here).date() < practical.given_out:
+        raise Problem(422, "bad_day", f"{what} before the class sees it.", {"field": field})
+    return at
 
 
 def close_practical(practical: Practical, closed: bool) -> Practical:

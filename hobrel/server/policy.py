@@ -12,7 +12,7 @@ from typing import Any, Literal
 from django.db.models import F, Q, QuerySet
 
 from hobrel.classes.models import Invitation, Person, SchoolClass, Seat
-from hobrel.classes.queries import classes_of, is_teacher, open_invitations, sharing_classes, teaches
+from hobrel.classes.queries import classes_of, is_teacher, open_invitations, say_when, sharing_classes, teaches
 from hobrel.core.document.lab_book import Freedoms
 from hobrel.labbooks.models import Book, Remark
 from hobrel.labbooks.places import Document, find
@@ -203,8 +203,9 @@ def find_pool(person: Person, practical_id: int) -> Practical:
     teacher = teaches(person, practical.school_class)
     if not teacher and not sits_in(person, practical):
         raise Problem(403, "no_bench", "You do not sit at a bench yet. Ask your teacher.")
-    if not teacher and not practical.pool_open:
-        raise Problem(403, "pool_closed", "The pool is not open yet. Your teacher opens it when most benches have a finding.")
+    if not teacher and not practical.is_pool_open:
+        when = f"It opens on {say_when(practical.pool_opens)}." if practical.pool_opens else "Your teacher opens it."
+        raise Problem(403, "pool_closed", f"The pool is not open yet. {when}")
     return practical
 
 

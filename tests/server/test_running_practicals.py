@@ -88,12 +88,27 @@ class Gates(Plans):
         Practical.objects.filter(pk=self.practical.pk).update(late=True)
         self.assertEqual(post(self.student, f"/books/{self.book.pk}/hand-in").status_code, 200)
 
+    def test_the_pool_opens_by_itself_at_its_time(self) -> None:
+        pool = f"/api/practicals/{self.practical.pk}/pool"
+        self.dates(pool_opens=(self.now + timedelta(hours=2)).isoformat())
+        refused = self.student.get(pool)
+        self.assertEqual((refused.status_code, refused.json()["code"]), (403, "pool_closed"))
+        self.assertRegex(refused.json()["detail"], r"opens on \w+day \d+ \w+, \d\d:\d\d")
+        self.assertFalse(self.seen(self.book)["pool_open"])
+        Practical.objects.filter(pk=self.practical.pk).update(pool_opens=self.now - timedelta(minutes=1))
+        self.assertEqual(self.student.get(pool).status_code, 200)
+        self.assertTrue(self.seen(self.book)["pool_open"])
+        # closed by hand it stays closed
+        post(self.teacher, pool.removeprefix("/api"), {"open": False})
+        self.assertEqual(self.student.get(pool).status_code, 403)
+
     def test_dates_in_the_wrong_order_are_refused_where_they_stand(self) -> None:
         soon, later = ((self.now + timedelta(days=days)).isoformat() for days in (1, 2))
         for given, field in (
             ({"readings_close": later, "due": soon}, "due"),
             ({"readings_close": (self.now - timedelta(days=3)).isoformat()}, "readings_close"),
             ({"due": (self.now + timedelta(days=900)).isoformat()}, "day"),
+            ({"pool_opens": (self.now - timedelta(days=3)).isoformat()}, "pool_opens"),
         ):
             answer = self.dates(**given)
             self.assertEqual((answer.status_code, answer.json()["code"], answer.json()["field"]), (422, "bad_day", field), given)

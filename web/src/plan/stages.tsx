@@ -136,6 +136,7 @@ function PoolFields() {
         ]}
         onWrite={(pool) => write({ pool })}
       />
+      <p className="quiet">At a time of day: under Dates and stations, once it is given out.</p>
       <Ticked checked={plan.pool_names} onWrite={(pool_names) => write({ pool_names })}>
         benches stand in it by their names
       </Ticked>

@@ -23,6 +23,7 @@ function asMoment(field: string): string | null {
 export function Dates({ practical: p, again, onDone }: { practical: Practical; again: () => Promise<void>; onDone: () => void }) {
   const [close, setClose] = useState(asField(p.dates.readings_close));
   const [due, setDue] = useState(asField(p.dates.due));
+  const [pool, setPool] = useState(asField(p.dates.pool_opens));
   const [late, setLate] = useState(p.dates.late);
   const [openTo, setOpenTo] = useState<OpenTo>(p.dates.open_to as OpenTo);
   const [trouble, send, busy] = useSend();
@@ -36,7 +37,7 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
           await get(
             client.POST('/api/practicals/{practical_id}/dates', {
               params: { path: { practical_id: p.id } },
-              body: { readings_close: asMoment(close), due: asMoment(due), late, open_to: openTo },
+              body: { readings_close: asMoment(close), due: asMoment(due), late, pool_opens: asMoment(pool), open_to: openTo },
             }),
           );
           await again();
@@ -49,6 +50,9 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
       </Field>
       <Field label="To be handed in by" trouble={at('due')}>
         <Input type="datetime-local" value={due} onChange={(e) => setDue(e.target.value)} />
+      </Field>
+      <Field label="The pool opens by itself" trouble={at('pool_opens')} hint="Before that only you open it, or the last hand-in where the plan says so.">
+        <Input type="datetime-local" value={pool} onChange={(e) => setPool(e.target.value)} />
       </Field>
       <Field label="Stations open up to">
         <Select<OpenTo>
@@ -65,7 +69,7 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
       <Checkbox checked={late} onChange={(e) => setLate(e.target.checked)}>
         late will do
       </Checkbox>
-      <TroubleLine trouble={trouble} fields={['readings_close', 'due']} />
+      <TroubleLine trouble={trouble} fields={['readings_close', 'due', 'pool_opens']} />
       <div className="row">
         <Button type="primary" htmlType="submit" loading={busy}>
           Set it so

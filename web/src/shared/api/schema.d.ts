@@ -3220,7 +3220,7 @@ export interface components {
         /**
          * Dates
          * @description What the class decides of when: the last station that is open (empty: all), until when readings are written, when it is due, and
-         *     whether later will do. All is open where there is no class.
+         *     whether later will do; from when the pool is open by itself. All is open where there is no class.
          */
         Dates: {
             /** Due */
@@ -3235,13 +3235,15 @@ export interface components {
              * @default
              */
             open_to: string;
+            /** Pool Opens */
+            pool_opens?: string | null;
             /** Readings Close */
             readings_close?: string | null;
         };
         /**
          * DatesIn
-         * @description When readings close, when it is due, whether later will do, and the last station that is open (empty: all). Times without a zone are
-         *     those of the school's clocks.
+         * @description When readings close, when it is due, whether later will do, from when the pool is open by itself, and the last station that is open
+         *     (empty: all). Times without a zone are those of the school's clocks.
          */
         DatesIn: {
             /** Due */
@@ -3257,6 +3259,8 @@ export interface components {
              * @enum {string}
              */
             open_to: "" | "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
+            /** Pool Opens */
+            pool_opens?: string | null;
             /** Readings Close */
             readings_close?: string | null;
         };
