@@ -193,6 +193,7 @@ _FIELDS = {
     "left_open": "what benches find by themselves",
     "bench_judges": "who judges first",
     "bench_rounds": "who rounds first",
+    "bench_draws": "who draws first",
     "pool": "the pool",
     "pool_names": "names in the pool",
     "own_values": "what each bench writes its own value of",

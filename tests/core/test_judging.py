@@ -6,7 +6,8 @@ from dataclasses import replace
 from decimal import Decimal
 from unittest import TestCase
 
-from hobrel.core.document.lab_book import Finding, Quantity
+from hobrel.core.document.lab_book import ByEye, Finding, Ingredient, Quantity
+from hobrel.core.document.plan_part import PlanPart
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.judging import judge_rounding
@@ -95,3 +96,28 @@ class OwnBars(TestCase):
         done = analyse(lab_book(rows))
         self.assertEqual([s for s in done.slips if s.kind == "wrong_decimals"], [])
         self.assertEqual({c.u for c in done.runs[0].columns[1].cells}, {0.2})
+
+
+class DrawingFirst(TestCase):
+    """Where the plan asks for it, the fitted line is shown beside one that the bench has drawn, and not before."""
+
+    def test_line_and_finding_wait_for_the_line_by_eye(self) -> None:
+        rows = [(f"0.{i}00", [f"{0.3 * i:.2f}"]) for i in range(1, 7)]
+        finding = Finding("w", "w", "w", "", "gradient", "f")
+        used = Finding("v", "v", "v", "", "g_1", uses=(Ingredient("g_1", "fit", "f", part="gradient"),))
+        other = Finding("u", "u", "u", "", "2")
+        book = replace(lab_book(rows, findings=[finding, used, other]), bench_draws=True)
+        waiting = analyse(book)
+        (card,) = waiting.fits
+        assert card.trouble is not None and waiting.graphs[0].figure is not None
+        self.assertEqual((card.trouble.code, waiting.graphs[0].figure.lines), ("draw_first", ()))
+        self.assertEqual([f.trouble and f.trouble.code for f in waiting.findings], ["draw_first_at_fit"] * 2 + [None])
+        marks = {s.stage: (s.state, told(s.words)) for s in waiting.stages}
+        self.assertEqual(marks["fit"], ("in_progress", "draw your line first"))
+        drawn = analyse(replace(book, fits=(replace(book.fits[0], by_eye=ByEye(3.0, 0.0)),)))
+        self.assertEqual([f.trouble for f in (*drawn.fits, *drawn.findings)], [None] * 4)
+        assert drawn.graphs[0].figure is not None
+        self.assertGreater(len(drawn.graphs[0].figure.lines), 0)
+        # who writes the plan sees it, and a curve is not drawn by hand
+        self.assertIsNone(analyse(replace(book, plan=PlanPart(draft=True))).fits[0].trouble)
+        self.assertIsNone(analyse(replace(book, fits=(replace(book.fits[0], shape="quadratic"),), findings=())).fits[0].trouble)

@@ -10,11 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from scipy.optimize import minimize_scalar
-from scipy.stats import linregress
+from scipy.stats import linregress, norm
 
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.line import fit_line
-from hobrel.core.fitting.residuals import study_residuals
+from hobrel.core.fitting.residuals import Residuals, study_pattern, study_residuals
 
 NUMBERS = st.floats(-100, 100).map(lambda v: round(v, 3))
 BARS = st.floats(0.05, 5).map(lambda v: round(v, 3))
@@ -178,3 +178,41 @@ class Patterns(unittest.TestCase):
         self.assertEqual(
             (study.runs, study.expected_runs), (len([s for i, s in enumerate(study.signs) if i == 0 or s != study.signs[i - 1]]), 4.0)
         )
+
+    def pattern(self, signs: str, t: float | None = None) -> Residuals:
+        """Residuals of these signs, all of one size."""
+        off = np.array([{"+": 1.0, "-": -1.0, "0": 0.0}[sign] for sign in signs])
+        x = np.arange(float(off.size))
+        return study_pattern(x, 10 + off, off, np.ones_like(off), t)
+
+    def test_how_many_runs_and_how_likely(self) -> None:
+        """By the formulas of Wald and Wolfowitz on paper, with SciPy's normal distribution."""
+        for signs, runs, longest, expected, z in (
+            ("++--+-", 4, 2, 4.0, 0.0),
+            ("+++++---", 2, 5, 4.75, (2.75 - 0.5) / math.sqrt(3.75 * 2.75 / 7)),
+            ("+----", 2, 4, 2.6, 0.1 / math.sqrt(1.6 * 0.6 / 4)),
+            ("+-+-+-+-", 8, 1, 5.0, 2.5 / math.sqrt(4 * 3 / 7)),
+        ):
+            with self.subTest(signs):
+                found = self.pattern(signs)
+                self.assertEqual((found.runs, found.longest_run, found.expected_runs), (runs, longest, expected))
+                self.assertAlmostEqual(found.runs_p or 0, min(1.0, 2 * float(norm.sf(z))), places=12)
+        for signs in ("++++", "+-", "0000"):
+            self.assertIsNone(self.pattern(signs).runs_p)
+
+    def test_what_is_said_of_a_pattern_and_from_how_many_points_on(self) -> None:
+        for signs, t, code in (
+            ("+---+", 9.0, "bends_in_the_middle"), ("+--+", 9.0, "no_pattern"), ("+---+", 1.0, "no_pattern"), ("++---", 9.0, "bends"),
+            ("+++++-----", None, "long_run"), ("++++---", None, "no_pattern"), ("++++----", None, "long_run"),
+            ("+++--+--", None, "no_pattern"), ("00000", 9.0, "on_the_line"),
+        ):  # fmt: skip
+            with self.subTest(signs, t=t):
+                self.assertEqual(self.pattern(signs, t).sentence.code, code)
+        self.assertEqual(self.pattern("+++++-----").sentence.fields["n"], 5)
+        self.assertEqual(self.pattern("+---+", -9.0).sentence.fields["side"], "below")
+
+    def test_how_many_lie_within_one_and_two_of_their_bars(self) -> None:
+        off = np.array([0.5, -1.0, 1.5, 2.0, -2.5, 0.0])
+        found = study_pattern(np.arange(6.0), off, off, np.array([1.0, 1.0, 1.0, 1.0, 1.0, 0.0]))
+        self.assertEqual((found.within_1u, found.within_2u), (3, 5))
+        np.testing.assert_array_equal(found.standardised, off)

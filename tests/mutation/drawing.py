@@ -60,8 +60,8 @@ def _changed_line(original: list[str], mutated: list[str]) -> tuple[str, str] | 
     changed = [(a, b) for a, b in zip(before, after, strict=True) if a != b]
     if len(changed) != 1:
         return None
-    if changed[0][0].replace("strict=True", "strict=False") == changed[0][1]:
-        # an assertion: of what is of one length by how it was made
+    if changed[0][0].strip().startswith("assert ") or changed[0][0].replace("strict=True", "strict=False") == changed[0][1]:
+        # what is asserted holds by how it was made; to say so is for readers
         return None
     was, becomes = _tokens(changed[0][0]), _tokens(changed[0][1])
     if was is None or becomes is None:

@@ -224,7 +224,8 @@ class LabBook:
 
     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
-    with `bench_rounds` a finding is rounded by the bench first. `sketch` is the curve that the bench expects, drawn before measuring.
+    with `bench_rounds` a finding is rounded by the bench first, with `bench_draws` a line is drawn by eye before it is fitted. `sketch` is
+    the curve that the bench expects, drawn before measuring.
     `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
     """
 
@@ -242,6 +243,7 @@ class LabBook:
     freedoms: Freedoms = Freedoms()
     bench_judges: bool = False
     bench_rounds: bool = False
+    bench_draws: bool = False
     sketch: tuple[SketchPoint, ...] = ()
     plan: PlanPart = PlanPart()
     ticked: tuple[str, ...] = ()
@@ -268,6 +270,10 @@ class LabBook:
             return tuple(read.values())
         there = [read[key] for key in run.headings if key in read]
         return tuple(replace(q, kind="measured" if i else "changed") for i, q in enumerate(there))
+
+    def draws_first(self, fit: Fit) -> bool:
+        """Whether the bench still has to draw this line by eye before it sees what is fitted; who writes a plan need not."""
+        return self.bench_draws and fit.shape == "line" and fit.by_eye is None and not self.plan.draft
 
     def rounds_first(self, finding: Finding) -> bool:
         """Whether the bench states this finding, rounded, before anybody else does: where the plan asks for it, or shows an accepted value

@@ -10,12 +10,13 @@ from hobrel.core.checks.confirmed import leave_confirmed_out
 from hobrel.core.checks.rows import find_slips
 from hobrel.core.checks.table import Slip
 from hobrel.core.containment import contain
-from hobrel.core.document.lab_book import Convention, Fit, Graph, LabBook, Run
+from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Run
 from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.pipeline.columns import RunColumns, compute_columns
 from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import FittedLine, fit_graph
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.presentation.columns import describe_log, fail_column, present_column
@@ -57,7 +58,7 @@ def present(computation: Computation, finished: bool = False) -> Analysis:
         graphs.append(_fail_graph(graph, drawn) if isinstance(drawn, CoreError) else drawn)
         patterns.append(_judge_line(graph, line))
     fits = tuple(_present_or_fail_fit(f, computation) for f in book.fits)
-    findings = tuple(present_or_fail(f, computation.findings[f.id], book) for f in book.findings)
+    findings = tuple(present_or_fail(f, _drawn_first(f, computation), book) for f in book.findings)
     none: tuple[Slip, ...] = ()
     noticed = [
         s for run in book.runs for s in troubles.aside(none, f"slips of {run.id}", find_slips, computation.columns[run.id], book, finished)
@@ -86,6 +87,14 @@ def present(computation: Computation, finished: bool = False) -> Analysis:
         tables=tuple(_mark_table(table) for table in book.plan.tables),
         trouble=troubles.trouble,
     )
+
+
+def _drawn_first(finding: Finding, computation: Computation) -> ComputedFinding | CoreError:
+    """A finding, unless it is made of a line that the bench has still to draw."""
+    used = {finding.fit, *(i.of for i in finding.uses)}
+    if any(fit.id in used and computation.book.draws_first(fit) for fit in computation.book.fits):
+        return CoreError("draw_first_at_fit", "Draw your own line through the points first, at Fit.")
+    return computation.findings[finding.id]
 
 
 def _mark_table(table: ReferenceTable) -> TableMark:
@@ -177,7 +186,7 @@ def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) 
     drawn = []
     for fit in book.fits:
         fitted = computation.fits[fit.id]
-        if fit.graph == graph.id and not isinstance(fitted, CoreError):
+        if fit.graph == graph.id and not isinstance(fitted, CoreError) and not book.draws_first(fit):
             drawn.append(DrawnFit(fit.id, computation.series_key(fit), fitted))
     if not any(f.graph == graph.id for f in book.fits) and isinstance(line, FittedLine):
         drawn.append(DrawnFit("", series[0].key, line))
@@ -215,6 +224,8 @@ def _present_fit(fit: Fit, computation: Computation) -> FitResult:
     if isinstance(points, CoreError):
         return fail_fit(fit, points)
     offers, name = offer_shapes(points, fit), name_fit(computation, fit.id)
+    if computation.book.draws_first(fit):
+        fitted = CoreError("draw_first", "Draw your own line through the points first. Then you see the fitted one beside it.")
     if isinstance(fitted, CoreError):
         return replace(fail_fit(fit, fitted), shapes=offers, name=name)
     card = present_card(fit, fitted, points, computation.book.convention, run)

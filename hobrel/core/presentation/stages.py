@@ -37,7 +37,8 @@ def mark_stages(
     reading: StageState = "not_opened" if not measured else "done" if full and not table_slips else "in_progress"
     derived = [(q, c.columns[q.id].trouble) for q in book.quantities if q.kind == "derived" for c in columns.values()]
     troubled = [(q, trouble) for q, trouble in derived if trouble]
-    fit_ok = any(f.trouble is None for f in fits)
+    to_draw = any(f.trouble is not None and f.trouble.code == "draw_first" for f in fits)
+    fit_ok = to_draw or any(f.trouble is None for f in fits)
     found = [f for f in findings if f.value is not None]
     written = sum(1 for s in REPORT_SECTIONS if book.texts.get(s, "").strip())
 
@@ -50,13 +51,14 @@ def mark_stages(
     asked = say("expectation_written", "expectation written") if expectation else say("expectation_wanted", "what do you expect?")
     averaged = say("one_reading_a_row", "one reading a row") if logged else _count(measured, "mean")
     reported = say("sections_written", "{written} of {n} written", written=written, n=len(REPORT_SECTIONS))
+    fitted = say("draw_it", "draw your line first") if to_draw else say("line_fitted", "line fitted")
     return (
         StageMark("ask", "done" if expectation else "not_opened", 0, (asked,)),
         StageMark("read", reading, table_slips, (_count(measured, "row" if logged else "setting"),)),
         StageMark("average", downstream(bool(measured), not troubled), troubled_ones, (averaged,)),
         StageMark("look", downstream(bool(drawn)), 0, (_count(drawn, "graph"),)),
         StageMark("straighten", downstream(fit_ok), 0, (_say_pattern(fits, patterns) if fit_ok else needs_points,)),
-        StageMark("fit", downstream(fit_ok), len(slips) - table_slips, (say("line_fitted", "line fitted") if fit_ok else needs_points,)),
+        StageMark("fit", downstream(fit_ok, not to_draw), len(slips) - table_slips, (fitted if fit_ok else needs_points,)),
         StageMark("find", downstream(bool(found), all(f.said for f in found)), 0, (_say_finding(found),)),
         StageMark("pool", "not_opened", 0, (say("the_class", "the class"),)),
         StageMark("report", "not_opened" if not written else "in_progress", 0, (reported,)),

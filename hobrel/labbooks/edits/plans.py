@@ -184,7 +184,7 @@ def write_plan(draft: Draft, edit: WritePlan) -> str:
 
 
 class ConventionPart(EditModel):
-    """Fields of the convention, and whether the bench judges plots and rounds findings before it is told."""
+    """Fields of the convention, and whether the bench judges plots, draws lines and rounds findings before it is told."""
 
     spread: SpreadKind = "half_range"
     combine: CombineKind = "larger"
@@ -197,9 +197,10 @@ class ConventionPart(EditModel):
     propagation: WayKind = "quadrature"
     bench_judges: bool = False
     bench_rounds: bool = False
+    bench_draws: bool = False
 
 
-_OF_BOOK = ("bench_judges", "bench_rounds")
+_OF_BOOK = ("bench_judges", "bench_rounds", "bench_draws")
 
 
 class ChooseConvention(PartEdit):

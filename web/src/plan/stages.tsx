@@ -93,6 +93,10 @@ function StraightenFields() {
   return <First name="bench_judges" words="Benches say what is straight before they are told" />;
 }
 
+function FitFields() {
+  return <First name="bench_draws" words="Benches draw their line by eye before they see the fitted one" />;
+}
+
 function FindFields() {
   const { state } = useBook(({ state }) => ({ state }));
   const { plan, write } = usePlan();
@@ -219,7 +223,7 @@ export const stageFields: Record<StageName, ComponentType> = {
   average: AverageFields,
   look: none,
   straighten: StraightenFields,
-  fit: none,
+  fit: FitFields,
   find: FindFields,
   pool: PoolFields,
   report: ReportFields,

@@ -3124,7 +3124,7 @@ export interface components {
         };
         /**
          * ConventionPart
-         * @description Fields of the convention, and whether the bench judges plots and rounds findings before it is told.
+         * @description Fields of the convention, and whether the bench judges plots, draws lines and rounds findings before it is told.
          */
         ConventionPart: {
             /**
@@ -3133,6 +3133,11 @@ export interface components {
              * @enum {string}
              */
             bars: "own" | "typical";
+            /**
+             * Bench Draws
+             * @default false
+             */
+            bench_draws: boolean;
             /**
              * Bench Judges
              * @default false
@@ -4704,10 +4709,16 @@ export interface components {
          *
          *     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
          *     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
-         *     with `bench_rounds` a finding is rounded by the bench first. `sketch` is the curve that the bench expects, drawn before measuring.
+         *     with `bench_rounds` a finding is rounded by the bench first, with `bench_draws` a line is drawn by eye before it is fitted. `sketch` is
+         *     the curve that the bench expects, drawn before measuring.
          *     `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
          */
         LabBook: {
+            /**
+             * Bench Draws
+             * @default false
+             */
+            bench_draws: boolean;
             /**
              * Bench Judges
              * @default false
