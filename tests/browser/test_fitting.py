@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Locator, Page, expect
 
+from hobrel.labbooks.actions import load_document
 from hobrel.labbooks.models import Book
 from tests.browser.base import BrowserTest, saved
 from tests.school import fill
@@ -33,6 +34,19 @@ class Fitting(BrowserTest):
     def fit(self) -> dict[str, object]:
         document: dict[str, list[dict[str, object]]] = Book.objects.get(pk=self.school.book.pk).document
         return document["fits"][0]
+
+    def test_where_the_plan_wants_it_the_bench_draws_first(self) -> None:
+        book = Book.objects.get(pk=self.school.book.pk)
+        load_document(book, {**book.document, "bench_draws": True})
+        self.page.reload()
+        expect(self.page.get_by_text("Draw your own line through the points first.")).to_be_visible()
+        expect(self.page.locator(".graph-line")).to_have_count(0)
+        self.page.get_by_role("button", name="Draw a line by eye").click()
+        x, y = middle(self.page.get_by_role("slider", name="Right handle of the line by eye"))
+        drag(self.page, (x, y), (x, y - 120))
+        expect(self.card).to_contain_text("gradient")
+        self.page.get_by_role("link", name="Find,").click()
+        expect(self.page.locator(".find-statement")).to_contain_text("GPa")
 
     def test_a_line_by_eye_is_dragged_typed_and_moved_with_keys(self) -> None:
         self.page.get_by_role("button", name="Draw a line by eye").click()

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import io
 import math
+import os
 import random
 import re
+import unittest
 
 from PIL import Image
 from playwright.sync_api import Page, expect
@@ -188,6 +190,7 @@ class ALogBeforeAndAfter(PlanTest):
         self.assertLessEqual(self.presses, MOST_PRESSES)
 
 
+@unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "one walk more, in ./run test --long")
 class Conditions(PlanTest):
     """How fast does sugar go in warm water, still and stirred? Two conditions, dealt, their runs in the lab books."""
 
