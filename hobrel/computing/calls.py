@@ -18,6 +18,7 @@ from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation
+from hobrel.core.presentation.wording import reword, reword_error
 from hobrel.server.problems import Problem
 
 
@@ -50,10 +51,18 @@ def _carry_out(call: Call, ask: Ask, shelf: Shelf) -> Answer:
 
 
 def _work_out(call: Call, shelf: Shelf) -> Any:
-    given = () if call.about is None else (_wanted(call.function, shelf.open(call.about)),)
     arguments = (shelf.results.use(a.tag) if isinstance(a, Earlier) else a for a in call.arguments)
     with np.errstate(all="ignore"):
-        return call.function(*given, *arguments)
+        if call.about is None:
+            return call.function(*arguments)
+        book = shelf.open(call.about)
+        word = book.document.convention.slope_word
+        try:
+            return reword(call.function(_wanted(call.function, book), *arguments), word)
+        except CoreError as trouble:
+            if word == "gradient":
+                raise
+            raise reword_error(trouble, word) from trouble
 
 
 def _write(call: Call, shelf: Shelf, tag: str) -> bytes:

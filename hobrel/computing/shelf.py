@@ -13,6 +13,7 @@ from hobrel.core.document.lab_book import LabBook, Run, read_lab_book
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.results import Analysis
+from hobrel.core.presentation.wording import reword
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -64,7 +65,7 @@ class OpenBook:
 
     @cached_property
     def analysis(self) -> Analysis:
-        return present(self.computation)
+        return reword(present(self.computation), self.document.convention.slope_word)
 
 
 class Shelf:

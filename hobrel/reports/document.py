@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from hobrel.computing.shelf import OpenBook
-from hobrel.core.document.lab_book import LabBook, Run
+from hobrel.core.document.lab_book import LabBook, Run, SlopeWord
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Figure
 from hobrel.core.presentation.results import Analysis, ColumnResult, FindingResult, FitResult
@@ -80,7 +80,7 @@ def build_report(opened: OpenBook, frame: ReportFrame, pictures: Literal["inside
         if graph.figure is not None and any(f.graph == graph.graph for f in analysis.fits):
             blocks += [p.heading("Graph"), place(graph.figure)]
     for fit in analysis.fits:
-        blocks += _line(fit)
+        blocks += _line(fit, book.convention.slope_word)
     for finding in analysis.findings:
         blocks += _finding(finding)
     blocks += _set_aside(matter)
@@ -185,11 +185,11 @@ def _written(words: str, aside: bool) -> list[p.Inline]:
     return [p.struck(words)] if aside else p.text(words)
 
 
-def _line(fit: FitResult) -> list[p.Block]:
+def _line(fit: FitResult, word: SlopeWord) -> list[p.Block]:
     if fit.gradient is None or fit.intercept is None:
         return []
     items = [
-        [*p.text("Gradient: "), p.math(fit.gradient.tex)],
+        [*p.text(f"{word.capitalize()}: "), p.math(fit.gradient.tex)],
         [*p.text("Intercept: "), p.math(fit.intercept.tex), *p.text(f". {told(fit.intercept_words)}")],
         p.text(f"{told(fit.within, '; ')}."),
     ]

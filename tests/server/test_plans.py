@@ -51,6 +51,24 @@ class Plans(TestCase):
         return state
 
 
+class TheClassesWord(Plans):
+    def test_slope_in_what_benches_are_told_and_in_their_report(self) -> None:
+        edit = {"type": "choose_convention", "was": {"slope_word": "gradient"}, "becomes": {"slope_word": "slope"}}
+        self.assertEqual(self.edit(edit), 200)
+        book = self.book_of(self.give())
+        convention = book.document["convention"]
+        self.assertEqual(convention["slope_word"], "slope")
+        fill(book)
+        load_document(book, {**book.document, "convention": convention})
+        seen = self.seen(book)
+        self.assertIn("slope", json.dumps(seen["analysis"]["findings"]))
+        working = self.student.get(f"/api/books/{book.pk}/working?of=finding:E").json()
+        self.assertIn("slope", json.dumps(working))
+        report = self.student.get(f"/api/books/{book.pk}/report.html").content.decode()
+        self.assertIn("Slope:", report)
+        self.assertNotIn("radient", report)
+
+
 class GivenFindings(Plans):
     def test_where_in_its_own_readings_it_is_taken_is_the_bench_s_to_say_and_nothing_else(self) -> None:
         stretch = {"symbol": "y_1", "kind": "mean", "of": "t10", "part": "", "at": "", "low": 0.3, "high": 0.5, "run": "", "repeats": 1}

@@ -195,6 +195,7 @@ class Confirmed:
 
 
 FitUncertainty = Literal["larger", "bars", "scatter"]
+SlopeWord = Literal["gradient", "slope"]
 
 
 @dataclass(frozen=True)
@@ -204,7 +205,8 @@ class Convention:
     `fit_uncertainty` says which ± the numbers of a fit are given: that of the bars, that of how the points scatter about what is fitted, or
     the larger; where there are no bars it is always the scatter's. `bars` says whether repeats are given each setting's own spread or that
     typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share. In the way of
-    `propagation` ± are carried through formulas; verdicts are always reached by quadrature (decision 27).
+    `propagation` ± are carried through formulas; verdicts are always reached by quadrature (decision 27). How steep a line is, is called
+    by `slope_word`.
     """
 
     spread: SpreadKind = "half_range"
@@ -216,6 +218,7 @@ class Convention:
     bars: Literal["own", "typical"] = "own"
     coverage: float | None = None
     propagation: WayKind = "quadrature"
+    slope_word: SlopeWord = "gradient"
 
 
 @dataclass(frozen=True)

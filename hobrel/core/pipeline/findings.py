@@ -135,6 +135,9 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         judging.update(fitted.judged)
         targets.update({name: f"fit:{finding.fit}:{name}" for name in fitted.outputs})
     _refuse_clashes(finding, {*constants}, {*inputs}, {*uses})
+    if "gradient" in inputs and "slope" not in {*constants, *uses}:
+        # the other word for it, whichever the class says
+        inputs["slope"], judging["slope"], targets["slope"] = inputs["gradient"], judging["gradient"], targets["gradient"]
     node = read_formula(finding.formula, {*constants, *inputs, *uses}, tables=read_tables(ground.book.plan.tables))
     used = symbols_in(node)
     # in the order in which the bench has listed them

@@ -41,7 +41,7 @@ def present_budget(
 ) -> tuple[BudgetBar, ...]:
     """The budget as bars, with each source's name; `words` says what names of a finding's own stand for."""
     names = {canonical_name(t.symbol): t.name for t in book.plan.tables} | {canonical_name(q.symbol): q.name for q in book.quantities}
-    names |= {"gradient": "of the line", "intercept": "of the line"} | dict(words or {})
+    names |= {"gradient": "of the line", "slope": "of the line", "intercept": "of the line"} | dict(words or {})
     return tuple(
         BudgetBar(
             symbol=tuple(run for i, s in enumerate(line.symbols) for run in ((RichRun(" and "),) if i else ()) + tuple(name_symbol(s))),

@@ -1,12 +1,13 @@
 // Find: from fits, means and read-offs to numbers with a name; those of the plan, and the bench's own.
 import { Button } from 'antd';
 import { useState } from 'react';
-import { useBook, useBookStore } from '@/shared/book/context';
+import { useBook, useBookStore, useSlopeWord } from '@/shared/book/context';
 import { FindingForm } from './FindingForm';
 import { FindingSheet } from './FindingSheet';
 import './find.css';
 
 export function Find() {
+  const word = useSlopeWord();
   const { analysis, state, collected, draft } = useBook(({ analysis, state, collected, draft }) => ({ analysis, state, collected, draft }));
   const store = useBookStore();
   const [writing, setWriting] = useState<string | null>(null);
@@ -19,7 +20,7 @@ export function Find() {
     <div className="stack find-stage">
       {analysis.findings.length === 0 && !open && (
         <p className="notice">
-          There is no finding yet. {state.can_edit && 'Make one from a gradient, the mean of a stretch, a value read off, or a formula of these.'}
+          There is no finding yet. {state.can_edit && `Make one from a ${word}, the mean of a stretch, a value read off, or a formula of these.`}
         </p>
       )}
       {analysis.findings.map((f) => {

@@ -1,6 +1,6 @@
 // One number that a finding uses: under what symbol, what it is, and where it is taken.
 import { Button, Input, InputNumber, Select } from 'antd';
-import { useBook } from '@/shared/book/context';
+import { useBook, useSlopeWord } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
 import { End } from './End';
 import { type Ingredient, KINDS, type Kind, blank } from './ingredients';
@@ -14,6 +14,7 @@ interface Props {
 const FIT_KINDS: Kind[] = ['fit', 'read_forward', 'read_back', 'unknown', 'tangent'];
 
 export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
+  const word = useSlopeWord();
   const { quantities, graphs, fits, analysis, state, symbolOf, plainSymbolOf } = useBook(
     ({ quantities, graphs, fits, analysis, state, symbolOf, plainSymbolOf }) => ({
       quantities,
@@ -83,8 +84,8 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
           size="small"
           aria-label="Which number of the fit"
           value={i.part || undefined}
-          placeholder="gradient …"
-          options={parts.map((p) => ({ value: p, label: p }))}
+          placeholder={`${word} …`}
+          options={parts.map((p) => ({ value: p, label: p === 'gradient' ? word : p }))}
           popupMatchSelectWidth={false}
           onChange={(part: string) => change({ part })}
         />

@@ -23,7 +23,7 @@ export function Places({ finding }: { finding: Schemas['Finding'] }) {
   const store = useBookStore();
   // with what is still on its way, so that two ends may be written one after the other
   const written = waiting.reduce<readonly Ingredient[]>(
-    (uses, { edit }) => (edit.type === 'change_finding' && edit.finding === finding.id ? ((edit.becomes.uses) ?? uses) : uses),
+    (uses, { edit }) => (edit.type === 'change_finding' && edit.finding === finding.id && 'uses' in edit.becomes ? edit.becomes.uses : uses),
     finding.uses,
   );
   const [draft, setDraft] = useState<readonly Ingredient[] | null>(null);

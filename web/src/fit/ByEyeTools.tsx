@@ -1,6 +1,7 @@
 // Drawing by eye: best, steepest and shallowest, dragged on the graph or typed; what the line touches is said as it moves.
 import { Button, Input, Segmented } from 'antd';
 import { useState } from 'react';
+import { useSlopeWord } from '@/shared/book/context';
 import type { Schemas } from '@/shared/api/client';
 import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
@@ -13,6 +14,7 @@ const KINDS: { value: EyeKind; label: string }[] = [
 ];
 
 export function ByEyeTools({ fit, eye, onPlace }: { fit: Schemas['Fit']; eye: ByEye; onPlace: (part: Partial<Schemas['Fit']>) => void }) {
+  const word = useSlopeWord();
   if (!eye.drawing)
     return (
       <p className="eye-tools">
@@ -39,7 +41,7 @@ export function ByEyeTools({ fit, eye, onPlace }: { fit: Schemas['Fit']; eye: By
       <p role="status">
         {eye.preview ? (
           <>
-            gradient <b>{eye.preview.gradient}</b>, intercept <b>{eye.preview.intercept}</b>. {told(eye.preview.words)}
+            {word} <b>{eye.preview.gradient}</b>, intercept <b>{eye.preview.intercept}</b>. {told(eye.preview.words)}
           </>
         ) : (
           'Drag the two handles, or move them with the arrow keys.'
@@ -50,6 +52,7 @@ export function ByEyeTools({ fit, eye, onPlace }: { fit: Schemas['Fit']; eye: By
 }
 
 function Typed({ eye }: { eye: ByEye }) {
+  const word = useSlopeWord();
   const short = (v: number | undefined) => (v === undefined ? '' : String(Number(v.toPrecision(4))));
   const [gradient, setGradient] = useState(short(eye.line?.gradient));
   const [intercept, setIntercept] = useState(short(eye.line?.intercept));
@@ -66,7 +69,7 @@ function Typed({ eye }: { eye: ByEye }) {
       <Input
         size="small"
         className="mono"
-        aria-label="Gradient of the line by eye, in the units of the axes"
+        aria-label={`${word === 'gradient' ? 'Gradient' : 'Slope'} of the line by eye, in the units of the axes`}
         status={wrong ? 'error' : ''}
         value={gradient}
         style={{ width: 96 }}

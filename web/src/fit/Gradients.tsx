@@ -1,11 +1,12 @@
 // The gradients of all lines on a graph, each against the first.
 import { useQuery } from '@tanstack/react-query';
 import { client, get } from '@/shared/api/client';
-import { useBook } from '@/shared/book/context';
+import { useBook, useSlopeWord } from '@/shared/book/context';
 import { NumberLine } from '@/shared/graph/NumberLine';
 import { told } from '@/shared/ui/told';
 
 export function Gradients({ graph }: { graph: string }) {
+  const word = useSlopeWord();
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const found = useQuery({
     queryKey: ['gradients', state.id, state.revision, run, graph],
@@ -16,8 +17,8 @@ export function Gradients({ graph }: { graph: string }) {
   const side = found.data;
   if (!side || side.rows.length < 2) return null;
   return (
-    <section className="card fit-gradients" aria-label="Gradients compared">
-      <h2>The gradients beside each other</h2>
+    <section className="card fit-gradients" aria-label={`${word}s compared`}>
+      <h2>The {word}s beside each other</h2>
       {side.number_line && (
         <NumberLine
           line={side.number_line}

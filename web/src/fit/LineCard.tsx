@@ -1,4 +1,5 @@
 // The line card: equation, gradient and intercept, points within their bars, χ², residual pattern, steepest and shallowest.
+import { useSlopeWord } from '@/shared/book/context';
 import type { Schemas, Slip } from '@/shared/api/client';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Maths } from '@/shared/ui/Maths';
@@ -10,6 +11,7 @@ import { Pulls } from './Pulls';
 type FitResult = Schemas['FitResult'];
 
 export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]; onChoose: (key: string) => void }) {
+  const word = useSlopeWord();
   const of = (part: string) => `fit:${card.fit}:${part}`;
   return (
     <aside className={`card line-card${card.is_doubtful ? ' doubtful' : ''}`} aria-label="Line card">
@@ -18,12 +20,12 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
       </div>
       <p className="quiet line-method">{told(card.method, '; ')}</p>
       <dl>
-        <dt>gradient</dt>
+        <dt>{word}</dt>
         <dd>
           <NumberLink of={of('gradient')} label={card.gradient?.spoken}>
             <b>{card.gradient?.text}</b>
           </NumberLink>{' '}
-          <CollectButton what="the gradient" kind="fit" of={card.fit} part="gradient" />
+          <CollectButton what={`the ${word}`} kind="fit" of={card.fit} part="gradient" />
         </dd>
         <dt>intercept</dt>
         <dd>
@@ -47,7 +49,9 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
       {card.extremes && <Extremes extremes={card.extremes} />}
       {card.uncertainties.length > 0 && (
         <details className="line-ways">
-          <summary>The gradient’s ± in {card.uncertainties.length} ways</summary>
+          <summary>
+            The {word}’s ± in {card.uncertainties.length} ways
+          </summary>
           {card.uncertainties.map((u) => (
             <p key={u.name}>
               <span className="quiet">{u.name}</span> <b>{u.text}</b>

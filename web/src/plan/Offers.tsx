@@ -2,13 +2,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { type Edit, type Schemas, client, get } from '@/shared/api/client';
-import { useBook, useBookStore } from '@/shared/book/context';
+import { useBook, useBookStore, useSlopeWord } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { Maths } from '@/shared/ui/Maths';
 
 type Offer = Schemas['PlotOffer'];
 
 export function Offers({ planId }: { planId: number }) {
+  const word = useSlopeWord();
   const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
   const offers = useQuery({
@@ -53,7 +54,7 @@ export function Offers({ planId }: { planId: number }) {
             <span>
               <Maths tex={offer.axes_tex} />
               <span className="quiet">
-                gradient <Maths tex={offer.gradient_tex} />
+                {word} <Maths tex={offer.gradient_tex} />
               </span>
             </span>
             <Button size="small" onClick={() => take(offer)}>

@@ -45,6 +45,14 @@ const CONVENTIONS: { name: keyof ConventionPart; words: string; options: { value
     ],
   },
   {
+    name: 'slope_word',
+    words: 'how steep a line is',
+    options: [
+      { value: 'gradient', label: 'gradient' },
+      { value: 'slope', label: 'slope' },
+    ],
+  },
+  {
     name: 'bars',
     words: 'bars drawn',
     options: [

@@ -2,7 +2,7 @@
 import { Button } from 'antd';
 import { Link } from 'react-router';
 import type { Schemas } from '@/shared/api/client';
-import { useBook, useBookStore } from '@/shared/book/context';
+import { useBook, useBookStore, useSlopeWord } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
@@ -20,6 +20,7 @@ interface Props {
 }
 
 export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
+  const word = useSlopeWord();
   const { state, fits, graphs, analysis } = useBook(({ state, fits, graphs, analysis }) => ({ state, fits, graphs, analysis }));
   const store = useBookStore();
   const fitted = graphs.find((g) => g.id === fits[0]?.graph);
@@ -68,7 +69,7 @@ export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
       )}
       {expected && (
         <p className="straighten-meaning">
-          If the relation holds, the gradient is <Maths tex={expected.gradient_tex} /> and the intercept <Maths tex={expected.intercept_tex} />.
+          If the relation holds, the {word} is <Maths tex={expected.gradient_tex} /> and the intercept <Maths tex={expected.intercept_tex} />.
         </p>
       )}
     </article>

@@ -3057,7 +3057,8 @@ export interface components {
          *     `fit_uncertainty` says which ± the numbers of a fit are given: that of the bars, that of how the points scatter about what is fitted, or
          *     the larger; where there are no bars it is always the scatter's. `bars` says whether repeats are given each setting's own spread or that
          *     typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share. In the way of
-         *     `propagation` ± are carried through formulas; verdicts are always reached by quadrature (decision 27).
+         *     `propagation` ± are carried through formulas; verdicts are always reached by quadrature (decision 27). How steep a line is, is called
+         *     by `slope_word`.
          */
         Convention: {
             /**
@@ -3097,6 +3098,12 @@ export interface components {
              * @enum {string}
              */
             rounding: "one_or_two" | "one" | "two";
+            /**
+             * Slope Word
+             * @default gradient
+             * @enum {string}
+             */
+            slope_word: "gradient" | "slope";
             /**
              * Spread
              * @default half_range
@@ -3179,6 +3186,12 @@ export interface components {
              * @enum {string}
              */
             rounding: "one_or_two" | "one" | "two";
+            /**
+             * Slope Word
+             * @default gradient
+             * @enum {string}
+             */
+            slope_word: "gradient" | "slope";
             /**
              * Spread
              * @default half_range
@@ -4743,6 +4756,7 @@ export interface components {
              *       "fit_uncertainty": "larger",
              *       "propagation": "quadrature",
              *       "rounding": "one_or_two",
+             *       "slope_word": "gradient",
              *       "spread": "half_range",
              *       "verdict": "chance"
              *     }

@@ -12,6 +12,11 @@ export function BookProvider({ store, children }: { store: OpenStore; children: 
   return <StoreContext value={store}>{children}</StoreContext>;
 }
 
+/** What the class calls how steep a line is. */
+export function useSlopeWord(): 'gradient' | 'slope' {
+  return useBook(({ state }) => ({ word: state.document.convention.slope_word })).word;
+}
+
 export function useBookStore(): OpenStore {
   const store = use(StoreContext);
   if (!store) throw new Error('There is no lab book open here.');
