@@ -265,6 +265,13 @@ class Refused(unittest.TestCase):
         second = Quantity("q", "measured", "other", "q", "cm", Instrument("ruler", "scale", "0.1"))
         self.assertEqual(self.code(replace(book, quantities=(*book.quantities, second), relation="F = k (s + q)")), "no_truth")
 
+    def test_what_has_no_value_somewhere_is_named(self) -> None:
+        book = spring(relation="", dry={"formulas": {"s": "ln(F - 3)"}, "truths": {}})
+        with self.assertRaises(CoreError) as trouble:
+            dry_run(book, 1, 2)
+        self.assertEqual(trouble.exception.code, "no_value_believed")
+        self.assertIn("stretch has no value at some of the settings", trouble.exception.message)
+
     def test_formulas_that_go_round_in_a_circle(self) -> None:
         pair = (Quantity("p", "derived", "p", "p", "", formula="s/q_1"), Quantity("q", "derived", "q", "q_1", "", formula="s/p"))
         self.assertEqual(self.code(replace(spring(relation="F = k p"), quantities=(*spring().quantities, *pair))), "bad_formula")

@@ -11,11 +11,12 @@ from typing import Any, get_type_hints
 from pydantic import TypeAdapter
 
 from hobrel.core.containment import contain
-from hobrel.core.document.lab_book import LabBook, Quantity, read_lab_book, write_lab_book
-from hobrel.core.document.plan_part import DryTruth, WantedSettings
+from hobrel.core.document.lab_book import Finding, Ingredient, LabBook, Quantity, Unknown, read_lab_book, write_lab_book
+from hobrel.core.document.plan_part import DryTruth, Picture, ReferenceTable, TableLine, WantedSettings
 from hobrel.core.document.plans import begin_plan, bring_in, freeze_plan, open_for_bench, what_is_due
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.wording import reword
 from hobrel.core.questions.dry_run import demonstrate
 from hobrel.core.questions.dry_words import show_dry_run
 from hobrel.core.questions.plan_checks import check_plan
@@ -57,7 +58,7 @@ def _spoil(book: LabBook, dice: random.Random) -> LabBook:
 
     key = dice.choice([q.id for q in book.quantities])
     symbol = dice.choice([q.symbol for q in book.quantities] + [f.symbol for f in book.findings])
-    match dice.randrange(13):
+    match dice.randrange(18):
         case 0:
             return replace(
                 book, relation=dice.choice((*RELATIONS, book.relation.replace("=", "= -"), book.relation[:-3], book.relation + "^2"))
@@ -98,6 +99,33 @@ def _spoil(book: LabBook, dice: random.Random) -> LabBook:
                 "extra", dice.choice(("measured", "changed", "derived", "constant")), "extra", "q_x", dice.choice(UNITS), None, 2
             )
             return replace(book, quantities=(*(q for q in book.quantities if q.id != "extra"), extra))
+        case 12:
+            lines = tuple(TableLine(dice.choice(VALUES), dice.choice(VALUES)) for _ in range(dice.choice((0, 1, 2, 6))))
+            names = dice.choice(("rho", "x", "T", "", "sin")), dice.choice(UNITS), "at", dice.choice(UNITS)
+            table = ReferenceTable("tt", "listed", *names, lines, dice.choice(VALUES))
+            looked_up = dice.choice((f"rho({symbol})", "rho(rho(1))", "rho", f"2 rho({symbol})^2 + 1", "ln(rho(0.3))"))
+            book = replace(book, plan=replace(part, tables=(*part.tables[:7], table)))
+            return replace(book, quantities=tuple(replace(q, formula=looked_up) if q.id == key else q for q in book.quantities))
+        case 13:
+            unknown = Unknown("uu", dice.choice(("the parcel", "")), tuple(dice.choice(VALUES) for _ in range(dice.randrange(3))))
+            uses = (Ingredient("x_9", "unknown", book.fits[0].id if book.fits else "none", part=dice.choice(("uu", "gone"))),)
+            fits = tuple(replace(f, unknowns=(*f.unknowns, unknown)) if n == 0 else f for n, f in enumerate(book.fits))
+            dry = replace(part.dry, unknowns={"uu": dice.choice((*VALUES, "0.4", "5"))})
+            found = Finding("read", "read back", "w_9", dice.choice(UNITS), dice.choice(("x_9", "1/x_9", "x_9 - x_9")), uses=uses)
+            return replace(book, fits=fits, findings=(*book.findings[:20], found), plan=replace(part, dry=dry))
+        case 14:
+            ways = ("quadrature", "sum", "extremes", "monte_carlo")
+            convention = replace(book.convention, propagation=dice.choice(ways), bars=dice.choice(("own", "typical")), slope_word="slope",
+                                 coverage=dice.choice((None, 0.95)), verdict=dice.choice(("chance", "plain")))  # fmt: skip
+            return replace(book, convention=convention, bench_draws=True, bench_rounds=True)
+        case 15:
+            picture = Picture("pp", dice.choice(("", "0" * 64, "../x")), "", "", dice.choice((0, 10**9)), 3, dice.choice(("", "AAAA", "%")))
+            return replace(book, plan=replace(part, pictures={dice.choice(("ask", "fit")): (picture,)}))
+        case 16:
+            kind, of = dice.choice(("mean", "area", "tangent", "read_back")), dice.choice((key, book.graphs[0].id))
+            ends = {"low": dice.choice((None, -1e9, 0.3)), "high": dice.choice((None, 1e9, 0.1))}
+            stretch = Ingredient("m_9", kind, of, at=dice.choice(VALUES), **ends)
+            return replace(book, findings=(*book.findings[:20], Finding("str", "stretch", "s_9", "", "m_9", uses=(stretch,))))
         case _:
             return replace(book, plan=replace(part, dry=DryTruth(), given_runs=tuple(r.id for r in book.runs)))
 
@@ -110,7 +138,7 @@ def _as_bench(book: LabBook) -> Any:
     shown = bring_in(earned, version, what_is_due(earned))
     assert not shown.plan.withheld and not shown.plan.notes and not shown.plan.draft
     assert begin_plan(book).plan.draft
-    return analyse(shown)
+    return reword(analyse(shown), shown.convention.slope_word)
 
 
 QUESTIONS: tuple[tuple[Callable[..., Any], tuple[Any, ...]], ...] = (

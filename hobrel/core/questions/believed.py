@@ -145,6 +145,10 @@ class Table:
         for way in self.ways:
             quantity = way.quantity
             found[quantity.id] = way.work_out(at)
+            if not np.all(np.isfinite(found[quantity.id])):
+                raise CoreError(
+                    "no_value_believed", "{name} has no value at some of the settings, by what the dry run believes.", name=quantity.name
+                )
             at[canonical_name(quantity.symbol)] = _as_column(found[quantity.id], quantity.unit)
         return found
 
