@@ -16,6 +16,7 @@ from hobrel.labbooks.models import Book
 from tests.browser.base import cell, paste, saved
 from tests.browser.planning import PlanTest
 
+LONG = unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "a walk more, in ./run test --long")
 MOST_PRESSES = 60
 """For a practical of one's own, from the empty page to the class: at eight seconds each that is eight minutes."""
 
@@ -115,6 +116,7 @@ def log_of(seed: int, drop: float, start: float, at: int) -> bytes:
     return "\n".join(rows).encode()
 
 
+@LONG
 class ALogBeforeAndAfter(PlanTest):
     """How much colder does a wet cloth become in the wind? A logged file, and the means of two level stretches."""
 
@@ -190,7 +192,7 @@ class ALogBeforeAndAfter(PlanTest):
         self.assertLessEqual(self.presses, MOST_PRESSES)
 
 
-@unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "one walk more, in ./run test --long")
+@LONG
 class Conditions(PlanTest):
     """How fast does sugar go in warm water, still and stirred? Two conditions, dealt, their runs in the lab books."""
 

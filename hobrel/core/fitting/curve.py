@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -141,6 +142,9 @@ def fit_shape(
     if start is not None and len(start) != count:
         raise CoreError("bad_job", "There are {count} parameters, and {n} starting values.", count=count, n=len(start))
     model = Model(shape, xs)
+    if near and start is not None and sx is not None and sy is not None:
+        with suppress(CoreError):
+            return _fit_both_axes(model, ys, np.asarray(start, dtype=np.float64), sx, sy, scale=scale)
     best = _settle(model, ys, w, None if start is None else np.asarray(start, dtype=np.float64), near)
     if sx is None or sy is None:
         values, jacobian = model.with_jacobian(best)

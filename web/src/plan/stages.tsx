@@ -3,6 +3,7 @@ import type { ComponentType } from 'react';
 import type { Schemas, StageName } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { Labelled } from '@/shared/ui/Labelled';
 import { AverageFields, First } from './convention';
 import { Bare, Chosen, Items, Ticked, Written } from './fields';
 import { changed, toggled, without } from './lists';
@@ -174,9 +175,23 @@ function ReportFields() {
               hint="what belongs in it"
               onWrite={(hint) => write({ sections: changed(plan.sections, i, { hint }) })}
             />
-            <Ticked checked={s.wanted} onWrite={(wanted) => write({ sections: changed(plan.sections, i, { wanted }) })}>
-              wanted
-            </Ticked>
+            <div className="row">
+              <Ticked checked={s.wanted} onWrite={(wanted) => write({ sections: changed(plan.sections, i, { wanted }) })}>
+                wanted
+              </Ticked>
+              <Labelled words="fewest words">
+                <Bare
+                  label={`Fewest words of section ${i + 1}`}
+                  mono
+                  width={58}
+                  most={4}
+                  value={s.fewest_words ? String(s.fewest_words) : ''}
+                  onWrite={(text) =>
+                    write({ sections: changed(plan.sections, i, { fewest_words: Math.min(5000, Math.max(0, Math.round(Number(text)) || 0)) }) })
+                  }
+                />
+              </Labelled>
+            </div>
           </div>
         )}
       </Items>
