@@ -159,4 +159,7 @@ ALIKE: dict[str, dict[str, str]] = {
     "presentation.figures._choose_ticks": {
         "step = _nice_step((high - low) / max(wanted - 1, 2))": "one interval has no three ticks, so the next is tried anyway",
     },
+    "rounding.quantize": {
+        "if place <= 1:": "to tens both ways give the same",
+    },
 }
