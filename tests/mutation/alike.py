@@ -68,6 +68,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "for start in range(len(name) - 1, -2, -1):": "what is asked for is the rest from the first letter, known by then",
     },
     "rounding.quantize": {
+        "if place <= 1:": "to tens both ways give the same",
         "rounded = number.quantize(Decimal(2).scaleb(place), ROUND_HALF_UP, _EVERY_DIGIT)": "only its power of ten counts",
         "if place < 0:": "at nought both ways are one",
     },
@@ -158,8 +159,5 @@ ALIKE: dict[str, dict[str, str]] = {
     },
     "presentation.figures._choose_ticks": {
         "step = _nice_step((high - low) / max(wanted - 1, 2))": "one interval has no three ticks, so the next is tried anyway",
-    },
-    "rounding.quantize": {
-        "if place <= 1:": "to tens both ways give the same",
     },
 }
