@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel
@@ -89,20 +88,17 @@ def _news(book: Book, person: Person, place: str | None) -> dict[str, Any]:
 def _beside(book: Book) -> dict[str, Any]:
     """The fields of a `BookBeside`."""
     hand_ins = hand_ins_of(book)
+    turns = Turn.objects.filter(practical=book.practical_id, bench=book.bench_id)
     pool_open = book.practical.is_pool_open if book.practical else None
     return {
         "dates": describe_dates(book.practical),
-        "turns": [TurnDay(condition=t.condition, day=t.day) for t in _turns_of(book) if t.day],
+        "turns": [TurnDay(condition=t.condition, day=t.day) for t in turns if t.day],
         "news": book.news,
         "remarks": _remarks(book),
         "pool_open": pool_open,
         "hand_ins": [HandInOut(id=h.pk, number=h.number, at=h.at, by=classes.name_of(h.by), revision=h.revision) for h in hand_ins],
         "placed": list(placed_marks(pool_open, len(hand_ins))),
     }
-
-
-def _turns_of(book: Book) -> QuerySet[Turn]:
-    return Turn.objects.filter(practical=book.practical_id, bench=book.bench_id)
 
 
 def describe_dates(practical: Practical | None) -> Dates:

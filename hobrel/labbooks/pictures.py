@@ -128,8 +128,9 @@ def find_picture(book: Book, key: str) -> KeptPicture:
 def hand_pictures_on(document: Document, of: Keeper, to: Keeper) -> None:
     """Have what was made from a lab book or a version keep the pictures that its document names, as far as they were kept there."""
     keys = {picture["key"] for picture in _named(document)}
-    for key in PictureUse.objects.filter(picture__in=keys, **_by(of)).values_list("picture", flat=True) if keys else ():
-        PictureUse.objects.get_or_create(picture_id=key, **_by(to))
+    if keys:
+        kept = PictureUse.objects.filter(picture__in=keys, **_by(of)).values_list("picture", flat=True)
+        PictureUse.objects.bulk_create([PictureUse(picture_id=key, **_by(to)) for key in kept], ignore_conflicts=True)
 
 
 def take_pictures_out(book: LabBook) -> tuple[LabBook, list[MadePicture]]:

@@ -76,6 +76,14 @@ class PlanTest(BrowserTest):
         self.write(page, f"Highest {quantity}", high)
         self.write(page, f"How many settings of {quantity}", str(settings))
 
+    def believe(self, page: Page, quantity: str, formula: str) -> None:
+        """Say what a quantity follows from, and fill the table with such readings."""
+        self.press(page.get_by_role("button", name="Try it dry"))
+        self.write(page, f"What {quantity} follows from", formula)
+        expect(page.get_by_role("dialog")).to_contain_text("There is no finding in this plan yet.", timeout=30_000)
+        self.press(page.get_by_role("button", name="Close"))
+        self.press(page.get_by_role("button", name="Fill it"))
+
     def give_out(self, page: Page) -> None:
         self.press(page.get_by_role("button", name="Give it out"))
         self.press(page.get_by_role("combobox", name="Class"))

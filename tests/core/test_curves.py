@@ -150,7 +150,7 @@ class OwnFormulas(unittest.TestCase):
             whole = fit_shape(X, y, shape)
             for start in (true, [1e9] * len(true)):
                 with self.subTest(name, start=start):
-                    near = fit_shape(X, y, shape, start=start, near=True)
+                    near = fit_shape(X, y, shape, near=start)
                     np.testing.assert_allclose(near.values, whole.values, rtol=1e-7)
 
     def test_what_cannot_be_fitted_is_named(self) -> None:

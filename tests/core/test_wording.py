@@ -43,6 +43,10 @@ class Wording(unittest.TestCase):
     def test_as_it_was_where_the_class_says_gradient(self) -> None:
         analysis = analyse(strip())
         self.assertIs(reword(analysis, "gradient"), analysis)
+        # what says nothing of it is the same thing afterwards, so that it need not be written again
+        self.assertIs(reword(analysis, "slope").runs, analysis.runs)
+        said = reword(analysis, "slope")
+        self.assertIs(reword(said, "slope"), said)
         self.assertRegex(TypeAdapter(Analysis).dump_json(analysis).decode(), "gradient")
 
     def test_what_somebody_has_written_stays(self) -> None:

@@ -104,7 +104,7 @@ def fit_shape(
     ux: ArrayLike | None = None,
     *,
     start: Sequence[float] | None = None,
-    near: bool = False,
+    near: Sequence[float] | None = None,
     scale: ScaleKind = "absolute",
 ) -> CurveFit:
     """Fit a shape.
@@ -118,8 +118,8 @@ def fit_shape(
         Standard uncertainties. With both, the orthogonal distance is minimised.
     start : sequence of float, optional
         Where to begin. The core looks from places of its own as well, and takes the best.
-    near : bool
-        The start is known to be near: places of its own only where nothing settles from there.
+    near : sequence of float, optional
+        The same, of a place that is known to be near: places of its own only where nothing settles from there.
 
     Raises
     ------
@@ -139,13 +139,14 @@ def fit_shape(
     if sx is not None and sy is None:
         raise CoreError("bad_job", "Error bars in x alone cannot weight a fit. Give the error bars in y too.")
     w = np.ones_like(xs) if sy is None else np.sqrt(weights_of(sy, "y"))
-    if start is not None and len(start) != count:
-        raise CoreError("bad_job", "There are {count} parameters, and {n} starting values.", count=count, n=len(start))
-    model = Model(shape, xs)
-    if near and start is not None and sx is not None and sy is not None:
+    given = start if near is None else near
+    if given is not None and len(given) != count:
+        raise CoreError("bad_job", "There are {count} parameters, and {n} starting values.", count=count, n=len(given))
+    model, begin = Model(shape, xs), None if given is None else np.asarray(given, dtype=np.float64)
+    if near is not None and begin is not None and sx is not None and sy is not None:
         with suppress(CoreError):
-            return _fit_both_axes(model, ys, np.asarray(start, dtype=np.float64), sx, sy, scale=scale)
-    best = _settle(model, ys, w, None if start is None else np.asarray(start, dtype=np.float64), near)
+            return _fit_both_axes(model, ys, begin, sx, sy, scale=scale)
+    best = _settle(model, ys, w, begin, near is not None)
     if sx is None or sy is None:
         values, jacobian = model.with_jacobian(best)
         return _describe(

@@ -98,7 +98,7 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
     weighted = fit.weights != "none" and bool(np.any(bars.y > 0))
     both = weighted and fit.weights == "both_bars" and bool(np.any(bars.x > 0))
     uy, ux = (bars.y if weighted else None), (bars.x if both else None)
-    curve = fit_shape(x, y, shape, uy, ux, start=near, near=near is not None)
+    curve = fit_shape(x, y, shape, uy, ux, near=near)
     if weighted:
         spread = bars.along_y(Model(shape, x).slope(curve.values) if curve.slopes is None else curve.slopes) if both else bars.y
     else:
@@ -114,7 +114,7 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
-        moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, start=curve.values.tolist(), near=True)
+        moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, near=curve.values.tolist())
         for slopes in (said, judged):
             for own, by in zip(slopes, (moved.values - curve.values) / u, strict=True):
                 own[source] = np.asarray(by)

@@ -40,6 +40,8 @@ def reword_text(text: str, word: SlopeWord) -> str:
 
 def _go_through(told: Any) -> Any:
     match told:
+        case Sentence() | RichRun() if not _OURS.search(told.text):
+            return told
         case Sentence():
             put_in = {name: reword_text(value, "slope") if isinstance(value, str) else value for name, value in told.fields.items()}
             return Sentence(told.code, reword_text(told.text, "slope"), put_in)
@@ -48,9 +50,11 @@ def _go_through(told: Any) -> Any:
         case LabBook():
             return told
         case tuple() | list():
-            return type(told)(_go_through(part) for part in told)
+            parts = [_go_through(part) for part in told]
+            return told if all(a is b for a, b in zip(parts, told, strict=True)) else type(told)(parts)
         case dict():
-            return {key: _go_through(value) for key, value in told.items()}
+            values = {key: _go_through(value) for key, value in told.items()}
+            return told if all(values[key] is told[key] for key in told) else values
     if not is_dataclass(told) or isinstance(told, type):
         return told
     changed = {}
@@ -58,6 +62,6 @@ def _go_through(told: Any) -> Any:
         value = getattr(told, field.name)
         is_ours = isinstance(value, str) and (field.name.endswith("tex") or field.name in _OURS_OF.get(type(told), ()))
         other = reword_text(value, "slope") if is_ours else _go_through(value)
-        if other is not value and field.init:
+        if other is not value:
             changed[field.name] = other
     return replace(told, **changed) if changed else told
