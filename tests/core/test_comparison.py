@@ -7,7 +7,7 @@ from unittest import TestCase
 
 from scipy import stats
 
-from hobrel.core.statistics.comparison import chance_of, compare_values, judge_p, judge_plainly, say_verdict
+from hobrel.core.statistics.comparison import Comparison, chance_of, compare_values, judge_p, judge_plainly, say_verdict
 
 
 class Numbers(TestCase):
@@ -82,3 +82,21 @@ class Words(TestCase):
             with self.subTest(apart, dof=dof):
                 self.assertEqual((found.verdict, say_verdict(found, "g").code), (verdict, code))
         self.assertTrue(math.isinf(compare_values(10.0, 0.3, 10.2, 0.4).dof))
+
+    def test_a_verdict_that_is_kinder_than_the_distance_says_why(self) -> None:
+        """z by the ± said, z by the ± that judges, degrees of freedom; the normal law and Student's t (JCGM 100:2008, table G.2)."""
+        for z, judged, dof, reason in (
+            (1.0, 0.4, math.inf, None), (1.01, 0.4, math.inf, "scatter"), (3.0, 1.9, math.inf, "scatter"), (3.0, 3.0, 2, "few readings"),
+            (61.1, 2.7, 1, "scatter"), (4.4, 2.2, 3, "few readings"), (4.41, 2.2, 3, "scatter"), (1.9, 1.9, math.inf, None),
+            (2.5, 2.5, math.inf, None), (0.5, 2.5, math.inf, None),
+        ):  # fmt: skip
+            p = chance_of(judged, dof)
+            found = Comparison(
+                difference=z, u=1.0, z=z, percent=None, p=p, dof=dof, verdict=judge_p(p), z_judged=None if judged == z else judged
+            )
+            with self.subTest(z, judged=judged, dof=dof):
+                self.assertEqual(found.excused_by, reason)
+                code = say_verdict(found, "g").code
+                self.assertEqual(
+                    (code.endswith("_by_scatter"), code.endswith("_for_few_readings")), (reason == "scatter", reason == "few readings")
+                )

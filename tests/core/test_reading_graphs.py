@@ -174,7 +174,7 @@ class Shapes(TestCase):
         rows: list[tuple[str, list[str | None]]] = [(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip([0.0, *X[1:4]], Y[:4], strict=True)]
         forbidden = {o.shape: told(o.forbidden) for o in analyse(lab_book(rows)).fits[0].shapes if o.forbidden}
         self.assertEqual(forbidden["power"], "Power, y = a xⁿ needs every x above zero; point 1 is at x = 0.")
-        self.assertEqual(forbidden["sine"], "4 parameters need at least 5 points; there are 4.")
+        self.assertEqual(forbidden["sine"], "It needs 5 or more points and has 4.")
         self.assertNotIn("quadratic", forbidden)
 
     def test_a_formula_of_one_s_own_is_in_the_symbols_of_the_lab_book(self) -> None:
@@ -196,7 +196,7 @@ class Shapes(TestCase):
 
     def test_wild_shapes_come_with_a_word(self) -> None:
         few = self.offered([(f"{x:.3f}", [f"{y:.2f}"]) for x, y in zip(X[:5], Y[:5], strict=True)])
-        self.assertEqual(few["sine"], "5 points for 4 parameters: it will seem to fit almost anything")
+        self.assertEqual(few["sine"], "only 5 points to find a, b, c and d from: it will seem to fit almost anything")
         self.assertEqual((few["line"], few["inverse"]), ("", ""))
         # three points for each parameter are no longer wild
         nine = [(f"{0.1 * i:.3f}", [f"{i + 0.01 * (i % 3):.2f}"]) for i in range(1, 10)]

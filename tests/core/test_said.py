@@ -40,12 +40,15 @@ class Said(unittest.TestCase):
     def test_every_lab_book_is_kept_and_looked_at(self) -> None:
         names = {name for name, _ in write_books()}
         self.assertEqual({*read_kept()} - {"the class", "tables", "a plan"}, names)
-        self.assertEqual([n for n in names if not n.startswith((*self.DEMO, *self.CHOICES, *self.SHAPES, *self.SLIPS, *self.OTHERS))], [])
+        self.assertEqual(
+            [n for n in names if not n.startswith((*self.DEMO, *self.CHOICES, *self.SHAPES, *self.SLIPS, *self.FEW, *self.OTHERS))], []
+        )
 
     DEMO = ("The ", "Sound", "Growth")
     CHOICES = ("convention",)
     SHAPES = ("shape",)
     SLIPS = ("slips",)
+    FEW = ("few",)
     OTHERS = ("two runs", "calibration", "warm", "counts", "rates", "logged", "hardly anything", "broken", "drawn")
 
     def test_of_the_demo(self) -> None:
@@ -60,6 +63,9 @@ class Said(unittest.TestCase):
 
     def test_of_slips_of_the_pen(self) -> None:
         self.check(*self.SLIPS)
+
+    def test_of_one_row_to_eight(self) -> None:
+        self.check(*self.FEW)
 
     def test_of_other_kinds_of_numbers(self) -> None:
         for chosen in self.OTHERS:

@@ -131,9 +131,7 @@ def fit_shape(
         raise CoreError("bad_job", "x and y must be lists of the same length.")
     count = len(shape.parameters)
     if xs.size < count:
-        raise CoreError(
-            "too_few_points", "{words} has {count} parameters; {n} points cannot fix them.", words=shape.words, count=count, n=xs.size
-        )
+        raise CoreError("too_few_points", "{words} needs {count} or more points and has {n}.", words=shape.words, count=count, n=xs.size)
     shape.check_domain(xs)
     sy, sx = bars_of(uy, xs, "y"), bars_of(ux, xs, "x")
     if sx is not None and sy is None:

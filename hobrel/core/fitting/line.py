@@ -148,7 +148,7 @@ def _check_points(x: Floats, y: Floats, through_origin: bool) -> None:
         raise CoreError("bad_job", "x and y must be lists of the same length.")
     least = 1 if through_origin else 2
     if x.size < least:
-        raise CoreError("too_few_points", "A line needs at least {least} points; there are {n}.", least=least, n=x.size)
+        raise CoreError("too_few_points", "A line needs {least} or more points and has {n}.", least=least, n=x.size)
     if np.ptp(x) == 0 and not through_origin:
         raise CoreError("too_few_points", "All points stand at the same x, so no line can be drawn through them.")
     if through_origin and not np.any(x):

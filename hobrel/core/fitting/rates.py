@@ -74,7 +74,7 @@ def order_points(x: ArrayLike, y: ArrayLike, least: int = 2) -> tuple[Floats, Fl
     if xs.shape != ys.shape or xs.ndim != 1:
         raise CoreError("bad_job", "x and y must be lists of the same length.")
     if xs.size < least:
-        raise CoreError("too_few_points", "This needs at least {least} points; there are {n}.", least=least, n=xs.size)
+        raise CoreError("too_few_points", "This needs {least} or more points and has {n}.", least=least, n=xs.size)
     order = np.argsort(xs, kind="stable")
     xs, ys = xs[order], ys[order]
     same = np.flatnonzero(np.diff(xs) == 0)
@@ -121,7 +121,7 @@ def _smoothed_weights(x: Floats) -> Floats:
         ``too_few_points``.
     """
     if x.size < WINDOW:
-        raise CoreError("too_few_points", "A smoothed rate needs at least {least} points; there are {n}.", least=WINDOW, n=x.size)
+        raise CoreError("too_few_points", "A smoothed rate needs {least} or more points and has {n}.", least=WINDOW, n=x.size)
     weights = np.zeros((x.size, x.size))
     for row in range(x.size):
         first = min(max(row - WINDOW // 2, 0), x.size - WINDOW)

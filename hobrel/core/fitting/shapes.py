@@ -18,6 +18,7 @@ from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.plain import Steps, make_steps
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.rounding import write_place
 from hobrel.core.uncertainty.traced import Floats, Source, Traced
 
 Starts = Callable[[Floats, Floats], list[list[float]]]
@@ -66,7 +67,7 @@ class Shape:
                 words=self.words,
                 wanted=wanted,
                 point=rows[0] + 1,
-                x=f"{x[rows[0]]:g}",
+                x=write_place(float(x[rows[0]])),
                 rows=rows,
             )
 

@@ -64,7 +64,7 @@ class Bars:
     def run_along(self, slope: float) -> bool:
         """Whether the error of every point runs along a line of this slope, so that there is nothing to weigh by (F = m g against m)."""
         whole = np.hypot(self.y, slope * self.x)
-        return bool(np.all(self.along_y(slope) <= _ALONG * whole)) and bool(np.any(whole > 0))
+        return bool(np.all(self.along_y(slope) <= _ALONG * whole)) and bool(np.any(self.x > 0) or np.any(self.y > 0))
 
 
 def judge_scatter(chi2: float | None, dof: int, dof_of_bars: float) -> Scatter:

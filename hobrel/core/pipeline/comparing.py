@@ -27,7 +27,7 @@ def compare_numbers(a: TwoFold, b: TwoFold, rule: VerdictRule) -> Comparison:
     if said.verdict == "unknown" or judged.p is None:
         return said
     verdict = judge_plainly(said.z) if rule == "plain" and said.z is not None else judged.verdict
-    return replace(said, p=judged.p, dof=judged.dof, verdict=verdict, rule=rule)
+    return replace(said, p=judged.p, dof=judged.dof, verdict=verdict, rule=rule, z_judged=judged.z)
 
 
 def compare_with_known(number: TwoFold, value: float, rule: VerdictRule) -> Comparison:

@@ -204,13 +204,13 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", e
     if x.size < 3:
         raise CoreError(
             "too_few_points",
-            "A line with its uncertainty needs at least three points; there {are} {n}.",
-            are="is" if x.size == 1 else "are",
+            "A line with its uncertainty needs three or more points and has {n}.",
             n=x.size,
         )
     plain = fit_line(x, y, through_origin=fit.through_origin)
-    # where the error of each point runs along the line itself (F = m g against m), there is nothing to weigh by
-    weighted = fit.weights != "none" and bool(np.any(bars.y > 0) or both) and not bars.run_along(plain.gradient)
+    # where the error of each point runs along the line itself (F = m g against m; a level line and bars in x), there is nothing to weigh by
+    slope = plain.gradient if without_rounding(abs(plain.gradient) * float(np.ptp(x)), y) else 0.0
+    weighted = fit.weights != "none" and bool(np.any(bars.y > 0) or both) and not bars.run_along(slope)
 
     def run_fit(xs: Floats, ys: Floats) -> LineFit:
         if not weighted:
@@ -224,11 +224,10 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", e
     by = sigma if weighted else np.full_like(x, line.residual_sd)
     study = study_pattern(x, y, y - line.at(x), by, None if bend is None else bend.t)
     spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
-    slope = np.full(x.size, line.gradient) if both else None
     scatter = judge_scatter(line.chi2, line.dof, bars.dof)
     influence = Influence(
         by=line.influence,
-        slopes=slope,
+        slopes=np.full(x.size, line.gradient) if both else None,
         spread=spread,
         dof=line.dof,
         dof_of_bars=bars.dof,

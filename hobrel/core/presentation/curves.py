@@ -92,12 +92,15 @@ def offer_shapes(points: GraphPoints, fit: Fit) -> tuple[ShapeOffer, ...]:
             continue
         if count >= n:
             few = say(
-                "too_few_for_shape", "{parameters} parameters need at least {least} points; there are {n}.",
-                parameters=count, least=count + 1, n=n,
+                "too_few_for_shape", "It needs {least} or more points and has {n}.", least=count + 1, n=n,
             )  # fmt: skip
             forbidden.append(ShapeOffer(shape.name, shape.words, (), (few,)))
             continue
-        wild = say("wild_shape", "{n} points for {parameters} parameters: it will seem to fit almost anything", n=n, parameters=count)
+        letters = " and ".join(shape.parameters[-2:])
+        wild = say(
+            "wild_shape", "only {n} points to find {parameters} from: it will seem to fit almost anything",
+            n=n, parameters=", ".join([*shape.parameters[:-2], letters]),
+        )  # fmt: skip
         offers.append(ShapeOffer(shape.name, shape.words, (wild,) if n < WILD * count else ()))
     return (*offers, *forbidden)
 

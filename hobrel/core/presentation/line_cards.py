@@ -272,6 +272,10 @@ def _intercept_words(fitted: FittedLine, convention: Convention) -> Sentences:
     z = f"{found.z:.1f}"
     if found.verdict == "agree":
         return (say("zero", "It agrees with zero within its uncertainty."),)
+    if found.rule == "chance" and found.excused_by == "scatter":
+        return (
+            say("zero_by_scatter", "By how the points scatter it may be zero; by the ± alone it is {z} of its uncertainties from it.", z=z),
+        )
     if found.verdict == "agree_within_two":
         return (say("zero_within_two", "It agrees with zero within two of its uncertainties ({z}).", z=z),)
     if found.z <= FAR_FROM_ZERO:

@@ -15,6 +15,8 @@ VerdictRule = Literal["chance", "plain"]
 """By the probability that chance alone makes such a difference; or by the number of combined uncertainties, at most one and at most two."""
 AGREE, NEAR = 0.3173, 0.0455
 """Probabilities that a normal law leaves outside one and outside two standard deviations (common practice for words of agreement)."""
+MUCH = 2.0
+"""Times that the readings scatter more than the ± says, from which that is the reason, however few they are."""
 _SAME = 1e-12
 
 
@@ -34,6 +36,8 @@ class Comparison:
         Two-sided probability of a difference at least this large by chance, from what judges; None where nothing can be said.
     dof : float
         Degrees of freedom behind p; infinite where uncertainties are taken as known.
+    z_judged : float or None
+        |difference| by the ± that judges, where that is another than is said: p is from it; None where they are one.
     verdict : {"agree", "agree_within_two", "differ", "unknown"}
         By the `rule`; unknown where neither has an uncertainty.
     rule : {"chance", "plain"}
@@ -47,6 +51,16 @@ class Comparison:
     dof: float
     verdict: Verdict
     rule: VerdictRule = "chance"
+    z_judged: float | None = None
+
+    @property
+    def excused_by(self) -> Literal["scatter", "few readings"] | None:
+        """Why the verdict is kinder than the number of uncertainties sounds: what the readings scatter, or how few stand behind the ±."""
+        if self.z is None or self.z <= 1 or not _kinder(self.verdict, judge_p(chance_of(self.z))):
+            return None
+        judged = self.z if self.z_judged is None else self.z_judged
+        by_scatter = not _kinder(self.verdict, judge_p(chance_of(judged))) or judged * MUCH < self.z
+        return "scatter" if by_scatter else "few readings"
 
 
 def compare_values(a: float, u_a: float, b: float, u_b: float, shared: float = 0.0, *, dof: float = math.inf) -> Comparison:
@@ -84,6 +98,11 @@ def judge_p(p: float) -> Verdict:
     return "agree" if p >= AGREE else "agree_within_two" if p >= NEAR else "differ"
 
 
+def _kinder(verdict: Verdict, than: Verdict) -> bool:
+    order: tuple[Verdict, ...] = ("agree", "agree_within_two", "differ")
+    return order.index(verdict) < order.index(than)
+
+
 def judge_plainly(z: float) -> Verdict:
     """The word for a number of combined uncertainties, by a class's plain rule (common practice)."""
     return "agree" if z <= 1 else "agree_within_two" if z <= 2 else "differ"
@@ -111,19 +130,30 @@ def say_verdict(comparison: Comparison, other: str, measure: str = "combined unc
     words: dict[str, Field] = {"other": other, "z": f"{comparison.z:.1f}", "measure": measure}
     if comparison.rule == "plain":
         return _say_plainly(comparison, words)
-    few = math.isfinite(comparison.dof) and comparison.z > 1 and comparison.verdict != judge_p(chance_of(comparison.z))
-    match comparison.verdict, few:
-        case "agree", False:
+    match comparison.verdict, comparison.excused_by:
+        case "agree", None:
             return say("agrees", "It agrees with {other}: they are {z} {measure} apart.", **words)
-        case "agree", True:
+        case "agree", "scatter":
+            return say(
+                "agrees_by_scatter",
+                "By how the readings scatter it agrees with {other}; by the ± alone they would be {z} {measure} apart.",
+                **words,
+            )
+        case "agree", _:
             return say(
                 "agrees_for_few_readings",
                 "It agrees with {other}: they are {z} {measure} apart, which happens by chance where so few readings stand behind the ±.",
                 **words,
             )
-        case "agree_within_two", False:
+        case "agree_within_two", None:
             return say("agrees_within_two", "It agrees with {other} within two: they are {z} {measure} apart.", **words)
-        case "agree_within_two", True:
+        case "agree_within_two", "scatter":
+            return say(
+                "agrees_within_two_by_scatter",
+                "By how the readings scatter it agrees with {other} within two; by the ± alone they would be {z} {measure} apart.",
+                **words,
+            )
+        case "agree_within_two", _:
             return say(
                 "agrees_within_two_for_few_readings",
                 "It agrees with {other} within two: they are {z} {measure} apart, "

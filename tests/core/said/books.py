@@ -29,6 +29,7 @@ from hobrel.core.document.lab_book import (
 from hobrel.core.readings.instruments import Instrument
 from hobrel.demo.written import write_practicals
 from tests.core.calibration.slipping import draw_table, make_book
+from tests.core.said.few import write_few_books
 
 SHAPES: tuple[tuple[str, Callable[[float], float]], ...] = (
     ("quadratic", lambda x: 1.2 + 0.8 * x + 0.5 * x * x),
@@ -72,6 +73,7 @@ def write_books() -> Iterator[tuple[str, LabBook]]:
     for i in range(6):
         yield f"drawn {i}", _drawn(i)
     yield "broken", _broken()
+    yield from write_few_books()
 
 
 def _settings(xs: list[float], ys: list[list[str]], decimals: int = 2) -> tuple[Setting, ...]:
