@@ -13,7 +13,8 @@ SIZE = {"width": 1280, "height": 800}
 
 def launch(driver: Playwright, *more: str) -> Browser:
     """Headless Chromium: the one that HOBREL_CHROMIUM names, or the one that is installed."""
-    return driver.chromium.launch(executable_path=os.environ.get("HOBREL_CHROMIUM") or shutil.which("chromium"), args=[*ARGUMENTS, *more])
+    found = os.environ.get("HOBREL_CHROMIUM") or shutil.which("chromium-headless-shell") or shutil.which("chromium")
+    return driver.chromium.launch(executable_path=found, args=[*ARGUMENTS, *more])
 
 
 def cell(page: Page, row: int, column: int) -> Locator:
