@@ -93,7 +93,7 @@ class Means(TestCase):
             (Ingredient("q", "read_forward", "f", at="far"), "not a number"),
             (Ingredient("q", "read_back", "f", at="5 m"), "does not fit it"),
             (Ingredient("q", "unknown", "f", "u9"), "no longer in the list"),
-            (Ingredient("q", "area", "g", low=5.0), "at least 2 points"),
+            (Ingredient("q", "area", "g", low=5.0), "needs 2 or more points"),
             (Ingredient("q", "finding", "w"), "go round in a circle"),
         ]
         for ingredient, message in cases:

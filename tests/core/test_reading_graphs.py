@@ -201,7 +201,7 @@ class Shapes(TestCase):
         # three points for each parameter are no longer wild
         nine = [(f"{0.1 * i:.3f}", [f"{i + 0.01 * (i % 3):.2f}"]) for i in range(1, 10)]
         self.assertEqual(self.offered(nine)["quadratic"], "")
-        self.assertIn("8 points for 3 parameters", self.offered(nine[:8])["quadratic"])
+        self.assertIn("only 8 points to find a, b and c from", self.offered(nine[:8])["quadratic"])
 
     def test_the_equation_of_a_curve_in_a_power_of_x_can_be_typeset(self) -> None:
         square = Quantity("x2", "derived", "square", "x^2", formula="x^2")
