@@ -128,6 +128,7 @@ class Marks(BrowserTest):
         paste(page, cell(page, 0, 0), OTHER)
         saved(page)
         page.keyboard.press("Alt+6")
+        expect(page.get_by_label("Line card")).to_contain_text("of 5 points")
         page.get_by_label("Fit something more").click()
         page.get_by_title("T² against L³, Beech strip").click()
         compared = page.get_by_label("Gradients compared")
