@@ -79,6 +79,14 @@ def saved(page: Page) -> None:
     expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
 
 
+def unfold(page: Page) -> None:
+    """Unfold the line of choices over a graph, as who wants to choose something; what has been unfolded stays so."""
+    line = page.locator(".choice-words")
+    expect(line).to_be_visible()
+    if line.get_attribute("aria-expanded") == "false":
+        line.click()
+
+
 def paste(page: Page, target: Locator, text: str) -> None:
     """Put text on the clipboard and paste it as a person would."""
     page.evaluate("text => navigator.clipboard.writeText(text)", text)

@@ -6,7 +6,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from hobrel.labbooks.actions import load_document
 from hobrel.labbooks.models import Book
-from tests.browser.base import BrowserTest, saved
+from tests.browser.base import BrowserTest, saved, unfold
 from tests.school import fill
 
 
@@ -75,6 +75,7 @@ class Fitting(BrowserTest):
         expect(self.page.locator(".graph-line.by_eye")).to_have_count(1)
 
     def test_best_steepest_and_shallowest_by_eye_beside_the_computed_ones(self) -> None:
+        unfold(self.page)
         self.page.get_by_text("draw steepest and shallowest").click()
         self.page.get_by_role("button", name="Draw a line by eye").click()
         tools = self.page.get_by_role("region", name="The line by eye")
@@ -84,6 +85,7 @@ class Fitting(BrowserTest):
             tools.get_by_label("Intercept of the line by eye").fill("0")
             tools.get_by_role("button", name="Put it there").click()
             expect(tools).to_contain_text(f"gradient {gradient}00 s²/m³")
+        self.card.get_by_text("How good is it?").click()
         self.card.get_by_text("The gradient’s ± in").click()
         expect(self.card).to_contain_text("4.7 ± 0.2 s²/m³")
         expect(self.card).to_contain_text("statistical")
@@ -100,6 +102,7 @@ class Fitting(BrowserTest):
         expect(gradient).not_to_have_text(before)
         self.page.mouse.up()
         expect(gradient).to_have_text(before)
+        self.card.get_by_text("How good is it?").click()
         self.card.get_by_text("Which points pull the line most?").click()
         self.card.get_by_role("button", name="setting 8").click()
         bar = self.page.get_by_role("region", name="The chosen point")
@@ -135,6 +138,8 @@ class Fitting(BrowserTest):
         bar.get_by_role("button", name="Fit only here").click()
         expect(self.card).not_to_contain_text("of 8 points")
         bar.get_by_role("button", name="Unmark").click()
+        expect(self.page.locator(".choice-words")).to_contain_text("counting both bars · x from")
+        unfold(self.page)
         self.page.get_by_role("button", name="all points").click()
         expect(self.card).to_contain_text("of 8 points")
         self.page.get_by_label("All points. Or only from x =").fill("zero")
@@ -154,6 +159,7 @@ class Fitting(BrowserTest):
         expect(self.card).to_contain_text("of 8 points")
 
     def test_another_shape_and_a_formula_of_ones_own(self) -> None:
+        unfold(self.page)
         self.page.get_by_label("What is fitted").click()
         self.page.get_by_text("Power, y = a xⁿ").click()
         curve = self.page.get_by_role("complementary", name="Card of the curve")

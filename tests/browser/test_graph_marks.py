@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.browser.base import BrowserTest, cell, paste, saved, unfold
 from tests.school import client_of, fill
 
 OTHER = "\n".join(f"{0.3 + 0.05 * i:.3f}\t{t:.2f}\t{t + 0.04:.2f}\t{t - 0.03:.2f}" for i, t in enumerate((3.31, 4.14, 5.05, 6.04, 7.08)))
@@ -76,6 +76,7 @@ class Marks(BrowserTest):
         for _ in range(4):
             page.mouse.wheel(0, -100)
         expect(points).not_to_have_count(8)
+        unfold(page)
         expect(page.get_by_label("x from")).not_to_have_value("")
         page.mouse.down()
         page.mouse.move(axis["x"] + axis["width"] * 0.7, axis["y"] + 10, steps=4)
@@ -129,6 +130,7 @@ class Marks(BrowserTest):
         saved(page)
         page.keyboard.press("Alt+6")
         expect(page.get_by_label("Line card")).to_contain_text("of 5 points")
+        unfold(page)
         page.get_by_label("Fit something more").click()
         page.get_by_title("T² against L³, Beech strip").click()
         compared = page.get_by_label("Gradients compared")

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import expect
 
-from tests.browser.base import BrowserTest, saved
+from tests.browser.base import BrowserTest, saved, unfold
 from tests.school import fill
 
 
@@ -16,6 +18,7 @@ class Looking(BrowserTest):
         self.graphs = self.page.locator(".look-card")
 
     def test_another_graph_beside_the_others_and_removed_again(self) -> None:
+        unfold(self.page)
         self.page.get_by_role("button", name="Another graph").click()
         tiles = self.page.get_by_role("group", name="Graphs of this lab book").get_by_role("button")
         expect(tiles).to_have_count(3)
@@ -50,7 +53,46 @@ class Looking(BrowserTest):
         self.page.keyboard.press("Escape")
         expect(menu).to_have_count(0)
 
+    def test_a_title_is_typed_where_it_stands_and_taken_back(self) -> None:
+        title = self.graphs.first.get_by_role("heading")
+        title.get_by_role("button", name="T against L").click()
+        self.page.get_by_label("Title of the graph").fill("Longer strips swing slower")
+        self.page.keyboard.press("Enter")
+        expect(title).to_have_text("Longer strips swing slower")
+        saved(self.page)
+        self.page.reload()
+        title.get_by_role("button").click()
+        self.page.get_by_label("Title of the graph").fill("never mind")
+        self.page.keyboard.press("Escape")
+        expect(title).to_have_text("Longer strips swing slower")
+        title.get_by_role("button").click()
+        self.page.get_by_label("Title of the graph").fill("")
+        self.page.keyboard.press("Enter")
+        expect(title).to_have_text("T against L")
+
+    def test_what_stands_on_the_other_axis_changes_places(self) -> None:
+        self.page.get_by_role("button", name="T / s along y: put another quantity there").click()
+        self.page.get_by_role("menuitemradio", name="L / m", exact=True).click()
+        expect(self.graphs.first).to_contain_text("L against T")
+        expect(self.page.locator(".graph [data-point]")).to_have_count(8)
+
+    def test_choices_unfold_by_keyboard_and_stay_for_the_next_graph(self) -> None:
+        line = self.page.locator(".choice-words")
+        expect(line).to_have_text(re.compile("^T against L"))
+        expect(self.page.get_by_label("show the origin")).to_have_count(0)
+        line.focus()
+        self.page.keyboard.press("Enter")
+        self.page.get_by_label("show the origin").check()
+        expect(line).to_contain_text("T against L · with the origin")
+        self.page.get_by_role("group", name="Graphs of this lab book").get_by_role("button").nth(1).click()
+        expect(line).to_have_text(re.compile("^T² against L³"))
+        self.page.get_by_label("show the origin").focus()
+        self.page.keyboard.press("Escape")
+        expect(self.page.get_by_label("show the origin")).to_have_count(0)
+        expect(line).to_be_focused()
+
     def test_the_range_is_typed_and_given_back(self) -> None:
+        unfold(self.page)
         self.page.get_by_label("x from").fill("0,4")
         self.page.get_by_label("x to").fill("0.6")
         self.page.keyboard.press("Enter")
@@ -68,6 +110,7 @@ class Looking(BrowserTest):
     def test_large_for_the_room_and_without_rules(self) -> None:
         size = "getComputedStyle(document.querySelector('.graph svg')).fontSize"
         before = float(self.page.evaluate(size).removesuffix("px"))
+        unfold(self.page)
         self.page.get_by_label("large, for the room").check()
         self.assertAlmostEqual(float(self.page.evaluate(size).removesuffix("px")), 1.5 * before)
         self.page.get_by_label("ruled").uncheck()

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from hobrel.classes.models import Receipt, SchoolClass
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.own import begin_book
-from tests.browser.base import BrowserTest, paste, saved
+from tests.browser.base import BrowserTest, paste, saved, unfold
 
 TABLE = "t (s)\tx / m\n" + "\n".join(
     f"{t:.2f}\t{x:.2f}"
@@ -124,9 +124,11 @@ class OwnBooks(BrowserTest):
         paste(page, page.get_by_label("First heading: what you set"), TABLE)
         expect(page.get_by_label("x, setting 8, in m")).to_have_value("1.60")
         page.get_by_role("link", name="Fit").click()
+        unfold(page)
         page.get_by_role("button", name="Remove this fit").click()
         expect(page.get_by_role("heading", name="Nothing is fitted yet")).to_be_visible()
         page.get_by_role("link", name="Look").click()
+        unfold(page)
         page.get_by_role("button", name="Remove this graph").click()
         page.get_by_role("button", name="Draw x against t").click()
         expect(page.get_by_role("heading", name="Look at the points")).to_be_visible()

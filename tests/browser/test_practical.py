@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from hobrel.classes.models import Bench
 from hobrel.labbooks.actions import open_book
 from hobrel.reports.models import HandIn
-from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.browser.base import BrowserTest, cell, paste, saved, unfold
 from tests.school import fill
 
 OWN_TABLE = """L (m)  t1  t2  t3
@@ -130,6 +130,8 @@ class WholePractical(BrowserTest):
     def test_weights_axes_and_the_walk_along_the_points(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0], "fit")
+        page.get_by_text("How good is it?").click()
+        unfold(page)
         expect(page.get_by_text("weighted by the error bars in x and y")).to_be_visible()
         page.get_by_text("all the same").click()
         expect(page.get_by_text("the uncertainties come from the scatter")).to_be_visible()

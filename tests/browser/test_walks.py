@@ -238,6 +238,7 @@ class Conditions(PlanTest):
             self.write(page, f"How many trials of condition {i}", "2")
         self.believe(page, "time until all is gone", "120 exp(-0.028 (theta - 20))")
         self.station(page, "Look")
+        self.press(page.locator(".choice-words"))
         self.press(page.get_by_role("combobox", name="Quantity on the y axis"))
         self.press(page.locator(".ant-select-item-option").filter(has_text=re.compile("^v")))
         self.station(page, "Fit")

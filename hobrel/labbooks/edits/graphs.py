@@ -35,6 +35,7 @@ class GraphPart(EditModel):
 
     x: Key = "x"
     y: Key = "y"
+    title: Annotated[str, Field(max_length=120)] = ""
     origin: bool = False
     x_low: End = None
     x_high: End = None
@@ -74,6 +75,7 @@ def place_graph(draft: Draft, edit: PlaceGraph) -> str:
 
 _MOST_NOTES = 30
 _LOOK_WORDS = (
+    ({"title"}, "its title"),
     ({"origin"}, "the origin"),
     ({"x_low", "x_high", "y_low", "y_high"}, "its range"),
     ({"runs", "also"}, "what is drawn beside each other"),
@@ -98,7 +100,7 @@ def add_graph(draft: Draft, edit: AddGraph) -> str:
     if len(draft["graphs"]) >= MOST_GRAPHS:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_GRAPHS} graphs.")
     axes = say_axes(draft, edit.x, edit.y)
-    draft.own("graphs").append({**GraphPart(x=edit.x, y=edit.y).model_dump(), "title": "", "id": edit.graph})
+    draft.own("graphs").append({**GraphPart(x=edit.x, y=edit.y).model_dump(), "id": edit.graph})
     return f"added a graph: {axes}"
 
 

@@ -193,7 +193,7 @@ def add_first_graph(draft: Draft, run: str, edit: FirstGraph) -> str:
     ):
         return ""
     along, up = table[:2]
-    draft.own("graphs").append({**GraphPart(x=along["id"], y=up["id"]).model_dump(), "title": "", "id": edit.graph})
+    draft.own("graphs").append({**GraphPart(x=along["id"], y=up["id"]).model_dump(), "id": edit.graph})
     draft.own("fits").append({**FitChoice().model_dump(), "id": edit.fit, "graph": edit.graph})
     return f"a graph of {write_symbol(up['symbol'])} against {write_symbol(along['symbol'])}"
 

@@ -61,7 +61,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
   const navigate = useNavigate();
   const [working, setWorking] = useState<string | null>(null);
   const [sheet, setSheet] = useState<SheetName>(null);
-  const [marginOpen, setMarginOpen] = useState(() => window.innerWidth > 900);
+  const [marginOpen, setMarginOpen] = useState(() => window.innerWidth > 1100);
   const [pastOf, setPastOf] = useState('');
   const showHistory = useCallback((cell: string) => {
     setPastOf(cell);

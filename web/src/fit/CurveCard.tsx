@@ -1,6 +1,7 @@
 // The card of a fitted shape that is not a line.
 import type { Schemas } from '@/shared/api/client';
 import { CollectButton } from '@/shared/ui/CollectButton';
+import { Fold } from '@/shared/ui/Fold';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
 import { told } from '@/shared/ui/told';
@@ -24,13 +25,20 @@ export function CurveCard({
       <div className="line-equation">
         <Maths tex={card.equation_tex} block />
       </div>
-      <p className="quiet line-method">{told(card.method, '; ')}</p>
       <dl>
         {card.parameters.map((p) => (
           <Parameter key={p.name} parameter={p} of={of(p.name)} fit={card.fit} />
         ))}
-        <Goodness card={card} />
       </dl>
+      <p className="line-verdict">
+        {told(card.chi2_words)} {told(card.pattern?.words)}
+      </p>
+      <Fold words="How good is it?" className="line-ways line-good">
+        <p className="quiet line-method">{told(card.method, '; ')}</p>
+        <dl>
+          <Goodness card={card} />
+        </dl>
+      </Fold>
       {onPlace && fit.shape === 'power' && <Expected key={fit.expected} fit={fit} onPlace={onPlace} />}
       {onPlace && <TangentForm fit={fit.id} />}
     </aside>

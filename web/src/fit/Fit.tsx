@@ -9,12 +9,14 @@ import type { Stretch } from '@/shared/graph/MarkArea';
 import { StretchBar } from '@/shared/graph/StretchBar';
 import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
+import { ChoiceLine } from '@/shared/ui/ChoiceLine';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import { PictureLinks } from '@/shared/ui/PictureLinks';
 import { CurveCard } from './CurveCard';
 import { EyeGraph } from './EyeGraph';
 import { FitChoices } from './FitChoices';
-import { FitTabs } from './FitTabs';
+import { describeFit } from './describeFit';
+import { FitMore, FitTabs } from './FitTabs';
 import { Gradients } from './Gradients';
 import { LineCard } from './LineCard';
 import { PointBar } from './PointBar';
@@ -39,7 +41,7 @@ export function Fit() {
             ? 'Nobody has asked for a line. You may fit one all the same.'
             : 'A line is fitted on a graph. Draw one first, in the station Look.'}
         </p>
-        <FitTabs fit={null} onChoose={setChosen} />
+        <FitMore fit={null} onChoose={setChosen} />
       </>
     );
   return <OneFit key={fit.id} fit={fit} graph={graph} onChoose={setChosen} />;
@@ -65,12 +67,30 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const whatIf = useWhatIf(fit.id);
   const read = useReadOff(fit.id, figure);
   const edits = useGraphEdits(graph);
+  const place = (part: Partial<Schemas['Fit']>) => store.edit(placeFit(fit, part));
+  const axes = `${plainSymbolOf(fit.y || graph.y)} against ${plainSymbolOf(graph.x)}`;
+  // in a formula of one's own x is called what it is, where formulas can
+  const xSymbol = quantities.find((q) => q.id === graph.x)?.symbol ?? '';
   const head = (
-    <div className="stage-head">
-      <h1>{fit.shape === 'line' ? 'The line' : 'The curve'}</h1>
+    <ChoiceLine
+      title={fit.shape === 'line' ? 'The line' : 'The curve'}
+      words={[axes, ...describeFit(fit, card)]}
+      beside={<FitTabs fit={fit} onChoose={onChoose} />}
+    >
       <AxisChooser graph={graph} />
-      <FitTabs fit={fit} onChoose={onChoose} />
-    </div>
+      {card && (
+        <FitChoices
+          fit={fit}
+          card={card}
+          x={plainSymbolOf(graph.x)}
+          xName={/^\w+$/.test(xSymbol) ? xSymbol : 'x'}
+          y={plainSymbolOf(fit.y || graph.y)}
+          editable={state.can_edit}
+          onPlace={place}
+        />
+      )}
+      <FitMore fit={fit} onChoose={onChoose} />
+    </ChoiceLine>
   );
   if (!figure || !card)
     return (
@@ -81,15 +101,12 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
     );
   // of one among several tables, which need not be the one that is looked at
   const series = figure.series.find((s) => s.key === `${fit.run || run}:${fit.y || graph.y}`)?.key ?? figure.series[0]?.key ?? '';
-  // in a formula of one's own x is called what it is, where formulas can
-  const xSymbol = quantities.find((q) => q.id === graph.x)?.symbol ?? '';
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
   // the axes stay as they are, or a point would slip from under the finger that lifts it
   const tried = whatIf.shown?.graph.figure;
   const shown = tried ? { ...tried, x_axis: figure.x_axis, y_axis: figure.y_axis } : figure;
   const shownCard = whatIf.shown?.card ?? card;
   const point = figure.series.find((s) => s.key === series)?.points.find((p) => p.key === chosen);
-  const place = (part: Partial<Schemas['Fit']>) => store.edit(placeFit(fit, part));
   const fitToo = (stretch: Stretch) => {
     const id = newId('f');
     const choice = choiceOf(fit, {
@@ -107,15 +124,6 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   return (
     <>
       {head}
-      <FitChoices
-        fit={fit}
-        card={card}
-        x={plainSymbolOf(graph.x)}
-        xName={/^\w+$/.test(xSymbol) ? xSymbol : 'x'}
-        y={plainSymbolOf(fit.y || graph.y)}
-        editable={state.can_edit}
-        onPlace={place}
-      />
       <div className="fit">
         <div className="card fit-graph">
           <EyeGraph

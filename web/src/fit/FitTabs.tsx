@@ -11,22 +11,43 @@ interface Props {
 }
 
 export function FitTabs({ fit, onChoose }: Props) {
-  const { state, analysis, graphs, fits, quantities, plainSymbolOf, run } = useBook(({ state, analysis, graphs, fits, quantities, plainSymbolOf, run }) => ({
-    state,
-    analysis,
-    graphs,
-    fits,
-    quantities,
-    plainSymbolOf,
-    run,
-  }));
-  const store = useBookStore();
+  const { analysis, graphs, fits, plainSymbolOf } = useBook(({ analysis, graphs, fits, plainSymbolOf }) => ({ analysis, graphs, fits, plainSymbolOf }));
   const nameOf = (f: Schemas['Fit']) => {
     const graph = graphs.find((g) => g.id === f.graph);
     const axes = graph ? `${plainSymbolOf(f.y || graph.y)} against ${plainSymbolOf(graph.x)}` : f.id;
     const name = analysis.fits.find((c) => c.fit === f.id)?.name;
     return name ? `${axes}: ${name}` : axes;
   };
+  if (fits.length < 2) return null;
+  return (
+    <div role="tablist" aria-label="Fits" className="row fit-tabs">
+      {fits.map((f) => (
+        <button
+          key={f.id}
+          type="button"
+          role="tab"
+          aria-selected={f.id === fit?.id}
+          className={f.id === fit?.id ? 'chosen' : ''}
+          onClick={() => onChoose(f.id)}
+        >
+          {nameOf(f)}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** Fitting something more, and taking this one away. */
+export function FitMore({ fit, onChoose }: Props) {
+  const { state, analysis, graphs, quantities, plainSymbolOf, run } = useBook(({ state, analysis, graphs, quantities, plainSymbolOf, run }) => ({
+    state,
+    analysis,
+    graphs,
+    quantities,
+    plainSymbolOf,
+    run,
+  }));
+  const store = useBookStore();
   const unit = (id: string) => analysis.runs[0]?.columns.find((c) => c.quantity === id)?.unit;
   const offers = graphs.flatMap((g) =>
     state.document.runs.flatMap((r) =>
@@ -67,22 +88,6 @@ export function FitTabs({ fit, onChoose }: Props) {
   };
   return (
     <div className="row fit-tabs">
-      {fits.length > 1 && (
-        <div role="tablist" aria-label="Fits" className="row">
-          {fits.map((f) => (
-            <button
-              key={f.id}
-              type="button"
-              role="tab"
-              aria-selected={f.id === fit?.id}
-              className={f.id === fit?.id ? 'chosen' : ''}
-              onClick={() => onChoose(f.id)}
-            >
-              {nameOf(f)}
-            </button>
-          ))}
-        </div>
-      )}
       {state.can_edit && (
         <Select
           size="small"

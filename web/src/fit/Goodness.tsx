@@ -22,7 +22,6 @@ export function Goodness({ card }: { card: Schemas['FitResult'] }) {
             <NumberLink of={of('chi2')} label={`reduced chi squared ${card.reduced_chi2}`}>
               {card.reduced_chi2}
             </NumberLink>
-            <p>{told(card.chi2_words)}</p>
           </dd>
         </>
       )}

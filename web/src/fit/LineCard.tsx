@@ -2,6 +2,7 @@
 import { useSlopeWord } from '@/shared/book/context';
 import type { Schemas, Slip } from '@/shared/api/client';
 import { CollectButton } from '@/shared/ui/CollectButton';
+import { Fold } from '@/shared/ui/Fold';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
 import { told } from '@/shared/ui/told';
@@ -18,7 +19,6 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
       <div className="line-equation">
         <Maths tex={card.equation_tex} block />
       </div>
-      <p className="quiet line-method">{told(card.method, '; ')}</p>
       <dl>
         <dt>{word}</dt>
         <dd>
@@ -35,33 +35,38 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
           <CollectButton what="the intercept" kind="fit" of={card.fit} part="intercept" />
           <p>{told(card.intercept_words)}</p>
         </dd>
-        <Goodness card={card} />
-        {card.pattern && (
-          <>
-            <dt>residuals</dt>
-            <dd>
-              <span className="mono">{[...card.pattern.signs].join(' ')}</span>
-              <p>{told(card.pattern.words)}</p>
-            </dd>
-          </>
-        )}
       </dl>
-      {card.extremes && <Extremes extremes={card.extremes} />}
-      {card.uncertainties.length > 0 && (
-        <details className="line-ways">
-          <summary>
-            The {word}’s ± in {card.uncertainties.length} ways
-          </summary>
-          {card.uncertainties.map((u) => (
-            <p key={u.name}>
-              <span className="quiet">{u.name}</span> <b>{u.text}</b>
-              <br />
-              <span className="quiet">{told(u.words)}</span>
-            </p>
-          ))}
-        </details>
-      )}
-      <Pulls fit={card.fit} onChoose={onChoose} />
+      <p className="line-verdict">
+        {told(card.chi2_words)} {told(card.pattern?.words)}
+      </p>
+      <Fold words="How good is it?" className="line-ways line-good">
+        <p className="quiet line-method">{told(card.method, '; ')}</p>
+        <dl>
+          <Goodness card={card} />
+          {card.pattern && (
+            <>
+              <dt>residuals</dt>
+              <dd className="mono">{[...card.pattern.signs].join(' ')}</dd>
+            </>
+          )}
+        </dl>
+        {card.extremes && <Extremes extremes={card.extremes} />}
+        {card.uncertainties.length > 0 && (
+          <details className="line-ways">
+            <summary>
+              The {word}’s ± in {card.uncertainties.length} ways
+            </summary>
+            {card.uncertainties.map((u) => (
+              <p key={u.name}>
+                <span className="quiet">{u.name}</span> <b>{u.text}</b>
+                <br />
+                <span className="quiet">{told(u.words)}</span>
+              </p>
+            ))}
+          </details>
+        )}
+        <Pulls fit={card.fit} onChoose={onChoose} />
+      </Fold>
       {far.length > 0 && (
         <p className="notice">
           {far.length === 1 ? 'One point lies' : `${far.length} points lie`} more than three of its uncertainties from the line. It is listed in the margin.

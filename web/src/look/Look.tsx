@@ -12,9 +12,11 @@ import { StretchBar } from '@/shared/graph/StretchBar';
 import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import type { Range } from '@/shared/graph/useZoom';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
+import { ChoiceLine } from '@/shared/ui/ChoiceLine';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import { PictureLinks } from '@/shared/ui/PictureLinks';
 import { Beside } from './Beside';
+import { GraphTitle } from './GraphTitle';
 import { NoteList } from './NoteList';
 import { RangeFields } from './RangeFields';
 import './look.css';
@@ -22,7 +24,13 @@ import './look.css';
 type View = 'one' | 'all';
 
 export function Look() {
-  const { state, analysis, graphs, fits } = useBook(({ state, analysis, graphs, fits }) => ({ state, analysis, graphs, fits }));
+  const { state, analysis, graphs, fits, plainSymbolOf } = useBook(({ state, analysis, graphs, fits, plainSymbolOf }) => ({
+    state,
+    analysis,
+    graphs,
+    fits,
+    plainSymbolOf,
+  }));
   const store = useBookStore();
   const [chosen, setChosen] = useState(graphs[0]?.id ?? '');
   const [view, setView] = useState<View>('one');
@@ -40,47 +48,56 @@ export function Look() {
   const shown = view === 'one' ? [graph] : graphs;
   return (
     <div className={`look${projector ? ' projector' : ''}${rules ? '' : ' without-rules'}`}>
-      <div className="stage-head">
-        <h1>Look at the points</h1>
+      <ChoiceLine
+        title="Look at the points"
+        words={[
+          `${plainSymbolOf(graph.y)} against ${plainSymbolOf(graph.x)}`,
+          graph.origin && 'with the origin',
+          (graph.runs.length > 0 || graph.also.length > 0) && 'others beside it',
+          (graph.x_low ?? graph.x_high ?? graph.y_low ?? graph.y_high ?? null) !== null && 'a range of its own',
+        ]}
+        beside={
+          graphs.length > 1 && (
+            <Segmented<View>
+              size="small"
+              aria-label="How many graphs are seen"
+              value={view}
+              onChange={setView}
+              options={[
+                { value: 'one', label: 'one large' },
+                { value: 'all', label: 'all beside each other' },
+              ]}
+            />
+          )
+        }
+      >
         <AxisChooser graph={graph} />
-      </div>
-      <div className="row look-tools">
-        {graphs.length > 1 && (
-          <Segmented<View>
-            size="small"
-            aria-label="How many graphs are seen"
-            value={view}
-            onChange={setView}
-            options={[
-              { value: 'one', label: 'one large' },
-              { value: 'all', label: 'all beside each other' },
-            ]}
-          />
-        )}
-        <Checkbox checked={rules} onChange={(e) => setRules(e.target.checked)}>
-          ruled
-        </Checkbox>
-        <Checkbox checked={projector} onChange={(e) => setProjector(e.target.checked)}>
-          large, for the room
-        </Checkbox>
-        <Beside graph={graph} />
-        {state.can_edit && (
-          <Button size="small" onClick={add}>
-            Another graph
-          </Button>
-        )}
-        {state.can_edit && !fitted && (
-          <Button
-            size="small"
-            type="text"
-            danger
-            onClick={() => store.edit({ type: 'remove_graph', graph: graph.id }, 'The graph was removed. Its readings stay.')}
-          >
-            Remove this graph
-          </Button>
-        )}
-      </div>
-      <RangeFields key={graph.id} graph={graph} editable={state.can_edit} />
+        <div className="row look-tools">
+          <Checkbox checked={rules} onChange={(e) => setRules(e.target.checked)}>
+            ruled
+          </Checkbox>
+          <Checkbox checked={projector} onChange={(e) => setProjector(e.target.checked)}>
+            large, for the room
+          </Checkbox>
+          <Beside graph={graph} />
+          {state.can_edit && (
+            <Button size="small" onClick={add}>
+              Another graph
+            </Button>
+          )}
+          {state.can_edit && !fitted && (
+            <Button
+              size="small"
+              type="text"
+              danger
+              onClick={() => store.edit({ type: 'remove_graph', graph: graph.id }, 'The graph was removed. Its readings stay.')}
+            >
+              Remove this graph
+            </Button>
+          )}
+        </div>
+        <RangeFields key={graph.id} graph={graph} editable={state.can_edit} />
+      </ChoiceLine>
       <div className={view === 'all' ? 'look-beside' : undefined}>
         {shown.map((g) => (
           <LookGraph
@@ -164,7 +181,7 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
   const point = own?.points.find((p) => p.key === chosen);
   return (
     <div className="card look-card">
-      <h2 className="look-title">{result.figure.title}</h2>
+      <GraphTitle graph={graph} shown={result.figure.title} editable={state.can_edit} />
       <Graph
         figure={bare}
         residuals={false}

@@ -4347,6 +4347,11 @@ export interface components {
              */
             runs: string[];
             /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
              * X
              * @default x
              */

@@ -15,7 +15,10 @@ export function useAxes(graph: Schemas['Graph']) {
       const unit = column?.unit ? ` / ${/[/ ]/.test(column.unit) ? `(${column.unit})` : column.unit}` : '';
       return { value: q.id, label: `${column ? plain(column.symbol) : q.symbol}${unit}` };
     });
-  const place = (part: Partial<Schemas['Graph']>) => {
+  const place = (chosen: Partial<Schemas['Graph']>) => {
+    // what stands on the other axis already comes here, and what stood here goes there
+    const crossed = (chosen.x ?? graph.x) === (chosen.y ?? graph.y);
+    const part = crossed ? { x: graph.y, y: graph.x } : chosen;
     // another quantity is another range, and another unit for what stands beside it
     const freed = {
       ...('x' in part ? { x_low: null, x_high: null } : {}),
