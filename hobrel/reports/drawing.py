@@ -57,6 +57,10 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
     )
 
 
+LETTER = 7.4
+"""Width of a letter of an axis title, on the average."""
+
+
 class _Plot:
     """Maps data to places on paper."""
 
@@ -92,7 +96,9 @@ def _axes(plot: _Plot, labelled: bool) -> list[str]:
                 _line(x, bottom, x, bottom + 5, INK),
                 f'<text x="{x}" y="{bottom + 19}" text-anchor="middle">{escape(tick.text)}</text>',
             ]
-        parts.append(f'<text x="{right}" y="{bottom + 40}" text-anchor="end" font-size="14">{_rich(plot.x_axis.label)}</text>')
+        parts.append(
+            f'<text x="{right}" y="{bottom + 40}" text-anchor="end" font-size="14">{_rich(plot.x_axis.titled(plot.width / LETTER))}</text>'
+        )
     for tick in plot.y_axis.ticks:
         y = plot.y(tick.value)
         parts += [
@@ -100,9 +106,8 @@ def _axes(plot: _Plot, labelled: bool) -> list[str]:
             f'<text x="{plot.left - 8}" y="{y + 4.5}" text-anchor="end">{escape(tick.text)}</text>',
         ]
     middle = plot.top + plot.height / 2
-    parts.append(
-        f'<text transform="translate(18 {middle}) rotate(-90)" text-anchor="middle" font-size="14">{_rich(plot.y_axis.label)}</text>'
-    )
+    along_y = _rich(plot.y_axis.titled(plot.height / LETTER))
+    parts.append(f'<text transform="translate(18 {middle}) rotate(-90)" text-anchor="middle" font-size="14">{along_y}</text>')
     return parts
 
 

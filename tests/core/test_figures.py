@@ -9,7 +9,7 @@ from dataclasses import replace
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hobrel.core.formulas.typeset import plain_text
+from hobrel.core.formulas.typeset import RichRun, plain_text
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import GraphResult
@@ -36,7 +36,12 @@ class Axes(unittest.TestCase):
         self.assertEqual(len(set(texts)), len(texts), texts)
         room = 1e-9 * (axis.high - axis.low)
         self.assertTrue(all(axis.low - room <= v <= axis.high + room for v in values))
-        self.assertTrue(all(len(t) <= 12 and "e" not in t and "-" not in t and t not in (f"{MINUS}0", f"{MINUS}0.0") for t in texts), texts)
+        self.assertTrue(all(len(t) <= 13 and "e" not in t and "-" not in t and t not in (f"{MINUS}0", f"{MINUS}0.0") for t in texts), texts)
+
+    def test_the_name_stands_before_the_symbol_where_there_is_room(self) -> None:
+        axis = replace(make_axis((RichRun("T", "italic"), RichRun(" / s")), 0, 4), name="period")
+        self.assertEqual([plain_text(axis.titled(width)) for width in (13, 12.9)], ["period, T / s", "T / s"])
+        self.assertEqual(plain_text(replace(axis, name="").titled(99)), "T / s")
 
     def test_a_common_power_of_ten_goes_into_the_label(self) -> None:
         self.assertIn("×10⁻⁵", plain_text(make_axis((), 1e-5, 6e-5).label))

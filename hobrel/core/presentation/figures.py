@@ -29,12 +29,18 @@ class Tick:
 
 @dataclass(frozen=True)
 class Axis:
-    """One axis: label as rich text (“T² / s²”), shown range, ticks."""
+    """One axis: label as rich text (“T² / s²”), shown range, ticks; what its quantity is called, where there is one, for who has room."""
 
     label: RichText
     low: float
     high: float
     ticks: tuple[Tick, ...]
+    name: str = ""
+
+    def titled(self, width: float) -> RichText:
+        """The label with the name before it, where so many widths of a letter hold both."""
+        whole = (RichRun(f"{self.name}, "), *self.label)
+        return whole if self.name and sum(len(run.text) for run in whole) <= width else self.label
 
 
 @dataclass(frozen=True)

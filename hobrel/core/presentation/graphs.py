@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 
-from hobrel.core.document.lab_book import Graph, Note, Run, SketchPoint
+from hobrel.core.document.lab_book import Graph, Note, Quantity, Run, SketchPoint
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import ExtremeLines
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
@@ -85,6 +85,9 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
     x_ends, y_ends = _ends([(d.points.x, d.ux) for d in drawn]), _ends([(d.points.y, d.uy) for d in drawn])
     x_axis = make_axis(x_label, *x_ends, 7, graph.origin, fixed=(graph.x_low, graph.x_high))
     y_axis = make_axis(y_label, *y_ends, 6, graph.origin, fixed=(graph.y_low, graph.y_high))
+    x_axis = replace(x_axis, name=_name_beside_symbol(first.x_column.quantity))
+    if len(y_symbols) == 1:
+        y_axis = replace(y_axis, name=_name_beside_symbol((drawn[0].points if drawn else first).y_column.quantity))
     spread = max((float(np.max((np.abs(d.residuals) + d.bars)[np.isfinite(d.residuals)], initial=0.0)) for d in drawn), default=0.0)
     shown = {d.series.key: _figure_points(d, x_axis, y_axis, first) for d in drawn}
     visible = [f for f in fits if f.series in shown]
@@ -125,6 +128,11 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
         )
     remarks += [said_by(s.points) for s in series[1:] if isinstance(s.points, CoreError)]
     return GraphResult(graph.id, figure, tuple(remarks), None)
+
+
+def _name_beside_symbol(quantity: Quantity) -> str:
+    """What a quantity is called, where that says more than its symbol."""
+    return "" if quantity.name == quantity.symbol else quantity.name
 
 
 def _symbols_along_y(series: Sequence[Series]) -> tuple[str, ...]:

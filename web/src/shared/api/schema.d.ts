@@ -2244,7 +2244,7 @@ export interface components {
         };
         /**
          * Axis
-         * @description One axis: label as rich text (“T² / s²”), shown range, ticks.
+         * @description One axis: label as rich text (“T² / s²”), shown range, ticks; what its quantity is called, where there is one, for who has room.
          */
         Axis: {
             /** High */
@@ -2253,6 +2253,11 @@ export interface components {
             label: components["schemas"]["RichRun"][];
             /** Low */
             low: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
             /** Ticks */
             ticks: components["schemas"]["Tick"][];
         };

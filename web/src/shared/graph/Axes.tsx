@@ -1,12 +1,22 @@
 // The axes of a graph, the rules behind it, and what stands beside them.
 import type { RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
-import type { Plot } from './plot';
+import { type Plot, titleOf } from './plot';
 
 type Axis = Schemas['Axis'];
 
 function ticksOf(axis: Axis) {
   return axis.ticks.filter((t) => t.value >= axis.low - 1e-9 * (axis.high - axis.low) && t.value <= axis.high + 1e-9 * (axis.high - axis.low));
+}
+
+/** Of the ticks along x as many as have room for their numbers. */
+function withRoom(ticks: Axis['ticks'], plot: Plot): Axis['ticks'] {
+  const [first, second] = ticks;
+  if (!first || !second) return ticks;
+  const apart = plot.x(second.value) - plot.x(first.value);
+  const longest = Math.max(...ticks.map((t) => t.text.length));
+  const every = Math.max(1, Math.ceil((longest * 8 + 8) / apart));
+  return ticks.filter((_, i) => i % every === 0);
 }
 
 export function Rules({ xAxis, yAxis, plot }: { xAxis: Axis; yAxis: Axis; plot: Plot }) {
@@ -29,7 +39,7 @@ export function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAx
       <line x1={plot.left} x2={plot.left} y1={plot.top} y2={plot.bottom} />
       {bottomAxis && <line x1={plot.left} x2={plot.right} y1={plot.bottom} y2={plot.bottom} />}
       {bottomAxis &&
-        ticksOf(xAxis).map((t) => (
+        withRoom(ticksOf(xAxis), plot).map((t) => (
           <g key={t.value}>
             <line x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.bottom} y2={plot.bottom + 5} />
             <text x={plot.x(t.value)} y={plot.bottom + 19} textAnchor="middle">
@@ -45,9 +55,9 @@ export function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAx
           </text>
         </g>
       ))}
-      {bottomAxis && <RichLabel text={xAxis.label} x={plot.right} y={plot.bottom + 41} anchor="end" />}
+      {bottomAxis && <RichLabel text={titleOf(xAxis, plot.right - plot.left)} x={plot.right} y={plot.bottom + 41} anchor="end" />}
       <g transform={`translate(17 ${middle}) rotate(-90)`}>
-        <RichLabel text={yAxis.label} x={0} y={0} anchor="middle" />
+        <RichLabel text={titleOf(yAxis, plot.bottom - plot.top)} x={0} y={0} anchor="middle" />
       </g>
     </g>
   );

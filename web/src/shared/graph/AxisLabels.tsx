@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
-import type { Plot } from './plot';
+import { type Plot, titleOf, widthOf } from './plot';
 
 type Axis = Schemas['Axis'];
 type Which = 'x' | 'y';
@@ -21,9 +21,10 @@ export function AxisLabels({ choices, xAxis, yAxis, plot }: { choices: AxisChoic
     (list?.querySelector<HTMLButtonElement>('[aria-checked="true"]') ?? list?.querySelector('button'))?.focus();
   }, [open]);
   const middle = (plot.top + plot.bottom) / 2;
+  const [wide, high] = [Math.max(100, widthOf(titleOf(xAxis, plot.right - plot.left))), Math.max(120, widthOf(titleOf(yAxis, plot.bottom - plot.top)))];
   const places = {
-    x: { left: plot.right - 96, top: plot.bottom + 26, width: 100, height: 26 },
-    y: { left: 2, top: middle - 60, width: 26, height: 120 },
+    x: { left: plot.right - wide, top: plot.bottom + 26, width: wide + 4, height: 26 },
+    y: { left: 2, top: middle - high / 2, width: 26, height: high },
   };
   return (
     <>

@@ -3,6 +3,19 @@ import type { Schemas } from '@/shared/api/client';
 
 type Axis = Schemas['Axis'];
 
+type RichText = Axis['label'];
+
+/** Width of a letter of an axis title, on the average. */
+const LETTER = 7.4;
+
+/** What stands along an axis: the name of its quantity before the symbol, where there is room for both. */
+export function titleOf(axis: Axis, room: number): RichText {
+  const whole: RichText = [{ text: `${axis.name}, `, style: 'plain' }, ...axis.label];
+  return axis.name && widthOf(whole) <= room ? whole : axis.label;
+}
+
+export const widthOf = (text: RichText) => LETTER * text.reduce((letters, run) => letters + run.text.length, 0);
+
 export interface Plot {
   x: (value: number) => number;
   y: (value: number) => number;
