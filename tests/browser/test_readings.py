@@ -69,7 +69,7 @@ class Typing(BrowserTest):
         for text in TABLE[0][:3]:
             page.keyboard.type(text)
             page.keyboard.press("Tab")
-        expect(page.locator(".ruled-mean button")).to_be_visible()
+        expect(page.locator(".ruled-mean:not(.ruled-derived) button")).to_be_visible()
         page.keyboard.type(TABLE[0][3])
         page.keyboard.press("Tab")
         expect(cell(page, 1, 0)).to_be_focused()
@@ -153,15 +153,40 @@ class Changing(BrowserTest):
         page.keyboard.press("Control+Shift+z")
         expect(page.locator("td.reading.aside")).to_have_count(0)
 
+    def test_who_comes_goes_on_writing_where_it_stops_and_what_follows_is_filled_in_beside_it(self) -> None:
+        fill(self.school.book, 4)
+        page = self.open_book(self.school.students[0])
+        expect(cell(page, 4, 0)).to_be_focused()
+        table = page.locator("table.ruled")
+        expect(table.locator("thead")).to_contain_text("period squared")
+        bounds = table.bounding_box()
+        page.keyboard.type("0.5")
+        page.keyboard.press("Tab")
+        page.keyboard.type("7.5")
+        page.keyboard.press("Tab")
+        derived = table.locator("tbody").nth(4).locator(".ruled-derived")
+        expect(derived).to_have_count(3)
+        expect(derived.nth(0)).to_contain_text("0.750")
+        expect(derived.nth(2)).to_contain_text("0.125")
+        # what can be done with the setting stands under the table, which is no wider for it
+        expect(page.get_by_role("group", name="What can be done with L = 0.5 m")).to_be_visible()
+        assert bounds is not None
+        self.assertEqual((table.bounding_box() or {}).get("width"), bounds["width"])
+        page.keyboard.press("Alt+Shift+Delete")
+        expect(page.locator(".undo-bar")).to_contain_text("L = 0.5 m was removed")
+        expect(cell(page, 4, 0)).to_have_value("")
+
     def test_a_setting_is_removed_at_once_and_brought_back_from_the_bar(self) -> None:
         fill(self.school.book, 4)
         before = self.texts("t10")
         page = self.open_book(self.school.students[0])
-        page.locator("tbody tr").nth(1).hover()
-        page.locator("tbody tr").nth(1).get_by_role("button", name="remove setting").click()
-        expect(page.locator("td.ruled-mean button")).to_have_count(3)
+        cell(page, 1, 1).click()
+        means = page.locator("td.ruled-mean:not(.ruled-derived) button")
+        page.get_by_role("group", name="What can be done with L = 0.350 m").get_by_role("button", name="remove setting").click()
+        expect(means).to_have_count(3)
+        expect(page.locator(".undo-bar")).to_contain_text("L = 0.350 m was removed with its readings.")
         page.locator(".undo-bar").get_by_role("button", name="Undo").click()
-        expect(page.locator("td.ruled-mean button")).to_have_count(4)
+        expect(means).to_have_count(4)
         self.assertEqual(self.texts("t10"), before)
 
     def test_a_repeat_is_added_and_removed_at_the_tables_edge(self) -> None:

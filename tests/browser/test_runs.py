@@ -54,7 +54,7 @@ class Runs(BrowserTest):
         page.keyboard.press("ArrowDown")
         page.keyboard.press("Enter")
         expect(page.locator("table.ruled")).to_have_count(2)
-        page.get_by_role("button", name="Rename run").click()
+        page.get_by_role("button", name="rename", exact=True).click()
         page.get_by_label("The run is called").fill("Soaked strip")
         page.keyboard.press("Enter")
         expect(page.get_by_role("tab", name="Soaked strip")).to_be_visible()
@@ -210,10 +210,9 @@ class AboutASlip(BrowserTest):
         expect(self.page.locator("table.ruled")).to_contain_text("9.99 set aside: counted eleven swings")
 
     def test_everything_from_here_on(self) -> None:
-        row = self.page.locator("table.ruled tbody tr").filter(has=self.page.locator('input[data-at="4:0"]'))
-        row.hover()
-        row.get_by_role("button", name="set setting aside").click()
-        self.page.get_by_label("Why is setting 5 left out?").fill("the clamp slipped")
+        self.page.locator('input[data-at="4:0"]').focus()
+        self.page.keyboard.press("Alt+Shift+s")
+        self.page.get_by_label("Why is L = 0.500 m left out?").fill("the clamp slipped")
         self.page.get_by_label("and everything from here on").check()
         self.page.get_by_role("button", name="Set aside", exact=True).click()
         expect(self.page.locator("tr.aside-reason")).to_have_count(2)

@@ -21,7 +21,7 @@ const KINDS = [
 ] as const;
 
 export function Read() {
-  const { state, quantities, run } = useBook(({ state, quantities, run }) => ({ state, quantities, run }));
+  const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
   const [direction, setDirection] = useState<Direction>(() => (localStorage.getItem(REMEMBERED) === 'across' ? 'across' : 'down'));
   const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
   const [text, setText] = useState('');
@@ -36,6 +36,12 @@ export function Read() {
     const read = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
     return r?.headings ? r.headings.flatMap((id) => read.find((q) => q.id === id) ?? []) : read;
   };
+  // beside two tables there is no room for what follows from them
+  const derivedOf = (r: Schemas['Run']) => {
+    const known = analysis.runs.find((a) => a.run === r.id)?.columns ?? [];
+    const drawn = (id: string) => known.some((c) => c.quantity === id && !c.constant && (!r.headings || c.cells.some((cell) => cell.value !== null)));
+    return other ? [] : quantities.filter((q) => q.kind === 'derived' && drawn(q.id));
+  };
   const columns = columnsOf(shown);
   const bare = columns.length === 0;
   if (!shown || (bare && !(state.can_edit && state.document.freedoms.plan)))
@@ -44,7 +50,7 @@ export function Read() {
     r.log ? (
       <LogTable key={r.id} run={r.id} editable={state.can_edit} />
     ) : (
-      <RuledTable key={r.id} run={r.id} columns={columnsOf(r)} direction={direction} editable={state.can_edit} onBring={bring} />
+      <RuledTable key={r.id} run={r.id} columns={columnsOf(r)} derived={derivedOf(r)} direction={direction} editable={state.can_edit} onBring={bring} />
     );
   return (
     <>

@@ -12,6 +12,8 @@ export interface ReadingCellProps {
   label: string;
   saved: string;
   decimals: number | null;
+  /** Places that it has fewer than others of its column: it stands so much further left. */
+  lacks: number;
   aside: string | null;
   trouble: string;
   hint: string;
@@ -35,6 +37,8 @@ export interface ReadingCellProps {
   onBlank: () => boolean;
   onFocus: () => void;
   onAside: () => void;
+  onAsideSetting: () => void;
+  onRemove: () => void;
   onPast: () => void;
 }
 
@@ -87,7 +91,7 @@ export function ReadingCell(p: ReadingCellProps) {
       }
     } else if (arrow && e.shiftKey && (whole || arrow === 'up' || arrow === 'down')) choose(arrow);
     else if (e.key.toLowerCase() === 'a' && (e.ctrlKey || e.metaKey) && whole) choose('all');
-    else if ((e.key === 'Delete' || e.key === 'Backspace') && p.inBlock && p.onBlank()) e.preventDefault();
+    else if ((e.key === 'Delete' || e.key === 'Backspace') && !e.altKey && p.inBlock && p.onBlank()) e.preventDefault();
     else if (e.key === 'Enter') go(e.shiftKey ? 'backward' : 'onward');
     else if (e.key === 'ArrowUp') go('above');
     else if (e.key === 'ArrowDown') go('below');
@@ -105,7 +109,12 @@ export function ReadingCell(p: ReadingCellProps) {
     } else if (e.altKey && e.code === 'KeyS') {
       e.preventDefault();
       commit();
-      p.onAside();
+      if (e.shiftKey) p.onAsideSetting();
+      else p.onAside();
+    } else if (e.altKey && e.shiftKey && (e.key === 'Delete' || e.key === 'Backspace')) {
+      e.preventDefault();
+      commit();
+      p.onRemove();
     } else if (e.altKey && e.code === 'KeyH') {
       e.preventDefault();
       commit();
@@ -137,6 +146,7 @@ export function ReadingCell(p: ReadingCellProps) {
         value={text}
         readOnly={!p.editable}
         placeholder={ghostOf(p.decimals)}
+        style={p.lacks > 0 && draft === null ? { paddingRight: `calc(14px + ${p.lacks}ch)` } : undefined}
         inputMode={p.touch ? 'none' : 'decimal'}
         autoComplete="off"
         spellCheck={false}

@@ -1,21 +1,24 @@
 // The ruled table: one band per setting, a heading block per quantity, repeats side by side with their mean on a tint.
 // A long table scrolls within itself and keeps only the bands in sight in the page, so that typing into it stays quick.
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
-import { type ClipboardEvent, Fragment, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type ClipboardEvent, Fragment, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import type { Quantity } from '@/shared/api/client';
-import { useBook, useBookStore } from '@/shared/book/context';
-import { type Row, rowsOf, textOf } from '@/shared/book/rows';
-import { AsideForm, type AsideTarget } from './AsideForm';
+import { HistoryContext, useBook, useBookStore } from '@/shared/book/context';
+import { type Row, cellKey, rowsOf, textOf } from '@/shared/book/rows';
+import { plain } from '@/shared/ui/Rich';
 import { BlockBar } from './BlockBar';
+import { DerivedHeading } from './DerivedCells';
 import { Heading } from './Heading';
 import { Keypad } from './Keypad';
 import { NewHeadings } from './NewHeadings';
 import type { Place } from './ReadingCell';
+import { RowBar } from './RowBar';
 import { type CellActs, ClashRow, SettingBand } from './SettingBand';
 import { isBlock, readBlock, writeBlock } from './block';
-import { type CellText, LONGEST, type Slot, count, newSetting, slotsOf, together, writeCells } from './cells';
+import { type CellText, LONGEST, type Slot, count, decimalsIn, newSetting, nextBlank, slotsOf, together, writeCells } from './cells';
 import { type Chosen, edgesOf, extend, reach } from './chosen';
+import { useAside } from './useAside';
 import { useHeadings } from './useHeadings';
 import { useStable } from './useStable';
 import { useTableNotes } from './useTableNotes';
@@ -25,22 +28,24 @@ import { widthsOf } from './widths';
 const LONG = 60;
 const BAND = 38;
 
+const capital = (words: string) => (words.includes('=') ? words : words.charAt(0).toUpperCase() + words.slice(1));
+
 interface Props {
   run: string;
   columns: Quantity[];
+  derived: Quantity[];
   direction: 'down' | 'across';
   editable: boolean;
   /** Bring a text in by its headings instead of pasting it. */
   onBring: (text: string) => void;
 }
 
-export function RuledTable({ run, columns, direction, editable, onBring }: Props) {
-  const { state, waiting, goTo, clash } = useBook(({ state, waiting, goTo, clash }) => ({ state, waiting, goTo, clash }));
+export function RuledTable({ run, columns, derived, direction, editable, onBring }: Props) {
+  const { state, waiting, goTo, clash, seen } = useBook(({ state, waiting, goTo, clash, run }) => ({ state, waiting, goTo, clash, seen: run }));
   const store = useBookStore();
   const touch = useTouch();
   const scroller = useRef<HTMLDivElement>(null);
   const wanted = useRef<[number, number] | null>(null);
-  const [aside, setAside] = useState<AsideTarget | null>(null);
   const [pasted, setPasted] = useState<{ words: string; text: string } | null>(null);
   const [focus, setFocus] = useState<{ at: [number, number]; key: string } | null>(null);
   const [chosen, setChosen] = useState<Chosen | null>(null);
@@ -50,6 +55,8 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
   const slots = useMemo(() => slotsOf(columns), [columns]);
   const notes = useTableNotes(run);
   const widths = useMemo(() => widthsOf(columns, rows), [columns, rows]);
+  const decimals = useMemo(() => decimalsIn(columns, rows), [columns, rows]);
+  const showHistory = use(HistoryContext);
   const headings = useHeadings(run, columns, editable);
   const places = useMemo(() => new Map(state.document.runs.find((r) => r.id === run)?.settings.map((s, i) => [s.id, i])), [state, run]);
   const long = shown.length > LONG;
@@ -97,6 +104,14 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
     wanted.current = null;
     focusCell(...at);
   });
+
+  // who comes to the table goes on writing where it stops; a touch screen shows its keys only when asked
+  useEffect(() => {
+    const isLed = goTo !== null && Date.now() - goTo.turn < 1000;
+    if (editable && !touch && !isLed && run === seen && slots.length > 0) focusCell(...nextBlank(rows, slots, direction));
+    // on arrival only
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
 
   useEffect(() => {
     if (!goTo) return;
@@ -219,7 +234,15 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
     else onBring(text);
   };
 
-  const entryAt = (row: Row, { quantity, repeat }: Slot) => row.readings[quantity.id]?.[repeat] ?? null;
+  /** A setting is called by what was set: L = 0.405 m. */
+  const nameOf = (row: Row): string => {
+    const [first] = columns;
+    const text = first ? textOf(row, first.id, 0) : '';
+    if (!first || !text) return 'this setting';
+    return `${plain(notes.columns.get(first.id)?.symbol ?? []) || first.symbol} = ${text} ${first.unit}`.trim();
+  };
+  const aside = useAside({ run, slots, nameOf, focusCell });
+
   const latest: CellActs = {
     commit: (row, slot, text) => write([{ row, slot, text }], () => `new setting, ${slot.quantity.symbol}: ${text}`, false),
     move,
@@ -237,56 +260,19 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
       setFocus({ at, key });
       setChosen(null);
     },
-    asideReading: (row, slot) => {
-      const place = { setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat };
-      const entry = entryAt(row, slot);
-      if (entry?.set_aside) store.edit({ type: 'set_aside', run, ...place, reason: null });
-      else if (entry) setAside({ setting: row.id, readings: [place], words: `${slot.quantity.symbol} = ${entry.text} ${slot.quantity.unit}`.trim() });
-    },
-    asideSetting: (row, number) => {
-      if (row.setAside) store.edit({ type: 'set_aside', run, setting: row.id, quantity: null, repeat: null, reason: null });
-      else setAside({ setting: row.id, readings: [], words: `setting ${number}` });
-    },
+    asideReading: aside.reading,
+    asideSetting: aside.setting,
+    removeSetting: (row) => store.edit({ type: 'remove_setting', run, setting: row.id }, `${capital(nameOf(row))} was removed with its readings.`),
   };
 
   const acts = useStable(latest);
 
-  const asideBlock = () => {
-    if (!chosen) return;
-    const readings = cellsOf(chosen).flatMap(({ row, slot }) =>
-      entryAt(row, slot) && !entryAt(row, slot)?.set_aside ? [{ setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat }] : [],
-    );
-    const [first] = readings;
-    if (first) setAside({ setting: first.setting, readings, words: readings.length > 1 ? `these ${readings.length} readings` : 'this reading' });
-  };
-
-  const answerAside = (row: number, target: AsideTarget, reason: string, onwards: boolean) => {
-    if (reason && onwards) store.edit({ type: 'set_aside_from', run, setting: target.setting, reason }, 'Everything from here on was set aside.');
-    else if (reason && !target.readings.length) store.edit({ type: 'set_aside', run, setting: target.setting, quantity: null, repeat: null, reason });
-    else if (reason) {
-      const edit = together(
-        target.readings.map((place) => ({ type: 'set_aside' as const, run, ...place, reason })),
-        `set aside ${count(target.readings.length, 'reading')}: ${reason}`.slice(0, 200),
-      );
-      if (edit) store.edit(edit);
-    }
-    setAside(null);
-    const first = target.readings[0];
-    focusCell(
-      row,
-      Math.max(
-        0,
-        slots.findIndex((s) => s.quantity.id === first?.quantity && s.repeat === first.repeat),
-      ),
-    );
-  };
-
   // null for nearly all bands, which then need not be drawn again
   const question = (row: Row, r: number) => {
-    const width = slots.length + columns.length + headings.open + 2;
+    const width = slots.length + columns.length + derived.length + headings.open + 1;
     if (clash?.edit.type === 'set_reading' && clash.edit.setting === row.id)
       return <ClashRow width={width} mine={clash.edit.text} theirs={clash.theirs} onSettle={(mine) => store.settleClash(mine)} />;
-    return aside?.setting === row.id ? <AsideForm target={aside} width={width} onDone={(reason, onwards) => answerAside(r, aside, reason, onwards)} /> : null;
+    return aside.question(row, r, width);
   };
 
   const band = (r: number) => {
@@ -303,9 +289,10 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
         touch={touch}
         columns={columns}
         slots={slots}
+        derived={derived}
+        decimals={decimals}
         open={headings.open}
         notes={notes}
-        focused={focus?.at[0] === r ? focus.key : ''}
         chosen={chosen && r >= edgesOf(chosen).top && r <= edgesOf(chosen).bottom ? chosen : null}
         acts={acts}
         bodyRef={long ? virtual.measureElement : undefined}
@@ -314,6 +301,8 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
     );
   };
 
+  const focusedRow = editable && focus ? rows[focus.at[0]] : undefined;
+  const reading = focus ? slots[focus.at[1]] : undefined;
   const items = virtual.getVirtualItems();
   const gap = (height: number) =>
     height > 0 && (
@@ -343,8 +332,8 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
         <table className="ruled" aria-rowcount={long ? shown.length : undefined}>
           <thead>
             <tr>
-              <th className="ruled-number">
-                <span className="hidden-but-heard">Setting</span>
+              <th className="ruled-gutter">
+                <span className="hidden-but-heard">Noticed</span>
               </th>
               {columns.map((q) => (
                 <Heading
@@ -364,9 +353,9 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
                 />
               ))}
               {headings.free && <NewHeadings made={columns.length} {...headings} onPaste={pasteTable} />}
-              <th>
-                <span className="hidden-but-heard">What can be done with a setting</span>
-              </th>
+              {derived.map((q) => (
+                <DerivedHeading key={q.id} quantity={q} result={notes.columns.get(q.id)} />
+              ))}
             </tr>
           </thead>
           {long
@@ -380,16 +369,31 @@ export function RuledTable({ run, columns, direction, editable, onBring }: Props
           {long && gap(virtual.getTotalSize() - (items.at(-1)?.end ?? 0))}
         </table>
       </div>
-      {chosen && (
-        <BlockBar
-          number={cellsOf(chosen).length}
-          first={textOf(shown[chosen.anchor[0]], slots[chosen.anchor[1]]?.quantity.id ?? '', slots[chosen.anchor[1]]?.repeat ?? 0)}
-          editable={editable}
-          onFill={fill}
-          onBlank={() => blank()}
-          onAside={asideBlock}
-        />
-      )}
+      <div className="under-table">
+        {chosen ? (
+          <BlockBar
+            number={cellsOf(chosen).length}
+            first={textOf(shown[chosen.anchor[0]], slots[chosen.anchor[1]]?.quantity.id ?? '', slots[chosen.anchor[1]]?.repeat ?? 0)}
+            editable={editable}
+            onFill={fill}
+            onBlank={() => blank()}
+            onAside={() => aside.block(cellsOf(chosen))}
+          />
+        ) : (
+          focusedRow &&
+          reading && (
+            <RowBar
+              row={focusedRow}
+              name={nameOf(focusedRow)}
+              reading={reading}
+              onAsideReading={() => aside.reading(focusedRow, reading)}
+              onAsideSetting={() => aside.setting(focusedRow)}
+              onPast={() => showHistory(cellKey(focusedRow.id, reading.quantity.id, reading.repeat))}
+              onRemove={() => latest.removeSetting(focusedRow)}
+            />
+          )
+        )}
+      </div>
       {touch && editable && focus && <Keypad />}
     </>
   );

@@ -50,6 +50,11 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
             ))}
           </div>
           {state.can_edit && (
+            <button type="button" className="run-add" onClick={() => setNaming('rename')}>
+              rename
+            </button>
+          )}
+          {state.can_edit && (
             <button
               type="button"
               className="run-add"
@@ -69,14 +74,9 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
       </div>
       {naming && <RunName key={naming} {...NAMING[naming]} start={naming === 'rename' ? current.name : ''} onDone={name} onLeave={() => setNaming(null)} />}
       <Condition id={current.condition} />
-      {!naming && (state.can_edit || runs.length > 1) && (
+      {!naming && runs.length > 1 && (
         <div className="row run-acts">
           {state.can_edit && (
-            <Button size="small" type="text" onClick={() => setNaming('rename')}>
-              Rename run
-            </Button>
-          )}
-          {state.can_edit && runs.length > 1 && (
             <Button
               size="small"
               type="text"
@@ -90,19 +90,17 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
               Remove run
             </Button>
           )}
-          {runs.length > 1 && (
-            <label className="row run-beside">
-              <span className="quiet">beside it</span>
-              <Select
-                size="small"
-                value={beside}
-                popupMatchSelectWidth={false}
-                onChange={onBeside}
-                options={[{ value: '', label: 'nothing' }, ...runs.filter((r) => r.id !== run).map((r) => ({ value: r.id, label: r.name }))]}
-                aria-label="Another run beside this one"
-              />
-            </label>
-          )}
+          <label className="row run-beside">
+            <span className="quiet">beside it</span>
+            <Select
+              size="small"
+              value={beside}
+              popupMatchSelectWidth={false}
+              onChange={onBeside}
+              options={[{ value: '', label: 'nothing' }, ...runs.filter((r) => r.id !== run).map((r) => ({ value: r.id, label: r.name }))]}
+              aria-label="Another run beside this one"
+            />
+          </label>
         </div>
       )}
     </>

@@ -1,12 +1,12 @@
-// One setting: its readings with their means, what is set aside and why, and what can be done with it.
-import { type MouseEvent, type ReactNode, type Ref, memo, use } from 'react';
+// One setting: its readings with their means, what is derived from them, what is set aside and why.
+import { type ReactNode, type Ref, memo, use } from 'react';
 import type { ColumnResult, Quantity, Schemas } from '@/shared/api/client';
-import { HistoryContext, useBookStore } from '@/shared/book/context';
+import { HistoryContext } from '@/shared/book/context';
 import { type Row, cellKey, textOf } from '@/shared/book/rows';
-import { NumberLink } from '@/shared/ui/Number';
 import { told } from '@/shared/ui/told';
+import { ResultCell } from './DerivedCells';
 import { type Place, ReadingCell } from './ReadingCell';
-import type { Slot } from './cells';
+import { type Slot, lackOf } from './cells';
 import { type Chosen, type Way, isIn } from './chosen';
 
 /** What is known of the cells of a table, by cell (setting:quantity:repeat) or by quantity. */
@@ -30,7 +30,8 @@ export interface CellActs {
   blank: () => boolean;
   focus: (at: [number, number], key: string) => void;
   asideReading: (row: Row, slot: Slot) => void;
-  asideSetting: (row: Row, number: number) => void;
+  asideSetting: (row: Row) => void;
+  removeSetting: (row: Row) => void;
 }
 
 interface Props {
@@ -44,10 +45,12 @@ interface Props {
   touch: boolean;
   columns: Quantity[];
   slots: Slot[];
+  derived: Quantity[];
+  /** Most decimals of the readings of a quantity, so that their points stand in line. */
+  decimals: ReadonlyMap<string, number>;
   /** Columns whose headings are still to be typed. */
   open: number;
   notes: TableNotes;
-  focused: string;
   chosen: Chosen | null;
   acts: CellActs;
   bodyRef?: Ref<HTMLTableSectionElement>;
@@ -65,22 +68,24 @@ export const SettingBand = memo(function SettingBand({
   touch,
   columns,
   slots,
+  derived,
+  decimals,
   open,
   notes,
-  focused,
   chosen,
   acts,
   bodyRef,
   question,
 }: Props) {
   const showHistory = use(HistoryContext);
-  const width = slots.length + columns.length + open + 1;
+  const width = slots.length + columns.length + derived.length + open;
+  const isNoticed = slots.some(({ quantity, repeat }) => notes.slips.has(cellKey(row.id, quantity.id, repeat)));
   const asides = columns.flatMap((q) => (row.readings[q.id] ?? []).map((entry, repeat) => ({ key: `${q.id}${repeat}`, entry })));
   return (
     <tbody ref={bodyRef} data-index={r}>
       <tr className={`${row.setAside ? 'set-aside' : ''}${spare ? ' spare' : ''}`}>
-        <td className="ruled-number" aria-hidden="true">
-          {spare ? '' : r + 1}
+        <td className="ruled-gutter" aria-hidden="true">
+          {isNoticed && <SlipTick />}
         </td>
         {columns.map((q) => {
           const result = notes.columns.get(q.id);
@@ -99,6 +104,7 @@ export const SettingBand = memo(function SettingBand({
                   label={`${q.name}, setting ${r + 1}${q.repeats > 1 ? `, repeat ${slot.repeat + 1}` : ''}${q.unit ? `, in ${q.unit}` : ''}`}
                   saved={textOf(row, q.id, slot.repeat)}
                   decimals={result?.decimals ?? null}
+                  lacks={lackOf(textOf(row, q.id, slot.repeat), decimals.get(q.id) ?? 0)}
                   aside={row.readings[q.id]?.[slot.repeat]?.set_aside ?? null}
                   trouble={notes.refused.get(key) ?? told(note?.trouble)}
                   hint={note?.note ?? ''}
@@ -117,25 +123,18 @@ export const SettingBand = memo(function SettingBand({
                   onBlank={acts.blank}
                   onFocus={() => acts.focus(at, key)}
                   onAside={() => acts.asideReading(row, slot)}
+                  onAsideSetting={() => acts.asideSetting(row)}
+                  onRemove={() => acts.removeSetting(row)}
                   onPast={() => showHistory(key)}
                 />
               );
             });
-          return [...cells, q.repeats > 1 ? <MeanCell key={`${q.id} mean`} run={run} row={row.id} result={result} index={index} /> : null];
+          return [...cells, q.repeats > 1 ? <ResultCell key={`${q.id} mean`} run={run} row={row.id} result={result} index={index} mean /> : null];
         })}
         {open > 0 && <td className="ruled-open" colSpan={open} aria-hidden="true" />}
-        <td className="ruled-acts">
-          {editable && !spare && slots.length > 0 && (
-            <RowActs
-              run={run}
-              row={row}
-              number={r + 1}
-              reading={slots.find((slot) => focused === cellKey(row.id, slot.quantity.id, slot.repeat))}
-              acts={acts}
-              onPast={(slot) => showHistory(cellKey(row.id, slot.quantity.id, slot.repeat))}
-            />
-          )}
-        </td>
+        {derived.map((q) => (
+          <ResultCell key={q.id} run={run} row={row.id} result={notes.columns.get(q.id)} index={index} />
+        ))}
       </tr>
       {row.setAside && (
         <tr className="aside-reason">
@@ -158,63 +157,12 @@ export const SettingBand = memo(function SettingBand({
   );
 });
 
-/** What can be done with a setting, and with the reading in it that has the focus. The keyboard has keys for the same. */
-function RowActs({
-  run,
-  row,
-  number,
-  reading,
-  acts,
-  onPast,
-}: {
-  run: string;
-  row: Row;
-  number: number;
-  reading: Slot | undefined;
-  acts: CellActs;
-  onPast: (slot: Slot) => void;
-}) {
-  const store = useBookStore();
-  const entry = reading ? row.readings[reading.quantity.id]?.[reading.repeat] : null;
-  const keepFocus = (e: MouseEvent) => e.preventDefault();
+/** A stroke of ink beside a setting that something is noticed in; the margin says what. */
+function SlipTick() {
   return (
-    <>
-      {reading && entry && (
-        <button type="button" tabIndex={-1} className="for-reading" title="Alt+S" onMouseDown={keepFocus} onClick={() => acts.asideReading(row, reading)}>
-          {entry.set_aside ? `bring ${entry.text} back` : `set ${entry.text} aside`}
-        </button>
-      )}
-      {reading && (
-        <button type="button" tabIndex={-1} className="for-reading" title="Alt+H" onMouseDown={keepFocus} onClick={() => onPast(reading)}>
-          its history
-        </button>
-      )}
-      <button type="button" tabIndex={-1} onMouseDown={keepFocus} onClick={() => acts.asideSetting(row, number)}>
-        {row.setAside ? 'bring setting back' : 'set setting aside'}
-      </button>
-      <button
-        type="button"
-        tabIndex={-1}
-        className="remove"
-        onMouseDown={keepFocus}
-        onClick={() => store.edit({ type: 'remove_setting', run, setting: row.id }, `Setting ${number} was removed with its readings.`)}
-      >
-        remove setting
-      </button>
-    </>
-  );
-}
-
-function MeanCell({ run, row, result, index }: { run: string; row: string; result: ColumnResult | undefined; index: number }) {
-  const cell = index >= 0 ? result?.cells[index] : undefined;
-  if (!result || !cell || cell.value === null || cell.value === undefined) return <td className="ruled-mean" />;
-  return (
-    <td className="ruled-mean">
-      <NumberLink of={`cell:${run}:${row}:${result.quantity}`} label={`mean ${cell.value_text} plus or minus ${cell.u_text}`} inTable>
-        {cell.value_text}
-        {cell.u_text && <span className="ruled-u"> ± {cell.u_text}</span>}
-      </NumberLink>
-    </td>
+    <svg width="16" height="16" viewBox="0 0 16 16">
+      <path d="M3 8.5 L6.5 12.5 L13.5 3" fill="none" stroke="var(--saffron)" strokeWidth="2.2" strokeLinecap="round" />
+    </svg>
   );
 }
 

@@ -58,6 +58,37 @@ export function together(edits: readonly SingleEdit[], words: string): Edit | nu
   return edits.length === 1 ? only : { type: 'batch', words, edits: [...edits] };
 }
 
+/** Where writing goes on: the first cell that is still blank, by column or by row as Enter moves; below the last setting where none is. */
+export function nextBlank(rows: readonly Row[], slots: readonly Slot[], direction: 'down' | 'across'): [number, number] {
+  const isBlank = (r: number, c: number) => {
+    const [row, slot] = [rows[r], slots[c]];
+    return row !== undefined && slot !== undefined && row.setAside === null && !textOf(row, slot.quantity.id, slot.repeat);
+  };
+  const places = rows.flatMap((_, r) => slots.map((__, c): [number, number] => [r, c]));
+  if (direction === 'down') places.sort((a, b) => a[1] - b[1] || a[0] - b[0]);
+  return places.find(([r, c]) => isBlank(r, c)) ?? [rows.length, 0];
+}
+
+/** Decimals of a plain number as it is written; null where it is none. */
+export function decimalsOf(text: string): number | null {
+  const found = /^[-−+]?\d+(?:[.,](\d*))?$/.exec(text.trim());
+  return found ? (found[1]?.length ?? 0) : null;
+}
+
+/** Places that a reading lacks beside the longest of its column, its point counted where it has none. */
+export function lackOf(text: string, most: number): number {
+  const own = decimalsOf(text);
+  return own === null || most === 0 ? 0 : most - own + (own === 0 ? 1 : 0);
+}
+
+/** Most decimals of the readings of each quantity. */
+export function decimalsIn(columns: readonly Quantity[], rows: readonly Row[]): Map<string, number> {
+  const most = new Map<string, number>();
+  for (const { id } of columns)
+    for (const row of rows) for (const entry of row.readings[id] ?? []) if (entry) most.set(id, Math.max(most.get(id) ?? 0, decimalsOf(entry.text) ?? 0));
+  return most;
+}
+
 /** 1 reading, 3 readings. */
 export function count(n: number, noun: string): string {
   return `${n} ${noun}${n === 1 ? '' : 's'}`;

@@ -19,6 +19,7 @@ export function useStable(acts: CellActs): CellActs {
     focus: (...a) => newest.current.focus(...a),
     asideReading: (...a) => newest.current.asideReading(...a),
     asideSetting: (...a) => newest.current.asideSetting(...a),
+    removeSetting: (...a) => newest.current.removeSetting(...a),
   }));
   return stable;
 }
