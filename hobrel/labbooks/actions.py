@@ -9,7 +9,7 @@ import uuid
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from datetime import datetime, timedelta
-from typing import Any, TypeVar
+from typing import Any, TypeVar, get_args
 
 from django.db import IntegrityError, OperationalError, transaction
 from django.db.models import F
@@ -18,6 +18,7 @@ from django.utils import timezone
 from hobrel.classes.models import Bench, Person
 from hobrel.classes.queries import name_of, say_when
 from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.document.plan_part import StageName
 from hobrel.core.errors import CoreError
 from hobrel.labbooks.edits.gates import Gate, check_gate
 from hobrel.labbooks.edits.kinds import Edit
@@ -25,7 +26,7 @@ from hobrel.labbooks.edits.offers import find_offers
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_reference, invert, place_of, touches
 from hobrel.labbooks.edits.registry import apply_edit
 from hobrel.labbooks.edits.withheld import bring_in_what_is_due
-from hobrel.labbooks.models import Book, EditRecord, KeptLog, Presence, Remark, new_stamp
+from hobrel.labbooks.models import Book, EditRecord, KeptLog, OpenedStage, Presence, Remark, new_stamp
 from hobrel.labbooks.pictures import hand_pictures_on
 from hobrel.labbooks.summaries import note_summary
 from hobrel.plans.actions import bench_document
@@ -386,6 +387,14 @@ def settle_remark(remark: Remark, settled: bool) -> None:
         remark.save(update_fields=["settled"])
 
 
+def open_stage(book: Book, stage: StageName) -> None:
+    """Somebody of its bench has come to a station of a lab book. Once is enough; others are told of the first time alone."""
+    with writing():
+        _, is_first = OpenedStage.objects.get_or_create(book=book, stage=stage)
+        if is_first:
+            tell_news(book)
+
+
 def tell_news(book: Book) -> None:
     """Let whoever has the lab book open ask what there is beside it."""
     Book.objects.filter(pk=book.pk).update(news=F("news") + 1)
@@ -404,4 +413,6 @@ def load_document(book: Book, document: Mapping[str, Any]) -> None:
     book.document = loaded
     book.stamp = new_stamp()
     book.save(update_fields=["document", "stamp"])
+    # what comes with its content has been worked in
+    OpenedStage.objects.bulk_create([OpenedStage(book=book, stage=stage) for stage in get_args(StageName)], ignore_conflicts=True)
     transaction.on_commit(lambda: note_summary(book))

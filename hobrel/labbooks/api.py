@@ -29,6 +29,7 @@ from hobrel.labbooks.schemas import (
     EditsOut,
     HandInOut,
     HistoryEntry,
+    OpenedIn,
     PastBook,
     PresentOut,
     RemarkIn,
@@ -98,6 +99,7 @@ def _beside(book: Book) -> dict[str, Any]:
         "pool_open": pool_open,
         "hand_ins": [HandInOut(id=h.pk, number=h.number, at=h.at, by=classes.name_of(h.by), revision=h.revision) for h in hand_ins],
         "placed": list(placed_marks(pool_open, len(hand_ins))),
+        "opened": queries.find_opened([book]).get(book.pk, []) if book.practical else None,
     }
 
 
@@ -233,6 +235,13 @@ def show_picture(request: HttpRequest, book_id: int, key: str) -> HttpResponse:
     answer = HttpResponse(bytes(found.content), content_type=f"image/{found.kind}")
     answer["Cache-Control"] = "private, max-age=31536000, immutable"
     return answer
+
+
+@router.post("/books/{book_id}/opened", response={204: None, **_REFUSALS})
+def open_stage(request: HttpRequest, book_id: int, given: OpenedIn) -> tuple[int, None]:
+    """Somebody of the bench has come to a station."""
+    actions.open_stage(policy.find_book(classes.who(request), book_id, "edit"), given.stage)
+    return 204, None
 
 
 @router.post("/books/{book_id}/remarks", response={200: list[RemarkOut], **_REFUSALS})

@@ -173,6 +173,17 @@ class Presence(models.Model):
         constraints = [models.UniqueConstraint(fields=["book", "person"], name="present_once")]
 
 
+class OpenedStage(models.Model):
+    """A station of a lab book that somebody of its bench has opened (decision 35)."""
+
+    book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="opened_stages")
+    stage = models.CharField(max_length=12)
+
+    class Meta:
+        db_table = "opened_stage"
+        constraints = [models.UniqueConstraint(fields=["book", "stage"], name="each_stage_opened_once")]
+
+
 class Remark(models.Model):
     """A teacher's note in the margin of a stage."""
 

@@ -20,7 +20,7 @@ from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.core.sentences import say
 from hobrel.labbooks.actions import open_books
 from hobrel.labbooks.models import Book, Summary
-from hobrel.labbooks.queries import count_open_remarks
+from hobrel.labbooks.queries import count_open_remarks, find_opened
 from hobrel.labbooks.summaries import placed_marks, renew_old
 from hobrel.plans.models import Practical, Sitting
 from hobrel.plans.sittings import seat_late
@@ -106,6 +106,7 @@ def _describe_books(person: Person, practicals: dict[int, Practical]) -> list[di
             own.add(place)
     if not teacher:
         books.sort(key=lambda book: (book.practical_id, book.bench_id) not in own)
+    opened = find_opened(books)
     handed_in, remarks, rows = count_hand_ins(books), count_open_remarks(books), renew_old(books, _WRITTEN[teacher].all(person.pk))
     found = []
     for book in books:
@@ -116,5 +117,5 @@ def _describe_books(person: Person, practicals: dict[int, Practical]) -> list[di
         of = {"practical": book.practical_id, "book": book.pk, "bench": book.bench.name, "names": names[place]}
         of["sits_here"] = place in own
         counts = {"handed_in": handed_in.get(book.pk, 0), "open_remarks": remarks.get(book.pk, 0)}
-        found.append({**of, **content, "stages": stages, **counts})
+        found.append({**of, **content, "stages": stages, "opened": opened.get(book.pk, []), **counts})
     return found

@@ -11,7 +11,7 @@ from hobrel.classes.models import Person
 from hobrel.core.document.lab_book import LabBook, read_lab_book
 from hobrel.labbooks.actions import PRESENT_FOR
 from hobrel.labbooks.edits.patches import Patch, apply_patches, invert, place_of
-from hobrel.labbooks.models import Book, EditRecord, Presence, Remark
+from hobrel.labbooks.models import Book, EditRecord, OpenedStage, Presence, Remark
 from hobrel.plans.models import Practical
 from hobrel.server.problems import not_found
 
@@ -29,6 +29,14 @@ def books_of(practical: Practical) -> list[Book]:
 def count_open_remarks(books: Iterable[Book]) -> dict[int, int]:
     """How many remarks wait on each lab book (by its key); those without any are left out."""
     return dict(Remark.objects.filter(book__in=books, settled=False).order_by().values_list("book").annotate(Count("pk")))
+
+
+def find_opened(books: Iterable[Book]) -> dict[int, list[str]]:
+    """Which stations somebody of its bench has opened, by the key of each lab book."""
+    found: dict[int, list[str]] = {}
+    for book, stage in OpenedStage.objects.filter(book__in=books).order_by("pk").values_list("book", "stage"):
+        found.setdefault(book, []).append(stage)
+    return found
 
 
 def present_at(book: Book, but: Person) -> list[Presence]:

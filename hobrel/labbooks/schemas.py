@@ -10,6 +10,7 @@ from ninja import Schema
 from pydantic import Field
 
 from hobrel.core.document.lab_book import LabBook
+from hobrel.core.document.plan_part import StageName
 from hobrel.core.presentation.results import Analysis, StageMark
 from hobrel.core.sentences import Sentences
 from hobrel.labbooks.edits.kinds import Edit
@@ -33,6 +34,10 @@ class RemarkOut(Schema):
 class RemarkIn(Schema):
     stage: str
     text: str
+
+
+class OpenedIn(Schema):
+    stage: StageName
 
 
 class SettleIn(Schema):
@@ -114,7 +119,8 @@ class TurnDay(Schema):
 
 
 class BookBeside(Schema):
-    """What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides; where there is no
+    """What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides, and somebody of the
+    bench has come to those that are `opened` (null: nobody counts); where there is no
     class, `pool_open` is null. `turns` are those of its conditions that have a day.
     """
 
@@ -126,6 +132,7 @@ class BookBeside(Schema):
     pool_open: bool | None
     hand_ins: list[HandInOut]
     placed: list[StageMark]
+    opened: list[StageName] | None
 
 
 class BookAbout(BookBeside):
@@ -213,6 +220,7 @@ class BenchSummary(Schema):
     names: list[str]
     sits_here: bool
     stages: list[StageMark]
+    opened: list[StageName]
     finding: str
     slips: int
     handed_in: int

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Locator, Page, expect
 
@@ -95,4 +97,5 @@ class PlanTest(BrowserTest):
         student = self.page_of(person)
         student.locator("article").filter(has_text=title).get_by_role("link", name="Open the lab book").click()
         expect(student.locator("main h1").first).to_be_visible()
+        student.get_by_role("link", name=re.compile("^Read,")).click()
         return student

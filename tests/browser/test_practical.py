@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 
 from hobrel.classes.models import Bench
 from hobrel.labbooks.actions import open_book
+from hobrel.labbooks.models import OpenedStage
 from hobrel.reports.models import HandIn
 from tests.browser.base import BrowserTest, cell, paste, saved, unfold
 from tests.school import fill
@@ -42,9 +43,6 @@ class WholePractical(BrowserTest):
         page.keyboard.press("Enter")
         self.tab_to(page, "Open the lab book")
         page.keyboard.press("Enter")
-        expect(page.locator("table.ruled")).to_be_visible()
-
-        page.keyboard.press("Alt+1")
         page.get_by_role("textbox", name="What do you expect?").focus()
         page.keyboard.type("Longer is slower.")
         page.keyboard.press("Alt+2")
@@ -126,6 +124,28 @@ class WholePractical(BrowserTest):
         expect(page.get_by_role("alert")).to_have_count(0)
         page.keyboard.press("Alt+7")
         expect(page.locator(".find-statement")).to_contain_text("GPa")
+
+    def test_what_is_prepared_is_ready_until_somebody_comes_and_the_lab_book_opens_where_it_was_left(self) -> None:
+        fill(self.school.book)
+        OpenedStage.objects.all().delete()
+        ann, bo = self.school.students[:2]
+        page = self.page_of(ann)
+        page.get_by_role("link", name="Open the lab book").click()
+        expect(page).to_have_url(re.compile("/ask$"))
+        trail = page.get_by_role("navigation", name="Stages of the lab book")
+        expect(trail.get_by_role("link", name="Fit, ready: ready")).to_be_visible()
+        expect(trail.get_by_role("link", name="Find, ready: ready")).to_be_visible()
+        expect(trail.get_by_role("link", name="Look, ready: 2 graphs")).to_be_visible()
+        other = self.open_book(bo, "read")
+        expect(other.get_by_role("link", name="Fit, ready: ready")).to_be_visible()
+        trail.get_by_role("link", name="Fit, ready").click()
+        expect(trail.get_by_role("link", name="Fit, done: line fitted")).to_be_visible()
+        # the other at the bench sees it too, and Find keeps its answer
+        expect(other.get_by_role("link", name="Fit, done: line fitted")).to_be_visible()
+        expect(other.get_by_role("link", name="Find, ready: ready")).to_be_visible()
+        page.goto(self.live_server_url)
+        page.get_by_role("link", name="Open the lab book").click()
+        expect(page).to_have_url(re.compile("/fit$"))
 
     def test_weights_axes_and_the_walk_along_the_points(self) -> None:
         fill(self.school.book)

@@ -32,6 +32,7 @@ class Upgrade(unittest.TestCase):
                 page.goto(f"http://127.0.0.1:{server.port}/")
                 page.get_by_role("button", name="Ada Wren").click()
                 page.get_by_text("Open the lab book").first.click()
+                page.locator('.trail a[href$="/read"]').click()
                 expect(cell(page, 0, 1)).to_be_visible(timeout=40_000)
                 server.kill()
                 cell(page, 0, 1).fill("4.44")

@@ -10,7 +10,7 @@ from django.db.migrations.executor import MigrationExecutor
 from django.test import TransactionTestCase
 
 from hobrel.core.document.lab_book import read_lab_book
-from hobrel.labbooks.models import Book
+from hobrel.labbooks.models import Book, OpenedStage
 from hobrel.plans.actions import bench_document
 from hobrel.plans.models import Plan, Practical
 
@@ -72,3 +72,20 @@ class PlansBecomeLabBooks(TransactionTestCase):
         kept = Book.objects.get(pk=of_bench.pk)
         self.assertEqual((kept.revision, kept.document["plan"]["prompts"]), (4, prompts))
         self.assertEqual(read_lab_book(kept.document).runs[0].settings[0].readings["L"][0].text, "0.30")  # type: ignore[union-attr]
+
+
+class StationsCountFromNowOn(TransactionTestCase):
+    def tearDown(self) -> None:
+        executor = MigrationExecutor(connection)
+        executor.migrate(executor.loader.graph.leaf_nodes())
+
+    def test_lab_books_from_before_count_as_opened_everywhere(self) -> None:
+        executor = MigrationExecutor(connection)
+        before = [("labbooks", "0011_pictures")]
+        executor.migrate(before)
+        old = executor.loader.project_state(before).apps
+        owner = old.get_model("classes", "Person").objects.create(username="t", role="teacher", shown_name="T")
+        book = old.get_model("labbooks", "Book").objects.create(owner=owner, document={})
+        executor = MigrationExecutor(connection)
+        executor.migrate(executor.loader.graph.leaf_nodes())
+        self.assertEqual(OpenedStage.objects.filter(book_id=book.pk).count(), 9)

@@ -61,7 +61,7 @@ def _asked(book: LabBook, computation: Computation) -> Iterator[tuple[str, Calla
     for quantity in book.quantities:
         yield f"working of {quantity.id}", lambda q=quantity: explain(computation, f"cell:{run.id}:{row}:{q.id}")
     for fit in book.fits:
-        parts = ("gradient", "within", "chi2") if fit.shape == "line" else ("a", "b", "chi2")
+        parts = ("gradient", "intercept", "within", "chi2") if fit.shape == "line" else ("a", "b", "chi2")
         for part in parts if fit is book.fits[0] else ():
             yield f"working of {fit.id} {part}", lambda f=fit, p=part: explain(computation, f"fit:{f.id}:{p}")
         yield f"pulls of {fit.id}", lambda f=fit: find_pulls(computation, f.id)

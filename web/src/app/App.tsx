@@ -93,7 +93,7 @@ function Pages() {
       <Route path="/" element={<StartPage me={me.data} />} />
       {me.data.role === 'teacher' && <Route path="/classes/:id" element={<ClassPage me={me.data} />} />}
       <Route path="/practicals/:practical/pool" element={<PoolPage me={me.data} />} />
-      <Route path="/books/:book/:stage" element={<BookPage me={me.data} />} />
+      <Route path="/books/:book/:stage?" element={<BookPage me={me.data} />} />
       <Route path="*" element={<Navigate to="/" replace />} />
     </Routes>
   );

@@ -19,6 +19,7 @@ import { ClosingWords, NotOpen, whyNotOpen } from './NotOpen';
 import { Quietly } from './Quietly';
 import { SavedWords } from './SavedWords';
 import { Station } from './Station';
+import { rememberStation, stationLeft } from './stationLeft';
 import { order } from './stages';
 import { Trail } from './Trail';
 import { UndoBar } from './UndoBar';
@@ -41,8 +42,8 @@ export function BookPage({ me }: { me: Me }) {
   const state = loaded.data;
   const store = useMemo(() => (state ? new BookStore(state, me.id) : null), [state, me.id]);
   if (loaded.isError) return <Quietly words={loaded.error.message} />;
-  if (!store) return <Quietly words="Opening the lab book" />;
-  if (!order.includes(stage as StageName)) return <Navigate to={`/books/${book}/read`} replace />;
+  if (!store || !state) return <Quietly words="Opening the lab book" />;
+  if (!order.includes(stage as StageName)) return <Navigate to={`/books/${book}/${stationLeft(me.id, state)}`} replace />;
   return (
     <BookProvider store={store}>
       <OpenBook me={me} stage={stage as StageName} />
@@ -73,6 +74,14 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
   }, [goTo, navigate, state.id]);
 
   useEffect(() => store.showOnlyTable(stage === 'read'), [stage, store]);
+
+  const isFirst = state.can_edit && state.opened !== null && !state.opened.includes(stage);
+  useEffect(() => {
+    // what is lost is sent again when somebody comes here the next time
+    if (isFirst) void client.POST('/api/books/{book_id}/opened', { params: { path: { book_id: state.id } }, body: { stage } }).catch(() => undefined);
+  }, [isFirst, stage, state.id]);
+
+  useEffect(() => rememberStation(me.id, state.id, stage), [me.id, stage, state.id]);
 
   const page = useArrival(stage);
   const notOpen = whyNotOpen(state, stage);

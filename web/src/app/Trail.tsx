@@ -2,20 +2,22 @@
 import { Link } from 'react-router';
 import type { StageMark } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { type SeenMark, seenMarks } from '@/shared/book/seen';
 import { StateDot, stageNames, stateWords } from '@/shared/ui/MiniTrail';
 import { told } from '@/shared/ui/told';
 import { Miniature } from './Miniature';
 
 /** The stations with their places; a lab book of one's own has no class to pool with. */
-function stagesOf(stages: StageMark[], isOwn: boolean): { mark: StageMark; i: number }[] {
+function stagesOf(stages: SeenMark[], isOwn: boolean): { mark: SeenMark; i: number }[] {
   return stages.map((mark, i) => ({ mark, i })).filter(({ mark }) => !isOwn || mark.stage !== 'pool');
 }
 
 export function Trail({ current }: { current: StageMark['stage'] }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
+  const seen = seenMarks(analysis.stages, state.opened && state.can_edit ? [...state.opened, current] : state.opened);
   return (
     <nav className="trail" aria-label="Stages of the lab book">
-      {stagesOf(analysis.stages, state.owner !== null && state.plan === null).map(({ mark, i }) => (
+      {stagesOf(seen, state.owner !== null && state.plan === null).map(({ mark, i }) => (
         <Link
           key={mark.stage}
           to={`/books/${state.id}/${mark.stage}`}

@@ -7,6 +7,7 @@ import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { TextField, TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
+import { seenMarks } from '@/shared/book/seen';
 import { MiniTrail } from '@/shared/ui/MiniTrail';
 import { benchName } from '@/shared/ui/benchName';
 import { spokenDate } from '@/shared/ui/spokenDate';
@@ -197,7 +198,7 @@ function BenchLine({ bench: b }: { bench: BenchSummary }) {
         <span className="quiet names-line">{b.names.join(', ')}</span>
       </th>
       <td>
-        <MiniTrail stages={b.stages} />
+        <MiniTrail stages={seenMarks(b.stages, b.opened)} />
       </td>
       {b.trouble.length > 0 ? (
         <td className="quiet">{told(b.trouble)}</td>
@@ -232,14 +233,14 @@ function OwnPractical({ practical: p }: { practical: PracticalOut }) {
           <p className="quiet">{p.question}</p>
         </div>
         {own && (
-          <Button type="primary" {...link(`/books/${own.book}/read`)}>
+          <Button type="primary" {...link(`/books/${own.book}`)}>
             Open the lab book
           </Button>
         )}
       </div>
       {own ? (
         <div className="row" style={{ marginTop: 14 }}>
-          <MiniTrail stages={own.stages} />
+          <MiniTrail stages={seenMarks(own.stages, own.opened)} />
           {own.trouble.length > 0 ? <span className="quiet">{told(own.trouble)}</span> : <span className="mono">{own.finding || 'no finding yet'}</span>}
           <span className="quiet">
             {benchName(own.bench, 'Bench')}: {own.names.join(', ')}

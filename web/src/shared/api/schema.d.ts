@@ -388,6 +388,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Stage
+         * @description Somebody of the bench has come to a station.
+         */
+        post: operations["hobrel_labbooks_api_open_stage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/pictures/{key}": {
         parameters: {
             query?: never;
@@ -2340,6 +2360,8 @@ export interface components {
             names: string[];
             /** Open Remarks */
             open_remarks: number;
+            /** Opened */
+            opened: ("ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report")[];
             /** Sits Here */
             sits_here: boolean;
             /** Slips */
@@ -2439,7 +2461,8 @@ export interface components {
         };
         /**
          * BookBeside
-         * @description What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides; where there is no
+         * @description What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides, and somebody of the
+         *     bench has come to those that are `opened` (null: nobody counts); where there is no
          *     class, `pool_open` is null. `turns` are those of its conditions that have a day.
          */
         BookBeside: {
@@ -2448,6 +2471,8 @@ export interface components {
             hand_ins: components["schemas"]["HandInOut"][];
             /** News */
             news: number;
+            /** Opened */
+            opened: ("ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report")[] | null;
             /** Placed */
             placed: components["schemas"]["StageMark"][];
             /** Pool Open */
@@ -2524,6 +2549,8 @@ export interface components {
             names: string[];
             /** News */
             news: number;
+            /** Opened */
+            opened: ("ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report")[] | null;
             /** Owner */
             owner: number | null;
             /** Placed */
@@ -5293,6 +5320,14 @@ export interface components {
             made: string;
             /** Person */
             person: string;
+        };
+        /** OpenedIn */
+        OpenedIn: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
         };
         /**
          * OtherUnit
@@ -8466,6 +8501,66 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_open_stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenedIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

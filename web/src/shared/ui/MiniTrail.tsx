@@ -1,5 +1,6 @@
 // The trail in one line: nine marks, filled as far as each stage is, with a saffron notch where slips wait.
 import type { StageMark } from '@/shared/api/client';
+import type { SeenMark } from '@/shared/book/seen';
 import { told } from '@/shared/ui/told';
 
 export const stageNames: Record<StageMark['stage'], string> = {
@@ -14,9 +15,9 @@ export const stageNames: Record<StageMark['stage'], string> = {
   report: 'Report',
 };
 
-export const stateWords = { not_opened: 'not opened yet', in_progress: 'in progress', done: 'done' } as const;
+export const stateWords = { not_opened: 'not opened yet', ready: 'ready', in_progress: 'begun', done: 'done' } as const;
 
-export function MiniTrail({ stages }: { stages: StageMark[] }) {
+export function MiniTrail({ stages }: { stages: SeenMark[] }) {
   const words = stages.map((s) => `${stageNames[s.stage]} ${stateWords[s.state]}`).join(', ');
   return (
     <svg width="234" height="26" viewBox="0 0 234 26" role="img" aria-label={words}>
@@ -32,11 +33,12 @@ export function MiniTrail({ stages }: { stages: StageMark[] }) {
   );
 }
 
-export function StateDot({ state }: { state: StageMark['state'] }) {
+export function StateDot({ state }: { state: SeenMark['state'] }) {
   return (
     <>
       <circle r="6.5" fill="var(--sheet)" stroke={state === 'not_opened' ? '#b9ad9c' : 'var(--plum)'} strokeWidth="1.6" />
       {state === 'done' && <circle r="6.5" fill="var(--plum)" />}
+      {state === 'ready' && <circle r="2.2" fill="var(--plum)" />}
       {state === 'in_progress' && <path d="M0 -6.5A6.5 6.5 0 0 0 0 6.5Z" fill="var(--plum)" />}
     </>
   );
