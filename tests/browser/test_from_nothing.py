@@ -80,7 +80,7 @@ class FromNothing(BrowserTest):
         ada = Person.objects.get(shown_name="Ada Wren")
         student = self.page_of(ada)
         student.get_by_role("link", name="Open the lab book").click()
-        student.keyboard.press("Alt+2")
+        student.get_by_role("link", name=re.compile("^Read,")).click()
         student.get_by_label("length, setting 1, in m").fill("0.30")
         student.keyboard.press("Enter")
         saved(student)

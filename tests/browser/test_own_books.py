@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
@@ -164,7 +166,7 @@ class OwnBooks(BrowserTest):
         expect(page.locator(".practical-lines li").first).to_contain_text("Rolling marbles")
         student = self.page_of(self.school.students[0])
         student.locator("article").filter(has_text="Rolling marbles").get_by_role("link", name="Open the lab book").click()
-        student.keyboard.press("Alt+2")
+        student.get_by_role("link", name=re.compile("^Read,")).click()
         student.get_by_label("time, setting 1, in s").fill("0.1")
         student.keyboard.press("Enter")
         saved(student)

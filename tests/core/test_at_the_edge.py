@@ -129,7 +129,7 @@ class Tables(unittest.TestCase):
     def test_a_column_is_written_anew_for_another_convention(self) -> None:
         book = lab_book([("1.000", ("2.10", "2.31")), ("2.000", ("4.10", "4.33"))])
         column, run = compute_columns(book, book.runs[0]).columns["y"], book.runs[0]
-        one, two = (present_column(column, run, replace(book.convention, rounding=rule)).cells[0] for rule in ("one", "two"))  # type: ignore[arg-type]
+        one, two = (present_column(column, run, replace(book.convention, rounding=rule)).cells[0] for rule in ("one", "two"))
         self.assertNotEqual(one.u_text, two.u_text)
         again = present_column(column, run, replace(book.convention, rounding="one"))
         self.assertIs(present_column(column, run, replace(book.convention, rounding="one")), again)
