@@ -17,6 +17,7 @@ class OtherPracticals(BrowserTest):
         book = give_another(self.school, plan, draining_vessel.write_bench(plan, random.Random(5)))
         page = self.open_book(self.school.students[0], "straighten", book)
         large = page.get_by_role("region", name="Large").get_by_role("article")
+        page.get_by_role("button", name="Show what Hobrel makes of them all").click()
         expect(large.last).to_contain_text("If the relation holds, the gradient is")
         page.keyboard.press("Alt+6")
         expect(page.locator(".line-card")).to_contain_text("of 13 points")

@@ -162,6 +162,7 @@ class WholePractical(BrowserTest):
         page.keyboard.press("ArrowRight")
         expect(page.locator(".graph-readout")).to_contain_text("Setting 2: L³ = 0.04288 ± 0.00018 m³")
         page.keyboard.press("Alt+5")
+        page.get_by_role("button", name="Show what Hobrel makes of them all").click()
         plots = page.get_by_role("region", name="Large").get_by_role("article")
         expect(plots.first).to_contain_text("still bends")
         expect(plots.last).to_contain_text("no pattern")

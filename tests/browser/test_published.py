@@ -69,6 +69,8 @@ class Published(BrowserTest):
             expect(card).to_contain_text("of 11 points")
             expect(card).to_contain_text("0.66")
             page.keyboard.press("Alt+5")
+            if name == "I":
+                page.get_by_role("button", name="Show what Hobrel makes of them all").click()
             plain = page.locator('.board-square[aria-label^="y against x."]')
             for before in seen:
                 expect(plain.locator(".board-signs")).not_to_have_text(before)

@@ -1,6 +1,7 @@
-// The board: forms of y down the side, forms of x along the top, a tiny graph with the signs of its residuals in each square.
+// The board: forms of y down the side, forms of x along the top, a tiny graph with the signs of its residuals in each square. It begins with
+// three by three; verdicts are kept back until somebody has judged a plot, or does not want to.
 import type { Schemas } from '@/shared/api/client';
-import { Rich } from '@/shared/ui/Rich';
+import { Rich, plain } from '@/shared/ui/Rich';
 
 export interface Pair {
   x_form: string;
@@ -11,13 +12,27 @@ type Square = Schemas['BoardSquare'];
 
 const W = 64;
 const H = 40;
-const VERDICTS = { straight: 'straight within its bars', bends: 'still bends', unclear: 'too few points to say' } as const;
+/** Forms that are seen at first. */
+const FIRST = ['v', 'v^2', 'sqrt(v)'];
+export const VERDICTS = { straight: 'straight within its bars', bends: 'still bends', unclear: 'too few points to say' } as const;
 
 export function samePair(a: Pair, b: Pair): boolean {
   return a.x_form === b.x_form && a.y_form === b.y_form;
 }
 
-export function Board({ board, large, onChoose }: { board: Schemas['Board']; large: Pair[]; onChoose: (pair: Pair) => void }) {
+interface Props {
+  board: Schemas['Board'];
+  large: Pair[];
+  /** All forms, or three by three. */
+  all: boolean;
+  /** Whether the verdicts are seen. */
+  told: boolean;
+  onChoose: (pair: Pair) => void;
+}
+
+export function Board({ board, large, all, told, onChoose }: Props) {
+  const heads = (of: Schemas['FormHead'][]) => of.filter((head) => all || FIRST.includes(head.form));
+  const nameOf = (of: Schemas['FormHead'][], form: string) => plain(of.find((head) => head.form === form)?.symbol ?? []);
   const find = (x: string, y: string) => board.squares.find((s) => s.x_form === x && s.y_form === y);
   return (
     <div className="board-scroll">
@@ -25,7 +40,7 @@ export function Board({ board, large, onChoose }: { board: Schemas['Board']; lar
         <thead>
           <tr>
             <td />
-            {board.x_heads.map((head) => (
+            {heads(board.x_heads).map((head) => (
               <th key={head.form} scope="col">
                 <Rich text={head.symbol} />
               </th>
@@ -33,32 +48,45 @@ export function Board({ board, large, onChoose }: { board: Schemas['Board']; lar
           </tr>
         </thead>
         <tbody>
-          {board.y_heads.map((head) => (
+          {heads(board.y_heads).map((head) => (
             <tr key={head.form}>
               <th scope="row">
                 <Rich text={head.symbol} />
               </th>
-              {board.x_heads.map((along) => {
+              {heads(board.x_heads).map((along) => {
                 const square = find(along.form, head.form);
-                return <td key={along.form}>{square && <Tiny square={square} chosen={large.some((p) => samePair(p, square))} onChoose={onChoose} />}</td>;
+                return (
+                  <td key={along.form}>
+                    {square && (
+                      <Tiny
+                        square={square}
+                        name={`${nameOf(board.y_heads, square.y_form)} against ${nameOf(board.x_heads, square.x_form)}`}
+                        told={told}
+                        chosen={large.some((p) => samePair(p, square))}
+                        onChoose={onChoose}
+                      />
+                    )}
+                  </td>
+                );
               })}
             </tr>
           ))}
         </tbody>
       </table>
       <p className="quiet board-legend">
-        {board.judged && (
+        {told && (
           <>
             <span className="board-key straight">straight within its bars</span> <span className="board-key bends">still bends</span>{' '}
           </>
         )}
-        {board.expected.length > 0 && <span>★ straight if the expected relation holds</span>}
+        {told && board.expected.length > 0 && <span>★ straight if the expected relation holds</span>}
       </p>
     </div>
   );
 }
 
-function Tiny({ square: s, chosen, onChoose }: { square: Square; chosen: boolean; onChoose: (pair: Pair) => void }) {
+function Tiny({ square, name, told, chosen, onChoose }: { square: Square; name: string; told: boolean; chosen: boolean; onChoose: (pair: Pair) => void }) {
+  const s = told ? square : { ...square, verdict: null, curvature_t: '', reduced_chi2: '', expected: false };
   const x = (v: number) => 4 + v * (W - 8);
   const y = (v: number) => H - 5 - v * (H - 10);
   const words = [
@@ -74,7 +102,7 @@ function Tiny({ square: s, chosen, onChoose }: { square: Square; chosen: boolean
       type="button"
       className={`board-square ${s.verdict ?? 'unjudged'}${chosen ? ' chosen' : ''}`}
       aria-pressed={chosen}
-      aria-label={`${s.y_form.replace('v', 'y')} against ${s.x_form.replace('v', 'x')}. ${words}`}
+      aria-label={`${name}. ${words}`}
       title={words}
       onClick={() => onChoose({ x_form: s.x_form, y_form: s.y_form })}
     >

@@ -8,6 +8,13 @@ import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
 import { told } from '@/shared/ui/told';
 import type { Pair } from './Board';
+import type { Mark } from './useMarks';
+
+const MARKS: [Mark, string][] = [
+  ['straight', 'straight'],
+  ['bends', 'it bends'],
+  ['unclear', 'cannot be told'],
+];
 
 interface Props {
   plot: Schemas['BoardPlot'] | undefined;
@@ -15,11 +22,14 @@ interface Props {
   x: string;
   y: string;
   pair: Pair;
+  /** Whether its verdict is seen, and what somebody has said first. */
   judged: boolean;
+  mark: Mark | null;
+  onMark: ((mark: Mark) => void) | null;
   expected: Schemas['Expected'] | undefined;
 }
 
-export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
+export function Plot({ plot, trouble, x, y, pair, judged, mark, onMark, expected }: Props) {
   const word = useSlopeWord();
   const { state, fits, graphs, analysis } = useBook(({ state, fits, graphs, analysis }) => ({ state, fits, graphs, analysis }));
   const store = useBookStore();
@@ -55,6 +65,17 @@ export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
         )}
       </div>
       {figure && <Graph figure={judged ? figure : { ...figure, summary: figure.summary.filter((s) => s.code === 'graph_of') }} height={250} />}
+      {!judged && onMark && figure && (
+        <div className="row straighten-mark" role="group" aria-label={`What do you say of ${title}?`}>
+          <span>Straight, or does it bend?</span>
+          {MARKS.map(([value, words]) => (
+            <Button key={value} size="small" onClick={() => onMark(value)}>
+              {words}
+            </Button>
+          ))}
+        </div>
+      )}
+      {judged && mark && <p className="straighten-said">You said: {MARKS.find(([value]) => value === mark)?.[1]}.</p>}
       {judged && pattern && !pattern.trouble && (
         <div className={`straighten-judgement${pattern.bends ? ' bends' : ''}`}>
           <p>
@@ -67,7 +88,7 @@ export function Plot({ plot, trouble, x, y, pair, judged, expected }: Props) {
           </p>
         </div>
       )}
-      {expected && (
+      {judged && expected && (
         <p className="straighten-meaning">
           If the relation holds, the {word} is <Maths tex={expected.gradient_tex} /> and the intercept <Maths tex={expected.intercept_tex} />.
         </p>

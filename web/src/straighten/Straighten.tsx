@@ -1,13 +1,15 @@
 // Straighten: the board of forms, two of its plots large side by side, and keeping the one that is straight.
 import { useQueries, useQuery } from '@tanstack/react-query';
-import { Select } from 'antd';
+import { Button, Select } from 'antd';
 import { useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
+import { useRemembered } from '@/shared/ui/useRemembered';
 import { Board, type Pair, samePair } from './Board';
 import { Plot } from './Plot';
+import { useMarks } from './useMarks';
 import './straighten.css';
 
 const MOST_LARGE = 2;
@@ -32,7 +34,11 @@ export function Straighten() {
     placeholderData: (before) => before,
     retry: false,
   });
-  const shown = large.length ? large : startWith(board.data);
+  const marks = useMarks(`${state.id} ${y} against ${x}`);
+  const [all, setAll] = useRemembered('all forms of the board');
+  const judged = board.data?.judged ?? false;
+  const told = judged && marks.all;
+  const shown = large.length ? large : startWith(board.data, told);
   const plots = useQueries({
     queries: shown.map((pair) => ({
       queryKey: ['board-plot', state.id, state.revision, run, x, y, pair.x_form, pair.y_form],
@@ -67,10 +73,25 @@ export function Straighten() {
       )}
       {(x === '' || y === '') && <p className="notice">There is nothing to plot yet. Write two headings in the table first.</p>}
       {board.isError && <p className="notice">{board.error.message}</p>}
+      {board.isPending && x !== '' && y !== '' && (
+        <p className="quiet" role="status">
+          Drawing every form of {plainSymbolOf(y)} against every form of {plainSymbolOf(x)} …
+        </p>
+      )}
       {board.data && !board.isError && (
-        <div className="straighten">
+        <div className={`straighten${all ? ' all' : ''}`}>
           <section aria-label="The board">
-            <Board board={board.data} large={shown} onChoose={choose} />
+            <Board board={board.data} large={shown} all={all} told={told} onChoose={choose} />
+            <div className="row straighten-acts">
+              <Button size="small" onClick={() => setAll(!all)}>
+                {all ? 'Three by three' : 'More forms'}
+              </Button>
+              {judged && !told && (
+                <Button size="small" type="text" onClick={marks.showAll}>
+                  Show what Hobrel makes of them all
+                </Button>
+              )}
+            </div>
             {!board.data.judged && (
               <div className="straighten-choice">
                 <h2>Which of these is straight, and how do you tell?</h2>
@@ -90,7 +111,9 @@ export function Straighten() {
                   x={x}
                   y={y}
                   pair={pair}
-                  judged={board.data.judged}
+                  judged={told || (judged && marks.markOf(pair) !== null)}
+                  mark={marks.markOf(pair)}
+                  onMark={judged ? (mark) => marks.say(pair, mark) : null}
                   expected={board.data.expected.find((e) => samePair(e, pair))}
                 />
               );
@@ -110,11 +133,11 @@ export function Straighten() {
   );
 }
 
-/** The plain plot, and beside it what the relation, or else the board, thinks straightest. */
-function startWith(board: Schemas['Board'] | undefined): Pair[] {
+/** The plain plot, and beside it, once the verdicts are wanted, what the relation, or else the board, thinks straightest. */
+function startWith(board: Schemas['Board'] | undefined, told: boolean): Pair[] {
   if (!board) return [];
   const plain = { x_form: 'v', y_form: 'v' };
   const [relation] = board.expected;
-  const best = board.judged ? (relation ?? board.squares[0]) : undefined;
+  const best = told ? (relation ?? board.squares[0]) : undefined;
   return best && !samePair(best, plain) ? [plain, { x_form: best.x_form, y_form: best.y_form }] : [plain];
 }

@@ -1,0 +1,34 @@
+// What somebody has said of plots before Hobrel says anything of them, for as long as the tab is open.
+import { useState } from 'react';
+import type { Pair } from './Board';
+
+export type Mark = 'straight' | 'bends' | 'unclear';
+
+/** Marks by plot, of one board; `all` is whether the verdicts of all plots are wanted. */
+interface Marks {
+  all: boolean;
+  of: Record<string, Mark>;
+}
+
+const nameOf = (pair: Pair) => `${pair.y_form} against ${pair.x_form}`;
+
+function readMarks(key: string): Marks {
+  const kept = sessionStorage.getItem(key);
+  return kept ? (JSON.parse(kept) as Marks) : { all: false, of: {} };
+}
+
+export function useMarks(board: string) {
+  const key = `marks of the board: ${board}`;
+  const [, drawn] = useState(0);
+  const marks = readMarks(key);
+  const keep = (next: Marks) => {
+    sessionStorage.setItem(key, JSON.stringify(next));
+    drawn((n) => n + 1);
+  };
+  return {
+    all: marks.all,
+    markOf: (pair: Pair): Mark | null => marks.of[nameOf(pair)] ?? null,
+    say: (pair: Pair, mark: Mark) => keep({ ...marks, of: { ...marks.of, [nameOf(pair)]: mark } }),
+    showAll: () => keep({ ...marks, all: true }),
+  };
+}
