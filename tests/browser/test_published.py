@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Run
 from hobrel.labbooks.models import Book
-from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.browser.base import BrowserTest, cell, paste, saved, unfold
 from tests.core.test_board import ANSCOMBE
 from tests.school import analysis_of, give_another
 
@@ -78,6 +80,24 @@ class Published(BrowserTest):
             faces[name] = plain.get_attribute("aria-label") or ""
         self.assertIn("still bends", faces["II"])
         self.assertNotIn("still bends", faces["I"])
+
+    def test_a_zero_that_forbids_a_shape_is_left_out_of_the_fit(self) -> None:
+        """y = 3 x², from x = 0: a power has no value there by its logarithm, and comes out as 2 without it."""
+        page, _ = self.start(PLAIN)
+        paste(page, cell(page, 0, 0), "\n".join(f"{x}\t{3 * x * x:.1f}" for x in range(6)))
+        saved(page)
+        page.keyboard.press("Alt+6")
+        expect(page.get_by_label("Line card")).to_contain_text("of 6 points")
+        unfold(page)
+        page.get_by_label("What is fitted").click()
+        power = page.locator(".ant-select-item-option").filter(has_text="Power")
+        expect(power).to_contain_text("needs every x above zero; point 1 is at x = 0")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Leave that out of this fit").click()
+        expect(page.get_by_label("Line card")).to_contain_text("of 5 points")
+        page.get_by_label("What is fitted").click()
+        power.click()
+        expect(page.get_by_label("Card of the curve").locator("dd").nth(1)).to_have_text(re.compile("^2"))
 
     def test_mercurys_enthalpy_of_vaporisation(self) -> None:
         """Handbook: 59.1 kJ/mol at the boiling point, 61.4 kJ/mol at 25 °C (CRC Handbook, from memory); the straight line still bends."""

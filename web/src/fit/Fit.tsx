@@ -27,6 +27,12 @@ import { useReadOff } from './useReadOff';
 import { useWhatIf } from './useWhatIf';
 import './fit.css';
 
+/** The smallest x above zero of a run's points, as it is drawn. */
+function firstAbove(figure: Schemas['Figure'] | null, run: string): number | null {
+  const above = figure?.series.filter((s) => s.key.startsWith(`${run}:`)).flatMap((s) => s.points.filter((p) => !p.set_aside && p.x > 0).map((p) => p.x)) ?? [];
+  return above.length > 0 ? Math.min(...above) : null;
+}
+
 export function Fit() {
   const { fits, graphs } = useBook(({ fits, graphs }) => ({ fits, graphs }));
   const [chosen, setChosen] = useState('');
@@ -85,6 +91,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
           x={plainSymbolOf(graph.x)}
           xName={/^\w+$/.test(xSymbol) ? xSymbol : 'x'}
           y={plainSymbolOf(fit.y || graph.y)}
+          firstAbove={firstAbove(figure, fit.run || run)}
           editable={state.can_edit}
           onPlace={place}
         />

@@ -15,13 +15,15 @@ interface Props {
   x: string;
   y: string;
   xName: string;
+  /** Where the first point above zero stands, for shapes that have no value at zero. */
+  firstAbove: number | null;
   editable: boolean;
   onPlace: (part: Partial<Schemas['Fit']>) => void;
 }
 
 const forbids = (s: Schemas['ShapeOffer']) => s.forbidden.length > 0;
 
-export function FitChoices({ fit, card, x, y, xName, editable, onPlace }: Props) {
+export function FitChoices({ fit, card, x, y, xName, firstAbove, editable, onPlace }: Props) {
   const [own, setOwn] = useState(false);
   const offers = card.shapes.map((s) => ({
     value: s.shape,
@@ -78,6 +80,14 @@ export function FitChoices({ fit, card, x, y, xName, editable, onPlace }: Props)
           </>
         )}
       </div>
+      {editable && firstAbove !== null && card.shapes.some((s) => s.forbidden.some((f) => f.code === 'outside_domain')) && (
+        <div className="row fit-stretch">
+          <span className="quiet">Some shapes have no value where {x} is not above zero.</span>
+          <Button size="small" onClick={() => onPlace({ low: firstAbove })}>
+            Leave that out of this fit
+          </Button>
+        </div>
+      )}
       {caution && (
         <p className="notice fit-caution">
           {caution[0]?.toUpperCase()}
