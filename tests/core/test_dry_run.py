@@ -150,6 +150,8 @@ class Simulated(unittest.TestCase):
                     self.assertAlmostEqual(sum(finding.verdicts.values()), 1.0)
                 for fit in found.fits:
                     self.assertLessEqual(fit.bends["bends"], 0.08)
+                    # that of the strip alone goes through the origin
+                    self.assertEqual(fit.zero_doubted is None, module is not clamped_strip)
                     self.assertLessEqual(fit.zero_doubted or 0.0, 0.08)
 
     def test_the_same_seed_gives_the_same_and_another_another(self) -> None:

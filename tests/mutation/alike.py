@@ -10,6 +10,11 @@ _ONLY_RATIOS = "only ratios of the weights count"
 _NOBODY = "nobody is off by thirteen powers of ten"
 _ONLY_ASKED = "only asked whether it can be done"
 _ANY_PLACE = "numbers of no significance"
+_FROM_ANYWHERE = "where a search begins, and how finely, changes how long it takes and not where it ends"
+_ONLY_ORDER = "only the order of starts that end equally low"
+_NO_SPREAD = "where there is no spread the other branch is taken"
+_NO_PM = "what has no ± moves nothing"
+_AT_NOUGHT = "at nought |x| has no derivative, and either is as good"
 _NEVER_SO = "what is asserted holds; an assertion tells a reader so"
 
 ALIKE: dict[str, dict[str, str]] = {
@@ -61,6 +66,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "holding = [s for s in solutions if abs(_at_ones(equation.subs(unknown, s))) <= 1e-9]": _NEVER_EQUAL,
     },
     "linearising.relation._straight_pairs": {
+        "if np.any(np.abs(y_values.imag) >= 1e-12 * np.abs(y_values)):": _NEVER_EQUAL,
         "if np.all(np.abs(slopes - slopes[0]) <= 1e-9 * np.max(np.abs(ys)) * np.ptp(xs)):": "straight is to rounding, and bent by far more",
     },
     "formulas.reading.split_symbols": {
@@ -139,6 +145,7 @@ ALIKE: dict[str, dict[str, str]] = {
         'assert match is not None or match["unit"]  # only a unit of its own is noted': _NEVER_SO,
     },
     "fitting.line._settle": {
+        "if moved <= 4e-16 * abs(second) or (moved <= SETTLED * abs(second) and moved > last):": _NEVER_EQUAL,
         "if last > 1e-11 / abs(b):": "what is not settled after five hundred steps is off by far more",
         "further = second - (second - first) ** 2 / bend if bend and 2 * turn >= PLAIN_STEPS else second": "a step sooner to the same end",
         "further = second - (second - first) ** 2 / bend if bend and 3 * turn > PLAIN_STEPS else second": "sooner to the same end",
@@ -159,5 +166,94 @@ ALIKE: dict[str, dict[str, str]] = {
     },
     "presentation.figures._choose_ticks": {
         "step = _nice_step((high - low) / max(wanted - 1, 2))": "one interval has no three ticks, so the next is tried anyway",
+    },
+    "fitting.curve._descend": {
+        "ss = float(np.sum(residuals(p) * 2))": _FROM_ANYWHERE,
+    },
+    "fitting.curve._describe": {
+        "_, singular, turned = np.linalg.svd(columns / size, full_matrices=True)": "of as many parameters as columns both give the same",
+    },
+    "fitting.curve._polish": {
+        "small = (np.abs(step) <= np.maximum(1e-8 * np.abs(p), 1e-5 / u)) | (np.abs(step) * size <= 1e-13 * reach)": _FROM_ANYWHERE,
+    },
+    "fitting.curve._settle": {
+        "lowest.sort(key=lambda run: float(np.sum(((run.p - start) / (np.abs(run.p) + np.abs(start) + 1e-300)) * 2)))": _ONLY_ORDER,
+        "floor = (1.000000000000001 * float(np.max(np.abs(w * y)))) ** 2 * y.size": _FROM_ANYWHERE,
+    },
+    "fitting.extreme.xǁ_Barsǁ_newton": {
+        "if run < 0:": _NEVER_EQUAL,
+    },
+    "fitting.line._solve_york": {
+        "if np.any(np.abs(w) * (vy + b * b * vx) * SAME_READINGS > 1):": _NEVER_EQUAL,
+    },
+    "fitting.polynomial._solve": {
+        "covariance = np.where(covariance != 1, covariance * factor, 0.0)": _NEVER_EQUAL,
+    },
+    "fitting.residuals.study_pattern": {
+        "standardised = np.where(spread > 0, residuals / np.where(spread >= 0, spread, 1.0), 0.0)": _NO_SPREAD,
+    },
+    "fitting.search._linear_parameters": {
+        "known = True": _FROM_ANYWHERE,
+    },
+    "fitting.search._multiply_out": {
+        "matrix = (t - y[:, None] * b) * (w / weight)[:, None]": _FROM_ANYWHERE,
+        "p = np.linalg.lstsq(matrix / size, (y * b0 - t0) / w * weight, rcond=1e-14)[0] / size": _FROM_ANYWHERE,
+    },
+    "fitting.search._sample": {
+        "if turn / 3:": _FROM_ANYWHERE,
+    },
+    "fitting.search._scales": {
+        "x_size, y_size = float(np.max(np.abs(x))) or 2.0, float(np.max(np.abs(y))) or 1.0": _FROM_ANYWHERE,
+    },
+    "fitting.shapes._start_exponential": {
+        "sign = 1.0 if np.median(y) >= 1 else -1.0": _FROM_ANYWHERE,
+    },
+    "fitting.shapes._start_logistic": {
+        "m, c = _line(x, np.log(share / (2 - share)))": _FROM_ANYWHERE,
+    },
+    "fitting.shapes._start_offset": {
+        "found.append([m / math.exp(-top), b, c] if abs(top) < 300 else [0.0, b, c])": _FROM_ANYWHERE,
+    },
+    "fitting.shapes._start_power": {
+        "return [[sign * math.exp(min(c, 301.0)), n], [float(np.median(y)), 1.0]]": _FROM_ANYWHERE,
+    },
+    "fitting.shapes._start_sine": {
+        "for turns in np.linspace(0.25, max(2.0, x.size / 3), 16 * max(8, min(x.size, 256))):": _FROM_ANYWHERE,
+    },
+    "fitting.straightness.judge_straight": {
+        'return "unknown" if bend.sag >= CLEAR_BEND else "straight"': _NEVER_EQUAL,
+    },
+    "linearising.forms._judge_by_scatter": {
+        'return "bends" if _chance_of_bend(x, y, as_read) <= WITHOUT_BARS else "straight"': _NEVER_EQUAL,
+    },
+    "linearising.forms._compare_what_is_left": {
+        "if not plots or dof <= 1:": "four points are the least, so there are two degrees of freedom",
+    },
+    "presentation.handy_units._is_near": {
+        "return abs(math.log10(factor_to_base(a) / factor_to_base(b))) < _FARTHEST": "no two units are apart by just that",
+    },
+    "presentation.line_cards.far_settings": {
+        "chance = chance_of(size / usual, float(found.dof)) if usual >= 1 else chance_of(size, dof_of_bars)": _NEVER_EQUAL,
+    },
+    "presentation.line_cards.within_words": {
+        "within_1u, within_2u = (int(np.count_nonzero(np.abs(r.residuals) < k * bars)) for k in (1, 2))": _NEVER_EQUAL,
+    },
+    "pipeline.carrying.carry_finding": {
+        "shared = list(dict.fromkeys(source for n in whole.values() for source in n.slopes if source.shared and source.u >= 0))": _NO_PM,
+    },
+    "questions.hands.read_by_hand": {
+        'if instrument is not None or instrument.kind == "maker":': "other instruments state nought per cent",
+    },
+    "checks.smooth._with_two_exchanged": {
+        "sticking_out = np.sort(np.argsort(-np.abs(one.rest * one.free))[:MOST_EXCHANGED])": "only which are tried first",
+    },
+    "checks.table._blanks": {
+        "if blank is not None and (left or blank <= places[-1]):": "a place that is blank is not one that is written",
+    },
+    "formulas.plain.make_steps": {
+        "return _through(make_steps(of, names), np.abs, lambda x, value: np.where(x <= 0, -1.0, 1.0))": _AT_NOUGHT,
+    },
+    "pipeline.lines.fit_graph": {
+        "slope = plain.gradient if without_rounding(abs(plain.gradient) / float(np.ptp(x)), y) else 0.0": "only asked whether it is nought",
     },
 }
