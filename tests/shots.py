@@ -47,7 +47,7 @@ class Shots(BrowserTest):
             ("read", mira, dunlin, "table.ruled", lambda page: page.locator('input[data-at="4:2"]').focus()),
             ("average", iris, sanderling, ".katex", None),
             ("look", iris, sanderling, ".graph svg", None),
-            ("straighten", iris, sanderling, "table.board .board-square", None),
+            ("straighten", iris, sanderling, ".straighten-plot .graph svg", None),
             ("fit", iris, sanderling, ".katex", None),
             ("find", iris, sanderling, ".katex", None),
             ("report", iris, sanderling, ".paper", None),

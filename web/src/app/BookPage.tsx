@@ -119,7 +119,12 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
                 </>
               ) : (
                 <>
-                  {state.class_name} · <b>{state.document.title}</b> · <b>{benchName(state.bench, 'bench')}</b>
+                  <span className="bar-class">{state.class_name} · </span>
+                  <b>{state.document.title}</b>
+                  <span className="bar-class">
+                    {' '}
+                    · <b>{benchName(state.bench, 'bench')}</b>
+                  </span>
                 </>
               )
             }

@@ -12,15 +12,14 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
   const prompt = state.document.plan.prompts?.[stage];
   if (!open)
     return (
-      <aside className="margin" style={{ padding: '14px 4px' }}>
+      <aside className="margin margin-folded">
         <Button type="text" size="small" onClick={onToggle} aria-label="Unfold the margin" title="Unfold the margin">
-          ‹
+          <span aria-hidden="true">‹</span>
+          <span className="margin-tab" aria-hidden="true">
+            Margin
+          </span>
         </Button>
-        {analysis.slips.length > 0 && (
-          <div className="trail-slips" style={{ position: 'static', marginTop: 8 }}>
-            {analysis.slips.length}
-          </div>
-        )}
+        {analysis.slips.length > 0 && <div className="trail-slips">{analysis.slips.length}</div>}
       </aside>
     );
   const remarks = state.remarks.filter((r) => r.stage === stage);
@@ -49,13 +48,11 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
       {(remarks.length > 0 || state.can_remark) && <h3>Remarks on {stageNames[stage]}</h3>}
       <Remarks stage={stage} />
       {elsewhere.length > 0 && (
-        <p className="quiet" style={{ marginTop: 10, fontSize: 14 }}>
-          More remarks: {[...new Set(elsewhere.map((r) => stageNames[r.stage as StageName]))].join(', ')}
-        </p>
+        <p className="quiet margin-elsewhere">More remarks: {[...new Set(elsewhere.map((r) => stageNames[r.stage as StageName]))].join(', ')}</p>
       )}
-      <p style={{ marginTop: 24 }}>
+      <p className="margin-keys">
         <Button type="text" size="small" onClick={onKeys}>
-          Keys <kbd style={{ marginLeft: 6 }}>?</kbd>
+          Keys <kbd>?</kbd>
         </Button>
       </p>
     </aside>

@@ -27,6 +27,9 @@ export function Trail({ current }: { current: StageMark['stage'] }) {
         >
           <Miniature stage={mark.stage} />
           <span className="trail-name">
+            <span className="trail-number" aria-hidden="true">
+              {i + 1}
+            </span>
             <svg width="13" height="13" viewBox="-7.5 -7.5 15 15" aria-hidden="true">
               <StateDot state={mark.state} />
             </svg>

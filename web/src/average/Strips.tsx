@@ -14,11 +14,13 @@ function writtenOf(setting: Setting, changed: ColumnResult, i: number): string {
 }
 
 export function Strips({ column, changed, run, settings }: { column: ColumnResult; changed: ColumnResult | undefined; run: string; settings: Setting[] }) {
+  // a reading that is set aside does not make the scale: beyond it an arrow at the edge says where it lies
+  const isAside = (i: number, k: number) => Boolean(settings[i]?.readings?.[column.quantity]?.[k]?.set_aside);
   const reach = Math.max(
     1e-300,
-    ...column.cells.flatMap((c) => {
+    ...column.cells.flatMap((c, i) => {
       const mean = c.value ?? null;
-      return mean === null ? [] : [...c.repeats.map((r) => (r === null ? 0 : Math.abs(r - mean))), c.u ?? 0];
+      return mean === null ? [] : [...c.repeats.map((r, k) => (r === null || isAside(i, k) ? 0 : Math.abs(r - mean))), c.u ?? 0];
     }),
   );
   return (
@@ -61,16 +63,23 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
                     opacity="0.16"
                   />
                   {cell.repeats.map((r, k) =>
-                    r === null ? null : (
+                    r === null ? null : isAside(i, k) && Math.abs(r - mean) > reach ? (
+                      <path
+                        key={k}
+                        className="strip-beyond"
+                        transform={`translate(${r > mean ? W - 4 : 4} ${H / 2}) scale(${r > mean ? 1 : -1} 1)`}
+                        d="M-8 -6L0 0L-8 6"
+                      />
+                    ) : (
                       <line
                         key={k}
                         x1={x(r)}
                         x2={x(r)}
                         y1="5"
                         y2={H - 5}
-                        stroke={entries[k]?.set_aside ? '#b9ad9c' : 'var(--ink)'}
+                        stroke={isAside(i, k) ? '#b9ad9c' : 'var(--ink)'}
                         strokeWidth="1.6"
-                        strokeDasharray={entries[k]?.set_aside ? '2 2' : undefined}
+                        strokeDasharray={isAside(i, k) ? '2 2' : undefined}
                       />
                     ),
                   )}

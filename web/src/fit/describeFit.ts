@@ -1,7 +1,7 @@
 // What is chosen of a fit, in a few words.
 import type { Schemas } from '@/shared/api/client';
 
-const WEIGHTS: Record<NonNullable<Schemas['Fit']['weights']>, string> = {
+const WEIGHTS: Record<Schemas['Fit']['weights'], string> = {
   both_bars: 'counting both bars',
   y_bars: 'counting the bars in y',
   none: 'all points the same',
@@ -12,7 +12,7 @@ export function describeFit(fit: Schemas['Fit'], card: Schemas['FitResult'] | un
   const ends = [fit.low, fit.high].map((end) => (end === null || end === undefined ? '' : String(Number(end.toPrecision(4)))));
   return [
     shape.charAt(0).toLowerCase() + shape.slice(1),
-    WEIGHTS[fit.weights ?? 'both_bars'],
+    WEIGHTS[fit.weights],
     fit.shape === 'line' && fit.through_origin && 'through the origin',
     (ends[0] || ends[1]) && `x ${ends[0] && `from ${ends[0]}`} ${ends[1] && `to ${ends[1]}`}`,
   ].map((words) => words || false);

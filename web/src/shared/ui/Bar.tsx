@@ -48,7 +48,7 @@ export function Bar({ me, where, children }: { me: Me; where: ReactNode; childre
           onConfirm={leave}
           onCancel={() => setWaiting(0)}
         >
-          <Button size="small" type="text" onClick={ask}>
+          <Button size="small" type="text" className="bar-leave" onClick={ask}>
             Sign out
           </Button>
         </Popconfirm>
