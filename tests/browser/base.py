@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from typing import Any, ClassVar
 
+from axe_playwright_python.sync_playwright import Axe
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
@@ -67,6 +68,11 @@ class BrowserTest(StaticLiveServerTestCase):
         page = self.page_of(person, f"/books/{(book or self.school.book).pk}/{stage}", size, touch)
         expect(page.locator("main h1").first).to_be_visible()
         return page
+
+    def check_access(self, page: Page) -> None:
+        """Nothing on the page that an automatic check finds to be in somebody's way."""
+        found = Axe().run(page).response["violations"]
+        self.assertEqual([(v["id"], [n["target"] for n in v["nodes"]]) for v in found], [])
 
     def texts(self, quantity: str, book: Book | None = None) -> list[list[str | None]]:
         """The readings of a quantity as the server has them."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Locator, Page, expect
 
 from hobrel.classes.models import Person
@@ -19,10 +18,6 @@ class PlanTest(BrowserTest):
     def press(self, target: Locator) -> None:
         target.click()
         self.presses += 1
-
-    def check_access(self, page: Page) -> None:
-        found = Axe().run(page).response["violations"]
-        self.assertEqual([(v["id"], [n["target"] for n in v["nodes"]]) for v in found], [])
 
     def station(self, page: Page, name: str) -> None:
         self.press(page.get_by_role("link", name=f"{name},"))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from hobrel.classes.models import Receipt, SchoolClass
@@ -19,10 +18,6 @@ TABLE = "t (s)\tx / m\n" + "\n".join(
 
 
 class OwnBooks(BrowserTest):
-    def check_access(self, page: Page) -> None:
-        found = Axe().run(page).response["violations"]
-        self.assertEqual([(v["id"], [n["target"] for n in v["nodes"]]) for v in found], [])
-
     def begin(self, page: Page) -> Book:
         page.get_by_role("button", name="New lab book").click()
         expect(page.get_by_label("First heading: what you set")).to_be_focused()

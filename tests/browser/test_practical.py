@@ -243,10 +243,29 @@ class ForEverybody(BrowserTest):
 
     def test_no_view_scrolls_sideways_on_a_small_screen(self) -> None:
         fill(self.school.book)
-        for width in (1024, 768):
-            page = self.open_book(self.school.students[0], size={"width": width, "height": 800})
-            for stage in ("ask", "read", "average", "look", "straighten", "fit", "find", "report"):
-                page.goto(self.live_server_url + f"/books/{self.school.book.pk}/{stage}")
-                expect(page.locator("main h1").first).to_be_visible()
+        page = self.open_book(self.school.students[0])
+        shown = {"average": ".strips", "look": ".graph svg", "straighten": ".straighten-plot .graph svg", "fit": ".line-card",
+                 "find": ".number-line svg", "report": ".paper"}  # fmt: skip
+        for key, stage in enumerate(("ask", "read", "average", "look", "straighten", "fit", "find", "pool", "report"), 1):
+            page.keyboard.press(f"Alt+{key}")
+            expect(page).to_have_url(re.compile(f"/{stage}$"))
+            expect(page.locator(shown.get(stage, "main h1")).first).to_be_visible()
+            for width in (1024, 768, 390, 360):
+                page.set_viewport_size({"width": width, "height": 800})
                 with self.subTest(f"{stage} at {width}"):
-                    self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)
+                    page.wait_for_function("width => document.documentElement.scrollWidth <= width", arg=width, timeout=5000)
+
+    def test_on_a_phone_the_trail_is_one_line_and_the_margin_a_tab(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0], "average", size={"width": 390, "height": 800})
+        trail = page.get_by_role("navigation", name="Stages of the lab book")
+        self.assertLessEqual((trail.bounding_box() or {"height": 999})["height"], 45)
+        expect(trail.get_by_role("link")).to_have_count(3)
+        trail.get_by_role("link", name="Look").click()
+        expect(page).to_have_url(re.compile("/look$"))
+        trail.get_by_role("link", name="Average").click()
+        expect(page).to_have_url(re.compile("/average$"))
+        page.get_by_role("button", name="Unfold the margin").click()
+        expect(page.get_by_role("complementary", name="Margin")).to_be_visible()
+        self.check_access(page)
+        page.get_by_role("button", name="Fold the margin away").click()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from hobrel.classes.models import Invitation, Person, School
@@ -27,10 +26,6 @@ def type_along(page: Page, *words: str) -> None:
 class EmptyServer(BrowserTest):
     def setUp(self) -> None:
         self.troubles, self.contexts = [], []
-
-    def check_access(self, page: Page) -> None:
-        found = Axe().run(page).response["violations"]
-        self.assertEqual([(v["id"], [n["target"] for n in v["nodes"]]) for v in found], [])
 
     def test_the_first_teacher_makes_the_school_and_lets_a_colleague_in(self) -> None:
         key = make_first_key()
