@@ -153,6 +153,24 @@ class Changing(BrowserTest):
         page.keyboard.press("Control+Shift+z")
         expect(page.locator("td.reading.aside")).to_have_count(0)
 
+    def test_writing_in_the_other_direction_is_noticed_and_turned_round_in_one_press(self) -> None:
+        page = self.open_book(self.school.students[0])
+        for column, text in enumerate(("0.3", "3.45", "3.56", "3.46")):
+            cell(page, 0, column).click()
+            page.keyboard.type(text)
+            page.keyboard.press("Enter")
+        notice = page.get_by_role("status").filter(has_text="along the rows")
+        notice.get_by_role("button", name="Let Enter go across").click()
+        expect(notice).to_have_count(0)
+        cell(page, 1, 0).click()
+        page.keyboard.type("0.35")
+        page.keyboard.press("Enter")
+        expect(cell(page, 1, 1)).to_be_focused()
+        page.keyboard.type("4.45")
+        page.keyboard.press("Enter")
+        expect(cell(page, 1, 2)).to_be_focused()
+        expect(notice).to_have_count(0)
+
     def test_who_comes_goes_on_writing_where_it_stops_and_what_follows_is_filled_in_beside_it(self) -> None:
         fill(self.school.book, 4)
         page = self.open_book(self.school.students[0])

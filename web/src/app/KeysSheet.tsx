@@ -11,6 +11,8 @@ const keys: [string, string][] = [
   ['Home, End', 'first or last reading of the setting; with Ctrl, of the column'],
   ['F2', 'put the caret into a reading to change a digit of it'],
   ['Alt+S', 'set the focused reading aside, or bring it back'],
+  ['Alt+Shift+S', 'set the whole setting aside, or bring it back'],
+  ['Alt+Shift+Delete', 'remove the setting; the bar brings it back'],
   ['Alt+H', 'what has happened to the focused reading'],
   ['Ctrl+Z', 'undo your last change'],
   ['Shift+Ctrl+Z', 'redo it'],

@@ -4,6 +4,7 @@ import { Suspense, lazy, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { LogTable } from './LogTable';
+import type { Direction } from './direction';
 import { RuledTable } from './RuledTable';
 import { Runs } from './Runs';
 import './read.css';
@@ -11,7 +12,6 @@ import './read.css';
 const BringIn = lazy(() => import('./BringIn').then((m) => ({ default: m.BringIn })));
 const Quantities = lazy(() => import('./Quantities').then((m) => ({ default: m.Quantities })));
 
-type Direction = 'down' | 'across';
 const REMEMBERED = 'hobrel:enter-moves';
 const KINDS = [
   ['zip', 'CSV with metadata'],
@@ -26,6 +26,10 @@ export function Read() {
   const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
   const [text, setText] = useState('');
   const [beside, setBeside] = useState('');
+  const turn = (to: Direction) => {
+    setDirection(to);
+    localStorage.setItem(REMEMBERED, to);
+  };
   const bring = (pasted: string) => {
     setText(pasted);
     setSheet('bring');
@@ -50,7 +54,16 @@ export function Read() {
     r.log ? (
       <LogTable key={r.id} run={r.id} editable={state.can_edit} />
     ) : (
-      <RuledTable key={r.id} run={r.id} columns={columnsOf(r)} derived={derivedOf(r)} direction={direction} editable={state.can_edit} onBring={bring} />
+      <RuledTable
+        key={r.id}
+        run={r.id}
+        columns={columnsOf(r)}
+        derived={derivedOf(r)}
+        direction={direction}
+        onDirection={turn}
+        editable={state.can_edit}
+        onBring={bring}
+      />
     );
   return (
     <>
@@ -91,10 +104,7 @@ export function Read() {
                   { value: 'down', label: '↓ down' },
                   { value: 'across', label: '→ across' },
                 ]}
-                onChange={(d) => {
-                  setDirection(d);
-                  localStorage.setItem(REMEMBERED, d);
-                }}
+                onChange={turn}
               />
             </span>
           )}

@@ -1,7 +1,7 @@
 // The ruled table: one band per setting, a heading block per quantity, repeats side by side with their mean on a tint.
 // A long table scrolls within itself and keeps only the bands in sight in the page, so that typing into it stays quick.
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
-import { type ClipboardEvent, Fragment, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Fragment, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import type { Quantity } from '@/shared/api/client';
 import { HistoryContext, useBook, useBookStore } from '@/shared/book/context';
@@ -15,10 +15,11 @@ import { NewHeadings } from './NewHeadings';
 import type { Place } from './ReadingCell';
 import { RowBar } from './RowBar';
 import { type CellActs, ClashRow, SettingBand } from './SettingBand';
-import { isBlock, readBlock, writeBlock } from './block';
-import { type CellText, LONGEST, type Slot, count, decimalsIn, newSetting, nextBlank, slotsOf, together, writeCells } from './cells';
+import { type CellText, decimalsIn, newSetting, nextBlank, slotsOf, together, writeCells } from './cells';
 import { type Chosen, edgesOf, extend, reach } from './chosen';
+import { CALM, type Direction, OFTEN, came, ledOn, wrote } from './direction';
 import { useAside } from './useAside';
+import { useBlock } from './useBlock';
 import { useHeadings } from './useHeadings';
 import { useStable } from './useStable';
 import { useTableNotes } from './useTableNotes';
@@ -34,21 +35,23 @@ interface Props {
   run: string;
   columns: Quantity[];
   derived: Quantity[];
-  direction: 'down' | 'across';
+  direction: Direction;
+  onDirection: (direction: Direction) => void;
   editable: boolean;
   /** Bring a text in by its headings instead of pasting it. */
   onBring: (text: string) => void;
 }
 
-export function RuledTable({ run, columns, derived, direction, editable, onBring }: Props) {
+export function RuledTable({ run, columns, derived, direction, onDirection, editable, onBring }: Props) {
   const { state, waiting, goTo, clash, seen } = useBook(({ state, waiting, goTo, clash, run }) => ({ state, waiting, goTo, clash, seen: run }));
   const store = useBookStore();
   const touch = useTouch();
   const scroller = useRef<HTMLDivElement>(null);
   const wanted = useRef<[number, number] | null>(null);
-  const [pasted, setPasted] = useState<{ words: string; text: string } | null>(null);
   const [focus, setFocus] = useState<{ at: [number, number]; key: string } | null>(null);
   const [chosen, setChosen] = useState<Chosen | null>(null);
+  const [watch, setWatch] = useState(CALM);
+  const [isLeft, setLeft] = useState(false);
   const [spareId, setSpareId] = useState(newSetting);
   const rows = useMemo(() => rowsOf(state, run, waiting), [state, run, waiting]);
   const shown = useMemo<Row[]>(() => (editable ? [...rows, { id: spareId, setAside: null, readings: {} }] : rows), [editable, rows, spareId]);
@@ -148,6 +151,7 @@ export function RuledTable({ run, columns, derived, direction, editable, onBring
     const onward: Place = direction === 'down' ? 'below' : 'right';
     const backward: Place = direction === 'down' ? 'above' : 'left';
     const to = place === 'onward' ? onward : place === 'backward' ? backward : place;
+    if (place === 'onward' && written) setWatch((w) => ledOn(w, from, direction === 'down' ? [r + 1, c] : [r, c + 1]));
     if (to === 'stay') setChosen(null);
     else if (to === 'row-start') focusCell(r, 0);
     else if (to === 'row-end') focusCell(r, last);
@@ -162,70 +166,7 @@ export function RuledTable({ run, columns, derived, direction, editable, onBring
     else if (to === 'left' && (c > 0 || r > 0)) focusCell(c > 0 ? r : r - 1, c > 0 ? c - 1 : last);
   };
 
-  const cellsOf = (block: Chosen): { row: Row; slot: Slot }[] => {
-    const { top, bottom, left, right } = edgesOf(block);
-    return shown.slice(top, bottom + 1).flatMap((row) => slots.slice(left, right + 1).map((slot) => ({ row, slot })));
-  };
-
-  const fill = (text: string): boolean => {
-    if (!chosen || !editable) return false;
-    write(
-      cellsOf(chosen).map((cell) => ({ ...cell, text })),
-      (n) => `filled ${count(n, 'reading')} with ${text || 'nothing'}`,
-      true,
-    );
-    return true;
-  };
-
-  const blank = (words = 'blanked'): boolean => {
-    if (!chosen || !editable) return false;
-    const full = cellsOf(chosen).filter(({ row, slot }) => textOf(row, slot.quantity.id, slot.repeat));
-    write(
-      full.map((cell) => ({ ...cell, text: '' })),
-      (n) => `${words} ${count(n, 'reading')}`,
-      true,
-    );
-    return true;
-  };
-
-  const copy = (e: ClipboardEvent): boolean => {
-    if (!chosen) return false;
-    const { top, bottom, left, right } = edgesOf(chosen);
-    e.clipboardData.setData(
-      'text/plain',
-      writeBlock(shown.slice(top, bottom + 1).map((row) => slots.slice(left, right + 1).map((s) => textOf(row, s.quantity.id, s.repeat)))),
-    );
-    e.preventDefault();
-    return true;
-  };
-
-  const paste = (at: [number, number], text: string): boolean => {
-    if (chosen && !isBlock(text)) return fill(text.trim());
-    if (!isBlock(text)) return false;
-    const { top, left } = chosen ? edgesOf(chosen) : { top: at[0], left: at[1] };
-    const block = readBlock(text);
-    let outside = 0;
-    const cells = block.rows.flatMap((texts, i) => {
-      const row = shown[top + i] ?? { id: newSetting(), setAside: null, readings: {} };
-      return texts.flatMap((cell, j) => {
-        const slot = slots[left + j];
-        if (!slot && cell) outside += 1;
-        return slot ? [{ row, slot, text: cell }] : [];
-      });
-    });
-    if (cells.some((c) => c.text.length > LONGEST)) {
-      // no reading, which is said where a block is looked over
-      onBring(text);
-      return true;
-    }
-    write(cells, (n) => `pasted ${count(n, 'reading')}`, true);
-    const parts = [
-      block.headings ? `The first line (${block.headings.join(', ')}) was taken as headings and left out.` : '',
-      outside ? `${count(outside, 'value')} did not fit into the columns to the right and ${outside === 1 ? 'was' : 'were'} left out.` : '',
-    ].filter(Boolean);
-    setPasted(parts.length ? { words: parts.join(' '), text } : null);
-    return true;
-  };
+  const { pasted, cellsOf, fill, blank, copy, paste } = useBlock({ chosen, shown, slots, editable, write, onBring });
 
   /** A whole table, headings and all, where nothing stands yet; else it is looked over first. */
   const pasteTable = (text: string) => {
@@ -244,7 +185,10 @@ export function RuledTable({ run, columns, derived, direction, editable, onBring
   const aside = useAside({ run, slots, nameOf, focusCell });
 
   const latest: CellActs = {
-    commit: (row, slot, text) => write([{ row, slot, text }], () => `new setting, ${slot.quantity.symbol}: ${text}`, false),
+    commit: (row, slot, text) => {
+      write([{ row, slot, text }], () => `new setting, ${slot.quantity.symbol}: ${text}`, false);
+      if (focus) setWatch((w) => wrote(w, focus.at));
+    },
     move,
     extend: (from, way) => setChosen(extend(chosen, from, way, [shown.length - 1, slots.length - 1])),
     reach: (to, start) => {
@@ -259,6 +203,7 @@ export function RuledTable({ run, columns, derived, direction, editable, onBring
       wanted.current = null;
       setFocus({ at, key });
       setChosen(null);
+      setWatch((w) => came(w, at, direction));
     },
     asideReading: aside.reading,
     asideSetting: aside.setting,
@@ -369,6 +314,24 @@ export function RuledTable({ run, columns, derived, direction, editable, onBring
           {long && gap(virtual.getTotalSize() - (items.at(-1)?.end ?? 0))}
         </table>
       </div>
+      {watch.astray >= OFTEN && !isLeft && (
+        <p className="notice row" role="status">
+          You seem to write {direction === 'down' ? 'along the rows' : 'down the columns'}, and Enter goes the other way.
+          <button
+            type="button"
+            className="notice-act"
+            onClick={() => {
+              onDirection(direction === 'down' ? 'across' : 'down');
+              setWatch(CALM);
+            }}
+          >
+            Let Enter go {direction === 'down' ? 'across' : 'down'}
+          </button>
+          <button type="button" className="notice-act" onClick={() => setLeft(true)}>
+            Leave it
+          </button>
+        </p>
+      )}
       <div className="under-table">
         {chosen ? (
           <BlockBar
