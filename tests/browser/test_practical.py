@@ -255,6 +255,38 @@ class ForEverybody(BrowserTest):
                 with self.subTest(f"{stage} at {width}"):
                     page.wait_for_function("width => document.documentElement.scrollWidth <= width", arg=width, timeout=5000)
 
+    def test_a_graph_pegged_beside_the_readings_moves_as_one_types(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0], "look")
+        expect(page.locator(".graph [data-point]")).to_have_count(8)
+        page.keyboard.press("Alt+2")
+        expect(page.locator("table.ruled")).to_be_visible()
+        page.keyboard.press("Alt+p")
+        pegged = page.get_by_role("region", name="Look, pegged beside it")
+        points = pegged.locator(".graph [data-point]")
+        expect(points).to_have_count(8)
+        # writing goes on where it stopped, and every reading is seen as a point
+        place = page.locator('input[data-at="8:0"]')
+        place.click()
+        for text in ("0.70", "12.9", "12.8", "12.9"):
+            page.keyboard.type(text)
+            page.keyboard.press("Tab")
+        expect(points).to_have_count(9)
+        self.check(page, "pegged")
+        page.reload()
+        expect(points).to_have_count(9)
+        expect(page.locator('input[data-at="9:0"]')).to_be_focused()
+        # the pegged station itself is not seen twice, and comes back beside another
+        page.keyboard.press("Alt+4")
+        expect(pegged).to_have_count(0)
+        page.keyboard.press("Alt+6")
+        expect(points).to_have_count(9)
+        page.get_by_role("button", name="Peg Look beside this").click()
+        expect(pegged).to_have_count(0)
+        page.reload()
+        expect(page.locator(".line-card")).to_be_visible()
+        expect(pegged).to_have_count(0)
+
     def test_on_a_phone_the_trail_is_one_line_and_the_margin_a_tab(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0], "average", size={"width": 390, "height": 800})

@@ -37,7 +37,7 @@ LABELS = {
     "BudgetBar.words", "ParameterResult.name", "FitResult.name", "FitResult.shape_words", "ShapeOffer.words", "FindingResult.name",
     "FindingResult.accepted_source", "ComparedFinding.name", "ComparedValue.name", "PoolResult.name", "PoolRow.bench", "ClassValue.name",
     "UnknownResult.name", "GradientUncertainty.name", "LineMark.name", "WayRow.words", "ConventionColumn.name", "ReadingRef.text",
-    "OtherUnit.name", "Pull.name", "ShownValue.spoken", "ColumnResult.instrument_text", "ColumnResult.symbol", "RichRun.text",
+    "OtherUnit.name", "Axis.name", "Pull.name", "ShownValue.spoken", "ColumnResult.instrument_text", "ColumnResult.symbol", "RichRun.text",
 }  # fmt: skip
 RUNNING = re.compile(r"[^\W\d_]{2,}( [^\W\d_]{2,}){3,}")
 """Four words of letters one after another: no number, unit, TeX or name of a symbol has them."""

@@ -9,6 +9,7 @@ import { BookStore, runKey } from '@/shared/book/store';
 import { Bar } from '@/shared/ui/Bar';
 import { benchName } from '@/shared/ui/benchName';
 import { WorkingContext } from '@/shared/ui/Number';
+import { stageNames } from '@/shared/ui/MiniTrail';
 import { Sheet } from '@/shared/ui/Sheet';
 import { useArrival } from '@/shared/ui/useArrival';
 import { HistorySheet } from './HistorySheet';
@@ -23,6 +24,7 @@ import { rememberStation, stationLeft } from './stationLeft';
 import { order } from './stages';
 import { Trail } from './Trail';
 import { UndoBar } from './UndoBar';
+import { usePegged } from './usePegged';
 import { WorkingSheet } from './WorkingSheet';
 import './book.css';
 
@@ -73,7 +75,8 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
     if (goTo && Date.now() - goTo.turn < 500) void navigate(`/books/${state.id}/read`);
   }, [goTo, navigate, state.id]);
 
-  useEffect(() => store.showOnlyTable(stage === 'read'), [stage, store]);
+  const { beside, peg } = usePegged(me.id, state.id, stage);
+  useEffect(() => store.showOnlyTable(stage === 'read' && !beside), [beside, stage, store]);
 
   const isFirst = state.can_edit && state.opened !== null && !state.opened.includes(stage);
   useEffect(() => {
@@ -81,7 +84,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
     if (isFirst) void client.POST('/api/books/{book_id}/opened', { params: { path: { book_id: state.id } }, body: { stage } }).catch(() => undefined);
   }, [isFirst, stage, state.id]);
 
-  useEffect(() => rememberStation(me.id, state.id, stage), [me.id, stage, state.id]);
+  useEffect(() => rememberStation('station', me.id, state.id, stage), [me.id, stage, state.id]);
 
   const page = useArrival(stage);
   const notOpen = whyNotOpen(state, stage);
@@ -135,7 +138,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
             resetKeys={[state.revision]}
             fallback={<p className="notice">The trail has stopped; the mistake is ours. Alt+1 to Alt+9 still lead to the stations.</p>}
           >
-            <Trail current={stage} />
+            <Trail current={stage} beside={beside} onPeg={state.plan === null ? peg : null} />
           </ErrorBoundary>
           <NotWorkedOut />
           {state.plan !== null ? (
@@ -143,11 +146,16 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
               <PlanBody planId={state.plan} stage={stage} page={page} />
             </Suspense>
           ) : (
-            <div className={`book-body${marginOpen ? '' : ' folded'}`}>
+            <div className={`book-body${marginOpen ? '' : ' folded'}${beside ? ' paired' : ''}`}>
               <main className="book-page" id="page" ref={page} tabIndex={-1}>
                 {stage === 'read' && <ClosingWords />}
                 {notOpen ? <NotOpen words={notOpen} /> : <Station stage={stage} />}
               </main>
+              {beside && (
+                <section className="book-page book-pegged" aria-label={`${stageNames[beside]}, pegged beside it`}>
+                  {whyNotOpen(state, beside) ? <NotOpen words={whyNotOpen(state, beside)} /> : <Station key={beside} stage={beside} pegged />}
+                </section>
+              )}
               <ErrorBoundary resetKeys={[state.revision]} fallback={<aside className="quiet">The margin has stopped; the mistake is ours.</aside>}>
                 <Margin stage={stage} open={marginOpen} onToggle={() => setMarginOpen(!marginOpen)} onKeys={() => setSheet('keys')} />
               </ErrorBoundary>

@@ -2,6 +2,7 @@ import { Sheet } from '@/shared/ui/Sheet';
 
 const keys: [string, string][] = [
   ['Alt+1 … Alt+9', 'go to a station of the trail'],
+  ['Alt+P', 'peg the station that you come from beside this one, or take it away'],
   ['Enter', 'next cell, down or across as chosen'],
   ['Shift+Enter', 'back the same way'],
   ['Tab, Shift+Tab', 'next or previous cell in the row'],

@@ -10,7 +10,7 @@ import { forgetStage, loadRest, stageOf } from './stages';
 
 const TRY_AGAIN = 4000;
 
-export function Station({ stage }: { stage: StageName }) {
+export function Station({ stage, pegged = false }: { stage: StageName; pegged?: boolean }) {
   const { title, whose, behind } = useBook(({ state, reachable }) => ({
     title: state.document.title,
     whose: state.bench || state.names[0] || '',
@@ -21,8 +21,8 @@ export function Station({ stage }: { stage: StageName }) {
   // kept here, for what says so is made anew at every try
   const [renewed, setRenewed] = useState<StageName | null>(null);
   useEffect(() => {
-    document.title = `${title} – ${whose} – ${stageNames[stage]}`;
-  }, [whose, stage, title]);
+    if (!pegged) document.title = `${title} – ${whose} – ${stageNames[stage]}`;
+  }, [pegged, whose, stage, title]);
   useEffect(loadRest, []);
   return (
     <ErrorBoundary

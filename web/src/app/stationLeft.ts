@@ -1,19 +1,26 @@
-// Where somebody left a lab book: they come back to that station, and the first time to the question.
+// Where somebody left a lab book: they come back to that station, the first time to the question; and what they have pegged beside it.
 import type { BookState, StageName } from '@/shared/api/client';
 import { order } from './stages';
 
-const key = (person: number, book: number) => `hobrel:station:${person}:${book}`;
+type What = 'station' | 'pegged';
 
-export function rememberStation(person: number, book: number, stage: StageName): void {
+const key = (what: What, person: number, book: number) => `hobrel:${what}:${person}:${book}`;
+
+export function rememberStation(what: What, person: number, book: number, stage: StageName | null): void {
   try {
-    localStorage.setItem(key(person, book), stage);
+    if (stage) localStorage.setItem(key(what, person, book), stage);
+    else localStorage.removeItem(key(what, person, book));
   } catch {
     // a device without room forgets where they were, and nothing else
   }
 }
 
+export function stationKept(what: What, person: number, book: number): StageName | null {
+  const kept = localStorage.getItem(key(what, person, book));
+  return order.find((stage) => stage === kept) ?? null;
+}
+
 export function stationLeft(person: number, state: BookState): StageName {
-  const left = localStorage.getItem(key(person, state.id));
   // who looks at another's work, or has begun one of their own, comes for the readings
-  return order.find((stage) => stage === left) ?? (state.can_edit && state.opened ? 'ask' : 'read');
+  return stationKept('station', person, state.id) ?? (state.can_edit && state.opened ? 'ask' : 'read');
 }

@@ -111,7 +111,8 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
   // who comes to the table goes on writing where it stops; a touch screen shows its keys only when asked
   useEffect(() => {
     const isLed = goTo !== null && Date.now() - goTo.turn < 1000;
-    if (editable && !touch && !isLed && run === seen && slots.length > 0) focusCell(...nextBlank(rows, slots, direction));
+    const isPegged = Boolean(scroller.current?.closest('.book-pegged'));
+    if (editable && !touch && !isLed && !isPegged && run === seen && slots.length > 0) focusCell(...nextBlank(rows, slots, direction));
     // on arrival only
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
