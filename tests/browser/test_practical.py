@@ -287,6 +287,17 @@ class ForEverybody(BrowserTest):
         expect(page.locator(".line-card")).to_be_visible()
         expect(pegged).to_have_count(0)
 
+    def test_a_link_leads_past_the_trail(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0], "average")
+        link = page.get_by_role("link", name="Past the trail, to the page")
+        link.focus()
+        self.assertGreaterEqual((link.bounding_box() or {"x": -1})["x"], 0)
+        page.keyboard.press("Enter")
+        expect(page.locator("main")).to_be_focused()
+        page.keyboard.press("Tab")
+        self.assertTrue(page.evaluate("document.querySelector('main').contains(document.activeElement)"))
+
     def test_on_a_phone_the_trail_is_one_line_and_the_margin_a_tab(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0], "average", size={"width": 390, "height": 800})

@@ -112,6 +112,16 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
     <HistoryContext value={showHistory}>
       <WorkingContext value={setWorking}>
         <div className="book">
+          <a
+            className="past-trail"
+            href="#page"
+            onClick={(e) => {
+              e.preventDefault();
+              page.current?.focus();
+            }}
+          >
+            Past the trail, to the page
+          </a>
           <Bar
             me={me}
             where={

@@ -1,5 +1,6 @@
 // Where somebody left a lab book: they come back to that station, the first time to the question; and what they have pegged beside it.
 import type { BookState, StageName } from '@/shared/api/client';
+import { keepQuietly } from '@/shared/ui/keepQuietly';
 import { order } from './stages';
 
 type What = 'station' | 'pegged';
@@ -7,12 +8,7 @@ type What = 'station' | 'pegged';
 const key = (what: What, person: number, book: number) => `hobrel:${what}:${person}:${book}`;
 
 export function rememberStation(what: What, person: number, book: number, stage: StageName | null): void {
-  try {
-    if (stage) localStorage.setItem(key(what, person, book), stage);
-    else localStorage.removeItem(key(what, person, book));
-  } catch {
-    // a device without room forgets where they were, and nothing else
-  }
+  keepQuietly(localStorage, key(what, person, book), stage);
 }
 
 export function stationKept(what: What, person: number, book: number): StageName | null {

@@ -3,6 +3,7 @@ import { Button, Dropdown, Segmented } from 'antd';
 import { Suspense, lazy, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { keepQuietly } from '@/shared/ui/keepQuietly';
 import { LogTable } from './LogTable';
 import type { Direction } from './direction';
 import { RuledTable } from './RuledTable';
@@ -28,7 +29,7 @@ export function Read() {
   const [beside, setBeside] = useState('');
   const turn = (to: Direction) => {
     setDirection(to);
-    localStorage.setItem(REMEMBERED, to);
+    keepQuietly(localStorage, REMEMBERED, to);
   };
   const bring = (pasted: string) => {
     setText(pasted);

@@ -1,5 +1,6 @@
 // What somebody has said of plots before Hobrel says anything of them, for as long as the tab is open.
 import { useState } from 'react';
+import { keepQuietly } from '@/shared/ui/keepQuietly';
 import type { Pair } from './Board';
 
 export type Mark = 'straight' | 'bends' | 'unclear';
@@ -19,11 +20,12 @@ function readMarks(key: string): Marks {
 
 export function useMarks(board: string) {
   const key = `marks of the board: ${board}`;
-  const [, drawn] = useState(0);
-  const marks = readMarks(key);
+  const [kept, setMarks] = useState({ key, marks: readMarks(key) });
+  // another board has marks of its own
+  const marks = kept.key === key ? kept.marks : readMarks(key);
   const keep = (next: Marks) => {
-    sessionStorage.setItem(key, JSON.stringify(next));
-    drawn((n) => n + 1);
+    keepQuietly(sessionStorage, key, JSON.stringify(next));
+    setMarks({ key, marks: next });
   };
   return {
     all: marks.all,
