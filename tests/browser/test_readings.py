@@ -108,7 +108,7 @@ class Typing(BrowserTest):
         cell(page, 4, 2).fill("9.54")
         page.keyboard.press("Enter")
         page.goto(self.live_server_url + f"/books/{self.school.book.pk}/fit")
-        page.get_by_role("button", name="Setting 5, repeat 2").click()
+        page.get_by_role("button", name="L = 0.500 m, repeat 2").click()
         expect(cell(page, 4, 2)).to_be_focused()
 
 

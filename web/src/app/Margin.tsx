@@ -3,7 +3,7 @@ import { Button, Checkbox, Input } from 'antd';
 import { useState } from 'react';
 import { type Slip, type StageName, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
-import { cellKey } from '@/shared/book/rows';
+import { cellKey, nameOfSetting } from '@/shared/book/rows';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { Pictures } from '@/shared/ui/Pictures';
 
@@ -105,20 +105,22 @@ function AboutGraphs() {
 }
 
 function SlipLine({ slip }: { slip: Slip }) {
-  const { state } = useBook(({ state }) => ({ state }));
+  const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
   const store = useBookStore();
   const [asking, setAsking] = useState(false);
   const [reason, setReason] = useState('');
   const run = state.document.runs.find((r) => r.id === slip.run);
   const row = (run?.settings ?? []).findIndex((s) => s.id === slip.setting);
+  const first = run?.headings ? quantities.find((q) => q.id === run.headings?.[0]) : quantities.find((q) => q.kind === 'changed' || q.kind === 'measured');
+  const name = nameOfSetting(run?.settings[row]?.readings, first, first ? plainSymbolOf(first.id) : '') || `Setting ${row + 1}`;
   const place = { run: slip.run, setting: slip.setting, quantity: slip.quantity, repeat: slip.repeat };
   const elsewhere = state.document.runs.length > 1 && run && run.id !== state.document.runs[0]?.id;
   return (
     <div className="slip">
       <button type="button" className="slip-look" onClick={() => store.goTo(cellKey(slip.setting, slip.quantity, slip.repeat ?? 0))}>
         <b>
-          {elsewhere ? `${run.name}, setting ` : 'Setting '}
-          {row + 1}
+          {elsewhere ? `${run.name}, ` : ''}
+          {name}
           {slip.repeat !== null && slip.kind !== 'direction' ? `, repeat ${slip.repeat + 1}` : ''}
         </b>
         {slip.message.text}

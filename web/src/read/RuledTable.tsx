@@ -5,7 +5,7 @@ import { Fragment, use, useCallback, useEffect, useMemo, useRef, useState } from
 import { flushSync } from 'react-dom';
 import type { Quantity } from '@/shared/api/client';
 import { HistoryContext, useBook, useBookStore } from '@/shared/book/context';
-import { type Row, cellKey, rowsOf, textOf } from '@/shared/book/rows';
+import { type Row, cellKey, nameOfSetting, rowsOf, textOf } from '@/shared/book/rows';
 import { plain } from '@/shared/ui/Rich';
 import { BlockBar } from './BlockBar';
 import { DerivedHeading } from './DerivedCells';
@@ -179,9 +179,7 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
   /** A setting is called by what was set: L = 0.405 m. */
   const nameOf = (row: Row): string => {
     const [first] = columns;
-    const text = first ? textOf(row, first.id, 0) : '';
-    if (!first || !text) return 'this setting';
-    return `${plain(notes.columns.get(first.id)?.symbol ?? []) || first.symbol} = ${text} ${first.unit}`.trim();
+    return nameOfSetting(row.readings, first, plain(notes.columns.get(first?.id ?? '')?.symbol ?? []) || (first?.symbol ?? '')) || 'this setting';
   };
   const aside = useAside({ run, slots, nameOf, focusCell });
 

@@ -1,5 +1,5 @@
 // The table as it should look now: what the server has, with the edits that are still on their way laid over it.
-import type { BookState, Edit, Schemas, Setting } from '@/shared/api/client';
+import type { BookState, Edit, Quantity, Schemas, Setting } from '@/shared/api/client';
 import type { Waiting } from './store';
 
 export type ReadingEntry = Schemas['Reading'] | null;
@@ -44,6 +44,12 @@ export function rowsOf(state: BookState, run: string, waiting: readonly Waiting[
   };
   waiting.forEach((w) => lay(w.edit));
   return [...rows.values()];
+}
+
+/** What a setting is called: what was set, as it was written (L = 0.405 m); empty where nothing is written there. */
+export function nameOfSetting(readings: Readonly<Record<string, ReadingEntry[]>> | undefined, first: Quantity | undefined, symbol: string): string {
+  const text = first ? (readings?.[first.id]?.[0]?.text ?? '') : '';
+  return first && text ? `${symbol} = ${text} ${first.unit}`.trim() : '';
 }
 
 export function textOf(row: Row | undefined, quantity: string, repeat: number): string {
