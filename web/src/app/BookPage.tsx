@@ -88,6 +88,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
 
   const page = useArrival(stage);
   const notOpen = whyNotOpen(state, stage);
+  const besideNotOpen = beside ? whyNotOpen(state, beside) : '';
 
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
@@ -163,7 +164,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
               </main>
               {beside && (
                 <section className="book-page book-pegged" aria-label={`${stageNames[beside]}, pegged beside it`}>
-                  {whyNotOpen(state, beside) ? <NotOpen words={whyNotOpen(state, beside)} /> : <Station key={beside} stage={beside} pegged />}
+                  {besideNotOpen ? <NotOpen words={besideNotOpen} /> : <Station key={beside} stage={beside} pegged />}
                 </section>
               )}
               <ErrorBoundary resetKeys={[state.revision]} fallback={<aside className="quiet">The margin has stopped; the mistake is ours.</aside>}>

@@ -14,7 +14,7 @@ const W = 64;
 const H = 40;
 /** Forms that are seen at first. */
 const FIRST = ['v', 'v^2', 'sqrt(v)'];
-export const VERDICTS = { straight: 'straight within its bars', bends: 'still bends', unclear: 'too few points to say' } as const;
+const VERDICTS = { straight: 'straight within its bars', bends: 'still bends', unclear: 'too few points to say' } as const;
 
 export function samePair(a: Pair, b: Pair): boolean {
   return a.x_form === b.x_form && a.y_form === b.y_form;

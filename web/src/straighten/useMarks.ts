@@ -20,7 +20,7 @@ function readMarks(key: string): Marks {
 
 export function useMarks(board: string) {
   const key = `marks of the board: ${board}`;
-  const [kept, setMarks] = useState({ key, marks: readMarks(key) });
+  const [kept, setMarks] = useState(() => ({ key, marks: readMarks(key) }));
   // another board has marks of its own
   const marks = kept.key === key ? kept.marks : readMarks(key);
   const keep = (next: Marks) => {
