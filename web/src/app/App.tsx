@@ -1,13 +1,14 @@
 // Providers and addresses.
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { Button, ConfigProvider } from 'antd';
-import { Suspense, lazy, useEffect } from 'react';
+import { Suspense, lazy, useEffect, useMemo } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Refusal, client, get } from '@/shared/api/client';
 import { useRenewed } from '@/shared/api/form';
 import { sendAllOf } from '@/shared/queue/outboxes';
-import { antdTheme } from '@/shared/theme/tokens';
+import { useTheme } from '@/shared/theme/chosen';
+import { themeOf } from '@/shared/theme/tokens';
 import { Quietly } from './Quietly';
 
 const SignIn = lazy(() => import('./SignIn').then((m) => ({ default: m.SignIn })));
@@ -24,9 +25,14 @@ const queries = new QueryClient({
 });
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
 
+/** Open lists and menus are drawn in a place of their own at the end of the page, which a screen reader can go to. */
+const popups = () => document.getElementById('popups') ?? document.body;
+
 export function App() {
+  const name = useTheme();
+  const theme = useMemo(() => themeOf(name), [name]);
   return (
-    <ConfigProvider theme={antdTheme} csp={{ nonce }} wave={{ disabled: true }} button={{ autoInsertSpace: false }}>
+    <ConfigProvider theme={theme} csp={{ nonce }} wave={{ disabled: true }} button={{ autoInsertSpace: false }} getPopupContainer={popups}>
       <QueryClientProvider client={queries}>
         <Renewal />
         <BrowserRouter>

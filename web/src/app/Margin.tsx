@@ -34,7 +34,7 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
       <Steps stage={stage} />
       {analysis.slips.length > 0 && (
         <>
-          <h3>Look again</h3>
+          <h2>Look again</h2>
           <ul>
             {analysis.slips.map((slip, i) => (
               <li key={i}>
@@ -45,7 +45,7 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
         </>
       )}
       {(stage === 'look' || stage === 'fit') && <AboutGraphs />}
-      {(remarks.length > 0 || state.can_remark) && <h3>Remarks on {stageNames[stage]}</h3>}
+      {(remarks.length > 0 || state.can_remark) && <h2>Remarks on {stageNames[stage]}</h2>}
       <Remarks stage={stage} />
       {elsewhere.length > 0 && (
         <p className="quiet margin-elsewhere">More remarks: {[...new Set(elsewhere.map((r) => stageNames[r.stage as StageName]))].join(', ')}</p>
@@ -91,7 +91,7 @@ function AboutGraphs() {
   if (about.length === 0) return null;
   return (
     <>
-      <h3>About the graph{about.length > 1 ? 's' : ''}</h3>
+      <h2>About the graph{about.length > 1 ? 's' : ''}</h2>
       {about.map((g) => (
         <div key={g.graph} className="quiet margin-graph">
           {analysis.graphs.length > 1 && <b>{g.figure?.title}</b>}

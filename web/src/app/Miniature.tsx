@@ -52,7 +52,7 @@ function Picture({ stage }: { stage: StageName }): ReactNode {
     }
     case 'pool':
       return (
-        <g fill={state.pool_open ? 'var(--plum)' : 'none'} stroke={state.pool_open ? 'none' : '#b9ad9c'}>
+        <g fill={state.pool_open ? 'var(--plum)' : 'none'} stroke={state.pool_open ? 'none' : 'var(--edge)'}>
           {[18, 30, 37, 44, 49, 62].map((x, i) => (
             <circle key={x} cx={x} cy={10 + (i % 3) * 8} r="3" />
           ))}
@@ -62,7 +62,7 @@ function Picture({ stage }: { stage: StageName }): ReactNode {
       const written = ['expectation', 'method', 'discussion', 'conclusion'].map((s) => Boolean(state.document.texts?.[s]));
       return (
         <g>
-          <rect x="28" y="1" width="28" height="34" fill="var(--sheet)" stroke="#b9ad9c" />
+          <rect x="28" y="1" width="28" height="34" fill="var(--sheet)" stroke="var(--edge)" />
           {written.map((done, i) => (
             <rect key={i} x="32" y={5 + i * 7.5} width="20" height="4.500" fill={done ? 'var(--plum)' : 'var(--rule)'} />
           ))}
@@ -80,7 +80,7 @@ function Lines({ lengths }: { lengths: number[] }) {
       ))}
     </g>
   ) : (
-    <text x="42" y="27" textAnchor="middle" fontSize="26" fill="#b9ad9c">
+    <text x="42" y="27" textAnchor="middle" fontSize="26" fill="var(--edge)">
       ?
     </text>
   );
@@ -132,7 +132,7 @@ function Strips() {
 }
 
 function Axes() {
-  return <path d="M14 4V30H74" fill="none" stroke="#b9ad9c" strokeWidth="1.5" />;
+  return <path d="M14 4V30H74" fill="none" stroke="var(--edge)" strokeWidth="1.5" />;
 }
 
 function Scatter({ figure, line = false }: { figure: Figure; line?: boolean }) {
@@ -150,7 +150,7 @@ function Scatter({ figure, line = false }: { figure: Figure; line?: boolean }) {
       {figure.series.flatMap((s) =>
         s.points
           .filter((_, i) => i % Math.ceil(s.points.length / MOST_DOTS) === 0)
-          .map((p) => <circle key={`${s.name}${p.key}`} cx={x(p.x)} cy={y(p.y)} r="1.9" fill={p.set_aside ? '#b9ad9c' : colourOf(s.look)} />),
+          .map((p) => <circle key={`${s.name}${p.key}`} cx={x(p.x)} cy={y(p.y)} r="1.9" fill={p.set_aside ? 'var(--edge)' : colourOf(s.look)} />),
       )}
     </>
   );
@@ -162,7 +162,7 @@ function Signs({ signs }: { signs: string }) {
   const start = 42 - ((shown.length - 1) * step) / 2;
   return (
     <>
-      <line x1="6" x2="78" y1="18" y2="18" stroke="#b9ad9c" />
+      <line x1="6" x2="78" y1="18" y2="18" stroke="var(--edge)" />
       {shown.map((s, i) => (
         <circle key={i} cx={start + i * step} cy={s === '+' ? 11 : s === '0' ? 18 : 25} r="2.4" fill="var(--plum)" />
       ))}

@@ -6,10 +6,12 @@ import '@fontsource/atkinson-hyperlegible-mono/latin-400.css';
 import '@/shared/theme/base.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
+import { installTheme } from '@/shared/theme/chosen';
 import { App } from './App';
 
 const root = document.getElementById('root');
 if (!root) throw new Error('The page has no place for the application.');
+installTheme();
 createRoot(root).render(
   <StrictMode>
     <App />

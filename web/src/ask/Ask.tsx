@@ -59,10 +59,10 @@ export function Ask() {
                   const column = columns.find((c) => c.quantity === q.id);
                   return (
                     <tr key={q.id}>
-                      <th scope="row">
+                      <td>
                         <Maths tex={column?.symbol_tex ?? q.symbol} />
-                      </th>
-                      <td>{q.name}</td>
+                      </td>
+                      <th scope="row">{q.name}</th>
                       <td className="quiet">
                         {q.kind === 'changed'
                           ? 'you change it'

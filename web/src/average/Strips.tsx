@@ -77,7 +77,7 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
                         x2={x(r)}
                         y1="5"
                         y2={H - 5}
-                        stroke={isAside(i, k) ? '#b9ad9c' : 'var(--ink)'}
+                        stroke={isAside(i, k) ? 'var(--edge)' : 'var(--ink)'}
                         strokeWidth="1.6"
                         strokeDasharray={isAside(i, k) ? '2 2' : undefined}
                       />

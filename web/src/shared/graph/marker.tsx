@@ -1,5 +1,5 @@
 // The shapes that go with the series colours: hollow, so that bars and neighbours stay visible.
-import { seriesColours, seriesShapes } from '@/shared/theme/tokens';
+import { seriesShapes } from '@/shared/theme/tokens';
 
 const corners: Record<string, (s: number) => [number, number][]> = {
   square: (s) => [
@@ -27,7 +27,7 @@ const corners: Record<string, (s: number) => [number, number][]> = {
 };
 
 export function colourOf(look: number): string {
-  return seriesColours[look % seriesColours.length] ?? seriesColours[0];
+  return `var(--series-${look % seriesShapes.length})`;
 }
 
 export function Marker({ x, y, look, size }: { x: number; y: number; look: number; size: number }) {

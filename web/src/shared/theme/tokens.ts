@@ -1,52 +1,54 @@
-// The look: warm paper and ink. The same names as the custom properties in base.css.
-import type { ThemeConfig } from 'antd';
+// The look as the component library takes it.
+import { type ThemeConfig, theme } from 'antd';
+import { type ThemeName, palettes } from './palettes';
 
-export const colours = {
-  paper: '#FBF7F0',
-  sheet: '#FFFFFF',
-  ink: '#2B2233',
-  quiet: '#6B6272',
-  rule: '#E4DACB',
-  plum: '#5B2A5E',
-  saffron: '#C77F00',
-  moss: '#3F6B4A',
-  brick: '#A8321F',
-} as const;
-
-// Okabe–Ito, each with a shape of its own, in a fixed order.
-export const seriesColours = ['#0072B2', '#D55E00', '#009E73', '#CC79A7', '#E69F00', '#56B4E9', '#000000'] as const;
 export const seriesShapes = ['circle', 'square', 'triangle', 'diamond', 'down', 'plus', 'cross'] as const;
 
 const family = "'Atkinson Hyperlegible Next', system-ui, sans-serif";
 
-export const antdTheme: ThemeConfig = {
-  cssVar: {},
-  hashed: false,
-  token: {
-    colorPrimary: colours.plum,
-    colorInfo: colours.plum,
-    colorSuccess: colours.moss,
-    colorWarning: colours.saffron,
-    colorError: colours.brick,
-    colorText: colours.ink,
-    colorTextSecondary: colours.quiet,
-    colorTextPlaceholder: '#766D7C',
-    colorBorder: '#B9AD9C',
-    colorBorderSecondary: colours.rule,
-    colorBgLayout: colours.paper,
-    colorLink: colours.plum,
-    borderRadius: 4,
-    fontFamily: family,
-    fontSize: 15,
-    controlHeight: 34,
-    boxShadow: 'none',
-    boxShadowSecondary: '0 2px 10px rgb(43 34 51 / 14%)',
-    motionDurationMid: '0.12s',
-    motionDurationSlow: '0.16s',
-  },
-  components: {
-    Button: { primaryShadow: 'none', defaultShadow: 'none', dangerShadow: 'none', fontWeight: 600 },
-    Segmented: { trackBg: '#F1E9DC', itemSelectedBg: colours.sheet, itemSelectedColor: colours.plum },
-    Input: { activeShadow: '0 0 0 2px rgb(91 42 94 / 18%)' },
-  },
-};
+export function themeOf(name: ThemeName): ThemeConfig {
+  const p = palettes[name];
+  // where washes are as good as white, what is chosen is filled
+  const bold = name === 'contrast';
+  return {
+    cssVar: {},
+    hashed: false,
+    algorithm: name === 'dark' ? theme.darkAlgorithm : theme.defaultAlgorithm,
+    token: {
+      colorPrimary: p.plum,
+      colorInfo: p.plum,
+      colorSuccess: p.moss,
+      colorWarning: p.saffron,
+      colorError: p.brick,
+      colorText: p.ink,
+      colorTextSecondary: p.quiet,
+      colorTextPlaceholder: p.quiet,
+      colorBorder: p.edge,
+      colorBorderSecondary: p.rule,
+      colorBgBase: p.sheet,
+      colorBgContainer: p.sheet,
+      colorBgElevated: p.sheet,
+      colorBgLayout: p.paper,
+      colorTextLightSolid: p['on-plum'],
+      colorLink: p.plum,
+      colorLinkHover: p.plum,
+      colorLinkActive: p.plum,
+      colorPrimaryBg: p['plum-wash'],
+      colorPrimaryBgHover: p['plum-wash'],
+      controlItemBgHover: p.tint,
+      borderRadius: 4,
+      fontFamily: family,
+      fontSize: 15,
+      controlHeight: 34,
+      boxShadow: 'none',
+      boxShadowSecondary: `0 2px 10px ${p.shade}`,
+      motionDurationMid: '0.12s',
+      motionDurationSlow: '0.16s',
+    },
+    components: {
+      Button: { primaryShadow: 'none', defaultShadow: 'none', dangerShadow: 'none', fontWeight: 600 },
+      Segmented: { trackBg: p.tint, itemSelectedBg: bold ? p.plum : p.sheet, itemSelectedColor: bold ? p['on-plum'] : p.plum },
+      Input: { activeShadow: `0 0 0 2px ${p['plum-wash']}` },
+    },
+  };
+}

@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import { type Me, client, get } from '@/shared/api/client';
 import { becomeSomebody } from '@/shared/api/session';
 import { closeOutboxes, countWaiting } from '@/shared/queue/outboxes';
+import { ColoursChooser } from './ColoursChooser';
 import './bar.css';
 
 export function Bar({ me, where, children }: { me: Me; where: ReactNode; children?: ReactNode }) {
@@ -37,6 +38,7 @@ export function Bar({ me, where, children }: { me: Me; where: ReactNode; childre
             School
           </Link>
         )}
+        <ColoursChooser />
         <span className="bar-me">{me.name}</span>
         <Popconfirm
           open={waiting > 0}

@@ -36,7 +36,7 @@ export function MiniTrail({ stages }: { stages: SeenMark[] }) {
 export function StateDot({ state }: { state: SeenMark['state'] }) {
   return (
     <>
-      <circle r="6.5" fill="var(--sheet)" stroke={state === 'not_opened' ? '#b9ad9c' : 'var(--plum)'} strokeWidth="1.6" />
+      <circle r="6.5" fill="var(--sheet)" stroke={state === 'not_opened' ? 'var(--edge)' : 'var(--plum)'} strokeWidth="1.6" />
       {state === 'done' && <circle r="6.5" fill="var(--plum)" />}
       {state === 'ready' && <circle r="2.2" fill="var(--plum)" />}
       {state === 'in_progress' && <path d="M0 -6.5A6.5 6.5 0 0 0 0 6.5Z" fill="var(--plum)" />}
