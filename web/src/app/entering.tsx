@@ -1,5 +1,6 @@
 // What the pages have in common by which somebody comes in: their head, and the key of a link.
 import { type ReactNode, useState } from 'react';
+import mark from '@/shared/ui/mark.svg';
 import './sign-in.css';
 
 const KEPT = 'hobrel-key';
@@ -8,7 +9,7 @@ export function Entrance({ words, children }: { words: string; children: ReactNo
   return (
     <main className="sign-in">
       <header>
-        <img src={`${import.meta.env.BASE_URL}mark.svg`} alt="" width="44" height="44" />
+        <img src={mark} alt="" width="44" height="44" />
         <h1>Hobrel</h1>
         <p>{words}</p>
       </header>

@@ -1,20 +1,7 @@
-// The stations' code, loaded when a station is first opened, or while nothing else is to be done.
+// The stations, loaded when a station is first opened, or while nothing else is to be done.
 import { type ComponentType, lazy } from 'react';
 import type { StageName } from '@/shared/api/client';
-
-type Loaded = Promise<{ default: ComponentType }>;
-
-const loaders: Record<StageName, () => Loaded> = {
-  ask: () => import('@/ask/Ask').then((m) => ({ default: m.Ask })),
-  read: () => import('@/read/Read').then((m) => ({ default: m.Read })),
-  average: () => import('@/average/Average').then((m) => ({ default: m.Average })),
-  look: () => import('@/look/Look').then((m) => ({ default: m.Look })),
-  straighten: () => import('@/straighten/Straighten').then((m) => ({ default: m.Straighten })),
-  fit: () => import('@/fit/Fit').then((m) => ({ default: m.Fit })),
-  find: () => import('@/find/Find').then((m) => ({ default: m.Find })),
-  pool: () => import('@/pool/Pool').then((m) => ({ default: m.PoolStage })),
-  report: () => import('@/report/Report').then((m) => ({ default: m.Report })),
-};
+import { loaders } from './stationCode';
 
 export const order = Object.keys(loaders) as StageName[];
 
@@ -47,8 +34,10 @@ export function loadRest(): () => void {
       );
     });
   };
-  next(order);
+  // the station that is wanted now comes first, with all it needs
+  const later = setTimeout(() => next(order), 1500);
   return () => {
     stopped = true;
+    clearTimeout(later);
   };
 }

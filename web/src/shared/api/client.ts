@@ -1,5 +1,6 @@
 // The typed client of our own API. Errors arrive as problem+json and leave here as a Refusal.
 import createClient from 'openapi-fetch';
+import { fetchOrTake } from './early';
 import { isReadable } from './form';
 import type { components, paths } from './schema';
 
@@ -30,7 +31,7 @@ function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '';
 }
 
-export const client = createClient<paths>({ baseUrl: '/' });
+export const client = createClient<paths>({ baseUrl: '/', fetch: fetchOrTake });
 client.use({
   onRequest({ request }) {
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrfToken());

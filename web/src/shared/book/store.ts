@@ -5,6 +5,7 @@
 import { replaceEqualDeep } from '@tanstack/react-query';
 import { v4 as newUuid } from 'uuid';
 import { type BookState, type Edit, Refusal, type Schemas, Unreachable, client, get } from '@/shared/api/client';
+import { runKey } from '@/shared/api/early';
 import type { OutboxView } from '@/shared/queue/outbox';
 import { type BookOutbox, outboxOf, quietPorts } from '@/shared/queue/outboxes';
 import { postEdits } from '@/shared/queue/posting';
@@ -51,10 +52,6 @@ export interface Snapshot {
   draft: Schemas['FindingIn'] | null;
   /** What the last destructive act was, for the bar that offers to take it back. */
   undoable: { words: string; turn: number } | null;
-}
-
-export function runKey(book: number): string {
-  return `hobrel:run:${book}`;
 }
 
 const POLL_EVERY = 2000;

@@ -7,6 +7,7 @@ import { type Me, client, get } from '@/shared/api/client';
 import { becomeSomebody } from '@/shared/api/session';
 import { closeOutboxes, countWaiting } from '@/shared/queue/outboxes';
 import { ColoursChooser } from './ColoursChooser';
+import mark from './mark.svg';
 import './bar.css';
 
 export function Bar({ me, where, children }: { me: Me; where: ReactNode; children?: ReactNode }) {
@@ -27,7 +28,7 @@ export function Bar({ me, where, children }: { me: Me; where: ReactNode; childre
   return (
     <header className="bar">
       <Link to="/" className="bar-mark" aria-label="Hobrel, to the start page">
-        <img src={`${import.meta.env.BASE_URL}mark.svg`} alt="" width="24" height="24" />
+        <img src={mark} alt="" width="24" height="24" />
         <b>Hobrel</b>
       </Link>
       <div className="bar-where">{where}</div>

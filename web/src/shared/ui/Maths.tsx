@@ -1,7 +1,17 @@
 // Typeset mathematics. The typesetter is loaded when the first formula is shown; until then its source is read.
 import { useEffect, useRef } from 'react';
 
-const typesetter = () => Promise.all([import('katex'), import('katex/dist/katex.min.css')]).then(([m]) => m.default);
+// the first table can be typed into before its heading is typeset
+let idle: Promise<void> | null = null;
+const whenIdle = () =>
+  (idle ??= new Promise((then) => {
+    if ('requestIdleCallback' in window) window.requestIdleCallback(() => then(), { timeout: 2000 });
+    else setTimeout(then, 300);
+  }));
+const typesetter = () =>
+  whenIdle()
+    .then(() => Promise.all([import('katex'), import('katex/dist/katex.min.css')]))
+    .then(([m]) => m.default);
 
 export function Maths({ tex, block = false }: { tex: string; block?: boolean }) {
   const place = useRef<HTMLSpanElement>(null);

@@ -1,8 +1,6 @@
-import '@fontsource/atkinson-hyperlegible-next/latin-400.css';
 import '@fontsource/atkinson-hyperlegible-next/latin-400-italic.css';
-import '@fontsource/atkinson-hyperlegible-next/latin-600.css';
-import '@fontsource/atkinson-hyperlegible-next/latin-700.css';
 import '@fontsource/atkinson-hyperlegible-mono/latin-400.css';
+import '@/shared/theme/fonts.css';
 import '@/shared/theme/base.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
