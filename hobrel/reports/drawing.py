@@ -48,6 +48,7 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
         parts += _residuals(figure, below)
     if len([s for s in figure.series if not s.hidden]) > 1:
         parts += _legend(figure)
+    parts += _equations(figure, plot)
     for note in figure.notes:
         parts += _note(note, plot)
     return (
@@ -204,6 +205,19 @@ def _legend(figure: Figure) -> list[str]:
     return parts
 
 
+def _equations(figure: Figure, plot: _Plot) -> list[str]:
+    """In the corner where least is drawn."""
+    level, side = figure.corner.split("_")
+    x, anchor = (plot.left + plot.width - 12, "end") if side == "right" else (plot.left + 12, "start")
+    first = plot.top + 20 if level == "top" else plot.top + plot.height - 12 - EQUATION_LINE * (len(figure.equations) - 1)
+    parts = []
+    for i, equation in enumerate(figure.equations):
+        colour = PLUM if equation.look is None else COLOURS[equation.look % len(COLOURS)]
+        place = f'x="{x}" y="{first + EQUATION_LINE * i}" text-anchor="{anchor}"'
+        parts.append(f'<text {place} font-size="14" fill="{colour}">{_rich(equation.text)}</text>')
+    return parts
+
+
 def _sketch(figure: Figure, plot: _Plot) -> list[str]:
     if figure.sketch is None:
         return []
@@ -212,7 +226,7 @@ def _sketch(figure: Figure, plot: _Plot) -> list[str]:
     return [f'<polyline points="{points}" fill="none" stroke="{QUIET}" stroke-opacity="0.5" stroke-width="2" stroke-dasharray="1 6"/>']
 
 
-NOTE_WIDTH, NOTE_LINE = 26, 16
+NOTE_WIDTH, NOTE_LINE, EQUATION_LINE = 26, 16, 22
 
 
 def _note(note: FigureNote, plot: _Plot) -> list[str]:
@@ -235,4 +249,4 @@ def draw_graph(book: OpenBook, graph_id: str, fitted: bool, ruled: bool) -> str 
     figure = next((g.figure for g in book.analysis.graphs if g.graph == graph_id), None)
     if figure is None:
         return None
-    return draw_svg(figure if fitted else replace(figure, lines=(), bands=(), residual_axis=None), ruled=ruled)
+    return draw_svg(figure if fitted else replace(figure, lines=(), bands=(), residual_axis=None, equations=()), ruled=ruled)

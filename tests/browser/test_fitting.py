@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import Locator, Page, expect
 
 from hobrel.labbooks.actions import load_document
@@ -157,6 +159,24 @@ class Fitting(BrowserTest):
         expect(self.card).to_contain_text("of 7 points")
         self.page.locator(".undo-bar").get_by_role("button", name="Undo").click()
         expect(self.card).to_contain_text("of 8 points")
+
+    def test_an_equation_stands_on_the_graph_and_a_fit_need_not_be_drawn(self) -> None:
+        unfold(self.page)
+        lines, equation = self.page.locator(".graph-line.fit"), self.page.locator(".graph-equations text")
+        expect(lines).to_have_count(1)
+        self.page.get_by_role("checkbox", name="equation on the graph").check()
+        expect(equation).to_contain_text("s²/m³")
+        number = re.search(r"\d\.\d+", self.page.locator(".line-card dd").first.inner_text())
+        assert number is not None
+        expect(equation).to_contain_text(number.group())
+        self.page.get_by_role("checkbox", name="draw it").uncheck()
+        expect(lines).to_have_count(0)
+        expect(equation).to_have_count(0)
+        expect(self.page.locator(".choice-words")).to_contain_text("not drawn")
+        expect(self.page.locator(".line-card")).to_contain_text("s2/m3")
+        # any fit can be taken away, the first too
+        self.page.get_by_role("button", name="Remove this fit").click()
+        expect(self.page.get_by_role("alert").or_(self.page.locator(".undo-bar")).first).to_be_visible()
 
     def test_another_shape_and_a_formula_of_ones_own(self) -> None:
         unfold(self.page)

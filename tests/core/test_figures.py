@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 
 from hobrel.core.formulas.typeset import RichRun, plain_text
 from hobrel.core.presentation.analysis import analyse
-from hobrel.core.presentation.figures import make_axis
+from hobrel.core.presentation.equations import find_free_corner
+from hobrel.core.presentation.figures import Figure, FigurePoint, ModelLine, make_axis
 from hobrel.core.presentation.results import GraphResult
 from hobrel.core.rounding import MINUS
 from hobrel.core.sentences import told
@@ -107,3 +108,43 @@ class ChosenRanges(unittest.TestCase):
         assert drawn.figure is not None
         self.assertGreater(drawn.figure.x_axis.high, 2.0)
         self.assertEqual(len(drawn.figure.series[0].points), 0)
+
+
+class WhatIsFittedOnThem(unittest.TestCase):
+    """Equations on graphs, and fits that are not drawn."""
+
+    def figure(self, **fit: object) -> Figure:
+        story = Story(tuple(round(0.3 + 0.05 * i, 3) for i in range(8)), formula="t_10/10")
+        book = write_bench(make_plan(), story, random.Random(3))
+        book = replace(book, fits=(replace(book.fits[0], **fit),))  # type: ignore[arg-type]
+        found = analyse(book)
+        figure = next(g.figure for g in found.graphs if g.graph == book.fits[0].graph)
+        assert figure is not None
+        return figure
+
+    def test_the_equation_has_the_numbers_of_the_card(self) -> None:
+        self.assertEqual(self.figure().equations, ())
+        figure = self.figure(show_equation=True)
+        (equation,) = figure.equations
+        self.assertRegex(plain_text(equation.text), r"^T² = \(\d\.\d\d s²/m³\) L³ [+−] 0\.\d+ s²$")
+        self.assertIsNone(equation.look)
+        # the points rise from the lower left to the upper right
+        self.assertEqual(figure.corner, "top_left")
+        power = self.figure(show_equation=True, shape="power").equations[0]
+        self.assertRegex(plain_text(power.text), r"^T² = \(\d\.\d+ s²\) \(L³\)[⁰¹]\.[⁰¹²³⁴-⁹]+$")
+
+    def test_what_falls_is_written_where_nothing_is(self) -> None:
+        x = y = make_axis((), 0, 1)
+        falling = [FigurePoint(str(i), i / 10, 1 - i / 10, 0, 0, "") for i in range(11)]
+        self.assertEqual(find_free_corner(x, y, falling, (), False), "top_right")
+        self.assertEqual(find_free_corner(x, y, falling, (ModelLine("fit", (0, 1), (1, 0)),), False), "top_right")
+        rising = [replace(p, y=p.x) for p in falling]
+        self.assertEqual(find_free_corner(x, y, rising, (), False), "top_left")
+        self.assertEqual(find_free_corner(x, y, rising, (), True), "bottom_right")
+        low = [replace(p, y=0.02) for p in falling]
+        self.assertEqual(find_free_corner(x, y, low, (), True), "top_right")
+
+    def test_a_hidden_fit_is_not_drawn_and_keeps_its_numbers(self) -> None:
+        figure = self.figure(hidden=True, show_equation=True)
+        self.assertEqual((figure.lines, figure.bands, figure.residual_axis, figure.equations), ((), (), None, ()))
+        self.assertTrue(all(p.residual is None for s in figure.series for p in s.points))

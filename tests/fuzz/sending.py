@@ -70,7 +70,7 @@ EDITS: tuple[dict[str, Any], ...] = (
     {"type": "change_quantity", "quantity": "L", "was": {"symbol": "L"}, "becomes": {"symbol": "X_9"}},
     {"type": "remove_quantity", "quantity": "T"},
     {"type": "move_quantity", "quantity": "T", "to": 1},
-    {"type": "keep_plot", "graph": "straight", "x": "L", "y": "T", "x_form": "v^3", "y_form": "v^2", "x_new": "qx", "y_new": "qy"},
+    {"type": "keep_plot", "graph": "k", "fit": "its", "x": "L", "y": "T", "x_form": "v^3", "y_form": "v^2", "x_new": "qx", "y_new": "qy"},
     {"type": "place_graph", "graph": "straight", "was": {"x_low": None, "x_high": None}, "becomes": {"x_low": 0.1, "x_high": 0.9}},
     {"type": "place_graph", "graph": "straight", "was": {"notes": []}, "becomes": {"notes": [{"id": "n", "text": "a", "anchor": "fit"}]}},
     {"type": "add_graph", "graph": "g9", "x": "L", "y": "t10"},

@@ -91,7 +91,8 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
     "remove_quantity": {"quantity": QUANTITIES},
     "move_quantity": {"quantity": QUANTITIES, "to": st.integers(0, 9)},
     "keep_plot": {
-        "graph": st.just("straight"), "x": st.sampled_from(["L", "L3"]), "y": st.sampled_from(["T", "m"]),
+        "graph": st.just("g8"), "fit": st.sampled_from(["f8", "line"]), "x": st.sampled_from(["L", "L3"]), "y": st.sampled_from(["T", "m"]),
+        "instead_of": st.sampled_from(["", "line", "gone"]),
         "x_form": st.sampled_from(["v", "1/v"]), "y_form": st.sampled_from(["v^2", "ln(v)"]), "x_new": st.just("k1"),
         "y_new": st.just("k2"),
     },

@@ -88,6 +88,15 @@ class Reports(TestCase):
         plain = self.client.get(self.address + "/graphs/straight.svg?ruled=false").content.decode()
         self.assertEqual((plain.count("<circle"), plain.count("#E4DACB")), (8, 0))
 
+    def test_an_equation_stands_in_every_picture_that_shows_its_line(self) -> None:
+        picture = self.address + "/graphs/straight.svg?fitted="
+        self.assertNotIn("s²/m³)", self.client.get(picture + "true").content.decode())
+        document = self.school.book.document
+        sent = send_edit(self.client, self.school.book, placing(document, "place_fit", "line", show_equation=True))
+        self.assertEqual(sent.status_code, 200)
+        self.assertRegex(self.client.get(picture + "true").content.decode(), r">\(\d\.\d\d s²/m³\) </tspan>")
+        self.assertNotIn("s²/m³)", self.client.get(picture + "false").content.decode())
+
     def test_pictures_on_white_on_clear_and_on_a_page(self) -> None:
         """300 dots to the inch of a drawing 17 cm wide; the corner is white, or nothing at all."""
         white, clear = (self.client.get(f"{self.address}/graphs/straight.png?fitted=true&clear={c}").content for c in ("false", "true"))

@@ -98,6 +98,10 @@ class Fit:
         Draw the steepest and the shallowest line.
     run, y : str
         The run and the quantity whose points are fitted; empty for the run that is looked at and the graph's own y.
+    hidden : bool
+        Not drawn for now; its numbers stay.
+    show_equation : bool
+        Write its equation on the graph.
     expected : str
         The exponent that is expected of a power: ``3/2``, ``-2``, ``0.5``; may be empty.
     unknowns : tuple of Unknown
@@ -116,6 +120,8 @@ class Fit:
     steepest_by_eye: ByEye | None = None
     shallowest_by_eye: ByEye | None = None
     show_extremes: bool = False
+    hidden: bool = False
+    show_equation: bool = False
     run: str = ""
     y: str = ""
     expected: str = ""

@@ -96,6 +96,17 @@ def children_of(node: Node) -> tuple[Node, ...]:
             return ()
 
 
+def without_sign(node: Node) -> Node | None:
+    """A product or quotient that begins with a minus, without it; None where it does not."""
+    match node:
+        case Negate(of, _):
+            return of
+        case Binary("*" | "/" as op, left, right, at):
+            bare = without_sign(left)
+            return None if bare is None else Binary(op, bare, right, at)
+    return None
+
+
 def walk(node: Node) -> Iterator[Node]:
     """Every node of the tree, without recursion."""
     waiting = [node]

@@ -10,7 +10,7 @@ from typing import Literal
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name, read_formula
-from hobrel.core.formulas.tree import Binary, Call, Lookup, Negate, Node, Number, Power, Symbol, spell
+from hobrel.core.formulas.tree import Binary, Call, Lookup, Negate, Node, Number, Power, Symbol, spell, without_sign
 
 _TEX_FUNCTIONS = {"ln": r"\ln", "log10": r"\log_{10}", "exp": r"\exp", "sin": r"\sin", "cos": r"\cos", "tan": r"\tan",
                   "asin": r"\arcsin", "acos": r"\arccos", "atan": r"\arctan"}  # fmt: skip
@@ -77,7 +77,7 @@ class _Typesetter:
                 return "-" + self._wrapped(of, _PRODUCT), _SUM
             case Binary("+" | "-" as op, left, right, _):
                 return f"{self.tex(left)[0]} {op} {self._wrapped(right, _PRODUCT if op == '-' else _SUM)}", _SUM
-            case Binary("*" | "/") if (bare := _without_sign(node)) is not None:
+            case Binary("*" | "/") if (bare := without_sign(node)) is not None:
                 return "-" + self._wrapped(bare, _PRODUCT), _SUM
             case Binary("/", left, right, _):
                 return rf"\frac{{{self.tex(left)[0]}}}{{{self.tex(right)[0]}}}", _PRODUCT
@@ -129,17 +129,6 @@ class _Typesetter:
                 return self._needs_times(left)
             case _:
                 return False
-
-
-def _without_sign(node: Node) -> Node | None:
-    """A product or quotient that begins with a minus, without it; None where it does not."""
-    match node:
-        case Negate(of, _):
-            return of
-        case Binary("*" | "/" as op, left, right, at):
-            bare = _without_sign(left)
-            return None if bare is None else Binary(op, bare, right, at)
-    return None
 
 
 def relation_tex(text: str, known: Collection[str]) -> str:

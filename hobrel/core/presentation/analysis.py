@@ -22,7 +22,7 @@ from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.presentation.columns import describe_log, fail_column, present_column
 from hobrel.core.presentation.curves import offer_shapes, present_card
 from hobrel.core.presentation.findings import fail_finding, present_or_fail
-from hobrel.core.presentation.graphs import DrawnFit, draw_graph, smooth_sketch
+from hobrel.core.presentation.graphs import DrawnFit, draw_graph, prepare_fit, smooth_sketch
 from hobrel.core.presentation.line_cards import fail_fit, fail_pattern, name_fit, present_pattern
 from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult, TableMark, Trouble
 from hobrel.core.presentation.showing import convention_words, show_trouble
@@ -186,8 +186,8 @@ def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) 
     drawn = []
     for fit in book.fits:
         fitted = computation.fits[fit.id]
-        if fit.graph == graph.id and not isinstance(fitted, CoreError) and not book.draws_first(fit):
-            drawn.append(DrawnFit(fit.id, computation.series_key(fit), fitted))
+        if fit.graph == graph.id and not fit.hidden and not isinstance(fitted, CoreError) and not book.draws_first(fit):
+            drawn.append(prepare_fit(computation, fit, fitted, computation.points_of_fit(fit.id)[0]))
     if not any(f.graph == graph.id for f in book.fits) and isinstance(line, FittedLine):
         drawn.append(DrawnFit("", series[0].key, line))
     asked = points.x_column.quantity.kind == "changed"

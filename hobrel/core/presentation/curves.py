@@ -40,7 +40,7 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
     """Write the card of a shape."""
     curve = fitted.curve
     why = () if fitted.scatter == "unknown" else (source_words(curve.reduced_chi2, convention),)
-    parameters = tuple(_present_parameter(fitted, i, name, convention, fit) for i, name in enumerate(curve.shape.parameters))
+    parameters = present_parameters(fitted, convention, fit)
     x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
     numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
     along = symbol_expression_tex(x_symbol)
@@ -125,6 +125,11 @@ def _compare_exponent(number: TwoFold, expected: str, convention: Convention) ->
     except CoreError as trouble:
         return said_by(trouble)
     return say_verdict(found, f"the expected {expected.strip().replace('-', MINUS)}", "of its uncertainties")
+
+
+def present_parameters(fitted: FittedCurve, convention: Convention, fit: Fit) -> tuple[ParameterResult, ...]:
+    """The parameters of a shape, in its order, each with what is to be said of it."""
+    return tuple(_present_parameter(fitted, i, name, convention, fit) for i, name in enumerate(fitted.curve.shape.parameters))
 
 
 def _present_parameter(fitted: FittedCurve, place: int, name: str, convention: Convention, fit: Fit) -> ParameterResult:

@@ -94,6 +94,17 @@ class Band:
     high: tuple[float, ...]
 
 
+Corner = Literal["top_left", "top_right", "bottom_left", "bottom_right"]
+
+
+@dataclass(frozen=True)
+class FigureEquation:
+    """The equation of what is fitted; `look` is that of its series where several series are fitted on one graph."""
+
+    text: RichText
+    look: int | None = None
+
+
 @dataclass(frozen=True)
 class FigureNote:
     """Words with a pointer to a place in data units, or to a stretch from `x` to `x_to`; `right` and `up` are shares of the plot."""
@@ -130,6 +141,10 @@ class Figure:
     summary : tuple of Sentence
         One or two sentences for somebody who cannot see it.
     notes : tuple of FigureNote
+    equations : tuple of FigureEquation
+        Of what is fitted, as far as they are wanted, one below the other.
+    corner : Corner
+        Of the plot, where there is room for them.
     sketch : SketchCurve or None
         What was expected, to be drawn faintly behind everything.
     """
@@ -144,6 +159,8 @@ class Figure:
     summary: Sentences = ()
     notes: tuple[FigureNote, ...] = ()
     sketch: SketchCurve | None = None
+    equations: tuple[FigureEquation, ...] = ()
+    corner: Corner = "top_left"
 
 
 def axis_label(symbols: Sequence[str], unit: Unit) -> RichText:

@@ -8,17 +8,20 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 
-from hobrel.core.document.lab_book import Graph, Note, Quantity, Run, SketchPoint
+from hobrel.core.document.lab_book import Fit, Graph, Note, Quantity, Run, SketchPoint
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import ExtremeLines
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.typeset import RichText, plain_text, rich_symbol
+from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import Fitted
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units
 from hobrel.core.pipeline.series import Series
+from hobrel.core.presentation.equations import find_free_corner, write_equation
 from hobrel.core.presentation.figures import (
     Axis,
     Band,
     Figure,
+    FigureEquation,
     FigureNote,
     FigurePoint,
     LineKind,
@@ -44,11 +47,18 @@ _SKETCH_STEPS = 61
 
 @dataclass(frozen=True)
 class DrawnFit:
-    """A fit to be drawn, and the series that it was fitted to."""
+    """A fit to be drawn, the series that it was fitted to, and its equation where that is to stand on the graph."""
 
     fit: str
     series: str
     fitted: Fitted
+    equation: RichText = ()
+
+
+def prepare_fit(computation: Computation, fit: Fit, fitted: Fitted, points: GraphPoints) -> DrawnFit:
+    """A fit as it is drawn, with its equation if that is wanted."""
+    equation = write_equation(fit, fitted, points, computation.book.convention) if fit.show_equation else ()
+    return DrawnFit(fit.id, computation.series_key(fit), fitted, equation)
 
 
 @dataclass(frozen=True)
@@ -104,6 +114,8 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
     x_name = plain_text(rich_symbol(first.x_column.quantity.symbol))
     notes, lost = _place_notes(graph.notes, shown.get(series[0].key, ()), visible)
     count = sum(len(d.points.rows) for d in drawn)
+    equations = tuple(FigureEquation(f.equation, looks.get(f.series)) for f in visible if f.equation)
+    every = [p for part in shown.values() for p in part]
     figure = Figure(
         title=graph.title or f"{y_name} against {x_name}",
         x_axis=x_axis,
@@ -114,6 +126,8 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
         residual_axis=residual_axis,
         summary=describe_figure(x_label, y_label, count, (say_pattern(visible[0].fitted),) if visible else ()),
         notes=notes,
+        equations=equations,
+        corner=find_free_corner(x_axis, y_axis, every, lines, len(drawn) > 1) if equations else "top_left",
         sketch=smooth_sketch(sketch),
     )
     remarks = [r for d in drawn for r in _remark_thinning(d.points, len(shown[d.series.key]))]

@@ -245,15 +245,15 @@ def write_r2(r2: float) -> str:
 def _write_equation(points: GraphPoints, fitted: FittedLine, gradient: ShownValue, intercept: ShownValue) -> tuple[str, str]:
     x_tex, y_tex = (symbol_expression_tex(c.quantity.symbol) for c in (points.x_column, points.y_column))
     x_text, y_text = (plain_text(rich_symbol(c.quantity.symbol)) for c in (points.x_column, points.y_column))
-    tex, text = f"{y_tex} = ({gradient.value_tex})\\; {x_tex}", f"{y_text} = ({_plain(gradient)}) {x_text}"
+    tex, text = f"{y_tex} = ({gradient.value_tex})\\; {x_tex}", f"{y_text} = ({without_u(gradient)}) {x_text}"
     if not fitted.line.through_origin:
         sign = MINUS if intercept.value < 0 and intercept.value_text.startswith(MINUS) else "+"
         tex += f" {sign.replace(MINUS, '-')} {intercept.value_tex.removeprefix('-')}"
-        text += f" {sign} {_plain(intercept).removeprefix(MINUS)}"
+        text += f" {sign} {without_u(intercept).removeprefix(MINUS)}"
     return tex, text
 
 
-def _plain(shown: ShownValue) -> str:
+def without_u(shown: ShownValue) -> str:
     """Value with unit, without the ±."""
     return shown.text.replace(f" ± {shown.u_text}", "").replace("(", "").replace(")", "") if shown.u_text else shown.text
 

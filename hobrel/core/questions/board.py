@@ -110,12 +110,15 @@ class Board:
 
 @dataclass(frozen=True)
 class BoardPlot:
-    """One pair of forms large: the graph with its residual strip, and how straight it is."""
+    """One pair of forms large: the graph with its residual strip, and how straight it is. `kept` is the fit of the lab book on a graph of
+    this pair; empty where there is none.
+    """
 
     x_form: str
     y_form: str
     graph: GraphResult
     pattern: LinePattern
+    kept: str
 
 
 def look_at_board(book: LabBook, x_id: str, y_id: str) -> Board:
@@ -248,6 +251,15 @@ def same_form(book: LabBook, quantity: Quantity, form: str) -> Quantity | None:
     return next((q for q in book.quantities if canonical_name(q.symbol) == wanted), None)
 
 
+def find_kept(book: LabBook, x: Quantity, y: Quantity, x_form: str, y_form: str) -> str:
+    """The fit (by id) on a graph that has a pair of forms on its axes; empty where there is none."""
+    x_formed, y_formed = same_form(book, x, x_form), same_form(book, y, y_form)
+    if x_formed is None or y_formed is None:
+        return ""
+    graphs = {g.id for g in book.graphs if (g.x, g.y) == (x_formed.id, y_formed.id)}
+    return next((f.id for f in book.fits if f.graph in graphs), "")
+
+
 def draw_board_plot(book: LabBook, x_id: str, y_id: str, x_form: str, y_form: str) -> BoardPlot:
     """One pair of forms, large, with bars and units.
 
@@ -275,4 +287,10 @@ def draw_board_plot(book: LabBook, x_id: str, y_id: str, x_form: str, y_form: st
             "too_few_points", "{symbol} has fewer than three points to draw a line through.", symbol=plain_symbol(points.y_column.quantity)
         )
     line: FittedLine = fit_graph(points, Fit("board", "board"))
-    return BoardPlot(x_form, y_form, draw_points(graph, points, line, whole.runs[0]), present_pattern("board", line))
+    return BoardPlot(
+        x_form=x_form,
+        y_form=y_form,
+        graph=draw_points(graph, points, line, whole.runs[0]),
+        pattern=present_pattern("board", line),
+        kept=find_kept(book, book.quantity(x_id), book.quantity(y_id), x_form, y_form),
+    )

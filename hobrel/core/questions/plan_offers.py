@@ -12,7 +12,7 @@ from hobrel.core.formulas.tree import symbols_in
 from hobrel.core.formulas.typeset import formula_tex
 from hobrel.core.linearising.algebra import known_in, read_relation
 from hobrel.core.linearising.relation import find_straight_plots
-from hobrel.core.questions.board import BOARD_FORMS, form_of
+from hobrel.core.questions.board import BOARD_FORMS, find_kept, form_of
 from hobrel.core.units.constants import constant_symbols
 
 MOST_OFFERED = 4
@@ -33,6 +33,8 @@ class PlotOffer:
         The symbol that can be found by it; empty where there is none.
     formula : str
         What it is found by, over gradient or intercept.
+    kept : str
+        The fit (by id) of the plan on a graph of it; empty where there is none.
     """
 
     x: str
@@ -43,6 +45,7 @@ class PlotOffer:
     gradient_tex: str
     unknown: str
     formula: str
+    kept: str
 
 
 def offer_plots(book: LabBook) -> tuple[PlotOffer, ...]:
@@ -63,7 +66,7 @@ def offer_plots(book: LabBook) -> tuple[PlotOffer, ...]:
     found: list[PlotOffer] = []
     for x in (q for q in of.values() if q.kind == "changed" and canonical_name(q.symbol) in held):
         for y in (q for q in of.values() if q.kind in ("measured", "derived") and canonical_name(q.symbol) in held):
-            found += _offers(book.relation, x, y, unknown, known)
+            found += _offers(book, x, y, unknown, known)
     return tuple(found[:MOST_OFFERED])
 
 
@@ -74,9 +77,9 @@ def _find_unknown(book: LabBook, held: Set[str], of: dict[str, Quantity]) -> str
     return (wanted or free or [""])[0]
 
 
-def _offers(relation: str, x: Quantity, y: Quantity, unknown: str, known: frozenset[str]) -> list[PlotOffer]:
+def _offers(book: LabBook, x: Quantity, y: Quantity, unknown: str, known: frozenset[str]) -> list[PlotOffer]:
     try:
-        plots = find_straight_plots(relation, x.symbol, y.symbol, unknown, known)
+        plots = find_straight_plots(book.relation, x.symbol, y.symbol, unknown, known)
     except CoreError:
         return []
 
@@ -98,6 +101,7 @@ def _offers(relation: str, x: Quantity, y: Quantity, unknown: str, known: frozen
                 gradient_tex=tex(plot.gradient_means),
                 unknown=unknown,
                 formula=plot.unknown_from_gradient or plot.unknown_from_intercept,
+                kept=find_kept(book, x, y, x_form, y_form),
             )
         )
     return offers

@@ -44,6 +44,8 @@ class FitChoice(EditModel):
     steepest_by_eye: ByEyeIn | None = None
     shallowest_by_eye: ByEyeIn | None = None
     show_extremes: bool = False
+    hidden: bool = False
+    show_equation: bool = False
     run: Annotated[str, Field(max_length=40)] = ""
     y: Annotated[str, Field(max_length=40)] = ""
     expected: Annotated[str, Field(max_length=20)] = ""
@@ -96,6 +98,8 @@ def _say_fit(fit: dict[str, Any], changed: dict[str, Any]) -> str:
         "expected": f"exponent {fit['expected']} expected" if fit["expected"] else "no exponent expected",
         "unknowns": "its unknowns",
         "show_extremes": "steepest and shallowest drawn" if fit["show_extremes"] else "steepest and shallowest not drawn",
+        "hidden": "not drawn" if fit["hidden"] else "drawn",
+        "show_equation": "its equation on the graph" if fit["show_equation"] else "no equation on the graph",
     }
     said = [words[k] for k in words if k in changed or (k == "low" and "high" in changed)]
     return f"fit: {', '.join(said) or weights}"

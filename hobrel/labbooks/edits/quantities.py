@@ -9,14 +9,12 @@ from pydantic import Field
 from hobrel.core.document.lab_book import DigitsCount, DigitsKind
 from hobrel.core.document.limits import MOST_QUANTITIES, MOST_REPEATS
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.renaming import rename_symbol
-from hobrel.core.questions.board import BOARD_FORMS, formed
 from hobrel.core.readings.converting import convert_division, convert_reading, convert_written_u
 from hobrel.core.readings.instruments import InstrumentKind
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
-from hobrel.labbooks.edits.parts import EditModel, FormText, FormulaText, Key, Name, ReadingText, Symbol, UnitText
+from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol, UnitText
 from hobrel.labbooks.edits.readings import own_setting
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import check_symbol, check_unit, count, find, has, write_symbol
@@ -270,35 +268,3 @@ def add_tangent(draft: Draft, edit: AddTangent) -> str:
     add_quantity(draft, AddQuantity(quantity=edit.quantity, kind="derived", name=edit.name, symbol=edit.symbol))
     draft.own("quantities", edit.quantity)["tangent_of"] = edit.fit
     return f"added the slope of a fit at every setting ({write_symbol(edit.symbol)})"
-
-
-class KeepPlot(EditModel):
-    """Put two quantities of a plot of the board on the axes of a graph, each in its form; what is not in the lab book yet is added."""
-
-    type: Literal["keep_plot"] = "keep_plot"
-    graph: Key
-    x: Key
-    y: Key
-    x_form: FormText
-    y_form: FormText
-    x_new: Key
-    y_new: Key
-
-
-@kind(policy.left_to_the_bench)
-def keep_plot(draft: Draft, edit: KeepPlot) -> str:
-    find(draft["graphs"], edit.graph, "graph")
-    if not {edit.x_form, edit.y_form} <= set(BOARD_FORMS):
-        raise Problem(422, "bad_form", "This form is not on the board.")
-    axes = {}
-    for axis, quantity_id, form, new in (("x", edit.x, edit.x_form, edit.x_new), ("y", edit.y, edit.y_form, edit.y_new)):
-        base = find(draft["quantities"], quantity_id, "quantity")
-        symbol, formula, name = formed(base["symbol"], base["name"], form)
-        there = next((q for q in draft["quantities"] if canonical_name(q["symbol"]) == canonical_name(symbol)), None)
-        if there is None:
-            add_quantity(draft, AddQuantity(quantity=new, kind="derived", name=name[:80], symbol=symbol, formula=formula))
-        axes[axis] = there["id"] if there else new
-    # ranges and further quantities were those of the axes before
-    draft.own("graphs", edit.graph).update(axes, also=[], hidden=[], x_low=None, x_high=None, y_low=None, y_high=None)
-    x, y = (find(draft["quantities"], axes[a], "quantity")["symbol"] for a in ("x", "y"))
-    return f"kept from the board: {write_symbol(y)} against {write_symbol(x)}"

@@ -1,5 +1,6 @@
 // Fit: the graph large with what is fitted and the residual strip, the card of it, a line by eye, and marked stretches.
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import type { Schemas } from '@/shared/api/client';
 import { choiceOf, pinNote, placeFit } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
@@ -35,8 +36,10 @@ function firstAbove(figure: Schemas['Figure'] | null, run: string): number | nul
 
 export function Fit() {
   const { fits, graphs } = useBook(({ fits, graphs }) => ({ fits, graphs }));
-  const [chosen, setChosen] = useState('');
-  const fit = fits.find((f) => f.id === chosen) ?? fits[0];
+  // in the address, so that it is the same one after a reload and for who follows a link
+  const [address, setAddress] = useSearchParams();
+  const setChosen = (of: string) => setAddress({ of }, { replace: true });
+  const fit = fits.find((f) => f.id === address.get('of')) ?? fits[0];
   const graph = graphs.find((g) => g.id === fit?.graph);
   if (!fit || !graph)
     return (

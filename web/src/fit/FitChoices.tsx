@@ -79,6 +79,12 @@ export function FitChoices({ fit, card, x, y, xName, firstAbove, editable, onPla
             </Checkbox>
           </>
         )}
+        <Checkbox checked={fit.show_equation} disabled={!editable} onChange={(e) => onPlace({ show_equation: e.target.checked })}>
+          equation on the graph
+        </Checkbox>
+        <Checkbox checked={!fit.hidden} disabled={!editable} onChange={(e) => onPlace({ hidden: !e.target.checked })}>
+          draw it
+        </Checkbox>
       </div>
       {editable && firstAbove !== null && card.shapes.some((s) => s.forbidden.some((f) => f.code === 'outside_domain')) && (
         <div className="row fit-stretch">

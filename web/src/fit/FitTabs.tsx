@@ -1,6 +1,7 @@
 // The fits of this lab book: which one is looked at, and fitting something more: another run, another quantity, another stretch.
 import { Button, Select } from 'antd';
 import type { Schemas } from '@/shared/api/client';
+import { plainLine } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 
@@ -66,24 +67,7 @@ export function FitMore({ fit, onChoose }: Props) {
   const add = (chosen: string) => {
     const [graph, ofRun, y] = JSON.parse(chosen) as [string, string, string];
     const id = newId('f');
-    const choice: Schemas['FitChoice'] = {
-      weights: fit?.weights ?? 'both_bars',
-      through_origin: false,
-      shape: 'line',
-      formula: '',
-      parameters: [],
-      low: null,
-      high: null,
-      by_eye: null,
-      steepest_by_eye: null,
-      shallowest_by_eye: null,
-      show_extremes: false,
-      run: ofRun,
-      y,
-      expected: '',
-      unknowns: [],
-    };
-    store.edit({ type: 'add_fit', fit: id, graph, choice });
+    store.edit({ type: 'add_fit', fit: id, graph, choice: { ...plainLine, weights: fit?.weights ?? plainLine.weights, run: ofRun, y } });
     onChoose(id);
   };
   return (

@@ -14,6 +14,7 @@ export function describeFit(fit: Schemas['Fit'], card: Schemas['FitResult'] | un
     shape.charAt(0).toLowerCase() + shape.slice(1),
     WEIGHTS[fit.weights],
     fit.shape === 'line' && fit.through_origin && 'through the origin',
+    fit.hidden && 'not drawn',
     (ends[0] || ends[1]) && `x ${ends[0] && `from ${ends[0]}`} ${ends[1] && `to ${ends[1]}`}`,
   ].map((words) => words || false);
 }

@@ -176,7 +176,7 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
   const [marked, setMarked] = useState<Stretch | null>(null);
   const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
   if (!result?.figure) return <p className="notice">{result?.trouble?.message ?? 'There is nothing to draw yet.'}</p>;
-  const bare = { ...result.figure, lines: [], bands: [] };
+  const bare = { ...result.figure, lines: [], bands: [], equations: [] };
   const own = result.figure.series[0];
   const point = own?.points.find((p) => p.key === chosen);
   return (

@@ -1,7 +1,8 @@
 // What the algebra offers of the relation: a plot that is straight, with its line and what is found by it, in one press.
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { type Edit, type Schemas, client, get } from '@/shared/api/client';
+import { type Schemas, client, get } from '@/shared/api/client';
+import { changeFinding } from '@/shared/book/choices';
 import { useBook, useBookStore, useSlopeWord } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { Maths } from '@/shared/ui/Maths';
@@ -20,25 +21,23 @@ export function Offers({ planId }: { planId: number }) {
   });
   if (!offers.data?.length) return null;
   const take = (offer: Offer) => {
-    const known = state.document.graphs.at(-1);
-    // the first graph shows what was measured; the straight one stands beside it
-    const fresh = state.document.graphs.length < 2;
-    const graph = fresh || !known ? newId('g') : known.id;
-    if (fresh) store.edit({ type: 'add_graph', graph, x: offer.x, y: offer.y });
+    const fit = newId('f');
+    const found = state.document.findings.find((f) => f.symbol === offer.unknown);
     store.edit({
       type: 'keep_plot',
-      graph,
+      graph: newId('g'),
+      fit,
       x: offer.x,
       y: offer.y,
       x_form: offer.x_form,
       y_form: offer.y_form,
       x_new: newId('q'),
       y_new: newId('q'),
+      instead_of: found?.fit ?? '',
     });
-    const fitted = state.document.fits.find((f) => f.graph === graph);
-    const fit = fitted?.id ?? newId('f');
-    if (!fitted) store.edit({ type: 'add_fit', fit, graph } as Edit);
-    if (offer.formula && !state.document.findings.some((f) => f.symbol === offer.unknown))
+    if (!offer.formula) return;
+    if (found) store.edit(changeFinding(found, { formula: offer.formula }));
+    else
       store.edit({
         type: 'add_finding',
         finding: newId('w'),
@@ -57,9 +56,13 @@ export function Offers({ planId }: { planId: number }) {
                 {word} <Maths tex={offer.gradient_tex} />
               </span>
             </span>
-            <Button size="small" onClick={() => take(offer)}>
-              Take it
-            </Button>
+            {offer.kept ? (
+              <span className="quiet">taken</span>
+            ) : (
+              <Button size="small" onClick={() => take(offer)}>
+                Take it
+              </Button>
+            )}
           </li>
         ))}
       </ul>

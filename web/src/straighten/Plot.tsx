@@ -31,31 +31,38 @@ interface Props {
 
 export function Plot({ plot, trouble, x, y, pair, judged, mark, onMark, expected }: Props) {
   const word = useSlopeWord();
-  const { state, fits, graphs, analysis } = useBook(({ state, fits, graphs, analysis }) => ({ state, fits, graphs, analysis }));
+  const { state, fits } = useBook(({ state, fits }) => ({ state, fits }));
   const store = useBookStore();
-  const fitted = graphs.find((g) => g.id === fits[0]?.graph);
-  const title = plot?.graph.figure?.title ?? '';
-  const kept = title !== '' && analysis.graphs.find((g) => g.graph === fitted?.id)?.figure?.title === title;
   const figure = plot?.graph.figure;
+  const title = figure?.title ?? '';
   const pattern = plot?.pattern;
   if (trouble) return <p className="notice">{trouble}</p>;
   return (
     <article className="card straighten-plot" aria-label={title}>
       <div className="row spread">
         <h2>{title}</h2>
-        {kept ? (
-          <Link to={`/books/${state.id}/fit`}>its line is in Fit</Link>
+        {plot?.kept ? (
+          <Link to={`/books/${state.id}/fit?of=${plot.kept}`}>its line is in Fit</Link>
         ) : (
           state.can_edit &&
-          fitted &&
           figure && (
             <Button
               size="small"
               type="primary"
               onClick={() =>
                 store.edit(
-                  { type: 'keep_plot', graph: fitted.id, x, y, ...pair, x_new: newId('q'), y_new: newId('q') },
-                  `${title} is the graph of the line now.`,
+                  {
+                    type: 'keep_plot',
+                    graph: newId('g'),
+                    fit: newId('f'),
+                    x,
+                    y,
+                    ...pair,
+                    x_new: newId('q'),
+                    y_new: newId('q'),
+                    instead_of: fits[0]?.id ?? '',
+                  },
+                  `${title} is a graph of its own now, with its line in Fit.`,
                 )
               }
             >

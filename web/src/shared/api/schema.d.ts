@@ -2010,12 +2010,14 @@ export interface components {
              *       "by_eye": null,
              *       "expected": "",
              *       "formula": "",
+             *       "hidden": false,
              *       "high": null,
              *       "low": null,
              *       "parameters": [],
              *       "run": "",
              *       "shallowest_by_eye": null,
              *       "shape": "line",
+             *       "show_equation": false,
              *       "show_extremes": false,
              *       "steepest_by_eye": null,
              *       "through_origin": false,
@@ -2407,10 +2409,13 @@ export interface components {
         };
         /**
          * BoardPlot
-         * @description One pair of forms large: the graph with its residual strip, and how straight it is.
+         * @description One pair of forms large: the graph with its residual strip, and how straight it is. `kept` is the fit of the lab book on a graph of
+         *     this pair; empty where there is none.
          */
         BoardPlot: {
             graph: components["schemas"]["GraphResult"];
+            /** Kept */
+            kept: string;
             pattern: components["schemas"]["LinePattern"];
             /** X Form */
             x_form: string;
@@ -3532,7 +3537,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["KeepPlot"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
         };
         /**
          * EditOut
@@ -3652,6 +3657,10 @@ export interface components {
          *     summary : tuple of Sentence
          *         One or two sentences for somebody who cannot see it.
          *     notes : tuple of FigureNote
+         *     equations : tuple of FigureEquation
+         *         Of what is fitted, as far as they are wanted, one below the other.
+         *     corner : Corner
+         *         Of the plot, where there is room for them.
          *     sketch : SketchCurve or None
          *         What was expected, to be drawn faintly behind everything.
          */
@@ -3661,6 +3670,17 @@ export interface components {
              * @default []
              */
             bands: components["schemas"]["Band"][];
+            /**
+             * Corner
+             * @default top_left
+             * @enum {string}
+             */
+            corner: "top_left" | "top_right" | "bottom_left" | "bottom_right";
+            /**
+             * Equations
+             * @default []
+             */
+            equations: components["schemas"]["FigureEquation"][];
             /**
              * Lines
              * @default []
@@ -3684,6 +3704,16 @@ export interface components {
             title: string;
             x_axis: components["schemas"]["Axis"];
             y_axis: components["schemas"]["Axis"];
+        };
+        /**
+         * FigureEquation
+         * @description The equation of what is fitted; `look` is that of its series where several series are fitted on one graph.
+         */
+        FigureEquation: {
+            /** Look */
+            look?: number | null;
+            /** Text */
+            text: components["schemas"]["RichRun"][];
         };
         /**
          * FigureNote
@@ -3971,6 +4001,10 @@ export interface components {
          *         Draw the steepest and the shallowest line.
          *     run, y : str
          *         The run and the quantity whose points are fitted; empty for the run that is looked at and the graph's own y.
+         *     hidden : bool
+         *         Not drawn for now; its numbers stay.
+         *     show_equation : bool
+         *         Write its equation on the graph.
          *     expected : str
          *         The exponent that is expected of a power: ``3/2``, ``-2``, ``0.5``; may be empty.
          *     unknowns : tuple of Unknown
@@ -3989,6 +4023,11 @@ export interface components {
             formula: string;
             /** Graph */
             graph: string;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
             /** High */
             high?: number | null;
             /** Id */
@@ -4011,6 +4050,11 @@ export interface components {
              * @default line
              */
             shape: string;
+            /**
+             * Show Equation
+             * @default false
+             */
+            show_equation: boolean;
             /**
              * Show Extremes
              * @default false
@@ -4055,6 +4099,11 @@ export interface components {
              * @default
              */
             formula: string;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
             /** High */
             high?: number | null;
             /** Low */
@@ -4075,6 +4124,11 @@ export interface components {
              * @default line
              */
             shape: string;
+            /**
+             * Show Equation
+             * @default false
+             */
+            show_equation: boolean;
             /**
              * Show Extremes
              * @default false
@@ -4720,11 +4774,20 @@ export interface components {
         };
         /**
          * KeepPlot
-         * @description Put two quantities of a plot of the board on the axes of a graph, each in its form; what is not in the lab book yet is added.
+         * @description Make a graph of two quantities of the board, each in its form, and fit a line on it; what the lab book has already is used.
+         *
+         *     Findings that rest on the line `instead_of` rest on the new one.
          */
         KeepPlot: {
+            /** Fit */
+            fit: string;
             /** Graph */
             graph: string;
+            /**
+             * Instead Of
+             * @default
+             */
+            instead_of: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5894,6 +5957,8 @@ export interface components {
          *         The symbol that can be found by it; empty where there is none.
          *     formula : str
          *         What it is found by, over gradient or intercept.
+         *     kept : str
+         *         The fit (by id) of the plan on a graph of it; empty where there is none.
          */
         PlotOffer: {
             /** Axes Tex */
@@ -5902,6 +5967,8 @@ export interface components {
             formula: string;
             /** Gradient Tex */
             gradient_tex: string;
+            /** Kept */
+            kept: string;
             /** Unknown */
             unknown: string;
             /** X */

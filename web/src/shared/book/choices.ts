@@ -32,45 +32,31 @@ export function placeGraph(graph: Schemas['Graph'], part: Partial<Schemas['Graph
   return { type: 'place_graph', graph: graph.id, ...(changed(graph as Schemas['GraphPart'], part) as Pick<Schemas['PlaceGraph'], 'was' | 'becomes'>) };
 }
 
+/** A line through all points, with nothing beside it. */
+export const plainLine: Schemas['FitChoice'] = {
+  weights: 'both_bars',
+  through_origin: false,
+  shape: 'line',
+  formula: '',
+  parameters: [],
+  low: null,
+  high: null,
+  by_eye: null,
+  steepest_by_eye: null,
+  shallowest_by_eye: null,
+  show_extremes: false,
+  hidden: false,
+  show_equation: false,
+  run: '',
+  y: '',
+  expected: '',
+  unknowns: [],
+};
+
 /** What is chosen of a fit, but for some parts of it. */
-export function choiceOf(fit: Schemas['Fit'], part: Partial<Schemas['Fit']>): Schemas['FitChoice'] {
-  const {
-    weights,
-    through_origin,
-    shape,
-    formula,
-    parameters,
-    low,
-    high,
-    by_eye,
-    steepest_by_eye,
-    shallowest_by_eye,
-    show_extremes,
-    run,
-    y,
-    expected,
-    unknowns,
-  } = {
-    ...fit,
-    ...part,
-  };
-  const lists = { parameters: [...parameters], unknowns: unknowns.map((u) => ({ ...u, readings: [...u.readings] })) };
-  return {
-    weights,
-    through_origin,
-    shape,
-    formula,
-    low,
-    high,
-    by_eye,
-    steepest_by_eye,
-    shallowest_by_eye,
-    show_extremes,
-    run,
-    y,
-    expected,
-    ...lists,
-  };
+export function choiceOf({ id: _id, graph: _graph, ...chosen }: Schemas['Fit'], part: Partial<Schemas['Fit']>): Schemas['FitChoice'] {
+  const { parameters, unknowns, ...rest } = { ...chosen, ...part };
+  return { ...rest, parameters: [...parameters], unknowns: unknowns.map((u) => ({ ...u, readings: [...u.readings] })) };
 }
 
 /** The edit that changes some fields of a fit. */

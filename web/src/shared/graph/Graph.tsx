@@ -6,6 +6,7 @@ import { told } from '@/shared/ui/told';
 import { AxisLines, Rules } from './Axes';
 import { type AxisChoices, AxisLabels } from './AxisLabels';
 import { EyeLine, type EyeLineProps } from './EyeLine';
+import { Equations } from './Equations';
 import { Legend } from './Legend';
 import { MarkArea, type Stretch } from './MarkArea';
 import { Marker, colourOf } from './marker';
@@ -226,6 +227,7 @@ export function Graph({
             <AxisLines xAxis={xAxis} yAxis={strip} plot={below} bottomAxis={false} />
           </>
         )}
+        <Equations figure={figure} plot={plot} />
         {marks}
         <Notes notes={figure.notes.filter((n) => n.x >= xAxis.low && n.x <= xAxis.high)} plot={plot} onMove={onMoveNote} />
       </svg>
