@@ -107,6 +107,9 @@ class Marks(BrowserTest):
         form.get_by_label("called").fill("period of the short ones")
         page.keyboard.press("Alt+6")
         page.get_by_role("button", name="Use the intercept in Find").click()
+        # nothing of it is lost with the page
+        page.reload()
+        expect(page.locator(".line-card")).to_contain_text("waits in Find")
         page.keyboard.press("Alt+7")
         expect(form.get_by_label("called")).to_have_value("period of the short ones")
         expect(form.get_by_label("Its symbol in the formula")).to_have_count(2)

@@ -91,6 +91,19 @@ class Looking(BrowserTest):
         expect(self.page.get_by_label("show the origin")).to_have_count(0)
         expect(line).to_be_focused()
 
+    def test_colour_and_shape_are_chosen_once_for_all_graphs(self) -> None:
+        unfold(self.page)
+        chooser = self.page.get_by_role("button", name="Colour and shape of")
+        chooser.press("Enter")
+        self.page.get_by_role("button", name="green triangle").press("Enter")
+        expect(chooser).to_be_focused()
+        triangles = self.page.locator(".graph [data-point] polygon")
+        expect(triangles).to_have_count(8)
+        chooser.press("Enter")
+        self.page.get_by_role("button", name="as it comes").click()
+        expect(triangles).to_have_count(0)
+        expect(self.page.locator(".graph [data-point] circle[r='3.8'], .graph [data-point] circle[r='2']")).to_have_count(8)
+
     def test_the_range_is_typed_and_given_back(self) -> None:
         unfold(self.page)
         self.page.get_by_label("x from").fill("0,4")

@@ -217,7 +217,15 @@ class Teacher(BrowserTest):
         odd = student.locator(".pool-odd")
         expect(odd).to_contain_text("Redshank")
         expect(odd).to_contain_text("100 times too small")
-        expect(student.get_by_role("img", name=re.compile("Godwit: .*GPa"))).to_be_visible()
+        line = student.get_by_role("img", name=re.compile("Godwit: .*GPa"))
+        expect(line).to_be_visible()
+        # an arrow at the edge, and the others as far from each other as they can be
+        expect(line.get_by_text(re.compile(r"^0\.\d+ ± 0\.\d+ GPa$"))).to_have_count(1)
+        godwit, whimbrel = (
+            line.locator(f"g:has(title:text-is('{name}'))").locator("circle, polygon").bounding_box() for name in ("Godwit", "Whimbrel")
+        )
+        assert godwit and whimbrel
+        self.assertGreater(abs(godwit["x"] - whimbrel["x"]), 40)
 
 
 class ForEverybody(BrowserTest):

@@ -43,3 +43,12 @@ class Thinned(TestCase):
         self.assertGreaterEqual(line.axis_high, 13.2)
         self.assertLess(line.axis_high - line.axis_low, 12)
         self.assertEqual([tick.value for tick in line.ticks], [7, 8, 9, 10, 11, 12, 13])
+
+    def test_one_that_is_far_off_does_not_flatten_the_others(self) -> None:
+        marks = (LineMark("a", 12.3, 0.1), LineMark("b", 12.5, 0.1), LineMark("off", 0.124, 0.001))
+        line = draw_number_line(marks, "GPa", {"off"})
+        self.assertGreater(line.axis_low, 12)
+        self.assertEqual(line.marks, marks)
+        alone = draw_number_line(marks[2:], "GPa", {"off"})
+        self.assertLess(alone.axis_low, 0.124)
+        self.assertGreater(alone.axis_high, 0.124)

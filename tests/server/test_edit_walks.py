@@ -101,6 +101,9 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
         "symbol": st.sampled_from(["v", "L"]),
     },
     "add_graph": {"graph": st.sampled_from(["g9", "straight"]), "x": QUANTITIES, "y": QUANTITIES},
+    "choose_look": {
+        "series": st.sampled_from(["run1:T", "gone:T"]), "look": st.sampled_from([None, 0, 6]), "was": st.sampled_from([None, 0]),
+    },
     "remove_graph": {"graph": st.sampled_from(["g9", "measured", "straight"])},
     "place_graph": {
         "graph": st.sampled_from(["g9", "straight"]),

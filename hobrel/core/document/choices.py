@@ -35,6 +35,10 @@ class Note:
     up: float = 0.12
 
 
+LOOKS = 7
+"""Colours of series, each with a shape of its own."""
+
+
 @dataclass(frozen=True)
 class Graph:
     """Which quantity (by id) is on which axis, and the range that is shown (None: as the points need it), in the unit of the axis.

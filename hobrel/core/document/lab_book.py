@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 from functools import cache
 from typing import TYPE_CHECKING, Any, Literal
 
+from hobrel.core.document.choices import LOOKS as LOOKS
 from hobrel.core.document.choices import Accepted as Accepted
 from hobrel.core.document.choices import ByEye as ByEye
 from hobrel.core.document.choices import Finding as Finding
@@ -229,6 +230,7 @@ class LabBook:
     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
     with `bench_rounds` a finding is rounded by the bench first, with `bench_draws` a line is drawn by eye before it is fitted. `sketch` is
     the curve that the bench expects, drawn before measuring.
+    `looks` are colours with their shapes (0 to 6) that somebody has chosen for a series (``RUN:QUANTITY``), in whatever graph it stands.
     `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
     """
 
@@ -248,6 +250,7 @@ class LabBook:
     bench_rounds: bool = False
     bench_draws: bool = False
     sketch: tuple[SketchPoint, ...] = ()
+    looks: Mapping[str, int] = field(default_factory=dict)
     plan: PlanPart = PlanPart()
     ticked: tuple[str, ...] = ()
     format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
@@ -348,6 +351,8 @@ def check_limits(book: LabBook) -> None:
         _check_ids(what, [item.id for item in items])
     if any(not 0 <= share <= 1 for point in book.sketch for share in (point.x, point.y)):
         raise CoreError("bad_job", "The sketched expectation leaves its empty axes.")
+    if any(not 0 <= look < LOOKS for look in book.looks.values()):
+        raise CoreError("bad_job", "There are {looks} looks of a series, from 0.", looks=LOOKS)
     if book.convention.coverage is not None:
         check_coverage(book.convention.coverage)
     for quantity in book.quantities:

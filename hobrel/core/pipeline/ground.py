@@ -151,7 +151,7 @@ def _known(tangents: dict[str, Tangent]) -> int:
 def _lay(book: LabBook, tangents: dict[str, Tangent], before: Ground | None, near: Ground | None) -> Ground:
     """The ground with the slopes that are known by now; fits of points that are as they were `before` are not made again."""
     columns = {run.id: compute_columns(book, run, tangents) for run in book.runs}
-    series = {g.id: gather_series(book, g, columns) for g in book.graphs}
+    series = gather_series(book, columns)
     nothing = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
     points: dict[str, GraphPoints | CoreError] = {key: found[0].points if found else nothing for key, found in series.items()}
     fit_points: dict[str, tuple[GraphPoints | CoreError, Run]] = {}

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import count
 
 import numpy as np
 
@@ -41,8 +42,37 @@ class Series:
     hidden: bool
 
 
-def gather_series(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]) -> tuple[Series, ...]:
-    """All series of a graph, that of the run that is looked at and of the graph's own y first."""
+@dataclass(frozen=True)
+class _Drawn:
+    """What is drawn on a graph: runs, that which is looked at first, and quantities, the graph's own first."""
+
+    runs: tuple[Run, ...]
+    quantities: tuple[Quantity, ...]
+
+    @property
+    def keys(self) -> list[str]:
+        return sorted(f"{run.id}:{q.id}" for run in self.runs for q in self.quantities)
+
+
+def gather_series(book: LabBook, columns: Mapping[str, RunColumns]) -> dict[str, tuple[Series, ...]]:
+    """All series of every graph (by id), that of the run that is looked at and of the graph's own y first."""
+    drawn = {g.id: _find_drawn(book, g, columns) for g in book.graphs}
+    looks = assign_looks([d.keys for d in drawn.values()], book.looks)
+    found = {}
+    for graph in book.graphs:
+        runs, quantities = drawn[graph.id].runs, drawn[graph.id].quantities
+        series = []
+        for run in runs:
+            for quantity in quantities:
+                key = f"{run.id}:{quantity.id}"
+                points = _attempt(columns[run.id], replace(graph, y=quantity.id), graph.y)
+                name = _name(run, quantity, len(runs) > 1, len(quantities) > 1)
+                series.append(Series(key=key, run=run, name=name, look=looks[key], points=points, hidden=key in graph.hidden))
+        found[graph.id] = tuple(series)
+    return found
+
+
+def _find_drawn(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]) -> _Drawn:
     # what is fitted on a graph is drawn on it
     fits = [f for f in book.fits if f.graph == graph.id]
     wanted = {*graph.runs, *(f.run for f in fits)}
@@ -50,16 +80,27 @@ def gather_series(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]
     runs = [home, *(r for r in book.runs if r is not home and r.id in wanted)] if home else []
     known = {q.id: q for q in book.quantities}
     quantities = [known[q] for q in dict.fromkeys((graph.y, *graph.also, *(f.y for f in fits))) if q in known]
-    keys = [f"{run.id}:{q.id}" for run in runs for q in quantities]
-    looks = {key: i for i, key in enumerate(sorted(keys))}
-    series = []
-    for run in runs:
-        for quantity in quantities:
-            key = f"{run.id}:{quantity.id}"
-            points = _attempt(columns[run.id], replace(graph, y=quantity.id), graph.y)
-            name = _name(run, quantity, len(runs) > 1, len(quantities) > 1)
-            series.append(Series(key=key, run=run, name=name, look=looks[key], points=points, hidden=key in graph.hidden))
-    return tuple(series)
+    return _Drawn(tuple(runs), tuple(quantities))
+
+
+def assign_looks(graphs: Sequence[Sequence[str]], chosen: Mapping[str, int]) -> dict[str, int]:
+    """The look of every series: one for all graphs that it stands on, another than that of any series that it shares a graph with.
+
+    Parameters
+    ----------
+    graphs : sequence of sequences of series
+        In the order of the lab book; what comes first keeps its look when more is drawn.
+    chosen : mapping of series to look
+        By a person. They hold whatever else has the same.
+    """
+    looks: dict[str, int] = {}
+    for series in (s for keys in graphs for s in keys):
+        if series in looks:
+            continue
+        beside = {other for keys in graphs if series in keys for other in keys if other != series}
+        taken = {chosen.get(other, looks.get(other)) for other in beside}
+        looks[series] = chosen[series] if series in chosen else next(look for look in count() if look not in taken)
+    return looks
 
 
 def find_home(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]) -> Run:

@@ -211,7 +211,7 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
         reason=pool.reason if pool else (_say_none(waiting),),
         consistency=_consistency(pool) if pool else (),
         counted=(_say_counted(pool), *_say_waiting(waiting)) if pool else (),
-        number_line=draw_number_line(marks, finding.unit) if marks else None,
+        number_line=draw_number_line(marks, finding.unit, {r.bench for r in rows if r.pointed_out}) if marks else None,
         accepted=show_value(accepted[0], accepted[1] or None, finding.unit, rule) if accepted else None,
         figure=_draw_points(shares),
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from decimal import Decimal
 from functools import lru_cache
 
@@ -189,10 +189,11 @@ def convention_words(convention: Convention) -> Sentences:
     return tuple(words)
 
 
-def draw_number_line(marks: tuple[LineMark, ...], unit: str) -> NumberLine:
-    """A number line that holds all marks with their bars."""
-    low = min(m.value - m.u for m in marks)
-    high = max(m.value + m.u for m in marks)
+def draw_number_line(marks: tuple[LineMark, ...], unit: str, far: Collection[str] = ()) -> NumberLine:
+    """A number line that holds all marks with their bars; those whose names are in `far` may lie beyond it, if any others are left."""
+    near = [m for m in marks if m.name not in far] or marks
+    low = min(m.value - m.u for m in near)
+    high = max(m.value + m.u for m in near)
     axis = make_axis((), low, high, wanted=6)
     power = "".join(r.text for r in axis.label).strip()
     shown = f"{power} {unit}".strip()

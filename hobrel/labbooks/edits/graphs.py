@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from hobrel.core.document.choices import NoteAnchor
+from hobrel.core.document.choices import LOOKS, NoteAnchor
 from hobrel.core.document.limits import MOST_GRAPHS
 from hobrel.labbooks.edits.changing import PartEdit, change_item
 from hobrel.labbooks.edits.draft import Draft
@@ -16,6 +16,7 @@ from hobrel.labbooks.places import Document, find, has, write_symbol
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
+Look = Annotated[int, Field(ge=0, lt=LOOKS)]
 Share = Annotated[float, Field(allow_inf_nan=False, ge=-1, le=1)]
 
 
@@ -102,6 +103,27 @@ def add_graph(draft: Draft, edit: AddGraph) -> str:
     axes = say_axes(draft, edit.x, edit.y)
     draft.own("graphs").append({**GraphPart(x=edit.x, y=edit.y).model_dump(), "id": edit.graph})
     return f"added a graph: {axes}"
+
+
+class ChooseLook(EditModel):
+    """Choose colour and shape of a series for all graphs; None leaves them to Hobrel again. `was` is what it replaces."""
+
+    type: Literal["choose_look"] = "choose_look"
+    series: Annotated[str, Field(pattern=r"^[^:]{1,40}:[^:]{1,40}$")]
+    look: Look | None
+    was: Look | None = None
+
+
+@kind(policy.left_to_the_bench)
+def choose_look(draft: Draft, edit: ChooseLook) -> str:
+    run, quantity = edit.series.split(":")
+    name = find(draft["runs"], run, "run")["name"]
+    symbol = write_symbol(find(draft["quantities"], quantity, "quantity")["symbol"])
+    looks = draft.get("looks", {})
+    if looks.get(edit.series) != edit.was:
+        raise Problem(409, "clash", "Somebody at your bench has chosen another look for this series meanwhile.")
+    draft["looks"] = {s: look for s, look in {**looks, edit.series: edit.look}.items() if look is not None}
+    return f"chose how {symbol} of {name} is drawn"
 
 
 class RemoveGraph(EditModel):

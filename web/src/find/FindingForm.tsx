@@ -52,13 +52,17 @@ export function FindingForm({ finding, collected, onDone }: Props) {
   useEffect(() => {
     latest.current = finding ? null : { ...content, name, symbol };
   });
-  useEffect(
-    () => () => {
+  useEffect(() => {
+    const keep = () => {
       const left = latest.current;
       if (left && (left.name || left.symbol || left.formula || left.uses.length)) store.keepDraft(left);
-    },
-    [store],
-  );
+    };
+    window.addEventListener('pagehide', keep);
+    return () => {
+      window.removeEventListener('pagehide', keep);
+      keep();
+    };
+  }, [store]);
   const end = () => {
     latest.current = null;
     onDone();

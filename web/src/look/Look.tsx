@@ -16,6 +16,7 @@ import { ChoiceLine } from '@/shared/ui/ChoiceLine';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import { PictureLinks } from '@/shared/ui/PictureLinks';
 import { Beside } from './Beside';
+import { DrawnAs } from './DrawnAs';
 import { GraphTitle } from './GraphTitle';
 import { NoteList } from './NoteList';
 import { RangeFields } from './RangeFields';
@@ -79,6 +80,7 @@ export function Look() {
           <Checkbox checked={projector} onChange={(e) => setProjector(e.target.checked)}>
             large, for the room
           </Checkbox>
+          <DrawnAs graph={graph} figure={resultOf(graph.id)?.figure} />
           <Beside graph={graph} />
           {state.can_edit && (
             <Button size="small" onClick={add}>

@@ -2802,6 +2802,23 @@ export interface components {
             /** Password */
             password: string;
         };
+        /**
+         * ChooseLook
+         * @description Choose colour and shape of a series for all graphs; None leaves them to Hobrel again. `was` is what it replaces.
+         */
+        ChooseLook: {
+            /** Look */
+            look: number | null;
+            /** Series */
+            series: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "choose_look";
+            /** Was */
+            was?: number | null;
+        };
         /** ClassCode */
         ClassCode: {
             /** Code */
@@ -3537,7 +3554,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
         };
         /**
          * EditOut
@@ -4824,6 +4841,7 @@ export interface components {
          *     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
          *     with `bench_rounds` a finding is rounded by the bench first, with `bench_draws` a line is drawn by eye before it is fitted. `sketch` is
          *     the curve that the bench expects, drawn before measuring.
+         *     `looks` are colours with their shapes (0 to 6) that somebody has chosen for a series (``RUN:QUANTITY``), in whatever graph it stands.
          *     `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
          */
         LabBook: {
@@ -4893,6 +4911,10 @@ export interface components {
              * @default []
              */
             graphs: components["schemas"]["Graph"][];
+            /** Looks */
+            looks?: {
+                [key: string]: number;
+            };
             /**
              * @default {
              *       "accepted_shown": "at_once",

@@ -54,9 +54,9 @@ export const plainLine: Schemas['FitChoice'] = {
 };
 
 /** What is chosen of a fit, but for some parts of it. */
-export function choiceOf({ id: _id, graph: _graph, ...chosen }: Schemas['Fit'], part: Partial<Schemas['Fit']>): Schemas['FitChoice'] {
-  const { parameters, unknowns, ...rest } = { ...chosen, ...part };
-  return { ...rest, parameters: [...parameters], unknowns: unknowns.map((u) => ({ ...u, readings: [...u.readings] })) };
+export function choiceOf(fit: Schemas['Fit'], part: Partial<Schemas['Fit']>): Schemas['FitChoice'] {
+  const whole = { ...fit, ...part };
+  return Object.fromEntries((Object.keys(plainLine) as (keyof Schemas['FitChoice'])[]).map((name) => [name, whole[name]])) as Schemas['FitChoice'];
 }
 
 /** The edit that changes some fields of a fit. */

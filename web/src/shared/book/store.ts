@@ -10,6 +10,7 @@ import type { OutboxView } from '@/shared/queue/outbox';
 import { type BookOutbox, outboxOf, quietPorts } from '@/shared/queue/outboxes';
 import { postEdits } from '@/shared/queue/posting';
 import { type QueueRow, staysInSight } from '@/shared/queue/rows';
+import { type AtHand, readAtHand, writeAtHand } from './atHand';
 import { askView, layOver } from './view';
 
 /** An edit that is laid over the lab book as it is known: the server has not kept it yet, or what follows from it is not here. */
@@ -26,7 +27,7 @@ export interface Clash {
   theirs: string;
 }
 
-export interface Snapshot {
+export interface Snapshot extends AtHand {
   state: BookState;
   /** The run that the lab book is seen from; its readings, graphs and findings are shown. */
   run: string;
@@ -46,10 +47,6 @@ export interface Snapshot {
   offers: readonly Schemas['OfferOut'][];
   /** Bumped when somebody asks to go to a cell. */
   goTo: { cell: string; turn: number } | null;
-  /** Numbers that were picked on graphs and fits, for a finding to be made of. */
-  collected: readonly Schemas['IngredientIn'][];
-  /** A finding that was being written when its page was left. */
-  draft: Schemas['FindingIn'] | null;
   /** What the last destructive act was, for the bar that offers to take it back. */
   undoable: { words: string; turn: number } | null;
 }
@@ -95,7 +92,10 @@ export class BookStore {
   private following: Promise<void> | null = null;
   private lastLife = Date.now();
 
-  constructor(state: BookState, person: number) {
+  constructor(
+    state: BookState,
+    private readonly person: number,
+  ) {
     this.outbox = outboxOf(person, state.id);
     this.tag = state.tag;
     this.steps = { undo: state.undo, redo: state.redo };
@@ -108,8 +108,7 @@ export class BookStore {
       message: '',
       offers: [],
       goTo: null,
-      collected: [],
-      draft: null,
+      ...readAtHand(person, state.id),
       undoable: null,
     };
   }
@@ -231,16 +230,21 @@ export class BookStore {
 
   /** Keep a number at hand for a finding. */
   collect(ingredient: Schemas['IngredientIn']): void {
-    this.set({ collected: [...this.snapshot.collected, ingredient] });
+    this.keepAtHand({ collected: [...this.snapshot.collected, ingredient], draft: this.snapshot.draft });
   }
 
   keepDraft(draft: Schemas['FindingIn']): void {
-    this.set({ collected: [], draft });
+    this.keepAtHand({ collected: [], draft });
+  }
+
+  private keepAtHand(atHand: AtHand): void {
+    writeAtHand(this.person, this.snapshot.state.id, atHand);
+    this.set(atHand);
   }
 
   /** The finding is written, or nobody wants it any more. */
   endDraft(): void {
-    this.set({ collected: [], draft: null });
+    this.keepAtHand({ collected: [], draft: null });
   }
 
   settleClash(mine: boolean): void {

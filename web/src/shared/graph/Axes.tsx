@@ -63,7 +63,19 @@ export function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAx
   );
 }
 
-export function RichLabel({ text, x, y, anchor, colour }: { text: RichText; x: number; y: number; anchor: 'start' | 'middle' | 'end'; colour?: string | undefined }) {
+export function RichLabel({
+  text,
+  x,
+  y,
+  anchor,
+  colour,
+}: {
+  text: RichText;
+  x: number;
+  y: number;
+  anchor: 'start' | 'middle' | 'end';
+  colour?: string | undefined;
+}) {
   const shifts = text.map((run) => (run.style === 'sup' ? -5 : run.style === 'sub' ? 3.5 : 0));
   return (
     <text x={x} y={y} textAnchor={anchor} className="graph-label" style={colour ? { fill: colour } : undefined} aria-label={plain(text)}>

@@ -46,6 +46,7 @@ export function Graph({
   onRange,
   onOrigin,
   onHide,
+  onLook,
   onMoveNote,
   choices,
   onCursor,
@@ -73,6 +74,7 @@ export function Graph({
   onRange?: (range: Range) => void;
   onOrigin?: () => void;
   onHide?: (series: string) => void;
+  onLook?: (series: string, look: number | null) => void;
   onMoveNote?: MoveNote;
   /** Pressing the label of an axis offers these quantities for it. */
   choices?: AxisChoices;
@@ -253,7 +255,7 @@ export function Graph({
           )}
         </div>
       )}
-      {figure.series.length > 1 && <Legend series={figure.series} onHide={onHide} />}
+      {figure.series.length > 1 && <Legend series={figure.series} onHide={onHide} onLook={onLook} />}
       <div className="graph-readout" aria-live="polite">
         {read ? read.label : ' '}
       </div>

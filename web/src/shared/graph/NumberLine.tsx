@@ -46,6 +46,9 @@ export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine'];
         {marks.map((m, i) => {
           const y = 10 + i * ROW + ROW / 2;
           const [a, b] = [place(m.value - m.u), place(m.value + m.u)];
+          const below = m.value < line.axis_low;
+          if (below || m.value > line.axis_high)
+            return <Beyond key={m.name} mark={m} name={short(m.name)} left={left} right={width - RIGHT} y={y} below={below} />;
           return (
             <g key={m.name} className={`number-line-mark ${m.tone ?? 'plain'}`}>
               <text x={left - 14} y={y + 5} textAnchor="end">
@@ -75,5 +78,23 @@ export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine'];
         </text>
       </svg>
     </div>
+  );
+}
+
+/** One so far off that it would flatten the others: an arrow at the edge, with its value. */
+function Beyond({ mark, name, left, right, y, below }: { mark: LineMark; name: string; left: number; right: number; y: number; below: boolean }) {
+  const tip = below ? left : right;
+  const step = below ? 1 : -1;
+  return (
+    <g className={`number-line-mark ${mark.tone ?? 'plain'}`}>
+      <text x={left - 14} y={y + 5} textAnchor="end">
+        <title>{mark.name}</title>
+        {name}
+      </text>
+      <path d={`M${tip + step * 22} ${y}H${tip}M${tip + step * 7} ${y - 5}L${tip} ${y}L${tip + step * 7} ${y + 5}`} />
+      <text x={tip + step * 30} y={y + 5} textAnchor={below ? 'start' : 'end'}>
+        {mark.note}
+      </text>
+    </g>
   );
 }

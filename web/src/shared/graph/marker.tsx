@@ -26,6 +26,9 @@ const corners: Record<string, (s: number) => [number, number][]> = {
   ],
 };
 
+/** The looks in words, in their order. */
+export const looks = ['blue circle', 'orange square', 'green triangle', 'pink diamond', 'yellow triangle down', 'light blue plus', 'black cross'] as const;
+
 export function colourOf(look: number): string {
   return `var(--series-${look % seriesShapes.length})`;
 }

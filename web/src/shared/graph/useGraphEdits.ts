@@ -20,6 +20,7 @@ export function useGraphEdits(graph: Schemas['Graph']) {
     onRange: (range: Range) => place(range),
     onOrigin: () => place({ origin: !graph.origin, ...AS_NEEDED }),
     onHide: (series: string) => place({ hidden: graph.hidden.includes(series) ? graph.hidden.filter((h) => h !== series) : [...graph.hidden, series] }),
+    onLook: (series: string, look: number | null) => store.edit({ type: 'choose_look', series, look, was: state.document.looks?.[series] ?? null }),
     // by so much, for what stood there may still be on its way
     onMoveNote: (id: string, right: number, up: number) => {
       const near = (v: number) => Math.max(-1, Math.min(1, Number(v.toFixed(4))));
