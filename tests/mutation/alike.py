@@ -66,6 +66,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "holding = [s for s in solutions if abs(_at_ones(equation.subs(unknown, s))) <= 1e-9]": _NEVER_EQUAL,
     },
     "linearising.relation._straight_pairs": {
+        "if np.any(np.abs(y_values.imag) > 1e-12 / np.abs(y_values)):": "what is not real is far from it",
         "if np.any(np.abs(y_values.imag) >= 1e-12 * np.abs(y_values)):": _NEVER_EQUAL,
         "if np.all(np.abs(slopes - slopes[0]) <= 1e-9 * np.max(np.abs(ys)) * np.ptp(xs)):": "straight is to rounding, and bent by far more",
     },
@@ -174,6 +175,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "_, singular, turned = np.linalg.svd(columns / size, full_matrices=True)": "of as many parameters as columns both give the same",
     },
     "fitting.curve._polish": {
+        "small = (np.abs(step) <= np.maximum(1e-8 * np.abs(p), 1e-5 * u)) | (np.abs(step) * size <= 1e-13 / reach)": _FROM_ANYWHERE,
         "small = (np.abs(step) <= np.maximum(1e-8 * np.abs(p), 1e-5 / u)) | (np.abs(step) * size <= 1e-13 * reach)": _FROM_ANYWHERE,
     },
     "fitting.curve._settle": {
@@ -184,6 +186,10 @@ ALIKE: dict[str, dict[str, str]] = {
         "if run < 0:": _NEVER_EQUAL,
     },
     "fitting.line._solve_york": {
+        "if np.any(np.abs(w) * (vy - b * b * vx) * SAME_READINGS >= 1):": (
+            "of points so sure that they are the same reading; either sum of two such is"
+        ),
+        "if np.any(np.abs(w) * (vy + b * b * vx) * SAME_READINGS >= 2):": _NEVER_EQUAL,
         "if np.any(np.abs(w) * (vy + b * b * vx) * SAME_READINGS > 1):": _NEVER_EQUAL,
     },
     "fitting.polynomial._solve": {
@@ -196,10 +202,13 @@ ALIKE: dict[str, dict[str, str]] = {
         "known = True": _FROM_ANYWHERE,
     },
     "fitting.search._multiply_out": {
+        "if not all(np.allclose(a[1], b, rtol=1.000000001, atol=0) for a, b in zip(parts, elsewhere, strict=True)):": _FROM_ANYWHERE,
+        "if all(np.allclose(a[1], b, rtol=1e-9, atol=0) for a, b in zip(parts, elsewhere, strict=True)):": _FROM_ANYWHERE,
         "matrix = (t - y[:, None] * b) * (w / weight)[:, None]": _FROM_ANYWHERE,
         "p = np.linalg.lstsq(matrix / size, (y * b0 - t0) / w * weight, rcond=1e-14)[0] / size": _FROM_ANYWHERE,
     },
     "fitting.search._sample": {
+        "if turn % 3:": _FROM_ANYWHERE,
         "if turn / 3:": _FROM_ANYWHERE,
     },
     "fitting.search._scales": {
@@ -209,12 +218,15 @@ ALIKE: dict[str, dict[str, str]] = {
         "sign = 1.0 if np.median(y) >= 1 else -1.0": _FROM_ANYWHERE,
     },
     "fitting.shapes._start_logistic": {
+        "found.append([top, m or 1 / (float(np.ptp(x)) and 1.0), -c / m if m else float(x.mean())])": _FROM_ANYWHERE,
+        "share = np.clip(y / top, 1e-3, 2 - 1e-3)": _FROM_ANYWHERE,
         "m, c = _line(x, np.log(share / (2 - share)))": _FROM_ANYWHERE,
     },
     "fitting.shapes._start_offset": {
         "found.append([m / math.exp(-top), b, c] if abs(top) < 300 else [0.0, b, c])": _FROM_ANYWHERE,
     },
     "fitting.shapes._start_power": {
+        "sign = 1.0 if np.median(y) > 0 else -1.0": _FROM_ANYWHERE,
         "return [[sign * math.exp(min(c, 301.0)), n], [float(np.median(y)), 1.0]]": _FROM_ANYWHERE,
     },
     "fitting.shapes._start_sine": {
@@ -248,6 +260,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "sticking_out = np.sort(np.argsort(-np.abs(one.rest * one.free))[:MOST_EXCHANGED])": "only which are tried first",
     },
     "checks.table._blanks": {
+        "last = max((row for row in range(run.count) if any(written[row])), default=+1)": "of a table without readings no row has a blank",
         "if blank is not None and (left or blank <= places[-1]):": "a place that is blank is not one that is written",
     },
     "formulas.plain.make_steps": {
@@ -255,5 +268,47 @@ ALIKE: dict[str, dict[str, str]] = {
     },
     "pipeline.lines.fit_graph": {
         "slope = plain.gradient if without_rounding(abs(plain.gradient) / float(np.ptp(x)), y) else 0.0": "only asked whether it is nought",
+    },
+    "fitting.shapes._start_saturation": {
+        "plain = [2 / float(np.max(np.abs(y))), float(np.median(np.abs(x)))]": _FROM_ANYWHERE,
+    },
+    "linearising.relation._numbers": {
+        "return {s: 1.9 + 0.11 * i for i, s in enumerate(symbols.values()) if s != symbols[x]}": _ANY_PLACE,
+    },
+    "fitting.extreme.xǁ_Barsǁ__init__": {
+        "self.level = -self.tolerance / float(np.ptp(x) and 1.0)": "a tolerance: how near to nought counts as nought",
+    },
+    "fitting.extreme.xǁ_Barsǁleast_removed": {
+        "if step.gradient > self.level:": _NEVER_EQUAL,
+    },
+    "pipeline.lines.shared_shifts": {
+        "return [(source, u, _shift(x, source, u, rows), _shift(y, source, u, rows)) for source, u in moving if u >= 0]": _NO_PM,
+    },
+    "fitting.curve._canonical": {
+        "if a <= 0:": "of amplitude nought either is as good",
+    },
+    "checks.table.power_of_ten_between": {
+        "if not abs(power) < 5:": "a fourth power is not asked about either way",
+    },
+    "pipeline.ingredients.read_off_traced": {
+        "value, m = read_off(fitted.line, (0.0, 1.0), direction, place).value, fitted.line.gradient": (
+            "only the place is taken of it, and the uncertainty comes from the fit"
+        ),
+    },
+    "formulas.ways._correlation_matrix": {
+        "if len(names) > 2 and float(np.linalg.eigvalsh(matrix)[0]) < -1e-12:": (
+            "of two any number up to 1 is a correlation, and greater ones are refused before"
+        ),
+    },
+    "questions.believed.xǁ_Wayǁ_solve": {
+        "high = np.full(rows, _GRID[min(_GRID.size - 1, int(first.max()) + 4)])": _FROM_ANYWHERE,
+    },
+    "questions.board.draw_board_plot": {
+        'found = Quantity(key, "derived", name, symbol, formula=formula, given=True)': "a plot says nothing of who gave its quantities",
+    },
+    "fitting.curve._fit_both_axes": {
+        "values, model.x, y, p, weight_x=np.where(free, 1.0 / np.where(free, ux, 2.0) ** 2, 1.0), weight_y=1.0 / uy**2,": (
+            "where x is not free its weight is the other one"
+        ),
     },
 }

@@ -97,7 +97,14 @@ def _curve(shape: str, y: Callable[[float], float]) -> LabBook:
     xs = [0.5 + 0.5 * i for i in range(12)]
     ys = [[f"{y(x) + dice.gauss(0, 0.05):.2f}" for _ in range(2)] for x in xs]
     fits = (
-        Fit("f", "g", shape=shape, unknowns=(Unknown("u", "a sample", ("4.5", "4.7")),), expected="3/2" if shape == "power" else ""),
+        Fit(
+            "f",
+            "g",
+            shape=shape,
+            show_equation=True,
+            unknowns=(Unknown("u", "a sample", ("4.5", "4.7")),),
+            expected="3/2" if shape == "power" else "",
+        ),
         Fit("part", "g", low=1.0, high=3.0),
     )
     findings = (
@@ -142,8 +149,16 @@ def _two_runs() -> LabBook:
         for key, k in (("cold", 2.4), ("warm", 2.9))
     )
     fits = (
-        Fit("line", "g", through_origin=True, show_extremes=True, by_eye=ByEye(2.45, 0.0)),
-        Fit("other", "g", run="warm", weights="none", steepest_by_eye=ByEye(3.0, -0.02), shallowest_by_eye=ByEye(2.8, 0.03)),
+        Fit("line", "g", through_origin=True, show_extremes=True, show_equation=True, by_eye=ByEye(2.45, 0.0)),
+        Fit(
+            "other",
+            "g",
+            run="warm",
+            show_equation=True,
+            weights="none",
+            steepest_by_eye=ByEye(3.0, -0.02),
+            shallowest_by_eye=ByEye(2.8, 0.03),
+        ),
     )
     findings = (
         Finding("k", "stiffness", "k", "N/m", "gradient", "line", Accepted("2.5", "0.1", "a table"), compare=("k2",)),
