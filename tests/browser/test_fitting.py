@@ -128,6 +128,21 @@ class Fitting(BrowserTest):
         reading.get_by_label("at T² / s² =").fill("3 kg")
         self.page.keyboard.press("Enter")
         expect(reading.get_by_role("alert")).to_contain_text("does not fit it")
+        # a curve both ways too; what is read is shown where it is, with the tangent that touches it there
+        unfold(self.page)
+        self.page.get_by_label("What is fitted").click()
+        self.page.get_by_text("Power, y = a xⁿ").click()
+        expect(self.page.get_by_role("complementary", name="Card of the curve")).to_be_visible()
+        reading.get_by_label("at T² / s² =").fill("0.6")
+        self.page.keyboard.press("Enter")
+        expect(reading.get_by_role("listitem").first).to_contain_text("at 0.6 s² with the ± of the curve")
+        expect(self.page.locator(".graph-read")).to_have_count(1)
+        expect(self.page.locator(".graph-tangent")).to_have_count(0)
+        reading.get_by_text("y at an x").click()
+        reading.get_by_label("at L³ / m³ =").fill("0.2")
+        self.page.keyboard.press("Enter")
+        expect(reading.get_by_role("listitem").first).to_contain_text("the tangent there is")
+        expect(self.page.locator(".graph-tangent")).to_have_count(1)
 
     def test_a_stretch_is_marked_summarised_fitted_and_released(self) -> None:
         area = self.page.locator(".graph-mark-area").bounding_box()

@@ -207,6 +207,31 @@ class Changing(BrowserTest):
         expect(means).to_have_count(4)
         self.assertEqual(self.texts("t10"), before)
 
+    def test_even_settings_are_laid_out_at_once(self) -> None:
+        page = self.open_book(self.school.students[0])
+        page.get_by_role("button", name="Lay out even settings").press("Enter")
+        form = page.get_by_role("form", name="Even settings of overhang")
+        expect(form.get_by_label("from")).to_be_focused()
+        for text in ("0.30", "0.65", "0.05"):
+            page.keyboard.type(text)
+            page.keyboard.press("Tab")
+        expect(form).to_contain_text("8 settings: 0.30, 0.35, 0.40 … 0.65")
+        form.get_by_label("in steps of").press("Enter")
+        expect(cell(page, 7, 0)).to_have_value("0.65")
+        expect(cell(page, 0, 1)).to_be_focused()
+        saved(page)
+        self.assertEqual([row[0] for row in self.texts("L")], ["0.30", "0.35", "0.40", "0.45", "0.50", "0.55", "0.60", "0.65"])
+        page.get_by_role("banner").get_by_role("button", name="Undo").click()
+        expect(cell(page, 0, 0)).to_have_value("")
+        page.get_by_role("button", name="Lay out even settings").click()
+        form.get_by_label("from").fill("0")
+        form.get_by_label("to", exact=True).fill("1000")
+        form.get_by_label("in steps of").fill("0.01")
+        expect(form).to_contain_text("at most 200")
+        expect(form.get_by_role("button", name="Lay them out")).to_be_disabled()
+        page.keyboard.press("Escape")
+        expect(form).to_have_count(0)
+
     def test_a_repeat_is_added_and_removed_at_the_tables_edge(self) -> None:
         fill(self.school.book, 3)
         page = self.open_book(self.school.students[0])

@@ -13,6 +13,7 @@ import numpy as np
 
 from hobrel.core.document.lab_book import Convention, Ingredient, Unknown
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.read_back import find_place
 from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.fitting.shapes import Model
 from hobrel.core.fitting.tangents import find_tangents
@@ -209,14 +210,21 @@ def read_off_traced(
     Raises
     ------
     CoreError
-        As `read_off`; ``bad_job`` for a curve read back.
+        As `read_off`; as `find_place` for a curve read back.
     """
     x_unit, y_unit = axis_units(points)
     if not isinstance(fitted, FittedLine):
+        used = points.x[fitted.fitted]
+        x, slope = place, 0.0
         if direction == "back":
-            raise CoreError("bad_job", "Only a straight line is read back: a curve may have several x for one y, or none.")
-        values, by_parameters = Model(fitted.curve.shape, np.array([place])).with_jacobian(fitted.curve.values)
-        return combine_numbers(float(values[0]), list(zip(by_parameters[0].tolist(), outputs.values(), strict=True)), y_unit)
+            x, slope = find_place(fitted.at, fitted.slope_at, float(used.min()), float(used.max()), place)
+        values, by_parameters = Model(fitted.curve.shape, np.array([x])).with_jacobian(fitted.curve.values)
+        by = list(zip(by_parameters[0].tolist(), outputs.values(), strict=True))
+        if direction == "forward":
+            return combine_numbers(float(values[0]), by, y_unit)
+        # x moves against the curve: dx = −df/f′, and with what was read: dx = dy/f′
+        back = [(-part / slope, number) for part, number in by]
+        return combine_numbers(x, back if at is None else [*back, (1 / slope, measured(at, place))], x_unit)
     _, factor = gradient_unit(x_unit, y_unit)
     value, m = read_off(fitted.line, (0.0, 0.0), direction, place).value, fitted.line.gradient
     by_gradient, by_intercept, by_place = (place, 1.0, m) if direction == "forward" else (-value / m, -1 / m, 1 / m)
@@ -273,7 +281,7 @@ class ReadUnknown:
 
 
 def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeats: int | None = None) -> ReadUnknown:
-    """Read an unknown back from a line.
+    """Read an unknown back from a line, or from a curve that is only once at what was read.
 
     Without error bars the scatter s/√k of the line's own points is that of the mean of k readings (Eurachem/CITAC QUAM, appendix E.4);
     with them, the ± is what the convention makes of the readings and their instrument.
@@ -291,7 +299,7 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     Raises
     ------
     CoreError
-        ``bad_number``, ``bad_unit`` for a reading; ``bad_job`` for a curve; as `read_off`.
+        ``bad_number``, ``bad_unit`` for a reading; as `read_off_traced`.
     """
     fitted, points, _ = ground.fitted(fit_id)
     _, y_unit = axis_units(points)
@@ -302,8 +310,9 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     instrument = _typical_u(points, convention, sum(values) / len(values))
     mean = average(values, instrument, convention.spread, convention.combine, convention.coverage)
     u, middle, dof = mean.u, mean.summary.mean, math.inf
-    if isinstance(fitted, FittedLine) and fitted.line.method == "ols":
-        u, dof = fitted.line.residual_sd / math.sqrt(k), fitted.line.dof
+    fit = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
+    if fit.method == "ols":
+        u, dof = fit.residual_sd / math.sqrt(k), fit.dof
     elif repeats:
         u = mean.u / math.sqrt(repeats)
     reading = Source(key, unknown.name or "y", np.asarray(u), y_unit, dof=dof)

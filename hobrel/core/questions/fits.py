@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.read_back import find_place
 from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.computation import Computation
@@ -17,9 +18,9 @@ from hobrel.core.presentation.graphs import draw_graph, prepare_fit
 from hobrel.core.presentation.results import FitResult, GraphResult, ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.readings.typed_places import check_place, read_typed
-from hobrel.core.rounding import write_number, write_place
+from hobrel.core.rounding import RoundingRule, write_number, write_place
 from hobrel.core.sentences import Sentence, Sentences, say
-from hobrel.core.units.calculus import write_unit
+from hobrel.core.units.calculus import Unit, write_unit
 
 MOST_TRIED = 60
 """For more points than this, leaving each out in turn takes long and says little."""
@@ -27,10 +28,16 @@ MOST_TRIED = 60
 
 @dataclass(frozen=True)
 class ReadValue:
-    """A value read off a fit: y at an x (`forward`) or x at a y (`back`), with what should be known of it."""
+    """A value read off a fit: y at an x (`forward`) or x at a y (`back`), with what should be known of it.
+
+    `x`, `y` and the `slope` there are for drawing, in the units of the axes.
+    """
 
     direction: Direction
     at: str
+    x: float
+    y: float
+    slope: float
     value: ShownValue
     tangent: ShownValue | None
     extrapolated: bool
@@ -71,7 +78,7 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     Raises
     ------
     CoreError
-        ``bad_number``, ``bad_unit`` for what was typed; ``bad_job`` for a curve read back; as `read_off`.
+        ``bad_number``, ``bad_unit`` for what was typed; as `read_off`; as `find_place` for a curve read back.
     """
     fitted, points, _ = computation.fitted(fit_id)
     x_unit, y_unit = axis_units(points)
@@ -80,28 +87,42 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     used = points.x[fitted.fitted]
     ends, rule = (float(used.min()), float(used.max())), computation.book.convention.rounding
     shown_at = f"{write_place(place)} {write_unit(asked)}".rstrip()
+    tangent = None
     if isinstance(fitted, FittedLine):
         found = read_off(fitted.line, ends, direction, place, repeats=repeats if direction == "back" else None)
-        value, outside = show_value(found.value, found.u or None, answered, rule), found.extrapolated
+        other, u, outside, slope = found.value, found.u, found.extrapolated, fitted.line.gradient
         scatter = direction == "back" and fitted.line.method == "ols"
-        return ReadValue(
-            direction=direction,
-            at=shown_at,
-            value=value,
-            tangent=None,
-            extrapolated=outside,
-            words=(_say_source(repeats if scatter else 0), *_outside(outside)),
-        )
-    if direction == "back":
-        raise CoreError("bad_job", "Only a straight line is read back: a curve may have several x for one y, or none.")
-    outside = not ends[0] <= place <= ends[1]
-    value = show_value(float(fitted.at(place)[0]), float(fitted.u_at(place)[0]) or None, answered, rule)
-    slope, factor = gradient_unit(x_unit, y_unit)
-    touching = find_tangents(fitted.curve, [place])
-    u = float(touching.u[0]) * abs(factor)
-    tangent = show_value(float(touching.slopes[0]) * factor, u if np.isfinite(u) and u > 0 else None, slope, rule)
-    words = say("u_of_curve", "with the ± of the curve"), *_outside(outside)
-    return ReadValue(direction=direction, at=shown_at, value=value, tangent=tangent, extrapolated=outside, words=words)
+        words = _say_source(repeats if scatter else 0)
+    elif direction == "back":
+        other, slope = find_place(fitted.at, fitted.slope_at, *ends, place)
+        u, outside, words = float(fitted.u_at(other)[0]) / abs(slope), False, _OF_CURVE
+    else:
+        other, u, words = float(fitted.at(place)[0]), float(fitted.u_at(place)[0]), _OF_CURVE
+        outside = not ends[0] <= place <= ends[1]
+        touching = find_tangents(fitted.curve, [place])
+        slope = float(touching.slopes[0])
+        tangent = _show_slope(slope, float(touching.u[0]), gradient_unit(x_unit, y_unit), rule)
+    x, y = (place, other) if direction == "forward" else (other, place)
+    return ReadValue(
+        direction=direction,
+        at=shown_at,
+        x=x,
+        y=y,
+        slope=slope,
+        value=show_value(other, u if np.isfinite(u) and u > 0 else None, answered, rule),
+        tangent=tangent,
+        extrapolated=outside,
+        words=(words, *_outside(outside)),
+    )
+
+
+def _show_slope(slope: float, u: float, unit: tuple[Unit, float], rule: RoundingRule) -> ShownValue:
+    written, factor = unit
+    known = u * abs(factor)
+    return show_value(slope * factor, known if np.isfinite(known) and known > 0 else None, written, rule)
+
+
+_OF_CURVE = say("u_of_curve", "with the ± of the curve")
 
 
 def _say_source(repeats: int) -> Sentence:

@@ -150,6 +150,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
             onMark={setMarked}
             triangle={triangle}
             spot={spot}
+            readOff={card.trouble ? undefined : (read.under ?? read.kept[0])}
             onCursor={card.trouble ? undefined : read.point}
             onPick={card.trouble ? undefined : read.pick}
             {...edits}
@@ -180,7 +181,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
             />
           )}
           {!card.trouble && <ReadOff fit={fit.id} figure={figure} line={card.shape === 'line'} read={read} />}
-          {!card.trouble && card.shape === 'line' && <Unknowns fit={fit} card={card} figure={figure} editable={state.can_edit} onPlace={place} />}
+          {!card.trouble && <Unknowns fit={fit} card={card} figure={figure} editable={state.can_edit} onPlace={place} />}
           <Steepest graph={graph.id} onSpot={setSpot} />
           {state.can_edit && !card.trouble && (
             <div className="fit-more">

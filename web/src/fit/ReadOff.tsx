@@ -13,7 +13,7 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
   const [at, setAt] = useState('');
   const [repeats, setRepeats] = useState(1);
   const [x, y] = [plain(figure.x_axis.label), plain(figure.y_axis.label)];
-  const back = direction === 'back' && line;
+  const back = direction === 'back';
   const { under, trouble } = read;
   return (
     <section className="read-off" aria-label="Read off">
@@ -21,15 +21,14 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
         className="row"
         onSubmit={(e) => {
           e.preventDefault();
-          if (at.trim()) read.ask(direction, at, back ? repeats : 1);
+          if (at.trim()) read.ask(direction, at, back && line ? repeats : 1);
         }}
       >
         <span className="quiet">Read off</span>
         <Segmented<Direction>
           size="small"
           aria-label="Which way it is read"
-          value={line ? direction : 'forward'}
-          disabled={!line}
+          value={direction}
           options={[
             { value: 'forward', label: 'y at an x' },
             { value: 'back', label: 'x at a y' },
@@ -47,7 +46,7 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
             onChange={(e) => setAt(e.target.value)}
           />
         </Labelled>
-        {back && (
+        {back && line && (
           <Labelled words="mean of">
             <InputNumber
               size="small"

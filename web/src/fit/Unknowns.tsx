@@ -1,4 +1,4 @@
-// Unknowns that are read back from the line of the standards: each with its readings, as a list that stays.
+// Unknowns that are read back from the line or curve of the standards: each with its readings, as a list that stays.
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
@@ -52,7 +52,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
   const [x, y] = [plain(figure.x_axis.label), plain(figure.y_axis.label)];
   return (
     <details className="fit-more" open={fit.unknowns.length > 0 || undefined}>
-      <summary>Unknowns to read back from this line</summary>
+      <summary>Unknowns to read back from this {card.shape === 'line' ? 'line' : 'curve'}</summary>
       {card.unknowns.length > 0 && (
         <table className="unknowns">
           <thead>

@@ -4,6 +4,7 @@ import { Suspense, lazy, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { keepQuietly } from '@/shared/ui/keepQuietly';
+import { LayOut } from './LayOut';
 import { LogTable } from './LogTable';
 import type { Direction } from './direction';
 import { RuledTable } from './RuledTable';
@@ -120,6 +121,7 @@ export function Read() {
           </section>
         )}
       </div>
+      {!shown.log && state.can_edit && columns[0] && <LayOut key={shown.id} run={shown.id} changed={columns[0]} next={columns[1]} />}
       {!shown.log && (
         <p className="quiet read-hint">
           {bare

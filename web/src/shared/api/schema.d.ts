@@ -6283,6 +6283,8 @@ export interface components {
         /**
          * ReadValue
          * @description A value read off a fit: y at an x (`forward`) or x at a y (`back`), with what should be known of it.
+         *
+         *     `x`, `y` and the `slope` there are for drawing, in the units of the axes.
          */
         ReadValue: {
             /** At */
@@ -6294,10 +6296,16 @@ export interface components {
             direction: "forward" | "back";
             /** Extrapolated */
             extrapolated: boolean;
+            /** Slope */
+            slope: number;
             tangent: components["schemas"]["ShownValue"] | null;
             value: components["schemas"]["ShownValue"];
             /** Words */
             words: components["schemas"]["Sentence"][];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Reading

@@ -8,6 +8,7 @@ import { type AxisChoices, AxisLabels } from './AxisLabels';
 import { EyeLine, type EyeLineProps } from './EyeLine';
 import { Equations } from './Equations';
 import { Legend } from './Legend';
+import { ReadMark } from './ReadMark';
 import { MarkArea, type Stretch } from './MarkArea';
 import { Marker, colourOf } from './marker';
 import { type MoveNote, Notes } from './Notes';
@@ -45,6 +46,7 @@ export function Graph({
   spot,
   onRange,
   onOrigin,
+  readOff,
   onHide,
   onLook,
   onMoveNote,
@@ -73,6 +75,8 @@ export function Graph({
   /** Another range was chosen, by zooming or dragging an axis; all null for as the points need it. */
   onRange?: (range: Range) => void;
   onOrigin?: () => void;
+  /** What was read off the fit, to be shown where it was. */
+  readOff?: Schemas['ReadValue'] | undefined;
   onHide?: (series: string) => void;
   onLook?: (series: string, look: number | null) => void;
   onMoveNote?: MoveNote;
@@ -206,6 +210,7 @@ export function Graph({
           {triangle && (
             <path className="graph-triangle" d={`M${plot.x(triangle.from_x)} ${plot.y(triangle.from_y)}H${plot.x(triangle.to_x)}V${plot.y(triangle.to_y)}`} />
           )}
+          {readOff && <ReadMark read={readOff} plot={plot} />}
           {spot && <path className="graph-spot" d={`M${plot.x(spot.x)} ${plot.top}V${plot.bottom}`} />}
         </g>
         {triangle && (
