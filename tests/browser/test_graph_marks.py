@@ -140,7 +140,7 @@ class Marks(BrowserTest):
         expect(compared).to_contain_text("combined uncertainties apart")
         expect(page.get_by_role("tab", name="T² against L³: Beech strip")).to_have_attribute("aria-selected", "true")
         expect(page.get_by_label("Line card")).to_contain_text("of 8 points")
-        legend = page.locator(".graph-legend").get_by_role("button")
+        legend = page.locator(".graph-legend > span > [aria-pressed]")
         expect(page.locator("[data-point]")).to_have_count(13)
         legend.filter(has_text="Wet strip").click()
         expect(page.locator("[data-point]")).to_have_count(8)

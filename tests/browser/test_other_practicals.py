@@ -72,7 +72,7 @@ class OtherPracticals(BrowserTest):
         plan = warm_bolt.make_plan()
         book = give_another(self.school, plan, warm_bolt.write_bench(plan, random.Random(5)))
         page = self.open_book(self.school.students[0], "look", book)
-        expect(page.locator(".graph-legend").get_by_role("button")).to_have_count(2)
+        expect(page.locator(".graph-legend [aria-pressed]")).to_have_count(2)
         area = page.locator(".graph-mark-area").bounding_box()
         assert area is not None
         page.mouse.move(area["x"] + area["width"] * 0.65, area["y"] + 20)
