@@ -5,6 +5,7 @@ The same look as on screen, for documents. Only attributes and text nodes; text 
 
 from __future__ import annotations
 
+import math
 import textwrap
 from dataclasses import replace
 from xml.sax.saxutils import escape, quoteattr
@@ -70,10 +71,16 @@ class _Plot:
         self.left, self.top, self.width, self.height = left, top, width, height
 
     def x(self, value: float) -> float:
-        return round(self.left + (value - self.x_axis.low) / (self.x_axis.high - self.x_axis.low) * self.width, 2)
+        return round(self.left + _within(self.x_axis, value) * self.width, 2)
 
     def y(self, value: float) -> float:
-        return round(self.top + (self.y_axis.high - value) / (self.y_axis.high - self.y_axis.low) * self.height, 2)
+        return round(self.top + (1 - _within(self.y_axis, value)) * self.height, 2)
+
+
+def _within(axis: Axis, value: float) -> float:
+    """The share of an axis; what a logarithmic one has no place for lies well below it."""
+    share = float(axis.share(value))
+    return share if math.isfinite(share) else -1.0
 
 
 def _line(x1: float, y1: float, x2: float, y2: float, colour: str, width: float = 1, more: str = "") -> str:

@@ -104,6 +104,28 @@ class Looking(BrowserTest):
         expect(triangles).to_have_count(0)
         expect(self.page.locator(".graph [data-point] circle[r='3.8'], .graph [data-point] circle[r='2']")).to_have_count(8)
 
+    def test_equal_factors_stand_equally_far_apart_where_that_is_wanted(self) -> None:
+        unfold(self.page)
+        places = "gs => gs.map(g => Number(g.querySelector('circle').getAttribute('cy')))"
+        points = self.page.locator(".graph [data-point]")
+        even = points.evaluate_all(places)
+        self.page.get_by_role("checkbox", name="logarithmic y").check()
+        expect(self.page.locator(".graph-axes text").get_by_text("0.6", exact=True)).to_have_count(0)
+        expect(points).to_have_count(8)
+        logarithmic = points.evaluate_all(places)
+        # small times stand farther from each other than before, long ones nearer
+        self.assertGreater(logarithmic[0] - logarithmic[1], even[0] - even[1])
+        self.assertLess(logarithmic[6] - logarithmic[7], even[6] - even[7])
+        points.first.focus()
+        self.page.keyboard.press("+")
+        self.page.keyboard.press("+")
+        expect(points).not_to_have_count(8)
+        points.first.focus()
+        self.page.keyboard.press("f")
+        expect(points).to_have_count(8)
+        picture = self.page.request.get(f"{self.live_server_url}/api/books/{self.school.book.pk}/graphs/measured.svg").text()
+        self.assertNotIn(">0.6<", picture)
+
     def test_the_range_is_typed_and_given_back(self) -> None:
         unfold(self.page)
         self.page.get_by_label("x from").fill("0,4")

@@ -68,15 +68,15 @@ class ReadOffs(TestCase):
                 read_off_fit(computation, "f", "forward", text)
             self.assertEqual(caught.exception.code, code)
 
-    def test_a_curve_has_a_tangent_and_is_not_read_back(self) -> None:
+    def test_a_curve_has_a_tangent_and_is_read_back(self) -> None:
         computation = compute(pulled(shape="quadratic"))
         found = read_off_fit(computation, "f", "forward", "0.35")
         (a, b, _), covariance = np.polyfit(X, Y, 2, cov=True)
         self.assertAlmostEqual(found.tangent.value if found.tangent else 0, 2 * a * 0.35 + b, 6)
         g = np.array([0.7, 1.0, 0.0])
         self.assertAlmostEqual((found.tangent.u if found.tangent else 0) or 0, float(np.sqrt(g @ covariance @ g)), 6)
-        with self.assertRaises(CoreError):
-            read_off_fit(computation, "f", "back", "3")
+        back = read_off_fit(computation, "f", "back", str(found.y))
+        self.assertAlmostEqual(back.x, 0.35, 9)
 
 
 class WhatIf(TestCase):

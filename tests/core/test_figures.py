@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 import random
 import unittest
 from dataclasses import replace
+from itertools import pairwise
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -12,7 +14,7 @@ from hypothesis import strategies as st
 from hobrel.core.formulas.typeset import RichRun, plain_text
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.equations import find_free_corner
-from hobrel.core.presentation.figures import Figure, FigurePoint, ModelLine, make_axis
+from hobrel.core.presentation.figures import Figure, FigurePoint, ModelLine, make_axis, make_log_axis
 from hobrel.core.presentation.results import GraphResult
 from hobrel.core.rounding import MINUS
 from hobrel.core.sentences import told
@@ -148,3 +150,72 @@ class WhatIsFittedOnThem(unittest.TestCase):
         figure = self.figure(hidden=True, show_equation=True)
         self.assertEqual((figure.lines, figure.bands, figure.residual_axis, figure.equations), ((), (), None, ()))
         self.assertTrue(all(p.residual is None for s in figure.series for p in s.points))
+
+
+class Logarithmic(unittest.TestCase):
+    """Equal lengths for equal factors."""
+
+    def ticks(self, low: float, high: float) -> list[str]:
+        return [t.text for t in make_log_axis((), low, high).ticks]
+
+    def test_ticks_at_powers_of_ten_and_between_where_there_are_few(self) -> None:
+        self.assertEqual(self.ticks(1, 1e4), ["1", "10", "100", "1000", "10000"])
+        self.assertEqual(self.ticks(0.02, 3), ["0.03", "0.1", "0.3", "1", "3"])
+        self.assertEqual(self.ticks(2, 40), ["3", "10", "30"])
+        self.assertEqual(self.ticks(4, 21), ["5", "10", "20"])
+        self.assertEqual(self.ticks(1e-7, 1e-2), ["10⁻⁷", "10⁻⁶", "10⁻⁵", "10⁻⁴", "0.001", "0.01"])
+        self.assertEqual(self.ticks(3e5, 4e6), ["3×10⁵", "10⁶", "3×10⁶"])
+        # 24 decades: every third or so
+        self.assertLessEqual(len(self.ticks(1e-12, 1e12)), 13)
+        # less than a decade: even steps
+        self.assertEqual(self.ticks(40, 60), ["40", "45", "50", "55", "60"])
+
+    @given(st.floats(1e-9, 1e9), st.floats(1, 1e9))
+    def test_all_within_and_in_order(self, low: float, factor: float) -> None:
+        axis = make_log_axis((), low, low * factor)
+        shares = [float(axis.share(t.value)) for t in axis.ticks]
+        self.assertGreaterEqual(len(shares), 3)
+        self.assertEqual(shares, sorted(shares))
+        self.assertTrue(all(-1e-9 <= s <= 1 + 1e-9 for s in shares))
+        self.assertTrue(0 < float(axis.share(low)) <= float(axis.share(low * factor)) < 1)
+        self.assertEqual(float(axis.share(0.0)), -math.inf)
+        self.assertEqual(float(axis.share(-3.0)), -math.inf)
+
+    def test_halfway_is_the_geometric_mean(self) -> None:
+        axis = make_log_axis((), 1, 10, fixed=(1, 100))
+        self.assertEqual((axis.low, axis.high), (1, 100))
+        self.assertAlmostEqual(float(axis.share(10.0)), 0.5)
+        self.assertEqual([round(float(v), 6) for v in axis.places(0, 100, 3)], [1, 10, 100])
+        # an end that is not above zero is none
+        self.assertGreater(make_log_axis((), 1, 10, fixed=(-5, 100)).low, 0)
+
+    def result(self, ys: list[str], **graph: object) -> GraphResult:
+        book = lab_book([(f"{x}", (y,)) for x, y in enumerate(ys, 1)])
+        return analyse(replace(book, graphs=(replace(book.graphs[0], **graph),))).graphs[0]  # type: ignore[arg-type]
+
+    def test_an_exponential_is_straight_on_it_and_a_line_is_bent(self) -> None:
+        result = self.result(["2", "4", "8", "16", "32"], y_log=True)
+        figure = result.figure
+        assert figure is not None
+        self.assertTrue(figure.y_axis.log)
+        self.assertFalse(figure.x_axis.log)
+        shares = [float(figure.y_axis.share(p.y)) for p in figure.series[0].points]
+        steps = [b - a for a, b in pairwise(shares)]
+        self.assertAlmostEqual(max(steps), min(steps))
+        line = next(model for model in figure.lines if model.kind == "fit")
+        self.assertGreater(len(line.x), 60)
+        self.assertTrue(all(y > 0 for y in line.y))
+
+    def test_what_has_no_place_is_said(self) -> None:
+        result = self.result(["0", "-1", "8", "16", "32"], y_log=True)
+        assert result.figure is not None
+        self.assertEqual(len(result.figure.series[0].points), 3)
+        self.assertIn("2 points are not above zero", told(result.remarks))
+        self.assertNotIn("outside", told(result.remarks))
+        nothing = self.result(["-1", "-2", "-3"], y_log=True)
+        assert nothing.figure is not None
+        self.assertFalse(nothing.figure.y_axis.log)
+        self.assertIn("Nothing along y is above zero", told(nothing.remarks))
+        both = self.result(["1", "2", "3", "5"], x_log=True, y_log=True, origin=True)
+        assert both.figure is not None
+        self.assertGreater(both.figure.x_axis.low, 0)

@@ -45,6 +45,8 @@ class Graph:
 
     Attributes
     ----------
+    x_log, y_log : bool
+        Whether an axis is logarithmic; it then has no origin, and no place for what is not above zero.
     also : tuple of quantity ids
         Further quantities of y's unit, drawn on the same axis.
     runs : tuple of run ids
@@ -63,6 +65,8 @@ class Graph:
     x_high: float | None = None
     y_low: float | None = None
     y_high: float | None = None
+    x_log: bool = False
+    y_log: bool = False
     also: tuple[str, ...] = ()
     runs: tuple[str, ...] = ()
     hidden: tuple[str, ...] = ()

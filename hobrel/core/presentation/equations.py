@@ -43,8 +43,7 @@ def find_free_corner(x: Axis, y: Axis, points: Sequence[FigurePoint], lines: Seq
         at = np.linspace(0, 1, len(line.x))
         drawn.append(np.column_stack([np.interp(along, at, line.x), np.interp(along, at, line.y), np.ones(along.size)]))
     places = np.vstack(drawn)
-    right = (places[:, 0] - x.low) / (x.high - x.low)
-    up = (places[:, 1] - y.low) / (y.high - y.low)
+    right, up = x.share(places[:, 0]), y.share(places[:, 1])
 
     def weight(corner: Corner) -> float:
         level, side = corner.split("_")

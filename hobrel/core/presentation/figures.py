@@ -10,10 +10,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+from numpy.typing import ArrayLike
+
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
 from hobrel.core.rounding import quantize, to_decimal, write_fixed
 from hobrel.core.sentences import Sentences, say
+from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import Unit, write_unit
 
 _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
@@ -29,13 +33,28 @@ class Tick:
 
 @dataclass(frozen=True)
 class Axis:
-    """One axis: label as rich text (“T² / s²”), shown range, ticks; what its quantity is called, where there is one, for who has room."""
+    """One axis: label as rich text (“T² / s²”), shown range, ticks; what its quantity is called, where there is one, for who has room. On a
+    logarithmic one equal lengths are equal factors, and `low` is above zero.
+    """
 
     label: RichText
     low: float
     high: float
     ticks: tuple[Tick, ...]
     name: str = ""
+    log: bool = False
+
+    def share(self, value: ArrayLike) -> Floats:
+        """How far along the axis something lies, from 0 to 1; −∞ for what a logarithmic axis has no place for."""
+        values = np.asarray(value, dtype=np.float64)
+        if not self.log:
+            return np.asarray((values - self.low) / (self.high - self.low))
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return np.asarray(np.log(np.maximum(values, 0.0) / self.low) / math.log(self.high / self.low))
+
+    def places(self, low: float, high: float, count: int) -> Floats:
+        """So many places from one to another, at equal lengths along the axis; on a logarithmic one from where it begins."""
+        return np.geomspace(max(low, self.low), high, count) if self.log else np.linspace(low, high, count)
 
     def titled(self, width: float) -> RichText:
         """The label with the name before it, where so many widths of a letter hold both."""
@@ -225,6 +244,42 @@ def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin:
     if power:
         label = (*label, RichRun("  ×10" + str(power).translate(_SUPERSCRIPTS)))
     return Axis(label, low, high, ticks)
+
+
+def make_log_axis(label: RichText, low: float, high: float, wanted: int = 6, *, fixed: Ends = (None, None)) -> Axis:
+    """A logarithmic axis that holds [low, high], both above zero, with a little room. Ends that were chosen hold where they are above zero.
+
+    Raises
+    ------
+    CoreError
+        As `make_axis`.
+    """
+    room = (high / low) ** 0.05 if high > low else 1.5
+    low, high = low / room, high * room
+    low = fixed[0] if fixed[0] is not None and fixed[0] > 0 else low
+    high = fixed[1] if fixed[1] is not None and fixed[1] > 0 else high
+    if not high > low:
+        low, high = (low, low * 10) if fixed[1] is None else (high / 10, high)
+    if not SMALLEST_SPAN < high - low < LARGEST_SPAN:
+        raise CoreError("too_large", "This axis would be far longer or shorter than anything that is measured. Look for a mistyped number.")
+    decades = range(math.floor(math.log10(low)), math.ceil(math.log10(high)) + 1)
+    for within in ((1,), (1, 3), (1, 2, 5), (1, 2, 3, 5, 7)):
+        ticks = [(d, f) for d in decades for f in within if low <= f * 10.0**d <= high]
+        if len(ticks) >= LEAST_TICKS:
+            every = math.ceil(len(ticks) / (2 * wanted))
+            return Axis(label, low, high, tuple(Tick(f * 10.0**d, _power_text(f, d)) for d, f in ticks[::every]), log=True)
+    # less than a decade: even ticks, which then lie closer and closer
+    return Axis(label, low, high, make_axis(label, low, high, wanted, fixed=(low, high)).ticks, log=True)
+
+
+LEAST_TICKS = 3
+
+
+def _power_text(factor: int, decade: int) -> str:
+    if -3 <= decade <= 4:
+        return write_fixed(quantize(to_decimal(factor).scaleb(decade), min(decade, 0)))
+    power = "10" + str(decade).translate(_SUPERSCRIPTS)
+    return power if factor == 1 else f"{factor}×{power}"
 
 
 def _choose_ticks(low: float, high: float, wanted: int) -> tuple[float, int, int]:

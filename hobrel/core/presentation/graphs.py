@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
@@ -20,6 +21,7 @@ from hobrel.core.presentation.equations import find_free_corner, write_equation
 from hobrel.core.presentation.figures import (
     Axis,
     Band,
+    Ends,
     Figure,
     FigureEquation,
     FigureNote,
@@ -31,17 +33,16 @@ from hobrel.core.presentation.figures import (
     axis_label,
     describe_figure,
     make_axis,
+    make_log_axis,
 )
+from hobrel.core.presentation.graph_remarks import DrawnSeries, find_outside, remark_points
 from hobrel.core.presentation.line_cards import say_pattern
 from hobrel.core.presentation.results import GraphResult
 from hobrel.core.presentation.showing import show_trouble, show_value
-from hobrel.core.presentation.thinning import MOST_DRAWN, thin_points
-from hobrel.core.sentences import Sentence, Sentences, said_by, say
+from hobrel.core.presentation.thinning import thin_points
+from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.uncertainty.traced import Floats
 
-MARKER_SHARE = 0.006
-"""Half a marker as a share of the axis: bars shorter than this are hidden by it."""
-LEAST_FOR_LINE = 3
 _SKETCH_STEPS = 61
 
 
@@ -59,18 +60,6 @@ def prepare_fit(computation: Computation, fit: Fit, fitted: Fitted, points: Grap
     """A fit as it is drawn, with its equation if that is wanted."""
     equation = write_equation(fit, fitted, points, computation.book.convention) if fit.show_equation else ()
     return DrawnFit(fit.id, computation.series_key(fit), fitted, equation)
-
-
-@dataclass(frozen=True)
-class _Drawing:
-    """A series with what is to be drawn of it."""
-
-    series: Series
-    points: GraphPoints
-    ux: Floats
-    uy: Floats
-    residuals: Floats
-    bars: Floats
 
 
 def draw_points(graph: Graph, points: GraphPoints, fitted: Fitted | None, run: Run) -> GraphResult:
@@ -92,9 +81,8 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
     if not any(isinstance(s.points, GraphPoints) and s.points.rows for s in series):
         trouble = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
         return GraphResult(graph.id, None, (), show_trouble(trouble))
-    x_ends, y_ends = _ends([(d.points.x, d.ux) for d in drawn]), _ends([(d.points.y, d.uy) for d in drawn])
-    x_axis = make_axis(x_label, *x_ends, 7, graph.origin, fixed=(graph.x_low, graph.x_high))
-    y_axis = make_axis(y_label, *y_ends, 6, graph.origin, fixed=(graph.y_low, graph.y_high))
+    x_axis = _make_axis(graph, "x", x_label, [(d.points.x, d.ux) for d in drawn])
+    y_axis = _make_axis(graph, "y", y_label, [(d.points.y, d.uy) for d in drawn])
     x_axis = replace(x_axis, name=_name_beside_symbol(first.x_column.quantity))
     if len(y_symbols) == 1:
         y_axis = replace(y_axis, name=_name_beside_symbol((drawn[0].points if drawn else first).y_column.quantity))
@@ -106,7 +94,7 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
     bands: list[Band] = []
     for fit in visible:
         points = next(d.points for d in drawn if d.series.key == fit.series)
-        pieces, band = _draw_model(fit.fitted, points, x_axis.low, x_axis.high, looks.get(fit.series))
+        pieces, band = _draw_model(fit.fitted, points, x_axis, y_axis, looks.get(fit.series))
         lines += pieces
         bands.append(band)
     residual_axis = make_axis(axis_label(("r",), y_unit), -spread, spread, 3) if visible and spread > 0 else None
@@ -128,11 +116,10 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
         notes=notes,
         equations=equations,
         corner=find_free_corner(x_axis, y_axis, every, lines, len(drawn) > 1) if equations else "top_left",
-        sketch=smooth_sketch(sketch),
+        # it was drawn on even axes
+        sketch=None if x_axis.log or y_axis.log else smooth_sketch(sketch),
     )
-    remarks = [r for d in drawn for r in _remark_thinning(d.points, len(shown[d.series.key]))]
-    outside = sum(int(np.count_nonzero(_outside(d.points, x_axis, y_axis))) for d in drawn)
-    remarks += [*_remark_outside(outside), *_remark_bars(drawn, figure), *_remark_few(drawn), *lost]
+    remarks = [*remark_points(drawn, graph, figure, {d.series.key: len(shown[d.series.key]) for d in drawn}), *lost]
     if first.x_column.quantity.tangent_of or first.y_column.quantity.tangent_of:
         remarks.append(
             say(
@@ -155,7 +142,7 @@ def _symbols_along_y(series: Sequence[Series]) -> tuple[str, ...]:
     return tuple(dict.fromkeys(s.points.y_column.quantity.symbol for s in drawn if isinstance(s.points, GraphPoints)))
 
 
-def _prepare(series: Series, points: GraphPoints, fits: Sequence[DrawnFit]) -> _Drawing:
+def _prepare(series: Series, points: GraphPoints, fits: Sequence[DrawnFit]) -> DrawnSeries:
     """Bars, and the residuals of whatever is fitted to this series (of a point in two stretches, those of the first fit)."""
     ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
     residuals, bars = np.full(points.x.size, np.nan), uy.copy()
@@ -167,19 +154,22 @@ def _prepare(series: Series, points: GraphPoints, fits: Sequence[DrawnFit]) -> _
         own[fit.fitted.fitted] = fit.fitted.residuals.residuals
         residuals[fresh] = own[fresh]
         bars[fresh] = np.hypot(uy, np.nan_to_num(np.abs(fit.fitted.slope_at(points.x))) * ux)[fresh]
-    return _Drawing(series=series, points=points, ux=ux, uy=uy, residuals=residuals, bars=bars)
+    return DrawnSeries(series=series, points=points, ux=ux, uy=uy, residuals=residuals, bars=bars)
 
 
-def _ends(parts: Sequence[tuple[Floats, Floats]]) -> tuple[float, float]:
-    """Lowest and highest place with bars; 0 to 1 where all is hidden."""
-    if not parts:
-        return 0.0, 1.0
-    return min(float((v - u).min()) for v, u in parts), max(float((v + u).max()) for v, u in parts)
+def _make_axis(graph: Graph, along: Literal["x", "y"], label: RichText, parts: Sequence[tuple[Floats, Floats]]) -> Axis:
+    """An axis for all places with their bars; logarithmic if that is wanted and anything lies above zero."""
+    places = np.concatenate([np.concatenate([v - u, v, v + u]) for v, u in parts]) if parts else np.array([0.0, 1.0])
+    fixed: Ends = getattr(graph, f"{along}_low"), getattr(graph, f"{along}_high")
+    wanted, above = {"x": 7, "y": 6}[along], places[places > 0]
+    if getattr(graph, f"{along}_log") and above.size:
+        return make_log_axis(label, float(above.min()), float(above.max()), wanted, fixed=fixed)
+    return make_axis(label, float(places.min()), float(places.max()), wanted, graph.origin, fixed=fixed)
 
 
-def _figure_points(drawing: _Drawing, x_axis: Axis, y_axis: Axis, first: GraphPoints) -> tuple[FigurePoint, ...]:
+def _figure_points(drawing: DrawnSeries, x_axis: Axis, y_axis: Axis, first: GraphPoints) -> tuple[FigurePoint, ...]:
     points, run = drawing.points, drawing.series.run
-    inside = ~_outside(points, x_axis, y_axis)
+    inside = ~find_outside(points, x_axis, y_axis)
     found = []
     for i in thin_points(points.x, points.y):
         if not inside[i]:
@@ -211,15 +201,18 @@ def _say_point(points: GraphPoints, i: int, name: str) -> str:
     return f"{name}{', setting' if name else 'Setting'} {points.rows[i] + 1}: " + ", ".join(parts)
 
 
-def _draw_model(fitted: Fitted, points: GraphPoints, low: float, high: float, look: int | None) -> tuple[list[ModelLine], Band]:
+def _draw_model(fitted: Fitted, points: GraphPoints, x: Axis, y: Axis, look: int | None) -> tuple[list[ModelLine], Band]:
     used = points.x[fitted.fitted]
+    low, high = x.low, x.high
     start, stop = float(used.min()), float(used.max())
-    bent = not isinstance(fitted, FittedLine)
+    bent = not isinstance(fitted, FittedLine) or x.log or y.log
 
     def line(kind: LineKind, a: float, b: float) -> ModelLine | None:
-        xs = np.linspace(a, b, 121 if bent else 2)
+        if x.log and b <= low:
+            return None
+        xs = x.places(a, b, 121 if bent else 2)
         ys = fitted.at(xs)
-        shown = np.isfinite(ys)
+        shown = np.isfinite(y.share(ys))
         return ModelLine(kind, tuple(xs[shown].tolist()), tuple(ys[shown].tolist()), look) if np.count_nonzero(shown) > 1 else None
 
     pieces = [line("fit", start, stop)]
@@ -228,15 +221,15 @@ def _draw_model(fitted: Fitted, points: GraphPoints, low: float, high: float, lo
     if stop < high:
         pieces.append(line("beyond", stop, high))
     if isinstance(fitted, FittedLine):
-        pieces.extend(_other_lines(fitted, low, high))
-    xs = np.linspace(start, stop, 61 if bent else 25)
+        pieces.extend(_other_lines(fitted, x, y))
+    xs = x.places(start, max(stop, low), 61 if bent else 25)
     ys, us = fitted.at(xs), fitted.u_at(xs)
-    known = np.isfinite(us)
+    known = np.isfinite(us) & np.isfinite(y.share(ys - us))
     band = Band(tuple(xs[known].tolist()), tuple((ys - us)[known].tolist()), tuple((ys + us)[known].tolist()))
     return [p for p in pieces if p is not None], band
 
 
-def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]:
+def _other_lines(fitted: FittedLine, x: Axis, y: Axis) -> list[ModelLine]:
     """Steepest, shallowest, and the one drawn by eye, over the whole graph."""
     others: list[tuple[LineKind, float, float]] = []
     if fitted.show_extremes and isinstance(fitted.extremes, ExtremeLines):
@@ -245,7 +238,13 @@ def _other_lines(fitted: FittedLine, low: float, high: float) -> list[ModelLine]
     if fitted.by_eye is not None:
         others.append(("by_eye", fitted.by_eye.gradient, fitted.by_eye.intercept))
     others += [("by_eye_extreme", line.gradient, line.intercept) for line in fitted.by_eye_extremes]
-    return [ModelLine(kind, (low, high), (m * low + c, m * high + c)) for kind, m, c in others]
+    xs = x.places(x.low, x.high, 121 if x.log or y.log else 2)
+    found = []
+    for kind, m, c in others:
+        ys = m * xs + c
+        shown = np.isfinite(y.share(ys))
+        found.append(ModelLine(kind, tuple(xs[shown].tolist()), tuple(ys[shown].tolist())))
+    return found
 
 
 def _place_notes(
@@ -283,52 +282,3 @@ def smooth_sketch(sketch: Sequence[SketchPoint]) -> SketchCurve | None:
     xs = sorted(places)
     steps = np.linspace(xs[0], xs[-1], _SKETCH_STEPS)
     return SketchCurve(tuple(steps.tolist()), tuple(PchipInterpolator(xs, [places[x] for x in xs])(steps).tolist()))
-
-
-def _remark_thinning(points: GraphPoints, drawn: int) -> Sentences:
-    if len(points.rows) <= MOST_DRAWN:
-        return ()
-    words = say(
-        "thinned", "Of {n} points {drawn} are drawn: the lowest and the highest of each stretch. A fit uses them all.",
-        n=len(points.rows), drawn=drawn,
-    )  # fmt: skip
-    return (words,)
-
-
-def _outside(points: GraphPoints, x: Axis, y: Axis) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
-    """Which points lie outside the range that somebody has chosen."""
-    return np.asarray((points.x < x.low) | (points.x > x.high) | (points.y < y.low) | (points.y > y.high))
-
-
-def _remark_outside(outside: int) -> Sentences:
-    if not outside:
-        return ()
-    if outside == 1:
-        return (say("point_outside", "1 point lies outside what is shown. A fit uses it all the same."),)
-    return (say("points_outside", "{n} points lie outside what is shown. A fit uses them all the same.", n=outside),)
-
-
-def _remark_bars(drawn: Sequence[_Drawing], figure: Figure) -> Sentences:
-    remarks = []
-    total = sum(len(d.points.rows) for d in drawn)
-    for name, axis in (("x", figure.x_axis), ("y", figure.y_axis)):
-        bars = np.concatenate([d.ux if name == "x" else d.uy for d in drawn]) if drawn else np.zeros(0)
-        hidden = int(np.sum((bars > 0) & (bars < (axis.high - axis.low) * MARKER_SHARE)))
-        if hidden:
-            many, verb = ("The error bars", "are") if hidden >= total else (f"{hidden} of the error bars", "is" if hidden == 1 else "are")
-            remarks.append(
-                say("bars_too_short", "{many} in {axis} {verb} too short to be seen at this scale.", many=many, axis=name, verb=verb)
-            )
-    return tuple(remarks)
-
-
-def _remark_few(drawn: Sequence[_Drawing]) -> Sentences:
-    few = [d for d in drawn if 0 < int(np.count_nonzero(d.points.used)) < LEAST_FOR_LINE]
-    if not few:
-        return ()
-    where = f" ({', '.join(d.series.name for d in few)})" if len(drawn) > 1 else ""
-    words = say(
-        "few_for_line", "A line with its uncertainty needs at least {least} points; there are fewer{where}.",
-        least=LEAST_FOR_LINE, where=where,
-    )  # fmt: skip
-    return (words,)

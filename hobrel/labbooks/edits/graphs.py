@@ -42,6 +42,8 @@ class GraphPart(EditModel):
     x_high: End = None
     y_low: End = None
     y_high: End = None
+    x_log: bool = False
+    y_log: bool = False
     also: Annotated[list[Key], Field(max_length=5)] = []
     runs: Annotated[list[Key], Field(max_length=11)] = []
     hidden: Annotated[list[Annotated[str, Field(max_length=90)]], Field(max_length=72)] = []
@@ -78,6 +80,7 @@ _MOST_NOTES = 30
 _LOOK_WORDS = (
     ({"title"}, "its title"),
     ({"origin"}, "the origin"),
+    ({"x_log", "y_log"}, "how far apart its numbers stand"),
     ({"x_low", "x_high", "y_low", "y_high"}, "its range"),
     ({"runs", "also"}, "what is drawn beside each other"),
     ({"hidden"}, "what is hidden (nothing is deleted)"),

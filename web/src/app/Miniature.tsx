@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import type { Figure, Schemas, StageName } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { colourOf } from '@/shared/graph/marker';
+import { shareOf } from '@/shared/graph/plot';
 
 const W = 84;
 const H = 36;
@@ -136,8 +137,8 @@ function Axes() {
 }
 
 function Scatter({ figure, line = false }: { figure: Figure; line?: boolean }) {
-  const x = (v: number) => 16 + ((v - figure.x_axis.low) / (figure.x_axis.high - figure.x_axis.low)) * 58;
-  const y = (v: number) => 30 - ((v - figure.y_axis.low) / (figure.y_axis.high - figure.y_axis.low)) * 27;
+  const x = (v: number) => 16 + shareOf(figure.x_axis, v) * 58;
+  const y = (v: number) => 30 - shareOf(figure.y_axis, v) * 27;
   return (
     <>
       <Axes />

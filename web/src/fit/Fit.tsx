@@ -7,6 +7,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { cellKey } from '@/shared/book/rows';
 import type { Stretch } from '@/shared/graph/MarkArea';
+import { valueAt } from '@/shared/graph/plot';
 import { StretchBar } from '@/shared/graph/StretchBar';
 import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
@@ -139,7 +140,8 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
           <EyeGraph
             fit={fit}
             kept={figure}
-            onPlace={state.can_edit ? place : null}
+            // between axes of which one is logarithmic a straight line is a curve, which no ruler draws
+            onPlace={state.can_edit && !figure.x_axis.log && !figure.y_axis.log ? place : null}
             figure={shown}
             height={380}
             selected={chosen}
@@ -187,7 +189,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
             <div className="fit-more">
               <NoteForm
                 words={fit.shape === 'line' ? 'Pin a note to the line' : 'Pin a note to the curve'}
-                onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: (figure.x_axis.low + 3 * figure.x_axis.high) / 4, right: -0.06, up: 0.14 })}
+                onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: valueAt(figure.x_axis, 0.75), right: -0.06, up: 0.14 })}
               />
             </div>
           )}

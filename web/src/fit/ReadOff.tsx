@@ -78,10 +78,14 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
         {read.kept.map((r, i) => (
           <li key={i}>
             {r.direction === 'forward' ? 'y' : 'x'} = <b>{r.value.text}</b> at {r.at}{' '}
-            <span className={r.extrapolated ? 'read-outside' : 'quiet'}>{told(r.words, '; ')}</span>
-            {r.tangent && <span className="quiet">; the tangent there is {r.tangent.text}</span>}{' '}
+            <span className={r.extrapolated ? 'read-outside' : 'quiet'}>{told(r.words, '; ')}</span>{' '}
             <CollectButton what={r.value.text} kind={r.direction === 'forward' ? 'read_forward' : 'read_back'} of={fit} at={r.at} repeats={r.repeats} />
-            {r.tangent && <CollectButton what="the tangent" kind="tangent" of={fit} at={r.at} />}
+            {r.tangent && (
+              <>
+                <br />
+                the tangent there is {r.tangent.text} <CollectButton what="the tangent" kind="tangent" of={fit} at={r.at} />
+              </>
+            )}
           </li>
         ))}
       </ul>

@@ -21,6 +21,7 @@ const MOST = 8;
 
 /** A place on the screen, to no more figures than a pointer can mean. */
 function short(x: number, figure: Schemas['Figure']): string {
+  if (figure.x_axis.log) return String(Number(x.toPrecision(3)));
   const step = (figure.x_axis.high - figure.x_axis.low) / 500;
   return x.toFixed(Math.min(12, Math.max(0, -Math.floor(Math.log10(step)))));
 }

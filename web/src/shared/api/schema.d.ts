@@ -2266,13 +2266,19 @@ export interface components {
         };
         /**
          * Axis
-         * @description One axis: label as rich text (“T² / s²”), shown range, ticks; what its quantity is called, where there is one, for who has room.
+         * @description One axis: label as rich text (“T² / s²”), shown range, ticks; what its quantity is called, where there is one, for who has room. On a
+         *     logarithmic one equal lengths are equal factors, and `low` is above zero.
          */
         Axis: {
             /** High */
             high: number;
             /** Label */
             label: components["schemas"]["RichRun"][];
+            /**
+             * Log
+             * @default false
+             */
+            log: boolean;
             /** Low */
             low: number;
             /**
@@ -4368,6 +4374,8 @@ export interface components {
          *
          *     Attributes
          *     ----------
+         *     x_log, y_log : bool
+         *         Whether an axis is logarithmic; it then has no origin, and no place for what is not above zero.
          *     also : tuple of quantity ids
          *         Further quantities of y's unit, drawn on the same axis.
          *     runs : tuple of run ids
@@ -4410,12 +4418,22 @@ export interface components {
             x: string;
             /** X High */
             x_high?: number | null;
+            /**
+             * X Log
+             * @default false
+             */
+            x_log: boolean;
             /** X Low */
             x_low?: number | null;
             /** Y */
             y: string;
             /** Y High */
             y_high?: number | null;
+            /**
+             * Y Log
+             * @default false
+             */
+            y_log: boolean;
             /** Y Low */
             y_low?: number | null;
         };
@@ -4461,6 +4479,11 @@ export interface components {
             x: string;
             /** X High */
             x_high?: number | null;
+            /**
+             * X Log
+             * @default false
+             */
+            x_log: boolean;
             /** X Low */
             x_low?: number | null;
             /**
@@ -4470,6 +4493,11 @@ export interface components {
             y: string;
             /** Y High */
             y_high?: number | null;
+            /**
+             * Y Log
+             * @default false
+             */
+            y_log: boolean;
             /** Y Low */
             y_low?: number | null;
         };

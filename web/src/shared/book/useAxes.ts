@@ -18,7 +18,7 @@ export function useAxes(graph: Schemas['Graph']) {
   const place = (chosen: Partial<Schemas['Graph']>) => {
     // what stands on the other axis already comes here, and what stood here goes there
     const crossed = (chosen.x ?? graph.x) === (chosen.y ?? graph.y);
-    const part = crossed ? { x: graph.y, y: graph.x } : chosen;
+    const part = crossed ? { x: graph.y, y: graph.x, x_log: graph.y_log, y_log: graph.x_log } : chosen;
     // another quantity is another range, and another unit for what stands beside it
     const freed = {
       ...('x' in part ? { x_low: null, x_high: null } : {}),

@@ -1,12 +1,15 @@
 // The axes of a graph, the rules behind it, and what stands beside them.
 import type { RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
-import { type Plot, titleOf } from './plot';
+import { type Plot, titleOf, shareOf } from './plot';
 
 type Axis = Schemas['Axis'];
 
 function ticksOf(axis: Axis) {
-  return axis.ticks.filter((t) => t.value >= axis.low - 1e-9 * (axis.high - axis.low) && t.value <= axis.high + 1e-9 * (axis.high - axis.low));
+  return axis.ticks.filter((t) => {
+    const share = shareOf(axis, t.value);
+    return share >= -1e-9 && share <= 1 + 1e-9;
+  });
 }
 
 /** Of the ticks along x as many as have room for their numbers. */

@@ -210,7 +210,7 @@ export function Graph({
           {triangle && (
             <path className="graph-triangle" d={`M${plot.x(triangle.from_x)} ${plot.y(triangle.from_y)}H${plot.x(triangle.to_x)}V${plot.y(triangle.to_y)}`} />
           )}
-          {readOff && <ReadMark read={readOff} plot={plot} />}
+          {readOff && <ReadMark read={readOff} plot={plot} straight={!xAxis.log && !yAxis.log} />}
           {spot && <path className="graph-spot" d={`M${plot.x(spot.x)} ${plot.top}V${plot.bottom}`} />}
         </g>
         {triangle && (

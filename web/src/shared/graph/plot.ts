@@ -16,6 +16,17 @@ export function titleOf(axis: Axis, room: number): RichText {
 
 export const widthOf = (text: RichText) => LETTER * text.reduce((letters, run) => letters + run.text.length, 0);
 
+/** How far along an axis something lies, from 0 to 1; what a logarithmic one has no place for lies well below it. */
+export function shareOf(axis: Axis, value: number): number {
+  if (!axis.log) return (value - axis.low) / (axis.high - axis.low);
+  return value > 0 ? Math.log(value / axis.low) / Math.log(axis.high / axis.low) : -1;
+}
+
+/** What lies so far along an axis. */
+export function valueAt(axis: Axis, share: number): number {
+  return axis.log ? axis.low * (axis.high / axis.low) ** share : axis.low + share * (axis.high - axis.low);
+}
+
 export interface Plot {
   x: (value: number) => number;
   y: (value: number) => number;
@@ -30,10 +41,10 @@ export interface Plot {
 
 export function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: number, height: number): Plot {
   return {
-    x: (v) => left + ((v - xAxis.low) / (xAxis.high - xAxis.low)) * width,
-    y: (v) => top + ((yAxis.high - v) / (yAxis.high - yAxis.low)) * height,
-    xAt: (p) => xAxis.low + ((p - left) / width) * (xAxis.high - xAxis.low),
-    yAt: (p) => yAxis.high - ((p - top) / height) * (yAxis.high - yAxis.low),
+    x: (v) => left + shareOf(xAxis, v) * width,
+    y: (v) => top + (1 - shareOf(yAxis, v)) * height,
+    xAt: (p) => valueAt(xAxis, (p - left) / width),
+    yAt: (p) => valueAt(yAxis, 1 - (p - top) / height),
     left,
     right: left + width,
     top,

@@ -2,7 +2,7 @@
 // still for a moment the range is kept.
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { Figure, Schemas } from '@/shared/api/client';
-import type { Plot } from './plot';
+import { type Plot, shareOf, valueAt } from './plot';
 
 export interface Range {
   x_low: number | null;
@@ -20,13 +20,17 @@ type Which = 'x' | 'y';
 const SETTLED = 350;
 const STEP = 1.2;
 
-function about(axis: Axis, at: number, factor: number): Axis {
-  return { ...axis, low: at + (axis.low - at) * factor, high: at + (axis.high - at) * factor };
+function between(axis: Axis, from: number, to: number): Axis {
+  return { ...axis, low: valueAt(axis, from), high: valueAt(axis, to) };
 }
 
-function moved(axis: Axis, by: number): Axis {
-  return { ...axis, low: axis.low + by, high: axis.high + by };
+function about(axis: Axis, at: number, factor: number): Axis {
+  const share = shareOf(axis, at);
+  return between(axis, share - share * factor, share + (1 - share) * factor);
 }
+
+/** By a share of what is shown. */
+const moved = (axis: Axis, by: number) => between(axis, by, 1 + by);
 
 export function useZoom(
   figure: Figure,
@@ -80,7 +84,7 @@ export function useZoom(
   return {
     x,
     y,
-    zoomIn: (factor: number) => zoom(factor, (x.low + x.high) / 2, (y.low + y.high) / 2, 'both'),
+    zoomIn: (factor: number) => zoom(factor, valueAt(x, 0.5), valueAt(y, 0.5), 'both'),
     step: STEP,
     /** Handlers of an axis that is dragged along. */
     axis: (which: Which) => ({
@@ -93,7 +97,7 @@ export function useZoom(
         if (held?.which !== which) return;
         const plot = plotOf(held.x, held.y);
         const pixels = (which === 'x' ? e.clientX : e.clientY) - held.from;
-        const by = which === 'x' ? plot.xAt(0) - plot.xAt(pixels) : plot.yAt(0) - plot.yAt(pixels);
+        const by = which === 'x' ? -pixels / (plot.right - plot.left) : pixels / (plot.bottom - plot.top);
         show(which === 'x' ? { x: moved(held.x, by), y: held.y } : { x: held.x, y: moved(held.y, by) });
       },
       onPointerUp: () => {

@@ -26,7 +26,17 @@ export function AxisChooser({ graph, origin = true }: { graph: Schemas['Graph'];
         onChange={(x: string) => place({ x })}
         popupMatchSelectWidth={false}
       />
-      {origin && (
+      {(['x', 'y'] as const).map((axis) => (
+        <Checkbox
+          key={axis}
+          checked={graph[`${axis}_log`]}
+          disabled={!state.can_edit}
+          onChange={(e) => place({ [`${axis}_log`]: e.target.checked, [`${axis}_low`]: null, [`${axis}_high`]: null })}
+        >
+          logarithmic {axis}
+        </Checkbox>
+      ))}
+      {origin && !(graph.x_log && graph.y_log) && (
         <Checkbox checked={graph.origin} disabled={!state.can_edit} onChange={(e) => place({ origin: e.target.checked })}>
           show the origin
         </Checkbox>

@@ -1,0 +1,30 @@
+import { describe, expect, it } from 'vitest';
+import { makePlot, shareOf, valueAt } from './plot';
+
+const even = { label: [], low: -2, high: 8, ticks: [], name: '', log: false };
+const logarithmic = { ...even, low: 1, high: 1000, log: true };
+
+describe('places along an axis', () => {
+  it('are even, or by factors', () => {
+    expect(shareOf(even, 3)).toBe(0.5);
+    expect(shareOf(logarithmic, 10)).toBeCloseTo(1 / 3);
+    expect(shareOf(logarithmic, 1000)).toBeCloseTo(1);
+  });
+
+  it('lie below a logarithmic axis where nothing is above zero', () => {
+    expect(shareOf(logarithmic, 0)).toBe(-1);
+    expect(shareOf(logarithmic, -5)).toBe(-1);
+  });
+
+  it('are found again from their share', () => {
+    for (const axis of [even, logarithmic]) for (const share of [-0.2, 0, 0.3, 1, 1.4]) expect(shareOf(axis, valueAt(axis, share))).toBeCloseTo(share);
+  });
+
+  it('go up the screen as numbers grow', () => {
+    const plot = makePlot(even, logarithmic, 50, 10, 200, 300);
+    expect([plot.x(-2), plot.x(8)]).toEqual([50, 250]);
+    expect([plot.y(1), plot.y(1000)].map(Math.round)).toEqual([310, 10]);
+    expect(plot.xAt(150)).toBeCloseTo(3);
+    expect(plot.yAt(210)).toBeCloseTo(10);
+  });
+});
