@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import io
 import time
 
+from PIL import Image
 from playwright.sync_api import Route, expect
 
 from hobrel.labbooks.models import EditRecord
@@ -206,6 +208,43 @@ class Changing(BrowserTest):
         page.locator(".undo-bar").get_by_role("button", name="Undo").click()
         expect(means).to_have_count(4)
         self.assertEqual(self.texts("t10"), before)
+
+    def test_a_photo_of_the_page_is_pinned_above_what_is_typed(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0], size={"width": 390, "height": 700}, touch=True)
+        sheet = Image.new("RGB", (600, 800), "white")
+        held = io.BytesIO()
+        sheet.save(held, "PNG")
+        page.get_by_label("A photo of the page in the paper lab book").set_input_files(
+            {"name": "page.png", "mimeType": "image/png", "buffer": held.getvalue()}
+        )
+        photo = page.get_by_role("region", name="Photo of the page")
+        expect(photo.get_by_alt_text("The page of the paper lab book")).to_be_visible()
+        photo.get_by_role("button", name="Larger").tap()
+        # the cell lies between the photo and the keys, whichever it is
+        for at in ("7:3", "0:1"):
+            place = page.locator(f'input[data-at="{at}"]')
+            place.tap()
+            expect(page.locator(".keypad")).to_be_visible()
+            page.wait_for_function(
+                """at => {
+                  const box = (found) => document.querySelector(found).getBoundingClientRect();
+                  const cell = box(`input[data-at="${at}"]`);
+                  return cell.top >= box('.paper-photo').bottom - 1 && cell.bottom <= box('.keypad').top + 1;
+                }""",
+                arg=at,
+            )
+        self.check_access(page)
+        page.keyboard.press("Alt+3")
+        expect(page.locator(".strips")).to_be_visible()
+        page.keyboard.press("Alt+2")
+        expect(photo).to_be_visible()
+        photo.get_by_role("button", name="put away").tap()
+        expect(photo).to_have_count(0)
+        page.get_by_label("A photo of the page in the paper lab book").set_input_files(
+            {"name": "notes.txt", "mimeType": "image/png", "buffer": b"no picture"}
+        )
+        expect(photo.get_by_role("alert")).to_contain_text("no picture that can be shown")
 
     def test_even_settings_are_laid_out_at_once(self) -> None:
         page = self.open_book(self.school.students[0])

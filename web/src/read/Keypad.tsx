@@ -1,5 +1,5 @@
 // Digits under the thumbs: types into the reading that has the focus, so that the device's own keyboard need not cover the table.
-import { type PointerEvent, useState } from 'react';
+import { type PointerEvent, useEffect, useState } from 'react';
 
 const KEYS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '−', '0', '.'];
 
@@ -23,6 +23,13 @@ function press(key: string, shiftKey = false) {
 
 export function Keypad() {
   const [letters, setLetters] = useState(false);
+  // the keys cover the lower part of the page: the cell that is typed into comes up from under them
+  useEffect(() => {
+    const lift = () => focusedCell()?.scrollIntoView({ block: 'nearest' });
+    lift();
+    document.addEventListener('focusin', lift);
+    return () => document.removeEventListener('focusin', lift);
+  }, []);
   const keep = (e: PointerEvent) => e.preventDefault();
   const key = (label: string, words: string, todo: () => void, wide = false) => (
     <button

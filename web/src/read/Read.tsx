@@ -7,6 +7,7 @@ import { keepQuietly } from '@/shared/ui/keepQuietly';
 import { LayOut } from './LayOut';
 import { LogTable } from './LogTable';
 import type { Direction } from './direction';
+import { PaperPhoto, PhotoButton, usePaperPhoto } from './PaperPhoto';
 import { RuledTable } from './RuledTable';
 import { Runs } from './Runs';
 import './read.css';
@@ -28,6 +29,7 @@ export function Read() {
   const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
   const [text, setText] = useState('');
   const [beside, setBeside] = useState('');
+  const photo = usePaperPhoto(state.id);
   const turn = (to: Direction) => {
     setDirection(to);
     keepQuietly(localStorage, REMEMBERED, to);
@@ -80,6 +82,7 @@ export function Read() {
               Bring in
             </Button>
           )}
+          {state.can_edit && !shown.log && <PhotoButton onPin={photo.pin} />}
           {!bare && (
             <Dropdown
               trigger={['click']}
@@ -112,6 +115,7 @@ export function Read() {
           )}
         </div>
       </Runs>
+      {photo.address && <PaperPhoto key={photo.address} address={photo.address} onPutAway={() => photo.pin(null)} />}
       <div className={other ? 'two-runs' : undefined}>
         {table(shown)}
         {other && (
