@@ -254,6 +254,13 @@ def own_plan(document: Document, edit: Any) -> None:
         raise _given("The plan of this practical says this.")
 
 
+def convention(document: Document, edit: Any) -> None:
+    """All of it without a teacher's plan; with one, the spread of repeats where that is left free."""
+    free = _freedoms(document)
+    if not free.plan and not (free.spread and edit.becomes.model_fields_set <= {"spread", "combine"}):
+        raise _given("The class has one convention, which the plan of this practical says.")
+
+
 def plan_draft(document: Document, edit: Any) -> None:
     """What stands in a plan that is being written, and in no lab book of a bench."""
     if not document.get("plan", {}).get("draft"):

@@ -69,7 +69,7 @@ class BrowserTest(StaticLiveServerTestCase):
         expect(page.locator("main h1").first).to_be_visible()
         return page
 
-    def check_access(self, page: Page, *only: str) -> None:
+    def check_access(self, page: Page, *only: str, where: str = "") -> None:
         """Nothing on the page that an automatic check (or the rules of it that are named) finds to be in somebody's way."""
         if not page.evaluate("'axe' in window"):
             page.evaluate(Axe().axe_script)
@@ -77,7 +77,7 @@ class BrowserTest(StaticLiveServerTestCase):
         found = page.evaluate(
             "options => axe.run(options).then(r => r.violations.map(v => [v.id, v.nodes.map(n => n.html.slice(0, 160))]))", options
         )
-        self.assertEqual(found, [])
+        self.assertEqual(found, [], where)
 
     def texts(self, quantity: str, book: Book | None = None) -> list[list[str | None]]:
         """The readings of a quantity as the server has them."""

@@ -125,58 +125,6 @@ class EveryEdit(TestCase):
             self.assertEqual(caught.exception.code, code)
 
 
-class Freedoms(TestCase):
-    """What the plan leaves to the bench of what it has given, and that it holds on the server."""
-
-    REPEATS = {"type": "set_repeats", "quantity": "t10", "repeats": 4}
-    OWN = {"type": "add_quantity", "quantity": "h", "kind": "measured", "name": "sag", "symbol": "h"}
-    CLOCK = {"name": "light gate", "kind": "display", "division": "0.001"}
-
-    def change(self, document: dict[str, Any], **changes: Any) -> dict[str, Any]:
-        return placing(document, "change_quantity", "t10", "convert", **changes)
-
-    def test_each_freedom_by_itself(self) -> None:
-        document = write_lab_book(fill(make_school().book, 2))
-        cases = [
-            ("repeats", self.REPEATS),
-            ("own_quantities", self.OWN),
-            ("instruments", self.change(document, instrument=self.CLOCK)),
-            ("units", self.change(document, unit="ms")),
-        ]
-        none = {"own_quantities": False, "repeats": False, "instruments": False, "units": False}
-        for freedom, edit in cases:
-            with self.subTest(freedom):
-                parsed = edit_adapter.validate_python(edit)
-                with self.assertRaises(Problem) as caught:
-                    apply_edit(document | {"freedoms": none}, parsed)
-                self.assertEqual((caught.exception.status, caught.exception.code), (403, "given"))
-                instrument = self.CLOCK if freedom == "instruments" else None
-                allowed = apply_edit(document | {"freedoms": none | {freedom: True}}, parsed)
-                back = apply_patches(allowed.document, invert(allowed.patches))
-                self.assertEqual(back, document | {"freedoms": none | {freedom: True}})
-                if instrument:
-                    self.assertIn("light gate", analyse(read_lab_book(allowed.document)).runs[0].columns[1].instrument_text)
-
-    def test_name_and_symbol_of_what_is_given_stay(self) -> None:
-        document = write_lab_book(fill(make_school().book, 2))
-        everything = {"own_quantities": True, "repeats": True, "instruments": True, "units": True}
-        for change in ({"name": "ten swings"}, {"symbol": "s"}):
-            with self.subTest(change), self.assertRaises(Problem) as caught:
-                apply_edit(document | {"freedoms": everything}, edit_adapter.validate_python(self.change(document, **change)))
-            self.assertEqual(caught.exception.code, "given")
-
-    def test_digits_are_chosen_for_what_is_worked_out(self) -> None:
-        document = write_lab_book(fill(make_school().book, 3))
-        digits = {"type": "choose_digits", "quantity": "T2", "kind": "scientific", "count": 2}
-        chosen = apply_edit(document, edit_adapter.validate_python(digits))
-        cell = next(c for c in analyse(read_lab_book(chosen.document)).runs[0].columns if c.quantity == "T2").cells[0]
-        self.assertRegex(cell.value_text, r"^\d\.\d × 10⁻¹$")
-        with self.assertRaises(Problem):
-            apply_edit(document, edit_adapter.validate_python(digits | {"quantity": "t10"}))
-        with self.assertRaises(ValidationError):
-            edit_adapter.validate_python(digits | {"count": 11})
-
-
 class Graphs(TestCase):
     def setUp(self) -> None:
         self.school = make_school()

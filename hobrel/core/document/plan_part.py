@@ -29,6 +29,8 @@ class Freedoms:
         Say what a given quantity is read from, and its smallest division.
     units : bool
         Choose the unit of a given quantity.
+    spread : bool
+        Choose by which spread repeats get their ±, and how that goes with the instrument's.
     plan : bool
         Say what it is about and which quantity is changed: there is no plan but the bench's own (decision 31).
     """
@@ -37,6 +39,7 @@ class Freedoms:
     repeats: bool = True
     instruments: bool = False
     units: bool = False
+    spread: bool = False
     plan: bool = False
 
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 from hobrel.core.document.lab_book import Finding, Fit, Freedoms, LabBook, Quantity, Run
 from hobrel.core.document.plan_part import DryTruth, PlanPart
 
-ALL_FREE = Freedoms(own_quantities=True, repeats=True, instruments=True, units=True, plan=True)
+ALL_FREE = Freedoms(own_quantities=True, repeats=True, instruments=True, units=True, spread=True, plan=True)
 RELATION, ACCEPTED = "relation", "accepted:"
 READINGS = "Readings"
 

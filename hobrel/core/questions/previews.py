@@ -34,6 +34,7 @@ WAY_WORDS: dict[WayKind, str] = {
 class ConventionColumn:
     """What one kind of spread gives for each setting, without the instrument; empty where there is one reading only."""
 
+    kind: SpreadKind
     name: str
     values: tuple[str, ...]
     chosen: bool
@@ -105,7 +106,7 @@ def compare_conventions(book: LabBook, quantity_id: str) -> ConventionTable:
         return "" if u is None else write_number(u, 2)
 
     columns = tuple(
-        ConventionColumn(words, tuple(spread(kind, v) for v in kept), kind == book.convention.spread)
+        ConventionColumn(kind, words, tuple(spread(kind, v) for v in kept), kind == book.convention.spread)
         for kind, words in SPREAD_WORDS.items()
     )
     instrument = tuple(write_number(uncertainty_at(column.quantity, book.convention, sum(v) / len(v)), 2) for v in kept)

@@ -112,6 +112,7 @@ class FreedomsIn(EditModel):
     repeats: bool = True
     instruments: bool = False
     units: bool = False
+    spread: bool = False
 
 
 class PlanFields(EditModel):
@@ -212,7 +213,7 @@ class ChooseConvention(PartEdit):
     becomes: ConventionPart
 
 
-@kind(policy.own_plan)
+@kind(policy.convention)
 def choose_convention(draft: Draft, edit: ChooseConvention) -> str:
     convention = draft.get("convention", {})
     now = {**ConventionPart().model_dump(), **convention, **{name: draft.get(name, False) for name in _OF_BOOK}}

@@ -2,8 +2,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { Select } from 'antd';
 import { useState } from 'react';
-import { client, get } from '@/shared/api/client';
-import { useBook } from '@/shared/book/context';
+import { type Schemas, client, get } from '@/shared/api/client';
+import { useBook, useBookStore } from '@/shared/book/context';
 import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
 
@@ -42,6 +42,13 @@ export function Conventions({ onClose }: { onClose: () => void }) {
 
 function Spreads({ quantity }: { quantity: string }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
+  const store = useBookStore();
+  const { freedoms, convention } = state.document;
+  const free = state.can_edit && (freedoms.plan || freedoms.spread);
+  const use = (spread: Schemas['ConventionPart']['spread'], name: string) => {
+    const [was, becomes] = [{ spread: convention.spread }, { spread }] as [Schemas['ConventionPart'], Schemas['ConventionPart']];
+    store.edit({ type: 'choose_convention', was, becomes }, `± is made by ${name} now.`);
+  };
   const table = useQuery({
     queryKey: ['conventions', state.id, state.revision, quantity, run],
     queryFn: () => get(client.GET('/api/books/{book_id}/conventions', { params: { path: { book_id: state.id }, query: { quantity, run } } })),
@@ -59,6 +66,11 @@ function Spreads({ quantity }: { quantity: string }) {
             {columns.map((c) => (
               <th key={c.name} scope="col" className={c.chosen ? 'chosen' : undefined}>
                 {c.name}
+                {free && !c.chosen && (
+                  <button type="button" className="plain-button collect" aria-label={`Use ${c.name}`} onClick={() => use(c.kind, c.name)}>
+                    use this
+                  </button>
+                )}
               </th>
             ))}
             <th scope="col">the instrument alone</th>
@@ -78,7 +90,10 @@ function Spreads({ quantity }: { quantity: string }) {
           ))}
         </tbody>
       </table>
-      <p className="quiet">{unit ? `All in ${unit}. ` : ''}Tinted: the one that this class uses. The teacher chooses it in the plan.</p>
+      <p className="quiet">
+        {unit ? `All in ${unit}. ` : ''}
+        {free ? 'Tinted: the one that is used.' : 'Tinted: the one that this class uses. The teacher chooses it in the plan.'}
+      </p>
     </>
   );
 }

@@ -12,6 +12,7 @@ const FREEDOMS: { name: keyof PlanFields['freedoms']; words: string }[] = [
   { name: 'repeats', words: 'choose how often each setting is read' },
   { name: 'instruments', words: 'choose the instruments' },
   { name: 'units', words: 'choose the units' },
+  { name: 'spread', words: 'choose by which spread repeats get their ±' },
 ];
 
 export function ReadFields() {

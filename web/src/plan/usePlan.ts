@@ -33,8 +33,8 @@ const WRITTEN: Record<keyof PlanFields, true> = {
 
 /** What of a plan an edit can name. */
 function fieldsOf(part: Schemas['PlanPart']): PlanFields {
-  const { own_quantities, repeats, instruments, units } = part.freedoms;
-  const kept = { prompts: {}, steps: {}, pictures: {}, wanted: {}, ...part, freedoms: { own_quantities, repeats, instruments, units } };
+  const { own_quantities, repeats, instruments, units, spread } = part.freedoms;
+  const kept = { prompts: {}, steps: {}, pictures: {}, wanted: {}, ...part, freedoms: { own_quantities, repeats, instruments, units, spread } };
   return Object.fromEntries((Object.keys(WRITTEN) as (keyof PlanFields)[]).map((name) => [name, kept[name]])) as unknown as PlanFields;
 }
 

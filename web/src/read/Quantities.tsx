@@ -21,6 +21,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
     free.repeats ? 'how often each setting is measured' : '',
     free.instruments ? 'what is read from which instrument' : '',
     free.units ? 'the units' : '',
+    free.spread ? 'by which spread repeats get their ± (in Average)' : '',
   ].filter(Boolean);
   const describe = (q: Quantity) => {
     const column = columns.find((c) => c.quantity === q.id);

@@ -40,7 +40,7 @@ export function Plot({ plot, trouble, x, y, pair, judged, mark, onMark, expected
   return (
     <article className="card straighten-plot" aria-label={title}>
       <div className="row spread">
-        <h2>{title}</h2>
+        {title && <h2>{title}</h2>}
         {plot?.kept ? (
           <Link to={`/books/${state.id}/fit?of=${plot.kept}`}>its line is in Fit</Link>
         ) : (

@@ -3184,6 +3184,11 @@ export interface components {
         ConventionColumn: {
             /** Chosen */
             chosen: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "half_range" | "mean_abs_deviation" | "largest_deviation" | "sd" | "standard_error";
             /** Name */
             name: string;
             /** Values */
@@ -4293,6 +4298,8 @@ export interface components {
          *         Say what a given quantity is read from, and its smallest division.
          *     units : bool
          *         Choose the unit of a given quantity.
+         *     spread : bool
+         *         Choose by which spread repeats get their ±, and how that goes with the instrument's.
          *     plan : bool
          *         Say what it is about and which quantity is changed: there is no plan but the bench's own (decision 31).
          */
@@ -4318,6 +4325,11 @@ export interface components {
              */
             repeats: boolean;
             /**
+             * Spread
+             * @default false
+             */
+            spread: boolean;
+            /**
              * Units
              * @default false
              */
@@ -4340,6 +4352,11 @@ export interface components {
              * @default true
              */
             repeats: boolean;
+            /**
+             * Spread
+             * @default false
+             */
+            spread: boolean;
             /**
              * Units
              * @default false
@@ -4930,6 +4947,7 @@ export interface components {
              *       "own_quantities": true,
              *       "plan": false,
              *       "repeats": true,
+             *       "spread": false,
              *       "units": false
              *     }
              */
@@ -4961,6 +4979,7 @@ export interface components {
              *         "own_quantities": true,
              *         "plan": false,
              *         "repeats": true,
+             *         "spread": false,
              *         "units": false
              *       },
              *       "given_runs": [],
@@ -5692,6 +5711,7 @@ export interface components {
              *       "instruments": false,
              *       "own_quantities": true,
              *       "repeats": true,
+             *       "spread": false,
              *       "units": false
              *     }
              */
@@ -5897,6 +5917,7 @@ export interface components {
              *       "own_quantities": true,
              *       "plan": false,
              *       "repeats": true,
+             *       "spread": false,
              *       "units": false
              *     }
              */
