@@ -62,7 +62,9 @@ class Logger(BrowserTest):
     def bring(self) -> Page:
         page = self.open_book(self.school.students[0])
         page.get_by_role("button", name="Bring in").click()
-        page.locator('input[type="file"]').set_input_files({"name": "swings.csv", "mimeType": "text/csv", "buffer": LOG.encode()})
+        page.get_by_role("dialog").locator('input[type="file"]').set_input_files(
+            {"name": "swings.csv", "mimeType": "text/csv", "buffer": LOG.encode()}
+        )
         expect(page.get_by_role("dialog")).to_contain_text("8000 rows")
         expect(page.get_by_text("what a logger wrote")).to_be_visible()
         page.get_by_role("button", name="Bring in 2 columns").click()

@@ -77,7 +77,7 @@ class Runs(BrowserTest):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "wet.csv"
             path.write_text(TABLE, encoding="utf-8")
-            page.locator('input[type="file"]').set_input_files(path)
+            page.get_by_role("dialog").locator('input[type="file"]').set_input_files(path)
             expect(page.locator(".bring-column.ticked")).to_have_count(4)
             expect(page.get_by_role("dialog")).to_contain_text("separated by semicolons")
             page.get_by_role("button", name="Bring in 4 columns").click()
@@ -87,7 +87,7 @@ class Runs(BrowserTest):
             saved(page)
             self.assertEqual(len(self.document()["runs"]), 1)
             page.get_by_role("button", name="Bring in").click()
-            page.locator('input[type="file"]').set_input_files(path)
+            page.get_by_role("dialog").locator('input[type="file"]').set_input_files(path)
             page.get_by_role("button", name="Bring in 4 columns").click()
             expect(page.get_by_role("tab", name="wet")).to_have_attribute("aria-selected", "true")
         self.assertEqual(len(self.document()["runs"]), 2)
@@ -108,7 +108,7 @@ class Runs(BrowserTest):
     def test_what_cannot_be_read_is_said_and_changes_nothing(self) -> None:
         page = self.open_book(self.school.students[0])
         page.get_by_role("button", name="Bring in").click()
-        page.locator('input[type="file"]').set_input_files(
+        page.get_by_role("dialog").locator('input[type="file"]').set_input_files(
             {"name": "photo.png", "mimeType": "image/png", "buffer": b"\x89PNG\r\n\x1a\n" + bytes(range(256)) * 9}
         )
         expect(page.get_by_role("alert")).to_contain_text("not a text file with a table")
@@ -132,7 +132,9 @@ class Runs(BrowserTest):
                     with zipfile.ZipFile(io.BytesIO(data)) as packed:
                         ending, data = "csv", packed.read(next(n for n in packed.namelist() if n.endswith(".csv")))
                 page.get_by_role("button", name="Bring in").click()
-                page.locator('input[type="file"]').set_input_files({"name": f"as {ending}.{ending}", "mimeType": "", "buffer": data})
+                page.get_by_role("dialog").locator('input[type="file"]').set_input_files(
+                    {"name": f"as {ending}.{ending}", "mimeType": "", "buffer": data}
+                )
                 page.get_by_role("button", name="Bring in 4 columns").click()
                 expect(page.get_by_role("tab", name=f"as {ending}")).to_have_attribute("aria-selected", "true")
                 page.get_by_role("tab", name="Beech strip").click()
