@@ -1,5 +1,5 @@
 // Colour and shape of a series, chosen for all graphs of the lab book.
-import { useRef, useState } from 'react';
+import { usePopover } from '@/shared/ui/usePopover';
 import { Marker, looks } from './marker';
 
 interface Props {
@@ -17,33 +17,20 @@ export function Swatch({ look }: { look: number }) {
 }
 
 export function LookChooser({ name, look, onChoose }: Props) {
-  const [open, setOpen] = useState(false);
-  const opener = useRef<HTMLButtonElement>(null);
+  const { open, opener, close, toggle, around } = usePopover();
   const choose = (next: number | null) => {
     onChoose(next);
-    setOpen(false);
-    opener.current?.focus();
+    close();
   };
   return (
-    <span
-      className="look-chooser"
-      onBlur={(e) => {
-        if (!e.currentTarget.contains(e.relatedTarget)) setOpen(false);
-      }}
-      onKeyDown={(e) => {
-        if (e.key !== 'Escape' || !open) return;
-        e.stopPropagation();
-        setOpen(false);
-        opener.current?.focus();
-      }}
-    >
+    <span className="look-chooser" {...around}>
       <button
         ref={opener}
         type="button"
         aria-expanded={open}
         aria-label={`Colour and shape of ${name}`}
         title="Colour and shape, in all graphs"
-        onClick={() => setOpen(!open)}
+        onClick={toggle}
       >
         <Swatch look={look} />
       </button>

@@ -1,6 +1,6 @@
 // Light, dark or high contrast, or whatever the device asks for.
-import { useRef, useState } from 'react';
 import { type Choice, chooseTheme, useThemeChoice } from '@/shared/theme/chosen';
+import { usePopover } from './usePopover';
 
 const choices: { value: Choice; words: string }[] = [
   { value: 'system', words: 'As this device' },
@@ -10,22 +10,10 @@ const choices: { value: Choice; words: string }[] = [
 ];
 
 export function ColoursChooser() {
-  const [open, setOpen] = useState(false);
+  const { open, opener, toggle, around } = usePopover();
   const chosen = useThemeChoice();
-  const opener = useRef<HTMLButtonElement>(null);
   return (
-    <div
-      className="colours"
-      onBlur={(e) => {
-        if (!e.currentTarget.contains(e.relatedTarget)) setOpen(false);
-      }}
-      onKeyDown={(e) => {
-        if (e.key !== 'Escape' || !open) return;
-        e.stopPropagation();
-        setOpen(false);
-        opener.current?.focus();
-      }}
-    >
+    <div className="colours" {...around}>
       <button
         ref={opener}
         type="button"
@@ -33,7 +21,7 @@ export function ColoursChooser() {
         aria-expanded={open}
         aria-label="Colours"
         title="Colours: light, dark, high contrast"
-        onClick={() => setOpen(!open)}
+        onClick={toggle}
       >
         <svg width="20" height="20" viewBox="0 0 20 20" aria-hidden="true">
           <path d="M3 3H17V17H3Z" fill="none" stroke="currentColor" strokeWidth="1.6" />
