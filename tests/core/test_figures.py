@@ -169,6 +169,10 @@ class Logarithmic(unittest.TestCase):
         self.assertLessEqual(len(self.ticks(1e-12, 1e12)), 13)
         # less than a decade: even steps
         self.assertEqual(self.ticks(40, 60), ["40", "45", "50", "55", "60"])
+        # whose numbers are read with the power of ten that stands beside them
+        large = make_log_axis((), 1.2e6, 1.9e6)
+        self.assertEqual(plain_text(large.label).strip(), "×10⁶")
+        self.assertEqual([float(t.text) * 1e6 for t in large.ticks], [round(t.value) for t in large.ticks])
 
     @given(st.floats(1e-9, 1e9), st.floats(1, 1e9))
     def test_all_within_and_in_order(self, low: float, factor: float) -> None:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -234,8 +234,7 @@ def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin:
     if not high > low:
         # one chosen end beyond the points: as much room as they take stays on its other side
         low, high = (low, low + 22 * room) if fixed[1] is None else (high - 22 * room, high)
-    if not SMALLEST_SPAN < high - low < LARGEST_SPAN:
-        raise CoreError("too_large", "This axis would be far longer or shorter than anything that is measured. Look for a mistyped number.")
+    _check_span(low, high)
     step, first, last = _choose_ticks(low, high, wanted)
     exponent = math.floor(math.log10(step) + 1e-9)
     biggest = max(abs(first), abs(last)) * step
@@ -260,19 +259,23 @@ def make_log_axis(label: RichText, low: float, high: float, wanted: int = 6, *, 
     high = fixed[1] if fixed[1] is not None and fixed[1] > 0 else high
     if not high > low:
         low, high = (low, low * 10) if fixed[1] is None else (high / 10, high)
-    if not SMALLEST_SPAN < high - low < LARGEST_SPAN:
-        raise CoreError("too_large", "This axis would be far longer or shorter than anything that is measured. Look for a mistyped number.")
+    _check_span(low, high)
     decades = range(math.floor(math.log10(low)), math.ceil(math.log10(high)) + 1)
     for within in ((1,), (1, 3), (1, 2, 5), (1, 2, 3, 5, 7)):
         ticks = [(d, f) for d in decades for f in within if low <= f * 10.0**d <= high]
         if len(ticks) >= LEAST_TICKS:
             every = math.ceil(len(ticks) / (2 * wanted))
             return Axis(label, low, high, tuple(Tick(f * 10.0**d, _power_text(f, d)) for d, f in ticks[::every]), log=True)
-    # less than a decade: even ticks, which then lie closer and closer
-    return Axis(label, low, high, make_axis(label, low, high, wanted, fixed=(low, high)).ticks, log=True)
+    # less than a decade: even ticks, which then lie closer and closer, with the power of ten that goes with them
+    return replace(make_axis(label, low, high, wanted, fixed=(low, high)), log=True)
 
 
 LEAST_TICKS = 3
+
+
+def _check_span(low: float, high: float) -> None:
+    if not SMALLEST_SPAN < high - low < LARGEST_SPAN:
+        raise CoreError("too_large", "This axis would be far longer or shorter than anything that is measured. Look for a mistyped number.")
 
 
 def _power_text(factor: int, decade: int) -> str:

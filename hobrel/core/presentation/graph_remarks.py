@@ -64,7 +64,7 @@ def find_outside(points: GraphPoints, x: Axis, y: Axis) -> np.ndarray[tuple[int]
 
 def _nowhere(points: GraphPoints, x: Axis, y: Axis) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
     """Which points a logarithmic axis has no place for."""
-    return np.asarray(((points.x <= 0) if x.log else False) | ((points.y <= 0) if y.log else np.zeros(points.x.shape, dtype=bool)))
+    return ~(np.isfinite(x.share(points.x)) & np.isfinite(y.share(points.y)))
 
 
 def _remark_logarithmic(graph: Graph, x: Axis, y: Axis, nowhere: int) -> Sentences:

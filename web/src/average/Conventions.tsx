@@ -2,7 +2,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { Select } from 'antd';
 import { useState } from 'react';
-import { type Schemas, client, get } from '@/shared/api/client';
+import { client, get } from '@/shared/api/client';
+import { chooseConvention } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
@@ -45,10 +46,7 @@ function Spreads({ quantity }: { quantity: string }) {
   const store = useBookStore();
   const { freedoms, convention } = state.document;
   const free = state.can_edit && (freedoms.plan || freedoms.spread);
-  const use = (spread: Schemas['ConventionPart']['spread'], name: string) => {
-    const [was, becomes] = [{ spread: convention.spread }, { spread }] as [Schemas['ConventionPart'], Schemas['ConventionPart']];
-    store.edit({ type: 'choose_convention', was, becomes }, `± is made by ${name} now.`);
-  };
+  const use = (kind: string, name: string) => store.edit(chooseConvention('spread', convention.spread, kind), `± is made by ${name} now.`);
   const table = useQuery({
     queryKey: ['conventions', state.id, state.revision, quantity, run],
     queryFn: () => get(client.GET('/api/books/{book_id}/conventions', { params: { path: { book_id: state.id }, query: { quantity, run } } })),

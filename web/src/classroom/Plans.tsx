@@ -1,18 +1,18 @@
 // The plans of a teacher on the start page: those that they write, and those that colleagues share with them.
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { type Schemas, client, get, upload } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
+import { FileButton } from '@/shared/ui/FileButton';
 
 export function Plans() {
   const plans = useQuery({ queryKey: ['plans'], queryFn: () => get(client.GET('/api/plans')), refetchOnMount: 'always' });
   const navigate = useNavigate();
   const [trouble, send, busy] = useSend();
   const [shelf, setShelf] = useState(false);
-  const file = useRef<HTMLInputElement>(null);
   const begin = (of: Schemas['NewPlanIn']) =>
     send(async () => {
       const made = await get(client.POST('/api/plans', { body: of }));
@@ -37,21 +37,9 @@ export function Plans() {
           <Button onClick={() => setShelf(!shelf)} aria-expanded={shelf}>
             From the shelf
           </Button>
-          <Button loading={busy} onClick={() => file.current?.click()}>
+          <FileButton label="A plan that was taken out" accept=".json,application/json" loading={busy} onFile={bring}>
             From a file
-          </Button>
-          <input
-            ref={file}
-            type="file"
-            accept=".json,application/json"
-            hidden
-            aria-label="A plan that was taken out"
-            onChange={(e) => {
-              const chosen = e.target.files?.[0];
-              e.target.value = '';
-              if (chosen) bring(chosen);
-            }}
-          />
+          </FileButton>
           <Button type="primary" onClick={() => begin({})} loading={busy}>
             New plan
           </Button>

@@ -1,18 +1,11 @@
 // The class's convention, and what benches find or say before they are told.
 import { Select } from 'antd';
-import type { Edit } from '@/shared/api/client';
+import { type ConventionPart, chooseConvention } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Ticked } from './fields';
 import { toggled } from './lists';
 import { usePlan } from './usePlan';
-
-type ConventionPart = Required<Extract<Edit, { type: 'choose_convention' }>['becomes']>;
-
-/** The edit that chooses one thing of the convention anew. */
-function chooseConvention(name: keyof ConventionPart, was: unknown, becomes: unknown): Edit {
-  return { type: 'choose_convention', was: { [name]: was }, becomes: { [name]: becomes } } as unknown as Edit;
-}
 
 const CONVENTIONS: { name: keyof ConventionPart; words: string; options: { value: string; label: string }[] }[] = [
   {

@@ -1,6 +1,5 @@
 // A photo of the page in the paper lab book, pinned above the table while it is typed in. It never leaves this device, and goes with the tab.
-import { Button } from 'antd';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 
 const STEP = 1.4;
 const MOST = 6;
@@ -19,29 +18,6 @@ export function usePaperPhoto(book: number) {
     setAddress(next);
   };
   return { address, pin };
-}
-
-export function PhotoButton({ onPin }: { onPin: (file: File) => void }) {
-  const chooser = useRef<HTMLInputElement>(null);
-  return (
-    <>
-      <Button size="small" onClick={() => chooser.current?.click()}>
-        Photo of the page
-      </Button>
-      <input
-        ref={chooser}
-        type="file"
-        accept="image/*"
-        hidden
-        aria-label="A photo of the page in the paper lab book"
-        onChange={(e) => {
-          const [file] = e.target.files ?? [];
-          if (file) onPin(file);
-          e.target.value = '';
-        }}
-      />
-    </>
-  );
 }
 
 export function PaperPhoto({ address, onPutAway }: { address: string; onPutAway: () => void }) {

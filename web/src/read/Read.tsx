@@ -3,11 +3,12 @@ import { Button, Dropdown, Segmented } from 'antd';
 import { Suspense, lazy, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { FileButton } from '@/shared/ui/FileButton';
 import { keepQuietly } from '@/shared/ui/keepQuietly';
 import { LayOut } from './LayOut';
 import { LogTable } from './LogTable';
 import type { Direction } from './direction';
-import { PaperPhoto, PhotoButton, usePaperPhoto } from './PaperPhoto';
+import { PaperPhoto, usePaperPhoto } from './PaperPhoto';
 import { RuledTable } from './RuledTable';
 import { Runs } from './Runs';
 import './read.css';
@@ -82,7 +83,11 @@ export function Read() {
               Bring in
             </Button>
           )}
-          {state.can_edit && !shown.log && <PhotoButton onPin={photo.pin} />}
+          {state.can_edit && !shown.log && (
+            <FileButton size="small" label="A photo of the page in the paper lab book" accept="image/*" onFile={photo.pin}>
+              Photo of the page
+            </FileButton>
+          )}
           {!bare && (
             <Dropdown
               trigger={['click']}

@@ -1,5 +1,5 @@
 // Graphs and fits as they are chosen now: what the server has, with choices that are still on their way laid over it.
-import type { BookState, Schemas } from '@/shared/api/client';
+import type { BookState, Edit, Schemas } from '@/shared/api/client';
 import type { Waiting } from './store';
 import { newId } from '@/shared/book/newId';
 
@@ -78,6 +78,13 @@ export function changeQuantity(
 ): Schemas['ChangeQuantity'] {
   const fields = changed(quantity as Schemas['QuantityPart'], part) as Pick<Schemas['ChangeQuantity'], 'was' | 'becomes'>;
   return { type: 'change_quantity', quantity: quantity.id, readings, ...fields };
+}
+
+export type ConventionPart = Required<Extract<Edit, { type: 'choose_convention' }>['becomes']>;
+
+/** The edit that chooses one thing of the convention anew. */
+export function chooseConvention(name: keyof ConventionPart, was: unknown, becomes: unknown): Edit {
+  return { type: 'choose_convention', was: { [name]: was }, becomes: { [name]: becomes } } as unknown as Edit;
 }
 
 /** The edit that pins a note to something on a graph. */

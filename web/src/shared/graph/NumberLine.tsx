@@ -45,21 +45,21 @@ export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine'];
         )}
         {marks.map((m, i) => {
           const y = 10 + i * ROW + ROW / 2;
-          const [a, b] = [place(m.value - m.u), place(m.value + m.u)];
-          const below = m.value < line.axis_low;
-          if (below || m.value > line.axis_high)
-            return <Beyond key={m.name} mark={m} name={short(m.name)} left={left} right={width - RIGHT} y={y} below={below} />;
+          const [at, a, b] = [place(m.value), place(m.value - m.u), place(m.value + m.u)];
+          const isBeyond = m.value < line.axis_low || m.value > line.axis_high;
           return (
             <g key={m.name} className={`number-line-mark ${m.tone ?? 'plain'}`}>
               <text x={left - 14} y={y + 5} textAnchor="end">
                 <title>{m.name}</title>
                 {short(m.name)}
               </text>
-              <path d={`M${a} ${y}H${b}M${a} ${y - 5}V${y + 5}M${b} ${y - 5}V${y + 5}`} />
-              {m.tone === 'accepted' ? (
-                <path d={`M${place(m.value)} ${y - 8}V${y + 8}`} strokeDasharray="none" />
+              {isBeyond ? (
+                <Beyond note={m.note ?? ''} tip={at < left ? left : width - RIGHT} step={at < left ? 1 : -1} y={y} />
               ) : (
-                <Marker x={place(m.value)} y={y} look={m.look ?? 0} size={5} />
+                <>
+                  <path d={`M${a} ${y}H${b}M${a} ${y - 5}V${y + 5}M${b} ${y - 5}V${y + 5}`} />
+                  {m.tone === 'accepted' ? <path d={`M${at} ${y - 8}V${y + 8}`} strokeDasharray="none" /> : <Marker x={at} y={y} look={m.look ?? 0} size={5} />}
+                </>
               )}
             </g>
           );
@@ -81,20 +81,14 @@ export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine'];
   );
 }
 
-/** One so far off that it would flatten the others: an arrow at the edge, with its value. */
-function Beyond({ mark, name, left, right, y, below }: { mark: LineMark; name: string; left: number; right: number; y: number; below: boolean }) {
-  const tip = below ? left : right;
-  const step = below ? 1 : -1;
+/** Where one is so far off that it would flatten the others: an arrow at the edge, with its value; `step` leads inwards. */
+function Beyond({ note, tip, step, y }: { note: string; tip: number; step: 1 | -1; y: number }) {
   return (
-    <g className={`number-line-mark ${mark.tone ?? 'plain'}`}>
-      <text x={left - 14} y={y + 5} textAnchor="end">
-        <title>{mark.name}</title>
-        {name}
-      </text>
+    <>
       <path d={`M${tip + step * 22} ${y}H${tip}M${tip + step * 7} ${y - 5}L${tip} ${y}L${tip + step * 7} ${y + 5}`} />
-      <text x={tip + step * 30} y={y + 5} textAnchor={below ? 'start' : 'end'}>
-        {mark.note}
+      <text x={tip + step * 30} y={y + 5} textAnchor={step > 0 ? 'start' : 'end'}>
+        {note}
       </text>
-    </g>
+    </>
   );
 }
