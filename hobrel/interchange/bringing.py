@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from hobrel.core.document.lab_book import LabBook, Quantity, write_lab_book
-from hobrel.core.document.limits import MOST_LOGGED, MOST_SETTINGS
+from hobrel.core.document.limits import LONGEST_WORDS, MOST_LOGGED, MOST_SETTINGS
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.converting import convert_reading
 from hobrel.core.readings.headings import read_heading
@@ -56,16 +56,16 @@ def make_settings(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: 
         readings: dict[str, list[Any]] = {}
         # the ± of a reading stands with it, so its reading is read first
         for column in sorted(chosen, key=lambda c: c.target.is_u):
-            text = _text_at(row, column)
+            quantity = quantities[column.target.quantity]
+            text = _text_at(row, column, quantity)
             if not text:
                 continue
             if column.target.is_u:
-                _add_u(readings.get(column.target.quantity, []), _in_unit(text, column.unit, quantities[column.target.quantity].unit))
+                _add_u(readings.get(column.target.quantity, []), _in_unit(text, column.unit, quantity.unit))
                 continue
-            quantity = quantities[column.target.quantity]
             cells = readings.setdefault(quantity.id, [])
             cells.extend([None] * (column.target.repeat + 1 - len(cells)))
-            cells[column.target.repeat] = {"text": _in_unit(text, column.unit, quantity.unit), "set_aside": None}
+            cells[column.target.repeat] = {"text": _as_held(text, column, quantity), "set_aside": None}
         settings.append({"id": f"b{uuid.uuid4().hex[:10]}", "readings": readings, "set_aside": None})
     if len(settings) > MOST_SETTINGS:
         raise Problem(
@@ -98,7 +98,7 @@ def make_log(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int =
         quantity = quantities[column.target.quantity]
         units[quantity.id] = column.unit or quantity.unit
         _in_unit("1", units[quantity.id], quantity.unit)
-        columns[quantity.id] = [_text_at(row, column) for row in rows]
+        columns[quantity.id] = [_text_at(row, column, quantity) for row in rows]
     return BroughtLog(columns, units, len(rows))
 
 
@@ -128,10 +128,14 @@ def name_new(chosen: Sequence[Chosen], sheet: Sheet, book: LabBook) -> tuple[tup
         text = write_heading(heads[at].heading, heads[at].unit) if 0 <= at < len(heads) else ""
         if repeats > 1:
             text = re.sub(r"[\s_#]*1(?=\s*(?:\(.*\))?$)", "", text)
+        if repeats == 1 and 0 <= at < len(heads) and heads[at].texts and not heads[at].numbers:
+            text = f"{text} (words)"
         heading = read_heading(text, [q.symbol for q in made])
         keys[name] = f"q{uuid.uuid4().hex[:8]}"
         kind: Literal["changed", "measured"] = "measured" if any(q.kind == "changed" for q in made) else "changed"
-        made.append(Quantity(keys[name], kind, heading.name, heading.symbol, heading.unit, repeats=repeats, given=False))
+        made.append(
+            Quantity(keys[name], kind, heading.name, heading.symbol, heading.unit, repeats=repeats, given=False, holds=heading.holds)
+        )
         new.append(NewHeading(quantity=keys[name], text=text, repeats=repeats))
     named = tuple(replace(c, target=replace(c.target, quantity=keys.get(c.target.quantity, c.target.quantity))) for c in chosen)
     return named, replace(book, quantities=tuple(made)), tuple(new)
@@ -151,15 +155,23 @@ def _check_choice(chosen: Sequence[Chosen], book: LabBook) -> dict[str, Quantity
 
 
 def _rows_of(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int) -> list[list[str]]:
-    rows = [row for row in sheet.rows[look_at(sheet, book).first_row :][::every] if any(_text_at(row, c) for c in chosen)]
+    rows = [
+        row
+        for row in sheet.rows[look_at(sheet, book).first_row :][::every]
+        if any(0 <= c.index < len(row) and row[c.index] for c in chosen)
+    ]
     if not rows:
         raise Problem(422, "nothing_chosen", "The ticked columns are empty.")
     return rows
 
 
-def _text_at(row: list[str], column: Chosen) -> str:
+def _as_held(text: str, column: Chosen, quantity: Quantity) -> str:
+    return text if quantity.holds == "words" else _in_unit(text, column.unit, quantity.unit)
+
+
+def _text_at(row: list[str], column: Chosen, quantity: Quantity) -> str:
     text = row[column.index] if 0 <= column.index < len(row) else ""
-    if len(text) > LONGEST_CELL:
+    if len(text) > (LONGEST_WORDS if quantity.holds == "words" else LONGEST_CELL):
         message = f"A cell of a ticked column holds {len(text):,} signs, which begin “{text[:20]}…”. That is no reading; untick the column."
         raise Problem(422, "too_long", message)
     return text

@@ -80,13 +80,23 @@ def _find_body(rows: list[list[str]]) -> tuple[int | None, int]:
     for i, row in enumerate(rows[:60]):
         filled = [c for c in row if c]
         numbers = [c for c in filled if _NUMBER.match(c)]
-        if filled and len(numbers) >= max(1, len(filled) / 2):
+        if numbers and (len(numbers) >= len(filled) / 2 or _begins_below_headings(rows, i)):
             above = next((k for k in range(i - 1, -1, -1) if any(rows[k])), None)
             headed = above is not None and not any(_NUMBER.match(c) for c in rows[above] if c)
             if headed and above and _are_units(rows[above]) and len([c for c in rows[above - 1] if c]) == len(rows[above]):
                 above -= 1
             return (above if headed else None), i
     return (0 if rows else None), min(1, len(rows))
+
+
+def _begins_below_headings(rows: list[list[str]], i: int) -> bool:
+    """Whether a row with few numbers among words is the first below headings: as many cells stand above it, none of them a number, and its
+    numbers go on below.
+    """
+    above, row, below = (rows[k] if 0 <= k < len(rows) else [] for k in (i - 1, i, i + 1))
+    if any(_NUMBER.match(c) for c in above) or len([c for c in above if c]) < max(2, len([c for c in row if c])):
+        return False
+    return all(k >= len(below) or not below[k] or _NUMBER.match(below[k]) for k, c in enumerate(row) if _NUMBER.match(c))
 
 
 def _are_units(cells: list[str]) -> bool:
@@ -122,8 +132,9 @@ def _suggest(heads: Sequence[tuple[str, str]], filled: Sequence[bool], book: Lab
         places = [Target(q.id, i) for q in read for i in range(q.repeats)]
         return dict(zip([i for i, full in enumerate(filled) if full], places, strict=False))
     taken: set[Target] = set()
+    worded, read = [q for q in read if q.holds == "words"], [q for q in read if q.holds == "numbers"]
     for i, (name, unit) in enumerate(heads):
-        target = _match(name, unit, read, taken) if filled[i] else None
+        target = _match(name, unit, read, taken) if filled[i] else _match(name, "", worded, taken)
         if target is not None:
             found[i] = target
             taken.add(target)

@@ -14,8 +14,7 @@ import numpy as np
 
 from hobrel.core.document.lab_book import LabBook, Run, write_lab_book
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
-from hobrel.core.pipeline.columns import Column
+from hobrel.core.pipeline.columns import Column, plain_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.readings.parsing import parse_written
 from hobrel.core.units.calculus import parse_unit, write_unit
@@ -75,12 +74,14 @@ def _spread(values: Any, run: Run) -> Any:
 
 def _read(column: Column, run: Run) -> list[OutColumn]:
     quantity = column.quantity
-    symbol, unit = plain_text(rich_symbol(quantity.symbol)), write_unit(column.traced.unit) if column.traced else quantity.unit
+    worded = column.words is not None
+    symbol, unit = plain_symbol(quantity), write_unit(column.traced.unit) if column.traced else "" if worded else quantity.unit
     if run.log is not None:
         logged_in = run.log.units.get(quantity.id, quantity.unit)
         texts = run.log.columns.get(quantity.id) or ("",) * run.log.rows
-        cells = tuple(BLANK if not t else _as_cell(t, logged_in) for t in texts)
-        return [OutColumn(symbol, f"{quantity.name}, as logged", write_unit(parse_unit(logged_in)), False, cells)]
+        cells = tuple(BLANK if not t else OutCell(t) if worded else _as_cell(t, logged_in) for t in texts)
+        logged = "" if worded else write_unit(parse_unit(logged_in))
+        return [OutColumn(symbol, f"{quantity.name}, as logged", logged, False, cells)]
     out = []
     for repeat in range(quantity.repeats):
         label = f"{symbol} {repeat + 1}" if quantity.repeats > 1 else symbol
@@ -88,7 +89,7 @@ def _read(column: Column, run: Run) -> list[OutColumn]:
         for setting in run.settings:
             readings = setting.readings.get(quantity.id, ())
             reading = readings[repeat] if repeat < len(readings) else None
-            cells.append(BLANK if reading is None else _as_cell(reading.text, quantity.unit))
+            cells.append(BLANK if reading is None else OutCell(reading.text) if worded else _as_cell(reading.text, quantity.unit))
             asides.append(OutCell((reading.set_aside or "") if reading else ""))
         out.append(OutColumn(label, f"{quantity.name}, as written", unit, False, tuple(cells)))
         if any(a.text for a in asides):
@@ -109,7 +110,7 @@ def _as_cell(text: str, unit: str) -> OutCell:
 
 def _pair(column: Column, values: list[float], us: list[float]) -> list[OutColumn]:
     quantity = column.quantity
-    symbol = plain_text(rich_symbol(quantity.symbol))
+    symbol = plain_symbol(quantity)
     unit = write_unit(column.traced.unit) if column.traced else ""
     mean = "mean " if quantity.kind != "derived" else ""
 

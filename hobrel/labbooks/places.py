@@ -70,6 +70,11 @@ def write_symbol(symbol: str) -> str:
     return plain_text(rich_symbol(symbol))
 
 
+def call(quantity: Document) -> str:
+    """A quantity in a sentence: its symbol, or what it is called where it holds words."""
+    return quantity["name"] if quantity.get("holds") == "words" else write_symbol(quantity["symbol"])
+
+
 def table_of(document: Document, run: str) -> list[Document]:
     """The quantities that are read in the table of a run, the changed one first."""
     read = {q["id"]: q for q in document["quantities"] if q["kind"] in ("changed", "measured")}
@@ -91,6 +96,8 @@ def name_setting(document: Document, run: str, setting: str) -> str:
     row = find(rows, setting, "setting")
     reading = next((r for r in row["readings"].get(changed["id"], []) if r), None) if changed else None
     if changed and reading and reading["text"].strip():
+        if changed.get("holds") == "words":
+            return str(reading["text"])
         return f"{write_symbol(changed['symbol'])} = {reading['text']} {changed['unit']}".strip()
     return f"setting {rows.index(row) + 1}"
 

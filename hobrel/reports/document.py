@@ -156,6 +156,7 @@ def _readings(matter: ReportMatter) -> list[p.Block]:
 def _table(matter: ReportMatter, run: Run, columns: list[ColumnResult], caption: str) -> list[p.Block]:
     """One row per setting that has a value; repeats side by side with their mean, what is set aside struck through."""
     repeats = {q.id: q.repeats for q in matter.book.quantities}
+    worded = {q.id for q in matter.book.quantities if q.holds == "words"}
     head: list[list[p.Inline]] = []
     for column in columns:
         if repeats[column.quantity] > 1:
@@ -174,14 +175,14 @@ def _table(matter: ReportMatter, run: Run, columns: list[ColumnResult], caption:
                 readings = [*setting.readings.get(column.quantity, ()), *[None] * count][:count]
                 cells += [_written(r.text if r else "", bool(r and r.set_aside) or setting.set_aside is not None) for r in readings]
             pair = f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text
-            cells.append(_written(pair, setting.set_aside is not None))
+            cells.append(_written(pair, setting.set_aside is not None, breaks=column.quantity in worded))
         rows.append(cells)
     return [p.table(head, rows, caption)] if rows else []
 
 
-def _written(words: str, aside: bool) -> list[p.Inline]:
-    """A cell that is never broken across lines; a dash for nothing."""
-    words = words.replace(" ", "\u00a0") or "–"
+def _written(words: str, aside: bool, breaks: bool = False) -> list[p.Inline]:
+    """A cell, which only words break across lines; a dash for nothing."""
+    words = (words if breaks else words.replace(" ", "\u00a0")) or "–"
     return [p.struck(words)] if aside else p.text(words)
 
 

@@ -61,6 +61,8 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
 
 LETTER = 7.4
 """Width of a letter of an axis title, on the average."""
+WORDS_BESIDE = 180.0
+"""Room for the words beside a point."""
 
 
 class _Plot:
@@ -99,10 +101,10 @@ def _axes(plot: _Plot, labelled: bool) -> list[str]:
     if labelled:
         parts.append(_line(plot.left, bottom, right, bottom, INK, 1.2))
         for tick in plot.x_axis.ticks:
-            x = plot.x(tick.value)
+            x, text = plot.x(tick.value), _shorten(tick.text, plot.width / len(plot.x_axis.ticks)) if plot.x_axis.named else tick.text
             parts += [
                 _line(x, bottom, x, bottom + 5, INK),
-                f'<text x="{x}" y="{bottom + 19}" text-anchor="middle">{escape(tick.text)}</text>',
+                f'<text x="{x}" y="{bottom + 19}" text-anchor="middle">{escape(text)}</text>',
             ]
         parts.append(
             f'<text x="{right}" y="{bottom + 40}" text-anchor="end" font-size="14">{_rich(plot.x_axis.titled(plot.width / LETTER))}</text>'
@@ -117,6 +119,12 @@ def _axes(plot: _Plot, labelled: bool) -> list[str]:
     along_y = _rich(plot.y_axis.titled(plot.height / LETTER))
     parts.append(f'<text transform="translate(18 {middle}) rotate(-90)" text-anchor="middle" font-size="14">{along_y}</text>')
     return parts
+
+
+def _shorten(words: str, room: float) -> str:
+    """As much of the words as there is room for."""
+    most = max(2, int(room / LETTER))
+    return words if len(words) <= most else words[: most - 1].rstrip() + "…"
 
 
 def _rich(label: RichText) -> str:
@@ -159,7 +167,16 @@ def _point(point: FigurePoint, look: int, plot: _Plot) -> list[str]:
     parts = _bar(x, plot.y(point.y + point.uy), plot.y(point.y - point.uy), colour, upright=True) if point.uy else []
     parts += _bar(y, plot.x(point.x - point.ux), plot.x(point.x + point.ux), colour, upright=False) if point.ux else []
     hidden = max(abs(plot.y(point.y + point.uy) - y), abs(plot.x(point.x + point.ux) - x)) < 4 and (point.ux or point.uy)
-    return [*parts, draw_marker(x, y, look, 2.0 if hidden else 3.8)]
+    return [*parts, draw_marker(x, y, look, 2.0 if hidden else 3.8), *_words(point, x, y, plot)]
+
+
+def _words(point: FigurePoint, x: float, y: float, plot: _Plot) -> list[str]:
+    """What stands beside a point; at the right of the plot on its other side."""
+    if not point.words:
+        return []
+    place, anchor = (x - 8, "end") if x > plot.left + plot.width - WORDS_BESIDE else (x + 8, "start")
+    shown = escape(_shorten(point.words, WORDS_BESIDE))
+    return [f'<text x="{place}" y="{y - 6}" text-anchor="{anchor}" font-size="11.5">{shown}</text>']
 
 
 def _bar(at: float, start: float, stop: float, colour: str, upright: bool) -> list[str]:

@@ -280,7 +280,7 @@ def quantity(document: Document, edit: Any) -> None:
         return
     free, name, changed = _freedoms(document), known["name"], _changed(known, edit.becomes)
     own_value = {"value", "u"} if known["id"] in document.get("plan", {}).get("own_values", ()) else set()
-    if changed & ({"name", "symbol", "value", "u"} - own_value):
+    if changed & ({"name", "symbol", "holds", "value", "u"} - own_value):
         raise _given(f"{name} is given by the plan.")
     if "unit" in changed and not free.units:
         raise _given(f"The plan gives the unit of {name}.")

@@ -104,7 +104,7 @@ class Sizes(TestCase):
 
     def test_by_readings_that_come_as_a_whole(self) -> None:
         for bad in (
-            {"L": [{"text": "3" * 61}]},
+            {"L": [{"text": "3" * 201}]},
             {"L": [{"text": "3", "set_aside": "x" * 301}]},
             {"L": [{"text": ""}]},
             {"a b": []},

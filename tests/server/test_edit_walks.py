@@ -77,13 +77,15 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
     "add_quantity": {
         "quantity": st.sampled_from(["h", "L"]), "kind": st.sampled_from(["measured", "derived", "constant"]), "name": st.just("sag"),
         "symbol": st.sampled_from(["h", "L", "a_b"]), "unit": st.sampled_from(["mm", "", "splods"]), "formula": st.sampled_from(["", LONG]),
+        "holds": st.sampled_from(["numbers", "words"]),
     },
     "change_quantity": {
         "quantity": QUANTITIES, "readings": st.sampled_from(["convert", "relabel"]),
         "becomes": st.fixed_dictionaries(
             {},
             optional={
-                "unit": st.sampled_from(["cm", "mm", "ms", "m"]), "symbol": st.sampled_from(["h", "z_longer_name"]),
+                "unit": st.sampled_from(["cm", "mm", "ms", "m"]), "symbol": st.sampled_from(["h", "z_longer_name", ""]),
+                "holds": st.sampled_from(["numbers", "words"]),
                 "instrument": st.sampled_from([None, {"name": "gate", "kind": "display", "division": "0.001"}]),
             },
         ),
@@ -113,6 +115,7 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
                 "x": QUANTITIES, "origin": st.booleans(), "x_low": st.sampled_from([None, 0.1]),
                 "x_high": st.sampled_from([None, 0.05, 0.9]),
                 "also": st.sampled_from([[], ["T"], ["T", "L3"]]), "hidden": st.sampled_from([[], ["run1:T2"]]), "notes": NOTES,
+                "words_of": st.sampled_from(["", "h", "L"]),
             },
         ),
     },
@@ -144,11 +147,14 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
     "fill_run": {"run": RUNS, "settings": ROWS},
     "write_heading": {
         "run": RUNS, "quantity": st.sampled_from(["h", "x1", "x2", "t10"]), **FIRST_GRAPH,
-        "text": st.sampled_from(["h / mm", "sag s in mm", "x (cm)", "t_10 / s", "4", "w / wobbles"]),
+        "text": st.sampled_from(["h / mm", "sag s in mm", "x (cm)", "t_10 / s", "4", "w / wobbles", "look (words)"]),
     },
     "paste_table": {
-        "run": RUNS, **FIRST_GRAPH, "headings": st.sampled_from([["q (s)", "x / m"], ["a", "±a", "b1", "b2"], ["L / m", "y"]]),
-        "rows": st.sampled_from([[["1", "2"], ["", "3", "4"]], [["0.5", "0.1", "7", "8"]]]),
+        "run": RUNS, **FIRST_GRAPH,
+        "headings": st.sampled_from(
+            [["q (s)", "x / m"], ["a", "±a", "b1", "b2"], ["L / m", "y"], ["a", "b (words)"]]
+        ),
+        "rows": st.sampled_from([[["1", "2"], ["", "3", "4"]], [["0.5", "0.1", "7", "8"]], [["red", "0.2"], ["blue"]]]),
     },
     "exchange_columns": {"run": RUNS, "quantity": QUANTITIES},
     "describe_book": {

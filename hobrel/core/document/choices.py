@@ -54,6 +54,8 @@ class Graph:
     hidden : tuple of str
         Series (``RUN:QUANTITY``) that are not drawn for now; nothing of them is deleted or left out.
     notes : tuple of Note
+    words_of : str
+        A quantity of words that stands beside the points; empty for none.
     """
 
     id: str
@@ -71,6 +73,7 @@ class Graph:
     runs: tuple[str, ...] = ()
     hidden: tuple[str, ...] = ()
     notes: tuple[Note, ...] = ()
+    words_of: str = ""
 
 
 @dataclass(frozen=True)

@@ -35,6 +35,7 @@ if TYPE_CHECKING:
     from pydantic import TypeAdapter
 
 QuantityKind = Literal["changed", "measured", "constant", "derived"]
+Holds = Literal["numbers", "words"]
 DigitsKind = Literal["automatic", "decimals", "figures", "scientific"]
 DigitsCount = Literal[0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10]
 
@@ -156,6 +157,8 @@ class Quantity:
         Of a derived quantity: how its values are written.
     tangent_of : str
         The fit whose slope at every setting this derived quantity is; it then has no formula.
+    holds : {"numbers", "words"}
+        What its readings are. With words nothing is calculated; a changed quantity of words is a kind (decision 37).
     """
 
     id: str
@@ -172,6 +175,7 @@ class Quantity:
     given: bool = True
     digits: Digits = Digits()
     tangent_of: str = ""
+    holds: Holds = "numbers"
 
 
 @dataclass(frozen=True)
@@ -357,6 +361,8 @@ def check_limits(book: LabBook) -> None:
         check_coverage(book.convention.coverage)
     for quantity in book.quantities:
         check_count("repeats", quantity.repeats)
+        if quantity.holds == "words" and (quantity.kind not in ("changed", "measured") or quantity.repeats > 1):
+            raise CoreError("bad_job", "{name} holds words, which are written once at each setting.", name=quantity.name)
     for run in book.runs:
         check_count("settings", len(run.settings))
         check_count("quantities", len(run.headings or ()))

@@ -20,6 +20,7 @@ MOST_KEPT_SAME = 20
 MOST_TABLES = 8
 MOST_PICTURES = 24
 MOST_TABLE_LINES = 500
+LONGEST_WORDS = 200
 _MOST = {
     "repeats": MOST_REPEATS, "settings": MOST_SETTINGS, "rows": MOST_LOGGED, "quantities": MOST_QUANTITIES, "runs": MOST_RUNS,
     "graphs": MOST_GRAPHS, "fits": MOST_FITS, "findings": MOST_FINDINGS, "steps": MOST_STEPS, "sections": MOST_SECTIONS,

@@ -10,7 +10,7 @@ from hobrel.core.fitting.area import find_area
 from hobrel.core.fitting.rates import order_points
 from hobrel.core.fitting.steepest import SteepestPoint, find_steepest_point
 from hobrel.core.pipeline.ground import Ground
-from hobrel.core.pipeline.lines import GraphPoints, axis_units, gradient_unit
+from hobrel.core.pipeline.lines import GraphPoints, axis_units, gradient_unit, refuse_kinds
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_numbers, weigh_rows
 from hobrel.core.units.calculus import Unit, multiply_units
 
@@ -44,9 +44,10 @@ def steepest_of_graph(ground: Ground, graph_id: str, fraction: float) -> Steepes
     Raises
     ------
     CoreError
-        As `find_steepest_point`.
+        As `refuse_kinds` and `find_steepest_point`.
     """
     points = ground.drawn(graph_id)
+    refuse_kinds(points)
     x, y, order = order_points(points.x[points.used], points.y[points.used], least=3)
     found = find_steepest_point(x, y, fraction)
     x_unit, y_unit = axis_units(points)
@@ -79,9 +80,10 @@ def area_of_graph(ground: Ground, graph_id: str, low: float | None, high: float 
     Raises
     ------
     CoreError
-        As `order_points`.
+        As `refuse_kinds` and `order_points`.
     """
     points = ground.drawn(graph_id)
+    refuse_kinds(points)
     inside = points.used & (points.x >= (-np.inf if low is None else low)) & (points.x <= (np.inf if high is None else high))
     x, y, order = order_points(points.x[inside], points.y[inside])
     unit, factor = multiply_units(*reversed(axis_units(points)))

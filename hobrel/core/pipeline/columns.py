@@ -9,6 +9,7 @@ from functools import lru_cache
 from typing import ParamSpec
 
 import numpy as np
+from numpy.typing import NDArray
 
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Convention, LabBook, Log, Quantity, Reading, Run
@@ -17,11 +18,12 @@ from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.neighbours import Order, order_settings
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.pipeline.carrying import Carried, Step, carry_rows
 from hobrel.core.pipeline.tables import read_tables
+from hobrel.core.pipeline.worded import find_kinds, place_kinds, refuse_words, words_of
 from hobrel.core.readings.instruments import Instrument, hidden_by_last_digit, reading_uncertainty
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.readings.parsing import ParsedReading, parse_difference, parse_reading, parse_written
@@ -93,6 +95,10 @@ class Column:
         Rows that the formula gives no value for, and why.
     carried : Carried or None
         What has made `u` of a formula, where it is not quadrature.
+    words : tuple of str, or None
+        Of a quantity that holds words: what was written at every setting, empty where nothing was.
+    kinds : tuple of str
+        Where the changed quantity holds words: what stands at places 1, 2, 3 … of an axis; `traced` are these places.
     """
 
     quantity: Quantity
@@ -103,6 +109,15 @@ class Column:
     node: Node | None = None
     without: Mapping[int, Sentence] = field(default_factory=dict)
     carried: Carried | None = None
+    words: tuple[str, ...] | None = None
+    kinds: tuple[str, ...] = ()
+
+    @property
+    def filled(self) -> NDArray[np.bool_]:
+        """For every row whether there is something in it."""
+        if self.words is not None:
+            return np.array([bool(word) for word in self.words], dtype=bool)
+        return np.isfinite(self.traced.value) if self.traced is not None else np.zeros(self.u.shape, dtype=bool)
 
     @property
     def u_all(self) -> Floats:
@@ -156,7 +171,9 @@ def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | N
     columns: dict[str, Column] = {}
     quantities = book.quantities if run.headings is None else _by_headings(book, run)
     for quantity in quantities:
-        if quantity.kind in ("changed", "measured"):
+        if quantity.holds == "words" and quantity.kind in ("changed", "measured"):
+            columns[quantity.id] = _contain(quantity, run.count, None, _worded_column, quantity, run, book)
+        elif quantity.kind in ("changed", "measured"):
             columns[quantity.id] = _contain(quantity, run.count, None, _average_column, quantity, run, book.convention)
         elif quantity.kind == "constant":
             columns[quantity.id] = _contain(quantity, None, None, _constant_column, quantity)
@@ -322,6 +339,15 @@ def _written_column(quantity: Quantity, run: str, averages: Averages) -> Column:
     return Column(quantity, measured(source, averages.value), averages.u, averages)
 
 
+def _worded_column(quantity: Quantity, run: Run, book: LabBook) -> Column:
+    words = words_of(quantity, run)
+    if quantity.kind == "measured":
+        return Column(quantity, None, np.full(run.count, np.nan), trouble=refuse_words(quantity), words=words)
+    kinds, none = find_kinds(book, quantity), np.zeros(run.count)
+    places = measured(Source(f"{run.id}:{quantity.id}", quantity.name, none, parse_unit("")), place_kinds(words, kinds))
+    return Column(quantity, places, none, words=words, kinds=kinds)
+
+
 def _tangent_column(quantity: Quantity, run: Run, found: Tangent | None) -> Column:
     if found is None or (found.traced is None and found.trouble is None):
         raise CoreError("bad_job", "The curve whose slope this is has not been fitted yet.")
@@ -391,6 +417,8 @@ def _derive_column(quantity: Quantity, node: Node, names: dict[str, str], column
         if symbol not in names:
             continue
         column = columns[names[symbol]]
+        if column.words is not None:
+            raise refuse_words(column.quantity)
         if column.traced is None:
             raise CoreError(
                 column.trouble.code if column.trouble else "bad_formula",
@@ -412,6 +440,11 @@ def _evaluated_column(quantity: Quantity, node: Node, sources: tuple[tuple[str, 
     return Column(quantity, traced, combine_quadrature(traced, shared=False), node=node, without=without)
 
 
+def rich_sign(quantity: Quantity) -> RichText:
+    """What stands for a quantity at its axis and above its column: its symbol, or what it is called where it holds words."""
+    return (RichRun(quantity.name),) if quantity.holds == "words" else rich_symbol(quantity.symbol)
+
+
 def plain_symbol(quantity: Quantity) -> str:
-    """A quantity's symbol for a sentence: T², not T^2."""
-    return plain_text(rich_symbol(quantity.symbol))
+    """A quantity's symbol for a sentence: T², not T^2; what it is called where it holds words."""
+    return plain_text(rich_sign(quantity))

@@ -91,7 +91,7 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
     Raises
     ------
     CoreError
-        As `fit_shape`.
+        As `points_to_fit` and `fit_shape`.
     """
     shape, used = shape_of(fit, points.x_column.quantity.symbol), points_to_fit(points, fit)
     x, y, bars = points.x[used], points.y[used], bars_of_used(points, used)

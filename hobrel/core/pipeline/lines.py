@@ -114,7 +114,8 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
     Raises
     ------
     CoreError
-        The trouble of a column that cannot be computed; ``bad_job`` for a quantity that does not vary.
+        The trouble of a column that cannot be computed; ``bad_job`` for a quantity that does not vary; ``kinds_along_x`` for kinds
+        along y.
     """
     pair = []
     for quantity_id in (graph.x, graph.y):
@@ -123,11 +124,17 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
             raise CoreError("bad_job", "The graph needs a quantity that is no longer in the lab book. Choose another at its axis.")
         if column.traced is None:
             assert column.trouble is not None
+            if column.words is not None:
+                raise column.trouble
             raise CoreError(
                 column.trouble.code,
                 "{symbol} cannot be drawn yet: {trouble}",
                 symbol=plain_symbol(column.quantity),
                 trouble=column.trouble.message,
+            )
+        if column.words is not None and quantity_id == graph.y:
+            raise CoreError(
+                "kinds_along_x", "{name} are kinds: they stand along x. Choose another at this axis.", name=column.quantity.name
             )
         if column.traced.value.ndim == 0:
             raise CoreError("bad_job", "{symbol} is the same for all settings, so it makes no axis.", symbol=plain_symbol(column.quantity))
@@ -181,8 +188,28 @@ def _dof_behind(column: Traced, rows: np.ndarray[tuple[int], np.dtype[np.intp]])
     return effective_dof(replace(whole, slopes={s: by for s, by in whole.slopes.items() if not s.shared}))
 
 
+def refuse_kinds(points: GraphPoints) -> None:
+    """Refuse what takes places along x for numbers.
+
+    Raises
+    ------
+    CoreError
+        ``kinds_not_fitted`` where kinds stand there.
+    """
+    if points.x_column.kinds:
+        name = points.x_column.quantity.name
+        raise CoreError("kinds_not_fitted", "{name}: these are kinds, not numbers. No line or curve goes through them.", name=name)
+
+
 def points_to_fit(points: GraphPoints, fit: Fit) -> Used:
-    """Which points a fit uses: not set aside, and within its stretch."""
+    """Which points a fit uses: not set aside, and within its stretch.
+
+    Raises
+    ------
+    CoreError
+        As `refuse_kinds`.
+    """
+    refuse_kinds(points)
     low, high = (-np.inf if fit.low is None else fit.low), (np.inf if fit.high is None else fit.high)
     return points.used & (points.x >= min(low, high)) & (points.x <= max(low, high))
 
@@ -196,7 +223,7 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", e
     Raises
     ------
     CoreError
-        ``too_few_points`` for fewer than three; as `fit_line`.
+        ``too_few_points`` for fewer than three; as `points_to_fit` and `fit_line`.
     """
     used = points_to_fit(points, fit)
     x, y, ux, uy, bars = points.x[used], points.y[used], points.ux[used], points.uy[used], bars_of_used(points, used)

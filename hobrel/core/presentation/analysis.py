@@ -14,7 +14,7 @@ from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBo
 from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
-from hobrel.core.pipeline.columns import RunColumns, compute_columns
+from hobrel.core.pipeline.columns import RunColumns, compute_columns, plain_symbol
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import FittedLine, fit_graph
@@ -191,7 +191,12 @@ def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) 
     if not any(f.graph == graph.id for f in book.fits) and isinstance(line, FittedLine):
         drawn.append(DrawnFit("", series[0].key, line))
     asked = points.x_column.quantity.kind == "changed"
-    return draw_graph(graph, series, drawn, book.sketch if asked else ())
+    beside = {
+        run: columns.columns[graph.words_of].words or ()
+        for run, columns in computation.columns.items()
+        if graph.words_of in columns.columns
+    }
+    return draw_graph(graph, series, drawn, book.sketch if asked else (), beside)
 
 
 def _find_line(graph: Graph, computation: Computation) -> FittedLine | CoreError:
@@ -242,7 +247,7 @@ def _far_points(fits: tuple[FitResult, ...], computation: Computation) -> tuple[
         points, run = computation.fit_points[result.fit]
         for key in result.far:
             if not isinstance(points, CoreError):
-                symbol = plain_text(rich_symbol(points.y_column.quantity.symbol))
+                symbol = plain_symbol(points.y_column.quantity)
                 message = say(
                     "far_from_line", "This point lies more than three of its uncertainties from the line ({symbol}). "
                     "Look at its readings again.", symbol=symbol,

@@ -14,7 +14,7 @@ from hobrel.core.document.lab_book import Convention, Digits, Log, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import Symbol
 from hobrel.core.formulas.typeset import RichRun, formula_tex, plain_text, rich_symbol, symbol_expression_tex
-from hobrel.core.pipeline.columns import Averages, Column
+from hobrel.core.pipeline.columns import Averages, Column, rich_sign
 from hobrel.core.presentation.handy_units import suggest_conversions
 from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote
 from hobrel.core.presentation.showing import clean, show_constant, show_trouble, show_value
@@ -57,8 +57,9 @@ def present_column(column: Column, run: Run, convention: Convention) -> ColumnRe
 
 def _write_column(column: Column, run: Run, convention: Convention) -> ColumnResult:
     quantity, rule = column.quantity, convention.rounding
-    instrument = quantity.instrument
-    unit = column.traced.unit if column.traced is not None else parse_unit(quantity.unit)
+    instrument = None if quantity.holds == "words" else quantity.instrument
+    worded = column.words is not None
+    unit = column.traced.unit if column.traced is not None else parse_unit("" if worded else quantity.unit)
     constant = None
     if quantity.kind == "constant" and column.traced is not None:
         constant = show_constant(float(column.traced.value), float(column.u), quantity.value, quantity.u, write_unit(unit))
@@ -68,23 +69,25 @@ def _write_column(column: Column, run: Run, convention: Convention) -> ColumnRes
         constant = show_value(float(column.traced.value), u or None, column.traced.unit, rule)
     # the rows of a log are shown as far as somebody looks at them (`look_at_rows`)
     cells: tuple[Cell, ...] = ()
-    if not (run.log or constant):
+    if column.words is not None and not run.log:
+        cells = tuple(Cell(value_text=word) for word in column.words)
+    elif not (run.log or constant):
         cells = _read_cells(column.averages, rule) if column.averages else _derived_cells(column, column.u, run, rule)
     return ColumnResult(
         quantity=quantity.id,
-        symbol=rich_symbol(quantity.symbol),
-        symbol_tex=symbol_expression_tex(quantity.symbol),
+        symbol=rich_sign(quantity),
+        symbol_tex="" if quantity.holds == "words" else symbol_expression_tex(quantity.symbol),
         unit=write_unit(unit),
         decimals=expected_decimals(instrument) if instrument else None,
-        instrument_text=_describe_instrument(column, convention, write_unit(unit)),
+        instrument_text=_describe_instrument(column, convention, write_unit(unit)) if instrument else "",
         formula_tex=formula_tex(column.node) if column.node is not None else "",
         cells=cells,
         notes=_notes(column.averages, run) if column.averages else _empty_rows(column, run),
-        range_text=_range_text(column, write_unit(unit)),
+        range_text="" if worded else _range_text(column, write_unit(unit)),
         largest=_largest(column),
         constant=constant,
-        count=0 if column.traced is None else int(np.count_nonzero(np.isfinite(column.traced.value))),
-        trouble=show_trouble(column.trouble) if column.trouble else None,
+        count=int(np.count_nonzero(column.filled)),
+        trouble=show_trouble(column.trouble) if column.trouble and not worded else None,
         other_units=suggest_conversions(quantity.symbol, unit) if _has_a_name(column) else (),
     )
 
@@ -112,7 +115,7 @@ def fail_column(quantity: Quantity, run: Run, error: CoreError) -> ColumnResult:
 
 def _has_a_name(column: Column) -> bool:
     """A quantity with a symbol that formulas can use, and not itself another in another unit."""
-    return column.quantity.symbol.replace("_", "").isalnum() and not isinstance(column.node, Symbol)
+    return column.words is None and column.quantity.symbol.replace("_", "").isalnum() and not isinstance(column.node, Symbol)
 
 
 def describe_log(log: Log, columns: Sequence[ColumnResult]) -> Sentences:

@@ -34,7 +34,8 @@ class Tick:
 @dataclass(frozen=True)
 class Axis:
     """One axis: label as rich text (“T² / s²”), shown range, ticks; what its quantity is called, where there is one, for who has room. On a
-    logarithmic one equal lengths are equal factors, and `low` is above zero.
+    logarithmic one equal lengths are equal factors, and `low` is above zero. Along a `named` one stand kinds, at 1, 2, 3 …: it has no range
+    to choose.
     """
 
     label: RichText
@@ -43,6 +44,7 @@ class Axis:
     ticks: tuple[Tick, ...]
     name: str = ""
     log: bool = False
+    named: bool = False
 
     def share(self, value: ArrayLike) -> Floats:
         """How far along the axis something lies, from 0 to 1; −∞ for what a logarithmic axis has no place for."""
@@ -64,7 +66,7 @@ class Axis:
 
 @dataclass(frozen=True)
 class FigurePoint:
-    """One point with its bars (half lengths, 0 for none). `key` leads back to its setting."""
+    """One point with its bars (half lengths, 0 for none). `key` leads back to its setting; `words` stand beside it."""
 
     key: str
     x: float
@@ -75,6 +77,7 @@ class FigurePoint:
     set_aside: bool = False
     residual: float | None = None
     residual_u: float | None = None
+    words: str = ""
 
 
 @dataclass(frozen=True)
@@ -268,6 +271,12 @@ def make_log_axis(label: RichText, low: float, high: float, wanted: int = 6, *, 
             return Axis(label, low, high, tuple(Tick(f * 10.0**d, _power_text(f, d)) for d, f in ticks[::every]), log=True)
     # less than a decade: even ticks, which then lie closer and closer, with the power of ten that goes with them
     return replace(make_axis(label, low, high, wanted, fixed=(low, high)), log=True)
+
+
+def make_named_axis(label: RichText, kinds: Sequence[str]) -> Axis:
+    """An axis along which kinds stand, each with as much room as the others."""
+    ticks = tuple(Tick(float(place), kind) for place, kind in enumerate(kinds, start=1))
+    return Axis(label, 0.5, max(len(kinds), 1) + 0.5, ticks, named=True)
 
 
 LEAST_TICKS = 3

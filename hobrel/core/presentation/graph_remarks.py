@@ -107,7 +107,7 @@ def _remark_bars(drawn: Sequence[DrawnSeries], figure: Figure) -> Sentences:
 
 
 def _remark_few(drawn: Sequence[DrawnSeries]) -> Sentences:
-    few = [d for d in drawn if 0 < int(np.count_nonzero(d.points.used)) < LEAST_FOR_LINE]
+    few = [d for d in drawn if not d.points.x_column.kinds and 0 < int(np.count_nonzero(d.points.used)) < LEAST_FOR_LINE]
     if not few:
         return ()
     where = f" ({', '.join(d.series.name for d in few)})" if len(drawn) > 1 else ""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -13,6 +13,7 @@ from hobrel.core.document.lab_book import Fit, Graph, Note, Quantity, Run, Sketc
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import ExtremeLines
 from hobrel.core.formulas.typeset import RichText, plain_text, rich_symbol
+from hobrel.core.pipeline.columns import plain_symbol, rich_sign
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import Fitted
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units
@@ -34,6 +35,7 @@ from hobrel.core.presentation.figures import (
     describe_figure,
     make_axis,
     make_log_axis,
+    make_named_axis,
 )
 from hobrel.core.presentation.graph_remarks import DrawnSeries, find_outside, remark_points
 from hobrel.core.presentation.line_cards import say_pattern
@@ -68,26 +70,44 @@ def draw_points(graph: Graph, points: GraphPoints, fitted: Fitted | None, run: R
     return draw_graph(graph, (series,), (DrawnFit("", series.key, fitted),) if fitted else ())
 
 
-def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit], sketch: Sequence[SketchPoint] = ()) -> GraphResult:
-    """Describe a graph with its points, bars, models, bands, residual strip and notes. The first series gives it its labels."""
+def draw_graph(
+    graph: Graph,
+    series: Sequence[Series],
+    fits: Sequence[DrawnFit],
+    sketch: Sequence[SketchPoint] = (),
+    words: Mapping[str, Sequence[str]] | None = None,
+) -> GraphResult:
+    """Describe a graph with its points, bars, models, bands, residual strip and notes. The first series gives it its labels.
+
+    Parameters
+    ----------
+    graph, series, fits, sketch
+    words : mapping of run id to words, one per row, optional
+        What stands beside the points.
+    """
     first = series[0].points
     if isinstance(first, CoreError):
         return GraphResult(graph.id, None, (), show_trouble(first))
     x_unit, y_unit = axis_units(first)
-    x_label = axis_label((first.x_column.quantity.symbol,), x_unit)
+    kinds = first.x_column.kinds
+    x_label = rich_sign(first.x_column.quantity) if kinds else axis_label((first.x_column.quantity.symbol,), x_unit)
     y_symbols = _symbols_along_y(series)
     y_label = axis_label(y_symbols, y_unit)
     drawn = [_prepare(s, s.points, fits) for s in series if not s.hidden and isinstance(s.points, GraphPoints) and s.points.rows]
     if not any(isinstance(s.points, GraphPoints) and s.points.rows for s in series):
         trouble = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
         return GraphResult(graph.id, None, (), show_trouble(trouble))
-    x_axis = _make_axis(graph, "x", x_label, [(d.points.x, d.ux) for d in drawn])
+    if kinds:
+        last = max((int(d.points.x.max()) for d in drawn), default=len(kinds))
+        x_axis = make_named_axis(x_label, kinds[:last])
+    else:
+        x_axis = _make_axis(graph, "x", x_label, [(d.points.x, d.ux) for d in drawn])
+        x_axis = replace(x_axis, name=_name_beside_symbol(first.x_column.quantity))
     y_axis = _make_axis(graph, "y", y_label, [(d.points.y, d.uy) for d in drawn])
-    x_axis = replace(x_axis, name=_name_beside_symbol(first.x_column.quantity))
     if len(y_symbols) == 1:
         y_axis = replace(y_axis, name=_name_beside_symbol((drawn[0].points if drawn else first).y_column.quantity))
     spread = max((float(np.max((np.abs(d.residuals) + d.bars)[np.isfinite(d.residuals)], initial=0.0)) for d in drawn), default=0.0)
-    shown = {d.series.key: _figure_points(d, x_axis, y_axis, first) for d in drawn}
+    shown = {d.series.key: _figure_points(d, x_axis, y_axis, first, (words or {}).get(d.series.run.id, ())) for d in drawn}
     visible = [f for f in fits if f.series in shown]
     looks = {s.key: s.look for s in series} if len({f.series for f in visible}) > 1 else {}
     lines: list[ModelLine] = []
@@ -99,7 +119,7 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
         bands.append(band)
     residual_axis = make_axis(axis_label(("r",), y_unit), -spread, spread, 3) if visible and spread > 0 else None
     y_name = ", ".join(plain_text(rich_symbol(s)) for s in y_symbols)
-    x_name = plain_text(rich_symbol(first.x_column.quantity.symbol))
+    x_name = plain_symbol(first.x_column.quantity)
     notes, lost = _place_notes(graph.notes, shown.get(series[0].key, ()), visible)
     count = sum(len(d.points.rows) for d in drawn)
     equations = tuple(FigureEquation(f.equation, looks.get(f.series)) for f in visible if f.equation)
@@ -117,7 +137,7 @@ def draw_graph(graph: Graph, series: Sequence[Series], fits: Sequence[DrawnFit],
         equations=equations,
         corner=find_free_corner(x_axis, y_axis, every, lines, len(drawn) > 1) if equations else "top_left",
         # it was drawn on even axes
-        sketch=None if x_axis.log or y_axis.log else smooth_sketch(sketch),
+        sketch=None if x_axis.log or y_axis.log or kinds else smooth_sketch(sketch),
     )
     remarks = [*remark_points(drawn, graph, figure, {d.series.key: len(shown[d.series.key]) for d in drawn}), *lost]
     if first.x_column.quantity.tangent_of or first.y_column.quantity.tangent_of:
@@ -167,13 +187,14 @@ def _make_axis(graph: Graph, along: Literal["x", "y"], label: RichText, parts: S
     return make_axis(label, float(places.min()), float(places.max()), wanted, graph.origin, fixed=fixed)
 
 
-def _figure_points(drawing: DrawnSeries, x_axis: Axis, y_axis: Axis, first: GraphPoints) -> tuple[FigurePoint, ...]:
+def _figure_points(drawing: DrawnSeries, x_axis: Axis, y_axis: Axis, first: GraphPoints, words: Sequence[str]) -> tuple[FigurePoint, ...]:
     points, run = drawing.points, drawing.series.run
     inside = ~find_outside(points, x_axis, y_axis)
     found = []
     for i in thin_points(points.x, points.y):
         if not inside[i]:
             continue
+        beside = words[points.rows[i]] if words else ""
         residual = float(drawing.residuals[i]) if np.isfinite(drawing.residuals[i]) else None
         found.append(
             FigurePoint(
@@ -182,10 +203,11 @@ def _figure_points(drawing: DrawnSeries, x_axis: Axis, y_axis: Axis, first: Grap
                 y=float(points.y[i]),
                 ux=float(drawing.ux[i]),
                 uy=float(drawing.uy[i]),
-                label=_say_point(points, i, "" if points is first else drawing.series.name),
+                label=_say_point(points, i, "" if points is first else drawing.series.name) + (f"; {beside}" if beside else ""),
                 set_aside=not bool(points.used[i]),
                 residual=residual,
                 residual_u=float(drawing.bars[i]) if residual is not None else None,
+                words=beside,
             )
         )
     return tuple(found)
@@ -196,8 +218,8 @@ def _say_point(points: GraphPoints, i: int, name: str) -> str:
     for column, unit, value, u in zip(
         (points.x_column, points.y_column), axis_units(points), (points.x[i], points.y[i]), (points.ux[i], points.uy[i]), strict=True
     ):
-        shown = show_value(float(value), float(u), unit, "one_or_two")
-        parts.append(f"{plain_text(rich_symbol(column.quantity.symbol))} = {shown.text}")
+        shown = column.kinds[int(value) - 1] if column.kinds else show_value(float(value), float(u), unit, "one_or_two").text
+        parts.append(f"{plain_symbol(column.quantity)} = {shown}")
     return f"{name}{', setting' if name else 'Setting'} {points.rows[i] + 1}: " + ", ".join(parts)
 
 

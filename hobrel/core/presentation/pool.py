@@ -11,10 +11,11 @@ import numpy as np
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
-from hobrel.core.formulas.typeset import RichText, plain_text, rich_symbol
+from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.lines import GraphPoints
-from hobrel.core.presentation.figures import Figure, FigurePoint, PointSeries, axis_label, describe_figure, make_axis
+from hobrel.core.pipeline.worded import join_kinds, place_kinds
+from hobrel.core.presentation.figures import Figure, FigurePoint, PointSeries, axis_label, describe_figure, make_axis, make_named_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.presentation.thinning import thin_points
@@ -80,11 +81,12 @@ class SharedFinding:
 
 @dataclass(frozen=True)
 class SharedPoints:
-    """The points of the graph that a bench's first fit is on, with what stands on its axes."""
+    """The points of the graph that a bench's first fit is on, or of its first graph, with what stands on its axes; of kinds also these."""
 
     axes: tuple[str, str]
     units: tuple[Unit, Unit]
     points: tuple[FigurePoint, ...]
+    kinds: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -291,21 +293,36 @@ def _draw_points(shares: Sequence[BenchShare]) -> Figure | None:
         return None
     first = collected[0][2]
     same = [(look, name, shared) for look, name, shared in collected if (shared.axes, shared.units) == (first.axes, first.units)]
+    kinds = join_kinds([shared.kinds for _, _, shared in same])
     series = tuple(
-        PointSeries(name, look, tuple(replace(p, label=f"{name}, {p.label}") for p in shared.points)) for look, name, shared in same
+        PointSeries(name, look, tuple(replace(p, label=f"{name}, {p.label}") for p in _at_places(shared, kinds)))
+        for look, name, shared in same
     )
     every = [p for s in series for p in s.points]
     x_label, y_label = (axis_label((symbol,), unit) for symbol, unit in zip(first.axes, first.units, strict=True))
-    x_axis = make_axis(x_label, min(p.x - p.ux for p in every), max(p.x + p.ux for p in every), 7)
+    if kinds:
+        x_label = (RichRun(first.axes[0]),)
+        x_axis = make_named_axis(x_label, kinds)
+    else:
+        x_axis = make_axis(x_label, min(p.x - p.ux for p in every), max(p.x + p.ux for p in every), 7)
     y_axis = make_axis(y_label, min(p.y - p.uy for p in every), max(p.y + p.uy for p in every), 6)
-    title = f"All benches: {plain_text(rich_symbol(first.axes[1]))} against {plain_text(rich_symbol(first.axes[0]))}"
+    along = first.axes[0] if kinds else plain_text(rich_symbol(first.axes[0]))
+    title = f"All benches: {plain_text(rich_symbol(first.axes[1]))} against {along}"
     origin = say("from_benches", "From {n} benches.", n=len(series))
     return Figure(title, x_axis, y_axis, series, summary=describe_figure(x_label, y_label, len(every), (origin,)))
 
 
+def _at_places(shared: SharedPoints, kinds: Sequence[str]) -> tuple[FigurePoint, ...]:
+    """A bench's points; kinds stand at the places of the class, not of the bench."""
+    if not shared.kinds:
+        return shared.points
+    places = place_kinds(shared.kinds, kinds)
+    return tuple(replace(p, x=float(places[int(p.x) - 1])) for p in shared.points)
+
+
 def _share_points(computation: Computation) -> SharedPoints | None:
-    fits = computation.book.fits
-    points = computation.points.get(fits[0].graph) if fits else None
+    fits, graphs = computation.book.fits, computation.book.graphs
+    points = computation.points.get(fits[0].graph if fits else graphs[0].id if graphs else "")
     if not isinstance(points, GraphPoints) or not points.rows:
         return None
     x, y = points.x_column, points.y_column
@@ -317,4 +334,5 @@ def _share_points(computation: Computation) -> SharedPoints | None:
                     label=f"setting {points.rows[i] + 1}", set_aside=not bool(points.used[i]))
         for i in thin_points(points.x, points.y, 200)
     )  # fmt: skip
-    return SharedPoints((x.quantity.symbol, y.quantity.symbol), (x.traced.unit, y.traced.unit), shown)
+    along = x.quantity.name if x.kinds else x.quantity.symbol
+    return SharedPoints((along, y.quantity.symbol), (x.traced.unit, y.traced.unit), shown, x.kinds)

@@ -47,7 +47,8 @@ def mark_stages(
 
     drawn = sum(1 for g in graphs if g.figure)
     troubled_ones = len({q.id for q, trouble in troubled if measured and not _only_waits(q, trouble)})
-    needs_points = say("needs_points", "needs points")
+    is_kind = any(p.trouble is not None and p.trouble.code == "kinds_not_fitted" for p in patterns)
+    needs_points = say("kinds_no_line", "kinds: no line") if is_kind else say("needs_points", "needs points")
     asked = say("expectation_written", "expectation written") if expectation else say("expectation_wanted", "what do you expect?")
     averaged = say("one_reading_a_row", "one reading a row") if logged else _count(measured, "mean")
     reported = say("sections_written", "{written} of {n} written", written=written, n=len(REPORT_SECTIONS))
@@ -100,6 +101,6 @@ def _count_measured(book: LabBook, columns: dict[str, RunColumns]) -> int:
     shown = columns[book.runs[0].id]
     known = {"changed": np.zeros(shown.run.count, dtype=bool), "measured": np.zeros(shown.run.count, dtype=bool)}
     for column in shown.columns.values():
-        if column.quantity.kind in known and column.traced is not None:
-            known[column.quantity.kind] |= np.isfinite(column.traced.value)
+        if column.quantity.kind in known:
+            known[column.quantity.kind] |= column.filled
     return int(np.count_nonzero(known["changed"] & known["measured"]))

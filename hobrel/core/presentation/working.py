@@ -10,11 +10,11 @@ from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import Node, symbols_in
-from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
+from hobrel.core.formulas.typeset import formula_tex, symbol_expression_tex, symbol_tex
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.pipeline.behind import LookedUp, NeighbourPair, goes_to_neighbours, lookups_at, pairs_at, places_behind, write_out
 from hobrel.core.pipeline.budget import budget_by_source, share_linearly
-from hobrel.core.pipeline.columns import Column, RunColumns, uncertainty_at
+from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol, uncertainty_at
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.findings import present_budget
 from hobrel.core.presentation.results import ShownValue
@@ -62,6 +62,8 @@ def _explain_cell(computation: Computation, run_id: str, setting_id: str, quanti
         raise CoreError("bad_job", "This setting is no longer in the lab book.")
     if column.readings:
         return _explain_mean(computation, columns, column, row)
+    if column.words is not None:
+        raise CoreError("bad_job", "These words were written down; there is no working behind them.")
     if column.trouble is not None:
         raise column.trouble
     if column.quantity.kind in ("changed", "measured"):
@@ -113,7 +115,7 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
     name = f"{quantity.name}, setting {row + 1}"
     return Working(
         title=name,
-        result=f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}",
+        result=f"{plain_symbol(quantity)} = {shown.text}",
         lines=tuple(lines),
         budget=(),
         readings=readings_at(columns, [column], row),
@@ -148,7 +150,7 @@ def _explain_tangent(computation: Computation, columns: RunColumns, column: Colu
         step(say("slope_u", "Its ± comes from those of the curve’s parameters, which all slopes share."), rf"= {shown.tex}"),
     )
     onward = tuple(Onward(name, f"fit:{fit}:{name}") for name in fitted.outputs)
-    name, symbol = f"{column.quantity.name}, setting {row + 1}", plain_text(rich_symbol(column.quantity.symbol))
+    name, symbol = f"{column.quantity.name}, setting {row + 1}", plain_symbol(column.quantity)
     return Working(
         title=name,
         result=f"{symbol} = {shown.text}",
@@ -166,7 +168,7 @@ def _explain_logged(computation: Computation, columns: RunColumns, column: Colum
     shown = show_value(float(one.value), float(column.u[row]) or None, one.unit, computation.book.convention.rounding)
     words = say("logged_reading", "It was logged, so it is one reading; its ± is that of the instrument.")
     line = step(words, rf"{symbol_tex(column.quantity.symbol)} = {shown.tex}")
-    name, symbol = f"{column.quantity.name}, row {row + 1}", plain_text(rich_symbol(column.quantity.symbol))
+    name, symbol = f"{column.quantity.name}, row {row + 1}", plain_symbol(column.quantity)
     return Working(
         title=name, result=f"{symbol} = {shown.text}", lines=(line,), budget=(), readings=readings_at(columns, [column], row), onward=()
     )
@@ -201,7 +203,7 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
         inner_shown = show_value(float(inner.value), part_u or None, inner.unit, rule)
         numbers[canonical_name(part.quantity.symbol)] = inner_shown.value_tex
         if part.quantity.kind != "constant":
-            onward.append(Onward(f"{plain_text(rich_symbol(part.quantity.symbol))} = {inner_shown.text}",
+            onward.append(Onward(f"{plain_symbol(part.quantity)} = {inner_shown.text}",
                                  f"cell:{columns.run.id}:{columns.run.row_id(row)}:{part.quantity.id}"))  # fmt: skip
     pairs: dict[str, str] = {}
     for pair in pairs_at(column.node, columns, row):
@@ -228,7 +230,7 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     budget = share_linearly(budget) if way in ("sum", "extremes") else budget
     return Working(
         title=f"{quantity.name}, setting {row + 1}",
-        result=f"{plain_text(rich_symbol(quantity.symbol))} = {shown.text}",
+        result=f"{plain_symbol(quantity)} = {shown.text}",
         lines=lines,
         budget=present_budget(budget, write_unit(one.unit), computation.book),
         readings=behind,
@@ -267,7 +269,7 @@ def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column
                 inner = _traced(part).at_row(before)
                 u = float(np.broadcast_to(part.u, (columns.run.count,))[before])
                 text = show_value(float(inner.value), u or None, inner.unit, rule).text
-                found.append(Onward(f"before it: {plain_text(rich_symbol(part.quantity.symbol))} = {text}",
+                found.append(Onward(f"before it: {plain_symbol(part.quantity)} = {text}",
                                     f"cell:{columns.run.id}:{columns.run.row_id(before)}:{part.quantity.id}"))  # fmt: skip
     return found
 

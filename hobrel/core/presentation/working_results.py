@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from hobrel.core.document.lab_book import Run
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex, symbol_tex
+from hobrel.core.formulas.typeset import plain_text, symbol_expression_tex, symbol_tex
 from hobrel.core.pipeline.budget import budget_by_part
+from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints
@@ -85,7 +86,7 @@ def _behind_fit(
     columns = computation.columns[run.id]
     rows = [row for row, used in zip(points.rows, fitted.fitted, strict=True) if used]
     onward = tuple(
-        Onward(f"Setting {row + 1}: {plain_text(rich_symbol(c.quantity.symbol))}", f"cell:{run.id}:{run.row_id(row)}:{c.quantity.id}")
+        Onward(f"Setting {row + 1}: {plain_symbol(c.quantity)}", f"cell:{run.id}:{run.row_id(row)}:{c.quantity.id}")
         for row in rows for c in (points.x_column, points.y_column)
     )  # fmt: skip
     behind = [c for c in columns.columns.values() if c.readings]

@@ -16,7 +16,7 @@ from hobrel.core.linearising.algebra import known_in
 from hobrel.core.linearising.forms import STANDARD_FORMS, Form, StraightPlot, try_forms
 from hobrel.core.linearising.relation import RelationPlot, find_straight_plots
 from hobrel.core.pipeline.columns import RunColumns, compute_columns, plain_symbol
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, fit_graph, gather_points
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, fit_graph, gather_points, refuse_kinds
 from hobrel.core.presentation.graphs import draw_points
 from hobrel.core.presentation.line_cards import present_pattern
 from hobrel.core.presentation.results import GraphResult, LinePattern
@@ -145,10 +145,11 @@ def make_board(book: LabBook, x_id: str, y_id: str, judged: bool) -> Board:
     Raises
     ------
     CoreError
-        As `gather_points` and `try_forms`.
+        As `gather_points`, `refuse_kinds` and `try_forms`.
     """
     columns = compute_columns(book, book.runs[0])
     points = gather_points(columns, Graph("board", "", x_id, y_id))
+    refuse_kinds(points)
     used = points.used
     x, y, bars = points.x[used], points.y[used], points.judged.at(used)
     expected = _expect(book, points)

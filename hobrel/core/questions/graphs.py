@@ -149,7 +149,8 @@ def summarise_marked(
     # the line that "fit only here" would give, by the bars or by the scatter as there
     line = contain("line of a stretch", fit_graph, points, own, extremes=False)
     gradient = _show(line.gradient, rule) if isinstance(line, FittedLine) else None
-    written_ends = [write_place(float(v), 4) for v in (points.x[inside].min(), points.x[inside].max())]
+    kinds, ends_inside = points.x_column.kinds, (float(points.x[inside].min()), float(points.x[inside].max()))
+    written_ends = [kinds[int(v) - 1] if kinds else write_place(v, 4) for v in ends_inside]
     area = _area_shown(computation, graph_id, stretch.low, stretch.high) if points is computation.points[graph_id] else None
     rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
     return StretchSummary(

@@ -6,6 +6,7 @@ import re
 import unicodedata
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name
@@ -16,12 +17,14 @@ LONGEST_HEADING = 120
 _BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
 _SOLIDUS = re.compile(r"^(?P<name>.*?)\s*/\s*(?P<unit>[^/]+(?:/[^/]+)?)$")
 _IN = re.compile(r"^(?P<name>.+?)\s+in\s+(?P<unit>\S.*)$")
+_WORDS = re.compile(r"^(?P<name>.*\S)\s*(?:[(\[]\s*words\s*[)\]]|\s/\s*words|\sin\s+words)$", re.IGNORECASE)
 _PLUS_MINUS = re.compile(r"^(?:±|\+/-|\+-)\s*(?P<of>.*)$")
 _UNCERTAINTY = re.compile(
     r"^(?:u\s*\((?P<u>[^()]+)\)|(?:uncertainty|error)\s+(?:of|in)\s+(?P<words>.+)|(?P<before>\S.*?)\s*(?:±|\+/-))$", re.IGNORECASE
 )
 _SYMBOL = re.compile(r"^(?:[A-Za-z]|" + "|".join(GREEK_LETTERS) + r")(?:_?[0-9]{1,2}|_[A-Za-z0-9]{1,8}|[₀-₉]{1,2})?$")
 _NAME_OF_EXPRESSION = re.compile(r"^(?=.{1,8}$)[A-Za-z]+[0-9]*$")
+_LIKE_NUMBER = re.compile(r"^[-+−–<>~≈(]?\s*[.,]?\d")
 _NUMBERED = re.compile(r"^(?P<base>.*?\D)[\s_#]*(?P<number>[1-9]\d?)$")
 _SUBSCRIPTS = str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 _RESERVED = {"pi", "gradient", "intercept", *FUNCTIONS}
@@ -54,12 +57,15 @@ class Heading:
         The symbol as formulas write it; the unit as it was written, empty for none.
     of : str or None
         The symbol or name of the quantity whose ± this column holds; empty for that of the column before. None for a column of readings.
+    holds : {"numbers", "words"}
+        What is written under it. Words need no symbol.
     """
 
     name: str
     symbol: str
     unit: str
     of: str | None = None
+    holds: Literal["numbers", "words"] = "numbers"
 
 
 @dataclass(frozen=True)
@@ -114,6 +120,8 @@ def read_heading(text: str, taken: Sequence[str] = ()) -> Heading:
     plain = text.strip().lstrip("#").strip()
     if len(plain) > LONGEST_HEADING:
         raise CoreError("bad_heading", "A heading has at most {most} signs.", most=LONGEST_HEADING)
+    if match := _WORDS.match(plain):
+        return Heading(match["name"], "", "", holds="words")
     of = uncertainty_of(plain)
     if of is not None:
         name, unit = split_heading(of)
@@ -205,13 +213,19 @@ def read_headings(texts: Sequence[str], taken: Sequence[str] = ()) -> HeadedBloc
             columns.append(HeadedColumn(place, repeats[place], False))
             repeats[place] += 1
             continue
-        if heading.symbol in {canonical_name(q.symbol) for q in quantities}:
+        if heading.symbol and heading.symbol in {canonical_name(q.symbol) for q in quantities}:
             heading = replace(heading, symbol=_find_symbol(heading.symbol, {*taken, *(q.symbol for q in quantities)}))
         keys.append(key)
         columns.append(HeadedColumn(len(quantities), 0, False))
         quantities.append(heading)
         repeats.append(1)
     return HeadedBlock(tuple(quantities), tuple(repeats), tuple(columns))
+
+
+def are_words(cells: Sequence[str]) -> bool:
+    """Whether the cells of a column are words: there are some, and none begins like a number."""
+    written = [cell.strip() for cell in cells if cell.strip()]
+    return any(cell[0].isalpha() for cell in written) and not any(_LIKE_NUMBER.match(cell) for cell in written)
 
 
 def _read_pasted(text: str, taken: Sequence[str]) -> Heading:

@@ -95,6 +95,8 @@ def _describe_run(run: Run, computation: Computation, analysis: Analysis) -> Out
 
 
 def _describe_column(computation: Computation, run: Run, column: Column, written: ColumnResult) -> Outputs:
+    if column.words is not None:
+        return {"words": list(column.words)}
     if column.traced is None:
         raise column.trouble or CoreError("bad_job", "This column has no values.")
     unit = write_unit(column.traced.unit)

@@ -12,7 +12,7 @@ from hobrel.labbooks.edits.changing import PartEdit, change_item
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel, End, Finite, Key
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, find, has, write_symbol
+from hobrel.labbooks.places import Document, call, find, has
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
@@ -48,6 +48,7 @@ class GraphPart(EditModel):
     runs: Annotated[list[Key], Field(max_length=11)] = []
     hidden: Annotated[list[Annotated[str, Field(max_length=90)]], Field(max_length=72)] = []
     notes: Annotated[list[NoteIn], Field(max_length=30)] = []
+    words_of: Key | Literal[""] = ""
 
 
 class PlaceGraph(PartEdit):
@@ -121,7 +122,7 @@ class ChooseLook(EditModel):
 def choose_look(draft: Draft, edit: ChooseLook) -> str:
     run, quantity = edit.series.split(":")
     name = find(draft["runs"], run, "run")["name"]
-    symbol = write_symbol(find(draft["quantities"], quantity, "quantity")["symbol"])
+    symbol = call(find(draft["quantities"], quantity, "quantity"))
     looks = draft.get("looks", {})
     if looks.get(edit.series) != edit.was:
         raise Problem(409, "clash", "Somebody at your bench has chosen another look for this series meanwhile.")
@@ -159,5 +160,4 @@ def refuse_in_use(document: Document, kinds: set[str], of: str, what: str) -> No
 
 def say_axes(document: Document, x: str, y: str) -> str:
     """T² against L³."""
-    symbols = [write_symbol(find(document["quantities"], q, "quantity")["symbol"]) for q in (y, x)]
-    return " against ".join(symbols)
+    return " against ".join(call(find(document["quantities"], q, "quantity")) for q in (y, x))

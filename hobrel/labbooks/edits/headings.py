@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from hobrel.core.document.limits import MOST_QUANTITIES, MOST_REPEATS, MOST_SETTINGS
+from hobrel.core.document.limits import LONGEST_WORDS, MOST_QUANTITIES, MOST_REPEATS, MOST_SETTINGS
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.readings.headings import LONGEST_HEADING, HeadedBlock, Heading, read_heading, read_headings
+from hobrel.core.readings.headings import LONGEST_HEADING, HeadedBlock, Heading, are_words, read_heading, read_headings
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.fits import FitChoice
@@ -18,12 +19,12 @@ from hobrel.labbooks.edits.graphs import GraphPart
 from hobrel.labbooks.edits.parts import EditModel, Key
 from hobrel.labbooks.edits.quantities import follow_symbol
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, changed_in, check_symbol, count, find, has, settings_of, table_of, write_symbol, write_u
+from hobrel.labbooks.places import Document, call, changed_in, check_symbol, count, find, has, settings_of, table_of, write_symbol, write_u
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
 HeadingText = Annotated[str, Field(max_length=LONGEST_HEADING)]
-Cell = Annotated[str, Field(max_length=60)]
+Cell = Annotated[str, Field(max_length=LONGEST_WORDS)]
 _UNNAMED = ("x", "y", "z", "p", "q", "r", "s", "u", "v", "w")
 
 
@@ -59,10 +60,13 @@ def write_heading(draft: Draft, edit: WriteHeading) -> str:
     now = write_heading_text(known)
     if edit.was != now and edit.text.strip() != now:
         raise Problem(409, "clash", "Somebody has changed this heading meanwhile.", {"theirs": now})
-    check_symbol(others, heading.symbol, known["kind"])
+    if heading.holds == "words" and known["repeats"] > 1:
+        raise Problem(409, "repeats", f"{known['name']} has {known['repeats']} repeats; words are written once at a setting.")
+    if heading.symbol:
+        check_symbol(others, heading.symbol, known["kind"])
     quantity = draft.own("quantities", edit.quantity)
-    quantity.update(name=heading.name[:80], unit=heading.unit)
-    if heading.symbol != known["symbol"]:
+    quantity.update(name=heading.name[:80], unit=heading.unit, holds=heading.holds)
+    if heading.symbol and heading.symbol != known["symbol"]:
         follow_symbol(draft, quantity, heading.symbol)
     return f"the heading {now} is now {_say(heading)}"
 
@@ -70,6 +74,8 @@ def write_heading(draft: Draft, edit: WriteHeading) -> str:
 def write_heading_text(quantity: Document) -> str:
     """A quantity as a heading that reads back as it."""
     name, symbol, unit = quantity["name"], quantity["symbol"], quantity["unit"]
+    if quantity.get("holds") == "words":
+        return f"{name} (words)"
     words = symbol if name == symbol else f"{name} {symbol}"
     return f"{words} / {unit}" if unit else words
 
@@ -90,12 +96,24 @@ def paste_table(draft: Draft, edit: PasteTable) -> str:
     block = read_headings(_headings_of(edit))
     if not block.quantities:
         raise Problem(422, "bad_heading", "There is nothing in these columns.")
+    block = _with_words(block, edit.rows)
     keys = [f"q{uuid.uuid4().hex[:8]}" for _ in block.quantities]
     keys = [put_heading(draft, edit.run, *each) for each in zip(keys, block.quantities, block.repeats, strict=True)]
     settings = [s for row in edit.rows if (s := _setting(row, block, keys))["readings"]]
     draft.own("runs", edit.run)["settings"] = settings
     add_first_graph(draft, edit.run, edit)
     return f"pasted a table: {', '.join(_say(h) for h in block.quantities)[:200]}, {count(len(settings), 'setting')}"
+
+
+def _with_words(block: HeadedBlock, rows: Sequence[Sequence[str]]) -> HeadedBlock:
+    """The block with those of its columns told as words that hold no number."""
+
+    def cells(quantity: int) -> list[str]:
+        return [row[i] for row in rows for i, c in enumerate(block.columns) if i < len(row) and c is not None and c.quantity == quantity]
+
+    worded = [count == 1 and are_words(cells(i)) for i, count in enumerate(block.repeats)]
+    quantities = (replace(q, symbol="", unit="", holds="words") if w else q for q, w in zip(block.quantities, worded, strict=True))
+    return replace(block, quantities=tuple(quantities))
 
 
 def _headings_of(edit: PasteTable) -> list[str]:
@@ -148,6 +166,8 @@ def put_heading(draft: Draft, run: str, key: str, heading: Heading, repeats: int
 
 def _is_same(quantity: Document, heading: Heading) -> bool:
     is_read = quantity["kind"] in ("changed", "measured")
+    if heading.holds == "words" or quantity.get("holds") == "words":
+        return is_read and (quantity.get("holds"), quantity["name"]) == (heading.holds, heading.name)
     return is_read and canonical_name(quantity["symbol"]) == heading.symbol and quantity["unit"] == heading.unit
 
 
@@ -167,35 +187,42 @@ def add_headed(draft: Draft, key: str, heading: Heading, repeats: int, first: bo
     if first and repeats > 1:
         message = f"The first column is what you set, once in each row. {heading.name} is there {repeats} times: put it further right."
         raise Problem(422, "repeats", message)
-    check_symbol(quantities, heading.symbol, "measured")
+    if heading.holds == "numbers":
+        check_symbol(quantities, heading.symbol, "measured")
     place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] in ("changed", "measured")), default=-1)
     draft.own("quantities").insert(place, {
         "id": key, "kind": "changed" if first else "measured", "name": heading.name[:80], "symbol": heading.symbol, "unit": heading.unit,
-        "instrument": None, "repeats": repeats, "formula": "", "value": "", "u": "", "given": False,
+        "instrument": None, "repeats": repeats, "formula": "", "value": "", "u": "", "given": False, "holds": heading.holds,
     })  # fmt: skip
 
 
 def _say(heading: Heading) -> str:
+    if heading.holds == "words":
+        return f"{heading.name} (words)"
     words = write_symbol(heading.symbol)
     name = words if heading.name == heading.symbol else f"{heading.name} {words}"
     return f"{name} / {heading.unit}" if heading.unit else name
 
 
 def add_first_graph(draft: Draft, run: str, edit: FirstGraph) -> str:
-    """The second quantity of a table against the first, and a line, where there is no graph of the table yet; in words."""
+    """The first measured numbers of a table against what is set, and a line, where there is no graph of the table yet; in words. Kinds have
+    no line.
+    """
     table = table_of(draft, run)
     keys = {q["id"] for q in table}
+    up = next((q for q in table[1:] if q.get("holds") != "words"), None)
     if (
-        len(table) < 2
+        up is None
         or any({g["x"], g["y"]} <= keys for g in draft["graphs"])
         or has(draft["fits"], edit.fit)
         or has(draft["graphs"], edit.graph)
     ):
         return ""
-    along, up = table[:2]
+    along = table[0]
     draft.own("graphs").append({**GraphPart(x=along["id"], y=up["id"]).model_dump(), "id": edit.graph})
-    draft.own("fits").append({**FitChoice().model_dump(), "id": edit.fit, "graph": edit.graph})
-    return f"a graph of {write_symbol(up['symbol'])} against {write_symbol(along['symbol'])}"
+    if along.get("holds") != "words":
+        draft.own("fits").append({**FitChoice().model_dump(), "id": edit.fit, "graph": edit.graph})
+    return f"a graph of {call(up)} against {call(along)}"
 
 
 class ExchangeColumns(EditModel):

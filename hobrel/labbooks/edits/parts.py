@@ -6,7 +6,7 @@ from typing import Annotated, Self
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from hobrel.core.document.limits import MOST_REPEATS
+from hobrel.core.document.limits import LONGEST_WORDS, MOST_REPEATS
 from hobrel.core.readings.typed_places import FARTHEST
 
 Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
@@ -15,6 +15,7 @@ Symbol = Annotated[str, Field(min_length=1, max_length=30)]
 UnitText = Annotated[str, Field(max_length=80)]
 FormText = Annotated[str, Field(max_length=12)]
 ReadingText = Annotated[str, Field(max_length=60)]
+WrittenText = Annotated[str, Field(max_length=LONGEST_WORDS)]
 FormulaText = Annotated[str, Field(max_length=400)]
 Reason = Annotated[str, Field(min_length=1, max_length=300)]
 Finite = Annotated[float, Field(allow_inf_nan=False, ge=-FARTHEST, le=FARTHEST)]
@@ -38,7 +39,7 @@ class EditModel(BaseModel):
 
 
 class ReadingIn(EditModel):
-    text: Annotated[str, Field(min_length=1, max_length=60)]
+    text: Annotated[str, Field(min_length=1, max_length=LONGEST_WORDS)]
     set_aside: Reason | None = None
 
 

@@ -7,6 +7,7 @@ from bisect import bisect_left
 from collections.abc import Sequence
 from typing import Any, Literal, NotRequired, TypedDict
 
+from hobrel.core.document.limits import LONGEST_WORDS
 from hobrel.labbooks.places import Document, trim
 from hobrel.server.problems import Problem
 
@@ -222,7 +223,8 @@ def _compare_item(before: Any, after: Any, path: Path, patches: list[Patch]) -> 
 
 _LONGEST = 20_000
 _LIMITS = {
-    "readings": 60, "value": 60, "u": 60, "at": 60, "rounded": 80, "symbol": 30, "name": 80, "unit": 80, "units": 80, "title": 200,
+    "readings": LONGEST_WORDS,
+    "value": 60, "u": 60, "at": 60, "rounded": 80, "symbol": 30, "name": 80, "unit": 80, "units": 80, "title": 200,
     "source": 200, "notes": 300, "set_aside": 300, "reason": 300, "formula": 400,
 }  # fmt: skip
 """How long the texts under these names may be; what an edit has made longer than it could have been typed is refused."""

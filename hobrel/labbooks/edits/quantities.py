@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from hobrel.core.document.lab_book import DigitsCount, DigitsKind
+from hobrel.core.document.lab_book import DigitsCount, DigitsKind, Holds
 from hobrel.core.document.limits import MOST_QUANTITIES, MOST_REPEATS
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.renaming import rename_symbol
@@ -17,7 +17,7 @@ from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol, UnitText
 from hobrel.labbooks.edits.readings import own_setting
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import check_symbol, check_unit, count, find, has, write_symbol
+from hobrel.labbooks.places import Document, check_symbol, check_unit, count, find, has, write_symbol
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
@@ -42,7 +42,8 @@ class AddQuantity(EditModel):
     quantity: Key
     kind: Literal["measured", "constant", "derived"]
     name: QuantityName
-    symbol: Symbol
+    symbol: Annotated[str, Field(max_length=30)]
+    holds: Holds = "numbers"
     unit: UnitText = ""
     instrument: InstrumentIn | None = None
     repeats: Annotated[int, Field(ge=1, le=MOST_REPEATS)] = 1
@@ -59,7 +60,9 @@ def add_quantity(draft: Draft, edit: AddQuantity) -> str:
         raise Problem(409, "gone", "This quantity is in the lab book already.")
     if len(quantities) >= MOST_QUANTITIES:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_QUANTITIES} quantities.")
-    check_symbol(quantities, edit.symbol, edit.kind)
+    _check_symbol(quantities, edit.symbol, edit.kind, edit.holds)
+    if edit.holds == "words" and (edit.kind != "measured" or edit.repeats > 1):
+        raise Problem(422, "holds_words", "Words are written down, once at each setting.")
     check_unit(edit.unit)
     instrument = edit.instrument.model_dump() if edit.instrument and edit.kind == "measured" else None
     place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] == edit.kind), default=len(quantities) - 1)
@@ -67,16 +70,33 @@ def add_quantity(draft: Draft, edit: AddQuantity) -> str:
         "id": edit.quantity, "kind": edit.kind, "name": edit.name, "symbol": edit.symbol, "unit": edit.unit, "instrument": instrument,
         "repeats": edit.repeats if edit.kind == "measured" else 1, "formula": edit.formula if edit.kind == "derived" else "",
         "value": edit.value if edit.kind == "constant" else "", "u": edit.u if edit.kind == "constant" else "",
-        "source": edit.source if edit.kind == "constant" else "", "given": False,
+        "source": edit.source if edit.kind == "constant" else "", "given": False, "holds": edit.holds,
     })  # fmt: skip
-    return f"added {edit.name} ({write_symbol(edit.symbol)})"
+    return f"added {_say(draft.own('quantities', edit.quantity))}"
+
+
+def _say(quantity: Document) -> str:
+    return f"{quantity['name']} (words)" if quantity.get("holds") == "words" else f"{quantity['name']} ({write_symbol(quantity['symbol'])})"
+
+
+def _check_symbol(others: list[dict[str, Any]], symbol: str, kind: str, holds: Holds) -> None:
+    """As `check_symbol`; what holds words needs none.
+
+    Raises
+    ------
+    Problem
+        As `check_symbol`.
+    """
+    if symbol or holds == "numbers":
+        check_symbol(others, symbol, kind)
 
 
 class QuantityPart(EditModel):
     """Fields of a quantity that somebody may choose anew."""
 
     name: QuantityName = "this"
-    symbol: Symbol = "q"
+    symbol: Annotated[str, Field(max_length=30)] = "q"
+    holds: Holds = "numbers"
     unit: UnitText = ""
     instrument: InstrumentIn | None = None
     value: ReadingText = ""
@@ -105,9 +125,12 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     now = {name: quantity.get(name, default) for name, default in QuantityPart().model_dump().items()}
     wanted = {**now, **change_part(now, edit, "this quantity")}
     symbol, unit = wanted["symbol"], wanted["unit"]
-    check_symbol([q for q in draft["quantities"] if q["id"] != edit.quantity], symbol, quantity["kind"])
+    _check_symbol([q for q in draft["quantities"] if q["id"] != edit.quantity], symbol, quantity["kind"], wanted["holds"])
     check_unit(unit)
-    words = [f"{wanted['name']} ({write_symbol(symbol)})"]
+    words = [_say(wanted)]
+    if wanted["holds"] != now["holds"]:
+        words.append(f"what is written there is {wanted['holds']} from now on")
+        _check_holds(quantity, wanted["holds"])
     if unit != now["unit"] and edit.readings == "convert" and quantity["kind"] != "derived":
         wanted["instrument"] = _convert_all(draft, quantity, wanted["instrument"], unit)
         for name, convert in (("value", convert_reading), ("u", convert_written_u)):
@@ -119,15 +142,24 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
             if run.get("log") and edit.quantity in run["log"]["units"]:
                 draft.own("runs", run["id"], "log", "units")[edit.quantity] = unit
         words.append(f"now in {unit or 'no unit'}, readings as they were written")
-    quantity.update(name=wanted["name"], unit=unit)
+    quantity.update(name=wanted["name"], unit=unit, holds=wanted["holds"])
     if quantity["kind"] in ("measured", "changed"):
         quantity["instrument"] = wanted["instrument"]
     if quantity["kind"] == "constant":
         quantity.update(value=wanted["value"], u=wanted["u"], source=wanted["source"])
     if symbol != now["symbol"]:
         follow_symbol(draft, quantity, symbol)
+    if symbol and now["symbol"] and symbol != now["symbol"]:
         words.append(f"{write_symbol(now['symbol'])} is now {write_symbol(symbol)}, in all formulas")
     return "changed " + "; ".join(words)
+
+
+def _check_holds(quantity: Document, holds: Holds) -> None:
+    if quantity["kind"] not in ("changed", "measured"):
+        raise Problem(422, "holds_words", f"{quantity['name']} is worked out or given, so it is a number.")
+    if holds == "words" and quantity["repeats"] > 1:
+        message = f"{quantity['name']} has {quantity['repeats']} repeats; words are written once at a setting. Take the others away first."
+        raise Problem(409, "repeats", message)
 
 
 def _convert_all(draft: Draft, quantity: dict[str, Any], instrument: dict[str, Any] | None, unit: str) -> dict[str, Any] | None:
@@ -152,6 +184,8 @@ def follow_symbol(draft: Draft, quantity: dict[str, Any], symbol: str) -> None:
     known = [q["symbol"] for q in draft["quantities"]] + tables
     old = quantity["symbol"]
     quantity["symbol"] = symbol
+    if not (old and symbol):
+        return
     for other in draft["quantities"]:
         if other["kind"] == "derived":
             followed = {"formula": rename_symbol(other["formula"], old, symbol, known)}
@@ -193,7 +227,7 @@ def remove_quantity(draft: Draft, edit: RemoveQuantity) -> str:
             raise Problem(409, "repeats", f"{following['name']} would be the first column, but has repeats. Swap another one there first.")
         if following is not None:
             draft.own("quantities", following["id"])["kind"] = "changed"
-    return f"removed {quantity['name']} ({write_symbol(quantity['symbol'])}) with its readings"
+    return f"removed {_say(quantity)} with its readings"
 
 
 class MoveQuantity(EditModel):

@@ -12,9 +12,9 @@ from hobrel.core.document.limits import MOST_REPEATS, MOST_SETTINGS
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.labbooks.edits.draft import Draft
-from hobrel.labbooks.edits.parts import EditModel, Key, ReadingText, Reason, Repeat, SettingIn
+from hobrel.labbooks.edits.parts import EditModel, Key, Reason, Repeat, SettingIn, WrittenText
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, changed_in, count, find, find_setting, has, name_setting, settings_of, trim, write_symbol
+from hobrel.labbooks.places import Document, call, changed_in, count, find, find_setting, has, name_setting, settings_of, trim
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
@@ -27,8 +27,8 @@ class SetReading(EditModel):
     setting: Key
     quantity: Key
     repeat: Repeat
-    text: ReadingText
-    was: ReadingText = ""
+    text: WrittenText
+    was: WrittenText = ""
     set_aside: Reason | None = None
 
 
@@ -49,7 +49,7 @@ def set_reading(draft: Draft, edit: SetReading) -> str:
         raise Problem(409, "clash", "Somebody at your bench has changed this reading meanwhile.", {"theirs": text})
     readings[edit.repeat] = {"text": edit.text, "set_aside": edit.set_aside} if edit.text else None
     trim(row, edit.quantity)
-    what = write_symbol(quantity["symbol"]) + (f", repeat {edit.repeat + 1}" if quantity["repeats"] > 1 else "")
+    what = call(quantity) + (f", repeat {edit.repeat + 1}" if quantity["repeats"] > 1 else "")
     return f"{place}, {what}: {text or 'blank'} → {edit.text or 'blank'}"
 
 
@@ -108,6 +108,8 @@ class SetRepeats(EditModel):
 @kind(policy.repeats, in_batch=True)
 def set_repeats(draft: Draft, edit: SetRepeats) -> str:
     quantity = draft.own("quantities", edit.quantity)
+    if quantity.get("holds") == "words" and edit.repeats > 1:
+        raise Problem(409, "repeats", f"{quantity['name']} holds words, which are written once at a setting.")
     before, quantity["repeats"] = quantity["repeats"], edit.repeats
     for run in draft["runs"]:
         for row in run["settings"]:
@@ -115,7 +117,7 @@ def set_repeats(draft: Draft, edit: SetRepeats) -> str:
                 fewer = own_setting(draft, run["id"], row["id"])
                 fewer["readings"][edit.quantity] = row["readings"][edit.quantity][: edit.repeats]
                 trim(fewer, edit.quantity)
-    return f"{write_symbol(quantity['symbol'])}: {edit.repeats} repeat{'s' if edit.repeats > 1 else ''} (was {before})"
+    return f"{call(quantity)}: {edit.repeats} repeat{'s' if edit.repeats > 1 else ''} (was {before})"
 
 
 class SetAside(EditModel):

@@ -7,7 +7,7 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Refusal, client, get } from '@/shared/api/client';
 import { useRenewed } from '@/shared/api/form';
 import { sendAllOf } from '@/shared/queue/outboxes';
-import { useTheme } from '@/shared/theme/chosen';
+import { useStill, useTheme } from '@/shared/theme/chosen';
 import { themeOf } from '@/shared/theme/tokens';
 import { Quietly } from './Quietly';
 
@@ -30,7 +30,8 @@ const popups = () => document.getElementById('popups') ?? document.body;
 
 export function App() {
   const name = useTheme();
-  const theme = useMemo(() => themeOf(name), [name]);
+  const still = useStill();
+  const theme = useMemo(() => themeOf(name, still), [name, still]);
   return (
     <ConfigProvider theme={theme} csp={{ nonce }} wave={{ disabled: true }} button={{ autoInsertSpace: false }} getPopupContainer={popups}>
       <QueryClientProvider client={queries}>

@@ -4,6 +4,7 @@ import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { useWidth } from '@/shared/graph/useWidth';
+import { measuredIn } from '@/shared/book/quantities';
 
 type Place = { x: number; y: number };
 
@@ -63,7 +64,7 @@ export function Sketch() {
   const curve = moved === null ? analysis.sketch : null;
   const line = curve ? curve.x.map((x, i) => ({ x, y: curve.y[i] ?? 0 })) : [...points].sort((a, b) => a.x - b.x);
   const x = quantities.find((q) => q.kind === 'changed');
-  const y = quantities.find((q) => q.kind === 'measured');
+  const y = measuredIn(quantities)[0];
   return (
     <div ref={box} className="sketch">
       <svg width={width} height={HEIGHT} role="group" aria-label={`Sketch of what you expect: ${points.length} places`}>

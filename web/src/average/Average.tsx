@@ -129,7 +129,7 @@ function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run
         </thead>
         <tbody>
           {settings.map((s, i) =>
-            shown[0]?.cells[i]?.value === null || shown[0]?.cells[i]?.value === undefined ? null : (
+            !shown[0]?.cells[i]?.value_text ? null : (
               <tr key={s.id} className={s.set_aside ? 'set-aside' : ''}>
                 {shown.map((c) => (
                   <td key={c.quantity}>
@@ -151,7 +151,7 @@ function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run
 }
 
 function Value({ cell, of }: { cell: Schemas['Cell'] | undefined; of: string }) {
-  if (cell?.value === null || cell?.value === undefined) return <span className="quiet">–</span>;
+  if (cell?.value === null || cell?.value === undefined) return cell?.value_text ? <>{cell.value_text}</> : <span className="quiet">–</span>;
   return (
     <NumberLink of={of}>
       {cell.value_text}

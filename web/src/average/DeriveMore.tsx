@@ -5,6 +5,7 @@ import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
+import { varyingIn } from '@/shared/book/quantities';
 
 interface Made {
   name: string;
@@ -22,8 +23,8 @@ export function DeriveMore() {
   const store = useBookStore();
   const columns = analysis.runs[0]?.columns ?? [];
   const taken = new Set(quantities.map((q) => q.symbol));
-  const changed = quantities.find((q) => q.kind === 'changed');
-  const varying = quantities.filter((q) => q.kind !== 'constant' && isName(q.symbol));
+  const changed = varyingIn(quantities).find((q) => q.kind === 'changed');
+  const varying = varyingIn(quantities).filter((q) => isName(q.symbol));
   const [of, setOf] = useState(() => (varying.find((q) => q.kind === 'measured') ?? varying[0])?.id ?? '');
   const [by, setBy] = useState(() => changed?.id ?? varying[0]?.id ?? '');
   const add = (made: Made) => {
@@ -33,6 +34,7 @@ export function DeriveMore() {
         quantity: newId('q'),
         kind: 'derived',
         repeats: 1,
+        holds: 'numbers',
         value: '',
         u: '',
         instrument: null,

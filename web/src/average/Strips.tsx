@@ -50,7 +50,7 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
           const entries = setting.readings?.[column.quantity] ?? [];
           return (
             <tr key={setting.id} className={setting.set_aside ? 'set-aside' : ''}>
-              {changed && <td className="mono">{writtenOf(setting, changed, i)}</td>}
+              {changed && <td className={changed.unit || changed.range_text ? 'mono' : ''}>{writtenOf(setting, changed, i)}</td>}
               <td>
                 <svg viewBox={`0 0 ${W} ${H}`} className="strip" role="img" aria-label={`Repeats ${entries.map((e) => e?.text ?? 'blank').join(', ')}`}>
                   <line x1="4" x2={W - 4} y1={H / 2} y2={H / 2} stroke="var(--rule)" />

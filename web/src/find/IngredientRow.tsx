@@ -2,6 +2,7 @@
 import { Button, Input, InputNumber, Select } from 'antd';
 import { useBook, useSlopeWord } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
+import { measuredIn, varyingIn } from '@/shared/book/quantities';
 import { End } from './End';
 import { type Ingredient, KINDS, type Kind, blank } from './ingredients';
 
@@ -35,13 +36,13 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
   });
   const first = (kind: Kind) => {
     if (FIT_KINDS.includes(kind)) return fits[0]?.id ?? '';
-    if (kind === 'mean') return quantities.find((q) => q.kind === 'measured')?.id ?? '';
+    if (kind === 'mean') return measuredIn(quantities)[0]?.id ?? '';
     return kind === 'finding' ? (state.document.findings[0]?.id ?? '') : (graphs[0]?.id ?? '');
   };
   const of = FIT_KINDS.includes(i.kind)
     ? fitNames
     : i.kind === 'mean'
-      ? quantities.filter((q) => q.kind !== 'constant').map((q) => ({ value: q.id, label: plainSymbolOf(q.id) }))
+      ? varyingIn(quantities).map((q) => ({ value: q.id, label: plainSymbolOf(q.id) }))
       : i.kind === 'finding'
         ? state.document.findings.map((f) => ({ value: f.id, label: f.name }))
         : graphs.map((g) => ({ value: g.id, label: `${plainSymbolOf(g.y)} against ${plainSymbolOf(g.x)}` }));
@@ -162,7 +163,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
             size="small"
             aria-label="Over a stretch of what"
             value={stretchOf}
-            options={quantities.filter((q) => q.kind !== 'constant').map((q) => ({ value: q.id, label: plainSymbolOf(q.id) }))}
+            options={varyingIn(quantities).map((q) => ({ value: q.id, label: plainSymbolOf(q.id) }))}
             popupMatchSelectWidth={false}
             onChange={(part: string) => change({ part: part === changed?.id ? '' : part, low: null, high: null })}
           />

@@ -14,6 +14,7 @@ import { AxisChooser } from '@/shared/ui/AxisChooser';
 import { ChoiceLine } from '@/shared/ui/ChoiceLine';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import { PictureLinks } from '@/shared/ui/PictureLinks';
+import { isWorded, measuredIn } from '@/shared/book/quantities';
 import { CurveCard } from './CurveCard';
 import { EyeGraph } from './EyeGraph';
 import { FitChoices } from './FitChoices';
@@ -36,22 +37,25 @@ function firstAbove(figure: Schemas['Figure'] | null, run: string): number | nul
 }
 
 export function Fit() {
-  const { fits, graphs } = useBook(({ fits, graphs }) => ({ fits, graphs }));
+  const { fits, graphs, quantities } = useBook(({ fits, graphs, quantities }) => ({ fits, graphs, quantities }));
   // in the address, so that it is the same one after a reload and for who follows a link
   const [address, setAddress] = useSearchParams();
   const setChosen = (of: string) => setAddress({ of }, { replace: true });
   const fit = fits.find((f) => f.id === address.get('of')) ?? fits[0];
   const graph = graphs.find((g) => g.id === fit?.graph);
+  const onlyKinds = graphs.length > 0 && graphs.every((g) => isWorded(quantities.find((q) => q.id === g.x)));
   if (!fit || !graph)
     return (
       <>
         <h1 className="fit-none">Nothing is fitted yet</h1>
         <p className="notice">
-          {graphs.length > 0
-            ? 'Nobody has asked for a line. You may fit one all the same.'
-            : 'A line is fitted on a graph. Draw one first, in the station Look.'}
+          {onlyKinds
+            ? 'Along x stand kinds, not numbers: no line goes through them. Compare two of them in Find.'
+            : graphs.length > 0
+              ? 'Nobody has asked for a line. You may fit one all the same.'
+              : 'A line is fitted on a graph. Draw one first, in the station Look.'}
         </p>
-        <FitMore fit={null} onChoose={setChosen} />
+        {!onlyKinds && <FitMore fit={null} onChoose={setChosen} />}
       </>
     );
   return <OneFit key={fit.id} fit={fit} graph={graph} onChoose={setChosen} />;
@@ -112,7 +116,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
     );
   // of one among several tables, which need not be the one that is looked at
   const series = figure.series.find((s) => s.key === `${fit.run || run}:${fit.y || graph.y}`)?.key ?? figure.series[0]?.key ?? '';
-  const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
+  const measured = measuredIn(quantities)[0]?.id ?? '';
   // the axes stay as they are, or a point would slip from under the finger that lifts it
   const tried = whatIf.shown?.graph.figure;
   const shown = tried ? { ...tried, x_axis: figure.x_axis, y_axis: figure.y_axis } : figure;

@@ -4,6 +4,7 @@ import type { Schemas } from '@/shared/api/client';
 import { plainLine } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { isWorded, varyingIn } from '@/shared/book/quantities';
 
 interface Props {
   /** None as long as nothing is fitted. */
@@ -50,20 +51,22 @@ export function FitMore({ fit, onChoose }: Props) {
   }));
   const store = useBookStore();
   const unit = (id: string) => analysis.runs[0]?.columns.find((c) => c.quantity === id)?.unit;
-  const offers = graphs.flatMap((g) =>
-    state.document.runs.flatMap((r) =>
-      [
-        g.y,
-        ...g.also,
-        ...quantities
-          .filter((q) => q.kind !== 'constant' && q.id !== g.x && q.id !== g.y && !g.also.includes(q.id) && g.id === fit?.graph && unit(q.id) === unit(g.y))
-          .map((q) => q.id),
-      ].map((y) => ({
-        value: JSON.stringify([g.id, r.id === run ? '' : r.id, y === g.y ? '' : y]),
-        label: `${plainSymbolOf(y)} against ${plainSymbolOf(g.x)}${state.document.runs.length > 1 ? `, ${r.name}` : ''}`,
-      })),
-    ),
-  );
+  const offers = graphs
+    .filter((g) => !isWorded(quantities.find((q) => q.id === g.x)))
+    .flatMap((g) =>
+      state.document.runs.flatMap((r) =>
+        [
+          g.y,
+          ...g.also,
+          ...varyingIn(quantities)
+            .filter((q) => q.id !== g.x && q.id !== g.y && !g.also.includes(q.id) && g.id === fit?.graph && unit(q.id) === unit(g.y))
+            .map((q) => q.id),
+        ].map((y) => ({
+          value: JSON.stringify([g.id, r.id === run ? '' : r.id, y === g.y ? '' : y]),
+          label: `${plainSymbolOf(y)} against ${plainSymbolOf(g.x)}${state.document.runs.length > 1 ? `, ${r.name}` : ''}`,
+        })),
+      ),
+    );
   const add = (chosen: string) => {
     const [graph, ofRun, y] = JSON.parse(chosen) as [string, string, string];
     const id = newId('f');

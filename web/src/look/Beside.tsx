@@ -4,6 +4,7 @@ import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
+import { varyingIn } from '@/shared/book/quantities';
 
 export function Beside({ graph }: { graph: Schemas['Graph'] }) {
   const { state, analysis, quantities, plainSymbolOf, run } = useBook(({ state, analysis, quantities, plainSymbolOf, run }) => ({
@@ -17,7 +18,7 @@ export function Beside({ graph }: { graph: Schemas['Graph'] }) {
   const columns = analysis.runs[0]?.columns ?? [];
   const unitOf = (id: string) => columns.find((c) => c.quantity === id)?.unit;
   const runs = state.document.runs.filter((r) => r.id !== run);
-  const same = quantities.filter((q) => q.kind !== 'constant' && q.id !== graph.y && q.id !== graph.x && unitOf(q.id) === unitOf(graph.y));
+  const same = varyingIn(quantities).filter((q) => q.id !== graph.y && q.id !== graph.x && unitOf(q.id) === unitOf(graph.y));
   if (runs.length === 0 && same.length === 0) return null;
   const options = [
     ...(runs.length ? [{ label: 'runs', options: runs.map((r) => ({ value: `run:${r.id}`, label: r.name })) }] : []),

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { measuredIn, varyingIn } from '@/shared/book/quantities';
 import { cellKey } from '@/shared/book/rows';
 import { pinNote, placeGraph } from '@/shared/book/choices';
 import { Graph } from '@/shared/graph/Graph';
@@ -20,6 +21,7 @@ import { DrawnAs } from './DrawnAs';
 import { GraphTitle } from './GraphTitle';
 import { NoteList } from './NoteList';
 import { RangeFields } from './RangeFields';
+import { WordsBeside } from './WordsBeside';
 import './look.css';
 
 type View = 'one' | 'all';
@@ -82,6 +84,7 @@ export function Look() {
           </Checkbox>
           <DrawnAs graph={graph} figure={resultOf(graph.id)?.figure} />
           <Beside graph={graph} />
+          <WordsBeside graph={graph} />
           {state.can_edit && (
             <Button size="small" onClick={add}>
               Another graph
@@ -98,7 +101,7 @@ export function Look() {
             </Button>
           )}
         </div>
-        <RangeFields key={graph.id} graph={graph} editable={state.can_edit} />
+        <RangeFields key={graph.id} graph={graph} kinds={resultOf(graph.id)?.figure?.x_axis.named ?? false} editable={state.can_edit} />
       </ChoiceLine>
       <div className={view === 'all' ? 'look-beside' : undefined}>
         {shown.map((g) => (
@@ -131,7 +134,7 @@ function NoGraph() {
   const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
   const store = useBookStore();
   const along = quantities.find((q) => q.kind === 'changed');
-  const up = quantities.filter((q) => q.kind === 'measured' || q.kind === 'derived');
+  const up = varyingIn(quantities).filter((q) => q.kind !== 'changed');
   return (
     <>
       <h1 className="fit-none">There is no graph yet</h1>
@@ -176,7 +179,7 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
   };
   const [chosen, setChosen] = useState<string | null>(null);
   const [marked, setMarked] = useState<Stretch | null>(null);
-  const measured = quantities.find((q) => q.kind === 'measured')?.id ?? '';
+  const measured = measuredIn(quantities)[0]?.id ?? '';
   if (!result?.figure) return <p className="notice">{result?.trouble?.message ?? 'There is nothing to draw yet.'}</p>;
   const bare = { ...result.figure, lines: [], bands: [], equations: [] };
   const own = result.figure.series[0];

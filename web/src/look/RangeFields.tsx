@@ -20,7 +20,8 @@ const FIELDS: { end: End; words: string; label: string }[] = [
 
 const write = (v: number | null | undefined) => (v === null || v === undefined ? '' : String(v));
 
-export function RangeFields({ graph, editable }: { graph: Schemas['Graph']; editable: boolean }) {
+/** `kinds`: what stands along x are no numbers. */
+export function RangeFields({ graph, kinds, editable }: { graph: Schemas['Graph']; kinds: boolean; editable: boolean }) {
   const store = useBookStore();
   const [draft, setDraft] = useState<Partial<Record<End, string>>>({});
   const text = (end: End) => draft[end] ?? write(graph[end]);
@@ -39,7 +40,7 @@ export function RangeFields({ graph, editable }: { graph: Schemas['Graph']; edit
         show(values);
       }}
     >
-      {FIELDS.map(({ end, words, label }) => (
+      {FIELDS.filter(({ end }) => !kinds || end.startsWith('y')).map(({ end, words, label }) => (
         <Labelled key={end} words={words} group>
           <Input
             size="small"

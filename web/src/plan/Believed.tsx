@@ -1,5 +1,6 @@
 // What a dry run believes of the world: values that nobody knows, how hands scatter, how long things take.
 import { useBook } from '@/shared/book/context';
+import { isWorded, measuredIn } from '@/shared/book/quantities';
 import { Bare } from './fields';
 import { usePlan } from './usePlan';
 
@@ -21,8 +22,8 @@ export function Believed() {
     else Reflect.deleteProperty(now, key);
     write({ dry: { ...dry, [part]: now } });
   };
-  const measured = quantities.filter((q) => q.kind === 'measured');
-  const read = quantities.filter((q) => q.kind === 'measured' || q.kind === 'changed');
+  const measured = measuredIn(quantities);
+  const read = quantities.filter((q) => (q.kind === 'measured' || q.kind === 'changed') && !isWorded(q));
   const unknowns = state.document.fits.flatMap((f) => f.unknowns);
   const findings = state.document.findings.filter((f) => f.uses.every((i) => i.kind !== 'unknown'));
   const asked = [...new Set([...findings.map((f) => f.symbol), ...Object.keys(dry.truths)])];

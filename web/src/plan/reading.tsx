@@ -1,6 +1,7 @@
 // What a plan says of the table: how it is set, what benches may change, what is given, which conditions there are.
 import { useBook } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { isWorded } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Bare, Items, Ticked } from './fields';
 import { changed, toggled, without } from './lists';
@@ -18,7 +19,7 @@ const FREEDOMS: { name: keyof PlanFields['freedoms']; words: string }[] = [
 export function ReadFields() {
   const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
   const { plan, write } = usePlan();
-  const set = quantities.filter((q) => q.kind === 'changed');
+  const set = quantities.filter((q) => q.kind === 'changed' && !isWorded(q));
   const constants = quantities.filter((q) => q.kind === 'constant');
   const filled = state.document.runs.filter((r) => r.log ?? r.settings.some((s) => Object.keys(s.readings ?? {}).length > 0));
   return (

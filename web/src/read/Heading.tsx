@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import type { ColumnResult, Quantity } from '@/shared/api/client';
 import { Rich } from '@/shared/ui/Rich';
+import { isWorded } from '@/shared/book/quantities';
 import { HeadingInput } from './NewHeadings';
 import { type HeadingDraft, headingOf } from './headings';
 
@@ -29,10 +30,10 @@ export function Heading({
   const names = (
     <>
       <span className="ruled-symbol">
-        {result ? <Rich text={result.symbol} /> : <i>{q.symbol}</i>}
-        {q.unit ? <span className="ruled-unit"> / {result?.unit ?? q.unit}</span> : null}
+        {result ? <Rich text={result.symbol} /> : isWorded(q) ? q.name : <i>{q.symbol}</i>}
+        {q.unit && !isWorded(q) ? <span className="ruled-unit"> / {result?.unit ?? q.unit}</span> : null}
       </span>
-      {q.name !== q.symbol && <span className="ruled-name">{q.name}</span>}
+      {isWorded(q) ? <span className="ruled-name">in words</span> : q.name !== q.symbol && <span className="ruled-name">{q.name}</span>}
     </>
   );
   const refused = draft?.trouble ?? '';
@@ -62,7 +63,7 @@ export function Heading({
           names
         )}
         <span className="ruled-instrument">{result?.instrument_text}</span>
-        {repeatsFree && q.kind === 'measured' && (
+        {repeatsFree && q.kind === 'measured' && !isWorded(q) && (
           <span className="ruled-repeats">
             <button
               type="button"

@@ -5,6 +5,7 @@ import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Rich } from '@/shared/ui/Rich';
 import { Sheet } from '@/shared/ui/Sheet';
+import { isWorded } from '@/shared/book/quantities';
 import { QuantityForm } from './QuantityForm';
 
 const KIND = { changed: 'changed', measured: 'measured', constant: 'measured once', derived: 'derived' } as const;
@@ -25,6 +26,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
   ].filter(Boolean);
   const describe = (q: Quantity) => {
     const column = columns.find((c) => c.quantity === q.id);
+    if (isWorded(q)) return 'words';
     return q.kind === 'constant'
       ? (column?.constant?.text ?? 'no value yet')
       : q.kind === 'derived'
@@ -43,7 +45,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
             return (
               <tr key={q.id}>
                 <th scope="row">
-                  {column ? <Rich text={column.symbol} /> : <i>{q.symbol}</i>}
+                  {isWorded(q) ? '–' : column ? <Rich text={column.symbol} /> : <i>{q.symbol}</i>}
                   {column?.unit && <span className="quiet"> / {column.unit}</span>}
                 </th>
                 <td>{q.name}</td>

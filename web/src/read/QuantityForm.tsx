@@ -4,10 +4,11 @@ import { useState } from 'react';
 import type { Edit, Quantity, Schemas } from '@/shared/api/client';
 import { changeQuantity } from '@/shared/book/choices';
 import { newId } from '@/shared/book/newId';
+import { isWorded } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
 
 type Instrument = Schemas['Instrument'];
-type Own = 'measured' | 'derived' | 'constant';
+type Own = 'measured' | 'words' | 'derived' | 'constant';
 
 const SORTS: { value: Instrument['kind']; label: string }[] = [
   { value: 'scale', label: 'a scale with marks' },
@@ -22,7 +23,8 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
   const unitFree = !given || free.units;
   const instrumentFree = !given || free.instruments;
   const hasInstrument = !quantity || quantity.kind === 'measured' || quantity.kind === 'changed';
-  const [kind, setKind] = useState<Own>(quantity && quantity.kind !== 'changed' ? quantity.kind : 'measured');
+  const written = quantity && isWorded(quantity) ? 'words' : 'measured';
+  const [kind, setKind] = useState<Own>(!quantity || quantity.kind === 'changed' || quantity.kind === 'measured' ? written : quantity.kind);
   const [name, setName] = useState(quantity?.name ?? '');
   const [symbol, setSymbol] = useState(quantity?.symbol ?? '');
   const [unit, setUnit] = useState(quantity?.unit ?? '');
@@ -35,7 +37,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
   const [sort, setSort] = useState<Instrument['kind']>(quantity?.instrument?.kind ?? 'scale');
   const [division, setDivision] = useState(quantity?.instrument?.division ?? '');
   const [between, setBetween] = useState(quantity?.instrument?.between_marks ?? false);
-  const newUnit = quantity !== null && quantity.kind !== 'derived' && unit !== quantity.unit;
+  const newUnit = quantity !== null && kind !== 'words' && quantity.kind !== 'derived' && unit !== quantity.unit;
   const submit = () => {
     const old = quantity?.instrument;
     const instrument =
@@ -50,8 +52,15 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             digits: old?.digits ?? '0',
           }
         : null;
-    const same = { name: name.trim(), symbol: symbol.trim(), unit: unit.trim(), instrument, value, u, source: source.trim() };
-    onDone(quantity ? changeQuantity(quantity, readings, same) : { type: 'add_quantity', quantity: newId('q'), kind, repeats: 1, formula, ...same });
+    const words = kind === 'words';
+    // what words do not need stays as it was, for when they are numbers again
+    const of = words ? { symbol, unit, instrument: old ?? null } : { symbol: symbol.trim(), unit: unit.trim(), instrument };
+    const same = { name: name.trim(), holds: words ? ('words' as const) : ('numbers' as const), ...of, value, u, source: source.trim() };
+    onDone(
+      quantity
+        ? changeQuantity(quantity, readings, same)
+        : { type: 'add_quantity', quantity: newId('q'), kind: words ? 'measured' : kind, repeats: 1, formula, ...same },
+    );
   };
   return (
     <form
@@ -67,11 +76,23 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
           onChange={setKind}
           options={[
             { value: 'measured', label: 'measured at every setting' },
+            { value: 'words', label: 'in words' },
             { value: 'constant', label: 'measured once' },
             { value: 'derived', label: 'derived by a formula' },
           ]}
         />
       )}
+      {quantity && hasInstrument && !given && (
+        <Segmented<Own>
+          value={kind}
+          onChange={setKind}
+          options={[
+            { value: 'measured', label: 'numbers' },
+            { value: 'words', label: 'words' },
+          ]}
+        />
+      )}
+      {kind === 'words' && <p className="quiet">A colour, a material, a remark: one at each setting, and nothing is calculated with it.</p>}
       <div className="row">
         <Labelled words="called">
           <Input
@@ -84,18 +105,20 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             style={{ width: 220 }}
           />
         </Labelled>
-        <Labelled words="symbol">
-          <Input
-            disabled={given}
-            value={symbol}
-            maxLength={30}
-            onChange={(e) => setSymbol(e.target.value)}
-            placeholder="h"
-            className="mono"
-            style={{ width: 90 }}
-          />
-        </Labelled>
-        {kind !== 'derived' && (
+        {kind !== 'words' && (
+          <Labelled words="symbol">
+            <Input
+              disabled={given}
+              value={symbol}
+              maxLength={30}
+              onChange={(e) => setSymbol(e.target.value)}
+              placeholder="h"
+              className="mono"
+              style={{ width: 90 }}
+            />
+          </Labelled>
+        )}
+        {kind !== 'derived' && kind !== 'words' && (
           <Labelled words="unit">
             <Input
               autoFocus={given && unitFree}
@@ -184,7 +207,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
         </Radio.Group>
       )}
       <div className="row">
-        <Button type="primary" htmlType="submit" disabled={!name.trim() || !symbol.trim()}>
+        <Button type="primary" htmlType="submit" disabled={!name.trim() || (kind !== 'words' && !symbol.trim())}>
           {quantity ? 'Change' : 'Add'}
         </Button>
         <Button onClick={() => onDone(null)}>Leave it</Button>

@@ -3,6 +3,7 @@ import { Button, Dropdown, Segmented } from 'antd';
 import { Suspense, lazy, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { isWorded } from '@/shared/book/quantities';
 import { FileButton } from '@/shared/ui/FileButton';
 import { keepQuietly } from '@/shared/ui/keepQuietly';
 import { LayOut } from './LayOut';
@@ -130,7 +131,7 @@ export function Read() {
           </section>
         )}
       </div>
-      {!shown.log && state.can_edit && columns[0] && <LayOut key={shown.id} run={shown.id} changed={columns[0]} next={columns[1]} />}
+      {!shown.log && state.can_edit && columns[0] && !isWorded(columns[0]) && <LayOut key={shown.id} run={shown.id} changed={columns[0]} next={columns[1]} />}
       {!shown.log && (
         <p className="quiet read-hint">
           {bare

@@ -12,6 +12,8 @@ export interface ReadingCellProps {
   label: string;
   saved: string;
   decimals: number | null;
+  /** Words are written here, not numbers. */
+  words: boolean;
   /** Places that it has fewer than others of its column: it stands so much further left. */
   lacks: number;
   aside: string | null;
@@ -126,7 +128,7 @@ export function ReadingCell(p: ReadingCellProps) {
   const words = [p.trouble || p.slip, p.hint, p.aside ? `Set aside: ${p.aside}` : '', p.other ? `${p.other} is here` : ''].filter(Boolean).join(' ');
   return (
     <td
-      className={`reading ${mark}${p.aside ? ' aside' : ''}${p.other ? ' other' : ''}${p.chosen ? ' chosen' : ''}`}
+      className={`reading ${p.words ? 'words ' : ''}${mark}${p.aside ? ' aside' : ''}${p.other ? ' other' : ''}${p.chosen ? ' chosen' : ''}`}
       title={words || undefined}
       onMouseDown={(e) => {
         if (e.button !== 0) return;
@@ -147,11 +149,11 @@ export function ReadingCell(p: ReadingCellProps) {
         readOnly={!p.editable}
         placeholder={ghostOf(p.decimals)}
         style={p.lacks > 0 && draft === null ? { paddingRight: `calc(14px + ${p.lacks}ch)` } : undefined}
-        inputMode={p.touch ? 'none' : 'decimal'}
+        inputMode={p.words ? 'text' : p.touch ? 'none' : 'decimal'}
         autoComplete="off"
-        spellCheck={false}
+        spellCheck={p.words}
         size={8}
-        maxLength={60}
+        maxLength={p.words ? 200 : 60}
         onChange={(e) => type(e.target.value)}
         onKeyDown={press}
         onFocus={(e) => {

@@ -5,6 +5,7 @@ import { Fragment, use, useCallback, useEffect, useMemo, useRef, useState } from
 import { flushSync } from 'react-dom';
 import type { Quantity } from '@/shared/api/client';
 import { HistoryContext, useBook, useBookStore } from '@/shared/book/context';
+import { isWorded } from '@/shared/book/quantities';
 import { type Row, cellKey, nameOfSetting, rowsOf, textOf } from '@/shared/book/rows';
 import { plain } from '@/shared/ui/Rich';
 import { BlockBar } from './BlockBar';
@@ -356,7 +357,7 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
           )
         )}
       </div>
-      {touch && editable && focus && <Keypad />}
+      {touch && editable && focus && !isWorded(slots[focus.at[1]]?.quantity) && <Keypad />}
     </>
   );
 }

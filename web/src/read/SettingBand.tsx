@@ -4,6 +4,7 @@ import type { ColumnResult, Quantity, Schemas } from '@/shared/api/client';
 import { HistoryContext } from '@/shared/book/context';
 import { type Row, cellKey, textOf } from '@/shared/book/rows';
 import { told } from '@/shared/ui/told';
+import { isWorded } from '@/shared/book/quantities';
 import { ResultCell } from './DerivedCells';
 import { type Place, ReadingCell } from './ReadingCell';
 import { type Slot, lackOf } from './cells';
@@ -101,10 +102,11 @@ export const SettingBand = memo(function SettingBand({
                   key={slot.repeat}
                   at={at}
                   cell={key}
-                  label={`${q.name}, setting ${r + 1}${q.repeats > 1 ? `, repeat ${slot.repeat + 1}` : ''}${q.unit ? `, in ${q.unit}` : ''}`}
+                  label={`${q.name}, setting ${r + 1}${q.repeats > 1 ? `, repeat ${slot.repeat + 1}` : ''}${isWorded(q) ? ', in words' : q.unit ? `, in ${q.unit}` : ''}`}
                   saved={textOf(row, q.id, slot.repeat)}
                   decimals={result?.decimals ?? null}
-                  lacks={lackOf(textOf(row, q.id, slot.repeat), decimals.get(q.id) ?? 0)}
+                  words={isWorded(q)}
+                  lacks={isWorded(q) ? 0 : lackOf(textOf(row, q.id, slot.repeat), decimals.get(q.id) ?? 0)}
                   aside={row.readings[q.id]?.[slot.repeat]?.set_aside ?? null}
                   trouble={notes.refused.get(key) ?? told(note?.trouble)}
                   hint={note?.note ?? ''}

@@ -36,8 +36,9 @@ describe('headings on their way', () => {
   });
 
   it('read back as what they were made from', () => {
-    expect(headingOf({ name: 'time', symbol: 't', unit: 's' })).toBe('time t / s');
-    expect(headingOf({ name: 'x', symbol: 'x', unit: '' })).toBe('x');
+    expect(headingOf({ name: 'time', symbol: 't', unit: 's', holds: 'numbers' })).toBe('time t / s');
+    expect(headingOf({ name: 'x', symbol: 'x', unit: '', holds: 'numbers' })).toBe('x');
+    expect(headingOf({ name: 'colour', symbol: 'c', unit: 'm', holds: 'words' })).toBe('colour (words)');
   });
 });
 

@@ -20,7 +20,8 @@ export function headingDrafts(run: string, waiting: readonly Waiting[], refused:
 }
 
 /** A quantity as a heading that reads back as it. */
-export function headingOf({ name, symbol, unit }: Pick<Quantity, 'name' | 'symbol' | 'unit'>): string {
+export function headingOf({ name, symbol, unit, holds }: Pick<Quantity, 'name' | 'symbol' | 'unit' | 'holds'>): string {
+  if (holds === 'words') return `${name} (words)`;
   const words = name === symbol ? symbol : `${name} ${symbol}`;
   return unit ? `${words} / ${unit}` : words;
 }

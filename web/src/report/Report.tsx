@@ -1,5 +1,6 @@
 // Report: a sheet of paper with live blocks; what is computed follows the readings, what is written is the bench's own.
 import type { Schemas } from '@/shared/api/client';
+import { isWorded } from '@/shared/book/quantities';
 import { useBook } from '@/shared/book/context';
 import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
@@ -113,6 +114,7 @@ function ReadingsTable() {
   const run = analysis.runs[0];
   const settings = state.document.runs[0]?.settings ?? [];
   const shown = run?.columns.filter((c) => !c.constant && !c.trouble && quantities.find((q) => q.id === c.quantity)?.kind !== 'constant') ?? [];
+  const words = new Set(quantities.filter(isWorded).map((q) => q.id));
   const filled = settings.filter((_, i) => shown.some((c) => c.cells[i]?.value !== null && c.cells[i]?.value !== undefined));
   if (run?.logged.length) return <p>{told(run.logged)}</p>;
   if (filled.length === 0) return <p className="notice">There are no readings yet.</p>;
@@ -122,7 +124,7 @@ function ReadingsTable() {
         <thead>
           <tr>
             {shown.map((c) => (
-              <th key={c.quantity} scope="col">
+              <th key={c.quantity} scope="col" className={words.has(c.quantity) ? 'paper-words' : ''}>
                 <Rich text={c.symbol} />
                 {c.unit ? ` / ${/[/ ]/.test(c.unit) ? `(${c.unit})` : c.unit}` : ''}
               </th>
@@ -135,7 +137,11 @@ function ReadingsTable() {
               <tr key={s.id} className={s.set_aside ? 'set-aside' : ''}>
                 {shown.map((c) => {
                   const cell = c.cells[i];
-                  return <td key={c.quantity}>{cell?.value_text ? `${cell.value_text}${cell.u_text ? ` ± ${cell.u_text}` : ''}` : '–'}</td>;
+                  return (
+                    <td key={c.quantity} className={words.has(c.quantity) ? 'paper-words' : ''}>
+                      {cell?.value_text ? `${cell.value_text}${cell.u_text ? ` ± ${cell.u_text}` : ''}` : '–'}
+                    </td>
+                  );
                 })}
               </tr>
             ) : null,

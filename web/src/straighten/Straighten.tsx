@@ -7,6 +7,7 @@ import { useBook } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
 import { useRemembered } from '@/shared/ui/useRemembered';
+import { drawableIn, isWorded, measuredIn } from '@/shared/book/quantities';
 import { Board, type Pair, samePair } from './Board';
 import { Plot } from './Plot';
 import { useMarks } from './useMarks';
@@ -25,7 +26,7 @@ export function Straighten() {
   const first = graphs[0];
   const [axes, setAxes] = useState<{ x: string; y: string } | null>(null);
   const x = axes?.x ?? first?.x ?? quantities.find((q) => q.kind === 'changed')?.id ?? '';
-  const y = axes?.y ?? first?.y ?? quantities.find((q) => q.kind === 'measured')?.id ?? '';
+  const y = axes?.y ?? first?.y ?? measuredIn(quantities)[0]?.id ?? '';
   const [large, setLarge] = useState<Pair[]>([]);
   const board = useQuery({
     queryKey: ['board', state.id, state.revision, run, x, y],
@@ -47,7 +48,7 @@ export function Straighten() {
       retry: false,
     })),
   });
-  const options = quantities.filter((q) => q.kind !== 'constant').map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} ${q.name}` }));
+  const options = drawableIn(quantities).map((q) => ({ value: q.id, label: isWorded(q) ? q.name : `${plainSymbolOf(q.id)} ${q.name}` }));
   const choose = (pair: Pair) => {
     const others = shown.filter((p) => !samePair(p, pair));
     setLarge(others.length < shown.length ? (others.length ? others : shown) : [...shown, pair].slice(-MOST_LARGE));

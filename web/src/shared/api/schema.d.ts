@@ -2064,6 +2064,12 @@ export interface components {
              * @default
              */
             formula: string;
+            /**
+             * Holds
+             * @default numbers
+             * @enum {string}
+             */
+            holds: "numbers" | "words";
             instrument?: components["schemas"]["InstrumentIn"] | null;
             /**
              * Kind
@@ -2267,7 +2273,8 @@ export interface components {
         /**
          * Axis
          * @description One axis: label as rich text (“T² / s²”), shown range, ticks; what its quantity is called, where there is one, for who has room. On a
-         *     logarithmic one equal lengths are equal factors, and `low` is above zero.
+         *     logarithmic one equal lengths are equal factors, and `low` is above zero. Along a `named` one stand kinds, at 1, 2, 3 …: it has no range
+         *     to choose.
          */
         Axis: {
             /** High */
@@ -2286,6 +2293,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Named
+             * @default false
+             */
+            named: boolean;
             /** Ticks */
             ticks: components["schemas"]["Tick"][];
         };
@@ -3765,7 +3777,7 @@ export interface components {
         };
         /**
          * FigurePoint
-         * @description One point with its bars (half lengths, 0 for none). `key` leads back to its setting.
+         * @description One point with its bars (half lengths, 0 for none). `key` leads back to its setting; `words` stand beside it.
          */
         FigurePoint: {
             /** Key */
@@ -3785,6 +3797,11 @@ export interface components {
             ux: number;
             /** Uy */
             uy: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
             /** X */
             x: number;
             /** Y */
@@ -4400,6 +4417,8 @@ export interface components {
          *     hidden : tuple of str
          *         Series (``RUN:QUANTITY``) that are not drawn for now; nothing of them is deleted or left out.
          *     notes : tuple of Note
+         *     words_of : str
+         *         A quantity of words that stands beside the points; empty for none.
          */
         Graph: {
             /**
@@ -4431,6 +4450,11 @@ export interface components {
             runs: string[];
             /** Title */
             title: string;
+            /**
+             * Words Of
+             * @default
+             */
+            words_of: string;
             /** X */
             x: string;
             /** X High */
@@ -4489,6 +4513,11 @@ export interface components {
              * @default
              */
             title: string;
+            /**
+             * Words Of
+             * @default
+             */
+            words_of: string | "";
             /**
              * X
              * @default x
@@ -6230,6 +6259,8 @@ export interface components {
          *         Of a derived quantity: how its values are written.
          *     tangent_of : str
          *         The fit whose slope at every setting this derived quantity is; it then has no formula.
+         *     holds : {"numbers", "words"}
+         *         What its readings are. With words nothing is calculated; a changed quantity of words is a kind (decision 37).
          */
         Quantity: {
             /**
@@ -6249,6 +6280,12 @@ export interface components {
              * @default true
              */
             given: boolean;
+            /**
+             * Holds
+             * @default numbers
+             * @enum {string}
+             */
+            holds: "numbers" | "words";
             /** Id */
             id: string;
             instrument?: components["schemas"]["Instrument"] | null;
@@ -6297,6 +6334,12 @@ export interface components {
          * @description Fields of a quantity that somebody may choose anew.
          */
         QuantityPart: {
+            /**
+             * Holds
+             * @default numbers
+             * @enum {string}
+             */
+            holds: "numbers" | "words";
             instrument?: components["schemas"]["InstrumentIn"] | null;
             /**
              * Name

@@ -2,19 +2,18 @@
 import type { Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { placeGraph } from './choices';
+import { drawableIn, isWorded } from './quantities';
 import { useBook, useBookStore } from './context';
 
 export function useAxes(graph: Schemas['Graph']) {
   const { analysis, quantities } = useBook(({ analysis, quantities }) => ({ analysis, quantities }));
   const store = useBookStore();
   const columns = analysis.runs[0]?.columns ?? [];
-  const options = quantities
-    .filter((q) => q.kind !== 'constant')
-    .map((q) => {
-      const column = columns.find((c) => c.quantity === q.id);
-      const unit = column?.unit ? ` / ${/[/ ]/.test(column.unit) ? `(${column.unit})` : column.unit}` : '';
-      return { value: q.id, label: `${column ? plain(column.symbol) : q.symbol}${unit}` };
-    });
+  const options = drawableIn(quantities).map((q) => {
+    const column = columns.find((c) => c.quantity === q.id);
+    const unit = column?.unit ? ` / ${/[/ ]/.test(column.unit) ? `(${column.unit})` : column.unit}` : '';
+    return { value: q.id, label: `${column ? plain(column.symbol) : q.symbol}${unit}` };
+  });
   const place = (chosen: Partial<Schemas['Graph']>) => {
     // what stands on the other axis already comes here, and what stood here goes there
     const crossed = (chosen.x ?? graph.x) === (chosen.y ?? graph.y);
@@ -26,5 +25,6 @@ export function useAxes(graph: Schemas['Graph']) {
     };
     store.edit(placeGraph(graph, { ...part, ...freed }));
   };
-  return { options, place };
+  const kinds = quantities.some((q) => q.id === graph.x && isWorded(q));
+  return { options, place, kinds };
 }

@@ -1,7 +1,7 @@
 // The axes of a graph, the rules behind it, and what stands beside them.
 import type { RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
-import { type Plot, titleOf, shareOf } from './plot';
+import { type Plot, shareOf, shorten, titleOf } from './plot';
 
 type Axis = Schemas['Axis'];
 
@@ -12,8 +12,10 @@ function ticksOf(axis: Axis) {
   });
 }
 
-/** Of the ticks along x as many as have room for their numbers. */
-function withRoom(ticks: Axis['ticks'], plot: Plot): Axis['ticks'] {
+/** Of the ticks along x as many as have room for their numbers; kinds are all there, as far as there is room. */
+function withRoom(axis: Axis, plot: Plot): Axis['ticks'] {
+  const ticks = ticksOf(axis);
+  if (axis.named) return ticks.map((t) => ({ ...t, text: shorten(t.text, (plot.right - plot.left) / ticks.length) }));
   const [first, second] = ticks;
   if (!first || !second) return ticks;
   const apart = plot.x(second.value) - plot.x(first.value);
@@ -42,7 +44,7 @@ export function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAx
       <line x1={plot.left} x2={plot.left} y1={plot.top} y2={plot.bottom} />
       {bottomAxis && <line x1={plot.left} x2={plot.right} y1={plot.bottom} y2={plot.bottom} />}
       {bottomAxis &&
-        withRoom(ticksOf(xAxis), plot).map((t) => (
+        withRoom(xAxis, plot).map((t) => (
           <g key={t.value}>
             <line x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.bottom} y2={plot.bottom + 5} />
             <text x={plot.x(t.value)} y={plot.bottom + 19} textAnchor="middle">

@@ -12,7 +12,7 @@ import { ReadMark } from './ReadMark';
 import { MarkArea, type Stretch } from './MarkArea';
 import { Marker, colourOf } from './marker';
 import { type MoveNote, Notes } from './Notes';
-import { type Plot, makePlot } from './plot';
+import { type Plot, makePlot, shorten } from './plot';
 import { useWidth } from './useWidth';
 import { AS_NEEDED, type Range, useZoom } from './useZoom';
 import './graph.css';
@@ -30,6 +30,8 @@ const DENSE = 150;
 /** How many pixels a point is moved before it counts as lifted, not pressed. */
 const LIFTED = 4;
 const KEY_LIFT = 3;
+/** Room for the words beside a point. */
+const WORDS_BESIDE = 180;
 
 export function Graph({
   figure,
@@ -183,7 +185,9 @@ export function Graph({
         )}
         {onRange && (
           <>
-            <rect className="graph-axis-grip along" x={plot.left} y={plot.bottom} width={plot.right - plot.left} height={24} {...zoom.axis('x')} />
+            {!xAxis.named && (
+              <rect className="graph-axis-grip along" x={plot.left} y={plot.bottom} width={plot.right - plot.left} height={24} {...zoom.axis('x')} />
+            )}
             <rect className="graph-axis-grip up" x={plot.left - 46} y={plot.top} width={46} height={plot.bottom - plot.top} {...zoom.axis('y')} />
           </>
         )}
@@ -356,6 +360,8 @@ function DataPoint({ point, look, plot, dense }: { point: Point; look: number; p
   const left = plot.x(point.x - point.ux);
   const right = plot.x(point.x + point.ux);
   const reach = Math.max(down - y, right - x);
+  // at the right of the plot its words stand on the other side
+  const aside = x > plot.right - WORDS_BESIDE;
   return (
     <>
       <path
@@ -365,6 +371,11 @@ function DataPoint({ point, look, plot, dense }: { point: Point; look: number; p
         d={`${point.uy ? `M${x} ${up}V${down}${caps(x, up, down, dense)}` : ''}${point.ux ? `M${left} ${y}H${right}${dense ? '' : `M${left} ${y - 3}V${y + 3}M${right} ${y - 3}V${y + 3}`}` : ''}`}
       />
       <Marker x={x} y={y} look={look} size={dense ? 0.8 : reach > 0 && reach < 4 ? 2 : 3.8} />
+      {point.words && (
+        <text className="graph-words" x={aside ? x - 8 : x + 8} y={y - 6} textAnchor={aside ? 'end' : 'start'}>
+          {shorten(point.words, WORDS_BESIDE)}
+        </text>
+      )}
       <circle className="graph-target" cx={x} cy={y} r={dense ? 4 : 11} />
     </>
   );

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { makePlot, shareOf, valueAt } from './plot';
+import { makePlot, shareOf, shorten, valueAt } from './plot';
 
-const even = { label: [], low: -2, high: 8, ticks: [], name: '', log: false };
+const even = { label: [], low: -2, high: 8, ticks: [], name: '', log: false, named: false };
 const logarithmic = { ...even, low: 1, high: 1000, log: true };
 
 describe('places along an axis', () => {
@@ -18,6 +18,12 @@ describe('places along an axis', () => {
 
   it('are found again from their share', () => {
     for (const axis of [even, logarithmic]) for (const share of [-0.2, 0, 0.3, 1, 1.4]) expect(shareOf(axis, valueAt(axis, share))).toBeCloseTo(share);
+  });
+
+  it('take as much of a kind as there is room for', () => {
+    expect(shorten('copper', 45)).toBe('copper');
+    expect(shorten('stainless steel', 75)).toBe('stainless…');
+    expect(shorten('brass', 3)).toBe('b…');
   });
 
   it('go up the screen as numbers grow', () => {

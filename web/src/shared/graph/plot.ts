@@ -16,6 +16,12 @@ export function titleOf(axis: Axis, room: number): RichText {
 
 export const widthOf = (text: RichText) => LETTER * text.reduce((letters, run) => letters + run.text.length, 0);
 
+/** As much of some words as there is room for. */
+export function shorten(words: string, room: number): string {
+  const most = Math.max(2, Math.floor(room / LETTER));
+  return words.length <= most ? words : `${words.slice(0, most - 1).trimEnd()}…`;
+}
+
 /** How far along an axis something lies, from 0 to 1; what a logarithmic one has no place for lies well below it. */
 export function shareOf(axis: Axis, value: number): number {
   if (!axis.log) return (value - axis.low) / (axis.high - axis.low);

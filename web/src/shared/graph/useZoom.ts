@@ -46,11 +46,14 @@ export function useZoom(
   const x = local?.x ?? figure.x_axis;
   const y = local?.y ?? figure.y_axis;
 
-  const show = (next: { x: Axis; y: Axis }) => {
+  const show = (wanted: { x: Axis; y: Axis }) => {
     if (!onRange) return;
+    // kinds have no range to look closer at
+    const next = { x: wanted.x.named ? figure.x_axis : wanted.x, y: wanted.y };
+    const along = next.x.named ? { x_low: null, x_high: null } : { x_low: next.x.low, x_high: next.x.high };
     setShown({ of: figure, ...next });
     window.clearTimeout(timer.current);
-    timer.current = window.setTimeout(() => onRange({ x_low: next.x.low, x_high: next.x.high, y_low: next.y.low, y_high: next.y.high }), SETTLED);
+    timer.current = window.setTimeout(() => onRange({ ...along, y_low: next.y.low, y_high: next.y.high }), SETTLED);
   };
   const zoom = (factor: number, atX: number, atY: number, axes: Which | 'both') =>
     show({ x: axes === 'y' ? x : about(x, atX, factor), y: axes === 'x' ? y : about(y, atY, factor) });

@@ -6,7 +6,11 @@ import { type ThemeName, writeTheme } from './palettes';
 export type Choice = ThemeName | 'system';
 
 const KEY = 'colours';
-const asked = { dark: window.matchMedia('(prefers-color-scheme: dark)'), contrast: window.matchMedia('(prefers-contrast: more)') };
+const asked = {
+  dark: window.matchMedia('(prefers-color-scheme: dark)'),
+  contrast: window.matchMedia('(prefers-contrast: more)'),
+  still: window.matchMedia('(prefers-reduced-motion: reduce)'),
+};
 const watching = new Set<() => void>();
 const sheet = new CSSStyleSheet();
 let choice = readChoice(localStorage.getItem(KEY));
@@ -50,4 +54,6 @@ function watch(tell: () => void) {
 }
 
 export const useTheme = () => useSyncExternalStore(watch, () => theme ?? 'light');
+/** Whether the system asks for nothing to move. */
+export const useStill = () => useSyncExternalStore(watch, () => asked.still.matches);
 export const useThemeChoice = () => useSyncExternalStore(watch, () => choice);

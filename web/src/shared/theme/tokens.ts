@@ -6,7 +6,8 @@ export const seriesShapes = ['circle', 'square', 'triangle', 'diamond', 'down', 
 
 const family = "'Atkinson Hyperlegible Next', system-ui, sans-serif";
 
-export function themeOf(name: ThemeName): ThemeConfig {
+/** `still`: nothing moves. A movement that takes no time leaves lists open, whose end it should have told. */
+export function themeOf(name: ThemeName, still: boolean): ThemeConfig {
   const p = palettes[name];
   // where washes are as good as white, what is chosen is filled
   const bold = name === 'contrast';
@@ -42,6 +43,7 @@ export function themeOf(name: ThemeName): ThemeConfig {
       controlHeight: 34,
       boxShadow: 'none',
       boxShadowSecondary: `0 2px 10px ${p.shade}`,
+      motion: !still,
       motionDurationMid: '0.12s',
       motionDurationSlow: '0.16s',
     },

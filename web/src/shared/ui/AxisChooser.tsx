@@ -6,7 +6,7 @@ import { useAxes } from '@/shared/book/useAxes';
 
 export function AxisChooser({ graph, origin = true }: { graph: Schemas['Graph']; origin?: boolean }) {
   const { state } = useBook(({ state }) => ({ state }));
-  const { options, place } = useAxes(graph);
+  const { options, place, kinds } = useAxes(graph);
   return (
     <div className="row axis-chooser">
       <Select
@@ -26,16 +26,18 @@ export function AxisChooser({ graph, origin = true }: { graph: Schemas['Graph'];
         onChange={(x: string) => place({ x })}
         popupMatchSelectWidth={false}
       />
-      {(['x', 'y'] as const).map((axis) => (
-        <Checkbox
-          key={axis}
-          checked={graph[`${axis}_log`]}
-          disabled={!state.can_edit}
-          onChange={(e) => place({ [`${axis}_log`]: e.target.checked, [`${axis}_low`]: null, [`${axis}_high`]: null })}
-        >
-          logarithmic {axis}
-        </Checkbox>
-      ))}
+      {(['x', 'y'] as const)
+        .filter((axis) => axis === 'y' || !kinds)
+        .map((axis) => (
+          <Checkbox
+            key={axis}
+            checked={graph[`${axis}_log`]}
+            disabled={!state.can_edit}
+            onChange={(e) => place({ [`${axis}_log`]: e.target.checked, [`${axis}_low`]: null, [`${axis}_high`]: null })}
+          >
+            logarithmic {axis}
+          </Checkbox>
+        ))}
       {origin && !(graph.x_log && graph.y_log) && (
         <Checkbox checked={graph.origin} disabled={!state.can_edit} onChange={(e) => place({ origin: e.target.checked })}>
           show the origin
