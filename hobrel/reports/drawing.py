@@ -12,7 +12,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.formulas.typeset import RichText
-from hobrel.core.presentation.figures import Axis, Figure, FigureNote, FigurePoint
+from hobrel.core.presentation.figures import Axis, Figure, FigureMoment, FigureNote, FigurePoint
 from hobrel.core.sentences import told
 
 INK, QUIET, RULE, PLUM, SAFFRON = "#2B2233", "#6B6272", "#E4DACB", "#5B2A5E", "#C77F00"
@@ -49,6 +49,7 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
         parts += _residuals(figure, below)
     if len([s for s in figure.series if not s.hidden]) > 1:
         parts += _legend(figure)
+    parts += [part for moment in figure.moments for part in _moment(moment, plot)]
     parts += _equations(figure, plot)
     for note in figure.notes:
         parts += _note(note, plot)
@@ -248,6 +249,15 @@ def _sketch(figure: Figure, plot: _Plot) -> list[str]:
     places = zip(figure.sketch.x, figure.sketch.y, strict=True)
     points = " ".join(f"{plot.left + x * plot.width:.1f},{plot.top + (1 - y) * plot.height:.1f}" for x, y in places)
     return [f'<polyline points="{points}" fill="none" stroke="{QUIET}" stroke-opacity="0.5" stroke-width="2" stroke-dasharray="1 6"/>']
+
+
+def _moment(moment: FigureMoment, plot: _Plot) -> list[str]:
+    """An upright line with its name along it, on the side where there is room."""
+    x, side = plot.x(moment.x), -5 if moment.x > (plot.x_axis.low + plot.x_axis.high) / 2 else 14
+    name = (
+        f'<text transform="translate({x + side} {plot.top + 8}) rotate(-90)" text-anchor="end" font-size="12">{escape(moment.name)}</text>'
+    )
+    return [_line(x, plot.top, x, plot.top + plot.height, INK, 1.2, ' stroke-dasharray="3 3"'), name]
 
 
 NOTE_WIDTH, NOTE_LINE, EQUATION_LINE = 26, 16, 22

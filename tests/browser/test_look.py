@@ -126,6 +126,25 @@ class Looking(BrowserTest):
         picture = self.page.request.get(f"{self.live_server_url}/api/books/{self.school.book.pk}/graphs/measured.svg").text()
         self.assertNotIn(">0.6<", picture)
 
+    def test_a_moment_is_marked_on_every_graph_with_this_x_and_taken_away(self) -> None:
+        self.graphs.first.wait_for()
+        unfold(self.page)
+        self.page.get_by_role("button", name="Mark a moment").click()
+        self.page.keyboard.type("clamp moved")
+        self.page.get_by_label("at L", exact=False).fill("0,31 m")
+        expect(self.page.get_by_role("button", name="Mark it")).to_be_disabled()
+        self.page.get_by_label("at L", exact=False).fill("0,31")
+        self.page.keyboard.press("Enter")
+        marked = self.page.locator(".graph-moment")
+        expect(marked.first).to_contain_text("clamp moved")
+        saved(self.page)
+        self.page.reload()
+        expect(marked.first).to_contain_text("clamp moved")
+        self.page.get_by_role("button", name="Take clamp moved away").click()
+        expect(marked).to_have_count(0)
+        self.page.get_by_role("button", name="Undo").last.click()
+        expect(marked.first).to_contain_text("clamp moved")
+
     def test_the_range_is_typed_and_given_back(self) -> None:
         unfold(self.page)
         self.page.get_by_label("x from").fill("0,4")

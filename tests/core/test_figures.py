@@ -11,6 +11,7 @@ from itertools import pairwise
 from hypothesis import given
 from hypothesis import strategies as st
 
+from hobrel.core.document.lab_book import Moment
 from hobrel.core.formulas.typeset import RichRun, plain_text
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.equations import find_free_corner
@@ -150,6 +151,17 @@ class WhatIsFittedOnThem(unittest.TestCase):
         figure = self.figure(hidden=True, show_equation=True)
         self.assertEqual((figure.lines, figure.bands, figure.residual_axis, figure.equations), ((), (), None, ()))
         self.assertTrue(all(p.residual is None for s in figure.series for p in s.points))
+
+
+class Moments(unittest.TestCase):
+    def test_stand_on_every_graph_that_has_their_quantity_along_x_and_room_for_them(self) -> None:
+        book = lab_book([("1", ["1"]), ("2", ["2"]), ("3", ["3"])])
+        first = book.graphs[0]
+        other = replace(first, id="other", x=first.y, y=first.x)
+        marked = (Moment("m", "release", first.x, 1.5), Moment("n", "long after", first.x, 300.0))
+        figures = [g.figure for g in analyse(replace(book, graphs=(first, other), moments=marked)).graphs]
+        shown = [[(m.id, m.name, m.x) for m in f.moments] for f in figures if f is not None]
+        self.assertEqual(shown, [[("m", "release", 1.5)], []])
 
 
 class Logarithmic(unittest.TestCase):

@@ -91,6 +91,8 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
         ),
     },
     "remove_quantity": {"quantity": QUANTITIES},
+    "add_moment": {"moment": st.sampled_from("mn"), "name": st.just("release"), "of": QUANTITIES, "at": st.sampled_from([0.25, 1e9])},
+    "remove_moment": {"moment": st.sampled_from("mn")},
     "move_quantity": {"quantity": QUANTITIES, "to": st.integers(0, 9)},
     "keep_plot": {
         "graph": st.just("g8"), "fit": st.sampled_from(["f8", "line"]), "x": st.sampled_from(["L", "L3"]), "y": st.sampled_from(["T", "m"]),

@@ -35,6 +35,16 @@ class Note:
     up: float = 0.12
 
 
+@dataclass(frozen=True)
+class Moment:
+    """Something that happened `at` a value of a quantity (`of`, by id), in its unit: an upright line on every graph with it along x."""
+
+    id: str
+    name: str
+    of: str
+    at: float
+
+
 LOOKS = 7
 """Colours of series, each with a shape of its own."""
 

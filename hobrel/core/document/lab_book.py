@@ -17,6 +17,7 @@ from hobrel.core.document.choices import Finding as Finding
 from hobrel.core.document.choices import Fit as Fit
 from hobrel.core.document.choices import Graph as Graph
 from hobrel.core.document.choices import Ingredient as Ingredient
+from hobrel.core.document.choices import Moment as Moment
 from hobrel.core.document.choices import Note as Note
 from hobrel.core.document.choices import Unknown as Unknown
 from hobrel.core.document.choices import WeightKind as WeightKind
@@ -247,6 +248,7 @@ class LabBook:
     graphs: tuple[Graph, ...] = ()
     fits: tuple[Fit, ...] = ()
     findings: tuple[Finding, ...] = ()
+    moments: tuple[Moment, ...] = ()
     texts: Mapping[str, str] = field(default_factory=dict)
     confirmed: tuple[Confirmed, ...] = ()
     freedoms: Freedoms = Freedoms()
@@ -349,7 +351,7 @@ def check_limits(book: LabBook) -> None:
         ``too_large``, naming what there is too much of; ``bad_job`` for a log whose columns do not fit its rows, for two things of one
         id.
     """
-    for what in ("quantities", "runs", "graphs", "fits", "findings"):
+    for what in ("quantities", "runs", "graphs", "fits", "findings", "moments"):
         items = getattr(book, what)
         check_count(what, len(items))
         _check_ids(what, [item.id for item in items])

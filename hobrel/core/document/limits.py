@@ -12,6 +12,7 @@ MOST_RUNS = 24
 MOST_GRAPHS = 12
 MOST_FITS = 24
 MOST_FINDINGS = 24
+MOST_MOMENTS = 12
 MOST_STEPS = 40
 MOST_SECTIONS = 16
 MOST_GRID_ROWS = 24
@@ -23,7 +24,8 @@ MOST_TABLE_LINES = 500
 LONGEST_WORDS = 200
 _MOST = {
     "repeats": MOST_REPEATS, "settings": MOST_SETTINGS, "rows": MOST_LOGGED, "quantities": MOST_QUANTITIES, "runs": MOST_RUNS,
-    "graphs": MOST_GRAPHS, "fits": MOST_FITS, "findings": MOST_FINDINGS, "steps": MOST_STEPS, "sections": MOST_SECTIONS,
+    "graphs": MOST_GRAPHS, "fits": MOST_FITS, "findings": MOST_FINDINGS, "moments": MOST_MOMENTS,
+    "steps": MOST_STEPS, "sections": MOST_SECTIONS,
     "grid rows": MOST_GRID_ROWS, "conditions": MOST_CONDITIONS, "things that are kept the same": MOST_KEPT_SAME,
     "tables of reference": MOST_TABLES, "pictures": MOST_PICTURES, "lines in a table of reference": MOST_TABLE_LINES,
 }  # fmt: skip

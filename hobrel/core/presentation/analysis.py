@@ -22,7 +22,7 @@ from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.presentation.columns import describe_log, fail_column, present_column
 from hobrel.core.presentation.curves import offer_shapes, present_card
 from hobrel.core.presentation.findings import fail_finding, present_or_fail
-from hobrel.core.presentation.graphs import DrawnFit, draw_graph, prepare_fit, smooth_sketch
+from hobrel.core.presentation.graphs import DrawnFit, draw_graph, prepare_fit, smooth_sketch, words_beside
 from hobrel.core.presentation.line_cards import fail_fit, fail_pattern, name_fit, present_pattern
 from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult, TableMark, Trouble
 from hobrel.core.presentation.showing import convention_words, show_trouble
@@ -191,12 +191,14 @@ def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) 
     if not any(f.graph == graph.id for f in book.fits) and isinstance(line, FittedLine):
         drawn.append(DrawnFit("", series[0].key, line))
     asked = points.x_column.quantity.kind == "changed"
-    beside = {
-        run: columns.columns[graph.words_of].words or ()
-        for run, columns in computation.columns.items()
-        if graph.words_of in columns.columns
-    }
-    return draw_graph(graph, series, drawn, book.sketch if asked else (), beside)
+    return draw_graph(
+        graph,
+        series,
+        drawn,
+        sketch=book.sketch if asked else (),
+        words=words_beside(computation, graph),
+        moments=book.moments,
+    )
 
 
 def _find_line(graph: Graph, computation: Computation) -> FittedLine | CoreError:

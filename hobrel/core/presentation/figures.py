@@ -141,6 +141,15 @@ class FigureNote:
 
 
 @dataclass(frozen=True)
+class FigureMoment:
+    """Something that happened, as an upright line with its name."""
+
+    id: str
+    name: str
+    x: float
+
+
+@dataclass(frozen=True)
 class SketchCurve:
     """The expected curve as it was sketched, smoothed, in shares of the plot (0 to 1 along x, and up)."""
 
@@ -163,6 +172,7 @@ class Figure:
     summary : tuple of Sentence
         One or two sentences for somebody who cannot see it.
     notes : tuple of FigureNote
+    moments : tuple of FigureMoment
     equations : tuple of FigureEquation
         Of what is fitted, as far as they are wanted, one below the other.
     corner : Corner
@@ -183,6 +193,7 @@ class Figure:
     sketch: SketchCurve | None = None
     equations: tuple[FigureEquation, ...] = ()
     corner: Corner = "top_left"
+    moments: tuple[FigureMoment, ...] = ()
 
 
 def axis_label(symbols: Sequence[str], unit: Unit) -> RichText:

@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 
-from hobrel.core.document.lab_book import Fit, Graph, Note, Quantity, Run, SketchPoint
+from hobrel.core.document.lab_book import Fit, Graph, Moment, Note, Quantity, Run, SketchPoint
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import ExtremeLines
 from hobrel.core.formulas.typeset import RichText, plain_text, rich_symbol
@@ -25,6 +25,7 @@ from hobrel.core.presentation.figures import (
     Ends,
     Figure,
     FigureEquation,
+    FigureMoment,
     FigureNote,
     FigurePoint,
     LineKind,
@@ -64,6 +65,12 @@ def prepare_fit(computation: Computation, fit: Fit, fitted: Fitted, points: Grap
     return DrawnFit(fit.id, computation.series_key(fit), fitted, equation)
 
 
+def words_beside(computation: Computation, graph: Graph) -> dict[str, tuple[str, ...]]:
+    """What stands beside the points of a graph, for every run that has it."""
+    columns = ((run, of.columns.get(graph.words_of)) for run, of in computation.columns.items())
+    return {run: column.words for run, column in columns if column is not None and column.words is not None}
+
+
 def draw_points(graph: Graph, points: GraphPoints, fitted: Fitted | None, run: Run) -> GraphResult:
     """Describe a graph of one series with what is fitted to it."""
     series = Series(key=f"{run.id}:{graph.y}", run=run, name=run.name, look=0, points=points, hidden=False)
@@ -74,8 +81,10 @@ def draw_graph(
     graph: Graph,
     series: Sequence[Series],
     fits: Sequence[DrawnFit],
+    *,
     sketch: Sequence[SketchPoint] = (),
     words: Mapping[str, Sequence[str]] | None = None,
+    moments: Sequence[Moment] = (),
 ) -> GraphResult:
     """Describe a graph with its points, bars, models, bands, residual strip and notes. The first series gives it its labels.
 
@@ -84,6 +93,8 @@ def draw_graph(
     graph, series, fits, sketch
     words : mapping of run id to words, one per row, optional
         What stands beside the points.
+    moments : sequence of Moment, optional
+        Of any quantity; drawn are those of this x that lie on its axis.
     """
     first = series[0].points
     if isinstance(first, CoreError):
@@ -137,6 +148,7 @@ def draw_graph(
         equations=equations,
         corner=find_free_corner(x_axis, y_axis, every, lines, len(drawn) > 1) if equations else "top_left",
         # it was drawn on even axes
+        moments=tuple(FigureMoment(m.id, m.name, m.at) for m in moments if m.of == graph.x and x_axis.low <= m.at <= x_axis.high),
         sketch=None if x_axis.log or y_axis.log or kinds else smooth_sketch(sketch),
     )
     remarks = [*remark_points(drawn, graph, figure, {d.series.key: len(shown[d.series.key]) for d in drawn}), *lost]

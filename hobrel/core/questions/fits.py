@@ -14,7 +14,7 @@ from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import fit_points_with
 from hobrel.core.pipeline.lines import FittedLine, axis_units, gradient_unit
 from hobrel.core.presentation.curves import present_card
-from hobrel.core.presentation.graphs import draw_graph, prepare_fit
+from hobrel.core.presentation.graphs import draw_graph, prepare_fit, words_beside
 from hobrel.core.presentation.results import FitResult, GraphResult, ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.readings.typed_places import check_place, read_typed
@@ -163,7 +163,14 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
     key_of = computation.series_key(fit)
     series = tuple(replace(s, points=changed) if s.key == key_of else s for s in computation.series[graph.id])
     card = present_card(fit, fitted, changed, computation.book.convention, run)
-    return WhatIf(draw_graph(graph, series, (prepare_fit(computation, fit, fitted, changed),)), card)
+    drawn = draw_graph(
+        graph,
+        series,
+        (prepare_fit(computation, fit, fitted, changed),),
+        words=words_beside(computation, graph),
+        moments=computation.book.moments,
+    )
+    return WhatIf(drawn, card)
 
 
 def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:

@@ -214,6 +214,8 @@ def remove_quantity(draft: Draft, edit: RemoveQuantity) -> str:
     if used:
         raise Problem(409, "in_use", f"The finding {used['name']} uses {quantity['name']}. Change or remove that first.")
     draft.own("quantities").remove(quantity)
+    if any(moment["of"] == edit.quantity for moment in draft.get("moments", ())):
+        draft["moments"] = [moment for moment in draft["moments"] if moment["of"] != edit.quantity]
     for run in draft["runs"]:
         if edit.quantity in (run.get("headings") or ()):
             draft.own("runs", run["id"])["headings"].remove(edit.quantity)

@@ -19,6 +19,7 @@ import { PictureLinks } from '@/shared/ui/PictureLinks';
 import { Beside } from './Beside';
 import { DrawnAs } from './DrawnAs';
 import { GraphTitle } from './GraphTitle';
+import { Moments } from './Moments';
 import { NoteList } from './NoteList';
 import { RangeFields } from './RangeFields';
 import { WordsBeside } from './WordsBeside';
@@ -47,6 +48,7 @@ export function Look() {
     store.edit({ type: 'add_graph', graph: id, x: graph.x, y: graph.y });
     setChosen(id);
   };
+  const unit = analysis.runs[0]?.columns.find((c) => c.quantity === graph.x)?.unit ?? '';
   const fitted = fits.some((f) => f.graph === graph.id);
   const shown = view === 'one' ? [graph] : graphs;
   return (
@@ -101,6 +103,7 @@ export function Look() {
             </Button>
           )}
         </div>
+        {!resultOf(graph.id)?.figure?.x_axis.named && <Moments key={graph.x} graph={graph} unit={unit} shown={resultOf(graph.id)?.figure?.moments ?? []} />}
         <RangeFields key={graph.id} graph={graph} kinds={resultOf(graph.id)?.figure?.x_axis.named ?? false} editable={state.can_edit} />
       </ChoiceLine>
       <div className={view === 'all' ? 'look-beside' : undefined}>

@@ -2055,6 +2055,25 @@ export interface components {
             y: string;
         };
         /**
+         * AddMoment
+         * @description Mark a moment, `at` a value of the quantity `of`, in its unit.
+         */
+        AddMoment: {
+            /** At */
+            at: number;
+            /** Moment */
+            moment: string;
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_moment";
+        };
+        /**
          * AddQuantity
          * @description Add a quantity of the bench's own: measured, constant or derived.
          */
@@ -3577,7 +3596,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["AddMoment"] | components["schemas"]["RemoveMoment"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
         };
         /**
          * EditOut
@@ -3697,6 +3716,7 @@ export interface components {
          *     summary : tuple of Sentence
          *         One or two sentences for somebody who cannot see it.
          *     notes : tuple of FigureNote
+         *     moments : tuple of FigureMoment
          *     equations : tuple of FigureEquation
          *         Of what is fitted, as far as they are wanted, one below the other.
          *     corner : Corner
@@ -3727,6 +3747,11 @@ export interface components {
              */
             lines: components["schemas"]["ModelLine"][];
             /**
+             * Moments
+             * @default []
+             */
+            moments: components["schemas"]["FigureMoment"][];
+            /**
              * Notes
              * @default []
              */
@@ -3754,6 +3779,18 @@ export interface components {
             look?: number | null;
             /** Text */
             text: components["schemas"]["RichRun"][];
+        };
+        /**
+         * FigureMoment
+         * @description Something that happened, as an upright line with its name.
+         */
+        FigureMoment: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** X */
+            x: number;
         };
         /**
          * FigureNote
@@ -4991,6 +5028,11 @@ export interface components {
                 [key: string]: number;
             };
             /**
+             * Moments
+             * @default []
+             */
+            moments: components["schemas"]["Moment"][];
+            /**
              * @default {
              *       "accepted_shown": "at_once",
              *       "ask_first": false,
@@ -5266,6 +5308,20 @@ export interface components {
             x: number[];
             /** Y */
             y: number[];
+        };
+        /**
+         * Moment
+         * @description Something that happened at a value of a quantity (`of`, by id): an upright line on every graph that has it along x, `at` in its unit.
+         */
+        Moment: {
+            /** At */
+            at: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
         };
         /** MoveIn */
         MoveIn: {
@@ -6614,6 +6670,16 @@ export interface components {
              * @enum {string}
              */
             type: "remove_graph";
+        };
+        /** RemoveMoment */
+        RemoveMoment: {
+            /** Moment */
+            moment: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_moment";
         };
         /** RemoveQuantity */
         RemoveQuantity: {

@@ -8,6 +8,7 @@ import { type AxisChoices, AxisLabels } from './AxisLabels';
 import { EyeLine, type EyeLineProps } from './EyeLine';
 import { Equations } from './Equations';
 import { Legend } from './Legend';
+import { MomentLine } from './MomentLine';
 import { ReadMark } from './ReadMark';
 import { MarkArea, type Stretch } from './MarkArea';
 import { Marker, colourOf } from './marker';
@@ -238,6 +239,9 @@ export function Graph({
             <AxisLines xAxis={xAxis} yAxis={strip} plot={below} bottomAxis={false} />
           </>
         )}
+        {figure.moments.map((m) => (
+          <MomentLine key={m.id} moment={m} plot={plot} />
+        ))}
         <Equations figure={figure} plot={plot} />
         {marks}
         <Notes notes={figure.notes.filter((n) => n.x >= xAxis.low && n.x <= xAxis.high)} plot={plot} onMove={onMoveNote} />
