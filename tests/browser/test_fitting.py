@@ -162,6 +162,26 @@ class Fitting(BrowserTest):
         self.page.get_by_label("All points. Or only from x =").fill("zero")
         expect(self.page.get_by_role("button", name="Fit this stretch")).to_be_disabled()
 
+    def test_a_drag_ends_at_the_points_that_it_comes_near_and_its_mean_is_kept(self) -> None:
+        boxes = [p.bounding_box() for p in self.page.locator(".graph [data-point] .graph-target").all()]
+        places = sorted(box["x"] + box["width"] / 2 for box in boxes if box is not None)
+        area = self.page.locator(".graph-mark-area").bounding_box()
+        assert area is not None
+        y = area["y"] + 40
+        # a little within the third and the sixth, which it therefore holds
+        drag(self.page, (places[2] + 6, y), (places[5] - 6, y))
+        bar = self.page.get_by_role("region", name="The marked stretch")
+        expect(bar).to_contain_text("4 points at L³ =")
+        # the x axis is a derived quantity, by whose values the mean is taken
+        bar.get_by_role("button", name="Use this mean in Find").click()
+        self.page.keyboard.press("Alt+7")
+        form = self.page.get_by_role("form", name="A finding of your own")
+        form.get_by_label("called").fill("middle")
+        form.get_by_label("symbol", exact=True).fill("y_m")
+        expect(form.locator(".find-preview")).to_contain_text("s²")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("region", name="middle")).to_contain_text("(4 values)")
+
     def test_a_stretch_is_set_aside_with_a_reason(self) -> None:
         area = self.page.locator(".graph-mark-area").bounding_box()
         assert area is not None

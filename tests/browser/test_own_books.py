@@ -53,6 +53,29 @@ class OwnBooks(BrowserTest):
         expect(page.get_by_role("link", name="Pool", exact=False)).to_have_count(0)
         self.check_access(page)
 
+    def test_a_curve_that_turns_says_where_and_the_finding_says_it_too(self) -> None:
+        page = self.page_of(self.school.students[0])
+        self.begin(page)
+        heights = ("0.11", "4.92", "8.10", "9.02", "7.93", "5.10", "-0.08")
+        paste(
+            page, page.get_by_label("First heading: what you set"), "t (s)\th (m)\n" + "\n".join(f"{i}\t{h}" for i, h in enumerate(heights))
+        )
+        page.get_by_role("link", name="Fit").click()
+        unfold(page)
+        page.get_by_role("combobox", name="What is fitted").click()
+        page.locator(".ant-select-item-option").filter(has_text="Quadratic").click()
+        card = page.get_by_label("Card of the curve")
+        # by paper: 9 − (t − 3)² is highest at 3, with 9
+        expect(card.locator(".line-summit")).to_contain_text(re.compile(r"Highest at 2\.99\d ± 0\.01\d s.*: 9\.0\d ± 0\.0\d m"))
+        card.get_by_role("button", name="Use this place in Find").click()
+        page.keyboard.press("Alt+7")
+        form = page.get_by_role("form", name="A finding of your own")
+        form.get_by_label("called").fill("time at the top")
+        form.get_by_label("symbol", exact=True).fill("t_m")
+        form.get_by_label("From where", exact=False).or_(form.get_by_label("from t =")).first.wait_for()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("region", name="time at the top")).to_contain_text("place of the highest point of the curve")
+
     def test_a_heading_that_cannot_be_read_stays_where_it_was_typed(self) -> None:
         page = self.page_of(self.school.students[0])
         self.begin(page)

@@ -10,7 +10,13 @@ from typing import Literal
 
 WeightKind = Literal["both_bars", "y_bars", "none"]
 NoteAnchor = Literal["point", "stretch", "fit"]
-IngredientKind = Literal["fit", "mean", "read_forward", "read_back", "unknown", "tangent", "steepest", "area", "finding"]
+IngredientKind = Literal[
+    "fit", "mean", "read_forward", "read_back", "unknown", "tangent", "summit", "steepest", "area", "largest", "smallest", "finding"
+]  # fmt: skip
+OF_FIT = frozenset({"fit", "read_forward", "read_back", "unknown", "tangent", "summit"})
+"""Kinds of ingredients that are made of a fit."""
+OF_GRAPH = frozenset({"steepest", "area", "largest", "smallest"})
+"""Kinds of ingredients that are made of the points of a graph."""
 
 
 @dataclass(frozen=True)
@@ -168,8 +174,10 @@ class Ingredient:
     kind : str
         ``fit``: a gradient, an intercept or another parameter (`part`) of a fit; ``mean``: of a quantity over a stretch of the changed
         quantity, or of another (`part`); ``read_forward`` and ``read_back``: off a fit at `at`; ``unknown``: one (`part`) of a fit's
-        unknowns; ``tangent``: the slope of a fit at `at`; ``steepest``: the `part` (place, reading, rate) of a graph's steepest point, the
-        reading taken at the fraction `at` of the place; ``area``: under the points of a graph; ``finding``: another finding.
+        unknowns; ``tangent``: the slope of a fit at `at`; ``summit``: the `part` (place, value) of a curve's turn, in a stretch;
+        ``largest`` and ``smallest``: the `part` (place, value) of that point of a graph, in a stretch; ``steepest``: the `part` (place,
+        reading, rate) of a graph's steepest point, the reading taken at the fraction `at` of the place; ``area``: under the points of a
+        graph; ``finding``: another finding.
     of : str
         The id of the fit, quantity, graph or finding.
     low, high : float or None

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
@@ -20,7 +21,8 @@ from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol, uncertainty_at
 from hobrel.core.pipeline.ground import Fitted, Ground
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, gradient_unit
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, gradient_unit, refuse_kinds
+from hobrel.core.pipeline.summits import find_farthest, find_summit
 from hobrel.core.readings.typed_places import read_typed
 from hobrel.core.rounding import write_place
 from hobrel.core.statistics.spread import MeanWithUncertainty, average
@@ -70,6 +72,10 @@ def gather_ingredient(ground: Ground, ingredient: Ingredient, owner: str, findin
                 raise CoreError("bad_job", "{symbol} was an unknown that is no longer in the list of its fit.", symbol=ingredient.symbol)
             found = read_unknown(ground, ingredient.of, unknown, f"unknown:{ingredient.of}:{unknown.id}")
             return Gathered(found.traced, found.judged, f"{unknown.name}, read back from the line")
+        case "summit":
+            return _summit(ground, ingredient)
+        case "largest" | "smallest":
+            return _farthest(ground, ingredient, ingredient.kind)
         case "steepest":
             return _steepest(ground, ingredient)
         case "area":
@@ -342,6 +348,22 @@ def _steepest(ground: Ground, ingredient: Ingredient) -> Gathered:
     if ingredient.part == "rate":
         return Gathered(found.rate, found.rate.judged(), "largest rate of change")
     return Gathered(found.place, found.place.judged(), "place of the steepest point")
+
+
+def _summit(ground: Ground, ingredient: Ingredient) -> Gathered:
+    fitted, points, _ = ground.fitted(ingredient.of)
+    found = find_summit(fitted, points, ingredient.low, ingredient.high)
+    number, words = (found.place, "place of the ") if ingredient.part == "place" else (found.value, "")
+    return Gathered(number.said, number.judged, f"{words}{'highest' if found.is_highest else 'lowest'} point of the curve")
+
+
+def _farthest(ground: Ground, ingredient: Ingredient, which: Literal["largest", "smallest"]) -> Gathered:
+    points, found = ground.drawn(ingredient.of), find_farthest(ground, ingredient.of, which, ingredient.low, ingredient.high)
+    symbol, unit = plain_symbol(points.y_column.quantity), write_unit(axis_units(points)[0])
+    if ingredient.part != "place":
+        return Gathered(found.value, found.value.judged(), f"{which} {symbol}, {_stretch_words(ingredient, unit)}")
+    refuse_kinds(points)
+    return Gathered(found.place, found.place.judged(), f"where {symbol} is {which}, {_stretch_words(ingredient, unit)}")
 
 
 def _area(ground: Ground, ingredient: Ingredient) -> Gathered:

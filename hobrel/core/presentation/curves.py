@@ -13,9 +13,10 @@ from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, s
 from hobrel.core.pipeline.comparing import TwoFold, compare_with_known
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, points_to_fit
+from hobrel.core.pipeline.summits import find_summit
 from hobrel.core.presentation.line_cards import METHODS, SCATTER_WORDS, far_settings, present_fit, source_words, within_words, write_r2
-from hobrel.core.presentation.results import FitResult, ParameterResult, ShapeOffer, ShownValue
-from hobrel.core.presentation.showing import show_value
+from hobrel.core.presentation.results import FitResult, ParameterResult, ShapeOffer, ShownValue, SummitResult
+from hobrel.core.presentation.showing import show_number, show_value
 from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.statistics.comparison import say_verdict
@@ -73,7 +74,18 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
         shape_words=curve.shape.words,
         parameters=parameters,
         is_doubtful=fitted.scatter == "more",
+        summit=_present_summit(fitted, points, convention),
     )
+
+
+def _present_summit(fitted: FittedCurve, points: GraphPoints, convention: Convention) -> SummitResult | None:
+    """The summit of a curve that has one between its points, and no more."""
+    try:
+        found = find_summit(fitted, points)
+    except CoreError:
+        return None
+    place, value = (show_number(number.said, convention.rounding) for number in (found.place, found.value))
+    return SummitResult(found.is_highest, place, value)
 
 
 def offer_shapes(points: GraphPoints, fit: Fit) -> tuple[ShapeOffer, ...]:

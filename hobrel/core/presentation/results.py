@@ -201,13 +201,22 @@ class UnknownResult:
 
 
 @dataclass(frozen=True)
+class SummitResult:
+    """Where a fitted curve turns between its points, and how high it is there."""
+
+    is_highest: bool
+    place: ShownValue
+    value: ShownValue
+
+
+@dataclass(frozen=True)
 class FitResult:
     """The line card, or the card of another shape.
 
     `method` is told in clauses. A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the
     gradient, statistical, by the extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at
-    every point. `is_doubtful`: the points bend, or scatter more than their bars explain, so that its numbers are not to be taken at their
-    word.
+    every point. `summit` is where a curve turns, if it does so once. `is_doubtful`: the points bend, or scatter more than their bars
+    explain, so that its numbers are not to be taken at their word.
     """
 
     fit: str
@@ -240,6 +249,7 @@ class FitResult:
     unknowns: tuple[UnknownResult, ...] = ()
     name: str = ""
     is_doubtful: bool = False
+    summit: SummitResult | None = None
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, T
 from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_place
 from hobrel.core.sentences import Sentence, Sentences, say, scalar_fields
 from hobrel.core.statistics.spread import MeanWithUncertainty, SpreadKind
+from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import Unit, parse_unit, write_unit
 from hobrel.core.units.constants import constant_symbols, find_constant
 
@@ -28,6 +29,11 @@ SPREAD_WORDS: dict[SpreadKind, str] = {
     "sd": "standard deviation of the repeats",
     "standard_error": "standard error of the mean",
 }
+
+
+def show_number(number: Traced, rule: RoundingRule) -> ShownValue:
+    """Show a single number with its uncertainty, by quadrature of what it comes from."""
+    return show_value(float(number.value), float(combine_quadrature(number)) or None, number.unit, rule)
 
 
 @lru_cache(maxsize=8192)

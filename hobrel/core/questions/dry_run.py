@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from hobrel.core.document.choices import OF_GRAPH
 from hobrel.core.document.lab_book import Accepted, Finding, Fit, LabBook, Quantity
 from hobrel.core.document.plan_part import DryTruth
 from hobrel.core.errors import CoreError
@@ -179,7 +180,7 @@ def demonstrate(book: LabBook, seed: int) -> LabBook:
 
 def only_what_counts(book: LabBook) -> LabBook:
     """A plan without what its findings do not rest on: graphs that nothing is fitted on, and draws of a thousand times a thousand."""
-    used = {f.graph for f in book.fits} | {i.of for f in book.findings for i in f.uses if i.kind in ("steepest", "area")}
+    used = {f.graph for f in book.fits} | {i.of for f in book.findings for i in f.uses if i.kind in OF_GRAPH}
     way = FIRST_ORDER.get(book.convention.propagation, book.convention.propagation)
     convention = replace(book.convention, propagation=way)
     fits = tuple(replace(f, show_extremes=False) for f in book.fits)

@@ -17,12 +17,11 @@ from hobrel.core.pipeline.ingredients import average_stretch
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, points_to_fit
 from hobrel.core.presentation.line_cards import say_touched
 from hobrel.core.presentation.results import ShownValue
-from hobrel.core.presentation.showing import say_mean_rule, show_value
+from hobrel.core.presentation.showing import say_mean_rule, show_number
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.readings.typed_places import check_place
-from hobrel.core.rounding import RoundingRule, write_number, write_place
+from hobrel.core.rounding import write_number, write_place
 from hobrel.core.sentences import Sentences, say
-from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
 
@@ -148,7 +147,7 @@ def summarise_marked(
     own = Fit("", graph_id, weights="y_bars", low=stretch.low, high=stretch.high)
     # the line that "fit only here" would give, by the bars or by the scatter as there
     line = contain("line of a stretch", fit_graph, points, own, extremes=False)
-    gradient = _show(line.gradient, rule) if isinstance(line, FittedLine) else None
+    gradient = show_number(line.gradient, rule) if isinstance(line, FittedLine) else None
     kinds, ends_inside = points.x_column.kinds, (float(points.x[inside].min()), float(points.x[inside].max()))
     written_ends = [kinds[int(v) - 1] if kinds else write_place(v, 4) for v in ends_inside]
     area = _area_shown(computation, graph_id, stretch.low, stretch.high) if points is computation.points[graph_id] else None
@@ -156,7 +155,7 @@ def summarise_marked(
     return StretchSummary(
         n=summary.n,
         x_range=f"{' to '.join(dict.fromkeys(written_ends))} {x_unit}".rstrip(),
-        mean=_show(mean.traced, rule),
+        mean=show_number(mean.traced, rule),
         mean_rule=(say_mean_rule(mean.mean, computation.book.convention),),
         smallest=written(summary.min),
         largest=written(summary.max),
@@ -172,7 +171,7 @@ def summarise_marked(
 
 def _area_shown(computation: Computation, graph_id: str, low: float, high: float) -> ShownValue | None:
     try:
-        return _show(area_of_graph(computation, graph_id, low, high).traced, computation.book.convention.rounding)
+        return show_number(area_of_graph(computation, graph_id, low, high).traced, computation.book.convention.rounding)
     except CoreError:
         return None  # one point, or two at one x: there is no area, and nobody has asked for one
 
@@ -216,18 +215,14 @@ def find_steepest(computation: Computation, graph_id: str, fraction: float) -> S
     order = np.argsort(x, kind="stable")
     place = float(numbers.place.value)
     return SteepestResult(
-        place=_show(numbers.place, rule),
+        place=show_number(numbers.place, rule),
         refined=(refined,),
-        rate=_show(numbers.rate, rule),
+        rate=show_number(numbers.rate, rule),
         fraction_place=f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
-        reading=None if numbers.reading is None else _show(numbers.reading, rule),
+        reading=None if numbers.reading is None else show_number(numbers.reading, rule),
         x=place,
         y=float(np.interp(place, x[order], y[order])),
     )
-
-
-def _show(number: Traced, rule: RoundingRule) -> ShownValue:
-    return show_value(float(number.value), float(combine_quadrature(number)) or None, number.unit, rule)
 
 
 def _units(points: GraphPoints) -> tuple[str, float, str]:

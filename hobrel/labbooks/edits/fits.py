@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from hobrel.core.document.choices import WeightKind
+from hobrel.core.document.choices import OF_FIT, WeightKind
 from hobrel.core.document.limits import MOST_FITS
 from hobrel.core.fitting.shapes import SHAPES
 from hobrel.labbooks.edits.changing import PartEdit, change_item
@@ -138,7 +138,7 @@ class RemoveFit(EditModel):
 @kind(policy.left_to_the_bench)
 def remove_fit(draft: Draft, edit: RemoveFit) -> str:
     fit = find(draft["fits"], edit.fit, "fit")
-    refuse_in_use(draft, {"fit", "read_forward", "read_back", "unknown", "tangent"}, edit.fit, "This fit")
+    refuse_in_use(draft, OF_FIT, edit.fit, "This fit")
     slope = next((q for q in draft["quantities"] if q.get("tangent_of") == edit.fit), None)
     if slope:
         raise Problem(409, "in_use", f"{slope['name']} is the slope of this fit. Remove that quantity first.")

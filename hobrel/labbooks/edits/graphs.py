@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from hobrel.core.document.choices import LOOKS, NoteAnchor
+from hobrel.core.document.choices import LOOKS, OF_GRAPH, NoteAnchor
 from hobrel.core.document.limits import MOST_GRAPHS
 from hobrel.labbooks.edits.changing import PartEdit, change_item
 from hobrel.labbooks.edits.draft import Draft
@@ -140,12 +140,12 @@ def remove_graph(draft: Draft, edit: RemoveGraph) -> str:
     graph = find(draft["graphs"], edit.graph, "graph")
     if any(f["graph"] == edit.graph for f in draft["fits"]):
         raise Problem(409, "in_use", "A line is fitted on this graph, so it stays.")
-    refuse_in_use(draft, {"steepest", "area"}, edit.graph, "This graph")
+    refuse_in_use(draft, OF_GRAPH, edit.graph, "This graph")
     draft.own("graphs").remove(graph)
     return f"removed a graph: {say_axes(draft, graph['x'], graph['y'])}"
 
 
-def refuse_in_use(document: Document, kinds: set[str], of: str, what: str) -> None:
+def refuse_in_use(document: Document, kinds: frozenset[str], of: str, what: str) -> None:
     """What a finding uses is not taken from under it.
 
     Raises

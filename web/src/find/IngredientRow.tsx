@@ -4,7 +4,7 @@ import { useBook, useSlopeWord } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
 import { measuredIn, varyingIn } from '@/shared/book/quantities';
 import { End } from './End';
-import { type Ingredient, KINDS, type Kind, blank } from './ingredients';
+import { FARTHEST, type Ingredient, KINDS, type Kind, STRETCHES, blank } from './ingredients';
 
 interface Props {
   ingredient: Ingredient;
@@ -12,7 +12,7 @@ interface Props {
   onRemove: () => void;
 }
 
-const FIT_KINDS: Kind[] = ['fit', 'read_forward', 'read_back', 'unknown', 'tangent'];
+const FIT_KINDS: Kind[] = ['fit', 'read_forward', 'read_back', 'unknown', 'tangent', 'summit'];
 
 export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
   const word = useSlopeWord();
@@ -50,7 +50,8 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
   const parts = card?.parameters.length ? card.parameters.map((p) => p.name) : ['gradient', 'intercept'];
   const unknowns = fits.find((f) => f.id === i.of)?.unknowns ?? [];
   const changed = quantities.find((q) => q.kind === 'changed');
-  const stretchOf = i.kind === 'mean' ? i.part || (changed?.id ?? '') : (graphs.find((g) => g.id === i.of)?.x ?? '');
+  const graph = i.kind === 'summit' ? fits.find((f) => f.id === i.of)?.graph : i.of;
+  const stretchOf = i.kind === 'mean' ? i.part || (changed?.id ?? '') : (graphs.find((g) => g.id === graph)?.x ?? '');
   return (
     <div className="row find-ingredient" role="group" aria-label={`What ${i.symbol || 'this'} is`}>
       <Input
@@ -78,7 +79,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
         placeholder="of …"
         options={of}
         popupMatchSelectWidth={false}
-        onChange={(next: string) => change({ of: next, part: i.kind === 'steepest' ? i.part : '' })}
+        onChange={(next: string) => change({ of: next, part: i.kind === 'steepest' || FARTHEST.includes(i.kind) ? i.part : '' })}
       />
       {i.kind === 'fit' && (
         <Select
@@ -120,6 +121,19 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
             onChange={(n) => change({ repeats: n ?? 1 })}
           />
         </Labelled>
+      )}
+      {FARTHEST.includes(i.kind) && (
+        <Select
+          size="small"
+          aria-label="Its value or its place"
+          value={i.part || 'value'}
+          options={[
+            { value: 'value', label: 'its value' },
+            { value: 'place', label: 'its place' },
+          ]}
+          popupMatchSelectWidth={false}
+          onChange={(part: string) => change({ part })}
+        />
       )}
       {i.kind === 'steepest' && (
         <>
@@ -169,7 +183,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
           />
         </Labelled>
       )}
-      {(i.kind === 'mean' || i.kind === 'area') && (
+      {STRETCHES.includes(i.kind) && (
         <>
           <End
             words={`from ${symbolOf(stretchOf)

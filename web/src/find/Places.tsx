@@ -7,9 +7,8 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
 import { plain } from '@/shared/ui/Rich';
 import { End } from './End';
-import type { Ingredient } from './ingredients';
+import { type Ingredient, STRETCHES } from './ingredients';
 
-const STRETCHES = ['mean', 'area'];
 const AT_A_PLACE = ['read_forward', 'read_back', 'tangent'];
 
 export function Places({ finding }: { finding: Schemas['Finding'] }) {
@@ -30,7 +29,7 @@ export function Places({ finding }: { finding: Schemas['Finding'] }) {
   const uses = draft ?? written;
   const placed = uses.filter((i) => STRETCHES.includes(i.kind) || AT_A_PLACE.includes(i.kind));
   if (!placed.length) return null;
-  const graphOf = (i: Ingredient) => graphs.find((g) => g.id === (i.kind === 'area' ? i.of : fits.find((f) => f.id === i.of)?.graph));
+  const graphOf = (i: Ingredient) => graphs.find((g) => g.id === i.of || g.id === fits.find((f) => f.id === i.of)?.graph);
   const along = (i: Ingredient) => {
     const changed = quantities.find((q) => q.kind === 'changed')?.id ?? '';
     if (i.kind === 'mean') return i.part || changed;

@@ -11,6 +11,9 @@ export const KINDS: { value: Kind; label: string }[] = [
   { value: 'read_back', label: 'x read back from a line' },
   { value: 'unknown', label: 'an unknown of the line' },
   { value: 'tangent', label: 'the slope of a fit at a place' },
+  { value: 'summit', label: 'where a curve turns' },
+  { value: 'largest', label: 'the largest of points' },
+  { value: 'smallest', label: 'the smallest of points' },
   { value: 'steepest', label: 'the steepest point' },
   { value: 'area', label: 'the area under points' },
   { value: 'finding', label: 'another finding' },
@@ -23,17 +26,25 @@ const LETTERS: Record<Kind, string> = {
   read_back: 'x',
   unknown: 'x',
   tangent: 's',
+  summit: 'y',
+  largest: 'y',
+  smallest: 'y',
   steepest: 'x',
   area: 'A',
   finding: 'w',
 };
+
+/** Of which the place and the value can be wanted. */
+export const FARTHEST: readonly Kind[] = ['summit', 'largest', 'smallest'];
+/** That are looked for in a stretch. */
+export const STRETCHES: readonly Kind[] = ['mean', 'area', ...FARTHEST];
 
 export function blank(kind: Kind, of: string): Ingredient {
   return {
     symbol: '',
     kind,
     of,
-    part: kind === 'steepest' ? 'place' : '',
+    part: kind === 'steepest' ? 'place' : FARTHEST.includes(kind) ? 'value' : '',
     at: kind === 'steepest' ? '0.5' : '',
     low: null,
     high: null,

@@ -30,6 +30,13 @@ export function CurveCard({
           <Parameter key={p.name} parameter={p} of={of(p.name)} fit={card.fit} />
         ))}
       </dl>
+      {card.summit && (
+        <p className="line-summit">
+          {card.summit.is_highest ? 'Highest' : 'Lowest'} at <b>{card.summit.place.text}</b>{' '}
+          <CollectButton what="this place" kind="summit" of={card.fit} part="place" />: <b>{card.summit.value.text}</b>{' '}
+          <CollectButton what="this height" kind="summit" of={card.fit} part="value" />
+        </p>
+      )}
       <p className="line-verdict">
         {told(card.chi2_words)} {told(card.pattern?.words)}
       </p>

@@ -37,7 +37,8 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
   const [sort, setSort] = useState<Instrument['kind']>(quantity?.instrument?.kind ?? 'scale');
   const [division, setDivision] = useState(quantity?.instrument?.division ?? '');
   const [between, setBetween] = useState(quantity?.instrument?.between_marks ?? false);
-  const newUnit = quantity !== null && kind !== 'words' && quantity.kind !== 'derived' && unit !== quantity.unit;
+  // what had no unit has nothing to be turned into another
+  const newUnit = quantity !== null && quantity.unit !== '' && kind !== 'words' && quantity.kind !== 'derived' && unit !== quantity.unit;
   const submit = () => {
     const old = quantity?.instrument;
     const instrument =
@@ -58,7 +59,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
     const same = { name: name.trim(), holds: words ? ('words' as const) : ('numbers' as const), ...of, value, u, source: source.trim() };
     onDone(
       quantity
-        ? changeQuantity(quantity, readings, same)
+        ? changeQuantity(quantity, newUnit ? readings : 'relabel', same)
         : { type: 'add_quantity', quantity: newId('q'), kind: words ? 'measured' : kind, repeats: 1, formula, ...same },
     );
   };

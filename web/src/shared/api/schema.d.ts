@@ -4245,8 +4245,8 @@ export interface components {
          *
          *     `method` is told in clauses. A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the
          *     gradient, statistical, by the extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at
-         *     every point. `is_doubtful`: the points bend, or scatter more than their bars explain, so that its numbers are not to be taken at their
-         *     word.
+         *     every point. `summit` is where a curve turns, if it does so once. `is_doubtful`: the points bend, or scatter more than their bars
+         *     explain, so that its numbers are not to be taken at their word.
          */
         FitResult: {
             by_eye?: components["schemas"]["ByEyeResult"] | null;
@@ -4314,6 +4314,7 @@ export interface components {
              * @default []
              */
             shapes: components["schemas"]["ShapeOffer"][];
+            summit?: components["schemas"]["SummitResult"] | null;
             trouble: components["schemas"]["Trouble"] | null;
             /**
              * Uncertainties
@@ -4676,8 +4677,10 @@ export interface components {
          *     kind : str
          *         ``fit``: a gradient, an intercept or another parameter (`part`) of a fit; ``mean``: of a quantity over a stretch of the changed
          *         quantity, or of another (`part`); ``read_forward`` and ``read_back``: off a fit at `at`; ``unknown``: one (`part`) of a fit's
-         *         unknowns; ``tangent``: the slope of a fit at `at`; ``steepest``: the `part` (place, reading, rate) of a graph's steepest point, the
-         *         reading taken at the fraction `at` of the place; ``area``: under the points of a graph; ``finding``: another finding.
+         *         unknowns; ``tangent``: the slope of a fit at `at`; ``summit``: the `part` (place, value) of a curve's turn, in a stretch;
+         *         ``largest`` and ``smallest``: the `part` (place, value) of that point of a graph, in a stretch; ``steepest``: the `part` (place,
+         *         reading, rate) of a graph's steepest point, the reading taken at the fraction `at` of the place; ``area``: under the points of a
+         *         graph; ``finding``: another finding.
          *     of : str
          *         The id of the fit, quantity, graph or finding.
          *     low, high : float or None
@@ -4699,7 +4702,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "fit" | "mean" | "read_forward" | "read_back" | "unknown" | "tangent" | "steepest" | "area" | "finding";
+            kind: "fit" | "mean" | "read_forward" | "read_back" | "unknown" | "tangent" | "summit" | "steepest" | "area" | "largest" | "smallest" | "finding";
             /** Low */
             low?: number | null;
             /** Of */
@@ -4735,7 +4738,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "fit" | "mean" | "read_forward" | "read_back" | "unknown" | "tangent" | "steepest" | "area" | "finding";
+            kind: "fit" | "mean" | "read_forward" | "read_back" | "unknown" | "tangent" | "summit" | "steepest" | "area" | "largest" | "smallest" | "finding";
             /** Low */
             low?: number | null;
             /** Of */
@@ -5311,7 +5314,7 @@ export interface components {
         };
         /**
          * Moment
-         * @description Something that happened at a value of a quantity (`of`, by id): an upright line on every graph that has it along x, `at` in its unit.
+         * @description Something that happened `at` a value of a quantity (`of`, by id), in its unit: an upright line on every graph with it along x.
          */
         Moment: {
             /** At */
@@ -7430,6 +7433,16 @@ export interface components {
             pin: string;
             /** Seat */
             seat: number;
+        };
+        /**
+         * SummitResult
+         * @description Where a fitted curve turns between its points, and how high it is there.
+         */
+        SummitResult: {
+            /** Is Highest */
+            is_highest: boolean;
+            place: components["schemas"]["ShownValue"];
+            value: components["schemas"]["ShownValue"];
         };
         /**
          * TableLine

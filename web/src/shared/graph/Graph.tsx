@@ -112,6 +112,8 @@ export function Graph({
     [figure, xAxis, yAxis],
   );
   const dense = points.length > DENSE;
+  // among many points every place is near one
+  const stops = useMemo(() => (dense ? [] : points.filter((p) => !p.set_aside).map((p) => p.x)), [points, dense]);
   // kept as they are while a line is dragged over them
   const marks = useMemo(
     () =>
@@ -192,7 +194,7 @@ export function Graph({
             <rect className="graph-axis-grip up" x={plot.left - 46} y={plot.top} width={46} height={plot.bottom - plot.top} {...zoom.axis('y')} />
           </>
         )}
-        {onMark && <MarkArea plot={plot} marked={marked ?? null} onMark={onMark} onCursor={onCursor} onPick={onPick} />}
+        {onMark && <MarkArea plot={plot} marked={marked ?? null} stops={stops} onMark={onMark} onCursor={onCursor} onPick={onPick} />}
         <g clipPath={`url(#${clip})`}>
           {figure.bands.map((band, i) => (
             <polygon

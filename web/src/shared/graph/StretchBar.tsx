@@ -8,6 +8,7 @@ import { CollectButton } from '@/shared/ui/CollectButton';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import { told } from '@/shared/ui/told';
 import type { Stretch } from './MarkArea';
+import { readable } from './plot';
 import './stretch-bar.css';
 
 interface Props {
@@ -25,7 +26,13 @@ interface Props {
 }
 
 export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin, onTriangle, onClose }: Props) {
-  const { state, run, graphs, quantities } = useBook(({ state, run, graphs, quantities }) => ({ state, run, graphs, quantities }));
+  const { state, run, graphs, quantities, plainSymbolOf } = useBook(({ state, run, graphs, quantities, plainSymbolOf }) => ({
+    state,
+    run,
+    graphs,
+    quantities,
+    plainSymbolOf,
+  }));
   const store = useBookStore();
   const [reason, setReason] = useState('');
   const [picked, setPicked] = useState('');
@@ -51,7 +58,7 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
     onTriangle?.(rise);
     return () => onTriangle?.(null);
   }, [rise, onTriangle]);
-  const at = { low: Number(low.toPrecision(6)), high: Number(high.toPrecision(6)) };
+  const at = { low: readable(low, 'below'), high: readable(high, 'above') };
   const drawn = graphs.find((g) => g.id === graph);
   const changed = quantities.find((q) => q.kind === 'changed')?.id;
   const setAside = () => {
@@ -90,12 +97,19 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
             <b>
               {s.n} {s.n === 1 ? 'point' : 'points'}
             </b>{' '}
-            at x = {s.x_range}: mean <b>{s.mean.text}</b> ({told(s.mean_rule)})
-            {/* a mean is taken over a stretch of the changed quantity, so only where that is the x axis can it be kept as it stands */}
-            {drawn && drawn.x === changed && (
+            at {drawn ? plainSymbolOf(drawn.x) : 'x'} = {s.x_range}: mean <b>{s.mean.text}</b> ({told(s.mean_rule)})
+            {drawn && (
               <>
                 {' '}
-                <CollectButton what="this mean" kind="mean" of={ofQuantity} run={ofRun === run ? '' : ofRun} low={at.low} high={at.high} />
+                <CollectButton
+                  what="this mean"
+                  kind="mean"
+                  of={ofQuantity}
+                  part={drawn.x === changed ? '' : drawn.x}
+                  run={ofRun === run ? '' : ofRun}
+                  low={at.low}
+                  high={at.high}
+                />
               </>
             )}
             , {s.smallest} to {s.largest}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { makePlot, shareOf, shorten, valueAt } from './plot';
+import { makePlot, readable, shareOf, shorten, snapped, valueAt } from './plot';
 
 const even = { label: [], low: -2, high: 8, ticks: [], name: '', log: false, named: false };
 const logarithmic = { ...even, low: 1, high: 1000, log: true };
@@ -18,6 +18,26 @@ describe('places along an axis', () => {
 
   it('are found again from their share', () => {
     for (const axis of [even, logarithmic]) for (const share of [-0.2, 0, 0.3, 1, 1.4]) expect(shareOf(axis, valueAt(axis, share))).toBeCloseTo(share);
+  });
+
+  it('snap to a point that is near', () => {
+    expect(snapped(104, [50, 100, 200], 9)).toBe(100);
+    expect(snapped(109, [50, 100, 200], 9)).toBe(100);
+    expect(snapped(110, [50, 100, 200], 9)).toBe(110);
+    expect(snapped(110, [], 9)).toBe(110);
+  });
+
+  it('are written so that what stands there stays within', () => {
+    expect(readable(0.3, 'below')).toBe(0.3);
+    expect(readable(0.123456789, 'below')).toBe(0.123456);
+    expect(readable(0.123456789, 'above')).toBe(0.123457);
+    expect(readable(-12.3456789, 'above')).toBe(-12.3456);
+    expect(readable(-12.3456789, 'below')).toBe(-12.3457);
+    expect(readable(0, 'above')).toBe(0);
+    for (const place of [1.0000001, 99999.99, -0.00123456789, 7e12 + 1]) {
+      expect(readable(place, 'below')).toBeLessThanOrEqual(place);
+      expect(readable(place, 'above')).toBeGreaterThanOrEqual(place);
+    }
   });
 
   it('take as much of a kind as there is room for', () => {

@@ -33,6 +33,22 @@ export function valueAt(axis: Axis, share: number): number {
   return axis.log ? axis.low * (axis.high / axis.low) ** share : axis.low + share * (axis.high - axis.low);
 }
 
+const FIGURES = 6;
+
+/** A place in figures that can be read, no less (or more) than it is, so that a point at the end of a stretch stays in it. */
+export function readable(place: number, side: 'below' | 'above'): number {
+  const near = Number(place.toPrecision(FIGURES));
+  if (near === place || near < place === (side === 'below')) return near;
+  const step = 10 ** (Math.floor(Math.log10(Math.abs(place))) + 1 - FIGURES);
+  return Number((near + (side === 'below' ? -step : step)).toPrecision(FIGURES));
+}
+
+/** The nearest of some places to one, where it lies within so many pixels; else the place itself. */
+export function snapped(place: number, stops: readonly number[], within: number): number {
+  const near = stops.reduce((best, stop) => (Math.abs(stop - place) < Math.abs(best - place) ? stop : best), Infinity);
+  return Math.abs(near - place) <= within ? near : place;
+}
+
 export interface Plot {
   x: (value: number) => number;
   y: (value: number) => number;
