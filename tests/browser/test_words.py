@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-
 from playwright.sync_api import Page, expect
 
 from hobrel.labbooks.models import Book
@@ -16,11 +14,6 @@ KINDS = "material\tresistance R (ohm)\tresistance R (ohm)\tlook\n" + "\n".join(
 
 
 class Words(BrowserTest):
-    def picture(self, page: Page, name: str) -> None:
-        if os.environ.get("PICTURES"):
-            page.wait_for_timeout(500)
-            page.screenshot(path=f"/tmp/ws/words_{name}.png")
-
     def begin(self) -> tuple[Page, Book]:
         book = begin_book(self.school.students[0])
         page = self.page_of(self.school.students[0], f"/books/{book.pk}/read")
@@ -35,11 +28,9 @@ class Words(BrowserTest):
         page.get_by_label("look, setting 4, in words").fill("soft enough to be bent by hand, and grey")
         page.keyboard.press("Enter")
         saved(page)
-        self.picture(page, "read")
         self.check_access(page)
         page.keyboard.press("Alt+3")
         expect(page.get_by_text("copper").first).to_be_visible()
-        self.picture(page, "average")
         page.keyboard.press("Alt+4")
         graph = page.locator("svg[data-graph]")
         for kind in ("copper", "iron", "brass", "lead"):
@@ -50,17 +41,13 @@ class Words(BrowserTest):
         page.get_by_title("look", exact=True).click()
         expect(graph.get_by_text("rusty at one end", exact=True)).to_be_visible()
         expect(page.locator(".ant-select-dropdown:visible")).to_have_count(0)
-        self.picture(page, "look")
         self.check_access(page)
         page.keyboard.press("Alt+6")
         expect(page.get_by_text("Along x stand kinds, not numbers", exact=False)).to_be_visible()
-        self.picture(page, "fit")
         page.keyboard.press("Alt+5")
         expect(page.get_by_text("these are kinds, not numbers", exact=False).first).to_be_visible()
-        self.picture(page, "straighten")
         page.keyboard.press("Alt+9")
         expect(page.get_by_text("rusty at one end").first).to_be_visible()
-        self.picture(page, "report")
         book.refresh_from_db()
         self.assertEqual([q["holds"] for q in book.document["quantities"]], ["words", "numbers", "words"])
         self.assertEqual(book.document["fits"], [])
@@ -79,10 +66,8 @@ class Words(BrowserTest):
         saved(page)
         # what is called by its value is called by its word
         page.get_by_label("mass, setting 1, in g").focus()
-        self.picture(page, "typed")
         page.get_by_role("button", name="Quantities").click()
         page.get_by_role("row", name="metal").get_by_role("button", name="Change").click()
-        self.picture(page, "form")
         page.get_by_text("numbers", exact=True).click()
         page.get_by_label("symbol").fill("k")
         page.get_by_role("button", name="Change", exact=True).last.click()
@@ -104,4 +89,3 @@ class Words(BrowserTest):
         expect(page.get_by_role("group", name="Keypad")).to_have_count(0)
         page.get_by_label("mass, setting 1, in g").tap()
         expect(page.get_by_role("group", name="Keypad")).to_be_visible()
-        self.picture(page, "phone")

@@ -92,6 +92,12 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
     },
     "remove_quantity": {"quantity": QUANTITIES},
     "add_moment": {"moment": st.sampled_from("mn"), "name": st.just("release"), "of": QUANTITIES, "at": st.sampled_from([0.25, 1e9])},
+    "add_runs_table": {
+        "run": st.sampled_from(["T", "run1"]), "name": st.just("of runs"), "set": st.just("w"), "heading": st.just("mass w / kg"),
+        "label": st.just("w2"), "quantity": st.just("w3"), "called": st.just("k"), "symbol": st.sampled_from(["k", "L"]),
+        "result": st.sampled_from([{"kind": "fit", "of": "line", "part": "gradient"}, {"kind": "mean", "of": "T"}]), **FIRST_GRAPH,
+    },
+    "add_run_rows": {"run": st.sampled_from(["T", "run1"]), "label": st.sampled_from(["w2", "L"])},
     "remove_moment": {"moment": st.sampled_from("mn")},
     "move_quantity": {"quantity": QUANTITIES, "to": st.integers(0, 9)},
     "keep_plot": {

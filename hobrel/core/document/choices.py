@@ -42,6 +42,15 @@ class Note:
 
 
 @dataclass(frozen=True)
+class ResultOf:
+    """What each run gives to a table of runs: a parameter (`part`) of a fit, or the mean of a quantity (`of`, by id)."""
+
+    kind: Literal["fit", "mean"]
+    of: str
+    part: str = ""
+
+
+@dataclass(frozen=True)
 class Moment:
     """Something that happened `at` a value of a quantity (`of`, by id), in its unit: an upright line on every graph with it along x."""
 

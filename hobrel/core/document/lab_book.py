@@ -19,6 +19,7 @@ from hobrel.core.document.choices import Graph as Graph
 from hobrel.core.document.choices import Ingredient as Ingredient
 from hobrel.core.document.choices import Moment as Moment
 from hobrel.core.document.choices import Note as Note
+from hobrel.core.document.choices import ResultOf as ResultOf
 from hobrel.core.document.choices import Unknown as Unknown
 from hobrel.core.document.choices import WeightKind as WeightKind
 from hobrel.core.document.limits import check_count
@@ -51,11 +52,12 @@ class Reading:
 
 @dataclass(frozen=True)
 class Setting:
-    """One row: for each quantity (by id) its repeats, None where nothing was measured."""
+    """One row: for each quantity (by id) its repeats, None where nothing was measured. In a table of runs it is about the run `of_run`."""
 
     id: str
     readings: Mapping[str, tuple[Reading | None, ...]] = field(default_factory=dict)
     set_aside: str | None = None
+    of_run: str = ""
 
 
 @dataclass(frozen=True)
@@ -106,6 +108,11 @@ class Run:
     def count(self) -> int:
         """How many rows there are."""
         return len(self.settings) if self.log is None else self.log.rows
+
+    @property
+    def is_of_runs(self) -> bool:
+        """Whether its rows are about other runs."""
+        return any(setting.of_run for setting in self.settings)
 
     def row_id(self, row: int) -> str:
         """The id by which a row is named: its setting's, or ``row7`` in a log."""
@@ -160,6 +167,8 @@ class Quantity:
         The fit whose slope at every setting this derived quantity is; it then has no formula.
     holds : {"numbers", "words"}
         What its readings are. With words nothing is calculated; a changed quantity of words is a kind (decision 37).
+    result_of : ResultOf or None
+        What runs give to it in a table of runs (decision 38); it then has no formula.
     """
 
     id: str
@@ -177,6 +186,12 @@ class Quantity:
     digits: Digits = Digits()
     tangent_of: str = ""
     holds: Holds = "numbers"
+    result_of: ResultOf | None = None
+
+    @property
+    def is_gathered(self) -> bool:
+        """Whether this derived quantity rests on fits or runs, and has no formula."""
+        return bool(self.tangent_of) or self.result_of is not None
 
 
 @dataclass(frozen=True)

@@ -150,6 +150,36 @@ class Tangent:
 
 
 @dataclass(frozen=True)
+class RunResults:
+    """Results of runs, row by row of the table that has a row for each; None where there is none. `without` says why a row has none."""
+
+    traced: Traced | None
+    without: Mapping[int, Sentence]
+
+
+@dataclass(frozen=True)
+class Gathered:
+    """What is known by now of columns that rest on fits: slopes by quantity, results by quantity and table."""
+
+    tangents: Mapping[str, Tangent] = field(default_factory=dict)
+    results: Mapping[tuple[str, str], RunResults] = field(default_factory=dict)
+
+    @property
+    def count(self) -> int:
+        """How much is known."""
+        rows = sum(int(np.count_nonzero(np.isfinite(r.traced.value))) for r in self.results.values() if r.traced is not None)
+        return rows + sum(t.traced is not None for t in self.tangents.values())
+
+    @property
+    def lacks(self) -> bool:
+        """Whether there is something that nothing is known of."""
+        return any(t.traced is None for t in self.tangents.values()) or any(r.without for r in self.results.values())
+
+
+NOTHING_GATHERED = Gathered()
+
+
+@dataclass(frozen=True)
 class RunColumns:
     """All columns of one run, by quantity id, and the rows that count in order of the changed quantity."""
 
@@ -158,15 +188,15 @@ class RunColumns:
     order: Order
 
 
-def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | None = None) -> RunColumns:
+def compute_columns(book: LabBook, run: Run, gathered: Gathered = NOTHING_GATHERED) -> RunColumns:
     """Compute every column of a run; a broken formula leaves the others standing.
 
     Parameters
     ----------
     book : LabBook
     run : Run
-    tangents : mapping of quantity id to Tangent, optional
-        Slopes of fitted curves that are known by now, for the quantities that are such slopes.
+    gathered : Gathered, optional
+        Slopes of fitted curves and results of runs that are known by now, for the quantities that are such.
     """
     columns: dict[str, Column] = {}
     quantities = book.quantities if run.headings is None else _by_headings(book, run)
@@ -180,8 +210,12 @@ def compute_columns(book: LabBook, run: Run, tangents: Mapping[str, Tangent] | N
     order = _order_of(run, columns)
     for quantity in book.quantities:
         if quantity.tangent_of:
-            found = (tangents or {}).get(quantity.id)
+            found = gathered.tangents.get(quantity.id)
             columns[quantity.id] = _contain(quantity, run.count, None, _tangent_column, quantity, run, found)
+        elif quantity.result_of is not None:
+            columns[quantity.id] = _contain(
+                quantity, run.count, None, _result_column, quantity, run, gathered.results.get((quantity.id, run.id))
+            )
     _derive_columns(book, columns, order)
     if book.convention.propagation != "quadrature":
         _carry_along(columns, book.convention.propagation)
@@ -221,7 +255,7 @@ def _carried_column(way_to: tuple[tuple[str, Column], ...], base: tuple[tuple[st
 def rederive(book: LabBook, columns: RunColumns, instead: Mapping[str, Traced]) -> RunColumns:
     """The columns of a run as they would be with other values of some quantities (by id)."""
     changed = {q: replace(c, traced=instead[q]) if q in instead else c for q, c in columns.columns.items()}
-    kept = {q: c for q, c in changed.items() if c.quantity.kind != "derived" or c.quantity.tangent_of}
+    kept = {q: c for q, c in changed.items() if c.quantity.kind != "derived" or c.quantity.is_gathered}
     _derive_columns(book, kept, columns.order)
     return RunColumns(columns.run, {q.id: kept[q.id] for q in book.quantities}, columns.order)
 
@@ -359,6 +393,15 @@ def _tangent_column(quantity: Quantity, run: Run, found: Tangent | None) -> Colu
     return Column(quantity, traced, combine_quadrature(traced, shared=False))
 
 
+def _result_column(quantity: Quantity, run: Run, found: RunResults | None) -> Column:
+    if not run.is_of_runs:
+        raise CoreError("bad_job", "These are results of runs, which stand in another table.")
+    if found is None or found.traced is None:
+        raise CoreError("too_few_points", "No run has given this yet.")
+    traced = in_wanted_unit(found.traced, quantity.unit, quantity.symbol)
+    return Column(quantity, traced, combine_quadrature(traced, shared=False), without=found.without)
+
+
 @lru_cache(maxsize=1024)
 def _constant_column(quantity: Quantity) -> Column:
     if not quantity.value.strip():
@@ -371,7 +414,7 @@ def _constant_column(quantity: Quantity) -> Column:
 
 def _derive_columns(book: LabBook, columns: dict[str, Column], order: Order) -> None:
     """Derived quantities in the order of their dependence, with circles refused."""
-    derived = [q for q in book.quantities if q.kind == "derived" and not q.tangent_of]
+    derived = [q for q in book.quantities if q.kind == "derived" and not q.is_gathered]
     names = {canonical_name(q.symbol): q.id for q in book.quantities if q.symbol}
     nodes: dict[str, Node] = {}
     tables = read_tables(book.plan.tables)

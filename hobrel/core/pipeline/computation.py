@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.findings import ComputedFinding, compute_findings
-from hobrel.core.pipeline.ground import Ground, lay_ground
+from hobrel.core.pipeline.ground import Ground
+from hobrel.core.pipeline.laying import lay_ground
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import TypeAlias
 
@@ -11,12 +10,10 @@ import numpy as np
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Convention, Fit, LabBook, Run
 from hobrel.core.errors import CoreError
-from hobrel.core.fitting.tangents import find_tangents
-from hobrel.core.pipeline.columns import RunColumns, Tangent, compute_columns
+from hobrel.core.pipeline.columns import Gathered, RunColumns, compute_columns
 from hobrel.core.pipeline.curves import FittedCurve, fit_curve
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, is_by_scatter, scatter_in_bars
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, fit_graph
 from hobrel.core.pipeline.series import Series, gather_series, points_for_fit
-from hobrel.core.uncertainty.traced import Floats, Source, Traced, effective_dof
 
 Fitted: TypeAlias = FittedLine | FittedCurve
 
@@ -128,29 +125,9 @@ class Ground:
         return series.points, series.run
 
 
-def lay_ground(book: LabBook, near: Ground | None = None) -> Ground:
-    """Compute a lab book up to its fits. Slopes of fitted curves become columns, which may be drawn and fitted in turn.
-
-    Curves are looked for from many starts, but beside those of a lab book that is known to be `near` only from there.
-    """
-    tangents: dict[str, Tangent] = {}
-    ground: Ground | None = None
-    while True:
-        ground = _lay(book, tangents, ground, near)
-        found = {q.id: _find_tangent(ground, q.tangent_of) for q in book.quantities if q.tangent_of}
-        if _known(found) <= _known(tangents):
-            # those that there are none of get their reason
-            return _lay(book, found, ground, near) if _known(found) < len(found) else ground
-        tangents = found
-
-
-def _known(tangents: dict[str, Tangent]) -> int:
-    return sum(t.traced is not None for t in tangents.values())
-
-
-def _lay(book: LabBook, tangents: dict[str, Tangent], before: Ground | None, near: Ground | None) -> Ground:
-    """The ground with the slopes that are known by now; fits of points that are as they were `before` are not made again."""
-    columns = {run.id: compute_columns(book, run, tangents) for run in book.runs}
+def lay_once(book: LabBook, gathered: Gathered, before: Ground | None, near: Ground | None) -> Ground:
+    """The ground with the slopes and results that are known by now; fits of points that are as they were `before` are not made again."""
+    columns = {run.id: compute_columns(book, run, gathered) for run in book.runs}
     series = gather_series(book, columns)
     nothing = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
     points: dict[str, GraphPoints | CoreError] = {key: found[0].points if found else nothing for key, found in series.items()}
@@ -197,53 +174,3 @@ def fit_points_with(points: GraphPoints, fit: Fit, convention: Convention, near:
 def _attempt_fit(points: GraphPoints | CoreError, fit: Fit, convention: Convention, near: Fitted | CoreError | None) -> Fitted | CoreError:
     """The fit, or why there is none."""
     return points if isinstance(points, CoreError) else contain(f"fit {fit.id}", fit_points_with, points, fit, convention, near)
-
-
-def _find_tangent(ground: Ground, fit_id: str) -> Tangent:
-    found = contain(f"slopes of {fit_id}", _slope_everywhere, ground, fit_id)
-    if isinstance(found, Tangent):
-        return found
-    return Tangent("", None, CoreError(found.code, "There is no curve yet: {trouble}", trouble=found.message))
-
-
-def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
-    """Every row rests on every point, by way of the parameters: these are the sources here, turned so that they are independent."""
-    fitted, points, run = ground.fitted(fit_id)
-    unit, factor = gradient_unit(*axis_units(points))
-    # as the parameters of the same fit: by the bars, or by how the points scatter about it
-    of = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
-    reduced = scatter_in_bars(of.reduced_chi2, of.residual_sd, points.y[fitted.fitted])
-    by_scatter = reduced is not None and is_by_scatter(reduced, ground.book.convention.fit_uncertainty)
-    stretch = math.sqrt(reduced or 0.0) if by_scatter else 1.0
-    dof = effective_dof(next(iter(fitted.outputs.values())))
-    if isinstance(fitted, FittedLine):
-        slopes, by = np.full(len(points.rows), fitted.line.gradient), np.full((len(points.rows), 1), fitted.line.u_gradient)
-        moved = {s: np.full(len(points.rows), float(shift) / factor) for s, shift in fitted.gradient.slopes.items() if s.shared}
-    else:
-        found = find_tangents(fitted.curve, points.x)
-        # columns of the square root of the covariance: what one standard step along each of its own directions does
-        size, turned = np.linalg.eigh(fitted.curve.covariance)
-        slopes, by = found.slopes, found.by_parameters @ (turned * np.sqrt(np.maximum(size, 0.0)))
-        moved = _slope_shifts(fitted, found.by_parameters)
-    rows = np.array(points.rows, dtype=int)
-
-    def spread(values: Floats) -> Floats:
-        whole = np.full(run.count, np.nan)
-        whole[rows] = values * factor
-        return whole
-
-    steps = {
-        Source(f"{fit_id}:step{i}", "curve", np.asarray(stretch), dof=dof): np.nan_to_num(spread(by[:, i])) for i in range(by.shape[1])
-    }
-    constants = {s: np.nan_to_num(spread(shift)) for s, shift in moved.items()}
-    return Tangent(run.id, Traced(spread(slopes), {**steps, **constants}, unit))
-
-
-def _slope_shifts(fitted: FittedCurve, by_parameters: Floats) -> dict[Source, Floats]:
-    """How the slope at every point moves with each constant that the points share, by the parameters that move with it."""
-    moved: dict[Source, Floats] = {}
-    for i, number in enumerate(fitted.outputs.values()):
-        for source, by in number.slopes.items():
-            if source.shared:
-                moved[source] = moved.get(source, np.zeros(len(by_parameters))) + by_parameters[:, i] * by
-    return moved

@@ -125,7 +125,7 @@ def present_table(book: LabBook, before: LabBook, earlier: Analysis) -> Analysis
 def is_table_enough(book: LabBook, before: LabBook) -> bool:
     """Whether nothing but written readings has changed, so that for the time being the table can stand for the whole."""
     same_runs = [(r.id, r.log) for r in book.runs] == [(r.id, r.log) for r in before.runs]
-    rests_on_fits = any(q.tangent_of for q in book.quantities)
+    rests_on_fits = any(q.is_gathered for q in book.quantities)
     return same_runs and not rests_on_fits and replace(book, runs=()) == replace(before, runs=())
 
 
@@ -164,8 +164,11 @@ class _Troubles:
 def _present_run(run: Run, columns: RunColumns, convention: Convention, troubles: _Troubles) -> RunResult:
     shown = []
     for column in columns.columns.values():
-        if run.headings is not None and column.averages is not None and column.quantity.id not in run.headings:
+        is_written = column.averages is not None or column.words is not None
+        if run.headings is not None and is_written and column.quantity.id not in run.headings:
             # of another table
+            continue
+        if column.quantity.result_of is not None and not run.is_of_runs:
             continue
         written = contain(f"writing of {column.quantity.symbol}", present_column, column, run, convention)
         shown.append(fail_column(column.quantity, run, written) if isinstance(written, CoreError) else written)

@@ -18,7 +18,16 @@ from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol, uncer
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.findings import present_budget
 from hobrel.core.presentation.results import ShownValue
-from hobrel.core.presentation.showing import CARRIED_WORDS, NATURAL_FIGURES, numbers_put_in, power_tex, say_spread, show_value, tex_unit
+from hobrel.core.presentation.showing import (
+    CARRIED_WORDS,
+    NATURAL_FIGURES,
+    numbers_put_in,
+    power_tex,
+    say_spread,
+    show_number,
+    show_value,
+    tex_unit,
+)
 from hobrel.core.presentation.working_parts import FORMULA, Onward, Working, readings_at, step
 from hobrel.core.presentation.working_results import explain_finding, explain_fit
 from hobrel.core.rounding import MINUS, RoundingRule, write_number, write_place
@@ -70,6 +79,8 @@ def _explain_cell(computation: Computation, run_id: str, setting_id: str, quanti
         return _explain_logged(computation, columns, column, row)
     if column.quantity.tangent_of:
         return _explain_tangent(computation, columns, column, row)
+    if column.quantity.result_of is not None:
+        return _explain_result(computation, columns, column, row)
     if column.node is None:
         raise CoreError("bad_job", "This number was written down; there is no working behind it.")
     return _explain_derived(computation, columns, column, row)
@@ -158,6 +169,34 @@ def _explain_tangent(computation: Computation, columns: RunColumns, column: Colu
         budget=(),
         readings=readings_at(columns, [points.x_column], row),
         onward=onward,
+    )
+
+
+def _explain_result(computation: Computation, columns: RunColumns, column: Column, row: int) -> Working:
+    """What a run has given; how it came about is seen where that run is looked at.
+
+    Raises
+    ------
+    CoreError
+        ``too_few_points`` where it has given nothing.
+    """
+    one, wanted, setting = _traced(column).at_row(row), column.quantity.result_of, columns.run.settings[row]
+    if wanted is None or not np.isfinite(one.value):
+        raise CoreError("too_few_points", "This run has not given this yet.")
+    shown = show_number(one, computation.book.convention.rounding)
+    run = next((r.name for r in computation.book.runs if r.id == setting.of_run), "")
+    what = f"the {wanted.part} of a fit" if wanted.kind == "fit" else "a mean"
+    lines = (
+        step(say("result_of_run", "It is {what}, made of the readings of the run “{run}” alone.", what=what, run=run), ""),
+        step(say("result_u", "Its ± is that of this run; what all runs share is kept apart and enters once."), f"= {shown.tex}"),
+    )
+    return Working(
+        title=f"{column.quantity.name}, {run}",
+        result=f"{plain_symbol(column.quantity)} = {shown.text}",
+        lines=lines,
+        budget=(),
+        readings=(),
+        onward=(),
     )
 
 

@@ -91,7 +91,7 @@ def _check_table(book: LabBook) -> Iterator[PlanNote]:
                 "no_value", "{name} ({symbol}) has no value. Write it, or let each bench write its own.", name=quantity.name, symbol=symbol
             )
             yield PlanNote("read", words)
-        if quantity.kind == "derived" and not quantity.formula.strip() and not quantity.tangent_of:
+        if quantity.kind == "derived" and not quantity.formula.strip() and not quantity.is_gathered:
             left = (
                 " Benches find it; a dry run needs it too."
                 if quantity.id in book.plan.left_open

@@ -83,13 +83,12 @@ def _numbers(values: Floats) -> list[float | None]:
 
 
 def _describe_run(run: Run, computation: Computation, analysis: Analysis) -> Outputs:
-    columns = computation.columns[run.id].columns.values()
-    written = next(r for r in analysis.runs if r.run == run.id)
+    columns = computation.columns[run.id].columns
+    written = next(r for r in analysis.runs if r.run == run.id).columns
     return {
         "run": run.id,
         "columns": [
-            _each({"quantity": c.quantity.id}, _describe_column, computation, run, c, w)
-            for c, w in zip(columns, written.columns, strict=True)
+            _each({"quantity": shown.quantity}, _describe_column, computation, run, columns[shown.quantity], shown) for shown in written
         ],
     }
 

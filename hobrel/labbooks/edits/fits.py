@@ -142,5 +142,8 @@ def remove_fit(draft: Draft, edit: RemoveFit) -> str:
     slope = next((q for q in draft["quantities"] if q.get("tangent_of") == edit.fit), None)
     if slope:
         raise Problem(409, "in_use", f"{slope['name']} is the slope of this fit. Remove that quantity first.")
+    result = next((q for q in draft["quantities"] if (q.get("result_of") or {}).get("of") == edit.fit), None)
+    if result:
+        raise Problem(409, "in_use", f"{result['name']} is what this fit gives in every run. Remove that quantity first.")
     draft.own("fits").remove(fit)
     return "removed a fit"

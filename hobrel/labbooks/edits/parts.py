@@ -49,3 +49,4 @@ class SettingIn(EditModel):
     id: Key
     readings: Annotated[dict[Key, Annotated[list[ReadingIn | None], Field(max_length=MOST_REPEATS)]], Field(max_length=80)] = {}
     set_aside: Reason | None = None
+    of_run: Annotated[str, Field(max_length=40, pattern=r"^[A-Za-z0-9_-]*$")] = ""

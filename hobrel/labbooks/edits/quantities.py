@@ -213,6 +213,9 @@ def remove_quantity(draft: Draft, edit: RemoveQuantity) -> str:
     )
     if used:
         raise Problem(409, "in_use", f"The finding {used['name']} uses {quantity['name']}. Change or remove that first.")
+    result = next((q for q in draft["quantities"] if (q.get("result_of") or {}).get("of") == edit.quantity), None)
+    if result:
+        raise Problem(409, "in_use", f"{result['name']} is the mean of {quantity['name']} in every run. Remove that quantity first.")
     draft.own("quantities").remove(quantity)
     if any(moment["of"] == edit.quantity for moment in draft.get("moments", ())):
         draft["moments"] = [moment for moment in draft["moments"] if moment["of"] != edit.quantity]

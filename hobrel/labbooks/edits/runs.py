@@ -98,7 +98,7 @@ def add_run(draft: Draft, edit: AddRun) -> str:
         raise Problem(409, "gone", "This run is in the lab book already.")
     if len(runs) >= MOST_RUNS:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_RUNS} runs.")
-    _check_name(runs, edit.name)
+    check_run_name(runs, edit.name)
     # fresh readings under headings that are there are the bench's to take; a table with others is a matter of the plan
     if edit.headings is not None and not any(r.get("headings") == edit.headings for r in runs):
         policy.own_plan(draft, edit)
@@ -106,7 +106,7 @@ def add_run(draft: Draft, edit: AddRun) -> str:
     run = {"id": edit.run, "name": edit.name, "settings": _written(edit.settings or []), "log": _written_log(edit.log)}
     draft.own("runs").append(run)
     if edit.headings is not None:
-        _part_tables(draft)
+        part_tables(draft)
         draft.own("runs", edit.run)["headings"] = edit.headings
     elif edit.settings or edit.log:
         _head(draft, edit, edit.run, edit.settings or [])
@@ -136,10 +136,22 @@ class RenameRun(EditModel):
 @kind(policy.left_to_the_bench)
 def rename_run(draft: Draft, edit: RenameRun) -> str:
     find(draft["runs"], edit.run, "run")
-    _check_name([r for r in draft["runs"] if r["id"] != edit.run], edit.name)
+    check_run_name([r for r in draft["runs"] if r["id"] != edit.run], edit.name)
     run = draft.own("runs", edit.run)
     before, run["name"] = run["name"], edit.name
+    _follow_name(draft, edit.run, before, edit.name)
     return f"the run {before} is now called {edit.name}"
+
+
+def _follow_name(draft: Draft, run: str, before: str, after: str) -> None:
+    """Where rows are about a run and call it by its name, they follow."""
+    for table in draft["runs"]:
+        for row in table["settings"]:
+            if row.get("of_run") != run:
+                continue
+            for key, cells in row["readings"].items():
+                if len(cells) == 1 and cells[0] and cells[0]["text"] == before:
+                    draft.own("runs", table["id"], "settings", row["id"], "readings", key)[0] = {**cells[0], "text": after}
 
 
 class FillRun(WithHeadings):
@@ -194,7 +206,7 @@ def set_aside_rows(draft: Draft, edit: SetAsideRows) -> str:
     return f"set aside {rows}: {edit.reason}" if edit.reason else f"brought back {rows}"
 
 
-def _part_tables(draft: Draft) -> None:
+def part_tables(draft: Draft) -> None:
     """From now on each run says what its table holds: those that there are hold all quantities that are read."""
     for run in draft["runs"]:
         if run.get("headings") is None:
@@ -209,7 +221,14 @@ def _say_size(run: dict[str, Any]) -> str:
     return count(run["log"]["rows"], "logged row") if run.get("log") else count(len(run["settings"]), "setting")
 
 
-def _check_name(others: list[dict[str, Any]], name: str) -> None:
+def check_run_name(others: list[dict[str, Any]], name: str) -> None:
+    """Refuse a name that another run has.
+
+    Raises
+    ------
+    Problem
+        422 ``name_taken``.
+    """
     if any(r["name"].strip().lower() == name.strip().lower() for r in others):
         raise Problem(422, "name_taken", f"There is a run called {name} already. Give this one another name, so that nobody mixes them up.")
 

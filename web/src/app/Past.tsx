@@ -138,7 +138,12 @@ function textAt(setting: Setting | undefined, quantity: string, repeat: number):
   return setting?.readings?.[quantity]?.[repeat]?.text ?? '';
 }
 
-const whole = (setting: Setting): Schemas['SettingIn'] => ({ id: setting.id, readings: setting.readings ?? {}, set_aside: setting.set_aside ?? null });
+const whole = (setting: Setting): Schemas['SettingIn'] => ({
+  id: setting.id,
+  readings: setting.readings ?? {},
+  set_aside: setting.set_aside ?? null,
+  of_run: setting.of_run,
+});
 
 /** The edits that make a setting what it was: put in again where it is gone, else each reading that differs, and whether it counts. */
 function differences(run: string, columns: Quantity[], then: Setting, now: Setting | undefined, place: number): SingleEdit[] {

@@ -4,6 +4,7 @@ import { Button, Input, InputNumber, type InputRef, Select } from 'antd';
 import { useRef, useState } from 'react';
 import { type ColumnResult, type Quantity, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { isWorded } from '@/shared/book/quantities';
 import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
 import { useSettled } from '@/shared/ui/useSettled';
@@ -30,7 +31,8 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
         />
       </div>
       {quantity.tangent_of && <p className="quiet">the slope of a fitted curve at every setting</p>}
-      {own && !quantity.tangent_of && <FormulaField quantity={quantity} trouble={onItsWay ? null : (column.trouble ?? null)} />}
+      {quantity.result_of && <p className="quiet">what each run has given</p>}
+      {own && !quantity.tangent_of && !quantity.result_of && <FormulaField quantity={quantity} trouble={onItsWay ? null : (column.trouble ?? null)} />}
       {column.trouble && (!own || column.trouble.at === null || column.trouble.at === undefined) && <p className="notice bad">{column.trouble.message}</p>}
       {!column.trouble && (
         <dl>
@@ -118,7 +120,16 @@ function usePreview(quantity: string, formula: string | null): ColumnResult | un
   return formula === null ? undefined : preview.data;
 }
 
-const NATURE = ['pi', 'g_n', 'c', 'R', 'N_A', 'k_B', 'h', 'e'];
+const NATURE = {
+  pi: 'π, the circle’s circumference over its diameter',
+  g_n: 'standard acceleration of free fall',
+  c: 'speed of light',
+  R: 'molar gas constant',
+  N_A: 'Avogadro constant',
+  k_B: 'Boltzmann constant',
+  h: 'Planck constant',
+  e: 'elementary charge',
+};
 
 function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: ColumnResult['trouble'] | null }) {
   const { analysis, state, quantities, symbolOf } = useBook(({ analysis, state, quantities, symbolOf }) => ({ analysis, state, quantities, symbolOf }));
@@ -149,7 +160,9 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
       input?.setSelectionRange(cursor, cursor);
     });
   };
-  const symbols = quantities.filter((q) => q.id !== quantity.id && /^[^\W\d]\w*$/u.test(q.symbol));
+  // a symbol of the lab book's own hides the constant of nature that is called so
+  const constants = Object.entries(NATURE).filter(([name]) => !quantities.some((q) => q.symbol === name));
+  const symbols = quantities.filter((q) => q.id !== quantity.id && !isWorded(q) && /^[^\W\d]\w*$/u.test(q.symbol));
   return (
     <form
       className="derived-field"
@@ -204,8 +217,8 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
             </button>
           ) : null;
         })}
-        {NATURE.map((name) => (
-          <button key={name} type="button" tabIndex={-1} title="a constant of nature" onMouseDown={(e) => e.preventDefault()} onClick={() => pick(name)}>
+        {constants.map(([name, words]) => (
+          <button key={name} type="button" tabIndex={-1} title={words} onMouseDown={(e) => e.preventDefault()} onClick={() => pick(name)}>
             {name === 'pi' ? 'π' : name}
           </button>
         ))}

@@ -50,7 +50,8 @@ export function Read() {
   const derivedOf = (r: Schemas['Run']) => {
     const known = analysis.runs.find((a) => a.run === r.id)?.columns ?? [];
     const drawn = (id: string) => known.some((c) => c.quantity === id && !c.constant && (!r.headings || c.cells.some((cell) => cell.value !== null)));
-    return other ? [] : quantities.filter((q) => q.kind === 'derived' && drawn(q.id));
+    const ofRuns = r.settings.some((s) => s.of_run);
+    return other ? [] : quantities.filter((q) => q.kind === 'derived' && (drawn(q.id) || (ofRuns && q.result_of !== null)));
   };
   const columns = columnsOf(shown);
   const bare = columns.length === 0;

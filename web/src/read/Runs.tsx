@@ -3,7 +3,9 @@ import { Button, Input, Select } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { isWorded } from '@/shared/book/quantities';
 import { spokenDate } from '@/shared/ui/spokenDate';
+import { RunsTable } from './RunsTable';
 
 /** How the run that is seen is done, and on which day. */
 function Condition({ id }: { id: string }) {
@@ -22,12 +24,17 @@ function Condition({ id }: { id: string }) {
 const newRun = () => newId('r');
 
 export function Runs({ beside, onBeside, children }: { beside: string; onBeside: (run: string) => void; children: ReactNode }) {
-  const { state, run } = useBook(({ state, run }) => ({ state, run }));
+  const { state, run, quantities } = useBook(({ state, run, quantities }) => ({ state, run, quantities }));
   const store = useBookStore();
   const [naming, setNaming] = useState<'add' | 'table' | 'rename' | null>(null);
+  const [gathering, setGathering] = useState(false);
   const runs = state.run_order.map((id) => state.document.runs.find((r) => r.id === id)).filter((r) => r !== undefined);
   const current = runs.find((r) => r.id === run);
   if (!current) return null;
+  const rowsOf = (r: (typeof runs)[number]) => r.settings.filter((s) => s.of_run);
+  const read = runs.filter((r) => rowsOf(r).length === 0);
+  const missing = rowsOf(current).length > 0 ? read.filter((r) => !current.settings.some((s) => s.of_run === r.id)) : [];
+  const label = quantities.find((q) => isWorded(q) && current.headings?.includes(q.id));
   const name = (text: string) => {
     if (naming === 'rename') store.edit({ type: 'rename_run', run: current.id, name: text });
     else {
@@ -54,7 +61,7 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
               rename
             </button>
           )}
-          {state.can_edit && (
+          {state.can_edit && rowsOf(current).length === 0 && (
             <button
               type="button"
               className="run-add"
@@ -62,6 +69,11 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
               title="The same headings and the same analysis, with readings of their own"
             >
               + fresh readings
+            </button>
+          )}
+          {state.can_edit && state.document.freedoms.own_quantities && read.length > 1 && (
+            <button type="button" className="run-add" onClick={() => setGathering(true)} title="What each run has given, in a table of its own">
+              + table of the runs
             </button>
           )}
           {state.can_edit && state.document.freedoms.plan && (
@@ -73,6 +85,24 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
         {children}
       </div>
       {naming && <RunName key={naming} {...NAMING[naming]} start={naming === 'rename' ? current.name : ''} onDone={name} onLeave={() => setNaming(null)} />}
+      {gathering && (
+        <RunsTable
+          onDone={(edit) => {
+            setGathering(false);
+            if (!edit) return;
+            store.edit(edit);
+            void store.whenSaved().then(() => store.chooseRun(edit.run));
+          }}
+        />
+      )}
+      {state.can_edit && label && missing.length > 0 && (
+        <p className="notice row">
+          {missing.map((r) => r.name || 'Readings').join(', ')} {missing.length === 1 ? 'has' : 'have'} no row here yet.
+          <button type="button" className="notice-act" onClick={() => store.edit({ type: 'add_run_rows', run: current.id, label: label.id })}>
+            Add {missing.length === 1 ? 'it' : 'them'}
+          </button>
+        </p>
+      )}
       <Condition id={current.condition} />
       {!naming && runs.length > 1 && (
         <div className="row run-acts">

@@ -2157,6 +2157,53 @@ export interface components {
             type: "add_run";
         };
         /**
+         * AddRunRows
+         * @description Give the runs that a table of runs has no row of yet one each; `label` is its column of names.
+         */
+        AddRunRows: {
+            /** Label */
+            label: string;
+            /** Run */
+            run: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_run_rows";
+        };
+        /**
+         * AddRunsTable
+         * @description Add a table with a row for each run: what is `set` for it (a heading, its quantity), its name (`label`), and a result of it.
+         */
+        AddRunsTable: {
+            /** Called */
+            called: string;
+            /** Fit */
+            fit: string;
+            /** Graph */
+            graph: string;
+            /** Heading */
+            heading: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: string;
+            result: components["schemas"]["ResultOfIn"];
+            /** Run */
+            run: string;
+            /** Set */
+            set: string;
+            /** Symbol */
+            symbol: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_runs_table";
+        };
+        /**
          * AddSetting
          * @description Add a row; `at` is its place (at the end without one). `content` brings one back from the past with its readings.
          */
@@ -3596,7 +3643,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["AddMoment"] | components["schemas"]["RemoveMoment"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["AddMoment"] | components["schemas"]["RemoveMoment"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["AddRunsTable"] | components["schemas"]["AddRunRows"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
         };
         /**
          * EditOut
@@ -6320,6 +6367,8 @@ export interface components {
          *         The fit whose slope at every setting this derived quantity is; it then has no formula.
          *     holds : {"numbers", "words"}
          *         What its readings are. With words nothing is calculated; a changed quantity of words is a kind (decision 37).
+         *     result_of : ResultOf or None
+         *         What runs give to it in a table of runs (decision 38); it then has no formula.
          */
         Quantity: {
             /**
@@ -6360,6 +6409,7 @@ export interface components {
              * @default 1
              */
             repeats: number;
+            result_of?: components["schemas"]["ResultOf"] | null;
             /**
              * Source
              * @default
@@ -6734,6 +6784,39 @@ export interface components {
             type: "rename_run";
         };
         /**
+         * ResultOf
+         * @description What each run gives to a table of runs: a parameter (`part`) of a fit, or the mean of a quantity (`of`, by id).
+         */
+        ResultOf: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fit" | "mean";
+            /** Of */
+            of: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+        };
+        /** ResultOfIn */
+        ResultOfIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fit" | "mean";
+            /** Of */
+            of: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+        };
+        /**
          * RichRun
          * @description A piece of text in one style; symbols are italic, numbers and units upright.
          */
@@ -7070,11 +7153,16 @@ export interface components {
         };
         /**
          * Setting
-         * @description One row: for each quantity (by id) its repeats, None where nothing was measured.
+         * @description One row: for each quantity (by id) its repeats, None where nothing was measured. In a table of runs it is about the run `of_run`.
          */
         Setting: {
             /** Id */
             id: string;
+            /**
+             * Of Run
+             * @default
+             */
+            of_run: string;
             /** Readings */
             readings?: {
                 [key: string]: (components["schemas"]["Reading"] | null)[];
@@ -7089,6 +7177,11 @@ export interface components {
         SettingIn: {
             /** Id */
             id: string;
+            /**
+             * Of Run
+             * @default
+             */
+            of_run: string;
             /**
              * Readings
              * @default {}
