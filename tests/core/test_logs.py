@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 
 from hobrel.core.document.lab_book import AsideRows, Convention, LabBook, Log, Quantity, Run, read_lab_book, write_lab_book
-from hobrel.core.pipeline.columns import uncertainty_at
+from hobrel.core.pipeline.averaging import uncertainty_at
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.rows import look_at_rows

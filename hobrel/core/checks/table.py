@@ -9,7 +9,8 @@ from functools import lru_cache
 from typing import Literal
 
 from hobrel.core.document.lab_book import Quantity
-from hobrel.core.pipeline.columns import Averages, Column, RunColumns, plain_symbol
+from hobrel.core.pipeline.averaging import Averages
+from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.readings.instruments import expected_decimals
 from hobrel.core.sentences import Sentence, said_by, say
 

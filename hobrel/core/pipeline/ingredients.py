@@ -19,7 +19,8 @@ from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.fitting.shapes import Model
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
-from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol, uncertainty_at
+from hobrel.core.pipeline.averaging import uncertainty_at
+from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.pipeline.ground import Fitted, Ground
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, gradient_unit, refuse_kinds
 from hobrel.core.pipeline.stretches import Rows, average_stretch

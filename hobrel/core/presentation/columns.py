@@ -14,7 +14,8 @@ from hobrel.core.document.lab_book import Convention, Digits, Log, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import Symbol
 from hobrel.core.formulas.typeset import RichRun, formula_tex, plain_text, rich_symbol, symbol_expression_tex
-from hobrel.core.pipeline.columns import Averages, Column, rich_sign
+from hobrel.core.pipeline.averaging import Averages
+from hobrel.core.pipeline.columns import Column, rich_sign
 from hobrel.core.presentation.handy_units import suggest_conversions
 from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote
 from hobrel.core.presentation.showing import clean, show_constant, show_trouble, show_value

@@ -12,9 +12,10 @@ from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import formula_tex, symbol_expression_tex, symbol_tex
 from hobrel.core.formulas.ways import WayKind
+from hobrel.core.pipeline.averaging import uncertainty_at
 from hobrel.core.pipeline.behind import LookedUp, NeighbourPair, goes_to_neighbours, lookups_at, pairs_at, places_behind, write_out
 from hobrel.core.pipeline.budget import budget_by_source, share_linearly
-from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol, uncertainty_at
+from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.findings import present_budget
 from hobrel.core.presentation.results import ShownValue

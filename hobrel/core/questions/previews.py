@@ -11,8 +11,9 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.ways import Input, WayKind, compare_ways
+from hobrel.core.pipeline.averaging import uncertainty_at
 from hobrel.core.pipeline.behind import goes_to_neighbours, write_out
-from hobrel.core.pipeline.columns import RunColumns, compute_columns, uncertainty_at
+from hobrel.core.pipeline.columns import RunColumns, compute_columns
 from hobrel.core.presentation.columns import present_column
 from hobrel.core.presentation.results import ColumnResult
 from hobrel.core.presentation.showing import SPREAD_WORDS, show_value
