@@ -182,6 +182,19 @@ class Fitting(BrowserTest):
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_role("region", name="middle")).to_contain_text("(4 values)")
 
+    def test_words_of_the_trade_explain_themselves(self) -> None:
+        self.page.get_by_text("How good is it?").click()
+        word = self.page.get_by_role("button", name="χ²ν")
+        word.click()
+        note = self.page.get_by_role("note", name="χ²ν, reduced chi squared")
+        expect(note).to_contain_text("Near 1 the bars explain it")
+        expect(note.locator("svg")).to_be_visible()
+        expect(note).to_be_in_viewport(ratio=1)
+        self.check_access(self.page)
+        self.page.keyboard.press("Escape")
+        expect(note).to_have_count(0)
+        expect(word).to_be_focused()
+
     def test_a_stretch_is_set_aside_with_a_reason(self) -> None:
         area = self.page.locator(".graph-mark-area").bounding_box()
         assert area is not None

@@ -145,6 +145,14 @@ class Looking(BrowserTest):
         self.page.get_by_role("button", name="Undo").last.click()
         expect(marked.first).to_contain_text("clamp moved")
 
+    def test_the_steepest_place_needs_no_line(self) -> None:
+        self.graphs.first.wait_for()
+        self.page.get_by_text("Where the points are steepest").first.click()
+        expect(self.page.get_by_text("there it changes by", exact=False)).to_be_visible()
+        expect(self.page.locator(".graph-spot")).to_have_count(1)
+        self.page.get_by_text("Where the points are steepest").first.click()
+        expect(self.page.locator(".graph-spot")).to_have_count(0)
+
     def test_the_range_is_typed_and_given_back(self) -> None:
         unfold(self.page)
         self.page.get_by_label("x from").fill("0,4")

@@ -100,7 +100,7 @@ class OtherPracticals(BrowserTest):
         page.get_by_text("Where the points are steepest").click()
         expect(page.locator(".graph-spot")).to_have_count(1)
         page.get_by_label("Fraction of the steepest place").fill("0,5")
-        expect(page.locator(".fit-more").filter(has_text="the reading at")).to_contain_text("of that place (2")
+        expect(page.locator(".graph-more").filter(has_text="the reading at")).to_contain_text("of that place (2")
         page.get_by_role("tab", name="r/E against E").click()
         expect(page.get_by_label("Line card")).to_contain_text("h⁻¹")
         page.get_by_role("tab", name="E against t").click()

@@ -47,7 +47,7 @@ def gather_results(ground: Ground, quantity: Quantity, table: Run) -> RunResults
     unit = known[0].said.unit
     for row, result in enumerate(found):
         if result is not None and result.said.unit != unit:
-            without[row] = say("other_unit", "What this run has given is in another unit.")
+            without[row] = say("result_other_unit", "What this run has given is in another unit.")
             found[row] = None
     return RunResults(_as_column(found, f"{table.id}:{quantity.id}", plain_symbol(quantity)), without)
 

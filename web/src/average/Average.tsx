@@ -6,6 +6,7 @@ import { useBook } from '@/shared/book/context';
 import { NumberLink } from '@/shared/ui/Number';
 import { Rich } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
+import { Explained } from '@/shared/words/Explained';
 import { DeriveMore } from './DeriveMore';
 import { DerivedCard } from './DerivedCard';
 import { Strips } from './Strips';
@@ -40,7 +41,7 @@ export function Average() {
       <div className="stage-head">
         <h1>Averages and what follows from them</h1>
         <p className="quiet">
-          {told(analysis.convention_words)}{' '}
+          <Explained text={told(analysis.convention_words)} />{' '}
           <Button type="link" size="small" onClick={() => setComparing(true)}>
             Compare conventions
           </Button>

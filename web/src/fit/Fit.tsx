@@ -9,6 +9,7 @@ import { cellKey } from '@/shared/book/rows';
 import type { Stretch } from '@/shared/graph/MarkArea';
 import { valueAt } from '@/shared/graph/plot';
 import { StretchBar } from '@/shared/graph/StretchBar';
+import { Steepest } from '@/shared/graph/Steepest';
 import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import { AxisChooser } from '@/shared/ui/AxisChooser';
 import { ChoiceLine } from '@/shared/ui/ChoiceLine';
@@ -24,7 +25,6 @@ import { Gradients } from './Gradients';
 import { LineCard } from './LineCard';
 import { PointBar } from './PointBar';
 import { ReadOff } from './ReadOff';
-import { Steepest } from './Steepest';
 import { Unknowns } from './Unknowns';
 import { useReadOff } from './useReadOff';
 import { useWhatIf } from './useWhatIf';
@@ -190,7 +190,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
           {!card.trouble && <Unknowns fit={fit} card={card} figure={figure} editable={state.can_edit} onPlace={place} />}
           <Steepest graph={graph.id} onSpot={setSpot} />
           {state.can_edit && !card.trouble && (
-            <div className="fit-more">
+            <div className="graph-more">
               <NoteForm
                 words={fit.shape === 'line' ? 'Pin a note to the line' : 'Pin a note to the curve'}
                 onPin={(text) => pin(text, { anchor: 'fit', of: fit.id, x: valueAt(figure.x_axis, 0.75), right: -0.06, up: 0.14 })}

@@ -2,6 +2,7 @@
 import type { Schemas } from '@/shared/api/client';
 import { NumberLink } from '@/shared/ui/Number';
 import { told } from '@/shared/ui/told';
+import { Explained, Term } from '@/shared/words/Explained';
 
 export function Goodness({ card }: { card: Schemas['FitResult'] }) {
   const of = (part: string) => `fit:${card.fit}:${part}`;
@@ -11,12 +12,18 @@ export function Goodness({ card }: { card: Schemas['FitResult'] }) {
       <dt>points</dt>
       <dd>
         <NumberLink of={of('within')}>{points?.text}</NumberLink>
-        {expected.length > 0 && <p className="quiet">{told(expected)}</p>}
+        {expected.length > 0 && (
+          <p className="quiet">
+            <Explained text={told(expected)} />
+          </p>
+        )}
       </dd>
       {card.reduced_chi2 && (
         <>
           <dt>
-            χ²<sub>ν</sub>
+            <Term of="χ²ν, reduced chi squared">
+              χ²<sub>ν</sub>
+            </Term>
           </dt>
           <dd>
             <NumberLink of={of('chi2')} label={`reduced chi squared ${card.reduced_chi2}`}>
@@ -27,7 +34,9 @@ export function Goodness({ card }: { card: Schemas['FitResult'] }) {
       )}
       {card.r2 && (
         <>
-          <dt>R²</dt>
+          <dt>
+            <Term of="R²">R²</Term>
+          </dt>
           <dd>
             <NumberLink of={of('r2')} label={`R squared ${card.r2}`}>
               {card.r2}

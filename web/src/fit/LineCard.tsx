@@ -6,6 +6,7 @@ import { Fold } from '@/shared/ui/Fold';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
 import { told } from '@/shared/ui/told';
+import { Explained } from '@/shared/words/Explained';
 import { Goodness } from './Goodness';
 import { Pulls } from './Pulls';
 
@@ -37,10 +38,12 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
         </dd>
       </dl>
       <p className="line-verdict">
-        {told(card.chi2_words)} {told(card.pattern?.words)}
+        <Explained text={`${told(card.chi2_words)} ${told(card.pattern?.words)}`} />
       </p>
       <Fold words="How good is it?" className="line-ways line-good">
-        <p className="quiet line-method">{told(card.method, '; ')}</p>
+        <p className="quiet line-method">
+          <Explained text={told(card.method, '; ')} />
+        </p>
         <dl>
           <Goodness card={card} />
           {card.pattern && (

@@ -17,7 +17,7 @@ export function TangentForm({ fit }: { fit: string }) {
   const there = quantities.filter((q) => q.tangent_of === fit);
   const full = name.trim() !== '' && symbol.trim() !== '';
   return (
-    <details className="fit-more">
+    <details className="graph-more">
       <summary>Its slope at every setting</summary>
       {there.map((q) => (
         <p key={q.id}>

@@ -51,7 +51,7 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
   };
   const [x, y] = [plain(figure.x_axis.label), plain(figure.y_axis.label)];
   return (
-    <details className="fit-more" open={fit.unknowns.length > 0 || undefined}>
+    <details className="graph-more" open={fit.unknowns.length > 0 || undefined}>
       <summary>Unknowns to read back from this {card.shape === 'line' ? 'line' : 'curve'}</summary>
       {card.unknowns.length > 0 && (
         <table className="unknowns">

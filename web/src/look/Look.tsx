@@ -9,6 +9,7 @@ import { cellKey } from '@/shared/book/rows';
 import { pinNote, placeGraph } from '@/shared/book/choices';
 import { Graph } from '@/shared/graph/Graph';
 import type { Stretch } from '@/shared/graph/MarkArea';
+import { Steepest } from '@/shared/graph/Steepest';
 import { StretchBar } from '@/shared/graph/StretchBar';
 import { useGraphEdits } from '@/shared/graph/useGraphEdits';
 import type { Range } from '@/shared/graph/useZoom';
@@ -182,6 +183,7 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
   };
   const [chosen, setChosen] = useState<string | null>(null);
   const [marked, setMarked] = useState<Stretch | null>(null);
+  const [spot, setSpot] = useState<{ x: number; y: number } | null>(null);
   const measured = measuredIn(quantities)[0]?.id ?? '';
   if (!result?.figure) return <p className="notice">{result?.trouble?.message ?? 'There is nothing to draw yet.'}</p>;
   const bare = { ...result.figure, lines: [], bands: [], equations: [] };
@@ -199,6 +201,7 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
         marked={marked}
         onMark={setMarked}
         {...edits}
+        spot={spot}
         onRange={state.can_edit ? showRange : undefined}
       />
       {marked && (
@@ -227,6 +230,7 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
           </div>
         </section>
       )}
+      {!bare.x_axis.named && <Steepest graph={graph.id} onSpot={setSpot} />}
       <p className="quiet look-remark">
         Press a point for its readings, or drag across the graph for what a stretch says. With the keyboard: Tab to the graph, then ← and →, + and − to look
         closer, f for all points, 0 for the origin.

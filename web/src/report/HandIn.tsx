@@ -1,6 +1,6 @@
 // Take the report out, hand it in, and what has been handed in so far.
 import { Button } from 'antd';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { spokenDate } from '@/shared/ui/spokenDate';
@@ -11,6 +11,14 @@ export function HandIn() {
   const [asking, setAsking] = useState(false);
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState('');
+  // what had the focus is gone when the question is answered: it goes to what has come of it
+  const [answer, setAnswer] = useState<'done' | 'not yet' | null>(null);
+  const list = useRef<HTMLUListElement>(null);
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (answer === 'done') list.current?.focus();
+    else if (answer) button.current?.focus();
+  }, [answer]);
   const last = state.hand_ins.at(-1);
   const changed = last ? last.revision !== state.revision : true;
   const handIn = () => {
@@ -20,9 +28,14 @@ export function HandIn() {
       .then((all) => {
         store.setHandIns(all);
         setAsking(false);
+        setAnswer('done');
       })
       .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''))
       .finally(() => setBusy(false));
+  };
+  const leave = () => {
+    setAsking(false);
+    setAnswer('not yet');
   };
   return (
     <div className="hand-in">
@@ -32,18 +45,33 @@ export function HandIn() {
           <Button href={`/api/books/${state.id}/report.html`}>Take out HTML</Button>
         </div>
         {state.can_edit && state.owner === null && !asking && (
-          <Button type="primary" disabled={!changed || unsent > 0} onClick={() => setAsking(true)}>
+          <Button
+            ref={button}
+            type="primary"
+            disabled={!changed || unsent > 0}
+            onClick={() => {
+              setAsking(true);
+              setAnswer(null);
+            }}
+          >
             {!last ? 'Hand in' : changed ? 'Hand in again' : 'Handed in'}
           </Button>
         )}
       </div>
       {asking && (
-        <div className="notice row" role="alertdialog" aria-label="Hand in">
+        <div
+          className="notice row"
+          role="alertdialog"
+          aria-label="Hand in"
+          onKeyDown={(e) => {
+            if (e.key === 'Escape') leave();
+          }}
+        >
           <span>What is handed in stays as it is now. You can go on working and hand in again.</span>
           <Button type="primary" loading={busy} onClick={handIn} autoFocus>
             Hand in now
           </Button>
-          <Button onClick={() => setAsking(false)}>Not yet</Button>
+          <Button onClick={leave}>Not yet</Button>
         </div>
       )}
       {state.dates.due && (
@@ -55,7 +83,7 @@ export function HandIn() {
       )}
       {trouble && <p className="notice bad">{trouble}</p>}
       {state.hand_ins.length > 0 && (
-        <ul className="hand-ins">
+        <ul className="hand-ins" ref={list} tabIndex={-1} aria-label="What has been handed in">
           {state.hand_ins.map((h) => (
             <li key={h.id}>
               Handed in {h.number > 1 ? `(${h.number}) ` : ''}

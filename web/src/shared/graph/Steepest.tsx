@@ -28,7 +28,7 @@ export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x:
     return () => onSpot(null);
   }, [s, onSpot]);
   return (
-    <details className="fit-more" onToggle={(e) => setOpen(e.currentTarget.open)}>
+    <details className="graph-more" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>Where the points are steepest</summary>
       {found.isError && <p className="derived-trouble">{found.error.message}</p>}
       {s && (

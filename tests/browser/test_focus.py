@@ -1,0 +1,63 @@
+"""Where the focus is: never lost over stations, sign-in and hand-in; and at 200 % everything that is to be done is in sight."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.base import BrowserTest, saved
+from tests.school import PIN, fill
+
+STATIONS = ("Ask", "Read", "Average", "Look", "Straighten", "Fit", "Find", "Pool", "Report")
+
+
+class Focus(BrowserTest):
+    def check_held(self, page: Page, where: str) -> None:
+        lost = page.evaluate("() => !document.activeElement || document.activeElement === document.body")
+        self.assertFalse(lost, f"the focus is lost: {where}")
+
+    def test_is_never_lost_from_sign_in_to_hand_in(self) -> None:
+        fill(self.school.book)
+        page = self.page_of(None)
+        page.get_by_label("Class code").fill("CODE11")
+        page.keyboard.press("Enter")
+        page.get_by_text("Ann", exact=True).click()
+        page.get_by_label("PIN", exact=False).fill(PIN)
+        page.keyboard.press("Enter")
+        book = page.get_by_role("link", name="Open the lab book").first
+        expect(book).to_be_visible()
+        self.check_held(page, "after signing in")
+        book.focus()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("textbox", name="What do you expect?")).to_be_visible()
+        for place, station in enumerate(STATIONS, start=1):
+            page.keyboard.press(f"Alt+{place}")
+            expect(page.get_by_role("link", name=station, exact=False).first).to_have_attribute("aria-current", "page")
+            expect(page.locator("main h1, main h2").first).to_be_visible()
+            self.check_held(page, station)
+            if station == "Pool":
+                continue  # it is not open yet, and holds nothing to press
+            # what comes next lies in the page, not in the trail before it
+            page.keyboard.press("Tab")
+            self.assertTrue(page.evaluate("() => document.querySelector('main').contains(document.activeElement)"), station)
+        page.get_by_role("button", name="Hand in").focus()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Hand in now")).to_be_focused()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("button", name="Hand in", exact=True)).to_be_focused()
+        page.keyboard.press("Enter")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("What has been handed in")).to_be_focused()
+
+    def test_at_200_per_cent_the_task_is_in_sight_and_nothing_goes_sideways(self) -> None:
+        """1280 × 800 at 200 % are 640 × 400 of the page's own pixels."""
+        fill(self.school.book, 3)
+        page = self.open_book(self.school.students[0], "read", size={"width": 640, "height": 400})
+        saved(page)
+        for station in STATIONS:
+            page.keyboard.press(f"Alt+{STATIONS.index(station) + 1}")
+            expect(page.locator("main h1, main h2").first).to_be_in_viewport()
+            # a graph takes its width once it is there
+            page.wait_for_function("() => document.documentElement.scrollWidth <= document.documentElement.clientWidth")
+        page.keyboard.press("Alt+2")
+        blank = page.locator("input:focus")
+        expect(blank).to_be_in_viewport()

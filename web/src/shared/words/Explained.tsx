@@ -1,0 +1,46 @@
+// A text in which words of the trade open their own short explanation.
+import { usePopover } from '@/shared/ui/usePopover';
+import { WordPicture } from './WordPicture';
+import { type TradeWord, TRADE_WORDS, explain } from './words';
+import './words.css';
+
+export function Explained({ text }: { text: string }) {
+  return (
+    <>
+      {explain(text).map((piece, i) =>
+        piece.word ? (
+          <Word key={i} word={piece.word}>
+            {piece.text}
+          </Word>
+        ) : (
+          piece.text
+        ),
+      )}
+    </>
+  );
+}
+
+/** One word of the trade that stands by itself, by its title. */
+export function Term({ of, children }: { of: string; children: React.ReactNode }) {
+  const word = TRADE_WORDS.find((w) => w.title === of);
+  return word ? <Word word={word}>{children}</Word> : children;
+}
+
+function Word({ word, children }: { word: TradeWord; children: React.ReactNode }) {
+  const { open, opener, toggle, around } = usePopover();
+  return (
+    <span className="trade-word" {...around}>
+      <button ref={opener} type="button" aria-expanded={open} title={`What is ${word.title}?`} onClick={toggle}>
+        {children}
+      </button>
+      {open && (
+        <span className="trade-note" role="note" aria-label={word.title}>
+          <WordPicture of={word.picture} />
+          <span>
+            <b>{word.title}</b> {word.says}
+          </span>
+        </span>
+      )}
+    </span>
+  );
+}
