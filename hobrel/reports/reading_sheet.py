@@ -5,6 +5,7 @@ from __future__ import annotations
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import LabBook, Quantity, Run
 from hobrel.core.formulas.typeset import rich_symbol
+from hobrel.core.pipeline.columns import rich_sign
 from hobrel.reports import pandoc as p
 from hobrel.reports.document import ReportDocument, rich
 
@@ -50,10 +51,10 @@ def _table(book: LabBook, run: Run) -> list[p.Block]:
         return []
     head: list[list[p.Inline]] = []
     for quantity in columns:
-        unit = f" / {quantity.unit}" if quantity.unit else ""
+        unit = f" / {quantity.unit}" if quantity.unit and quantity.holds == "numbers" else ""
         for i in range(max(1, quantity.repeats)):
             number = f" ({i + 1})" if quantity.repeats > 1 else ""
-            head.append([*rich(rich_symbol(quantity.symbol)), *p.text(f"{unit}{number}")])
+            head.append([*rich(rich_sign(quantity)), *p.text(f"{unit}{number}")])
     wanted = book.plan.wanted.get(columns[0].id)
     rows = min(MOST_ROWS, (wanted.count if wanted and wanted.count else USUAL_ROWS) + 2)
     return [p.table(head, [[p.text(_ROOM) for _ in head] for _ in range(rows)], run.name, min(WIDEST, 1 / len(head)))]

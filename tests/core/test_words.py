@@ -27,8 +27,11 @@ from hobrel.core.presentation.analysis import analyse, present
 from hobrel.core.presentation.pool import present_pool, share_findings
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import make_board
+from hobrel.core.questions.dry_run import dry_run
 from hobrel.core.questions.graphs import summarise_marked
+from hobrel.core.questions.plan_checks import check_plan
 from hobrel.core.readings.headings import are_words, read_heading, read_headings
+from hobrel.shelf.clamped_strip import write_draft
 
 MATERIAL = Quantity("m", "changed", "material", "", holds="words")
 RESISTANCE = Quantity("R", "measured", "resistance", "R", "ohm", Instrument("meter", "display", "0.01"), repeats=2)
@@ -177,6 +180,20 @@ class Words(unittest.TestCase):
             with self.assertRaises(CoreError) as told:
                 read_lab_book(write_lab_book(replace(book(), quantities=(MATERIAL, RESISTANCE, wrong))))
             self.assertEqual(told.exception.code, "bad_job")
+
+
+class Plans(unittest.TestCase):
+    def test_are_tried_dry_but_for_what_is_in_words(self) -> None:
+        draft = write_draft()
+        remark = Quantity("w", "measured", "remark", "", holds="words")
+        with_words = replace(draft, quantities=(*draft.quantities, remark))
+        found, without = (dry_run(book, 1, 3).findings[0] for book in (with_words, draft))
+        self.assertEqual((found.mean, found.sd, found.count), (without.mean, without.sd, without.count))
+        self.assertNotIn("no_instrument", {n.words.code for n in check_plan(with_words)})
+        kinds = replace(draft, quantities=tuple(replace(q, holds="words") if q.kind == "changed" else q for q in draft.quantities))
+        with self.assertRaises(CoreError) as told:
+            dry_run(kinds, 1, 3)
+        self.assertEqual(told.exception.code, "kinds_not_tried")
 
 
 class Headings(unittest.TestCase):

@@ -43,6 +43,19 @@ class WordsTest(OwnBookTest):
         self.assertEqual(document["fits"], [])
         self.assertIn("a table: material (words), resistance R / ohm, look (words)", EditRecord.objects.get(book=self.book).words)
 
+    def test_the_report_has_the_words_and_the_kinds(self) -> None:
+        self.edit(KINDS)
+        self.edit(placing(self.document(), "place_graph", self.document()["graphs"][0]["id"], words_of=self.by_name("look")["id"]))
+        page = self.client_.get(f"/api/books/{self.book.pk}/report.html")
+        self.assertEqual(page.status_code, 200, page.content[:300])
+        for words in ("copper", "iron", "red", "lost its label"):
+            self.assertIn(words, page.content.decode())
+        self.assertEqual(self.client_.get(f"/api/books/{self.book.pk}/report.pdf").status_code, 200)
+        graph = self.document()["graphs"][0]["id"]
+        picture = self.client_.get(f"/api/books/{self.book.pk}/graphs/{graph}.svg").content.decode()
+        for words in (">copper<", ">iron<", ">red<"):
+            self.assertIn(words, picture)
+
     def test_a_heading_says_words_and_says_numbers_again(self) -> None:
         self.edit(heading("metal (words)"))
         self.edit(heading("mass m / g", "q2"))

@@ -276,7 +276,11 @@ def believe(book: LabBook) -> World:
         ``unknown_value`` where a value is wanted; what is wrong with a formula, a unit or a number.
     """
     formulas, truths = _Formulas(book), _read_truths(book)
-    tables = tuple(_read_table(book, run, formulas) for run in book.runs if run.id not in book.plan.given_runs and run.log is None)
+    tables = tuple(
+        _read_table(book, run, formulas)
+        for run in book.runs
+        if run.id not in book.plan.given_runs and run.log is None and not run.is_of_runs
+    )
     _check_known(book, tables, truths)
     return World(book, tables, truths)
 
@@ -305,7 +309,11 @@ def _read_truths(book: LabBook) -> dict[str, Traced]:
 def _read_table(book: LabBook, run: Run, formulas: _Formulas) -> Table:
     quantities = book.table_of(run)
     changed = next((q for q in quantities if q.kind == "changed"), None)
-    measured = tuple(q for q in quantities if q.kind == "measured")
+    measured = tuple(q for q in quantities if q.kind == "measured" and q.holds == "numbers")
+    if changed is not None and changed.holds == "words":
+        raise CoreError(
+            "kinds_not_tried", "{name}: these are kinds, and no relation says what they give. Try it by hand.", name=changed.name
+        )
     if changed is None or not measured:
         raise CoreError("no_quantities", "A plan has something to set and something to measure. Write two headings in its table first.")
     return Table(

@@ -81,7 +81,7 @@ def _check_table(book: LabBook) -> Iterator[PlanNote]:
         yield PlanNote("read", words, stop=True)
     for quantity in book.quantities:
         symbol = plain_symbol(quantity)
-        if quantity.kind in ("changed", "measured") and quantity.instrument is None:
+        if quantity.kind in ("changed", "measured") and quantity.holds == "numbers" and quantity.instrument is None:
             words = say(
                 "no_instrument", "Say what {name} ({symbol}) is read from, so that readings have a ±.", name=quantity.name, symbol=symbol
             )

@@ -4,6 +4,8 @@ import { WordPicture } from './WordPicture';
 import { type TradeWord, TRADE_WORDS, explain } from './words';
 import './words.css';
 
+const EDGE = 8;
+
 export function Explained({ text }: { text: string }) {
   return (
     <>
@@ -26,6 +28,12 @@ export function Term({ of, children }: { of: string; children: React.ReactNode }
   return word ? <Word word={word}>{children}</Word> : children;
 }
 
+/** A note that would stand beyond the right edge of the page is moved as far to the left. */
+function keepInSight(note: HTMLSpanElement | null) {
+  const beyond = (note?.getBoundingClientRect().right ?? 0) - (document.documentElement.clientWidth - EDGE);
+  if (note && beyond > 0) note.style.left = `${-beyond}px`;
+}
+
 function Word({ word, children }: { word: TradeWord; children: React.ReactNode }) {
   const { open, opener, toggle, around } = usePopover();
   return (
@@ -34,7 +42,7 @@ function Word({ word, children }: { word: TradeWord; children: React.ReactNode }
         {children}
       </button>
       {open && (
-        <span className="trade-note" role="note" aria-label={word.title}>
+        <span ref={keepInSight} className="trade-note" role="note" aria-label={word.title}>
           <WordPicture of={word.picture} />
           <span>
             <b>{word.title}</b> {word.says}
