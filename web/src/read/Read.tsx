@@ -25,6 +25,9 @@ const KINDS = [
   ['json', 'Hobrel lab book'],
 ] as const;
 
+/** Whether the rows of a table are about runs. */
+const ofRuns = (run: Schemas['Run']) => run.settings.some((s) => s.of_run);
+
 export function Read() {
   const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
   const [direction, setDirection] = useState<Direction>(() => (localStorage.getItem(REMEMBERED) === 'across' ? 'across' : 'down'));
@@ -50,8 +53,7 @@ export function Read() {
   const derivedOf = (r: Schemas['Run']) => {
     const known = analysis.runs.find((a) => a.run === r.id)?.columns ?? [];
     const drawn = (id: string) => known.some((c) => c.quantity === id && !c.constant && (!r.headings || c.cells.some((cell) => cell.value !== null)));
-    const ofRuns = r.settings.some((s) => s.of_run);
-    return other ? [] : quantities.filter((q) => q.kind === 'derived' && (drawn(q.id) || (ofRuns && q.result_of !== null)));
+    return other ? [] : quantities.filter((q) => q.kind === 'derived' && (drawn(q.id) || (ofRuns(r) && q.result_of !== null)));
   };
   const columns = columnsOf(shown);
   const bare = columns.length === 0;
@@ -132,7 +134,9 @@ export function Read() {
           </section>
         )}
       </div>
-      {!shown.log && state.can_edit && columns[0] && !isWorded(columns[0]) && <LayOut key={shown.id} run={shown.id} changed={columns[0]} next={columns[1]} />}
+      {!shown.log && state.can_edit && columns[0] && !isWorded(columns[0]) && !ofRuns(shown) && (
+        <LayOut key={shown.id} run={shown.id} changed={columns[0]} next={columns[1]} />
+      )}
       {!shown.log && (
         <p className="quiet read-hint">
           {bare

@@ -106,6 +106,9 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
     const at = wanted.current;
     if (!at || !scroller.current?.querySelector(`input[data-at="${at[0]}:${at[1]}"]`)) return;
     wanted.current = null;
+    // whoever has begun to type somewhere else meanwhile is left there
+    const here = document.activeElement;
+    if (here?.matches('input, textarea') && !scroller.current.contains(here)) return;
     focusCell(...at);
   });
 
