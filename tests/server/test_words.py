@@ -66,6 +66,13 @@ class WordsTest(OwnBookTest):
         self.assertEqual((self.by_name("metal")["holds"], self.by_name("metal")["symbol"]), ("words", "M"))
         self.assertEqual(self.edit(heading("alloy", was="metal M / kg")).status_code, 409)
 
+    def test_what_is_worked_out_is_headed_by_no_words(self) -> None:
+        self.edit(KINDS)
+        self.edit({"type": "add_quantity", "quantity": "G", "kind": "derived", "name": "conductance", "symbol": "G", "formula": "1/R"})
+        refused = self.edit(heading("conductance (words)", "G", was="conductance G"))
+        self.assertEqual((refused.status_code, refused.json()["code"]), (422, "holds_words"))
+        self.assertEqual(self.by_name("conductance")["holds"], "numbers")
+
     def test_turned_to_words_and_back_nothing_is_lost(self) -> None:
         self.edit(KINDS)
         self.assertEqual(self.change("resistance", holds="words").status_code, 200)

@@ -17,7 +17,7 @@ from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.fits import FitChoice
 from hobrel.labbooks.edits.graphs import GraphPart
 from hobrel.labbooks.edits.parts import EditModel, Key
-from hobrel.labbooks.edits.quantities import follow_symbol
+from hobrel.labbooks.edits.quantities import check_holds, follow_symbol
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import Document, call, changed_in, check_symbol, count, find, has, settings_of, table_of, write_symbol, write_u
 from hobrel.server import policy
@@ -60,8 +60,8 @@ def write_heading(draft: Draft, edit: WriteHeading) -> str:
     now = write_heading_text(known)
     if edit.was != now and edit.text.strip() != now:
         raise Problem(409, "clash", "Somebody has changed this heading meanwhile.", {"theirs": now})
-    if heading.holds == "words" and known["repeats"] > 1:
-        raise Problem(409, "repeats", f"{known['name']} has {known['repeats']} repeats; words are written once at a setting.")
+    if heading.holds != known.get("holds", "numbers"):
+        check_holds(known, heading.holds)
     if heading.symbol:
         check_symbol(others, heading.symbol, known["kind"])
     quantity = draft.own("quantities", edit.quantity)

@@ -130,7 +130,7 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     words = [_say(wanted)]
     if wanted["holds"] != now["holds"]:
         words.append(f"what is written there is {wanted['holds']} from now on")
-        _check_holds(quantity, wanted["holds"])
+        check_holds(quantity, wanted["holds"])
     if unit != now["unit"] and edit.readings == "convert" and quantity["kind"] != "derived":
         wanted["instrument"] = _convert_all(draft, quantity, wanted["instrument"], unit)
         for name, convert in (("value", convert_reading), ("u", convert_written_u)):
@@ -154,7 +154,14 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     return "changed " + "; ".join(words)
 
 
-def _check_holds(quantity: Document, holds: Holds) -> None:
+def check_holds(quantity: Document, holds: Holds) -> None:
+    """Refuse to turn numbers to words, or words to numbers, where a quantity is not written down, or has repeats.
+
+    Raises
+    ------
+    Problem
+        422 ``holds_words``, 409 ``repeats``.
+    """
     if quantity["kind"] not in ("changed", "measured"):
         raise Problem(422, "holds_words", f"{quantity['name']} is worked out or given, so it is a number.")
     if holds == "words" and quantity["repeats"] > 1:
