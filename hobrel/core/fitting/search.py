@@ -152,7 +152,8 @@ class _Part(Model):
 
     def __init__(self, whole: Model, node: Node) -> None:
         super().__init__(Shape("own", "", whole.shape.formula, whole.names), whole.x)
-        self.node = node
+        # the steps are those of the whole formula
+        self.node, self._steps = node, None
 
 
 def _location_parameters(node: Node) -> set[str]:
