@@ -6,23 +6,41 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
+import statsmodels.api as sm
 
-from hobrel.core.document.lab_book import Accepted, Finding, Quantity, SketchPoint
+from hobrel.core.document.lab_book import (
+    Accepted,
+    ByEye,
+    Finding,
+    Fit,
+    Graph,
+    LabBook,
+    Quantity,
+    Reading,
+    Run,
+    Setting,
+    SketchPoint,
+)
 from hobrel.core.document.plan_part import PlanPart, WantedSettings
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.bend import measure_bend
+from hobrel.core.fitting.extreme import find_extreme_lines
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.polynomial import fit_polynomial
 from hobrel.core.fitting.residuals import study_residuals
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.typeset import relation_tex, symbol_tex
 from hobrel.core.pipeline.computation import compute
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.equations import find_free_corner
 from hobrel.core.presentation.figures import FigurePoint, ModelLine, make_axis
 from hobrel.core.presentation.graphs import smooth_sketch
+from hobrel.core.presentation.line_cards import present_fit, write_r2
 from hobrel.core.presentation.pool import present_pool, share_findings
+from hobrel.core.presentation.showing import show_value
 from hobrel.core.questions.plan_checks import check_plan
+from hobrel.core.rounding import write_number
 from tests.builders import lab_book
 
 LINE = [(f"{x}", [f"{2 * x + (-1) ** x * 0.1:.1f}"]) for x in range(1, 7)]
@@ -137,3 +155,40 @@ class Plans(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Cards(unittest.TestCase):
+    def test_a_gradient_in_another_unit_than_y_per_x_has_all_its_uncertainties_in_it(self) -> None:
+        """cm against m is a pure number, a hundredth of what is drawn; the rest by the `statsmodels` package."""
+        x = np.arange(1.0, 7.0)
+        y = np.array([2.03, 3.95, 6.04, 7.97, 10.02, 11.99])
+        quantities = (
+            Quantity("x", "changed", "length", "x", "m"),
+            Quantity("y", "measured", "stretch", "y", "cm"),
+        )
+        texts = [(f"{a:g}", f"{b:.2f} ± 0.05") for a, b in zip(x, y, strict=True)]
+        settings = tuple(Setting(f"s{i}", {"x": (Reading(a),), "y": (Reading(b),)}) for i, (a, b) in enumerate(texts))
+        fit = Fit("f", "g", show_extremes=True, by_eye=ByEye(2.1, 0.0), steepest_by_eye=ByEye(2.2, 0.0), shallowest_by_eye=ByEye(1.9, 0.1))
+        book = LabBook("Stretch", quantities=quantities, runs=(Run("r", "", settings),), graphs=(Graph("g", "", "x", "y"),), fits=(fit,))
+        computation = compute(book)
+        fitted, points = computation.fits["f"], computation.points["g"]
+        assert isinstance(fitted, FittedLine) and isinstance(points, GraphPoints)
+        card = present_fit(fit, fitted, points, book.convention, book.runs[0])
+        plain = sm.OLS(y, sm.add_constant(x)).fit()
+        weighted = sm.WLS(y, sm.add_constant(x), weights=np.full(6, 0.05**-2)).fit(cov_type="fixed scale")
+        shown = [show_value(g / 100, u / 100, "", book.convention.rounding).text for g, u in (
+            (weighted.params[1], weighted.bse[1]), (plain.params[1], plain.bse[1]))]  # fmt: skip
+        self.assertEqual([u.text for u in card.uncertainties][:2], shown)
+        # (2.2 − 1.9)/2 by eye
+        self.assertEqual(card.uncertainties[-1].text, "0.0210 ± 0.0015")
+        extremes = find_extreme_lines(x, y, 0.05)
+        self.assertEqual(card.uncertainties[2].text, card.extremes and card.extremes.gradient and card.extremes.gradient.text)
+        assert card.extremes is not None and card.by_eye is not None
+        self.assertEqual(card.extremes.steepest, write_number(extremes.steepest.gradient / 100, 4))
+        self.assertEqual(card.by_eye.gradient, "0.02100")
+
+    def test_r2_has_the_figures_that_tell_it_from_one(self) -> None:
+        self.assertEqual(
+            [write_r2(v) for v in (0.9994, 0.9996, 0.99996, 0.999996, 0.9999996, 1.0, -0.25)],
+            ["0.999", "0.9996", "0.99996", "0.999996", "1 (to six decimals)", "1 (to six decimals)", "−0.250"],
+        )
