@@ -8,7 +8,7 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from hobrel.labbooks.models import Book
 from tests.browser.base import BrowserTest, cell, paste, saved
@@ -141,6 +141,50 @@ class Runs(BrowserTest):
                 expect(page.get_by_role("tab", name="Beech strip")).to_have_attribute("aria-selected", "true")
                 first, *_, last = (self.numbers(r, as_written=exact) for r in self.document()["runs"])
                 self.assertEqual(last, first)
+
+    def test_a_file_of_a_format_that_came_before_is_taken_as_then_and_what_takes_long_is_named(self) -> None:
+        page = self.open_book(self.school.students[0])
+        held: list[Route] = []
+        text = "No;ch 1;ch 2;ch 3\n1;0.31;{0};9\n2;0.35;4.1;9\n3;0.41;4.4;9\n"
+
+        def bring(name: str, first: str) -> None:
+            page.get_by_role("button", name="Bring in").click()
+            page.get_by_role("dialog").locator('input[type="file"]').set_input_files(
+                {"name": f"{name}.csv", "mimeType": "", "buffer": text.format(first).encode()}
+            )
+
+        page.route("**/bring-in/look", lambda route: held.append(route))
+        bring("first", "3.9")
+        # nothing of work that has only begun
+        expect(page.get_by_text("Looking the file over")).to_be_visible()
+        held[0].continue_()
+        page.unroute("**/bring-in/look")
+        sheet = page.get_by_role("dialog")
+        expect(sheet.get_by_role("checkbox", name="No")).to_be_visible()
+        expect(page.get_by_text("Looking the file over")).to_have_count(0)
+        expect(page.get_by_text("was brought in on this device before")).to_have_count(0)
+        for place, (column, target) in enumerate((("No", ""), ("ch 1", "L overhang"), ("ch 2", ", repeat 2"), ("ch 3", "")), 1):
+            box = sheet.get_by_role("checkbox", name=column)
+            if not target:
+                box.uncheck()
+                continue
+            sheet.get_by_role("combobox", name=f"What column {place} is").click()
+            page.locator(".ant-select-item-option:visible").filter(has_text=target).click()
+        sheet.get_by_text("into a new run").click()
+        page.get_by_role("button", name="Bring in 2 columns").click()
+        expect(page.get_by_role("tab", name="first")).to_have_attribute("aria-selected", "true")
+        bring("second", "7.7")
+        expect(sheet.get_by_role("note")).to_contain_text("was brought in on this device before")
+        page.get_by_role("button", name="Bring in 2 columns").click()
+        expect(page.get_by_role("tab", name="second")).to_have_attribute("aria-selected", "true")
+        (row, *_) = self.document()["runs"][-1]["settings"]
+        self.assertEqual(
+            {q: [r and r["text"] for r in found] for q, found in row["readings"].items()}, {"L": ["0.31"], "t10": [None, "7.7"]}
+        )
+        bring("third", "1.0")
+        page.get_by_role("button", name="Choose anew").click()
+        expect(sheet.get_by_role("note")).to_have_count(0)
+        expect(sheet.get_by_role("checkbox", name="ch 3")).to_be_visible()
 
     def numbers(self, run: dict[str, Any], as_written: bool) -> list[dict[str, list[Any]]]:
         """The readings of a run: their texts, or their numbers, where a format keeps decimals as the look of a cell only."""

@@ -9,6 +9,7 @@ import { useRenewed } from '@/shared/api/form';
 import { sendAllOf } from '@/shared/queue/outboxes';
 import { useStill, useTheme } from '@/shared/theme/chosen';
 import { themeOf } from '@/shared/theme/tokens';
+import { Lamp } from '@/shared/ui/Lamp';
 import { Quietly } from './Quietly';
 
 const SignIn = lazy(() => import('./SignIn').then((m) => ({ default: m.SignIn })));
@@ -36,6 +37,7 @@ export function App() {
     <ConfigProvider theme={theme} csp={{ nonce }} wave={{ disabled: true }} button={{ autoInsertSpace: false }} getPopupContainer={popups}>
       <QueryClientProvider client={queries}>
         <Renewal />
+        <Lamp />
         <BrowserRouter>
           <ErrorBoundary fallbackRender={PageTrouble}>
             <Suspense fallback={<Quietly words="Opening" />}>

@@ -49,7 +49,7 @@ export function PictureFields({ stage }: { stage: StageName }) {
       for (const file of chosen) {
         const form = new FormData();
         form.append('file', await makeSmaller(file), 'picture');
-        const kept = await upload<Schemas['PictureOut']>(`/api/plans/${state.plan}/pictures`, form);
+        const kept = await upload<Schemas['PictureOut']>('/api/plans/{plan_id}/pictures', form, state.plan);
         added.push({ id: newId('pic'), alt: '', caption: '', data: '', ...kept });
       }
       set([...pictures, ...added]);

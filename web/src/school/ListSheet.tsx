@@ -41,7 +41,7 @@ export function ListSheet({ people, practicals, keep, close }: Props) {
     send(async () => {
       const form = new FormData();
       for (const file of files) form.append('files', file);
-      setText((await upload<Schemas['ListText']>(`/api/my-classes/${people.id}/list/file`, form)).text);
+      setText((await upload<Schemas['ListText']>('/api/my-classes/{class_id}/list/file', form, people.id)).text);
     });
   const found = settled.trim() ? look.data : undefined;
   return (

@@ -3,6 +3,7 @@ import createClient from 'openapi-fetch';
 import { fetchOrTake } from './early';
 import { isReadable } from './form';
 import type { components, paths } from './schema';
+import { begin, wordsFor } from './underway';
 
 export type Schemas = components['schemas'];
 
@@ -31,11 +32,25 @@ function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '';
 }
 
+const ends = new Map<string, () => void>();
+
+function end(id: string): void {
+  ends.get(id)?.();
+  ends.delete(id);
+}
+
 export const client = createClient<paths>({ baseUrl: '/', fetch: fetchOrTake });
 client.use({
-  onRequest({ request }) {
+  onRequest({ request, schemaPath, id }) {
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrfToken());
+    ends.set(id, begin(wordsFor(request.method, schemaPath)));
     return request;
+  },
+  onResponse({ id }) {
+    end(id);
+  },
+  onError({ id }) {
+    end(id);
   },
 });
 
@@ -67,13 +82,17 @@ export async function get<T>(sent: Promise<Answer<T>>): Promise<T> {
   );
 }
 
+type PostPath = { [P in keyof paths]: paths[P] extends { post: object } ? P : never }[keyof paths];
+
 /** Send a form with a file; what comes back is typed by the caller, as the description says. */
-export async function upload<T>(path: string, form: FormData): Promise<T> {
+export async function upload<T>(way: PostPath, form: FormData, id?: number | null): Promise<T> {
+  const done = begin(wordsFor('POST', way));
+  const path = way.replace(/\{\w+\}/, String(id));
   const sent = fetch(path, { method: 'POST', body: form, headers: { 'X-CSRFToken': csrfToken() } }).then(async (response) => {
     const content = (await response.json().catch(() => undefined)) as unknown;
     return response.ok ? { data: content as T, response } : { error: content, response };
   });
-  return get<T>(sent);
+  return get<T>(sent).finally(done);
 }
 
 export type BookState = Schemas['BookState'];
