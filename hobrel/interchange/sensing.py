@@ -139,8 +139,8 @@ def _suggest(heads: Sequence[tuple[str, str]], filled: Sequence[bool], book: Lab
             found[i] = target
             taken.add(target)
     found.update(_suggest_by_unit(heads, [full and i not in found for i, full in enumerate(filled)], read, taken))
+    found.update(_suggest_u(heads, [full and i not in found for i, full in enumerate(filled)], read))
     if book.freedoms.plan:
-        found.update(_suggest_u(heads, [full and i not in found for i, full in enumerate(filled)], read))
         found.update(_suggest_new(heads, [full and i not in found for i, full in enumerate(filled)]))
     return found
 

@@ -85,6 +85,13 @@ class Looking(SimpleTestCase):
         self.assertEqual(targets("L (cm);Width (mm);Temperature (°C)\n30;20;21\n35;20;21\n"), ["L", None, None])
         self.assertEqual(targets("L (cm);Count\n30;20\n35;20\n"), ["L", None])
 
+    def test_a_column_of_uncertainties_is_known_by_its_heading(self) -> None:
+        for name in ("u(L)", "± L", "error in L"):
+            look, _ = self.look(f"L (cm);{name} (mm);t1\n30;2;3.57\n35;3;4.4\n")
+            with self.subTest(name):
+                self.assertEqual([(c.target.quantity, c.target.is_u) if c.target else None for c in look.columns],
+                                 [("L", False), ("L", True), ("t10", False)])  # fmt: skip
+
     def test_headings(self) -> None:
         cases = {
             "t (s)": ("t", "s"),
@@ -154,6 +161,19 @@ class BringingIn(TestCase):
         return [[r and r["text"] for r in s["readings"].get(quantity, [])] for s in run["settings"]]
 
     TABLE = b"L,t1,t2,t3\n0.300,3.57,3.61,3.50\n0.350,4.40,,4.60\n,,,\n0.400,5.1,5.2,five\n"
+
+    def test_a_column_of_uncertainties_stands_with_its_readings(self) -> None:
+        columns = [
+            {"index": 0, "quantity": "L", "repeat": 0},
+            {"index": 1, "quantity": "L", "repeat": 0, "is_u": True, "unit": "mm"},
+            {"index": 2, "quantity": "t10", "repeat": 0},
+        ]
+        done = self.bring(b"L (m);u(L) (mm);t1\n0.300;2;3.57\n0.350;;4.40\n0.400;3;\n", columns=columns)
+        self.assertEqual(done.status_code, 200, done.content)
+        run = self.runs()[-1]
+        self.assertEqual(
+            (self.texts(run, "L"), self.texts(run, "t10")), ([["0.300 ± 0.002"], ["0.350"], ["0.400 ± 0.003"]], [["3.57"], ["4.40"], []])
+        )
 
     def test_as_a_new_run_behind_a_run_and_in_its_place(self) -> None:
         self.assertEqual(self.bring(self.TABLE).status_code, 200)
