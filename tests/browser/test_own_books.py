@@ -53,6 +53,26 @@ class OwnBooks(BrowserTest):
         expect(page.get_by_role("link", name="Pool", exact=False)).to_have_count(0)
         self.check_access(page)
 
+    def test_the_scatter_where_nothing_changed_is_the_uncertainty_of_each_reading(self) -> None:
+        page = self.page_of(self.school.students[0])
+        self.begin(page)
+        volts = ("3.62", "3.58", "3.61", "3.57", "3.66", "9.10", "14.8")
+        pasted = "t (s)\tU (V)\n" + "\n".join(f"{i}\t{u}" for i, u in enumerate(volts))
+        paste(page, page.get_by_label("First heading: what you set"), pasted)
+        page.get_by_role("link", name="Look").click()
+        page.locator("[data-point]").first.focus()
+        for _ in range(4):
+            page.keyboard.press("Shift+ArrowRight")
+        bar = page.get_by_label("The marked stretch")
+        # statistics.stdev of the first five
+        expect(bar).to_contain_text("a reading of U is as uncertain as these scatter: ± 0.036 V")
+        bar.get_by_role("button", name="Take this as its ±").click()
+        expect(bar).to_contain_text("that is its ± now")
+        page.get_by_role("link", name="Read").click()
+        expect(page.locator(".ruled-instrument").filter(has_text="readings ± 0.036 V")).to_be_visible()
+        page.locator(".undo-bar").get_by_role("button", name="Undo").click()
+        expect(page.locator(".ruled-instrument").filter(has_text="± 0.036")).to_have_count(0)
+
     def test_a_curve_that_turns_says_where_and_the_finding_says_it_too(self) -> None:
         page = self.page_of(self.school.students[0])
         self.begin(page)

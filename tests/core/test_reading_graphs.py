@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import statistics
 from dataclasses import replace
 from unittest import TestCase
 
@@ -14,6 +15,7 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import FitResult
 from hobrel.core.questions.graphs import find_steepest, preview_by_eye, summarise_marked
+from hobrel.core.readings.instruments import Instrument, expected_decimals
 from hobrel.core.sentences import told
 from tests.builders import lab_book, with_aside
 
@@ -126,6 +128,32 @@ class Stretches(TestCase):
             rule(Convention("standard_error", "quadrature")),
             "its ± is standard error of the mean and what they carry themselves (√Σu²/n), in quadrature",
         )
+
+    def test_what_single_readings_scatter_by_can_become_their_uncertainty(self) -> None:
+        """With the n − 1 of `statistics.stdev`, to two figures; a reading carries it, and a mean's weight is one over its square."""
+        ys = ("3.62", "3.58", "3.61", "3.57", "3.66", "9.10")
+        steady = lab_book([(f"{0.1 * i:.1f}", [y]) for i, y in enumerate(ys, 1)])
+        found = summarise_marked(compute(steady), "g", (0.0, 0.5))
+        self.assertEqual((found.scatter, found.last_digit), ("0.036", "0.01"))
+        self.assertEqual(found.scatter, f"{statistics.stdev(float(y) for y in ys[:5]):.2g}")
+        y = steady.quantity("y")
+        taken = replace(y, instrument=Instrument("meter", "steady", found.last_digit, scatter=found.scatter))
+        column = compute(replace(steady, quantities=(steady.quantities[0], taken))).seen.columns["y"]
+        np.testing.assert_allclose(column.u, 0.036)
+        assert column.averages is not None
+        np.testing.assert_allclose(column.averages.standard, 0.036)
+        # the readings still end with hundredths
+        self.assertEqual(expected_decimals(taken.instrument) if taken.instrument else None, 2)
+
+    def test_repeats_means_and_what_is_worked_out_have_no_scatter_of_single_readings(self) -> None:
+        twice = lab_book([(f"{i}.0", [f"{i}.1", f"{i}.3"]) for i in range(1, 6)])
+        level = lab_book([(f"{i}.0", ["2.0"]) for i in range(1, 6)])
+        one = lab_book([("1.0", ["2.0"]), ("5.0", ["2.5"])])
+        double = Quantity("d", "derived", "d", "d", formula="2 y")
+        derived = lab_book([(f"{i}.0", [f"{i}.1"]) for i in range(1, 6)], derived=[double], graph=("x", "d"))
+        for book, ends in ((twice, (0.0, 9.0)), (level, (0.0, 9.0)), (one, (0.0, 2.0)), (derived, (0.0, 9.0))):
+            found = summarise_marked(compute(book), "g", ends)
+            self.assertEqual((found.scatter, found.last_digit), ("", ""))
 
     def test_what_is_set_aside_does_not_count(self) -> None:
         spoilt = with_aside(book(), 2, "late")

@@ -202,6 +202,13 @@ class Structure(TestCase):
         self.assertEqual(self.texts(converted), ["12", "13.5", "wide", "1.5 cm"])
         self.assertEqual(next(q for q in converted["quantities"] if q["id"] == "h")["instrument"]["division"], "1")
 
+    def test_the_scatter_of_a_steady_stretch_goes_with_the_unit(self) -> None:
+        steady = {"name": "readings", "kind": "steady", "division": "0.001", "scatter": "0.0032"}
+        self.apply(self.change(instrument=steady))
+        converted = self.there_and_back(self.change(unit="mm", readings="convert"))
+        instrument = next(q for q in converted["quantities"] if q["id"] == "h")["instrument"]
+        self.assertEqual((instrument["division"], instrument["scatter"]), ("1", "3.2"))
+
     def test_removed_with_its_readings_and_brought_back(self) -> None:
         self.apply({"type": "remove_quantity", "quantity": "q"})
         after = self.there_and_back({"type": "remove_quantity", "quantity": "h"})

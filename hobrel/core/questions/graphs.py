@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
+from decimal import Decimal
 
 import numpy as np
 
 from hobrel.core.containment import contain
-from hobrel.core.document.lab_book import Fit
+from hobrel.core.document.lab_book import Fit, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.by_eye import study_by_eye
 from hobrel.core.fitting.stretch import summarise_stretch
@@ -20,7 +22,7 @@ from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import say_mean_rule, show_number
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.readings.typed_places import check_place
-from hobrel.core.rounding import write_number, write_place
+from hobrel.core.rounding import quantize, to_decimal, write_number, write_place
 from hobrel.core.sentences import Sentences, say
 from hobrel.core.units.calculus import write_unit
 
@@ -72,11 +74,16 @@ class SteepestResult:
     y: float
 
 
+_DECIMALS = re.compile(r"[+−-]?\d*[.,](\d+)")
+
+
 @dataclass(frozen=True)
 class StretchSummary:
     """What the points of a stretch say: their y summarised, and the gradient of a line of their own (None for fewer than three).
 
     `x_range` goes from the first of them to the last; `mean_rule` says what the ± of the mean is made of; `keys` are their settings.
+    `scatter` is what a single reading scatters by, and `last_digit` what the readings end with, both as an instrument's numbers are
+    written; empty where y is not read, once at each setting.
     """
 
     n: int
@@ -92,6 +99,8 @@ class StretchSummary:
     keys: tuple[str, ...]
     area: ShownValue | None = None
     rise: RiseOverRun | None = None
+    scatter: str = ""
+    last_digit: str = ""
 
 
 def preview_by_eye(computation: Computation, fit_id: str, gradient: float, intercept: float) -> ByEyePreview:
@@ -166,7 +175,18 @@ def summarise_marked(
         keys=tuple(run.row_id(points.rows[i]) for i in inside),
         area=area,
         rise=rise,
+        **_as_instrument(points.y_column.quantity, run, summary.sd),
     )
+
+
+def _as_instrument(quantity: Quantity, run: Run, sd: float | None) -> dict[str, str]:
+    """A scatter and a last digit as an instrument has them; nothing for what is not read, or read more than once at a setting."""
+    if quantity.kind != "measured" or quantity.repeats > 1 or not sd:
+        return {}
+    whole = to_decimal(sd)
+    texts = run.log.columns[quantity.id] if run.log else [r.text for s in run.settings for r in s.readings.get(quantity.id, ()) if r]
+    decimals = max((len(match[1]) for text in texts if (match := _DECIMALS.match(text.strip()))), default=0)
+    return {"scatter": format(quantize(whole, whole.adjusted() - 1), "f"), "last_digit": format(Decimal(1).scaleb(-decimals), "f")}
 
 
 def _area_shown(computation: Computation, graph_id: str, low: float, high: float) -> ShownValue | None:

@@ -10,7 +10,7 @@ from typing import Literal
 
 from hobrel.core.errors import CoreError
 
-InstrumentKind = Literal["scale", "display", "rectangular", "maker", "counted", "counted_at_random"]
+InstrumentKind = Literal["scale", "display", "rectangular", "maker", "steady", "counted", "counted_at_random"]
 
 
 @dataclass(frozen=True)
@@ -20,8 +20,9 @@ class Instrument:
     Attributes
     ----------
     name : str
-    kind : {"scale", "display", "rectangular", "maker", "counted", "counted_at_random"}
-        ``maker``: the maker states `percent` of the reading plus `digits` of the last digit. ``counted``: whole things, no
+    kind : {"scale", "display", "rectangular", "maker", "steady", "counted", "counted_at_random"}
+        ``maker``: the maker states `percent` of the reading plus `digits` of the last digit. ``steady``: `scatter` was seen where nothing
+        changed. ``counted``: whole things, no
         uncertainty. ``counted_at_random``: events such as clicks, √N.
     division : str
         As written, so that its digits are kept: ``0.001``.
@@ -31,6 +32,8 @@ class Instrument:
         True where tenths of a division are estimated.
     percent, digits : str
         Of a maker's statement, as written.
+    scatter : str
+        Standard deviation of readings of one and the same thing, as written, in the unit of the quantity.
     """
 
     name: str
@@ -40,6 +43,7 @@ class Instrument:
     between_marks: bool = False
     percent: str = "0"
     digits: str = "0"
+    scatter: str = "0"
 
     @property
     def depends_on_value(self) -> bool:
@@ -69,13 +73,15 @@ def reading_uncertainty(instrument: Instrument, display_half: bool = True, value
 
     Half the smallest division of a scale; half or the whole of a display's last digit as the convention says (both common
     practice); a/√12 for rectangular (JCGM 100:2008, F.2.2.1); p % of the value + k digits for a maker's statement, taken as it
-    stands; √N for things counted at random (Poisson); nothing for other counted things. A difference of two scale readings
-    counts it twice in quadrature.
+    stands; the standard deviation of a steady stretch, for each of its readings; √N for things counted at random (Poisson);
+    nothing for other counted things. A difference of two scale readings counts it twice in quadrature.
     """
     if instrument.kind == "counted":
         return 0.0
     if instrument.kind == "counted_at_random":
         return math.sqrt(max(value, 0.0))
+    if instrument.kind == "steady":
+        return float(_number(instrument, instrument.scatter))
     division = float(_number(instrument, instrument.division))
     match instrument.kind:
         case "scale":

@@ -33,6 +33,7 @@ class InstrumentIn(EditModel):
     between_marks: bool = False
     percent: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
     digits: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
+    scatter: Annotated[str, Field(max_length=20, pattern=r"^\d*\.?\d+$")] = "0"
 
 
 class AddQuantity(EditModel):
@@ -178,8 +179,11 @@ def _convert_all(draft: Draft, quantity: dict[str, Any], instrument: dict[str, A
                 if written:
                     converted = [r and {**r, "text": convert_reading(r["text"], old, unit)} for r in written]
                     own_setting(draft, run["id"], row["id"])["readings"][key] = converted
-        if instrument and quantity["instrument"] and instrument["division"] == quantity["instrument"]["division"]:
+        before = quantity["instrument"]
+        if instrument and before and instrument["division"] == before["division"]:
             instrument = instrument | {"division": convert_division(instrument["division"], old, unit)}
+        if instrument and before and float(instrument["scatter"]) and instrument["scatter"] == before.get("scatter"):
+            instrument = instrument | {"scatter": convert_division(instrument["scatter"], old, unit)}
     except CoreError as trouble:
         raise Problem(422, trouble.code, trouble.message) from trouble
     return instrument

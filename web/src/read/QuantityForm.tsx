@@ -13,6 +13,7 @@ type Own = 'measured' | 'words' | 'derived' | 'constant';
 const SORTS: { value: Instrument['kind']; label: string }[] = [
   { value: 'scale', label: 'a scale with marks' },
   { value: 'display', label: 'a display' },
+  { value: 'steady', label: 'scatter seen where it was steady' },
   { value: 'counted', label: 'counted' },
   { value: 'counted_at_random', label: 'counted at random (±√N)' },
 ];
@@ -36,6 +37,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
   const [device, setDevice] = useState(quantity?.instrument?.name ?? '');
   const [sort, setSort] = useState<Instrument['kind']>(quantity?.instrument?.kind ?? 'scale');
   const [division, setDivision] = useState(quantity?.instrument?.division ?? '');
+  const [scatter, setScatter] = useState(quantity?.instrument?.scatter ?? '');
   const [between, setBetween] = useState(quantity?.instrument?.between_marks ?? false);
   // what had no unit has nothing to be turned into another
   const newUnit = quantity !== null && quantity.unit !== '' && kind !== 'words' && quantity.kind !== 'derived' && unit !== quantity.unit;
@@ -51,6 +53,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             between_marks: sort === 'scale' && between,
             percent: old?.percent ?? '0',
             digits: old?.digits ?? '0',
+            scatter: sort === 'steady' ? scatter.trim().replace(',', '.') || '0' : '0',
           }
         : null;
     const words = kind === 'words';
@@ -179,7 +182,19 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             onChange={setSort}
             popupMatchSelectWidth={false}
           />
-          {(sort === 'scale' || sort === 'display') && (
+          {sort === 'steady' && (
+            <Labelled words="each reading ±">
+              <Input
+                disabled={!instrumentFree}
+                value={scatter}
+                maxLength={20}
+                onChange={(e) => setScatter(e.target.value)}
+                placeholder="0.012"
+                className="mono instrument-number"
+              />
+            </Labelled>
+          )}
+          {(sort === 'scale' || sort === 'display' || sort === 'steady') && (
             <Labelled words={sort === 'scale' ? 'smallest division' : 'last digit'}>
               <Input
                 disabled={!instrumentFree}
@@ -187,8 +202,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
                 maxLength={20}
                 onChange={(e) => setDivision(e.target.value)}
                 placeholder="0.5"
-                className="mono"
-                style={{ width: 90 }}
+                className="mono instrument-number"
               />
             </Labelled>
           )}

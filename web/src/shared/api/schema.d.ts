@@ -4815,8 +4815,9 @@ export interface components {
          *     Attributes
          *     ----------
          *     name : str
-         *     kind : {"scale", "display", "rectangular", "maker", "counted", "counted_at_random"}
-         *         ``maker``: the maker states `percent` of the reading plus `digits` of the last digit. ``counted``: whole things, no
+         *     kind : {"scale", "display", "rectangular", "maker", "steady", "counted", "counted_at_random"}
+         *         ``maker``: the maker states `percent` of the reading plus `digits` of the last digit. ``steady``: `scatter` was seen where nothing
+         *         changed. ``counted``: whole things, no
          *         uncertainty. ``counted_at_random``: events such as clicks, √N.
          *     division : str
          *         As written, so that its digits are kept: ``0.001``.
@@ -4826,6 +4827,8 @@ export interface components {
          *         True where tenths of a division are estimated.
          *     percent, digits : str
          *         Of a maker's statement, as written.
+         *     scatter : str
+         *         Standard deviation of readings of one and the same thing, as written, in the unit of the quantity.
          */
         Instrument: {
             /**
@@ -4844,7 +4847,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "scale" | "display" | "rectangular" | "maker" | "counted" | "counted_at_random";
+            kind: "scale" | "display" | "rectangular" | "maker" | "steady" | "counted" | "counted_at_random";
             /** Name */
             name: string;
             /**
@@ -4857,6 +4860,11 @@ export interface components {
              * @default 1
              */
             readings: number;
+            /**
+             * Scatter
+             * @default 0
+             */
+            scatter: string;
         };
         /** InstrumentIn */
         InstrumentIn: {
@@ -4879,7 +4887,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "scale" | "display" | "rectangular" | "maker" | "counted" | "counted_at_random";
+            kind: "scale" | "display" | "rectangular" | "maker" | "steady" | "counted" | "counted_at_random";
             /** Name */
             name: string;
             /**
@@ -4892,6 +4900,11 @@ export interface components {
              * @default 1
              */
             readings: number;
+            /**
+             * Scatter
+             * @default 0
+             */
+            scatter: string;
         };
         /**
          * InvitationOut
@@ -7488,6 +7501,8 @@ export interface components {
          * @description What the points of a stretch say: their y summarised, and the gradient of a line of their own (None for fewer than three).
          *
          *     `x_range` goes from the first of them to the last; `mean_rule` says what the ± of the mean is made of; `keys` are their settings.
+         *     `scatter` is what a single reading scatters by, and `last_digit` what the readings end with, both as an instrument's numbers are
+         *     written; empty where y is not read, once at each setting.
          */
         StretchSummary: {
             area?: components["schemas"]["ShownValue"] | null;
@@ -7498,12 +7513,22 @@ export interface components {
             keys: string[];
             /** Largest */
             largest: string;
+            /**
+             * Last Digit
+             * @default
+             */
+            last_digit: string;
             mean: components["schemas"]["ShownValue"];
             /** Mean Rule */
             mean_rule: components["schemas"]["Sentence"][];
             /** N */
             n: number;
             rise?: components["schemas"]["RiseOverRun"] | null;
+            /**
+             * Scatter
+             * @default
+             */
+            scatter: string;
             /** Sd */
             sd: string;
             /** Smallest */

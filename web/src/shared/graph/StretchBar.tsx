@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Input, Select } from 'antd';
 import { useEffect, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
+import { changeQuantity } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { NoteForm } from '@/shared/ui/NoteForm';
@@ -61,6 +62,15 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
   const at = { low: readable(low, 'below'), high: readable(high, 'above') };
   const drawn = graphs.find((g) => g.id === graph);
   const changed = quantities.find((q) => q.kind === 'changed')?.id;
+  const y = quantities.find((q) => q.id === (ofQuantity || drawn?.y));
+  const device = y?.instrument;
+  const isSteady = device?.kind === 'steady' && device.scatter === s?.scatter;
+  const takeScatter = () => {
+    if (!y || !s) return;
+    const steady = { name: 'readings', division: s.last_digit, readings: 1, percent: '0', digits: '0', ...device, kind: 'steady' as const };
+    const instrument = { ...steady, between_marks: false, scatter: s.scatter };
+    store.edit(changeQuantity(y, 'relabel', { instrument }), `Each reading of ${plainSymbolOf(y.id)} has ± ${s.scatter} now.`);
+  };
   const setAside = () => {
     if (!s || !reason.trim()) return;
     const words = `${s.n} ${s.n === 1 ? 'point was' : 'points were'} set aside.`;
@@ -123,6 +133,18 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
           {rise && (
             <p>
               Rise over run of the fit: {rise.rise} over {rise.run} = <b>{rise.ratio}</b>
+            </p>
+          )}
+          {s.scatter && y && (!y.given || state.document.freedoms.instruments) && state.can_edit && (
+            <p>
+              If nothing changed here, a reading of {plainSymbolOf(y.id)} is as uncertain as these scatter: <b>{`± ${s.scatter}${y.unit && ` ${y.unit}`}`}</b>{' '}
+              {isSteady ? (
+                <span className="quiet">that is its ± now</span>
+              ) : (
+                <Button size="small" onClick={takeScatter}>
+                  Take this as its ±
+                </Button>
+              )}
             </p>
           )}
           {s.area && (
