@@ -12,6 +12,7 @@ import { benchName } from '@/shared/ui/benchName';
 import { WorkingContext } from '@/shared/ui/Number';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { Sheet } from '@/shared/ui/Sheet';
+import { useLights } from '@/shared/ui/lights';
 import { useArrival } from '@/shared/ui/useArrival';
 import { HistorySheet } from './HistorySheet';
 import { KeysSheet } from './KeysSheet';
@@ -87,6 +88,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
 
   useEffect(() => rememberStation('station', me.id, state.id, stage), [me.id, stage, state.id]);
 
+  useLights();
   const page = useArrival(stage);
   const notOpen = whyNotOpen(state, stage);
   const besideNotOpen = beside ? whyNotOpen(state, beside) : '';

@@ -66,6 +66,7 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
                     r === null ? null : isAside(i, k) && Math.abs(r - mean) > reach ? (
                       <path
                         key={k}
+                        data-light={`${setting.id}:${column.quantity}:${k}`}
                         className="strip-beyond"
                         transform={`translate(${r > mean ? W - 4 : 4} ${H / 2}) scale(${r > mean ? 1 : -1} 1)`}
                         d="M-8 -6L0 0L-8 6"
@@ -73,6 +74,8 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
                     ) : (
                       <line
                         key={k}
+                        data-light={`${setting.id}:${column.quantity}:${k}`}
+                        className="strip-tick"
                         x1={x(r)}
                         x2={x(r)}
                         y1="5"

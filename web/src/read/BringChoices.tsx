@@ -48,7 +48,7 @@ export function BringChoices({
   const known = read.flatMap((q) =>
     Array.from({ length: q.repeats }, (_, repeat) => ({
       value: write({ quantity: q.id, repeat, is_u: false }),
-      label: `${plainSymbolOf(q.id)}${q.repeats > 1 ? `, repeat ${repeat + 1}` : ` ${q.name}`}`,
+      label: q.repeats > 1 ? `${plainSymbolOf(q.id)}, repeat ${repeat + 1}` : [...new Set([plainSymbolOf(q.id), q.name])].join(' '),
     })),
   );
   const free = state.document.freedoms;

@@ -142,6 +142,7 @@ export function ReadingCell(p: ReadingCellProps) {
       <input
         data-at={p.at.join(':')}
         data-cell={p.cell}
+        data-light={p.cell}
         data-dirty={draft !== null ? 'yes' : 'no'}
         aria-label={words ? `${p.label}. ${words}` : p.label}
         aria-invalid={p.trouble ? true : undefined}

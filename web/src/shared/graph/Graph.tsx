@@ -307,6 +307,7 @@ const PointMark = memo(function PointMark({ point: p, plot, below, dense, select
   return (
     <g
       data-point={p.id}
+      data-light={p.key}
       className={`graph-point${selected ? ' selected' : ''}`}
       tabIndex={tabbed ? 0 : -1}
       role="img"
