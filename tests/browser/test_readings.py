@@ -246,6 +246,29 @@ class Changing(BrowserTest):
         )
         expect(photo.get_by_role("alert")).to_contain_text("no picture that can be shown")
 
+    def test_on_a_phone_every_setting_is_a_card_that_is_written_through_by_its_keys(self) -> None:
+        page = self.open_book(self.school.students[0], size={"width": 360, "height": 740}, touch=True)
+        place = page.locator('input[data-at="0:0"]')
+        place.tap()
+        keys = page.locator(".keypad")
+        for text in ("0.300", "3.57", "3.61", "3.55"):
+            for sign in text:
+                keys.get_by_text(sign, exact=True).tap()
+            keys.get_by_role("button", name="next").tap()
+        # from the last repeat to what the next setting is called by
+        expect(page.locator('input[data-at="1:0"]')).to_be_focused()
+        saved(page)
+        self.assertEqual((self.texts("L")[0], self.texts("t10")[0]), (["0.300"], ["3.57", "3.61", "3.55"]))
+        card = page.locator("table.ruled tbody").first
+        mean = card.locator(".ruled-mean").first
+        expect(mean).to_contain_text("3.58")
+        inside = "e => { const box = e.getBoundingClientRect(); return box.left >= 0 && box.right <= innerWidth; }"
+        for part in (card, mean, card.locator(".ruled-mean").last, page.locator('input[data-at="0:3"]')):
+            self.assertTrue(part.evaluate(inside))
+        words = "e => getComputedStyle(e, '::before').content"
+        self.assertEqual(page.locator('td:has(input[data-at="0:2"])').evaluate(words), '"t₁₀, repeat 2"')
+        self.check_access(page)
+
     def test_even_settings_are_laid_out_at_once(self) -> None:
         page = self.open_book(self.school.students[0])
         page.get_by_role("button", name="Lay out even settings").press("Enter")

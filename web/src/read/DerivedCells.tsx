@@ -2,7 +2,7 @@
 import type { ColumnResult, Quantity } from '@/shared/api/client';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
-import { Rich } from '@/shared/ui/Rich';
+import { Rich, plain } from '@/shared/ui/Rich';
 
 interface CellProps {
   run: string;
@@ -13,13 +13,18 @@ interface CellProps {
   mean?: boolean;
 }
 
+/** How a quantity is called over a cell, where there is no room to typeset it. */
+export function headOf(quantity: Pick<Quantity, 'symbol'>, result: ColumnResult | undefined): string {
+  return result ? plain(result.symbol) : quantity.symbol;
+}
+
 export function ResultCell({ run, row, result, index, mean = false }: CellProps) {
   const cell = index >= 0 ? result?.cells[index] : undefined;
   const className = mean ? 'ruled-mean' : 'ruled-mean ruled-derived';
   if (!result || !cell || cell.value === null || cell.value === undefined) return <td className={className} />;
   const words = `${cell.value_text}${cell.u_text ? ` plus or minus ${cell.u_text}` : ''}`;
   return (
-    <td className={className}>
+    <td className={className} data-head={`${mean ? 'mean ' : ''}${plain(result.symbol)}${result.unit && ` / ${result.unit}`}`}>
       <NumberLink of={`cell:${run}:${row}:${result.quantity}`} label={mean ? `mean ${words}` : words} inTable>
         {cell.value_text}
         {cell.u_text && <span className="ruled-u"> ± {cell.u_text}</span>}

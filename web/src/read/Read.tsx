@@ -28,9 +28,16 @@ const KINDS = [
 /** Whether the rows of a table are about runs. */
 const ofRuns = (run: Schemas['Run']) => run.settings.some((s) => s.of_run);
 
+/** As it was chosen on this device; else down a column, and across where every setting is a card (see read.css). */
+function beginDirection(): Direction {
+  const chosen = localStorage.getItem(REMEMBERED);
+  if (chosen === 'across' || chosen === 'down') return chosen;
+  return window.matchMedia('(max-width: 600px)').matches ? 'across' : 'down';
+}
+
 export function Read() {
   const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
-  const [direction, setDirection] = useState<Direction>(() => (localStorage.getItem(REMEMBERED) === 'across' ? 'across' : 'down'));
+  const [direction, setDirection] = useState<Direction>(beginDirection);
   const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
   const [text, setText] = useState('');
   const [beside, setBeside] = useState('');

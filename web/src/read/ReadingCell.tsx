@@ -38,6 +38,9 @@ export interface ReadingCellProps {
   onFill: (text: string) => boolean;
   onBlank: () => boolean;
   onFocus: () => void;
+  /** What stands over it where every setting is a card, and whether it is what the setting is called by. */
+  head: string;
+  sets: boolean;
   onAside: () => void;
   onAsideSetting: () => void;
   onRemove: () => void;
@@ -128,7 +131,8 @@ export function ReadingCell(p: ReadingCellProps) {
   const words = [p.trouble || p.slip, p.hint, p.aside ? `Set aside: ${p.aside}` : '', p.other ? `${p.other} is here` : ''].filter(Boolean).join(' ');
   return (
     <td
-      className={`reading ${p.words ? 'words ' : ''}${mark}${p.aside ? ' aside' : ''}${p.other ? ' other' : ''}${p.chosen ? ' chosen' : ''}`}
+      data-head={p.head}
+      className={`reading ${p.sets ? 'sets ' : ''}${p.words ? 'words ' : ''}${mark}${p.aside ? ' aside' : ''}${p.other ? ' other' : ''}${p.chosen ? ' chosen' : ''}`}
       title={words || undefined}
       onMouseDown={(e) => {
         if (e.button !== 0) return;

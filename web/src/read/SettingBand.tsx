@@ -5,7 +5,7 @@ import { HistoryContext } from '@/shared/book/context';
 import { type Row, cellKey, textOf } from '@/shared/book/rows';
 import { told } from '@/shared/ui/told';
 import { isWorded } from '@/shared/book/quantities';
-import { ResultCell } from './DerivedCells';
+import { ResultCell, headOf } from './DerivedCells';
 import { type Place, ReadingCell } from './ReadingCell';
 import { type Slot, lackOf } from './cells';
 import { type Chosen, type Way, isIn } from './chosen';
@@ -90,6 +90,7 @@ export const SettingBand = memo(function SettingBand({
         </td>
         {columns.map((q) => {
           const result = notes.columns.get(q.id);
+          const symbol = headOf(q, result);
           const cells = slots
             .map((slot, c) => ({ slot, c }))
             .filter(({ slot }) => slot.quantity.id === q.id)
@@ -103,6 +104,8 @@ export const SettingBand = memo(function SettingBand({
                   at={at}
                   cell={key}
                   label={`${q.name}, setting ${r + 1}${q.repeats > 1 ? `, repeat ${slot.repeat + 1}` : ''}${isWorded(q) ? ', in words' : q.unit ? `, in ${q.unit}` : ''}`}
+                  head={q.repeats > 1 ? `${symbol}, repeat ${slot.repeat + 1}` : `${symbol}${q.unit && ` / ${q.unit}`}`}
+                  sets={q.kind === 'changed'}
                   saved={textOf(row, q.id, slot.repeat)}
                   decimals={result?.decimals ?? null}
                   words={isWorded(q)}

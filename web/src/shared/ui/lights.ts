@@ -28,11 +28,18 @@ export function useLights(): void {
       now = at;
       light(at);
     };
+    const leave = (e: FocusEvent) => {
+      if (e.relatedTarget !== null || now === '') return;
+      now = '';
+      light(now);
+    };
     window.addEventListener('pointerover', point);
     window.addEventListener('focusin', point);
+    window.addEventListener('focusout', leave);
     return () => {
       window.removeEventListener('pointerover', point);
       window.removeEventListener('focusin', point);
+      window.removeEventListener('focusout', leave);
     };
   }, []);
 }
