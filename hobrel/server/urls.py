@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from hashlib import blake2b
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.urls import path, re_path
@@ -19,4 +21,12 @@ def show_page(request: HttpRequest) -> HttpResponse:
     return HttpResponse(page.replace("__CSP_NONCE__", request.csp_nonce))  # type: ignore[attr-defined]
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!static/|api/).*$", show_page)]
+@never_cache
+def show_worker(request: HttpRequest) -> HttpResponse:
+    """The worker that keeps the page for when there is no network (decision 39): another one for each build."""
+    build = blake2b(render(request, "index.html").content, digest_size=8).hexdigest()
+    worker = render(request, "sw.js").content.decode()
+    return HttpResponse(worker.replace("__BUILD__", build), content_type="text/javascript; charset=utf-8")
+
+
+urlpatterns = [path("sw.js", show_worker), path("api/", api.urls), re_path(r"^(?!static/|api/).*$", show_page)]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Literal
 
 from axe_playwright_python.sync_playwright import Axe
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
@@ -24,6 +24,8 @@ expect.set_options(timeout=10_000)
 class BrowserTest(StaticLiveServerTestCase):
     """One browser for the class; each test has its own school and its own contexts."""
 
+    workers: ClassVar[Literal["allow", "block"]] = "block"
+    """Whether pages may keep themselves for when there is no network: what a test holds back or refuses would be answered otherwise."""
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
 
@@ -53,7 +55,9 @@ class BrowserTest(StaticLiveServerTestCase):
 
     def page_of(self, person: Person | None, path: str = "/", size: Any = SIZE, touch: bool = False) -> Page:
         """A fresh browser window, signed in as somebody."""
-        context = self.browser.new_context(viewport=size, accept_downloads=True, reduced_motion="reduce", has_touch=touch, is_mobile=touch)
+        context = self.browser.new_context(
+            viewport=size, accept_downloads=True, reduced_motion="reduce", has_touch=touch, is_mobile=touch, service_workers=self.workers
+        )
         self.contexts.append(context)
         context.grant_permissions(["clipboard-read", "clipboard-write"])
         if person is not None:

@@ -6,6 +6,7 @@ import { ErrorBoundary } from 'react-error-boundary';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Refusal, client, get } from '@/shared/api/client';
 import { useRenewed } from '@/shared/api/form';
+import { keepPage } from '@/shared/api/shell';
 import { sendAllOf } from '@/shared/queue/outboxes';
 import { useStill, useTheme } from '@/shared/theme/chosen';
 import { themeOf } from '@/shared/theme/tokens';
@@ -79,6 +80,8 @@ function PageTrouble() {
   );
 }
 
+const AT_REST = 4000;
+
 function Pages() {
   const me = useQuery({ queryKey: ['me'], queryFn: () => get(client.GET('/api/me')) });
   const person = me.data?.id ?? 0;
@@ -86,6 +89,13 @@ function Pages() {
     // what was left waiting in lab books that are not open now
     if (person) void sendAllOf(person);
   }, [person]);
+  const isKnown = me.data !== undefined;
+  useEffect(() => {
+    if (!isKnown) return;
+    // when the first view has been drawn and everything for it fetched
+    const later = setTimeout(() => void keepPage(person > 0).catch(() => undefined), AT_REST);
+    return () => clearTimeout(later);
+  }, [isKnown, person]);
   if (me.isPending) return <Quietly words="Opening" />;
   if (me.isError) return <Quietly words="The server cannot be reached. This page tries again by itself; you can also reload it." />;
   if (!me.data.role)

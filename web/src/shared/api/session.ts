@@ -1,10 +1,13 @@
 // Who is signed in; changing that: nothing that was fetched for the one before stays.
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import type { Me } from './client';
+import { renewAnswers } from './shell';
 
 export function becomeSomebody(queries: QueryClient, me: Me): void {
   queries.removeQueries({ predicate: (query) => query.queryKey[0] !== 'me' });
   queries.setQueryData(['me'], me);
+  // where nothing can be kept there is nothing to forget
+  renewAnswers(me.role !== '').catch(() => undefined);
 }
 
 /** Whoever is signed in, on pages that only they see. */

@@ -1,0 +1,85 @@
+// Keeps the page, the files that it has used and the last answers for when there is no network (decision 39).
+// The server writes the build in the place of the marker, so that a new build is a new worker.
+const BUILD = '__BUILD__';
+const FILES = `hobrel-files-${BUILD}`;
+const ANSWERS = 'hobrel-answers-';
+const KEPT = /^\/api\/(me|classes|books\/\d+)$/;
+
+self.addEventListener('install', (event) => event.waitUntil(self.skipWaiting()));
+
+self.addEventListener('activate', (event) => event.waitUntil(takeOver()));
+
+self.addEventListener('message', (event) => event.waitUntil(keepUsed(event.data)));
+
+self.addEventListener('fetch', (event) => {
+  const { request } = event;
+  const { origin, pathname } = new URL(request.url);
+  if (request.method !== 'GET' || origin !== self.location.origin) return;
+  if (pathname.startsWith('/static/')) event.respondWith(fileFirst(request));
+  else if (request.mode === 'navigate' && !pathname.startsWith('/api/')) event.respondWith(networkFirst(request, () => FILES, '/'));
+  else if (KEPT.test(pathname)) event.respondWith(networkFirst(request, findAnswers, request));
+});
+
+/** Pages of the build before are still open; those of the one before that are not. What was answered to them may be of another form. */
+async function takeOver() {
+  const older = (await caches.keys()).filter((name) => name.startsWith('hobrel-files-') && name !== FILES);
+  for (const name of older.slice(0, -1)) await caches.delete(name);
+  const answers = await findAnswers();
+  if (older.length > 0 && answers) await empty(answers);
+  await self.clients.claim();
+}
+
+/** What the first page had used before there was a worker. */
+async function keepUsed(addresses) {
+  for (const address of addresses) {
+    const request = new Request(address);
+    const { pathname } = new URL(address);
+    const kept = pathname.startsWith('/static/')
+      ? fileFirst(request)
+      : KEPT.test(pathname)
+        ? networkFirst(request, findAnswers, request)
+        : networkFirst(request, () => FILES, '/');
+    await kept.catch(() => undefined);
+  }
+}
+
+async function fileFirst(request) {
+  const kept = await caches.match(request);
+  if (kept) return kept;
+  const answer = await fetch(request);
+  if (answer.ok) await keep(FILES, request, answer.clone());
+  return answer;
+}
+
+/** The store of the one who is signed in; there is none while nobody is. */
+async function findAnswers() {
+  return (await caches.keys()).find((name) => name.startsWith(ANSWERS));
+}
+
+async function empty(name) {
+  const store = await caches.open(name);
+  for (const request of await store.keys()) await store.delete(request);
+}
+
+async function networkFirst(request, find, key) {
+  const store = await find();
+  try {
+    const answer = await fetch(request);
+    // whoever has signed out while it was on its way has taken the store along
+    if (answer.ok && store && (store === FILES || (await caches.has(store)))) await keep(store, key, answer.clone());
+    return answer;
+  } catch (trouble) {
+    const kept = store && (await caches.has(store)) && (await (await caches.open(store)).match(key, { ignoreSearch: true }));
+    if (kept) return kept;
+    throw trouble;
+  }
+}
+
+/** Where there is no room it is not kept. */
+async function keep(store, key, answer) {
+  try {
+    await (await caches.open(store)).put(key, answer);
+  } catch {
+    return;
+  }
+}

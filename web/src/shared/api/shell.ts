@@ -1,0 +1,27 @@
+// The page for when there is no network: a worker is put in place where the connection is secure, and the answers that it keeps are one person’s (decision 39).
+import { v4 as newUuid } from 'uuid';
+
+const ANSWERS = 'hobrel-answers-';
+const USED = /^\/(static\/|api\/(me|classes|books\/\d+)$)/;
+
+const canKeep = () => import.meta.env.PROD && window.isSecureContext && 'serviceWorker' in navigator && 'caches' in window;
+
+/** Somebody signs in or out: nothing that was answered to the one before stays. */
+export async function renewAnswers(somebody: boolean): Promise<void> {
+  if (!canKeep()) return;
+  for (const name of await caches.keys()) if (name.startsWith(ANSWERS)) await caches.delete(name);
+  if (somebody) await caches.open(ANSWERS + newUuid());
+}
+
+/** Put the worker in place; the first one is told what the page had fetched before there was any. */
+export async function keepPage(somebody: boolean): Promise<void> {
+  if (!canKeep()) return;
+  if (somebody && !(await caches.keys()).some((name) => name.startsWith(ANSWERS))) await caches.open(ANSWERS + newUuid());
+  const isFirst = navigator.serviceWorker.controller === null;
+  await navigator.serviceWorker.register('/sw.js');
+  if (!isFirst) return;
+  const { active } = await navigator.serviceWorker.ready;
+  const here = window.location.origin;
+  const used = performance.getEntriesByType('resource').map((entry) => entry.name);
+  active?.postMessage([`${here}/`, ...new Set(used.filter((name) => name.startsWith(here) && USED.test(new URL(name).pathname)))]);
+}
