@@ -36,6 +36,11 @@ export default tseslint.config(
           ],
         },
       ],
+      // what is not worked out from data stands in a style sheet
+      'no-restricted-syntax': [
+        'error',
+        { selector: "JSXAttribute[name.name='style'] Property > Literal", message: 'A style of its own belongs in a style sheet, by a class.' },
+      ],
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       '@typescript-eslint/no-misused-spread': 'off', // symbols and signs here are single code points
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],

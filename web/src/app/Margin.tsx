@@ -219,7 +219,7 @@ function Remarks({ stage }: { stage: StageName }) {
       </ul>
       {state.can_remark && (
         <form
-          style={{ marginTop: 10 }}
+          className="space-above"
           onSubmit={(e) => {
             e.preventDefault();
             send(get(client.POST('/api/books/{book_id}/remarks', { params: { path: { book_id: state.id } }, body: { stage, text } })));
@@ -233,7 +233,7 @@ function Remarks({ stage }: { stage: StageName }) {
             aria-label="A remark for the bench"
             placeholder="A remark for this bench"
           />
-          <Button htmlType="submit" size="small" style={{ marginTop: 6 }} disabled={!text.trim()}>
+          <Button htmlType="submit" size="small" className="space-above" disabled={!text.trim()}>
             Leave remark
           </Button>
         </form>

@@ -112,7 +112,7 @@ function Sharing() {
             aria-label="Share it with"
             options={sharing.data.others.map((p) => ({ value: p.id, label: p.name }))}
             onChange={(person: number | null) => person !== null && share(person, true)}
-            style={{ minWidth: 220 }}
+            className="at-least-long"
           />
         </li>
       </ul>

@@ -31,9 +31,7 @@ export function Average() {
     return (
       <>
         <h1>Averages</h1>
-        <p className="notice" style={{ marginTop: 14 }}>
-          There is nothing to average yet. Write down the first readings, then come back.
-        </p>
+        <p className="notice space-above">There is nothing to average yet. Write down the first readings, then come back.</p>
       </>
     );
   return (

@@ -141,21 +141,13 @@ function OwnFormula({ taken, onAdd }: { taken: ReadonlySet<string>; onAdd: (made
     >
       <span className="derive-words">by a formula</span>
       <Labelled words="called">
-        <Input size="small" value={name} maxLength={80} placeholder="kinetic energy" style={{ width: 170 }} onChange={(e) => setName(e.target.value)} />
+        <Input size="small" value={name} maxLength={80} placeholder="kinetic energy" className="field-long" onChange={(e) => setName(e.target.value)} />
       </Labelled>
       <Labelled words="symbol">
-        <Input size="small" className="mono" value={symbol} maxLength={30} placeholder="E" style={{ width: 80 }} onChange={(e) => setSymbol(e.target.value)} />
+        <Input size="small" className="mono field-short" value={symbol} maxLength={30} placeholder="E" onChange={(e) => setSymbol(e.target.value)} />
       </Labelled>
       <Labelled words="=">
-        <Input
-          size="small"
-          className="mono"
-          value={formula}
-          maxLength={400}
-          placeholder="m v^2 / 2"
-          style={{ width: 200 }}
-          onChange={(e) => setFormula(e.target.value)}
-        />
+        <Input size="small" className="mono field-long" value={formula} maxLength={400} placeholder="m v^2 / 2" onChange={(e) => setFormula(e.target.value)} />
       </Labelled>
       <Button size="small" htmlType="submit" disabled={!full}>
         Add

@@ -239,7 +239,7 @@ function OwnPractical({ practical: p }: { practical: PracticalOut }) {
         )}
       </div>
       {own ? (
-        <div className="row" style={{ marginTop: 14 }}>
+        <div className="row space-above">
           <MiniTrail stages={seenMarks(own.stages, own.opened)} />
           {own.trouble.length > 0 ? <span className="quiet">{told(own.trouble)}</span> : <span className="mono">{own.finding || 'no finding yet'}</span>}
           <span className="quiet">

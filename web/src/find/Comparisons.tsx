@@ -65,7 +65,7 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
             value={[...finding.compare]}
             disabled={!state.can_edit}
             options={others.map((o) => ({ value: o.finding, label: o.name }))}
-            style={{ minWidth: 220 }}
+            className="at-least-long"
             popupMatchSelectWidth={false}
             onChange={compare}
           />

@@ -17,11 +17,10 @@ export function End({ words, value, placeholder, onChange }: Props) {
     <Labelled words={words}>
       <Input
         size="small"
-        className="mono"
+        className="mono field-short"
         value={text}
         placeholder={placeholder}
         status={Number.isNaN(readNumber(text) ?? 0) ? 'error' : ''}
-        style={{ width: 76 }}
         onChange={(e) => {
           setText(e.target.value);
           const next = readNumber(e.target.value);

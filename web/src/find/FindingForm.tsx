@@ -114,13 +114,13 @@ export function FindingForm({ finding, collected, onDone }: Props) {
       <h2>{finding ? 'Change this finding' : 'A finding of your own'}</h2>
       <div className="row">
         <Labelled words="called">
-          <Input autoFocus value={name} maxLength={80} placeholder="heat given by the bolt" style={{ width: 240 }} onChange={(e) => setName(e.target.value)} />
+          <Input autoFocus value={name} maxLength={80} placeholder="heat given by the bolt" className="field-long" onChange={(e) => setName(e.target.value)} />
         </Labelled>
         <Labelled words="symbol">
-          <Input className="mono" value={symbol} maxLength={30} placeholder="Q" style={{ width: 90 }} onChange={(e) => setSymbol(e.target.value)} />
+          <Input className="mono field-short" value={symbol} maxLength={30} placeholder="Q" onChange={(e) => setSymbol(e.target.value)} />
         </Labelled>
         <Labelled words="in">
-          <Input className="mono" value={unit} maxLength={80} placeholder="as it comes" style={{ width: 140 }} onChange={(e) => setUnit(e.target.value)} />
+          <Input className="mono field-mid" value={unit} maxLength={80} placeholder="as it comes" onChange={(e) => setUnit(e.target.value)} />
         </Labelled>
       </div>
       <fieldset className="find-uses">
@@ -140,35 +140,28 @@ export function FindingForm({ finding, collected, onDone }: Props) {
       <div className="row">
         <Labelled words={`${symbol || '…'} =`}>
           <Input
-            className="mono"
+            className="mono field-wide"
             value={formula}
             maxLength={400}
             placeholder="m_w c_w (theta_2 - theta_1)"
             status={shown?.trouble ? 'error' : ''}
-            style={{ width: 380 }}
             onChange={(e) => setFormula(e.target.value)}
           />
         </Labelled>
       </div>
       <div className="row">
         <Labelled words="accepted value, if there is one">
-          <Input
-            className="mono"
-            value={accepted.value}
-            maxLength={60}
-            style={{ width: 100 }}
-            onChange={(e) => setAccepted({ ...accepted, value: e.target.value })}
-          />
+          <Input className="mono field-short" value={accepted.value} maxLength={60} onChange={(e) => setAccepted({ ...accepted, value: e.target.value })} />
         </Labelled>
         <Labelled words="±">
-          <Input className="mono" value={accepted.u} maxLength={60} style={{ width: 84 }} onChange={(e) => setAccepted({ ...accepted, u: e.target.value })} />
+          <Input className="mono field-short" value={accepted.u} maxLength={60} onChange={(e) => setAccepted({ ...accepted, u: e.target.value })} />
         </Labelled>
         <Labelled words="from">
           <Input
             value={accepted.source}
             maxLength={200}
             placeholder="who says so"
-            style={{ width: 200 }}
+            className="field-long"
             onChange={(e) => setAccepted({ ...accepted, source: e.target.value })}
           />
         </Labelled>

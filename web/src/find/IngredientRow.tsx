@@ -56,11 +56,10 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
     <div className="row find-ingredient" role="group" aria-label={`What ${i.symbol || 'this'} is`}>
       <Input
         size="small"
-        className="mono"
+        className="mono field-short"
         aria-label="Its symbol in the formula"
         value={i.symbol}
         maxLength={30}
-        style={{ width: 84 }}
         onChange={(e) => change({ symbol: e.target.value })}
       />
       <span className="quiet">is</span>
@@ -105,7 +104,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
       )}
       {(i.kind === 'read_forward' || i.kind === 'read_back' || i.kind === 'tangent') && (
         <Labelled words={i.kind === 'read_back' ? 'at y =' : 'at x ='}>
-          <Input size="small" className="mono" value={i.at} maxLength={60} style={{ width: 96 }} onChange={(e) => change({ at: e.target.value })} />
+          <Input size="small" className="mono field-short" value={i.at} maxLength={60} onChange={(e) => change({ at: e.target.value })} />
         </Labelled>
       )}
       {i.kind === 'read_back' && (
@@ -117,7 +116,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
             max={100}
             precision={0}
             value={i.repeats}
-            style={{ width: 56 }}
+            className="field-tiny"
             onChange={(n) => change({ repeats: n ?? 1 })}
           />
         </Labelled>
@@ -152,10 +151,9 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
           {i.part === 'reading' && (
             <Input
               size="small"
-              className="mono"
+              className="mono field-tiny"
               aria-label="At which fraction of the place"
               value={i.at}
-              style={{ width: 64 }}
               onChange={(e) => change({ at: e.target.value })}
             />
           )}

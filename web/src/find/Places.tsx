@@ -61,7 +61,7 @@ export function Places({ finding }: { finding: Schemas['Finding'] }) {
             </>
           ) : (
             <Labelled words={`at ${plain(symbolOf(along(i)))} =`}>
-              <Input size="small" className="mono" value={i.at} maxLength={60} style={{ width: 96 }} onChange={(e) => change(i, { at: e.target.value })} />
+              <Input size="small" className="mono field-short" value={i.at} maxLength={60} onChange={(e) => change(i, { at: e.target.value })} />
             </Labelled>
           )}
         </div>

@@ -27,14 +27,13 @@ export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; 
       </p>
       <div className="row">
         <Input
-          className="mono"
+          className="mono field-wide"
           aria-label="Your own rounding"
           value={text}
           maxLength={80}
           disabled={!state.can_edit}
           placeholder="value ± uncertainty unit"
           status={f.rounding_trouble && draft === null ? 'error' : ''}
-          style={{ width: 280 }}
           onChange={(e) => setDraft(e.target.value)}
         />
         {state.can_edit && (

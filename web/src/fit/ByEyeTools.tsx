@@ -68,20 +68,18 @@ function Typed({ eye }: { eye: ByEye }) {
     >
       <Input
         size="small"
-        className="mono"
+        className="mono field-short"
         aria-label={`${word === 'gradient' ? 'Gradient' : 'Slope'} of the line by eye, in the units of the axes`}
         status={wrong ? 'error' : ''}
         value={gradient}
-        style={{ width: 96 }}
         onChange={(e) => setGradient(e.target.value)}
       />
       <Input
         size="small"
-        className="mono"
+        className="mono field-short"
         aria-label="Intercept of the line by eye"
         status={wrong ? 'error' : ''}
         value={intercept}
-        style={{ width: 96 }}
         onChange={(e) => setIntercept(e.target.value)}
       />
       <Button size="small" htmlType="submit" disabled={wrong}>

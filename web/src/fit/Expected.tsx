@@ -17,11 +17,10 @@ export function Expected({ fit, onPlace }: { fit: Schemas['Fit']; onPlace: (part
       <Labelled words="exponent expected">
         <Input
           size="small"
-          className="mono"
+          className="mono field-tiny"
           value={text}
           maxLength={20}
           placeholder="3/2"
-          style={{ width: 70 }}
           onChange={(e) => setText(e.target.value)}
           onBlur={() => text.trim() !== fit.expected && onPlace({ expected: text.trim() })}
         />

@@ -119,11 +119,10 @@ function OwnFormula({ fit, x, y, xName, onPlace }: Pick<Props, 'fit' | 'x' | 'y'
     >
       <Labelled words={`${y} =`}>
         <Input
-          className="mono"
+          className="mono field-wide"
           value={formula}
           maxLength={400}
           placeholder={`a exp(-${xName}/b) + c`}
-          style={{ width: 260 }}
           onChange={(e) => setFormula(e.target.value)}
         />
       </Labelled>
@@ -133,7 +132,7 @@ function OwnFormula({ fit, x, y, xName, onPlace }: Pick<Props, 'fit' | 'x' | 'y'
         </span>
       )}
       <Labelled words="with parameters">
-        <Input className="mono" value={names} maxLength={120} placeholder="a b c" style={{ width: 120 }} onChange={(e) => setNames(e.target.value)} />
+        <Input className="mono field-mid" value={names} maxLength={120} placeholder="a b c" onChange={(e) => setNames(e.target.value)} />
       </Labelled>
       <Button htmlType="submit" disabled={!formula.trim() || !names.trim()}>
         Fit it
@@ -158,24 +157,22 @@ function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editab
       <Labelled words={whole ? 'All points. Or only from x =' : 'Only from x ='}>
         <Input
           size="small"
-          className="mono"
+          className="mono field-short"
           disabled={!editable}
           status={wrong ? 'error' : ''}
           value={low}
           placeholder="start"
-          style={{ width: 84 }}
           onChange={(e) => setLow(e.target.value)}
         />
       </Labelled>
       <Labelled words="to">
         <Input
           size="small"
-          className="mono"
+          className="mono field-short"
           disabled={!editable}
           status={wrong ? 'error' : ''}
           value={high}
           placeholder="end"
-          style={{ width: 84 }}
           onChange={(e) => setHigh(e.target.value)}
         />
       </Labelled>

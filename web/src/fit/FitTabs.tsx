@@ -82,7 +82,7 @@ export function FitMore({ fit, onChoose }: Props) {
           value={null}
           placeholder={fit ? 'fit something more …' : 'fit a line to …'}
           options={offers}
-          style={{ minWidth: 180 }}
+          className="at-least-long"
           popupMatchSelectWidth={false}
           onChange={(v: string | null) => v && add(v)}
         />

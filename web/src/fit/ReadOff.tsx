@@ -36,15 +36,7 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
           onChange={setDirection}
         />
         <Labelled words={`at ${back ? y : x} =`}>
-          <Input
-            size="small"
-            className="mono"
-            value={at}
-            maxLength={60}
-            status={trouble ? 'error' : ''}
-            style={{ width: 110 }}
-            onChange={(e) => setAt(e.target.value)}
-          />
+          <Input size="small" className="mono field-mid" value={at} maxLength={60} status={trouble ? 'error' : ''} onChange={(e) => setAt(e.target.value)} />
         </Labelled>
         {back && line && (
           <Labelled words="mean of">
@@ -55,7 +47,7 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
               max={100}
               precision={0}
               value={repeats}
-              style={{ width: 56 }}
+              className="field-tiny"
               onChange={(n) => setRepeats(n ?? 1)}
             />
           </Labelled>

@@ -35,18 +35,10 @@ export function TangentForm({ fit }: { fit: string }) {
         }}
       >
         <Labelled words="called">
-          <Input size="small" value={name} maxLength={80} placeholder="speed of fall" style={{ width: 150 }} onChange={(e) => setName(e.target.value)} />
+          <Input size="small" value={name} maxLength={80} placeholder="speed of fall" className="field-mid" onChange={(e) => setName(e.target.value)} />
         </Labelled>
         <Labelled words="symbol">
-          <Input
-            size="small"
-            className="mono"
-            value={symbol}
-            maxLength={30}
-            placeholder="v"
-            style={{ width: 70 }}
-            onChange={(e) => setSymbol(e.target.value)}
-          />
+          <Input size="small" className="mono field-tiny" value={symbol} maxLength={30} placeholder="v" onChange={(e) => setSymbol(e.target.value)} />
         </Labelled>
         <Button size="small" htmlType="submit" disabled={!full}>
           Make it a quantity

@@ -110,16 +110,15 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
           }}
         >
           <Labelled words="called">
-            <Input size="small" value={name} maxLength={80} placeholder="the thick stack" style={{ width: 150 }} onChange={(e) => setName(e.target.value)} />
+            <Input size="small" value={name} maxLength={80} placeholder="the thick stack" className="field-mid" onChange={(e) => setName(e.target.value)} />
           </Labelled>
           <Labelled words={`its ${y}, every reading`}>
             <Input
               size="small"
-              className="mono"
+              className="mono field-long"
               value={readings}
               maxLength={400}
               placeholder="3.71 3.74, or ln(41)"
-              style={{ width: 170 }}
               onChange={(e) => setReadings(e.target.value)}
             />
           </Labelled>

@@ -46,7 +46,7 @@ export function Beside({ graph }: { graph: Schemas['Graph'] }) {
         value={chosen}
         disabled={!state.can_edit}
         options={options}
-        style={{ minWidth: 210 }}
+        className="at-least-long"
         popupMatchSelectWidth={false}
         onChange={choose}
       />

@@ -17,7 +17,7 @@ export function NoteList({ graph }: { graph: Schemas['Graph'] }) {
             aria-label="Note"
             defaultValue={n.text}
             maxLength={300}
-            style={{ width: 320 }}
+            className="field-wide"
             onPressEnter={(e) => e.currentTarget.blur()}
             onBlur={(e) => {
               const text = e.target.value.trim();

@@ -44,13 +44,12 @@ export function RangeFields({ graph, kinds, editable }: { graph: Schemas['Graph'
         <Labelled key={end} words={words} group>
           <Input
             size="small"
-            className="mono"
+            className="mono field-short"
             aria-label={label}
             placeholder="auto"
             disabled={!editable}
             status={wrong(end) ? 'error' : ''}
             value={text(end)}
-            style={{ width: 78 }}
             onChange={(e) => setDraft({ ...draft, [end]: e.target.value })}
           />
         </Labelled>

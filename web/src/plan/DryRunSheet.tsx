@@ -148,7 +148,7 @@ function WayTo({ planId, seed, finding }: { planId: number; seed: number; findin
     >
       <div className="row">
         <Labelled words="I want ±">
-          <Input size="small" className="mono" style={{ width: 60 }} value={wanted} maxLength={6} onChange={(e) => setWanted(e.target.value)} />
+          <Input size="small" className="mono field-tiny" value={wanted} maxLength={6} onChange={(e) => setWanted(e.target.value)} />
         </Labelled>
         <span className="quiet">%:</span>
         <Button size="small" htmlType="submit" loading={busy} disabled={!isShare}>

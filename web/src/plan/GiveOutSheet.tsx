@@ -29,7 +29,7 @@ export function GiveOutSheet({ planId, onClose }: { planId: number; onClose: () 
   return (
     <Sheet title="Give this plan out" onClose={onClose}>
       <p className="quiet">The class gets it as it is now. What you write in the plan afterwards changes no lab book of a bench by itself.</p>
-      <div className="row" style={{ marginTop: 12 }}>
+      <div className="row space-above">
         <Select
           value={to}
           placeholder="to which class …"
@@ -37,7 +37,7 @@ export function GiveOutSheet({ planId, onClose }: { planId: number; onClose: () 
           loading={classes.isPending}
           options={(classes.data ?? []).map((c) => ({ value: c.id, label: [c.name, c.year].filter(Boolean).join(' ') }))}
           onChange={setTo}
-          style={{ minWidth: 220 }}
+          className="at-least-long"
         />
         <Labelled words="seen from">
           <Input type="date" value={day} onChange={(e) => setDay(e.target.value)} />

@@ -30,9 +30,7 @@ export function Pool({ practical, teacher }: { practical: number; teacher: boole
     return (
       <>
         <h1>The class’s pool</h1>
-        <p className="notice" style={{ marginTop: 14 }}>
-          {pool.error.message}
-        </p>
+        <p className="notice space-above">{pool.error.message}</p>
       </>
     );
   if (!pool.data)

@@ -35,7 +35,7 @@ export function AsideForm({ target, width, onDone }: { target: AsideTarget; widt
             maxLength={300}
             onChange={(e) => setReason(e.target.value)}
             placeholder="the clamp slipped"
-            style={{ flex: 1, minWidth: 180 }}
+            className="field-rest"
           />
           {target.readings.length === 0 && (
             <Checkbox checked={onwards} onChange={(e) => setOnwards(e.target.checked)}>

@@ -166,7 +166,7 @@ export function BringChoices({
         </Labelled>
         {into === 'new' && (
           <Input
-            className="bring-name"
+            className="field-long"
             value={name}
             maxLength={80}
             placeholder="name of the run"
@@ -185,7 +185,7 @@ export function BringChoices({
           />
         </Labelled>
         <Labelled words="every" group>
-          <InputNumber min={1} max={1000} value={every} className="bring-every" aria-label="Every how manieth row" onChange={(n) => setEvery(n ?? 1)} />
+          <InputNumber min={1} max={1000} value={every} className="field-tiny" aria-label="Every how manieth row" onChange={(n) => setEvery(n ?? 1)} />
           <span className="quiet">{every === 1 ? 'row' : `${every}th row only`}</span>
         </Labelled>
         <Button type="primary" disabled={ticked === 0} loading={busy} onClick={bring}>

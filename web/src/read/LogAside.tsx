@@ -24,7 +24,7 @@ export function LogAside({ run, first, last, onDone }: { run: string; first: num
         value={reason}
         maxLength={300}
         placeholder="the sensor was being moved"
-        style={{ width: 240 }}
+        className="field-long"
         onChange={(e) => setReason(e.target.value)}
       />
       <Button size="small" htmlType="submit" type="primary" disabled={!reason.trim()}>

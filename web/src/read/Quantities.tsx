@@ -98,7 +98,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
           })}
         </tbody>
       </table>
-      <p className="quiet" style={{ marginTop: 10 }}>
+      <p className="quiet space-above">
         {free.plan
           ? 'Nothing is given here: all of it is yours.'
           : left.length
@@ -106,7 +106,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
             : 'The plan says what is measured here, how often, and with what.'}
       </p>
       {state.can_edit && free.own_quantities && editing === null && (
-        <Button style={{ marginTop: 12 }} onClick={() => setEditing('')}>
+        <Button className="space-above" onClick={() => setEditing('')}>
           Add a quantity
         </Button>
       )}

@@ -106,20 +106,12 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             maxLength={80}
             onChange={(e) => setName(e.target.value)}
             placeholder="sag of the tip"
-            style={{ width: 220 }}
+            className="field-long"
           />
         </Labelled>
         {kind !== 'words' && (
           <Labelled words="symbol">
-            <Input
-              disabled={given}
-              value={symbol}
-              maxLength={30}
-              onChange={(e) => setSymbol(e.target.value)}
-              placeholder="h"
-              className="mono"
-              style={{ width: 90 }}
-            />
+            <Input disabled={given} value={symbol} maxLength={30} onChange={(e) => setSymbol(e.target.value)} placeholder="h" className="mono field-short" />
           </Labelled>
         )}
         {kind !== 'derived' && kind !== 'words' && (
@@ -131,18 +123,17 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
               maxLength={80}
               onChange={(e) => setUnit(e.target.value)}
               placeholder="mm"
-              className="mono"
-              style={{ width: 90 }}
+              className="mono field-short"
             />
           </Labelled>
         )}
         {kind === 'constant' && (
           <>
             <Labelled words="value">
-              <Input disabled={given} value={value} maxLength={60} onChange={(e) => setValue(e.target.value)} className="mono" style={{ width: 110 }} />
+              <Input disabled={given} value={value} maxLength={60} onChange={(e) => setValue(e.target.value)} className="mono field-mid" />
             </Labelled>
             <Labelled words="±">
-              <Input disabled={given} value={u} maxLength={60} onChange={(e) => setU(e.target.value)} className="mono" style={{ width: 90 }} />
+              <Input disabled={given} value={u} maxLength={60} onChange={(e) => setU(e.target.value)} className="mono field-short" />
             </Labelled>
             <Labelled words="from">
               <Input
@@ -151,14 +142,14 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
                 maxLength={200}
                 onChange={(e) => setSource(e.target.value)}
                 placeholder="weighed, or which book"
-                style={{ width: 200 }}
+                className="field-long"
               />
             </Labelled>
           </>
         )}
         {kind === 'derived' && !quantity && (
           <Labelled words="formula">
-            <Input value={formula} maxLength={400} onChange={(e) => setFormula(e.target.value)} placeholder="1/T" className="mono" style={{ width: 220 }} />
+            <Input value={formula} maxLength={400} onChange={(e) => setFormula(e.target.value)} placeholder="1/T" className="mono field-long" />
           </Labelled>
         )}
       </div>
@@ -171,7 +162,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
               maxLength={60}
               onChange={(e) => setDevice(e.target.value)}
               placeholder="ruler"
-              style={{ width: 150 }}
+              className="field-mid"
             />
           </Labelled>
           <Select
@@ -190,7 +181,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
                 maxLength={20}
                 onChange={(e) => setScatter(e.target.value)}
                 placeholder="0.012"
-                className="mono instrument-number"
+                className="mono field-short"
               />
             </Labelled>
           )}
@@ -202,7 +193,7 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
                 maxLength={20}
                 onChange={(e) => setDivision(e.target.value)}
                 placeholder="0.5"
-                className="mono instrument-number"
+                className="mono field-short"
               />
             </Labelled>
           )}

@@ -47,7 +47,7 @@ function ConditionsSheet({ id, title, onClose }: { id: number; title: string; on
         <div className="stack">
           <div className="row">
             <Labelled words="each bench does">
-              <InputNumber size="small" min={1} max={found.coverage.length} value={each} onChange={(n) => setEach(n ?? 1)} style={{ width: 64 }} />
+              <InputNumber size="small" min={1} max={found.coverage.length} value={each} onChange={(n) => setEach(n ?? 1)} className="field-tiny" />
             </Labelled>
             <Button
               size="small"

@@ -101,7 +101,7 @@ function GiveOut({ people, again }: { people: ClassPeople; again: () => Promise<
           aria-label="Plan to give out"
           options={plans.data.map((p) => ({ value: p.id, label: p.title }))}
           onChange={setPlan}
-          style={{ minWidth: 280 }}
+          className="at-least-wide"
         />
         <Labelled words="seen from">
           <Input type="date" value={day} onChange={(e) => setDay(e.target.value)} />

@@ -93,7 +93,7 @@ function Teachers({ people, keep }: Props) {
           aria-label="A colleague who teaches it too"
           options={others.map((c) => ({ value: c.id, label: c.name }))}
           onChange={(person: number | null) => person !== null && share(person, true)}
-          style={{ minWidth: 180 }}
+          className="at-least-long"
         />
       )}
       <TroubleLine trouble={trouble} />

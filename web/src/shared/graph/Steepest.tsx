@@ -44,11 +44,10 @@ export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x:
             <Labelled words="the reading at">
               <Input
                 size="small"
-                className="mono"
+                className="mono field-tiny"
                 aria-label="Fraction of the steepest place"
                 value={text}
                 status={wrong ? 'error' : ''}
-                style={{ width: 60 }}
                 onChange={(e) => setText(e.target.value)}
               />
             </Labelled>

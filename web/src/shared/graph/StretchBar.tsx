@@ -177,7 +177,7 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
                   value={reason}
                   maxLength={300}
                   placeholder="why it is left out"
-                  style={{ width: 220 }}
+                  className="field-long"
                   onChange={(e) => setReason(e.target.value)}
                 />
                 <Button size="small" htmlType="submit" disabled={!reason.trim()}>

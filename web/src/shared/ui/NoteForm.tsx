@@ -29,7 +29,7 @@ export function NoteForm({ onPin, words = 'Pin a note' }: { onPin: (text: string
         value={text}
         maxLength={300}
         placeholder="what there is to see here"
-        style={{ width: 220 }}
+        className="field-long"
         onChange={(e) => setText(e.target.value)}
       />
       <Button size="small" htmlType="submit" disabled={!text.trim()}>
