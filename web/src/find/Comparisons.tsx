@@ -7,6 +7,7 @@ import { changeFinding } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { NumberLine } from '@/shared/graph/NumberLine';
 import { told } from '@/shared/ui/told';
+import { Explained } from '@/shared/words/Explained';
 
 type Result = Schemas['FindingResult'];
 
@@ -40,7 +41,11 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
           }))}
         />
       )}
-      {f.comparison.length > 0 && <p className={`notice ${toneOf(f.verdict)}`}>{told(f.comparison)}</p>}
+      {f.comparison.length > 0 && (
+        <p className={`notice ${toneOf(f.verdict)}`}>
+          <Explained text={told(f.comparison)} />
+        </p>
+      )}
       {f.accepted && (
         <p className="quiet find-note">
           Accepted: {f.accepted.text}, {f.accepted_source}.
@@ -48,7 +53,9 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
       )}
       {f.compared.map((c) => (
         <div key={c.finding} className="find-compared">
-          <p className={`notice ${toneOf(c.verdict)}`}>{told(c.words)}</p>
+          <p className={`notice ${toneOf(c.verdict)}`}>
+            <Explained text={told(c.words)} />
+          </p>
           <p className="quiet find-note">
             {c.name}: {c.value.text}. What both rest on is not counted twice.
           </p>

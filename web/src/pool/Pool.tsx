@@ -7,6 +7,7 @@ import { Graph } from '@/shared/graph/Graph';
 import { type LineMark, NumberLine } from '@/shared/graph/NumberLine';
 import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
+import { Explained } from '@/shared/words/Explained';
 import './pool.css';
 
 type PoolResult = Schemas['PoolResult'];
@@ -121,7 +122,9 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
                   <tr key={v.kind} className={v.recommended ? 'recommended' : ''}>
                     <th scope="row">
                       {v.name}
-                      <span className="quiet">{told(v.words)}</span>
+                      <span className="quiet">
+                        <Explained text={told(v.words)} />
+                      </span>
                     </th>
                     <td className="mono">{v.value.text}</td>
                   </tr>
@@ -129,8 +132,12 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
               </tbody>
             </table>
             <p>{told(p.reason)}</p>
-            <p className="quiet">{told(p.consistency)}</p>
-            <p className="quiet">{told(p.spread)}</p>
+            <p className="quiet">
+              <Explained text={told(p.consistency)} />
+            </p>
+            <p className="quiet">
+              <Explained text={told(p.spread)} />
+            </p>
           </div>
         )}
       </div>

@@ -3,12 +3,24 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
 import { Sheet } from '@/shared/ui/Sheet';
 import { isWorded } from '@/shared/book/quantities';
 import { QuantityForm } from './QuantityForm';
 
 const KIND = { changed: 'changed', measured: 'measured', constant: 'measured once', derived: 'derived' } as const;
+
+/** Typeset; as it was typed where it cannot be read. */
+function formulaOf(typed: string, tex: string | undefined) {
+  return tex ? (
+    <>
+      = <Maths tex={tex} />
+    </>
+  ) : (
+    `= ${typed}`
+  );
+}
 
 export function Quantities({ onClose }: { onClose: () => void }) {
   const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
@@ -31,7 +43,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
       ? (column?.constant?.text ?? 'no value yet')
       : q.kind === 'derived'
         ? q.formula
-          ? `= ${q.formula}`
+          ? formulaOf(q.formula, column?.formula_tex)
           : 'no formula yet'
         : (column?.instrument_text ?? '');
   };

@@ -69,6 +69,21 @@ const PICTURES: Record<TradeWord['picture'], React.ReactNode> = {
       <circle cx="40" cy="24" r="3" className="word-spare" />
     </>
   ),
+  apart: (
+    <>
+      <path className="word-ink" d="M8 22H40M8 18v8M40 18v8M34 42H72M34 38v8M72 38v8" />
+      {POINT(24, 22)}
+      {POINT(53, 42)}
+      <path className="word-stick" d="M24 56H53M24 52v8M53 52v8" />
+    </>
+  ),
+  middle: (
+    <>
+      <path className="word-ink" d="M6 44H74" />
+      <path className="word-stick" d="M34 16v40" />
+      {[12, 26, 34, 42, 70].map((x) => POINT(x, 44))}
+    </>
+  ),
 };
 
 export function WordPicture({ of }: { of: TradeWord['picture'] }) {

@@ -20,6 +20,13 @@ describe('words of the trade', () => {
     expect(titles('')).toEqual([]);
   });
 
+  it('are the longer of two that begin alike', () => {
+    expect(titles('standard deviation between them 0.3, median absolute deviation 0.2')).toEqual(['standard deviation', 'median absolute deviation']);
+    expect(titles('the median of them; a median absolute deviation')).toEqual(['median', 'median absolute deviation']);
+    expect(titles('they are 0.5 combined uncertainties apart')).toEqual(['combined uncertainty']);
+    expect(titles('medians')).toEqual([]);
+  });
+
   it('are told in two sentences each, and none twice', () => {
     for (const word of TRADE_WORDS) expect(word.says.split(/[.] /).length).toBeLessThanOrEqual(3);
     expect(new Set(TRADE_WORDS.map((w) => w.title)).size).toBe(TRADE_WORDS.length);

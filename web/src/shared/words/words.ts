@@ -5,7 +5,7 @@ export interface TradeWord {
   match: RegExp;
   title: string;
   says: string;
-  picture: 'bar' | 'residual' | 'triangle' | 'range' | 'weights' | 'scatter' | 'spare';
+  picture: 'bar' | 'residual' | 'triangle' | 'range' | 'weights' | 'scatter' | 'spare' | 'apart' | 'middle';
 }
 
 export const TRADE_WORDS: readonly TradeWord[] = [
@@ -62,6 +62,24 @@ export const TRADE_WORDS: readonly TradeWord[] = [
     title: 'degrees of freedom',
     says: 'Points to spare: how many there are beyond those that the fit needs. Two points always lie on a line, so only the third says something.',
     picture: 'spare',
+  },
+  {
+    match: /combined uncertaint(?:y|ies)/,
+    title: 'combined uncertainty',
+    says: 'The ± of a difference: those of both numbers, added in quadrature. Two numbers that are less than about two of it apart may well be the same.',
+    picture: 'apart',
+  },
+  {
+    match: /median absolute deviation/,
+    title: 'median absolute deviation',
+    says: 'Half of all benches lie nearer to the middle one than this, half lie further. One bench that is far off hardly moves it.',
+    picture: 'middle',
+  },
+  {
+    match: /\bmedian\b/,
+    title: 'median',
+    says: 'The middle one when all stand in order. However far off the outermost are, it stays where it is.',
+    picture: 'middle',
   },
   {
     match: /R²/,
