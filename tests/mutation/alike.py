@@ -203,7 +203,6 @@ ALIKE: dict[str, dict[str, str]] = {
     },
     "fitting.search._multiply_out": {
         "if not all(np.allclose(a[1], b, rtol=1.000000001, atol=0) for a, b in zip(parts, elsewhere, strict=True)):": _FROM_ANYWHERE,
-        "if all(np.allclose(a[1], b, rtol=1e-9, atol=0) for a, b in zip(parts, elsewhere, strict=True)):": _FROM_ANYWHERE,
         "matrix = (t - y[:, None] * b) * (w / weight)[:, None]": _FROM_ANYWHERE,
         "p = np.linalg.lstsq(matrix / size, (y * b0 - t0) / w * weight, rcond=1e-14)[0] / size": _FROM_ANYWHERE,
     },

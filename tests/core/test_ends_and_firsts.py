@@ -1,0 +1,135 @@
+"""Ends, firsts and what is empty: each by paper, at the place itself and beside it."""
+
+from __future__ import annotations
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from hobrel.core.document.lab_book import Convention, Finding, Fit, Note, Quantity, Unknown
+from hobrel.core.errors import CoreError
+from hobrel.core.fitting.extreme import find_extreme_lines
+from hobrel.core.fitting.line import fit_line
+from hobrel.core.fitting.rates import find_rates
+from hobrel.core.fitting.residuals import study_residuals
+from hobrel.core.fitting.steepest import find_steepest_point
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.pipeline.lines import GraphPoints
+from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.figures import make_axis, make_log_axis
+from hobrel.core.presentation.graph_remarks import find_outside
+from hobrel.core.questions.graphs import summarise_marked
+from hobrel.core.questions.previews import compare_conventions
+from hobrel.core.readings.instruments import Instrument
+from hobrel.core.sentences import told
+from tests.builders import lab_book
+
+LINE = [(f"{x}.0", [f"{2 * x + (-1) ** x * 0.1:.1f}"]) for x in range(1, 8)]
+
+
+class Bars(unittest.TestCase):
+    def test_extreme_lines_do_not_depend_on_the_unit(self) -> None:
+        """Bars that are touched count in any unit, and those that are missed by a millionth of one do not."""
+        x = np.array([0.0, 1.0, 2.0])
+        for size in (1e-9, 1.0, 1e9):
+            # the middle bar just reaches down to where the two others end
+            found = find_extreme_lines(x, np.array([0.0, 2.0, 0.0]) * size, np.array([1.0, 1.0, 1.0]) * size)
+            self.assertAlmostEqual(found.steepest.gradient / size, 0.0, places=9)
+            with self.assertRaises(CoreError) as caught:
+                find_extreme_lines(x, np.array([0.0, 2.0 + 2e-6, 0.0]) * size, np.array([1.0, 1.0, 1.0]) * size)
+            self.assertEqual(caught.exception.code, "no_line_through_bars")
+
+
+class Rates(unittest.TestCase):
+    def test_smoothed_is_the_slope_of_a_parabola_through_the_five_nearest(self) -> None:
+        """By NumPy's polynomial fit, in the middle and at both ends."""
+        x = np.array([0.0, 1.0, 1.5, 3.0, 4.0, 6.0, 7.0, 9.0])
+        y = np.array([0.3, 1.2, 0.7, 2.9, 5.5, 4.1, 7.7, 9.0])
+        found = find_rates(x, y, method="smoothed")
+        for row, first in enumerate((0, 0, 0, 1, 2, 3, 3, 3)):
+            near = slice(first, first + 5)
+            self.assertAlmostEqual(float(found.rates[row]), float(np.polyfit(x[near] - x[row], y[near], 2)[1]), places=9)
+
+    def test_the_reading_at_a_share_of_the_steepest_place_may_be_the_last_point(self) -> None:
+        x = np.array([1.0, 2.0, 3.0, 4.0])
+        y = np.array([1.0, 2.0, 3.0, 5.0])
+        at = find_steepest_point(x, y).at
+        self.assertEqual(find_steepest_point(x, y, fraction=4.0 / at).fraction_y, 5.0)
+        self.assertIsNone(find_steepest_point(x, y, fraction=4.001 / at).fraction_y)
+        self.assertEqual(find_steepest_point(x, y, fraction=1.0 / at).fraction_y, 1.0)
+
+
+class Patterns(unittest.TestCase):
+    def test_a_bend_is_named_by_where_its_ends_lie(self) -> None:
+        x = np.arange(8.0)
+        for sign, words in (
+            (1.0, "The ends lie above the line and the middle below"),
+            (-1.0, "The ends lie below the line and the middle above"),
+        ):
+            y = sign * (x - 3.5) ** 2
+            study = study_residuals(x, y, fit_line(x, y))
+            self.assertIn(words, study.sentence.text)
+
+
+class Ranges(unittest.TestCase):
+    def test_points_at_the_end_of_a_range_lie_within_it(self) -> None:
+        points = compute(lab_book(LINE)).points["g"]
+        assert isinstance(points, GraphPoints)
+        x, y = points.x, points.y
+        whole = make_axis((), 0, 1, fixed=(float(x.min()), float(x.max()))), make_axis((), 0, 1, fixed=(float(y.min()), float(y.max())))
+        self.assertFalse(find_outside(points, *whole).any())
+        beyond = replace(whole[0], low=float(x.min()) + 0.01), whole[1]
+        self.assertEqual(find_outside(points, *beyond).tolist(), [True] + 6 * [False])
+        self.assertEqual(find_outside(points, whole[0], replace(whole[1], high=float(y.max()) - 0.01)).sum(), 1)
+
+    def test_ends_at_nought_are_none_of_a_logarithmic_axis(self) -> None:
+        self.assertEqual(make_log_axis((), 1.0, 100.0, fixed=(None, 0.0)).high, make_log_axis((), 1.0, 100.0).high)
+        self.assertEqual(make_log_axis((), 1.0, 100.0, fixed=(0.0, None)).low, make_log_axis((), 1.0, 100.0).low)
+
+
+class Shown(unittest.TestCase):
+    def test_a_note_stands_at_its_own_point_and_one_of_a_line_on_it(self) -> None:
+        book = lab_book(LINE)
+        notes = Note("p", "here", "point", "s3"), Note("l", "the line", "fit", "f", x=2.5), Note("gone", "nowhere", "point", "s99")
+        book = replace(book, graphs=(replace(book.graphs[0], notes=notes),))
+        (figure,) = [g.figure for g in analyse(book).graphs]
+        assert figure is not None
+        at = {note.id: (note.x, note.y) for note in figure.notes}
+        self.assertEqual({*at}, {"p", "l"})
+        self.assertEqual(at["p"], (3.0, 5.9))
+        x, y = np.arange(1.0, 8.0), np.array([float(ys[0]) for _, ys in LINE])
+        self.assertAlmostEqual(at["l"][1], float(np.polyval(np.polyfit(x, y, 1), 2.5)), delta=0.02)
+
+    def test_a_curve_s_parameters_are_live_values(self) -> None:
+        book = lab_book([(f"{x}.0", [f"{3 * x**2:.1f}"]) for x in range(1, 7)])
+        tokens = analyse(replace(book, fits=(Fit("f", "g", shape="power"),))).tokens
+        self.assertTrue(tokens["n"].startswith("2.0") or tokens["n"] == "2")
+        self.assertIn("a", tokens)
+
+    def test_of_two_values_there_is_a_spread(self) -> None:
+        book = replace(lab_book(LINE), convention=Convention("half_range", "larger"))
+        self.assertIn("half the range of these values", told(summarise_marked(compute(book), "g", (1.0, 2.0)).mean_rule))
+        self.assertNotIn("half the range", told(summarise_marked(compute(book), "g", (1.0, 1.5)).mean_rule))
+
+    def test_the_instrument_beside_the_spreads_is_that_at_the_mean(self) -> None:
+        book = lab_book([("1.0", ["90", "110"]), ("2.0", ["400", "400"])])
+        counted = replace(book.quantity("y"), instrument=Instrument("counter", "counted_at_random", "1"))
+        table = compare_conventions(replace(book, quantities=(book.quantities[0], counted)), "y")
+        # √100 and √400
+        self.assertEqual(table.instrument, ("10", "20"))
+
+    def test_what_is_certain_has_a_budget_of_nothing(self) -> None:
+        exact = replace(lab_book(LINE).quantity("y"), instrument=None)
+        constant = Quantity("c", "constant", "length", "c", "m", value="2")
+        book = lab_book(LINE, constants=[constant], findings=[Finding("w", "w", "w", "", "2 c")])
+        (found,) = analyse(replace(book, quantities=(book.quantities[0], exact, constant))).findings
+        self.assertEqual([line.share for line in found.budget if line.share], [])
+
+    def test_an_unknown_read_at_the_last_point_lies_within_what_was_measured(self) -> None:
+        rows = [(f"{x}.0", [f"{2 * x}.0"]) for x in range(1, 7)]
+        for reading, beyond in (("12.0", False), ("12.1", True), ("2.0", False), ("1.9", True)):
+            fit = Fit("f", "g", weights="none", unknowns=(Unknown("u", "a sample", (reading,)),))
+            (card,) = analyse(replace(lab_book(rows), fits=(fit,))).fits
+            (unknown,) = card.unknowns
+            self.assertEqual(unknown.extrapolated, beyond, reading)
