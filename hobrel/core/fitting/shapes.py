@@ -80,15 +80,15 @@ SHAPES = {
         Shape("quadratic", "Quadratic, y = a x² + b x + c", "a x^2 + b x + c", ("a", "b", "c")),
         Shape("cubic", "Cubic, y = a x³ + b x² + c x + d", "a x^3 + b x^2 + c x + d", ("a", "b", "c", "d")),
         Shape("power", "Power, y = a xⁿ", "a x^n", ("a", "n"), "positive"),
-        Shape("exponential", "Exponential, y = a e^(b x)", "a exp(b x)", ("a", "b")),
-        Shape("exponential_offset", "Exponential with offset, y = a e^(b x) + c", "a exp(b x) + c", ("a", "b", "c")),
+        Shape("exponential", "Exponential, y = a exp(b x)", "a exp(b x)", ("a", "b")),
+        Shape("exponential_offset", "Exponential with offset, y = a exp(b x) + c", "a exp(b x) + c", ("a", "b", "c")),
         Shape("inverse", "Inverse, y = a/x", "a / x", ("a",), "not_zero"),
         Shape("inverse_offset", "Inverse with offset, y = a/x + c", "a / x + c", ("a", "c"), "not_zero"),
         Shape("inverse_square", "Inverse square, y = a/x²", "a / x^2", ("a",), "not_zero"),
         Shape("square_root", "Square root, y = a √x", "a sqrt(x)", ("a",), "not_negative"),
         Shape("logarithm", "Logarithm, y = a ln x + b", "a ln(x) + b", ("a", "b"), "positive"),
         Shape("sine", "Sine, y = a sin(b x + c) + d", "a sin(b x + c) + d", ("a", "b", "c", "d")),
-        Shape("logistic", "Logistic, y = a/(1 + e^(−b (x − c)))", "a / (1 + exp(-b (x - c)))", ("a", "b", "c")),
+        Shape("logistic", "Logistic, y = a/(1 + exp(−b (x − c)))", "a / (1 + exp(-b (x - c)))", ("a", "b", "c")),
         Shape("saturation", "Saturation, y = a x/(b + x)", "a x / (b + x)", ("a", "b")),
     )
 }
