@@ -18,6 +18,25 @@ const SORTS: { value: Instrument['kind']; label: string }[] = [
   { value: 'counted_at_random', label: 'counted at random (±√N)' },
 ];
 
+interface EntryProps {
+  words: string;
+  value: string;
+  maxLength: number;
+  onWrite: (text: string) => void;
+  className: string;
+  placeholder?: string;
+  disabled?: boolean;
+  autoFocus?: boolean;
+}
+
+function Entry({ words, onWrite, ...field }: EntryProps) {
+  return (
+    <Labelled words={words}>
+      <Input {...field} onChange={(e) => onWrite(e.target.value)} />
+    </Labelled>
+  );
+}
+
 /** `free`: what the plan leaves to the bench of a quantity that it has given. */
 export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | null; free: Schemas['Freedoms']; onDone: (edit: Edit | null) => void }) {
   const given = quantity?.given ?? false;
@@ -98,73 +117,53 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
       )}
       {kind === 'words' && <p className="quiet">A colour, a material, a remark: one at each setting, and nothing is calculated with it.</p>}
       <div className="row">
-        <Labelled words="called">
-          <Input
-            autoFocus={!given}
-            disabled={given}
-            value={name}
-            maxLength={80}
-            onChange={(e) => setName(e.target.value)}
-            placeholder="sag of the tip"
-            className="field-long"
-          />
-        </Labelled>
+        <Entry
+          words="called"
+          autoFocus={!given}
+          disabled={given}
+          value={name}
+          maxLength={80}
+          onWrite={setName}
+          placeholder="sag of the tip"
+          className="field-long"
+        />
         {kind !== 'words' && (
-          <Labelled words="symbol">
-            <Input disabled={given} value={symbol} maxLength={30} onChange={(e) => setSymbol(e.target.value)} placeholder="h" className="mono field-short" />
-          </Labelled>
+          <Entry words="symbol" disabled={given} value={symbol} maxLength={30} onWrite={setSymbol} placeholder="h" className="mono field-short" />
         )}
         {kind !== 'derived' && kind !== 'words' && (
-          <Labelled words="unit">
-            <Input
-              autoFocus={given && unitFree}
-              disabled={!unitFree}
-              value={unit}
-              maxLength={80}
-              onChange={(e) => setUnit(e.target.value)}
-              placeholder="mm"
-              className="mono field-short"
-            />
-          </Labelled>
+          <Entry
+            words="unit"
+            autoFocus={given && unitFree}
+            disabled={!unitFree}
+            value={unit}
+            maxLength={80}
+            onWrite={setUnit}
+            placeholder="mm"
+            className="mono field-short"
+          />
         )}
         {kind === 'constant' && (
           <>
-            <Labelled words="value">
-              <Input disabled={given} value={value} maxLength={60} onChange={(e) => setValue(e.target.value)} className="mono field-mid" />
-            </Labelled>
-            <Labelled words="±">
-              <Input disabled={given} value={u} maxLength={60} onChange={(e) => setU(e.target.value)} className="mono field-short" />
-            </Labelled>
-            <Labelled words="from">
-              <Input
-                disabled={given}
-                value={source}
-                maxLength={200}
-                onChange={(e) => setSource(e.target.value)}
-                placeholder="weighed, or which book"
-                className="field-long"
-              />
-            </Labelled>
+            <Entry words="value" disabled={given} value={value} maxLength={60} onWrite={setValue} className="mono field-mid" />
+            <Entry words="±" disabled={given} value={u} maxLength={60} onWrite={setU} className="mono field-short" />
+            <Entry
+              words="from"
+              disabled={given}
+              value={source}
+              maxLength={200}
+              onWrite={setSource}
+              placeholder="weighed, or which book"
+              className="field-long"
+            />
           </>
         )}
         {kind === 'derived' && !quantity && (
-          <Labelled words="formula">
-            <Input value={formula} maxLength={400} onChange={(e) => setFormula(e.target.value)} placeholder="1/T" className="mono field-long" />
-          </Labelled>
+          <Entry words="formula" value={formula} maxLength={400} onWrite={setFormula} placeholder="1/T" className="mono field-long" />
         )}
       </div>
       {hasInstrument && kind === 'measured' && (
         <div className="row">
-          <Labelled words="read from">
-            <Input
-              disabled={!instrumentFree}
-              value={device}
-              maxLength={60}
-              onChange={(e) => setDevice(e.target.value)}
-              placeholder="ruler"
-              className="field-mid"
-            />
-          </Labelled>
+          <Entry words="read from" disabled={!instrumentFree} value={device} maxLength={60} onWrite={setDevice} placeholder="ruler" className="field-mid" />
           <Select
             aria-label="What kind of instrument"
             value={sort}
@@ -174,28 +173,26 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
             popupMatchSelectWidth={false}
           />
           {sort === 'steady' && (
-            <Labelled words="each reading ±">
-              <Input
-                disabled={!instrumentFree}
-                value={scatter}
-                maxLength={20}
-                onChange={(e) => setScatter(e.target.value)}
-                placeholder="0.012"
-                className="mono field-short"
-              />
-            </Labelled>
+            <Entry
+              words="each reading ±"
+              disabled={!instrumentFree}
+              value={scatter}
+              maxLength={20}
+              onWrite={setScatter}
+              placeholder="0.012"
+              className="mono field-short"
+            />
           )}
           {(sort === 'scale' || sort === 'display' || sort === 'steady') && (
-            <Labelled words={sort === 'scale' ? 'smallest division' : 'last digit'}>
-              <Input
-                disabled={!instrumentFree}
-                value={division}
-                maxLength={20}
-                onChange={(e) => setDivision(e.target.value)}
-                placeholder="0.5"
-                className="mono field-short"
-              />
-            </Labelled>
+            <Entry
+              words={sort === 'scale' ? 'smallest division' : 'last digit'}
+              disabled={!instrumentFree}
+              value={division}
+              maxLength={20}
+              onWrite={setDivision}
+              placeholder="0.5"
+              className="mono field-short"
+            />
           )}
         </div>
       )}
