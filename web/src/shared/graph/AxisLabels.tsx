@@ -45,8 +45,8 @@ export function AxisLabels({ choices, xAxis, yAxis, plot }: { choices: AxisChoic
         <ul
           ref={menu}
           role="menu"
-          className="graph-axis-menu"
-          style={open === 'x' ? { right: 8, top: plot.bottom + 54 } : { left: 34, top: middle - 60 }}
+          className={`graph-axis-menu of-${open}`}
+          style={{ top: open === 'x' ? plot.bottom + 54 : middle - 60 }}
           onKeyDown={(e) => {
             if (e.key === 'Escape') setOpen(null);
             const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
