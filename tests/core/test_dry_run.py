@@ -189,6 +189,13 @@ class Hands(unittest.TestCase):
                 self.assertTrue(all(abs(float(t) / step - round(float(t) / step)) < 1e-6 for t in texts))
         self.assertEqual(len(self.read(Instrument("ruler", "scale", "0.1"), repeats=3)), 24)
 
+    def test_what_was_seen_where_it_was_steady_is_what_readings_scatter_by(self) -> None:
+        texts = self.read(Instrument("meter", "steady", "0.01", scatter="0.30"), repeats=12)
+        self.assertEqual({len(t.partition(".")[2]) for t in texts}, {2})
+        groups = np.array([float(t) for t in texts]).reshape(8, 12)
+        # the pooled standard deviation of 88 degrees of freedom is known to 8 %
+        self.assertAlmostEqual(float(np.sqrt(np.mean(groups.var(axis=1, ddof=1)))), 0.30, delta=0.07)
+
     def test_counts_scatter_by_their_root_and_times_are_stopped_by_hand(self) -> None:
         counts = np.array([float(t) for t in self.read(Instrument("counter", "counted_at_random", "1"), unit="mm", repeats=12)])
         groups = counts.reshape(8, 12)

@@ -15,7 +15,7 @@ self.addEventListener('fetch', (event) => {
   const { request } = event;
   const { origin, pathname } = new URL(request.url);
   if (request.method !== 'GET' || origin !== self.location.origin) return;
-  if (pathname.startsWith('/static/')) event.respondWith(fileFirst(request));
+  if (pathname.startsWith('/static/assets/')) event.respondWith(fileFirst(request));
   else if (request.mode === 'navigate' && !pathname.startsWith('/api/')) event.respondWith(networkFirst(request, () => FILES, '/'));
   else if (KEPT.test(pathname)) event.respondWith(networkFirst(request, findAnswers, request));
 });
@@ -34,7 +34,7 @@ async function keepUsed(addresses) {
   for (const address of addresses) {
     const request = new Request(address);
     const { pathname } = new URL(address);
-    const kept = pathname.startsWith('/static/')
+    const kept = pathname.startsWith('/static/assets/')
       ? fileFirst(request)
       : KEPT.test(pathname)
         ? networkFirst(request, findAnswers, request)

@@ -69,6 +69,8 @@ def find_scatter(quantity: Quantity, book: LabBook) -> float:
     instrument = quantity.instrument
     if instrument is None or instrument.kind in ("counted", "counted_at_random"):
         return 0.0
+    if instrument.kind == "steady":
+        return float(instrument.scatter)
     unit = parse_unit(quantity.unit)
     if instrument.kind == "display" and same_dimension(unit, parse_unit("s")) and quantity.repeats > 1:
         return float(parse_difference(f"{BY_HAND} s", quantity.unit))

@@ -2,7 +2,7 @@
 import { v4 as newUuid } from 'uuid';
 
 const ANSWERS = 'hobrel-answers-';
-const USED = /^\/(static\/|api\/(me|classes|books\/\d+)$)/;
+const USED = /^\/(static\/assets\/|api\/(me|classes|books\/\d+)$)/;
 
 const canKeep = () => import.meta.env.PROD && window.isSecureContext && 'serviceWorker' in navigator && 'caches' in window;
 
