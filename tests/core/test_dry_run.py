@@ -190,7 +190,7 @@ class Hands(unittest.TestCase):
         self.assertEqual(len(self.read(Instrument("ruler", "scale", "0.1"), repeats=3)), 24)
 
     def test_what_was_seen_where_it_was_steady_is_what_readings_scatter_by(self) -> None:
-        texts = self.read(Instrument("meter", "steady", "0.01", scatter="0.30"), repeats=12)
+        texts = self.read(Instrument("meter", "steady", "0.01", scatter="0.30"), repeats=12, scatter={})
         self.assertEqual({len(t.partition(".")[2]) for t in texts}, {2})
         groups = np.array([float(t) for t in texts]).reshape(8, 12)
         # the pooled standard deviation of 88 degrees of freedom is known to 8 %
