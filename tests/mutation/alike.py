@@ -59,6 +59,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "return ratio > TIMES_SMOOTHER and float(fdtrc(dof, dof, ratio)) <= CHANCE_OF_ROOTS": _NEVER_EQUAL,
     },
     "linearising.relation._at_ones": {
+        "value = expression.subs({s: 0.9 - 0.21 * i for i, s in enumerate(sorted(expression.free_symbols, key=str))}).evalf()": _ANY_PLACE,
         "value = expression.subs({s: 0.9 + 1.21 * i for i, s in enumerate(sorted(expression.free_symbols, key=str))}).evalf()": _ANY_PLACE,
         "value = expression.subs({s: 1.9 + 0.21 * i for i, s in enumerate(sorted(expression.free_symbols, key=str))}).evalf()": _ANY_PLACE,
     },
@@ -175,10 +176,12 @@ ALIKE: dict[str, dict[str, str]] = {
         "_, singular, turned = np.linalg.svd(columns / size, full_matrices=True)": "of as many parameters as columns both give the same",
     },
     "fitting.curve._polish": {
+        "small = (np.abs(step) <= np.maximum(1e-8 / np.abs(p), 1e-5 * u)) | (np.abs(step) * size <= 1e-13 * reach)": _FROM_ANYWHERE,
         "small = (np.abs(step) <= np.maximum(1e-8 * np.abs(p), 1e-5 * u)) | (np.abs(step) * size <= 1e-13 / reach)": _FROM_ANYWHERE,
         "small = (np.abs(step) <= np.maximum(1e-8 * np.abs(p), 1e-5 / u)) | (np.abs(step) * size <= 1e-13 * reach)": _FROM_ANYWHERE,
     },
     "fitting.curve._settle": {
+        "floor = (1e-15 * float(np.max(np.abs(w / y)))) ** 2 * y.size": _FROM_ANYWHERE,
         "lowest.sort(key=lambda run: float(np.sum(((run.p - start) / (np.abs(run.p) + np.abs(start) + 1e-300)) * 2)))": _ONLY_ORDER,
         "floor = (1.000000000000001 * float(np.max(np.abs(w * y)))) ** 2 * y.size": _FROM_ANYWHERE,
     },
@@ -199,14 +202,20 @@ ALIKE: dict[str, dict[str, str]] = {
         "standardised = np.where(spread > 0, residuals / np.where(spread >= 0, spread, 1.0), 0.0)": _NO_SPREAD,
     },
     "fitting.search._linear_parameters": {
+        "p = sizes * random.uniform(0.3, 2.2, count)": _FROM_ANYWHERE,
         "known = True": _FROM_ANYWHERE,
     },
     "fitting.search._multiply_out": {
+        "p = np.linalg.lstsq(matrix / size, (y * b0 - t0) * w / weight, rcond=1e-14)[0] / size": _FROM_ANYWHERE,
         "if not all(np.allclose(a[1], b, rtol=1.000000001, atol=0) for a, b in zip(parts, elsewhere, strict=True)):": _FROM_ANYWHERE,
         "matrix = (t - y[:, None] * b) * (w / weight)[:, None]": _FROM_ANYWHERE,
         "p = np.linalg.lstsq(matrix / size, (y * b0 - t0) / w * weight, rcond=1e-14)[0] / size": _FROM_ANYWHERE,
     },
     "fitting.search._sample": {
+        "z = random.choice((-1.0, 1.0), len(free)) * scales.sizes[free] * 11**shift": _FROM_ANYWHERE,
+        (
+            "shift = np.where(along_x != 0, along_x * random.uniform(-2.0, 0.5, len(free)), random.uniform(-2.0, 1.0, len(free)))"
+        ): _FROM_ANYWHERE,
         "if turn % 3:": _FROM_ANYWHERE,
         "if turn / 3:": _FROM_ANYWHERE,
     },
@@ -217,6 +226,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "sign = 1.0 if np.median(y) >= 1 else -1.0": _FROM_ANYWHERE,
     },
     "fitting.shapes._start_logistic": {
+        "share = np.clip(y / top, 1e-3, 1 + 1e-3)": _FROM_ANYWHERE,
         "found.append([top, m or 1 / (float(np.ptp(x)) and 1.0), -c / m if m else float(x.mean())])": _FROM_ANYWHERE,
         "share = np.clip(y / top, 1e-3, 2 - 1e-3)": _FROM_ANYWHERE,
         "m, c = _line(x, np.log(share / (2 - share)))": _FROM_ANYWHERE,
@@ -238,6 +248,9 @@ ALIKE: dict[str, dict[str, str]] = {
         'return "bends" if _chance_of_bend(x, y, as_read) <= WITHOUT_BARS else "straight"': _NEVER_EQUAL,
     },
     "linearising.forms._compare_what_is_left": {
+        (
+            'cannot_tell = plot.verdict == "straight" and plot.left > -17 and doubtful'
+        ): "minus sixteen is the least there is, and means exact, which is never in doubt",
         "if not plots or dof <= 1:": "four points are the least, so there are two degrees of freedom",
     },
     "presentation.handy_units._is_near": {
@@ -250,6 +263,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "within_1u, within_2u = (int(np.count_nonzero(np.abs(r.residuals) < k * bars)) for k in (1, 2))": _NEVER_EQUAL,
     },
     "pipeline.carrying.carry_finding": {
+        "off = {s: u / signs[i] for i, (s, u) in enumerate(own.items())}": "a sign is the same as one over it",
         "shared = list(dict.fromkeys(source for n in whole.values() for source in n.slopes if source.shared and source.u >= 0))": _NO_PM,
     },
     "questions.hands.read_by_hand": {
@@ -275,6 +289,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "return {s: 1.9 + 0.11 * i for i, s in enumerate(symbols.values()) if s != symbols[x]}": _ANY_PLACE,
     },
     "fitting.extreme.xǁ_Barsǁ__init__": {
+        "self.level = -self.tolerance * float(np.ptp(x) or 1.0)": "a tolerance: how near to nought counts as nought",
         "self.level = -self.tolerance / float(np.ptp(x) and 1.0)": "a tolerance: how near to nought counts as nought",
     },
     "fitting.extreme.xǁ_Barsǁleast_removed": {
@@ -295,19 +310,67 @@ ALIKE: dict[str, dict[str, str]] = {
         ),
     },
     "formulas.ways._correlation_matrix": {
+        "if len(names) >= 1 and float(np.linalg.eigvalsh(matrix)[0]) < -1e-12:": "of one the matrix is 1",
         "if len(names) > 2 and float(np.linalg.eigvalsh(matrix)[0]) < -1e-12:": (
             "of two any number up to 1 is a correlation, and greater ones are refused before"
         ),
     },
     "questions.believed.xǁ_Wayǁ_solve": {
+        "high = np.full(rows, _GRID[min(_GRID.size - 2, int(first.max()) + 3)])": _FROM_ANYWHERE,
         "high = np.full(rows, _GRID[min(_GRID.size - 1, int(first.max()) + 4)])": _FROM_ANYWHERE,
     },
     "questions.board.draw_board_plot": {
         'found = Quantity(key, "derived", name, symbol, formula=formula, given=True)': "a plot says nothing of who gave its quantities",
     },
     "fitting.curve._fit_both_axes": {
+        (
+            "distance = np.hypot((y - fitted) / uy, np.where(free, (model.x - adjusted) / np.where(free, ux, 2.0), 0.0))"
+        ): "where x is not free its part is nought",
         "values, model.x, y, p, weight_x=np.where(free, 1.0 / np.where(free, ux, 2.0) ** 2, 1.0), weight_y=1.0 / uy**2,": (
             "where x is not free its weight is the other one"
         ),
+    },
+    "presentation.figures.make_log_axis": {
+        "decades = range(math.floor(math.log10(low)), math.ceil(math.log10(high)) + 2)": "decades beyond the range have no ticks in it",
+    },
+    "presentation.equations.find_free_corner": {
+        "along = np.linspace(0, 1, 42)": "one place more along a line",
+        'beside = right > 1 - _WIDE if side == "right" else right <= _WIDE': _NEVER_EQUAL,
+    },
+    "linearising.relation._tidy": {
+        (
+            "return sympy.powdenest(sympy.simplify(sympy.expand_log(expression, force=True)), force=False)"
+        ): "what is simplified has no nested powers left",
+    },
+    "pipeline.budget._as_shares": {
+        "BudgetLine(symbols, size, square / total if total else 1.0, shared)": "where the total is nought there is nothing to share",
+        "largest = max((size for _, size, _ in known), default=1.0)": "of no lines there is no largest",
+    },
+    "fitting.search.search_starts": {
+        "return starts + [p for _, p in scored[: KEPT[min(len(free), 5)]]]": _FROM_ANYWHERE,
+    },
+    "fitting.residuals._describe": {
+        "above = t >= 0": _NEVER_EQUAL,
+        "ends = signs[0] == signs[-1] and signs.count(signs[0]) <= len(signs)": "points are never all on one side of their own line",
+    },
+    "checks.smooth.find_rough": {
+        "found = [r for r, most in ((single, CHANCE), (double, CHANCE_OF_TWO)) if r is not None and r.chance <= most]": _NEVER_EQUAL,
+    },
+    "pipeline.lines.trace_to_points": {
+        "stretch = float(np.median(influence.spread / np.where(own >= 0, own, 1.0)))": _NO_PM,
+    },
+    "fitting.read_back.find_places": {
+        (
+            "found = [float(brentq(off, xs[i], xs[i + 1], xtol=1e-15 / (high - low))) for i in np.flatnonzero(crossed)]"
+        ): "closer than anybody reads",
+    },
+    "checks.planes._line_plane": {
+        "u = u * measurement.u / np.where(standard >= 0, standard, 1.0)": _NO_SPREAD,
+    },
+    "checks.smooth._without_one": {
+        "if best is None or chance <= best.chance:": _NEVER_EQUAL,
+    },
+    "fitting.curve._different": {
+        "if all(abs(run.ss - other.ss) > 1.000001 * other.ss for other in chosen):": _FROM_ANYWHERE,
     },
 }
