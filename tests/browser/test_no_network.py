@@ -28,14 +28,19 @@ class NoNetwork(BrowserTest):
         fill(self.school.book)
         page = self.open_book(self.school.students[0])
         expect(cell(page, 7, 3)).to_be_visible()
-        self.wait_until(page, f"kept.files.includes('/') && kept.answers.includes('/api/books/{self.school.book.pk}')")
+        # all that the page has used, the typesetter too, which comes last
+        used = (
+            "performance.getEntriesByType('resource').map((e) => new URL(e.name).pathname).filter((p) => p.startsWith('/static/assets/'))"
+        )
+        files = f"['/', ...{used}].every((p) => kept.files.includes(p)) && kept.files.some((p) => p.includes('katex-'))"
+        self.wait_until(page, f"{files} && kept.answers.includes('/api/books/{self.school.book.pk}')")
         return page
 
     def wait_until(self, page: Page, condition: str) -> None:
         """Wait until what is kept on the device meets a condition."""
         met = page.evaluate(
             f"""async () => {{
-              for (const begun = Date.now(); Date.now() - begun < 20000; await new Promise((done) => setTimeout(done, 50))) {{
+              for (const begun = Date.now(); Date.now() - begun < 60000; await new Promise((done) => setTimeout(done, 50))) {{
                 const kept = await ({KEPT})();
                 if ({condition}) return true;
               }}

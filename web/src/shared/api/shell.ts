@@ -2,6 +2,7 @@
 import { v4 as newUuid } from 'uuid';
 
 const ANSWERS = 'hobrel-answers-';
+const ON_ITS_WAY = 10_000;
 const USED = /^\/(static\/assets\/|api\/(me|classes|books\/\d+)$)/;
 
 const canKeep = () => import.meta.env.PROD && window.isSecureContext && 'serviceWorker' in navigator && 'caches' in window;
@@ -22,6 +23,11 @@ export async function keepPage(somebody: boolean): Promise<void> {
   if (!isFirst) return;
   const { active } = await navigator.serviceWorker.ready;
   const here = window.location.origin;
-  const used = performance.getEntriesByType('resource').map((entry) => entry.name);
-  active?.postMessage([`${here}/`, ...new Set(used.filter((name) => name.startsWith(here) && USED.test(new URL(name).pathname)))]);
+  const tell = () => {
+    const used = performance.getEntriesByType('resource').map((entry) => entry.name);
+    active?.postMessage([`${here}/`, ...new Set(used.filter((name) => name.startsWith(here) && USED.test(new URL(name).pathname)))]);
+  };
+  tell();
+  // what was on its way when the worker came went past it, and is listed only when it has arrived
+  setTimeout(tell, ON_ITS_WAY);
 }

@@ -17,14 +17,17 @@ export function Maths({ tex, block = false }: { tex: string; block?: boolean }) 
   const place = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     let gone = false;
-    void typesetter().then((katex) => {
-      if (!gone && place.current)
-        katex.render(block ? `\\displaystyle ${tex}` : tex, place.current, {
-          displayMode: false,
-          throwOnError: false,
-          output: 'htmlAndMathml',
-        });
-    });
+    typesetter()
+      .then((katex) => {
+        if (!gone && place.current)
+          katex.render(block ? `\\displaystyle ${tex}` : tex, place.current, {
+            displayMode: false,
+            throwOnError: false,
+            output: 'htmlAndMathml',
+          });
+      })
+      // without a network it may be missing; the page goes on without
+      .catch(() => undefined);
     return () => {
       gone = true;
     };
