@@ -209,6 +209,12 @@ class Structure(TestCase):
         instrument = next(q for q in converted["quantities"] if q["id"] == "h")["instrument"]
         self.assertEqual((instrument["division"], instrument["scatter"]), ("1", "3.2"))
 
+    def test_an_instrument_from_before_it_could_have_a_scatter_is_converted(self) -> None:
+        (known,) = (q for q in self.document["quantities"] if q["id"] == "h")
+        known["instrument"].pop("scatter", None)
+        converted = self.there_and_back(self.change(unit="mm", readings="convert"))
+        self.assertEqual(next(q for q in converted["quantities"] if q["id"] == "h")["instrument"]["division"], "1")
+
     def test_removed_with_its_readings_and_brought_back(self) -> None:
         self.apply({"type": "remove_quantity", "quantity": "q"})
         after = self.there_and_back({"type": "remove_quantity", "quantity": "h"})

@@ -182,8 +182,10 @@ def _convert_all(draft: Draft, quantity: dict[str, Any], instrument: dict[str, A
         before = quantity["instrument"]
         if instrument and before and instrument["division"] == before["division"]:
             instrument = instrument | {"division": convert_division(instrument["division"], old, unit)}
-        if instrument and before and float(instrument["scatter"]) and instrument["scatter"] == before.get("scatter"):
-            instrument = instrument | {"scatter": convert_division(instrument["scatter"], old, unit)}
+        # what was written before instruments had a scatter has none
+        scatter = instrument.get("scatter", "0") if instrument else "0"
+        if instrument and before and float(scatter) and scatter == before.get("scatter"):
+            instrument = instrument | {"scatter": convert_division(scatter, old, unit)}
     except CoreError as trouble:
         raise Problem(422, trouble.code, trouble.message) from trouble
     return instrument
