@@ -12,6 +12,7 @@ from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
+from scipy.stats import ttest_ind
 from uncertainties import correlated_values, ufloat
 
 from hobrel.core.document.lab_book import Finding, Fit, Graph, Ingredient, LabBook, Quantity, Reading, Run, Unknown
@@ -20,7 +21,7 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import bars_of_used
 from hobrel.core.presentation.working import explain
-from hobrel.core.uncertainty.traced import Source, combine_quadrature, covariance_of, effective_dof, measured, weigh_rows
+from hobrel.core.uncertainty.traced import Source, chain, combine_quadrature, covariance_of, effective_dof, measured, weigh_rows
 from hobrel.core.units.calculus import write_unit
 from tests.builders import lab_book, setting
 
@@ -345,3 +346,30 @@ class DegreesOfFreedom(TestCase):
         mean = sum(values) / 4
         ours = weigh_rows(measured(Source("a", "a", np.full(4, 0.1)), np.arange(4.0)), np.full(4, 0.25))
         self.assertAlmostEqual(float(combine_quadrature(ours)), mean.s, 12)
+
+    def test_means_of_two_stretches_of_one_column_each_bring_their_own(self) -> None:
+        """Welch's degrees of freedom, by SciPy; the longer stretch named first or last."""
+        values = [3.01, 3.05, 3.02, 4.10, 4.60, 4.20, 4.90, 4.00, 4.50, 4.30]
+        rows = [(f"{i / 10:.1f}", [f"{v:.2f}"]) for i, v in enumerate(values)]
+        bare = tuple(replace(q, instrument=None) for q in lab_book(ROWS).quantities)
+        short, long = Ingredient("a", "mean", "y", low=-0.05, high=0.25), Ingredient("b", "mean", "y", low=0.25, high=0.95)
+        for uses in ((short, long), (long, short)):
+            book = replace(lab_book(rows, findings=(Finding("d", "d", "D", "", "a - b", "", uses=uses),)), quantities=bare, fits=())
+            judged = found(book, "d").judged
+            welch = ttest_ind(values[:3], values[3:], equal_var=False)
+            self.assertAlmostEqual(effective_dof(judged), float(welch.df), 9)
+            self.assertAlmostEqual(float(judged.value / combine_quadrature(judged)), float(welch.statistic), 9)
+
+    def test_a_row_of_two_estimates_alone_has_that_of_its_own(self) -> None:
+        a, b = Source("y", "y", np.ones(4), dof=2.0, estimate="first"), Source("y", "y", np.ones(4), dof=5.0, estimate="second")
+        first, second = measured(a, np.arange(4.0)), measured(b, np.arange(4.0))
+        only = [
+            replace(n, slopes={s: by * keep for s, by in n.slopes.items()}) for n, keep in ((first, [1, 1, 0, 0]), (second, [0, 0, 1, 1]))
+        ]
+        both = chain(np.arange(4.0), tuple((n, lambda: np.asarray(1.0)) for n in only), first.unit)
+        self.assertEqual([effective_dof(both.at_row(row)) for row in range(4)], [2.0, 2.0, 5.0, 5.0])
+
+    def test_numbers_beyond_the_fourth_root_of_all_numbers(self) -> None:
+        huge = measured(Source("a", "a", np.asarray(1e120), dof=3.0), 1.0)
+        tiny = measured(Source("a", "a", np.asarray(1e-120), dof=3.0), 1.0)
+        self.assertEqual([effective_dof(huge), effective_dof(tiny)], [3.0, 3.0])

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -23,8 +24,8 @@ from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.statistics.comparison import Comparison, VerdictRule
-from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, measured
-from hobrel.core.units.calculus import factor_to_base, write_unit
+from hobrel.core.uncertainty.traced import Source, Traced, chain, combine_quadrature, measured
+from hobrel.core.units.calculus import write_unit
 
 
 @dataclass(frozen=True)
@@ -158,9 +159,9 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
                 )
             inputs[name] = judging[name] = constant
     inputs = {k: v for k, v in inputs.items() if k in used}
-    first_order = in_wanted_unit(evaluate(node, inputs), finding.unit, finding.symbol)
-    judged = in_wanted_unit(evaluate(node, judging), finding.unit, finding.symbol)
-    budget, way = _make_budget(node, inputs, first_order), ground.book.convention.propagation
+    made = _evaluate_once(node, finding, inputs)
+    first_order, judged = made.of(inputs), made.of(judging)
+    budget, way = budget_by_part(made.parts(inputs)), ground.book.convention.propagation
     step = Step("", node, finding.unit, finding.symbol)
     traced = stretch_to(first_order, carry_finding(step, inputs, first_order, way, [line.contribution for line in budget]))
     budget = share_linearly(budget) if way in ("sum", "extremes") else budget
@@ -212,15 +213,31 @@ def _refuse_clashes(finding: Finding, constants: set[str], parameters: set[str],
             )
 
 
-def _make_budget(node: Node, inputs: Mapping[str, Traced], result: Traced) -> tuple[BudgetLine, ...]:
-    """What each symbol of the formula brings, constants of nature among them."""
+@dataclass(frozen=True)
+class _Evaluated:
+    """A formula's value with its derivatives by its symbols, and by constants of nature and tables (`others`), in the unit wanted."""
+
+    result: Traced
+    by_symbol: dict[str, float]
+    others: dict[str, tuple[float, Traced]]
+
+    def parts(self, numbers: Mapping[str, Traced]) -> dict[str, tuple[float, Traced]]:
+        """For every symbol its derivative, and its number among these."""
+        return {name: (by, numbers[name]) for name, by in self.by_symbol.items()} | self.others
+
+    def of(self, numbers: Mapping[str, Traced]) -> Traced:
+        """The result as made of these numbers: of the same values, whatever these rest on."""
+        terms = tuple((number, partial(np.asarray, by)) for by, number in self.parts(numbers).values())
+        return chain(self.result.value, terms, self.result.unit, self.result.temperatures)
+
+
+def _evaluate_once(node: Node, finding: Finding, inputs: Mapping[str, Traced]) -> _Evaluated:
     alone = {name: Source(name, name, np.asarray(1.0), number.unit) for name, number in inputs.items()}
-    bare = evaluate(node, {name: measured(alone[name], number.value) for name, number in inputs.items()})
-    factor = factor_to_base(bare.unit) / factor_to_base(result.unit)
-    parts = {name: (float(bare.slopes[source]) * factor, inputs[name]) for name, source in alone.items() if source in bare.slopes}
-    nature = {s: slope for s, slope in bare.slopes.items() if s not in alone.values()}
-    parts |= {s.symbol: (float(slope) * factor, measured(s, 0.0)) for s, slope in nature.items()}
-    return budget_by_part(parts)
+    bare = {name: replace(number, slopes={alone[name]: np.asarray(1.0)}) for name, number in inputs.items()}
+    result = in_wanted_unit(evaluate(node, bare), finding.unit, finding.symbol)
+    by_symbol = {name: float(result.slopes[source]) for name, source in alone.items() if source in result.slopes}
+    others = {s.symbol: (float(slope), measured(s, 0.0)) for s, slope in result.slopes.items() if s not in alone.values()}
+    return _Evaluated(result, by_symbol, others)
 
 
 def _compare_with(

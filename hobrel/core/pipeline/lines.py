@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -66,10 +67,9 @@ class GraphPoints:
 class FittedLine:
     """A line with what it means: gradient and intercept, traced to the points that they came from and to the constants that these share.
 
-    `judged` are the two as verdicts take them, uncertain by how the points scatter about the line. `fitted` marks the points that it was
-    fitted to (not set aside, within the stretch); `residuals` are of these. `extremes` are the
-    steepest and shallowest line through their bars, or why there are none; None without bars. `by_eye_extremes` are those that the bench
-    has drawn.
+    `judged` are the two as verdicts take them, uncertain by how the points scatter about the line. `fitted` marks those of the `points`
+    that it was fitted to (not set aside, within the stretch); `residuals` are of these. `by_eye_extremes` are the steepest and the
+    shallowest line that the bench has drawn.
     """
 
     line: LineFit
@@ -79,8 +79,8 @@ class FittedLine:
     judged: dict[str, Traced]
     scatter: Scatter
     bends: Straightness
+    points: GraphPoints
     fitted: Used
-    extremes: ExtremeLines | CoreError | None
     by_eye: ByEyeLine | None
     by_eye_extremes: tuple[ByEye, ...] = ()
     show_extremes: bool = False
@@ -94,6 +94,17 @@ class FittedLine:
     def n(self) -> int:
         """How many points were fitted."""
         return self.line.n
+
+    @cached_property
+    def extremes(self) -> ExtremeLines | CoreError | None:
+        """The steepest and the shallowest line through the bars of the fitted points, or why there are none; None without bars."""
+        x, y, ux, uy = (values[self.fitted] for values in (self.points.x, self.points.y, self.points.ux, self.points.uy))
+        if not (np.any(uy > 0) or np.any(ux > 0)):
+            return None
+        try:
+            return find_extreme_lines(x, y, uy, ux)
+        except CoreError as trouble:
+            return trouble.kept()
 
     def at(self, x: ArrayLike) -> Floats:
         """y of the line at x."""
@@ -214,8 +225,8 @@ def points_to_fit(points: GraphPoints, fit: Fit) -> Used:
     return points.used & (points.x >= min(low, high)) & (points.x <= max(low, high))
 
 
-def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", extremes: bool = True) -> FittedLine:
-    """Fit a line to the points that are not set aside; `which` ± it is given, and whether the steepest and the shallowest are wanted too.
+def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -> FittedLine:
+    """Fit a line to the points that are not set aside; `which` ± it is given.
 
     Shared constants in either axis move all points together, so they are no reason to weight; how much each would turn and
     lift the line is found by moving it by its own u and fitting again.
@@ -286,8 +297,8 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", e
         scatter=scatter,
         # whatever is fitted, it is the points that are straight or not: a line through the origin says nothing of that
         bends=judge_points(x, y, bars) if weighted and line.through_origin else judge_straight(bend, x.size, scatter, bars.dof),
+        points=points,
         fitted=used,
-        extremes=_attempt_extremes(x, y, ux, uy) if extremes else None,
         by_eye=by_eye,
         by_eye_extremes=tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None),
         show_extremes=fit.show_extremes,
@@ -348,7 +359,7 @@ def trace_twofold(
 
     def stretched(by_scatter: bool) -> list[dict[Source, Floats]]:
         factor, dof = (excess, influence.dof) if by_scatter else (1.0, influence.dof_of_bars)
-        return [{replace(s, dof=dof): by * factor for s, by in slopes.items()} for slopes in found]
+        return [{s if s.dof == dof else replace(s, dof=dof): by * factor for s, by in slopes.items()} for slopes in found]
 
     return stretched(is_by_scatter(reduced_chi2, which)), stretched(reduced_chi2 is None or scatter != "less")
 
@@ -388,15 +399,6 @@ def trace_to_points(points: GraphPoints, used: Used, influence: Influence) -> li
         ]
     own_source = Source(key, points.y_column.quantity.symbol, np.ones(y.value.shape), y.unit, dof=influence.dof)
     return [weigh_scatter(off, of_all(by), of_all(influence.spread), own_source) for by in influence.by]
-
-
-def _attempt_extremes(x: Floats, y: Floats, ux: Floats, uy: Floats) -> ExtremeLines | CoreError | None:
-    if not (np.any(uy > 0) or np.any(ux > 0)):
-        return None
-    try:
-        return find_extreme_lines(x, y, uy, ux)
-    except CoreError as trouble:
-        return trouble.kept()
 
 
 def shared_shifts(points: GraphPoints, used: Used) -> list[tuple[Source, float, Floats, Floats]]:

@@ -212,7 +212,7 @@ def _find_line(graph: Graph, computation: Computation) -> FittedLine | CoreError
         return fitted
     if isinstance(points, CoreError):
         return points
-    return contain(f"line of {graph.id}", fit_graph, points, Fit("", graph.id), extremes=False)
+    return contain(f"line of {graph.id}", fit_graph, points, Fit("", graph.id))
 
 
 def _fail_graph(graph: Graph, error: CoreError) -> GraphResult:

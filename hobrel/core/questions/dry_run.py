@@ -179,12 +179,14 @@ def demonstrate(book: LabBook, seed: int) -> LabBook:
 
 
 def only_what_counts(book: LabBook) -> LabBook:
-    """A plan without what its findings do not rest on: graphs that nothing is fitted on, and draws of a thousand times a thousand."""
+    """A plan without what its findings do not rest on: graphs that nothing is fitted on, one finding beside another, and draws of a
+    thousand times a thousand.
+    """
     used = {f.graph for f in book.fits} | {i.of for f in book.findings for i in f.uses if i.kind in OF_GRAPH}
     way = FIRST_ORDER.get(book.convention.propagation, book.convention.propagation)
     convention = replace(book.convention, propagation=way)
-    fits = tuple(replace(f, show_extremes=False) for f in book.fits)
-    return replace(book, graphs=tuple(g for g in book.graphs if g.id in used), fits=fits, convention=convention)
+    findings = tuple(replace(f, compare=()) for f in book.findings)
+    return replace(book, graphs=tuple(g for g in book.graphs if g.id in used), findings=findings, convention=convention)
 
 
 def measuring_seconds(world: World, perfect: LabBook) -> float:

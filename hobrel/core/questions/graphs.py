@@ -155,7 +155,7 @@ def summarise_marked(
 
     own = Fit("", graph_id, weights="y_bars", low=stretch.low, high=stretch.high)
     # the line that "fit only here" would give, by the bars or by the scatter as there
-    line = contain("line of a stretch", fit_graph, points, own, extremes=False)
+    line = contain("line of a stretch", fit_graph, points, own)
     gradient = show_number(line.gradient, rule) if isinstance(line, FittedLine) else None
     kinds, ends_inside = points.x_column.kinds, (float(points.x[inside].min()), float(points.x[inside].max()))
     written_ends = [kinds[int(v) - 1] if kinds else write_place(v, 4) for v in ends_inside]

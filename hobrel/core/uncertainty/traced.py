@@ -10,6 +10,7 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
+from typing import TypeGuard
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +18,7 @@ from numpy.typing import NDArray
 from hobrel.core.units.calculus import NUMBER, Unit
 
 Floats = NDArray[np.float64]
+Names = NDArray[np.object_]
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,8 +38,9 @@ class Source:
         True for a constant, measured once: it moves all rows together, and is no part of their error bars.
     dof : float or ndarray, shape (rows,)
         Degrees of freedom of what judges: one for all rows where one estimate serves them all, infinite where it is taken as known.
-    estimate : str
-        Names what `dof` are of, where one estimate serves several sources (the scatter about a line); empty for the source's own.
+    estimate : str, or ndarray of str, shape (rows,)
+        Names what `dof` are of, where one estimate serves several sources (the scatter about a line); empty for the source's own. Row by
+        row where some rows were judged by one estimate and some by another (the means of two stretches of one column).
     standard : ndarray or None
         Standard uncertainty by which verdicts are reached, where it is another than `u`: a convention's ± need not be one, and that of two
         readings is known to half of it only.
@@ -50,7 +53,7 @@ class Source:
     shared: bool = False
     dof: Floats | float = math.inf
     standard: Floats | None = None
-    estimate: str = ""
+    estimate: str | Names = ""
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Source) and other.key == self.key
@@ -128,7 +131,11 @@ class Traced:
         def at(values: Floats) -> Floats:
             return np.asarray(values if values.ndim == 0 else values[row])
 
-        own = {source: replace(source, u=at(source.u), standard=None) for source in self.slopes}
+        def alone(source: Source) -> Source:
+            estimate = str(source.estimate[row]) if isinstance(source.estimate, np.ndarray) else source.estimate
+            return replace(source, u=at(source.u), dof=at(np.asarray(source.dof)), standard=None, estimate=estimate)
+
+        own = {source: alone(source) for source in self.slopes}
         return replace(self, value=at(self.value), slopes={own[source]: at(slope) for source, slope in self.slopes.items()})
 
 
@@ -161,7 +168,7 @@ def chain(
     temperatures : Temperatures
         Of the result.
     """
-    slopes: dict[Source, Floats] = {}
+    made: dict[str, tuple[Source, Floats]] = {}
     for operand, derivative in terms:
         if not operand.slopes:
             continue
@@ -169,8 +176,33 @@ def chain(
             slope = derivative()
         for source, inner in operand.slopes.items():
             step = slope * inner
-            slopes[source] = slopes[source] + step if source in slopes else step
-    return Traced(value, slopes, unit, temperatures)
+            if source.key in made:
+                before, so_far = made[source.key]
+                made[source.key] = _judged_by_both(before, so_far, source), so_far + step
+            else:
+                made[source.key] = source, step
+    return Traced(value, dict(made.values()), unit, temperatures)
+
+
+def _judged_by_both(a: Source, rests_on: Floats, b: Source) -> Source:
+    """One source that two numbers rest on: where the two judge it by different estimates, its rows go by that of the number that rests on
+    them, and by the first's where both do.
+    """
+    if a is b or not a.u.ndim or (_is_same(a.estimate, b.estimate) and _is_same(a.dof, b.dof)):
+        return a
+    rows = np.broadcast_to(rests_on != 0, a.u.shape)
+    return replace(a, dof=np.where(rows, a.dof, b.dof), estimate=np.where(rows, _name_estimate(a), _name_estimate(b)))
+
+
+def _is_same(a: object, b: object) -> bool:
+    return a is b or (not isinstance(a, np.ndarray) and not isinstance(b, np.ndarray) and a == b)
+
+
+def _name_estimate(source: Source) -> Names:
+    """What a source's degrees of freedom are of; nothing for rows of which each has an estimate of its own."""
+    if isinstance(source.estimate, np.ndarray):
+        return source.estimate
+    return np.asarray("" if _is_by_row(source.dof) else source.estimate or source.key, dtype=np.object_)
 
 
 def combine_numbers(value: float, terms: Sequence[tuple[float, Traced]], unit: Unit) -> Traced:
@@ -188,9 +220,10 @@ def weigh_rows(column: Traced, weights: Floats) -> Traced:
         0 where a row does not count; such a row may hold NaN.
     """
     counts = weights != 0
+    all_count = bool(counts.all())
 
     def weighed(values: Floats) -> Floats:
-        return np.where(counts, weights * np.where(counts, np.broadcast_to(values, weights.shape), 0.0), 0.0)
+        return weights * values if all_count else np.where(counts, weights * np.where(counts, values, 0.0), 0.0)
 
     slopes = {s: weighed(slope) if s.u.ndim else np.asarray(np.sum(weighed(slope))) for s, slope in column.slopes.items()}
     return Traced(np.asarray(np.sum(weighed(column.value))), slopes, column.unit, column.temperatures.times(float(np.sum(weights))))
@@ -219,13 +252,26 @@ def weigh_scatter(column: Traced, weights: Floats, sd: Floats | float, own: Sour
 
 def contributions(number: Traced, shared: bool | None = None) -> dict[Source, Floats]:
     """Signed contribution ∂value/∂source · u(source) of every source (or only the shared, or only the others), row by row."""
-    with np.errstate(invalid="ignore"):
-        parts = {s: np.asarray(slope * s.u) for s, slope in number.slopes.items() if shared is None or s.shared == shared}
+    parts = _multiply_by_u(number, shared)
     for source, part in parts.items():
         # what is known exactly brings nothing however steep (√x at x = 0); nor does a row that does not count, which may have no u
         if not np.isfinite(part).all():
             parts[source] = np.where((number.slopes[source] == 0) | (source.u == 0), 0.0, part)
     return parts
+
+
+def _multiply_by_u(number: Traced, shared: bool | None) -> dict[Source, Floats]:
+    with np.errstate(invalid="ignore"):
+        return {s: np.asarray(slope * s.u) for s, slope in number.slopes.items() if shared is None or s.shared == shared}
+
+
+def _squares(number: Traced, shared: bool | None = None) -> dict[Source, float]:
+    """Sum over the rows of the squared `contributions` of every source of a single number."""
+    parts = _multiply_by_u(number, shared)
+    squares = {source: float((part * part).sum()) for source, part in parts.items()}
+    if math.isfinite(sum(squares.values())):
+        return squares
+    return {source: float((part * part).sum()) for source, part in contributions(number, shared).items()}
 
 
 def combine_quadrature(number: Traced, shared: bool | None = None, correlations: Mapping[tuple[str, str], float] | None = None) -> Floats:
@@ -244,6 +290,8 @@ def combine_quadrature(number: Traced, shared: bool | None = None, correlations:
     ndarray, shape of the value
         In the unit of `number`.
     """
+    if not number.value.ndim and not correlations:
+        return np.asarray(math.sqrt(sum(_squares(number, shared).values())))
     parts = contributions(number, shared)
     total = np.zeros_like(number.value)
     for part in parts.values():
@@ -271,19 +319,34 @@ def effective_dof(number: Traced) -> float:
     A source with one estimate for all its rows is one part; one whose rows have estimates of their own is as many. Infinite where every
     part is taken as known.
     """
-    total = below = 0.0
+    if all(not _is_by_row(s.dof) and s.dof == math.inf for s in number.slopes):
+        return math.inf
+    sizes = _squares(number)
+    total = sum(sizes.values())
+    if not 0 < total < math.inf:
+        return math.inf
+    # as shares of the whole, so that no fourth power overflows or vanishes
+    below = 0.0
     estimates: dict[str, tuple[float, float]] = {}
-    for source, part in contributions(number).items():
-        squares = np.atleast_1d(part * part)
-        total += float(np.sum(squares))
-        dof = np.asarray(source.dof)
-        if dof.ndim:
-            below += float(np.sum(squares**2 / dof))
+    for source, size in sizes.items():
+        if _is_by_row(source.dof):
+            shares = contributions(number)[source] ** 2 / total
+            names = np.broadcast_to(_name_estimate(source), shares.shape)
+            for name in set(names.tolist()):
+                rows = names == name
+                if not name:
+                    below += float(np.sum(shares[rows] ** 2 / source.dof[rows]))
+                elif np.any(shares[rows]):
+                    estimates[name] = estimates.get(name, (0.0, 0.0))[0] + float(np.sum(shares[rows])), float(source.dof[rows][0])
         else:
-            name = source.estimate or source.key
-            estimates[name] = estimates.get(name, (0.0, 0.0))[0] + float(np.sum(squares)), float(dof)
-    below += sum(size**2 / dof for size, dof in estimates.values())
-    return total**2 / below if below > 0 else math.inf
+            name = str(source.estimate or source.key)
+            estimates[name] = estimates.get(name, (0.0, 0.0))[0] + size / total, float(source.dof)
+    below += sum(share**2 / dof for share, dof in estimates.values())
+    return 1 / below if below > 0 else math.inf
+
+
+def _is_by_row(dof: Floats | float) -> TypeGuard[Floats]:
+    return isinstance(dof, np.ndarray) and dof.ndim > 0
 
 
 def combine_sum(number: Traced, shared: bool | None = None) -> Floats:
