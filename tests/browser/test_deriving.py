@@ -27,7 +27,7 @@ class Deriving(BrowserTest):
         expect(self.table.locator("tbody tr").first).to_contain_text("300.0")
 
     def test_rates_and_differences_with_their_working(self) -> None:
-        self.page.get_by_role("button", name="its rate of change").click()
+        self.page.get_by_role("button", name="between two settings").click()
         expect(self.table.get_by_role("columnheader", name="Δt10/ΔL / (s/m)")).to_be_visible()
         first = self.table.locator("tbody tr").first.locator("td")
         expect(first.last).to_have_text("–")
@@ -38,6 +38,22 @@ class Deriving(BrowserTest):
         self.page.keyboard.press("Escape")
         self.page.get_by_role("button", name="its differences").click()
         expect(self.page.get_by_role("button", name="its differences")).to_be_disabled()
+        saved(self.page)
+
+    def test_rates_at_each_setting_and_smoothed_with_their_working(self) -> None:
+        """Of the five settings of the demo; by the slope of the parabola through three of them, and of the one closest to five."""
+        self.page.get_by_role("button", name="at each setting").click()
+        expect(self.table.get_by_role("columnheader", name="dt10/dL / (s/m)")).to_be_visible()
+        self.page.get_by_role("button", name="smoothed").click()
+        expect(self.table.get_by_role("columnheader", name="(dt10/dL)smoothed / (s/m)")).to_be_visible()
+        row = self.table.locator("tbody tr").nth(1).locator("td")
+        row.last.get_by_role("button").click()
+        working = self.page.get_by_role("dialog")
+        expect(working).to_contain_text("closest to 5 settings")
+        expect(working.locator(".katex-error")).to_have_count(0)
+        self.page.keyboard.press("Escape")
+        for words in ("at each setting", "smoothed"):
+            expect(self.page.get_by_role("button", name=words)).to_be_disabled()
         saved(self.page)
 
     def test_the_digits_are_chosen_and_taken_back(self) -> None:

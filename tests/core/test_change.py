@@ -13,10 +13,10 @@ from uncertainties import ufloat
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.area import find_area
 from hobrel.core.fitting.line import fit_line
-from hobrel.core.fitting.rates import RateKind, find_rates
 from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.fitting.steepest import find_steepest_point
 from hobrel.core.fitting.stretch import summarise_stretch
+from hobrel.core.statistics.rates import RateKind, find_rates
 
 UNEVEN = np.array([0.0, 0.4, 1.0, 1.3, 2.5, 3.0, 4.2])
 

@@ -11,7 +11,6 @@ from hobrel.core.document.lab_book import Convention, Finding, Fit, Note, Quanti
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import find_extreme_lines
 from hobrel.core.fitting.line import fit_line
-from hobrel.core.fitting.rates import find_rates
 from hobrel.core.fitting.residuals import study_residuals
 from hobrel.core.fitting.steepest import find_steepest_point
 from hobrel.core.pipeline.computation import compute
@@ -23,6 +22,7 @@ from hobrel.core.questions.graphs import summarise_marked
 from hobrel.core.questions.previews import compare_conventions
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.sentences import told
+from hobrel.core.statistics.rates import find_rates
 from tests.builders import lab_book
 
 LINE = [(f"{x}.0", [f"{2 * x + (-1) ** x * 0.1:.1f}"]) for x in range(1, 8)]

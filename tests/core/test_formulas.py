@@ -93,6 +93,8 @@ class Reading(unittest.TestCase):
         self.assertEqual(formula_tex(read_formula("16 pi^2 m/(L v)", VALUES)), r"\frac{16\,\pi^{2}\,m}{L\,v}")
         self.assertEqual(plain_text(rich_symbol("T^2")), "T²")
         self.assertEqual(plain_text(rich_symbol("t_10")), "t₁₀")
+        # a power that is still being typed
+        self.assertEqual(plain_text(rich_symbol("T^()")), "T^()")
 
 
 class Units(unittest.TestCase):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from hobrel.core.fitting.rates import order_points
+from hobrel.core.statistics.rates import order_points
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from hobrel.core.fitting.rates import find_rates, order_points
+from hobrel.core.statistics.rates import find_rates, order_points
 
 
 @dataclass(frozen=True)

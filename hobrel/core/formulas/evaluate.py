@@ -18,9 +18,22 @@ from typing import NoReturn
 import numpy as np
 
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.neighbours import NeighbourKind, Order, pair_neighbours
+from hobrel.core.formulas.neighbours import NeighbourKind, Order, pair_neighbours, rate_over_settings
 from hobrel.core.formulas.tabulated import Tabulated
-from hobrel.core.formulas.tree import LARGEST_EXPONENT, Binary, Call, Lookup, Negate, Node, Number, Power, Symbol, spell
+from hobrel.core.formulas.tree import (
+    LARGEST_EXPONENT,
+    RATE_FUNCTIONS,
+    Binary,
+    Call,
+    Lookup,
+    Negate,
+    Node,
+    Number,
+    Power,
+    Rate,
+    Symbol,
+    spell,
+)
 from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Source, Temperatures, Traced, chain, exact, measured
 from hobrel.core.units.calculus import (
@@ -121,6 +134,8 @@ class _Evaluation:
                 return self._apply(function, self.visit(of), at)
             case Lookup(table, of, at):
                 return self._look_up(table, self.visit(of), at)
+            case Rate():
+                return self._rate(node)
 
     def _spare(self, left: Node, right: Node, a: Traced, b: Traced) -> Floats | None:
         """A column that may be written over: of the result's shape, made on this walk, and in nobody's derivative."""
@@ -214,6 +229,17 @@ class _Evaluation:
         product = self._compute(lambda: np.multiply(a.value, b.value, out=spare), (a, b), at, "grows beyond all numbers")
         held = _shared_out(b, a) if a.unit.is_number else _shared_out(a, b)
         return chain(scaled(product), ((a, lambda: scaled(b.value)), (b, lambda: scaled(a.value))), unit, held)
+
+    def _rate(self, node: Rate) -> Traced:
+        of, by = self.visit(node.of), self.visit(node.by)
+        if self.order is None or of.value.ndim == 0 or by.value.ndim == 0:
+            raise CoreError(
+                "bad_formula",
+                "{kind}( ) goes from one setting to the next, so it needs a quantity that has a value at every setting.",
+                kind=node.function,
+                at=node.at,
+            )
+        return rate_over_settings(of, by, RATE_FUNCTIONS[node.function], self.order, spell(node))
 
     def _over_neighbours(self, kind: NeighbourKind, node: Node, at: int) -> Traced:
         of = self.visit(node)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from hobrel.core.formulas.tree import Binary, Call, Lookup, Negate, Node, Number, Power, Symbol, without_sign
+from hobrel.core.formulas.tree import Binary, Call, Lookup, Negate, Node, Number, Power, Rate, Symbol, without_sign
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
 from hobrel.core.rounding import MINUS
 
@@ -81,6 +81,9 @@ class _Writer:
                 return _Piece((RichRun(_FUNCTIONS.get(function, function)), RichRun("("), *self.write(of).text, RichRun(")")), _ATOM)
             case Lookup(table, of, _):
                 return _Piece((*rich_symbol(table.symbol), RichRun("("), *self.write(of).text, RichRun(")")), _ATOM)
+            case Rate(function, of, by, _):
+                both = (*self.write(of).text, RichRun(", "), *self.write(by).text)
+                return _Piece((RichRun(function.replace("_", " ")), RichRun("("), *both, RichRun(")")), _ATOM)
 
     def _opposite(self, node: Node) -> _Piece:
         inner = self.write(node)

@@ -15,7 +15,20 @@ import lark
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tabulated import Tabulated
-from hobrel.core.formulas.tree import FUNCTIONS, LARGEST_EXPONENT, Binary, Call, Lookup, Negate, Node, Number, Power, Symbol, children_of
+from hobrel.core.formulas.tree import (
+    FUNCTIONS,
+    LARGEST_EXPONENT,
+    Binary,
+    Call,
+    Lookup,
+    Negate,
+    Node,
+    Number,
+    Power,
+    Rate,
+    Symbol,
+    children_of,
+)
 from hobrel.core.units.constants import constant_symbols
 
 LONGEST_FORMULA = 400
@@ -30,11 +43,13 @@ _GRAMMAR = r"""
     ?exponent: atom | MINUS exponent -> negate | atom CARET exponent -> power
     ?atom: NUMBER -> number | NAME -> name | OPEN sum CLOSE -> group
         | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call | TABLE OPEN sum CLOSE -> lookup
+        | RATE OPEN sum COMMA sum CLOSE -> rate | RATE OPEN sum CLOSE -> rate_of_one
         | FUNCTION CARET NUMBER atom -> power_of_call | FUNCTION SUP atom -> superscript_of_call
     ?bare: simple | simple CARET exponent -> power | simple SUP -> superscript
     ?simple: NUMBER -> number | NAME -> name | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call
     NUMBER: /(\d+([.]\d*)?|[.]\d+)([eE][+-]?\d+(?![A-Za-z_]))?/
     FUNCTION.2: /(sqrt|ln|log10|log(?=\s*\()|exp|asin|acos|atan|sin|cos|tan|abs)(?![A-Za-z0-9_])|√|(Delta|Δ|mid)(?=\s*\()/
+    RATE.2: /(smooth_rate|rate)(?=\s*\()/
     TABLE.3: /(__TABLES__)(?=\s*\()/
     NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*(_[A-Za-z0-9]+)*/
     SUP: /[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+/
@@ -45,6 +60,7 @@ _GRAMMAR = r"""
     CARET: /\^|\*\*/
     OPEN: "("
     CLOSE: ")"
+    COMMA: ","
     %ignore /[ \t\u00a0]+/
 """
 
@@ -62,7 +78,7 @@ GREEK_LETTERS = {name: letter for letter, name in _GREEK.items() if letter not i
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _KINDS = {
     "NUMBER": "a number", "NAME": "a quantity", "OPEN": "“(”", "CLOSE": "“)”", "FUNCTION": "a function", "TABLE": "a table",
-    "PLUS": "+", "MINUS": "−", "TIMES": "×", "OVER": "/", "CARET": "^", "SUP": "a power",
+    "PLUS": "+", "MINUS": "−", "TIMES": "×", "OVER": "/", "CARET": "^", "SUP": "a power", "COMMA": "a comma",
 }  # fmt: skip
 
 
@@ -201,6 +217,10 @@ class _Builder:
                 return Call(self._function(str(parts[0]), at), sub[0], at)
             case "lookup":
                 return Lookup(self.tables[canonical_name(str(parts[0]))], sub[0], at)
+            case "rate":
+                return Rate(str(parts[0]), sub[0], sub[1], at)
+            case "rate_of_one":
+                return self._rate_of_one(str(parts[0]), sub[0], at)
             case "power_of_call":
                 return Power(Call(self._function(str(parts[0]), at), sub[0], at), Number(str(parts[2]), at), at)
             case _:
@@ -210,6 +230,19 @@ class _Builder:
         if text == "log" and not self.log_is_ln:
             raise CoreError("bad_formula", "log is read in two ways. Write ln for the natural logarithm, or log10.", at=at)
         return {"√": "sqrt", "log": "ln", "Δ": "Delta"}.get(text, text)
+
+    def _rate_of_one(self, name: str, inner: Node, at: int) -> Node:
+        """What a quantity of the same name before a bracket means: a product.
+
+        Raises
+        ------
+        CoreError
+            ``bad_formula`` where there is none.
+        """
+        if name in self.known:
+            return Binary("*", Symbol(name, at), inner, at)
+        words = "{name}( ) needs two things, what changes and with what: {name}(v, t)."
+        raise CoreError("bad_formula", words, name=name, at=at)
 
     def _raise(self, written: object, base: Node, exponent: Node, at: int) -> Node:
         """Raise to a power; of letters written together only the last is raised (``mv^2`` is m·v²)."""

@@ -11,7 +11,11 @@ from hobrel.core.formulas.tabulated import Tabulated
 LARGEST_EXPONENT = 50
 NEIGHBOUR_FUNCTIONS = ("Delta", "mid")
 """From one setting to the next: the difference from the one before, and the middle between the two."""
-FUNCTIONS = ("sqrt", "ln", "log10", "exp", "sin", "cos", "tan", "asin", "acos", "atan", "abs", *NEIGHBOUR_FUNCTIONS)
+RATE_FUNCTIONS: dict[str, Literal["centred", "smoothed"]] = {"rate": "centred", "smooth_rate": "smoothed"}
+"""How fast one thing changes with another at each setting: from the two neighbours, or smoothed over five settings."""
+FUNCTIONS = (
+    "sqrt", "ln", "log10", "exp", "sin", "cos", "tan", "asin", "acos", "atan", "abs", *NEIGHBOUR_FUNCTIONS, *RATE_FUNCTIONS,
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -80,13 +84,23 @@ class Lookup:
     at: int
 
 
-Node: TypeAlias = Number | Symbol | Binary | Power | Negate | Call | Lookup
+@dataclass(frozen=True)
+class Rate:
+    """How fast something changes with something else, over the settings of a table; `function` is one of RATE_FUNCTIONS."""
+
+    function: str
+    of: Node
+    by: Node
+    at: int
+
+
+Node: TypeAlias = Number | Symbol | Binary | Power | Negate | Call | Lookup | Rate
 
 
 def children_of(node: Node) -> tuple[Node, ...]:
     """What a node is made of."""
     match node:
-        case Binary(_, left, right):
+        case Binary(_, left, right) | Rate(_, left, right):
             return (left, right)
         case Power(base, exponent):
             return (base, exponent)
@@ -116,6 +130,11 @@ def walk(node: Node) -> Iterator[Node]:
         waiting.extend(children_of(current))
 
 
+def goes_over_settings(node: Node) -> bool:
+    """Whether a formula takes values from more than one setting."""
+    return any(isinstance(n, Rate) or (isinstance(n, Call) and n.function in NEIGHBOUR_FUNCTIONS) for n in walk(node))
+
+
 def symbols_in(node: Node) -> frozenset[str]:
     """Names of all symbols a formula uses."""
     return frozenset(n.name for n in walk(node) if isinstance(n, Symbol))
@@ -143,6 +162,8 @@ def spell(node: Node) -> str:
             return f"{function}({_inside(of)})"
         case Lookup(table, of):
             return f"{table.symbol}({_inside(of)})"
+        case Rate(function, of, by):
+            return f"{function}({_inside(of)}, {_inside(by)})"
 
 
 def _inside(node: Node) -> str:
@@ -164,5 +185,7 @@ def substitute(node: Node, inner: Mapping[str, Node]) -> Node:
             return Call(function, substitute(of, inner), at)
         case Lookup(table, of, at):
             return Lookup(table, substitute(of, inner), at)
+        case Rate(function, of, by, at):
+            return Rate(function, substitute(of, inner), substitute(by, inner), at)
         case _:
             return node

@@ -10,7 +10,20 @@ from typing import Literal
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name, read_formula
-from hobrel.core.formulas.tree import Binary, Call, Lookup, Negate, Node, Number, Power, Symbol, spell, without_sign
+from hobrel.core.formulas.tree import (
+    RATE_FUNCTIONS,
+    Binary,
+    Call,
+    Lookup,
+    Negate,
+    Node,
+    Number,
+    Power,
+    Rate,
+    Symbol,
+    spell,
+    without_sign,
+)
 
 _TEX_FUNCTIONS = {"ln": r"\ln", "log10": r"\log_{10}", "exp": r"\exp", "sin": r"\sin", "cos": r"\cos", "tan": r"\tan",
                   "asin": r"\arcsin", "acos": r"\arccos", "atan": r"\arctan"}  # fmt: skip
@@ -99,6 +112,13 @@ class _Typesetter:
                 return symbol_tex(table.symbol) + self.numbers[name], _POWER
             case Lookup(table, of, _):
                 return rf"{symbol_tex(table.symbol)}\left({self.tex(of)[0]}\right)", _POWER
+            case Rate() if spell(node) in self.numbers:
+                return self.numbers[spell(node)], _POWER
+            case Rate(function, of, by, _):
+                top, bottom = (rf"\mathrm{{d}} {self._wrapped(part, _POWER)}" for part in (of, by))
+                slope = rf"\frac{{{top}}}{{{bottom}}}"
+                smoothed = RATE_FUNCTIONS[function] == "smoothed"
+                return (rf"\left({slope}\right)_{{\mathrm{{smoothed}}}}", _POWER) if smoothed else (slope, _PRODUCT)
             case Call("Delta", of, _):
                 return rf"\Delta {self._wrapped(of, _POWER)}", _PRODUCT
             case Call("mid", of, _):
@@ -121,7 +141,7 @@ class _Typesetter:
                 return True
             case Symbol(name, _):
                 return name in self.numbers
-            case Lookup():
+            case Lookup() | Rate():
                 return spell(node) in self.numbers
             case Power(base, _, _):
                 return self._needs_times(base)
@@ -143,7 +163,9 @@ def relation_tex(text: str, known: Collection[str]) -> str:
 
 
 _PIECE = re.compile(
-    r"(?P<neighbour>Delta|mid)\((?P<of>[A-Za-z]\w*)\)|\^\((?P<long>[^)]*)\)|\^(?P<sup>[-−]?\d+)|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>[A-Za-z]+)|(?P<other>.)"
+    r"(?P<rate>rate|smooth_rate)\((?P<y>[A-Za-z]\w*), *(?P<x>[A-Za-z]\w*)\)"
+    r"|(?P<neighbour>Delta|mid)\((?P<of>[A-Za-z]\w*)\)|\^\((?P<long>[^)]+)\)|\^(?P<sup>[-−]?\d+)"
+    r"|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>[A-Za-z]+)|(?P<other>.)"
 )
 
 
@@ -155,6 +177,11 @@ def rich_symbol(text: str) -> RichText:
         if piece["neighbour"]:
             inner = rich_symbol(piece["of"])
             runs += [RichRun("Δ"), *inner] if piece["neighbour"] == "Delta" else [*inner, RichRun("mid", "sub")]
+            continue
+        if piece["rate"]:
+            slope = [RichRun("d"), *rich_symbol(piece["y"]), RichRun("/"), RichRun("d"), *rich_symbol(piece["x"])]
+            smoothed = RATE_FUNCTIONS[piece["rate"]] == "smoothed"
+            runs += [RichRun("("), *slope, RichRun(")"), RichRun("smoothed", "sub")] if smoothed else slope
             continue
         raised = piece["long"] or piece["sup"]
         if raised:
@@ -198,7 +225,7 @@ def symbol_expression_tex(text: str) -> str:
             case _:
                 # what stays is harmless in TeX whatever a plan's author writes: letters, digits, signs
                 kept = re.sub(r"[^A-Za-z0-9 +\-*/().,'′·√]", "", run.text)
-                out.append({"ln": r"\ln ", "Δ": r"\Delta "}.get(run.text, kept))
+                out.append({"ln": r"\ln ", "Δ": r"\Delta ", "d": r"\mathrm{d}"}.get(run.text, kept))
     return _draw_roots(out)
 
 

@@ -8,8 +8,22 @@ import numpy as np
 
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.formulas.tree import NEIGHBOUR_FUNCTIONS, Call, Lookup, Node, Symbol, children_of, spell, substitute, symbols_in, walk
+from hobrel.core.formulas.tree import (
+    NEIGHBOUR_FUNCTIONS,
+    RATE_FUNCTIONS,
+    Call,
+    Lookup,
+    Node,
+    Rate,
+    Symbol,
+    children_of,
+    spell,
+    substitute,
+    symbols_in,
+    walk,
+)
 from hobrel.core.pipeline.columns import Column, RunColumns
+from hobrel.core.statistics.rates import order_points, weigh_rates
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import Unit
 
@@ -41,11 +55,6 @@ def write_out(node: Node, columns: RunColumns) -> Node:
         node = substitute(node, inner)
 
 
-def goes_to_neighbours(node: Node) -> bool:
-    """Whether a formula takes values from more than one setting."""
-    return any(isinstance(n, Call) and n.function in NEIGHBOUR_FUNCTIONS for n in walk(node))
-
-
 def pairs_at(node: Node, columns: RunColumns, row: int) -> tuple[NeighbourPair, ...]:
     """The pairs of values behind every Δ( ) and mid( ) of a formula at a setting."""
     calls = [n for n in walk(node) if isinstance(n, Call) and n.function in NEIGHBOUR_FUNCTIONS]
@@ -65,6 +74,10 @@ def places_behind(node: Node, columns: RunColumns, row: int) -> tuple[tuple[Colu
             case Call(function, of) if function in NEIGHBOUR_FUNCTIONS:
                 pair = _pair(current, columns, at)
                 waiting += [(of, pair.before), (of, at)] if pair else [(of, at)]
+            case Rate(_, of, by):
+                made = _rate(current, columns, at)
+                rows = [point.row for point in made.points] if made else [at]
+                waiting += [(part, r) for r in rows for part in (by, of)]
             case _:
                 waiting += [(child, at) for child in children_of(current)]
     places = sorted(found, key=lambda place: place[1])
@@ -89,6 +102,57 @@ def _pair(call: Call, columns: RunColumns, row: int) -> NeighbourPair | None:
         value_before=float(inner.value[before]),
         u_before=float(u[before]),
         unit=inner.unit,
+    )
+
+
+@dataclass(frozen=True)
+class RatePoint:
+    """A point that a rate is made of, with the uncertainties of its two values (constants left out)."""
+
+    row: int
+    x: float
+    y: float
+    ux: float
+    uy: float
+
+
+@dataclass(frozen=True)
+class MadeRate:
+    """A rate at a setting and the points that it is made of, in order of x; `text` is its node as `spell` writes it."""
+
+    text: str
+    node: Rate
+    found: Traced
+    points: tuple[RatePoint, ...]
+    x_unit: Unit
+    y_unit: Unit
+
+
+def rates_at(node: Node, columns: RunColumns, row: int) -> tuple[MadeRate, ...]:
+    """The rates in a formula at a setting, each once."""
+    made = {spell(n): _rate(n, columns, row) for n in walk(node) if isinstance(n, Rate)}
+    return tuple(rate for rate in made.values() if rate is not None)
+
+
+def _rate(node: Rate, columns: RunColumns, row: int) -> MadeRate | None:
+    values = {name: c.traced for name, c in _by_name(columns).items() if c.traced is not None}
+    of, by = evaluate(node.of, values, columns.order), evaluate(node.by, values, columns.order)
+    rows = columns.order[np.isfinite(of.value[columns.order]) & np.isfinite(by.value[columns.order])]
+    x, y, turn = order_points(by.value[rows], of.value[rows])
+    rows = rows[turn]
+    place = np.flatnonzero(rows == row)
+    if place.size == 0:
+        return None
+    made = weigh_rates(x, y, RATE_FUNCTIONS[node.function])
+    ux, uy = (combine_quadrature(number, shared=False) for number in (by, of))
+    used = made.points[place[0]][made.weights[place[0]] != 0]
+    return MadeRate(
+        text=spell(node),
+        node=node,
+        found=evaluate(node, values, columns.order).at_row(row),
+        points=tuple(RatePoint(int(rows[i]), float(x[i]), float(y[i]), float(ux[rows[i]]), float(uy[rows[i]])) for i in used),
+        x_unit=by.unit,
+        y_unit=of.unit,
     )
 
 

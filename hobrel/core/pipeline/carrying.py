@@ -14,7 +14,7 @@ import numpy as np
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate, take_constant
-from hobrel.core.formulas.tree import NEIGHBOUR_FUNCTIONS, Call, Node, symbols_in, tables_in, walk
+from hobrel.core.formulas.tree import Node, goes_over_settings, symbols_in, tables_in
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.formulas.ways import SEED, WayKind
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, combine_sum, covariance_of
@@ -70,7 +70,7 @@ def carry_rows(steps: Sequence[Step], inputs: Mapping[str, tuple[Traced, Floats]
     """
     nature = {symbol: (number, combine_quadrature(number)) for symbol, number in _nature_in(steps, inputs).items()}
     moving = {symbol: (number, u) for symbol, (number, u) in {**inputs, **nature}.items() if np.any(np.nan_to_num(u) > 0)}
-    from_row_to_row = any(isinstance(n, Call) and n.function in NEIGHBOUR_FUNCTIONS for step in steps for n in walk(step.node))
+    from_row_to_row = any(goes_over_settings(step.node) for step in steps)
     if way == "quadrature" or (way == "monte_carlo" and (from_row_to_row or result.value.size > MOST_ROWS)):
         return Carried("quadrature", combine_quadrature(result, shared=False), combine_quadrature(result))
     if way == "sum" or (way == "extremes" and (from_row_to_row or len(moving) > MOST_MOVING)):

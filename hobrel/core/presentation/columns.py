@@ -12,7 +12,7 @@ import numpy as np
 
 from hobrel.core.document.lab_book import Convention, Digits, Log, Quantity, Run
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.tree import Symbol
+from hobrel.core.formulas.tree import Symbol, goes_over_settings, spell
 from hobrel.core.formulas.typeset import RichRun, formula_tex, plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.pipeline.averaging import Averages
 from hobrel.core.pipeline.columns import Column, rich_sign
@@ -331,4 +331,7 @@ def _largest(column: Column) -> str:
     if not typical:
         return ""
     source = max(typical, key=lambda k: typical[k])
+    if column.node is not None and goes_over_settings(column.node) and source.symbol == spell(column.node):
+        # it stands on itself
+        return ""
     return f"{plain_text(rich_symbol(source.symbol))}: {typical[source] * 100:.0f} %"

@@ -9,11 +9,11 @@ import numpy as np
 from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.formulas.tree import RATE_FUNCTIONS, Node, Rate, goes_over_settings, spell, symbols_in
 from hobrel.core.formulas.typeset import formula_tex, symbol_expression_tex, symbol_tex
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.pipeline.averaging import uncertainty_at
-from hobrel.core.pipeline.behind import LookedUp, NeighbourPair, goes_to_neighbours, lookups_at, pairs_at, places_behind, write_out
+from hobrel.core.pipeline.behind import MadeRate, NeighbourPair, lookups_at, pairs_at, places_behind, rates_at, write_out
 from hobrel.core.pipeline.budget import budget_by_source, share_linearly
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.pipeline.computation import Computation
@@ -35,7 +35,7 @@ from hobrel.core.rounding import MINUS, RoundingRule, write_number, write_place
 from hobrel.core.sentences import Sentence, say
 from hobrel.core.statistics.spread import MeanWithUncertainty
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
-from hobrel.core.units.calculus import write_unit
+from hobrel.core.units.calculus import Unit, write_unit
 
 
 def explain(computation: Computation, target: str) -> Working:
@@ -249,21 +249,25 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
     for pair in pairs_at(column.node, columns, row):
         pairs[pair.text] = _pair_tex(pair, rule)
     full = write_out(column.node, columns)
-    if goes_to_neighbours(full):
+    if goes_over_settings(full):
         onward += _onward_before(column.node, columns, row, parts, rule)
     symbol = symbol_expression_tex(quantity.symbol)
     put_in = numbers_put_in(column.node, numbers) | pairs
     tables = {canonical_name(t.symbol): t for t in computation.book.plan.tables}
-    found = [(looked_up, _looked_up_tex(looked_up, rule)) for looked_up in lookups_at(column.node, columns, row)]
-    from_tables = {looked_up.text: tex for looked_up, tex in found}
+    found = [(looked_up, _found_tex(looked_up.found, rule)) for looked_up in lookups_at(column.node, columns, row)]
+    rates = [(rate, _found_tex(rate.found, rule)) for rate in rates_at(column.node, columns, row)]
+    from_elsewhere = {looked_up.text: tex for looked_up, tex in found} | {rate.text: tex for rate, tex in rates}
+    with_numbers = f"{symbol} = {formula_tex(column.node, put_in | from_elsewhere)} = {shown.value_tex}"
+    each = say("each_u", "Each uncertainty, {carried}:", carried=CARRIED_WORDS[way])
+    # a difference or a rate stands on nothing but itself
+    own = {source.symbol for source in one.slopes if not source.shared}
+    of_itself = goes_over_settings(column.node) and own == {spell(column.node)}
     lines = (
-        step(FORMULA, f"{symbol} = {formula_tex(column.node)}"),
+        step(FORMULA, formula_tex(column.node) if quantity.symbol == quantity.formula else f"{symbol} = {formula_tex(column.node)}"),
         *(step(_say_looked_up(tables[looked_up.symbol]), f"{formula_tex(looked_up.node, put_in)} = {tex}") for looked_up, tex in found),
-        step(
-            say("numbers_of_setting", "With the numbers of this setting:"),
-            f"{symbol} = {formula_tex(column.node, put_in | from_tables)} = {shown.value_tex}",
-        ),
-        step(say("each_u", "Each uncertainty, {carried}:", carried=CARRIED_WORDS[way]), _propagation_tex(one, shown, way)),
+        *(step(_say_rate(rate, rule), f"{formula_tex(rate.node)} = {tex}") for rate, tex in rates),
+        *([] if isinstance(column.node, Rate) else [step(say("numbers_of_setting", "With the numbers of this setting:"), with_numbers)]),
+        step(_OF_SETTINGS) if of_itself else step(each, _propagation_tex(one, shown, way)),
     )
     behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))
     budget = budget_by_source(one, shared=False)
@@ -272,10 +276,13 @@ def _explain_derived(computation: Computation, columns: RunColumns, column: Colu
         title=f"{quantity.name}, setting {row + 1}",
         result=f"{plain_symbol(quantity)} = {shown.text}",
         lines=lines,
-        budget=present_budget(budget, write_unit(one.unit), computation.book),
+        budget=() if of_itself else present_budget(budget, write_unit(one.unit), computation.book),
         readings=behind,
         onward=tuple(onward),
     )
+
+
+_OF_SETTINGS = say("u_of_settings", "Its ± is made of those of the settings that it is taken from, combined in quadrature.")
 
 
 def _say_looked_up(table: ReferenceTable) -> Sentence:
@@ -283,9 +290,28 @@ def _say_looked_up(table: ReferenceTable) -> Sentence:
     return say("looked_up", "From the table “{name}”{source}, straight between its lines:", name=table.name, source=source)
 
 
-def _looked_up_tex(looked_up: LookedUp, rule: RoundingRule) -> str:
-    u = float(combine_quadrature(looked_up.found))
-    value, unit = float(looked_up.found.value), looked_up.found.unit
+def _say_rate(rate: MadeRate, rule: RoundingRule) -> Sentence:
+    def written(value: float, u: float, unit: Unit) -> str:
+        return show_value(value, u or None, unit, rule).text
+
+    points = ", ".join(f"({written(p.x, p.ux, rate.x_unit)}; {written(p.y, p.uy, rate.y_unit)})" for p in rate.points)
+    if RATE_FUNCTIONS[rate.node.function] == "smoothed":
+        return say(
+            "rate_smoothed",
+            "The slope here of the quadratic curve that lies closest to {n} settings, {points}:",
+            n=len(rate.points),
+            points=points,
+        )
+    if len(rate.points) == 2:
+        return say("rate_at_end", "At the end there is a neighbour on one side only; the slope between the two, {points}:", points=points)
+    return say(
+        "rate_centred", "The slope here of the curve (a parabola) through this setting and its two neighbours, {points}:", points=points
+    )
+
+
+def _found_tex(number: Traced, rule: RoundingRule) -> str:
+    u = float(combine_quadrature(number))
+    value, unit = float(number.value), number.unit
     if u > 0:
         return show_value(value, u, unit, rule).value_tex
     return power_tex(write_place(value, NATURAL_FIGURES)) + tex_unit(write_unit(unit))

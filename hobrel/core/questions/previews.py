@@ -9,10 +9,10 @@ import numpy as np
 from hobrel.core.document.lab_book import LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.formulas.tree import Node, goes_over_settings, symbols_in
 from hobrel.core.formulas.ways import Input, WayKind, compare_ways
 from hobrel.core.pipeline.averaging import uncertainty_at
-from hobrel.core.pipeline.behind import goes_to_neighbours, write_out
+from hobrel.core.pipeline.behind import write_out
 from hobrel.core.pipeline.columns import RunColumns, compute_columns
 from hobrel.core.presentation.columns import present_column
 from hobrel.core.presentation.results import ColumnResult
@@ -135,7 +135,7 @@ def compare_ways_of(book: LabBook, quantity_id: str) -> WayTable:
         raise CoreError("bad_job", "This quantity has no value yet.")
     row = int(rows[rows.size // 2])
     node = write_out(column.node, columns)
-    if goes_to_neighbours(node):
+    if goes_over_settings(node):
         raise CoreError("bad_job", "This quantity goes from one setting to the next; the four ways are compared for values of one setting.")
     found = compare_ways(node, _inputs_at(node, columns, row))
     rule = book.convention.rounding

@@ -9,7 +9,6 @@ import numpy as np
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.area import find_area
 from hobrel.core.fitting.curve import CurveFit, fit_shape
-from hobrel.core.fitting.rates import find_rates
 from hobrel.core.fitting.shapes import Shape, find_shape, own_shape
 from hobrel.core.fitting.steepest import find_steepest_point
 from hobrel.core.fitting.straightness import Bars
@@ -29,6 +28,7 @@ from hobrel.core.scripting.fields import (
     read_list,
     read_names,
 )
+from hobrel.core.statistics.rates import find_rates
 
 SHAPE_FIELDS = frozenset({"x", "y", "uy", "ux", "shape", "formula", "parameters", "start", "scale"})
 

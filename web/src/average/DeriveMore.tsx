@@ -83,25 +83,30 @@ export function DeriveMore() {
         </div>
       )}
       {y && x && varying.length > 1 && (
-        <div className="row">
-          <span className="derive-words">from one setting to the next</span>
-          <Select size="small" aria-label="What changes" value={of} options={options} onChange={setOf} popupMatchSelectWidth={false} />
-          <Button size="small" disabled={taken.has(difference(y).symbol)} onClick={() => add(difference(y))}>
-            its differences
-          </Button>
-          <Button
-            size="small"
-            disabled={x.id === y.id || taken.has(rateOf(y, x).symbol)}
-            onClick={() => {
-              add(middleOf(x));
-              add(rateOf(y, x));
-            }}
-          >
-            its rate of change
-          </Button>
-          <span className="quiet">with</span>
-          <Select size="small" aria-label="With what it changes" value={by} options={options} onChange={setBy} popupMatchSelectWidth={false} />
-        </div>
+        <>
+          <div className="row">
+            <span className="derive-words">from one setting to the next</span>
+            <Select size="small" aria-label="What changes" value={of} options={options} onChange={setOf} popupMatchSelectWidth={false} />
+            <Button size="small" disabled={taken.has(difference(y).symbol)} onClick={() => add(difference(y))}>
+              its differences
+            </Button>
+          </div>
+          <div className="row">
+            <span className="derive-words">its rate of change with</span>
+            <Select size="small" aria-label="With what it changes" value={by} options={options} onChange={setBy} popupMatchSelectWidth={false} />
+            {ratesOf(y, x).map(({ words, title, made }) => (
+              <Button
+                key={words}
+                size="small"
+                title={title}
+                disabled={x.id === y.id || made.every((one) => taken.has(one.symbol))}
+                onClick={() => made.forEach(add)}
+              >
+                {words}
+              </Button>
+            ))}
+          </div>
+        </>
       )}
       <OwnFormula taken={taken} onAdd={add} />
     </section>
@@ -112,14 +117,33 @@ function isName(symbol: string): boolean {
   return /^[^\W\d]\w*$/u.test(symbol);
 }
 
-/** A rate between two settings belongs to the middle between them, so the two come together. */
-function middleOf(x: Quantity): Made {
-  return { name: `${x.name}, middle between neighbours`, symbol: `mid(${x.symbol})`, formula: `mid(${x.symbol})` };
+interface RateWay {
+  words: string;
+  title: string;
+  made: Made[];
 }
 
-function rateOf(y: Quantity, x: Quantity): Made {
-  const formula = `Delta(${y.symbol})/Delta(${x.symbol})`;
-  return { name: `rate of change of ${y.name}`, symbol: formula, formula };
+/** The three ways to a rate. One between two settings belongs to the middle between them, so the two come together. */
+function ratesOf(y: Quantity, x: Quantity): RateWay[] {
+  const written = (name: string, formula: string): Made => ({ name, symbol: formula, formula });
+  const rate = `rate of change of ${y.name}`;
+  return [
+    {
+      words: 'between two settings',
+      title: 'From one setting to the next; it belongs to the middle between them.',
+      made: [written(`${x.name}, middle between neighbours`, `mid(${x.symbol})`), written(rate, `Delta(${y.symbol})/Delta(${x.symbol})`)],
+    },
+    {
+      words: 'at each setting',
+      title: 'From the settings on both sides: the slope of the curve through the three.',
+      made: [written(`${rate}, at each setting`, `rate(${y.symbol}, ${x.symbol})`)],
+    },
+    {
+      words: 'smoothed',
+      title: 'From five settings: the slope of the curve that lies closest to them. For readings that scatter.',
+      made: [written(`${rate}, smoothed`, `smooth_rate(${y.symbol}, ${x.symbol})`)],
+    },
+  ];
 }
 
 function OwnFormula({ taken, onAdd }: { taken: ReadonlySet<string>; onAdd: (made: Made) => void }) {

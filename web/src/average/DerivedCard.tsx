@@ -26,7 +26,7 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
       </p>
       <div className="derived-formula">
         <Maths
-          tex={column.formula_tex && column.formula_tex !== column.symbol_tex ? `${column.symbol_tex} = ${column.formula_tex}` : column.symbol_tex}
+          tex={column.formula_tex && !saysItself(quantity, column) ? `${column.symbol_tex} = ${column.formula_tex}` : column.formula_tex || column.symbol_tex}
           block
         />
       </div>
@@ -55,6 +55,11 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
       )}
     </article>
   );
+}
+
+/** What is called by its own formula (Δt/Δh) says it once. */
+function saysItself(quantity: Quantity, column: ColumnResult): boolean {
+  return quantity.symbol === quantity.formula || column.formula_tex === column.symbol_tex;
 }
 
 const DIGITS = [
