@@ -7,22 +7,32 @@ from dataclasses import replace
 
 import numpy as np
 
-from hobrel.core.document.lab_book import Convention, Finding, Fit, Note, Quantity, Unknown
+from hobrel.core.checks.rows import find_slips
+from hobrel.core.checks.table import Slip
+from hobrel.core.document.lab_book import Convention, Finding, Fit, LabBook, Note, Quantity, Unknown
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import find_extreme_lines
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.residuals import study_residuals
 from hobrel.core.fitting.steepest import find_steepest_point
+from hobrel.core.formulas.reading import read_formula
+from hobrel.core.formulas.ways import Input, propagate
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.lines import GraphPoints
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.figures import make_axis, make_log_axis
+from hobrel.core.presentation.findings import shown_input
 from hobrel.core.presentation.graph_remarks import find_outside
+from hobrel.core.presentation.working import explain
+from hobrel.core.questions.board import make_board
 from hobrel.core.questions.graphs import summarise_marked
 from hobrel.core.questions.previews import compare_conventions
+from hobrel.core.questions.side_by_side import compare_runs
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.sentences import told
 from hobrel.core.statistics.rates import find_rates
+from hobrel.core.uncertainty.traced import exact
+from hobrel.core.units.calculus import parse_unit
 from tests.builders import lab_book
 
 LINE = [(f"{x}.0", [f"{2 * x + (-1) ** x * 0.1:.1f}"]) for x in range(1, 8)]
@@ -133,3 +143,59 @@ class Shown(unittest.TestCase):
             (card,) = analyse(replace(lab_book(rows), fits=(fit,))).fits
             (unknown,) = card.unknowns
             self.assertEqual(unknown.extrapolated, beyond, reading)
+
+
+def noticed(book: LabBook) -> tuple[Slip, ...]:
+    return find_slips(compute(book).columns["run1"], book, finished=True)
+
+
+class Seldom(unittest.TestCase):
+    """What is seldom met, by paper."""
+
+    def test_a_table_written_in_the_wrong_direction_is_one_slip_about_the_column(self) -> None:
+        # the first column holds what belongs to the first setting, and so on
+        right = [[1.02, 1.03, 1.01], [2.01, 2.03, 2.02], [3.03, 3.01, 3.02]]
+        rows = [(f"{i + 1}.0", [f"{right[k][i]:.2f}" for k in range(3)]) for i in range(3)]
+        slips = [s for s in noticed(lab_book(rows)) if s.kind == "direction"]
+        self.assertEqual([(s.setting, s.quantity, s.whole_column) for s in slips], [("s1", "y", True)])
+
+    def test_a_setting_that_is_there_twice_is_found_behind_one_that_is_blank(self) -> None:
+        book = lab_book([("1.0", ["1.00"]), ("", ["1.50"]), ("2.0", ["2.00"]), ("2.0", ["2.10"])])
+        twice = [s.setting for s in noticed(book) if s.kind == "duplicate_setting"]
+        self.assertEqual(twice, ["s4"])
+
+    def test_a_mean_of_readings_with_a_uncertainty_of_their_own_says_so(self) -> None:
+        book = lab_book([("1.0", ["2.00 ± 0.05", "2.10 ± 0.05"]), ("2.0", ["4.0 ± 0.1", "4.2 ± 0.1"])])
+        words = " ".join(told(line.words) for line in explain(compute(book), "cell:run1:s1:y").lines)
+        self.assertIn("uncertain by 0.05", words)
+        self.assertNotIn("stopwatch", words)
+
+    def test_a_constant_without_uncertainty_in_a_finding_is_shown_without(self) -> None:
+        mass = Quantity("m", "constant", "mass", "m", "kg", value="2.50")
+        book = lab_book(LINE, constants=(mass,), findings=(Finding("F", "force", "F", "", "m gradient", "f"),))
+        shown = shown_input("m", exact(2.5, parse_unit("kg")), compute(book).finding("F"), book)
+        self.assertEqual((shown.text, shown.u), ("2.50 kg", None))
+        self.assertIn("2.50", analyse(book).findings[0].numbers_tex)
+
+    def test_sixteen_uncertain_quantities_have_corners_and_seventeen_too_many(self) -> None:
+        def visited(count: int) -> float:
+            names = [f"a_{i}" for i in range(count)]
+            node = read_formula(" + ".join(names), names)
+            return propagate(node, {name: Input(1.0, 0.5) for name in names}, "extremes").u
+
+        self.assertAlmostEqual(visited(16), 8.0)
+        with self.assertRaises(CoreError) as refused:
+            visited(17)
+        self.assertEqual(refused.exception.code, "too_large")
+
+    def test_the_lines_of_the_board_go_through_their_dots_however_far_from_nought(self) -> None:
+        rows = [(f"{x}.0", [f"{100 + 2 * x:.2f}"]) for x in range(1, 8)]
+        plain = next(s for s in make_board(lab_book(rows), "x", "y", True).squares if (s.x_form, s.y_form) == ("v", "v"))
+        self.assertAlmostEqual(plain.line_from, 0.0, 9)
+        self.assertAlmostEqual(plain.line_to, 1.0, 9)
+
+    def test_one_run_alone_is_not_drawn_beside_others(self) -> None:
+        book = lab_book(LINE, findings=(Finding("F", "slope", "F", "", "gradient", "f"),))
+        self.assertIsNone(compare_runs(compute(book), "F").number_line)
+        other = replace(book, runs=(*book.runs, replace(book.runs[0], id="run2", name="Other")))
+        self.assertIsNotNone(compare_runs(compute(other), "F").number_line)

@@ -176,6 +176,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "_, singular, turned = np.linalg.svd(columns / size, full_matrices=True)": "of as many parameters as columns both give the same",
     },
     "fitting.curve._polish": {
+        "_, singular, turned = np.linalg.svd(columns / size, full_matrices=True)": "the first of them are the same",
         "small = (np.abs(step) <= np.maximum(1e-8 / np.abs(p), 1e-5 * u)) | (np.abs(step) * size <= 1e-13 * reach)": _FROM_ANYWHERE,
         "small = (np.abs(step) <= np.maximum(1e-8 * np.abs(p), 1e-5 * u)) | (np.abs(step) * size <= 1e-13 / reach)": _FROM_ANYWHERE,
         "small = (np.abs(step) <= np.maximum(1e-8 * np.abs(p), 1e-5 / u)) | (np.abs(step) * size <= 1e-13 * reach)": _FROM_ANYWHERE,
@@ -372,5 +373,17 @@ ALIKE: dict[str, dict[str, str]] = {
     },
     "fitting.curve._different": {
         "if all(abs(run.ss - other.ss) > 1.000001 * other.ss for other in chosen):": _FROM_ANYWHERE,
+    },
+    "pipeline.lines._dof_behind": {
+        "weights[rows] = 2.0": "degrees of freedom do not ask how much there is",
+    },
+    "statistics.factors._known_slips": {
+        "if value and math.isfinite(value) and abs(value) != 2": "a factor of one explains nothing, and two is among them by itself",
+    },
+    "fitting.polynomial.fit_multilinear": {
+        "for _pass in range(3):": "what is left after two is rounding",
+    },
+    "fitting.curve.fit_shape": {
+        "if near is not None and begin is not None and sx is None and sy is not None:": _FROM_ANYWHERE,
     },
 }
