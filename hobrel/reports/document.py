@@ -221,11 +221,15 @@ def _finding(finding: FindingResult) -> list[p.Block]:
     for i, bar in enumerate(finding.budget):
         shares += p.text(", " if i else "") + rich(bar.symbol) + p.text(f" {bar.share_text}")
     blocks.append(p.paragraph(shares + p.text(".")))
-    if finding.accepted is not None:
+    if finding.needed:
+        blocks.append(p.paragraph(p.text(f"What would have to be seen to say that it agrees, written before: {finding.needed}")))
+    if finding.awaits_needed:
+        blocks.append(p.paragraph(p.text("The bench has not written yet what it would need to see before it says that this agrees.")))
+    elif finding.accepted is not None:
         blocks.append(
             p.paragraph(p.text(f"Accepted value: {finding.accepted.text} ({finding.accepted_source}). {told(finding.comparison)}"))
         )
-    blocks += [p.paragraph(p.text(told(c.words))) for c in finding.compared]
+    blocks += [p.paragraph(p.text(told(c.words))) for c in finding.compared if c.words]
     return blocks
 
 

@@ -194,6 +194,7 @@ _FIELDS = {
     "bench_judges": "who judges first",
     "bench_rounds": "who rounds first",
     "bench_draws": "who draws first",
+    "bench_foresees": "who says first what would have to be seen",
     "pool": "the pool",
     "pool_names": "names in the pool",
     "own_values": "what each bench writes its own value of",

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Run
+from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Run
 from hobrel.labbooks.models import Book
 from tests.browser.base import BrowserTest, cell, paste, saved, unfold
 from tests.core.test_board import ANSCOMBE
@@ -177,3 +177,29 @@ class Stated(BrowserTest):
             page.keyboard.press("Enter")
             expect(sheet).to_contain_text(answer)
         expect(sheet.locator(".find-statement")).to_contain_text("1.99 ± 0.06")
+
+    def test_the_bench_says_first_what_it_would_need_to_see(self) -> None:
+        known = Finding("w", "slope of it", "w", "", "gradient", "line", accepted=Accepted("2.00", "0.05", "a handbook"))
+        plan = LabBook(
+            title="Foreseen", bench_foresees=True, convention=PLAIN.convention, quantities=PLAIN.quantities, runs=PLAIN.runs,
+            graphs=PLAIN.graphs, fits=PLAIN.fits, findings=(known,),
+        )  # fmt: skip
+        book = give_another(self.school, plan, plan)
+        page = self.open_book(self.school.students[0], "read", book)
+        paste(page, cell(page, 0, 0), "1\t2.1\n2\t3.9\n3\t6.2\n4\t7.8\n5\t10.1")
+        saved(page)
+        page.keyboard.press("Alt+7")
+        sheet = page.get_by_role("region", name="slope of it")
+        expect(sheet).to_contain_text("Before you are told")
+        expect(sheet).to_contain_text("Accepted: 2.00 ± 0.05")
+        expect(sheet).not_to_contain_text("agree within")
+        expect(sheet.locator(".number-line")).to_have_count(0)
+        sheet.get_by_role("button", name="their bars overlap").click()
+        expect(sheet.get_by_label("What you would need to see", exact=True).last).to_have_value("their bars overlap")
+        sheet.get_by_role("button", name="Write it down").click()
+        expect(sheet).to_contain_text("You wrote that you would need to see: their bars overlap. Do you see it?")
+        expect(sheet.locator(".number-line")).to_be_visible()
+        expect(sheet.locator(".notice.good")).to_contain_text("agree")
+        saved(page)
+        page.get_by_role("banner").get_by_role("button", name="Undo").click()
+        expect(sheet).to_contain_text("Before you are told")

@@ -6,7 +6,7 @@ from dataclasses import replace
 from decimal import Decimal
 from unittest import TestCase
 
-from hobrel.core.document.lab_book import ByEye, Finding, Ingredient, Quantity
+from hobrel.core.document.lab_book import Accepted, ByEye, Finding, Ingredient, Quantity
 from hobrel.core.document.plan_part import PlanPart
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
@@ -63,6 +63,27 @@ class Judging(TestCase):
         for other in (unasked, replace(book, findings=(replace(book.findings[0], rounded="  "),))):
             found = analyse(other).findings[0]
             self.assertEqual((found.rounding, found.rounding_trouble), (None, None))
+
+    def test_nothing_is_said_of_agreeing_before_the_bench_has_said_what_it_needs(self) -> None:
+        rows = [(f"0.{i}00", [f"{0.3 * i:.2f}"]) for i in range(1, 7)]
+        known = Finding("w", "w", "w", "", "gradient", "f", accepted=Accepted("3.2", "0.4", "somebody"), compare=("o",))
+        other = Finding("o", "other", "o", "", "2 gradient", "f")
+        book = replace(lab_book(rows, findings=[known, other]), bench_foresees=True)
+        asked = analyse(book).findings[0]
+        self.assertEqual((asked.awaits_needed, asked.verdict, asked.comparison, asked.number_line), (True, None, (), None))
+        self.assertEqual([(c.verdict, c.words) for c in asked.compared], [(None, ())])
+        self.assertEqual(next(told(s.words) for s in analyse(book).stages if s.stage == "find"), "say what you need")
+        # it is compared with nothing, so there is nothing to foresee
+        self.assertFalse(analyse(book).findings[1].awaits_needed)
+        for free in (
+            replace(book, findings=(replace(known, needed="bars that overlap"), other)),
+            replace(book, bench_foresees=False),
+            replace(book, plan=PlanPart(draft=True)),
+        ):
+            told_now = analyse(free).findings[0]
+            self.assertEqual((told_now.awaits_needed, told_now.verdict), (False, "agree"))
+            self.assertTrue(told_now.comparison and told_now.number_line and told_now.compared[0].words)
+        self.assertEqual(analyse(replace(book, findings=(replace(known, needed=" "), other))).findings[0].verdict, None)
 
     def test_what_is_to_be_rounded_has_figures_beyond_its_uncertainty(self) -> None:
         """A value a hundred million times its ±: as many figures as the ± asks for, and four more."""

@@ -145,6 +145,7 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
         "becomes": st.fixed_dictionaries({}, optional={"uses": USES, "compare": st.sampled_from([[], ["E"]]), "unit": st.just("s")}),
     },
     "remove_finding": {"finding": st.sampled_from(["E", "own"])},
+    "write_needed": {"finding": st.sampled_from(["E", "own"]), "text": st.sampled_from(["", "their bars overlap"])},
     "write_rounding": {"finding": st.sampled_from(["E", "own"]), "text": st.sampled_from(["", "12.5 ± 0.3 GPa"])},
     "add_run": {
         "run": RUNS, "name": st.sampled_from(["Fresh", "Again"]), "settings": st.one_of(st.none(), ROWS),
@@ -216,9 +217,9 @@ def seen(document: dict[str, Any], edit: dict[str, Any]) -> dict[str, Any]:
             return edit | {"was": current_text(document, edit)}
         case "write_text":
             return edit | {"was": document["texts"].get(edit["section"], "")}
-        case "write_rounding":
+        case "write_rounding" | "write_needed":
             finding = next((f for f in document["findings"] if f["id"] == edit["finding"]), {})
-            return edit | {"was": finding.get("rounded", "")}
+            return edit | {"was": finding.get({"write_rounding": "rounded", "write_needed": "needed"}[edit["type"]], "")}
         case "place_graph" | "place_fit" | "change_quantity" | "change_finding":
             key = edit[
                 {"place_graph": "graph", "place_fit": "fit", "change_quantity": "quantity", "change_finding": "finding"}[edit["type"]]

@@ -78,6 +78,7 @@ class EveryEdit(TestCase):
             {"type": "add_finding", "finding": "own", "content": OWN_FINDING},
             placing(document, "change_finding", "E", compare=["other"]),
             {"type": "write_rounding", "finding": "E", "text": "12.5 ± 0.3 GPa"},
+            {"type": "write_needed", "finding": "E", "text": "their bars overlap"},
             {"type": "draw_sketch", "points": [{"x": 0.1, "y": 0.2}, {"x": 0.9, "y": 0.7}]},
             {"type": "batch", "words": "pasted", "edits": [add_setting("n1"), reading("2.50", "", "n1"), reading("1.1", first, "s1")]},
         ]
@@ -117,6 +118,7 @@ class EveryEdit(TestCase):
             ({"type": "remove_fit", "fit": "line"}, "in_use"),
             ({"type": "add_fit", "fit": "line", "graph": "straight"}, "gone"),
             ({"type": "write_rounding", "finding": "E", "text": "1 ± 1", "was": "2 ± 1"}, "clash"),
+            ({"type": "write_needed", "finding": "E", "text": "this", "was": "that"}, "clash"),
             ({"type": "add_tangent", "quantity": "v", "fit": "line", "name": "slope", "symbol": "T"}, "symbol_taken"),
         ]
         for case, code in cases:

@@ -54,7 +54,12 @@ class Freedoms(TestCase):
     def test_of_the_convention_only_the_spread_is_left_free(self) -> None:
         document = write_lab_book(fill(make_school().book, 2))
         document["freedoms"] |= {"spread": True}
-        for name, was, becomes in (("rounding", "one_or_two", "two"), ("verdict", "chance", "plain"), ("bench_rounds", False, True)):
+        for name, was, becomes in (
+            ("rounding", "one_or_two", "two"),
+            ("verdict", "chance", "plain"),
+            ("bench_rounds", False, True),
+            ("bench_foresees", False, True),
+        ):
             edit = {
                 "type": "choose_convention",
                 "was": {name: was, "spread": "half_range"},

@@ -55,6 +55,19 @@ class Reports(TestCase):
         # a lab report that can be read without a network: nothing is fetched from anywhere
         self.assertEqual(re.findall(r'(?:src|href)="(?!data:|#)[^"]*"', page), [])
 
+    def test_what_the_bench_needed_to_see_stands_before_the_verdict(self) -> None:
+        book = self.school.book
+        book.document = book.document | {"bench_foresees": True}
+        book.save()
+        before = " ".join(self.client.get(self.address + "/report.html").content.decode().split())
+        self.assertIn("The bench has not written yet what it would need to see", before)
+        self.assertNotIn("the accepted value: they are", before)
+        edit = {"type": "write_needed", "finding": "E", "text": "bars that <b>overlap</b>"}
+        self.assertEqual(send_edit(self.client, book, edit).status_code, 200)
+        after = " ".join(self.client.get(self.address + "/report.html").content.decode().split())
+        self.assertIn("written before: bars that &lt;b&gt;overlap&lt;/b&gt;", after)
+        self.assertLess(after.index("written before:"), after.index("the accepted value: they are"))
+
     def test_markup_in_any_text_stays_text(self) -> None:
         self.write("discussion", HOSTILE)
         page = self.client.get(self.address + "/report.html").content.decode()

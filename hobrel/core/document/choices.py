@@ -222,6 +222,8 @@ class Finding:
         What it is compared with, besides an accepted value.
     rounded : str
         How the bench itself has rounded it, where the plan asks for that.
+    needed : str
+        What the bench would need to see before it says that this agrees with what it is compared with, where the plan asks for that.
     """
 
     id: str
@@ -235,3 +237,4 @@ class Finding:
     given: bool = True
     compare: tuple[str, ...] = ()
     rounded: str = ""
+    needed: str = ""

@@ -248,7 +248,8 @@ class LabBook:
 
     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
-    with `bench_rounds` a finding is rounded by the bench first, with `bench_draws` a line is drawn by eye before it is fitted. `sketch` is
+    with `bench_rounds` a finding is rounded by the bench first, with `bench_draws` a line is drawn by eye before it is fitted, with
+    `bench_foresees` the bench writes what it would need to see before it is told whether a finding agrees. `sketch` is
     the curve that the bench expects, drawn before measuring.
     `looks` are colours with their shapes (0 to 6) that somebody has chosen for a series (``RUN:QUANTITY``), in whatever graph it stands.
     `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
@@ -270,6 +271,7 @@ class LabBook:
     bench_judges: bool = False
     bench_rounds: bool = False
     bench_draws: bool = False
+    bench_foresees: bool = False
     sketch: tuple[SketchPoint, ...] = ()
     looks: Mapping[str, int] = field(default_factory=dict)
     plan: PlanPart = PlanPart()
@@ -308,6 +310,10 @@ class LabBook:
         """
         shown_later = self.plan.accepted_shown == "after_own" and not self.plan.draft
         return self.bench_rounds or (shown_later and (finding.accepted is not None or f"accepted:{finding.id}" in self.plan.withheld))
+
+    def foresees_first(self, finding: Finding) -> bool:
+        """Whether the bench still has to write what it would need to see before it is told whether this finding agrees."""
+        return self.bench_foresees and not finding.needed.strip() and not self.plan.draft
 
     def seen_from(self, run_id: str) -> LabBook:
         """The lab book with this run first: graphs, fits and findings are of the first run. An unknown run changes nothing."""

@@ -50,7 +50,7 @@ def freeze_plan(book: LabBook) -> LabBook:
         runs=tables,
         graphs=graphs,
         fits=tuple(_undrawn(f) for f in book.fits if f.run in ("", *ids)),
-        findings=tuple(replace(f, rounded="") for f in book.findings),
+        findings=tuple(replace(f, rounded="", needed="") for f in book.findings),
         texts={},
         confirmed=(),
         sketch=(),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Literal
 
 from hobrel.core.containment import contain
@@ -88,7 +89,7 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
     compared = tuple(_present_compared(c, unit, rule) for c in computed.compared)
     marks += [LineMark(c.finding.name, c.value, c.u) for c in computed.compared if isinstance(c.comparison, Comparison)]
     rounding, rounding_trouble = _judge(computed, unit, book)
-    return FindingResult(
+    shown_result = FindingResult(
         finding=finding.id,
         name=finding.name,
         symbol=rich_symbol(finding.symbol),
@@ -110,7 +111,15 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
         in_full=_write_in_full(computed, unit) if book.rounds_first(finding) and computed.u else "",
         rounding=rounding,
         rounding_trouble=rounding_trouble,
+        needed=finding.needed.strip() if book.bench_foresees else "",
     )
+    return _without_verdicts(shown_result) if book.foresees_first(finding) and len(marks) > 1 else shown_result
+
+
+def _without_verdicts(result: FindingResult) -> FindingResult:
+    """A finding before the bench has written what it would need to see."""
+    compared = tuple(replace(c, verdict=None, words=()) for c in result.compared)
+    return replace(result, verdict=None, comparison=(), number_line=None, compared=compared, awaits_needed=True)
 
 
 def _known(comparison: Comparison) -> Literal["agree", "agree_within_two", "differ"] | None:

@@ -318,7 +318,8 @@ class FindingResult:
     """A named result with its chain, budget and comparisons.
 
     Where the bench rounds first, `in_full` holds value and ± with more figures than are kept, and `rounding` says how its own rounding
-    stands (None as long as there is none).
+    stands (None as long as there is none). `needed` is what the bench has written that it would need to see before it says that this
+    agrees; with `awaits_needed` it has still to be written, and nothing is said of agreeing until then.
     """
 
     finding: str
@@ -342,6 +343,8 @@ class FindingResult:
     in_full: str = ""
     rounding: JudgedRounding | None = None
     rounding_trouble: Trouble | None = None
+    needed: str = ""
+    awaits_needed: bool = False
 
     @property
     def said(self) -> bool:

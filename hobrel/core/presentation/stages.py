@@ -60,7 +60,7 @@ def mark_stages(
         StageMark("look", downstream(bool(drawn)), 0, (_count(drawn, "graph"),)),
         StageMark("straighten", downstream(fit_ok), 0, (_say_pattern(fits, patterns) if fit_ok else needs_points,)),
         StageMark("fit", downstream(fit_ok, not to_draw), len(slips) - table_slips, (fitted if fit_ok else needs_points,)),
-        StageMark("find", downstream(bool(found), all(f.said for f in found)), 0, (_say_finding(found),)),
+        StageMark("find", downstream(bool(found), all(f.said and not f.awaits_needed for f in found)), 0, (_say_finding(found),)),
         StageMark("pool", "not_opened", 0, (say("the_class", "the class"),)),
         StageMark("report", "not_opened" if not written else "in_progress", 0, (reported,)),
     )
@@ -79,7 +79,11 @@ def unmarked_stages() -> tuple[StageMark, ...]:
 def _say_finding(found: Sequence[FindingResult]) -> Sentence:
     if not found:
         return say("no_finding", "no finding yet")
-    return say("found", "{finding}", finding=found[0].statement) if found[0].said else say("round_it", "round it yourself")
+    if not found[0].said:
+        return say("round_it", "round it yourself")
+    if any(f.awaits_needed for f in found):
+        return say("foresee_it", "say what you need")
+    return say("found", "{finding}", finding=found[0].statement)
 
 
 def _say_pattern(fits: Sequence[FitResult], patterns: Sequence[LinePattern]) -> Sentence:

@@ -72,7 +72,7 @@ def add_finding(draft: Draft, edit: AddFinding) -> str:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_FINDINGS} findings.")
     content = edit.content.model_dump()
     _check(draft, edit.finding, content)
-    draft.own("findings").append({**content, "id": edit.finding, "given": False, "rounded": ""})
+    draft.own("findings").append({**content, "id": edit.finding, "given": False, "rounded": "", "needed": ""})
     return f"new finding: {_say(content)}"
 
 
@@ -113,6 +113,7 @@ def remove_finding(draft: Draft, edit: RemoveFinding) -> str:
 
 
 Rounding = Annotated[str, Field(max_length=80)]
+Needed = Annotated[str, Field(max_length=300)]
 
 
 class WriteRounding(EditModel):
@@ -126,12 +127,31 @@ class WriteRounding(EditModel):
 
 @kind(policy.left_to_the_bench)
 def write_rounding(draft: Draft, edit: WriteRounding) -> str:
+    return f"rounded {_write_own(draft, edit, 'rounded', 'rounded this')}: {edit.text or 'nothing'}"
+
+
+class WriteNeeded(EditModel):
+    """Write what the bench would need to see before it says that a finding agrees. `was` is what it replaces."""
+
+    type: Literal["write_needed"] = "write_needed"
+    finding: Key
+    text: Needed
+    was: Needed = ""
+
+
+@kind(policy.left_to_the_bench)
+def write_needed(draft: Draft, edit: WriteNeeded) -> str:
+    return f"wrote what would have to be seen of {_write_own(draft, edit, 'needed', 'written this')}: {edit.text or 'nothing'}"
+
+
+def _write_own(draft: Draft, edit: WriteRounding | WriteNeeded, part: str, done: str) -> str:
+    """Write the bench's own words about a finding; its symbol."""
     finding = find(draft["findings"], edit.finding, "finding")
-    current = finding.get("rounded", "")
+    current = finding.get(part, "")
     if current != edit.was:
-        raise Problem(409, "clash", "Somebody at your bench has rounded this meanwhile.", {"theirs": current})
-    draft.own("findings", edit.finding)["rounded"] = edit.text
-    return f"rounded {write_symbol(finding['symbol'])}: {edit.text or 'nothing'}"
+        raise Problem(409, "clash", f"Somebody at your bench has {done} meanwhile.", {"theirs": current})
+    draft.own("findings", edit.finding)[part] = edit.text
+    return write_symbol(finding["symbol"])
 
 
 def draft_finding(content: FindingIn) -> Finding:

@@ -225,7 +225,7 @@ _LONGEST = 20_000
 _LIMITS = {
     "readings": LONGEST_WORDS,
     "value": 60, "u": 60, "at": 60, "rounded": 80, "symbol": 30, "name": 80, "unit": 80, "units": 80, "title": 200,
-    "source": 200, "notes": 300, "set_aside": 300, "reason": 300, "formula": 400,
+    "source": 200, "notes": 300, "set_aside": 300, "needed": 300, "reason": 300, "formula": 400,
 }  # fmt: skip
 """How long the texts under these names may be; what an edit has made longer than it could have been typed is refused."""
 

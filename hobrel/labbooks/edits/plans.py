@@ -200,9 +200,10 @@ class ConventionPart(EditModel):
     bench_judges: bool = False
     bench_rounds: bool = False
     bench_draws: bool = False
+    bench_foresees: bool = False
 
 
-_OF_BOOK = ("bench_judges", "bench_rounds", "bench_draws")
+_OF_BOOK = ("bench_judges", "bench_rounds", "bench_draws", "bench_foresees")
 
 
 class ChooseConvention(PartEdit):

@@ -8,6 +8,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { NumberLine } from '@/shared/graph/NumberLine';
 import { told } from '@/shared/ui/told';
 import { Explained } from '@/shared/words/Explained';
+import { Needed } from './Needed';
 
 type Result = Schemas['FindingResult'];
 
@@ -24,10 +25,12 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
   };
   const compare = (chosen: string[]) => store.edit(changeFinding(finding, { compare: chosen }));
   const several = state.document.runs.length > 1;
-  if (!f.number_line && f.compared.length === 0 && others.length === 0 && !several) return null;
+  if (!f.number_line && f.compared.length === 0 && others.length === 0 && !several && !f.awaits_needed) return null;
   return (
     <div className="card">
       <h2>{f.accepted && f.compared.length === 0 ? 'Compared with the accepted value' : 'Compared'}</h2>
+      {f.awaits_needed && <Needed finding={finding} />}
+      {f.needed && <p className="find-note">You wrote that you would need to see: {f.needed}. Do you see it?</p>}
       {f.number_line && (
         <NumberLine
           line={f.number_line}
@@ -53,9 +56,11 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
       )}
       {f.compared.map((c) => (
         <div key={c.finding} className="find-compared">
-          <p className={`notice ${toneOf(c.verdict)}`}>
-            <Explained text={told(c.words)} />
-          </p>
+          {c.words.length > 0 && (
+            <p className={`notice ${toneOf(c.verdict)}`}>
+              <Explained text={told(c.words)} />
+            </p>
+          )}
           <p className="quiet find-note">
             {c.name}: {c.value.text}. What both rest on is not counted twice.
           </p>
@@ -78,7 +83,7 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
           />
         </label>
       )}
-      {several && <AcrossRuns finding={f.finding} />}
+      {several && !f.awaits_needed && <AcrossRuns finding={f.finding} />}
     </div>
   );
 }

@@ -131,7 +131,7 @@ export function AverageFields() {
 }
 
 /** Whether the bench says something first. */
-export function First({ name, words }: { name: 'bench_judges' | 'bench_rounds' | 'bench_draws'; words: string }) {
+export function First({ name, words }: { name: 'bench_judges' | 'bench_rounds' | 'bench_draws' | 'bench_foresees'; words: string }) {
   const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
   const store = useBookStore();
   let now = state.document[name];

@@ -104,6 +104,7 @@ function FindFields() {
   return (
     <>
       <First name="bench_rounds" words="Benches round a finding before they are told" />
+      <First name="bench_foresees" words="Benches say what they would need to see before they are told whether it agrees" />
       <Chosen
         label="Accepted values are shown"
         value={plan.accepted_shown}

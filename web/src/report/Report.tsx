@@ -95,10 +95,12 @@ function ReportFinding({ finding: f }: { finding: Schemas['FindingResult'] }) {
               <Rich text={f.symbol} /> = {f.value.text}
             </b>
           </p>
+          {f.needed && <p>What would have to be seen to say that it agrees, written before: {f.needed}</p>}
+          {f.awaits_needed && <p className="notice">You have not written yet what you would need to see before you say that this agrees.</p>}
           {f.compared.map((c) => (
             <p key={c.finding}>{told(c.words)}</p>
           ))}
-          {f.accepted && (
+          {f.accepted && !f.awaits_needed && (
             <p>
               Accepted value: {f.accepted.text} ({f.accepted_source}). {told(f.comparison)}
             </p>

@@ -3289,6 +3289,11 @@ export interface components {
              */
             bench_draws: boolean;
             /**
+             * Bench Foresees
+             * @default false
+             */
+            bench_foresees: boolean;
+            /**
              * Bench Judges
              * @default false
              */
@@ -3643,7 +3648,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["AddMoment"] | components["schemas"]["RemoveMoment"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["AddRunsTable"] | components["schemas"]["AddRunRows"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WriteNeeded"] | components["schemas"]["AddMoment"] | components["schemas"]["RemoveMoment"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["AddRunsTable"] | components["schemas"]["AddRunRows"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
         };
         /**
          * EditOut
@@ -3939,6 +3944,8 @@ export interface components {
          *         What it is compared with, besides an accepted value.
          *     rounded : str
          *         How the bench itself has rounded it, where the plan asks for that.
+         *     needed : str
+         *         What the bench would need to see before it says that this agrees with what it is compared with, where the plan asks for that.
          */
         Finding: {
             accepted?: components["schemas"]["Accepted"] | null;
@@ -3963,6 +3970,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Needed
+             * @default
+             */
+            needed: string;
             /**
              * Rounded
              * @default
@@ -4055,12 +4067,18 @@ export interface components {
          * @description A named result with its chain, budget and comparisons.
          *
          *     Where the bench rounds first, `in_full` holds value and ± with more figures than are kept, and `rounding` says how its own rounding
-         *     stands (None as long as there is none).
+         *     stands (None as long as there is none). `needed` is what the bench has written that it would need to see before it says that this
+         *     agrees; with `awaits_needed` it has still to be written, and nothing is said of agreeing until then.
          */
         FindingResult: {
             accepted: components["schemas"]["ShownValue"] | null;
             /** Accepted Source */
             accepted_source: string;
+            /**
+             * Awaits Needed
+             * @default false
+             */
+            awaits_needed: boolean;
             /** Budget */
             budget: components["schemas"]["BudgetBar"][];
             /**
@@ -4081,6 +4099,11 @@ export interface components {
             in_full: string;
             /** Name */
             name: string;
+            /**
+             * Needed
+             * @default
+             */
+            needed: string;
             number_line: components["schemas"]["NumberLine"] | null;
             /** Numbers Tex */
             numbers_tex: string;
@@ -5013,7 +5036,8 @@ export interface components {
          *
          *     `relation` is the expected relation as the plan writes it (may be empty); `texts` holds the bench's own paragraphs by section, and
          *     under ``choice`` which plot it thinks straight and why. With `bench_judges` the board says how straight each plot is only after that;
-         *     with `bench_rounds` a finding is rounded by the bench first, with `bench_draws` a line is drawn by eye before it is fitted. `sketch` is
+         *     with `bench_rounds` a finding is rounded by the bench first, with `bench_draws` a line is drawn by eye before it is fitted, with
+         *     `bench_foresees` the bench writes what it would need to see before it is told whether a finding agrees. `sketch` is
          *     the curve that the bench expects, drawn before measuring.
          *     `looks` are colours with their shapes (0 to 6) that somebody has chosen for a series (``RUN:QUANTITY``), in whatever graph it stands.
          *     `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
@@ -5024,6 +5048,11 @@ export interface components {
              * @default false
              */
             bench_draws: boolean;
+            /**
+             * Bench Foresees
+             * @default false
+             */
+            bench_foresees: boolean;
             /**
              * Bench Judges
              * @default false
@@ -7925,6 +7954,26 @@ export interface components {
              * @enum {string}
              */
             type: "write_heading";
+            /**
+             * Was
+             * @default
+             */
+            was: string;
+        };
+        /**
+         * WriteNeeded
+         * @description Write what the bench would need to see before it says that a finding agrees. `was` is what it replaces.
+         */
+        WriteNeeded: {
+            /** Finding */
+            finding: string;
+            /** Text */
+            text: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "write_needed";
             /**
              * Was
              * @default

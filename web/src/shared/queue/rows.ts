@@ -43,6 +43,7 @@ function placeOf(edit: Edit): string | null {
       return edit.fit;
     case 'change_finding':
     case 'write_rounding':
+    case 'write_needed':
       return edit.finding;
     case 'define_formula':
     case 'write_heading':
@@ -66,6 +67,6 @@ export function staysInSight(row: QueueRow): boolean {
 /** The same edit in the place of what stands there now: a text, or the fields that the edit is about, as JSON. */
 export function replacing(edit: Edit, was: string | null): Edit {
   if (was === null) return edit;
-  if (edit.type === 'set_reading' || edit.type === 'write_text' || edit.type === 'write_rounding' || edit.type === 'write_heading') return { ...edit, was };
+  if ('text' in edit && 'was' in edit) return { ...edit, was };
   return 'becomes' in edit ? ({ ...edit, was: JSON.parse(was) as unknown } as Edit) : edit;
 }
