@@ -4,6 +4,7 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { Plugin } from 'vite';
 import { defineConfig } from 'vitest/config';
+import { libraryStyles } from './build/libraryStyles.ts';
 
 // Of which form the answers of the API are that this build can read; the server says of which its answers are.
 const form = createHash('sha256')
@@ -26,7 +27,7 @@ const sentAlong: Plugin = {
 // The server puts a fresh nonce in place of the marker for every page it sends.
 export default defineConfig(({ command }) => ({
   base: command === 'build' ? '/static/' : '/',
-  plugins: [react(), sentAlong],
+  plugins: [react(), libraryStyles(fileURLToPath(new URL('./src', import.meta.url))), sentAlong],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   define: { __API_FORM__: JSON.stringify(form) },
   html: { cspNonce: '__CSP_NONCE__' },

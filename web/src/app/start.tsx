@@ -1,3 +1,4 @@
+import 'virtual:library-styles.css';
 import '@fontsource/atkinson-hyperlegible-next/latin-400-italic.css';
 import '@fontsource/atkinson-hyperlegible-mono/latin-400.css';
 import '@/shared/theme/fonts.css';

@@ -14,6 +14,8 @@ export function themeOf(name: ThemeName, still: boolean): ThemeConfig {
   return {
     cssVar: {},
     hashed: false,
+    // the styles are in the style sheet of the page, see build/libraryStyles.ts
+    zeroRuntime: true,
     algorithm: name === 'dark' ? theme.darkAlgorithm : theme.defaultAlgorithm,
     token: {
       colorPrimary: p.plum,
