@@ -254,6 +254,15 @@ def own_plan(document: Document, edit: Any) -> None:
         raise _given("The plan of this practical says this.")
 
 
+def headings(document: Document, edit: Any) -> None:
+    """Any without a teacher's plan; with one, those of the bench's own quantities."""
+    if _freedoms(document).plan:
+        return
+    own_quantities(document, edit)
+    if any(q["id"] == edit.quantity for q in document["quantities"]):
+        own_quantity(document, edit)
+
+
 def convention(document: Document, edit: Any) -> None:
     """All of it without a teacher's plan; with one, the spread of repeats where that is left free."""
     free = _freedoms(document)

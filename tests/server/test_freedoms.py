@@ -77,6 +77,27 @@ class Freedoms(TestCase):
                 apply_edit(document | {"freedoms": everything}, edit_adapter.validate_python(self.change(document, **change)))
             self.assertEqual(caught.exception.code, "given")
 
+    def test_headings_are_typed_anew_of_ones_own_quantities_alone(self) -> None:
+        document = write_lab_book(fill(make_school().book, 2))
+        free = document | {"freedoms": {"own_quantities": True}}
+        with_own = apply_edit(free, edit_adapter.validate_python(self.OWN | {"unit": "mm"})).document
+
+        def rewritten(quantity: str, was: str, text: str) -> dict[str, Any]:
+            edit = {"type": "write_heading", "run": "run1", "quantity": quantity, "text": text, "was": was, "graph": "g9", "fit": "f9"}
+            return apply_edit(with_own, edit_adapter.validate_python(edit)).document
+
+        after = rewritten("h", "sag h / mm", "sag of the tip s / cm")
+        own = next(q for q in after["quantities"] if q["id"] == "h")
+        self.assertEqual((own["name"], own["symbol"], own["unit"]), ("sag of the tip", "s", "cm"))
+        self.assertEqual(after["graphs"], with_own["graphs"])
+        for quantity, was in (("L", "overhang L / m"), ("t10", "time of ten swings t_10 / s")):
+            with self.subTest(quantity), self.assertRaises(Problem) as caught:
+                rewritten(quantity, was, "other x / m")
+            self.assertEqual(caught.exception.code, "given")
+        with_own["freedoms"] = {"own_quantities": False}
+        with self.assertRaises(Problem):
+            rewritten("h", "sag h / mm", "sag s / cm")
+
     def test_digits_are_chosen_for_what_is_worked_out(self) -> None:
         document = write_lab_book(fill(make_school().book, 3))
         digits = {"type": "choose_digits", "quantity": "T2", "kind": "scientific", "count": 2}

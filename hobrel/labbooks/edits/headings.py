@@ -45,7 +45,7 @@ class WriteHeading(FirstGraph):
     was: HeadingText = ""
 
 
-@kind(policy.own_plan)
+@kind(policy.headings)
 def write_heading(draft: Draft, edit: WriteHeading) -> str:
     find(draft["runs"], edit.run, "run")
     known = next((q for q in draft["quantities"] if q["id"] == edit.quantity), None)

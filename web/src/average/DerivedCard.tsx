@@ -1,6 +1,6 @@
 // A derived quantity: its formula typeset, unit worked out, range, and what makes most of its uncertainty.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, InputNumber, type InputRef, Select } from 'antd';
+import { Button, Input, type InputRef } from 'antd';
 import { useRef, useState } from 'react';
 import { type ColumnResult, type Quantity, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
@@ -8,6 +8,7 @@ import { isWorded } from '@/shared/book/quantities';
 import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
 import { useSettled } from '@/shared/ui/useSettled';
+import { DigitsChoice } from './DigitsChoice';
 
 export function DerivedCard({ quantity, column }: { quantity: Quantity; column: ColumnResult }) {
   const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
@@ -60,56 +61,6 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
 /** What is called by its own formula (Δt/Δh) says it once. */
 function saysItself(quantity: Quantity, column: ColumnResult): boolean {
   return quantity.symbol === quantity.formula || column.formula_tex === column.symbol_tex;
-}
-
-const DIGITS = [
-  { value: 'automatic', label: 'as its ± asks' },
-  { value: 'decimals', label: 'decimals' },
-  { value: 'figures', label: 'significant figures' },
-  { value: 'scientific', label: 'figures, power of ten' },
-] as const;
-type DigitsKind = (typeof DIGITS)[number]['value'];
-type DigitsCount = Quantity['digits']['count'];
-
-/** How the values are written. It changes nothing of the numbers themselves. */
-function DigitsChoice({ quantity }: { quantity: Quantity }) {
-  const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
-  const store = useBookStore();
-  const latest = waiting.map((w) => w.edit).findLast((e) => e.type === 'choose_digits' && e.quantity === quantity.id);
-  const { kind, count } = latest?.type === 'choose_digits' ? latest : quantity.digits;
-  const choose = (next: { kind?: DigitsKind; count?: DigitsCount }) => store.edit({ type: 'choose_digits', quantity: quantity.id, kind, count, ...next });
-  const least = kind === 'decimals' ? 0 : 1;
-  return (
-    <div>
-      <dt>written</dt>
-      <dd className="derived-digits">
-        {kind !== 'automatic' && (
-          <InputNumber
-            size="small"
-            aria-label={`How many ${kind === 'decimals' ? 'decimals' : 'significant figures'}`}
-            min={least}
-            max={10}
-            precision={0}
-            value={count}
-            disabled={!state.can_edit}
-            onChange={(n) => {
-              if (n !== null) choose({ count: n });
-            }}
-          />
-        )}
-        <Select<DigitsKind>
-          size="small"
-          variant="borderless"
-          aria-label={`How the values of ${quantity.name} are written`}
-          value={kind}
-          disabled={!state.can_edit}
-          options={[...DIGITS]}
-          popupMatchSelectWidth={false}
-          onChange={(next) => choose({ kind: next })}
-        />
-      </dd>
-    </div>
-  );
 }
 
 /** The column as it would be with a formula that is being typed; what it says lags a keystroke behind. */

@@ -1,34 +1,29 @@
 // The ruled table: one band per setting, a heading block per quantity, repeats side by side with their mean on a tint.
 // A long table scrolls within itself and keeps only the bands in sight in the page, so that typing into it stays quick.
-import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
-import { Fragment, use, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { flushSync } from 'react-dom';
+import { Fragment, use, useMemo, useState } from 'react';
 import type { Quantity } from '@/shared/api/client';
 import { HistoryContext, useBook, useBookStore } from '@/shared/book/context';
 import { isWorded } from '@/shared/book/quantities';
 import { type Row, cellKey, nameOfSetting, rowsOf, textOf } from '@/shared/book/rows';
 import { plain } from '@/shared/ui/Rich';
+import { Astray } from './Astray';
 import { BlockBar } from './BlockBar';
-import { DerivedHeading } from './DerivedCells';
-import { Heading } from './Heading';
 import { Keypad } from './Keypad';
-import { NewHeadings } from './NewHeadings';
 import type { Place } from './ReadingCell';
 import { RowBar } from './RowBar';
 import { type CellActs, ClashRow, SettingBand } from './SettingBand';
-import { type CellText, decimalsIn, newSetting, nextBlank, slotsOf, together, writeCells } from './cells';
+import { TableHead } from './TableHead';
+import { type CellText, decimalsIn, newSetting, slotsOf, together, writeCells } from './cells';
 import { type Chosen, edgesOf, extend, reach } from './chosen';
 import { CALM, type Direction, OFTEN, came, ledOn, wrote } from './direction';
 import { useAside } from './useAside';
+import { Gap, useBands } from './useBands';
 import { useBlock } from './useBlock';
 import { useHeadings } from './useHeadings';
 import { useStable } from './useStable';
 import { useTableNotes } from './useTableNotes';
 import { useTouch } from './useTouch';
 import { widthsOf } from './widths';
-
-const LONG = 60;
-const BAND = 38;
 
 const capital = (words: string) => (words.includes('=') ? words : words.charAt(0).toUpperCase() + words.slice(1));
 
@@ -44,11 +39,9 @@ interface Props {
 }
 
 export function RuledTable({ run, columns, derived, direction, onDirection, editable, onBring }: Props) {
-  const { state, waiting, goTo, clash, seen } = useBook(({ state, waiting, goTo, clash, run }) => ({ state, waiting, goTo, clash, seen: run }));
+  const { state, waiting, clash } = useBook(({ state, waiting, clash }) => ({ state, waiting, clash }));
   const store = useBookStore();
   const touch = useTouch();
-  const scroller = useRef<HTMLDivElement>(null);
-  const wanted = useRef<[number, number] | null>(null);
   const [focus, setFocus] = useState<{ at: [number, number]; key: string } | null>(null);
   const [chosen, setChosen] = useState<Chosen | null>(null);
   const [watch, setWatch] = useState(CALM);
@@ -63,84 +56,17 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
   const showHistory = use(HistoryContext);
   const headings = useHeadings(run, columns, editable);
   const places = useMemo(() => new Map(state.document.runs.find((r) => r.id === run)?.settings.map((s, i) => [s.id, i])), [state, run]);
-  const long = shown.length > LONG;
-  const [going, setGoing] = useState<number | null>(null);
-  const held = [focus?.at[0], going].filter((row) => row !== undefined && row !== null && row < shown.length) as number[];
-  // eslint-disable-next-line react-hooks/incompatible-library -- what it returns is used here alone, in every render anew
-  const virtual = useVirtualizer({
-    count: shown.length,
-    enabled: long,
-    getScrollElement: () => scroller.current,
-    getItemKey: (i) => shown[i]?.id ?? i,
-    estimateSize: () => BAND,
-    overscan: 10,
-    // the band with the focus stays in the page, wherever the table is scrolled to, so that no draft is lost
-    rangeExtractor: (range) => {
-      return [...new Set([...defaultRangeExtractor(range), ...held])].sort((a, b) => a - b);
-    },
+  const { scroller, virtual, long, focusCell, focusLater } = useBands({
+    run,
+    rows,
+    shown,
+    slots,
+    direction,
+    editable,
+    touch,
+    focused: focus?.at[0],
+    arrived: headings.arrived,
   });
-
-  const focusCell = useCallback(
-    (row: number, column: number) => {
-      const find = () => scroller.current?.querySelector<HTMLInputElement>(`input[data-at="${row}:${column}"]`);
-      if (!find() && row < shown.length) {
-        // out of sight: brought into the page at once, or the next key would still go to the cell before
-        flushSync(() => setGoing(row));
-        virtual.scrollToIndex(row, { align: 'auto' });
-      }
-      const cell = find();
-      if (cell) {
-        cell.focus();
-        cell.select();
-      } else {
-        wanted.current = [row, column];
-      }
-    },
-    [shown.length, virtual],
-  );
-
-  // a cell that is not in the page yet (below the last setting) gets the focus as soon as it is
-  useEffect(() => {
-    const made = headings.arrived();
-    if (made !== null) wanted.current = [0, made];
-    const at = wanted.current;
-    if (!at || !scroller.current?.querySelector(`input[data-at="${at[0]}:${at[1]}"]`)) return;
-    wanted.current = null;
-    // whoever has begun to type somewhere else meanwhile is left there
-    const here = document.activeElement;
-    if (here?.matches('input, textarea') && !scroller.current.contains(here)) return;
-    focusCell(...at);
-  });
-
-  // who comes to the table goes on writing where it stops; a touch screen shows its keys only when asked
-  useEffect(() => {
-    const isLed = goTo !== null && Date.now() - goTo.turn < 1000;
-    const isPegged = Boolean(scroller.current?.closest('.book-pegged'));
-    if (editable && !touch && !isLed && !isPegged && run === seen && slots.length > 0) focusCell(...nextBlank(rows, slots, direction));
-    // on arrival only
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, []);
-
-  useEffect(() => {
-    if (!goTo) return;
-    const [setting = '', quantity = '', repeat = '0'] = goTo.cell.split(':');
-    const row = rows.findIndex((r) => r.id === setting);
-    // after this drawing of the table, for a band out of sight is drawn by the way
-    queueMicrotask(() => {
-      if (row >= 0)
-        focusCell(
-          row,
-          Math.max(
-            0,
-            slots.findIndex((s) => s.quantity.id === quantity && s.repeat === Number(repeat)),
-          ),
-        );
-      scroller.current?.querySelector(`input[data-cell="${goTo.cell}"]`)?.scrollIntoView({ block: 'center' });
-    });
-    // only when somebody asks to go there, not whenever the table changes
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [goTo]);
-
   if (spareId && rows.some((r) => r.id === spareId)) setSpareId(newSetting());
 
   const write = (cells: CellText[], words: (n: number) => string, undoable: boolean) => {
@@ -165,7 +91,7 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
     else if (to === 'above' && r > 0) focusCell(r - 1, c);
     else if (to === 'below') {
       if (r < shown.length - 1) focusCell(r + 1, c);
-      else if (written) wanted.current = [r + 1, c];
+      else if (written) focusLater([r + 1, c]);
       else if (place === 'onward' && c < last) focusCell(0, c + 1);
     } else if (to === 'right') focusCell(c < last ? r : Math.min(r + 1, shown.length - 1), c < last ? c + 1 : 0);
     else if (to === 'left' && (c > 0 || r > 0)) focusCell(c > 0 ? r : r - 1, c > 0 ? c - 1 : last);
@@ -176,7 +102,7 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
   /** A whole table, headings and all, where nothing stands yet; else it is looked over first. */
   const pasteTable = (text: string) => {
     const isEmpty = columns.length === 0 && rows.every((r) => Object.keys(r.readings).length === 0);
-    if (isEmpty && headings.pasteTable(text)) wanted.current = [0, 0];
+    if (isEmpty && headings.pasteTable(text)) focusLater([0, 0]);
     else onBring(text);
   };
 
@@ -203,7 +129,7 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
     blank: () => blank(),
     focus: (at, key) => {
       store.setPlace(key);
-      wanted.current = null;
+      focusLater(null);
       setFocus({ at, key });
       setChosen(null);
       setWatch((w) => came(w, at, direction));
@@ -252,13 +178,6 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
   const focusedRow = editable && focus ? rows[focus.at[0]] : undefined;
   const reading = focus ? slots[focus.at[1]] : undefined;
   const items = virtual.getVirtualItems();
-  const gap = (height: number) =>
-    height > 0 && (
-      <tbody aria-hidden="true">
-        <tr style={{ height }} />
-      </tbody>
-    );
-  const repeatsFree = state.document.freedoms.repeats;
   return (
     <>
       {pasted && (
@@ -278,62 +197,27 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
         }}
       >
         <table className="ruled" aria-rowcount={long ? shown.length : undefined}>
-          <thead>
-            <tr>
-              <th className="ruled-gutter">
-                <span className="hidden-but-heard">Noticed</span>
-              </th>
-              {columns.map((q) => (
-                <Heading
-                  key={q.id}
-                  quantity={q}
-                  result={notes.columns.get(q.id)}
-                  width={widths.get(q.id)}
-                  draft={headings.drafts.find((d) => d.quantity === q.id)}
-                  onRewrite={headings.free && !q.given ? (text) => headings.write(text, q.id, false) : null}
-                  repeatsFree={editable && (repeatsFree || !q.given)}
-                  onRepeats={(quantity, repeats) =>
-                    store.edit(
-                      { type: 'set_repeats', quantity: quantity.id, repeats },
-                      repeats < quantity.repeats ? `The last repeat of ${quantity.symbol} was removed.` : '',
-                    )
-                  }
-                />
-              ))}
-              {headings.free && <NewHeadings made={columns.length} {...headings} onPaste={pasteTable} />}
-              {derived.map((q) => (
-                <DerivedHeading key={q.id} quantity={q} result={notes.columns.get(q.id)} />
-              ))}
-            </tr>
-          </thead>
+          <TableHead columns={columns} derived={derived} notes={notes} widths={widths} headings={headings} editable={editable} onPasteTable={pasteTable} />
           {long
             ? items.map((item, i) => (
                 <Fragment key={item.key}>
-                  {gap(item.start - (items[i - 1]?.end ?? 0))}
+                  <Gap height={item.start - (items[i - 1]?.end ?? 0)} />
                   {band(item.index)}
                 </Fragment>
               ))
             : shown.map((row, r) => <Fragment key={row.id}>{band(r)}</Fragment>)}
-          {long && gap(virtual.getTotalSize() - (items.at(-1)?.end ?? 0))}
+          {long && <Gap height={virtual.getTotalSize() - (items.at(-1)?.end ?? 0)} />}
         </table>
       </div>
       {watch.astray >= OFTEN && !isLeft && (
-        <p className="notice row" role="status">
-          You seem to write {direction === 'down' ? 'along the rows' : 'down the columns'}, and Enter goes the other way.
-          <button
-            type="button"
-            className="notice-act"
-            onClick={() => {
-              onDirection(direction === 'down' ? 'across' : 'down');
-              setWatch(CALM);
-            }}
-          >
-            Let Enter go {direction === 'down' ? 'across' : 'down'}
-          </button>
-          <button type="button" className="notice-act" onClick={() => setLeft(true)}>
-            Leave it
-          </button>
-        </p>
+        <Astray
+          direction={direction}
+          onTurn={() => {
+            onDirection(direction === 'down' ? 'across' : 'down');
+            setWatch(CALM);
+          }}
+          onLeave={() => setLeft(true)}
+        />
       )}
       <div className="under-table">
         {chosen ? (

@@ -1,6 +1,6 @@
 // Headings that are on their way, or were refused: what stands in them, and why.
 import type { Quantity } from '@/shared/api/client';
-import type { Waiting } from '@/shared/book/store';
+import type { Waiting } from '@/shared/book/snapshot';
 import type { QueueRow } from '@/shared/queue/rows';
 
 export interface HeadingDraft {

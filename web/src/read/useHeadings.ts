@@ -12,8 +12,10 @@ const LONGEST_HEADING = 120;
 const MOST_ROWS = 300;
 
 export interface Headings {
-  /** Whether headings can be typed here at all. */
+  /** Whether headings of one's own can be typed anew. */
   free: boolean;
+  /** Whether new ones are typed at the edge of the table. */
+  adds: boolean;
   drafts: readonly HeadingDraft[];
   /** Those of quantities that are not there yet. */
   newDrafts: readonly HeadingDraft[];
@@ -30,21 +32,24 @@ export interface Headings {
 }
 
 export function useHeadings(run: string, columns: readonly Quantity[], editable: boolean): Headings {
-  const { plan, waiting, refused } = useBook(({ state, waiting, refused }) => ({ plan: state.document.freedoms.plan, waiting, refused }));
+  const { freedoms, waiting, refused } = useBook(({ state, waiting, refused }) => ({ freedoms: state.document.freedoms, waiting, refused }));
   const store = useBookStore();
   const [asked, setAsked] = useState(false);
   const awaited = useRef<{ quantity: string; column: number } | null>(null);
-  const free = editable && plan;
+  const free = editable && (freedoms.plan || freedoms.own_quantities);
+  // what a plan's table holds is seen as a whole; what is added to it is described with its instrument
+  const adds = editable && freedoms.plan;
   const drafts = useMemo(() => (free ? headingDrafts(run, waiting, refused) : []), [free, refused, run, waiting]);
   const newDrafts = useMemo(() => drafts.filter((d) => !columns.some((q) => q.id === d.quantity)), [columns, drafts]);
   const there = columns.length + newDrafts.length;
   return {
     free,
+    adds,
     drafts,
     newDrafts,
     asked,
     ask: () => setAsked(true),
-    open: free ? newDrafts.length + Math.max(2 - there, 1) : 0,
+    open: adds ? newDrafts.length + Math.max(2 - there, 1) : 0,
     write: (text, quantity, onward) => {
       const key = quantity ?? newId('q');
       const known = columns.find((q) => q.id === key);

@@ -3,20 +3,18 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Checkbox } from 'antd';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { type Me, type Schemas, client, get } from '@/shared/api/client';
+import { type Me, client, get } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { useArrival } from '@/shared/ui/useArrival';
 import { Dealing } from './Dealing';
 import { ListSheet } from './ListSheet';
+import { type ClassPeople, type SeatLine, byBench } from './people';
 import { Practicals } from './Practicals';
 import { SeatActs } from './SeatActs';
 import { WholeClass } from './WholeClass';
 import './school.css';
-
-export type ClassPeople = Schemas['ClassPeople'];
-type SeatLine = Schemas['SeatLine'];
 
 export function ClassPage({ me }: { me: Me }) {
   const main = useArrival('class');
@@ -114,12 +112,6 @@ function clock(at: string): string {
   return isToday
     ? then.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
     : then.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
-}
-
-/** The names at each bench, in the order of the benches; last those at none. */
-export function byBench(people: ClassPeople): { bench: string; seats: SeatLine[] }[] {
-  const at = [...people.benches, ''].map((bench) => ({ bench, seats: people.seats.filter((s) => s.bench === bench) }));
-  return at.filter((b) => b.bench !== '' || b.seats.length > 0);
 }
 
 function Benches({ people, practicals, keep }: { people: ClassPeople; practicals: number[]; keep: (next: ClassPeople) => void }) {

@@ -6,7 +6,7 @@ import { type Schemas, client, get, upload } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { useSettled } from '@/shared/ui/useSettled';
-import type { ClassPeople } from './ClassPage';
+import type { ClassPeople } from './people';
 
 type ListLooked = Schemas['ListLooked'];
 type Commas = 'family' | 'bench' | null;

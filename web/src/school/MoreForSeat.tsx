@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Select } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
-import type { ClassPeople } from './ClassPage';
+import type { ClassPeople } from './people';
 import { EraseForm } from './EraseForm';
 
 interface Props {

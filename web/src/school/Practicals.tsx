@@ -8,7 +8,7 @@ import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { today } from '@/shared/ui/today';
 import { Amending } from './Amending';
-import type { ClassPeople } from './ClassPage';
+import type { ClassPeople } from './people';
 import { Conditions } from './Conditions';
 import { Dates } from './Dates';
 

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
-import type { ClassPeople } from './ClassPage';
+import type { ClassPeople } from './people';
 import { MoreForSeat } from './MoreForSeat';
 
 interface Props {

@@ -6,7 +6,7 @@ import { useNavigate } from 'react-router';
 import { client, get } from '@/shared/api/client';
 import { TextField, TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
-import type { ClassPeople } from './ClassPage';
+import type { ClassPeople } from './people';
 import { EraseForm } from './EraseForm';
 
 interface Props {

@@ -1,6 +1,6 @@
 // Graphs and fits as they are chosen now: what the server has, with choices that are still on their way laid over it.
 import type { BookState, Edit, Schemas } from '@/shared/api/client';
-import type { Waiting } from './store';
+import type { Waiting } from './snapshot';
 import { newId } from '@/shared/book/newId';
 
 export function graphsOf(state: BookState, waiting: readonly Waiting[]): Schemas['Graph'][] {

@@ -3,7 +3,8 @@ import { type ReactNode, createContext, use, useEffect, useRef, useSyncExternalS
 import type { Analysis, Quantity, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { fitsOf, graphsOf } from './choices';
-import type { OpenStore, Snapshot } from './store';
+import type { Snapshot } from './snapshot';
+import type { OpenStore } from './store';
 
 const StoreContext = createContext<OpenStore | null>(null);
 

@@ -1,6 +1,7 @@
 // A lab book behind glass: everything can be looked at and pressed, and nothing is kept. A plan is shown so as its benches will see it.
 import type { BookState } from '@/shared/api/client';
-import type { OpenStore, Snapshot } from './store';
+import type { Snapshot } from './snapshot';
+import type { OpenStore } from './store';
 
 const NOT_KEPT = 'This is how benches will see it; nothing is kept here. Write in the plan itself.';
 

@@ -1,7 +1,7 @@
 // The table as it should look now: what the server has, with the edits that are still on their way laid over it.
 import type { BookState, Edit, Quantity, Schemas, Setting } from '@/shared/api/client';
 import { isWorded } from './quantities';
-import type { Waiting } from './store';
+import type { Waiting } from './snapshot';
 
 export type ReadingEntry = Schemas['Reading'] | null;
 

@@ -1,25 +1,27 @@
 // The graph: ink axes left and bottom, hollow points never joined, bars, model lines, and the residual strip below.
 // It draws a figure description made by the core; the only arithmetic here maps data to pixels.
-import { type KeyboardEvent, type PointerEvent, memo, useId, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, useId, useMemo, useRef, useState } from 'react';
 import type { Figure, Schemas } from '@/shared/api/client';
 import { told } from '@/shared/ui/told';
 import { AxisLines, Rules } from './Axes';
 import { type AxisChoices, AxisLabels } from './AxisLabels';
-import { EyeLine, type EyeLineProps } from './EyeLine';
+import { Corner } from './Corner';
+import { type Eye, EyeLayer } from './EyeLayer';
 import { Equations } from './Equations';
 import { Legend } from './Legend';
 import { MomentLine } from './MomentLine';
 import { ReadMark } from './ReadMark';
 import { MarkArea, type Stretch } from './MarkArea';
-import { Marker, colourOf } from './marker';
+import { colourOf } from './marker';
 import { type MoveNote, Notes } from './Notes';
-import { type Plot, makePlot, shorten } from './plot';
+import { makePlot } from './plot';
+import { PointMark } from './PointMark';
+import { TriangleLegs, TriangleWords } from './Triangle';
 import { useWidth } from './useWidth';
 import { AS_NEEDED, type Range, useZoom } from './useZoom';
 import './graph.css';
 
 type Axis = Schemas['Axis'];
-type Point = Schemas['FigurePoint'];
 
 const LEFT = 74;
 const RIGHT = 14;
@@ -28,11 +30,6 @@ const BOTTOM = 50;
 const STRIP = 96;
 /** From so many points on, they are dots and their bars have no caps. */
 const DENSE = 150;
-/** How many pixels a point is moved before it counts as lifted, not pressed. */
-const LIFTED = 4;
-const KEY_LIFT = 3;
-/** Room for the words beside a point. */
-const WORDS_BESIDE = 180;
 
 export function Graph({
   figure,
@@ -62,8 +59,8 @@ export function Graph({
   selected?: string | null;
   onSelect?: (key: string) => void;
   residuals?: boolean;
-  /** A line that is being drawn by eye, with what it leaves of the points by their keys. */
-  eye?: EyeLineProps & { residuals: ReadonlyMap<string, number> };
+  /** A line that is being drawn by eye. */
+  eye?: Eye;
   /** A marked stretch of x, and marking one by dragging across the plot. */
   marked?: Stretch | null;
   onMark?: (stretch: Stretch | null) => void;
@@ -214,26 +211,11 @@ export function Graph({
               points={line.x.map((x, j) => `${plot.x(x)},${plot.y(line.y[j] ?? 0)}`).join(' ')}
             />
           ))}
-          {triangle && (
-            <path className="graph-triangle" d={`M${plot.x(triangle.from_x)} ${plot.y(triangle.from_y)}H${plot.x(triangle.to_x)}V${plot.y(triangle.to_y)}`} />
-          )}
+          {triangle && <TriangleLegs triangle={triangle} plot={plot} />}
           {readOff && <ReadMark read={readOff} plot={plot} straight={!xAxis.log && !yAxis.log} />}
           {spot && <path className="graph-spot" d={`M${plot.x(spot.x)} ${plot.top}V${plot.bottom}`} />}
         </g>
-        {triangle && (
-          <g className="graph-triangle-words">
-            <text
-              x={(plot.x(triangle.from_x) + plot.x(triangle.to_x)) / 2}
-              y={plot.y(triangle.from_y) + (triangle.to_y > triangle.from_y ? 16 : -7)}
-              textAnchor="middle"
-            >
-              {triangle.run}
-            </text>
-            <text x={plot.x(triangle.to_x) + 6} y={(plot.y(triangle.from_y) + plot.y(triangle.to_y)) / 2 + 4}>
-              {triangle.rise}
-            </text>
-          </g>
-        )}
+        {triangle && <TriangleWords triangle={triangle} plot={plot} />}
         <AxisLines xAxis={xAxis} yAxis={yAxis} plot={plot} bottomAxis />
         {below && strip && (
           <>
@@ -248,157 +230,13 @@ export function Graph({
         {marks}
         <Notes notes={figure.notes.filter((n) => n.x >= xAxis.low && n.x <= xAxis.high)} plot={plot} onMove={onMoveNote} />
       </svg>
-      {eye && (
-        // a layer of its own: what is dragged is painted alone, however many points lie below it
-        <svg className="graph-eye-layer" width={width} height={total} viewBox={`0 0 ${width} ${total}`}>
-          {below && (
-            <path className="graph-eye-residual" clipPath={`url(#${clip}strip)`} d={points.map((p) => eyeStick(p, eye.residuals.get(p.key), below)).join('')} />
-          )}
-          <EyeLine plot={plot} line={eye.line} onMove={eye.onMove} clip={clip} />
-        </svg>
-      )}
+      {eye && <EyeLayer eye={eye} points={points} plot={plot} below={below} size={[width, total]} clip={clip} />}
       {choices && <AxisLabels choices={choices} xAxis={xAxis} yAxis={yAxis} plot={plot} />}
-      {onRange && (
-        <div className="graph-corner" style={{ top: plot.bottom + 8 }}>
-          <button type="button" title="Fit to the data (f)" onClick={() => onRange(AS_NEEDED)}>
-            fit
-          </button>
-          {onOrigin && (
-            <button type="button" title="Bring the origin in, or let it go (0)" onClick={onOrigin}>
-              0
-            </button>
-          )}
-        </div>
-      )}
+      {onRange && <Corner top={plot.bottom + 8} onFit={() => onRange(AS_NEEDED)} onOrigin={onOrigin} />}
       {figure.series.length > 1 && <Legend series={figure.series} onHide={onHide} onLook={onLook} />}
       <div className="graph-readout" aria-live="polite">
         {read ? read.label : ' '}
       </div>
     </figure>
-  );
-}
-
-/** The ticks that lie within what is shown: while an axis is dragged, those of before still stand. */
-interface MarkProps {
-  point: Point & { look: number; id: string };
-  plot: Plot;
-  below: Plot | null;
-  dense: boolean;
-  selected: boolean;
-  tabbed: boolean;
-  onWalk: (id: string | null) => void;
-  onSelect: ((key: string) => void) | undefined;
-  onLift: ((key: string, y: number | undefined) => void) | undefined;
-}
-
-/** A point with its bars and its residual. It is drawn again only when it has changed itself, for there may be a thousand. */
-const PointMark = memo(function PointMark({ point: p, plot, below, dense, selected, tabbed, onWalk, onSelect, onLift }: MarkProps) {
-  const held = useRef<{ from: number; lifted: boolean } | null>(null);
-  /** Where the point has been lifted to with the arrow keys; it falls back when the focus leaves it. */
-  const byKey = useRef<number | null>(null);
-  const lift = (e: PointerEvent<SVGGElement>) => {
-    const grip = held.current;
-    if (!grip || !onLift || p.set_aside) return;
-    if (!grip.lifted && Math.abs(e.clientY - grip.from) < LIFTED) return;
-    grip.lifted = true;
-    const box = e.currentTarget.ownerSVGElement?.getBoundingClientRect();
-    onLift(p.key, plot.yAt(Math.min(plot.bottom, Math.max(plot.top, e.clientY - (box?.top ?? 0)))));
-  };
-  return (
-    <g
-      data-point={p.id}
-      data-light={p.key}
-      className={`graph-point${selected ? ' selected' : ''}`}
-      tabIndex={tabbed ? 0 : -1}
-      role="img"
-      aria-label={p.set_aside ? `${p.label}, set aside` : p.label}
-      onFocus={() => onWalk(p.id)}
-      onBlur={() => {
-        onWalk(null);
-        if (byKey.current !== null) onLift?.(p.key, undefined);
-        byKey.current = null;
-      }}
-      onMouseEnter={() => onWalk(p.id)}
-      onMouseLeave={() => onWalk(null)}
-      onClick={() => {
-        if (!held.current?.lifted) onSelect?.(p.key);
-        held.current = null;
-      }}
-      onPointerDown={(e) => {
-        held.current = { from: e.clientY, lifted: false };
-        if (onLift) e.currentTarget.setPointerCapture(e.pointerId);
-      }}
-      onPointerMove={lift}
-      onPointerUp={() => {
-        if (held.current?.lifted) onLift?.(p.key, undefined);
-      }}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') onSelect?.(p.key);
-        const step = { ArrowUp: -1, ArrowDown: 1 }[e.key];
-        if (step === undefined || !onLift || p.set_aside) return;
-        e.preventDefault();
-        byKey.current = (byKey.current ?? plot.y(p.y)) + step * (e.shiftKey ? 5 * KEY_LIFT : KEY_LIFT);
-        onLift(p.key, plot.yAt(byKey.current));
-      }}
-    >
-      <DataPoint point={p} look={p.look} plot={plot} dense={dense} />
-      {below && p.residual !== null && p.residual !== undefined && <ResidualStick point={p} look={p.look} plot={below} dense={dense} />}
-      <title>{p.label}</title>
-    </g>
-  );
-});
-
-/** What a line by eye leaves of a point, beside the stick of the fit; it is cut off where it is far larger than those. */
-function eyeStick(p: Point, residual: number | undefined, below: Plot): string {
-  return residual === undefined ? '' : `M${below.x(p.x) + 4} ${below.y(0)}V${below.y(residual)}`;
-}
-
-/** Caps of bars; among many points they would run into each other. */
-function caps(x: number, from: number, to: number, dense: boolean): string {
-  return dense ? '' : `M${x - 3} ${from}H${x + 3}M${x - 3} ${to}H${x + 3}`;
-}
-
-function DataPoint({ point, look, plot, dense }: { point: Point; look: number; plot: Plot; dense: boolean }) {
-  const x = plot.x(point.x);
-  const y = plot.y(point.y);
-  if (point.set_aside) return <path className="graph-aside" d={`M${x - 4} ${y - 4}L${x + 4} ${y + 4}M${x - 4} ${y + 4}L${x + 4} ${y - 4}`} />;
-  const up = plot.y(point.y + point.uy);
-  const down = plot.y(point.y - point.uy);
-  const left = plot.x(point.x - point.ux);
-  const right = plot.x(point.x + point.ux);
-  const reach = Math.max(down - y, right - x);
-  // at the right of the plot its words stand on the other side
-  const aside = x > plot.right - WORDS_BESIDE;
-  return (
-    <>
-      <path
-        fill="none"
-        stroke={colourOf(look)}
-        strokeWidth={1.2}
-        d={`${point.uy ? `M${x} ${up}V${down}${caps(x, up, down, dense)}` : ''}${point.ux ? `M${left} ${y}H${right}${dense ? '' : `M${left} ${y - 3}V${y + 3}M${right} ${y - 3}V${y + 3}`}` : ''}`}
-      />
-      <Marker x={x} y={y} look={look} size={dense ? 0.8 : reach > 0 && reach < 4 ? 2 : 3.8} />
-      {point.words && (
-        <text className="graph-words" x={aside ? x - 8 : x + 8} y={y - 6} textAnchor={aside ? 'end' : 'start'}>
-          {shorten(point.words, WORDS_BESIDE)}
-        </text>
-      )}
-      <circle className="graph-target" cx={x} cy={y} r={dense ? 4 : 11} />
-    </>
-  );
-}
-
-function ResidualStick({ point, look, plot, dense }: { point: Point; look: number; plot: Plot; dense: boolean }) {
-  const x = plot.x(point.x);
-  const residual = point.residual ?? 0;
-  const u = point.residual_u ?? 0;
-  const up = plot.y(residual + u);
-  const down = plot.y(residual - u);
-  return (
-    <g>
-      <line className="graph-stick" x1={x} x2={x} y1={plot.y(0)} y2={plot.y(residual)} />
-      {u > 0 && <path className="graph-residual-bar" d={`M${x} ${up}V${down}${caps(x, up, down, dense)}`} />}
-      <Marker x={x} y={plot.y(residual)} look={look} size={dense ? 0.7 : 2.6} />
-    </g>
   );
 }

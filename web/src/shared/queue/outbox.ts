@@ -2,29 +2,14 @@
 import { v4 as newUuid } from 'uuid';
 import type { Edit } from '@/shared/api/client';
 import { addRow, deleteRow, putRow, rowsOfBook } from './database';
+import { takeLeftBehind, writeLeftBehind } from './leftBehind';
 import { alone } from './lock';
+import type { OutboxPorts, OutboxView } from './ports';
 import { type Outcome, type QueueRow, ROW_VERSION, replaces, replacing } from './rows';
 
 const SOONEST = 2000;
 const LATEST = 30_000;
 const MOST_AT_ONCE = 20;
-
-export interface OutboxView {
-  rows: readonly QueueRow[];
-  /** Why nothing is sent at present; empty where nothing stands in the way. */
-  held: '' | 'unreachable' | 'busy' | 'signed_out';
-  heldWords: string;
-  /** Rows could not be written on the device: they are only in this page. */
-  onlyHere: boolean;
-}
-
-export interface OutboxPorts<A> {
-  /** An outcome for each row in their order; after one that has to wait there are none. */
-  post: (rows: QueueRow[]) => Promise<Outcome<A>[]>;
-  onKept: (row: QueueRow, answer: A) => void;
-  /** Something was refused: what the server has may be other than what was thought. */
-  onRefused: (row: QueueRow) => void;
-}
 
 export class Outbox<A> {
   private view: OutboxView = { rows: [], held: '', heldWords: '', onlyHere: false };
@@ -140,24 +125,20 @@ export class Outbox<A> {
 
   /** The page is being left: what the database has not confirmed yet is written where that takes no time. */
   private leaveBehind = (): void => {
-    const rows = this.view.rows.filter((r) => this.unwritten.has(r.id));
-    if (rows.length) localStorage.setItem(this.leftKey, JSON.stringify(rows));
+    writeLeftBehind(
+      this.person,
+      this.book,
+      this.view.rows.filter((r) => this.unwritten.has(r.id)),
+    );
   };
 
   private takeLeftBehind(): void {
-    const left = localStorage.getItem(this.leftKey);
-    if (left === null) return;
-    localStorage.removeItem(this.leftKey);
     const known = new Set(this.view.rows.map((r) => r.id));
-    for (const row of (JSON.parse(left) as QueueRow[]).filter((r) => !known.has(r.id))) {
+    for (const row of takeLeftBehind(this.person, this.book).filter((r) => !known.has(r.id))) {
       this.unwritten.add(row.id);
       this.set({ rows: [...this.view.rows, row] });
       this.write(() => this.keep(row));
     }
-  }
-
-  private get leftKey(): string {
-    return `hobrel:left:${this.person}:${this.book}`;
   }
 
   private next(): QueueRow[] {
