@@ -7,6 +7,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Run
+from hobrel.core.document.plan_part import PlanPart, ReferenceTable, TableLine
 from hobrel.labbooks.models import Book
 from tests.browser.base import BrowserTest, cell, paste, saved, unfold
 from tests.core.test_board import ANSCOMBE
@@ -193,6 +194,7 @@ class Stated(BrowserTest):
         expect(sheet).to_contain_text("Before you are told")
         expect(sheet).to_contain_text("Accepted: 2.00 ± 0.05")
         expect(sheet).not_to_contain_text("agree within")
+        self.check_access(page)
         expect(sheet.locator(".number-line")).to_have_count(0)
         sheet.get_by_role("button", name="their bars overlap").click()
         expect(sheet.get_by_label("What you would need to see", exact=True).last).to_have_value("their bars overlap")
@@ -203,3 +205,23 @@ class Stated(BrowserTest):
         saved(page)
         page.get_by_role("banner").get_by_role("button", name="Undo").click()
         expect(sheet).to_contain_text("Before you are told")
+
+
+class Handbook(BrowserTest):
+    def test_a_table_to_look_things_up_in_is_listed_and_drawn(self) -> None:
+        lines = tuple(TableLine(at, value) for at, value in (("0", "75.6"), ("20", "72.8"), ("40", "69.6"), ("60", "66.2")))
+        sigma = ReferenceTable("s", "surface tension of water", "sigma", "mN/m", "temperature", "°C", lines, "0.4", "a handbook")
+        plan = LabBook(
+            title="Drops", convention=PLAIN.convention, quantities=PLAIN.quantities, runs=PLAIN.runs, graphs=PLAIN.graphs,
+            plan=PlanPart(tables=(sigma,)),
+        )  # fmt: skip
+        book = give_another(self.school, plan, plan)
+        page = self.open_book(self.school.students[0], "average", book)
+        page.get_by_text("surface tension of water").first.click()
+        drawn = page.locator(".reference .graph svg").first
+        expect(drawn.locator("[data-point]")).to_have_count(4)
+        expect(drawn).to_have_attribute("aria-label", "surface tension of water against temperature: 4 lines, straight between them.")
+        expect(page.locator(".reference tbody tr")).to_have_count(4)
+        drawn.locator("[data-point]").nth(1).focus()
+        expect(page.locator(".reference .graph-readout")).to_have_text("temperature 20 °C: 72.8 mN/m")
+        self.check_access(page)

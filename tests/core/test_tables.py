@@ -25,6 +25,7 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.reference_tables import mark_table
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.plan_checks import check_plan
 from hobrel.core.questions.previews import compare_ways_of, preview_formula
@@ -52,6 +53,29 @@ def book(formula: str, *tables: ReferenceTable, unit: str = "", way: WayKind = "
 
 def column(formula: str, *tables: ReferenceTable, unit: str = "", way: WayKind = "quadrature") -> Column:
     return compute(book(formula, *tables, unit=unit, way=way)).columns["run1"].columns["z"]
+
+
+class Drawn(unittest.TestCase):
+    def test_its_lines_as_points_in_the_units_of_the_table_straight_between_them(self) -> None:
+        listed = (("20", "72.8 ± 0.2"), ("0", "75.6"), ("", ""), ("40", "69.6"))
+        mark = mark_table(table("sigma", listed, "mN/m", "°C", "0.5"))
+        figure = mark.figure
+        assert figure is not None
+        self.assertEqual([(p.x, p.y, p.uy) for p in figure.series[0].points], [(0.0, 75.6, 0.5), (20.0, 72.8, 0.2), (40.0, 69.6, 0.5)])
+        self.assertEqual((figure.lines[0].x, figure.lines[0].y), ((0.0, 20.0, 40.0), (75.6, 72.8, 69.6)))
+        self.assertEqual("".join(r.text for r in figure.x_axis.label), "length / °C")
+        self.assertEqual("".join(r.text for r in figure.y_axis.label), "σ / (mN/m)")
+        self.assertTrue(figure.y_axis.low < 69.1 and figure.y_axis.high > 76.1)
+        self.assertEqual(figure.series[0].points[1].label, "length 20 °C: 72.8 ± 0.2 mN/m")
+        self.assertEqual(told(figure.summary), "thread against length: 3 lines, straight between them.")
+
+    def test_what_cannot_be_used_or_held_by_an_axis_is_not_drawn(self) -> None:
+        for lines in ((("1", "2"),), (("1", "2"), ("1", "3")), (("a", "2"), ("1", "3"))):
+            with self.subTest(lines):
+                mark = mark_table(table(lines=lines))
+                self.assertTrue(mark.trouble)
+                self.assertIsNone(mark.figure)
+        self.assertIsNone(mark_table(table(lines=(("1", "1e300"), ("2", "-1e300")))).figure)
 
 
 class LookingUp(unittest.TestCase):

@@ -151,7 +151,11 @@ class Beginning(OwnBookTest):
         self.assertIn("rolling-marbles.json", self.client_.get(f"/api/books/{self.book.pk}/take-out.json")["Content-Disposition"])
 
     def test_the_edits_of_a_plan_stay_the_plans(self) -> None:
-        for edit in (heading("t / s", "L", "overhang L / m"), table(["a"], [["1"]]), {"type": "exchange_columns", "run": "run1", "quantity": "t10"}):
+        for edit in (
+            heading("t / s", "L", "overhang L / m"),
+            table(["a"], [["1"]]),
+            {"type": "exchange_columns", "run": "run1", "quantity": "t10"},
+        ):
             with self.subTest(edit["type"]):
                 self.assertEqual(send_edit(self.client_, self.school.book, edit).status_code, 403)
 

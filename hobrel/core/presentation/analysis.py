@@ -11,20 +11,19 @@ from hobrel.core.checks.rows import find_slips
 from hobrel.core.checks.table import Slip
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Run
-from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.typeset import plain_text
 from hobrel.core.pipeline.columns import RunColumns, compute_columns, plain_symbol
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import FittedLine, fit_graph
-from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.presentation.columns import describe_log, fail_column, present_column
 from hobrel.core.presentation.curves import offer_shapes, present_card
 from hobrel.core.presentation.findings import fail_finding, present_or_fail
 from hobrel.core.presentation.graphs import DrawnFit, draw_graph, prepare_fit, smooth_sketch, words_beside
 from hobrel.core.presentation.line_cards import fail_fit, fail_pattern, name_fit, present_pattern
-from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult, TableMark, Trouble
+from hobrel.core.presentation.reference_tables import mark_table
+from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult, Trouble
 from hobrel.core.presentation.showing import convention_words, show_trouble
 from hobrel.core.presentation.stages import mark_stages, unmarked_stages
 from hobrel.core.presentation.unknowns import present_unknown
@@ -84,7 +83,7 @@ def present(computation: Computation, finished: bool = False) -> Analysis:
         convention_words=convention_words(book.convention),
         tokens=tokens,
         sketch=sketch,
-        tables=tuple(_mark_table(table) for table in book.plan.tables),
+        tables=tuple(mark_table(table) for table in book.plan.tables),
         trouble=troubles.trouble,
     )
 
@@ -95,11 +94,6 @@ def _drawn_first(finding: Finding, computation: Computation) -> ComputedFinding 
     if any(fit.id in used and computation.book.draws_first(fit) for fit in computation.book.fits):
         return CoreError("draw_first_at_fit", "Draw your own line through the points first, at Fit.")
     return computation.findings[finding.id]
-
-
-def _mark_table(table: ReferenceTable) -> TableMark:
-    trouble = next((read.trouble for read in read_tables((table,))), None)
-    return TableMark(table.id, rich_symbol(table.symbol), show_trouble(trouble) if trouble else None)
 
 
 def present_table(book: LabBook, before: LabBook, earlier: Analysis) -> Analysis:

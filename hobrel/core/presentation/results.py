@@ -364,11 +364,12 @@ class StageMark:
 
 @dataclass(frozen=True)
 class TableMark:
-    """A table of reference of the plan (by id) as people see it: its symbol, and why it cannot be used, if so."""
+    """A table of reference of the plan (by id) as people see it: its symbol, and why it cannot be used, or what it looks like."""
 
     table: str
     symbol: RichText
     trouble: Trouble | None = None
+    figure: Figure | None = None
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,6 @@
 // The tables of reference that the plan gives: what is listed, where it is from, and how a formula looks it up.
 import { useBook } from '@/shared/book/context';
+import { Graph } from '@/shared/graph/Graph';
 import { Rich } from '@/shared/ui/Rich';
 
 export function Tables() {
@@ -28,7 +29,8 @@ export function Tables() {
               )}
               .{t.source && ` From: ${t.source}.`}
             </p>
-            <div className="average-scroll">
+            <div className="reference-both">
+              {mark?.figure && <Graph figure={mark.figure} height={260} />}
               <table className="average-table">
                 <thead>
                   <tr>

@@ -7610,9 +7610,10 @@ export interface components {
         };
         /**
          * TableMark
-         * @description A table of reference of the plan (by id) as people see it: its symbol, and why it cannot be used, if so.
+         * @description A table of reference of the plan (by id) as people see it: its symbol, and why it cannot be used, or what it looks like.
          */
         TableMark: {
+            figure?: components["schemas"]["Figure"] | null;
             /** Symbol */
             symbol: components["schemas"]["RichRun"][];
             /** Table */
