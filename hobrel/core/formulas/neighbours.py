@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from hobrel.core.statistics.rates import RateKind, order_points, weigh_rates
+from hobrel.core.statistics.rates import RateKind, RateWeights, order_points, weigh_rates
 from hobrel.core.uncertainty.traced import Floats, Source, Temperatures, Traced, combine_quadrature, contributions
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
 
@@ -88,13 +88,10 @@ def rate_over_settings(of: Traced, by: Traced, kind: RateKind, order: Order, sym
     Raises
     ------
     CoreError
-        As `order_points` and `weigh_rates`.
+        As `weigh_settings`.
     """
     settings = of.value.shape
-    rows = order[np.isfinite(of.value[order]) & np.isfinite(by.value[order])]
-    x, y, turn = order_points(by.value[rows], of.value[rows])
-    rows = rows[turn]
-    made = weigh_rates(x, y, kind)
+    rows, made = weigh_settings(of, by, kind, order)
 
     def laid_out(values: Floats) -> Floats:
         out = np.full(settings, np.nan)
@@ -114,7 +111,20 @@ def rate_over_settings(of: Traced, by: Traced, kind: RateKind, order: Order, sym
     unit, factor = multiply_units(of.unit, raise_unit(by.unit, Fraction(-1)))
     own = _stand_on_one(symbol, (of, by), combined(of, by), combined(of.judged(), by.judged()), unit)
     slopes = {source: laid_out(made.shift(in_of, in_by)) for source, in_of, in_by in both(of.slopes, by.slopes) if source.shared}
-    return Traced(laid_out(made.weigh(y)), {**slopes, own: np.ones(settings)}, unit, Temperatures()).scaled(factor, unit)
+    return Traced(laid_out(made.weigh(of.value[rows])), {**slopes, own: np.ones(settings)}, unit, Temperatures()).scaled(factor, unit)
+
+
+def weigh_settings(of: Traced, by: Traced, kind: RateKind, order: Order) -> tuple[Order, RateWeights]:
+    """The rows that have a value of both, in order of `by`, and how the rates at them are made of these.
+
+    Raises
+    ------
+    CoreError
+        As `order_points` and `weigh_rates`.
+    """
+    rows = order[np.isfinite(of.value[order]) & np.isfinite(by.value[order])]
+    x, y, turn = order_points(by.value[rows], of.value[rows])
+    return rows[turn], weigh_rates(x, y, kind)
 
 
 def _stand_on_one(symbol: str, numbers: tuple[Traced, ...], u: Floats, judged: Floats, unit: Unit) -> Source:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.neighbours import weigh_settings
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import (
     NEIGHBOUR_FUNCTIONS,
@@ -23,7 +24,6 @@ from hobrel.core.formulas.tree import (
     walk,
 )
 from hobrel.core.pipeline.columns import Column, RunColumns
-from hobrel.core.statistics.rates import order_points, weigh_rates
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import Unit
 
@@ -137,20 +137,17 @@ def rates_at(node: Node, columns: RunColumns, row: int) -> tuple[MadeRate, ...]:
 def _rate(node: Rate, columns: RunColumns, row: int) -> MadeRate | None:
     values = {name: c.traced for name, c in _by_name(columns).items() if c.traced is not None}
     of, by = evaluate(node.of, values, columns.order), evaluate(node.by, values, columns.order)
-    rows = columns.order[np.isfinite(of.value[columns.order]) & np.isfinite(by.value[columns.order])]
-    x, y, turn = order_points(by.value[rows], of.value[rows])
-    rows = rows[turn]
+    rows, made = weigh_settings(of, by, RATE_FUNCTIONS[node.function], columns.order)
     place = np.flatnonzero(rows == row)
     if place.size == 0:
         return None
-    made = weigh_rates(x, y, RATE_FUNCTIONS[node.function])
     ux, uy = (combine_quadrature(number, shared=False) for number in (by, of))
-    used = made.points[place[0]][made.weights[place[0]] != 0]
+    used = rows[made.points[place[0]][made.weights[place[0]] != 0]]
     return MadeRate(
         text=spell(node),
         node=node,
         found=evaluate(node, values, columns.order).at_row(row),
-        points=tuple(RatePoint(int(rows[i]), float(x[i]), float(y[i]), float(ux[rows[i]]), float(uy[rows[i]])) for i in used),
+        points=tuple(RatePoint(int(r), float(by.value[r]), float(of.value[r]), float(ux[r]), float(uy[r])) for r in used),
         x_unit=by.unit,
         y_unit=of.unit,
     )
