@@ -1,13 +1,11 @@
 // The card of a fitted shape that is not a line.
 import type { Schemas } from '@/shared/api/client';
 import { CollectButton } from '@/shared/ui/CollectButton';
-import { Fold } from '@/shared/ui/Fold';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
 import { told } from '@/shared/ui/told';
-import { Explained } from '@/shared/words/Explained';
 import { Expected } from './Expected';
-import { Goodness } from './Goodness';
+import { HowGood } from './HowGood';
 import { TangentForm } from './TangentForm';
 
 export function CurveCard({
@@ -38,17 +36,7 @@ export function CurveCard({
           <CollectButton what="this height" kind="summit" of={card.fit} part="value" />
         </p>
       )}
-      <p className="line-verdict">
-        <Explained text={`${told(card.chi2_words)} ${told(card.pattern?.words)}`} />
-      </p>
-      <Fold words="How good is it?" className="line-ways line-good">
-        <p className="quiet line-method">
-          <Explained text={told(card.method, '; ')} />
-        </p>
-        <dl>
-          <Goodness card={card} />
-        </dl>
-      </Fold>
+      <HowGood card={card} />
       {onPlace && fit.shape === 'power' && <Expected key={fit.expected} fit={fit} onPlace={onPlace} />}
       {onPlace && <TangentForm fit={fit.id} />}
     </aside>

@@ -2,12 +2,10 @@
 import { useSlopeWord } from '@/shared/book/context';
 import type { Schemas, Slip } from '@/shared/api/client';
 import { CollectButton } from '@/shared/ui/CollectButton';
-import { Fold } from '@/shared/ui/Fold';
 import { Maths } from '@/shared/ui/Maths';
 import { NumberLink } from '@/shared/ui/Number';
 import { told } from '@/shared/ui/told';
-import { Explained } from '@/shared/words/Explained';
-import { Goodness } from './Goodness';
+import { HowGood } from './HowGood';
 import { Pulls } from './Pulls';
 
 type FitResult = Schemas['FitResult'];
@@ -37,22 +35,7 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
           <p>{told(card.intercept_words)}</p>
         </dd>
       </dl>
-      <p className="line-verdict">
-        <Explained text={`${told(card.chi2_words)} ${told(card.pattern?.words)}`} />
-      </p>
-      <Fold words="How good is it?" className="line-ways line-good">
-        <p className="quiet line-method">
-          <Explained text={told(card.method, '; ')} />
-        </p>
-        <dl>
-          <Goodness card={card} />
-          {card.pattern && (
-            <>
-              <dt>residuals</dt>
-              <dd className="mono">{[...card.pattern.signs].join(' ')}</dd>
-            </>
-          )}
-        </dl>
+      <HowGood card={card}>
         {card.extremes && <Extremes extremes={card.extremes} />}
         {card.uncertainties.length > 0 && (
           <details className="line-ways">
@@ -69,7 +52,7 @@ export function LineCard({ card, far, onChoose }: { card: FitResult; far: Slip[]
           </details>
         )}
         <Pulls fit={card.fit} onChoose={onChoose} />
-      </Fold>
+      </HowGood>
       {far.length > 0 && (
         <p className="notice">
           {far.length === 1 ? 'One point lies' : `${far.length} points lie`} more than three of its uncertainties from the line. It is listed in the margin.
