@@ -26,6 +26,7 @@ from hobrel.core.presentation.graph_remarks import find_outside
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import make_board
 from hobrel.core.questions.graphs import summarise_marked
+from hobrel.core.questions.improvements import preview_finding
 from hobrel.core.questions.previews import compare_conventions
 from hobrel.core.questions.side_by_side import compare_runs
 from hobrel.core.readings.instruments import Instrument
@@ -33,7 +34,7 @@ from hobrel.core.sentences import told
 from hobrel.core.statistics.rates import find_rates
 from hobrel.core.uncertainty.traced import exact
 from hobrel.core.units.calculus import parse_unit
-from tests.builders import lab_book
+from tests.builders import lab_book, with_aside
 
 LINE = [(f"{x}.0", [f"{2 * x + (-1) ** x * 0.1:.1f}"]) for x in range(1, 8)]
 
@@ -199,3 +200,32 @@ class Seldom(unittest.TestCase):
         self.assertIsNone(compare_runs(compute(book), "F").number_line)
         other = replace(book, runs=(*book.runs, replace(book.runs[0], id="run2", name="Other")))
         self.assertIsNotNone(compare_runs(compute(other), "F").number_line)
+
+    def test_a_blank_of_a_setting_that_is_set_aside_is_not_asked_about(self) -> None:
+        rows: list[tuple[str, list[str | None]]] = [(f"{x}.0", [f"{x}.00", f"{x}.02"]) for x in range(1, 6)]
+        rows[2] = ("3.0", ["3.00", None])
+        for book, asked in ((lab_book(rows), ["s3"]), (with_aside(lab_book(rows), 2, "knocked"), [])):
+            self.assertEqual([s.setting for s in noticed(book) if s.kind == "missing_repeat"], asked)
+
+    def test_how_many_points_are_expected_within_the_scatter(self) -> None:
+        """68 % and 95 % of ten (normal distribution), rounded."""
+        rows = [(f"{x}.0", [f"{2 * x + 0.1 * (-1) ** x:.1f}"]) for x in range(1, 11)]
+        bare = lab_book(rows)
+        bare = replace(bare, quantities=tuple(replace(q, instrument=None) for q in bare.quantities))
+        self.assertIn("about 7 and 10 are expected", told(analyse(bare).fits[0].within, "; "))
+
+    def test_a_finding_that_is_still_being_written_is_shown_rounded(self) -> None:
+        own = Finding("F", "slope", "F", "", "gradient", "f")
+        book = replace(lab_book(LINE, findings=(own,)), bench_rounds=True)
+        self.assertTrue(analyse(book).findings[0].in_full)
+        self.assertEqual(preview_finding(compute(book), own).in_full, "")
+
+    def test_numbers_squared_under_their_old_heading_are_one_slip_about_the_column(self) -> None:
+        relation = [(f"{x}.0", [f"{(0.5 * x) ** 2:.3f}", f"{(0.5 * x) ** 2 + 0.002:.3f}"]) for x in range(1, 9)]
+        book = replace(
+            lab_book(relation),
+            relation="y = k x",
+            quantities=(*lab_book(relation).quantities, Quantity("k", "constant", "k", "k", "s/m", value="0.5")),
+        )
+        slips = [s for s in noticed(book) if s.kind == "squared"]
+        self.assertEqual([(s.setting, s.quantity, s.whole_column) for s in slips], [("s1", "y", True)])

@@ -386,4 +386,10 @@ ALIKE: dict[str, dict[str, str]] = {
     "fitting.curve.fit_shape": {
         "if near is not None and begin is not None and sx is None and sy is not None:": _FROM_ANYWHERE,
     },
+    "pipeline.summits.find_farthest": {
+        'sign = 2.0 if which == "largest" else -1.0': "only which is the largest is asked",
+    },
+    "fitting.straightness.judge_scatter": {
+        'return "more" if above < EACH_SIDE else "less" if below <= EACH_SIDE else "fits"': _NEVER_EQUAL,
+    },
 }
