@@ -212,6 +212,9 @@ class Hands(unittest.TestCase):
         self.assertAlmostEqual(dry_run(spring(), 1, 1).seconds, 8 * 30 + 8 * 8)
         self.assertAlmostEqual(dry_run(spring(dry={"seconds": {"F": "12"}}), 1, 1).seconds, 8 * 12 + 8 * 8)
         self.assertAlmostEqual(dry_run(spring(repeats=3), 1, 1).seconds, 8 * 30 + 3 * 8 * 8)
+        measured = spring().quantities[1]
+        said = spring(repeats=3, dry={"seconds": {measured.id: "5"}})
+        self.assertAlmostEqual(dry_run(said, 1, 1).seconds, 8 * 30 + 3 * 8 * 5)
         strip = clamped_strip.write_draft()
         swings = sum(10 * clamped_strip.true_period(0.30 + 0.05 * i) for i in range(8))
         self.assertAlmostEqual(dry_run(strip, 1, 1).seconds, 8 * 30 + 3 * (swings + 8 * 8), places=3)

@@ -6,10 +6,13 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
+import statsmodels.api as sm
+from statsmodels.sandbox.stats.runs import runstest_1samp
 
 from hobrel.core.checks.rows import find_slips
 from hobrel.core.checks.table import Slip
-from hobrel.core.document.lab_book import Convention, Finding, Fit, LabBook, Note, Quantity, Unknown
+from hobrel.core.document.lab_book import Convention, Finding, Fit, LabBook, Note, Quantity, SketchPoint, Unknown
+from hobrel.core.document.plan_part import DryTruth, PlanPart
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import find_extreme_lines
 from hobrel.core.fitting.line import fit_line
@@ -17,6 +20,7 @@ from hobrel.core.fitting.residuals import study_residuals
 from hobrel.core.fitting.steepest import find_steepest_point
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.ways import Input, propagate
+from hobrel.core.linearising.forms import try_forms
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.lines import GraphPoints
 from hobrel.core.presentation.analysis import analyse
@@ -24,15 +28,16 @@ from hobrel.core.presentation.figures import make_axis, make_log_axis
 from hobrel.core.presentation.findings import shown_input
 from hobrel.core.presentation.graph_remarks import find_outside
 from hobrel.core.presentation.working import explain
+from hobrel.core.questions.believed import believe
 from hobrel.core.questions.board import make_board
 from hobrel.core.questions.graphs import summarise_marked
-from hobrel.core.questions.improvements import preview_finding
+from hobrel.core.questions.improvements import find_improvements, preview_finding
 from hobrel.core.questions.previews import compare_conventions
 from hobrel.core.questions.side_by_side import compare_runs
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.sentences import told
 from hobrel.core.statistics.rates import find_rates
-from hobrel.core.uncertainty.traced import exact
+from hobrel.core.uncertainty.traced import Traced, exact
 from hobrel.core.units.calculus import parse_unit
 from tests.builders import lab_book, with_aside
 
@@ -229,3 +234,67 @@ class Seldom(unittest.TestCase):
         )
         slips = [s for s in noticed(book) if s.kind == "squared"]
         self.assertEqual([(s.setting, s.quantity, s.whole_column) for s in slips], [("s1", "y", True)])
+
+    def test_a_formula_that_begins_with_a_sign_that_cannot_stand_there_says_where(self) -> None:
+        for text, at in (("* 2", 0), ("x * / 2", 4)):
+            with self.subTest(text), self.assertRaises(CoreError) as refused:
+                read_formula(text, ("x",))
+            self.assertEqual(refused.exception.fields["at"], at)
+
+    def test_two_settings_are_enough_to_try_a_plan_with_and_one_is_not(self) -> None:
+        relation = replace(lab_book([("1.0", [None]), ("2.0", [None])]), relation="y = k x")
+        believed = replace(relation, plan=PlanPart(draft=True, dry=DryTruth(truths={"k": "2 s/m"})))
+        known = replace(believed, quantities=(*believed.quantities, Quantity("k", "constant", "k", "k", "s/m", value="2")))
+        (drawn,) = believe(known).draw(np.random.default_rng(1), 1)
+        self.assertEqual([s.readings["x"][0].text for s in drawn.runs[0].settings], ["1.000", "2.000"])  # type: ignore[union-attr]
+        one = replace(known, runs=(replace(known.runs[0], settings=known.runs[0].settings[:1]),))
+        with self.assertRaises(CoreError) as refused:
+            believe(one)
+        self.assertEqual(refused.exception.code, "no_settings")
+
+    def test_a_sketch_is_not_drawn_where_one_axis_is_logarithmic(self) -> None:
+        sketch = (SketchPoint(0.1, 0.1), SketchPoint(0.5, 0.6), SketchPoint(0.9, 0.7))
+        for along, up in ((False, False), (True, False), (False, True), (True, True)):
+            book = lab_book(LINE)
+            book = replace(book, sketch=sketch, graphs=(replace(book.graphs[0], x_log=along, y_log=up),))
+            figure = analyse(book).graphs[0].figure
+            assert figure is not None
+            self.assertEqual(figure.sketch is None, along or up)
+
+    def test_a_constant_that_lifts_x_moves_the_parameters_of_a_curve_by_what_fitting_again_gives(self) -> None:
+        zero = Quantity("x0", "constant", "zero error", "x_0", "m", value="0.10", u="0.05")
+        true = Quantity("X", "derived", "true length", "X", formula="x - x_0")
+        rows = [(f"{x / 10:.3f}", [f"{3 * (x / 10 - 0.1) ** 2 + 1:.4f}"]) for x in range(2, 10)]
+
+        def fitted(value: str) -> Traced:
+            book = lab_book(rows, (true,), (replace(zero, value=value),), graph=("X", "y"))
+            found = compute(replace(book, fits=(Fit("f", "g", shape="quadratic", weights="none"),))).fits["f"]
+            return found.outputs["b"]  # type: ignore[union-attr]
+
+        here = fitted("0.10")
+        by = next(slope for source, slope in here.slopes.items() if source.symbol == "x_0")
+        self.assertAlmostEqual(float(by), float(fitted("0.15").value - here.value) / 0.05, 6)
+
+    def test_a_repeated_quantity_is_repeated_in_its_own_run_alone(self) -> None:
+        """With a second run beside it, what more repeats would bring is what it was."""
+        rows = [(f"{x}.000", [f"{2 * x + d:.2f}" for d in (0.00, 0.06, -0.05)]) for x in range(1, 7)]
+        book = lab_book(rows, findings=(Finding("F", "slope", "F", "", "gradient", "f"),))
+        two = replace(
+            book,
+            runs=(*book.runs, replace(book.runs[0], id="run2", name="Other")),
+            fits=(Fit("f", "g", run="run1"), Fit("o", "g", run="run2")),
+        )
+        both = [[(told(i.words), round(i.gain, 6)) for i in find_improvements(compute(b), "F")] for b in (book, two)]
+        self.assertEqual(both[0], both[1])
+
+    def test_strain_is_curvature_and_too_few_runs_together(self) -> None:
+        """Both by statsmodels: Student's t of the quadratic term, and the runs test with its correction for continuity."""
+        x = np.arange(1.0, 13.0)
+        y = 2 * x + 0.02 * x**2 + np.array([0.1, 0.15, -0.02, 0.08, -0.2, -0.15, 0.03, -0.2, -0.12, 0.15, 0.2, 0.1])
+        plain = next(p for p in try_forms(x, y) if (p.x_form.text, p.y_form.text) == ("v", "v"))
+        t = float(sm.OLS(y, np.column_stack([np.ones_like(x), x, x**2])).fit().tvalues[2])
+        residuals = y - np.polyval(np.polyfit(x, y, 1), x)
+        z, _ = runstest_1samp(residuals, cutoff=0, correction=True)
+        self.assertLess(z, -0.3)
+        self.assertAlmostEqual(abs(plain.curvature_t or 0), abs(t), 6)
+        self.assertAlmostEqual(plain.strain, float(np.hypot(t, z)), 6)

@@ -176,6 +176,8 @@ ALIKE: dict[str, dict[str, str]] = {
         "_, singular, turned = np.linalg.svd(columns / size, full_matrices=True)": "of as many parameters as columns both give the same",
     },
     "fitting.curve._polish": {
+        "spread = np.sqrt(np.sum((turned / singular[:, None]) ** 2, axis=0)) * size": _FROM_ANYWHERE,
+        "u = spread * math.sqrt(ss / max(y.size + p.size, 1))": _FROM_ANYWHERE,
         "_, singular, turned = np.linalg.svd(columns / size, full_matrices=True)": "the first of them are the same",
         "small = (np.abs(step) <= np.maximum(1e-8 / np.abs(p), 1e-5 * u)) | (np.abs(step) * size <= 1e-13 * reach)": _FROM_ANYWHERE,
         "small = (np.abs(step) <= np.maximum(1e-8 * np.abs(p), 1e-5 * u)) | (np.abs(step) * size <= 1e-13 / reach)": _FROM_ANYWHERE,
@@ -207,6 +209,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "known = True": _FROM_ANYWHERE,
     },
     "fitting.search._multiply_out": {
+        'if not (isinstance(node, Binary) or node.op == "/"):': _FROM_ANYWHERE,
         "p = np.linalg.lstsq(matrix / size, (y * b0 - t0) * w / weight, rcond=1e-14)[0] / size": _FROM_ANYWHERE,
         "if not all(np.allclose(a[1], b, rtol=1.000000001, atol=0) for a, b in zip(parts, elsewhere, strict=True)):": _FROM_ANYWHERE,
         "matrix = (t - y[:, None] * b) * (w / weight)[:, None]": _FROM_ANYWHERE,
@@ -240,6 +243,7 @@ ALIKE: dict[str, dict[str, str]] = {
         "return [[sign * math.exp(min(c, 301.0)), n], [float(np.median(y)), 1.0]]": _FROM_ANYWHERE,
     },
     "fitting.shapes._start_sine": {
+        "for turns in np.linspace(0.25, max(3.0, x.size / 2), 16 * max(8, min(x.size, 256))):": _FROM_ANYWHERE,
         "for turns in np.linspace(0.25, max(2.0, x.size / 3), 16 * max(8, min(x.size, 256))):": _FROM_ANYWHERE,
     },
     "fitting.straightness.judge_straight": {
@@ -391,5 +395,16 @@ ALIKE: dict[str, dict[str, str]] = {
     },
     "fitting.straightness.judge_scatter": {
         'return "more" if above < EACH_SIDE else "less" if below <= EACH_SIDE else "fits"': _NEVER_EQUAL,
+    },
+    "formulas.ways._one_at_a_time": {
+        (
+            "name: given.value - sign * given.u * np.array([other == name for other in names], dtype=np.float64)"
+        ): "only how far the two ends are apart is asked",
+    },
+    "fitting.search._project": {
+        "if not (np.all(np.isfinite(values)) or np.all(np.isfinite(jacobian))):": _FROM_ANYWHERE,
+    },
+    "checks.rows._out_of_step": {
+        "if np.max(np.abs(steps - (slope * others + at_zero))) < STEADY * abs(slope):": _NEVER_EQUAL,
     },
 }
