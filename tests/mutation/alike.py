@@ -1,6 +1,7 @@
 """Mutations that change nothing that can be told, by function: the line as it becomes, and the reason. They are not drawn.
 
-An entry whose line is no longer made is not missed: the line it was made from has changed.
+An entry whose line is no longer made is not missed: the line it was made from has changed. It is longer than 400 lines because it is one
+list, in which each is looked up by its function.
 """
 
 from __future__ import annotations
