@@ -232,25 +232,29 @@ class _Evaluation:
 
     def _rate(self, node: Rate) -> Traced:
         of, by = self.visit(node.of), self.visit(node.by)
-        if self.order is None or of.value.ndim == 0 or by.value.ndim == 0:
-            raise CoreError(
-                "bad_formula",
-                "{kind}( ) goes from one setting to the next, so it needs a quantity that has a value at every setting.",
-                kind=node.function,
-                at=node.at,
-            )
-        return rate_over_settings(of, by, RATE_FUNCTIONS[node.function], self.order, spell(node))
+        order = self._order_for(node.function, (of, by), node.at)
+        return rate_over_settings(of, by, RATE_FUNCTIONS[node.function], order, spell(node))
 
-    def _over_neighbours(self, kind: NeighbourKind, node: Node, at: int) -> Traced:
-        of = self.visit(node)
-        if self.order is None or of.value.ndim == 0:
+    def _order_for(self, kind: str, operands: tuple[Traced, ...], at: int) -> Order:
+        """The order in which settings are neighbours, for what goes from one to the next.
+
+        Raises
+        ------
+        CoreError
+            ``bad_formula`` where there is none, or a quantity has one value for all settings.
+        """
+        if self.order is None or any(of.value.ndim == 0 for of in operands):
             raise CoreError(
                 "bad_formula",
                 "{kind}( ) goes from one setting to the next, so it needs a quantity that has a value at every setting.",
                 kind=kind,
                 at=at,
             )
-        return pair_neighbours(of, kind, self.order, f"{kind}({spell(node)})")
+        return self.order
+
+    def _over_neighbours(self, kind: NeighbourKind, node: Node, at: int) -> Traced:
+        of = self.visit(node)
+        return pair_neighbours(of, kind, self._order_for(kind, (of,), at), f"{kind}({spell(node)})")
 
     def _look_up(self, table: Tabulated, of: Traced, at: int) -> Traced:
         if table.trouble is not None:

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import RichRun, RichText, rich_symbol
+from hobrel.core.formulas.typeset import RichRun, rich_symbol
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.presentation.figures import Figure, FigurePoint, ModelLine, PointSeries, axis_label, make_axis
 from hobrel.core.presentation.results import TableMark
@@ -42,12 +42,16 @@ def _draw(table: ReferenceTable) -> Figure | None:
     )
     x, low, high = [p.x for p in points], min(p.y - p.uy for p in points), max(p.y + p.uy for p in points)
     try:
-        x_axis = make_axis(_label((RichRun(table.of_name or "at"),), table.of_unit), x[0], x[-1])
+        x_axis = make_axis((RichRun(table.of_name or "at"), *axis_label((), parse_unit(table.of_unit))), x[0], x[-1])
         y_axis = replace(make_axis(axis_label((table.symbol,), parse_unit(table.unit)), low, high), name=table.name)
     except CoreError:
         return None
     said = say(
-        "table_drawn", "{name} against {against}: {n} lines, straight between them.", name=table.name, against=table.of_name, n=len(x)
+        "table_drawn",
+        "{name} against {against}: {n} lines, straight between them.",
+        name=table.name,
+        against=table.of_name or "its places",
+        n=len(x),
     )
     return Figure(
         title=table.name,
@@ -57,7 +61,3 @@ def _draw(table: ReferenceTable) -> Figure | None:
         lines=(ModelLine("fit", tuple(x), tuple(p.y for p in points)),),
         summary=(said,),
     )
-
-
-def _label(name: RichText, unit: str) -> RichText:
-    return (*name, RichRun(f" / ({unit})" if "/" in unit or " " in unit else f" / {unit}")) if unit else name

@@ -321,7 +321,8 @@ def effective_dof(number: Traced) -> float:
     """
     if all(not _is_by_row(s.dof) and s.dof == math.inf for s in number.slopes):
         return math.inf
-    sizes = _squares(number)
+    parts = contributions(number)
+    sizes = {source: float((part * part).sum()) for source, part in parts.items()}
     total = sum(sizes.values())
     if not 0 < total < math.inf:
         return math.inf
@@ -330,7 +331,7 @@ def effective_dof(number: Traced) -> float:
     estimates: dict[str, tuple[float, float]] = {}
     for source, size in sizes.items():
         if _is_by_row(source.dof):
-            shares = contributions(number)[source] ** 2 / total
+            shares = parts[source] ** 2 / total
             names = np.broadcast_to(_name_estimate(source), shares.shape)
             for name in set(names.tolist()):
                 rows = names == name
