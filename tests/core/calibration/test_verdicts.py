@@ -24,6 +24,7 @@ from tests.core.calibration.experiments import SPRING, Conditions, draw_conditio
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
 CLASSES = 3000 if LONG else 200
+BOARDS = 3000 if LONG else 50
 
 
 def found_in(conditions: Conditions, dice: random.Random) -> tuple[FittedLine, ComputedFinding]:
@@ -38,7 +39,7 @@ def fitted_in(book: object) -> tuple[FittedLine, ComputedFinding]:
 
 
 class Rates(TestCase):
-    def at_most(self, told: int, count: int, share: float) -> None:
+    def at_most(self, told: float, count: int, share: float) -> None:
         """No more than a share, with three standard deviations of so many tries."""
         self.assertLessEqual(told / count, share + 3 * (share * (1 - share) / count) ** 0.5)
 
@@ -172,7 +173,7 @@ class Boards(Rates):
         bend, but for y itself under a scatter that is a share of it.
         """
         dice, straight, missed, bends, boards = np.random.default_rng(seed), 0, 0, 0, 0
-        while boards < CLASSES // 4:
+        while boards < BOARDS:
             x_form, y_form, truth = BOARD_TRUTHS[int(dice.integers(len(BOARD_TRUTHS)))]
             x = np.linspace(1, 10, int(dice.integers(6, 11)))
             y = truth(x)
@@ -204,7 +205,9 @@ class Boards(Rates):
         self.assertLessEqual(bends, 0.07)
 
     def test_without_bars(self) -> None:
-        """Before points said anything of their scatter, nine green squares of ten were wrong."""
+        """Before points said anything of their scatter, nine green squares of ten were wrong. The squares of a board miss together, so that
+        boards are the tries, not squares.
+        """
         missed, bends = self.rates(False, 29)
-        self.assertLessEqual(missed, 0.02)
+        self.at_most(missed * BOARDS, BOARDS, 0.02)
         self.assertLessEqual(bends, 0.07)
