@@ -1,6 +1,7 @@
 """Draw a figure description as SVG: ink axes left and bottom, hollow points never joined, bars, line, band, residual strip.
 
-The same look as on screen, for documents. Only attributes and text nodes; text is escaped.
+For documents. What stands where, how long and how strong it is, is in `graph_look.json`, for the screen as for paper; only what a pointer
+does is the screen's alone. Only attributes and text nodes; text is escaped.
 """
 
 from __future__ import annotations
@@ -14,39 +15,27 @@ from hobrel.computing.shelf import OpenBook
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Axis, Figure, FigureMoment, FigureNote, FigurePoint
 from hobrel.core.sentences import told
+from hobrel.reports.look import LOOK, PAPER
 
-INK, QUIET, RULE, PLUM, SAFFRON = "#2B2233", "#6B6272", "#E4DACB", "#5B2A5E", "#C77F00"
-# the Okabe–Ito colours, dark ones first, each with a shape of its own
-COLOURS = ("#0072B2", "#D55E00", "#009E73", "#CC79A7", "#E69F00", "#56B4E9", "#000000")
-SHAPES = ("circle", "square", "triangle", "diamond", "down", "plus", "cross")
 FONT = "Atkinson Hyperlegible Next, Noto Sans, DejaVu Sans, sans-serif"
-LEFT, RIGHT, TOP, BOTTOM = 78, 16, 14, 52
-STRIP, GAP = 92, 14
-
-
-_LINE_LOOKS = {
-    "fit": (PLUM, 2, ""),
-    "beyond": (PLUM, 2, "2 5"),
-    "steepest": (PLUM, 1.2, "10 5"),
-    "shallowest": (PLUM, 1.2, "10 5"),
-    "by_eye": (SAFFRON, 2, ""),
-    "by_eye_extreme": (SAFFRON, 1.2, "6 4"),
-}
 
 
 def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = True) -> str:
     """An SVG document of a figure, `height` for the graph and a strip below it for the residuals if it has any."""
-    strip = figure.residual_axis is not None
-    total = height + (STRIP + GAP if strip else 0)
-    plot = _Plot(figure.x_axis, figure.y_axis, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM)
+    room, strip = LOOK.room, LOOK.strip
+    total = height + (strip.height if figure.residual_axis is not None else 0)
+    across = width - room.left - room.right
+    plot = _Plot(figure.x_axis, figure.y_axis, room.left, room.top, across, height - room.top - room.bottom)
     parts = [*(_rules(plot) if ruled else ()), *_sketch(figure, plot), *_bands(figure, plot), *_lines(figure, plot)]
+    points = [point for series in figure.series for point in series.points]
+    many, size = len(points) > LOOK.many.least, _size_of_points(points, plot)
     for series in figure.series:
         for point in series.points:
-            parts += _point(point, series.look, plot)
+            parts += _point(point, series.look, plot, size, capped=not many)
     parts += _axes(plot, labelled=True)
     if figure.residual_axis is not None:
-        below = _Plot(figure.x_axis, figure.residual_axis, LEFT, height + GAP, width - LEFT - RIGHT, STRIP - 12)
-        parts += _residuals(figure, below)
+        below = _Plot(figure.x_axis, figure.residual_axis, room.left, height + strip.gap, across, strip.height - strip.inset)
+        parts += _residuals(figure, below, many)
     if len([s for s in figure.series if not s.hidden]) > 1:
         parts += _legend(figure)
     parts += [part for moment in figure.moments for part in _moment(moment, plot)]
@@ -55,15 +44,9 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
         parts += _note(note, plot)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {total}" width="{width}" height="{total}" '
-        f'font-family={quoteattr(FONT)} font-size="13" fill="{INK}"><title>{escape(figure.title)}</title>'
+        f'font-family={quoteattr(FONT)} font-size="{LOOK.text.size}" fill="{PAPER.ink}"><title>{escape(figure.title)}</title>'
         f"<desc>{escape(told(figure.summary))}</desc>{''.join(parts)}</svg>"
     )
-
-
-LETTER = 7.4
-"""Width of a letter of an axis title, on the average."""
-WORDS_BESIDE = 180.0
-"""Room for the words beside a point."""
 
 
 class _Plot:
@@ -90,41 +73,45 @@ def _line(x1: float, y1: float, x2: float, y2: float, colour: str, width: float 
     return f'<line x1="{x1}" y1="{y1}" x2="{x2}" y2="{y2}" stroke="{colour}" stroke-width="{width}"{more}/>'
 
 
+def _colour(look: int) -> str:
+    return str(PAPER.series[look % len(PAPER.series)])
+
+
 def _rules(plot: _Plot) -> list[str]:
     bottom, right = plot.top + plot.height, plot.left + plot.width
-    across = [_line(plot.left, plot.y(t.value), right, plot.y(t.value), RULE) for t in plot.y_axis.ticks]
-    return across + [_line(plot.x(t.value), plot.top, plot.x(t.value), bottom, RULE) for t in plot.x_axis.ticks]
+    across = [_line(plot.left, plot.y(t.value), right, plot.y(t.value), PAPER.rule) for t in plot.y_axis.ticks]
+    return across + [_line(plot.x(t.value), plot.top, plot.x(t.value), bottom, PAPER.rule) for t in plot.x_axis.ticks]
 
 
 def _axes(plot: _Plot, labelled: bool) -> list[str]:
-    bottom, right = plot.top + plot.height, plot.left + plot.width
-    parts = [_line(plot.left, plot.top, plot.left, bottom, INK, 1.2)]
+    bottom, right, ink, axis, title = plot.top + plot.height, plot.left + plot.width, PAPER.ink, LOOK.axis, LOOK.text.title
+    parts = [_line(plot.left, plot.top, plot.left, bottom, ink, axis.width)]
     if labelled:
-        parts.append(_line(plot.left, bottom, right, bottom, INK, 1.2))
+        parts.append(_line(plot.left, bottom, right, bottom, ink, axis.width))
         for tick in plot.x_axis.ticks:
             x, text = plot.x(tick.value), _shorten(tick.text, plot.width / len(plot.x_axis.ticks)) if plot.x_axis.named else tick.text
             parts += [
-                _line(x, bottom, x, bottom + 5, INK),
-                f'<text x="{x}" y="{bottom + 19}" text-anchor="middle">{escape(text)}</text>',
+                _line(x, bottom, x, bottom + axis.tick, ink, axis.width),
+                f'<text x="{x}" y="{bottom + axis.x_words}" text-anchor="middle">{escape(text)}</text>',
             ]
-        parts.append(
-            f'<text x="{right}" y="{bottom + 40}" text-anchor="end" font-size="14">{_rich(plot.x_axis.titled(plot.width / LETTER))}</text>'
-        )
+        along_x = _rich(plot.x_axis.titled(plot.width / LOOK.text.letter))
+        parts.append(f'<text x="{right}" y="{bottom + axis.x_title}" text-anchor="end" font-size="{title}">{along_x}</text>')
     for tick in plot.y_axis.ticks:
         y = plot.y(tick.value)
         parts += [
-            _line(plot.left - 5, y, plot.left, y, INK),
-            f'<text x="{plot.left - 8}" y="{y + 4.5}" text-anchor="end">{escape(tick.text)}</text>',
+            _line(plot.left - axis.tick, y, plot.left, y, ink, axis.width),
+            f'<text x="{plot.left - axis.y_words}" y="{y + axis.y_sunk}" text-anchor="end">{escape(tick.text)}</text>',
         ]
     middle = plot.top + plot.height / 2
-    along_y = _rich(plot.y_axis.titled(plot.height / LETTER))
-    parts.append(f'<text transform="translate(18 {middle}) rotate(-90)" text-anchor="middle" font-size="14">{along_y}</text>')
+    along_y = _rich(plot.y_axis.titled(plot.height / LOOK.text.letter))
+    turned = f'transform="translate({axis.y_title} {middle}) rotate(-90)"'
+    parts.append(f'<text {turned} text-anchor="middle" font-size="{title}">{along_y}</text>')
     return parts
 
 
 def _shorten(words: str, room: float) -> str:
     """As much of the words as there is room for."""
-    most = max(2, int(room / LETTER))
+    most = max(2, int(room / LOOK.text.letter))
     return words if len(words) <= most else words[: most - 1].rstrip() + "…"
 
 
@@ -132,9 +119,9 @@ def _rich(label: RichText) -> str:
     """Styled runs as tspans; raised and lowered text by dy, set back by the next run."""
     out, offset = "", 0.0
     for run in label:
-        wanted = {"sup": -5.0, "sub": 3.5}.get(run.style, 0.0)
+        wanted = {"sup": LOOK.text.raised_by, "sub": LOOK.text.lowered_by}.get(run.style, 0.0)
         style = ' font-style="italic"' if run.style == "italic" else ""
-        size = ' font-size="10"' if wanted else ""
+        size = f' font-size="{LOOK.text.small}"' if wanted else ""
         out += f'<tspan dy="{wanted - offset}"{style}{size}>{escape(run.text)}</tspan>'
         offset = wanted
     return out
@@ -145,101 +132,114 @@ def _bands(figure: Figure, plot: _Plot) -> list[str]:
     for band in figure.bands:
         there = [f"{plot.x(x)},{plot.y(y)}" for x, y in zip(band.x, band.high, strict=True)]
         back = [f"{plot.x(x)},{plot.y(y)}" for x, y in zip(reversed(band.x), reversed(band.low), strict=True)]
-        parts.append(f'<polygon points="{" ".join(there + back)}" fill="{PLUM}" fill-opacity="0.10" clip-path="url(#plot)"/>')
+        style = f'fill="{PAPER.plum}" fill-opacity="{LOOK.band.opacity}" clip-path="url(#plot)"'
+        parts.append(f'<polygon points="{" ".join(there + back)}" {style}/>')
     return parts
 
 
 def _lines(figure: Figure, plot: _Plot) -> list[str]:
     parts = [f'<clipPath id="plot"><rect x="{plot.left}" y="{plot.top}" width="{plot.width}" height="{plot.height}"/></clipPath>']
     for model in figure.lines:
-        colour, width, dash = _LINE_LOOKS[model.kind]
-        colour = colour if model.look is None else COLOURS[model.look % len(COLOURS)]
-        dots = f' stroke-dasharray="{dash}" stroke-linecap="round"' if dash else ""
+        look = getattr(LOOK.lines, model.kind)
+        colour = getattr(PAPER, look.colour) if model.look is None else _colour(model.look)
+        dots = f' stroke-dasharray="{look.dash}" stroke-linecap="round"' if look.dash else ""
+        style = f'fill="none" stroke="{colour}" stroke-width="{look.width}"{dots} clip-path="url(#plot)"'
         points = " ".join(f"{plot.x(x)},{plot.y(y)}" for x, y in zip(model.x, model.y, strict=True))
-        parts.append(f'<polyline points="{points}" fill="none" stroke="{colour}" stroke-width="{width}"{dots} clip-path="url(#plot)"/>')
+        parts.append(f'<polyline points="{points}" {style}/>')
     return parts
 
 
-def _point(point: FigurePoint, look: int, plot: _Plot) -> list[str]:
-    x, y = plot.x(point.x), plot.y(point.y)
+def _size_of_points(points: list[FigurePoint], plot: _Plot) -> float:
+    """All points of a graph are of one size: a small one where most of the bars would be hidden."""
+    if len(points) > LOOK.many.least:
+        return float(LOOK.many.size)
+    barred = [p for p in points if not p.set_aside and (p.ux or p.uy)]
+    reaches = [max(plot.y(p.y - p.uy) - plot.y(p.y), plot.x(p.x + p.ux) - plot.x(p.x)) for p in barred]
+    hidden = sum(reach < LOOK.point.short_bars for reach in reaches)
+    return float(LOOK.point.over_short_bars if 2 * hidden > len(reaches) else LOOK.point.size)
+
+
+def _point(point: FigurePoint, look: int, plot: _Plot, size: float, *, capped: bool) -> list[str]:
+    x, y, sizes = plot.x(point.x), plot.y(point.y), LOOK.point
     if point.set_aside:
-        return [_line(x - 4, y - 4, x + 4, y + 4, QUIET, 1.3), _line(x - 4, y + 4, x + 4, y - 4, QUIET, 1.3)]
-    colour = COLOURS[look % len(COLOURS)]
-    parts = _bar(x, plot.y(point.y + point.uy), plot.y(point.y - point.uy), colour, upright=True) if point.uy else []
-    parts += _bar(y, plot.x(point.x - point.ux), plot.x(point.x + point.ux), colour, upright=False) if point.ux else []
-    hidden = max(abs(plot.y(point.y + point.uy) - y), abs(plot.x(point.x + point.ux) - x)) < 4 and (point.ux or point.uy)
-    return [*parts, draw_marker(x, y, look, 2.0 if hidden else 3.8), *_words(point, x, y, plot)]
+        s, of = sizes.aside, (PAPER.quiet, sizes.aside_width)
+        return [_line(x - s, y - s, x + s, y + s, *of), _line(x - s, y + s, x + s, y - s, *of)]
+    up, down, left, right = plot.y(point.y + point.uy), plot.y(point.y - point.uy), plot.x(point.x - point.ux), plot.x(point.x + point.ux)
+    stroke = (_colour(look), sizes.bar)
+    parts = _bar(x, up, down, *stroke, upright=True, capped=capped) if point.uy else []
+    parts += _bar(y, left, right, *stroke, upright=False, capped=capped) if point.ux else []
+    return [*parts, draw_marker(x, y, look, size), *_words(point, x, y, plot)]
 
 
 def _words(point: FigurePoint, x: float, y: float, plot: _Plot) -> list[str]:
     """What stands beside a point; at the right of the plot on its other side."""
     if not point.words:
         return []
-    place, anchor = (x - 8, "end") if x > plot.left + plot.width - WORDS_BESIDE else (x + 8, "start")
-    shown = escape(_shorten(point.words, WORDS_BESIDE))
-    return [f'<text x="{place}" y="{y - 6}" text-anchor="{anchor}" font-size="11.5">{shown}</text>']
+    words = LOOK.words
+    place, anchor = (x - words.beside, "end") if x > plot.left + plot.width - words.room else (x + words.beside, "start")
+    shown = escape(_shorten(point.words, words.room))
+    return [f'<text x="{place}" y="{y - words.up}" text-anchor="{anchor}" font-size="{words.size}">{shown}</text>']
 
 
-def _bar(at: float, start: float, stop: float, colour: str, upright: bool) -> list[str]:
+def _bar(at: float, start: float, stop: float, colour: str, width: float, *, upright: bool, capped: bool) -> list[str]:
     def line(a: float, b: float, c: float, d: float) -> str:
-        return _line(a, b, c, d, colour, 1.2) if upright else _line(b, a, d, c, colour, 1.2)
+        return _line(a, b, c, d, colour, width) if upright else _line(b, a, d, c, colour, width)
 
-    return [line(at, start, at, stop), line(at - 3, start, at + 3, start), line(at - 3, stop, at + 3, stop)]
+    cap = LOOK.point.cap
+    ends = [line(at - cap, start, at + cap, start), line(at - cap, stop, at + cap, stop)] if capped else []
+    return [line(at, start, at, stop), *ends]
 
 
 def draw_marker(x: float, y: float, look: int, size: float) -> str:
     """The shape of a series, hollow."""
-    colour, shape, s = COLOURS[look % len(COLOURS)], SHAPES[look % len(SHAPES)], size
-    style = f'fill="#FFFFFF" stroke="{colour}" stroke-width="1.6"'
+    colour, shape = _colour(look), LOOK.shapes[look % len(LOOK.shapes)]
+    style = f'fill="{PAPER.sheet}" stroke="{colour}" stroke-width="{LOOK.point.outline}"'
     if shape == "circle":
-        return f'<circle cx="{x}" cy="{y}" r="{s}" {style}/>'
-    corners = {
-        "square": [(-s, -s), (s, -s), (s, s), (-s, s)],
-        "triangle": [(0, -1.2 * s), (1.1 * s, 0.9 * s), (-1.1 * s, 0.9 * s)],
-        "down": [(0, 1.2 * s), (1.1 * s, -0.9 * s), (-1.1 * s, -0.9 * s)],
-        "diamond": [(0, -1.3 * s), (1.3 * s, 0), (0, 1.3 * s), (-1.3 * s, 0)],
-    }
-    if shape in corners:
-        points = " ".join(f"{round(x + a, 2)},{round(y + b, 2)}" for a, b in corners[shape])
+        return f'<circle cx="{x}" cy="{y}" r="{size}" {style}/>'
+    if corners := getattr(LOOK.corners, shape, None):
+        points = " ".join(f"{round(x + a * size, 2)},{round(y + b * size, 2)}" for a, b in corners)
         return f'<polygon points="{points}" {style}/>'
-    turn = 1.0 if shape == "plus" else 0.0
-    arms = [(-s, 0, s, 0), (0, -s, 0, s)] if turn else [(-s, -s, s, s), (-s, s, s, -s)]
-    return "".join(_line(x + a, y + b, x + c, y + d, colour, 1.8) for a, b, c, d in arms)
+    arms = getattr(LOOK.arms, shape)
+    return "".join(_line(x + a * size, y + b * size, x + c * size, y + d * size, colour, LOOK.point.arms) for a, b, c, d in arms)
 
 
-def _residuals(figure: Figure, plot: _Plot) -> list[str]:
-    zero = plot.y(0)
-    parts = [_line(plot.left, zero, plot.left + plot.width, zero, QUIET)]
+def _residuals(figure: Figure, plot: _Plot, many: bool) -> list[str]:
+    zero, sizes = plot.y(0), LOOK.residual
+    parts = [_line(plot.left, zero, plot.left + plot.width, zero, PAPER.quiet)]
     for series in figure.series:
         for p in series.points:
             if p.residual is None:
                 continue
             x, y, u = plot.x(p.x), plot.y(p.residual), p.residual_u or 0.0
-            parts.append(_line(x, zero, x, y, PLUM, 1.6))
+            parts.append(_line(x, zero, x, y, PAPER.plum, sizes.stick))
             if u:
-                parts += _bar(x, plot.y(p.residual + u), plot.y(p.residual - u), QUIET, upright=True)
-            parts.append(draw_marker(x, y, series.look, 2.6))
+                parts += _bar(x, plot.y(p.residual + u), plot.y(p.residual - u), PAPER.quiet, sizes.bar, upright=True, capped=not many)
+            parts.append(draw_marker(x, y, series.look, LOOK.many.residual if many else sizes.size))
     return parts + _axes(plot, labelled=False)
 
 
 def _legend(figure: Figure) -> list[str]:
     parts = []
     for i, series in enumerate(s for s in figure.series if not s.hidden):
-        y = TOP + 12 + 19 * i
-        parts += [draw_marker(LEFT + 18, y, series.look, 3.8), f'<text x="{LEFT + 30}" y="{y + 4.5}">{escape(series.name)}</text>']
+        x, y = LOOK.room.left + 18, LOOK.room.top + 12 + 19 * i
+        parts += [
+            draw_marker(x, y, series.look, LOOK.point.size),
+            f'<text x="{x + 12}" y="{y + LOOK.axis.y_sunk}">{escape(series.name)}</text>',
+        ]
     return parts
 
 
 def _equations(figure: Figure, plot: _Plot) -> list[str]:
     """In the corner where least is drawn."""
     level, side = figure.corner.split("_")
-    x, anchor = (plot.left + plot.width - 12, "end") if side == "right" else (plot.left + 12, "start")
-    first = plot.top + 20 if level == "top" else plot.top + plot.height - 12 - EQUATION_LINE * (len(figure.equations) - 1)
+    of = LOOK.equation
+    x, anchor = (plot.left + plot.width - of.inset, "end") if side == "right" else (plot.left + of.inset, "start")
+    first = plot.top + of.inset + of.down if level == "top" else plot.top + plot.height - of.inset - of.line * (len(figure.equations) - 1)
     parts = []
     for i, equation in enumerate(figure.equations):
-        colour = PLUM if equation.look is None else COLOURS[equation.look % len(COLOURS)]
-        place = f'x="{x}" y="{first + EQUATION_LINE * i}" text-anchor="{anchor}"'
-        parts.append(f'<text {place} font-size="14" fill="{colour}">{_rich(equation.text)}</text>')
+        colour = PAPER.plum if equation.look is None else _colour(equation.look)
+        place = f'x="{x}" y="{first + of.line * i}" text-anchor="{anchor}"'
+        parts.append(f'<text {place} font-size="{of.size}" fill="{colour}">{_rich(equation.text)}</text>')
     return parts
 
 
@@ -248,34 +248,36 @@ def _sketch(figure: Figure, plot: _Plot) -> list[str]:
         return []
     places = zip(figure.sketch.x, figure.sketch.y, strict=True)
     points = " ".join(f"{plot.left + x * plot.width:.1f},{plot.top + (1 - y) * plot.height:.1f}" for x, y in places)
-    return [f'<polyline points="{points}" fill="none" stroke="{QUIET}" stroke-opacity="0.5" stroke-width="2" stroke-dasharray="1 6"/>']
+    of = LOOK.sketch
+    style = f'stroke="{PAPER.quiet}" stroke-opacity="{of.opacity}" stroke-width="{of.width}" stroke-dasharray="{of.dash}"'
+    return [f'<polyline points="{points}" fill="none" stroke-linecap="round" {style}/>']
 
 
 def _moment(moment: FigureMoment, plot: _Plot) -> list[str]:
     """An upright line with its name along it, on the side where there is room."""
-    x, side = plot.x(moment.x), -5 if moment.x > (plot.x_axis.low + plot.x_axis.high) / 2 else 14
-    name = (
-        f'<text transform="translate({x + side} {plot.top + 8}) rotate(-90)" text-anchor="end" font-size="12">{escape(moment.name)}</text>'
-    )
-    return [_line(x, plot.top, x, plot.top + plot.height, INK, 1.2, ' stroke-dasharray="3 3"'), name]
-
-
-NOTE_WIDTH, NOTE_LINE, EQUATION_LINE = 26, 16, 22
+    of, x = LOOK.moment, plot.x(moment.x)
+    beside = x + (of.before if x > plot.left + plot.width / 2 else of.behind)
+    turned = f'transform="translate({beside} {plot.top + of.down}) rotate(-90)"'
+    name = f'<text {turned} text-anchor="end" font-size="{of.size}">{escape(moment.name)}</text>'
+    return [_line(x, plot.top, x, plot.top + plot.height, PAPER.ink, of.width, f' stroke-dasharray="{of.dash}"'), name]
 
 
 def _note(note: FigureNote, plot: _Plot) -> list[str]:
     """Words with a pointer to their place, or to a bracket over a stretch."""
+    of, ink = LOOK.note, PAPER.ink
     to = note.x if note.x_to is None else note.x_to
     x, y = (plot.x(note.x) + plot.x(to)) / 2, plot.y(note.y)
     left, top = x + note.right * plot.width, y - note.up * plot.height
-    lines = textwrap.wrap(note.text, NOTE_WIDTH)
-    middle = top + (len(lines) - 1) * NOTE_LINE / 2 - 4
-    parts = [_line(round(left + (3 if note.right < 0 else -3), 1), round(middle, 1), x, y if note.x_to is None else y - 16, INK)]
+    lines = textwrap.wrap(note.text, of.letters)
+    middle = top + (len(lines) - 1) * of.line / 2 - of.middle
+    from_x, to_y = left + (of.beside if note.right < 0 else -of.beside), y if note.x_to is None else y - of.peak
+    parts = [_line(round(from_x, 1), round(middle, 1), x, to_y, ink)]
     if note.x_to is not None:
-        parts.append(f'<path d="M{plot.x(note.x)} {y - 10}v-6H{plot.x(to)}v6" fill="none" stroke="{INK}"/>')
+        over, peak = y - of.bracket, of.peak - of.bracket
+        parts.append(f'<path d="M{plot.x(note.x)} {over}v-{peak}H{plot.x(to)}v{peak}" fill="none" stroke="{ink}"/>')
     end = "end" if note.right < 0 else "start"
-    words = "".join(f'<tspan x="{left:.1f}" dy="{NOTE_LINE if i else 0}">{escape(line)}</tspan>' for i, line in enumerate(lines))
-    return [*parts, f'<text x="{left:.1f}" y="{top:.1f}" text-anchor="{end}">{words}</text>']
+    words = "".join(f'<tspan x="{left:.1f}" dy="{of.line if i else 0}">{escape(line)}</tspan>' for i, line in enumerate(lines))
+    return [*parts, f'<text x="{left:.1f}" y="{top:.1f}" text-anchor="{end}" font-size="{of.size}">{words}</text>']
 
 
 def draw_graph(book: OpenBook, graph_id: str, fitted: bool, ruled: bool) -> str | None:

@@ -1,9 +1,12 @@
 // The axes of a graph, the rules behind it, and what stands beside them.
 import type { RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
+import look from '@look';
 import { type Plot, shareOf, shorten, titleOf } from './plot';
 
 type Axis = Schemas['Axis'];
+
+const { axis: LINE, text: TEXT } = look;
 
 function ticksOf(axis: Axis) {
   return axis.ticks.filter((t) => {
@@ -40,28 +43,28 @@ export function Rules({ xAxis, yAxis, plot }: { xAxis: Axis; yAxis: Axis; plot: 
 export function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAxis: Axis; plot: Plot; bottomAxis: boolean }) {
   const middle = (plot.top + plot.bottom) / 2;
   return (
-    <g className="graph-axes" aria-hidden="true">
+    <g className="graph-axes" aria-hidden="true" fontSize={TEXT.size} strokeWidth={LINE.width}>
       <line x1={plot.left} x2={plot.left} y1={plot.top} y2={plot.bottom} />
       {bottomAxis && <line x1={plot.left} x2={plot.right} y1={plot.bottom} y2={plot.bottom} />}
       {bottomAxis &&
         withRoom(xAxis, plot).map((t) => (
           <g key={t.value}>
-            <line x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.bottom} y2={plot.bottom + 5} />
-            <text x={plot.x(t.value)} y={plot.bottom + 19} textAnchor="middle">
+            <line x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.bottom} y2={plot.bottom + LINE.tick} />
+            <text x={plot.x(t.value)} y={plot.bottom + LINE.x_words} textAnchor="middle">
               {t.text}
             </text>
           </g>
         ))}
       {ticksOf(yAxis).map((t) => (
         <g key={t.value}>
-          <line x1={plot.left - 5} x2={plot.left} y1={plot.y(t.value)} y2={plot.y(t.value)} />
-          <text x={plot.left - 8} y={plot.y(t.value) + 4.5} textAnchor="end">
+          <line x1={plot.left - LINE.tick} x2={plot.left} y1={plot.y(t.value)} y2={plot.y(t.value)} />
+          <text x={plot.left - LINE.y_words} y={plot.y(t.value) + LINE.y_sunk} textAnchor="end">
             {t.text}
           </text>
         </g>
       ))}
-      {bottomAxis && <RichLabel text={titleOf(xAxis, plot.right - plot.left)} x={plot.right} y={plot.bottom + 41} anchor="end" />}
-      <g transform={`translate(17 ${middle}) rotate(-90)`}>
+      {bottomAxis && <RichLabel text={titleOf(xAxis, plot.right - plot.left)} x={plot.right} y={plot.bottom + LINE.x_title} anchor="end" />}
+      <g transform={`translate(${LINE.y_title} ${middle}) rotate(-90)`}>
         <RichLabel text={titleOf(yAxis, plot.bottom - plot.top)} x={0} y={0} anchor="middle" />
       </g>
     </g>
@@ -74,22 +77,24 @@ export function RichLabel({
   y,
   anchor,
   colour,
+  size = TEXT.title,
 }: {
   text: RichText;
   x: number;
   y: number;
   anchor: 'start' | 'middle' | 'end';
-  colour?: string | undefined;
+  colour?: string;
+  size?: number;
 }) {
-  const shifts = text.map((run) => (run.style === 'sup' ? -5 : run.style === 'sub' ? 3.5 : 0));
+  const shifts = text.map((run) => (run.style === 'sup' ? TEXT.raised_by : run.style === 'sub' ? TEXT.lowered_by : 0));
   return (
-    <text x={x} y={y} textAnchor={anchor} className="graph-label" style={colour ? { fill: colour } : undefined} aria-label={plain(text)}>
+    <text x={x} y={y} textAnchor={anchor} className="graph-label" fill={colour} fontSize={size} aria-label={plain(text)}>
       {text.map((run, i) => (
         <tspan
           key={i}
           dy={(shifts[i] ?? 0) - (shifts[i - 1] ?? 0)}
           fontStyle={run.style === 'italic' ? 'italic' : undefined}
-          fontSize={shifts[i] ? 10.5 : undefined}
+          fontSize={shifts[i] ? TEXT.small : undefined}
         >
           {run.text}
         </tspan>

@@ -3,6 +3,7 @@
 import { type KeyboardEvent, useId, useMemo, useRef, useState } from 'react';
 import type { Figure, Schemas } from '@/shared/api/client';
 import { told } from '@/shared/ui/told';
+import look from '@look';
 import { AxisLines, Rules } from './Axes';
 import { type AxisChoices, AxisLabels } from './AxisLabels';
 import { Corner } from './Corner';
@@ -12,9 +13,9 @@ import { Legend } from './Legend';
 import { MomentLine } from './MomentLine';
 import { ReadMark } from './ReadMark';
 import { MarkArea, type Stretch } from './MarkArea';
-import { colourOf } from './marker';
+import { colourOf, strokeOf } from './marker';
 import { type MoveNote, Notes } from './Notes';
-import { makePlot } from './plot';
+import { makePlot, sizeOfPoints } from './plot';
 import { PointMark } from './PointMark';
 import { TriangleLegs, TriangleWords } from './Triangle';
 import { useWidth } from './useWidth';
@@ -23,13 +24,8 @@ import './graph.css';
 
 type Axis = Schemas['Axis'];
 
-const LEFT = 74;
-const RIGHT = 14;
-const TOP = 12;
-const BOTTOM = 50;
-const STRIP = 96;
-/** From so many points on, they are dots and their bars have no caps. */
-const DENSE = 150;
+const { left: LEFT, right: RIGHT, top: TOP, bottom: BOTTOM } = look.room;
+const { height: STRIP, gap: GAP, inset: INSET } = look.strip;
 
 export function Graph({
   figure,
@@ -98,7 +94,7 @@ export function Graph({
   const zoom = useZoom(figure, svg, plotOf, onRange);
   const { x: xAxis, y: yAxis } = zoom;
   const plot = useMemo(() => makePlot(xAxis, yAxis, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM), [xAxis, yAxis, width, height]);
-  const below = useMemo(() => (strip ? makePlot(xAxis, strip, LEFT, height + 8, width - LEFT - RIGHT, STRIP - 16) : null), [xAxis, strip, width, height]);
+  const below = useMemo(() => (strip ? makePlot(xAxis, strip, LEFT, height + GAP, width - LEFT - RIGHT, STRIP - INSET) : null), [xAxis, strip, width, height]);
   const total = height + (below ? STRIP : 0);
   const points = useMemo(
     () =>
@@ -108,9 +104,11 @@ export function Graph({
         .sort((a, b) => a.x - b.x),
     [figure, xAxis, yAxis],
   );
-  const dense = points.length > DENSE;
+  // dots, whose bars have no caps
+  const dense = points.length > look.many.least;
   // among many points every place is near one
   const stops = useMemo(() => (dense ? [] : points.filter((p) => !p.set_aside).map((p) => p.x)), [points, dense]);
+  const size = useMemo(() => sizeOfPoints(points, plot), [points, plot]);
   // kept as they are while a line is dragged over them
   const marks = useMemo(
     () =>
@@ -121,6 +119,7 @@ export function Graph({
           plot={plot}
           below={below}
           dense={dense}
+          size={size}
           selected={p.key === selected}
           tabbed={(walked ?? points[0]?.id) === p.id}
           onWalk={setWalked}
@@ -128,7 +127,7 @@ export function Graph({
           onLift={lifts === undefined || p.series === lifts ? onLift : undefined}
         />
       )),
-    [points, plot, below, dense, selected, walked, onSelect, onLift, lifts],
+    [points, plot, below, dense, size, selected, walked, onSelect, onLift, lifts],
   );
   const read = points.find((p) => p.id === walked) ?? points.find((p) => p.key === selected);
 
@@ -178,6 +177,8 @@ export function Graph({
         {figure.sketch && (
           <polyline
             className="graph-sketch"
+            opacity={look.sketch.opacity}
+            {...strokeOf(look.sketch)}
             points={figure.sketch.x
               .map((x, i) => `${plot.left + x * (plot.right - plot.left)},${plot.bottom - (figure.sketch?.y[i] ?? 0) * (plot.bottom - plot.top)}`)
               .join(' ')}
@@ -197,6 +198,7 @@ export function Graph({
             <polygon
               key={i}
               className="graph-band"
+              fillOpacity={look.band.opacity}
               points={[
                 ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.high[j] ?? 0)}`),
                 ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.low[j] ?? 0)}`).reverse(),
@@ -207,7 +209,9 @@ export function Graph({
             <polyline
               key={i}
               className={`graph-line ${line.kind}`}
-              style={line.look === null || line.look === undefined ? undefined : { stroke: colourOf(line.look) }}
+              stroke={line.look === null || line.look === undefined ? `var(--${look.lines[line.kind].colour})` : colourOf(line.look)}
+              strokeLinecap={look.lines[line.kind].dash ? 'round' : undefined}
+              {...strokeOf(look.lines[line.kind])}
               points={line.x.map((x, j) => `${plot.x(x)},${plot.y(line.y[j] ?? 0)}`).join(' ')}
             />
           ))}

@@ -1,14 +1,14 @@
 // Notes pinned to a graph: words with a pointer, moved by dragging or with the arrow keys.
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import look from '@look';
 import type { Plot } from './plot';
 
 type Note = Schemas['FigureNote'];
 /** By so many shares of the plot to the right, and up. */
 export type MoveNote = (id: string, right: number, up: number) => void;
 
-const WIDEST = 26;
-const LINE = 17;
+const { letters: WIDEST, line: LINE, size: SIZE, middle: MIDDLE, beside: BESIDE, bracket: BRACKET, peak: PEAK } = look.note;
 const STEP = 0.01;
 
 /** Words in lines of a readable length. */
@@ -16,7 +16,7 @@ function broken(text: string): string[] {
   const lines: string[] = [];
   for (const word of text.split(/\s+/)) {
     const last = lines.at(-1);
-    if (last !== undefined && last.length + word.length < WIDEST) lines[lines.length - 1] = `${last} ${word}`;
+    if (last !== undefined && last.length + 1 + word.length <= WIDEST) lines[lines.length - 1] = `${last} ${word}`;
     else lines.push(word);
   }
   return lines;
@@ -82,9 +82,9 @@ function PinnedNote({ note, plot, onMove }: { note: Note; plot: Plot; onMove: Mo
         if (next && moved) onMove?.(note.id, next.right - note.right, next.up - note.up);
       }}
     >
-      {note.x_to !== null && <path className="graph-note-stretch" d={`M${plot.x(note.x)} ${y - 10}v-6H${plot.x(to)}v6`} />}
-      <line className="graph-note-pointer" x1={right < 0 ? left + 3 : left - 3} y1={middle - 4} x2={x} y2={note.x_to !== null ? y - 16 : y} />
-      <text x={left} y={top} textAnchor={anchor}>
+      {note.x_to !== null && <path className="graph-note-stretch" d={`M${plot.x(note.x)} ${y - BRACKET}v${BRACKET - PEAK}H${plot.x(to)}v${PEAK - BRACKET}`} />}
+      <line className="graph-note-pointer" x1={right < 0 ? left + BESIDE : left - BESIDE} y1={middle - MIDDLE} x2={x} y2={note.x_to !== null ? y - PEAK : y} />
+      <text x={left} y={top} textAnchor={anchor} fontSize={SIZE}>
         {lines.map((line, i) => (
           <tspan key={i} x={left} dy={i ? LINE : 0}>
             {line}

@@ -1,6 +1,7 @@
 // A point of a graph with its bars, its words and its residual; it can be walked to, pressed and lifted.
 import { type PointerEvent, memo, useRef } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import look from '@look';
 import { Marker, colourOf } from './marker';
 import { type Plot, shorten } from './plot';
 
@@ -9,14 +10,15 @@ type Point = Schemas['FigurePoint'];
 /** How many pixels a point is moved before it counts as lifted, not pressed. */
 const LIFTED = 4;
 const KEY_LIFT = 3;
-/** Room for the words beside a point. */
-const WORDS_BESIDE = 180;
+const { point: POINT, residual: RESIDUAL, many: MANY, words: WORDS } = look;
 
 interface MarkProps {
   point: Point & { look: number; id: string };
   plot: Plot;
   below: Plot | null;
   dense: boolean;
+  /** Of its marker, the same for all points of a graph. */
+  size: number;
   selected: boolean;
   tabbed: boolean;
   onWalk: (id: string | null) => void;
@@ -25,7 +27,7 @@ interface MarkProps {
 }
 
 /** A point with its bars and its residual. It is drawn again only when it has changed itself, for there may be a thousand. */
-export const PointMark = memo(function PointMark({ point: p, plot, below, dense, selected, tabbed, onWalk, onSelect, onLift }: MarkProps) {
+export const PointMark = memo(function PointMark({ point: p, plot, below, dense, size, selected, tabbed, onWalk, onSelect, onLift }: MarkProps) {
   const held = useRef<{ from: number; lifted: boolean } | null>(null);
   /** Where the point has been lifted to with the arrow keys; it falls back when the focus leaves it. */
   const byKey = useRef<number | null>(null);
@@ -74,7 +76,7 @@ export const PointMark = memo(function PointMark({ point: p, plot, below, dense,
         onLift(p.key, plot.yAt(byKey.current));
       }}
     >
-      <DataPoint point={p} look={p.look} plot={plot} dense={dense} />
+      <DataPoint point={p} look={p.look} plot={plot} dense={dense} size={size} />
       {below && p.residual !== null && p.residual !== undefined && <ResidualStick point={p} look={p.look} plot={below} dense={dense} />}
       <title>{p.label}</title>
     </g>
@@ -83,32 +85,39 @@ export const PointMark = memo(function PointMark({ point: p, plot, below, dense,
 
 /** Caps of bars; among many points they would run into each other. */
 function caps(x: number, from: number, to: number, dense: boolean): string {
-  return dense ? '' : `M${x - 3} ${from}H${x + 3}M${x - 3} ${to}H${x + 3}`;
+  return dense ? '' : `M${x - POINT.cap} ${from}H${x + POINT.cap}M${x - POINT.cap} ${to}H${x + POINT.cap}`;
 }
 
-function DataPoint({ point, look, plot, dense }: { point: Point; look: number; plot: Plot; dense: boolean }) {
+function DataPoint({ point, look: series, plot, dense, size }: { point: Point; look: number; plot: Plot; dense: boolean; size: number }) {
   const x = plot.x(point.x);
   const y = plot.y(point.y);
-  if (point.set_aside) return <path className="graph-aside" d={`M${x - 4} ${y - 4}L${x + 4} ${y + 4}M${x - 4} ${y + 4}L${x + 4} ${y - 4}`} />;
+  const s = POINT.aside;
+  if (point.set_aside)
+    return <path className="graph-aside" strokeWidth={POINT.aside_width} d={`M${x - s} ${y - s}L${x + s} ${y + s}M${x - s} ${y + s}L${x + s} ${y - s}`} />;
   const up = plot.y(point.y + point.uy);
   const down = plot.y(point.y - point.uy);
   const left = plot.x(point.x - point.ux);
   const right = plot.x(point.x + point.ux);
-  const reach = Math.max(down - y, right - x);
   // at the right of the plot its words stand on the other side
-  const aside = x > plot.right - WORDS_BESIDE;
+  const aside = x > plot.right - WORDS.room;
   return (
     <>
       <path
         fill="none"
-        stroke={colourOf(look)}
-        strokeWidth={1.2}
-        d={`${point.uy ? `M${x} ${up}V${down}${caps(x, up, down, dense)}` : ''}${point.ux ? `M${left} ${y}H${right}${dense ? '' : `M${left} ${y - 3}V${y + 3}M${right} ${y - 3}V${y + 3}`}` : ''}`}
+        stroke={colourOf(series)}
+        strokeWidth={POINT.bar}
+        d={`${point.uy ? `M${x} ${up}V${down}${caps(x, up, down, dense)}` : ''}${point.ux ? `M${left} ${y}H${right}${dense ? '' : `M${left} ${y - POINT.cap}V${y + POINT.cap}M${right} ${y - POINT.cap}V${y + POINT.cap}`}` : ''}`}
       />
-      <Marker x={x} y={y} look={look} size={dense ? 0.8 : reach > 0 && reach < 4 ? 2 : 3.8} />
+      <Marker x={x} y={y} look={series} size={size} />
       {point.words && (
-        <text className="graph-words" x={aside ? x - 8 : x + 8} y={y - 6} textAnchor={aside ? 'end' : 'start'}>
-          {shorten(point.words, WORDS_BESIDE)}
+        <text
+          className="graph-words"
+          x={aside ? x - WORDS.beside : x + WORDS.beside}
+          y={y - WORDS.up}
+          fontSize={WORDS.size}
+          textAnchor={aside ? 'end' : 'start'}
+        >
+          {shorten(point.words, WORDS.room)}
         </text>
       )}
       <circle className="graph-target" cx={x} cy={y} r={dense ? 4 : 11} />
@@ -116,7 +125,7 @@ function DataPoint({ point, look, plot, dense }: { point: Point; look: number; p
   );
 }
 
-function ResidualStick({ point, look, plot, dense }: { point: Point; look: number; plot: Plot; dense: boolean }) {
+function ResidualStick({ point, look: series, plot, dense }: { point: Point; look: number; plot: Plot; dense: boolean }) {
   const x = plot.x(point.x);
   const residual = point.residual ?? 0;
   const u = point.residual_u ?? 0;
@@ -124,9 +133,9 @@ function ResidualStick({ point, look, plot, dense }: { point: Point; look: numbe
   const down = plot.y(residual - u);
   return (
     <g>
-      <line className="graph-stick" x1={x} x2={x} y1={plot.y(0)} y2={plot.y(residual)} />
-      {u > 0 && <path className="graph-residual-bar" d={`M${x} ${up}V${down}${caps(x, up, down, dense)}`} />}
-      <Marker x={x} y={plot.y(residual)} look={look} size={dense ? 0.7 : 2.6} />
+      <line className="graph-stick" strokeWidth={RESIDUAL.stick} x1={x} x2={x} y1={plot.y(0)} y2={plot.y(residual)} />
+      {u > 0 && <path className="graph-residual-bar" strokeWidth={RESIDUAL.bar} d={`M${x} ${up}V${down}${caps(x, up, down, dense)}`} />}
+      <Marker x={x} y={plot.y(residual)} look={series} size={dense ? MANY.residual : RESIDUAL.size} />
     </g>
   );
 }

@@ -8,6 +8,7 @@ import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x: number; y: number } | null) => void }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
@@ -30,7 +31,7 @@ export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x:
   return (
     <details className="graph-more" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>Where the points are steepest</summary>
-      {found.isError && <p className="derived-trouble">{found.error.message}</p>}
+      {found.isError && <TroubleWords beside>{found.error.message}</TroubleWords>}
       {s && (
         <>
           <p>

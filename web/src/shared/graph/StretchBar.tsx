@@ -8,6 +8,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { NoteForm } from '@/shared/ui/NoteForm';
 import { told } from '@/shared/ui/told';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { Stretch } from './MarkArea';
 import { readable } from './plot';
 import './stretch-bar.css';
@@ -90,7 +91,7 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
   return (
     <section className="stretch-bar" aria-label="The marked stretch">
       {found.isError ? (
-        <p>{found.error.message}</p>
+        <TroubleWords beside>{found.error.message}</TroubleWords>
       ) : s ? (
         <>
           {seen.length > 1 && (

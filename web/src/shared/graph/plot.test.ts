@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { makePlot, readable, shareOf, shorten, snapped, valueAt } from './plot';
+import { makePlot, readable, shareOf, shorten, sizeOfPoints, snapped, valueAt } from './plot';
 
 const even = { label: [], low: -2, high: 8, ticks: [], name: '', log: false, named: false };
 const logarithmic = { ...even, low: 1, high: 1000, log: true };
@@ -52,5 +52,23 @@ describe('places along an axis', () => {
     expect([plot.y(1), plot.y(1000)].map(Math.round)).toEqual([310, 10]);
     expect(plot.xAt(150)).toBeCloseTo(3);
     expect(plot.yAt(210)).toBeCloseTo(10);
+  });
+});
+
+describe('the size of points', () => {
+  const plot = makePlot({ ...even, low: 0, high: 100 }, { ...even, low: 0, high: 100 }, 0, 0, 100, 100);
+  const point = (uy: number, ux = 0) => ({ x: 50, y: 50, ux, uy, set_aside: false });
+
+  it('is one for a graph, small where most of the bars would be hidden', () => {
+    expect(sizeOfPoints([point(3.9), point(3.9), point(4)], plot)).toBe(2);
+    expect(sizeOfPoints([point(3.9), point(4)], plot)).toBe(3.8);
+    expect(sizeOfPoints([point(3.9, 4), point(1, 1), point(9)], plot)).toBe(3.8);
+    expect(sizeOfPoints([point(0), point(0)], plot)).toBe(3.8);
+    expect(
+      sizeOfPoints(
+        Array.from({ length: 151 }, () => point(9)),
+        plot,
+      ),
+    ).toBe(0.8);
   });
 });

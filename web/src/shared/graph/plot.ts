@@ -1,12 +1,12 @@
 // Where data are on the screen: the only arithmetic of a graph.
 import type { Schemas } from '@/shared/api/client';
+import look from '@look';
 
 type Axis = Schemas['Axis'];
 
 type RichText = Axis['label'];
 
-/** Width of a letter of an axis title, on the average. */
-const LETTER = 7.4;
+const LETTER = look.text.letter;
 
 /** What stands along an axis: the name of its quantity before the symbol, where there is room for both. */
 export function titleOf(axis: Axis, room: number): RichText {
@@ -59,6 +59,16 @@ export interface Plot {
   right: number;
   top: number;
   bottom: number;
+}
+
+type Point = Pick<Schemas['FigurePoint'], 'x' | 'y' | 'ux' | 'uy' | 'set_aside'>;
+
+/** All points of a graph are of one size: a small one where most of the bars would be hidden. */
+export function sizeOfPoints(points: readonly Point[], plot: Plot): number {
+  if (points.length > look.many.least) return look.many.size;
+  const reaches = points.filter((p) => !p.set_aside && (p.ux || p.uy)).map((p) => Math.max(plot.y(p.y - p.uy) - plot.y(p.y), plot.x(p.x + p.ux) - plot.x(p.x)));
+  const hidden = reaches.filter((reach) => reach < look.point.short_bars);
+  return 2 * hidden.length > reaches.length ? look.point.over_short_bars : look.point.size;
 }
 
 export function makePlot(xAxis: Axis, yAxis: Axis, left: number, top: number, width: number, height: number): Plot {

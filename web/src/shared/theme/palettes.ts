@@ -1,5 +1,7 @@
 // The look in its three forms: warm paper and ink, the same by lamplight, and ink alone. Style sheets know the names as custom properties
 // (`--quiet`), the component library gets the values; a form that lacks a name does not compile.
+import look from '@look';
+
 export interface Palette {
   paper: string;
   sheet: string;
@@ -20,8 +22,8 @@ export interface Palette {
   'moss-wash': string;
   brick: string;
   'brick-wash': string;
-  /** Of series, in a fixed order, each with a shape of its own. */
-  series: readonly [string, string, string, string, string, string, string];
+  /** Of series, in a fixed order, each with a shape of its own; those of paper are Okabe’s and Ito’s. */
+  series: readonly string[];
 }
 
 export type ThemeName = 'light' | 'dark' | 'contrast';
@@ -29,26 +31,20 @@ export type ThemeName = 'light' | 'dark' | 'contrast';
 export const palettes: Record<ThemeName, Palette> = {
   light: {
     paper: '#FBF7F0',
-    sheet: '#FFFFFF',
+    // what graphs are drawn with on paper
+    ...look.paper,
     tint: '#FAF5EC',
-    ink: '#2B2233',
-    quiet: '#6B6272',
     ghost: '#C9BFAE',
-    rule: '#E4DACB',
     edge: '#B9AD9C',
     shade: 'rgb(43 34 51 / 18%)',
-    plum: '#5B2A5E',
     'on-plum': '#FFFFFF',
     'plum-wash': '#F5EEF5',
-    saffron: '#C77F00',
     'saffron-text': '#8A5800',
     'saffron-wash': '#FDF3DE',
     moss: '#3F6B4A',
     'moss-wash': '#ECF3EC',
     brick: '#A8321F',
     'brick-wash': '#FBECE8',
-    // Okabe–Ito
-    series: ['#0072B2', '#D55E00', '#009E73', '#CC79A7', '#E69F00', '#56B4E9', '#000000'],
   },
   dark: {
     paper: '#19151D',

@@ -2,8 +2,6 @@
 import { type ThemeConfig, theme } from 'antd';
 import { type ThemeName, palettes } from './palettes';
 
-export const seriesShapes = ['circle', 'square', 'triangle', 'diamond', 'down', 'plus', 'cross'] as const;
-
 const family = "'Atkinson Hyperlegible Next', system-ui, sans-serif";
 
 /** `still`: nothing moves. A movement that takes no time leaves lists open, whose end it should have told. */
