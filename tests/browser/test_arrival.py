@@ -39,6 +39,25 @@ class Arriving(BrowserTest):
         self.assertEqual(asked[:2], ["/api/me", f"/api/books/{self.school.book.pk}?run="])
         self.assertEqual(len(set(asked)), len(asked), "nothing is asked for twice")
 
+    def test_a_station_whose_code_is_here_is_drawn_without_a_word_before_it(self) -> None:
+        page = self.page_of(self.school.students[0], "/api/me")
+        page.add_init_script(
+            """window.waited = new Set();
+            new MutationObserver(() => {
+              for (const main of document.querySelectorAll('.opening')) window.waited.add(main.textContent);
+            }).observe(document, { childList: true, subtree: true });"""
+        )
+        # the other stations come one after another when there is nothing else to do
+        with page.expect_request_finished(lambda sent: "/assets/Report-" in sent.url):
+            page.goto(f"{self.live_server_url}/books/{self.school.book.pk}/read")
+            expect(page.locator('input[data-at="0:0"]')).to_be_focused()
+        self.assertIn("Opening", page.evaluate("[...window.waited]"))
+        # what a station waits for it names; the whole page names nothing
+        self.assertNotIn("Opening Read", page.evaluate("[...window.waited]"))
+        page.keyboard.press("Alt+6")
+        expect(page.get_by_role("heading", name="The line")).to_be_visible()
+        self.assertNotIn("Opening Fit", page.evaluate("[...window.waited]"))
+
     def test_what_was_asked_for_too_early_is_asked_for_again(self) -> None:
         # nobody was signed in when the page sent for the lab book
         page = self.page_of(None, f"/books/{self.school.book.pk}/read")

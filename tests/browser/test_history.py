@@ -85,7 +85,7 @@ class LookingAhead(BrowserTest):
         field.fill("t_10/")
         page.locator(".symbol-picks").get_by_role("button", name="g_n").click()
         expect(field).to_have_value("t_10/g_n")
-        expect(page.locator(".derived-trouble")).to_contain_text("gives s³/m, but s is wanted")
+        expect(page.get_by_role("alert")).to_contain_text("gives s³/m, but s is wanted")
         page.keyboard.press("Escape")
         expect(field).to_have_value("t_10/10")
         expect(preview).to_have_count(0)

@@ -1,10 +1,9 @@
 // Providers and addresses.
-import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { Button, ConfigProvider } from 'antd';
-import { Suspense, lazy, useEffect, useMemo } from 'react';
+import { Suspense, useEffect, useMemo } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
-import { Refusal, client, get } from '@/shared/api/client';
 import { useRenewed } from '@/shared/api/form';
 import { keepPage } from '@/shared/api/shell';
 import { sendAllOf } from '@/shared/queue/outboxes';
@@ -12,19 +11,9 @@ import { useStill, useTheme } from '@/shared/theme/chosen';
 import { themeOf } from '@/shared/theme/tokens';
 import { Lamp } from '@/shared/ui/Lamp';
 import { Quietly } from './Quietly';
+import { Begin, Invitation, SignIn, placesOf } from './places';
+import { askWho, queries } from './queries';
 
-const SignIn = lazy(() => import('./SignIn').then((m) => ({ default: m.SignIn })));
-const Begin = lazy(() => import('./Begin').then((m) => ({ default: m.Begin })));
-const Invitation = lazy(() => import('./Invitation').then((m) => ({ default: m.Invitation })));
-const SchoolPage = lazy(() => import('@/school/SchoolPage').then((m) => ({ default: m.SchoolPage })));
-const ClassPage = lazy(() => import('@/school/ClassPage').then((m) => ({ default: m.ClassPage })));
-const StartPage = lazy(() => import('@/classroom/StartPage').then((m) => ({ default: m.StartPage })));
-const PoolPage = lazy(() => import('./PoolPage').then((m) => ({ default: m.PoolPage })));
-const BookPage = lazy(() => import('./BookPage').then((m) => ({ default: m.BookPage })));
-
-const queries = new QueryClient({
-  defaultOptions: { queries: { retry: (count, trouble) => !(trouble instanceof Refusal) && count < 3, refetchOnWindowFocus: false } },
-});
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce ?? '';
 
 /** Open lists and menus are drawn in a place of their own at the end of the page, which a screen reader can go to. */
@@ -83,7 +72,7 @@ function PageTrouble() {
 const AT_REST = 4000;
 
 function Pages() {
-  const me = useQuery({ queryKey: ['me'], queryFn: () => get(client.GET('/api/me')) });
+  const me = useQuery(askWho);
   const person = me.data?.id ?? 0;
   useEffect(() => {
     // what was left waiting in lab books that are not open now
@@ -108,11 +97,9 @@ function Pages() {
   return (
     <Routes>
       <Route path="/invitation" element={<Invitation />} />
-      {me.data.role === 'teacher' && <Route path="/school" element={<SchoolPage me={me.data} />} />}
-      <Route path="/" element={<StartPage me={me.data} />} />
-      {me.data.role === 'teacher' && <Route path="/classes/:id" element={<ClassPage me={me.data} />} />}
-      <Route path="/practicals/:practical/pool" element={<PoolPage me={me.data} />} />
-      <Route path="/books/:book/:stage?" element={<BookPage me={me.data} />} />
+      {placesOf(me.data).map(({ path, Page }) => (
+        <Route key={path} path={path} element={<Page me={me.data} />} />
+      ))}
       <Route path="*" element={<Navigate to="/" replace />} />
     </Routes>
   );

@@ -6,6 +6,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey, nameOfSetting } from '@/shared/book/rows';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { Pictures } from '@/shared/ui/Pictures';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; open: boolean; onToggle: () => void; onKeys: () => void }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
@@ -238,7 +239,7 @@ function Remarks({ stage }: { stage: StageName }) {
           </Button>
         </form>
       )}
-      {trouble && <p className="notice bad">{trouble}</p>}
+      <TroubleWords>{trouble}</TroubleWords>
     </>
   );
 }

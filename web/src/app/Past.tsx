@@ -4,6 +4,7 @@ import { Button } from 'antd';
 import { type Edit, type Quantity, type Schemas, type Setting, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Rich } from '@/shared/ui/Rich';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { when } from './when';
 
 type SingleEdit = Schemas['Batch']['edits'][number];
@@ -16,7 +17,7 @@ export function Past({ entry, onClose }: { entry: Schemas['HistoryEntry']; onClo
     queryFn: () => get(client.GET('/api/books/{book_id}/at/{revision}', { params: { path: { book_id: state.id, revision: entry.revision } } })),
     staleTime: Infinity,
   });
-  if (past.isError) return <p className="notice">{past.error.message}</p>;
+  if (past.isError) return <TroubleWords>{past.error.message}</TroubleWords>;
   if (!past.data) return <p className="quiet">Turning back …</p>;
   const document = past.data.document;
   const then = document.runs.find((r) => r.id === run);

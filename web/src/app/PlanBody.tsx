@@ -6,6 +6,7 @@ import { BookProvider, useBook } from '@/shared/book/context';
 import { GlassStore } from '@/shared/book/glass';
 import { Pictures } from '@/shared/ui/Pictures';
 import { type Glass, PlanMargin } from '@/plan/PlanMargin';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Quietly } from './Quietly';
 import { Station } from './Station';
 import { UndoBar } from './UndoBar';
@@ -58,7 +59,7 @@ function SeenByBench({ planId, stage, seed, onEmpty }: { planId: number; stage: 
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [work, state.id],
   );
-  if (seen.isError) return <p className="notice">{seen.error.message}</p>;
+  if (seen.isError) return <TroubleWords>{seen.error.message}</TroubleWords>;
   if (!store) return <Quietly words="Looking through a bench’s eyes" />;
   return (
     <div>

@@ -6,7 +6,7 @@ import type { StageName } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { Quietly } from './Quietly';
-import { forgetStage, loadRest, stageOf } from './stages';
+import { loadRest, stations } from './stages';
 
 const TRY_AGAIN = 4000;
 
@@ -28,7 +28,7 @@ export function Station({ stage, pegged = false }: { stage: StageName; pegged?: 
     <ErrorBoundary
       resetKeys={[stage]}
       onReset={() => {
-        forgetStage(stage);
+        stations[stage].forget();
         setTurn(turn + 1);
       }}
       fallbackRender={(p) => <StationTrouble {...p} stage={stage} renewed={renewed === stage} onRenewed={setRenewed} />}
@@ -36,7 +36,7 @@ export function Station({ stage, pegged = false }: { stage: StageName; pegged?: 
       {behind && stage !== 'read' ? (
         <Quietly words="Working out what your readings say" />
       ) : (
-        <Suspense fallback={<Quietly words={`Opening ${stageNames[stage]}`} />}>{createElement(stageOf(stage), { key: turn })}</Suspense>
+        <Suspense fallback={<Quietly words={`Opening ${stageNames[stage]}`} />}>{createElement(stations[stage], { key: turn })}</Suspense>
       )}
     </ErrorBoundary>
   );

@@ -8,6 +8,7 @@ import { Budget } from '@/shared/ui/Budget';
 import { Maths } from '@/shared/ui/Maths';
 import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of: string) => void; onClose: () => void }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
@@ -21,7 +22,7 @@ export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of:
   if (working.isError)
     return (
       <Sheet title="Working" onClose={onClose}>
-        <p className="notice">{working.error.message}</p>
+        <TroubleWords>{working.error.message}</TroubleWords>
       </Sheet>
     );
   if (!w) return null;

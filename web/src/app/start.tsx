@@ -7,12 +7,16 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { installTheme } from '@/shared/theme/chosen';
 import { App } from './App';
+import { firstView } from './places';
 
 const root = document.getElementById('root');
 if (!root) throw new Error('The page has no place for the application.');
+const page = createRoot(root);
 installTheme();
-createRoot(root).render(
-  <StrictMode>
-    <App />
-  </StrictMode>,
+void firstView().then(() =>
+  page.render(
+    <StrictMode>
+      <App />
+    </StrictMode>,
+  ),
 );

@@ -7,6 +7,7 @@ import { chooseConvention } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 export function Conventions({ onClose }: { onClose: () => void }) {
   const { quantities, plainSymbolOf } = useBook(({ quantities, plainSymbolOf }) => ({ quantities, plainSymbolOf }));
@@ -52,7 +53,7 @@ function Spreads({ quantity }: { quantity: string }) {
     queryFn: () => get(client.GET('/api/books/{book_id}/conventions', { params: { path: { book_id: state.id }, query: { quantity, run } } })),
     placeholderData: (before) => before,
   });
-  if (table.isError) return <p className="notice">{table.error.message}</p>;
+  if (table.isError) return <TroubleWords>{table.error.message}</TroubleWords>;
   if (!table.data) return null;
   const { columns, settings, instrument, unit } = table.data;
   return (
@@ -103,7 +104,7 @@ function Ways({ quantity }: { quantity: string }) {
     queryFn: () => get(client.GET('/api/books/{book_id}/ways', { params: { path: { book_id: state.id }, query: { quantity, run } } })),
     placeholderData: (before) => before,
   });
-  if (table.isError) return <p className="notice">{table.error.message}</p>;
+  if (table.isError) return <TroubleWords>{table.error.message}</TroubleWords>;
   if (!table.data) return null;
   return (
     <>

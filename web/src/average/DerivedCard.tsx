@@ -8,6 +8,7 @@ import { isWorded } from '@/shared/book/quantities';
 import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
 import { useSettled } from '@/shared/ui/useSettled';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { DigitsChoice } from './DigitsChoice';
 
 export function DerivedCard({ quantity, column }: { quantity: Quantity; column: ColumnResult }) {
@@ -34,7 +35,7 @@ export function DerivedCard({ quantity, column }: { quantity: Quantity; column: 
       {quantity.tangent_of && <p className="quiet">the slope of a fitted curve at every setting</p>}
       {quantity.result_of && <p className="quiet">what each run has given</p>}
       {own && !quantity.tangent_of && !quantity.result_of && <FormulaField quantity={quantity} trouble={onItsWay ? null : (column.trouble ?? null)} />}
-      {column.trouble && (!own || column.trouble.at === null || column.trouble.at === undefined) && <p className="notice bad">{column.trouble.message}</p>}
+      {column.trouble && (!own || column.trouble.at === null || column.trouble.at === undefined) && <p className="notice">{column.trouble.message}</p>}
       {!column.trouble && (
         <dl>
           <div>
@@ -189,7 +190,7 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
         </div>
       )}
       {wrong && at !== null && (
-        <p className="derived-trouble" role="alert">
+        <TroubleWords beside>
           {text && (
             <span className="mono derived-place" aria-hidden="true">
               {text.slice(0, at)}
@@ -198,9 +199,9 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
             </span>
           )}
           {wrong.message}
-        </p>
+        </TroubleWords>
       )}
-      {drafting && wrong && at === null && <p className="derived-trouble">{wrong.message}</p>}
+      {drafting && wrong && at === null && <TroubleWords beside>{wrong.message}</TroubleWords>}
     </form>
   );
 }

@@ -19,7 +19,7 @@ export function Tables() {
               {symbol} {t.name}
               {t.of_name && <span className="quiet"> against {t.of_name}</span>}
             </summary>
-            {mark?.trouble && <p className="notice bad">{mark.trouble.message}</p>}
+            {mark?.trouble && <p className="notice">{mark.trouble.message}</p>}
             <p className="quiet">
               In a formula <span className="mono">{`${t.symbol}(…)`}</span> is what stands here for it, straight between two lines
               {t.u && (

@@ -8,6 +8,7 @@ import { TextField, TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { useArrival } from '@/shared/ui/useArrival';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { OwnBooks } from './OwnBooks';
 import { Plans } from './Plans';
 import { OwnPractical, TeacherPractical } from './Practical';
@@ -28,7 +29,7 @@ export function StartPage({ me }: { me: Me }) {
     <>
       <Bar me={me} where={<b>{me.role === 'teacher' ? 'My classes' : 'My lab books'}</b>} />
       <main className="single-page" ref={main} tabIndex={-1}>
-        {classes.isError && <p className="notice bad">{classes.error.message}</p>}
+        {classes.isError && <TroubleWords>{classes.error.message}</TroubleWords>}
         {classes.data?.length === 0 && me.role !== 'teacher' && <p className="notice">There is no class with your name on its list yet.</p>}
         {classes.data?.length === 0 && me.role === 'teacher' && <Welcome />}
         {classes.data?.map((c) => (

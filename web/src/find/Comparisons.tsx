@@ -8,6 +8,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { NumberLine } from '@/shared/graph/NumberLine';
 import { told } from '@/shared/ui/told';
 import { Explained } from '@/shared/words/Explained';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Needed } from './Needed';
 
 type Result = Schemas['FindingResult'];
@@ -103,7 +104,7 @@ function AcrossRuns({ finding }: { finding: string }) {
   return (
     <details className="find-help" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>The same from every run</summary>
-      {found.isError && <p className="quiet">{found.error.message}</p>}
+      <TroubleWords beside>{found.error?.message}</TroubleWords>
       {side?.number_line && (
         <NumberLine
           line={side.number_line}

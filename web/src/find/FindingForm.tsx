@@ -10,6 +10,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
 import { useSettled } from '@/shared/ui/useSettled';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { IngredientRow } from './IngredientRow';
 import { type Ingredient, blank, nameFor, named } from './ingredients';
 
@@ -167,8 +168,8 @@ export function FindingForm({ finding, collected, onDone }: Props) {
         </Labelled>
       </div>
       <div className="find-preview" aria-live="polite">
-        {preview.isError && <p className="derived-trouble">{preview.error.message}</p>}
-        {shown?.trouble && <p className="derived-trouble">{shown.trouble.message}</p>}
+        {preview.isError && <TroubleWords beside>{preview.error.message}</TroubleWords>}
+        {shown?.trouble && <TroubleWords beside>{shown.trouble.message}</TroubleWords>}
         {shown?.value && (
           <>
             <Maths tex={shown.numbers_tex} block />

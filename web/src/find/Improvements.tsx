@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { told } from '@/shared/ui/told';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 const MOST = 6;
 
@@ -20,7 +21,7 @@ export function Improvements({ finding }: { finding: string }) {
   return (
     <details className="find-help" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>What would help most?</summary>
-      {found.isError && <p className="quiet">{found.error.message}</p>}
+      <TroubleWords beside>{found.error?.message}</TroubleWords>
       {found.data?.length === 0 && <p className="quiet">Nothing that is measured here would make the ± much smaller.</p>}
       <ol>
         {found.data?.slice(0, MOST).map((i) => (

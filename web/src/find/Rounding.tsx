@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { told } from '@/shared/ui/told';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; result: Schemas['FindingResult'] }) {
   const { state } = useBook(({ state }) => ({ state }));
@@ -43,11 +44,7 @@ export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; 
         )}
         <span className="quiet">for ± you may type +-</span>
       </div>
-      {draft === null && f.rounding_trouble && (
-        <p className="derived-trouble" role="alert">
-          {f.rounding_trouble.message}
-        </p>
-      )}
+      {draft === null && f.rounding_trouble && <TroubleWords beside>{f.rounding_trouble.message}</TroubleWords>}
       {draft === null && f.rounding && <p className={`notice ${f.rounding.right ? 'good' : ''}`}>{told(f.rounding.words)}</p>}
     </form>
   );

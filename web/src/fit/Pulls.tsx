@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 const MOST = 4;
 
@@ -19,7 +20,7 @@ export function Pulls({ fit, onChoose }: { fit: string; onChoose: (key: string) 
   return (
     <details className="line-ways" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>Which points pull the line most?</summary>
-      {pulls.isError && <p className="quiet">{pulls.error.message}</p>}
+      <TroubleWords beside>{pulls.error?.message}</TroubleWords>
       {pulls.data?.slice(0, MOST).map((p) => (
         <p key={p.key}>
           <button type="button" className="number-link" onClick={() => onChoose(p.key)}>

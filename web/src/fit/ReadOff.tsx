@@ -6,6 +6,7 @@ import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { Direction, ReadOffState } from './useReadOff';
 
 export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Schemas['Figure']; line: boolean; read: ReadOffState }) {
@@ -61,11 +62,7 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
           ? `Under the pointer: y = ${under.value.text} at ${under.at}${under.tangent ? `, slope ${under.tangent.text}` : ''}. Press to keep it.`
           : 'or point at the graph, and press'}
       </p>
-      {trouble && (
-        <p className="derived-trouble" role="alert">
-          {trouble}
-        </p>
-      )}
+      <TroubleWords beside>{trouble}</TroubleWords>
       <ul>
         {read.kept.map((r, i) => (
           <li key={i}>

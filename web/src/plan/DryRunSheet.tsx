@@ -10,6 +10,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { Rich } from '@/shared/ui/Rich';
 import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Believed } from './Believed';
 
 export function DryRunSheet({ planId, onClose, onShow }: { planId: number; onClose: () => void; onShow: (seed: number) => void }) {
@@ -26,9 +27,7 @@ export function DryRunSheet({ planId, onClose, onShow }: { planId: number; onClo
       <div className="dry">
         <section className="dry-found">
           {run.isError ? (
-            <p className="notice" role="alert">
-              {run.error.message}
-            </p>
+            <TroubleWords>{run.error.message}</TroubleWords>
           ) : !run.data ? (
             <p className="quiet">Measuring with {200} benches …</p>
           ) : (

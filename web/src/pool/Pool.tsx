@@ -8,6 +8,7 @@ import { type LineMark, NumberLine } from '@/shared/graph/NumberLine';
 import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Explained } from '@/shared/words/Explained';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import './pool.css';
 
 type PoolResult = Schemas['PoolResult'];
@@ -31,7 +32,7 @@ export function Pool({ practical, teacher }: { practical: number; teacher: boole
     return (
       <>
         <h1>The class’s pool</h1>
-        <p className="notice space-above">{pool.error.message}</p>
+        <TroubleWords>{pool.error.message}</TroubleWords>
       </>
     );
   if (!pool.data)

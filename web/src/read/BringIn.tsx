@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { upload } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { Sheet } from '@/shared/ui/Sheet';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { BringChoices } from './BringChoices';
 import type { FileLook } from './bringing';
 
@@ -37,11 +38,7 @@ export function BringIn({ text, onClose }: { text: string; onClose: () => void }
   }, [take, text]);
   return (
     <Sheet title="Bring readings in" onClose={onClose}>
-      {trouble && (
-        <p className="notice bad" role="alert">
-          {trouble}
-        </p>
-      )}
+      <TroubleWords>{trouble}</TroubleWords>
       {!look || !file ? (
         <div className="bring-start">
           <label

@@ -1,5 +1,6 @@
 // Headings that are still to be made, in the head of the table: typed where they stand, or pasted with all that belongs to them.
 import { useRef, useState } from 'react';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { Headings } from './useHeadings';
 import { isBlock } from './block';
 
@@ -119,11 +120,7 @@ export function HeadingInput({ label, start, hint, trouble, focus = false, onWri
           onPaste(pasted);
         }}
       />
-      {trouble && (
-        <span className="heading-trouble" role="alert">
-          {trouble}
-        </span>
-      )}
+      <TroubleWords beside>{trouble}</TroubleWords>
     </>
   );
 }

@@ -1,5 +1,6 @@
 // A photo of the page in the paper lab book, pinned above the table while it is typed in. It never leaves this device, and goes with the tab.
 import { useState } from 'react';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 const STEP = 1.4;
 const MOST = 6;
@@ -26,9 +27,7 @@ export function PaperPhoto({ address, onPutAway }: { address: string; onPutAway:
   return (
     <section className="paper-photo" aria-label="Photo of the page">
       {broken ? (
-        <p className="notice" role="alert">
-          This is no picture that can be shown. A photo in JPEG or PNG can.
-        </p>
+        <TroubleWords>This is no picture that can be shown. A photo in JPEG or PNG can.</TroubleWords>
       ) : (
         <div className="paper-photo-view" tabIndex={0} role="group" aria-label="The photo; arrow keys move it">
           <img src={address} alt="The page of the paper lab book" width={`${100 * zoom}%`} onError={() => setBroken(true)} />

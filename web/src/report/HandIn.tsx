@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { spokenDate } from '@/shared/ui/spokenDate';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 export function HandIn() {
   const { state, unsent } = useBook(({ state, unsent }) => ({ state, unsent }));
@@ -81,7 +82,7 @@ export function HandIn() {
           {state.dates.late ? '; later will do.' : ', and not later.'}
         </p>
       )}
-      {trouble && <p className="notice bad">{trouble}</p>}
+      <TroubleWords>{trouble}</TroubleWords>
       {state.hand_ins.length > 0 && (
         <ul className="hand-ins" ref={list} tabIndex={-1} aria-label="What has been handed in">
           {state.hand_ins.map((h) => (

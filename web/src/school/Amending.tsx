@@ -7,6 +7,7 @@ import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Sheet } from '@/shared/ui/Sheet';
 import { benchName } from '@/shared/ui/benchName';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 type Practical = Schemas['RunningPractical'];
 type Fate = Schemas['BookFateOut'];
@@ -65,7 +66,7 @@ function AmendSheet({ practical: p, again, onClose }: { practical: Practical; ag
     });
   return (
     <Sheet title={`Amend “${p.title}” while it runs`} onClose={onClose}>
-      {look.isError && <p className="notice bad">{look.error.message}</p>}
+      {look.isError && <TroubleWords>{look.error.message}</TroubleWords>}
       {look.data && (
         <div className="stack amending">
           <div>

@@ -8,6 +8,7 @@ import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { useArrival } from '@/shared/ui/useArrival';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Dealing } from './Dealing';
 import { ListSheet } from './ListSheet';
 import { type ClassPeople, type SeatLine, byBench } from './people';
@@ -31,7 +32,7 @@ export function ClassPage({ me }: { me: Me }) {
     <>
       <Bar me={me} where={<b>{people.data?.name ?? 'Class'}</b>} />
       <main className="single-page" ref={main} tabIndex={-1}>
-        {people.isError && <p className="notice bad">{people.error.message}</p>}
+        {people.isError && <TroubleWords>{people.error.message}</TroubleWords>}
         {people.data && <Arranged people={people.data} keep={keep} />}
       </main>
     </>

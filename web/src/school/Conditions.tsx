@@ -8,6 +8,7 @@ import { useSend } from '@/shared/form/useSend';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Sheet } from '@/shared/ui/Sheet';
 import { benchName } from '@/shared/ui/benchName';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 type Turns = Schemas['TurnsOut'];
 
@@ -42,7 +43,7 @@ function ConditionsSheet({ id, title, onClose }: { id: number; title: string; on
   };
   return (
     <Sheet title={`Who does which condition of “${title}”`} onClose={onClose}>
-      {turns.isError && <p className="notice bad">{turns.error.message}</p>}
+      {turns.isError && <TroubleWords>{turns.error.message}</TroubleWords>}
       {found && (
         <div className="stack">
           <div className="row">

@@ -7,6 +7,7 @@ import { TextField, TroubleLine, ZoneField } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { useArrival } from '@/shared/ui/useArrival';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { EraseForm } from './EraseForm';
 import { OneTimeLink } from './OneTimeLink';
 import './school.css';
@@ -29,7 +30,7 @@ export function SchoolPage({ me }: { me: Me }) {
     <>
       <Bar me={me} where={<b>The school</b>} />
       <main className="single-page" ref={main} tabIndex={-1}>
-        {school.isError && <p className="notice bad">{school.error.message}</p>}
+        {school.isError && <TroubleWords>{school.error.message}</TroubleWords>}
         {school.data && (
           <>
             <header>

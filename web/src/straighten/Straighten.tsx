@@ -8,6 +8,7 @@ import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
 import { useRemembered } from '@/shared/ui/useRemembered';
 import { drawableIn, isWorded, measuredIn } from '@/shared/book/quantities';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Board, type Pair, samePair } from './Board';
 import { Plot } from './Plot';
 import { useMarks } from './useMarks';
@@ -73,7 +74,7 @@ export function Straighten() {
         </p>
       )}
       {(x === '' || y === '') && <p className="notice">There is nothing to plot yet. Write two headings in the table first.</p>}
-      {board.isError && <p className="notice">{board.error.message}</p>}
+      {board.isError && <TroubleWords>{board.error.message}</TroubleWords>}
       {board.isPending && x !== '' && y !== '' && (
         <p className="quiet" role="status">
           Drawing every form of {plainSymbolOf(y)} against every form of {plainSymbolOf(x)} …

@@ -11,14 +11,21 @@ export function bookAddress(book: number): string {
   return `/api/books/${book}?run=${encodeURIComponent(localStorage.getItem(runKey(book)) ?? '')}`;
 }
 
+const addressOf = (path: string) => new URL(path, window.location.origin).href;
+
 export function askEarly(path: string): void {
-  const address = new URL(path, window.location.origin).href;
+  const address = addressOf(path);
   const answer = fetch(address);
   // said where it is taken; until then nobody misses it
   answer.catch(() => undefined);
   asked.set(address, answer);
   // whoever comes later wants what is so later
   setTimeout(() => asked.delete(address), KEPT);
+}
+
+/** When the answer to what was asked early has come, or will not come; at once where nothing was asked. */
+export async function earlyAnswer(path: string): Promise<void> {
+  await asked.get(addressOf(path))?.catch(() => undefined);
 }
 
 /** Send a request, or take the answer to the same one that was asked early: once, and only a good one. */

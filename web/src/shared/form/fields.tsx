@@ -1,6 +1,7 @@
 // Fields with a label, a hint, and their trouble beneath them.
 import { Input } from 'antd';
 import { type ReactNode, useId } from 'react';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { Trouble } from './useSend';
 import './form.css';
 
@@ -9,13 +10,7 @@ export function Field({ label, trouble = '', hint = '', children }: { label: str
     <label className="field">
       <span>{label}</span>
       {children}
-      {trouble ? (
-        <em className="field-trouble" role="alert">
-          {trouble}
-        </em>
-      ) : (
-        hint && <em className="quiet">{hint}</em>
-      )}
+      {trouble ? <TroubleWords beside>{trouble}</TroubleWords> : hint && <em className="quiet">{hint}</em>}
     </label>
   );
 }
@@ -54,11 +49,7 @@ export function TextField({ label, name, value, onChange, trouble, hint = '', se
 /** The trouble that is of no field. */
 export function TroubleLine({ trouble, fields = [] }: { trouble: Trouble; fields?: readonly string[] }) {
   if (!trouble.words || fields.includes(trouble.field)) return null;
-  return (
-    <p className="notice bad" role="alert">
-      {trouble.words}
-    </p>
-  );
+  return <TroubleWords>{trouble.words}</TroubleWords>;
 }
 
 const ZONES = Intl.supportedValuesOf('timeZone');

@@ -44,6 +44,9 @@ class Server {
   }
 }
 
+/** A busy machine may take its time. */
+const until = (check: () => void | Promise<void>) => vi.waitFor(check, { timeout: 15_000 });
+
 let server: Server;
 let leave: () => void;
 const open: Outbox<string>[] = [];
@@ -84,8 +87,8 @@ describe('an outbox', () => {
     const outbox = tab();
     for (const text of ['1', '2', '3', '4', '5']) outbox.add(reading(text));
     expect(texts(outbox)).toEqual(['waiting 1', 'waiting 2', 'waiting 3', 'waiting 4', 'waiting 5']);
-    await vi.waitFor(() => expect(server.texts).toEqual(['1', '2', '3', '4', '5']));
-    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    await until(() => expect(server.texts).toEqual(['1', '2', '3', '4', '5']));
+    await until(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
     expect(outbox.read().rows).toEqual([]);
   });
 
@@ -94,15 +97,15 @@ describe('an outbox', () => {
     const first = tab();
     first.add(reading('2.50'));
     first.add(reading('2.60', '', 1));
-    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toHaveLength(2));
-    await vi.waitFor(() => expect(first.read().held).toBe('unreachable'));
+    await until(async () => expect(await rowsOfBook(1, 7)).toHaveLength(2));
+    await until(() => expect(first.read().held).toBe('unreachable'));
     first.close();
     const ids = (await rowsOfBook(1, 7)).map((r) => r.id);
     server.answers = () => kept;
     const second = tab();
-    await vi.waitFor(() => expect(server.texts).toEqual(['2.50', '2.60']));
+    await until(() => expect(server.texts).toEqual(['2.50', '2.60']));
     expect([...server.done.keys()]).toEqual(ids);
-    await vi.waitFor(() => expect(second.read().rows).toEqual([]));
+    await until(() => expect(second.read().rows).toEqual([]));
   });
 
   it.each(['busy', 'signed_out'] as const)('holds everything while the server is %s, in order', async (why) => {
@@ -111,7 +114,7 @@ describe('an outbox', () => {
     const outbox = tab();
     outbox.add(reading('1'));
     outbox.add(reading('2', '', 1));
-    await vi.waitFor(() => expect(server.texts).toEqual(['1', '2']));
+    await until(() => expect(server.texts).toEqual(['1', '2']));
     expect(server.got.map((r) => r.id).filter((id) => id === server.got[0]?.id)).toHaveLength(3);
   });
 
@@ -120,8 +123,8 @@ describe('an outbox', () => {
     const outbox = tab();
     outbox.add(reading('bad'));
     outbox.add(reading('good', '', 1));
-    await vi.waitFor(() => expect(server.texts).toEqual(['good']));
-    await vi.waitFor(() => expect(texts(outbox)).toEqual(['refused bad']));
+    await until(() => expect(server.texts).toEqual(['good']));
+    await until(() => expect(texts(outbox)).toEqual(['refused bad']));
     expect(outbox.read().rows[0]).toMatchObject({ words: 'no: given', code: 'given' });
     expect(await rowsOfBook(1, 7)).toMatchObject([{ state: 'refused', words: 'no: given' }]);
     expect(outbox.read().held).toBe('');
@@ -132,23 +135,23 @@ describe('an outbox', () => {
     const outbox = tab();
     outbox.add(reading('1'));
     outbox.add(reading('2', '', 1));
-    await vi.waitFor(() => expect(texts(outbox)).toEqual(['refused 1', 'refused 2']));
+    await until(() => expect(texts(outbox)).toEqual(['refused 1', 'refused 2']));
     server.answers = () => kept;
     const [first, second] = outbox.read().rows.map((r) => r.id);
     outbox.leave(second ?? '');
     outbox.retry(first ?? '');
-    await vi.waitFor(() => expect(server.texts).toEqual(['1']));
-    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    await until(() => expect(server.texts).toEqual(['1']));
+    await until(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
   });
 
   it('writes mine in the place of theirs after a clash', async () => {
     server.answers = () => refusedWith('clash', '9.99');
     const outbox = tab();
     outbox.add(reading('2.50', '2.40'));
-    await vi.waitFor(() => expect(texts(outbox)).toEqual(['refused 2.50']));
+    await until(() => expect(texts(outbox)).toEqual(['refused 2.50']));
     server.answers = () => kept;
     outbox.retry(outbox.read().rows[0]?.id ?? '');
-    await vi.waitFor(() => expect(server.texts).toEqual(['2.50']));
+    await until(() => expect(server.texts).toEqual(['2.50']));
     expect(server.got.at(-1)?.edit).toMatchObject({ text: '2.50', was: '9.99' });
   });
 
@@ -156,13 +159,13 @@ describe('an outbox', () => {
     server.answers = () => refusedWith('too_long');
     const outbox = tab();
     outbox.add(reading('wrong', '2.40'));
-    await vi.waitFor(() => expect(texts(outbox)).toEqual(['refused wrong']));
+    await until(() => expect(texts(outbox)).toEqual(['refused wrong']));
     server.answers = () => kept;
     outbox.add(reading('2.50', 'wrong'));
     expect(texts(outbox)).toEqual(['waiting 2.50']);
-    await vi.waitFor(() => expect(server.texts).toEqual(['2.50']));
+    await until(() => expect(server.texts).toEqual(['2.50']));
     expect(server.got.at(-1)?.edit).toMatchObject({ was: '2.40' });
-    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    await until(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
   });
 
   it('loses nothing when the page is left before the device has written it', async () => {
@@ -178,8 +181,8 @@ describe('an outbox', () => {
     add.mockRestore();
     server.answers = () => kept;
     tab();
-    await vi.waitFor(() => expect(server.texts).toEqual(['2.50']));
-    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    await until(() => expect(server.texts).toEqual(['2.50']));
+    await until(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
     expect(localStorage.getItem('hobrel:left:1:7')).toBeNull();
   });
 
@@ -188,9 +191,9 @@ describe('an outbox', () => {
     server.answers = (row) => (row.edit.type === 'place_fit' && row.edit.becomes.low === 9 ? refusedWith('bad_range') : kept);
     const outbox = tab();
     outbox.add(place(9));
-    await vi.waitFor(() => expect(outbox.read().rows.map((r) => r.state)).toEqual(['refused']));
+    await until(() => expect(outbox.read().rows.map((r) => r.state)).toEqual(['refused']));
     outbox.add(place(0));
-    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    await until(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
     expect(server.got.map((r) => r.edit)).toMatchObject([{ becomes: { low: 9 } }, { becomes: { low: 0 } }]);
   });
 
@@ -199,13 +202,13 @@ describe('an outbox', () => {
     server.answers = (row) => (row.edit.type === 'place_graph' && 'x_low' in row.edit.becomes ? refusedWith('clash', '{"x_low":7}') : kept);
     const outbox = tab();
     outbox.add(place({ x_low: 5 }));
-    await vi.waitFor(() => expect(outbox.read().rows.map((r) => r.state)).toEqual(['refused']));
+    await until(() => expect(outbox.read().rows.map((r) => r.state)).toEqual(['refused']));
     outbox.add(place({ origin: true }));
-    await vi.waitFor(() => expect(server.done.size + server.got.length).toBeGreaterThan(1));
+    await until(() => expect(server.done.size + server.got.length).toBeGreaterThan(1));
     expect(outbox.read().rows.map((r) => r.state)).toContain('refused');
     server.answers = () => kept;
     outbox.retry(outbox.read().rows[0]?.id ?? '');
-    await vi.waitFor(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
+    await until(async () => expect(await rowsOfBook(1, 7)).toEqual([]));
     expect(server.got.at(-1)?.edit).toMatchObject({ was: { x_low: 7 }, becomes: { x_low: 5 } });
   });
 
@@ -213,21 +216,21 @@ describe('an outbox', () => {
     server.answers = () => unreachable;
     const ann = tab(1);
     ann.add(reading('ann'));
-    await vi.waitFor(async () => expect(await rowsOfPerson(1)).toHaveLength(1));
+    await until(async () => expect(await rowsOfPerson(1)).toHaveLength(1));
     ann.close();
     server.answers = () => kept;
     const bo = tab(2);
     bo.add(reading('bo'));
-    await vi.waitFor(() => expect(server.texts).toEqual(['bo']));
+    await until(() => expect(server.texts).toEqual(['bo']));
     expect(await rowsOfPerson(1)).toHaveLength(1);
-    expect(bo.read().rows).toEqual([]);
+    await until(() => expect(bo.read().rows).toEqual([]));
   });
 
   it('sends from one of two tabs, each edit once, and both see it go', async () => {
     const [one, two] = [tab(), tab()];
     for (let i = 0; i < 10; i++) (i % 2 ? one : two).add(reading(String(i), '', i));
-    await vi.waitFor(() => expect(server.done.size).toBe(10), { timeout: 8000 });
-    await vi.waitFor(() => expect([...one.read().rows, ...two.read().rows]).toEqual([]));
+    await until(() => expect(server.done.size).toBe(10));
+    await until(() => expect([...one.read().rows, ...two.read().rows]).toEqual([]));
     expect(new Set(server.got.map((r) => r.id)).size).toBe(server.got.length);
   });
 
@@ -238,11 +241,11 @@ describe('an outbox', () => {
     server.answers = () => unreachable;
     const outbox = tab();
     outbox.add(reading('2.50'));
-    await vi.waitFor(() => expect(outbox.read().onlyHere).toBe(true));
+    await until(() => expect(outbox.read().onlyHere).toBe(true));
     expect(texts(outbox)).toEqual(['waiting 2.50']);
     server.answers = () => kept;
-    await vi.waitFor(() => expect(server.texts).toEqual(['2.50']));
-    await vi.waitFor(() => expect(outbox.read()).toMatchObject({ rows: [], onlyHere: false }));
+    await until(() => expect(server.texts).toEqual(['2.50']));
+    await until(() => expect(outbox.read()).toMatchObject({ rows: [], onlyHere: false }));
   });
 });
 
@@ -261,7 +264,7 @@ describe('a lease', () => {
   it('is free again when its holder has not been heard of for a while', async () => {
     let never: (() => void) | undefined;
     void whileLeased('x', 'dead', () => new Promise((then) => (never = then)));
-    await vi.waitFor(() => expect(never).toBeDefined());
+    await until(() => expect(never).toBeDefined());
     const later = Date.now() + 60_000;
     vi.spyOn(Date, 'now').mockReturnValue(later);
     let done = false;

@@ -7,7 +7,8 @@ export function useArrival(place: string) {
   // before what the page does itself, such as going to a cell
   useLayoutEffect(() => {
     window.scrollTo(0, 0);
-    main.current?.focus({ preventScroll: true });
+    // what asks for the focus as it is drawn has it already
+    if (!main.current?.contains(document.activeElement)) main.current?.focus({ preventScroll: true });
   }, [place]);
   return main;
 }
