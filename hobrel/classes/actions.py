@@ -34,7 +34,8 @@ def end_of_day(now: datetime, at_least: timedelta) -> datetime:
 
 def sign_in(request: HttpRequest, person: Person, own_device: bool) -> Person:
     """Begin a session that ends after the school day, or much later on somebody's own device."""
-    login(request, person)
+    with writing():  # the session and the day of it in one go: a whole class comes at once
+        login(request, person)
     now = local_now()
     request.session.set_expiry(OWN_DEVICE_FOR if own_device else end_of_day(now, LEAST_SESSION) - now)
     return person

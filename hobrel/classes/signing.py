@@ -12,13 +12,18 @@ from django.utils import timezone
 
 from hobrel.classes.models import Person
 from hobrel.server.prepared import Select
+from hobrel.server.writing import writing
 
 _SESSION = Select(lambda key, now: Session.objects.filter(session_key=key, expire_date__gt=now), str, datetime)
 _PERSON = Select(lambda key: Person.objects.filter(pk=key), int)
 
 
 class SessionStore(DatabaseSessions):
-    """Django's own sessions in the database."""
+    """Django's own sessions in the database, written in turn with everything else."""
+
+    def save(self, must_create: bool = False) -> None:
+        with writing():
+            super().save(must_create)
 
     def _get_session_from_db(self) -> Session | None:
         found = _SESSION.first(self.session_key, timezone.now())

@@ -33,7 +33,7 @@ from hobrel.plans.actions import bench_document
 from hobrel.plans.models import Practical, Sitting
 from hobrel.server.prepared import Select, Update
 from hobrel.server.problems import Problem, not_found
-from hobrel.server.writing import writing
+from hobrel.server.writing import SENT_AGAIN, writing
 
 T = TypeVar("T")
 PRESENT_FOR = timedelta(seconds=25)
@@ -215,7 +215,7 @@ def _write(changing: _Changing) -> bool:
     """Write what has been worked out. False where the lab book is not as it was read any more."""
     book, last = changing.book, changing.records[-1]
     document, revision, stamp = changing.document, last.revision, new_stamp()
-    with writing():
+    with writing(SENT_AGAIN):
         if not _WRITE.run(book.pk, book.stamp, document, revision, stamp):
             return False
         EditRecord.objects.bulk_create(changing.records)

@@ -76,7 +76,7 @@ def answer_core_error(request: HttpRequest, trouble: CoreError) -> HttpResponse:
 def answer_unavailable(request: HttpRequest, trouble: OperationalError) -> HttpResponse:
     """Somebody else is writing for long, or the disk is full: nothing has been written, and it can be sent again."""
     _log.error("the database could not be used: %s", trouble)
-    message = "The server cannot write just now. What you wrote waits here and is sent again by itself."
+    message = "The server cannot write just now. Nothing has been changed, and what you wrote is still here. Try again in a moment."
     return problem_response(Problem(503, "unavailable", message, {"retry_after": 2}))
 
 

@@ -98,8 +98,8 @@ DATABASES = {
         # WAL with FULL sync: an acknowledged edit survives kill -9 and a power cut. IMMEDIATE: a transaction that reads first
         # and writes later does not fail when another writer came between.
         "OPTIONS": {
-            # who waits for another's write gives up soon, and sends again later
-            "timeout": 3,
+            # 28 who choose their PINs at once on a slow disk take seconds; what is sent again by itself gives up sooner
+            "timeout": 20,
             "transaction_mode": "IMMEDIATE",
             "init_command": f"PRAGMA journal_mode={_journal}; PRAGMA synchronous=FULL;",
         },

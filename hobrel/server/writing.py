@@ -9,22 +9,45 @@ from contextlib import contextmanager
 from django.db import OperationalError, connection, transaction
 
 _writer = threading.RLock()
+SENT_AGAIN = 3.0
+"""Seconds for what is sent again by itself when it has been refused: a thread that waits answers nobody else meanwhile."""
 
 
 @contextmanager
-def writing() -> Iterator[None]:
+def writing(patience: float | None = None) -> Iterator[None]:
     """A transaction that writes. Work that can be done before it should be: others wait meanwhile.
+
+    Parameters
+    ----------
+    patience
+        How many seconds others may go before; without it as long as one waits for the database, for somebody who has pressed a button
+        and would have to press it again.
 
     Raises
     ------
     OperationalError
-        Where others have written for as long as one waits for the database.
+        Where others have written for that long.
     """
-    patience = connection.settings_dict["OPTIONS"].get("timeout", 5)
+    usual = float(connection.settings_dict["OPTIONS"]["timeout"])
+    patience = usual if patience is None else min(patience, usual)
     if not _writer.acquire(timeout=patience):
         raise OperationalError("others have been writing for too long")
     try:
-        with transaction.atomic():
-            yield
+        if patience == usual:
+            with transaction.atomic():
+                yield
+        else:
+            with _patience_with_other_processes(patience, usual), transaction.atomic():
+                yield
     finally:
         _writer.release()
+
+
+@contextmanager
+def _patience_with_other_processes(seconds: float, usual: float) -> Iterator[None]:
+    with connection.cursor() as cursor:
+        cursor.execute(f"PRAGMA busy_timeout = {round(seconds * 1000)}")
+        try:
+            yield
+        finally:
+            cursor.execute(f"PRAGMA busy_timeout = {round(usual * 1000)}")

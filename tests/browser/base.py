@@ -18,7 +18,7 @@ from tests.school import School, client_of, make_school
 
 # the driver runs an event loop in this thread, while the tests look into the database beside it
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=30_000)
 
 
 class BrowserTest(StaticLiveServerTestCase):

@@ -77,7 +77,7 @@ class PlanTest(BrowserTest):
         """Say what a quantity follows from, and fill the table with such readings."""
         self.press(page.get_by_role("button", name="Try it dry"))
         self.write(page, f"What {quantity} follows from", formula)
-        expect(page.get_by_role("dialog")).to_contain_text("There is no finding in this plan yet.", timeout=30_000)
+        expect(page.get_by_role("dialog")).to_contain_text("There is no finding in this plan yet.")
         self.press(page.get_by_role("button", name="Close"))
         self.press(page.get_by_role("button", name="Fill it"))
 

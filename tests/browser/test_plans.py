@@ -38,7 +38,7 @@ class Plans(PlanTest):
         # nobody has said what g is believed to be
         expect(dry.get_by_role("alert")).to_contain_text("Say what this is believed to be, with its unit: g")
         self.write(page, "What g truly is", "9.81 m/s^2")
-        expect(dry.locator(".dry-value")).to_contain_text("9.8", timeout=30_000)
+        expect(dry.locator(".dry-value")).to_contain_text("9.8")
         expect(dry).to_contain_text("of 100 benches would be told that it differs from what it truly is")
         self.check_access(page)
         page.get_by_role("button", name="Close").click()
@@ -102,5 +102,5 @@ class Plans(PlanTest):
         page.get_by_label("after the bench has stated its own").check()
         saved(page)
         page.get_by_role("button", name="Try it dry").click()
-        expect(page.locator(".dry-value")).to_be_visible(timeout=30_000)
+        expect(page.locator(".dry-value")).to_be_visible()
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)

@@ -241,7 +241,7 @@ class ForEverybody(BrowserTest):
             for width in (1024, 768, 390, 360):
                 page.set_viewport_size({"width": width, "height": 800})
                 with self.subTest(f"{stage} at {width}"):
-                    page.wait_for_function("width => document.documentElement.scrollWidth <= width", arg=width, timeout=5000)
+                    page.wait_for_function("width => document.documentElement.scrollWidth <= width", arg=width)
 
     def test_a_graph_pegged_beside_the_readings_moves_as_one_types(self) -> None:
         fill(self.school.book)

@@ -9,17 +9,21 @@ import subprocess
 import sys
 import tempfile
 import threading
+import time
 import unittest
 import uuid
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing
 from pathlib import Path
+from unittest.mock import patch
 
 from django.db import connection
-from django.test import TransactionTestCase
+from django.test import Client, TransactionTestCase
 
+from hobrel.classes.models import Seat
 from hobrel.labbooks.models import Book, EditRecord
 from hobrel.server.backup import Refused, restore_backup, save_backup
-from tests.school import add_setting, client_of, make_school, reading, send_edit
+from tests.school import PIN, add_setting, client_of, make_school, reading, send_edit
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
@@ -134,14 +138,39 @@ class Unavailable(TransactionTestCase):
 
     def test_an_edit_gives_up_soon_while_somebody_else_holds_the_database_and_is_kept_later(self) -> None:
         with closing(sqlite3.connect(str(connection.settings_dict["NAME"]), isolation_level=None)) as other:
-            other.execute("BEGIN EXCLUSIVE" if os.environ.get("HOBREL_JOURNAL") != "WAL" else "BEGIN IMMEDIATE")
-            same = str(uuid.uuid4())
+            other.execute("BEGIN IMMEDIATE")
+            same, since = str(uuid.uuid4()), time.monotonic()
             answer = send_edit(self.client, self.school.book, add_setting(), same)
+            self.assertLess(time.monotonic() - since, 10, "a thread that waits answers nobody else")
             self.assertEqual((answer.status_code, answer.answer["Retry-After"]), (503, "2"))
             self.assertEqual(answer.json()["code"], "unavailable")
             other.execute("ROLLBACK")
         self.assertEqual(send_edit(self.client, self.school.book, add_setting(), same).status_code, 200)
         self.assertEqual(EditRecord.objects.count(), 1)
+
+    def test_who_signs_in_waits_where_an_edit_gives_up_and_comes_again_by_itself(self) -> None:
+        seat = Seat.objects.get(name="Newcomer")
+        body = {"code": "CODE11", "seat": seat.pk, "pin": PIN}
+
+        def come() -> int:
+            try:
+                return int(Client().post("/api/sign-in/student", body, content_type="application/json").status_code)
+            finally:
+                connection.close()
+
+        with (
+            patch("hobrel.labbooks.actions.SENT_AGAIN", 0.5),
+            ThreadPoolExecutor() as pool,
+            closing(sqlite3.connect(str(connection.settings_dict["NAME"]), isolation_level=None)) as other,
+        ):
+            other.execute("BEGIN IMMEDIATE")
+            coming = pool.submit(come)
+            for _ in range(2):  # half a second each
+                self.assertEqual(send_edit(self.client, self.school.book, add_setting()).status_code, 503)
+            other.execute("ROLLBACK")
+            self.assertEqual(coming.result(), 200)
+        seat.refresh_from_db()
+        self.assertTrue(seat.has_pin)
 
     def test_on_a_full_disk_an_edit_is_refused_for_now_and_nothing_is_half_written(self) -> None:
         with connection.cursor() as cursor:
