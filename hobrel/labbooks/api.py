@@ -6,7 +6,8 @@ import json
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router
+from ninja import File, Router
+from ninja.files import UploadedFile
 from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
@@ -16,7 +17,7 @@ from hobrel.labbooks.computed import write_view
 from hobrel.labbooks.frames import frame_of, may_write
 from hobrel.labbooks.models import Book, Presence
 from hobrel.labbooks.overview import describe_classes
-from hobrel.labbooks.pictures import find_picture
+from hobrel.labbooks.pictures import find_picture, take_picture_in
 from hobrel.labbooks.schemas import (
     BookAbout,
     BookBeside,
@@ -31,6 +32,7 @@ from hobrel.labbooks.schemas import (
     HistoryEntry,
     OpenedIn,
     PastBook,
+    PictureOut,
     PresentOut,
     RemarkIn,
     RemarkOut,
@@ -97,7 +99,7 @@ def _beside(book: Book) -> dict[str, Any]:
         "news": book.news,
         "remarks": _remarks(book),
         "pool_open": pool_open,
-        "hand_ins": [HandInOut(id=h.pk, number=h.number, at=h.at, by=classes.name_of(h.by), revision=h.revision) for h in hand_ins],
+        "hand_ins": [HandInOut.of(h) for h in hand_ins],
         "placed": list(placed_marks(pool_open, len(hand_ins))),
         "opened": queries.find_opened([book]).get(book.pk, []) if book.practical else None,
     }
@@ -235,6 +237,12 @@ def show_picture(request: HttpRequest, book_id: int, key: str) -> HttpResponse:
     answer = HttpResponse(bytes(found.content), content_type=f"image/{found.kind}")
     answer["Cache-Control"] = "private, max-age=31536000, immutable"
     return answer
+
+
+@router.post("/books/{book_id}/pictures", response={200: PictureOut, **_REFUSALS})
+def bring_picture_in(request: HttpRequest, book_id: int, file: File[UploadedFile]) -> PictureOut:
+    """Have a lab book keep a picture for its report. It is shown once an edit names it."""
+    return PictureOut.model_validate(take_picture_in(policy.find_book(classes.who(request), book_id, "edit"), file))
 
 
 @router.post("/books/{book_id}/opened", response={204: None, **_REFUSALS})

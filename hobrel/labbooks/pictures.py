@@ -12,6 +12,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
+from django.core.files.uploadedfile import UploadedFile
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from hobrel.core.document.lab_book import LabBook
@@ -111,6 +112,20 @@ def keep_picture(book: Book, made: MadePicture) -> None:
         PictureUse.objects.create(picture_id=made.key, book=book)
 
 
+def take_picture_in(book: Book, file: UploadedFile) -> MadePicture:
+    """Have a lab book keep a picture that is sent. It is shown once an edit names it.
+
+    Raises
+    ------
+    Problem
+        422 ``too_large``, ``bad_picture``.
+    """
+    refuse_larger(file.size or 0)
+    made = make_picture(file.read())
+    keep_picture(book, made)
+    return made
+
+
 def find_picture(book: Book, key: str) -> KeptPicture:
     """A picture that a lab book keeps.
 
@@ -147,7 +162,8 @@ def take_pictures_out(book: LabBook) -> tuple[LabBook, list[MadePicture]]:
         return replace(picture, key=found.key, width=found.width, height=found.height, data="")
 
     pictures = {stage: tuple(take(p) for p in each) for stage, each in book.plan.pictures.items()}
-    return replace(book, plan=replace(book.plan, pictures=pictures)), made
+    report = replace(book.report, pictures=tuple(take(p) for p in book.report.pictures))
+    return replace(book, plan=replace(book.plan, pictures=pictures), report=report), made
 
 
 def put_pictures_in(file: bytes, book: Book) -> bytes:
@@ -169,3 +185,4 @@ def _by(keeper: Keeper) -> dict[str, Keeper]:
 def _named(document: Document) -> Iterator[dict[str, Any]]:
     for pictures in document.get("plan", {}).get("pictures", {}).values():
         yield from pictures
+    yield from document.get("report", {}).get("pictures", ())

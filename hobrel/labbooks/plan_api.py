@@ -15,7 +15,7 @@ from hobrel.core.questions.dry_words import ShownBetter, ShownDryRun, ShownPlanF
 from hobrel.core.questions.plan_checks import PlanNote, check_plan
 from hobrel.core.questions.plan_offers import PlotOffer, offer_plots
 from hobrel.labbooks.computed import ask_about, view_as_bench
-from hobrel.labbooks.pictures import keep_picture, make_picture, refuse_larger
+from hobrel.labbooks.pictures import take_picture_in
 from hobrel.labbooks.schemas import BookWork, PictureOut
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut
@@ -41,10 +41,7 @@ def see_as_bench(request: HttpRequest, plan_id: int, seed: Seed = 0) -> HttpResp
 def bring_picture_in(request: HttpRequest, plan_id: int, file: File[UploadedFile]) -> PictureOut:
     """Have a plan keep a picture. It is shown once an edit names it."""
     book = policy.find_plan(who(request), plan_id).book
-    refuse_larger(file.size or 0)
-    made = make_picture(file.read())
-    keep_picture(book, made)
-    return PictureOut(key=made.key, width=made.width, height=made.height)
+    return PictureOut.model_validate(take_picture_in(book, file))
 
 
 @router.get("/plans/{plan_id}/notes", response={200: list[PlanNote], **_REFUSALS})

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import datetime
 import uuid
-from typing import Annotated, Any
+from typing import Annotated, Any, Self
 
 from ninja import Schema
 from pydantic import Field
 
+from hobrel.classes.queries import name_of
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.document.plan_part import StageName
 from hobrel.core.presentation.results import Analysis, StageMark
@@ -50,6 +51,13 @@ class HandInOut(Schema):
     at: datetime.datetime
     by: str
     revision: int
+    words: bool
+    """Whether there are files of it for word processors."""
+
+    @classmethod
+    def of(cls, handed: Any) -> Self:
+        """A hand-in as `hand_ins_of` gives it."""
+        return cls(id=handed.pk, number=handed.number, at=handed.at, by=name_of(handed.by), revision=handed.revision, words=handed.words)
 
 
 class BookProgress(Schema):

@@ -2,49 +2,115 @@
 
 from __future__ import annotations
 
+import datetime
 import json
-from typing import Literal
+import re
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import Any
 
+from django.db.models import Count, Max, Min
 from django.utils import timezone
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import local_now, say_when
+from hobrel.computing.shelf import OpenBook
+from hobrel.core.reporting.building import ReportFrame, build_report
+from hobrel.core.reporting.reading_sheet import build_reading_sheet
+from hobrel.core.reporting.tree import Block, Drawing, Photo, Report
 from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.frames import frame_of
-from hobrel.labbooks.models import Book, new_stamp
+from hobrel.labbooks.models import Book, EditRecord, KeptPicture, new_stamp
 from hobrel.plans.actions import open_pool
 from hobrel.plans.models import Practical, Sitting
-from hobrel.reports.document import ReportDocument, ReportFrame, build_report
-from hobrel.reports.export import export_html, export_pdf
+from hobrel.reports.export import MEDIA_TYPES, ReportFiles, draw_block, export_report
 from hobrel.reports.models import HandIn
 from hobrel.server.problems import Problem
 from hobrel.server.writing import writing
 
 
-def write_report(book: Book, pictures: Literal["inside", "beside"]) -> ReportDocument:
-    """The report of a lab book as it is now.
+def make_report(opened: OpenBook, frame: ReportFrame) -> Report:
+    """The report of a lab book."""
+    return build_report(opened.computation, opened.analysis, frame)
+
+
+def look_at_report(opened: OpenBook, frame: ReportFrame) -> Report:
+    """The report without its drawings, which are asked for by themselves."""
+    report = make_report(opened, frame)
+
+    def without(block: Block) -> Block:
+        return replace(block, figure=None, line=None) if isinstance(block, Drawing) else block
+
+    return replace(report, parts=tuple(replace(p, blocks=tuple(without(b) for b in p.blocks)) for p in report.parts))
+
+
+def draw_in_report(opened: OpenBook, key: str) -> str | None:
+    """A drawing of a report by its key; None where there is none."""
+    report = make_report(opened, ReportFrame())
+    return next((draw_block(b) for p in report.parts for b in p.blocks if isinstance(b, Drawing) and b.key == key), None)
+
+
+def frame_report(book: Book, day: datetime.date | None = None) -> ReportFrame:
+    """What stands around a lab book in its report: bench and names, school, class and day; and who has written in it."""
+    of, day = frame_of(book), day or local_now().date()
+    who = ": ".join(x for x in (name_bench(of.bench, "Bench"), ", ".join(of.names)) if x)
+    where = ", ".join(x for x in (of.school, of.class_name) if x)
+    return ReportFrame(tuple(x for x in (who, " · ".join(x for x in (where, say_day(day)) if x)) if x), tuple(_say_writers(book)))
+
+
+def name_bench(name: str, start: str) -> str:
+    """A bench as it is called in a sentence: “bench Knot”, but “Bench 2” where that is its name; empty for none."""
+    return name if not name or re.match(r"(bench|table|group|team)\b", name, re.IGNORECASE) else f"{start} {name}"
+
+
+def say_day(day: datetime.date) -> str:
+    """“29 November 2026”."""
+    return f"{day.day} {day:%B %Y}"
+
+
+def _say_writers(book: Book) -> Iterator[str]:
+    """A line for everybody who has written: how much, and when."""
+    written = EditRecord.objects.filter(book=book).values("author__shown_name").annotate(n=Count("pk"), first=Min("at"), last=Max("at"))
+    here = local_now().tzinfo
+    for row in written.order_by("first"):
+        first, last = (row[end].astimezone(here).date() for end in ("first", "last"))
+        when = f"on {say_day(first)}" if first == last else f"from {say_day(first)} to {say_day(last)}"
+        yield f"{row['author__shown_name'] or 'Somebody who has left'}: {row['n']} change{'' if row['n'] == 1 else 's'}, {when}"
+
+
+def write_report(book: Book, frame: ReportFrame | None = None) -> ReportFiles:
+    """The report of a lab book as it is now, with the photos in it.
 
     Raises
     ------
     CoreError
         Where the lab book cannot be worked out.
     """
-    of = frame_of(book)
-    frame = ReportFrame(of.school, of.class_name, of.bench, of.names, local_now().date())
-    report: ReportDocument = ask_about(book, "", build_report, frame, pictures)
-    return report
+    report: Report = ask_about(book, "", make_report, frame or frame_report(book))
+    wanted = {b.picture for part in report.printed for b in part.blocks if isinstance(b, Photo)}
+    photos = KeptPicture.objects.filter(key__in=wanted, uses__book=book.pk).values_list("key", "content") if wanted else ()
+    return ReportFiles(report, {key: bytes(content) for key, content in photos})
+
+
+def write_reading_sheet(book: Book) -> ReportFiles:
+    """A blank sheet of a lab book or a plan, to write readings on by hand."""
+    return ReportFiles(ask_about(book, "", build_reading_sheet))
 
 
 def reprint(handed: HandIn) -> None:
     """Print a hand-in anew from its frozen document, with the names that sit there now: for one of whom nothing may stay."""
-    of = frame_of(handed.book)
-    frame = ReportFrame(of.school, of.class_name, of.bench, of.names, handed.at.astimezone(local_now().tzinfo).date())
+    frame = frame_report(handed.book, handed.at.astimezone(local_now().tzinfo).date())
     frozen = Book(pk=handed.book_id, document=handed.document, stamp=new_stamp())
-    html = export_html(ask_about(frozen, "", build_report, frame, "inside"))
-    pdf = export_pdf(ask_about(frozen, "", build_report, frame, "beside"))
+    made = _write_all(write_report(frozen, frame))
     with writing():
-        HandIn.objects.filter(pk=handed.pk).update(html=html, pdf=pdf)
+        HandIn.objects.filter(pk=handed.pk).update(**made)
+
+
+def _write_all(report: ReportFiles) -> dict[str, Any]:
+    """A report in all its files, by the names of a hand-in's columns."""
+    made: dict[str, Any] = {ending: export_report(report, ending) for ending in MEDIA_TYPES}
+    return made | {"html": made["html"].decode()}
 
 
 def hand_in(book: Book, person: Person) -> HandIn:
@@ -59,7 +125,7 @@ def hand_in(book: Book, person: Person) -> HandIn:
     if practical is not None and practical.due is not None and not practical.late and practical.due < timezone.now():
         raise Problem(403, "too_late", f"This was due on {say_when(practical.due)}, and cannot be handed in any more. Ask your teacher.")
     document = book.document  # read first, so that all that is frozen is of one revision
-    html, pdf = export_html(write_report(book, "inside")), export_pdf(write_report(book, "beside"))
+    made = _write_all(write_report(book))
     analysis = json.loads(ask_about(book, "", analysis_in, as_json=True))
     with writing():
         last = HandIn.objects.filter(book=book).order_by("-number").first()
@@ -68,7 +134,7 @@ def hand_in(book: Book, person: Person) -> HandIn:
         tell_news(book)
         handed = HandIn.objects.create(
             book=book, number=last.number + 1 if last else 1, revision=book.revision, by=person, document=document,
-            analysis=analysis, html=html, pdf=pdf,
+            analysis=analysis, **made,
         )  # fmt: skip
     if practical is not None and not practical.is_pool_open and _all_are_in(practical):
         open_pool(practical, True)

@@ -7,15 +7,15 @@ from typing import Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from hobrel.classes.queries import name_of, who
+from hobrel.classes.queries import who
+from hobrel.core.reporting.tree import Report
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.frames import name_parts
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.schemas import HandInOut
 from hobrel.reports import actions, queries
 from hobrel.reports.drawing import draw_graph
-from hobrel.reports.export import export_html, export_pdf, export_picture
-from hobrel.reports.reading_sheet import build_reading_sheet
+from hobrel.reports.export import MEDIA_TYPES, Ending, Paper, archive_pictures, export_report, make_pictures, print_drawing
 from hobrel.server import policy
 from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import ProblemOut, not_found
@@ -27,23 +27,42 @@ def _file_name(book: Book, ending: str, more: str = "") -> str:
     return file_name(ending, *name_parts(book), more)
 
 
-def _send_report(ending: Literal["html", "pdf"], html: str, pdf: bytes, name: str) -> HttpResponse:
-    return send_file(pdf, "application/pdf", name) if ending == "pdf" else send_file(html, "text/html; charset=utf-8", name)
+@router.get("/books/{book_id}/report", response={200: Report, 404: ProblemOut, 422: ProblemOut})
+def read_report(request: HttpRequest, book_id: int) -> HttpResponse:
+    """The report as it is now, block by block."""
+    book = policy.find_book(who(request), book_id)
+    content = ask_about(book, "", actions.look_at_report, actions.frame_report(book), as_json=True)
+    return HttpResponse(content, content_type="application/json")
+
+
+@router.get("/books/{book_id}/report/drawings/{drawing}.svg", response={200: None, 404: ProblemOut})
+def draw_in_report(request: HttpRequest, book_id: int, drawing: str) -> HttpResponse:
+    """A drawing of the report, as all its files have it."""
+    svg = ask_about(policy.find_book(who(request), book_id), "", actions.draw_in_report, drawing)
+    if svg is None:
+        raise not_found()
+    return HttpResponse(svg, content_type="image/svg+xml")
 
 
 @router.get("/books/{book_id}/report.{ending}", response={200: None, 404: ProblemOut})
-def take_out_report(request: HttpRequest, book_id: int, ending: Literal["html", "pdf"]) -> HttpResponse:
+def take_out_report(request: HttpRequest, book_id: int, ending: Ending, paper: Paper = "a4") -> HttpResponse:
     book = policy.find_book(who(request), book_id)
-    report = actions.write_report(book, "inside" if ending == "html" else "beside")
-    name = _file_name(book, ending)
-    return _send_report(ending, export_html(report) if ending == "html" else "", export_pdf(report) if ending == "pdf" else b"", name)
+    return send_file(export_report(actions.write_report(book), ending, paper), MEDIA_TYPES[ending], _file_name(book, ending))
+
+
+@router.get("/books/{book_id}/report/pictures.zip", response={200: None, 404: ProblemOut})
+def take_out_pictures(request: HttpRequest, book_id: int) -> HttpResponse:
+    """All pictures of the report in one archive: drawings as SVG and of 300 dots to the inch, and photos."""
+    book = policy.find_book(who(request), book_id)
+    return send_file(archive_pictures(actions.write_report(book)), "application/zip", _file_name(book, "zip", " pictures"))
 
 
 @router.get("/books/{book_id}/reading-sheet.pdf", response={200: None, 404: ProblemOut})
-def take_out_reading_sheet(request: HttpRequest, book_id: int) -> HttpResponse:
+def take_out_reading_sheet(request: HttpRequest, book_id: int, paper: Paper = "a4") -> HttpResponse:
     """A blank sheet to write readings on by hand."""
     book = policy.find_book(who(request), book_id)
-    return send_file(export_pdf(ask_about(book, "", build_reading_sheet)), "application/pdf", _file_name(book, "pdf", " reading sheet"))
+    sheet = export_report(actions.write_reading_sheet(book), "pdf", paper)
+    return send_file(sheet, "application/pdf", _file_name(book, "pdf", " reading sheet"))
 
 
 _PICTURES = {"svg": "image/svg+xml", "png": "image/png", "pdf": "application/pdf"}
@@ -68,7 +87,7 @@ def take_out_graph(
     svg = ask_about(book, run, draw_graph, graph_id, fitted, ruled)
     if svg is None:
         raise not_found()
-    content = svg if ending == "svg" else export_picture(svg, ending, clear)
+    content = svg if ending == "svg" else print_drawing(svg) if ending == "pdf" else make_pictures([svg], clear)[0]
     return send_file(content, _PICTURES[ending], _file_name(book, ending, f" {graph_id}"))
 
 
@@ -79,11 +98,13 @@ def hand_in(request: HttpRequest, book_id: int) -> list[HandInOut]:
     if book.practical is None:
         raise not_found()
     actions.hand_in(book, person)
-    return [HandInOut(id=h.pk, number=h.number, at=h.at, by=name_of(h.by), revision=h.revision) for h in queries.hand_ins_of(book)]
+    return [HandInOut.of(h) for h in queries.hand_ins_of(book)]
 
 
 @router.get("/hand-ins/{hand_in_id}/report.{ending}", response={200: None, 404: ProblemOut})
-def take_out_hand_in(request: HttpRequest, hand_in_id: int, ending: Literal["html", "pdf"]) -> HttpResponse:
+def take_out_hand_in(request: HttpRequest, hand_in_id: int, ending: Ending) -> HttpResponse:
     found = policy.find_hand_in(who(request), hand_in_id)
-    name = _file_name(found.book, ending, f" {found.number}")
-    return _send_report(ending, found.html, bytes(found.pdf), name)
+    content = found.html.encode() if ending == "html" else bytes(getattr(found, ending))
+    if not content:
+        raise not_found()
+    return send_file(content, MEDIA_TYPES[ending], _file_name(found.book, ending, f" {found.number}"))

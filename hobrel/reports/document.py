@@ -1,250 +1,236 @@
-"""The lab report as a document tree: question, expectation, method, readings, graph, line, finding, what was set aside, texts."""
+"""A report as pandoc's document tree, for browsers and word processors. Text of people only ever goes into text nodes."""
 
 from __future__ import annotations
 
-import base64
-import datetime
+import json
 import re
-from dataclasses import dataclass
-from typing import Literal
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal
+from xml.sax.saxutils import quoteattr
 
-from hobrel.computing.shelf import OpenBook
-from hobrel.core.document.lab_book import LabBook, Run, SlopeWord
-from hobrel.core.formulas.typeset import RichText
-from hobrel.core.presentation.figures import Figure
-from hobrel.core.presentation.results import Analysis, ColumnResult, FindingResult, FitResult
-from hobrel.core.sentences import told
-from hobrel.reports import pandoc as p
-from hobrel.reports.drawing import draw_svg
-from hobrel.reports.tokens import split_tokens
+from hobrel.core.formulas.plain_tex import write_plainly
+from hobrel.core.reporting.tree import (
+    Block,
+    Drawing,
+    Equation,
+    Heading,
+    Inline,
+    Inlines,
+    Items,
+    Maths,
+    Paragraph,
+    Part,
+    Photo,
+    Pointer,
+    Report,
+    Table,
+    Words,
+    plain_words,
+)
+
+Node = dict[str, Any]
+API_VERSION = [1, 23, 1]
+_NO_ATTRIBUTES: list[Any] = ["", [], []]
+_STYLES = {
+    "italic": "Emph",
+    "bold": "Strong",
+    "sup": "Superscript",
+    "sub": "Subscript",
+    "struck": "Strikeout",
+    "live": "Strong",
+    "gone": "Underline",
+}
+_RAISED_BRACKET = re.compile(r"(?<!\\left)\(([^()]*)\)\^")
+"""Word processors raise the bracket alone unless it is one with what stands in it."""
+Target = Literal["html", "docx", "odt"]
 
 
 @dataclass(frozen=True)
-class ReportFrame:
-    """What a report says beside the lab book: where, who, and when."""
+class Sheets:
+    """What a document is written for.
 
-    school: str
-    class_name: str
-    bench: str
-    names: tuple[str, ...]
-    day: datetime.date
-
-
-@dataclass(frozen=True)
-class ReportMatter:
-    """All that a report is made from."""
-
-    book: LabBook
-    analysis: Analysis
-    frame: ReportFrame
-
-
-@dataclass(frozen=True)
-class ReportDocument:
-    """A report: its title, pandoc's JSON tree, and the figures that it refers to by file name (empty where they are inside it)."""
-
-    title: str
-    tree: str
-    figures: dict[str, str]
-
-
-def build_report(opened: OpenBook, frame: ReportFrame, pictures: Literal["inside", "beside"]) -> ReportDocument:
-    """Build the report of a lab book.
-
-    Parameters
+    Attributes
     ----------
-    opened : OpenBook
-    frame : ReportFrame
-    pictures : {"inside", "beside"}
-        Figures as data addresses (HTML), or as files beside the document (PDF).
+    target : {"html", "docx", "odt"}
+    pictures : mapping of key to a data address, or in HTML to a drawing itself
+    unset : TeX that pandoc cannot read, which is written plainly
     """
-    book, analysis = opened.document, opened.analysis
-    matter = ReportMatter(book, analysis, frame)
-    figures: dict[str, str] = {}
 
-    def place(figure: Figure) -> p.Block:
-        svg = draw_svg(figure)
-        if pictures == "inside":
-            return p.picture("data:image/svg+xml;base64," + base64.b64encode(svg.encode()).decode(), told(figure.summary), "100%")
-        name = f"figure-{len(figures) + 1}.svg"
-        figures[name] = svg
-        return p.picture(name, told(figure.summary), "88%")
-
-    blocks: list[p.Block] = [p.heading(book.title, 1), _heading_line(matter)]
-    if book.question:
-        blocks += [p.heading("Question"), p.paragraph(p.text(book.question))]
-    blocks += _own_text(matter, "expectation", "What we expected")
-    blocks += _own_text(matter, "method", "Method")
-    blocks += _readings(matter)
-    for graph in analysis.graphs:
-        if graph.figure is not None and any(f.graph == graph.graph for f in analysis.fits):
-            blocks += [p.heading("Graph"), place(graph.figure)]
-    for fit in analysis.fits:
-        blocks += _line(fit, book.convention.slope_word)
-    for finding in analysis.findings:
-        blocks += _finding(finding)
-    blocks += _set_aside(matter)
-    blocks += _own_text(matter, "discussion", "Discussion")
-    blocks += _own_text(matter, "conclusion", "Conclusion")
-    return ReportDocument(" – ".join(x for x in (book.title, name_bench(frame.bench, "bench")) if x), p.document(blocks), figures)
+    target: Target
+    pictures: Mapping[str, str]
+    unset: frozenset[str] = field(default_factory=frozenset)
 
 
-def name_bench(name: str, start: str) -> str:
-    """A bench as it is called in a sentence: “bench Knot”, but “Bench 2” where that is its name; empty for none."""
-    return name if not name or re.match(r"(bench|table|group|team)\b", name, re.IGNORECASE) else f"{start} {name}"
+def write_document(report: Report, sheets: Sheets) -> str:
+    """The whole tree as the JSON that pandoc reads."""
+    meta, blocks = {}, []
+    if sheets.target == "html":
+        blocks.append(_header(1, (Words(report.title),), sheets))
+        if report.byline:
+            blocks.append(_styled("Byline", [_para((Words("\n".join(report.byline)),), sheets)], sheets))
+    else:
+        # in word processors they have styles of their own, and are what the file says of itself
+        meta = {"title": _meta(report.title), "lang": _meta("en-GB")}
+        meta["author"] = {"t": "MetaList", "c": [_meta(line) for line in report.byline]}
+    for part in report.printed:
+        blocks += _part(part, sheets)
+    return json.dumps({"pandoc-api-version": API_VERSION, "meta": meta, "blocks": blocks})
 
 
-def _heading_line(matter: ReportMatter) -> p.Block:
-    who = ": ".join(x for x in (name_bench(matter.frame.bench, "Bench"), ", ".join(matter.frame.names)) if x)
-    where = ", ".join(x for x in (matter.frame.school, matter.frame.class_name) if x)
-    return p.paragraph([p.emphasis(p.text(f"{who}\n{where} · {matter.frame.day.day} {matter.frame.day:%B %Y}"))])
+def _meta(words: str) -> Node:
+    return {"t": "MetaInlines", "c": write_words(words)}
 
 
-def _own_text(matter: ReportMatter, section: str, title: str) -> list[p.Block]:
-    words = matter.book.texts.get(section, "").strip()
-    if not words:
-        return []
-    blocks = [p.heading(title)]
-    for part in words.split("\n\n"):
-        inlines: list[p.Inline] = []
-        for piece, live in split_tokens(part.strip(), matter.analysis.tokens):
-            inlines += [p.strong(piece)] if live else p.text(piece)
-        blocks.append(p.paragraph(inlines))
-    return blocks
-
-
-def rich(label: RichText) -> list[p.Inline]:
-    """Styled runs as pandoc inlines."""
-    out: list[p.Inline] = []
-    for run in label:
-        inner = p.text(run.text)
-        kind = {"italic": "Emph", "sup": "Superscript", "sub": "Subscript", "bold": "Strong"}.get(run.style)
-        out += [{"t": kind, "c": inner}] if kind else inner
+def _part(part: Part, sheets: Sheets) -> list[Node]:
+    out = [_header(2, (Words(part.title),), sheets)] if part.title else []
+    for block, following in zip(part.blocks, (*part.blocks[1:], None), strict=True):
+        made = _WRITERS[type(block)](block, sheets)
+        # what leads to an equation or a list is not left alone at the foot of a page
+        leads = isinstance(block, Paragraph) and block.role == "plain" and isinstance(following, Equation | Items | Table)
+        out += [_styled("Lead", made, sheets)] if leads and sheets.target != "html" else made
     return out
 
 
-def _head(column: ColumnResult) -> list[p.Inline]:
-    unit = f" / ({column.unit})" if "/" in column.unit or " " in column.unit else f" / {column.unit}" if column.unit else ""
-    return rich(column.symbol) + p.text(unit)
+def _header(level: int, words: Sequence[Inline], sheets: Sheets) -> Node:
+    """A heading; where the title is none, those of parts are the first level."""
+    return {"t": "Header", "c": [level if sheets.target == "html" else level - 1, _NO_ATTRIBUTES, _inlines(words, sheets)]}
 
 
-def _readings(matter: ReportMatter) -> list[p.Block]:
-    blocks: list[p.Block] = [p.heading("Readings")]
-    constants = [c.constant for run in matter.analysis.runs[:1] for c in run.columns if c.constant]
-    columns = matter.analysis.runs[0].columns if matter.analysis.runs else ()
-    if constants:
-        named = [rich(c.symbol) + p.text(f" = {c.constant.text}") for c in columns if c.constant]
-        joined: list[p.Inline] = p.text("The same at all settings: ")
-        for i, one in enumerate(named):
-            joined += (p.text("; ") if i else []) + one
-        blocks.append(p.paragraph(joined))
-    kinds = {q.id: q.kind for q in matter.book.quantities}
-    for run, result in zip(matter.book.runs, matter.analysis.runs, strict=True):
-        shown = [c for c in result.columns if c.constant is None and kinds[c.quantity] != "constant" and c.trouble is None]
-        read = [c for c in shown if kinds[c.quantity] != "derived"]
-        derived = [c for c in shown if kinds[c.quantity] == "derived"]
-        if result.logged:
-            blocks.append(p.paragraph(p.text(f"{run.name}: {told(result.logged)}")))
-            continue
-        blocks += _table(matter, run, read, run.name)
-        if derived:
-            blocks += _table(matter, run, [c for c in read if kinds[c.quantity] == "changed"] + derived, "What follows from them")
-    blocks.append(p.paragraph([p.emphasis(p.text(told(matter.analysis.convention_words)))]))
-    return blocks
+def _para(words: Sequence[Inline], sheets: Sheets) -> Node:
+    return {"t": "Para", "c": _inlines(words, sheets)}
 
 
-def _table(matter: ReportMatter, run: Run, columns: list[ColumnResult], caption: str) -> list[p.Block]:
-    """One row per setting that has a value; repeats side by side with their mean, what is set aside struck through."""
-    repeats = {q.id: q.repeats for q in matter.book.quantities}
-    worded = {q.id for q in matter.book.quantities if q.holds == "words"}
-    head: list[list[p.Inline]] = []
-    for column in columns:
-        if repeats[column.quantity] > 1:
-            head += [_head(column) + p.text(f" ({i + 1})") for i in range(repeats[column.quantity])]
-            head.append(p.text("mean ") + _head(column))
-        else:
-            head.append(_head(column))
-    rows = []
-    for row, setting in enumerate(run.settings):
-        if not any(c.cells[row].value is not None for c in columns):
-            continue
-        cells: list[list[p.Inline]] = []
-        for column in columns:
-            count, cell = repeats[column.quantity], column.cells[row]
-            if count > 1:
-                readings = [*setting.readings.get(column.quantity, ()), *[None] * count][:count]
-                cells += [_written(r.text if r else "", bool(r and r.set_aside) or setting.set_aside is not None) for r in readings]
-            pair = f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text
-            cells.append(_written(pair, setting.set_aside is not None, breaks=column.quantity in worded))
-        rows.append(cells)
-    return [p.table(head, rows, caption)] if rows else []
+def _styled(style: str, blocks: list[Node], sheets: Sheets) -> Node:
+    """Blocks under a style by its name, which a school's own template may set as it likes."""
+    return {"t": "Div", "c": [["", [style.lower()], [["custom-style", style]]], blocks]}
 
 
-def _written(words: str, aside: bool, breaks: bool = False) -> list[p.Inline]:
-    """A cell, which only words break across lines; a dash for nothing."""
-    words = (words if breaks else words.replace(" ", "\u00a0")) or "–"
-    return [p.struck(words)] if aside else p.text(words)
+def _heading(block: Heading, sheets: Sheets) -> list[Node]:
+    return [_header(3, block.words, sheets)]
 
 
-def _line(fit: FitResult, word: SlopeWord) -> list[p.Block]:
-    if fit.gradient is None or fit.intercept is None:
-        return []
-    items = [
-        [*p.text(f"{word.capitalize()}: "), p.math(fit.gradient.tex)],
-        [*p.text("Intercept: "), p.math(fit.intercept.tex), *p.text(f". {told(fit.intercept_words)}")],
-        p.text(f"{told(fit.within, '; ')}."),
+def _paragraph(block: Paragraph, sheets: Sheets) -> list[Node]:
+    made = _para(block.words, sheets)
+    return [made] if block.role == "plain" else [_styled(block.role.capitalize(), [made], sheets)]
+
+
+def _items(block: Items, sheets: Sheets) -> list[Node]:
+    items = [[{"t": "Plain", "c": _inlines(item, sheets)}] for item in block.items]
+    if block.numbered:
+        return [{"t": "OrderedList", "c": [[1, {"t": "Decimal"}, {"t": "Period"}], items]}]
+    return [{"t": "BulletList", "c": items}]
+
+
+def _equation(block: Equation, sheets: Sheets) -> list[Node]:
+    alone = _maths(block.tex, sheets, display=not block.number)
+    if not block.number:
+        return [{"t": "Para", "c": [alone]}]
+    numbered = [alone, *write_words(f"\u2003\u2003({block.number})")]
+    return [{"t": "Div", "c": [[block.key, ["numbered"], []], [{"t": "Para", "c": numbered}]]}]
+
+
+def _table(block: Table, sheets: Sheets) -> list[Node]:
+    def cell(words: Inlines) -> list[Any]:
+        return [_NO_ATTRIBUTES, {"t": "AlignDefault"}, 1, 1, [{"t": "Plain", "c": _inlines(words, sheets)}]]
+
+    def row(cells: Sequence[Inlines]) -> list[Any]:
+        return [_NO_ATTRIBUTES, [cell(c) for c in cells]]
+
+    columns = [
+        [{"t": "AlignLeft" if worded else "AlignRight"}, width]
+        for worded, width in zip(block.worded, _widths(block, sheets.target), strict=True)
     ]
-    if fit.reduced_chi2:
-        items.append([p.math(r"\chi^2_\nu = " + fit.reduced_chi2), *p.text(f" for {fit.dof} degrees of freedom. {told(fit.chi2_words)}")])
-    if fit.pattern is not None:
-        items.append(p.text(told(fit.pattern.words)))
-    return [
-        p.paragraph(p.text(f"A line through {fit.n} points, {told(fit.method, '; ')}:")),
-        p.paragraph([p.math(fit.equation_tex, display=True)]),
-        p.bullets(items),
-    ]
+    body = [_NO_ATTRIBUTES, 0, [], [row(r) for r in block.rows]]
+    caption = [None, [{"t": "Plain", "c": _caption("Table", block.number, block.caption, sheets)}]]
+    attributes = [block.key, [], []]
+    return [{"t": "Table", "c": [attributes, caption, columns, [_NO_ATTRIBUTES, [row(block.head)]], [body], [_NO_ATTRIBUTES, []]]}]
 
 
-def _finding(finding: FindingResult) -> list[p.Block]:
-    if finding.value is None:
-        return []
-    blocks = [p.heading(f"Finding: {finding.name}"), p.paragraph([p.math(finding.formula_tex, display=True)])]
-    used = [rich(u.symbol) + p.text(f" = {u.value.text}, {u.words}") for u in finding.used]
-    if not finding.said:
-        blocks.append(p.paragraph([p.math(finding.numbers_tex, display=True)]))
-        return [*blocks, *([p.bullets(used)] if used else []), p.paragraph(p.text("The bench has not stated its rounded value yet."))]
-    blocks.append(p.paragraph([p.math(f"{finding.numbers_tex} = {finding.value.value_tex}", display=True)]))
-    if used:
-        blocks.append(p.bullets(used))
-    blocks.append(p.paragraph([p.strong(finding.statement), *p.text(f". {told(finding.rounding_words)}")]))
-    shares: list[p.Inline] = p.text("Where the uncertainty comes from: ")
-    for i, bar in enumerate(finding.budget):
-        shares += p.text(", " if i else "") + rich(bar.symbol) + p.text(f" {bar.share_text}")
-    blocks.append(p.paragraph(shares + p.text(".")))
-    if finding.needed:
-        blocks.append(p.paragraph(p.text(f"What would have to be seen to say that it agrees, written before: {finding.needed}")))
-    if finding.awaits_needed:
-        blocks.append(p.paragraph(p.text("The bench has not written yet what it would need to see before it says that this agrees.")))
-    elif finding.accepted is not None:
-        blocks.append(
-            p.paragraph(p.text(f"Accepted value: {finding.accepted.text} ({finding.accepted_source}). {told(finding.comparison)}"))
-        )
-    blocks += [p.paragraph(p.text(told(c.words))) for c in finding.compared if c.words]
-    return blocks
+def _widths(block: Table, target: Target) -> list[Node]:
+    """In word processors columns are as wide as their longest cell needs, or numbers break in the middle."""
+    if target == "html":
+        return [{"t": "ColWidthDefault"} for _ in block.head]
+    longest = [max(len(plain_words(row[i])) for row in (block.head, *block.rows)) + 2 for i in range(len(block.head))]
+    # about so many letters stand in a line of a table
+    whole = max(sum(longest), 88)
+    return [{"t": "ColWidth", "c": length / whole} for length in longest]
 
 
-def _set_aside(matter: ReportMatter) -> list[p.Block]:
-    items: list[list[p.Inline]] = []
-    quantities = {q.id: q for q in matter.book.quantities}
-    for run in matter.book.runs:
-        rows = run.log.aside if run.log else ()
-        items += [p.text(f"{run.name}, rows {part.first + 1} to {part.last + 1}: {part.reason}") for part in rows]
-        for number, setting in enumerate(run.settings, 1):
-            if setting.set_aside:
-                items.append(p.text(f"Setting {number}: {setting.set_aside}"))
-            for key, readings in setting.readings.items():
-                for reading in readings:
-                    if reading is not None and reading.set_aside and key in quantities:
-                        where = f"Setting {number}, {quantities[key].name}, {reading.text} {quantities[key].unit}"
-                        items.append(p.text(f"{where}: {reading.set_aside}"))
-    return [p.heading("Left out, and why"), p.bullets(items)] if items else []
+def _drawing(block: Drawing, sheets: Sheets) -> list[Node]:
+    width = "74%" if block.figure is not None else "70%"
+    return _figure(block.key, block.described, width, _caption("Figure", block.number, block.caption, sheets), sheets)
+
+
+def _photo(block: Photo, sheets: Sheets) -> list[Node]:
+    if block.key not in sheets.pictures:
+        return _paragraph(Paragraph((Words("This picture is no longer here."),), "note"), sheets)
+    width = "45%" if block.height > block.width else "70%"
+    return _figure(block.key, block.described, width, _caption("Figure", block.number, block.caption, sheets), sheets)
+
+
+def _figure(key: str, described: str, width: str, caption: list[Node], sheets: Sheets) -> list[Node]:
+    image = _image(sheets.pictures[key], described, width)
+    return [{"t": "Figure", "c": [[key, [], []], [None, [{"t": "Plain", "c": caption}]], [{"t": "Plain", "c": [image]}]]}]
+
+
+def _image(picture: str, described: str, width: str) -> Node:
+    if picture.startswith("<svg"):
+        # a drawing of our own, whose words are in the page's fonts only as a part of it
+        opened = f'<svg role="img" aria-label={quoteattr(described)} class="drawing"'
+        return {"t": "RawInline", "c": ["html", picture.replace("<svg", opened, 1)]}
+    return {"t": "Image", "c": [["", [], [["width", width]]], write_words(described), [picture, ""]]}
+
+
+def _caption(name: str, number: int, caption: Inlines, sheets: Sheets) -> list[Node]:
+    numbered = [{"t": "Strong", "c": write_words(f"{name} {number}.")}, {"t": "Space"}] if number else []
+    return [*numbered, *_inlines(caption, sheets)]
+
+
+def _inlines(words: Sequence[Inline], sheets: Sheets) -> list[Node]:
+    return [node for word in words for node in _inline(word, sheets)]
+
+
+def _inline(word: Inline, sheets: Sheets) -> list[Node]:
+    match word:
+        case Maths(tex=tex):
+            return [_maths(tex, sheets, display=False)]
+        case Pointer(to=to, text=text):
+            return [{"t": "Link", "c": [_NO_ATTRIBUTES, write_words(text), [f"#{to}", ""]]}]
+        case Words(text=text, style=style):
+            inner = write_words(text)
+            return [{"t": _STYLES[style], "c": inner}] if style in _STYLES else inner
+    raise TypeError(word)
+
+
+def _maths(tex: str, sheets: Sheets, display: bool) -> Node:
+    """Mathematics that the core made, never text from a person; as plain text where it cannot be read."""
+    if tex in sheets.unset:
+        return {"t": "Emph", "c": write_words(write_plainly(tex))}
+    readable = tex if sheets.target == "html" else _RAISED_BRACKET.sub(r"\\left(\1\\right)^", tex)
+    return {"t": "Math", "c": [{"t": "DisplayMath" if display else "InlineMath"}, readable]}
+
+
+def write_words(text: str) -> list[Node]:
+    """Words with their spaces and ends of lines."""
+    out: list[Node] = []
+    for i, line in enumerate(text.split("\n")):
+        if i:
+            out.append({"t": "LineBreak"})
+        for j, word in enumerate(line.split(" ")):
+            if j:
+                out.append({"t": "Space"})
+            if word:
+                out.append({"t": "Str", "c": word})
+    return out
+
+
+_WRITERS: Mapping[type[Block], Callable[..., list[Node]]] = {
+    Heading: _heading,
+    Paragraph: _paragraph,
+    Items: _items,
+    Equation: _equation,
+    Table: _table,
+    Drawing: _drawing,
+    Photo: _photo,
+}

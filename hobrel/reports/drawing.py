@@ -17,15 +17,17 @@ from hobrel.core.presentation.figures import Axis, Figure, FigureMoment, FigureN
 from hobrel.core.sentences import told
 from hobrel.reports.look import LOOK, PAPER
 
-FONT = "Atkinson Hyperlegible Next, Noto Sans, DejaVu Sans, sans-serif"
+FONT = "Hobrel Print, Atkinson Hyperlegible Next, Noto Sans, DejaVu Sans, sans-serif"
 
 
-def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = True) -> str:
-    """An SVG document of a figure, `height` for the graph and a strip below it for the residuals if it has any."""
+def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = True, key: str = "plot") -> str:
+    """An SVG document of a figure, `height` for the graph and a strip below it for the residuals if it has any; `key` tells it from others
+    of one page.
+    """
     room, strip = LOOK.room, LOOK.strip
     total = height + (strip.height if figure.residual_axis is not None else 0)
     across = width - room.left - room.right
-    plot = _Plot(figure.x_axis, figure.y_axis, room.left, room.top, across, height - room.top - room.bottom)
+    plot = _Plot(figure.x_axis, figure.y_axis, room.left, room.top, across, height - room.top - room.bottom, key)
     parts = [*(_rules(plot) if ruled else ()), *_sketch(figure, plot), *_bands(figure, plot), *_lines(figure, plot)]
     points = [point for series in figure.series for point in series.points]
     many, size = len(points) > LOOK.many.least, _size_of_points(points, plot)
@@ -52,8 +54,8 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
 class _Plot:
     """Maps data to places on paper."""
 
-    def __init__(self, x: Axis, y: Axis, left: float, top: float, width: float, height: float) -> None:
-        self.x_axis, self.y_axis = x, y
+    def __init__(self, x: Axis, y: Axis, left: float, top: float, width: float, height: float, key: str = "") -> None:
+        self.x_axis, self.y_axis, self.key = x, y, key
         self.left, self.top, self.width, self.height = left, top, width, height
 
     def x(self, value: float) -> float:
@@ -69,7 +71,7 @@ def _within(axis: Axis, value: float) -> float:
     return share if math.isfinite(share) else -1.0
 
 
-def _line(x1: float, y1: float, x2: float, y2: float, colour: str, width: float = 1, more: str = "") -> str:
+def straight_line(x1: float, y1: float, x2: float, y2: float, colour: str, width: float = 1, more: str = "") -> str:
     return f'<line x1="{x1}" y1="{y1}" x2="{x2}" y2="{y2}" stroke="{colour}" stroke-width="{width}"{more}/>'
 
 
@@ -79,19 +81,19 @@ def _colour(look: int) -> str:
 
 def _rules(plot: _Plot) -> list[str]:
     bottom, right = plot.top + plot.height, plot.left + plot.width
-    across = [_line(plot.left, plot.y(t.value), right, plot.y(t.value), PAPER.rule) for t in plot.y_axis.ticks]
-    return across + [_line(plot.x(t.value), plot.top, plot.x(t.value), bottom, PAPER.rule) for t in plot.x_axis.ticks]
+    across = [straight_line(plot.left, plot.y(t.value), right, plot.y(t.value), PAPER.rule) for t in plot.y_axis.ticks]
+    return across + [straight_line(plot.x(t.value), plot.top, plot.x(t.value), bottom, PAPER.rule) for t in plot.x_axis.ticks]
 
 
 def _axes(plot: _Plot, labelled: bool) -> list[str]:
     bottom, right, ink, axis, title = plot.top + plot.height, plot.left + plot.width, PAPER.ink, LOOK.axis, LOOK.text.title
-    parts = [_line(plot.left, plot.top, plot.left, bottom, ink, axis.width)]
+    parts = [straight_line(plot.left, plot.top, plot.left, bottom, ink, axis.width)]
     if labelled:
-        parts.append(_line(plot.left, bottom, right, bottom, ink, axis.width))
+        parts.append(straight_line(plot.left, bottom, right, bottom, ink, axis.width))
         for tick in plot.x_axis.ticks:
             x, text = plot.x(tick.value), _shorten(tick.text, plot.width / len(plot.x_axis.ticks)) if plot.x_axis.named else tick.text
             parts += [
-                _line(x, bottom, x, bottom + axis.tick, ink, axis.width),
+                straight_line(x, bottom, x, bottom + axis.tick, ink, axis.width),
                 f'<text x="{x}" y="{bottom + axis.x_words}" text-anchor="middle">{escape(text)}</text>',
             ]
         along_x = _rich(plot.x_axis.titled(plot.width / LOOK.text.letter))
@@ -99,7 +101,7 @@ def _axes(plot: _Plot, labelled: bool) -> list[str]:
     for tick in plot.y_axis.ticks:
         y = plot.y(tick.value)
         parts += [
-            _line(plot.left - axis.tick, y, plot.left, y, ink, axis.width),
+            straight_line(plot.left - axis.tick, y, plot.left, y, ink, axis.width),
             f'<text x="{plot.left - axis.y_words}" y="{y + axis.y_sunk}" text-anchor="end">{escape(tick.text)}</text>',
         ]
     middle = plot.top + plot.height / 2
@@ -132,18 +134,18 @@ def _bands(figure: Figure, plot: _Plot) -> list[str]:
     for band in figure.bands:
         there = [f"{plot.x(x)},{plot.y(y)}" for x, y in zip(band.x, band.high, strict=True)]
         back = [f"{plot.x(x)},{plot.y(y)}" for x, y in zip(reversed(band.x), reversed(band.low), strict=True)]
-        style = f'fill="{PAPER.plum}" fill-opacity="{LOOK.band.opacity}" clip-path="url(#plot)"'
+        style = f'fill="{PAPER.plum}" fill-opacity="{LOOK.band.opacity}" clip-path="url(#{plot.key})"'
         parts.append(f'<polygon points="{" ".join(there + back)}" {style}/>')
     return parts
 
 
 def _lines(figure: Figure, plot: _Plot) -> list[str]:
-    parts = [f'<clipPath id="plot"><rect x="{plot.left}" y="{plot.top}" width="{plot.width}" height="{plot.height}"/></clipPath>']
+    parts = [f'<clipPath id="{plot.key}"><rect x="{plot.left}" y="{plot.top}" width="{plot.width}" height="{plot.height}"/></clipPath>']
     for model in figure.lines:
         look = getattr(LOOK.lines, model.kind)
         colour = getattr(PAPER, look.colour) if model.look is None else _colour(model.look)
         dots = f' stroke-dasharray="{look.dash}" stroke-linecap="round"' if look.dash else ""
-        style = f'fill="none" stroke="{colour}" stroke-width="{look.width}"{dots} clip-path="url(#plot)"'
+        style = f'fill="none" stroke="{colour}" stroke-width="{look.width}"{dots} clip-path="url(#{plot.key})"'
         points = " ".join(f"{plot.x(x)},{plot.y(y)}" for x, y in zip(model.x, model.y, strict=True))
         parts.append(f'<polyline points="{points}" {style}/>')
     return parts
@@ -163,7 +165,7 @@ def _point(point: FigurePoint, look: int, plot: _Plot, size: float, *, capped: b
     x, y, sizes = plot.x(point.x), plot.y(point.y), LOOK.point
     if point.set_aside:
         s, of = sizes.aside, (PAPER.quiet, sizes.aside_width)
-        return [_line(x - s, y - s, x + s, y + s, *of), _line(x - s, y + s, x + s, y - s, *of)]
+        return [straight_line(x - s, y - s, x + s, y + s, *of), straight_line(x - s, y + s, x + s, y - s, *of)]
     up, down, left, right = plot.y(point.y + point.uy), plot.y(point.y - point.uy), plot.x(point.x - point.ux), plot.x(point.x + point.ux)
     stroke = (_colour(look), sizes.bar)
     parts = _bar(x, up, down, *stroke, upright=True, capped=capped) if point.uy else []
@@ -183,7 +185,7 @@ def _words(point: FigurePoint, x: float, y: float, plot: _Plot) -> list[str]:
 
 def _bar(at: float, start: float, stop: float, colour: str, width: float, *, upright: bool, capped: bool) -> list[str]:
     def line(a: float, b: float, c: float, d: float) -> str:
-        return _line(a, b, c, d, colour, width) if upright else _line(b, a, d, c, colour, width)
+        return straight_line(a, b, c, d, colour, width) if upright else straight_line(b, a, d, c, colour, width)
 
     cap = LOOK.point.cap
     ends = [line(at - cap, start, at + cap, start), line(at - cap, stop, at + cap, stop)] if capped else []
@@ -200,18 +202,18 @@ def draw_marker(x: float, y: float, look: int, size: float) -> str:
         points = " ".join(f"{round(x + a * size, 2)},{round(y + b * size, 2)}" for a, b in corners)
         return f'<polygon points="{points}" {style}/>'
     arms = getattr(LOOK.arms, shape)
-    return "".join(_line(x + a * size, y + b * size, x + c * size, y + d * size, colour, LOOK.point.arms) for a, b, c, d in arms)
+    return "".join(straight_line(x + a * size, y + b * size, x + c * size, y + d * size, colour, LOOK.point.arms) for a, b, c, d in arms)
 
 
 def _residuals(figure: Figure, plot: _Plot, many: bool) -> list[str]:
     zero, sizes = plot.y(0), LOOK.residual
-    parts = [_line(plot.left, zero, plot.left + plot.width, zero, PAPER.quiet)]
+    parts = [straight_line(plot.left, zero, plot.left + plot.width, zero, PAPER.quiet)]
     for series in figure.series:
         for p in series.points:
             if p.residual is None:
                 continue
             x, y, u = plot.x(p.x), plot.y(p.residual), p.residual_u or 0.0
-            parts.append(_line(x, zero, x, y, PAPER.plum, sizes.stick))
+            parts.append(straight_line(x, zero, x, y, PAPER.plum, sizes.stick))
             if u:
                 parts += _bar(x, plot.y(p.residual + u), plot.y(p.residual - u), PAPER.quiet, sizes.bar, upright=True, capped=not many)
             parts.append(draw_marker(x, y, series.look, LOOK.many.residual if many else sizes.size))
@@ -259,7 +261,7 @@ def _moment(moment: FigureMoment, plot: _Plot) -> list[str]:
     beside = x + (of.before if x > plot.left + plot.width / 2 else of.behind)
     turned = f'transform="translate({beside} {plot.top + of.down}) rotate(-90)"'
     name = f'<text {turned} text-anchor="end" font-size="{of.size}">{escape(moment.name)}</text>'
-    return [_line(x, plot.top, x, plot.top + plot.height, PAPER.ink, of.width, f' stroke-dasharray="{of.dash}"'), name]
+    return [straight_line(x, plot.top, x, plot.top + plot.height, PAPER.ink, of.width, f' stroke-dasharray="{of.dash}"'), name]
 
 
 def _note(note: FigureNote, plot: _Plot) -> list[str]:
@@ -271,7 +273,7 @@ def _note(note: FigureNote, plot: _Plot) -> list[str]:
     lines = textwrap.wrap(note.text, of.letters)
     middle = top + (len(lines) - 1) * of.line / 2 - of.middle
     from_x, to_y = left + (of.beside if note.right < 0 else -of.beside), y if note.x_to is None else y - of.peak
-    parts = [_line(round(from_x, 1), round(middle, 1), x, to_y, ink)]
+    parts = [straight_line(round(from_x, 1), round(middle, 1), x, to_y, ink)]
     if note.x_to is not None:
         over, peak = y - of.bracket, of.peak - of.bracket
         parts.append(f'<path d="M{plot.x(note.x)} {over}v-{peak}H{plot.x(to)}v{peak}" fill="none" stroke="{ink}"/>')

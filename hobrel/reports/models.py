@@ -23,6 +23,9 @@ class HandIn(models.Model):
     analysis = models.JSONField()
     html = models.TextField()
     pdf = models.BinaryField()
+    # none in what was handed in before there were any
+    docx = models.BinaryField(default=b"")
+    odt = models.BinaryField(default=b"")
 
     class Meta:
         db_table = "hand_in"

@@ -96,7 +96,7 @@ class Giving(OwnBookTest):
         ]
         self.assertTrue(marks)
         self.assertEqual(self.teacher.get(f"/api/practicals/{practical['id']}/pool").json()["title"], "Rolling marbles")
-        self.assertIn(b"<caption>Cooling</caption>", self.teacher.get(f"/api/books/{book.pk}/report.html").content)
+        self.assertIn(b"</strong> Cooling: Readings at", self.teacher.get(f"/api/books/{book.pk}/report.html").content)
 
     def test_from_a_plan_to_a_reading_of_a_bench(self) -> None:
         self.give()

@@ -146,6 +146,10 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/remarks/{remark_id}/settle"): SEE,
     ("GET", "/practicals/{practical_id}/pool"): (401, 404, 403, 403, 403, 404, 404, 200, 200, 404),
     ("POST", "/practicals/{practical_id}/pool"): OWN_TEACHER,
+    ("GET", "/books/{book_id}/report"): SEE,
+    ("GET", "/books/{book_id}/report/drawings/{drawing}.svg"): SEE,
+    ("GET", "/books/{book_id}/report/pictures.zip"): SEE,
+    ("POST", "/books/{book_id}/pictures"): EDIT,
     ("GET", "/books/{book_id}/report.{ending}"): SEE,
     ("GET", "/books/{book_id}/graphs/{graph_id}.{ending}"): SEE,
     ("GET", "/books/{book_id}/take-out.{ending}"): SEE,
@@ -237,7 +241,7 @@ class Matrix(TestCase):
             "book_id": self.school.book.pk, "practical_id": self.school.practical.pk, "remark_id": self.remark.pk,
             "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html", "revision": 0, "invitation_id": 0,
             "class_id": self.school.school_class.pk, "seat_id": self.newcomer, "teacher_id": self.colleague.pk, "plan_id": self.plan.pk,
-            "key": self.picture,
+            "key": self.picture, "drawing": "graph-straight",
         }  # fmt: skip
         if path.startswith("/own-books/"):
             places["book_id"] = self.own.pk

@@ -10,10 +10,11 @@ from typing import Any
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from hobrel.classes.queries import local_now
+from hobrel.core.reporting.reading_sheet import build_reading_sheet
+from hobrel.core.reporting.tree import Table
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import EditRecord
 from hobrel.plans.models import Practical
-from hobrel.reports.reading_sheet import build_reading_sheet
 from tests.school import add_setting, client_of, reading, send_edit, send_step
 from tests.server.test_own_books import post
 from tests.server.test_plans import Plans
@@ -212,15 +213,13 @@ class Sheets(Plans):
     def test_a_blank_sheet_has_room_for_what_is_wanted_and_names_what_is_given(self) -> None:
         self.write(safety="Goggles on.", kept_same=["the load"], own_values=["m"], steps={"read": [{"id": "a", "text": "Clamp it."}]})
         book = self.book_of(self.give())
-        tree = ask_about(book, "", build_reading_sheet).tree
-        blocks = json.loads(tree)["blocks"]
-        words = json.dumps(blocks)
+        (part,) = ask_about(book, "", build_reading_sheet).parts
+        words = repr(part)
         for said in ("Goggles", "Clamp", "load", "30.0"):
             self.assertIn(said, words)
         self.assertNotIn("0.300 ", words)
-        (table,) = [b for b in blocks if b["t"] == "Table"]
-        body = table["c"][4][0][3]
+        (table,) = [b for b in part.blocks if isinstance(b, Table)]
         # eight are wanted and two to spare; an overhang and three times
-        self.assertEqual((len(body), {len(row[1]) for row in body}), (10, {4}))
+        self.assertEqual((len(table.rows), {len(row) for row in table.rows}), (10, {4}))
         answer = self.student.get(f"/api/books/{book.pk}/reading-sheet.pdf")
         self.assertEqual((answer.status_code, answer.content[:5]), (200, b"%PDF-"))

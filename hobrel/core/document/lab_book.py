@@ -25,6 +25,7 @@ from hobrel.core.document.choices import WeightKind as WeightKind
 from hobrel.core.document.limits import check_count
 from hobrel.core.document.plan_part import Condition, GridRow, Picture, PlanPart, ReferenceTable, Section, Step
 from hobrel.core.document.plan_part import Freedoms as Freedoms
+from hobrel.core.document.report_choices import ReportChoices
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.readings.instruments import Instrument
@@ -252,7 +253,8 @@ class LabBook:
     `bench_foresees` the bench writes what it would need to see before it is told whether a finding agrees. `sketch` is
     the curve that the bench expects, drawn before measuring.
     `looks` are colours with their shapes (0 to 6) that somebody has chosen for a series (``RUN:QUANTITY``), in whatever graph it stands.
-    `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
+    `plan` is what the plan says beside that, `ticked` are the steps (by id) that the bench has done, and `report` what it has decided
+    about its report.
     """
 
     title: str
@@ -276,6 +278,7 @@ class LabBook:
     looks: Mapping[str, int] = field(default_factory=dict)
     plan: PlanPart = PlanPart()
     ticked: tuple[str, ...] = ()
+    report: ReportChoices = ReportChoices()
     format: Literal["hobrel-lab-book"] = "hobrel-lab-book"
     version: Literal[1] = 1
 
@@ -396,6 +399,10 @@ def check_limits(book: LabBook) -> None:
         for setting in run.settings:
             check_count("repeats", max(map(len, setting.readings.values()), default=0))
     _check_plan(book.plan)
+    check_count("sections", len(book.report.sections))
+    check_count("pictures", len(book.report.pictures))
+    _check_ids("sections", [*(s.id for s in book.plan.sections), *(s.id for s in book.report.sections)])
+    _check_ids("pictures", [picture.id for picture in book.report.pictures])
 
 
 def _check_plan(part: PlanPart) -> None:

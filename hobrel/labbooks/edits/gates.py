@@ -56,7 +56,7 @@ def stage_of(patch: Patch, document: Document) -> StageName | None:
             return "ask"
         case ["texts", "choice"]:
             return "straighten"
-        case ["texts", _]:
+        case ["texts", _] | ["report", *_]:
             return "report"
         case ["quantities", *rest]:
             key = rest[0] if rest else patch.get("id")

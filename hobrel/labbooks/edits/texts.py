@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, get_args
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from hobrel.core.presentation.stages import REPORT_SECTIONS
 from hobrel.labbooks.edits.draft import Draft
-from hobrel.labbooks.edits.parts import EditModel
+from hobrel.labbooks.edits.parts import EditModel, Key
 from hobrel.labbooks.edits.registry import kind
+from hobrel.labbooks.edits.report import known_sections
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
-Section = Literal["expectation", "method", "discussion", "conclusion", "choice"]
-assert set(get_args(Section)) == {*REPORT_SECTIONS, "choice"}
 Paragraph = Annotated[str, Field(max_length=20_000)]
 
 
@@ -22,13 +20,15 @@ class WriteText(EditModel):
     """Write one of the bench's paragraphs. `was` is what it replaces."""
 
     type: Literal["write_text"] = "write_text"
-    section: Section
+    section: Key
     text: Paragraph
     was: Paragraph = ""
 
 
 @kind(policy.left_to_the_bench, in_batch=True)
 def write_text(draft: Draft, edit: WriteText) -> str:
+    if edit.section not in known_sections(draft):
+        raise Problem(409, "gone", "This section is no longer in the report.")
     current = draft["texts"].get(edit.section, "")
     if current != edit.was:
         raise Problem(409, "clash", "Somebody at your bench has changed this paragraph meanwhile.", {"theirs": current})

@@ -205,9 +205,14 @@ class Boards(Rates):
         self.assertLessEqual(bends, 0.07)
 
     def test_without_bars(self) -> None:
-        """Before points said anything of their scatter, nine green squares of ten were wrong. The squares of a board miss together, so that
-        boards are the tries, not squares.
+        """Before points said anything of their scatter, nine green squares of ten were wrong.
+
+        The true square itself misses, by this measure, in one board of a hundred. So few boards as in the sample decide with an allowance
+        (a board's squares miss together: boards are the tries, not squares); the long run's decide without.
         """
         missed, bends = self.rates(False, 29)
-        self.at_most(missed * BOARDS, BOARDS, 0.02)
+        if LONG:
+            self.assertLessEqual(missed, 0.02)
+        else:
+            self.at_most(missed * BOARDS, BOARDS, 0.02)
         self.assertLessEqual(bends, 0.07)

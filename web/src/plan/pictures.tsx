@@ -1,37 +1,14 @@
-// Pictures of a plan: chosen, dropped or pasted; made smaller here, made anew by the server, and named in the plan with words for those
-// who do not see them.
+// Pictures of a plan: chosen, dropped or pasted, and named in the plan with words for those who do not see them.
 import { type ClipboardEvent, type DragEvent, useRef } from 'react';
-import { type Schemas, type StageName, upload } from '@/shared/api/client';
+import type { StageName } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
-import { newId } from '@/shared/book/newId';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
+import { type Picture, sendPictures } from '@/shared/pictures/sendPictures';
 import { pictureAddress } from '@/shared/ui/Pictures';
 import { Bare, Items } from './fields';
 import { changed, without } from './lists';
 import { usePlan } from './usePlan';
-
-type Picture = Schemas['Picture'];
-const LONGEST_SIDE = 2000;
-const SMALL_ENOUGH = 1_000_000;
-
-/** A photograph as large as it is looked at; what cannot be drawn here is left to the server to refuse. */
-async function makeSmaller(file: File): Promise<Blob> {
-  if (file.size <= SMALL_ENOUGH) return file;
-  const bitmap = await createImageBitmap(file, { imageOrientation: 'from-image' }).catch(() => null);
-  if (!bitmap) return file;
-  const scale = Math.min(1, LONGEST_SIDE / Math.max(bitmap.width, bitmap.height));
-  const canvas = document.createElement('canvas');
-  canvas.width = Math.round(bitmap.width * scale);
-  canvas.height = Math.round(bitmap.height * scale);
-  const pen = canvas.getContext('2d');
-  if (!pen) return file;
-  pen.fillStyle = 'white';
-  pen.fillRect(0, 0, canvas.width, canvas.height);
-  pen.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
-  bitmap.close();
-  return new Promise((done) => canvas.toBlob((blob) => done(blob ?? file), 'image/jpeg', 0.9));
-}
 
 export function PictureFields({ stage }: { stage: StageName }) {
   const { state } = useBook(({ state }) => ({ state }));
@@ -42,18 +19,7 @@ export function PictureFields({ stage }: { stage: StageName }) {
   const set = (next: Picture[]) => write({ pictures: { ...plan.pictures, [stage]: next } as typeof plan.pictures });
   const bring = (files: readonly File[]) => {
     if (!files.length) return;
-    send(async () => {
-      const chosen = files.filter((f) => f.type.startsWith('image/'));
-      if (!chosen.length) throw new Error('This is no picture. JPEG, PNG and WEBP can be shown.');
-      const added: Picture[] = [];
-      for (const file of chosen) {
-        const form = new FormData();
-        form.append('file', await makeSmaller(file), 'picture');
-        const kept = await upload<Schemas['PictureOut']>('/api/plans/{plan_id}/pictures', form, state.plan);
-        added.push({ id: newId('pic'), alt: '', caption: '', data: '', ...kept });
-      }
-      set([...pictures, ...added]);
-    });
+    send(async () => set([...pictures, ...(await sendPictures(files, '/api/plans/{plan_id}/pictures', state.plan))]));
   };
   const onDrop = (event: DragEvent) => {
     event.preventDefault();

@@ -1,12 +1,19 @@
 // Take the report out, hand it in, and what has been handed in so far.
 import { Button } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { client, get } from '@/shared/api/client';
+import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { spokenDate } from '@/shared/ui/spokenDate';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 
-export function HandIn() {
+const FILES = [
+  ['pdf', 'PDF'],
+  ['docx', 'Word processor (DOCX)'],
+  ['odt', 'Word processor (ODT)'],
+  ['html', 'Page for any browser (HTML)'],
+] as const;
+
+export function HandIn({ missing }: { missing: readonly Schemas['Missing'][] }) {
   const { state, unsent } = useBook(({ state, unsent }) => ({ state, unsent }));
   const store = useBookStore();
   const [asking, setAsking] = useState(false);
@@ -43,7 +50,22 @@ export function HandIn() {
       <div className="row spread">
         <div className="row">
           <Button href={`/api/books/${state.id}/report.pdf`}>Take out PDF</Button>
-          <Button href={`/api/books/${state.id}/report.html`}>Take out HTML</Button>
+          <details className="take-out">
+            <summary>Other files</summary>
+            <ul>
+              {FILES.slice(1).map(([ending, words]) => (
+                <li key={ending}>
+                  <a href={`/api/books/${state.id}/report.${ending}`}>{words}</a>
+                </li>
+              ))}
+              <li>
+                <a href={`/api/books/${state.id}/report.pdf?paper=letter`}>PDF on letter paper</a>
+              </li>
+              <li>
+                <a href={`/api/books/${state.id}/report/pictures.zip`}>All its pictures</a>
+              </li>
+            </ul>
+          </details>
         </div>
         {state.can_edit && state.owner === null && !asking && (
           <Button
@@ -59,6 +81,7 @@ export function HandIn() {
           </Button>
         )}
       </div>
+      {missing.length > 0 && <StillMissing missing={missing} open={asking} />}
       {asking && (
         <div
           className="notice row"
@@ -68,7 +91,10 @@ export function HandIn() {
             if (e.key === 'Escape') leave();
           }}
         >
-          <span>What is handed in stays as it is now. You can go on working and hand in again.</span>
+          <span>
+            {missing.length > 0 && 'You can hand it in all the same. '}
+            What is handed in stays as it is now. You can go on working and hand in again.
+          </span>
           <Button type="primary" loading={busy} onClick={handIn} autoFocus>
             Hand in now
           </Button>
@@ -90,10 +116,47 @@ export function HandIn() {
               Handed in {h.number > 1 ? `(${h.number}) ` : ''}
               {new Date(h.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })} by {h.by}:{' '}
               <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>, <a href={`/api/hand-ins/${h.id}/report.html`}>HTML</a>
+              {h.words && (
+                <>
+                  , <a href={`/api/hand-ins/${h.id}/report.docx`}>DOCX</a>, <a href={`/api/hand-ins/${h.id}/report.odt`}>ODT</a>
+                </>
+              )}
             </li>
           ))}
         </ul>
       )}
     </div>
+  );
+}
+
+/** What is not as it should be yet, each leading to where it can be mended. */
+function StillMissing({ missing, open }: { missing: readonly Schemas['Missing'][]; open: boolean }) {
+  const [shown, setShown] = useState(false);
+  const count = missing.length === 1 ? 'One thing' : `${missing.length} things`;
+  return (
+    <details className="still-missing" open={shown || open} onToggle={(e) => setShown(e.currentTarget.open)}>
+      <summary>{count} to look at before you hand in</summary>
+      <ul>
+        {missing.map((m, i) => (
+          <li key={i}>
+            {m.part ? (
+              <a
+                href={`#${m.part}`}
+                onClick={(e) => {
+                  e.preventDefault();
+                  const part = document.getElementById(m.part);
+                  (part?.querySelector('textarea') ?? part)?.focus();
+                  part?.scrollIntoView({ block: 'start' });
+                }}
+              >
+                {m.words.text}
+              </a>
+            ) : (
+              m.words.text
+            )}
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }

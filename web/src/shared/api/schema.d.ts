@@ -408,6 +408,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Picture In
+         * @description Have a lab book keep a picture for its report. It is shown once an edit names it.
+         */
+        post: operations["hobrel_labbooks_api_bring_picture_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/pictures/{key}": {
         parameters: {
             query?: never;
@@ -542,6 +562,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Report
+         * @description The report as it is now, block by block.
+         */
+        get: operations["hobrel_reports_api_read_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/report.{ending}": {
         parameters: {
             query?: never;
@@ -551,6 +591,46 @@ export interface paths {
         };
         /** Take Out Report */
         get: operations["hobrel_reports_api_take_out_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/report/drawings/{drawing}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Draw In Report
+         * @description A drawing of the report, as all its files have it.
+         */
+        get: operations["hobrel_reports_api_draw_in_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/report/pictures.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out Pictures
+         * @description All pictures of the report in one archive: drawings as SVG and of 300 dots to the inch, and photos.
+         */
+        get: operations["hobrel_reports_api_take_out_pictures"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2133,6 +2213,18 @@ export interface components {
             value: string;
         };
         /**
+         * AddReportPicture
+         * @description Put a picture that has been sent before into the report.
+         */
+        AddReportPicture: {
+            picture: components["schemas"]["PictureIn"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_report_picture";
+        };
+        /**
          * AddRun
          * @description Add a run; `settings` bring one back, or bring readings in; `log` those of a logger. With `headings` it is a table of its own, which
          *     holds these quantities, or none so far.
@@ -2202,6 +2294,21 @@ export interface components {
              * @enum {string}
              */
             type: "add_runs_table";
+        };
+        /**
+         * AddSection
+         * @description Add a section to the report.
+         */
+        AddSection: {
+            /** Section */
+            section: string;
+            /** Title */
+            title: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_section";
         };
         /**
          * AddSetting
@@ -2316,6 +2423,19 @@ export interface components {
             year: string;
         };
         /**
+         * ArrangeReport
+         * @description Put the parts of the report in an order.
+         */
+        ArrangeReport: {
+            /** Order */
+            order: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "arrange_report";
+        };
+        /**
          * AsideRows
          * @description Rows of a log that are left out, from `first` to `last` (counted from 0, both included), and why.
          */
@@ -2385,7 +2505,7 @@ export interface components {
          */
         Batch: {
             /** Edits */
-            edits: (components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["WriteText"])[];
+            edits: (components["schemas"]["PlaceGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["ArrangeReport"] | components["schemas"]["LeavePartOut"] | components["schemas"]["AddSection"] | components["schemas"]["NameSection"] | components["schemas"]["RemoveSection"] | components["schemas"]["AddReportPicture"] | components["schemas"]["DescribeReportPicture"] | components["schemas"]["RemoveReportPicture"] | components["schemas"]["KeepTyped"] | components["schemas"]["WriteText"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3496,6 +3616,23 @@ export interface components {
             type: "describe_book";
             was: components["schemas"]["Described"];
         };
+        /**
+         * DescribeReportPicture
+         * @description Write what is said below a picture, and what is to be seen on it.
+         */
+        DescribeReportPicture: {
+            /** Alt */
+            alt: string;
+            /** Caption */
+            caption: string;
+            /** Picture */
+            picture: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "describe_report_picture";
+        };
         /** Described */
         Described: {
             /**
@@ -3559,6 +3696,31 @@ export interface components {
              * @enum {string}
              */
             type: "draw_sketch";
+        };
+        /**
+         * Drawing
+         * @description A graph of the lab book or a number line, with its number, its caption, and what is to be seen for whoever does not see it.
+         */
+        Drawing: {
+            /** Caption */
+            caption: (components["schemas"]["Words"] | components["schemas"]["Maths"] | components["schemas"]["Pointer"])[];
+            /** Described */
+            described: string;
+            figure?: components["schemas"]["Figure"] | null;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @default drawing
+             * @constant
+             */
+            kind: "drawing";
+            line?: components["schemas"]["NumberLine"] | null;
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
         };
         /**
          * DryTruth
@@ -3648,7 +3810,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WriteNeeded"] | components["schemas"]["AddMoment"] | components["schemas"]["RemoveMoment"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["AddRunsTable"] | components["schemas"]["AddRunRows"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WriteNeeded"] | components["schemas"]["AddMoment"] | components["schemas"]["RemoveMoment"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["ArrangeReport"] | components["schemas"]["LeavePartOut"] | components["schemas"]["AddSection"] | components["schemas"]["NameSection"] | components["schemas"]["RemoveSection"] | components["schemas"]["AddReportPicture"] | components["schemas"]["DescribeReportPicture"] | components["schemas"]["RemoveReportPicture"] | components["schemas"]["KeepTyped"] | components["schemas"]["AddRunsTable"] | components["schemas"]["AddRunRows"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
         };
         /**
          * EditOut
@@ -3698,6 +3860,27 @@ export interface components {
             same: boolean;
             /** Seat */
             seat: number;
+        };
+        /**
+         * Equation
+         * @description Mathematics on a line of its own; `number` is 0 where nothing refers to it.
+         */
+        Equation: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @default equation
+             * @constant
+             */
+            kind: "equation";
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /** Tex */
+            tex: string;
         };
         /**
          * EraseIn
@@ -4709,6 +4892,22 @@ export interface components {
             number: number;
             /** Revision */
             revision: number;
+            /** Words */
+            words: boolean;
+        };
+        /**
+         * Heading
+         * @description A heading inside a part, below the part's own title.
+         */
+        Heading: {
+            /**
+             * Kind
+             * @default heading
+             * @constant
+             */
+            kind: "heading";
+            /** Words */
+            words: (components["schemas"]["Words"] | components["schemas"]["Maths"] | components["schemas"]["Pointer"])[];
         };
         /** HistoryEntry */
         HistoryEntry: {
@@ -4957,6 +5156,25 @@ export interface components {
             person?: number | null;
         };
         /**
+         * Items
+         * @description A list.
+         */
+        Items: {
+            /** Items */
+            items: (components["schemas"]["Words"] | components["schemas"]["Maths"] | components["schemas"]["Pointer"])[][];
+            /**
+             * Kind
+             * @default items
+             * @constant
+             */
+            kind: "items";
+            /**
+             * Numbered
+             * @default false
+             */
+            numbered: boolean;
+        };
+        /**
          * JudgedRounding
          * @description Whether a rounding is right, and in words why or why not.
          */
@@ -5020,6 +5238,23 @@ export interface components {
             /** Y New */
             y_new: string;
         };
+        /**
+         * KeepTyped
+         * @description Keep a number as it was typed by hand, with the name of the live value that it is now.
+         */
+        KeepTyped: {
+            /** Name */
+            name: string;
+            /** Section */
+            section: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "keep_typed";
+            /** Typed */
+            typed: string;
+        };
         /** KeptBenches */
         KeptBenches: {
             /** Benches */
@@ -5040,7 +5275,8 @@ export interface components {
          *     `bench_foresees` the bench writes what it would need to see before it is told whether a finding agrees. `sketch` is
          *     the curve that the bench expects, drawn before measuring.
          *     `looks` are colours with their shapes (0 to 6) that somebody has chosen for a series (``RUN:QUANTITY``), in whatever graph it stands.
-         *     `plan` is what the plan says beside that, and `ticked` are the steps (by id) that the bench has done.
+         *     `plan` is what the plan says beside that, `ticked` are the steps (by id) that the bench has done, and `report` what it has decided
+         *     about its report.
          */
         LabBook: {
             /**
@@ -5181,6 +5417,16 @@ export interface components {
              */
             relation: string;
             /**
+             * @default {
+             *       "left_out": [],
+             *       "order": [],
+             *       "pictures": [],
+             *       "sections": [],
+             *       "typed": {}
+             *     }
+             */
+            report: components["schemas"]["ReportChoices"];
+            /**
              * Runs
              * @default []
              */
@@ -5207,6 +5453,23 @@ export interface components {
              * @constant
              */
             version: 1;
+        };
+        /**
+         * LeavePartOut
+         * @description Leave a part out of the report, or have it in again.
+         */
+        LeavePartOut: {
+            /** Out */
+            out: boolean;
+            /** Part */
+            part: string;
+            /** Title */
+            title: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "leave_part_out";
         };
         /**
          * LineMark
@@ -5284,6 +5547,20 @@ export interface components {
         ListText: {
             /** Text */
             text: string;
+        };
+        /**
+         * LiveValue
+         * @description A value that words can hold by its name in braces: its symbol, its text now, and what it is, in words.
+         */
+        LiveValue: {
+            /** Name */
+            name: string;
+            /** Symbol */
+            symbol: components["schemas"]["RichRun"][];
+            /** Text */
+            text: string;
+            /** Words */
+            words: string;
         };
         /**
          * Log
@@ -5365,6 +5642,20 @@ export interface components {
             rows: number;
         };
         /**
+         * Maths
+         * @description Mathematics in a line: TeX of our own making.
+         */
+        Maths: {
+            /**
+             * Kind
+             * @default maths
+             * @constant
+             */
+            kind: "maths";
+            /** Tex */
+            tex: string;
+        };
+        /**
          * Me
          * @description Who is signed in (`role` empty and `id` 0: nobody), whether there is anybody who could be, and the demo's one-click sign-ins.
          */
@@ -5381,6 +5672,15 @@ export interface components {
             name: string;
             /** Role */
             role: string;
+        };
+        /**
+         * Missing
+         * @description Something that is not as it should be before a report is handed in, and the part in which to mend it (empty: another station).
+         */
+        Missing: {
+            /** Part */
+            part: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * ModelLine
@@ -5455,6 +5755,21 @@ export interface components {
             bench: string;
             /** Name */
             name: string;
+        };
+        /**
+         * NameSection
+         * @description Call a section of one's own something else.
+         */
+        NameSection: {
+            /** Section */
+            section: string;
+            /** Title */
+            title: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "name_section";
         };
         /**
          * NewHeading
@@ -5595,6 +5910,18 @@ export interface components {
             words: string;
         };
         /**
+         * Offered
+         * @description A number typed by hand in a section that is a live value's: `typed` in it, and the `name` that would keep it so.
+         */
+        Offered: {
+            /** Name */
+            name: string;
+            /** Section */
+            section: string;
+            /** Typed */
+            typed: string;
+        };
+        /**
          * Onward
          * @description A further number that this one rests on: what it says, and its own target.
          */
@@ -5682,6 +6009,54 @@ export interface components {
             may_begin: boolean;
         };
         /**
+         * OwnHeading
+         * @description A section that the bench has added to its report.
+         */
+        OwnHeading: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * OwnSection
+         * @description A part of the bench's own words: by which key they are kept, what belongs there, how many words there are and are wanted.
+         */
+        OwnSection: {
+            /** Fewest Words */
+            fewest_words: number;
+            /** Hint */
+            hint: string;
+            /** Own */
+            own: boolean;
+            /** Section */
+            section: string;
+            /** Wanted */
+            wanted: boolean;
+            /** Words */
+            words: number;
+        };
+        /**
+         * Paragraph
+         * @description Sentences that belong together; `quiet` ones are about how, `note` says that something is still missing.
+         */
+        Paragraph: {
+            /**
+             * Kind
+             * @default paragraph
+             * @constant
+             */
+            kind: "paragraph";
+            /**
+             * Role
+             * @default plain
+             * @enum {string}
+             */
+            role: "plain" | "quiet" | "note";
+            /** Words */
+            words: (components["schemas"]["Words"] | components["schemas"]["Maths"] | components["schemas"]["Pointer"])[];
+        };
+        /**
          * ParameterResult
          * @description A parameter of a fitted shape; `words` says what should be known about it (only rounding, at x = 1 m).
          */
@@ -5693,6 +6068,24 @@ export interface components {
             value: components["schemas"]["ShownValue"] | null;
             /** Words */
             words: components["schemas"]["Sentence"][];
+        };
+        /**
+         * Part
+         * @description A part of the report; one that is `left_out` is still here, without being printed. Without a title it has no heading.
+         */
+        Part: {
+            /** Blocks */
+            blocks: (components["schemas"]["Heading"] | components["schemas"]["Paragraph"] | components["schemas"]["Items"] | components["schemas"]["Equation"] | components["schemas"]["Table"] | components["schemas"]["Drawing"] | components["schemas"]["Photo"])[];
+            /** Key */
+            key: string;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            section?: components["schemas"]["OwnSection"] | null;
+            /** Title */
+            title: string;
         };
         /**
          * PastBook
@@ -5730,6 +6123,35 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Photo
+         * @description A picture that the bench has brought, by the digest that it is kept under; numbered with the drawings.
+         */
+        Photo: {
+            /** Caption */
+            caption: (components["schemas"]["Words"] | components["schemas"]["Maths"] | components["schemas"]["Pointer"])[];
+            /** Described */
+            described: string;
+            /** Height */
+            height: number;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @default photo
+             * @constant
+             */
+            kind: "photo";
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /** Picture */
+            picture: string;
+            /** Width */
+            width: number;
         };
         /**
          * Picture
@@ -6260,6 +6682,25 @@ export interface components {
             /** Points */
             points: components["schemas"]["FigurePoint"][];
         };
+        /**
+         * Pointer
+         * @description “Table 1”: the name of a numbered block (by its key), put in when all are numbered.
+         */
+        Pointer: {
+            /**
+             * Kind
+             * @default pointer
+             * @constant
+             */
+            kind: "pointer";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** To */
+            to: string;
+        };
         /** PoolOut */
         PoolOut: {
             /** Class Name */
@@ -6786,6 +7227,16 @@ export interface components {
              */
             type: "remove_quantity";
         };
+        /** RemoveReportPicture */
+        RemoveReportPicture: {
+            /** Picture */
+            picture: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_report_picture";
+        };
         /** RemoveRun */
         RemoveRun: {
             /** Run */
@@ -6795,6 +7246,19 @@ export interface components {
              * @enum {string}
              */
             type: "remove_run";
+        };
+        /**
+         * RemoveSection
+         * @description Take a section of one's own away, with what is written in it.
+         */
+        RemoveSection: {
+            /** Section */
+            section: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_section";
         };
         /** RemoveSetting */
         RemoveSetting: {
@@ -6824,6 +7288,81 @@ export interface components {
              * @enum {string}
              */
             type: "rename_run";
+        };
+        /**
+         * Report
+         * @description A report: title, the line below it, parts in order, values to write with, and what is missing.
+         */
+        Report: {
+            /** Byline */
+            byline: string[];
+            /**
+             * Missing
+             * @default []
+             */
+            missing: components["schemas"]["Missing"][];
+            /**
+             * Offered
+             * @default []
+             */
+            offered: components["schemas"]["Offered"][];
+            /** Parts */
+            parts: components["schemas"]["Part"][];
+            /**
+             * Stale
+             * @default []
+             */
+            stale: components["schemas"]["Stale"][];
+            /** Title */
+            title: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: components["schemas"]["LiveValue"][];
+        };
+        /**
+         * ReportChoices
+         * @description The report's own part of a lab book.
+         *
+         *     Attributes
+         *     ----------
+         *     order : tuple of str
+         *         Keys of parts in the order in which they stand; a part that is not named stands after the one before it in the usual order.
+         *     left_out : tuple of str
+         *         Keys of parts that are not printed.
+         *     sections : tuple of OwnHeading
+         *     pictures : tuple of Picture
+         *         Each a part of its own.
+         *     typed : mapping of section to mapping of a number, as typed by hand, to the name of the live value that it was
+         */
+        ReportChoices: {
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: string[];
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /**
+             * Pictures
+             * @default []
+             */
+            pictures: components["schemas"]["Picture"][];
+            /**
+             * Sections
+             * @default []
+             */
+            sections: components["schemas"]["OwnHeading"][];
+            /** Typed */
+            typed?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
         };
         /**
          * ResultOf
@@ -7489,6 +8028,20 @@ export interface components {
             words: components["schemas"]["Sentence"][];
         };
         /**
+         * Stale
+         * @description A number typed by hand that was a live value's when it was written, and is not any more: what that value is `now`.
+         */
+        Stale: {
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** Section */
+            section: string;
+            /** Typed */
+            typed: string;
+        };
+        /**
          * SteepestResult
          * @description The steepest point of a graph: where, how steep, and the reading at a fraction of its place (empty where there is none).
          *
@@ -7590,6 +8143,39 @@ export interface components {
             is_highest: boolean;
             place: components["schemas"]["ShownValue"];
             value: components["schemas"]["ShownValue"];
+        };
+        /**
+         * Table
+         * @description A table with its number and caption; columns of numbers are aligned right, those of words left. One that is `blank` is for writing
+         *     by hand: its rows are high, and it has no number.
+         */
+        Table: {
+            /**
+             * Blank
+             * @default false
+             */
+            blank: boolean;
+            /** Caption */
+            caption: (components["schemas"]["Words"] | components["schemas"]["Maths"] | components["schemas"]["Pointer"])[];
+            /** Head */
+            head: (components["schemas"]["Words"] | components["schemas"]["Maths"] | components["schemas"]["Pointer"])[][];
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @default table
+             * @constant
+             */
+            kind: "table";
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /** Rows */
+            rows: (components["schemas"]["Words"] | components["schemas"]["Maths"] | components["schemas"]["Pointer"])[][][];
+            /** Worded */
+            worded: boolean[];
         };
         /**
          * TableLine
@@ -7908,6 +8494,31 @@ export interface components {
             graph: components["schemas"]["GraphResult"];
         };
         /**
+         * Words
+         * @description Words in one style. `live` is a value that follows the analysis, by its `name`; `gone` is a name in braces that is none.
+         */
+        Words: {
+            /**
+             * Kind
+             * @default words
+             * @constant
+             */
+            kind: "words";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Style
+             * @default plain
+             * @enum {string}
+             */
+            style: "plain" | "italic" | "bold" | "sup" | "sub" | "struck" | "live" | "gone";
+            /** Text */
+            text: string;
+        };
+        /**
          * Working
          * @description The full account of one number; `onward` names further numbers that it rests on.
          */
@@ -8019,11 +8630,8 @@ export interface components {
          * @description Write one of the bench's paragraphs. `was` is what it replaces.
          */
         WriteText: {
-            /**
-             * Section
-             * @enum {string}
-             */
-            section: "expectation" | "method" | "discussion" | "conclusion" | "choice";
+            /** Section */
+            section: string;
             /** Text */
             text: string;
             /**
@@ -9015,6 +9623,74 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_api_bring_picture_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_api_show_picture: {
         parameters: {
             query?: never;
@@ -9180,7 +9856,9 @@ export interface operations {
     };
     hobrel_reports_api_take_out_reading_sheet: {
         parameters: {
-            query?: never;
+            query?: {
+                paper?: "a4" | "letter";
+            };
             header?: never;
             path: {
                 book_id: number;
@@ -9331,13 +10009,114 @@ export interface operations {
             };
         };
     };
-    hobrel_reports_api_take_out_report: {
+    hobrel_reports_api_read_report: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 book_id: number;
-                ending: "html" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_reports_api_take_out_report: {
+        parameters: {
+            query?: {
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                book_id: number;
+                ending: "html" | "pdf" | "docx" | "odt";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_reports_api_draw_in_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+                drawing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_reports_api_take_out_pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
             };
             cookie?: never;
         };
@@ -9784,7 +10563,7 @@ export interface operations {
             header?: never;
             path: {
                 hand_in_id: number;
-                ending: "html" | "pdf";
+                ending: "html" | "pdf" | "docx" | "odt";
             };
             cookie?: never;
         };

@@ -1,0 +1,83 @@
+"""What stands behind a report: one working of each kind, where numbers are from, and who wrote when."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from hobrel.core.containment import contain
+from hobrel.core.document.lab_book import LabBook
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.pipeline.computation import Computation
+from hobrel.core.presentation.results import Analysis
+from hobrel.core.presentation.wording import reword
+from hobrel.core.presentation.working import explain
+from hobrel.core.presentation.working_parts import Working
+from hobrel.core.reporting.tree import Block, Equation, Heading, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words
+from hobrel.core.sentences import told
+
+
+def write_workings(computation: Computation, analysis: Analysis) -> tuple[Block, ...]:
+    """One working of each mean and each derived quantity (at the first setting that has it), each fit's first number, each finding."""
+    blocks: list[Block] = []
+    for number, target in enumerate(_targets(computation, analysis)):
+        working = contain(f"working of {target}", explain, computation, target)
+        if not isinstance(working, CoreError):
+            blocks += _write_working(reword(working, computation.book.convention.slope_word), f"working-{number}")
+    return tuple(blocks)
+
+
+def _targets(computation: Computation, analysis: Analysis) -> Iterator[str]:
+    book = computation.book
+    repeated = {q.id for q in book.quantities if q.repeats > 1}
+    derived = {q.id for q in book.quantities if q.kind == "derived"}
+    for run, result in list(zip(book.runs, analysis.runs, strict=True))[:1]:
+        for column in result.columns:
+            row = next((i for i, cell in enumerate(column.cells) if cell.value is not None and i < run.count), None)
+            if row is not None and column.quantity in repeated | derived and column.trouble is None:
+                yield f"cell:{run.id}:{run.row_id(row)}:{column.quantity}"
+    for fit in analysis.fits:
+        if fit.trouble is None:
+            part = "gradient" if fit.gradient is not None else next((p.name for p in fit.parameters), "")
+            if part:
+                yield f"fit:{fit.fit}:{part}"
+    yield from (f"finding:{f.finding}" for f in analysis.findings if f.said)
+
+
+def _write_working(working: Working, key: str) -> Iterator[Block]:
+    yield Heading((Words(f"{working.title}: {working.result}" if working.result else working.title),))
+    for number, line in enumerate(working.lines):
+        if line.words:
+            yield Paragraph(say_words(told(line.words)))
+        if line.tex:
+            yield Equation(f"{key}-{number}", line.tex)
+
+
+def write_sources(book: LabBook, analysis: Analysis) -> tuple[Block, ...]:
+    """Conventions in words; instruments with what they were read to; constants with ± and where they are from; formulas; tables."""
+    columns = {c.quantity: c for run in analysis.runs[:1] for c in run.columns}
+    items: list[Inlines] = []
+    for quantity in book.quantities:
+        column = columns.get(quantity.id)
+        symbol = (*say_words(f"{quantity.name} "), *rich_words(rich_symbol(quantity.symbol)))
+        if quantity.kind == "constant":
+            value = f"{quantity.value} ± {quantity.u}" if quantity.u else quantity.value
+            items.append((*symbol, Words(f" = {value} {quantity.unit}".rstrip() + (f": {quantity.source}" if quantity.source else ""))))
+        elif quantity.kind == "derived" and column is not None and column.formula_tex:
+            items.append((*symbol, Words(": "), Maths(column.formula_tex)))
+        elif column is not None and column.instrument_text:
+            items.append((*symbol, Words(f": {column.instrument_text}")))
+    for table in book.plan.tables:
+        source = f", {table.source}" if table.source else ""
+        items.append(say_words(f"Table of reference: {table.name} against {table.of_name}{source}"))
+    for finding in book.findings:
+        if finding.accepted is not None and finding.accepted.source:
+            accepted = f"{finding.accepted.value} ± {finding.accepted.u}" if finding.accepted.u else finding.accepted.value
+            name = plain_text(rich_symbol(finding.symbol))
+            items.append(say_words(f"accepted value of {name}: {accepted} {finding.unit}, {finding.accepted.source}"))
+    return (Paragraph(say_words(told(analysis.convention_words))), *((Items(tuple(items)),) if items else ()))
+
+
+def write_history(written: Sequence[str]) -> tuple[Block, ...]:
+    """A line for everybody who has written in the lab book."""
+    return (Items(tuple(say_words(line) for line in written)),) if written else ()

@@ -1,0 +1,148 @@
+"""Values that a bench's own words can hold by name: they follow the analysis, and are found again where they were typed by hand."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+
+from hobrel.core.document.lab_book import LabBook
+from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
+from hobrel.core.presentation.results import Analysis, FitResult, ShownValue
+from hobrel.core.reporting.tree import LiveValue
+from hobrel.core.rounding import MINUS, write_number
+from hobrel.core.sentences import told
+
+PARTS_OF_A_VALUE = {"value": "without its ±", "±": "its ± alone", "relative": "its ± as a share"}
+_LEAST_DIGITS = 3
+"""So many digits a number has at least that is taken for a live value's: two and fewer are met everywhere by chance."""
+_NUMBER = re.compile(r"(?<![\w.,])[-−]?\d+(?:[.,]\d+)?(?![\w]|[.,]\d)")
+
+
+def list_values(book: LabBook, analysis: Analysis) -> tuple[LiveValue, ...]:
+    """All values that words can hold, the nearest to what is wanted first; a name stands for one value only."""
+    found: dict[str, LiveValue] = {}
+    for value in _all_values(book, analysis):
+        found.setdefault(value.name, value)
+    return tuple(found.values())
+
+
+def _all_values(book: LabBook, analysis: Analysis) -> Iterator[LiveValue]:
+    for finding in analysis.findings:
+        if finding.said and finding.value is not None:
+            name = plain_text(finding.symbol)
+            yield from _with_parts(name, finding.symbol, finding.value, finding.name)
+            if finding.comparison:
+                yield LiveValue(f"{name}:compared", finding.symbol, told(finding.comparison), f"{finding.name}, compared")
+        if finding.accepted is not None:
+            yield LiveValue("accepted", finding.symbol, finding.accepted.text, f"accepted value of {finding.name}")
+            yield LiveValue(
+                f"{plain_text(finding.symbol)}:accepted", finding.symbol, finding.accepted.text, f"accepted value of {finding.name}"
+            )
+    for with_fit in (False, True):
+        # the first of each kind by its name alone, all of them with the fit's
+        for fit in analysis.fits:
+            yield from _values_of_fit(fit, f":{fit.fit}" if with_fit else "", book.convention.slope_word, with_fit)
+    for run in analysis.runs[:1]:
+        yield LiveValue("settings", (), str(max((c.count for c in run.columns), default=0)), "how many settings there are")
+        for column in run.columns:
+            if column.constant is not None:
+                yield from _with_parts(plain_text(column.symbol), column.symbol, column.constant, _name_of(book, column.quantity))
+    yield from _means(book, analysis)
+
+
+def _values_of_fit(fit: FitResult, suffix: str, slope_word: str, named: bool) -> Iterator[LiveValue]:
+    of = f" of {fit.name}" if named and fit.name else ""
+    for name, word, value in (("gradient", slope_word, fit.gradient), ("intercept", "intercept", fit.intercept)):
+        if value is not None:
+            yield from _with_parts(f"{name}{suffix}", (RichRun(word),), value, f"{word}{of or ' of the line'}")
+    for parameter in fit.parameters:
+        if parameter.value is not None:
+            yield from _with_parts(f"{parameter.name}{suffix}", rich_symbol(parameter.name), parameter.value, f"{fit.shape_words}{of}")
+    if fit.trouble is None:
+        yield LiveValue(f"points{suffix}", (), str(fit.n), f"how many points were fitted{of}")
+        if fit.reduced_chi2:
+            yield LiveValue(f"χ²{suffix}", (RichRun("χ²ν"),), fit.reduced_chi2, f"χ² per degree of freedom{of}")
+    for unknown in fit.unknowns:
+        if unknown.value is not None:
+            yield from _with_parts(f"unknown:{unknown.unknown}", (RichRun(unknown.name),), unknown.value, f"{unknown.name}, read back")
+
+
+def _means(book: LabBook, analysis: Analysis) -> Iterator[LiveValue]:
+    """What was written and worked out at each setting of each run that was written down."""
+    for run, result in zip(book.runs, analysis.runs, strict=True):
+        for column in result.columns:
+            if column.trouble is not None or column.constant is not None:
+                continue
+            for setting, cell in zip(run.settings, column.cells, strict=False):
+                if cell.value is not None:
+                    text = " ".join(x for x in (f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text, column.unit) if x)
+                    if cell.u_text and column.unit:
+                        text = f"({cell.value_text} ± {cell.u_text}) {column.unit}"
+                    of = f"{_name_of(book, column.quantity)} at {call_setting(book, run.id, setting.id)}"
+                    yield LiveValue(f"{plain_text(column.symbol)}@{setting.id}", column.symbol, text, of)
+
+
+def call_setting(book: LabBook, run_id: str, setting_id: str) -> str:
+    """A setting by what was set there, as it was written: “L = 0.45 m”; by its number where nothing was."""
+    run = book.run(run_id)
+    number = next(i for i, s in enumerate(run.settings) if s.id == setting_id)
+    changed = next((q for q in book.table_of(run) if q.kind == "changed"), None)
+    written = run.settings[number].readings.get(changed.id, ()) if changed else ()
+    if changed is None or not written or written[0] is None:
+        return f"setting {number + 1}"
+    if changed.holds == "words":
+        return written[0].text
+    return f"{plain_text(rich_symbol(changed.symbol))} = {written[0].text} {changed.unit}".rstrip()
+
+
+def _name_of(book: LabBook, quantity_id: str) -> str:
+    return book.quantity(quantity_id).name
+
+
+def _with_parts(name: str, symbol: RichText, value: ShownValue, words: str) -> Iterator[LiveValue]:
+    yield LiveValue(name, symbol, value.text, words)
+    if value.u is None or not value.u_text:
+        return
+    # a power of ten and a unit, which belong to both
+    tail = value.text.partition(f"± {value.u_text}")[2].removeprefix(")")
+    alone = {"value": value.value_text + tail, "±": value.u_text + tail}
+    if value.value:
+        alone["relative"] = f"{write_number(abs(100 * value.u / value.value), 2)} %"
+    for part, text in alone.items():
+        yield LiveValue(f"{name},{part}", symbol, text, f"{words}, {PARTS_OF_A_VALUE[part]}")
+
+
+def find_typed(words: str, values: Sequence[LiveValue]) -> dict[str, str]:
+    """Numbers in words outside of braces that are live values': the number as typed, and the name of the first value that it is."""
+    of_number: dict[str, str] = {}
+    for value in values:
+        written = _NUMBER.findall(value.text)
+        if written and "," not in value.name:
+            of_number.setdefault(_plain(written[0]), value.name)
+    outside = re.sub(r"\{[^{}]*\}", " ", words)
+    found = dict.fromkeys(_NUMBER.findall(outside))
+    return {typed: of_number[_plain(typed)] for typed in found if _plain(typed) in of_number and _is_telling(typed)}
+
+
+def is_still(typed: str, value: LiveValue) -> bool:
+    """Whether a number that was typed is still the one of a value."""
+    written = _NUMBER.findall(value.text)
+    return bool(written) and _plain(written[0]) == _plain(typed)
+
+
+def stands_in(typed: str, words: str) -> bool:
+    """Whether a number is still typed in words, outside of braces."""
+    return typed in _NUMBER.findall(re.sub(r"\{[^{}]*\}", " ", words))
+
+
+def _plain(number: str) -> str:
+    return number.replace(MINUS, "-").replace(",", ".")
+
+
+def _is_telling(typed: str) -> bool:
+    return sum(c.isdigit() for c in typed.lstrip("-−0.,")) >= _LEAST_DIGITS
+
+
+def by_name(values: Sequence[LiveValue]) -> Mapping[str, LiveValue]:
+    """Values by their names."""
+    return {value.name: value for value in values}

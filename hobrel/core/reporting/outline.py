@@ -1,0 +1,87 @@
+"""Which parts a report has, and in which order."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from hobrel.core.document.lab_book import LabBook
+
+PartKind = Literal["question", "text", "picture", "readings", "graph", "fit", "finding", "left_out", "workings", "sources", "history"]
+EXPECTED = ("expectation", "What we expected", "What did you expect before you measured?")
+METHOD = ("method", "Method", "What you did, so that somebody else could do it again.")
+DISCUSSION = (
+    "discussion",
+    "Discussion",
+    "Does it agree with what you expected? What was left out, and why? What makes most of the uncertainty?",
+)
+CONCLUSION = ("conclusion", "Conclusion", "The answer to the question, with its number.")
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A part that is to be made: what it is of (an id), what it is called, and for own words what belongs there and how many are wanted."""
+
+    kind: PartKind
+    of: str = ""
+    title: str = ""
+    hint: str = ""
+    fewest_words: int = 0
+    wanted: bool = True
+    own: bool = False
+
+    @property
+    def key(self) -> str:
+        """By which it is moved and left out."""
+        return f"{self.kind}:{self.of}" if self.of else self.kind
+
+
+def plan_parts(book: LabBook) -> tuple[Planned, ...]:
+    """All parts of a lab book's report, those left out among them, in the order in which they are to stand."""
+    return _put_in_order(_usual_parts(book), book.report.order)
+
+
+def _usual_parts(book: LabBook) -> list[Planned]:
+    several = len(book.runs) > 1
+    parts = [Planned("question", title="Question")] if book.question or book.relation else []
+    parts += [_usual(*EXPECTED), _usual(*METHOD)]
+    parts += [Planned("picture", p.id, p.caption or "Picture", own=True) for p in book.report.pictures]
+    parts += [Planned("readings", run.id, f"Readings: {run.name}" if several and run.name else "Readings") for run in book.runs]
+    names = {q.id: q.name for q in book.quantities}
+    for graph in book.graphs:
+        parts.append(
+            Planned("graph", graph.id, f"Graph: {graph.title or f'{names.get(graph.y, graph.y)} against {names.get(graph.x, graph.x)}'}")
+        )
+        parts += [
+            Planned("fit", fit.id, "What the line says" if fit.shape == "line" else "What the curve says")
+            for fit in book.fits
+            if fit.graph == graph.id
+        ]
+    parts += [Planned("finding", finding.id, f"Finding: {finding.name}") for finding in book.findings]
+    parts.append(Planned("left_out", title="Left out, and why"))
+    parts += [Planned("text", s.id, s.title, s.hint, s.fewest_words, s.wanted) for s in book.plan.sections]
+    parts += [Planned("text", s.id, s.title, "What belongs under this heading.", wanted=False, own=True) for s in book.report.sections]
+    parts += [_usual(*DISCUSSION), _usual(*CONCLUSION)]
+    appendix: list[tuple[PartKind, str]] = [
+        ("workings", "Appendix: one working of each kind"),
+        ("sources", "Appendix: instruments, constants and conventions"),
+        ("history", "Appendix: who wrote when"),
+    ]
+    return parts + [Planned(kind, title=title) for kind, title in appendix]
+
+
+def _usual(section: str, title: str, hint: str) -> Planned:
+    return Planned("text", section, title, hint)
+
+
+def _put_in_order(parts: Sequence[Planned], order: Sequence[str]) -> tuple[Planned, ...]:
+    """Parts that are named stand as named; each other one after the part that it usually comes after."""
+    by_key = {part.key: part for part in parts}
+    placed = [by_key[key] for key in dict.fromkeys(order) if key in by_key]
+    named = {part.key for part in placed}
+    for i, part in enumerate(parts):
+        if part.key not in named:
+            after = placed.index(parts[i - 1]) + 1 if i else 0
+            placed.insert(after, part)
+    return tuple(placed)

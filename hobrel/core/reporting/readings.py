@@ -1,0 +1,173 @@
+"""The readings of a run as they were written, and what follows from them, row by row."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from hobrel.core.document.lab_book import LabBook, Quantity, Run, Setting
+from hobrel.core.presentation.results import Analysis, Cell, ColumnResult, RunResult
+from hobrel.core.reporting.live_values import call_setting
+from hobrel.core.reporting.tree import Block, Inlines, Items, Paragraph, Table, Words, rich_words, say_words
+from hobrel.core.sentences import told
+
+_NOTHING = "–"
+
+
+@dataclass(frozen=True)
+class _Written:
+    """A column of a table: its heading, whether it holds words, and its cell in each row."""
+
+    head: Inlines
+    worded: bool
+    cells: tuple[Inlines, ...]
+
+
+def write_constants(book: LabBook, analysis: Analysis) -> tuple[Block, ...]:
+    """What is the same at all settings of the first run, where the constants of the plan are."""
+    joined: list[Words] = []
+    for column in analysis.runs[0].columns if analysis.runs else ():
+        if column.constant is not None:
+            joined += [Words("; " if joined else "The same at all settings: "), *_plain(rich_words(column.symbol))]
+            joined.append(Words(f" = {column.constant.text}"))
+    return (Paragraph((*joined, Words("."))),) if joined else ()
+
+
+def write_readings(book: LabBook, run: Run, result: RunResult) -> tuple[Block, ...]:
+    """The tables of a run: what was written, each reading with the digits that it was written with, and what follows from it."""
+    if result.logged:
+        return (Paragraph(say_words(told(result.logged))),)
+    by_id = {column.quantity: column for column in result.columns}
+    written = [(i, setting) for i, setting in enumerate(run.settings) if any(texts_of(setting, q.id) for q in book.quantities)]
+    if not written:
+        return (Paragraph(say_words("There are no readings yet."), "note"),)
+    rows = [i for i, _ in written]
+    quantities = [q for q in book.table_of(run) if q.id in by_id]
+    read = [column for q in quantities for column in _read_columns(q, run, rows, by_id[q.id])]
+    named = run.name if len(book.runs) > 1 else ""
+    caption = say_words(
+        " ".join(
+            x for x in (f"{named}:" if named else "", _say_readings(quantities, len(rows)), *_say_uncertain(quantities, rows, by_id)) if x
+        )
+    )
+    blocks: list[Block] = [_table(f"readings-{run.id}", caption, read)]
+    worked = [by_id[q.id] for q in book.quantities if q.kind == "derived" and q.id in by_id and _has_values(by_id[q.id], rows)]
+    if worked:
+        first = [column for q in quantities[:1] for column in _read_columns(q, run, rows, by_id[q.id])][:1]
+        follows = [_Written(_head(c), False, tuple(_struck_if(_pair(c.cells[i]), run.settings[i]) for i in rows)) for c in worked]
+        words = f"{named}: what follows from the readings." if named else "What follows from the readings."
+        blocks.append(_table(f"derived-{run.id}", say_words(words), first + follows))
+    return tuple(blocks)
+
+
+def texts_of(setting: Setting, quantity: str) -> list[str]:
+    """What is written at a setting for a quantity."""
+    return [reading.text for reading in setting.readings.get(quantity, ()) if reading is not None]
+
+
+def _read_columns(quantity: Quantity, run: Run, rows: list[int], column: ColumnResult) -> Iterator[_Written]:
+    head, worded = _head(column), quantity.holds == "words"
+    for repeat in range(quantity.repeats):
+        which = say_words(f" ({repeat + 1})") if quantity.repeats > 1 else ()
+        yield _Written((*head, *which), worded, tuple(_reading(run.settings[i], quantity.id, repeat) for i in rows))
+    if quantity.repeats > 1:
+        yield _Written((Words("mean "), *head), False, tuple(_struck_if(_pair(column.cells[i]), run.settings[i]) for i in rows))
+    elif not worded and _common_u(column, rows) is None and any(column.cells[i].u_text for i in rows) and not _has_own_u(run, quantity.id):
+        yield _Written((Words("± "), *head), False, tuple(_struck_if(column.cells[i].u_text, run.settings[i]) for i in rows))
+
+
+def _reading(setting: Setting, quantity: str, repeat: int) -> Inlines:
+    readings = setting.readings.get(quantity, ())
+    reading = readings[repeat] if repeat < len(readings) else None
+    if reading is None:
+        return say_words(_NOTHING)
+    return say_words(reading.text, "struck" if reading.set_aside or setting.set_aside is not None else "plain")
+
+
+def _common_u(column: ColumnResult, rows: list[int]) -> str | None:
+    """The ± that every value of a column has; None where they differ, empty where none has any."""
+    found = {column.cells[i].u_text for i in rows if column.cells[i].value is not None}
+    return found.pop() if len(found) == 1 else "" if not found else None
+
+
+def _has_own_u(run: Run, quantity: str) -> bool:
+    return any("±" in text or "+/-" in text for setting in run.settings for text in texts_of(setting, quantity))
+
+
+def _say_readings(quantities: list[Quantity], rows: int) -> str:
+    if not quantities:
+        return "Readings."
+    settings = f"{rows} setting{'' if rows == 1 else 's'} of {quantities[0].name}"
+    return f"Readings at {settings}, each with the digits that were written down."
+
+
+def _say_uncertain(quantities: list[Quantity], rows: list[int], by_id: dict[str, ColumnResult]) -> Iterator[str]:
+    for quantity in quantities:
+        column = by_id[quantity.id]
+        u = _common_u(column, rows) if quantity.repeats == 1 and quantity.holds == "numbers" else None
+        if u:
+            yield f"Each {quantity.name} is uncertain by {u} {column.unit}".rstrip() + "."
+
+
+def _head(column: ColumnResult) -> Inlines:
+    unit = f" / ({column.unit})" if "/" in column.unit or " " in column.unit else f" / {column.unit}" if column.unit else ""
+    return (*rich_words(column.symbol), *say_words(unit))
+
+
+def _pair(cell: Cell) -> str:
+    return f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text
+
+
+def _struck_if(text: str, setting: Setting) -> Inlines:
+    return say_words(text or _NOTHING, "struck" if setting.set_aside is not None and text else "plain")
+
+
+def _has_values(column: ColumnResult, rows: list[int]) -> bool:
+    return column.trouble is None and any(column.cells[i].value is not None for i in rows)
+
+
+def _table(key: str, caption: Inlines, columns: list[_Written]) -> Table:
+    rows = zip(*(column.cells for column in columns), strict=True)
+    return Table(key, caption, tuple(c.head for c in columns), tuple(rows), tuple(c.worded for c in columns))
+
+
+def _plain(words: Inlines) -> list[Words]:
+    return [w for w in words if isinstance(w, Words)]
+
+
+def list_left_out(book: LabBook) -> tuple[Block, ...]:
+    """Readings, settings, rows and stretches that do not count, each by its name and with the reason that was given."""
+    items: list[Inlines] = []
+    quantities = {q.id: q for q in book.quantities}
+    several = len(book.runs) > 1
+    for run in book.runs:
+        of = f"{run.name}, " if several and run.name else ""
+        items += [
+            say_words(_capital(f"{of}rows {part.first + 1} to {part.last + 1}: {part.reason}"))
+            for part in (run.log.aside if run.log else ())
+        ]
+        for setting in run.settings:
+            where = f"{of}at {call_setting(book, run.id, setting.id)}"
+            if setting.set_aside is not None:
+                items.append(say_words(_capital(f"{where}, the whole setting: {setting.set_aside}")))
+            for key, readings in setting.readings.items():
+                quantity = quantities.get(key)
+                for reading in readings:
+                    if quantity is not None and reading is not None and reading.set_aside:
+                        what = f"{quantity.name} {reading.text} {quantity.unit}".rstrip()
+                        items.append(say_words(_capital(f"{where}, {what}: {reading.set_aside}")))
+    stretches = [f for f in book.fits if f.low is not None or f.high is not None]
+    units = {g.id: quantities.get(g.x) for g in book.graphs}
+    for fit in stretches:
+        x = units.get(fit.graph)
+        ends = " ".join(
+            f"{word} {end:g} {x.unit if x else ''}".rstrip() for word, end in (("from", fit.low), ("to", fit.high)) if end is not None
+        )
+        items.append(
+            say_words(f"Fitted was only the stretch {ends} of {x.name if x else 'the graph'}; the points outside it do not count there.")
+        )
+    return (Items(tuple(items)),) if items else (Paragraph(say_words("Nothing: everything that was written down counts.")),)
+
+
+def _capital(words: str) -> str:
+    return words[:1].upper() + words[1:]
