@@ -149,7 +149,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/report"): SEE,
     ("GET", "/books/{book_id}/report/drawings/{drawing}.svg"): SEE,
     ("GET", "/books/{book_id}/report/pictures.zip"): SEE,
-    ("POST", "/books/{book_id}/pictures"): EDIT,
+    ("POST", "/books/{book_id}/pictures"): tuple(422 if status == 200 else status for status in EDIT),
     ("GET", "/books/{book_id}/report.{ending}"): SEE,
     ("GET", "/books/{book_id}/graphs/{graph_id}.{ending}"): SEE,
     ("GET", "/books/{book_id}/take-out.{ending}"): SEE,
