@@ -25,9 +25,10 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
     of one page.
     """
     room, strip = LOOK.room, LOOK.strip
-    total = height + (strip.height if figure.residual_axis is not None else 0)
     across = width - room.left - room.right
-    plot = _Plot(figure.x_axis, figure.y_axis, room.left, room.top, across, height - room.top - room.bottom, key)
+    legend, above = _legend(figure, across)
+    total = above + height + (strip.height if figure.residual_axis is not None else 0)
+    plot = _Plot(figure.x_axis, figure.y_axis, room.left, room.top + above, across, height - room.top - room.bottom, key)
     parts = [*(_rules(plot) if ruled else ()), *_sketch(figure, plot), *_bands(figure, plot), *_lines(figure, plot)]
     points = [point for series in figure.series for point in series.points]
     many, size = len(points) > LOOK.many.least, _size_of_points(points, plot)
@@ -36,10 +37,9 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
             parts += _point(point, series.look, plot, size, capped=not many)
     parts += _axes(plot, labelled=True)
     if figure.residual_axis is not None:
-        below = _Plot(figure.x_axis, figure.residual_axis, room.left, height + strip.gap, across, strip.height - strip.inset)
+        below = _Plot(figure.x_axis, figure.residual_axis, room.left, above + height + strip.gap, across, strip.height - strip.inset)
         parts += _residuals(figure, below, many)
-    if len([s for s in figure.series if not s.hidden]) > 1:
-        parts += _legend(figure)
+    parts += legend
     parts += [part for moment in figure.moments for part in _moment(moment, plot)]
     parts += _equations(figure, plot)
     for note in figure.notes:
@@ -220,15 +220,23 @@ def _residuals(figure: Figure, plot: _Plot, many: bool) -> list[str]:
     return parts + _axes(plot, labelled=False)
 
 
-def _legend(figure: Figure) -> list[str]:
-    parts = []
-    for i, series in enumerate(s for s in figure.series if not s.hidden):
-        x, y = LOOK.room.left + 18, LOOK.room.top + 12 + 19 * i
+def _legend(figure: Figure, across: float) -> tuple[list[str], float]:
+    """What series are called, in rows above the plot, and how high these are; nothing for a series alone."""
+    named, of = [s for s in figure.series if not s.hidden], LOOK.legend
+    if len(named) < 2:
+        return [], 0.0
+    parts, x, row = [], 0.0, 0
+    for series in named:
+        width = of.gap + len(series.name) * LOOK.text.letter + of.between
+        if x and x + width > across:
+            x, row = 0.0, row + 1
+        left, y = LOOK.room.left + x + LOOK.point.size, LOOK.room.top + of.row * (row + 0.4)
         parts += [
-            draw_marker(x, y, series.look, LOOK.point.size),
-            f'<text x="{x + 12}" y="{y + LOOK.axis.y_sunk}">{escape(series.name)}</text>',
+            draw_marker(left, y, series.look, LOOK.point.size),
+            f'<text x="{left + of.gap}" y="{y + LOOK.axis.y_sunk}">{escape(series.name)}</text>',
         ]
-    return parts
+        x += width
+    return parts, of.row * (row + 1)
 
 
 def _equations(figure: Figure, plot: _Plot) -> list[str]:

@@ -16,7 +16,7 @@
   },
 )
 #set text(font: ("Hobrel Print", "Libertinus Serif", "DejaVu Sans Mono"), size: 10.5pt, fill: ink)
-#set par(leading: 0.68em, justify: false)
+#set par(leading: 0.68em, spacing: 0.95em, justify: false)
 #show math.equation: set text(font: "New Computer Modern Math")
 #show math.equation.where(block: true): set align(left)
 #show math.equation.where(block: true): it => pad(left: 6mm, y: 1mm, it)

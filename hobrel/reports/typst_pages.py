@@ -30,6 +30,7 @@ HERE = Path(__file__).parent
 KEPT_WHOLE = 28
 """Rows of a table that fit on one page with what stands around them; a longer one goes on, with its heading again."""
 _STYLES = {"italic": "emph", "bold": "strong", "sup": "super", "sub": "sub", "struck": "strike", "live": "strong", "gone": "highlight"}
+SHORT_LIST = 8
 PAPERS = {"a4": "a4", "letter": "us-letter"}
 
 
@@ -70,10 +71,10 @@ def _part(part: Part, pages: Pages) -> list[str]:
     out = [f"#heading(level: 2)[#{quote(part.title)}]"] if part.title else []
     for block, following in zip(part.blocks, (*part.blocks[1:], None), strict=True):
         # what leads to an equation or a list is not left alone at the foot of a page
-        leads = isinstance(block, Paragraph) and isinstance(following, Equation | Items | Table)
+        leads = isinstance(block, Paragraph | Equation) and isinstance(following, Equation | Items | Table)
         made = _WRITERS[type(block)](block, pages)
         out.append(f"#block(sticky: true)[{made}]" if leads else made)
-    return out
+    return ["#[#set text(size: 9pt)", "#set par(spacing: 0.8em)", *out, "]"] if part.is_appendix else out
 
 
 def _heading(block: Heading, pages: Pages) -> str:
@@ -86,7 +87,9 @@ def _paragraph(block: Paragraph, pages: Pages) -> str:
 
 
 def _items(block: Items, pages: Pages) -> str:
-    return f"#{'enum' if block.numbered else 'list'}({', '.join(f'[{_words(item, pages)}]' for item in block.items)})"
+    made = f"#{'enum' if block.numbered else 'list'}({', '.join(f'[{_words(item, pages)}]' for item in block.items)})"
+    # a short list is not torn apart
+    return f"#block(breakable: false)[{made}]" if len(block.items) <= SHORT_LIST else made
 
 
 def _equation(block: Equation, pages: Pages) -> str:

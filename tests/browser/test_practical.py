@@ -67,7 +67,7 @@ class WholePractical(BrowserTest):
         expect(page.get_by_role("dialog")).to_have_count(0)
 
         page.keyboard.press("Alt+9")
-        page.get_by_label("Conclusion").focus()
+        page.get_by_role("textbox", name="Conclusion").focus()
         page.keyboard.type("We found {E}.")
         number = statement.split("=")[1].strip()
         expect(page.locator(".own-text .live-value")).to_have_text(number)

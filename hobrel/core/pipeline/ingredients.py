@@ -12,7 +12,7 @@ from typing import Literal
 
 import numpy as np
 
-from hobrel.core.document.lab_book import Convention, Ingredient, Unknown
+from hobrel.core.document.lab_book import Convention, Ingredient, Run, Unknown
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.read_back import find_place
 from hobrel.core.fitting.read_off import Direction, read_off
@@ -85,12 +85,19 @@ def gather_ingredient(ground: Ground, ingredient: Ingredient, owner: str, findin
 
 
 def _from_fit(ground: Ground, ingredient: Ingredient) -> Gathered:
-    fitted, _, _ = ground.fitted(ingredient.of)
+    fitted, _, run = ground.fitted(ingredient.of)
     traced = fitted.outputs.get(ingredient.part)
     if traced is None:
         names = " and ".join(fitted.outputs)
         raise CoreError("bad_job", "This fit has no {part}; it has {names}.", part=ingredient.part or "such number", names=names)
-    return Gathered(traced, fitted.judged[ingredient.part], f"{ingredient.part} of a fit", f"fit:{ingredient.of}:{ingredient.part}")
+    words = f"{ingredient.part} of {_call(fitted, run, ground)}"
+    return Gathered(traced, fitted.judged[ingredient.part], words, f"fit:{ingredient.of}:{ingredient.part}")
+
+
+def _call(fitted: Fitted, run: Run, ground: Ground) -> str:
+    """A fit as it is called among others: by its run where there are several."""
+    kind = "the line" if isinstance(fitted, FittedLine) else "the curve"
+    return f"{kind}, {run.name}" if len(ground.book.runs) > 1 and run.name else kind
 
 
 def _stretch_words(ingredient: Ingredient, unit: str) -> str:
@@ -210,21 +217,22 @@ def tangent_traced(fitted: Fitted, points: GraphPoints, outputs: Mapping[str, Tr
 
 
 def _read(ground: Ground, ingredient: Ingredient, owner: str) -> Gathered:
-    fitted, points, _ = ground.fitted(ingredient.of)
+    fitted, points, run = ground.fitted(ingredient.of)
     x_unit, y_unit = axis_units(points)
-    asked = y_unit if ingredient.kind == "read_back" else x_unit
+    x, y = (plain_symbol(column.quantity) for column in (points.x_column, points.y_column))
+    of, asked = (y, y_unit) if ingredient.kind == "read_back" else (x, x_unit)
     place = read_typed(ingredient.at, write_unit(asked))
-    where = f"at {write_place(place)} {write_unit(asked)}".rstrip()
+    where = f"at {of} = {write_place(place)} {write_unit(asked)}".rstrip()
     if ingredient.kind == "read_back":
         unknown = Unknown("", where, (ingredient.at,))
         back = read_unknown(ground, ingredient.of, unknown, owner, ingredient.repeats)
-        return Gathered(back.traced, back.judged, f"x read back {where}")
+        return Gathered(back.traced, back.judged, f"{x} read back {where}")
     if ingredient.kind == "tangent":
-        words = "gradient of a fit" if isinstance(fitted, FittedLine) else f"tangent {where}"
+        words = f"gradient of {_call(fitted, run, ground)}" if isinstance(fitted, FittedLine) else f"tangent {where}"
         said, judged = (tangent_traced(fitted, points, outputs, place) for outputs in (fitted.outputs, fitted.judged))
         return Gathered(said, judged, words)
     said, judged = (read_off_traced(fitted, points, outputs, "forward", place) for outputs in (fitted.outputs, fitted.judged))
-    return Gathered(said, judged, f"y read off {where}")
+    return Gathered(said, judged, f"{y} read off {where}")
 
 
 @dataclass(frozen=True)

@@ -45,7 +45,9 @@ def _targets(computation: Computation, analysis: Analysis) -> Iterator[str]:
 
 
 def _write_working(working: Working, key: str) -> Iterator[Block]:
-    yield Heading((Words(f"{working.title}: {working.result}" if working.result else working.title),))
+    symbol, equals, value = working.result.partition(" = ")
+    named = rich_words(rich_symbol(symbol)) if equals and symbol.isascii() else say_words(symbol)
+    yield Heading((Words(f"{working.title}: " if working.result else working.title), *named, *say_words(equals + value)))
     for number, line in enumerate(working.lines):
         if line.words:
             yield Paragraph(say_words(told(line.words)))

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from hobrel.core.document.lab_book import LabBook
+from hobrel.core.document.lab_book import Fit, LabBook
 
 PartKind = Literal["question", "text", "picture", "readings", "graph", "fit", "finding", "left_out", "workings", "sources", "history"]
 EXPECTED = ("expectation", "What we expected", "What did you expect before you measured?")
@@ -53,11 +53,8 @@ def _usual_parts(book: LabBook) -> list[Planned]:
         parts.append(
             Planned("graph", graph.id, f"Graph: {graph.title or f'{names.get(graph.y, graph.y)} against {names.get(graph.x, graph.x)}'}")
         )
-        parts += [
-            Planned("fit", fit.id, "What the line says" if fit.shape == "line" else "What the curve says")
-            for fit in book.fits
-            if fit.graph == graph.id
-        ]
+        fits = [fit for fit in book.fits if fit.graph == graph.id]
+        parts += [Planned("fit", fit.id, _call_fit(book, fit, len(fits) > 1)) for fit in fits]
     parts += [Planned("finding", finding.id, f"Finding: {finding.name}") for finding in book.findings]
     parts.append(Planned("left_out", title="Left out, and why"))
     parts += [Planned("text", s.id, s.title, s.hint, s.fewest_words, s.wanted) for s in book.plan.sections]
@@ -69,6 +66,19 @@ def _usual_parts(book: LabBook) -> list[Planned]:
         ("history", "Appendix: who wrote when"),
     ]
     return parts + [Planned(kind, title=title) for kind, title in appendix]
+
+
+def _call_fit(book: LabBook, fit: Fit, among_others: bool) -> str:
+    """What a card is called; among others of its graph by its run and quantity, and by its stretch."""
+    words = "What the line says" if fit.shape == "line" else "What the curve says"
+    if not among_others:
+        return words
+    run = next((r.name for r in book.runs if r.id == fit.run), book.runs[0].name if book.runs else "")
+    y = next((q.name for q in book.quantities if q.id == fit.y), "")
+    ends = " to ".join(f"{end:g}" if end is not None else edge for end, edge in ((fit.low, "start"), (fit.high, "end")))
+    parts = (run if len(book.runs) > 1 else "", y, ends if fit.low is not None or fit.high is not None else "")
+    named = ", ".join(part for part in parts if part)
+    return f"{words}: {named}" if named else words
 
 
 def _usual(section: str, title: str, hint: str) -> Planned:

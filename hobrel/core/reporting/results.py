@@ -107,7 +107,8 @@ def write_finding(book: LabBook, found: FindingResult) -> tuple[Block, ...]:
         return (*blocks, Paragraph(say_words("The bench has not stated its rounded value yet."), "note"))
     blocks.append(Equation(key, f"{found.numbers_tex} = {found.value.value_tex}"))
     blocks += [Items(used)] if used else []
-    blocks.append(Paragraph((*say_words(found.statement, "bold"), *say_words(f". {told(found.rounding_words)}"))))
+    said = (*rich_words(found.symbol), Words(f" = {found.value.text}", "bold"), Words(f". {told(found.rounding_words)}"))
+    blocks.append(Paragraph(said))
     if found.budget:
         shares: list[Words] = []
         for bar in found.budget:

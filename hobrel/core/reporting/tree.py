@@ -169,6 +169,11 @@ class Part:
     section: OwnSection | None = None
     left_out: bool = False
 
+    @property
+    def is_appendix(self) -> bool:
+        """Whether it is what stands behind the report, and is printed smaller."""
+        return self.title.startswith("Appendix")
+
 
 @dataclass(frozen=True)
 class Missing:

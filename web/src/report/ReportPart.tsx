@@ -1,5 +1,6 @@
 // A part of the report on its sheet, and what can be done with it: moved, left out, and what is the bench's own named and taken away.
 import { Button, Input } from 'antd';
+import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Blocks, type Part } from './Blocks';
@@ -104,8 +105,10 @@ function SectionName({ section, title }: { section: string; title: string }) {
 
 function PictureWords({ picture }: { picture: Schemas['Picture'] }) {
   const store = useBookStore();
-  const write = (words: { caption?: string; alt?: string }) => {
-    const next = { caption: picture.caption, alt: picture.alt, ...words };
+  const [caption, setCaption] = useState(picture.caption);
+  const [alt, setAlt] = useState(picture.alt);
+  const write = () => {
+    const next = { caption: caption.trim(), alt: alt.trim() };
     if (next.caption !== picture.caption || next.alt !== picture.alt) store.edit({ type: 'describe_report_picture', picture: picture.id, ...next });
   };
   return (
@@ -114,15 +117,17 @@ function PictureWords({ picture }: { picture: Schemas['Picture'] }) {
         aria-label="Caption of the picture"
         placeholder="Caption"
         maxLength={200}
-        defaultValue={picture.caption}
-        onBlur={(e) => write({ caption: e.target.value.trim() })}
+        value={caption}
+        onChange={(e) => setCaption(e.target.value)}
+        onBlur={write}
       />
       <Input
         aria-label="What is to be seen on the picture, for whoever does not see it"
         placeholder="What is to be seen on it, for whoever does not see it"
         maxLength={300}
-        defaultValue={picture.alt}
-        onBlur={(e) => write({ alt: e.target.value.trim() })}
+        value={alt}
+        onChange={(e) => setAlt(e.target.value)}
+        onBlur={write}
       />
     </div>
   );

@@ -37,6 +37,12 @@ export function useOwnText(section: string): OwnTextState {
     const timer = window.setTimeout(save, PAUSE);
     return () => window.clearTimeout(timer);
   });
+  // whoever closes the page while typing loses nothing of it
+  useEffect(() => {
+    if (draft === null) return;
+    window.addEventListener('pagehide', save);
+    return () => window.removeEventListener('pagehide', save);
+  });
   return {
     text: draft ?? saved,
     dirty: draft !== null && draft !== saved,

@@ -1,0 +1,352 @@
+"""The report's tree: readings as they were written, parts in the bench's order, own words, live values, and what is missing."""
+
+from __future__ import annotations
+
+import random
+import re
+import unittest
+from collections.abc import Iterator
+from dataclasses import replace
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from hobrel.core.document.lab_book import LabBook, Reading, read_lab_book, write_lab_book
+from hobrel.core.document.plan_part import Section
+from hobrel.core.document.report_choices import OwnHeading, ReportChoices
+from hobrel.core.formulas.plain_tex import write_plainly
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.presentation.analysis import present
+from hobrel.core.reporting.building import ReportFrame, build_report
+from hobrel.core.reporting.outline import plan_parts
+from hobrel.core.reporting.own_text import Surroundings, read_own_text
+from hobrel.core.reporting.tree import Block, Drawing, Equation, Items, LiveValue, Paragraph, Part, Report, Table, Words, plain_words
+from hobrel.demo.written import write_practicals
+from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
+
+STORY = Story(tuple(round(0.3 + 0.05 * i, 3) for i in range(8)), formula="t_10/10")
+
+
+def strip(**changes: object) -> LabBook:
+    return replace(write_bench(make_plan(), STORY, random.Random(3)), **changes)
+
+
+def report_of(book: LabBook) -> Report:
+    computation = compute(book)
+    return build_report(computation, present(computation), ReportFrame(("Bench Knot: Ann",), ("Ann: 3 changes",)))
+
+
+def part(report: Report, key: str) -> Part:
+    return next(p for p in report.parts if p.key == key)
+
+
+def blocks(report: Report, kind: type[Block]) -> Iterator[Block]:
+    return (b for p in report.printed for b in p.blocks if isinstance(b, kind))
+
+
+def with_reading(book: LabBook, row: int, quantity: str, repeat: int, reading: Reading | None) -> LabBook:
+    run = book.runs[0]
+    setting = run.settings[row]
+    readings = list(setting.readings[quantity])
+    readings[repeat] = reading
+    changed = replace(setting, readings=dict(setting.readings) | {quantity: tuple(readings)})
+    return replace(book, runs=(replace(run, settings=(*run.settings[:row], changed, *run.settings[row + 1 :])), *book.runs[1:]))
+
+
+class Readings(unittest.TestCase):
+    def table(self, book: LabBook) -> Table:
+        table = next(blocks(report_of(book), Table))
+        assert isinstance(table, Table)
+        return table
+
+    def test_they_stand_as_they_were_written(self) -> None:
+        table = self.table(with_reading(strip(), 0, "L", 0, Reading("0.3")))
+        written = [[plain_words(cell) for cell in row] for row in table.rows]
+        self.assertEqual([row[0] for row in written], ["0.3", "0.350", "0.400", "0.450", "0.500", "0.550", "0.600", "0.650"])
+        self.assertEqual(written[0][1:4], ["3.58", "3.66", "3.50"])
+        # the mean by hand: 10.74/3, and half the range
+        self.assertEqual(written[0][4], "3.58 ± 0.08")
+        self.assertEqual([plain_words(h) for h in table.head], ["L / m", "t10 / s (1)", "t10 / s (2)", "t10 / s (3)", "mean t10 / s"])
+        self.assertIn("Each overhang is uncertain by 0.0005 m.", plain_words(table.caption))
+
+    def test_what_is_set_aside_is_struck_through_and_said_with_its_reason(self) -> None:
+        book = with_reading(strip(), 2, "t10", 1, Reading("9.99", "somebody sneezed"))
+        struck = [w.text for row in self.table(book).rows for cell in row for w in cell if isinstance(w, Words) and w.style == "struck"]
+        self.assertEqual(struck, ["9.99"])
+        run = book.runs[0]
+        whole = replace(book, runs=(replace(run, settings=(replace(run.settings[0], set_aside="it slipped"), *run.settings[1:])),))
+        (items,) = part(report_of(whole), "left_out").blocks
+        assert isinstance(items, Items)
+        self.assertEqual(
+            [plain_words(i) for i in items.items],
+            ["At L = 0.300 m, the whole setting: it slipped", "At L = 0.400 m, time of ten swings 9.99 s: somebody sneezed"],
+        )
+        struck = [w.text for cell in self.table(whole).rows[0] for w in cell if isinstance(w, Words) and w.style == "struck"]
+        self.assertEqual(len(struck), 5)
+
+    def test_a_blank_is_a_dash_and_an_empty_run_says_so(self) -> None:
+        table = self.table(with_reading(strip(), 3, "t10", 2, None))
+        self.assertEqual(plain_words(table.rows[3][3]), "–")
+        empty = replace(strip(), runs=(replace(strip().runs[0], settings=()),))
+        (constants, nothing) = part(report_of(empty), f"readings:{empty.runs[0].id}").blocks
+        assert isinstance(constants, Paragraph) and isinstance(nothing, Paragraph)
+        self.assertEqual(nothing.role, "note")
+
+
+class Everything(unittest.TestCase):
+    def test_every_book_of_the_demo_has_its_graphs_cards_and_findings(self) -> None:
+        for practical in write_practicals():
+            for bench, book in practical.books.items():
+                with self.subTest(practical.draft.title, bench=bench):
+                    report = report_of(book)
+                    drawn = {b.key for b in blocks(report, Drawing) if isinstance(b, Drawing)}
+                    analysis = present(compute(book))
+                    self.assertLessEqual({f"graph-{g.graph}" for g in analysis.graphs if g.figure is not None}, drawn)
+                    set_maths = {b.key for b in blocks(report, Equation) if isinstance(b, Equation)}
+                    self.assertLessEqual({f"fit-{f.fit}" for f in analysis.fits if f.trouble is None}, set_maths)
+                    self.assertLessEqual({f"finding-{f.finding}" for f in analysis.findings if f.value is not None}, set_maths)
+                    self.assertEqual([p.key for p in report.parts if p.key.startswith("readings")], [f"readings:{r.id}" for r in book.runs])
+
+    def test_a_curve_has_its_parameters(self) -> None:
+        books = [book for practical in write_practicals() for book in practical.books.values() if any(f.shape != "line" for f in book.fits)]
+        self.assertTrue(books)
+        for book in books:
+            fit = next(f for f in book.fits if f.shape != "line")
+            card = next(f for f in present(compute(book)).fits if f.fit == fit.id)
+            (items,) = [b for b in part(report_of(book), f"fit:{fit.id}").blocks if isinstance(b, Items)]
+            said = " ".join(plain_words(i) for i in items.items)
+            for parameter in card.parameters:
+                assert parameter.value is not None
+                self.assertIn(parameter.value.value_text, said)
+
+    def test_tables_and_figures_are_numbered_as_they_come_and_what_is_left_out_is_not(self) -> None:
+        report = report_of(strip(report=ReportChoices(left_out=("graph:measured",))))
+        self.assertEqual([b.number for b in blocks(report, Table) if isinstance(b, Table)], [1, 2])
+        drawn = [(b.key, b.number) for b in blocks(report, Drawing) if isinstance(b, Drawing)]
+        self.assertEqual(drawn, [("graph-straight", 1), ("finding-E-line", 2)])
+        self.assertTrue(part(report, "graph:measured").left_out)
+
+    def test_one_part_that_fails_leaves_the_others(self) -> None:
+        broken = replace(strip(), findings=(replace(strip().findings[0], formula="16 pi^2 m/"),))
+        report = report_of(broken)
+        (note,) = part(report, "finding:E").blocks
+        assert isinstance(note, Paragraph)
+        self.assertEqual(note.role, "note")
+        self.assertTrue(part(report, "graph:straight").blocks)
+
+    def test_decisions_about_the_report_are_in_the_file(self) -> None:
+        chosen = ReportChoices(("left_out",), ("workings",), (OwnHeading("s1", "Sources"),), (), {"method": {"12.4": "E"}})
+        book = strip(report=chosen)
+        self.assertEqual(read_lab_book(write_lab_book(book)).report, chosen)
+
+
+class Order(unittest.TestCase):
+    def keys(self, **chosen: object) -> list[str]:
+        return [p.key for p in plan_parts(strip(report=ReportChoices(**chosen)))]  # type: ignore[arg-type]
+
+    def test_the_usual_one(self) -> None:
+        usual = [
+            "question",
+            "text:expectation",
+            "text:method",
+            "readings:run1",
+            "graph:measured",
+            "graph:straight",
+            "fit:line",
+            "finding:E",
+        ]
+        self.assertEqual(self.keys()[:8], usual)
+        self.assertEqual(self.keys()[8:], ["left_out", "text:discussion", "text:conclusion", "workings", "sources", "history"])
+
+    def test_what_is_named_stands_as_named_and_all_else_after_what_it_comes_after(self) -> None:
+        keys = self.keys(order=("text:conclusion", "question"))
+        self.assertLess(keys.index("text:conclusion"), keys.index("question"))
+        # what follows the conclusion by itself follows it still
+        self.assertEqual(keys[:4], ["text:conclusion", "workings", "sources", "history"])
+        self.assertEqual(sorted(keys), sorted(self.keys()))
+
+    def test_a_part_that_is_gone_means_nothing(self) -> None:
+        self.assertEqual(self.keys(order=("graph:gone", "question")), self.keys())
+
+    @given(st.lists(st.sampled_from(["question", "text:method", "graph:straight", "history", "x:y"]), max_size=8))
+    def test_no_order_loses_or_doubles_a_part(self, order: list[str]) -> None:
+        keys = self.keys(order=tuple(order))
+        self.assertEqual(sorted(keys), sorted(self.keys()))
+        named = [k for k in dict.fromkeys(order) if k in keys]
+        self.assertEqual([k for k in keys if k in named], named)
+
+    def test_sections_of_the_plan_and_of_the_bench(self) -> None:
+        book = strip(report=ReportChoices(sections=(OwnHeading("own", "Sources"),)))
+        book = replace(book, plan=replace(book.plan, sections=(Section("why", "Why so?", "Say why.", True, 50),)), texts={"why": "So."})
+        section = part(report_of(book), "text:why").section
+        assert section is not None
+        self.assertEqual((section.words, section.fewest_words, section.own), (1, 50, False))
+        own = part(report_of(book), "text:own").section
+        assert own is not None
+        self.assertTrue(own.own)
+
+
+VALUES = {"E": LiveValue("E", (), "12.5 ± 0.3 GPa", "stiffness"), "E,relative": LiveValue("E,relative", (), "2.1 %", "")}
+
+
+class OwnWords(unittest.TestCase):
+    def read(self, text: str) -> tuple[Block, ...]:
+        return read_own_text(text, "method", Surroundings(VALUES, {"graph-g"}, {"T", "t_10", "m", "b", "d"})).blocks
+
+    def test_paragraphs_lists_and_headings(self) -> None:
+        found = self.read("First\nline\n\n- one\n- two\n1. a\n2) b\n# Why\nSo.")
+        self.assertEqual([type(b).__name__ for b in found], ["Paragraph", "Items", "Items", "Heading", "Paragraph"])
+        first, bullets, numbered = found[:3]
+        assert isinstance(first, Paragraph) and isinstance(bullets, Items) and isinstance(numbered, Items)
+        self.assertEqual(plain_words(first.words), "First\nline")
+        self.assertEqual(([plain_words(i) for i in bullets.items], bullets.numbered), (["one", "two"], False))
+        self.assertEqual(([plain_words(i) for i in numbered.items], numbered.numbered), (["a", "b"], True))
+
+    def styles(self, text: str) -> list[tuple[str, str]]:
+        (paragraph,) = self.read(text)
+        assert isinstance(paragraph, Paragraph)
+        return [(w.text, w.style) for w in paragraph.words if isinstance(w, Words)]
+
+    def test_emphasis_values_and_what_is_none(self) -> None:
+        self.assertEqual(self.styles("so *very* true"), [("so ", "plain"), ("very", "italic"), (" true", "plain")])
+        self.assertEqual(self.styles("2 * 3 * 4"), [("2 * 3 * 4", "plain")])
+        self.assertEqual(self.styles("{E}, {E, relative}"), [("12.5 ± 0.3 GPa", "live"), (", ", "plain"), ("2.1 %", "live")])
+        self.assertEqual(self.styles("{nothing}"), [("{nothing}", "gone")])
+        # a set, and not a name
+        self.assertEqual(self.styles("{1, 2 and 3}"), [("{1, 2 and 3}", "plain")])
+        self.assertEqual(read_own_text("{nothing} {E} {=1/}", "m", Surroundings(VALUES, (), ())).unknown, ("{nothing}", "{=1/}"))
+
+    def test_mathematics_in_our_grammar(self) -> None:
+        (alone,) = self.read("{= T = t_10/10}")
+        assert isinstance(alone, Equation)
+        self.assertEqual(alone.tex, r"T = \frac{t_{10}}{10}")
+        self.assertEqual(plain_words(self.inline("so {= bd}")), "so b d")
+        # letters that the lab book does not know are taken as they stand
+        self.assertEqual(plain_words(self.inline("{= F = k x} holds")), "F = k x holds")
+
+    def inline(self, text: str) -> tuple[object, ...]:
+        (paragraph,) = self.read(text)
+        assert isinstance(paragraph, Paragraph)
+        return paragraph.words
+
+    def test_a_pointer_gets_its_number(self) -> None:
+        book = strip(texts={"discussion": "As {see:graph-straight} and {see:readings-run1} show; {see:finding-E}."})
+        report = report_of(book)
+        (paragraph,) = part(report, "text:discussion").blocks
+        assert isinstance(paragraph, Paragraph)
+        self.assertEqual(plain_words(paragraph.words), "As Figure 2 and Table 1 show; Equation 1.")
+        numbered = [b.key for b in blocks(report, Equation) if isinstance(b, Equation) and b.number]
+        self.assertEqual(numbered, ["finding-E"])
+        hidden = replace(book, report=ReportChoices(left_out=("graph:straight",)))
+        (paragraph,) = part(report_of(hidden), "text:discussion").blocks
+        assert isinstance(paragraph, Paragraph)
+        self.assertIn("a part that is left out", plain_words(paragraph.words))
+
+    def test_words_are_counted(self) -> None:
+        around = Surroundings(VALUES, (), ())
+        self.assertEqual(read_own_text("It’s well-known: 3 cm.", "m", around).words, 4)
+        self.assertEqual(read_own_text(" \n\n ", "m", around), read_own_text("", "m", around))
+
+    @settings(max_examples=400)
+    @given(st.text(alphabet="ab1{}=*-#. \n[]\\$^_π±,:é", max_size=120))
+    def test_nothing_that_is_typed_is_lost_and_nothing_breaks(self, text: str) -> None:
+        found = self.read(text)
+        said = "".join(
+            plain_words(b.words) if isinstance(b, Paragraph) or not isinstance(b, Items | Equation) else
+            "".join(map(plain_words, b.items)) if isinstance(b, Items) else write_plainly(b.tex)
+            for b in found
+        )  # fmt: skip
+        for letter in "é":
+            self.assertEqual(said.count(letter), text.count(letter))
+
+
+class LiveValues(unittest.TestCase):
+    def value(self, name: str) -> str:
+        return next(v.text for v in report_of(strip()).values if v.name == name)
+
+    def test_a_value_whole_and_in_parts(self) -> None:
+        whole = self.value("E")
+        found = re.fullmatch(r"(\d+\.\d) ± (\d\.\d) GPa", whole)
+        assert found
+        self.assertEqual(self.value("E,value"), f"{found[1]} GPa")
+        self.assertEqual(self.value("E,±"), f"{found[2]} GPa")
+        finding = present(compute(strip())).findings[0].value
+        assert finding is not None and finding.u is not None
+        self.assertAlmostEqual(float(self.value("E,relative").removesuffix(" %")), 100 * finding.u / finding.value, places=1)
+        self.assertIn("agrees", self.value("E:compared"))
+
+    def test_of_every_fit_setting_and_constant(self) -> None:
+        names = {v.name for v in report_of(strip()).values}
+        self.assertLessEqual({"gradient", "gradient:line", "intercept", "m", "d", "accepted", "settings", "points", "χ²", "T@s1"}, names)
+        self.assertEqual(self.value("T@s1"), "(0.358 ± 0.008) s")
+        self.assertEqual(self.value("settings"), "8")
+
+    def test_a_power_of_ten_belongs_to_the_value_and_to_its_u(self) -> None:
+        book = strip()
+        book = replace(book, findings=(replace(book.findings[0], unit="Pa", accepted=None),))
+        values = {v.name: v.text for v in report_of(book).values}
+        self.assertRegex(values["E"], r"^\(1\.2\d ± 0\.\d\d\) ?× ?10\S+ Pa$|^1\.2\d ± ")
+        tail = values["E"].partition(")")[2]
+        self.assertTrue(values["E,value"].endswith(tail) and values["E,±"].endswith(tail))
+
+    def test_a_number_typed_by_hand_is_offered_and_marked_when_it_is_another(self) -> None:
+        number = self.value("E,value").split()[0]
+        book = strip(texts={"conclusion": f"We find {number} GPa in 12 tries."})
+        (offered,) = report_of(book).offered
+        self.assertEqual((offered.section, offered.typed, offered.name), ("conclusion", number, "E"))
+        kept = replace(book, report=ReportChoices(typed={"conclusion": {number: "E"}}))
+        self.assertEqual((report_of(kept).offered, report_of(kept).stale), ((), ()))
+        later = with_reading(with_reading(kept, 7, "t10", 0, Reading("12.90")), 7, "t10", 1, Reading("12.95"))
+        (stale,) = report_of(later).stale
+        self.assertEqual((stale.typed, stale.name), (number, "E"))
+        self.assertIn("typed_was", [m.words.code for m in report_of(later).missing])
+        # and not where it is not written any more, or is one of braces
+        self.assertEqual(report_of(replace(later, texts={"conclusion": "We find {E}."})).stale, ())
+
+    def test_a_part_of_a_number_is_none(self) -> None:
+        for text in ("312.4", "12.45", "12.4.1", "a12.4", "{x12.4}"):
+            with self.subTest(text):
+                self.assertEqual([o.typed for o in report_of(strip(texts={"method": text})).offered if o.typed == "12.4"], [])
+        self.assertEqual([o.name for o in report_of(strip(texts={"method": "(12.4)"})).offered], ["accepted"])
+
+
+class Missing(unittest.TestCase):
+    def codes(self, book: LabBook) -> list[tuple[str, str]]:
+        return [(m.part, m.words.code) for m in report_of(book).missing]
+
+    def test_sections_names_and_results(self) -> None:
+        texts = {"expectation": "Longer is slower.", "method": "We timed it. {oops}", "discussion": "Well.", "conclusion": "Yes."}
+        self.assertEqual(self.codes(strip(texts=texts)), [("text:method", "no_such_value")])
+        self.assertIn(("text:conclusion", "section_empty"), self.codes(strip(texts=texts | {"conclusion": " "})))
+        left_out = strip(texts=texts | {"conclusion": ""}, report=ReportChoices(left_out=("text:conclusion", "text:method")))
+        self.assertEqual(self.codes(left_out), [])
+        planned = strip(texts=texts)
+        planned = replace(planned, plan=replace(planned.plan, sections=(Section("why", "Why?", "", True, 5),)))
+        self.assertIn(("text:why", "section_empty"), self.codes(planned))
+        self.assertIn(("text:why", "section_short"), self.codes(replace(planned, texts=texts | {"why": "It is so."})))
+        enough = replace(planned, texts=texts | {"why": "It is so, I think."})
+        self.assertNotIn("text:why", [key for key, _ in self.codes(enough)])
+
+    def test_slips_and_findings(self) -> None:
+        slip = with_reading(strip(), 4, "t10", 1, Reading("77.1"))
+        self.assertIn(("", "slips_open"), self.codes(slip))
+        unstated = strip(bench_rounds=True)
+        self.assertIn(("finding:E", "finding_not_stated"), self.codes(unstated))
+        self.assertIn(("", "nothing_found"), self.codes(replace(strip(), fits=(), findings=())))
+
+
+class PlainMathematics(unittest.TestCase):
+    def test_what_is_set_is_said(self) -> None:
+        said = {
+            r"E = \frac{16\,\pi^{2}\,m}{b\,d^{3}}": "E = (16 π² m)/(b d³)",
+            r"(4.66 \pm 0.02)\ \mathrm{s}^{2}/\mathrm{m}^{3}": "(4.66 ± 0.02) s²/m³",
+            r"u = \sqrt{(\underbrace{0.100 \times 0.080}_{t_{10}})^2}": "u = √((0.100 × 0.080)²)",
+            r"\chi^2_\nu = 0.96": "χ²_ν = 0.96",
+            r"a\,t^{b}": "a t^b",
+            r"20\,^{\circ}\mathrm{C}": "20 °C",
+            r"1.2 \times 10^{-5}": "1.2 × 10⁻⁵",
+            r"\mathit{load}_{\mathrm{max}}": "load_max",
+        }
+        for tex, plain in said.items():
+            with self.subTest(tex):
+                self.assertEqual(write_plainly(tex), plain)

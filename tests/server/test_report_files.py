@@ -1,0 +1,237 @@
+"""One tree in five writings: what stands in it is read back from page, HTML, PDF, DOCX and ODT, block by block and in order."""
+
+from __future__ import annotations
+
+import io
+import os
+import random
+import re
+import unittest
+import zipfile
+from collections.abc import Iterator
+from functools import cache
+from html import unescape
+from xml.etree import ElementTree
+
+from pypdf import PdfReader
+
+from hobrel.core.document.lab_book import LabBook
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.plain_tex import write_plainly
+from hobrel.core.formulas.reading import read_formula
+from hobrel.core.formulas.typeset import formula_tex
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.presentation.analysis import present
+from hobrel.core.presentation.showing import tex_unit
+from hobrel.core.questions.dry_run import draw_example
+from hobrel.core.reporting.building import ReportFrame, build_report
+from hobrel.core.reporting.tree import Block, Drawing, Equation, Heading, Inlines, Items, Maths, Paragraph, Part, Report, Table, Words
+from hobrel.demo.written import write_practicals
+from hobrel.reports.document import Sheets, write_document
+from hobrel.reports.export import Ending, ReportFiles, export_report
+from hobrel.reports.mathematics import convert_maths, maths_in, run_pandoc
+from hobrel.shelf.plans import SHELF
+from tests.reports import JUDGED, write_line
+
+LONG = os.environ.get("HOBREL_LONG") == "1"
+ENDINGS: tuple[Ending, ...] = ("html", "pdf", "docx", "odt")
+W = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
+FRAME = ReportFrame(
+    ("Bench Knot: Ann Wren, Bo Lind", "Tidewater College, 11B · 29 November 2026"), ("Ann Wren: 3 changes, on 29 November 2026",)
+)
+
+
+@cache
+def demo_books() -> dict[str, LabBook]:
+    return {f"{p.draft.title}, {bench}": book for p in write_practicals() for bench, book in p.books.items()}
+
+
+@cache
+def shelf_books() -> dict[str, LabBook]:
+    return {name: draw_example(write(), 7) for name, (_, write) in SHELF.items()}
+
+
+def report_of(book: LabBook) -> Report:
+    computation = compute(book)
+    return build_report(computation, present(computation), FRAME)
+
+
+def sample() -> Iterator[tuple[str, LabBook]]:
+    """A line with bars both ways, a curve, and a log with several stretches; everything in the long run."""
+    yield from ((name, write()) for name, write in JUDGED.items())
+    if LONG:
+        yield from demo_books().items()
+        yield from shelf_books().items()
+
+
+def words_in(words: Inlines) -> Iterator[str]:
+    return (piece for w in words if not isinstance(w, Maths) for piece in w.text.split("\n"))
+
+
+def pieces_of(block: Block) -> Iterator[str]:
+    match block:
+        case Paragraph() | Heading():
+            yield from words_in(block.words)
+        case Items():
+            for item in block.items:
+                yield from words_in(item)
+        case Table():
+            yield f"Table {block.number}."
+            yield from words_in(block.caption)
+            for row in (block.head, *block.rows):
+                for cell in row:
+                    yield from words_in(cell)
+        case Drawing():
+            yield f"Figure {block.number}."
+            yield from words_in(block.caption)
+
+
+def pieces(report: Report) -> Iterator[str]:
+    yield report.title
+    yield from report.byline
+    for part in report.printed:
+        yield part.title
+        for block in part.blocks:
+            yield from pieces_of(block)
+
+
+def close(text: str) -> str:
+    return re.sub(r"\s+", "", text)
+
+
+def text_of(content: bytes, ending: Ending) -> str:
+    """All that is written in a file, in its order, without blanks."""
+    if ending == "html":
+        body = content.decode().partition("<main>")[2]
+        body = re.sub(r"<svg.*?</svg>|<math.*?</math>", "", body, flags=re.DOTALL)
+        return close(unescape(re.sub(r"<[^>]+>", "", body)))
+    if ending == "pdf":
+        pages = [page.extract_text() for page in PdfReader(io.BytesIO(content)).pages]
+        top = close(FRAME.byline[0])
+        texts = [close(re.sub(r"\n?\d+ of \d+\s*$", "", page)) for page in pages]
+        # the running head stands at the top of all pages but the first
+        return texts[0] + "".join(text.partition(top)[2] if top in text[:120] else text for text in texts[1:])
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        if ending == "docx":
+            tree = ElementTree.fromstring(archive.read("word/document.xml"))
+            return close("".join(e.text or "" for e in tree.iter(f"{W}t")))
+        return close("".join(ElementTree.fromstring(archive.read("content.xml")).itertext()))
+
+
+class Writings(unittest.TestCase):
+    def test_every_block_stands_in_every_file_in_its_order(self) -> None:
+        for name, book in sample():
+            report = report_of(book)
+            for ending in ENDINGS:
+                with self.subTest(name, ending=ending), self.assertNoLogs("hobrel.reports", "WARNING"):
+                    text, at = text_of(export_report(ReportFiles(report), ending), ending), 0
+                    for piece in pieces(report):
+                        found = text.find(close(piece), at)
+                        self.assertGreaterEqual(found, 0, f"{piece!r} is not after {text[max(0, at - 80) : at]!r}")
+                        at = found + len(close(piece))
+
+    def test_mathematics_is_native_and_counted(self) -> None:
+        report = report_of(write_line())
+        wanted = len(list(maths_in(report)))
+        self.assertGreater(wanted, 30)
+        self.assertEqual(export_report(ReportFiles(report), "html").decode().count("<math "), wanted)
+        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx"))) as archive:
+            self.assertEqual(archive.read("word/document.xml").decode().count("<m:oMath>"), wanted)
+        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "odt"))) as archive:
+            self.assertEqual(sum(bool(re.fullmatch(r"Formula-\d+/content\.xml", n)) for n in archive.namelist()), wanted)
+
+    def test_what_a_word_processor_needs_is_there(self) -> None:
+        report = report_of(demo_books()["The clamped strip, Sanderling"])
+        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx"))) as archive:
+            document, core = archive.read("word/document.xml").decode(), archive.read("docProps/core.xml").decode()
+        for style in ("Title", "Author", "Heading1", "TableCaption", "ImageCaption", "Quiet" if "Quiet" in document else "BodyText"):
+            self.assertIn(f'<w:pStyle w:val="{style}"', document)
+        self.assertEqual((document.count("<w:tbl>"), document.count("<w:tblHeader"), document.count("<pic:pic>")), (2, 2, 3))
+        described = re.findall(r'<wp:docPr[^>]*descr="([^"]*)"', document)
+        self.assertEqual([d for d in described if d.startswith("Graph of")], [d for d in described if "bar" not in d[:9]][:2])
+        self.assertIn("<dc:title>The clamped strip</dc:title>", core)
+        self.assertIn("Bench Knot: Ann Wren, Bo Lind", core)
+
+    def test_pages_can_be_read_aloud_and_are_bookmarked(self) -> None:
+        report = report_of(demo_books()["The clamped strip, Sanderling"])
+        reader = PdfReader(io.BytesIO(export_report(ReportFiles(report), "pdf")))
+        root = reader.trailer["/Root"]
+        self.assertTrue(root["/MarkInfo"]["/Marked"])
+        self.assertEqual((root["/Lang"], reader.metadata.title), ("en-GB", "The clamped strip"))
+        (whole,) = [entry for entry in reader.outline if not isinstance(entry, list)]
+        self.assertEqual(whole.title, "The clamped strip")
+        (parts,) = [entry for entry in reader.outline if isinstance(entry, list)]
+        titles = [entry.title for entry in parts if not isinstance(entry, list)]
+        self.assertEqual(titles, [part.title for part in report.printed])
+        fonts = {str(f["/BaseFont"]) for page in reader.pages for f in (o.get_object() for o in page["/Resources"]["/Font"].values())}
+        self.assertTrue(any("HobrelPrint" in font.replace("-", "") for font in fonts), fonts)
+        self.assertGreater(len(reader.pages), 2)
+        letter = PdfReader(io.BytesIO(export_report(ReportFiles(report), "pdf", "letter")))
+        self.assertEqual([round(float(v)) for v in letter.pages[0].mediabox[2:]], [612, 792])
+        self.assertEqual([round(float(v)) for v in reader.pages[0].mediabox[2:]], [595, 842])
+
+    def test_mathematics_that_cannot_be_read_is_written_plainly(self) -> None:
+        odd = r"\unheardof{x} = 3"
+        report = Report("Odd", (), (Part("a", "A", (Paragraph((Words("So "), Maths(odd))), Equation("e", odd))),))
+        for ending in ENDINGS:
+            with self.subTest(ending), self.assertLogs("hobrel.reports", "ERROR") if ending == "html" else self.subTest(ending):
+                text = text_of(export_report(ReportFiles(report), ending), ending)
+                self.assertIn(close(write_plainly(odd)), text)
+                self.assertNotIn("unheardof", text)
+
+
+def make_formula(dice: random.Random, depth: int = 0) -> str:
+    if depth > 3 or dice.random() < 0.25:
+        return dice.choice(["x", "theta_0", "t_10", "m_max", "pi", "2", "0.50", "1.2e-5", "Omega", "lambda", "v_xy"])
+    inner = lambda: make_formula(dice, depth + 1)  # noqa: E731
+    return dice.choice(
+        [
+            lambda: f"({inner()} + {inner()})", lambda: f"{inner()} {inner()}", lambda: f"({inner()})/({inner()})",
+            lambda: f"({inner()})^2",
+            lambda: f"sqrt({inner()})", lambda: f"ln({inner()})", lambda: f"abs({inner()})", lambda: f"-({inner()})",
+            lambda: f"exp(-{inner()})", lambda: f"({inner()})^(1/3)", lambda: f"sin({inner()})",
+        ]
+    )()  # fmt: skip
+
+
+UNITS = "m|s²|m/s²|°C|%|Ω m|√Hz|kg m² s⁻²|µm|GPa|N/m|s²/m³|J/(kg K)|mol/dm³|°|rad/s|counts|1/s|m³ s⁻¹".split("|")
+
+
+class Mathematics(unittest.TestCase):
+    def texs(self) -> list[str]:
+        dice, found = random.Random(14), []
+        while len(found) < 2000:
+            try:
+                found.append(formula_tex(read_formula(make_formula(dice), {"x", "theta_0", "t_10", "m_max", "Omega", "lambda", "v_xy"})))
+            except CoreError:
+                continue  # deeper than a formula may be
+        found += [f"1.2{tex_unit(unit)}" for unit in UNITS]
+        return list(dict.fromkeys(found))
+
+    def test_formulas_and_units_go_through_every_writer_without_a_warning(self) -> None:
+        texs = self.texs()
+        with self.assertNoLogs("hobrel.reports", "WARNING"):
+            for target in ("html", "typst"):
+                made = convert_maths(texs, target)
+                self.assertEqual([tex for tex in texs if not made[tex]], [])
+            report = Report("All", (), (Part("a", "A", tuple(Equation(f"e{i}", tex) for i, tex in enumerate(texs))),))
+            for target in ("docx", "odt"):
+                _, warnings = run_pandoc(write_document(report, Sheets(target, {})), target, "--output=-")
+                self.assertEqual(warnings, "")
+            export_report(ReportFiles(report), "pdf")
+        for tex in texs:
+            plain = write_plainly(tex)
+            self.assertFalse(re.search(r"[\\{}]", plain), f"{tex} becomes {plain}")
+
+    def test_so_does_all_that_is_set_of_the_demo_and_the_shelf(self) -> None:
+        reports = [report_of(book) for book in (*demo_books().values(), *shelf_books().values())]
+        texs = list(dict.fromkeys(tex for report in reports for tex in maths_in(report)))
+        self.assertGreater(len(texs), 300)
+        with self.assertNoLogs("hobrel.reports", "WARNING"):
+            for target in ("html", "typst"):
+                self.assertEqual([tex for tex, made in convert_maths(texs, target).items() if not made], [])
+            whole = Report("All", (), (Part("a", "A", tuple(Equation(f"e{i}", tex) for i, tex in enumerate(texs))),))
+            for target in ("docx", "odt"):
+                self.assertEqual(run_pandoc(write_document(whole, Sheets(target, {})), target, "--output=-")[1], "")
+        for tex in texs:
+            self.assertFalse(re.search(r"[\\{}]", write_plainly(tex)), tex)
