@@ -17,7 +17,7 @@ from hobrel.classes.queries import local_now, say_when
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.reading_sheet import build_reading_sheet
-from hobrel.core.reporting.tree import Block, Drawing, Photo, Report
+from hobrel.core.reporting.tree import Block, Drawing, Part, Photo, Report, Table
 from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.frames import frame_of
@@ -26,7 +26,7 @@ from hobrel.plans.actions import open_pool
 from hobrel.plans.models import Practical, Sitting
 from hobrel.reports.export import MEDIA_TYPES, ReportFiles, draw_block, export_report
 from hobrel.reports.models import HandIn
-from hobrel.server.problems import Problem
+from hobrel.server.problems import Problem, not_found
 from hobrel.server.writing import writing
 
 
@@ -91,6 +91,21 @@ def write_report(book: Book, frame: ReportFrame | None = None) -> ReportFiles:
     wanted = {b.picture for part in report.printed for b in part.blocks if isinstance(b, Photo)}
     photos = KeptPicture.objects.filter(key__in=wanted, uses__book=book.pk).values_list("key", "content") if wanted else ()
     return ReportFiles(report, {key: bytes(content) for key, content in photos})
+
+
+def write_table(book: Book, key: str) -> ReportFiles:
+    """A table of the report by its key, alone under the title.
+
+    Raises
+    ------
+    Problem
+        404 where there is none.
+    """
+    report = write_report(book).report
+    tables = [b for part in report.parts for b in part.blocks if isinstance(b, Table) and b.key == key]
+    if not tables:
+        raise not_found()
+    return ReportFiles(Report(report.title, report.byline, (Part("table", "", tuple(tables)),)))
 
 
 def write_reading_sheet(book: Book) -> ReportFiles:

@@ -14,7 +14,7 @@ from hobrel.labbooks.frames import name_parts
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.schemas import HandInOut
 from hobrel.reports import actions, queries
-from hobrel.reports.drawing import draw_graph
+from hobrel.reports.drawing import Rules, WantedPicture, draw_graph
 from hobrel.reports.export import MEDIA_TYPES, Ending, Paper, archive_pictures, export_report, make_pictures, print_drawing
 from hobrel.server import policy
 from hobrel.server.files import file_name, send_file
@@ -42,6 +42,14 @@ def draw_in_report(request: HttpRequest, book_id: int, drawing: str) -> HttpResp
     if svg is None:
         raise not_found()
     return HttpResponse(svg, content_type="image/svg+xml")
+
+
+@router.get("/books/{book_id}/report/tables/{table}.pdf", response={200: None, 404: ProblemOut})
+def print_table(request: HttpRequest, book_id: int, table: str, paper: Paper = "a4") -> HttpResponse:
+    """A table of the report alone on a page."""
+    book = policy.find_book(who(request), book_id)
+    alone = actions.write_table(book, table)
+    return send_file(export_report(alone, "pdf", paper), MEDIA_TYPES["pdf"], _file_name(book, "pdf", f" {table}"))
 
 
 @router.get("/books/{book_id}/report.{ending}", response={200: None, 404: ProblemOut})
@@ -76,15 +84,17 @@ def take_out_graph(
     ending: Literal["svg", "png", "pdf"],
     run: str = "",
     fitted: bool = False,
-    ruled: bool = True,
+    rules: Rules = "ticks",
+    empty: bool = False,
     clear: bool = False,
 ) -> HttpResponse:
     """A graph as a drawing, as a picture of 300 dots to the inch (on white, or clear), or alone on a page.
 
-    With `fitted` it has what is fitted and the residual strip, as the Fit stage shows it; without, as the Look stage does.
+    With `fitted` it has what is fitted and the residual strip, as the Fit stage shows it; without, as the Look stage does. `empty` are its
+    axes alone, to draw on by hand.
     """
     book = policy.find_book(who(request), book_id)
-    svg = ask_about(book, run, draw_graph, graph_id, fitted, ruled)
+    svg = ask_about(book, run, draw_graph, graph_id, WantedPicture(fitted, rules, empty))
     if svg is None:
         raise not_found()
     content = svg if ending == "svg" else print_drawing(svg) if ending == "pdf" else make_pictures([svg], clear)[0]

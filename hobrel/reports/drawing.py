@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import math
 import textwrap
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from typing import Literal
 from xml.sax.saxutils import escape, quoteattr
 
 from hobrel.computing.shelf import OpenBook
@@ -20,7 +21,11 @@ from hobrel.reports.look import LOOK, PAPER
 FONT = "Hobrel Print, Atkinson Hyperlegible Next, Noto Sans, DejaVu Sans, sans-serif"
 
 
-def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = True, key: str = "plot") -> str:
+Rules = Literal["none", "ticks", "fine"]
+"""What a plot is ruled with: nothing, a line at each tick, or fine squares between these as well."""
+
+
+def draw_svg(figure: Figure, width: int = 640, height: int = 400, *, rules: Rules = "ticks", key: str = "plot") -> str:
     """An SVG document of a figure, `height` for the graph and a strip below it for the residuals if it has any; `key` tells it from others
     of one page.
     """
@@ -29,7 +34,7 @@ def draw_svg(figure: Figure, width: int = 640, height: int = 400, ruled: bool = 
     legend, above = _legend(figure, across)
     total = above + height + (strip.height if figure.residual_axis is not None else 0)
     plot = _Plot(figure.x_axis, figure.y_axis, room.left, room.top + above, across, height - room.top - room.bottom, key)
-    parts = [*(_rules(plot) if ruled else ()), *_sketch(figure, plot), *_bands(figure, plot), *_lines(figure, plot)]
+    parts = [*_rules(plot, rules), *_sketch(figure, plot), *_bands(figure, plot), *_lines(figure, plot)]
     points = [point for series in figure.series for point in series.points]
     many, size = len(points) > LOOK.many.least, _size_of_points(points, plot)
     for series in figure.series:
@@ -79,10 +84,33 @@ def _colour(look: int) -> str:
     return str(PAPER.series[look % len(PAPER.series)])
 
 
-def _rules(plot: _Plot) -> list[str]:
+def _rules(plot: _Plot, rules: Rules) -> list[str]:
+    return [*(_fine_rules(plot) if rules == "fine" else ()), *(_tick_rules(plot) if rules != "none" else ())]
+
+
+def _tick_rules(plot: _Plot) -> list[str]:
     bottom, right = plot.top + plot.height, plot.left + plot.width
     across = [straight_line(plot.left, plot.y(t.value), right, plot.y(t.value), PAPER.rule) for t in plot.y_axis.ticks]
     return across + [straight_line(plot.x(t.value), plot.top, plot.x(t.value), bottom, PAPER.rule) for t in plot.x_axis.ticks]
+
+
+def _fine_rules(plot: _Plot) -> list[str]:
+    """Ten squares, or five where these would be too narrow, from one tick to the next and on to the edges. None on a logarithmic axis."""
+    bottom, right, of = plot.top + plot.height, plot.left + plot.width, LOOK.fine
+    parts = []
+    for axis, length in ((plot.x_axis, plot.width), (plot.y_axis, plot.height)):
+        if axis.log or axis.named or len(axis.ticks) < 2:
+            continue
+        step = axis.ticks[1].value - axis.ticks[0].value
+        between = 10 if length * step / (axis.high - axis.low) / 10 >= of.least else 5
+        first = math.ceil((axis.low - axis.ticks[0].value) / step * between)
+        last = math.floor((axis.high - axis.ticks[0].value) / step * between)
+        for i in range(first, last + 1):
+            value = axis.ticks[0].value + i * step / between
+            x, y = plot.x(value), plot.y(value)
+            ends = (x, plot.top, x, bottom) if axis is plot.x_axis else (plot.left, y, right, y)
+            parts.append(straight_line(*ends, PAPER.rule, of.width))
+    return parts
 
 
 def _axes(plot: _Plot, labelled: bool) -> list[str]:
@@ -290,9 +318,22 @@ def _note(note: FigureNote, plot: _Plot) -> list[str]:
     return [*parts, f'<text x="{left:.1f}" y="{top:.1f}" text-anchor="{end}" font-size="{of.size}">{words}</text>']
 
 
-def draw_graph(book: OpenBook, graph_id: str, fitted: bool, ruled: bool) -> str | None:
-    """A graph of a lab book, with what is fitted and the residual strip if wanted; None where there is no such graph or nothing on it."""
+@dataclass(frozen=True)
+class WantedPicture:
+    """How a graph is taken out: with what is fitted and the residual strip or without; how it is ruled; `empty`, to draw on by hand."""
+
+    fitted: bool = False
+    rules: Rules = "ticks"
+    empty: bool = False
+
+
+def draw_graph(book: OpenBook, graph_id: str, wanted: WantedPicture) -> str | None:
+    """A graph of a lab book; None where there is no such graph or nothing on it."""
     figure = next((g.figure for g in book.analysis.graphs if g.graph == graph_id), None)
     if figure is None:
         return None
-    return draw_svg(figure if fitted else replace(figure, lines=(), bands=(), residual_axis=None, equations=()), ruled=ruled)
+    if wanted.empty:
+        figure = replace(figure, series=(), notes=(), sketch=None, moments=())
+    if not wanted.fitted or wanted.empty:
+        figure = replace(figure, lines=(), bands=(), residual_axis=None, equations=())
+    return draw_svg(figure, rules=wanted.rules)

@@ -149,6 +149,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/report"): SEE,
     ("GET", "/books/{book_id}/report/drawings/{drawing}.svg"): SEE,
     ("GET", "/books/{book_id}/report/pictures.zip"): SEE,
+    ("GET", "/books/{book_id}/report/tables/{table}.pdf"): SEE,
     ("POST", "/books/{book_id}/pictures"): tuple(422 if status == 200 else status for status in EDIT),
     ("GET", "/books/{book_id}/report.{ending}"): SEE,
     ("GET", "/books/{book_id}/graphs/{graph_id}.{ending}"): SEE,
@@ -241,7 +242,7 @@ class Matrix(TestCase):
             "book_id": self.school.book.pk, "practical_id": self.school.practical.pk, "remark_id": self.remark.pk,
             "hand_in_id": self.hand_in.pk, "graph_id": "straight", "ending": "html", "revision": 0, "invitation_id": 0,
             "class_id": self.school.school_class.pk, "seat_id": self.newcomer, "teacher_id": self.colleague.pk, "plan_id": self.plan.pk,
-            "key": self.picture, "drawing": "graph-straight",
+            "key": self.picture, "drawing": "graph-straight", "table": "readings-run1",
         }  # fmt: skip
         if path.startswith("/own-books/"):
             places["book_id"] = self.own.pk

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import io
 import re
 import struct
+import zipfile
 import zlib
 
 from django.test import TestCase
@@ -95,11 +97,31 @@ class Reports(TestCase):
             with self.subTest(ending):
                 self.assertEqual(empty.get(f"/api/books/{self.school.other_book.pk}/report.{ending}").status_code, 200)
 
+    def test_on_fine_squares_and_as_empty_axes(self) -> None:
+        fine = self.client.get(self.address + "/graphs/straight.svg?rules=fine").content.decode()
+        ruled = self.client.get(self.address + "/graphs/straight.svg").content.decode()
+        plain = self.client.get(self.address + "/graphs/straight.svg?rules=none").content.decode()
+        ticks = ruled.count("<line") - plain.count("<line")
+        # ten or five to a tick, and on to the edges
+        self.assertGreater(fine.count("<line") - ruled.count("<line"), 5 * (ticks - 2))
+        empty = self.client.get(self.address + "/graphs/straight.svg?rules=fine&empty=true&fitted=true").content.decode()
+        self.assertEqual(empty.count("<circle") + empty.count("<polyline"), 0)
+        self.assertIn("overhang cubed", empty)
+        self.assertTrue(self.client.get(self.address + "/graphs/straight.pdf?rules=fine&empty=true").content.startswith(b"%PDF-"))
+
+    def test_a_table_alone_and_all_pictures_in_one_archive(self) -> None:
+        self.assertTrue(self.client.get(self.address + "/report/tables/readings-run1.pdf").content.startswith(b"%PDF-"))
+        self.assertEqual(self.client.get(self.address + "/report/tables/nothing.pdf").status_code, 404)
+        self.assertEqual(self.client.get(self.address + "/report/drawings/nothing.svg").status_code, 404)
+        with zipfile.ZipFile(io.BytesIO(self.client.get(self.address + "/report/pictures.zip").content)) as archive:
+            self.assertEqual(sorted(archive.namelist()), [f"Figure {i}.{kind}" for i in (1, 2, 3) for kind in ("png", "svg")])
+            self.assertEqual(archive.testzip(), None)
+
     def test_the_drawing_is_the_figure(self) -> None:
         svg = self.client.get(self.address + "/graphs/straight.svg?fitted=true").content.decode()
         self.assertEqual(svg.count("<circle"), 16)  # eight points, and eight residuals
         self.assertIn("<desc>Graph of T² / s² against L³ / m³, 8 points.", svg)
-        plain = self.client.get(self.address + "/graphs/straight.svg?ruled=false").content.decode()
+        plain = self.client.get(self.address + "/graphs/straight.svg?rules=none").content.decode()
         self.assertEqual((plain.count("<circle"), plain.count("#E4DACB")), (8, 0))
 
     def test_an_equation_stands_in_every_picture_that_shows_its_line(self) -> None:

@@ -91,7 +91,9 @@ def _section_of(planned: Planned, read: Mapping[str, ReadWords]) -> OwnSection |
     if planned.kind != "text":
         return None
     words = read[planned.key].words
-    return OwnSection(planned.of, planned.hint, words, planned.fewest_words, planned.wanted, planned.own)
+    return OwnSection(
+        section=planned.of, hint=planned.hint, words=words, fewest_words=planned.fewest_words, wanted=planned.wanted, own=planned.own
+    )
 
 
 def _make(planned: Planned, computation: Computation, analysis: Analysis, frame: ReportFrame) -> tuple[Block, ...]:
@@ -109,8 +111,15 @@ def _blocks_of(planned: Planned, computation: Computation, analysis: Analysis, f
             return (*asked, *((Equation("relation", tex),) if tex else ()))
         case "picture":
             picture = next(p for p in book.report.pictures if p.id == planned.of)
-            caption = say_words(picture.caption)
-            return (Photo(f"picture-{picture.id}", caption, picture.alt, picture.key, picture.width, picture.height),)
+            photo = Photo(
+                key=f"picture-{picture.id}",
+                caption=say_words(picture.caption),
+                described=picture.alt,
+                picture=picture.key,
+                width=picture.width,
+                height=picture.height,
+            )
+            return (photo,)
         case "readings":
             first = book.runs[0].id == planned.of
             run, result = next((r, a) for r, a in zip(book.runs, analysis.runs, strict=True) if r.id == planned.of)

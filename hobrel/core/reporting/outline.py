@@ -57,7 +57,7 @@ def _usual_parts(book: LabBook) -> list[Planned]:
         parts += [Planned("fit", fit.id, _call_fit(book, fit, len(fits) > 1)) for fit in fits]
     parts += [Planned("finding", finding.id, f"Finding: {finding.name}") for finding in book.findings]
     parts.append(Planned("left_out", title="Left out, and why"))
-    parts += [Planned("text", s.id, s.title, s.hint, s.fewest_words, s.wanted) for s in book.plan.sections]
+    parts += [Planned("text", s.id, s.title, s.hint, fewest_words=s.fewest_words, wanted=s.wanted) for s in book.plan.sections]
     parts += [Planned("text", s.id, s.title, "What belongs under this heading.", wanted=False, own=True) for s in book.report.sections]
     parts += [_usual(*DISCUSSION), _usual(*CONCLUSION)]
     appendix: list[tuple[PartKind, str]] = [

@@ -1,10 +1,12 @@
 // The blocks of a report, as all its files have them.
 import { useQuery } from '@tanstack/react-query';
-import { type ReactNode, useEffect, useRef } from 'react';
+import { Button } from 'antd';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
 import { pictureAddress } from '@/shared/ui/Pictures';
+import { copyTable } from './copyTable';
 
 export type Part = Schemas['Part'];
 type Block = Part['blocks'][number];
@@ -102,10 +104,19 @@ function Caption({ name, number, words }: { name: string; number: number; words:
 }
 
 function PaperTable({ table }: { table: Schemas['Table'] }) {
+  const { state } = useBook(({ state }) => ({ state }));
+  const drawn = useRef<HTMLTableElement>(null);
+  const [copied, setCopied] = useState('');
+  const copy = () => {
+    if (!drawn.current) return;
+    copyTable(drawn.current)
+      .then(() => setCopied('Copied.'))
+      .catch(() => setCopied('This browser does not let it be copied.'));
+  };
   const side = (i: number) => (table.worded[i] ? 'paper-words' : undefined);
   return (
     <div className="paper-scroll" tabIndex={0} role="group" aria-label={`Table ${table.number}`}>
-      <table className="paper-table" id={table.key}>
+      <table className="paper-table" id={table.key} ref={drawn}>
         <caption>
           <b>{`Table ${table.number}. `}</b>
           <Line words={table.caption} />
@@ -131,6 +142,15 @@ function PaperTable({ table }: { table: Schemas['Table'] }) {
           ))}
         </tbody>
       </table>
+      <p className="row table-tools">
+        <Button size="small" type="text" onClick={copy} aria-label={`Copy Table ${table.number}`}>
+          Copy
+        </Button>
+        <a href={`/api/books/${state.id}/report/tables/${table.key}.pdf`} aria-label={`Table ${table.number} alone on a page`}>
+          Alone on a page
+        </a>
+        <span role="status">{copied}</span>
+      </p>
     </div>
   );
 }

@@ -1,6 +1,6 @@
 // Take the report out, hand it in, and what has been handed in so far.
 import { Button } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { spokenDate } from '@/shared/ui/spokenDate';
@@ -13,7 +13,7 @@ const FILES = [
   ['html', 'Page for any browser (HTML)'],
 ] as const;
 
-export function HandIn({ missing }: { missing: readonly Schemas['Missing'][] }) {
+export function HandIn({ missing, children }: { missing: readonly Schemas['Missing'][]; children: ReactNode }) {
   const { state, unsent } = useBook(({ state, unsent }) => ({ state, unsent }));
   const store = useBookStore();
   const [asking, setAsking] = useState(false);
@@ -66,6 +66,7 @@ export function HandIn({ missing }: { missing: readonly Schemas['Missing'][] }) 
               </li>
             </ul>
           </details>
+          {children}
         </div>
         {state.can_edit && state.owner === null && !asking && (
           <Button

@@ -320,7 +320,8 @@ export interface paths {
          * Take Out Graph
          * @description A graph as a drawing, as a picture of 300 dots to the inch (on white, or clear), or alone on a page.
          *
-         *     With `fitted` it has what is fitted and the residual strip, as the Fit stage shows it; without, as the Look stage does.
+         *     With `fitted` it has what is fitted and the residual strip, as the Fit stage shows it; without, as the Look stage does. `empty` are its
+         *     axes alone, to draw on by hand.
          */
         get: operations["hobrel_reports_api_take_out_graph"];
         put?: never;
@@ -631,6 +632,26 @@ export interface paths {
          * @description All pictures of the report in one archive: drawings as SVG and of 300 dots to the inch, and photos.
          */
         get: operations["hobrel_reports_api_take_out_pictures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/report/tables/{table}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Table
+         * @description A table of the report alone on a page.
+         */
+        get: operations["hobrel_reports_api_print_table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -9405,7 +9426,8 @@ export interface operations {
             query?: {
                 run?: string;
                 fitted?: boolean;
-                ruled?: boolean;
+                rules?: "none" | "ticks" | "fine";
+                empty?: boolean;
                 clear?: boolean;
             };
             header?: never;
@@ -10117,6 +10139,38 @@ export interface operations {
             header?: never;
             path: {
                 book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_reports_api_print_table: {
+        parameters: {
+            query?: {
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                book_id: number;
+                table: string;
             };
             cookie?: never;
         };

@@ -10,6 +10,8 @@ const words: Record<string, string> = {
   'GET /api/books/{book_id}/history': 'Fetching the history',
   'GET /api/books/{book_id}/at/{revision}': 'Fetching the lab book as it was',
   'POST /api/books/{book_id}/hand-in': 'Handing in',
+  'GET /api/books/{book_id}/report': 'Putting the report together',
+  'POST /api/books/{book_id}/pictures': 'Keeping the picture',
   'POST /api/plans': 'Writing the plan',
   'POST /api/plans/file': 'Bringing the plan in',
   'POST /api/plans/{plan_id}/demonstration': 'Measuring in another world',

@@ -14,7 +14,8 @@ interface Props {
 export function PictureLinks({ graph, fitted = false, ruled = true }: Props) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const [said, setSaid] = useState('');
-  const at = (ending: string, more = '') => `/api/books/${state.id}/graphs/${graph}.${ending}?run=${run}&fitted=${fitted}&ruled=${ruled}${more}`;
+  const at = (ending: string, more = '', rules = ruled ? 'ticks' : 'none') =>
+    `/api/books/${state.id}/graphs/${graph}.${ending}?run=${run}&fitted=${fitted}&rules=${rules}${more}`;
   const copy = async () => {
     try {
       const picture = fetch(at('png')).then(async (answer) => {
@@ -41,6 +42,12 @@ export function PictureLinks({ graph, fitted = false, ruled = true }: Props) {
       </a>
       <a href={at('pdf')} download>
         a page to print
+      </a>
+      <a href={at('pdf', '', 'fine')} download>
+        on fine squares
+      </a>
+      <a href={at('pdf', '&empty=true', 'fine')} download>
+        empty axes, to draw by hand
       </a>
       <Button size="small" type="text" onClick={() => void copy()}>
         to the clipboard
