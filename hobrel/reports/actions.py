@@ -16,6 +16,7 @@ from hobrel.classes.models import Person
 from hobrel.classes.queries import local_now, say_when
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.reporting.building import ReportFrame, build_report
+from hobrel.core.reporting.changes import PartChange, find_changes
 from hobrel.core.reporting.reading_sheet import build_reading_sheet
 from hobrel.core.reporting.tree import Block, Drawing, Part, Photo, Report, Table
 from hobrel.labbooks.actions import tell_news
@@ -111,6 +112,15 @@ def write_table(book: Book, key: str) -> ReportFiles:
 def write_reading_sheet(book: Book) -> ReportFiles:
     """A blank sheet of a lab book or a plan, to write readings on by hand."""
     return ReportFiles(ask_about(book, "", build_reading_sheet))
+
+
+def compare_with_before(handed: HandIn) -> tuple[PartChange, ...]:
+    """What has changed in a hand-in since the one before; nothing for the first."""
+    before = HandIn.objects.filter(book=handed.book_id, number__lt=handed.number).order_by("-number").first()
+    if before is None:
+        return ()
+    reports = [write_report(Book(pk=h.book_id, document=h.document, stamp=new_stamp()), ReportFrame()).report for h in (before, handed)]
+    return find_changes(*reports)
 
 
 def reprint(handed: HandIn) -> None:

@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from hobrel.classes.queries import who
+from hobrel.core.reporting.changes import PartChange
 from hobrel.core.reporting.tree import Report
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.frames import name_parts
@@ -118,3 +119,9 @@ def take_out_hand_in(request: HttpRequest, hand_in_id: int, ending: Ending) -> H
     if not content:
         raise not_found()
     return send_file(content, MEDIA_TYPES[ending], _file_name(found.book, ending, f" {found.number}"))
+
+
+@router.get("/hand-ins/{hand_in_id}/changes", response={200: list[PartChange], 404: ProblemOut})
+def read_changes(request: HttpRequest, hand_in_id: int) -> list[PartChange]:
+    """What has changed in what was handed in, since it was handed in before."""
+    return list(actions.compare_with_before(policy.find_hand_in(who(request), hand_in_id)))

@@ -18,9 +18,11 @@ from hobrel.core.formulas.plain_tex import write_plainly
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.reporting.building import ReportFrame, build_report
+from hobrel.core.reporting.changes import find_changes
 from hobrel.core.reporting.outline import plan_parts
 from hobrel.core.reporting.own_text import Surroundings, read_own_text
 from hobrel.core.reporting.tree import Block, Drawing, Equation, Items, LiveValue, Paragraph, Part, Report, Table, Words, plain_words
+from hobrel.core.sentences import told
 from hobrel.demo.written import write_practicals
 from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 
@@ -350,3 +352,41 @@ class PlainMathematics(unittest.TestCase):
         for tex, plain in said.items():
             with self.subTest(tex):
                 self.assertEqual(write_plainly(tex), plain)
+
+
+class Changes(unittest.TestCase):
+    def between(self, before: LabBook, after: LabBook) -> dict[str, str]:
+        return {c.title: told(c.words) for c in find_changes(report_of(before), report_of(after))}
+
+    def test_nothing_has_changed(self) -> None:
+        self.assertEqual(self.between(strip(), strip()), {})
+
+    def test_a_reading_and_what_is_found_by_it(self) -> None:
+        found = self.between(strip(), with_reading(strip(), 7, "t10", 0, Reading("12.90")))
+        self.assertIn("0.650, t10 / s (1): 11.36 is now 12.90.", found["Readings"])
+        self.assertRegex(
+            found["Finding: stiffness modulus of the strip"], r"^Then: E = 12\.\d ± 0\.\d GPa\. Now: E = \d+\.\d ± \d\.\d GPa\.$"
+        )
+        self.assertIn("Now: Gradient: ", found["What the line says"])
+
+    def test_set_aside_a_row_more_and_a_row_fewer(self) -> None:
+        aside = with_reading(strip(), 2, "t10", 1, Reading("5.51", "somebody sneezed"))
+        self.assertIn("5.51 is now 5.51 (set aside)", self.between(strip(), aside)["Readings"])
+        run = strip().runs[0]
+        fewer = replace(strip(), runs=(replace(run, settings=run.settings[:-1]),))
+        self.assertEqual(self.between(strip(), fewer)["Readings"], "There were 8 rows; there are 7.")
+        self.assertEqual(self.between(fewer, strip())["Readings"], "There were 7 rows; there are 8.")
+
+    def test_words_then_and_now_and_parts_that_come_and_go(self) -> None:
+        before, after = strip(texts={"method": "By hand."}), strip(texts={"method": "By *eye*.\n\n- twice", "discussion": "So."})
+        found = {c.title: c for c in find_changes(report_of(before), report_of(after))}
+        self.assertEqual((found["Method"].before, found["Method"].after), ("By hand.", "By eye.\n– twice"))
+        self.assertEqual((told(found["Discussion"].words), found["Discussion"].after), ("It was not in the report before.", "So."))
+        self.assertEqual(self.between(after, before)["Discussion"], "It is no longer in the report.")
+
+    def test_many_changes_are_counted(self) -> None:
+        many = strip()
+        for row in range(8):
+            for repeat in range(2):
+                many = with_reading(many, row, "t10", repeat, Reading(f"{5 + row}.{repeat}1"))
+        self.assertRegex(self.between(strip(), many)["Readings"], r"And \d+ more\.$")

@@ -159,6 +159,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/books/{book_id}/bring-in"): EDIT,
     ("POST", "/books/{book_id}/hand-in"): EDIT,
     ("GET", "/hand-ins/{hand_in_id}/report.{ending}"): SEE,
+    ("GET", "/hand-ins/{hand_in_id}/changes"): SEE,
 }
 
 

@@ -6,11 +6,15 @@ import io
 import os
 import random
 import re
+import shutil
+import subprocess
+import tempfile
 import unittest
 import zipfile
 from collections.abc import Iterator
 from functools import cache
 from html import unescape
+from pathlib import Path
 from xml.etree import ElementTree
 
 from pypdf import PdfReader
@@ -178,6 +182,32 @@ class Writings(unittest.TestCase):
                 text = text_of(export_report(ReportFiles(report), ending), ending)
                 self.assertIn(close(write_plainly(odd)), text)
                 self.assertNotIn("unheardof", text)
+
+
+@unittest.skipUnless(LONG and shutil.which("soffice"), "a free office program opens them, in ./run test --long")
+class Office(unittest.TestCase):
+    def test_it_opens_them_and_prints_what_stands_in_the_tree(self) -> None:
+        for name, write in JUDGED.items():
+            report = report_of(write())
+            for ending in ("docx", "odt"):
+                with self.subTest(name, ending=ending), tempfile.TemporaryDirectory() as place:
+                    file = Path(place) / f"report.{ending}"
+                    file.write_bytes(export_report(ReportFiles(report), ending))  # type: ignore[arg-type]
+                    command = [
+                        "soffice",
+                        "--headless",
+                        f"-env:UserInstallation=file://{place}/home",
+                        "--convert-to",
+                        "pdf",
+                        "--outdir",
+                        place,
+                    ]
+                    subprocess.run([*command, str(file)], check=True, capture_output=True, timeout=180)
+                    pages = PdfReader(Path(place) / "report.pdf").pages
+                    text = close("".join(page.extract_text() for page in pages))
+                    for part in report.printed:
+                        self.assertIn(close(part.title), text)
+                    self.assertFalse(re.search(r"\\[a-z]+|¿", text), "mathematics that was not understood")
 
 
 def make_formula(dice: random.Random, depth: int = 0) -> str:

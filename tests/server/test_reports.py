@@ -97,6 +97,19 @@ class Reports(TestCase):
             with self.subTest(ending):
                 self.assertEqual(empty.get(f"/api/books/{self.school.other_book.pk}/report.{ending}").status_code, 200)
 
+    def test_what_has_changed_between_two_hand_ins_is_said(self) -> None:
+        self.client.post(self.address + "/hand-in")
+        old = self.school.book.document["runs"][0]["settings"][0]["readings"]["t10"][0]["text"]
+        send_edit(self.client, self.school.book, reading("2.99", old, "s1"))
+        self.write("method", "We timed it.")
+        self.client.post(self.address + "/hand-in")
+        first, second = HandIn.objects.order_by("number")
+        self.assertEqual(self.client.get(f"/api/hand-ins/{first.pk}/changes").json(), [])
+        for client in (self.client, client_of(self.school.teacher)):
+            found = {c["title"]: c for c in client.get(f"/api/hand-ins/{second.pk}/changes").json()}
+            self.assertIn(f"{old} is now 2.99", " ".join(w["text"] for w in found["Readings"]["words"]))
+            self.assertEqual(found["Method"]["after"], "We timed it.")
+
     def test_on_fine_squares_and_as_empty_axes(self) -> None:
         fine = self.client.get(self.address + "/graphs/straight.svg?rules=fine").content.decode()
         ruled = self.client.get(self.address + "/graphs/straight.svg").content.decode()

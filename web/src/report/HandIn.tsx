@@ -5,6 +5,7 @@ import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { spokenDate } from '@/shared/ui/spokenDate';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Changes } from './Changes';
 
 const FILES = [
   ['pdf', 'PDF'],
@@ -122,6 +123,7 @@ export function HandIn({ missing, children }: { missing: readonly Schemas['Missi
                   , <a href={`/api/hand-ins/${h.id}/report.docx`}>DOCX</a>, <a href={`/api/hand-ins/${h.id}/report.odt`}>ODT</a>
                 </>
               )}
+              {h.number > 1 && <Changes handIn={h.id} />}
             </li>
           ))}
         </ul>

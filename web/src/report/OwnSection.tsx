@@ -4,7 +4,8 @@ import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { useOwnText } from '@/shared/ui/useOwnText';
 import { Blocks, type Part } from './Blocks';
-import { ValueField, choicesOf } from './ValueField';
+import { ValueField } from './ValueField';
+import { choicesOf } from './valueNames';
 
 export function OwnSection({ part, section, report }: { part: Part; section: Schemas['OwnSection']; report: Schemas['Report'] }) {
   const { state } = useBook(({ state }) => ({ state }));

@@ -5,6 +5,7 @@ import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Blocks, type Part } from './Blocks';
 import { OwnSection } from './OwnSection';
+import { moved } from './order';
 
 interface Props {
   part: Part;
@@ -34,16 +35,6 @@ export function ReportPart({ part, report }: Props) {
       {picture && state.can_edit && <PictureWords key={picture.id} picture={picture} />}
     </section>
   );
-}
-
-/** The order with a part moved past its neighbour; all are named, so that it stays. */
-export function moved(keys: readonly string[], key: string, by: -1 | 1): string[] {
-  const from = keys.indexOf(key);
-  const to = from + by;
-  if (from < 0 || to < 0 || to >= keys.length) return [...keys];
-  const out = keys.filter((k) => k !== key);
-  out.splice(to, 0, key);
-  return out;
 }
 
 function PartTools({ part, report }: Props) {

@@ -851,6 +851,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hand-ins/{hand_in_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Changes
+         * @description What has changed in what was handed in, since it was handed in before.
+         */
+        get: operations["hobrel_reports_api_read_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hand-ins/{hand_in_id}/report.{ending}": {
         parameters: {
             query?: never;
@@ -6109,6 +6129,26 @@ export interface components {
             title: string;
         };
         /**
+         * PartChange
+         * @description A part of a report that is another: what is to be said of it; `before` and `after` are its own words, where it has any.
+         */
+        PartChange: {
+            /**
+             * After
+             * @default
+             */
+            after: string;
+            /**
+             * Before
+             * @default
+             */
+            before: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: components["schemas"]["Sentence"][];
+        };
+        /**
          * PastBook
          * @description A lab book as it once stood.
          */
@@ -10607,6 +10647,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassOut"][];
+                };
+            };
+        };
+    };
+    hobrel_reports_api_read_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartChange"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
         };

@@ -10,6 +10,7 @@ const words: Record<string, string> = {
   'GET /api/books/{book_id}/history': 'Fetching the history',
   'GET /api/books/{book_id}/at/{revision}': 'Fetching the lab book as it was',
   'POST /api/books/{book_id}/hand-in': 'Handing in',
+  'GET /api/hand-ins/{hand_in_id}/changes': 'Comparing with the one before',
   'GET /api/books/{book_id}/report': 'Putting the report together',
   'POST /api/books/{book_id}/pictures': 'Keeping the picture',
   'POST /api/plans': 'Writing the plan',

@@ -1,0 +1,37 @@
+// Names of values in a paragraph that is being written.
+import type { Schemas } from '@/shared/api/client';
+
+const MOST = 8;
+
+export interface Choice {
+  name: string;
+  shown: string;
+  words: string;
+}
+
+/** What has been typed since the last open brace before the caret; null where none is open. */
+export function openName(text: string, caret: number): string | null {
+  const found = /\{([^{}\n]{0,40})$/.exec(text.slice(0, caret));
+  return found && !found[1]?.startsWith('=') ? (found[1] ?? '') : null;
+}
+
+/** Those that are meant, the ones whose name begins so first. */
+export function choose(choices: readonly Choice[], typed: string): Choice[] {
+  const wanted = typed.trim().toLowerCase();
+  const begins = choices.filter((c) => c.name.toLowerCase().startsWith(wanted));
+  const holds = choices.filter((c) => !begins.includes(c) && `${c.words} ${c.shown}`.toLowerCase().includes(wanted));
+  return [...begins, ...holds].slice(0, MOST);
+}
+
+/** Values and numbered things as choices. */
+export function choicesOf(report: Schemas['Report']): Choice[] {
+  const values = report.values.map((v) => ({ name: v.name, shown: v.text, words: v.words }));
+  const numbered = report.parts.flatMap((part) =>
+    part.blocks.flatMap((block) => {
+      if (block.kind === 'table') return [{ name: `see:${block.key}`, shown: `Table ${block.number}`, words: part.title }];
+      if (block.kind === 'drawing' || block.kind === 'photo') return [{ name: `see:${block.key}`, shown: `Figure ${block.number}`, words: part.title }];
+      return [];
+    }),
+  );
+  return [...values, ...numbered];
+}
