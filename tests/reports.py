@@ -35,7 +35,7 @@ LINE_WORDS = {
 
 def write_line() -> LabBook:
     """A loaded strip: repeats, one set aside, a straightened plot with bars in x and y, a finding."""
-    story = Story(tuple(round(0.3 + 0.05 * i, 3) for i in range(8)), formula="t_10/10", texts=LINE_WORDS)
+    story = Story(tuple(round(0.3 + 0.05 * i, 3) for i in range(8)), formula="t_10/10", texts=tuple(LINE_WORDS.items()))
     story = replace(story, set_aside=(6, 2, "11.62", "the strip touched the table leg"))
     return write_bench(make_plan(), story, random.Random(3))
 

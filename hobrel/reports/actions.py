@@ -15,14 +15,19 @@ from django.utils import timezone
 from hobrel.classes.models import Person
 from hobrel.classes.queries import local_now, say_when
 from hobrel.computing.shelf import OpenBook
+from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.document.plans import open_for_bench
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.changes import PartChange, find_changes
+from hobrel.core.reporting.class_part import ClassShares
 from hobrel.core.reporting.reading_sheet import build_reading_sheet
 from hobrel.core.reporting.tree import Block, Drawing, Part, Photo, Report, Table
 from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.frames import frame_of
 from hobrel.labbooks.models import Book, EditRecord, KeptPicture, new_stamp
+from hobrel.labbooks.queries import books_of
+from hobrel.labbooks.summaries import shares_of
 from hobrel.plans.actions import open_pool
 from hobrel.plans.models import Practical, Sitting
 from hobrel.reports.export import MEDIA_TYPES, ReportFiles, draw_block, export_report
@@ -57,7 +62,16 @@ def frame_report(book: Book, day: datetime.date | None = None) -> ReportFrame:
     of, day = frame_of(book), day or local_now().date()
     who = ": ".join(x for x in (name_bench(of.bench, "Bench"), ", ".join(of.names)) if x)
     where = ", ".join(x for x in (of.school, of.class_name) if x)
-    return ReportFrame(tuple(x for x in (who, " · ".join(x for x in (where, say_day(day)) if x)) if x), tuple(_say_writers(book)))
+    byline = tuple(x for x in (who, " · ".join(x for x in (where, say_day(day)) if x)) if x)
+    return ReportFrame(byline, tuple(_say_writers(book)), _shares_of_class(book))
+
+
+def _shares_of_class(book: Book) -> ClassShares | None:
+    """What the benches of its practical bring to the pool, where it is open to them."""
+    if book.practical is None or not book.practical.is_pool_open:
+        return None
+    version = open_for_bench(read_lab_book(book.practical.version.document))
+    return ClassShares(version.findings, tuple(shares_of(books_of(book.practical)).values()), book.bench.name)
 
 
 def name_bench(name: str, start: str) -> str:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from xml.sax.saxutils import escape, quoteattr
 
-from hobrel.core.presentation.results import NumberLine
+from hobrel.core.presentation.results import LineMark, NumberLine
 from hobrel.reports.drawing import FONT, straight_line
 from hobrel.reports.look import LOOK, PAPER
 
@@ -30,19 +31,31 @@ def draw_number_line(line: NumberLine, described: str) -> str:
     if line.unit:
         parts.append(f'<text x="{WIDTH - RIGHT}" y="{foot + axis.x_title}" text-anchor="end">{escape(line.unit)}</text>')
     for row, mark in enumerate(line.marks):
-        y, colour = row * ROW + ROW / 2, PAPER.series[row % len(PAPER.series)]
-        low, high = (max(LEFT, min(WIDTH - RIGHT, place(mark.value + side * mark.u))) for side in (-1, 1))
-        parts += [
-            f'<text x="{LEFT - 10}" y="{y + 4}" text-anchor="end">{escape(_shorten(mark.name))}</text>',
-            straight_line(low, y, high, y, colour, 2),
-            *(straight_line(end, y - 5, end, y + 5, colour, 2) for end in (low, high) if mark.u),
-            f'<circle cx="{place(mark.value)}" cy="{y}" r="4.5" fill="white" stroke="{colour}" stroke-width="2"/>',
-        ]
+        parts += _mark(mark, row * ROW + ROW / 2, PAPER.series[row % len(PAPER.series)], place)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {total}" width="{WIDTH}" height="{total}" '
         f'font-family={quoteattr(FONT)} font-size="{LOOK.text.size}" fill="{ink}"><title>Number line</title>'
         f"<desc>{escape(described)}</desc>{''.join(parts)}</svg>"
     )
+
+
+def _mark(mark: LineMark, y: float, colour: str, place: Callable[[float], float]) -> list[str]:
+    """A result with its bar; an arrow at the edge where it lies beyond the line."""
+    x, (low, high) = place(mark.value), sorted((place(mark.value - mark.u), place(mark.value + mark.u)))
+    named = f'<text x="{LEFT - 10}" y="{y + 4}" text-anchor="end">{escape(_shorten(mark.name))}</text>'
+    if not LEFT <= x <= WIDTH - RIGHT:
+        edge, back = (LEFT, 9) if x < LEFT else (WIDTH - RIGHT, -9)
+        return [
+            named,
+            f'<polyline points="{edge + back},{y - 5} {edge},{y} {edge + back},{y + 5}" fill="none" stroke="{colour}" stroke-width="2"/>',
+        ]
+    ends = [end for end in (low, high) if mark.u and LEFT <= end <= WIDTH - RIGHT]
+    return [
+        named,
+        straight_line(max(LEFT, low), y, min(WIDTH - RIGHT, high), y, colour, 2),
+        *(straight_line(end, y - 5, end, y + 5, colour, 2) for end in ends),
+        f'<circle cx="{x}" cy="{y}" r="4.5" fill="white" stroke="{colour}" stroke-width="2"/>',
+    ]
 
 
 def _shorten(name: str, most: int = 22) -> str:

@@ -17,8 +17,10 @@ from hobrel.core.document.report_choices import OwnHeading, ReportChoices
 from hobrel.core.formulas.plain_tex import write_plainly
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import present
+from hobrel.core.presentation.pool import share_findings
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.changes import find_changes
+from hobrel.core.reporting.class_part import ClassShares
 from hobrel.core.reporting.outline import plan_parts
 from hobrel.core.reporting.own_text import Surroundings, read_own_text
 from hobrel.core.reporting.tree import Block, Drawing, Equation, Items, LiveValue, Paragraph, Part, Report, Table, Words, plain_words
@@ -142,6 +144,33 @@ class Everything(unittest.TestCase):
         self.assertEqual(read_lab_book(write_lab_book(book)).report, chosen)
 
 
+class TheClass(unittest.TestCase):
+    def report(self, bench: str, count: int = 5) -> Report:
+        books = [write_bench(make_plan(), replace(STORY, modulus=12.0e9 + 0.1e9 * i), random.Random(i)) for i in range(count)]
+        shares = tuple(share_findings(compute(book), f"Bench {i}") for i, book in enumerate(books))
+        computation = compute(books[0])
+        frame = ReportFrame(shares=ClassShares(books[0].findings, shares, bench))
+        return build_report(computation, present(computation), frame)
+
+    def test_its_value_and_where_this_bench_lies(self) -> None:
+        report = self.report("Bench 0")
+        words, drawing = part(report, "class").blocks
+        assert isinstance(words, Paragraph) and isinstance(drawing, Drawing) and drawing.line is not None
+        own = next(v.text for v in report.values if v.name == "E")
+        self.assertIn(f"This bench has {own}.", plain_words(words.words))
+        self.assertEqual([m.name for m in drawing.line.marks], ["this bench", "the class", "accepted"])
+        # no other bench is named
+        self.assertNotIn("Bench 1", plain_words(words.words) + drawing.described)
+        # they differ by 0.1 GPa from 12.0 on, each by chance some tenths more
+        self.assertAlmostEqual(drawing.line.marks[1].value, 12.2, delta=0.3)
+
+    def test_a_bench_without_a_finding_and_a_pool_that_is_closed(self) -> None:
+        words = part(self.report("Bench 9"), "class").blocks[0]
+        assert isinstance(words, Paragraph)
+        self.assertIn("This bench has none.", plain_words(words.words))
+        self.assertNotIn("class", [p.key for p in report_of(strip()).parts])
+
+
 class Order(unittest.TestCase):
     def keys(self, **chosen: object) -> list[str]:
         return [p.key for p in plan_parts(strip(report=ReportChoices(**chosen)))]  # type: ignore[arg-type]
@@ -158,7 +187,7 @@ class Order(unittest.TestCase):
             "finding:E",
         ]
         self.assertEqual(self.keys()[:8], usual)
-        self.assertEqual(self.keys()[8:], ["left_out", "text:discussion", "text:conclusion", "workings", "sources", "history"])
+        self.assertEqual(self.keys()[8:], ["class", "left_out", "text:discussion", "text:conclusion", "workings", "sources", "history"])
 
     def test_what_is_named_stands_as_named_and_all_else_after_what_it_comes_after(self) -> None:
         keys = self.keys(order=("text:conclusion", "question"))

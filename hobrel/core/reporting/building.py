@@ -13,7 +13,8 @@ from hobrel.core.formulas.typeset import relation_tex
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.results import Analysis
 from hobrel.core.reporting.appendix import write_history, write_sources, write_workings
-from hobrel.core.reporting.live_values import by_name, find_typed, is_still, list_values, stands_in
+from hobrel.core.reporting.class_part import ClassShares, write_class
+from hobrel.core.reporting.live_values import ValuesByName, find_typed, is_still, list_values, stands_in
 from hobrel.core.reporting.missing import list_missing
 from hobrel.core.reporting.outline import Planned, plan_parts
 from hobrel.core.reporting.own_text import ReadWords, Surroundings, read_own_text
@@ -44,10 +45,13 @@ Numbered = TypeVar("Numbered", Table, Drawing, Photo, Equation)
 
 @dataclass(frozen=True)
 class ReportFrame:
-    """What stands around a lab book in its report: the lines below the title, and who has written in it, a line each."""
+    """What stands around a lab book in its report: the lines below the title; who has written in it, a line each; the class, once its
+    pool is open.
+    """
 
     byline: tuple[str, ...] = ()
     history: tuple[str, ...] = ()
+    shares: ClassShares | None = None
 
 
 def build_report(computation: Computation, analysis: Analysis, frame: ReportFrame) -> Report:
@@ -65,7 +69,7 @@ def build_report(computation: Computation, analysis: Analysis, frame: ReportFram
     planned = plan_parts(book)
     made = {p.key: _make(p, computation, analysis, frame) for p in planned if p.kind != "text"}
     numbered = [block.key for blocks in made.values() for block in blocks if isinstance(block, Table | Drawing | Photo | Equation)]
-    around = Surroundings(by_name(values), frozenset(numbered), frozenset(q.symbol for q in book.quantities))
+    around = Surroundings(ValuesByName(values, book, analysis), frozenset(numbered), frozenset(q.symbol for q in book.quantities))
     read = {p.key: read_own_text(book.texts.get(p.of, ""), p.of, around) for p in planned if p.kind == "text"}
     left_out = set(book.report.left_out)
     parts = [
@@ -130,6 +134,8 @@ def _blocks_of(planned: Planned, computation: Computation, analysis: Analysis, f
             return write_fit(next(f for f in book.fits if f.id == planned.of), analysis, book.convention.slope_word)
         case "finding":
             return write_finding(book, next(f for f in analysis.findings if f.finding == planned.of))
+        case "class":
+            return write_class(frame.shares)
         case "left_out":
             return list_left_out(book)
         case "workings":

@@ -5,14 +5,16 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping, Sequence
 
-from hobrel.core.document.lab_book import LabBook
+from hobrel.core.document.lab_book import LabBook, Run
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
-from hobrel.core.presentation.results import Analysis, FitResult, ShownValue
+from hobrel.core.presentation.results import Analysis, ColumnResult, FitResult, ShownValue
 from hobrel.core.reporting.tree import LiveValue
 from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.sentences import told
 
 PARTS_OF_A_VALUE = {"value": "without its ±", "±": "its ± alone", "relative": "its ± as a share"}
+MOST_LISTED = 600
+"""So many cells of tables are listed by name; of more, each is found when it is named."""
 _LEAST_DIGITS = 3
 """So many digits a number has at least that is taken for a live value's: two and fewer are met everywhere by chance."""
 _NUMBER = re.compile(r"(?<![\w.,])[-−]?\d+(?:[.,]\d+)?(?![\w]|[.,]\d)")
@@ -47,7 +49,8 @@ def _all_values(book: LabBook, analysis: Analysis) -> Iterator[LiveValue]:
         for column in run.columns:
             if column.constant is not None:
                 yield from _with_parts(plain_text(column.symbol), column.symbol, column.constant, _name_of(book, column.quantity))
-    yield from _means(book, analysis)
+    if sum(run.count * len(book.quantities) for run in book.runs if run.log is None) <= MOST_LISTED:
+        yield from _means(book, analysis)
 
 
 def _values_of_fit(fit: FitResult, suffix: str, slope_word: str, named: bool) -> Iterator[LiveValue]:
@@ -71,25 +74,52 @@ def _means(book: LabBook, analysis: Analysis) -> Iterator[LiveValue]:
     """What was written and worked out at each setting of each run that was written down."""
     for run, result in zip(book.runs, analysis.runs, strict=True):
         for column in result.columns:
-            if column.trouble is not None or column.constant is not None:
-                continue
-            for setting, cell in zip(run.settings, column.cells, strict=False):
-                if cell.value is not None:
-                    text = " ".join(x for x in (f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text, column.unit) if x)
-                    if cell.u_text and column.unit:
-                        text = f"({cell.value_text} ± {cell.u_text}) {column.unit}"
-                    of = f"{_name_of(book, column.quantity)} at {call_setting(book, run.id, setting.id)}"
-                    yield LiveValue(f"{plain_text(column.symbol)}@{setting.id}", column.symbol, text, of)
+            if column.trouble is None and column.constant is None:
+                for row in range(min(run.count, len(column.cells)) if run.log is None else 0):
+                    yield from _mean_at(book, run, column, row)
 
 
-def call_setting(book: LabBook, run_id: str, setting_id: str) -> str:
+def _mean_at(book: LabBook, run: Run, column: ColumnResult, row: int) -> Iterator[LiveValue]:
+    cell = column.cells[row]
+    if cell.value is None:
+        return
+    pair = f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text
+    text = f"({pair}) {column.unit}" if cell.u_text and column.unit else f"{pair} {column.unit}".rstrip()
+    of = f"{_name_of(book, column.quantity)} at {call_row(book, run, row)}"
+    yield LiveValue(f"{plain_text(column.symbol)}@{run.settings[row].id}", column.symbol, text, of)
+
+
+class ValuesByName(Mapping[str, LiveValue]):
+    """All values by their names: those that are listed, and of a long table each when it is asked for."""
+
+    def __init__(self, listed: Sequence[LiveValue], book: LabBook, analysis: Analysis) -> None:
+        self._listed, self._book, self._analysis = {value.name: value for value in listed}, book, analysis
+
+    def __getitem__(self, name: str) -> LiveValue:
+        if name in self._listed:
+            return self._listed[name]
+        symbol, _, setting = name.partition("@")
+        for run, result in zip(self._book.runs, self._analysis.runs, strict=True) if setting else ():
+            row = run.row_of(setting) if run.log is None else None
+            for column in result.columns if row is not None else ():
+                if plain_text(column.symbol) == symbol and column.trouble is None and row is not None and row < len(column.cells):
+                    for value in _mean_at(self._book, run, column, row):
+                        return value
+        raise KeyError(name)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._listed)
+
+    def __len__(self) -> int:
+        return len(self._listed)
+
+
+def call_row(book: LabBook, run: Run, row: int) -> str:
     """A setting by what was set there, as it was written: “L = 0.45 m”; by its number where nothing was."""
-    run = book.run(run_id)
-    number = next(i for i, s in enumerate(run.settings) if s.id == setting_id)
     changed = next((q for q in book.table_of(run) if q.kind == "changed"), None)
-    written = run.settings[number].readings.get(changed.id, ()) if changed else ()
+    written = run.settings[row].readings.get(changed.id, ()) if changed else ()
     if changed is None or not written or written[0] is None:
-        return f"setting {number + 1}"
+        return f"setting {row + 1}"
     if changed.holds == "words":
         return written[0].text
     return f"{plain_text(rich_symbol(changed.symbol))} = {written[0].text} {changed.unit}".rstrip()
@@ -141,8 +171,3 @@ def _plain(number: str) -> str:
 
 def _is_telling(typed: str) -> bool:
     return sum(c.isdigit() for c in typed.lstrip("-−0.,")) >= _LEAST_DIGITS
-
-
-def by_name(values: Sequence[LiveValue]) -> Mapping[str, LiveValue]:
-    """Values by their names."""
-    return {value.name: value for value in values}

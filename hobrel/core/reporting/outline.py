@@ -8,7 +8,9 @@ from typing import Literal
 
 from hobrel.core.document.lab_book import Fit, LabBook
 
-PartKind = Literal["question", "text", "picture", "readings", "graph", "fit", "finding", "left_out", "workings", "sources", "history"]
+PartKind = Literal[
+    "question", "text", "picture", "readings", "graph", "fit", "finding", "class", "left_out", "workings", "sources", "history"
+]
 EXPECTED = ("expectation", "What we expected", "What did you expect before you measured?")
 METHOD = ("method", "Method", "What you did, so that somebody else could do it again.")
 DISCUSSION = (
@@ -56,7 +58,7 @@ def _usual_parts(book: LabBook) -> list[Planned]:
         fits = [fit for fit in book.fits if fit.graph == graph.id]
         parts += [Planned("fit", fit.id, _call_fit(book, fit, len(fits) > 1)) for fit in fits]
     parts += [Planned("finding", finding.id, f"Finding: {finding.name}") for finding in book.findings]
-    parts.append(Planned("left_out", title="Left out, and why"))
+    parts += [Planned("class", title="What the class found"), Planned("left_out", title="Left out, and why")]
     parts += [Planned("text", s.id, s.title, s.hint, fewest_words=s.fewest_words, wanted=s.wanted) for s in book.plan.sections]
     parts += [Planned("text", s.id, s.title, "What belongs under this heading.", wanted=False, own=True) for s in book.report.sections]
     parts += [_usual(*DISCUSSION), _usual(*CONCLUSION)]

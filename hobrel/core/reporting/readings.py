@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from hobrel.core.document.lab_book import LabBook, Quantity, Run, Setting
 from hobrel.core.presentation.results import Analysis, Cell, ColumnResult, RunResult
-from hobrel.core.reporting.live_values import call_setting
+from hobrel.core.reporting.live_values import call_row
 from hobrel.core.reporting.tree import Block, Inlines, Items, Paragraph, Table, Words, rich_words, say_words
 from hobrel.core.sentences import told
 
@@ -146,8 +146,10 @@ def list_left_out(book: LabBook) -> tuple[Block, ...]:
             say_words(_capital(f"{of}rows {part.first + 1} to {part.last + 1}: {part.reason}"))
             for part in (run.log.aside if run.log else ())
         ]
-        for setting in run.settings:
-            where = f"{of}at {call_setting(book, run.id, setting.id)}"
+        for row, setting in enumerate(run.settings):
+            if setting.set_aside is None and not any(r is not None and r.set_aside for each in setting.readings.values() for r in each):
+                continue
+            where = f"{of}at {call_row(book, run, row)}"
             if setting.set_aside is not None:
                 items.append(say_words(_capital(f"{where}, the whole setting: {setting.set_aside}")))
             for key, readings in setting.readings.items():
