@@ -7,7 +7,6 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
-from xml.sax.saxutils import quoteattr
 
 from hobrel.core.formulas.plain_tex import write_plainly
 from hobrel.core.reporting.tree import (
@@ -28,6 +27,7 @@ from hobrel.core.reporting.tree import (
     Words,
     plain_words,
 )
+from hobrel.reports.printable import make_printable, quoteattr
 
 Node = dict[str, Any]
 API_VERSION = [1, 23, 1]
@@ -214,7 +214,7 @@ def _maths(tex: str, sheets: Sheets, display: bool) -> Node:
 def write_words(text: str) -> list[Node]:
     """Words with their spaces and ends of lines."""
     out: list[Node] = []
-    for i, line in enumerate(text.split("\n")):
+    for i, line in enumerate(make_printable(text).split("\n")):
         if i:
             out.append({"t": "LineBreak"})
         for j, word in enumerate(line.split(" ")):

@@ -10,13 +10,13 @@ import math
 import textwrap
 from dataclasses import dataclass, replace
 from typing import Literal
-from xml.sax.saxutils import escape, quoteattr
 
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Axis, Figure, FigureMoment, FigureNote, FigurePoint
 from hobrel.core.sentences import told
 from hobrel.reports.look import LOOK, PAPER
+from hobrel.reports.printable import escape, quoteattr
 
 FONT = "Hobrel Print, Atkinson Hyperlegible Next, Noto Sans, DejaVu Sans, sans-serif"
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import html
 import io
 import json
 import logging
@@ -25,6 +24,7 @@ from hobrel.reports.document import Sheets, write_document
 from hobrel.reports.drawing import draw_svg
 from hobrel.reports.mathematics import LONGEST_SECONDS, convert_maths, maths_in, run_pandoc
 from hobrel.reports.number_line import draw_number_line
+from hobrel.reports.printable import escape
 from hobrel.reports.templates import find_template, rule_tables
 from hobrel.reports.typst_pages import Pages, quote, write_typst
 from hobrel.server.problems import Problem
@@ -98,7 +98,7 @@ def _export_html(files: ReportFiles) -> bytes:
     body = re.sub(r"<annotation[^>]*>.*?</annotation>", "", body, flags=re.DOTALL)
     return (
         f'<!doctype html>\n<html lang="en-GB">\n<head>\n<meta charset="utf-8">\n<meta name="viewport" content="width=device-width">\n'
-        f"<title>{html.escape(files.report.title)}</title>\n<style>\n{_faces()}{style}</style>\n"
+        f"<title>{escape(files.report.title)}</title>\n<style>\n{_faces()}{style}</style>\n"
         f"</head>\n<body>\n<main>\n{body}</main>\n</body>\n</html>\n"
     ).encode()
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from xml.sax.saxutils import escape, quoteattr
 
 from hobrel.core.presentation.results import LineMark, NumberLine
 from hobrel.reports.drawing import FONT, straight_line
 from hobrel.reports.look import LOOK, PAPER
+from hobrel.reports.printable import escape, quoteattr
 
 WIDTH, LEFT, RIGHT, ROW, BELOW = 560, 150, 24, 26, 44
 

@@ -25,6 +25,7 @@ from hobrel.core.reporting.tree import (
     Table,
     Words,
 )
+from hobrel.reports.printable import make_printable
 
 HERE = Path(__file__).parent
 KEPT_WHOLE = 28
@@ -64,7 +65,7 @@ def write_typst(report: Report, pages: Pages) -> str:
 
 def quote(text: str) -> str:
     """Text as a string of typst: nothing in it has a meaning."""
-    return json.dumps(text, ensure_ascii=False).replace("\\b", "").replace("\\f", "")
+    return json.dumps(make_printable(text), ensure_ascii=False)
 
 
 def _part(part: Part, pages: Pages) -> list[str]:
