@@ -241,7 +241,8 @@ class OddTexts(unittest.TestCase):
                     text = text_of(content, ending)
                     # one of them turns its line round, on pages for good
                     self.assertEqual(text.count("kept") + text.count("tpek"), len(sections))
-                    self.assertNotIn(b"<script", content.lower())
+                    if ending == "html":
+                        self.assertNotIn(b"<script", content.lower())
 
 
 def make_formula(dice: random.Random, depth: int = 0) -> str:
