@@ -50,7 +50,7 @@ class Shots(BrowserTest):
             ("straighten", iris, sanderling, ".straighten-plot .graph svg", None),
             ("fit", iris, sanderling, ".katex", None),
             ("find", iris, sanderling, ".katex", None),
-            ("report", iris, sanderling, ".paper", None),
+            ("report", iris, sanderling, ".paper-drawing svg", None),
         ]
         for stage, person, book, wait, prepare in views:
             page = self.open_book(person, stage, book)

@@ -70,7 +70,7 @@ class WholePractical(BrowserTest):
         page.get_by_role("textbox", name="Conclusion").focus()
         page.keyboard.type("We found {E}.")
         number = statement.split("=")[1].strip()
-        expect(page.locator(".own-text .live-value")).to_have_text(number)
+        expect(page.locator(".own-text-read .live-value")).to_have_text(number)
         page.keyboard.press("Tab")
         saved(page)
         page.get_by_role("button", name="Hand in").focus()

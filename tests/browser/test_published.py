@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 import re
+import unittest
 
 from playwright.sync_api import Page, expect
 
@@ -54,6 +56,7 @@ class Published(BrowserTest):
         assert gradient is not None
         self.assertAlmostEqual(gradient.value, -0.480533, 5)
 
+    @unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "four sets typed in; their numbers are tested in the core")
     def test_anscombes_sets_have_one_r2_and_four_faces(self) -> None:
         page, _ = self.start(PLAIN)
         seen: list[str] = []

@@ -83,6 +83,17 @@ def _digits(hand: Hand) -> None:
     hand.press(hand.page.get_by_title("figures, power of ten"))
 
 
+def _point(hand: Hand) -> None:
+    hand.press(hand.page.get_by_role("textbox", name="Discussion", exact=True))
+    hand.type("{figure")
+    hand.key("Enter")
+
+
+def _add_section(hand: Hand) -> None:
+    hand.write(hand.page.get_by_role("textbox", name="Heading of a new section"), "Sources")
+    hand.key("Enter")
+
+
 def _hand_in(hand: Hand) -> None:
     hand.button("Hand in", exact=True)
     hand.button("Hand in now")
@@ -171,8 +182,31 @@ TASKS = (
     Task(
         "report",
         "write the conclusion with its number",
-        lambda h: h.write(h.page.get_by_label("Conclusion"), "We found {E}."),
-        shown(".own-text .live-value"),
+        lambda h: h.write(h.page.get_by_role("textbox", name="Conclusion", exact=True), "We found {E}."),
+        shown(".own-text-read .live-value"),
+    ),
+    Task("report", "point to a figure", _point, shown(".own-text-read a"), first="not possible"),
+    Task(
+        "report",
+        "leave a graph out",
+        lambda h: h.button("Leave Graph: period against overhang out"),
+        text_in(".part-left-out", "period against overhang"),
+        first="not possible",
+    ),
+    Task(
+        "report",
+        "move a part",
+        lambda h: h.button("Move Method up"),
+        text_in(".report-part:nth-of-type(2) > h2", "Method"),
+        first="not possible",
+    ),
+    Task("report", "add a section", _add_section, text_in(".report-part > h2", "Sources"), first="not possible"),
+    Task(
+        "report",
+        "see what is missing",
+        lambda h: h.press(h.page.locator(".still-missing summary")),
+        shown(".still-missing li"),
+        first="not possible",
     ),
     Task("report", "hand in", _hand_in, lambda p: p.get_by_label("What has been handed in")),
 )
