@@ -144,3 +144,33 @@ class Sheet(BrowserTest):
         saved(bo)
         expect(bo.get_by_role("textbox", name="Method", exact=True)).to_have_value("We timed ten swings.")
         expect(ann.get_by_role("textbox", name="Discussion", exact=True)).to_have_value("It agrees.")
+
+    def test_it_is_told_aloud_by_keys(self) -> None:
+        page = self.open_report()
+        page.get_by_role("button", name="Tell it aloud").click()
+        telling = page.get_by_role("dialog", name="The report, told aloud")
+        expect(telling.get_by_role("heading", name="The clamped strip")).to_be_visible()
+        self.check_access(page)
+        page.keyboard.press("ArrowRight")
+        expect(telling.get_by_role("heading", name="Question")).to_be_visible()
+        page.keyboard.press("End")
+        expect(telling.get_by_role("heading", name="Conclusion").or_(telling.get_by_role("heading", name="Left out")).first).to_be_visible()
+        page.keyboard.press("PageUp")
+        page.keyboard.press("Home")
+        expect(telling.get_by_text("1 of ")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(telling).to_have_count(0)
+
+    def test_a_table_is_copied_as_text_and_as_a_table(self) -> None:
+        page = self.open_report()
+        page.get_by_role("button", name="Copy Table 1").click()
+        expect(page.get_by_text("Copied.")).to_be_visible()
+        kept = page.evaluate(
+            """async () => {
+                const [item] = await navigator.clipboard.read();
+                return Promise.all(["text/plain", "text/html"].map(async (kind) => (await item.getType(kind)).text()));
+            }"""
+        )
+        first, second = kept[0].split("\n")[:2]
+        self.assertEqual((first.count("\t"), second.split("\t")[0]), (4, "0.300"))
+        self.assertIn("<table", kept[1])

@@ -16,6 +16,7 @@ export function Telling({ report, onEnd }: { report: Schemas['Report']; onEnd: (
     return () => dialog?.close();
   }, []);
   const part = at === 0 ? undefined : parts[at - 1];
+  // at the ends a button only does nothing: one that is disabled loses the focus, and with it the keys
   const go = (to: number) => setAt(Math.max(0, Math.min(parts.length, to)));
   const onKeyDown = (event: KeyboardEvent) => {
     const by = STEPS[event.key];
@@ -41,13 +42,13 @@ export function Telling({ report, onEnd }: { report: Schemas['Report']; onEnd: (
         )}
       </div>
       <div className="row telling-keys">
-        <Button onClick={() => go(at - 1)} disabled={at === 0}>
+        <Button onClick={() => go(at - 1)} aria-disabled={at === 0}>
           Back
         </Button>
         <span className="quiet">
           {at + 1} of {parts.length + 1}
         </span>
-        <Button type="primary" onClick={() => go(at + 1)} disabled={at === parts.length} autoFocus>
+        <Button type="primary" onClick={() => go(at + 1)} aria-disabled={at === parts.length} autoFocus>
           On
         </Button>
         <Button type="text" onClick={() => sheet.current?.close()}>
