@@ -10,9 +10,11 @@ export function Telling({ report, onEnd }: { report: Schemas['Report']; onEnd: (
   const parts = report.parts.filter((p) => p.blocks.length > 0 && !p.left_out && !p.title.startsWith('Appendix'));
   const [at, setAt] = useState(0);
   const sheet = useRef<HTMLDialogElement>(null);
+  const on = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     const dialog = sheet.current;
     dialog?.showModal();
+    on.current?.focus();
     return () => dialog?.close();
   }, []);
   const part = at === 0 ? undefined : parts[at - 1];
@@ -48,7 +50,7 @@ export function Telling({ report, onEnd }: { report: Schemas['Report']; onEnd: (
         <span className="quiet">
           {at + 1} of {parts.length + 1}
         </span>
-        <Button type="primary" onClick={() => go(at + 1)} aria-disabled={at === parts.length} autoFocus>
+        <Button type="primary" onClick={() => go(at + 1)} aria-disabled={at === parts.length} ref={on}>
           On
         </Button>
         <Button type="text" onClick={() => sheet.current?.close()}>

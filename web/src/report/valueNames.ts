@@ -25,7 +25,9 @@ export function choose(choices: readonly Choice[], typed: string): Choice[] {
 
 /** Values and numbered things as choices. */
 export function choicesOf(report: Schemas['Report']): Choice[] {
-  const values = report.values.map((v) => ({ name: v.name, shown: v.text, words: v.words }));
+  // a name with a colon tells one from others of its kind; where there is no other it says nothing new
+  const plainly = new Set(report.values.filter((v) => !v.name.includes(':')).map((v) => v.text));
+  const values = report.values.filter((v) => !v.name.includes(':') || !plainly.has(v.text)).map((v) => ({ name: v.name, shown: v.text, words: v.words }));
   const numbered = report.parts.flatMap((part) =>
     part.blocks.flatMap((block) => {
       if (block.kind === 'table') return [{ name: `see:${block.key}`, shown: `Table ${block.number}`, words: part.title }];
