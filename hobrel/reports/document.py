@@ -42,7 +42,7 @@ _STYLES = {
     "gone": "Underline",
 }
 _RAISED_BRACKET = re.compile(r"(?<!\\left)\(([^()]*)\)\^")
-"""Word processors raise the bracket alone unless it is one with what stands in it."""
+_NAMED_BRACE = re.compile(r"\\underbrace\{([^{}]*)\}_\{((?:[^{}]|\{[^{}]*\})*)\}")
 Target = Literal["html", "docx", "odt"]
 
 
@@ -207,8 +207,13 @@ def _maths(tex: str, sheets: Sheets, display: bool) -> Node:
     """Mathematics that the core made, never text from a person; as plain text where it cannot be read."""
     if tex in sheets.unset:
         return {"t": "Emph", "c": write_words(write_plainly(tex))}
-    readable = tex if sheets.target == "html" else _RAISED_BRACKET.sub(r"\\left(\1\\right)^", tex)
+    readable = tex if sheets.target == "html" else _for_word_processors(tex)
     return {"t": "Math", "c": [{"t": "DisplayMath" if display else "InlineMath"}, readable]}
+
+
+def _for_word_processors(tex: str) -> str:
+    """The same as they understand it: a bracket that is raised is one with what stands in it, and a name stands below without a brace."""
+    return _RAISED_BRACKET.sub(r"\\left(\1\\right)^", _NAMED_BRACE.sub(r"\\underset{\2}{\1}", tex))
 
 
 def write_words(text: str) -> list[Node]:
