@@ -18,6 +18,7 @@ from html import unescape
 from pathlib import Path
 from xml.etree import ElementTree
 
+from django.test import override_settings
 from pypdf import PdfReader
 
 from hobrel.core.document.lab_book import LabBook
@@ -36,6 +37,7 @@ from hobrel.demo.written import write_practicals
 from hobrel.reports.document import Sheets, write_document
 from hobrel.reports.export import Ending, ReportFiles, export_report
 from hobrel.reports.mathematics import convert_maths, maths_in, run_pandoc
+from hobrel.reports.templates import make_template
 from hobrel.shelf.plans import SHELF
 from tests.reports import JUDGED, write_line
 
@@ -157,6 +159,19 @@ class Writings(unittest.TestCase):
         self.assertEqual([d for d in described if d.startswith("Graph of")], [d for d in described if "bar" not in d[:9]][:2])
         self.assertIn("<dc:title>The clamped strip</dc:title>", core)
         self.assertIn("Bench Knot: Ann Wren, Bo Lind", core)
+
+    def test_a_school_s_own_template_gives_the_look(self) -> None:
+        report = Report("Own", (), (Part("a", "A", (Paragraph((Words("So."),)),)),))
+        with tempfile.TemporaryDirectory() as folder, override_settings(DATA=Path(folder)):
+            own = io.BytesIO()
+            with zipfile.ZipFile(io.BytesIO(make_template("docx"))) as ours, zipfile.ZipFile(own, "w") as theirs:
+                for name in ours.namelist():
+                    theirs.writestr(name, ours.read(name).replace(b"5B2A5E", b"00AA00"))
+            Path(folder, "report-template.docx").write_bytes(own.getvalue())
+            with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx"))) as archive:
+                styles = archive.read("word/styles.xml")
+        self.assertIn(b"00AA00", styles)
+        self.assertNotIn(b"5B2A5E", styles)
 
     def test_pages_can_be_read_aloud_and_are_bookmarked(self) -> None:
         report = report_of(demo_books()["The clamped strip, Sanderling"])
