@@ -51,9 +51,9 @@ def look_at_report(opened: OpenBook, frame: ReportFrame) -> Report:
     return replace(report, parts=tuple(replace(p, blocks=tuple(without(b) for b in p.blocks)) for p in report.parts))
 
 
-def draw_in_report(opened: OpenBook, key: str) -> str | None:
+def draw_in_report(opened: OpenBook, frame: ReportFrame, key: str) -> str | None:
     """A drawing of a report by its key; None where there is none."""
-    report = make_report(opened, ReportFrame())
+    report = make_report(opened, frame)
     return next((draw_block(b) for p in report.parts for b in p.blocks if isinstance(b, Drawing) and b.key == key), None)
 
 
@@ -86,7 +86,9 @@ def say_day(day: datetime.date) -> str:
 
 def _say_writers(book: Book) -> Iterator[str]:
     """A line for everybody who has written: how much, and when."""
-    written = EditRecord.objects.filter(book=book).values("author__shown_name").annotate(n=Count("pk"), first=Min("at"), last=Max("at"))
+    written = (
+        EditRecord.objects.filter(book=book).values("author", "author__shown_name").annotate(n=Count("pk"), first=Min("at"), last=Max("at"))
+    )
     here = local_now().tzinfo
     for row in written.order_by("first"):
         first, last = (row[end].astimezone(here).date() for end in ("first", "last"))

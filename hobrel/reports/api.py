@@ -39,7 +39,8 @@ def read_report(request: HttpRequest, book_id: int) -> HttpResponse:
 @router.get("/books/{book_id}/report/drawings/{drawing}.svg", response={200: None, 404: ProblemOut})
 def draw_in_report(request: HttpRequest, book_id: int, drawing: str) -> HttpResponse:
     """A drawing of the report, as all its files have it."""
-    svg = ask_about(policy.find_book(who(request), book_id), "", actions.draw_in_report, drawing)
+    book = policy.find_book(who(request), book_id)
+    svg = ask_about(book, "", actions.draw_in_report, actions.frame_report(book), drawing)
     if svg is None:
         raise not_found()
     return HttpResponse(svg, content_type="image/svg+xml")

@@ -11,7 +11,7 @@ from typing import Any
 
 import pypandoc
 
-from hobrel.core.reporting.tree import Block, Equation, Heading, Inline, Items, Maths, Paragraph, Report, Table
+from hobrel.core.reporting.tree import Equation, Maths, Report, words_in
 from hobrel.reports.document import API_VERSION
 
 _log = logging.getLogger(__name__)
@@ -70,18 +70,4 @@ def maths_in(report: Report) -> Iterator[str]:
         for block in part.blocks:
             if isinstance(block, Equation):
                 yield block.tex
-            yield from (word.tex for word in _words_of(block) if isinstance(word, Maths))
-
-
-def _words_of(block: Block) -> Iterator[Inline]:
-    match block:
-        case Paragraph() | Heading():
-            yield from block.words
-        case Items():
-            for item in block.items:
-                yield from item
-        case Table():
-            yield from block.caption
-            for row in (block.head, *block.rows):
-                for cell in row:
-                    yield from cell
+            yield from (word.tex for word in words_in(block) if isinstance(word, Maths))

@@ -12,7 +12,7 @@ from django.test import TestCase
 
 from hobrel.reports.models import HandIn
 from tests.placing import placing
-from tests.school import analysis_of, client_of, fill, make_school, reading, send_edit
+from tests.school import analysis_of, client_of, fill, keep_summaries, make_school, reading, send_edit
 
 HOSTILE = '<script>alert(1)</script> #import "x" $\\phantom{\\text{#panic()}}$ {E} {nothing} {"t":"RawBlock"}'
 
@@ -109,6 +109,16 @@ class Reports(TestCase):
             found = {c["title"]: c for c in client.get(f"/api/hand-ins/{second.pk}/changes").json()}
             self.assertIn(f"{old} is now 2.99", " ".join(w["text"] for w in found["Readings"]["words"]))
             self.assertEqual(found["Method"]["after"], "We timed it.")
+
+    def test_every_drawing_of_the_report_can_be_had_those_of_the_class_too(self) -> None:
+        address = f"/api/practicals/{self.school.practical.pk}/pool"
+        client_of(self.school.teacher).post(address, {"open": True}, content_type="application/json")
+        keep_summaries(self.school.practical)
+        blocks = [b for part in self.client.get(self.address + "/report").json()["parts"] for b in part["blocks"]]
+        keys = [b["key"] for b in blocks if b["kind"] == "drawing"]
+        self.assertIn("class-E", keys)
+        for key in keys:
+            self.assertEqual(self.client.get(f"{self.address}/report/drawings/{key}.svg").status_code, 200, key)
 
     def test_on_fine_squares_and_as_empty_axes(self) -> None:
         fine = self.client.get(self.address + "/graphs/straight.svg?rules=fine").content.decode()

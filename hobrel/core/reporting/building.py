@@ -38,6 +38,7 @@ from hobrel.core.reporting.tree import (
     Stale,
     Table,
     say_words,
+    words_in,
 )
 
 Numbered = TypeVar("Numbered", Table, Drawing, Photo, Equation)
@@ -171,7 +172,7 @@ def _find_stale(book: LabBook, values: Mapping[str, LiveValue]) -> tuple[Stale, 
 
 def _number(parts: Sequence[Part]) -> list[Part]:
     """Number tables, figures, and those equations that something points to, as they come; put the numbers where they are pointed to."""
-    pointed = {w.to for part in parts if not part.left_out for block in part.blocks for w in _words_in(block) if isinstance(w, Pointer)}
+    pointed = {w.to for part in parts if not part.left_out for block in part.blocks for w in words_in(block) if isinstance(w, Pointer)}
     counts = {"Table": 0, "Figure": 0, "Equation": 0}
     names: dict[str, str] = {}
 
@@ -194,15 +195,6 @@ def _number(parts: Sequence[Part]) -> list[Part]:
 
     numbered = [part if part.left_out else replace(part, blocks=tuple(number(b) for b in part.blocks)) for part in parts]
     return [replace(part, blocks=tuple(_put_names_in(b, names) for b in part.blocks)) for part in numbered]
-
-
-def _words_in(block: Block) -> Inlines:
-    match block:
-        case Paragraph(words=words) | Heading(words=words):
-            return words
-        case Items(items=items):
-            return tuple(w for item in items for w in item)
-    return ()
 
 
 def _put_names_in(block: Block, names: Mapping[str, str]) -> Block:

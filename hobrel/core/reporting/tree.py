@@ -216,6 +216,21 @@ def plain_words(words: Inlines) -> str:
     return "".join(write_plainly(w.tex) if isinstance(w, Maths) else w.text for w in words)
 
 
+def words_in(block: Block) -> Inlines:
+    """All runs of words in a block, in their order."""
+    match block:
+        case Paragraph() | Heading():
+            return block.words
+        case Items():
+            return tuple(word for item in block.items for word in item)
+        case Table():
+            return (*block.caption, *(word for row in (block.head, *block.rows) for cell in row for word in cell))
+        case Drawing() | Photo():
+            return block.caption
+        case Equation():
+            return ()
+
+
 def say_words(text: str, style: WordsStyle = "plain") -> Inlines:
     """One run of words; none for none."""
     return (Words(text, style),) if text else ()

@@ -7,8 +7,7 @@ import { spokenDate } from '@/shared/ui/spokenDate';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Changes } from './Changes';
 
-const FILES = [
-  ['pdf', 'PDF'],
+const OTHER_FILES = [
   ['docx', 'Word processor (DOCX)'],
   ['odt', 'Word processor (ODT)'],
   ['html', 'Page for any browser (HTML)'],
@@ -54,7 +53,7 @@ export function HandIn({ missing, children }: { missing: readonly Schemas['Missi
           <details className="take-out">
             <summary>Other files</summary>
             <ul>
-              {FILES.slice(1).map(([ending, words]) => (
+              {OTHER_FILES.map(([ending, words]) => (
                 <li key={ending}>
                   <a href={`/api/books/${state.id}/report.${ending}`}>{words}</a>
                 </li>
