@@ -28,7 +28,7 @@ def write_constants(book: LabBook, analysis: Analysis) -> tuple[Block, ...]:
     joined: list[Words] = []
     for column in analysis.runs[0].columns if analysis.runs else ():
         if column.constant is not None:
-            joined += [Words("; " if joined else "The same at all settings: "), *_plain(rich_words(column.symbol))]
+            joined += [Words("; " if joined else "The same at all settings: "), *rich_words(column.symbol)]
             joined.append(Words(f" = {column.constant.text}"))
     return (Paragraph((*joined, Words("."))),) if joined else ()
 
@@ -129,10 +129,6 @@ def _has_values(column: ColumnResult, rows: list[int]) -> bool:
 def _table(key: str, caption: Inlines, columns: list[_Written]) -> Table:
     rows = zip(*(column.cells for column in columns), strict=True)
     return Table(key, caption, tuple(c.head for c in columns), tuple(rows), tuple(c.worded for c in columns))
-
-
-def _plain(words: Inlines) -> list[Words]:
-    return [w for w in words if isinstance(w, Words)]
 
 
 def list_left_out(book: LabBook) -> tuple[Block, ...]:

@@ -114,9 +114,9 @@ def write_finding(book: LabBook, found: FindingResult) -> tuple[Block, ...]:
         for bar in found.budget:
             shares += [
                 Words(", " if shares else "Where the uncertainty comes from: "),
-                *(w for w in rich_words(bar.symbol) if isinstance(w, Words)),
+                *rich_words(bar.symbol),
+                Words(f" {bar.share_text}"),
             ]
-            shares.append(Words(f" {bar.share_text}"))
         blocks.append(Paragraph((*shares, Words("."))))
     if found.needed:
         blocks.append(Paragraph(say_words(f"What would have to be seen to say that it agrees, written before: {found.needed}")))

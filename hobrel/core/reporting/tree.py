@@ -236,7 +236,7 @@ def say_words(text: str, style: WordsStyle = "plain") -> Inlines:
     return (Words(text, style),) if text else ()
 
 
-def rich_words(rich: RichText) -> Inlines:
+def rich_words(rich: RichText) -> tuple[Words, ...]:
     """Styled runs of a symbol or label as words."""
     styles: dict[str, WordsStyle] = {"italic": "italic", "sup": "sup", "sub": "sub", "bold": "bold"}
     return tuple(Words(run.text, styles.get(run.style, "plain")) for run in rich)
