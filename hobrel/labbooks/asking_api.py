@@ -15,7 +15,7 @@ from hobrel.core.presentation.results import ColumnResult, FindingResult
 from hobrel.core.presentation.rows import LogRows, look_at_rows
 from hobrel.core.presentation.working import Working, explain
 from hobrel.core.questions.board import Board, BoardPlot, draw_board_plot, look_at_board
-from hobrel.core.questions.fits import Pull, ReadValue, WhatIf, find_pulls, read_off_fit, try_without
+from hobrel.core.questions.fits import Pull, ReadValue, WhatIf, find_pulls, read_off_fit, suppose, try_without
 from hobrel.core.questions.graphs import ByEyePreview, SteepestResult, StretchSummary, find_steepest, preview_by_eye, summarise_marked
 from hobrel.core.questions.improvements import Improvement, find_improvements, preview_finding
 from hobrel.core.questions.previews import ConventionTable, WayTable, compare_conventions, compare_ways_of, preview_formula
@@ -28,6 +28,7 @@ from hobrel.server.problems import ProblemOut
 router = Router(tags=["lab books"])
 Row = Annotated[int, Query(ge=0, le=MOST_LOGGED)]
 Repeats = Annotated[int, Query(ge=1, le=100)]
+Supposed = Annotated[str, Query(max_length=60)]
 RowCount = Annotated[int, Query(ge=1, le=500)]
 Fraction = Annotated[float, Query(gt=0, le=10)]
 
@@ -73,6 +74,12 @@ def read_value(
 def what_if(request: HttpRequest, book_id: int, fit: str, key: str, y: float | None = None, run: str = "") -> HttpResponse:
     """The fit with one point left out, or moved to another y. Changes nothing."""
     return _answer(request, book_id, run, try_without, fit, key, y)
+
+
+@router.get("/books/{book_id}/suppose", response={200: WhatIf, 404: ProblemOut, 422: ProblemOut})
+def suppose_number(request: HttpRequest, book_id: int, fit: str, item: str, value: Supposed, run: str = "") -> HttpResponse:
+    """A step-by-step model with another start value or number. Changes nothing."""
+    return _answer(request, book_id, run, suppose, fit, item, value)
 
 
 @router.get("/books/{book_id}/pulls", response={200: list[Pull], 404: ProblemOut, 422: ProblemOut})

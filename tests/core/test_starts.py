@@ -10,14 +10,14 @@ import numpy as np
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.curve import fit_shape
 from hobrel.core.fitting.search import search_starts
-from hobrel.core.fitting.shapes import SHAPES, Model, own_shape, starting_values
+from hobrel.core.fitting.shapes import SHAPES, Model, own_shape
 from hobrel.core.uncertainty.traced import Floats
 
 X = np.linspace(0.5, 6.0, 12)
 
 
 def starts(shape: str, y: Floats, x: Floats = X) -> Floats:
-    return np.array(starting_values(SHAPES[shape], x, y))
+    return np.array(SHAPES[shape].starts(x, y))
 
 
 class Straightened(unittest.TestCase):

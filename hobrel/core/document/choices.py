@@ -119,13 +119,82 @@ class Unknown:
 
 
 @dataclass(frozen=True)
+class RateStage:
+    """A rate that holds only while a condition does: ``v > 0``."""
+
+    id: str
+    when: str
+    rate: str
+
+
+@dataclass(frozen=True)
+class StateQuantity:
+    """What a step-by-step model carries along.
+
+    Attributes
+    ----------
+    symbol, unit
+    start : str
+        A number in that unit, or a formula over constants.
+    rate : str
+        How fast it changes with what is along x, over states, numbers and constants; where there are `stages`, while none of them holds.
+    stages : tuple of RateStage
+        The first whose condition holds counts.
+    fitted : bool
+        Its start is a parameter of the fit, begun at the number that is written.
+    """
+
+    id: str
+    symbol: str
+    unit: str
+    start: str
+    rate: str
+    stages: tuple[RateStage, ...] = ()
+    fitted: bool = False
+
+
+@dataclass(frozen=True)
+class ModelNumber:
+    """A number of a model's own, which may be supposed to be another; a parameter of the fit where it is `fitted`."""
+
+    id: str
+    symbol: str
+    unit: str
+    value: str
+    fitted: bool = False
+
+
+@dataclass(frozen=True)
+class StepModel:
+    """A model that is computed step by step along what is along x of its graph (decision 43).
+
+    Attributes
+    ----------
+    states : tuple of StateQuantity
+    numbers : tuple of ModelNumber
+    drawn : str
+        What stands along y, a formula over states; empty for the state that has the symbol of that quantity.
+    begins, step : str
+        Where the start values hold, and how long a step is, in the unit of x; an empty step is chosen by the product.
+    way : {"simple", "half", "fourth"}
+    """
+
+    states: tuple[StateQuantity, ...] = ()
+    numbers: tuple[ModelNumber, ...] = ()
+    drawn: str = ""
+    begins: str = "0"
+    step: str = ""
+    way: Literal["simple", "half", "fourth"] = "fourth"
+
+
+@dataclass(frozen=True)
 class Fit:
     """A model through the points of a graph.
 
     Attributes
     ----------
     shape : str
-        ``line``, the name of a shape, or ``own`` with `formula` in x and its `parameters`.
+        ``line``, the name of a shape, ``own`` with `formula` in x and its `parameters`, or ``steps`` with what is in `steps`.
     low, high : float or None
         Ends of the stretch of x that is fitted, in the unit of the axis; None for no limit.
     by_eye, steepest_by_eye, shallowest_by_eye : ByEye or None
@@ -162,6 +231,7 @@ class Fit:
     y: str = ""
     expected: str = ""
     unknowns: tuple[Unknown, ...] = ()
+    steps: StepModel = StepModel()
 
 
 @dataclass(frozen=True)

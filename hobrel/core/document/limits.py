@@ -21,12 +21,16 @@ MOST_KEPT_SAME = 20
 MOST_TABLES = 8
 MOST_PICTURES = 24
 MOST_TABLE_LINES = 500
+MOST_STATES = 8
+MOST_NUMBERS = 12
+MOST_STAGES = 6
 LONGEST_WORDS = 200
 _MOST = {
     "repeats": MOST_REPEATS, "settings": MOST_SETTINGS, "rows": MOST_LOGGED, "quantities": MOST_QUANTITIES, "runs": MOST_RUNS,
     "graphs": MOST_GRAPHS, "fits": MOST_FITS, "findings": MOST_FINDINGS, "moments": MOST_MOMENTS,
     "steps": MOST_STEPS, "sections": MOST_SECTIONS,
     "grid rows": MOST_GRID_ROWS, "conditions": MOST_CONDITIONS, "things that are kept the same": MOST_KEPT_SAME,
+    "states of a model": MOST_STATES, "numbers of a model": MOST_NUMBERS, "stages of a rate": MOST_STAGES,
     "tables of reference": MOST_TABLES, "pictures": MOST_PICTURES, "lines in a table of reference": MOST_TABLE_LINES,
 }  # fmt: skip
 

@@ -20,7 +20,7 @@ from scipy.special import chdtrc
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.line import ScaleKind, bars_of, weights_of
 from hobrel.core.fitting.search import search_starts
-from hobrel.core.fitting.shapes import Model, Shape, starting_values
+from hobrel.core.fitting.shapes import Model, Shape
 from hobrel.core.uncertainty.traced import Floats
 
 _HUGE = 1e120
@@ -74,17 +74,17 @@ class CurveFit:
     def at(self, x: ArrayLike) -> Floats:
         """f at x."""
         places = np.atleast_1d(np.asarray(x, dtype=np.float64))
-        return Model(self.shape, places).values(self.values)
+        return self.shape.over(places).values(self.values)
 
     def u_at(self, x: ArrayLike) -> Floats:
         """Standard uncertainty of the curve at x, from the covariance."""
         places = np.atleast_1d(np.asarray(x, dtype=np.float64))
-        _, jacobian = Model(self.shape, places).with_jacobian(self.values)
+        _, jacobian = self.shape.over(places).with_jacobian(self.values)
         return np.asarray(np.sqrt(np.maximum(np.einsum("ni,ij,nj->n", jacobian, self.covariance, jacobian), 0.0)))
 
     def only_noise(self, x: ArrayLike, y: ArrayLike) -> list[bool]:
         """Which parameters are only rounding: leaving them out changes y by less than 10⁻⁹ of its size."""
-        model = Model(self.shape, np.asarray(x, dtype=np.float64))
+        model = self.shape.over(np.asarray(x, dtype=np.float64))
         size = float(np.max(np.abs(np.asarray(y, dtype=np.float64))))
         whole = model.values(self.values)
         found = []
@@ -140,16 +140,18 @@ def fit_shape(
     given = start if near is None else near
     if given is not None and len(given) != count:
         raise CoreError("bad_job", "There are {count} parameters, and {n} starting values.", count=count, n=len(given))
-    model, begin = Model(shape, xs), None if given is None else np.asarray(given, dtype=np.float64)
+    model, begin = shape.over(xs), None if given is None else np.asarray(given, dtype=np.float64)
     if near is not None and begin is not None and sx is not None and sy is not None:
         with suppress(CoreError):
             return _fit_both_axes(model, ys, begin, sx, sy, scale=scale)
-    best = _settle(model, ys, w, begin, near is not None)
+    best = _settle(model, ys, w, begin, near is not None) if count else np.zeros(0)
     if sx is None or sy is None:
         values, jacobian = model.with_jacobian(best)
         return _describe(
             shape, xs, ys, best, jacobian, w=w, rest=w * (ys - values), method="ols" if sy is None else "weighted", scale=scale
         )
+    if not count:
+        return _lay_over(model, ys, sx, sy, scale=scale)
     return _fit_both_axes(model, ys, best, sx, sy, scale=scale)
 
 
@@ -173,7 +175,7 @@ def _settle(model: Model, y: Floats, w: Floats, start: Floats | None, near: bool
     runs = [] if start is None or (run := _descend(model, y, w, start, _LONG)) is None else [run]
     if near and runs and runs[0].settled:
         return _canonical(model.shape, runs[0].p)
-    named = [np.asarray(s, dtype=np.float64) for s in starting_values(model.shape, model.x, y)]
+    named = [np.asarray(s, dtype=np.float64) for s in model.shape.starts(model.x, y)]
     own = named or search_starts(model, y, w)
     short = [run for s in own if (run := _descend(model, y, w, s, _SHORT)) is not None]
     promising = _different(short, 2 if named else _PROMISING)
@@ -293,7 +295,7 @@ def _describe(
 ) -> CurveFit:  # fmt: skip
     columns = jacobian * w[:, None]
     dof = y.size - p.size
-    residuals = np.asarray(as_written(y) - Model(shape, x).values(p, as_written(x)), dtype=np.float64)
+    residuals = np.asarray(as_written(y) - shape.over(x).values(p, as_written(x)), dtype=np.float64)
     ss = float(residuals @ residuals)
     chi2 = reduced = probability = None
     factor = ss / dof if dof else math.inf
@@ -327,6 +329,15 @@ def _describe(
         scale="scatter" if method == "ols" else scale,
         influence=unscaled @ columns.T * w,
     )
+
+
+def _lay_over(model: Model, y: Floats, ux: Floats, uy: Floats, *, scale: ScaleKind) -> CurveFit:
+    """A shape without parameters beside points with bars along both axes: a bar along x counts by the slope of the curve there."""
+    p, slope = np.zeros(0), model.slope(np.zeros(0))
+    values, jacobian = model.with_jacobian(p)
+    effective = np.hypot(uy, slope * ux)
+    found = _describe(model.shape, model.x, y, p, jacobian, w=1 / effective, rest=(y - values) / effective, method="weighted", scale=scale)
+    return replace(found, slopes=slope)
 
 
 def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, *, scale: ScaleKind) -> CurveFit:

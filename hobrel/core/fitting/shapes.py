@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -48,6 +48,15 @@ class Shape:
     parameters: tuple[str, ...]
     needs: str = "any"
     log_is_ln: bool = False
+
+    def over(self, x: Floats) -> Model:
+        """The shape as something that can be computed over x."""
+        return Model(self, x)
+
+    def starts(self, x: Floats, y: Floats) -> list[list[float]]:
+        """Starting values of a named shape, by straightening it; empty for a formula of one's own."""
+        start = _STARTS.get(self.name)
+        return start(x, y) if start else []
 
     def check_domain(self, x: Floats) -> None:
         """Refuse x for which the shape has no value.
@@ -147,10 +156,17 @@ class Model:
     """A shape that can be computed over x for given parameters; NaN where it has no value."""
 
     def __init__(self, shape: Shape, x: Floats) -> None:
-        self.shape, self.x, self.node = shape, x, shape_node(shape)
-        self.names = shape.parameters
-        self._steps = _steps_of(shape)
+        self.shape, self.x, self.names = shape, x, shape.parameters
         self._by_parameter = dict(zip(self.names, np.eye(len(self.names))[:, :, None], strict=True))
+
+    @cached_property
+    def node(self) -> Node:
+        """The formula, read."""
+        return shape_node(self.shape)
+
+    @cached_property
+    def _steps(self) -> Steps | None:
+        return _steps_of(self.shape)
 
     def values(self, p: Floats, x: Floats | None = None) -> Floats:
         """f(x; p), shape (N,)."""
@@ -197,12 +213,6 @@ class Model:
 
 def _spread(value: Floats, shape: tuple[int, ...]) -> Floats:
     return value if np.shape(value) == shape else np.broadcast_to(value, shape)
-
-
-def starting_values(shape: Shape, x: Floats, y: Floats) -> list[list[float]]:
-    """Starting values of a named shape, by straightening it; empty for a formula of one's own."""
-    start = _STARTS.get(shape.name)
-    return start(x, y) if start else []
 
 
 def _line(x: Floats, y: Floats) -> tuple[float, float]:

@@ -9,7 +9,6 @@ from numpy.typing import ArrayLike
 
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.curve import CurveFit
-from hobrel.core.fitting.shapes import Model
 from hobrel.core.uncertainty.traced import Floats
 
 
@@ -35,7 +34,7 @@ def find_tangents(fit: CurveFit, at: ArrayLike) -> Tangents:
         ``outside_domain`` where the curve has no slope.
     """
     places = np.atleast_1d(np.asarray(at, dtype=np.float64))
-    model = Model(fit.shape, places)
+    model = fit.shape.over(places)
     slopes = model.slope(fit.values)
     columns = []
     for i, (value, u) in enumerate(zip(fit.values, fit.u, strict=True)):

@@ -146,6 +146,12 @@ class RunColumns:
     columns: dict[str, Column]
     order: Order
 
+    @property
+    def constants(self) -> dict[str, Traced]:
+        """What has one value for all rows, by its symbol as formulas spell it."""
+        single = {canonical_name(c.quantity.symbol): c.traced for c in self.columns.values() if c.words is None}
+        return {symbol: number for symbol, number in single.items() if number is not None and number.value.ndim == 0}
+
 
 def compute_columns(book: LabBook, run: Run, gathered: Gathered = NOTHING_GATHERED) -> RunColumns:
     """Compute every column of a run; a broken formula leaves the others standing.

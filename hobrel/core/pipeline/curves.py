@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import TypeAlias
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from hobrel.core.document.lab_book import Fit, FitUncertainty
+from hobrel.core.errors import CoreError
 from hobrel.core.fitting.curve import CurveFit, fit_shape
 from hobrel.core.fitting.dimensions import find_exponents
 from hobrel.core.fitting.residuals import Residuals, study_pattern
-from hobrel.core.fitting.shapes import Model, Shape, find_shape, own_shape, shape_node
-from hobrel.core.fitting.straightness import Scatter, Straightness, judge_points, judge_scatter
+from hobrel.core.fitting.shapes import Shape, find_shape, own_shape, shape_node
+from hobrel.core.fitting.straightness import Scatter, Straightness, Used, judge_points, judge_scatter
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.renaming import rename_symbol
 from hobrel.core.pipeline.lines import (
@@ -28,8 +30,12 @@ from hobrel.core.pipeline.lines import (
     trace_twofold,
     without_rounding,
 )
+from hobrel.core.stepping.shape import StepCheck, SteppedShape, check_steps, make_stepped
+from hobrel.core.stepping.system import build_system
 from hobrel.core.uncertainty.traced import Floats, Source, Traced
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
+
+_FitTo: TypeAlias = Callable[[Floats, Floats, Shape, Sequence[float] | None], CurveFit]
 
 
 @dataclass(frozen=True)
@@ -37,7 +43,7 @@ class FittedCurve:
     """A curve with what it means: its parameters with units, traced to the points that they came from and to the constants these share.
 
     `judged` are the parameters as verdicts take them; `bends` is of the points on straight axes. `fitted` marks the points that it was
-    fitted to; `residuals` are of these. `noise` marks parameters that are only rounding.
+    fitted to; `residuals` are of these. `noise` marks parameters that are only rounding. `steps` are those of a step-by-step model.
     """
 
     curve: CurveFit
@@ -48,6 +54,7 @@ class FittedCurve:
     bends: Straightness
     fitted: np.ndarray[tuple[int], np.dtype[np.bool_]]
     noise: tuple[bool, ...]
+    steps: StepCheck | None = None
 
     @property
     def n(self) -> int:
@@ -65,7 +72,7 @@ class FittedCurve:
     def slope_at(self, x: ArrayLike) -> Floats:
         """Slope of the curve at x."""
         places = np.atleast_1d(np.asarray(x, dtype=np.float64))
-        return Model(self.curve.shape, places).slope(self.curve.values)
+        return self.curve.shape.over(places).slope(self.curve.values)
 
 
 def shape_of(fit: Fit, x_symbol: str = "x") -> Shape:
@@ -93,14 +100,19 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
     CoreError
         As `points_to_fit` and `fit_shape`.
     """
-    shape, used = shape_of(fit, points.x_column.quantity.symbol), points_to_fit(points, fit)
+    used = points_to_fit(points, fit)
+    shape = step_shape(points, fit, used) if fit.shape == "steps" else shape_of(fit, points.x_column.quantity.symbol)
     x, y, bars = points.x[used], points.y[used], bars_of_used(points, used)
     weighted = fit.weights != "none" and bool(np.any(bars.y > 0))
     both = weighted and fit.weights == "both_bars" and bool(np.any(bars.x > 0))
     uy, ux = (bars.y if weighted else None), (bars.x if both else None)
-    curve = fit_shape(x, y, shape, uy, ux, near=near)
+
+    def fit_to(xs: Floats, ys: Floats, to: Shape, start: Sequence[float] | None) -> CurveFit:
+        return fit_shape(xs, ys, to, uy, ux, near=start)
+
+    curve, steps = _fit_in_steps(x, y, shape, fit_to, near) if isinstance(shape, SteppedShape) else (fit_to(x, y, shape, near), None)
     if weighted:
-        spread = bars.along_y(Model(shape, x).slope(curve.values) if curve.slopes is None else curve.slopes) if both else bars.y
+        spread = bars.along_y(shape.over(x).slope(curve.values) if curve.slopes is None else curve.slopes) if both else bars.y
     else:
         spread = np.full_like(x, without_rounding(curve.residual_sd, y))
     scatter = judge_scatter(curve.chi2, curve.dof, bars.dof)
@@ -113,12 +125,18 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
         reduced_chi2=scatter_in_bars(curve.reduced_chi2, curve.residual_sd, y),
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
-    for source, u, x_shift, y_shift in shared_shifts(points, used):
-        moved = fit_shape(x + x_shift, y + y_shift, shape, uy, ux, near=curve.values.tolist())
+    shifts = {source: (u, x_shift, y_shift) for source, u, x_shift, y_shift in shared_shifts(points, used)}
+    own = shape.system.sources if isinstance(shape, SteppedShape) else ()
+    for source in dict.fromkeys((*shifts, *own)):
+        u, x_shift, y_shift = shifts.get(source, (float(source.u), 0.0, 0.0))
+        other = shape.moved(source) if isinstance(shape, SteppedShape) else shape
+        moved = fit_to(x + x_shift, y + y_shift, other, curve.values.tolist())
         for slopes in (said, judged):
-            for own, by in zip(slopes, (moved.values - curve.values) / u, strict=True):
-                own[source] = np.asarray(by)
-    units = parameter_units(shape, *axis_units(points))
+            for of, by in zip(slopes, (moved.values - curve.values) / u, strict=True):
+                of[source] = np.asarray(by)
+    units = (
+        tuple(u for _, u, _ in shape.system.parameters) if isinstance(shape, SteppedShape) else parameter_units(shape, *axis_units(points))
+    )
 
     def as_outputs(slopes: list[dict[Source, Floats]]) -> dict[str, Traced]:
         parts = zip(shape.parameters, curve.values.tolist(), slopes, units, strict=True)
@@ -133,7 +151,44 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
         bends=judge_points(x, y, bars if weighted else None),
         fitted=used,
         noise=tuple(curve.only_noise(x, y)),
+        steps=steps,
     )
+
+
+def step_shape(points: GraphPoints, fit: Fit, used: Used) -> SteppedShape:
+    """The step-by-step model of a fit, as a shape over its points.
+
+    Raises
+    ------
+    CoreError
+        As `build_system` and `make_stepped`; ``too_few_points`` where there is no point yet.
+    """
+    x, y = ((column.quantity.symbol, unit) for column, unit in zip((points.x_column, points.y_column), axis_units(points), strict=True))
+    if not np.any(used):
+        raise CoreError("too_few_points", "A model is laid over points, and there is none here yet.")
+    reach = float(points.x[used].min()), float(points.x[used].max())
+    return make_stepped(build_system(fit.steps, x, y, points.constants), fit.steps.way, reach)
+
+
+def _fit_in_steps(x: Floats, y: Floats, shape: SteppedShape, fit_to: _FitTo, near: Sequence[float] | None) -> tuple[CurveFit, StepCheck]:
+    """The model fitted, or only laid over, and how far it is from its own equations.
+
+    Raises
+    ------
+    CoreError
+        As `fit_shape` and `check_steps`.
+    """
+    reach, written = (float(x.min()), float(x.max())), shape.starts(x, y)[0]
+    if not written:
+        check_steps(shape, np.zeros(0), *reach)
+    try:
+        curve = fit_to(x, y, shape, written if near is None else near)
+    except CoreError as trouble:
+        if trouble.code == "did_not_converge":
+            # what is wrong with the model itself says more
+            check_steps(shape, np.asarray(written), *reach)
+        raise
+    return curve, check_steps(shape, curve.values, *reach)
 
 
 def parameter_units(shape: Shape, x_unit: Unit, y_unit: Unit) -> tuple[Unit, ...]:

@@ -16,7 +16,6 @@ from hobrel.core.document.lab_book import Convention, Ingredient, Run, Unknown
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.read_back import find_place
 from hobrel.core.fitting.read_off import Direction, read_off
-from hobrel.core.fitting.shapes import Model
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.averaging import uncertainty_at
@@ -184,7 +183,7 @@ def read_off_traced(
         x, slope = place, 0.0
         if direction == "back":
             x, slope = find_place(fitted.at, fitted.slope_at, float(used.min()), float(used.max()), place)
-        values, by_parameters = Model(fitted.curve.shape, np.array([x])).with_jacobian(fitted.curve.values)
+        values, by_parameters = fitted.curve.shape.over(np.array([x])).with_jacobian(fitted.curve.values)
         by = list(zip(by_parameters[0].tolist(), outputs.values(), strict=True))
         if direction == "forward":
             return combine_numbers(float(values[0]), by, y_unit)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import cached_property
 
@@ -49,6 +50,8 @@ class GraphPoints:
         Values, and the bars that are drawn (without shared constants).
     judged : Bars
         What each point is weighed and judged with.
+    constants : mapping of symbol to Traced
+        Single numbers of the lab book, which a model may use.
     """
 
     run: str
@@ -61,6 +64,7 @@ class GraphPoints:
     ux: Floats
     uy: Floats
     judged: Bars
+    constants: Mapping[str, Traced] = field(default_factory=dict, repr=False)
 
 
 @dataclass(frozen=True)
@@ -177,6 +181,7 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
         ux=ux,
         uy=uy,
         judged=judged,
+        constants=columns.constants,
     )
 
 

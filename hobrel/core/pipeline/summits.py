@@ -9,7 +9,6 @@ import numpy as np
 
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.read_back import find_places
-from hobrel.core.fitting.shapes import Model
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.comparing import TwoFold
 from hobrel.core.pipeline.curves import FittedCurve
@@ -77,7 +76,7 @@ def find_summit(fitted: Fitted, points: GraphPoints, low: float | None = None, h
     bend = (after - before) / (2 * reach)
     x_unit, y_unit = axis_units(points)
     by_slope = find_tangents(fitted.curve, [place]).by_parameters[0].tolist()
-    values, by_parameters = Model(fitted.curve.shape, np.array([place])).with_jacobian(fitted.curve.values)
+    values, by_parameters = fitted.curve.shape.over(np.array([place])).with_jacobian(fitted.curve.values)
     by_height = by_parameters[0].tolist()
     sides = [list(outputs.values()) for outputs in (fitted.outputs, fitted.judged)]
     at = [combine_numbers(place, [(-by / bend, n) for by, n in zip(by_slope, side, strict=True)], x_unit) for side in sides]

@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from fractions import Fraction
 
 import numpy as np
 
 from hobrel.core.document.lab_book import Convention, Fit, Run
 from hobrel.core.errors import CoreError
-from hobrel.core.fitting.shapes import SHAPES, shape_node
+from hobrel.core.fitting.shapes import SHAPES, Shape, shape_node
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
 from hobrel.core.pipeline.comparing import TwoFold, compare_with_known
 from hobrel.core.pipeline.curves import FittedCurve
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, points_to_fit
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, points_to_fit
 from hobrel.core.pipeline.summits import find_summit
 from hobrel.core.presentation.line_cards import METHODS, SCATTER_WORDS, far_settings, present_fit, source_words, within_words, write_r2
 from hobrel.core.presentation.results import FitResult, ParameterResult, ShapeOffer, ShownValue, SummitResult
 from hobrel.core.presentation.showing import show_number, show_value
+from hobrel.core.presentation.stepped import present_steps, write_rates, write_rates_tex
 from hobrel.core.rounding import MINUS, write_number
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.statistics.comparison import say_verdict
+from hobrel.core.stepping.shape import SteppedShape
 from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
@@ -42,11 +45,7 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
     curve = fitted.curve
     why = () if fitted.scatter == "unknown" else (source_words(curve.reduced_chi2, convention),)
     parameters = present_parameters(fitted, convention, fit)
-    x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
-    numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
-    along = symbol_expression_tex(x_symbol)
-    numbers["x"] = along if x_symbol.replace("_", "").isalnum() else rf"\left({along}\right)"
-    text = ", ".join(f"{p.name} = {p.value.text}" for p in parameters if p.value is not None)
+    equation = _write_equation(curve.shape, parameters, points)
     assert points.y_column.traced is not None
     unit = write_unit(points.y_column.traced.unit)
     return FitResult(
@@ -55,8 +54,8 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
         method=(_METHODS[curve.method], *why),
         n=fitted.n,
         dof=curve.dof,
-        equation_tex=f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(curve.shape), numbers)}",
-        equation_text=f"{plain_text(rich_symbol(y_symbol))}: {text}",
+        equation_tex=equation[0],
+        equation_text=equation[1],
         gradient=None,
         intercept=None,
         intercept_words=(),
@@ -75,7 +74,20 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
         parameters=parameters,
         is_doubtful=fitted.scatter == "more",
         summit=_present_summit(fitted, points, convention),
+        steps=None if fitted.steps is None else present_steps(fitted, fitted.steps, *axis_units(points)),
     )
+
+
+def _write_equation(shape: Shape, parameters: Sequence[ParameterResult], points: GraphPoints) -> tuple[str, str]:
+    """In TeX with the parameters put in, and in plain text with them after it; a step-by-step model has several."""
+    text = ", ".join(f"{p.name} = {p.value.text}" for p in parameters if p.value is not None)
+    if isinstance(shape, SteppedShape):
+        return write_rates_tex(shape), "; ".join(part for part in (plain_text(write_rates(shape)), text) if part)
+    x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
+    numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
+    along = symbol_expression_tex(x_symbol)
+    numbers["x"] = along if x_symbol.replace("_", "").isalnum() else rf"\left({along}\right)"
+    return f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(shape), numbers)}", f"{plain_text(rich_symbol(y_symbol))}: {text}"
 
 
 def _present_summit(fitted: FittedCurve, points: GraphPoints, convention: Convention) -> SummitResult | None:

@@ -15,6 +15,8 @@ from hobrel.core.pipeline.lines import FittedLine, GraphPoints
 from hobrel.core.presentation.curves import present_parameters
 from hobrel.core.presentation.figures import Axis, Corner, FigurePoint, ModelLine
 from hobrel.core.presentation.line_cards import show_number, without_u
+from hobrel.core.presentation.stepped import write_rates
+from hobrel.core.stepping.shape import SteppedShape
 
 _CORNERS: tuple[Corner, ...] = ("top_left", "bottom_right", "top_right", "bottom_left")
 _WIDE, _HIGH = 0.5, 0.2
@@ -26,6 +28,8 @@ def write_equation(fit: Fit, fitted: FittedLine | FittedCurve, points: GraphPoin
     x, y = (c.quantity.symbol for c in (points.x_column, points.y_column))
     if isinstance(fitted, FittedCurve):
         shape = fitted.curve.shape
+        if isinstance(shape, SteppedShape):
+            return write_rates(shape)
         values = {p.name: without_u(p.value) for p in present_parameters(fitted, convention, fit) if p.value is not None}
     else:
         shape = SHAPES["proportional" if fitted.line.through_origin else "line"]

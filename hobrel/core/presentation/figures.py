@@ -91,12 +91,13 @@ class PointSeries:
     hidden: bool = False
 
 
-LineKind = Literal["fit", "beyond", "steepest", "shallowest", "by_eye", "by_eye_extreme"]
+LineKind = Literal["fit", "beyond", "steepest", "shallowest", "by_eye", "by_eye_extreme", "halved"]
 
 
 @dataclass(frozen=True)
 class ModelLine:
-    """A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, or one drawn by eye.
+    """A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, one drawn by eye, or a step-by-step model
+    with half its step (`halved`).
 
     `look` is that of its series where several series are fitted on one graph; None for the graph's only fit.
     """

@@ -42,11 +42,13 @@ from hobrel.core.presentation.graph_remarks import DrawnSeries, find_outside, re
 from hobrel.core.presentation.line_cards import say_pattern
 from hobrel.core.presentation.results import GraphResult
 from hobrel.core.presentation.showing import show_trouble, show_value
+from hobrel.core.presentation.stepped import SEEN
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.uncertainty.traced import Floats
 
 _SKETCH_STEPS = 61
+_STEPPED = 401
 
 
 @dataclass(frozen=True)
@@ -240,11 +242,15 @@ def _draw_model(fitted: Fitted, points: GraphPoints, x: Axis, y: Axis, look: int
     low, high = x.low, x.high
     start, stop = float(used.min()), float(used.max())
     bent = not isinstance(fitted, FittedLine) or x.log or y.log
+    steps = None if isinstance(fitted, FittedLine) else fitted.steps
+    if steps is not None:
+        # a model has a beginning, and says nothing of what was before it
+        low = min(max(low, float(steps.x[0])), start)
 
     def line(kind: LineKind, a: float, b: float) -> ModelLine | None:
         if x.log and b <= low:
             return None
-        xs = x.places(a, b, 121 if bent else 2)
+        xs = x.places(a, b, _STEPPED if steps else 121 if bent else 2)
         ys = fitted.at(xs)
         shown = np.isfinite(y.share(ys))
         return ModelLine(kind, tuple(xs[shown].tolist()), tuple(ys[shown].tolist()), look) if np.count_nonzero(shown) > 1 else None
@@ -256,6 +262,9 @@ def _draw_model(fitted: Fitted, points: GraphPoints, x: Axis, y: Axis, look: int
         pieces.append(line("beyond", stop, high))
     if isinstance(fitted, FittedLine):
         pieces.extend(_other_lines(fitted, x, y))
+    if steps is not None and steps.by_halving > SEEN * steps.covers:
+        shown = np.isfinite(y.share(steps.halved)) & np.isfinite(x.share(steps.x))
+        pieces.append(ModelLine("halved", tuple(steps.x[shown].tolist()), tuple(steps.halved[shown].tolist()), look))
     xs = x.places(start, max(stop, low), 61 if bent else 25)
     ys, us = fitted.at(xs), fitted.u_at(xs)
     known = np.isfinite(us) & np.isfinite(y.share(ys - us))

@@ -210,12 +210,23 @@ class SummitResult:
 
 
 @dataclass(frozen=True)
+class StepsResult:
+    """How a step-by-step model is stepped: the step, in which way, whether it was `chosen` here; and what a `check` of the steps says."""
+
+    step: str
+    way: Sentences
+    chosen: Sentences
+    check: Sentences
+
+
+@dataclass(frozen=True)
 class FitResult:
     """The line card, or the card of another shape.
 
     `method` is told in clauses. A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the
     gradient, statistical, by the extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at
-    every point. `summit` is where a curve turns, if it does so once. `is_doubtful`: the points bend, or scatter more than their bars
+    every point. `summit` is where a curve turns, if it does so once; `steps` are those of
+    a step-by-step model. `is_doubtful`: the points bend, or scatter more than their bars
     explain, so that its numbers are not to be taken at their word.
     """
 
@@ -250,6 +261,7 @@ class FitResult:
     name: str = ""
     is_doubtful: bool = False
     summit: SummitResult | None = None
+    steps: StepsResult | None = None
 
 
 @dataclass(frozen=True)

@@ -6,13 +6,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from hobrel.core.document.choices import Fit
+from hobrel.core.document.lab_book import Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.read_back import find_place
 from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import fit_points_with
-from hobrel.core.pipeline.lines import FittedLine, axis_units, gradient_unit
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, gradient_unit
 from hobrel.core.presentation.curves import present_card
 from hobrel.core.presentation.graphs import draw_graph, prepare_fit, words_beside
 from hobrel.core.presentation.results import FitResult, GraphResult, ShownValue
@@ -158,15 +160,38 @@ def try_without(computation: Computation, fit_id: str, key: str, y: float | None
         moved = points.y.copy()
         moved[place] = check_place(y)
         changed = replace(points, y=moved)
-    fitted = fit_points_with(changed, fit, computation.book.convention)
+    return _draw_what_if(computation, fit, changed, run)
+
+
+def suppose(computation: Computation, fit_id: str, item: str, value: str) -> WhatIf:
+    """A step-by-step model where one of its start values or numbers (by id) is another, as long as that is not fitted.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` where there is no such thing; as the fit.
+    """
+    fit = computation.fit(fit_id)
+    points, run = computation.points_of_fit(fit_id)
+    model = fit.steps
+    if item not in {*(state.id for state in model.states), *(number.id for number in model.numbers)}:
+        raise CoreError("bad_job", "This is no longer in the model.")
+    states = tuple(replace(s, start=value, fitted=False) if s.id == item else s for s in model.states)
+    numbers = tuple(replace(n, value=value, fitted=False) if n.id == item else n for n in model.numbers)
+    return _draw_what_if(computation, replace(fit, steps=replace(model, states=states, numbers=numbers)), points, run)
+
+
+def _draw_what_if(computation: Computation, fit: Fit, points: GraphPoints, run: Run) -> WhatIf:
+    """The graph and the card of a fit as they would be with these points."""
+    fitted = fit_points_with(points, fit, computation.book.convention)
     graph = next(g for g in computation.book.graphs if g.id == fit.graph)
     key_of = computation.series_key(fit)
-    series = tuple(replace(s, points=changed) if s.key == key_of else s for s in computation.series[graph.id])
-    card = present_card(fit, fitted, changed, computation.book.convention, run)
+    series = tuple(replace(s, points=points) if s.key == key_of else s for s in computation.series[graph.id])
+    card = present_card(fit, fitted, points, computation.book.convention, run)
     drawn = draw_graph(
         graph,
         series,
-        (prepare_fit(computation, fit, fitted, changed),),
+        (prepare_fit(computation, fit, fitted, points),),
         words=words_beside(computation, graph),
         moments=computation.book.moments,
     )

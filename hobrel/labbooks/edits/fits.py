@@ -7,12 +7,13 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from hobrel.core.document.choices import OF_FIT, WeightKind
-from hobrel.core.document.limits import MOST_FITS
+from hobrel.core.document.limits import MOST_FITS, MOST_NUMBERS, MOST_STAGES, MOST_STATES
 from hobrel.core.fitting.shapes import SHAPES
+from hobrel.core.stepping.loops import StepWay
 from hobrel.labbooks.edits.changing import PartEdit, change_item
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.graphs import refuse_in_use, say_axes
-from hobrel.labbooks.edits.parts import EditModel, End, Finite, FormulaText, Key, Name, Symbol
+from hobrel.labbooks.edits.parts import EditModel, End, Finite, FormulaText, Key, Name, ReadingText, Symbol, UnitText
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import find, has
 from hobrel.server import policy
@@ -28,6 +29,43 @@ class UnknownIn(EditModel):
     id: Key
     name: Name
     readings: Annotated[list[Annotated[str, Field(min_length=1, max_length=60)]], Field(max_length=20)] = []
+
+
+class RateStageIn(EditModel):
+    id: Key
+    when: FormulaText
+    rate: FormulaText
+
+
+class StateIn(EditModel):
+    """What a step-by-step model carries along, its start and how fast it changes."""
+
+    id: Key
+    symbol: Symbol
+    unit: UnitText = ""
+    start: Annotated[str, Field(max_length=60)] = "0"
+    rate: FormulaText = ""
+    stages: Annotated[list[RateStageIn], Field(max_length=MOST_STAGES)] = []
+    fitted: bool = False
+
+
+class ModelNumberIn(EditModel):
+    id: Key
+    symbol: Symbol
+    unit: UnitText = ""
+    value: ReadingText
+    fitted: bool = False
+
+
+class StepModelIn(EditModel):
+    """A model that is computed step by step along x."""
+
+    states: Annotated[list[StateIn], Field(max_length=MOST_STATES)] = []
+    numbers: Annotated[list[ModelNumberIn], Field(max_length=MOST_NUMBERS)] = []
+    drawn: FormulaText = ""
+    begins: ReadingText = "0"
+    step: ReadingText = ""
+    way: StepWay = "fourth"
 
 
 class FitChoice(EditModel):
@@ -50,6 +88,7 @@ class FitChoice(EditModel):
     y: Annotated[str, Field(max_length=40)] = ""
     expected: Annotated[str, Field(max_length=20)] = ""
     unknowns: Annotated[list[UnknownIn], Field(max_length=40)] = []
+    steps: StepModelIn = StepModelIn()
 
 
 _MOST_UNKNOWNS = 40
@@ -72,18 +111,26 @@ def place_fit(draft: Draft, edit: PlaceFit) -> str:
     fit = {**FitChoice().model_dump(), **find(draft["fits"], edit.fit, "fit")}
     if len(fit["unknowns"]) > _MOST_UNKNOWNS:
         raise Problem(422, "too_large", f"A fit holds at most {_MOST_UNKNOWNS} unknowns.")
+    # two people may have added at once
+    for most, what, items in (
+        (MOST_STATES, "states", fit["steps"]["states"]),
+        (MOST_NUMBERS, "numbers", fit["steps"]["numbers"]),
+        *((MOST_STAGES, "stages of a rate", state["stages"]) for state in fit["steps"]["states"]),
+    ):
+        if len(items) > most:
+            raise Problem(422, "too_large", f"A step-by-step model holds at most {most} {what}.")
     return _say_fit(fit, changed)
 
 
 def _check_shape(shape: str) -> None:
-    if shape not in ("own", *SHAPES):
+    if shape not in ("own", "steps", *SHAPES):
         raise Problem(422, "bad_shape", f"There is no shape called {shape}.")
 
 
 def _say_fit(fit: dict[str, Any], changed: dict[str, Any]) -> str:
     """What has been chosen anew, in words."""
     weights = {"both_bars": "weighted by both bars", "y_bars": "weighted by the bars in y", "none": "not weighted"}[fit["weights"]]
-    kind = "own formula" if fit["shape"] == "own" else fit["shape"].replace("_", " ")
+    kind = {"own": "own formula", "steps": "a step-by-step model"}.get(fit["shape"], fit["shape"].replace("_", " "))
     words = {
         "weights": weights,
         "through_origin": "through the origin" if fit["through_origin"] else "with an intercept",
@@ -97,6 +144,7 @@ def _say_fit(fit: dict[str, Any], changed: dict[str, Any]) -> str:
         "y": "another quantity",
         "expected": f"exponent {fit['expected']} expected" if fit["expected"] else "no exponent expected",
         "unknowns": "its unknowns",
+        "steps": "its step-by-step model",
         "show_extremes": "steepest and shallowest drawn" if fit["show_extremes"] else "steepest and shallowest not drawn",
         "hidden": "not drawn" if fit["hidden"] else "drawn",
         "show_equation": "its equation on the graph" if fit["show_equation"] else "no equation on the graph",

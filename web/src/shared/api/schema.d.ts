@@ -720,6 +720,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/suppose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suppose Number
+         * @description A step-by-step model with another start value or number. Changes nothing.
+         */
+        get: operations["hobrel_labbooks_asking_api_suppose_number"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/take-out.{ending}": {
         parameters: {
             query?: never;
@@ -2141,6 +2161,14 @@ export interface components {
              *       "show_equation": false,
              *       "show_extremes": false,
              *       "steepest_by_eye": null,
+             *       "steps": {
+             *         "begins": "0",
+             *         "drawn": "",
+             *         "numbers": [],
+             *         "states": [],
+             *         "step": "",
+             *         "way": "fourth"
+             *       },
              *       "through_origin": false,
              *       "unknowns": [],
              *       "weights": "both_bars",
@@ -4368,7 +4396,7 @@ export interface components {
          *     Attributes
          *     ----------
          *     shape : str
-         *         ``line``, the name of a shape, or ``own`` with `formula` in x and its `parameters`.
+         *         ``line``, the name of a shape, ``own`` with `formula` in x and its `parameters`, or ``steps`` with what is in `steps`.
          *     low, high : float or None
          *         Ends of the stretch of x that is fitted, in the unit of the axis; None for no limit.
          *     by_eye, steepest_by_eye, shallowest_by_eye : ByEye or None
@@ -4437,6 +4465,17 @@ export interface components {
              */
             show_extremes: boolean;
             steepest_by_eye?: components["schemas"]["ByEye"] | null;
+            /**
+             * @default {
+             *       "begins": "0",
+             *       "drawn": "",
+             *       "numbers": [],
+             *       "states": [],
+             *       "step": "",
+             *       "way": "fourth"
+             *     }
+             */
+            steps: components["schemas"]["StepModel"];
             /**
              * Through Origin
              * @default false
@@ -4512,6 +4551,17 @@ export interface components {
             show_extremes: boolean;
             steepest_by_eye?: components["schemas"]["ByEyeIn"] | null;
             /**
+             * @default {
+             *       "begins": "0",
+             *       "drawn": "",
+             *       "numbers": [],
+             *       "states": [],
+             *       "step": "",
+             *       "way": "fourth"
+             *     }
+             */
+            steps: components["schemas"]["StepModelIn"];
+            /**
              * Through Origin
              * @default false
              */
@@ -4539,7 +4589,8 @@ export interface components {
          *
          *     `method` is told in clauses. A line has `gradient` and `intercept`; another shape has `parameters`. `uncertainties` are those of the
          *     gradient, statistical, by the extreme lines, and by eye, as far as there are more than one. `shapes` are those that have a value at
-         *     every point. `summit` is where a curve turns, if it does so once. `is_doubtful`: the points bend, or scatter more than their bars
+         *     every point. `summit` is where a curve turns, if it does so once; `steps` are those of
+         *     a step-by-step model. `is_doubtful`: the points bend, or scatter more than their bars
          *     explain, so that its numbers are not to be taken at their word.
          */
         FitResult: {
@@ -4608,6 +4659,7 @@ export interface components {
              * @default []
              */
             shapes: components["schemas"]["ShapeOffer"][];
+            steps?: components["schemas"]["StepsResult"] | null;
             summit?: components["schemas"]["SummitResult"] | null;
             trouble: components["schemas"]["Trouble"] | null;
             /**
@@ -5725,7 +5777,8 @@ export interface components {
         };
         /**
          * ModelLine
-         * @description A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, or one drawn by eye.
+         * @description A model drawn as a line: over the data (`fit`) or beyond them (`beyond`), an extreme line, one drawn by eye, or a step-by-step model
+         *     with half its step (`halved`).
          *
          *     `look` is that of its series where several series are fitted on one graph; None for the graph's only fit.
          */
@@ -5734,13 +5787,51 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "fit" | "beyond" | "steepest" | "shallowest" | "by_eye" | "by_eye_extreme";
+            kind: "fit" | "beyond" | "steepest" | "shallowest" | "by_eye" | "by_eye_extreme" | "halved";
             /** Look */
             look?: number | null;
             /** X */
             x: number[];
             /** Y */
             y: number[];
+        };
+        /**
+         * ModelNumber
+         * @description A number of a model's own, which may be supposed to be another; a parameter of the fit where it is `fitted`.
+         */
+        ModelNumber: {
+            /**
+             * Fitted
+             * @default false
+             */
+            fitted: boolean;
+            /** Id */
+            id: string;
+            /** Symbol */
+            symbol: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
+        };
+        /** ModelNumberIn */
+        ModelNumberIn: {
+            /**
+             * Fitted
+             * @default false
+             */
+            fitted: boolean;
+            /** Id */
+            id: string;
+            /** Symbol */
+            symbol: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Value */
+            value: string;
         };
         /**
          * Moment
@@ -7026,6 +7117,27 @@ export interface components {
             value: string;
         };
         /**
+         * RateStage
+         * @description A rate that holds only while a condition does: ``v > 0``.
+         */
+        RateStage: {
+            /** Id */
+            id: string;
+            /** Rate */
+            rate: string;
+            /** When */
+            when: string;
+        };
+        /** RateStageIn */
+        RateStageIn: {
+            /** Id */
+            id: string;
+            /** Rate */
+            rate: string;
+            /** When */
+            when: string;
+        };
+        /**
          * ReadValue
          * @description A value read off a fit: y at an x (`forward`) or x at a y (`back`), with what should be known of it.
          *
@@ -8103,6 +8215,79 @@ export interface components {
             typed: string;
         };
         /**
+         * StateIn
+         * @description What a step-by-step model carries along, its start and how fast it changes.
+         */
+        StateIn: {
+            /**
+             * Fitted
+             * @default false
+             */
+            fitted: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Rate
+             * @default
+             */
+            rate: string;
+            /**
+             * Stages
+             * @default []
+             */
+            stages: components["schemas"]["RateStageIn"][];
+            /**
+             * Start
+             * @default 0
+             */
+            start: string;
+            /** Symbol */
+            symbol: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * StateQuantity
+         * @description What a step-by-step model carries along.
+         *
+         *     Attributes
+         *     ----------
+         *     symbol, unit
+         *     start : str
+         *         A number in that unit, or a formula over constants.
+         *     rate : str
+         *         How fast it changes with what is along x, over states, numbers and constants; where there are `stages`, while none of them holds.
+         *     stages : tuple of RateStage
+         *         The first whose condition holds counts.
+         *     fitted : bool
+         *         Its start is a parameter of the fit, begun at the number that is written.
+         */
+        StateQuantity: {
+            /**
+             * Fitted
+             * @default false
+             */
+            fitted: boolean;
+            /** Id */
+            id: string;
+            /** Rate */
+            rate: string;
+            /**
+             * Stages
+             * @default []
+             */
+            stages: components["schemas"]["RateStage"][];
+            /** Start */
+            start: string;
+            /** Symbol */
+            symbol: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * SteepestResult
          * @description The steepest point of a graph: where, how steep, and the reading at a fraction of its place (empty where there is none).
          *
@@ -8138,6 +8323,104 @@ export interface components {
              * Format: uuid
              */
             client_id: string;
+        };
+        /**
+         * StepModel
+         * @description A model that is computed step by step along what is along x of its graph (decision 43).
+         *
+         *     Attributes
+         *     ----------
+         *     states : tuple of StateQuantity
+         *     numbers : tuple of ModelNumber
+         *     drawn : str
+         *         What stands along y, a formula over states; empty for the state that has the symbol of that quantity.
+         *     begins, step : str
+         *         Where the start values hold, and how long a step is, in the unit of x; an empty step is chosen by the product.
+         *     way : {"simple", "half", "fourth"}
+         */
+        StepModel: {
+            /**
+             * Begins
+             * @default 0
+             */
+            begins: string;
+            /**
+             * Drawn
+             * @default
+             */
+            drawn: string;
+            /**
+             * Numbers
+             * @default []
+             */
+            numbers: components["schemas"]["ModelNumber"][];
+            /**
+             * States
+             * @default []
+             */
+            states: components["schemas"]["StateQuantity"][];
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /**
+             * Way
+             * @default fourth
+             * @enum {string}
+             */
+            way: "simple" | "half" | "fourth";
+        };
+        /**
+         * StepModelIn
+         * @description A model that is computed step by step along x.
+         */
+        StepModelIn: {
+            /**
+             * Begins
+             * @default 0
+             */
+            begins: string;
+            /**
+             * Drawn
+             * @default
+             */
+            drawn: string;
+            /**
+             * Numbers
+             * @default []
+             */
+            numbers: components["schemas"]["ModelNumberIn"][];
+            /**
+             * States
+             * @default []
+             */
+            states: components["schemas"]["StateIn"][];
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /**
+             * Way
+             * @default fourth
+             * @enum {string}
+             */
+            way: "simple" | "half" | "fourth";
+        };
+        /**
+         * StepsResult
+         * @description How a step-by-step model is stepped: the step, in which way, whether it was `chosen` here; and what a `check` of the steps says.
+         */
+        StepsResult: {
+            /** Check */
+            check: components["schemas"]["Sentence"][];
+            /** Chosen */
+            chosen: components["schemas"]["Sentence"][];
+            /** Step */
+            step: string;
+            /** Way */
+            way: components["schemas"]["Sentence"][];
         };
         /**
          * StretchSummary
@@ -10347,6 +10630,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StretchSummary"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_asking_api_suppose_number: {
+        parameters: {
+            query: {
+                fit: string;
+                item: string;
+                value: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIf"];
                 };
             };
             /** @description Not Found */

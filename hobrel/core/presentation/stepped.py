@@ -1,0 +1,95 @@
+"""A step-by-step model written for people: its equations, how it is stepped, how far its steps can be trusted."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from hobrel.core.formulas.one_line import write_on_one_line
+from hobrel.core.formulas.tree import Node
+from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, rich_symbol, symbol_expression_tex
+from hobrel.core.pipeline.curves import FittedCurve
+from hobrel.core.presentation.results import StepsResult
+from hobrel.core.rounding import write_number
+from hobrel.core.sentences import Sentence, Sentences, say
+from hobrel.core.stepping.conditions import Condition
+from hobrel.core.stepping.loops import StepWay
+from hobrel.core.stepping.shape import StepCheck, SteppedShape
+from hobrel.core.units.calculus import Unit, write_unit
+
+WAYS: dict[StepWay, Sentence] = {
+    "simple": say("steps_simple", "by simple steps"),
+    "half": say("steps_half", "by the rate half-way along each step"),
+    "fourth": say("steps_fourth", "in fourth order"),
+}
+SMALL = 1 / 3
+"""Share of a bar beyond which the error of the steps is said to matter."""
+SEEN = 0.003
+"""Share of what y covers from which on half the step is drawn beside the model."""
+_SIGNS = {"<": "<", "<=": "≤", ">": ">", ">=": "≥"}
+_SIGNS_TEX = {"<": "<", "<=": r"\le", ">": ">", ">=": r"\ge"}
+
+
+def write_rates_tex(shape: SteppedShape) -> str:
+    """All equations of a model, one after the other."""
+    equations = shape.system.equations
+    along = symbol_expression_tex(equations.along)
+    written = []
+    for state, stages in zip(equations.states, equations.rates, strict=True):
+        parts = [_stage_tex(condition, node, bool(stages[1:])) for condition, node in stages]
+        written.append(rf"\frac{{\mathrm{{d}}{symbol_expression_tex(state)}}}{{\mathrm{{d}}{along}}} = " + r",\; ".join(parts))
+    return r",\quad ".join(written)
+
+
+def _stage_tex(condition: Condition | None, node: Node, several: bool) -> str:
+    if condition is None:
+        return formula_tex(node) + (r"\ \text{otherwise}" if several else "")
+    sides = f"{formula_tex(condition.left)} {_SIGNS_TEX[condition.sign]} {formula_tex(condition.right)}"
+    return rf"{formula_tex(node)}\ \text{{while}}\ {sides}"
+
+
+def write_rates(shape: SteppedShape) -> RichText:
+    """The same on one line, for a graph and for plain text."""
+    equations = shape.system.equations
+    runs: list[RichRun] = []
+    for state, stages in zip(equations.states, equations.rates, strict=True):
+        runs += [
+            RichRun(", " if runs else ""),
+            RichRun("d"),
+            *rich_symbol(state),
+            RichRun("/d"),
+            *rich_symbol(equations.along),
+            RichRun(" = "),
+        ]
+        for place, (condition, node) in enumerate(stages):
+            runs += [RichRun("; " if place else ""), *write_on_one_line(node, {}, {})]
+            if condition is not None:
+                left, right = (write_on_one_line(side, {}, {}) for side in (condition.left, condition.right))
+                runs += [RichRun(" while "), *left, RichRun(f" {_SIGNS[condition.sign]} "), *right]
+            elif place:
+                runs.append(RichRun(" otherwise"))
+    return tuple(run for run in runs if run.text)
+
+
+def present_steps(fitted: FittedCurve, check: StepCheck, x_unit: Unit, y_unit: Unit) -> StepsResult:
+    """How a model is stepped, and what its steps cost."""
+    shape = check.shape
+    step = f"{write_number(shape.step, 3)} {write_unit(x_unit)}".rstrip()
+    chosen = () if shape.system.step else (say("step_chosen", "The step is chosen so that about two hundred reach all points."),)
+    return StepsResult(step=step, way=(WAYS[shape.way],), chosen=chosen, check=_say_check(fitted, check, write_unit(y_unit)))
+
+
+def _say_check(fitted: FittedCurve, check: StepCheck, unit: str) -> Sentences:
+    def size(value: float) -> str:
+        return f"{write_number(value, 1)} {unit}".rstrip() if value > 1e-12 * check.covers else "nothing that can be seen"
+
+    said = [say("step_halved", "Half the step moves y by {by} at most.", by=size(check.by_halving))]
+    if check.from_closely is None:
+        said.append(say("step_not_solved", "The solver that chooses its own steps has given up, so that is all that is known of them."))
+    else:
+        said.append(say("step_solved", "From a solver that chooses its own steps it is {by} away at most.", by=size(check.from_closely)))
+    bars = fitted.residuals.sigmas
+    bar = float(np.median(bars)) if bars.size else 0.0
+    worst = check.by_halving if check.from_closely is None else check.from_closely
+    if worst > SMALL * bar > 0:
+        said.append(say("step_matters", "Beside bars of {bar} that matters: take a shorter step.", bar=size(bar)))
+    return tuple(said)
