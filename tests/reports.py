@@ -1,4 +1,4 @@
-"""Three lab books whose reports are judged: a line with bars both ways, a curve that is read off, a log before and after with two runs."""
+"""Lab books whose reports are judged: a line with bars both ways, a curve that is read off, a log before and after, a model."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import math
 import random
 from dataclasses import replace
 
+from hobrel.core.document.choices import ModelNumber, RateStage, StateQuantity, StepModel
 from hobrel.core.document.lab_book import (
     AsideRows,
     Finding,
@@ -89,4 +90,35 @@ def write_log() -> LabBook:
     )
 
 
-JUDGED = {"line": write_line, "curve": write_curve, "log": write_log}
+def write_model() -> LabBook:
+    """A ball let fall through syrup: a step-by-step model with a stage, fitted to the points beside a line through the last of them."""
+    dice, drag = random.Random(7), 9.0
+    quantities = (
+        Quantity("t", "changed", "time", "t", "s", Instrument("frames", "display", "0.001")),
+        Quantity("x", "measured", "depth", "x", "m", Instrument("ruler", "scale", "0.01", between_marks=True)),
+        Quantity("g", "constant", "free fall", "g", "m/s^2", value="9.81", u="0.01"),
+    )
+    times = [0.05 * i for i in range(16)]
+    depth = [9.81 / drag * (t - (1 - math.exp(-drag * t)) / drag) + dice.gauss(0, 0.003) for t in times]
+    settings = tuple(
+        Setting(f"s{i}", {"t": (Reading(f"{t:.3f}"),), "x": (Reading(f"{x:.3f}"),)})
+        for i, (t, x) in enumerate(zip(times, depth, strict=True))
+    )
+    states = (
+        StateQuantity("sx", "x", "m", "0", "v"),
+        StateQuantity("sv", "v", "m/s", "0", "0", (RateStage("on", "t >= 0", "g - k v"),)),
+    )
+    model = StepModel(states, (ModelNumber("nk", "k", "1/s", "5", True), ModelNumber("nb", "b", "m", "0.5")), step="0.08", way="half")
+    return LabBook(
+        title="A ball in syrup",
+        question="How soon does it fall as fast as it ever will?",
+        quantities=quantities,
+        runs=(Run("run1", "Run 1", settings),),
+        graphs=(Graph("g1", "", "t", "x"),),
+        fits=(Fit("m", "g1", shape="steps", steps=model, show_equation=True), Fit("l", "g1", low=0.4)),
+        findings=(Finding("end", "final speed", "v_end", "m/s", "g/k", fit="m"),),
+        texts={"conclusion": "It ends with {v_end}."},
+    )
+
+
+JUDGED = {"line": write_line, "curve": write_curve, "log": write_log, "model": write_model}

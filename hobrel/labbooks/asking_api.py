@@ -20,6 +20,7 @@ from hobrel.core.questions.graphs import ByEyePreview, SteepestResult, StretchSu
 from hobrel.core.questions.improvements import Improvement, find_improvements, preview_finding
 from hobrel.core.questions.previews import ConventionTable, WayTable, compare_conventions, compare_ways_of, preview_formula
 from hobrel.core.questions.side_by_side import SideBySide, compare_gradients, compare_runs
+from hobrel.core.questions.step_models import ModelOffer, offer_models
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.edits.findings import FindingIn, draft_finding
 from hobrel.server import policy
@@ -80,6 +81,12 @@ def what_if(request: HttpRequest, book_id: int, fit: str, key: str, y: float | N
 def suppose_number(request: HttpRequest, book_id: int, fit: str, item: str, value: Supposed, run: str = "") -> HttpResponse:
     """A step-by-step model with another start value or number. Changes nothing."""
     return _answer(request, book_id, run, suppose, fit, item, value)
+
+
+@router.get("/books/{book_id}/step-models", response={200: list[ModelOffer], 404: ProblemOut, 422: ProblemOut})
+def read_step_models(request: HttpRequest, book_id: int, fit: str, run: str = "") -> HttpResponse:
+    """Step-by-step models to begin with, for the points of a fit."""
+    return _answer(request, book_id, run, offer_models, fit)
 
 
 @router.get("/books/{book_id}/pulls", response={200: list[Pull], 404: ProblemOut, 422: ProblemOut})

@@ -27,6 +27,7 @@ from hobrel.core.reporting.tree import Block, Drawing, Equation, Items, LiveValu
 from hobrel.core.sentences import told
 from hobrel.demo.written import write_practicals
 from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
+from tests.reports import write_model
 
 STORY = Story(tuple(round(0.3 + 0.05 * i, 3) for i in range(8)), formula="t_10/10")
 
@@ -122,6 +123,31 @@ class Everything(unittest.TestCase):
             for parameter in card.parameters:
                 assert parameter.value is not None
                 self.assertIn(parameter.value.value_text, said)
+
+    def test_a_model_stands_beside_its_points_with_what_was_given_and_found(self) -> None:
+        report = report_of(write_model())
+        blocks_of = part(report, "fit:m").blocks
+        (equation,) = [b for b in blocks_of if isinstance(b, Equation)]
+        self.assertIn(r"\frac{\mathrm{d}v}{\mathrm{d}t}", equation.tex)
+        self.assertIn(r"\text{while}\ t \ge 0", equation.tex)
+        (items,) = [b for b in blocks_of if isinstance(b, Items)]
+        said = [plain_words(item) for item in items.items]
+        # 9.0 is what the depths were made with
+        found = re.search(r"k = \((\d\.\d+) ± (\d\.\d+)\) s", said[0])
+        assert found is not None, said
+        self.assertLess(abs(float(found[1]) - 9.0), 3 * float(found[2]))
+        self.assertIn("Given: x = 0 m at t = 0 s.", said)
+        self.assertIn("Given: b = 0.5 m.", said)
+        # it is level where it begins, which is no turn
+        self.assertFalse([words for words in said if "lowest" in words])
+        self.assertTrue(
+            any(words.startswith("In steps of 0.08 s, by the rate half-way along each step. Half the step moves") for words in said), said
+        )
+        (drawing,) = [b for b in part(report, "graph:g1").blocks if isinstance(b, Drawing)]
+        kinds = [line.kind for line in drawing.figure.lines]
+        self.assertLessEqual({"fit", "halved"}, set(kinds))
+        self.assertEqual(kinds.count("fit"), 2)
+        self.assertIn("half its step", plain_words(drawing.caption))
 
     def test_tables_and_figures_are_numbered_as_they_come_and_what_is_left_out_is_not(self) -> None:
         report = report_of(strip(report=ReportChoices(left_out=("graph:measured",))))

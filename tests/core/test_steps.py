@@ -155,6 +155,13 @@ class Fits(unittest.TestCase):
         self.assertAlmostEqual(float(found.curve.values[0]), k, places=7)
         self.assertAlmostEqual(float(found.curve.u[0]), math.sqrt(variance), places=7)
 
+    def test_a_number_that_leads_nowhere_is_no_bad_beginning(self) -> None:
+        """A vessel that would be empty half-way; a third of the number is tried as well."""
+        t = np.linspace(0, 100, 11)
+        height = (9 - 0.5 * 0.15 * t) ** 2
+        model = StepModel((StateQuantity("a", "h", "cm", "81", "-c sqrt(h)"),), (ModelNumber("b", "c", "cm^(1/2)/s", "0.4", True),))
+        self.assertAlmostEqual(float(fitted(book(model, t, height, "t h", "s cm")).curve.values[0]), 0.15, places=6)
+
     def test_a_start_and_a_number_at_once_with_bars(self) -> None:
         model = StepModel(
             (StateQuantity("a", "x", "m", "0.3", "v", fitted=True), StateQuantity("b", "v", "m/s", "0", "9.81 a - k v")),
@@ -191,6 +198,13 @@ class Fits(unittest.TestCase):
         np.testing.assert_allclose(found.curve.residuals, residuals, atol=1e-7)
         self.assertEqual((found.curve.dof, found.outputs), (T.size, {}))
         self.assertAlmostEqual(found.curve.residual_sd, math.sqrt(float(residuals @ residuals) / T.size), places=7)
+
+    def test_places_and_numbers_that_are_none_have_no_value(self) -> None:
+        shape = fitted(book(falling(), T, self.x, extra=(GRAVITY,))).curve.shape
+        values = shape.over(np.array([0.5, np.nan, 1.0])).values(np.array([1.3]))
+        np.testing.assert_allclose(values[[0, 2]], fall(np.array([0.5, 1.0]), 1.3), atol=1e-8)
+        self.assertTrue(np.isnan(values[1]))
+        self.assertTrue(np.all(np.isnan(shape.over(T).values(np.array([np.nan])))))
 
     def test_slopes_are_those_of_the_model(self) -> None:
         found = fitted(book(falling(), T, fall(T, 1.3), extra=(GRAVITY,)))
@@ -303,8 +317,8 @@ class Refused(unittest.TestCase):
             "bare number": ("bad_unit", "b", (x, StateQuantity("b", "v", "m/s", "0", "9.81")), (), {}),
             "no rate": ("bad_formula", "b", (x, StateQuantity("b", "v", "m/s", "0", " ")), (), {}),
             "unknown symbol": ("bad_formula", "b", (x, StateQuantity("b", "v", "m/s", "0", "g - q")), (), {}),
-            "start with letters": ("bad_formula", "b", (x, StateQuantity("b", "v", "m/s", "quick", "g")), (), {}),
-            "start of another unit": ("bad_unit", "b", (x, StateQuantity("b", "v", "m/s", "g", "g")), (), {}),
+            "start with letters": ("bad_formula", "b:start", (x, StateQuantity("b", "v", "m/s", "quick", "g")), (), {}),
+            "start of another unit": ("bad_unit", "b:start", (x, StateQuantity("b", "v", "m/s", "g", "g")), (), {}),
             "stage compares m with m/s": (
                 "bad_unit", "s", (x, StateQuantity("b", "v", "m/s", "0", "g", (RateStage("s", "x > v", "0"),))), (), {},
             ),

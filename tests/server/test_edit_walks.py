@@ -26,6 +26,24 @@ BY_FIELD = ("place_graph", "place_fit", "change_finding")
 
 RUNS = st.sampled_from(["run1", "log", "fresh"])
 SETTINGS = st.sampled_from(["s1", "s2", "s3", "n1", "n2"])
+STATES = st.lists(
+    st.sampled_from([
+        {"id": "a", "symbol": "x", "unit": "m", "start": "0", "rate": "v", "stages": [], "fitted": False},
+        {"id": "a", "symbol": "x", "unit": "m", "start": "1", "rate": "v", "stages": [], "fitted": True},
+        {
+            "id": "b", "symbol": "v", "unit": "m/s", "start": "0", "rate": "g", "stages": [{"id": "w", "when": "v > 0", "rate": "0"}],
+            "fitted": False,
+        },
+    ]),
+    max_size=2, unique_by=lambda state: str(state["id"]),
+)  # fmt: skip
+STEPS = st.fixed_dictionaries(
+    {
+        "states": STATES, "numbers": st.sampled_from([[], [{"id": "n", "symbol": "k", "unit": "1/s", "value": "2", "fitted": True}]]),
+        "drawn": st.sampled_from(["", "x"]), "begins": st.just("0"), "step": st.sampled_from(["", "0.1"]),
+        "way": st.sampled_from(["simple", "fourth"]),
+    },
+)  # fmt: skip
 QUANTITIES = st.sampled_from(["L", "t10", "T", "h", "m"])
 REASONS = st.sampled_from([None, "the clamp slipped", "bumped"])
 ROWS = st.lists(
@@ -144,7 +162,7 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
             {},
             optional={
                 "weights": st.sampled_from(["none", "y_bars"]), "through_origin": st.booleans(), "unknowns": UNKNOWNS,
-                "by_eye": st.sampled_from([None, {"gradient": 4.7, "intercept": 0.0}]),
+                "by_eye": st.sampled_from([None, {"gradient": 4.7, "intercept": 0.0}]), "steps": STEPS,
             },
         ),
     },

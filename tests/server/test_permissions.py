@@ -23,6 +23,7 @@ from hobrel.reports.actions import hand_in
 from hobrel.school.teachers import write_teacher
 from hobrel.server import policy
 from hobrel.server.api import api
+from tests.placing import placing
 from tests.school import PASSWORD, add_setting, client_of, fill, make_school, send_edit
 
 ROLES = (
@@ -133,6 +134,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/read-off"): SEE,
     ("GET", "/books/{book_id}/what-if"): SEE,
     ("GET", "/books/{book_id}/suppose"): SEE,
+    ("GET", "/books/{book_id}/step-models"): SEE,
     ("GET", "/books/{book_id}/pulls"): SEE,
     ("GET", "/books/{book_id}/stretch"): SEE,
     ("GET", "/books/{book_id}/steepest"): SEE,
@@ -201,6 +203,9 @@ class Matrix(TestCase):
         fill(self.school.book)
         own = client_of(self.school.students[0])
         send_edit(own, self.school.book, add_setting("before"))
+        number = {"id": "a", "symbol": "k", "unit": "", "value": "1", "fitted": False}
+        self.school.book.refresh_from_db()
+        send_edit(own, self.school.book, placing(self.school.book.document, "place_fit", "line", steps={"numbers": [number]}))
         choices = {"client_id": str(uuid.uuid4()), "columns": [{"index": 0, "quantity": "L"}], "logged": True}
         form = {"file": SimpleUploadedFile("a.csv", b"L\n0.3\n"), "choices": json.dumps(choices)}
         self.logged = own.post(f"/api/books/{self.school.book.pk}/bring-in", form).json()["run"]
@@ -279,6 +284,7 @@ class Matrix(TestCase):
                 "read-off": "?fit=line&direction=forward&at=0.1",
                 "what-if": "?fit=line&key=s3",
                 "suppose": "?fit=line&item=a&value=1",
+                "step-models": "?fit=line",
                 "pulls": "?fit=line",
                 "by-eye": "?fit=line&gradient=4.7&intercept=0",
                 "stretch": "?graph=straight&low=0&high=1",

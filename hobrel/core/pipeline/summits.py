@@ -65,13 +65,15 @@ def find_summit(fitted: Fitted, points: GraphPoints, low: float | None = None, h
     used = points.x[fitted.fitted]
     first = max(float(used.min()), -np.inf if low is None else low)
     last = min(float(used.max()), np.inf if high is None else high)
-    places = find_places(fitted.slope_at, first, last, 0.0) if first < last else ()
+    reach = STEP * (last - first)
+    # what is level where it begins or ends does not turn there
+    places = [p for p in find_places(fitted.slope_at, first, last, 0.0) if first + reach < p < last - reach] if first < last else []
     if not places:
         raise CoreError("no_summit", "Between {low} and {high} the curve does not turn.", low=write_place(first), high=write_place(last))
     if len(places) > 1:
         named = " and ".join(write_number(place, 3) for place in places)
         raise CoreError("several_summits", "The curve turns at {places}. Say from where to where the one lies that you mean.", places=named)
-    place, reach = places[0], STEP * (last - first)
+    place = places[0]
     before, after = (float(fitted.slope_at(np.array([place + side * reach]))[0]) for side in (-1, 1))
     bend = (after - before) / (2 * reach)
     x_unit, y_unit = axis_units(points)

@@ -74,7 +74,7 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
         parameters=parameters,
         is_doubtful=fitted.scatter == "more",
         summit=_present_summit(fitted, points, convention),
-        steps=None if fitted.steps is None else present_steps(fitted, fitted.steps, *axis_units(points)),
+        steps=None if fitted.steps is None else present_steps(fitted, fitted.steps, fit.steps, *axis_units(points)),
     )
 
 
@@ -82,7 +82,9 @@ def _write_equation(shape: Shape, parameters: Sequence[ParameterResult], points:
     """In TeX with the parameters put in, and in plain text with them after it; a step-by-step model has several."""
     text = ", ".join(f"{p.name} = {p.value.text}" for p in parameters if p.value is not None)
     if isinstance(shape, SteppedShape):
-        return write_rates_tex(shape), "; ".join(part for part in (plain_text(write_rates(shape)), text) if part)
+        return write_rates_tex(shape.system.equations), "; ".join(
+            part for part in (plain_text(write_rates(shape.system.equations)), text) if part
+        )
     x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
     numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
     along = symbol_expression_tex(x_symbol)

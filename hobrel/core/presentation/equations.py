@@ -29,7 +29,7 @@ def write_equation(fit: Fit, fitted: FittedLine | FittedCurve, points: GraphPoin
     if isinstance(fitted, FittedCurve):
         shape = fitted.curve.shape
         if isinstance(shape, SteppedShape):
-            return write_rates(shape)
+            return write_rates(shape.system.equations)
         values = {p.name: without_u(p.value) for p in present_parameters(fitted, convention, fit) if p.value is not None}
     else:
         shape = SHAPES["proportional" if fitted.line.through_origin else "line"]

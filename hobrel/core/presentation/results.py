@@ -211,12 +211,16 @@ class SummitResult:
 
 @dataclass(frozen=True)
 class StepsResult:
-    """How a step-by-step model is stepped: the step, in which way, whether it was `chosen` here; and what a `check` of the steps says."""
+    """How a step-by-step model is stepped: the step, in which way, whether it was `chosen` here; and what a `check` of the steps says.
+
+    `given` are its start values and numbers as far as they are not found from the points.
+    """
 
     step: str
     way: Sentences
     chosen: Sentences
     check: Sentences
+    given: tuple[RichText, ...]
 
 
 @dataclass(frozen=True)

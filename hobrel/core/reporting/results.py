@@ -36,6 +36,8 @@ def write_graph(graph: Graph, analysis: Analysis) -> tuple[Block, ...]:
         sentences.append("The strip below shows how far each point lies from what is fitted")
     if any(p.set_aside for s in figure.series for p in s.points):
         sentences.append("A point set aside is crossed out")
+    if any(line.kind == "halved" for line in figure.lines):
+        sentences.append("The dotted line is the model with half its step")
     if figure.sketch is not None:
         sentences.append("The faint curve is what was expected")
     return (Drawing(f"graph-{graph.id}", say_words(". ".join(sentences) + "."), told(figure.summary), figure),)
@@ -46,7 +48,8 @@ def write_fit(fit: Fit, analysis: Analysis, slope_word: str) -> tuple[Block, ...
     card = next(f for f in analysis.fits if f.fit == fit.id)
     if card.trouble is not None:
         return (note(card.trouble),)
-    what = "A line" if card.gradient is not None else card.shape_words[:1].upper() + card.shape_words[1:]
+    named = {"line": "A line", "steps": "A model computed step by step"}
+    what = named.get(card.shape) or card.shape_words[:1].upper() + card.shape_words[1:]
     items: list[Inlines] = list(_numbers(card, slope_word))
     if card.is_doubtful:
         items.append(say_words("The points do not go with it as their bars say, so that these ± are not to be taken at their word."))
@@ -83,6 +86,9 @@ def _further(card: FitResult, slope_word: str) -> Iterator[Inlines]:
         yield (Words("By the steepest and the shallowest line: "), *shown(card.extremes.gradient), Words("."))
     if card.by_eye is not None:
         yield say_words(f"Drawn by eye: {slope_word} {card.by_eye.gradient}, intercept {card.by_eye.intercept}. {told(card.by_eye.words)}")
+    if card.steps is not None:
+        yield from ((Words("Given: "), *rich_words(given), Words(".")) for given in card.steps.given)
+        yield say_words(f"In steps of {card.steps.step}, {told(card.steps.way)}. {told(card.steps.check)}")
     for unknown in card.unknowns:
         if unknown.value is not None:
             yield (

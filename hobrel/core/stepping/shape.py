@@ -17,7 +17,8 @@ from hobrel.core.stepping.solving import MOST_STEPS_ALONG, Beginning, Path, solv
 from hobrel.core.stepping.system import System
 from hobrel.core.uncertainty.traced import Floats, Source
 
-MOST_STEPS_FITTED = 5_000
+MOST_STEPS_FITTED = 9_000
+"""Of one look of a fit, which goes along once and twice more for each parameter."""
 UNSTABLE = 0.1
 """Share of what y covers by which a model may miss its own equations and still be drawn."""
 _USUAL_STEPS = 200
@@ -25,6 +26,7 @@ _PLACES = 201
 _NUDGE = 6e-6
 """About the cube root of the smallest share that numbers can differ by: where central differences are best (common practice)."""
 _MOST_KEPT = 64
+_TRIED = (1.0, 0.3, 3.0, 0.1)
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,8 +44,8 @@ class SteppedShape(Shape):
         return SteppedModel(self, x)
 
     def starts(self, x: Floats, y: Floats) -> list[list[float]]:
-        """The values that are written."""
-        return [[value for _, _, value in self.system.parameters]]
+        """The values that are written; and others of their kind, for where these lead nowhere."""
+        return [[factor * value for _, _, value in self.system.parameters] for factor in _TRIED]
 
     def moved(self, source: Source) -> SteppedShape:
         """The same model where a constant is larger by its u."""
@@ -118,10 +120,12 @@ class SteppedModel(Model):
     def _shown(self, p: Floats, x: Floats) -> tuple[Floats, Floats]:
         count = len(self.stepped.system.equations.states)
         states, slopes = np.full((count, x.size), math.nan), np.full((count, x.size), math.nan)
-        if x.size:
+        known = x[np.isfinite(x)]
+        # while it looks for the best, a fit asks for places and numbers that are none
+        if known.size and np.all(np.isfinite(p)):
             along = self.stepped.system.along
             places = along.factor * x + along.offset
-            for path in self.stepped.paths(p, float(x.min()), float(x.max())):
+            for path in self.stepped.paths(p, float(known.min()), float(known.max())):
                 values, by = path.at(places)
                 there = np.isfinite(values[0]) & ~np.isfinite(states[0])
                 states[:, there], slopes[:, there] = values[:, there], by[:, there]
@@ -142,7 +146,7 @@ def make_stepped(system: System, way: StepWay, reach: tuple[float, float]) -> St
         raise CoreError("bad_formula", "What is drawn is made of what holds at one moment.", item="drawn")
     longest = max(abs(end - system.begins) for end in reach)
     step = system.step or _choose_step(longest)
-    most = MOST_STEPS_FITTED if system.parameters else MOST_STEPS_ALONG
+    most = MOST_STEPS_FITTED // (2 * len(system.parameters) + 1) if system.parameters else MOST_STEPS_ALONG
     if longest / step > most * (1 + 1e-9):
         words = "That would be {count} steps; {most} are the most{when}. Take a longer step."
         count, when = f"{math.ceil(longest / step):,}", " where something is fitted" if system.parameters else ""

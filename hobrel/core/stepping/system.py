@@ -141,7 +141,7 @@ def build_system(model: StepModel, x: tuple[str, Unit], y: tuple[str, Unit], kno
     ------
     CoreError
         ``bad_formula``, ``bad_unit``, ``bad_number``, ``bad_job``: what is wrong with it, its field ``item`` the id of the state, stage or
-        number that it is about.
+        number that it is about (``ID:start`` for the start of a state), ``drawn`` or ``step``.
     """
     check_count("states of a model", len(model.states))
     check_count("numbers of a model", len(model.numbers))
@@ -178,7 +178,7 @@ def build_system(model: StepModel, x: tuple[str, Unit], y: tuple[str, Unit], kno
         return Slot(name, value, len(parameters) - 1)
 
     starts = tuple(
-        slot(name, _about(s.id, _read_start, s, unit, book), _start_name(s.symbol, names) if s.fitted else "")
+        slot(name, _about(f"{s.id}:start", _read_start, s, unit, book), _start_name(s.symbol, names) if s.fitted else "")
         for name, (s, unit) in states.items()
     )
     constants = [slot(name, _about(n.id, _read_number, n, unit), n.symbol if n.fitted else "") for name, (n, unit) in numbers.items()]
@@ -198,6 +198,12 @@ def build_system(model: StepModel, x: tuple[str, Unit], y: tuple[str, Unit], kno
         y=scale_of(y[1]),
         parameters=tuple(parameters),
     )
+
+
+def is_model_symbol(symbol: str) -> bool:
+    """Whether formulas can read this as the symbol of one thing."""
+    name = canonical_name(symbol)
+    return _NAME.fullmatch(name) is not None and name not in FUNCTIONS and name != "pi"
 
 
 def _about(item: str, make: Callable[..., T], *given: object) -> T:
@@ -227,7 +233,7 @@ def _name_all(model: StepModel, along: str) -> dict[str, str]:
     parts: tuple[StateQuantity | ModelNumber, ...] = (*model.states, *model.numbers)
     for part in parts:
         name = canonical_name(part.symbol)
-        if not _NAME.fullmatch(name) or name in FUNCTIONS or name == "pi":
+        if not is_model_symbol(part.symbol):
             raise CoreError("bad_symbol", "“{symbol}” cannot be the symbol of something in a model.", symbol=part.symbol, item=part.id)
         if name == along or name in names.values():
             raise CoreError(

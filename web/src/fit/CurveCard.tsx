@@ -36,6 +36,11 @@ export function CurveCard({
           <CollectButton what="this height" kind="summit" of={card.fit} part="value" />
         </p>
       )}
+      {card.steps && (
+        <p className="quiet">
+          In steps of {card.steps.step}, {told(card.steps.way)}.
+        </p>
+      )}
       <HowGood card={card} />
       {onPlace && fit.shape === 'power' && <Expected key={fit.expected} fit={fit} onPlace={onPlace} />}
       {onPlace && <TangentForm fit={fit.id} />}

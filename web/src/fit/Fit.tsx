@@ -26,6 +26,8 @@ import { LineCard } from './LineCard';
 import { PointBar } from './PointBar';
 import { ReadOff } from './ReadOff';
 import { Unknowns } from './Unknowns';
+import { StepModelSheet } from './steps/StepModelSheet';
+import { useSuppose } from './steps/useSuppose';
 import { useReadOff } from './useReadOff';
 import { useWhatIf } from './useWhatIf';
 import './fit.css';
@@ -79,6 +81,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const result = analysis.graphs.find((g) => g.graph === graph.id);
   const figure = result?.figure ?? null;
   const whatIf = useWhatIf(fit.id);
+  const supposed = useSuppose(fit.id, card);
   const read = useReadOff(fit.id, figure);
   const edits = useGraphEdits(graph);
   const place = (part: Partial<Schemas['Fit']>) => store.edit(placeFit(fit, part));
@@ -87,7 +90,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const xSymbol = quantities.find((q) => q.id === graph.x)?.symbol ?? '';
   const head = (
     <ChoiceLine
-      title={fit.shape === 'line' ? 'The line' : 'The curve'}
+      title={{ line: 'The line', steps: 'The model' }[fit.shape] ?? 'The curve'}
       words={[axes, ...describeFit(fit, card)]}
       beside={<FitTabs fit={fit} onChoose={onChoose} />}
     >
@@ -118,9 +121,10 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const series = figure.series.find((s) => s.key === `${fit.run || run}:${fit.y || graph.y}`)?.key ?? figure.series[0]?.key ?? '';
   const measured = measuredIn(quantities)[0]?.id ?? '';
   // the axes stay as they are, or a point would slip from under the finger that lifts it
-  const tried = whatIf.shown?.graph.figure;
+  const trial = supposed.shown ?? whatIf.shown;
+  const tried = trial?.graph.figure;
   const shown = tried ? { ...tried, x_axis: figure.x_axis, y_axis: figure.y_axis } : figure;
-  const shownCard = whatIf.shown?.card ?? card;
+  const shownCard = trial?.card ?? card;
   const point = figure.series.find((s) => s.key === series)?.points.find((p) => p.key === chosen);
   const fitToo = (stretch: Stretch) => {
     const id = newId('f');
@@ -198,8 +202,9 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
             </div>
           )}
         </div>
-        <div className={whatIf.shown ? 'what-if' : undefined}>
+        <div className={trial ? 'what-if' : undefined}>
           {whatIf.shown && <p className="notice">What if: with a point {whatIf.lifted ? 'lifted' : 'left out'}. Nothing has been changed.</p>}
+          {supposed.words && <p className="notice">{supposed.words} Let go, and the model keeps it.</p>}
           {shownCard.trouble ? (
             <p className="notice">{shownCard.trouble.message}</p>
           ) : shownCard.shape === 'line' ? (
@@ -209,6 +214,17 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
           )}
         </div>
       </div>
+      {fit.shape === 'steps' && (
+        <StepModelSheet
+          fit={fit}
+          card={card}
+          x={plainSymbolOf(graph.x)}
+          unit={quantities.find((q) => q.id === graph.x)?.unit ?? ''}
+          editable={state.can_edit}
+          onModel={(steps) => place({ steps })}
+          onSuppose={supposed.suppose}
+        />
+      )}
       {fits.filter((f) => f.graph === graph.id).length > 1 && <Gradients graph={graph.id} />}
       <PictureLinks graph={graph.id} fitted />
     </>

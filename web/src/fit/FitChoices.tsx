@@ -39,7 +39,13 @@ export function FitChoices({ fit, card, x, y, xName, firstAbove, editable, onPla
     ),
   }));
   const caution = told(card.shapes.find((s) => s.shape === fit.shape)?.caution);
-  const known = [...offers, { value: 'own', label: 'A formula of your own …', title: '' }];
+  // what can be chosen before what cannot
+  const known = [
+    ...offers.filter((o) => !o.disabled),
+    { value: 'own', label: 'A formula of your own …', title: '' },
+    { value: 'steps', label: 'Step by step, by rates …', title: '' },
+    ...offers.filter((o) => o.disabled),
+  ];
   const shape = known.some((o) => o.value === fit.shape) ? known : [...known, { value: fit.shape, label: fit.shape, title: '' }];
   return (
     <>
@@ -50,6 +56,7 @@ export function FitChoices({ fit, card, x, y, xName, firstAbove, editable, onPla
           disabled={!editable}
           options={shape}
           popupMatchSelectWidth={false}
+          listHeight={520}
           onChange={(next: string) => {
             setOwn(next === 'own');
             if (next !== 'own') onPlace({ shape: next, formula: '', parameters: [] });

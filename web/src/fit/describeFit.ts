@@ -8,7 +8,8 @@ const WEIGHTS: Record<Schemas['Fit']['weights'], string> = {
 };
 
 export function describeFit(fit: Schemas['Fit'], card: Schemas['FitResult'] | undefined): (string | false)[] {
-  const shape = card?.shapes.find((s) => s.shape === fit.shape)?.words.split(',')[0] ?? 'formula of one’s own';
+  const named = fit.shape === 'steps' ? 'step by step' : 'formula of one’s own';
+  const shape = card?.shapes.find((s) => s.shape === fit.shape)?.words.split(',')[0] ?? named;
   const ends = [fit.low, fit.high].map((end) => (end === null || end === undefined ? '' : String(Number(end.toPrecision(4)))));
   return [
     shape.charAt(0).toLowerCase() + shape.slice(1),

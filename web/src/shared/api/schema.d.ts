@@ -700,6 +700,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/step-models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Step Models
+         * @description Step-by-step models to begin with, for the points of a fit.
+         */
+        get: operations["hobrel_labbooks_asking_api_read_step_models"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/stretch": {
         parameters: {
             query?: never;
@@ -5834,6 +5854,16 @@ export interface components {
             value: string;
         };
         /**
+         * ModelOffer
+         * @description A model to begin with, what it is like, and its equations typeset.
+         */
+        ModelOffer: {
+            model: components["schemas"]["StepModel"];
+            /** Tex */
+            tex: string;
+            words: components["schemas"]["Sentence"];
+        };
+        /**
          * Moment
          * @description Something that happened `at` a value of a quantity (`of`, by id), in its unit: an upright line on every graph with it along x.
          */
@@ -10583,6 +10613,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SteepestResult"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_asking_api_read_step_models: {
+        parameters: {
+            query: {
+                fit: string;
+                run?: string;
+            };
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOffer"][];
                 };
             };
             /** @description Not Found */

@@ -51,6 +51,7 @@ export const plainLine: Schemas['FitChoice'] = {
   y: '',
   expected: '',
   unknowns: [],
+  steps: { states: [], numbers: [], drawn: '', begins: '0', step: '', way: 'fourth' },
 };
 
 /** What is chosen of a fit, but for some parts of it. */

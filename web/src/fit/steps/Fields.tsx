@@ -1,0 +1,89 @@
+// Fields of a model that keep what is typed when they are left or Enter is pressed, and a slider that supposes while it moves.
+import { Input } from 'antd';
+import { useState } from 'react';
+import { readNumber } from '@/shared/ui/readNumber';
+import { sliderEnds, writeSlid } from './stepModel';
+
+interface TextProps {
+  label: string;
+  value: string;
+  width: 'field-short' | 'field-mid' | 'field-wide';
+  disabled: boolean;
+  wrong?: boolean;
+  placeholder?: string;
+  /** What may stand there besides words: an empty symbol is none. */
+  needed?: boolean;
+  maxLength?: number;
+  onKeep: (text: string) => void;
+}
+
+export function KeptText({ label, value, width, disabled, wrong, placeholder, needed, maxLength = 400, onKeep }: TextProps) {
+  const [text, setText] = useState(value);
+  const [shown, setShown] = useState(value);
+  if (value !== shown) {
+    // somebody else has changed it, or it has been kept
+    setShown(value);
+    setText(value);
+  }
+  const keep = () => {
+    const next = text.trim();
+    if (needed && !next) setText(value);
+    else if (next !== value) onKeep(next);
+  };
+  return (
+    <Input
+      size="small"
+      aria-label={label}
+      aria-invalid={wrong}
+      className={`mono ${width}`}
+      status={wrong ? 'error' : ''}
+      value={text}
+      disabled={disabled}
+      placeholder={placeholder}
+      maxLength={maxLength}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={keep}
+      onPressEnter={keep}
+    />
+  );
+}
+
+interface SliderProps {
+  label: string;
+  written: string;
+  disabled: boolean;
+  onSuppose: (text: string) => void;
+  onKeep: (text: string) => void;
+}
+
+/** About the number that is written; nothing where no number is. The range stays while it moves. */
+export function Slider({ label, written, disabled, onSuppose, onKeep }: SliderProps) {
+  const value = readNumber(written);
+  const [moved, setMoved] = useState<string | null>(null);
+  if (value === null || Number.isNaN(value)) return null;
+  const { low, high, step } = sliderEnds(value);
+  const keep = () => {
+    if (moved !== null && moved !== written) onKeep(moved);
+    setMoved(null);
+  };
+  return (
+    <input
+      type="range"
+      className="step-slider"
+      aria-label={label}
+      min={low}
+      max={high}
+      step={step}
+      disabled={disabled}
+      value={moved ?? written}
+      onChange={(e) => {
+        const text = writeSlid(Number(e.target.value), step);
+        setMoved(text);
+        onSuppose(text);
+      }}
+      onPointerUp={keep}
+      onKeyDown={(e) => e.key === 'Enter' && keep()}
+      onBlur={keep}
+    />
+  );
+}
