@@ -20,6 +20,8 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.pool import BenchShare, present_pool, share_findings
 from hobrel.core.readings.logged import read_logged
+from hobrel.core.stepping.loops import Equations
+from hobrel.core.stepping.solving import Beginning, step_along
 from hobrel.core.uncertainty.traced import Floats, Traced
 from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.bench.timing import QUIET, Pace, Row, best_of, ms
@@ -144,6 +146,9 @@ def core_rows() -> list[Row]:
     four = read_formula("16 pi^2 m/(b d^3 k)", inputs)
     drawing = best_of(lambda: propagate(four, inputs, "monte_carlo"), 7)
     pace.sample()
+    names = {"x", "v", "k", "m", "t"}
+    swing = Equations(tuple(((None, read_formula(rate, names)),) for rate in ("v", "-k x / m")), ("x", "v"), ("k", "m"), "t")
+    stepping = best_of(lambda: step_along(swing, Beginning(0.0, (1.0, 0.0), (4.0, 1.0)), 10.0, 1e-4, "fourth"), 7)
     pools = {n: best_of(lambda n=n: pool_of(n), 5) for n in (16, 64)}  # type: ignore[misc]
     importing = import_seconds("import hobrel.core.presentation.analysis")
     pace.sample()
@@ -162,6 +167,7 @@ def core_rows() -> list[Row]:
         Row("`compute()` of 10 runs of 5,000 logged rows against bare", f"{ms(many_ours)}, {many_ours / many_theirs:.1f} ×", "≤ 3 ×"),
         Row("a formula over 50,000 rows against NumPy", f"{ms(formula[0])}, {formula[0] / formula[1]:.2f} ×", "≤ 1.5 ×"),
         Row("Monte Carlo, 2·10⁵ draws of a four-symbol formula", ms(drawing), "≤ 100 ms", quiet(drawing)),
+        Row("a model of two rates, 10⁵ steps of fourth order", ms(stepping), "≤ 100 ms", quiet(stepping)),
         Row("pool of 16 benches × 3 findings", ms(pools[16]), "≤ 50 ms", quiet(pools[16])),
         Row("pool of 64 benches × 3 findings, against 16", f"{ms(pools[64])}, {pools[64] / pools[16]:.1f} ×", "≤ 4 ×"),
         Row("importing the core, beyond NumPy and SciPy", ms(importing), "≤ 400 ms", quiet(importing)),

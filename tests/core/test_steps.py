@@ -331,6 +331,7 @@ class Refused(unittest.TestCase):
             "a step of nothing": ("bad_number", "step", (x, v), (), {"step": "0"}),
             "logarithm of metres": ("bad_unit", "b", (x, StateQuantity("b", "v", "m/s", "0", "g ln(x)")), (), {}),
             "from setting to setting": ("bad_formula", "b", (x, StateQuantity("b", "v", "m/s", "0", "g Delta(x) / x")), (), {}),
+            "a power that varies": ("bad_unit", "b", (x, StateQuantity("b", "v", "m/s", "0", "g^(x/x)")), (), {}),
             "drawn in m/s": ("bad_unit", "drawn", (x, v), (), {"drawn": "v"}),
         }  # fmt: skip
         for name, (code, item, states, numbers, model) in cases.items():

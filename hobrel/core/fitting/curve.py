@@ -24,7 +24,7 @@ from hobrel.core.fitting.shapes import Model, Shape
 from hobrel.core.uncertainty.traced import Floats
 
 _HUGE = 1e120
-_SHORT, _LONG, _PROMISING = 25, 500, 5
+_SHORT, _PROMISING = 25, 5
 SINGULAR = 1e-13
 NOISE = 1e-9
 
@@ -172,14 +172,14 @@ def _settle(model: Model, y: Floats, w: Floats, start: Floats | None, near: bool
     CoreError
         ``did_not_converge``.
     """
-    runs = [] if start is None or (run := _descend(model, y, w, start, _LONG)) is None else [run]
+    runs = [] if start is None or (run := _descend(model, y, w, start, model.shape.patience)) is None else [run]
     if near and runs and runs[0].settled:
         return _canonical(model.shape, runs[0].p)
     named = [np.asarray(s, dtype=np.float64) for s in model.shape.starts(model.x, y)]
     own = named or search_starts(model, y, w)
     short = [run for s in own if (run := _descend(model, y, w, s, _SHORT)) is not None]
     promising = _different(short, 2 if named else _PROMISING)
-    runs.extend(run for other in promising if (run := _descend(model, y, w, other.p, _LONG)) is not None)
+    runs.extend(run for other in promising if (run := _descend(model, y, w, other.p, model.shape.patience)) is not None)
     if not runs:
         raise CoreError("did_not_converge", "{words}: no values were found for which it comes near the points.", words=model.shape.words)
     least = min(run.ss for run in runs)
@@ -233,7 +233,7 @@ def _descend(model: Model, y: Floats, w: Floats, start: Floats, steps: int) -> _
     p = np.asarray(p, dtype=np.float64)
     if not np.all(np.isfinite(p)):
         return None
-    if steps == _LONG:
+    if steps == model.shape.patience:
         return _polish(model, y, w, p)
     with np.errstate(over="ignore"):
         ss = float(np.sum(residuals(p) ** 2))

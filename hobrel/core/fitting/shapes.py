@@ -40,6 +40,8 @@ class Shape:
         What x must be: ``any``, ``positive``, ``not_zero`` or ``not_negative``.
     log_is_ln : bool
         As in `read_formula`.
+    patience : int
+        How often a long search looks at it at the most.
     """
 
     name: str
@@ -48,6 +50,7 @@ class Shape:
     parameters: tuple[str, ...]
     needs: str = "any"
     log_is_ln: bool = False
+    patience: int = 500
 
     def over(self, x: Floats) -> Model:
         """The shape as something that can be computed over x."""

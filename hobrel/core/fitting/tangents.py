@@ -45,7 +45,7 @@ def find_tangents(fit: CurveFit, at: ArrayLike) -> Tangents:
             moved[i] += sign * step
             ends.append(model.slope(moved))
         columns.append((ends[0] - ends[1]) / (2 * step))
-    by_parameters = np.array(columns).T
+    by_parameters = np.array(columns).reshape(fit.values.size, places.size).T
     if not (np.all(np.isfinite(slopes)) and np.all(np.isfinite(by_parameters))):
         raise CoreError("outside_domain", "The curve has no slope at one of these places.")
     variance = np.einsum("ni,ij,nj->n", by_parameters, fit.covariance, by_parameters)

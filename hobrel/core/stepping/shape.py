@@ -26,6 +26,7 @@ _PLACES = 201
 _NUDGE = 6e-6
 """About the cube root of the smallest share that numbers can differ by: where central differences are best (common practice)."""
 _MOST_KEPT = 64
+_PATIENCE = 60
 _TRIED = (1.0, 0.3, 3.0, 0.1)
 
 
@@ -156,6 +157,7 @@ def make_stepped(system: System, way: StepWay, reach: tuple[float, float]) -> St
         "Step by step",
         "",
         tuple(name for name, _, _ in system.parameters),
+        patience=_PATIENCE,
         system=system,
         step=step,
         way=way,

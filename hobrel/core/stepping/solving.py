@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import warnings
 from dataclasses import dataclass
 
 import numpy as np
@@ -115,7 +116,8 @@ def solve_closely(equations: Equations, beginning: Beginning, places: Floats, si
         return rates(along, *states.tolist(), *beginning.constants)
 
     try:
-        with np.errstate(all="ignore"):
+        with np.errstate(all="ignore"), warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # it tells of what it gives up in `success` as well
             found = solve_ivp(
                 slopes,
                 (beginning.begins, float(places[-1])),

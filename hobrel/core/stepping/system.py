@@ -34,6 +34,7 @@ from hobrel.core.units.calculus import (
 )
 
 _NAME = re.compile(r"[A-Za-z]+[0-9]*(_[A-Za-z0-9]+)*")
+_ANY = Source("any", "any", np.asarray(0.0))
 T = TypeVar("T")
 
 
@@ -258,8 +259,10 @@ def _start_name(symbol: str, names: Mapping[str, str]) -> str:
 
 
 def _sample(unit: Unit) -> Traced:
-    """Something of a unit, for finding out what unit a formula has: no number, so that no operation lacks a value."""
-    return Traced(np.asarray(math.nan), {}, unit, ONE_ON_SCALE if unit.is_offset else ONE_IN_KELVINS)
+    """Something of a unit, for finding out what unit a formula has: no number, so that no operation lacks a value; it varies, so that it is
+    no exponent of what has a unit.
+    """
+    return Traced(np.asarray(math.nan), {_ANY: np.asarray(1.0)}, unit, ONE_ON_SCALE if unit.is_offset else ONE_IN_KELVINS)
 
 
 def _find_unit(node: Node, samples: Mapping[str, Traced]) -> Unit:
