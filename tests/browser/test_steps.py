@@ -54,7 +54,7 @@ class Steps(BrowserTest):
         expect(page.locator(".graph-line.fit")).to_have_count(1)
         expect(card).to_contain_text("more than")
         before = card.inner_text()
-        slider = sheet.get_by_role("slider", name="Suppose another c")
+        slider = sheet.get_by_role("slider", name="Suppose another value of c")
         slider.focus()
         page.keyboard.press("ArrowLeft")
         expect(page.locator(".what-if")).to_contain_text("Suppose c = ")

@@ -1,5 +1,5 @@
 // Fields of a model that keep what is typed when they are left or Enter is pressed, and a slider that supposes while it moves.
-import { Input } from 'antd';
+import { Button, Checkbox, Input } from 'antd';
 import { useState } from 'react';
 import { readNumber } from '@/shared/ui/readNumber';
 import { sliderEnds, writeSlid } from './stepModel';
@@ -85,5 +85,65 @@ export function Slider({ label, written, disabled, onSuppose, onKeep }: SliderPr
       onKeyDown={(e) => e.key === 'Enter' && keep()}
       onBlur={keep}
     />
+  );
+}
+
+interface AmountProps {
+  /** What it is of: “Start of v”, “Value of k”. */
+  label: string;
+  symbol: string;
+  written: string;
+  unit: string;
+  fitted: boolean;
+  /** What a tick finds. */
+  find: string;
+  disabled: boolean;
+  wrong: boolean;
+  onSuppose: (text: string) => void;
+  onChange: (part: { written?: string; unit?: string; fitted?: boolean }) => void;
+  onTakeOut: () => void;
+}
+
+/** A number of a model with its unit: written, supposed, or to be found from the points. */
+export function Amount({ label, symbol, written, unit, fitted, find, disabled, wrong, onSuppose, onChange, onTakeOut }: AmountProps) {
+  return (
+    <>
+      <KeptText
+        label={label}
+        value={written}
+        width="field-short"
+        needed
+        maxLength={60}
+        disabled={disabled}
+        wrong={wrong}
+        onKeep={(text) => onChange({ written: text })}
+      />
+      <KeptText
+        label={`Unit of ${symbol}`}
+        value={unit}
+        width="field-short"
+        placeholder="unit"
+        maxLength={80}
+        disabled={disabled}
+        onKeep={(text) => onChange({ unit: text })}
+      />
+      <Slider
+        label={`Suppose another ${label.charAt(0).toLowerCase()}${label.slice(1)}`}
+        written={written}
+        disabled={disabled}
+        onSuppose={onSuppose}
+        onKeep={(text) => onChange({ written: text, fitted: false })}
+      />
+      {!disabled && (
+        <>
+          <Checkbox checked={fitted} onChange={(e) => onChange({ fitted: e.target.checked })}>
+            {find}
+          </Checkbox>
+          <Button size="small" type="text" danger aria-label={`Take ${symbol} out of the model`} onClick={onTakeOut}>
+            take out
+          </Button>
+        </>
+      )}
+    </>
   );
 }

@@ -1,8 +1,8 @@
 // One quantity that a model carries along: how fast it changes, in which stages, and where it begins.
-import { Button, Checkbox } from 'antd';
+import { Button } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { newId } from '@/shared/book/newId';
-import { KeptText, Slider } from './Fields';
+import { Amount, KeptText } from './Fields';
 import { changeStage, changeState, isAbout, removePart, removeStage, type StateQuantity, type StepModel } from './stepModel';
 
 export interface RowProps {
@@ -48,48 +48,23 @@ export function StateRow({ state, x, begins, ...row }: RowProps & { state: State
           />
         )}
         <span className="quiet">begins{begins && ` at ${begins}`} with</span>
-        <KeptText
+        <Amount
           label={`Start of ${state.symbol}`}
-          value={state.start}
-          width="field-short"
+          symbol={state.symbol}
+          written={state.start}
+          unit={state.unit}
+          fitted={state.fitted}
+          find="find its start"
           disabled={!editable}
           wrong={wrong(`${state.id}:start`)}
-          needed
-          maxLength={60}
-          onKeep={(start) => change({ start })}
-        />
-        <KeptText
-          label={`Unit of ${state.symbol}`}
-          value={state.unit}
-          width="field-short"
-          placeholder="unit"
-          maxLength={80}
-          disabled={!editable}
-          onKeep={(unit) => change({ unit })}
-        />
-        <Slider
-          label={`Suppose another start of ${state.symbol}`}
-          written={state.start}
-          disabled={!editable}
           onSuppose={(value) => onSuppose(state.id, `${state.symbol} at the start`, value)}
-          onKeep={(start) => change({ start })}
+          onChange={({ written, ...part }) => change(written === undefined ? part : { ...part, start: written })}
+          onTakeOut={() => onModel(removePart(model, state.id))}
         />
         {editable && (
-          <>
-            <Checkbox checked={state.fitted} onChange={(e) => change({ fitted: e.target.checked })}>
-              find its start
-            </Checkbox>
-            <Button
-              size="small"
-              type="text"
-              onClick={() => change({ stages: [...state.stages, { id: newId('w'), when: '', rate: staged ? '' : state.rate }] })}
-            >
-              + a stage
-            </Button>
-            <Button size="small" type="text" danger aria-label={`Take ${state.symbol} out of the model`} onClick={() => onModel(removePart(model, state.id))}>
-              take out
-            </Button>
-          </>
+          <Button size="small" type="text" onClick={() => change({ stages: [...state.stages, { id: newId('w'), when: '', rate: staged ? '' : state.rate }] })}>
+            + a stage
+          </Button>
         )}
       </div>
       {state.stages.map((stage, i) => (

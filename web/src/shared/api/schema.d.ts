@@ -8441,12 +8441,16 @@ export interface components {
         /**
          * StepsResult
          * @description How a step-by-step model is stepped: the step, in which way, whether it was `chosen` here; and what a `check` of the steps says.
+         *
+         *     `given` are its start values and numbers as far as they are not found from the points.
          */
         StepsResult: {
             /** Check */
             check: components["schemas"]["Sentence"][];
             /** Chosen */
             chosen: components["schemas"]["Sentence"][];
+            /** Given */
+            given: components["schemas"]["RichRun"][][];
             /** Step */
             step: string;
             /** Way */
