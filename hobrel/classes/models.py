@@ -72,6 +72,8 @@ class SchoolClass(models.Model):
     """Until when names without a PIN can be taken; see decision 30."""
     own_books = models.BooleanField(default=True)
     """Whether its students may begin lab books of their own; see decision 31."""
+    room = models.JSONField(default=dict, blank=True)
+    """Where its benches stand: column and row of each, by its key."""
     archived = models.DateTimeField(null=True, blank=True)
     """Since when its teachers only look at it, and nobody else comes in."""
 

@@ -15,7 +15,7 @@ from hobrel.classes.models import Person
 from hobrel.labbooks import actions, queries
 from hobrel.labbooks.computed import write_view
 from hobrel.labbooks.frames import frame_of, may_write
-from hobrel.labbooks.models import Book, Presence
+from hobrel.labbooks.models import Book, Hand, Presence
 from hobrel.labbooks.overview import describe_classes
 from hobrel.labbooks.pictures import find_picture, take_picture_in
 from hobrel.labbooks.schemas import (
@@ -28,6 +28,7 @@ from hobrel.labbooks.schemas import (
     Dates,
     EditsIn,
     EditsOut,
+    HandIn,
     HandInOut,
     HistoryEntry,
     OpenedIn,
@@ -102,6 +103,7 @@ def _beside(book: Book) -> dict[str, Any]:
         "hand_ins": [HandInOut.of(h) for h in hand_ins],
         "placed": list(placed_marks(pool_open, len(hand_ins))),
         "opened": queries.find_opened([book]).get(book.pk, []) if book.practical else None,
+        "hand_up": book.practical is not None and Hand.objects.filter(book=book).exists(),
     }
 
 
@@ -243,6 +245,15 @@ def show_picture(request: HttpRequest, book_id: int, key: str) -> HttpResponse:
 def bring_picture_in(request: HttpRequest, book_id: int, file: File[UploadedFile]) -> PictureOut:
     """Have a lab book keep a picture for its report. It is shown once an edit names it."""
     return PictureOut.model_validate(take_picture_in(policy.find_book(classes.who(request), book_id, "edit"), file))
+
+
+@router.post("/books/{book_id}/hand", response={204: None, **_REFUSALS})
+def raise_hand(request: HttpRequest, book_id: int, given: HandIn) -> tuple[int, None]:
+    """Somebody of the bench raises or lowers a hand; a teacher only lowers it."""
+    person = classes.who(request)
+    book = policy.find_book(person, book_id, "remark" if classes.is_teacher(person) and not given.up else "edit")
+    actions.raise_hand(book, person, given.up)
+    return 204, None
 
 
 @router.post("/books/{book_id}/opened", response={204: None, **_REFUSALS})

@@ -121,12 +121,6 @@ def _forget_unused(instance: PictureUse, **_: Any) -> None:
     KeptPicture.objects.filter(pk=instance.picture_id, uses=None).delete()
 
 
-@receiver(post_delete, sender=PictureUse)
-def _forget_unused(instance: PictureUse, **_: Any) -> None:
-    """A picture goes with the last that keeps it, whatever was erased."""
-    KeptPicture.objects.filter(pk=instance.picture_id, uses=None).delete()
-
-
 class EditRecord(models.Model):
     """One change: who, when, what was asked for, and what that has changed (`patches`, which lead back as well).
 
@@ -171,6 +165,17 @@ class Presence(models.Model):
     class Meta:
         db_table = "presence"
         constraints = [models.UniqueConstraint(fields=["book", "person"], name="present_once")]
+
+
+class Hand(models.Model):
+    """A hand that somebody of the bench has raised over a lab book."""
+
+    book = models.OneToOneField(Book, on_delete=models.CASCADE, primary_key=True, related_name="hand")
+    by = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        db_table = "hand"
 
 
 class OpenedStage(models.Model):

@@ -7,7 +7,7 @@ questions however many lab books there are.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import asdict
 from typing import Any
 
@@ -106,16 +106,27 @@ def _describe_books(person: Person, practicals: dict[int, Practical]) -> list[di
             own.add(place)
     if not teacher:
         books.sort(key=lambda book: (book.practical_id, book.bench_id) not in own)
-    opened = find_opened(books)
     handed_in, remarks, rows = count_hand_ins(books), count_open_remarks(books), renew_old(books, _WRITTEN[teacher].all(person.pk))
+    trails = describe_trails(practicals, books, rows, handed_in)
     found = []
     for book in books:
-        content = rows[book.pk].content if book.pk in rows else _NOTHING_YET
-        placed = {mark.stage: asdict(mark) for mark in placed_marks(practicals[book.practical_id].is_pool_open, handed_in.get(book.pk, 0))}
-        stages = [placed.get(mark["stage"], mark) for mark in content["stages"]]
         place = book.practical_id, book.bench_id
         of = {"practical": book.practical_id, "book": book.pk, "bench": book.bench.name, "names": names[place]}
         of["sits_here"] = place in own
         counts = {"handed_in": handed_in.get(book.pk, 0), "open_remarks": remarks.get(book.pk, 0)}
-        found.append({**of, **content, "stages": stages, "opened": opened.get(book.pk, []), **counts})
+        found.append({**of, **trails[book.pk], **counts})
+    return found
+
+
+def describe_trails(
+    practicals: Mapping[int, Practical], books: list[Book], rows: Mapping[int, Summary], handed_in: Mapping[int, int]
+) -> dict[int, dict[str, Any]]:
+    """What is written of lab books in a few words, by their keys: trail, stations opened, finding, slips, trouble."""
+    opened, found = find_opened(books), {}
+    for book in books:
+        # what only a tile of the walkround shows is read there
+        content = {k: v for k, v in (rows[book.pk].content if book.pk in rows else _NOTHING_YET).items() if k != "note"}
+        placed = {mark.stage: asdict(mark) for mark in placed_marks(practicals[book.practical_id].is_pool_open, handed_in.get(book.pk, 0))}
+        stages = [placed.get(mark["stage"], mark) for mark in content["stages"]]
+        found[book.pk] = {**content, "stages": stages, "opened": opened.get(book.pk, [])}
     return found

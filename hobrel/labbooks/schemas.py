@@ -126,10 +126,14 @@ class TurnDay(Schema):
     day: datetime.date
 
 
+class HandIn(Schema):
+    up: bool
+
+
 class BookBeside(Schema):
     """What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides, and somebody of the
     bench has come to those that are `opened` (null: nobody counts); where there is no
-    class, `pool_open` is null. `turns` are those of its conditions that have a day.
+    class, `pool_open` is null. `turns` are those of its conditions that have a day; `hand_up` is whether somebody has raised a hand.
     """
 
     dates: Dates
@@ -141,6 +145,7 @@ class BookBeside(Schema):
     hand_ins: list[HandInOut]
     placed: list[StageMark]
     opened: list[StageName] | None
+    hand_up: bool
 
 
 class BookAbout(BookBeside):

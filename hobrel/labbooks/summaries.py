@@ -6,7 +6,7 @@ See decision 22.
 from __future__ import annotations
 
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
@@ -20,6 +20,7 @@ from hobrel.computing.shelf import OpenBook
 from hobrel.core.presentation.pool import BenchShare, miss_share, share_findings
 from hobrel.core.presentation.results import StageMark
 from hobrel.core.presentation.stages import unmarked_stages
+from hobrel.core.presentation.walk_notes import WalkNote, note_analysis
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.labbooks.models import Book, KeptLog, Summary
 from hobrel.server.writing import writing
@@ -27,19 +28,20 @@ from hobrel.server.writing import writing
 
 @dataclass(frozen=True)
 class BookSummary:
-    """A lab book in a few words; `trouble` says why where it could not be worked out."""
+    """A lab book in a few words; `trouble` says why where it could not be worked out, and `note` what a tile of the walkround shows."""
 
     stages: tuple[StageMark, ...]
     finding: str
     slips: int
     trouble: Sentences
+    note: WalkNote = WalkNote()
 
 
 def _summarise(book: OpenBook) -> BookSummary:
     analysis = book.analysis
     found = next((f.value.text for f in analysis.findings if f.value and f.said), "")
     trouble = (Sentence(analysis.trouble.code, analysis.trouble.message, analysis.trouble.fields),) if analysis.trouble else ()
-    return BookSummary(analysis.stages, found, len(analysis.slips), trouble)
+    return BookSummary(analysis.stages, found, len(analysis.slips), trouble, note_analysis(analysis, book.document))
 
 
 def summarise_book(book: OpenBook) -> tuple[BookSummary, BenchShare]:
@@ -84,7 +86,7 @@ def supply_noted(name: str, about: Noted) -> Any:
     return log.columns
 
 
-_content_writer, _share_writer = TypeAdapter(BookSummary), TypeAdapter(BenchShare)
+_content_writer, _share_writer, _note_reader = TypeAdapter(BookSummary), TypeAdapter(BenchShare), TypeAdapter(WalkNote)
 
 
 def write_summaries(worked: list[Worked]) -> None:
@@ -99,6 +101,11 @@ def write_summaries(worked: list[Worked]) -> None:
             content, share = _content_writer.dump_python(found[0], mode="json"), _share_writer.dump_python(found[1], mode="json")
             if Book.objects.filter(pk=about.book, stamp=about.stamp).exists():
                 Summary.objects.update_or_create(book_id=about.book, defaults={"stamp": about.stamp, "content": content, "share": share})
+
+
+def read_notes(rows: Mapping[int, Summary]) -> dict[int, WalkNote]:
+    """What tiles show of lab books, by the keys of these."""
+    return {key: _note_reader.validate_python(row.content.get("note", {})) for key, row in rows.items()}
 
 
 def shares_of(books: Sequence[Book]) -> dict[int, BenchShare]:

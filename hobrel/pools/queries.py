@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
+
+from pydantic import TypeAdapter
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import is_teacher
@@ -10,7 +13,8 @@ from hobrel.computing.asking import ask_json
 from hobrel.core.document.lab_book import Finding, read_lab_book
 from hobrel.core.document.plans import open_for_bench
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
-from hobrel.core.presentation.pool import BenchShare, miss_share, present_pools
+from hobrel.core.presentation.pool import BenchShare, miss_share, point_out, present_pools
+from hobrel.core.sentences import Sentences
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.queries import books_of
 from hobrel.labbooks.summaries import shares_of
@@ -28,6 +32,28 @@ def write_pools(practical: Practical, person: Person) -> bytes:
     if not for_teacher and not practical.version.document.get("plan", {}).get("pool_names", True):
         shares = _by_numbers(shares, books, practical, person)
     return ask_json(present_pools, _findings_of(practical, for_teacher), shares, deal=practical.pk)
+
+
+_ODD: dict[int, tuple[tuple[tuple[int, str], ...], dict[str, Sentences]]] = {}
+"""By practical: for which shares (lab book and stamp) something was pointed out, and what."""
+
+
+def find_odd(practical: Practical, books: list[Book], stamps: Mapping[int, str]) -> dict[str, Sentences]:
+    """What seems to be off at which bench (by its name), for a teacher; worked out anew only when what a bench brings has changed.
+
+    `stamps` are those of the summaries that there are, by the keys of lab books.
+    """
+    now = tuple(sorted(stamps.items()))
+    before = _ODD.get(practical.pk)
+    if before is not None and before[0] == now:
+        return before[1]
+    shares = tuple(shares_of(books).values())
+    found = _odd_reader.validate_json(ask_json(point_out, _findings_of(practical, True), shares, deal=practical.pk))
+    _ODD[practical.pk] = now, found
+    return found
+
+
+_odd_reader: TypeAdapter[dict[str, Sentences]] = TypeAdapter(dict[str, Sentences])
 
 
 def _by_numbers(shares: tuple[BenchShare, ...], books: list[Book], practical: Practical, person: Person) -> tuple[BenchShare, ...]:

@@ -59,6 +59,7 @@ INSTALLED_APPS = [
     "hobrel.school",
     "hobrel.pools",
     "hobrel.reports",
+    "hobrel.lessons",
     "hobrel.interchange",
     "hobrel.demo",
 ]

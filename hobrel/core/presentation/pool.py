@@ -184,18 +184,9 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
         As the practical has it; every bench's finding of this id counts.
     shares : sequence of BenchShare
     """
-    found: list[tuple[str, SharedFinding]] = []
-    missing: dict[str, tuple[Sentence]] = {}
-    for share in shares:
-        shared = share.findings.get(finding.id, share.missing)
-        if isinstance(shared, SharedFinding):
-            found.append((share.bench, shared))
-        else:
-            missing[share.bench] = (shared,)
+    found, missing, pool = _bring_together(finding, shares)
     waiting = sum(words.code == NOT_WORKED_OUT for (words,) in missing.values())
     rule = shares[0].rule if shares else "one_or_two"
-    constants = next((share.constants for share in shares if share.constants), {})
-    pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found], finding.unit, constants) if found else None
     pointed = {p.bench: p.reason for p in pool.pointed_out} if pool else {}
     values = {name: show_value(c.value, c.u, finding.unit, rule) for name, c in found}
     rows = tuple(PoolRow(s.bench, values.get(s.bench), missing.get(s.bench, ()), pointed.get(s.bench, ()), i) for i, s in enumerate(shares))
@@ -217,6 +208,34 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare]) -> PoolResult:
         accepted=show_value(accepted[0], accepted[1] or None, finding.unit, rule) if accepted else None,
         figure=_draw_points(shares),
     )
+
+
+def _bring_together(
+    finding: Finding, shares: Sequence[BenchShare]
+) -> tuple[list[tuple[str, SharedFinding]], dict[str, tuple[Sentence]], Pool | None]:
+    """The benches that have a finding, why the others have none, and the pool of the first."""
+    found: list[tuple[str, SharedFinding]] = []
+    missing: dict[str, tuple[Sentence]] = {}
+    for share in shares:
+        shared = share.findings.get(finding.id, share.missing)
+        if isinstance(shared, SharedFinding):
+            found.append((share.bench, shared))
+        else:
+            missing[share.bench] = (shared,)
+    constants = next((share.constants for share in shares if share.constants), {})
+    pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found], finding.unit, constants) if found else None
+    return found, missing, pool
+
+
+def point_out(findings: Sequence[Finding], shares: Sequence[BenchShare]) -> dict[str, Sentences]:
+    """What seems to be off at which bench, by its first finding that is; a finding that cannot be pooled points nobody out."""
+    said: dict[str, Sentences] = {}
+    for finding in findings:
+        pooled = contain(f"pool of {finding.symbol}", _bring_together, finding, shares)
+        if not isinstance(pooled, CoreError) and pooled[2] is not None:
+            for odd in pooled[2].pointed_out:
+                said.setdefault(odd.bench, odd.reason)
+    return said
 
 
 def _class_values(pool: Pool, unit: str) -> tuple[ClassValue, ...]:

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
-import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import { Link, Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
 import { type Me, type StageName, client, get } from '@/shared/api/client';
 import { BookProvider, HistoryContext, useBook, useBookStore } from '@/shared/book/context';
 import { runKey } from '@/shared/api/early';
@@ -34,12 +34,13 @@ export function BookPage({ me }: { me: Me }) {
   const { book = '', stage = '' } = useParams();
   const loaded = useQuery({
     queryKey: ['book', book],
-    queryFn: () =>
-      get(
-        client.GET('/api/books/{book_id}', {
-          params: { path: { book_id: Number(book) }, query: { run: localStorage.getItem(runKey(Number(book))) ?? '' } },
-        }),
-      ),
+    queryFn: () => {
+      // an address may name the run, for who comes because of something in it
+      const wanted = new URLSearchParams(window.location.search).get('run');
+      if (wanted) localStorage.setItem(runKey(Number(book)), wanted);
+      const run = localStorage.getItem(runKey(Number(book))) ?? '';
+      return get(client.GET('/api/books/{book_id}', { params: { path: { book_id: Number(book) }, query: { run } } }));
+    },
     staleTime: Infinity,
     gcTime: 0,
   });
@@ -76,6 +77,15 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
   useEffect(() => {
     if (goTo && Date.now() - goTo.turn < 500) void navigate(`/books/${state.id}/read`);
   }, [goTo, navigate, state.id]);
+
+  const [asked, setAsked] = useSearchParams();
+  const cell = asked.get('at');
+  useEffect(() => {
+    // who comes for a slip is led to it, once
+    if (!cell) return;
+    setAsked({}, { replace: true });
+    store.goTo(cell);
+  }, [cell, setAsked, store]);
 
   const { beside, peg } = usePegged(me.id, state.id, stage);
   useEffect(() => store.showOnlyTable(stage === 'read' && !beside), [beside, stage, store]);

@@ -35,9 +35,14 @@ export function TeacherPractical({ practical: p }: { practical: PracticalOut }) 
           <h2>{p.title}</h2>
           <p className="quiet">{p.question}</p>
         </div>
-        <Button type="primary" {...link(`/practicals/${p.id}/pool`)}>
-          Pool: {finished} of {p.benches.length} benches have a finding
-        </Button>
+        <div className="row">
+          <Button type="primary" {...link(`/practicals/${p.id}/walkround`)}>
+            Walkround
+          </Button>
+          <Button {...link(`/practicals/${p.id}/pool`)}>
+            Pool: {finished} of {p.benches.length} benches have a finding
+          </Button>
+        </div>
       </div>
       <table className="benches">
         <thead>

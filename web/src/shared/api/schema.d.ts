@@ -332,6 +332,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Raise Hand
+         * @description Somebody of the bench raises or lowers a hand; a teacher only lowers it.
+         */
+        post: operations["hobrel_labbooks_api_raise_hand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/hand-in": {
         parameters: {
             query?: never;
@@ -885,6 +905,26 @@ export interface paths {
         get: operations["hobrel_labbooks_api_list_classes"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Room
+         * @description Where the benches of a class stand.
+         */
+        post: operations["hobrel_lessons_api_set_room"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1700,6 +1740,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practicals/{practical_id}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remark To Several
+         * @description One remark to several benches.
+         */
+        post: operations["hobrel_lessons_api_remark_to_several"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practicals/{practical_id}/turns": {
         parameters: {
             query?: never;
@@ -1738,6 +1798,26 @@ export interface paths {
          * @description Deal the conditions, so that each is done as often as the others.
          */
         post: operations["hobrel_school_practicals_api_deal_turns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/walkround": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Round
+         * @description Every bench of a practical in a few words. Who has the answer already is told so by its tag.
+         */
+        get: operations["hobrel_lessons_api_look_round"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2761,12 +2841,14 @@ export interface components {
          * BookBeside
          * @description What stands beside a lab book. `news` counts its changes; `placed` marks the stations of which the class decides, and somebody of the
          *     bench has come to those that are `opened` (null: nobody counts); where there is no
-         *     class, `pool_open` is null. `turns` are those of its conditions that have a day.
+         *     class, `pool_open` is null. `turns` are those of its conditions that have a day; `hand_up` is whether somebody has raised a hand.
          */
         BookBeside: {
             dates: components["schemas"]["Dates"];
             /** Hand Ins */
             hand_ins: components["schemas"]["HandInOut"][];
+            /** Hand Up */
+            hand_up: boolean;
             /** News */
             news: number;
             /** Opened */
@@ -2841,6 +2923,8 @@ export interface components {
             document: components["schemas"]["LabBook"];
             /** Hand Ins */
             hand_ins: components["schemas"]["HandInOut"][];
+            /** Hand Up */
+            hand_up: boolean;
             /** Id */
             id: number;
             /** Names */
@@ -3275,6 +3359,20 @@ export interface components {
             trouble: components["schemas"]["Trouble"] | null;
             /** Unit */
             unit: string;
+        };
+        /**
+         * CommonSlip
+         * @description The same in several lab books (by key): what it is in general, of which quantity (by its symbol), what it is like in the first.
+         */
+        CommonSlip: {
+            /** Books */
+            books: number[];
+            general: components["schemas"]["Sentence"];
+            /** Kind */
+            kind: string;
+            /** Of */
+            of: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * ComparedFinding
@@ -4990,6 +5088,11 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** HandIn */
+        HandIn: {
+            /** Up */
+            up: boolean;
+        };
         /** HandInOut */
         HandInOut: {
             /**
@@ -5932,6 +6035,34 @@ export interface components {
              * @enum {string}
              */
             type: "name_section";
+        };
+        /**
+         * Need
+         * @description One thing that a bench needs, or that is to be known of it, and where it can be seen: the station, of a slip also run and cell.
+         */
+        Need: {
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hand" | "not_worked_out" | "factor" | "far" | "failed" | "slip" | "stuck" | "changed_since" | "not_opened" | "handed_in";
+            /**
+             * Run
+             * @default
+             */
+            run: string;
+            /**
+             * Stage
+             * @default read
+             * @enum {string}
+             */
+            stage: "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
+            words: components["schemas"]["Sentence"];
         };
         /**
          * NewHeading
@@ -7380,6 +7511,29 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * RemarksIn
+         * @description One remark to the lab books (by their keys) of several benches.
+         */
+        RemarksIn: {
+            /** Books */
+            books: number[];
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
+            /** Text */
+            text: string;
+        };
+        /**
+         * RemarksOut
+         * @description In how many lab books it stands now.
+         */
+        RemarksOut: {
+            /** Written */
+            written: number;
+        };
         /** RemoveFinding */
         RemoveFinding: {
             /** Finding */
@@ -7633,6 +7787,19 @@ export interface components {
             to_x: number;
             /** To Y */
             to_y: number;
+        };
+        /**
+         * RoomIn
+         * @description Column and row of benches, by their keys.
+         */
+        RoomIn: {
+            /** Places */
+            places: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
         };
         /**
          * Run
@@ -8211,6 +8378,20 @@ export interface components {
             whole_column: boolean;
         };
         /**
+         * SmallGraph
+         * @description A graph in thousandths of its axes: dots one after the other (x, y, x, y …), and what is fitted as a line of such places.
+         */
+        SmallGraph: {
+            /** Dots */
+            dots: number[];
+            /** Line */
+            line: number[];
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+        };
+        /**
          * StageMark
          * @description One station of the trail: state, count of slips, and a few words of what is in it.
          */
@@ -8649,6 +8830,38 @@ export interface components {
             type: "tick_step";
         };
         /**
+         * Tile
+         * @description A bench on the walkround. `names` sit there, of whom those are `here` who have the lab book open now; `changed` is how many minutes
+         *     ago it was last written in. `needs` begin with the most urgent.
+         */
+        Tile: {
+            /** Bench */
+            bench: string;
+            /** Bench Id */
+            bench_id: number;
+            /** Book */
+            book: number;
+            /** Changed */
+            changed: number | null;
+            /** Finding */
+            finding: string;
+            graph: components["schemas"]["SmallGraph"] | null;
+            /** Here */
+            here: string[];
+            /** Names */
+            names: string[];
+            /** Needs */
+            needs: components["schemas"]["Need"][];
+            /** Open Remarks */
+            open_remarks: number;
+            /** Opened */
+            opened: ("ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report")[];
+            /** Slips */
+            slips: number;
+            /** Stages */
+            stages: components["schemas"]["StageMark"][];
+        };
+        /**
          * Trouble
          * @description A named error standing where a result would: stable code, sentence and fields, and the place in a formula's text if it has one.
          */
@@ -8794,6 +9007,31 @@ export interface components {
             at: (string | number)[];
             /** Becomes */
             becomes: unknown;
+        };
+        /**
+         * WalkroundOut
+         * @description All benches of a practical; `room` is where they stand (column and row by the key of the bench), `common` what several share.
+         */
+        WalkroundOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Closed */
+            closed: boolean;
+            /** Common */
+            common: components["schemas"]["CommonSlip"][];
+            /** Room */
+            room: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Tiles */
+            tiles: components["schemas"]["Tile"][];
+            /** Title */
+            title: string;
         };
         /** WantedIn */
         WantedIn: {
@@ -9806,6 +10044,66 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_raise_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11052,6 +11350,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassOut"][];
+                };
+            };
+        };
+    };
+    hobrel_lessons_api_set_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13566,6 +13915,59 @@ export interface operations {
             };
         };
     };
+    hobrel_lessons_api_remark_to_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarksOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_school_practicals_api_look_at_turns: {
         parameters: {
             query?: never;
@@ -13730,6 +14132,62 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_lessons_api_look_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkroundOut"];
+                };
+            };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

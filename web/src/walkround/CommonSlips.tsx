@@ -1,0 +1,101 @@
+// What several benches have in common, each with one remark to all of them; and the three commonest large, for everybody.
+import { Button, Input } from 'antd';
+import { useEffect, useState } from 'react';
+import { type Schemas, client, get } from '@/shared/api/client';
+import { TroubleLine } from '@/shared/form/fields';
+import { useSend } from '@/shared/form/useSend';
+import type { Tile } from './tiles';
+
+type Common = Schemas['CommonSlip'];
+
+const headOf = (slip: Common) => (slip.of ? `${slip.of}: ${slip.general.text}` : slip.general.text);
+
+export function CommonSlips({ practical, common, tiles }: { practical: number; common: readonly Common[]; tiles: readonly Tile[] }) {
+  if (common.length === 0) return null;
+  return (
+    <section className="card common-slips" aria-label="Common slips">
+      <h2>The same at several benches</h2>
+      <ul>
+        {common.map((slip) => (
+          <li key={`${slip.kind}:${slip.of}`}>
+            <OneCommon practical={practical} slip={slip} tiles={tiles} />
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function OneCommon({ practical, slip, tiles }: { practical: number; slip: Common; tiles: readonly Tile[] }) {
+  const [text, setText] = useState<string | null>(null);
+  const [sent, setSent] = useState(0);
+  const [trouble, send, busy] = useSend();
+  const benches = tiles.filter((t) => slip.books.includes(t.book)).map((t) => t.bench);
+  return (
+    <>
+      <p>
+        <b>{headOf(slip)}</b> <span className="quiet">{benches.join(', ')}</span>
+      </p>
+      {sent > 0 && (
+        <p className="quiet" role="status">
+          It stands in the margin of {sent} benches.
+        </p>
+      )}
+      {text === null ? (
+        <Button size="small" onClick={() => setText(slip.general.text)}>
+          One remark to these {slip.books.length}
+        </Button>
+      ) : (
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            send(async () => {
+              const stage: Schemas['RemarksIn']['stage'] = slip.kind === 'pool' ? 'find' : 'read';
+              const body = { books: [...slip.books], stage, text };
+              const answer = await get(client.POST('/api/practicals/{practical_id}/remarks', { params: { path: { practical_id: practical } }, body }));
+              setSent(answer.written);
+              setText(null);
+            });
+          }}
+        >
+          <Input.TextArea aria-label="The remark" autoSize value={text} maxLength={2000} autoFocus onChange={(e) => setText(e.target.value)} />
+          <TroubleLine trouble={trouble} fields={[]} />
+          <div className="row">
+            <Button size="small" type="primary" htmlType="submit" loading={busy} disabled={!text.trim()}>
+              Leave it at all of them
+            </Button>
+            <Button size="small" type="text" onClick={() => setText(null)}>
+              Not now
+            </Button>
+          </div>
+        </form>
+      )}
+    </>
+  );
+}
+
+/** The lesson is stopped: what most have in common, without benches, large enough for the back of the room. */
+export function Stopped({ common, onClose }: { common: readonly Common[]; onClose: () => void }) {
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => e.key === 'Escape' && onClose();
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, [onClose]);
+  return (
+    <div className="stopped" role="dialog" aria-modal="true" aria-label="For everybody">
+      <h2>Look at this together</h2>
+      {common.length > 0 ? (
+        <ol>
+          {common.slice(0, 3).map((slip) => (
+            <li key={`${slip.kind}:${slip.of}`}>{headOf(slip)}</li>
+          ))}
+        </ol>
+      ) : (
+        <p>No slip stands at more than one bench.</p>
+      )}
+      <Button autoFocus onClick={onClose}>
+        On with the lesson
+      </Button>
+    </div>
+  );
+}
