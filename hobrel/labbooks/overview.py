@@ -7,7 +7,7 @@ questions however many lab books there are.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
@@ -107,7 +107,7 @@ def _describe_books(person: Person, practicals: dict[int, Practical]) -> list[di
     if not teacher:
         books.sort(key=lambda book: (book.practical_id, book.bench_id) not in own)
     handed_in, remarks, rows = count_hand_ins(books), count_open_remarks(books), renew_old(books, _WRITTEN[teacher].all(person.pk))
-    trails = describe_trails(practicals, books, rows, handed_in)
+    trails = describe_trails(practicals, books, rows, handed_in, find_opened(books))
     found = []
     for book in books:
         place = book.practical_id, book.bench_id
@@ -119,10 +119,14 @@ def _describe_books(person: Person, practicals: dict[int, Practical]) -> list[di
 
 
 def describe_trails(
-    practicals: Mapping[int, Practical], books: list[Book], rows: Mapping[int, Summary], handed_in: Mapping[int, int]
+    practicals: Mapping[int, Practical],
+    books: Sequence[Book],
+    rows: Mapping[int, Summary],
+    handed_in: Mapping[int, int],
+    opened: Mapping[int, list[str]],
 ) -> dict[int, dict[str, Any]]:
     """What is written of lab books in a few words, by their keys: trail, stations opened, finding, slips, trouble."""
-    opened, found = find_opened(books), {}
+    found = {}
     for book in books:
         # what only a tile of the walkround shows is read there
         content = {k: v for k, v in (rows[book.pk].content if book.pk in rows else _NOTHING_YET).items() if k != "note"}

@@ -127,6 +127,8 @@ class TurnDay(Schema):
 
 
 class HandIn(Schema):
+    """Whether a hand is up."""
+
     up: bool
 
 

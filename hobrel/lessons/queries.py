@@ -2,34 +2,101 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Mapping
+import hashlib
+import json
+from collections import Counter, defaultdict
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import asdict
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
-from django.db.models import Count, F, Max
+from django.db.models import F
 from django.utils import timezone
 
+from hobrel.classes.models import Person
 from hobrel.core.presentation.needs import BenchFacts, find_needs, gather_common
 from hobrel.core.presentation.walk_notes import WalkNote
 from hobrel.core.sentences import Sentence, Sentences
 from hobrel.labbooks.actions import PRESENT_FOR
-from hobrel.labbooks.models import Book, EditRecord, Hand, Presence, Summary
+from hobrel.labbooks.models import Book, EditRecord, Hand, OpenedStage, Presence, Remark, Summary
 from hobrel.labbooks.overview import describe_trails
-from hobrel.labbooks.queries import books_of, count_open_remarks
-from hobrel.labbooks.summaries import read_notes, summaries_of
+from hobrel.labbooks.summaries import read_notes, renew_old
 from hobrel.plans.models import Practical, Sitting
 from hobrel.pools.queries import find_odd
 from hobrel.reports.models import HandIn
+from hobrel.server.prepared import Select
 
 
-def walk_round(practical: Practical) -> dict[str, Any]:
-    """The fields of a `WalkroundOut`."""
-    books = books_of(practical)
-    rows = summaries_of(books)
+class Look(NamedTuple):
+    """An answer as it is sent, and its tag."""
+
+    content: bytes
+    tag: str
+
+
+_LOOKS: dict[int, tuple[Hashable, Look]] = {}
+"""By practical: what it was when somebody looked last, and the answer."""
+_MOST_LOOKS = 64
+_AT_LEAST_EVERY = 30.0
+"""Seconds after which minutes have gone on, and who sits where is read again."""
+_STAMPS = Select(lambda practical: Book.objects.filter(practical=practical).only("revision", "news", "stamp").order_by("pk"), int)
+_WRITTEN = Select(lambda practical: Summary.objects.filter(book__practical=practical).only("stamp").order_by("pk"), int)
+_BOOKS = Select(
+    lambda practical: Book.objects.filter(practical=practical).defer("document").select_related("bench").order_by("bench__order"), int
+)
+_SUMMARIES = Select(lambda practical: Summary.objects.filter(book__practical=practical).defer("share"), int)
+_SITTINGS = Select(
+    lambda practical: Sitting.objects.filter(practical=practical, until=None).select_related("seat").order_by("seat__order"), int
+)
+_NEWEST = Select(
+    lambda practical: EditRecord.objects.filter(book__practical=practical, revision=F("book__revision")).only("book", "at"), int
+)
+_HANDED = Select(lambda practical: HandIn.objects.filter(book__practical=practical).only("book", "revision").order_by("number"), int)
+_HANDS = Select(lambda practical: Hand.objects.filter(book__practical=practical), int)
+_REMARKS = Select(lambda practical: Remark.objects.filter(book__practical=practical, settled=False).only("book").order_by("pk"), int)
+_OPENED = Select(lambda practical: OpenedStage.objects.filter(book__practical=practical).order_by("pk"), int)
+_HERE = Select(
+    lambda practical, since: (
+        Presence.objects.filter(book__practical=practical, seen__gte=since)
+        .exclude(person__role=Person.Role.TEACHER)
+        .select_related("person")
+        .order_by("pk")
+    ),
+    int,
+    datetime,
+)
+
+
+def look_round(practical: Practical) -> Look:
+    """The walkround as it is sent. While nothing has happened it is what it was: `revision` and `news` of lab books count all that does."""
+    now = timezone.now()
+    books, written = _STAMPS.all(practical.pk), _WRITTEN.all(practical.pk)
+    here = _HERE.all(practical.pk, now - PRESENT_FOR)
+    school_class = practical.school_class
+    state: Hashable = (
+        tuple((b.pk, b.revision, b.news, b.stamp) for b in books),
+        tuple((s.pk, s.stamp) for s in written),
+        tuple((p.book_id, p.person_id) for p in here),
+        (practical.closed, practical.is_pool_open, practical.version_id, json.dumps(school_class.room)),
+        now.timestamp() // _AT_LEAST_EVERY,
+    )
+    kept = _LOOKS.get(practical.pk)
+    if kept is not None and kept[0] == state:
+        return kept[1]
+    content = json.dumps(walk_round(practical, here)).encode()
+    look = Look(content, f'"{hashlib.sha256(content).hexdigest()[:32]}"')
+    if len(_LOOKS) >= _MOST_LOOKS:
+        _LOOKS.clear()
+    _LOOKS[practical.pk] = state, look
+    return look
+
+
+def walk_round(practical: Practical, here: Sequence[Presence]) -> dict[str, Any]:
+    """The fields of a `WalkroundOut`, where these are here now."""
+    books = _BOOKS.all(practical.pk)
+    rows = renew_old(books, _SUMMARIES.all(practical.pk))
     notes, odd = read_notes(rows), find_odd(practical, books, {key: row.stamp for key, row in rows.items()})
-    seen = _Seen(practical, books, rows)
+    seen = _Seen(practical, books, rows, here)
     tiles = [_describe_tile(book, notes.get(book.pk, WalkNote()), odd.get(book.bench.name, ()), seen) for book in books]
     causes = {book.pk: odd[book.bench.name][0] for book in books if _has_cause(odd.get(book.bench.name, ()))}
     common = [asdict(slip) for slip in gather_common(notes, causes)]
@@ -45,23 +112,26 @@ def _has_cause(said: Sentences) -> bool:
 class _Seen:
     """What stands beside the lab books of a practical: a fixed number of questions, however many there are."""
 
-    def __init__(self, practical: Practical, books: list[Book], rows: Mapping[int, Summary]) -> None:
+    def __init__(self, practical: Practical, books: list[Book], rows: Mapping[int, Summary], here: Sequence[Presence]) -> None:
         self.now, self.rows = timezone.now(), rows
         self.names: dict[int, list[str]] = defaultdict(list)
-        sitting = Sitting.objects.filter(practical=practical, until=None).order_by("seat__order")
-        for bench, name in sitting.values_list("bench", "seat__name"):
-            self.names[bench].append(name)
+        for sitting in _SITTINGS.all(practical.pk):
+            self.names[sitting.bench_id].append(sitting.seat.name)
         self.here: dict[int, list[str]] = defaultdict(list)
-        present = Presence.objects.filter(book__in=books, seen__gte=self.now - PRESENT_FOR).exclude(person__role="teacher")
-        for book, name in present.values_list("book", "person__shown_name"):
-            self.here[book].append(name)
-        edits = EditRecord.objects.filter(book__in=books, revision=F("book__revision"))
-        self.changed: dict[int, datetime] = dict(edits.values_list("book", "at"))
-        handed = HandIn.objects.filter(book__in=books).order_by().values("book").annotate(n=Count("pk"), last=Max("revision"))
-        self.handed_in = {row["book"]: (row["n"], row["last"]) for row in handed}
-        self.hands: dict[int, datetime] = dict(Hand.objects.filter(book__in=books).values_list("book", "at"))
-        self.remarks = count_open_remarks(books)
-        self.trails = describe_trails({practical.pk: practical}, books, rows, {key: n for key, (n, _) in self.handed_in.items()})
+        for presence in here:
+            self.here[presence.book_id].append(presence.person.shown_name)
+        self.changed: dict[int, datetime] = {edit.book_id: edit.at for edit in _NEWEST.all(practical.pk)}
+        # the last of each comes last
+        self.handed_in: dict[int, tuple[int, int]] = {}
+        for handed in _HANDED.all(practical.pk):
+            self.handed_in[handed.book_id] = self.handed_in.get(handed.book_id, (0, 0))[0] + 1, handed.revision
+        self.hands: dict[int, datetime] = {hand.book_id: hand.at for hand in _HANDS.all(practical.pk)}
+        self.remarks = Counter(remark.book_id for remark in _REMARKS.all(practical.pk))
+        opened: dict[int, list[str]] = defaultdict(list)
+        for stage in _OPENED.all(practical.pk):
+            opened[stage.book_id].append(stage.stage)
+        counts = {key: n for key, (n, _) in self.handed_in.items()}
+        self.trails = describe_trails({practical.pk: practical}, books, rows, counts, opened)
 
     def minutes(self, since: datetime | None) -> float | None:
         return None if since is None else max(0.0, (self.now - since).total_seconds() / 60)
@@ -96,6 +166,9 @@ def _describe_tile(book: Book, note: WalkNote, odd: Sentences, seen: _Seen) -> d
         "finding": trail["finding"],
         "slips": trail["slips"],
         "open_remarks": seen.remarks.get(book.pk, 0),
-        "needs": [asdict(need) for need in find_needs(facts, note)],
-        "graph": None if note.graph is None else asdict(note.graph),
+        "needs": [
+            {"kind": need.kind, "text": need.words.text, "stage": need.stage, "run": need.run, "at": need.at}
+            for need in find_needs(facts, note)
+        ],
+        "graph": None if note.graph is None else vars(note.graph),
     }

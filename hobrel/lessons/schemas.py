@@ -8,11 +8,21 @@ from ninja import Schema
 from pydantic import Field
 
 from hobrel.core.document.plan_part import StageName
-from hobrel.core.presentation.needs import CommonSlip, Need
+from hobrel.core.presentation.needs import CommonSlip, NeedKind
 from hobrel.core.presentation.results import StageMark
 from hobrel.core.presentation.walk_notes import SmallGraph
 
 Place = tuple[Annotated[int, Field(ge=0, le=15)], Annotated[int, Field(ge=0, le=15)]]
+
+
+class NeedOut(Schema):
+    """What a bench needs, and where it can be seen: the station, of a slip also run and cell."""
+
+    kind: NeedKind
+    text: str
+    stage: StageName
+    run: str
+    at: str
 
 
 class Tile(Schema):
@@ -31,7 +41,7 @@ class Tile(Schema):
     finding: str
     slips: int
     open_remarks: int
-    needs: list[Need]
+    needs: list[NeedOut]
     graph: SmallGraph | None
 
 

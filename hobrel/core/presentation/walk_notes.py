@@ -69,10 +69,12 @@ def _find_failures(analysis: Analysis, quantities: Mapping[str, Quantity]) -> It
     """What somebody has written that cannot be worked out: formulas of columns, then those of findings."""
     for column in (c for run in analysis.runs for c in run.columns):
         quantity, trouble = quantities[column.quantity], column.trouble
-        if trouble is not None and trouble.code in _WRITTEN and (quantity.formula.strip() or quantity.kind == "constant"):
+        written = quantity.formula.strip() or quantity.kind == "constant"
+        # what only needs another that is not there has not failed itself
+        if trouble is not None and trouble.code in _WRITTEN and written and "needed" not in trouble.fields:
             yield say("column_failed", "{symbol}: {trouble}", symbol=plain_symbol(quantity), trouble=trouble.message)
     for finding in analysis.findings:
-        if finding.trouble is not None and finding.trouble.code in _WRITTEN:
+        if finding.trouble is not None and finding.trouble.code in _WRITTEN and "lacks" not in finding.trouble.fields:
             yield say("finding_failed", "{name}: {trouble}", name=finding.name, trouble=finding.trouble.message)
 
 

@@ -237,9 +237,13 @@ def _point_out(results: Sequence[BenchResult], unit: str | None, constants: Mapp
 
 
 def _hang_together(v: Floats, u: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
-    """Which benches are near the median, so that one that is far off does not stand for the others of another."""
+    """Which benches are near the median, so that one that is far off does not stand for the others of another.
+
+    The scatter is what benches are away beyond their own u: one with a large u says nothing of how far the others may be.
+    """
     center = float(np.median(v))
-    scatter = max(MAD_TO_SD * float(np.median(np.abs(v - center))), float(np.median(u)))
+    beyond = np.sqrt(np.maximum((v - center) ** 2 - u**2, 0.0))
+    scatter = max(MAD_TO_SD * float(np.median(beyond)), float(np.median(u)))
     return np.abs(v - center) <= POINT_OUT_BEYOND * np.hypot(u, scatter)
 
 

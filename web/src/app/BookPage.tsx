@@ -14,6 +14,7 @@ import { stageNames } from '@/shared/ui/MiniTrail';
 import { Sheet } from '@/shared/ui/Sheet';
 import { useLights } from '@/shared/ui/lights';
 import { useArrival } from '@/shared/ui/useArrival';
+import { HandUp } from './HandUp';
 import { HistorySheet } from './HistorySheet';
 import { KeysSheet } from './KeysSheet';
 import { Margin } from './Margin';
@@ -156,6 +157,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
               )
             }
           >
+            <HandUp />
             <SavedWords onHistory={() => showHistory('')} onNotKept={() => setSheet('not-kept')} />
           </Bar>
           <ErrorBoundary

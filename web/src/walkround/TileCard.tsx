@@ -70,8 +70,8 @@ export function TileCard({ tile, bare, arranging, most, onMove, onDrag, onHandDo
           <div className="tile-words">
             {needs.slice(0, most).map((need, i) => (
               <p key={i} className={most > 1 ? 'tile-line' : 'tile-need'}>
-                <Link to={addressOf(tile.book, need)} title={need.words.text}>
-                  <b>{NAMES[need.kind]}</b> {need.words.text}
+                <Link to={addressOf(tile.book, need)} title={need.text}>
+                  <b>{NAMES[need.kind]}</b> {need.text}
                 </Link>
               </p>
             ))}

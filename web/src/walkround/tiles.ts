@@ -2,7 +2,7 @@
 import type { Schemas } from '@/shared/api/client';
 
 export type Tile = Schemas['Tile'];
-export type Need = Schemas['Need']['kind'];
+export type Need = Schemas['NeedOut']['kind'];
 export type Filter = 'all' | 'hands' | 'help' | 'handed_in';
 
 /** Needs that want the teacher to come; the others are only to be known. */
@@ -91,7 +91,7 @@ export const sinceWords = (minutes: number | null): string =>
           : `${Math.floor(minutes / 1440)} days ago`;
 
 /** Where what is needed can be seen; of a slip the cell, which gets the focus. */
-export function addressOf(book: number, need: Schemas['Need'] | undefined): string {
+export function addressOf(book: number, need: Schemas['NeedOut'] | undefined): string {
   if (!need) return `/books/${book}`;
   const query = new URLSearchParams({ ...(need.run && { run: need.run }), ...(need.at && { at: need.at }) }).toString();
   return `/books/${book}/${need.stage}${query && `?${query}`}`;

@@ -5088,7 +5088,10 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** HandIn */
+        /**
+         * HandIn
+         * @description Whether a hand is up.
+         */
         HandIn: {
             /** Up */
             up: boolean;
@@ -6037,32 +6040,26 @@ export interface components {
             type: "name_section";
         };
         /**
-         * Need
-         * @description One thing that a bench needs, or that is to be known of it, and where it can be seen: the station, of a slip also run and cell.
+         * NeedOut
+         * @description What a bench needs, and where it can be seen: the station, of a slip also run and cell.
          */
-        Need: {
-            /**
-             * At
-             * @default
-             */
+        NeedOut: {
+            /** At */
             at: string;
             /**
              * Kind
              * @enum {string}
              */
             kind: "hand" | "not_worked_out" | "factor" | "far" | "failed" | "slip" | "stuck" | "changed_since" | "not_opened" | "handed_in";
-            /**
-             * Run
-             * @default
-             */
+            /** Run */
             run: string;
             /**
              * Stage
-             * @default read
              * @enum {string}
              */
             stage: "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
-            words: components["schemas"]["Sentence"];
+            /** Text */
+            text: string;
         };
         /**
          * NewHeading
@@ -8851,7 +8848,7 @@ export interface components {
             /** Names */
             names: string[];
             /** Needs */
-            needs: components["schemas"]["Need"][];
+            needs: components["schemas"]["NeedOut"][];
             /** Open Remarks */
             open_remarks: number;
             /** Opened */
