@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from unittest import TestCase
 
 import numpy as np
@@ -67,3 +68,12 @@ class LoneRepeats(TestCase):
 
     def test_a_clean_table_is_left_in_peace(self) -> None:
         self.assertEqual(find_lone_repeats(GROUPS[:3], 0.01), [])
+
+    def test_one_that_is_ten_times_too_small_hides_no_other(self) -> None:
+        """With the first left out the rest scatter by 0.08 s, beside which 2.5 s are 30 standard deviations."""
+        dice = random.Random(8)
+        groups = [[level + dice.gauss(0, 0.08) for _ in range(3)] for level in (4.6, 5.2, 5.9, 6.5, 7.2, 7.9, 8.7, 9.5)]
+        groups[1][0] /= 10
+        groups[6][2] += 2.5
+        found = find_lone_repeats(groups, 0.01)
+        self.assertEqual([(lone.row, lone.place) for lone in found], [(1, 0), (6, 2)])

@@ -49,6 +49,7 @@ class Walkround(TestCase):
                         self.assertIn(fault, kinds)
                     else:
                         self.assertTrue(slips[name] & SEEN_AS.get(fault, {fault}), slips[name])
+            self.assertGreaterEqual(len(kinds), len(faults), "each by itself")
             self.assertLessEqual(len(kinds), len(faults) + 1, "at most one false alarm a table")
         self.assertEqual([n["kind"] for n in tiles["Plover"]["needs"]], ["not_opened"])  # type: ignore[index]
 

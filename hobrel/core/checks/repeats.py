@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,7 +30,7 @@ def find_lone_repeats(groups: Sequence[Sequence[float]], last_digit: float) -> l
     """Repeats that are far from their fellows.
 
     Against the spread pooled over the other settings, taken the same for all and as a share of the value: whichever sees less in it (F,
-    for as many readings as there are).
+    for as many readings as there are). One that is found is left out of what is usual, and the rest looked at again.
 
     Parameters
     ----------
@@ -39,15 +39,25 @@ def find_lone_repeats(groups: Sequence[Sequence[float]], last_digit: float) -> l
     last_digit : float
         What the last digit is worth: no spread is smaller than what it hides.
     """
-    counts = np.array([len(g) for g in groups])
-    means = np.array([abs(sum(g) / len(g)) if g else 0.0 for g in groups])
-    squares = np.array([_sum_of_squares(g) for g in groups])
+    found: dict[int, Lone] = {}
+    while fresh := _look_once(groups, found, last_digit):
+        # what is known to be off no longer hides what else is
+        found.update((lone.row, lone) for lone in fresh)
+    return [found[row] for row in sorted(found)]
+
+
+def _look_once(groups: Sequence[Sequence[float]], known: Mapping[int, Lone], last_digit: float) -> list[Lone]:
+    """Repeats that are far from their fellows, where of settings with one that is `known` only its fellows say what is usual."""
+    usual_of = [_farthest(group)[1] if row in known else group for row, group in enumerate(groups)]
+    counts = np.array([len(g) for g in usual_of])
+    means = np.array([abs(sum(g) / len(g)) if g else 0.0 for g in usual_of])
+    squares = np.array([_sum_of_squares(g) for g in usual_of])
     dofs = np.maximum(counts - 1, 0)
     shares = squares / np.where(means > 0, means, np.inf) ** 2
     found = []
     for row, group in enumerate(groups):
         others = float(dofs.sum() - dofs[row])
-        if len(group) < 2 or others < LEAST_OTHERS:
+        if row in known or len(group) < 2 or others < LEAST_OTHERS:
             continue
         hidden = last_digit**2 / 12
         usual = max(float(squares.sum() - squares[row]) / others, hidden)
@@ -58,7 +68,7 @@ def find_lone_repeats(groups: Sequence[Sequence[float]], last_digit: float) -> l
         rest, dof = _sum_of_squares(fellows), others + len(fellows) - 1
         chance = max(
             float(fdtrc(1, dof, gained / ((variance * others + rest) / dof))) for variance in (usual, in_proportion)
-        ) * float(counts.sum())  # fmt: skip
+        ) * float(sum(map(len, groups)))  # fmt: skip
         if chance < CHANCE:
             distance = abs(group[place] - sum(fellows) / len(fellows))
             found.append(Lone(row, place if len(group) > 2 else None, distance, chance))

@@ -122,7 +122,7 @@ def gather_common(notes: Mapping[int, WalkNote], causes: Mapping[int, Sentence])
         for (kind, of), books in found.items()
         if len(books) > 1
     ]
-    return tuple(sorted(common, key=lambda slip: -len(slip.books)))
+    return tuple(sorted(common, key=lambda slip: (-len(slip.books), slip.kind != "pool")))
 
 
 def _say_general(kind: str, of: str) -> Sentence:

@@ -33,9 +33,11 @@ interface Props {
 export function TileCard({ tile, bare, arranging, most, onMove, onDrag, onHandDown }: Props) {
   const needs = bare ? [] : tile.needs;
   const [first] = needs;
+  // what is found is not told by pointing at it either
+  const stages = bare ? tile.stages.map((mark) => ({ ...mark, slips: 0, words: [] })) : tile.stages;
   return (
     <article
-      className={`tile ${first?.kind ?? 'calm'}`}
+      className={`tile need-${first?.kind ?? 'none'}`}
       draggable={arranging}
       onDragStart={() => onDrag(tile.bench_id)}
       onKeyDown={(e) => {
@@ -50,20 +52,26 @@ export function TileCard({ tile, bare, arranging, most, onMove, onDrag, onHandDo
         <Link to={addressOf(tile.book, first)} data-tile={tile.book}>
           {tile.bench}
         </Link>
-        {!bare && (
-          <span className="quiet tile-since" title={tile.here.length > 0 ? `Here now: ${tile.here.join(', ')}` : 'Nobody has it open now'}>
-            {tile.here.length > 0 && (
-              <>
-                <span className="tile-here" aria-hidden="true" />
-                {tile.here.length} here ·{' '}
-              </>
-            )}
-            {sinceWords(tile.changed)}
-          </span>
+        {first?.kind === 'hand' ? (
+          <button type="button" className="tile-hand" onClick={onHandDown}>
+            I have been there
+          </button>
+        ) : (
+          !bare && (
+            <span className="quiet tile-since" title={tile.here.length > 0 ? `Here now: ${tile.here.join(', ')}` : 'Nobody has it open now'}>
+              {tile.here.length > 0 && (
+                <>
+                  <span className="tile-here" aria-hidden="true" />
+                  {tile.here.length} here ·{' '}
+                </>
+              )}
+              {sinceWords(tile.changed)}
+            </span>
+          )
         )}
       </div>
       {!bare && <p className="quiet tile-names">{tile.names.join(', ') || 'nobody sits here'}</p>}
-      <MiniTrail stages={seenMarks(tile.stages, tile.opened)} />
+      <MiniTrail stages={seenMarks(stages, tile.opened)} />
       <div className="tile-body">
         <SmallGraph graph={tile.graph} />
         {!bare && (
@@ -76,16 +84,11 @@ export function TileCard({ tile, bare, arranging, most, onMove, onDrag, onHandDo
               </p>
             ))}
             {needs.length > most && <p className="quiet">and {needs.length - most} more</p>}
-            {needs.length === 0 && <p className="quiet">Nothing to see to.</p>}
+            {needs.length === 0 && <p className="quiet">Nothing noticed.</p>}
             {tile.finding && <p className="mono tile-finding">{tile.finding}</p>}
           </div>
         )}
       </div>
-      {first?.kind === 'hand' && (
-        <button type="button" className="tile-hand" onClick={onHandDown}>
-          I have been there
-        </button>
-      )}
     </article>
   );
 }

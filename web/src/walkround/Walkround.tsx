@@ -59,7 +59,8 @@ function Tiles({ practical, data }: { practical: number; data: Round }) {
   const places = placesOf(tiles, data.room);
   const rows = Math.max(0, ...[...places.values()].map(([, row]) => row)) + (arranging ? 2 : 1);
   const inRoom = asRoom && filter === 'all';
-  const shown = inRoom ? tiles : byNeed(tiles, filter);
+  // the order would tell who needs most
+  const shown = inRoom || bare ? tiles : byNeed(tiles, filter);
 
   const arrange = (room: Room) => {
     queries.setQueryData(['walkround', practical], { ...data, room });
@@ -152,7 +153,7 @@ function Tiles({ practical, data }: { practical: number; data: Round }) {
                 tile={tile}
                 bare={bare}
                 arranging={arranging && inRoom}
-                most={tiles.length <= 12 ? 4 : tiles.length <= 24 ? 2 : 1}
+                most={tiles.length <= 12 ? 4 : tiles.length <= 24 ? 3 : 1}
                 onDrag={setDragged}
                 onMove={(dx, dy) => arrange(moveTo(places, tile.bench_id, [column + dx, row + dy]))}
                 onHandDown={() => lower(tile.book)}

@@ -24,7 +24,7 @@ export function MiniTrail({ stages }: { stages: SeenMark[] }) {
       <line x1="12" x2="222" y1="13" y2="13" stroke="var(--rule)" strokeWidth="2" />
       {stages.map((s, i) => (
         <g key={s.stage} transform={`translate(${12 + i * 26} 13)`}>
-          <title>{`${stageNames[s.stage]}: ${told(s.words)}`}</title>
+          <title>{[stageNames[s.stage], told(s.words)].filter(Boolean).join(': ')}</title>
           <StateDot state={s.state} />
           {s.slips > 0 && <path d="M4 -10h7v7z" fill="var(--saffron)" />}
         </g>
