@@ -11,9 +11,10 @@ from django.db import transaction
 from hobrel.classes.models import Bench, Person, SchoolClass, Seat
 from hobrel.core.document.lab_book import write_lab_book
 from hobrel.demo.written import WrittenPractical, write_practicals
-from hobrel.labbooks.actions import load_document, open_book, write_remark
+from hobrel.labbooks.actions import load_document, open_book
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.plan_books import give_out, write_plan
+from hobrel.labbooks.remarks import write_remark
 from hobrel.plans.actions import open_pool
 from hobrel.reports.actions import hand_in
 from hobrel.school.teachers import write_school

@@ -26,7 +26,7 @@ from hobrel.labbooks.edits.offers import find_offers
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_reference, invert, place_of, touches
 from hobrel.labbooks.edits.registry import apply_edit
 from hobrel.labbooks.edits.withheld import bring_in_what_is_due
-from hobrel.labbooks.models import Book, EditRecord, Hand, KeptLog, OpenedStage, Presence, Remark, new_stamp
+from hobrel.labbooks.models import Book, EditRecord, Hand, KeptLog, OpenedStage, Presence, new_stamp
 from hobrel.labbooks.pictures import hand_pictures_on
 from hobrel.labbooks.summaries import note_summary
 from hobrel.plans.actions import bench_document
@@ -370,31 +370,6 @@ def note_presence(book: Book, person: Person, place: str) -> list[Presence]:
         except IntegrityError as trouble:
             raise not_found() from trouble  # the lab book was erased while it was open
     return [s for s in sightings if s is not own and now - s.seen <= PRESENT_FOR]
-
-
-def write_remark(book: Book, author: Person, stage: str, text: str) -> Remark:
-    return _write_remarks([book], author, stage, text)[0]
-
-
-def write_remarks(practical: Practical, wanted: Sequence[int], author: Person, stage: str, text: str) -> int:
-    """One remark in each of the lab books of a practical that are wanted (by key); how many there were."""
-    return len(_write_remarks(list(Book.objects.filter(practical=practical, pk__in=wanted).defer("document")), author, stage, text))
-
-
-def _write_remarks(books: list[Book], author: Person, stage: str, text: str) -> list[Remark]:
-    if not text.strip():
-        raise Problem(422, "empty", "The remark is empty.")
-    with writing():
-        for book in books:
-            tell_news(book)
-        return [Remark.objects.create(book=book, author=author, stage=stage, text=text.strip()) for book in books]
-
-
-def settle_remark(remark: Remark, settled: bool) -> None:
-    remark.settled = settled
-    with writing():
-        tell_news(remark.book)
-        remark.save(update_fields=["settled"])
 
 
 def raise_hand(book: Book, person: Person, up: bool) -> None:

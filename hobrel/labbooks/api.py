@@ -12,7 +12,7 @@ from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
-from hobrel.labbooks import actions, queries
+from hobrel.labbooks import actions, queries, remarks
 from hobrel.labbooks.computed import write_view
 from hobrel.labbooks.frames import frame_of, may_write
 from hobrel.labbooks.models import Book, Hand, Presence
@@ -26,6 +26,7 @@ from hobrel.labbooks.schemas import (
     BookState,
     ClassOut,
     Dates,
+    DoneIn,
     EditsIn,
     EditsOut,
     HandIn,
@@ -37,6 +38,9 @@ from hobrel.labbooks.schemas import (
     PresentOut,
     RemarkIn,
     RemarkOut,
+    RemarkPlace,
+    ReplyIn,
+    ReplyOut,
     SettleIn,
     StepIn,
     TurnDay,
@@ -65,10 +69,23 @@ def _present(presences: list[Presence]) -> list[PresentOut]:
     return [PresentOut(name=p.person.shown_name, place=p.place) for p in presences]
 
 
-def _remarks(book: Book) -> list[RemarkOut]:
+def _remarks(book: Book, person: Person) -> list[RemarkOut]:
     return [
-        RemarkOut(id=r.pk, stage=r.stage, text=r.text, author=classes.name_of(r.author), at=r.at, settled=r.settled)
-        for r in book.remarks.select_related("author")
+        RemarkOut(
+            id=r.pk,
+            stage=r.stage,
+            text=r.text,
+            author=classes.name_of(r.author),
+            at=r.at,
+            place=RemarkPlace.model_validate(r.place) if r.place else None,
+            was=r.was if r.place and r.place["kind"] == "reading" else "",
+            stands=remarks.stands(r, book.document) if r.place else "",  # type: ignore[arg-type]
+            done=r.done,
+            settled=r.settled,
+            own=remarks.may_settle(r, person),
+            replies=[ReplyOut(author=classes.name_of(a.author), by_teacher=a.by_teacher, text=a.text, at=a.at) for a in r.replies.all()],
+        )
+        for r in book.remarks.select_related("author").prefetch_related("replies__author")
     ]
 
 
@@ -89,7 +106,7 @@ def _news(book: Book, person: Person, place: str | None) -> dict[str, Any]:
     return {"news": book.news, "present": [p.dict() for p in _present(actions.note_presence(book, person, place))]}
 
 
-def _beside(book: Book) -> dict[str, Any]:
+def _beside(book: Book, person: Person) -> dict[str, Any]:
     """The fields of a `BookBeside`."""
     hand_ins = hand_ins_of(book)
     turns = Turn.objects.filter(practical=book.practical_id, bench=book.bench_id)
@@ -98,7 +115,7 @@ def _beside(book: Book) -> dict[str, Any]:
         "dates": describe_dates(book.practical),
         "turns": [TurnDay(condition=t.condition, day=t.day) for t in turns if t.day],
         "news": book.news,
-        "remarks": _remarks(book),
+        "remarks": _remarks(book, person),
         "pool_open": pool_open,
         "hand_ins": [HandInOut.of(h) for h in hand_ins],
         "placed": list(placed_marks(pool_open, len(hand_ins))),
@@ -138,7 +155,7 @@ def _state(book: Book, person: Person, run: str) -> bytes:
         can_edit=may_write(book, person),
         can_remark=book.practical is not None and classes.is_teacher(person),
         present=_present(queries.present_at(book, person)),
-        **_beside(book),
+        **_beside(book, person),
     )
     rest = json.dumps({**_progress(book, actions.steps_of(book, person)), "tag": view.tag}).encode()
     assert view.whole is not None
@@ -185,7 +202,8 @@ def follow_book(request: HttpRequest, book_id: int, place: str = "") -> HttpResp
 @router.get("/books/{book_id}/beside", response={200: BookBeside, 404: ProblemOut})
 def look_beside_book(request: HttpRequest, book_id: int) -> HttpResponse:
     """What stands beside a lab book: remarks, hand-ins, and what the class decides."""
-    return _send(_written(BookBeside, **_beside(policy.find_book(classes.who(request), book_id))))
+    person = classes.who(request)
+    return _send(_written(BookBeside, **_beside(policy.find_book(person, book_id), person)))
 
 
 @router.post("/books/{book_id}/edits", response={200: EditsOut, **_REFUSALS})
@@ -263,16 +281,42 @@ def open_stage(request: HttpRequest, book_id: int, given: OpenedIn) -> tuple[int
     return 204, None
 
 
-@router.post("/books/{book_id}/remarks", response={200: list[RemarkOut], **_REFUSALS})
+@router.post("/books/{book_id}/remarks", response={200: list[RemarkOut], 409: ProblemOut, **_REFUSALS})
 def write_remark(request: HttpRequest, book_id: int, given: RemarkIn) -> list[RemarkOut]:
     person = classes.who(request)
     book = policy.find_book(person, book_id, "remark")
-    actions.write_remark(book, person, given.stage[:12], given.text[:2000])
-    return _remarks(book)
+    remarks.write_remark(book, person, given.stage, given.text, given.place.model_dump() if given.place else None)
+    return _remarks(book, person)
 
 
 @router.post("/remarks/{remark_id}/settle", response={200: list[RemarkOut], **_REFUSALS})
 def settle_remark(request: HttpRequest, remark_id: int, given: SettleIn) -> list[RemarkOut]:
-    remark = policy.find_remark(classes.who(request), remark_id)
-    actions.settle_remark(remark, given.settled)
-    return _remarks(remark.book)
+    """Fold a remark away, or take it up again: for who wrote it."""
+    person = classes.who(request)
+    remark = policy.find_remark(person, remark_id)
+    remarks.settle_remark(remark, person, given.settled)
+    return _remarks(remark.book, person)
+
+
+@router.post("/remarks/{remark_id}/replies", response={200: list[RemarkOut], **_REFUSALS})
+def answer_remark(request: HttpRequest, remark_id: int, given: ReplyIn) -> list[RemarkOut]:
+    """A further word under a remark, by its bench or a teacher."""
+    person = classes.who(request)
+    remark = policy.find_remark(person, remark_id, "remark" if classes.is_teacher(person) else "edit")
+    remarks.answer_remark(remark, person, given.text)
+    return _remarks(remark.book, person)
+
+
+@router.post("/remarks/{remark_id}/done", response={200: list[RemarkOut], **_REFUSALS})
+def say_done(request: HttpRequest, remark_id: int, given: DoneIn) -> list[RemarkOut]:
+    """The bench has done what a remark asks for."""
+    person = classes.who(request)
+    remark = policy.find_remark(person, remark_id, "edit")
+    remarks.say_done(remark, given.done)
+    return _remarks(remark.book, person)
+
+
+@router.get("/phrases", response={200: list[str], 404: ProblemOut})
+def list_phrases(request: HttpRequest) -> list[str]:
+    """What a teacher has written in remarks lately."""
+    return remarks.phrases_of(policy.need_teacher(classes.who(request)))

@@ -190,15 +190,35 @@ class OpenedStage(models.Model):
 
 
 class Remark(models.Model):
-    """A teacher's note in the margin of a stage."""
+    """A teacher's note in the margin of a stage, about a `place` in the lab book if it has one, and what stood there then (`was`).
+
+    The bench says that it is `done`; who wrote it settles it (decision 45).
+    """
 
     book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="remarks")
     author = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, related_name="remarks")
     stage = models.CharField(max_length=12)
     text = models.TextField(max_length=2000)
     at = models.DateTimeField(auto_now_add=True)
+    place = models.JSONField(null=True)
+    was = models.TextField(blank=True, default="")
+    done = models.BooleanField(default=False)
     settled = models.BooleanField(default=False)
 
     class Meta:
         db_table = "remark"
         ordering = ["at"]
+
+
+class Reply(models.Model):
+    """A further word under a remark."""
+
+    remark = models.ForeignKey(Remark, on_delete=models.CASCADE, related_name="replies")
+    author = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, related_name="+")
+    by_teacher = models.BooleanField()
+    text = models.TextField(max_length=2000)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        db_table = "reply"
+        ordering = ["pk"]

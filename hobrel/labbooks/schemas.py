@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 import uuid
-from typing import Annotated, Any, Self
+from typing import Annotated, Any, Literal, Self
 
 from ninja import Schema
 from pydantic import Field
@@ -23,18 +23,59 @@ class PresentOut(Schema):
     place: str
 
 
+RemarkText = Annotated[str, Field(max_length=2000)]
+
+
+class RemarkPlace(Schema):
+    """What a remark is about: a `reading` (its setting is the `item`), a `setting`, or another item by its id."""
+
+    kind: Literal["reading", "setting", "quantity", "graph", "fit", "finding", "section"]
+    item: Annotated[str, Field(max_length=40)]
+    run: Annotated[str, Field(max_length=40)] = ""
+    quantity: Annotated[str, Field(max_length=40)] = ""
+    repeat: Annotated[int, Field(ge=0, le=100)] = 0
+
+
+class ReplyOut(Schema):
+    author: str
+    by_teacher: bool
+    text: str
+    at: datetime.datetime
+
+
 class RemarkOut(Schema):
+    """A remark with its thread. `was` is the reading that it was about, `stands` whether that is still so (`changed`, `gone`, or empty);
+    `own` is whether the one who asks settles it.
+    """
+
     id: int
     stage: str
     text: str
     author: str
     at: datetime.datetime
+    place: RemarkPlace | None
+    was: str
+    stands: Literal["", "changed", "gone"]
+    done: bool
     settled: bool
+    own: bool
+    replies: list[ReplyOut]
 
 
 class RemarkIn(Schema):
-    stage: str
-    text: str
+    """A remark, in the margin of a stage, about a place if it has one."""
+
+    stage: StageName
+    text: RemarkText
+    place: RemarkPlace | None = None
+
+
+class ReplyIn(Schema):
+    text: RemarkText
+
+
+class DoneIn(Schema):
+    done: bool
 
 
 class OpenedIn(Schema):

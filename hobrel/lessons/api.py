@@ -6,7 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from hobrel.classes.queries import who
-from hobrel.labbooks.actions import write_remarks
+from hobrel.labbooks.remarks import write_remarks
 from hobrel.lessons import queries
 from hobrel.lessons.actions import arrange_room
 from hobrel.lessons.schemas import RemarksIn, RemarksOut, RoomIn, WalkroundOut

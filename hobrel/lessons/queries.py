@@ -18,7 +18,7 @@ from hobrel.core.presentation.needs import BenchFacts, find_needs, gather_common
 from hobrel.core.presentation.walk_notes import WalkNote
 from hobrel.core.sentences import Sentence, Sentences
 from hobrel.labbooks.actions import PRESENT_FOR
-from hobrel.labbooks.models import Book, EditRecord, Hand, OpenedStage, Presence, Remark, Summary
+from hobrel.labbooks.models import Book, EditRecord, Hand, OpenedStage, Presence, Remark, Reply, Summary
 from hobrel.labbooks.overview import describe_trails
 from hobrel.labbooks.summaries import read_notes, renew_old
 from hobrel.plans.models import Practical, Sitting
@@ -53,7 +53,11 @@ _NEWEST = Select(
 )
 _HANDED = Select(lambda practical: HandIn.objects.filter(book__practical=practical).only("book", "revision").order_by("number"), int)
 _HANDS = Select(lambda practical: Hand.objects.filter(book__practical=practical), int)
-_REMARKS = Select(lambda practical: Remark.objects.filter(book__practical=practical, settled=False).only("book").order_by("pk"), int)
+_REMARKS = Select(
+    lambda practical: Remark.objects.filter(book__practical=practical, settled=False).only("book", "done").order_by("pk"), int
+)
+_ANSWERS = Reply.objects.filter(remark__settled=False).only("remark", "by_teacher").order_by("pk")
+_REPLIES = Select(lambda practical: _ANSWERS.filter(remark__book__practical=practical), int)
 _OPENED = Select(lambda practical: OpenedStage.objects.filter(book__practical=practical).order_by("pk"), int)
 _HERE = Select(
     lambda practical, since: (
@@ -126,7 +130,10 @@ class _Seen:
         for handed in _HANDED.all(practical.pk):
             self.handed_in[handed.book_id] = self.handed_in.get(handed.book_id, (0, 0))[0] + 1, handed.revision
         self.hands: dict[int, datetime] = {hand.book_id: hand.at for hand in _HANDS.all(practical.pk)}
-        self.remarks = Counter(remark.book_id for remark in _REMARKS.all(practical.pk))
+        remarks = _REMARKS.all(practical.pk)
+        last = {reply.remark_id: reply.by_teacher for reply in _REPLIES.all(practical.pk)}
+        self.remarks = Counter(remark.book_id for remark in remarks)
+        self.answered = Counter(remark.book_id for remark in remarks if remark.done or last.get(remark.pk) is False)
         opened: dict[int, list[str]] = defaultdict(list)
         for stage in _OPENED.all(practical.pk):
             opened[stage.book_id].append(stage.stage)
@@ -153,6 +160,7 @@ def _describe_tile(book: Book, note: WalkNote, odd: Sentences, seen: _Seen) -> d
         trouble=trouble,
         pointed_out=odd,
         has_cause=_has_cause(odd),
+        answered=seen.answered[book.pk],
     )
     return {
         "book": book.pk,
@@ -165,7 +173,7 @@ def _describe_tile(book: Book, note: WalkNote, odd: Sentences, seen: _Seen) -> d
         "opened": trail["opened"],
         "finding": trail["finding"],
         "slips": trail["slips"],
-        "open_remarks": seen.remarks.get(book.pk, 0),
+        "open_remarks": seen.remarks[book.pk],
         "needs": [
             {"kind": need.kind, "text": need.words.text, "stage": need.stage, "run": need.run, "at": need.at}
             for need in find_needs(facts, note)

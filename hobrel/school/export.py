@@ -49,8 +49,10 @@ def _pack(rows: Iterable[list[str]], books: Iterable[Book]) -> bytes:
             edits = book.edits.select_related("author").order_by("revision")
             history = [[str(r.revision), f"{r.at:%Y-%m-%d %H:%M}", name_of(r.author), r.words] for r in edits]
             packed.writestr(f"lab-books/{stem}-history.csv", "\ufeff" + _write_csv(history))
-            for remark in book.remarks.select_related("author"):
-                packed.writestr(f"lab-books/{stem}-remark-{remark.pk}.txt", f"{remark.stage}, {name_of(remark.author)}: {remark.text}")
+            for remark in book.remarks.select_related("author").prefetch_related("replies__author"):
+                said = [f"{remark.stage}, {name_of(remark.author)}: {remark.text}"]
+                said += [f"{name_of(reply.author)}: {reply.text}" for reply in remark.replies.all()]
+                packed.writestr(f"lab-books/{stem}-remark-{remark.pk}.txt", "\n".join(said))
             for hand_in in book.hand_ins.all():
                 packed.writestr(f"hand-ins/{stem}-{hand_in.number}.html", hand_in.html)
                 packed.writestr(f"hand-ins/{stem}-{hand_in.number}.pdf", bytes(hand_in.pdf))

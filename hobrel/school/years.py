@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from hobrel.classes.models import Person, SchoolClass, Seat
 from hobrel.classes.queries import local_now
-from hobrel.labbooks.models import Book, EditRecord, Remark
+from hobrel.labbooks.models import Book, EditRecord, Remark, Reply
 from hobrel.labbooks.plan_books import freeze
 from hobrel.plans.actions import begin_practical
 from hobrel.reports.models import HandIn
@@ -90,7 +90,14 @@ def make_one_person(seat: Seat, other: Seat) -> None:
         if gone is None:
             Seat.objects.filter(pk=seat.pk).update(person=kept)
             return
-        for rows, field in ((EditRecord, "author"), (Remark, "author"), (HandIn, "by"), (Book, "owner"), (Seat, "person")):
+        for rows, field in (
+            (EditRecord, "author"),
+            (Remark, "author"),
+            (Reply, "author"),
+            (HandIn, "by"),
+            (Book, "owner"),
+            (Seat, "person"),
+        ):
             rows.objects.filter(**{field: gone}).update(**{field: kept})
         for book in gone.shared_books.all():
             book.shared_with.add(kept)

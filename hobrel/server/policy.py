@@ -107,9 +107,10 @@ def need_beginner(person: Person) -> Person:
     return person
 
 
-def find_remark(person: Person, remark_id: int) -> Remark:
-    """A remark on a lab book that this person may see; 404 for everybody else."""
-    return _find_beside(Remark, person, remark_id)
+def find_remark(person: Person, remark_id: int, need: Need = "see") -> Remark:
+    """A remark on a lab book with which this person may do what is needed, as `find_book`."""
+    found: Remark = _find_beside(Remark, person, remark_id, need)
+    return found
 
 
 def find_hand_in(person: Person, hand_in_id: int) -> HandIn:
@@ -117,11 +118,11 @@ def find_hand_in(person: Person, hand_in_id: int) -> HandIn:
     return _find_beside(HandIn, person, hand_in_id)
 
 
-def _find_beside(kind: type[Any], person: Person, key: int) -> Any:
+def _find_beside(kind: type[Any], person: Person, key: int, need: Need = "see") -> Any:
     found = kind.objects.filter(pk=key).first()
     if found is None:
         raise not_found()
-    find_book(person, found.book_id)
+    find_book(person, found.book_id, need)
     return found
 
 

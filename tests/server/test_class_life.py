@@ -14,9 +14,9 @@ from django.test import Client, TestCase
 
 from hobrel.classes.models import Bench, Person, Receipt, SchoolClass, Seat
 from hobrel.classes.queries import local_now
-from hobrel.labbooks.actions import write_remark
 from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.own import begin_book
+from hobrel.labbooks.remarks import write_remark
 from hobrel.plans.models import Plan, Practical
 from hobrel.reports.actions import hand_in
 from hobrel.reports.models import HandIn

@@ -156,8 +156,8 @@ class Following(TestCase):
         address = f"/api/books/{self.book.pk}/remarks"
         remark = self.teacher.post(address, json.dumps({"stage": "read", "text": "Look."}), content_type="application/json").json()[0]
         self.assertEqual((news(), [r["text"] for r in beside()["remarks"]]), (1, ["Look."]))
-        self.ann.post(f"/api/remarks/{remark['id']}/settle", json.dumps({"settled": True}), content_type="application/json")
-        self.assertEqual((news(), beside()["remarks"][0]["settled"]), (2, True))
+        self.ann.post(f"/api/remarks/{remark['id']}/done", json.dumps({"done": True}), content_type="application/json")
+        self.assertEqual((news(), beside()["remarks"][0]["done"]), (2, True))
         pool = f"/api/practicals/{self.school.practical.pk}/pool"
         self.teacher.post(pool, json.dumps({"open": True}), content_type="application/json")
         self.assertEqual((news(), beside()["placed"][0]["words"][0]["text"]), (3, "open to the class"))

@@ -14,9 +14,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
 from hobrel.classes.models import Person, Seat, WrongTry
-from hobrel.labbooks.actions import write_remark
 from hobrel.labbooks.models import KeptPicture, PictureUse
 from hobrel.labbooks.own import begin_book
+from hobrel.labbooks.remarks import write_remark
 from hobrel.plans.models import Sitting
 from hobrel.plans.sittings import move_seat, take_off
 from hobrel.reports.actions import hand_in
@@ -150,7 +150,10 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/conventions"): SEE,
     ("GET", "/books/{book_id}/ways"): SEE,
     ("POST", "/books/{book_id}/remarks"): (401, 404, 404, 403, 403, 404, 404, 200, 200, 404),
-    ("POST", "/remarks/{remark_id}/settle"): SEE,
+    ("POST", "/remarks/{remark_id}/settle"): (401, 404, 404, 403, 403, 404, 404, 200, 403, 404),
+    ("POST", "/remarks/{remark_id}/replies"): (401, 404, 404, 200, 403, 404, 404, 200, 200, 404),
+    ("POST", "/remarks/{remark_id}/done"): EDIT,
+    ("GET", "/phrases"): TEACHER,
     ("GET", "/practicals/{practical_id}/pool"): (401, 404, 403, 403, 403, 404, 404, 200, 200, 404),
     ("POST", "/practicals/{practical_id}/pool"): OWN_TEACHER,
     ("GET", "/books/{book_id}/report"): SEE,
@@ -307,7 +310,7 @@ class Matrix(TestCase):
             "student": {"code": "NOSUCH", "seat": 1, "pin": "0000"}, "edits": {"edits": [wanted("n")]},
             "undo": {"client_id": str(uuid.uuid4())}, "redo": {"client_id": str(uuid.uuid4())}, "settle": {"settled": True},
             "finding-preview": {"name": "w", "symbol": "w", "formula": "m/b"},
-            "hand": {"up": False}, "room": {"places": {}},
+            "hand": {"up": False}, "replies": {"text": "We did."}, "done": {"done": True}, "room": {"places": {}},
             "remarks": {"stage": "read", "text": "Well done.", "books": [self.school.book.pk]}, "opened": {"stage": "fit"},
             "pool": {"open": False},
             "begin": {"key": "A", "school": "S", "time_zone": "UTC", "shown_name": "N", "name": "n", "password": "p"},

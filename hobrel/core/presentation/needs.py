@@ -10,7 +10,9 @@ from hobrel.core.document.plan_part import StageName
 from hobrel.core.presentation.walk_notes import WalkNote
 from hobrel.core.sentences import Sentence, Sentences, say
 
-NeedKind = Literal["hand", "not_worked_out", "factor", "far", "failed", "slip", "stuck", "changed_since", "not_opened", "handed_in"]
+NeedKind = Literal[
+    "hand", "not_worked_out", "factor", "far", "failed", "slip", "stuck", "answered", "changed_since", "not_opened", "handed_in"
+]
 ORDER: tuple[NeedKind, ...] = get_args(NeedKind)
 STUCK_AFTER = 5.0
 """Minutes without a change, while somebody is there, after which a bench is called stuck (common practice)."""
@@ -20,7 +22,8 @@ STUCK_AFTER = 5.0
 class BenchFacts:
     """What is known of a bench's lab book, beside what is in it. Times are minutes from now; None for never.
 
-    `pointed_out` is what the pool says of its findings, `cause` whether it names one.
+    `pointed_out` is what the pool says of its findings, `has_cause` whether it names one;
+    `answered` counts remarks that the bench has answered.
     """
 
     hand_up: float | None
@@ -32,6 +35,7 @@ class BenchFacts:
     trouble: Sentences
     pointed_out: Sentences
     has_cause: bool
+    answered: int = 0
 
 
 @dataclass(frozen=True)
@@ -65,6 +69,9 @@ def _needs(facts: BenchFacts, note: WalkNote) -> Iterable[Need]:
     if facts.present and facts.opened and not facts.handed_in and (idle or facts.changed is None):
         since = "since it was opened" if facts.changed is None else f"for {int(facts.changed)} min"
         yield Need("stuck", say("nothing_written", "Nothing has been written {since}.", since=since))
+    if facts.answered:
+        words = "A remark is answered." if facts.answered == 1 else f"{facts.answered} remarks are answered."
+        yield Need("answered", say("remarks_answered", "{words}", words=words))
     if facts.handed_in and facts.changed_since_hand_in:
         yield Need("changed_since", say("changed_since_hand_in", "It has changed since it was handed in."), "report")
     elif facts.handed_in:

@@ -1,12 +1,12 @@
 // The margin: the plan's prompt, what the checks noticed, and the teacher's remarks.
 import { Button, Checkbox, Input } from 'antd';
 import { useState } from 'react';
-import { type Slip, type StageName, client, get } from '@/shared/api/client';
+import type { Slip, StageName } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey, nameOfSetting } from '@/shared/book/rows';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { Pictures } from '@/shared/ui/Pictures';
-import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Remarks } from './Remarks';
 
 export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; open: boolean; onToggle: () => void; onKeys: () => void }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
@@ -177,69 +177,5 @@ function SlipLine({ slip }: { slip: Slip }) {
         </form>
       )}
     </div>
-  );
-}
-
-function Remarks({ stage }: { stage: StageName }) {
-  const { state } = useBook(({ state }) => ({ state }));
-  const store = useBookStore();
-  const [text, setText] = useState('');
-  const [trouble, setTrouble] = useState('');
-  const send = (work: Promise<typeof state.remarks>) => {
-    work.then((all) => store.setRemarks(all)).catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''));
-  };
-  return (
-    <>
-      <ul>
-        {state.remarks
-          .filter((r) => r.stage === stage)
-          .map((r) => (
-            <li key={r.id} className={`remark${r.settled ? ' settled' : ''}`}>
-              {r.text}
-              <div className="remark-foot">
-                <span>{r.author}</span>
-                <Button
-                  size="small"
-                  type="text"
-                  onClick={() =>
-                    send(
-                      get(
-                        client.POST('/api/remarks/{remark_id}/settle', {
-                          params: { path: { remark_id: r.id } },
-                          body: { settled: !r.settled },
-                        }),
-                      ),
-                    )
-                  }
-                >
-                  {r.settled ? 'settled' : 'settle'}
-                </Button>
-              </div>
-            </li>
-          ))}
-      </ul>
-      {state.can_remark && (
-        <form
-          className="space-above"
-          onSubmit={(e) => {
-            e.preventDefault();
-            send(get(client.POST('/api/books/{book_id}/remarks', { params: { path: { book_id: state.id } }, body: { stage, text } })));
-            setText('');
-          }}
-        >
-          <Input.TextArea
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-            autoSize={{ minRows: 2 }}
-            aria-label="A remark for the bench"
-            placeholder="A remark for this bench"
-          />
-          <Button htmlType="submit" size="small" className="space-above" disabled={!text.trim()}>
-            Leave remark
-          </Button>
-        </form>
-      )}
-      <TroubleWords>{trouble}</TroubleWords>
-    </>
   );
 }

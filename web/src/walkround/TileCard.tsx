@@ -13,6 +13,7 @@ const NAMES: Record<Need, string> = {
   failed: 'formula',
   slip: 'slip',
   stuck: 'stuck?',
+  answered: 'answered',
   changed_since: 'changed since',
   not_opened: 'not opened',
   handed_in: 'handed in',

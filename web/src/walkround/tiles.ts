@@ -7,7 +7,7 @@ export type Filter = 'all' | 'hands' | 'help' | 'handed_in';
 
 /** Needs that want the teacher to come; the others are only to be known. */
 const HELP: readonly Need[] = ['hand', 'not_worked_out', 'factor', 'far', 'failed', 'slip', 'stuck'];
-const ORDER: readonly Need[] = [...HELP, 'changed_since', 'not_opened', 'handed_in'];
+const ORDER: readonly Need[] = [...HELP, 'answered', 'changed_since', 'not_opened', 'handed_in'];
 
 export const needsHelp = (tile: Tile): boolean => tile.needs.some((n) => HELP.includes(n.kind));
 const has = (tile: Tile, kind: Need): boolean => tile.needs.some((n) => n.kind === kind);

@@ -1405,6 +1405,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/phrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Phrases
+         * @description What a teacher has written in remarks lately.
+         */
+        get: operations["hobrel_labbooks_api_list_phrases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans": {
         parameters: {
             query?: never;
@@ -1844,6 +1864,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/remarks/{remark_id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Done
+         * @description The bench has done what a remark asks for.
+         */
+        post: operations["hobrel_labbooks_api_say_done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remarks/{remark_id}/replies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Remark
+         * @description A further word under a remark, by its bench or a teacher.
+         */
+        post: operations["hobrel_labbooks_api_answer_remark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/remarks/{remark_id}/settle": {
         parameters: {
             query?: never;
@@ -1853,7 +1913,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Settle Remark */
+        /**
+         * Settle Remark
+         * @description Fold a remark away, or take it up again: for who wrote it.
+         */
         post: operations["hobrel_labbooks_api_settle_remark"];
         delete?: never;
         options?: never;
@@ -3855,6 +3918,11 @@ export interface components {
              * @enum {string}
              */
             kind: "automatic" | "decimals" | "figures" | "scientific";
+        };
+        /** DoneIn */
+        DoneIn: {
+            /** Done */
+            done: boolean;
         };
         /** DoorIn */
         DoorIn: {
@@ -6050,7 +6118,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "hand" | "not_worked_out" | "factor" | "far" | "failed" | "slip" | "stuck" | "changed_since" | "not_opened" | "handed_in";
+            kind: "hand" | "not_worked_out" | "factor" | "far" | "failed" | "slip" | "stuck" | "answered" | "changed_since" | "not_opened" | "handed_in";
             /** Run */
             run: string;
             /**
@@ -7483,14 +7551,25 @@ export interface components {
              */
             unit: string;
         };
-        /** RemarkIn */
+        /**
+         * RemarkIn
+         * @description A remark, in the margin of a stage, about a place if it has one.
+         */
         RemarkIn: {
-            /** Stage */
-            stage: string;
+            place?: components["schemas"]["RemarkPlace"] | null;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
             /** Text */
             text: string;
         };
-        /** RemarkOut */
+        /**
+         * RemarkOut
+         * @description A remark with its thread. `was` is the reading that it was about, `stands` whether that is still so (`changed`, `gone`, or empty);
+         *     `own` is whether the one who asks settles it.
+         */
         RemarkOut: {
             /**
              * At
@@ -7499,14 +7578,56 @@ export interface components {
             at: string;
             /** Author */
             author: string;
+            /** Done */
+            done: boolean;
             /** Id */
             id: number;
+            /** Own */
+            own: boolean;
+            place: components["schemas"]["RemarkPlace"] | null;
+            /** Replies */
+            replies: components["schemas"]["ReplyOut"][];
             /** Settled */
             settled: boolean;
             /** Stage */
             stage: string;
+            /**
+             * Stands
+             * @enum {string}
+             */
+            stands: "" | "changed" | "gone";
             /** Text */
             text: string;
+            /** Was */
+            was: string;
+        };
+        /**
+         * RemarkPlace
+         * @description What a remark is about: a `reading` (its setting is the `item`), a `setting`, or another item by its id.
+         */
+        RemarkPlace: {
+            /** Item */
+            item: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reading" | "setting" | "quantity" | "graph" | "fit" | "finding" | "section";
+            /**
+             * Quantity
+             * @default
+             */
+            quantity: string;
+            /**
+             * Repeat
+             * @default 0
+             */
+            repeat: number;
+            /**
+             * Run
+             * @default
+             */
+            run: string;
         };
         /**
          * RemarksIn
@@ -7642,6 +7763,25 @@ export interface components {
              * @enum {string}
              */
             type: "rename_run";
+        };
+        /** ReplyIn */
+        ReplyIn: {
+            /** Text */
+            text: string;
+        };
+        /** ReplyOut */
+        ReplyOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Author */
+            author: string;
+            /** By Teacher */
+            by_teacher: boolean;
+            /** Text */
+            text: string;
         };
         /**
          * Report
@@ -12893,6 +13033,35 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_api_list_phrases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_school_practicals_api_list_plans: {
         parameters: {
             query?: never;
@@ -14219,6 +14388,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReceiptOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_say_done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                remark_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_api_answer_remark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                remark_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkOut"][];
                 };
             };
             /** @description Forbidden */

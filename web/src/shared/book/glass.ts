@@ -98,6 +98,10 @@ export class GlassStore implements OpenStore {
     // nobody else writes
   }
 
+  whereLast(): string {
+    return '';
+  }
+
   setRemarks(): void {
     // there are none
   }

@@ -116,6 +116,11 @@ export class BookStore {
   }
 
   /** Where this person is, for the others at the bench. */
+  /** The cell that somebody was in last; empty for none. */
+  whereLast(): string {
+    return this.place;
+  }
+
   setPlace(place: string): void {
     this.place = place;
   }
