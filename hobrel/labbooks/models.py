@@ -178,6 +178,18 @@ class Hand(models.Model):
         db_table = "hand"
 
 
+class LeftOut(models.Model):
+    """A bench that a teacher has left out of its class's pool, and why. Nothing of its lab book changes."""
+
+    book = models.OneToOneField(Book, on_delete=models.CASCADE, primary_key=True, related_name="left_out")
+    by = models.ForeignKey(Person, on_delete=models.SET_NULL, null=True, related_name="+")
+    reason = models.CharField(max_length=300)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        db_table = "left_out"
+
+
 class OpenedStage(models.Model):
     """A station of a lab book that somebody of its bench has opened (decision 35)."""
 

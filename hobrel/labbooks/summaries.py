@@ -17,12 +17,12 @@ from pydantic import TypeAdapter
 from hobrel.computing.asking import note_book
 from hobrel.computing.messages import Subject, Worked
 from hobrel.computing.shelf import OpenBook
-from hobrel.core.presentation.pool import BenchShare, miss_share, share_findings
+from hobrel.core.presentation.pool import BenchShare, leave_out_share, miss_share, share_findings
 from hobrel.core.presentation.results import StageMark
 from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.core.presentation.walk_notes import WalkNote, note_analysis
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
-from hobrel.labbooks.models import Book, KeptLog, Summary
+from hobrel.labbooks.models import Book, KeptLog, LeftOut, Summary
 from hobrel.server.writing import writing
 
 
@@ -109,9 +109,14 @@ def read_notes(rows: Mapping[int, Summary]) -> dict[int, WalkNote]:
 
 
 def shares_of(books: Sequence[Book]) -> dict[int, BenchShare]:
-    """What benches bring to the pool, by the keys of their lab books, as far as that has been worked out."""
+    """What benches bring to the pool, by the keys of their lab books, as far as that has been worked out; nothing where a teacher has left
+    one out.
+    """
     rows = summaries_of(books, "content")
-    return {b.pk: replace(_share_writer.validate_python(rows[b.pk].share), bench=b.bench.name) for b in books if b.pk in rows}
+    shares = {b.pk: replace(_share_writer.validate_python(rows[b.pk].share), bench=b.bench.name) for b in books if b.pk in rows}
+    for key, reason in LeftOut.objects.filter(book__in=list(shares)).values_list("book", "reason"):
+        shares[key] = leave_out_share(shares[key], reason)
+    return shares
 
 
 def summaries_of(books: Sequence[Book], needless: str = "share") -> dict[int, Summary]:

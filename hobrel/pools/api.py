@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import json
+from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
+from pydantic import Field
 
 from hobrel.classes.queries import who
 from hobrel.core.presentation.pool import PoolResult
+from hobrel.labbooks.actions import leave_out_of_pool
 from hobrel.plans.actions import open_pool
 from hobrel.pools import queries
 from hobrel.server import policy
@@ -17,11 +20,28 @@ from hobrel.server.problems import ProblemOut
 router = Router(tags=["pool"])
 
 
+class PoolBench(Schema):
+    """A bench in the pool, with its lab book for who may open it; `left_out` is the reason where a teacher has left it out."""
+
+    book: int | None
+    bench: str
+    left_out: str
+
+
 class PoolOut(Schema):
+    """The pool of every finding of a practical, and the benches that are in it."""
+
     title: str
     class_name: str
     pool_open: bool
+    benches: list[PoolBench]
     pools: list[PoolResult]
+
+
+class LeaveOutIn(Schema):
+    """Why a bench is left out; empty to take it in again."""
+
+    reason: Annotated[str, Field(max_length=300)]
 
 
 class OpenIn(Schema):
@@ -33,6 +53,7 @@ def read_pool(request: HttpRequest, practical_id: int) -> HttpResponse:
     person = who(request)
     practical = policy.find_pool(person, practical_id)
     about = {"title": practical.title, "class_name": practical.school_class.name, "pool_open": practical.is_pool_open}
+    about["benches"] = queries.list_benches(practical, person)
     # what the computing process has written is not read again here
     whole = json.dumps(about).encode()[:-1] + b',"pools":' + queries.write_pools(practical, person) + b"}"
     return HttpResponse(whole, content_type="application/json")
@@ -43,3 +64,20 @@ def set_pool_open(request: HttpRequest, practical_id: int, given: OpenIn) -> Htt
     practical = policy.find_practical(who(request), practical_id, as_teacher=True)
     open_pool(practical, given.open)
     return read_pool(request, practical_id)
+
+
+@router.post("/books/{book_id}/left-out", response={204: None, 403: ProblemOut, 404: ProblemOut, 422: ProblemOut})
+def leave_out(request: HttpRequest, book_id: int, given: LeaveOutIn) -> tuple[int, None]:
+    """Leave a bench out of its class's pool, with a reason, or take it in again."""
+    person = who(request)
+    leave_out_of_pool(policy.find_book(person, book_id, "remark"), person, given.reason)
+    return 204, None
+
+
+@router.get("/practicals/{practical_id}/pool.csv", response={200: None, 403: ProblemOut, 404: ProblemOut})
+def take_pool_out(request: HttpRequest, practical_id: int) -> HttpResponse:
+    """The findings of all benches as a table, for a teacher."""
+    practical = policy.find_practical(who(request), practical_id, as_teacher=True)
+    answer = HttpResponse(queries.write_table(practical).encode("utf-8-sig"), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="pool-{practical.pk}.csv"'
+    return answer

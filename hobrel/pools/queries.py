@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from collections.abc import Mapping
 from dataclasses import replace
 
@@ -13,9 +15,10 @@ from hobrel.computing.asking import ask_json
 from hobrel.core.document.lab_book import Finding, read_lab_book
 from hobrel.core.document.plans import open_for_bench
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
-from hobrel.core.presentation.pool import BenchShare, miss_share, point_out, present_pools
+from hobrel.core.presentation.pool import BenchShare, SharedFinding, miss_share, point_out, present_pools
 from hobrel.core.sentences import Sentences
-from hobrel.labbooks.models import Book
+from hobrel.interchange.taking import harmless
+from hobrel.labbooks.models import Book, LeftOut
 from hobrel.labbooks.queries import books_of
 from hobrel.labbooks.summaries import shares_of
 from hobrel.plans.models import Practical, Sitting
@@ -29,9 +32,39 @@ def write_pools(practical: Practical, person: Person) -> bytes:
     found = shares_of(books)
     shares = tuple(found.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR) for book in books)
     for_teacher = is_teacher(person)
-    if not for_teacher and not practical.version.document.get("plan", {}).get("pool_names", True):
+    if not for_teacher and not _shows_names(practical):
         shares = _by_numbers(shares, books, practical, person)
     return ask_json(present_pools, _findings_of(practical, for_teacher), shares, deal=practical.pk)
+
+
+def list_benches(practical: Practical, person: Person) -> list[dict[str, object]]:
+    """The benches of a pool; to its teachers also their lab books, and why one is left out. By numbers as the pool is."""
+    books = books_of(practical)
+    reasons = dict(LeftOut.objects.filter(book__in=books).values_list("book", "reason"))
+    if is_teacher(person):
+        return [{"book": b.pk, "bench": b.bench.name, "left_out": reasons.get(b.pk, "")} for b in books]
+    shares = tuple(miss_share(b.bench.name, _WAITED_FOR) for b in books)
+    named = shares if _shows_names(practical) else _by_numbers(shares, books, practical, person)
+    return [{"book": None, "bench": s.bench, "left_out": ""} for s in named]
+
+
+def _shows_names(practical: Practical) -> bool:
+    return bool(practical.version.document.get("plan", {}).get("pool_names", True))
+
+
+def write_table(practical: Practical) -> str:
+    """A row for every finding of every bench: value and ± in full precision, or why there is none."""
+    books = books_of(practical)
+    shares, out = shares_of(books), io.StringIO(newline="")
+    rows = csv.writer(out)
+    rows.writerow(["bench", "finding", "symbol", "unit", "value", "u", "why none"])
+    for finding in _findings_of(practical, True):
+        for book in books:
+            share = shares.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR)
+            found = share.findings.get(finding.id, share.missing)
+            numbers = [repr(found.value), repr(found.u), ""] if isinstance(found, SharedFinding) else ["", "", found.text]
+            rows.writerow([harmless(cell) for cell in (book.bench.name, finding.name, finding.symbol, finding.unit, *numbers)])
+    return out.getvalue()
 
 
 _ODD: dict[int, tuple[tuple[tuple[int, str], ...], dict[str, Sentences]]] = {}
@@ -43,7 +76,8 @@ def find_odd(practical: Practical, books: list[Book], stamps: Mapping[int, str])
 
     `stamps` are those of the summaries that there are, by the keys of lab books.
     """
-    now = tuple(sorted(stamps.items()))
+    left_out = frozenset(LeftOut.objects.filter(book__practical=practical).values_list("book", flat=True))
+    now = (*sorted(stamps.items()), *((key, "left out") for key in sorted(left_out)))
     before = _ODD.get(practical.pk)
     if before is not None and before[0] == now:
         return before[1]

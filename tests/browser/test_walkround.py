@@ -115,6 +115,19 @@ class Walkround(BrowserTest):
         self.assertEqual(room[str(self.lesson.books["Avocet"].bench_id)], [2, 2])
         self.assertEqual(len({tuple(place) for place in room.values()}), 8)
 
+    def test_a_bench_is_left_out_of_the_pool_with_a_reason_and_taken_in_again(self) -> None:
+        page = self.page_of(self.class_.teacher, f"/practicals/{self.class_.practical.pk}/pool")
+        page.get_by_text("All benches, and who counts").click()
+        row = page.get_by_role("row").filter(has=page.get_by_role("link", name="Curlew", exact=True))
+        row.get_by_role("button", name="leave out").click()
+        row.get_by_label("Why is Curlew left out?").fill("rows exchanged")
+        page.keyboard.press("Enter")
+        expect(row).to_contain_text("left out by the teacher: rows exchanged")
+        expect(page.locator("main")).to_contain_text("Curlew: left out by the teacher: rows exchanged")
+        self.check_access(page)
+        row.get_by_role("button", name="take in again").click()
+        expect(row).to_contain_text("GPa")
+
     def test_where_the_server_is_away_it_says_since_when(self) -> None:
         page = self.look()
         page.route("**/walkround", lambda route: route.abort() if "/api/" in route.request.url else route.continue_())

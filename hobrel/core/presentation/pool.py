@@ -25,6 +25,8 @@ from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.pool import BenchResult, Pool, Recommended, pool_results
 from hobrel.core.units.calculus import Unit
 
+MOST_TOLD_APART = 8
+"""Benches that have a colour and a shape each."""
 NO_FINDING = say("no_finding_yet", "There is no finding yet.")
 
 
@@ -132,6 +134,12 @@ def pure_constants(computation: Computation) -> dict[str, float]:
 def miss_share(bench: str, error: CoreError) -> BenchShare:
     """The place of a bench whose lab book cannot be worked out."""
     return BenchShare(bench, "one_or_two", {}, None, said_by(error))
+
+
+def leave_out_share(share: BenchShare, reason: str) -> BenchShare:
+    """The place of a bench that has been left out of the pool: no finding of it counts, and none of its points is drawn."""
+    why = say("left_out_of_pool", "left out by the teacher: {reason}", reason=reason)
+    return replace(share, findings=dict.fromkeys(share.findings, why), points=None, missing=why)
 
 
 def present_pools(findings: Sequence[Finding], shares: Sequence[BenchShare]) -> tuple[PoolResult, ...]:
@@ -317,6 +325,9 @@ def _draw_points(shares: Sequence[BenchShare]) -> Figure | None:
         PointSeries(name, look, tuple(replace(p, label=f"{name}, {p.label}") for p in _at_places(shared, kinds)))
         for look, name, shared in same
     )
+    if len(series) > MOST_TOLD_APART:
+        # more than can be told apart by shape and colour are one quiet cloud; each point still says whose it is
+        series = (PointSeries(f"{len(series)} benches", 0, tuple(p for s in series for p in s.points)),)
     every = [p for s in series for p in s.points]
     x_label, y_label = (axis_label((symbol,), unit) for symbol, unit in zip(first.axes, first.units, strict=True))
     if kinds:
@@ -327,7 +338,7 @@ def _draw_points(shares: Sequence[BenchShare]) -> Figure | None:
     y_axis = make_axis(y_label, min(p.y - p.uy for p in every), max(p.y + p.uy for p in every), 6)
     along = first.axes[0] if kinds else plain_text(rich_symbol(first.axes[0]))
     title = f"All benches: {plain_text(rich_symbol(first.axes[1]))} against {along}"
-    origin = say("from_benches", "From {n} benches.", n=len(series))
+    origin = say("from_benches", "From {n} benches.", n=len(same))
     return Figure(title, x_axis, y_axis, series, summary=describe_figure(x_label, y_label, len(every), (origin,)))
 
 

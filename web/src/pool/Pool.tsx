@@ -1,6 +1,7 @@
 // Pool: the class's findings on one number line, the class value, who is off and why, and all points on one graph.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
+import type { ReactNode } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { Graph } from '@/shared/graph/Graph';
@@ -9,9 +10,14 @@ import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Explained } from '@/shared/words/Explained';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Benches } from './Benches';
+import { DotLine } from './DotLine';
 import './pool.css';
 
 type PoolResult = Schemas['PoolResult'];
+
+/** From so many benches on each is a dot. */
+const MANY = 24;
 
 export function PoolStage() {
   const { state } = useBook(({ state }) => ({ state }));
@@ -58,7 +64,11 @@ export function Pool({ practical, teacher }: { practical: number; teacher: boole
         <span className="quiet">{pool.data.pool_open ? 'The benches can see the pool.' : 'Only you can see the pool.'}</span>
       </div>
       {pool.data.pools.map((p) => (
-        <PoolSheet key={p.name} pool={p} />
+        <PoolSheet key={p.name} pool={p}>
+          {teacher && (
+            <Benches practical={practical} benches={pool.data.benches} pool={p} onChanged={() => void queries.invalidateQueries({ queryKey: key })} />
+          )}
+        </PoolSheet>
       ))}
     </>
   );
@@ -71,7 +81,7 @@ function bySentence(rows: PoolResult['rows']): [string, string[]][] {
   return [...found];
 }
 
-function PoolSheet({ pool: p }: { pool: PoolResult }) {
+function PoolSheet({ pool: p, children }: { pool: PoolResult; children: ReactNode }) {
   const quoted = p.values.find((v) => v.recommended);
   const marks: LineMark[] = p.rows
     .filter((r) => r.value)
@@ -79,11 +89,13 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
       name: r.bench,
       value: r.value?.value ?? 0,
       u: r.value?.u ?? 0,
-      look: r.look,
+      // more than can be told apart by shape are alike
+      look: p.rows.length > 8 ? 0 : r.look,
       tone: r.pointed_out.length > 0 ? 'odd' : 'plain',
       note: r.value?.text ?? '',
     }));
   if (p.accepted) marks.push({ name: 'accepted', value: p.accepted.value, u: p.accepted.u ?? 0, look: 6, tone: 'accepted', note: p.accepted.text });
+  const band = quoted ? { value: quoted.value.value, u: quoted.value.u ?? 0 } : null;
   return (
     <section className="stack">
       {quoted && (
@@ -96,8 +108,10 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
       )}
       <div className="pool-grid">
         <div className="card">
-          {p.number_line ? (
-            <NumberLine line={p.number_line} marks={marks} band={quoted ? { value: quoted.value.value, u: quoted.value.u ?? 0 } : null} />
+          {p.number_line && marks.length > MANY ? (
+            <DotLine line={p.number_line} marks={marks} band={band} />
+          ) : p.number_line ? (
+            <NumberLine line={p.number_line} marks={marks} band={band} />
           ) : (
             <p className="notice">{told(p.reason)}</p>
           )}
@@ -148,6 +162,7 @@ function PoolSheet({ pool: p }: { pool: PoolResult }) {
           <Graph figure={p.figure} height={380} residuals={false} />
         </div>
       )}
+      {children}
     </section>
   );
 }

@@ -409,6 +409,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave Out
+         * @description Leave a bench out of its class's pool, with a reason, or take it in again.
+         */
+        post: operations["hobrel_pools_api_leave_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/opened": {
         parameters: {
             query?: never;
@@ -1754,6 +1774,26 @@ export interface paths {
         put?: never;
         /** Set Pool Open */
         post: operations["hobrel_pools_api_set_pool_open"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/pool.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Pool Out
+         * @description The findings of all benches as a table, for a teacher.
+         */
+        get: operations["hobrel_pools_api_take_pool_out"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5742,6 +5782,14 @@ export interface components {
             version: 1;
         };
         /**
+         * LeaveOutIn
+         * @description Why a bench is left out; empty to take it in again.
+         */
+        LeaveOutIn: {
+            /** Reason */
+            reason: string;
+        };
+        /**
          * LeavePartOut
          * @description Leave a part out of the report, or have it in again.
          */
@@ -7079,8 +7127,25 @@ export interface components {
             /** To */
             to: string;
         };
-        /** PoolOut */
+        /**
+         * PoolBench
+         * @description A bench in the pool, with its lab book for who may open it; `left_out` is the reason where a teacher has left it out.
+         */
+        PoolBench: {
+            /** Bench */
+            bench: string;
+            /** Book */
+            book: number | null;
+            /** Left Out */
+            left_out: string;
+        };
+        /**
+         * PoolOut
+         * @description The pool of every finding of a practical, and the benches that are in it.
+         */
         PoolOut: {
+            /** Benches */
+            benches: components["schemas"]["PoolBench"][];
             /** Class Name */
             class_name: string;
             /** Pool Open */
@@ -10355,6 +10420,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Improvement"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_pools_api_leave_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveOutIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */
@@ -14060,6 +14176,44 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PoolOut"];
                 };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_pools_api_take_pool_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Forbidden */
             403: {
