@@ -42,6 +42,9 @@ class Shots(BrowserTest):
         self.shoot(start, "start", ".benches")
         self.shoot(self.page_of(teacher, f"/classes/{practical.school_class_id}"), "class", ".bench-cards")
         self.shoot(self.page_of(teacher, f"/practicals/{practical.pk}/pool"), "pool", ".number-line")
+        round_ = self.page_of(teacher, f"/practicals/{practical.pk}/walkround")
+        expect(round_.locator(".tile").first).to_contain_text("off by a factor")
+        self.shoot(round_, "walkround", ".small-graph circle")
         views: list[tuple[str, Person, Book, str, Callable[[Page], None] | None]] = [
             ("ask", iris, sanderling, ".katex", None),
             ("read", mira, dunlin, "table.ruled", lambda page: page.locator('input[data-at="4:2"]').focus()),
@@ -82,9 +85,6 @@ class Shots(BrowserTest):
         page.get_by_role("button", name="What would make it better?").click()
         expect(page.locator(".dry-answer table")).to_be_visible(timeout=60_000)
         self.shoot(page, "dry-run", ".dry-value")
-        page = self.open_book(iris, "average", sanderling)
-        page.get_by_role("button", name="Compare conventions").click()
-        self.shoot(page, "conventions", ".conventions-table")
         page = self.open_book(iris, "find", sanderling)
         page.locator(".find-statement button").click()
         self.shoot(page, "working", ".working .katex")

@@ -38,7 +38,7 @@ _LOOKS: dict[int, tuple[Hashable, Look]] = {}
 """By practical: what it was when somebody looked last, and the answer."""
 _MOST_LOOKS = 64
 _AT_LEAST_EVERY = 30.0
-"""Seconds after which minutes have gone on, and who sits where is read again."""
+"""Seconds after which minutes have gone on."""
 _STAMPS = Select(lambda practical: Book.objects.filter(practical=practical).only("revision", "news", "stamp").order_by("pk"), int)
 _WRITTEN = Select(lambda practical: Summary.objects.filter(book__practical=practical).only("stamp").order_by("pk"), int)
 _BOOKS = Select(
@@ -75,19 +75,21 @@ def look_round(practical: Practical) -> Look:
     """The walkround as it is sent. While nothing has happened it is what it was: `revision` and `news` of lab books count all that does."""
     now = timezone.now()
     books, written = _STAMPS.all(practical.pk), _WRITTEN.all(practical.pk)
-    here = _HERE.all(practical.pk, now - PRESENT_FOR)
+    here, sitting = _HERE.all(practical.pk, now - PRESENT_FOR), _SITTINGS.all(practical.pk)
     school_class = practical.school_class
     state: Hashable = (
         tuple((b.pk, b.revision, b.news, b.stamp) for b in books),
         tuple((s.pk, s.stamp) for s in written),
-        tuple((p.book_id, p.person_id) for p in here),
+        tuple((p.book_id, p.person.shown_name) for p in here),
+        # nobody who has been erased or moved stays in an answer
+        tuple((s.bench_id, s.seat.name) for s in sitting),
         (practical.closed, practical.is_pool_open, practical.version_id, json.dumps(school_class.room)),
         now.timestamp() // _AT_LEAST_EVERY,
     )
     kept = _LOOKS.get(practical.pk)
     if kept is not None and kept[0] == state:
         return kept[1]
-    content = json.dumps(walk_round(practical, here)).encode()
+    content = json.dumps(walk_round(practical, here, sitting)).encode()
     look = Look(content, f'"{hashlib.sha256(content).hexdigest()[:32]}"')
     if len(_LOOKS) >= _MOST_LOOKS:
         _LOOKS.clear()
@@ -95,12 +97,12 @@ def look_round(practical: Practical) -> Look:
     return look
 
 
-def walk_round(practical: Practical, here: Sequence[Presence]) -> dict[str, Any]:
-    """The fields of a `WalkroundOut`, where these are here now."""
+def walk_round(practical: Practical, here: Sequence[Presence], sitting: Sequence[Sitting]) -> dict[str, Any]:
+    """The fields of a `WalkroundOut`, where these are here now and sit there."""
     books = _BOOKS.all(practical.pk)
     rows = renew_old(books, _SUMMARIES.all(practical.pk))
     notes, odd = read_notes(rows), find_odd(practical, books, {key: row.stamp for key, row in rows.items()})
-    seen = _Seen(practical, books, rows, here)
+    seen = _Seen(practical, books, rows, here=here, sitting=sitting)
     tiles = [_describe_tile(book, notes.get(book.pk, WalkNote()), odd.get(book.bench.name, ()), seen) for book in books]
     causes = {book.pk: odd[book.bench.name][0] for book in books if _has_cause(odd.get(book.bench.name, ()))}
     common = [asdict(slip) for slip in gather_common(notes, causes)]
@@ -116,11 +118,13 @@ def _has_cause(said: Sentences) -> bool:
 class _Seen:
     """What stands beside the lab books of a practical: a fixed number of questions, however many there are."""
 
-    def __init__(self, practical: Practical, books: list[Book], rows: Mapping[int, Summary], here: Sequence[Presence]) -> None:
+    def __init__(
+        self, practical: Practical, books: list[Book], rows: Mapping[int, Summary], *, here: Sequence[Presence], sitting: Sequence[Sitting]
+    ) -> None:
         self.now, self.rows = timezone.now(), rows
         self.names: dict[int, list[str]] = defaultdict(list)
-        for sitting in _SITTINGS.all(practical.pk):
-            self.names[sitting.bench_id].append(sitting.seat.name)
+        for place in sitting:
+            self.names[place.bench_id].append(place.seat.name)
         self.here: dict[int, list[str]] = defaultdict(list)
         for presence in here:
             self.here[presence.book_id].append(presence.person.shown_name)

@@ -14,6 +14,7 @@ from django.utils import timezone
 from hobrel.classes.models import Bench
 from hobrel.labbooks.models import Book, EditRecord, Hand, Presence, Remark
 from hobrel.reports.models import HandIn
+from hobrel.school.erasing import erase_student
 from tests.lesson import PLANTED, make_lesson
 from tests.school import add_setting, client_of, keep_summaries, send_edit
 
@@ -100,14 +101,19 @@ class Walkround(TestCase):
     def test_a_look_is_the_same_until_something_has_happened(self) -> None:
         first = self.teacher.get(self.address)
         self.assertEqual(self.teacher.get(self.address, headers={"If-None-Match": first["ETag"]}).status_code, 304)
-        with self.assertNumQueries(7):
-            # session, person, practical, whether it is theirs; lab books, summaries, who is here
+        with self.assertNumQueries(8):
+            # session, person, practical, whether it is theirs; lab books, summaries, who is here, who sits where
             self.teacher.get(self.address)
         send_edit(self.student, self.school.book, add_setting("more"))
         keep_summaries(self.school.practical)
         again = self.teacher.get(self.address, headers={"If-None-Match": first["ETag"]})
         self.assertEqual(again.status_code, 200)
         self.assertNotEqual(again["ETag"], first["ETag"])
+
+    def test_who_has_been_erased_is_in_no_answer_any_more(self) -> None:
+        self.assertIn("Ann", self.look()["Godwit"]["names"])
+        erase_student(self.school.students[0].seats.get(), "Ann", self.school.teacher)
+        self.assertNotIn("Ann", json.dumps(self.look()))
 
     def test_sixteen_benches_ask_the_database_no_more_than_eight(self) -> None:
         def count() -> int:
