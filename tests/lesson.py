@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 
 from hobrel.classes.models import Bench, Person, Seat
 from hobrel.core.document.lab_book import LabBook, Quantity, Reading, Setting, write_lab_book
-from hobrel.labbooks.actions import load_document, open_book, open_stage
+from hobrel.labbooks.actions import load_document, open_book
+from hobrel.labbooks.beside import open_stage
 from hobrel.labbooks.models import Book
 from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.school import School, keep_summaries, make_school

@@ -26,7 +26,7 @@ from hobrel.labbooks.edits.offers import find_offers
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_reference, invert, place_of, touches
 from hobrel.labbooks.edits.registry import apply_edit
 from hobrel.labbooks.edits.withheld import bring_in_what_is_due
-from hobrel.labbooks.models import Book, EditRecord, Hand, KeptLog, LeftOut, OpenedStage, Presence, new_stamp
+from hobrel.labbooks.models import Book, EditRecord, KeptLog, OpenedStage, Presence, new_stamp
 from hobrel.labbooks.pictures import hand_pictures_on
 from hobrel.labbooks.summaries import note_summary
 from hobrel.plans.actions import bench_document
@@ -370,35 +370,6 @@ def note_presence(book: Book, person: Person, place: str) -> list[Presence]:
         except IntegrityError as trouble:
             raise not_found() from trouble  # the lab book was erased while it was open
     return [s for s in sightings if s is not own and now - s.seen <= PRESENT_FOR]
-
-
-def leave_out_of_pool(book: Book, person: Person, reason: str) -> None:
-    """Leave a bench out of its class's pool, with a reason that everybody reads who sees the pool; with none it is in again."""
-    with writing():
-        if reason.strip():
-            LeftOut.objects.update_or_create(book=book, defaults={"by": person, "reason": reason.strip()})
-        else:
-            LeftOut.objects.filter(book=book).delete()
-        tell_news(book)
-
-
-def raise_hand(book: Book, person: Person, up: bool) -> None:
-    """Somebody of the bench raises a hand, or it is lowered. Raised twice it is up since the first time."""
-    with writing():
-        if up:
-            _, is_new = Hand.objects.get_or_create(book=book, defaults={"by": person})
-        else:
-            is_new = bool(Hand.objects.filter(book=book).delete()[0])
-        if is_new:
-            tell_news(book)
-
-
-def open_stage(book: Book, stage: StageName) -> None:
-    """Somebody of its bench has come to a station of a lab book. Once is enough; others are told of the first time alone."""
-    with writing():
-        _, is_first = OpenedStage.objects.get_or_create(book=book, stage=stage)
-        if is_first:
-            tell_news(book)
 
 
 def tell_news(book: Book) -> None:

@@ -12,7 +12,7 @@ from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
-from hobrel.labbooks import actions, queries, remarks
+from hobrel.labbooks import actions, beside, queries, remarks
 from hobrel.labbooks.computed import write_view
 from hobrel.labbooks.frames import frame_of, may_write
 from hobrel.labbooks.models import Book, Hand, Presence
@@ -270,14 +270,14 @@ def raise_hand(request: HttpRequest, book_id: int, given: HandIn) -> tuple[int, 
     """Somebody of the bench raises or lowers a hand; a teacher only lowers it."""
     person = classes.who(request)
     book = policy.find_book(person, book_id, "remark" if classes.is_teacher(person) and not given.up else "edit")
-    actions.raise_hand(book, person, given.up)
+    beside.raise_hand(book, person, given.up)
     return 204, None
 
 
 @router.post("/books/{book_id}/opened", response={204: None, **_REFUSALS})
 def open_stage(request: HttpRequest, book_id: int, given: OpenedIn) -> tuple[int, None]:
     """Somebody of the bench has come to a station."""
-    actions.open_stage(policy.find_book(classes.who(request), book_id, "edit"), given.stage)
+    beside.open_stage(policy.find_book(classes.who(request), book_id, "edit"), given.stage)
     return 204, None
 
 

@@ -11,7 +11,7 @@ from pydantic import Field
 
 from hobrel.classes.queries import who
 from hobrel.core.presentation.pool import PoolResult
-from hobrel.labbooks.actions import leave_out_of_pool
+from hobrel.labbooks.beside import leave_out_of_pool
 from hobrel.plans.actions import open_pool
 from hobrel.pools import queries
 from hobrel.server import policy

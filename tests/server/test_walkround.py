@@ -101,8 +101,8 @@ class Walkround(TestCase):
     def test_a_look_is_the_same_until_something_has_happened(self) -> None:
         first = self.teacher.get(self.address)
         self.assertEqual(self.teacher.get(self.address, headers={"If-None-Match": first["ETag"]}).status_code, 304)
-        with self.assertNumQueries(8):
-            # session, person, practical, whether it is theirs; lab books, summaries, who is here, who sits where
+        with self.assertNumQueries(7):
+            # session, person, practical; lab books, summaries, who is here, who sits where
             self.teacher.get(self.address)
         send_edit(self.student, self.school.book, add_setting("more"))
         keep_summaries(self.school.practical)

@@ -139,7 +139,7 @@ function Tiles({ practical, data }: { practical: number; data: Round }) {
       {data.closed && <p className="notice">This practical is closed. It is shown as it ended.</p>}
       {arranging && <p className="quiet">Drag a bench to where it stands, or choose it and press Alt with an arrow key.</p>}
       {tiles.length === 0 && <p className="notice">No bench has a lab book of this practical yet. They appear when their students come.</p>}
-      <div className={`walk-tiles${inRoom ? ' in-room' : ''}${bare ? ' bare' : ''}${tiles.length > 24 ? ' many' : ''}`} ref={grid}>
+      <div className={`walk-tiles${inRoom ? ' in-room' : ''}${bare ? ' bare' : ''}${tiles.length > 24 ? ' many' : tiles.length <= 8 ? ' few' : ''}`} ref={grid}>
         {shown.map((tile) => {
           const [column, row] = places.get(tile.bench_id) ?? [0, 0];
           return (
