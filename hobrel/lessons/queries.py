@@ -37,8 +37,8 @@ class Look(NamedTuple):
 _LOOKS: dict[int, tuple[Hashable, Look]] = {}
 """By practical: what it was when somebody looked last, and the answer."""
 _MOST_LOOKS = 64
-_AT_LEAST_EVERY = 30.0
-"""Seconds after which minutes have gone on."""
+_AT_LEAST_EVERY = 5.0
+"""Seconds after which minutes have gone on, and what the pool points out may be another."""
 _STAMPS = Select(lambda practical: Book.objects.filter(practical=practical).only("revision", "news", "stamp").order_by("pk"), int)
 _WRITTEN = Select(lambda practical: Summary.objects.filter(book__practical=practical).only("stamp").order_by("pk"), int)
 _BOOKS = Select(

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import csv
 import io
+import time
 from collections.abc import Mapping
 from dataclasses import replace
+from typing import NamedTuple
 
 from pydantic import TypeAdapter
 
@@ -67,23 +69,37 @@ def write_table(practical: Practical) -> str:
     return out.getvalue()
 
 
-_ODD: dict[int, tuple[tuple[tuple[int, str], ...], dict[str, Sentences]]] = {}
-"""By practical: for which shares (lab book and stamp) something was pointed out, and what."""
+ODD_EVERY = 3.0
+"""Seconds for which what has been pointed out holds while benches go on writing: the pool of all of them is not made at every reading."""
+
+
+class _Odd(NamedTuple):
+    """For which shares (stamps by lab book) and benches left out something was pointed out, when, and what."""
+
+    stamps: dict[int, str]
+    left_out: frozenset[int]
+    at: float
+    found: dict[str, Sentences]
+
+
+_ODD: dict[int, _Odd] = {}
+"""By practical."""
 
 
 def find_odd(practical: Practical, books: list[Book], stamps: Mapping[int, str]) -> dict[str, Sentences]:
-    """What seems to be off at which bench (by its name), for a teacher; worked out anew only when what a bench brings has changed.
+    """What seems to be off at which bench (by its name), for a teacher; worked out anew when what a bench brings has changed, though not
+    more often than every few seconds.
 
     `stamps` are those of the summaries that there are, by the keys of lab books.
     """
     left_out = frozenset(LeftOut.objects.filter(book__practical=practical).values_list("book", flat=True))
-    now = (*sorted(stamps.items()), *((key, "left out") for key in sorted(left_out)))
-    before = _ODD.get(practical.pk)
-    if before is not None and before[0] == now:
-        return before[1]
+    before, now = _ODD.get(practical.pk), time.monotonic()
+    same = before is not None and before.left_out == left_out and before.stamps.keys() == stamps.keys()
+    if before is not None and same and (before.stamps == stamps or now - before.at < ODD_EVERY):
+        return before.found
     shares = tuple(shares_of(books).values())
     found = _odd_reader.validate_json(ask_json(point_out, _findings_of(practical, True), shares, deal=practical.pk))
-    _ODD[practical.pk] = now, found
+    _ODD[practical.pk] = _Odd(dict(stamps), left_out, now, found)
     return found
 
 
