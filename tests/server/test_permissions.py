@@ -181,6 +181,7 @@ FINDERS = (
     "find_hand_in",
     "find_practical",
     "find_pool",
+    "find_taught",
     "need_teacher",
     "need_head",
     "invitations_of",

@@ -25,7 +25,7 @@ _USUAL_STEPS = 200
 _PLACES = 201
 _NUDGE = 6e-6
 """About the cube root of the smallest share that numbers can differ by: where central differences are best (common practice)."""
-_MOST_KEPT = 64
+_MOST_KEPT = 8
 _PATIENCE = 60
 _TRIED = (1.0, 0.3, 3.0, 0.1)
 
