@@ -23,6 +23,7 @@ from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.stepping.conditions import read_condition
 from hobrel.core.stepping.loops import Equations, StepWay, write_loop
+from hobrel.core.stepping.shape import SteppedShape
 from hobrel.core.stepping.solving import Beginning, step_along
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -205,6 +206,15 @@ class Fits(unittest.TestCase):
         np.testing.assert_allclose(values[[0, 2]], fall(np.array([0.5, 1.0]), 1.3), atol=1e-8)
         self.assertTrue(np.isnan(values[1]))
         self.assertTrue(np.all(np.isnan(shape.over(T).values(np.array([np.nan])))))
+
+    def test_a_way_is_walked_once(self) -> None:
+        """Also where rounding puts its last step a hair short of what was asked for."""
+        for step in ("0.1", "0.03", "0.7", ""):
+            shape = fitted(book(falling(step=step), T, fall(T, 1.3), extra=(GRAVITY,))).curve.shape
+            assert isinstance(shape, SteppedShape)
+            for end in (0.7, 1.1, 1.9, 2.1):
+                p = np.array([1.0 + end])
+                self.assertIs(shape.paths(p, 0.0, end)[-1], shape.paths(p, 0.0, end)[-1], (step, end))
 
     def test_slopes_are_those_of_the_model(self) -> None:
         found = fitted(book(falling(), T, fall(T, 1.3), extra=(GRAVITY,)))

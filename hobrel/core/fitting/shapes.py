@@ -61,6 +61,15 @@ class Shape:
         start = _STARTS.get(self.name)
         return start(x, y) if start else []
 
+    @property
+    def sources(self) -> tuple[Source, ...]:
+        """What the shape rests on that is uncertain by itself, besides its points; a formula of parameters on nothing."""
+        return ()
+
+    def moved(self, source: Source) -> Shape:
+        """The shape where one of its `sources` is larger by its u."""
+        return self
+
     def check_domain(self, x: Floats) -> None:
         """Refuse x for which the shape has no value.
 

@@ -126,11 +126,9 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     shifts = {source: (u, x_shift, y_shift) for source, u, x_shift, y_shift in shared_shifts(points, used)}
-    own = shape.system.sources if isinstance(shape, SteppedShape) else ()
-    for source in dict.fromkeys((*shifts, *own)):
+    for source in dict.fromkeys((*shifts, *shape.sources)):
         u, x_shift, y_shift = shifts.get(source, (float(source.u), 0.0, 0.0))
-        other = shape.moved(source) if isinstance(shape, SteppedShape) else shape
-        moved = fit_to(x + x_shift, y + y_shift, other, curve.values.tolist())
+        moved = fit_to(x + x_shift, y + y_shift, shape.moved(source), curve.values.tolist())
         for slopes in (said, judged):
             for of, by in zip(slopes, (moved.values - curve.values) / u, strict=True):
                 of[source] = np.asarray(by)

@@ -12,7 +12,7 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal, TypeAlias
+from typing import Any, Literal, TypeAlias
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import Binary, Call, Negate, Node, Number, Power, Symbol
@@ -49,11 +49,7 @@ def make_loop(equations: Equations, way: StepWay) -> Loop:
 
     `keep` are two functions for each state: they are told its value and its rate at the beginning and after each step.
     """
-    space: dict[str, object] = {"__builtins__": {}, **FUNCTIONS}
-    exec(compile(write_loop(equations, way), "<steps>", "exec"), space)  # our own words alone: see above
-    loop = space["loop"]
-    assert callable(loop)
-    return loop
+    return _make("loop", write_loop(equations, way))
 
 
 @lru_cache(maxsize=128)
@@ -63,9 +59,14 @@ def make_rates(equations: Equations) -> Callable[..., tuple[float, ...]]:
     rates = writing.rates("t", "s")
     states, constants = (_names(letter, count) for letter, count in (("s", len(equations.states)), ("c", len(equations.constants))))
     lines = [f"def rates({', '.join(['t', *states, *constants])}):", *writing.before, f"    return ({', '.join(rates)},)"]
+    return _make("rates", "\n".join(lines))
+
+
+def _make(name: str, text: str) -> Callable[..., Any]:
+    """The function of a name that a text of our own words defines, with nothing else at hand."""
     space: dict[str, object] = {"__builtins__": {}, **FUNCTIONS}
-    exec(compile("\n".join(lines), "<rates>", "exec"), space)
-    made = space["rates"]
+    exec(compile(text, f"<{name}>", "exec"), space)  # our own words alone: see above
+    made = space[name]
     assert callable(made)
     return made
 

@@ -48,6 +48,11 @@ class SteppedShape(Shape):
         """The values that are written; and others of their kind, for where these lead nowhere."""
         return [[factor * value for _, _, value in self.system.parameters] for factor in _TRIED]
 
+    @property
+    def sources(self) -> tuple[Source, ...]:
+        """Constants with their ±, as far as they are in the model."""
+        return self.system.sources
+
     def moved(self, source: Source) -> SteppedShape:
         """The same model where a constant is larger by its u."""
         return replace(self, system=self.system.moved(source), kept={})

@@ -14,6 +14,8 @@ from hobrel.core.uncertainty.traced import Floats
 MOST_STEPS_ALONG = 100_000
 _MOST_LOOKS = 50_000
 _CLOSELY = 1e-9
+_ROUNDING = 1e-9
+"""Share of a step by which rounding may put a place past an end."""
 _REASONS: dict[type[Exception], str] = {ZeroDivisionError: "a division by zero", OverflowError: "a number beyond all bounds"}
 
 
@@ -40,7 +42,11 @@ class Path:
 
     def reaches(self, place: float) -> bool:
         """Whether it has a value there, or cannot have one."""
-        return bool(self.stopped) or bool(self.along[0] <= place <= self.along[-1])
+        if self.stopped:
+            return True
+        # as `at`: what rounding puts past an end is at the end, or the same way would be walked at every look
+        slack = _ROUNDING * (self.along[1] - self.along[0])
+        return bool(self.along[0] - slack <= place <= self.along[-1] + slack)
 
     def at(self, places: Floats) -> tuple[Floats, Floats]:
         """Values and slopes of all states, shapes (states, N); NaN beyond the ends."""
@@ -51,7 +57,7 @@ class Path:
         h = self.along[left + 1] - self.along[left]
         s = (places - self.along[left]) / h
         # what rounding puts past an end is at the end
-        inside = (s >= -1e-9) & (s <= 1 + 1e-9)
+        inside = (s >= -_ROUNDING) & (s <= 1 + _ROUNDING)
         s = np.clip(s, 0.0, 1.0)
         a, b, m, n = (kept[:, left + i] for kept in (self.values, self.rates) for i in (0, 1))
         if self.straight:
@@ -75,7 +81,7 @@ class Beginning:
 
 def step_along(equations: Equations, beginning: Beginning, to: float, step: float, way: StepWay) -> Path:
     """Go from where it begins to `to` (on either side) in steps of one length; the last of them reaches `to` or goes beyond."""
-    count = max(1, math.ceil(abs(to - beginning.begins) / step - 1e-9))
+    count = max(1, math.ceil(abs(to - beginning.begins) / step - _ROUNDING))
     h = math.copysign(step, to - beginning.begins)
     kept: list[list[float]] = [[] for _ in range(2 * len(equations.states))]
     stopped = ""
