@@ -12,6 +12,7 @@ from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
+from hobrel.handins.queries import hand_ins_of
 from hobrel.labbooks import actions, beside, queries, remarks
 from hobrel.labbooks.computed import write_view
 from hobrel.labbooks.frames import frame_of, may_write
@@ -30,7 +31,6 @@ from hobrel.labbooks.schemas import (
     EditsIn,
     EditsOut,
     HandIn,
-    HandInOut,
     HistoryEntry,
     OpenedIn,
     PastBook,
@@ -48,7 +48,6 @@ from hobrel.labbooks.schemas import (
 )
 from hobrel.labbooks.summaries import placed_marks
 from hobrel.plans.models import Practical, Turn
-from hobrel.reports.queries import hand_ins_of
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut, describe_problem
 
@@ -117,7 +116,7 @@ def _beside(book: Book, person: Person) -> dict[str, Any]:
         "news": book.news,
         "remarks": _remarks(book, person),
         "pool_open": pool_open,
-        "hand_ins": [HandInOut.of(h) for h in hand_ins],
+        "hand_ins": hand_ins,
         "placed": list(placed_marks(pool_open, len(hand_ins))),
         "opened": queries.find_opened([book]).get(book.pk, []) if book.practical else None,
         "hand_up": book.practical is not None and Hand.objects.filter(book=book).exists(),
@@ -134,6 +133,7 @@ def describe_dates(practical: Practical | None) -> Dates:
         due=practical.due,
         late=practical.late,
         pool_opens=practical.pool_opens,
+        marks_back=practical.marks_back,
     )
 
 

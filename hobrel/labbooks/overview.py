@@ -18,13 +18,13 @@ from hobrel.classes.models import Person, SchoolClass
 from hobrel.classes.queries import is_teacher, local_now
 from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.core.sentences import say
+from hobrel.handins.queries import count_hand_ins
 from hobrel.labbooks.actions import open_books
 from hobrel.labbooks.models import Book, Summary
 from hobrel.labbooks.queries import count_open_remarks, find_opened
 from hobrel.labbooks.summaries import placed_marks, renew_old
 from hobrel.plans.models import Practical, Sitting
 from hobrel.plans.sittings import seat_late
-from hobrel.reports.queries import count_hand_ins
 from hobrel.server.prepared import Select
 
 _SEEN = Book.objects.defer("document").select_related("bench").order_by("bench__order")

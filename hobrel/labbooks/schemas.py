@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import datetime
 import uuid
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
 from pydantic import Field
 
-from hobrel.classes.queries import name_of
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.document.plan_part import StageName
 from hobrel.core.presentation.results import Analysis, StageMark
 from hobrel.core.sentences import Sentences
+from hobrel.handins.schemas import HandInOut
 from hobrel.labbooks.edits.kinds import Edit
 from hobrel.server.problems import ProblemOut
 
@@ -86,21 +86,6 @@ class SettleIn(Schema):
     settled: bool
 
 
-class HandInOut(Schema):
-    id: int
-    number: int
-    at: datetime.datetime
-    by: str
-    revision: int
-    words: bool
-    """Whether there are files of it for word processors."""
-
-    @classmethod
-    def of(cls, handed: Any) -> Self:
-        """A hand-in as `hand_ins_of` gives it."""
-        return cls(id=handed.pk, number=handed.number, at=handed.at, by=name_of(handed.by), revision=handed.revision, words=handed.words)
-
-
 class BookProgress(Schema):
     """How many edits a lab book has had, and what this person can take back."""
 
@@ -150,7 +135,7 @@ class ViewAnswer(Schema):
 
 class Dates(Schema):
     """What the class decides of when: the last station that is open (empty: all), until when readings are written, when it is due, and
-    whether later will do; from when the pool is open by itself. All is open where there is no class.
+    whether later will do; from when the pool is open by itself, and marks are seen. All is open where there is no class.
     """
 
     open_to: str = ""
@@ -158,6 +143,7 @@ class Dates(Schema):
     due: datetime.datetime | None = None
     late: bool = True
     pool_opens: datetime.datetime | None = None
+    marks_back: datetime.datetime | None = None
 
 
 class TurnDay(Schema):

@@ -52,11 +52,18 @@ class Practical(models.Model):
     """Whether the pool was opened, by hand or because all have handed in."""
     pool_opens = models.DateTimeField(null=True, blank=True)
     """From when it is open by itself."""
+    marks_back = models.DateTimeField(null=True, blank=True)
+    """From when its benches see their marks."""
 
     @property
     def is_pool_open(self) -> bool:
         """Whether the class may see the pool now."""
         return self.pool_open or (self.pool_opens is not None and self.pool_opens <= timezone.now())
+
+    @property
+    def marks_are_back(self) -> bool:
+        """Whether its benches see their marks now."""
+        return self.marks_back is not None and self.marks_back <= timezone.now()
 
     class Meta:
         db_table = "practical"

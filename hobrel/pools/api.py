@@ -11,10 +11,12 @@ from pydantic import Field
 
 from hobrel.classes.queries import who
 from hobrel.core.presentation.pool import PoolResult
+from hobrel.interchange.flat import SPREADSHEETS, SheetEnding, write_flat
 from hobrel.labbooks.beside import leave_out_of_pool
 from hobrel.plans.actions import open_pool
 from hobrel.pools import queries
 from hobrel.server import policy
+from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import ProblemOut
 
 router = Router(tags=["pool"])
@@ -74,10 +76,9 @@ def leave_out(request: HttpRequest, book_id: int, given: LeaveOutIn) -> tuple[in
     return 204, None
 
 
-@router.get("/practicals/{practical_id}/pool.csv", response={200: None, 403: ProblemOut, 404: ProblemOut})
-def take_pool_out(request: HttpRequest, practical_id: int) -> HttpResponse:
+@router.get("/practicals/{practical_id}/pool.{ending}", response={200: None, 403: ProblemOut, 404: ProblemOut})
+def take_pool_out(request: HttpRequest, practical_id: int, ending: SheetEnding) -> HttpResponse:
     """The findings of all benches as a table, for a teacher."""
     practical = policy.find_practical(who(request), practical_id, as_teacher=True)
-    answer = HttpResponse(queries.write_table(practical).encode("utf-8-sig"), content_type="text/csv; charset=utf-8")
-    answer["Content-Disposition"] = f'attachment; filename="pool-{practical.pk}.csv"'
-    return answer
+    content = write_flat(queries.list_findings(practical), ending)
+    return send_file(content, SPREADSHEETS[ending], file_name(ending, practical.title, " findings"))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import time
 from collections.abc import Mapping
 from dataclasses import replace
@@ -19,7 +17,7 @@ from hobrel.core.document.plans import open_for_bench
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.core.presentation.pool import BenchShare, SharedFinding, miss_share, point_out, present_pools
 from hobrel.core.sentences import Sentences
-from hobrel.interchange.taking import harmless
+from hobrel.interchange.flat import FlatColumn, FlatTable
 from hobrel.labbooks.models import Book, LeftOut
 from hobrel.labbooks.queries import books_of
 from hobrel.labbooks.summaries import shares_of
@@ -54,19 +52,28 @@ def _shows_names(practical: Practical) -> bool:
     return bool(practical.version.document.get("plan", {}).get("pool_names", True))
 
 
-def write_table(practical: Practical) -> str:
+def list_findings(practical: Practical) -> FlatTable:
     """A row for every finding of every bench: value and ± in full precision, or why there is none."""
     books = books_of(practical)
-    shares, out = shares_of(books), io.StringIO(newline="")
-    rows = csv.writer(out)
-    rows.writerow(["bench", "finding", "symbol", "unit", "value", "u", "why none"])
+    shares, rows = shares_of(books), []
     for finding in _findings_of(practical, True):
         for book in books:
             share = shares.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR)
             found = share.findings.get(finding.id, share.missing)
-            numbers = [repr(found.value), repr(found.u), ""] if isinstance(found, SharedFinding) else ["", "", found.text]
-            rows.writerow([harmless(cell) for cell in (book.bench.name, finding.name, finding.symbol, finding.unit, *numbers)])
-    return out.getvalue()
+            numbers = [found.value, found.u, None] if isinstance(found, SharedFinding) else [None, None, found.text]
+            rows.append([book.bench.name, finding.name, finding.symbol, finding.unit, *numbers])
+    return FlatTable(f"{practical.title}: findings", _FINDING_COLUMNS, rows)
+
+
+_FINDING_COLUMNS = (
+    FlatColumn("bench"),
+    FlatColumn("finding"),
+    FlatColumn("symbol"),
+    FlatColumn("unit"),
+    FlatColumn("value", "number", "in the unit of its row"),
+    FlatColumn("u", "number", "its standard uncertainty, in the same unit"),
+    FlatColumn("why none"),
+)
 
 
 ODD_EVERY = 3.0

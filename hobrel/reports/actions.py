@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime
 import json
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -13,15 +13,19 @@ from django.db.models import Count, Max, Min
 from django.utils import timezone
 
 from hobrel.classes.models import Person
-from hobrel.classes.queries import local_now, say_when
+from hobrel.classes.queries import local_now, name_of, say_when
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.document.plan_part import StageName
 from hobrel.core.document.plans import open_for_bench
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.changes import PartChange, find_changes
 from hobrel.core.reporting.class_part import ClassShares
+from hobrel.core.reporting.facts import MarkingFact, Writer
+from hobrel.core.reporting.facts import gather_facts as see_facts
 from hobrel.core.reporting.reading_sheet import build_reading_sheet
 from hobrel.core.reporting.tree import Block, Drawing, Part, Photo, Report, Table
+from hobrel.handins.queries import was_returned, writers_until
 from hobrel.labbooks.actions import tell_news
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.frames import frame_of
@@ -130,13 +134,24 @@ def write_reading_sheet(book: Book) -> ReportFiles:
     return ReportFiles(ask_about(book, "", build_reading_sheet))
 
 
-def compare_with_before(handed: HandIn) -> tuple[PartChange, ...]:
-    """What has changed in a hand-in since the one before; nothing for the first."""
-    before = HandIn.objects.filter(book=handed.book_id, number__lt=handed.number).order_by("-number").first()
-    if before is None:
-        return ()
-    reports = [write_report(Book(pk=h.book_id, document=h.document, stamp=new_stamp()), ReportFrame()).report for h in (before, handed)]
+def compare_hand_ins(before: HandIn, after: HandIn | Book) -> tuple[PartChange, ...]:
+    """What has changed from one hand-in of a lab book to a later one, or to the lab book as it is now."""
+    then = after.document
+    reports = [write_report(Book(pk=before.book_id, document=d, stamp=new_stamp()), ReportFrame()).report for d in (before.document, then)]
     return find_changes(*reports)
+
+
+def gather_facts(handed: HandIn, opened: Sequence[StageName]) -> tuple[MarkingFact, ...]:
+    """What can be seen of a hand-in, for who marks it; `opened` are the stations that its bench has opened."""
+    writers = tuple(Writer(name_of(person), changes) for person, changes in writers_until(handed))
+    frozen = Book(pk=handed.book_id, document=handed.document, stamp=new_stamp())
+    facts: tuple[MarkingFact, ...] = ask_about(frozen, "", _see_facts, tuple(opened), writers)
+    return facts
+
+
+def _see_facts(opened: OpenBook, stations: tuple[StageName, ...], writers: tuple[Writer, ...]) -> tuple[MarkingFact, ...]:
+    book, analysis = opened.computation.book, opened.analysis
+    return see_facts(book, analysis, build_report(opened.computation, analysis, ReportFrame()), stations, writers)
 
 
 def reprint(handed: HandIn) -> None:
@@ -163,7 +178,8 @@ def hand_in(book: Book, person: Person) -> HandIn:
         409 when nothing has changed since the last hand-in; 403 ``too_late``.
     """
     practical = book.practical
-    if practical is not None and practical.due is not None and not practical.late and practical.due < timezone.now():
+    is_over = practical is not None and practical.due is not None and not practical.late and practical.due < timezone.now()
+    if is_over and not was_returned(book):
         raise Problem(403, "too_late", f"This was due on {say_when(practical.due)}, and cannot be handed in any more. Ask your teacher.")
     document = book.document  # read first, so that all that is frozen is of one revision
     made = _write_all(write_report(book))

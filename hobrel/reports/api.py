@@ -8,17 +8,15 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from hobrel.classes.queries import who
-from hobrel.core.reporting.changes import PartChange
 from hobrel.core.reporting.tree import Report
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.frames import name_parts
 from hobrel.labbooks.models import Book
-from hobrel.labbooks.schemas import HandInOut
-from hobrel.reports import actions, queries
+from hobrel.reports import actions
 from hobrel.reports.drawing import Rules, WantedPicture, draw_graph
 from hobrel.reports.export import MEDIA_TYPES, Ending, Paper, archive_pictures, export_report, make_pictures, print_drawing
 from hobrel.server import policy
-from hobrel.server.files import file_name, send_file
+from hobrel.server.files import file_name, send_file, show_in_frame
 from hobrel.server.problems import ProblemOut, not_found
 
 router = Router(tags=["reports"])
@@ -34,6 +32,13 @@ def read_report(request: HttpRequest, book_id: int) -> HttpResponse:
     book = policy.find_book(who(request), book_id)
     content = ask_about(book, "", actions.look_at_report, actions.frame_report(book), as_json=True)
     return HttpResponse(content, content_type="application/json")
+
+
+@router.get("/books/{book_id}/report-page", response={200: None, 404: ProblemOut})
+def show_report(request: HttpRequest, book_id: int) -> HttpResponse:
+    """The report as it would be handed in now, to be looked at in a frame of a page."""
+    book = policy.find_book(who(request), book_id)
+    return show_in_frame(export_report(actions.write_report(book), "html"))
 
 
 @router.get("/books/{book_id}/report/drawings/{drawing}.svg", response={200: None, 404: ProblemOut})
@@ -101,28 +106,3 @@ def take_out_graph(
         raise not_found()
     content = svg if ending == "svg" else print_drawing(svg) if ending == "pdf" else make_pictures([svg], clear)[0]
     return send_file(content, _PICTURES[ending], _file_name(book, ending, f" {graph_id}"))
-
-
-@router.post("/books/{book_id}/hand-in", response={200: list[HandInOut], 403: ProblemOut, 404: ProblemOut, 409: ProblemOut})
-def hand_in(request: HttpRequest, book_id: int) -> list[HandInOut]:
-    person = who(request)
-    book = policy.find_book(person, book_id, "edit")
-    if book.practical is None:
-        raise not_found()
-    actions.hand_in(book, person)
-    return [HandInOut.of(h) for h in queries.hand_ins_of(book)]
-
-
-@router.get("/hand-ins/{hand_in_id}/report.{ending}", response={200: None, 404: ProblemOut})
-def take_out_hand_in(request: HttpRequest, hand_in_id: int, ending: Ending) -> HttpResponse:
-    found = policy.find_hand_in(who(request), hand_in_id)
-    content = found.html.encode() if ending == "html" else bytes(getattr(found, ending))
-    if not content:
-        raise not_found()
-    return send_file(content, MEDIA_TYPES[ending], _file_name(found.book, ending, f" {found.number}"))
-
-
-@router.get("/hand-ins/{hand_in_id}/changes", response={200: list[PartChange], 404: ProblemOut})
-def read_changes(request: HttpRequest, hand_in_id: int) -> list[PartChange]:
-    """What has changed in what was handed in, since it was handed in before."""
-    return list(actions.compare_with_before(policy.find_hand_in(who(request), hand_in_id)))

@@ -144,12 +144,15 @@ def move_practical(practical: Practical, day: date) -> Practical:
 
 @dataclass(frozen=True)
 class NewDates:
-    """When readings close, when it is due, whether later will do; from when the pool is open by itself; the last station that is open."""
+    """When readings close, when it is due, whether later will do; from when the pool is open by itself; from when marks are seen;
+    the last station that is open.
+    """
 
     readings_close: datetime | None = None
     due: datetime | None = None
     late: bool = True
     pool_opens: datetime | None = None
+    marks_back: datetime | None = None
     open_to: str = ""
 
 
@@ -164,12 +167,13 @@ def set_dates(practical: Practical, wanted: NewDates) -> Practical:
     close = _by_the_clocks(wanted.readings_close, practical, "readings_close", "Readings would close")
     due = _by_the_clocks(wanted.due, practical, "due", "It would be due")
     opens = _by_the_clocks(wanted.pool_opens, practical, "pool_opens", "The pool would open")
+    back = _by_the_clocks(wanted.marks_back, practical, "marks_back", "Marks would be given back")
     if close is not None and due is not None and due < close:
         raise Problem(422, "bad_day", "It would be due before readings close.", {"field": "due"})
     practical.readings_close, practical.due, practical.late = close, due, wanted.late
-    practical.pool_opens, practical.open_to = opens, wanted.open_to
+    practical.pool_opens, practical.marks_back, practical.open_to = opens, back, wanted.open_to
     with writing():
-        practical.save(update_fields=["readings_close", "due", "late", "pool_opens", "open_to"])
+        practical.save(update_fields=["readings_close", "due", "late", "pool_opens", "marks_back", "open_to"])
         practical.books.update(news=F("news") + 1)
     return practical
 

@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from dataclasses import asdict
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Router
 from ninja.files import UploadedFile
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import who
+from hobrel.interchange.flat import SPREADSHEETS, SheetEnding, write_flat
 from hobrel.labbooks.api import describe_dates
 from hobrel.labbooks.plan_books import plans_of
 from hobrel.labbooks.schemas import BegunBook
 from hobrel.plans.models import Practical
-from hobrel.school import amending, conditions, giving_out
+from hobrel.school import amending, conditions, giving_out, practical_export
 from hobrel.school.schemas import (
     AmendIn,
     AmendmentOut,
@@ -36,6 +37,7 @@ from hobrel.school.schemas import (
     TurnsOut,
 )
 from hobrel.server import policy
+from hobrel.server.files import file_name, send_file
 from hobrel.server.problems import Problem, ProblemOut
 from hobrel.shelf.plans import SHELF
 
@@ -190,3 +192,25 @@ def take_amendment_back(request: HttpRequest, practical_id: int) -> KeptBenches:
 @router.delete("/practicals/{practical_id}", response={200: None, **_REFUSALS})
 def take_back(request: HttpRequest, practical_id: int) -> None:
     giving_out.take_back(policy.find_practical(who(request), practical_id, as_teacher=True))
+
+
+@router.get("/practicals/{practical_id}/readings.{ending}", response={200: None, 404: ProblemOut})
+def take_readings_out(request: HttpRequest, practical_id: int, ending: SheetEnding) -> HttpResponse:
+    """A row for every reading of every bench."""
+    practical = policy.find_practical(who(request), practical_id, as_teacher=True)
+    content = write_flat(practical_export.list_all_readings([practical]), ending)
+    return send_file(content, SPREADSHEETS[ending], file_name(ending, practical.title, " readings"))
+
+
+@router.get("/practicals/{practical_id}/reports.zip", response={200: None, 404: ProblemOut})
+def take_reports_out(request: HttpRequest, practical_id: int) -> HttpResponse:
+    """The report that each bench has handed in last, as PDF."""
+    practical = policy.find_practical(who(request), practical_id, as_teacher=True)
+    return send_file(practical_export.pack_reports(practical), "application/zip", file_name("zip", practical.title, " reports"))
+
+
+@router.get("/practicals/{practical_id}/archive.zip", response={200: None, 404: ProblemOut})
+def take_practical_out(request: HttpRequest, practical_id: int) -> HttpResponse:
+    """Tables of readings, findings and marks with their metadata, reports, and lab books as files."""
+    practical = policy.find_practical(who(request), practical_id, as_teacher=True)
+    return send_file(practical_export.pack_practical(practical), "application/zip", file_name("zip", practical.title))

@@ -223,14 +223,15 @@ class GiveOutIn(Schema):
 
 
 class DatesIn(Schema):
-    """When readings close, when it is due, whether later will do, from when the pool is open by itself, and the last station that is open
-    (empty: all). Times without a zone are those of the school's clocks.
+    """When readings close, when it is due, whether later will do, from when the pool is open by itself and marks are
+    seen, and the last station that is open (empty: all). Times without a zone are those of the school's clocks.
     """
 
     readings_close: datetime | None = None
     due: datetime | None = None
     late: bool = True
     pool_opens: datetime | None = None
+    marks_back: datetime | None = None
     open_to: Literal["", "ask", "read", "average", "look", "straighten", "fit", "find", "pool", "report"] = ""
 
 

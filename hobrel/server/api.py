@@ -14,6 +14,7 @@ from ninja.security import django_auth
 
 from hobrel.classes.api import router as classes_router
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
+from hobrel.handins.api import router as handins_router
 from hobrel.interchange.api import router as interchange_router
 from hobrel.labbooks.api import router as labbooks_router
 from hobrel.labbooks.asking_api import router as asking_router
@@ -60,6 +61,7 @@ api.add_router("", interchange_router)
 api.add_router("", pools_router)
 api.add_router("", lessons_router)
 api.add_router("", reports_router)
+api.add_router("", handins_router)
 
 
 @api.exception_handler(Problem)

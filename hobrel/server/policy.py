@@ -113,9 +113,10 @@ def find_remark(person: Person, remark_id: int, need: Need = "see") -> Remark:
     return found
 
 
-def find_hand_in(person: Person, hand_in_id: int) -> HandIn:
-    """A hand-in of a lab book that this person may see; 404 for everybody else."""
-    return _find_beside(HandIn, person, hand_in_id)
+def find_hand_in(person: Person, hand_in_id: int, need: Need = "see") -> HandIn:
+    """A hand-in of a lab book with which this person may do what is needed, as `find_book`."""
+    found: HandIn = _find_beside(HandIn, person, hand_in_id, need)
+    return found
 
 
 def _find_beside(kind: type[Any], person: Person, key: int, need: Need = "see") -> Any:

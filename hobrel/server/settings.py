@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "hobrel.pools",
     "hobrel.reports",
     "hobrel.lessons",
+    "hobrel.handins",
     "hobrel.interchange",
     "hobrel.demo",
 ]

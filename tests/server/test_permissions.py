@@ -36,6 +36,7 @@ EDIT = (401, 404, 404, 200, 403, 404, 404, 403, 403, 404)
 TEACHER = (401, *(404,) * 5, 200, 200, 200, 200)
 OWN_TEACHER = (401, *(404,) * 6, 200, 200, 404)
 HEAD = (401, *(404,) * 5, 403, 403, 403, 200)
+REMARK = (401, 404, 404, 403, 403, 404, 404, 200, 200, 404)
 OWNER = (401, 404, 404, 200, 404, 404, 404, 404, 404, 404)
 ANYBODY = (401, *(200,) * 9)
 # what each role gets, in the order of ROLES; sign-in routes answer everybody, with a refusal of their own where nothing fits
@@ -122,7 +123,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/beside"): SEE,
     ("POST", "/books/{book_id}/edits"): EDIT,
     ("POST", "/books/{book_id}/left-out"): (401, 404, 404, 403, 403, 404, 404, 204, 204, 404),
-    ("GET", "/practicals/{practical_id}/pool.csv"): OWN_TEACHER,
+    ("GET", "/practicals/{practical_id}/pool.{ending}"): OWN_TEACHER,
     ("POST", "/books/{book_id}/hand"): (401, 404, 404, 204, 403, 404, 404, 204, 204, 404),
     ("GET", "/practicals/{practical_id}/walkround"): OWN_TEACHER,
     ("POST", "/practicals/{practical_id}/remarks"): OWN_TEACHER,
@@ -172,6 +173,18 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/books/{book_id}/hand-in"): EDIT,
     ("GET", "/hand-ins/{hand_in_id}/report.{ending}"): SEE,
     ("GET", "/hand-ins/{hand_in_id}/changes"): SEE,
+    ("GET", "/hand-ins/{hand_in_id}/page"): SEE,
+    ("GET", "/books/{book_id}/report-page"): SEE,
+    ("GET", "/hand-ins/{hand_in_id}"): REMARK,
+    ("POST", "/hand-ins/{hand_in_id}/answer"): REMARK,
+    # its teachers are told that there is no such row
+    ("POST", "/hand-ins/{hand_in_id}/marks"): tuple(422 if code == 200 else code for code in REMARK),
+    ("GET", "/practicals/{practical_id}/hand-ins"): OWN_TEACHER,
+    ("POST", "/practicals/{practical_id}/marks-back"): OWN_TEACHER,
+    ("GET", "/practicals/{practical_id}/marks.{ending}"): OWN_TEACHER,
+    ("GET", "/practicals/{practical_id}/readings.{ending}"): OWN_TEACHER,
+    ("GET", "/practicals/{practical_id}/reports.zip"): OWN_TEACHER,
+    ("GET", "/practicals/{practical_id}/archive.zip"): OWN_TEACHER,
 }
 
 
@@ -269,6 +282,8 @@ class Matrix(TestCase):
             return client.post(address, {"file": SimpleUploadedFile("a.csv", b"L\n0.3\n"), "choices": json.dumps(choices)}).status_code
         if "take-out" in path:
             address = address.replace(".html", ".csv")
+        if path.startswith("/practicals/"):
+            address = address.replace(".html", ".csv")
         if "/graphs/" in path:
             address = address.replace(".html", ".svg")
         if path == "/plans/file":
@@ -285,7 +300,7 @@ class Matrix(TestCase):
             return client.delete(address).status_code
         if method == "GET":
             query = {
-                "changes": "?since=0",
+                "changes": "?since=0&against=now",
                 "working": "?of=finding:E",
                 "preview": "?quantity=T&formula=t_10/10",
                 "conventions": "?quantity=t10",
@@ -316,7 +331,8 @@ class Matrix(TestCase):
             "hand": {"up": False}, "left-out": {"reason": ""}, "replies": {"text": "We did."}, "done": {"done": True},
             "room": {"places": {}},
             "remarks": {"stage": "read", "text": "Well done.", "books": [self.school.book.pk]}, "opened": {"stage": "fit"},
-            "pool": {"open": False},
+            "pool": {"open": False}, "marks-back": {"given_back": False},
+            "answer": {"verdict": "accepted"}, "marks": {"row": "no such row"},
             "begin": {"key": "A", "school": "S", "time_zone": "UTC", "shown_name": "N", "name": "n", "password": "p"},
             "look": {"key": "A", "text": "Ann"}, "accept": {"key": "A", "shown_name": "N", "name": "n", "password": "p"},
             "password": {"key": "A", "password": "p"}, "school": {"name": "Tidewater", "time_zone": "UTC"}, "invitations": {"kind": "head"},

@@ -13,6 +13,8 @@ StageName = Literal["ask", "read", "average", "look", "straighten", "fit", "find
 RelationShown = Literal["at_once", "after_expectation", "never"]
 AcceptedShown = Literal["at_once", "after_own", "teacher"]
 PoolOpens = Literal["by_hand", "all_in"]
+FactKind = Literal["readings", "repeats", "decimals", "slips", "set_aside", "bars", "residuals", "finding", "words", "shares"]
+"""What can be seen of a lab book when it is marked."""
 
 
 @dataclass(frozen=True)
@@ -98,11 +100,12 @@ class Section:
 
 @dataclass(frozen=True)
 class GridRow:
-    """A row of the marking grid: what is looked at, and its levels from the lowest to the highest."""
+    """A row of the marking grid: what is looked at, its levels from the lowest to the highest, and which facts stand beside it."""
 
     id: str
     title: str
     levels: tuple[str, ...] = ()
+    facts: tuple[FactKind, ...] = ()
 
 
 @dataclass(frozen=True)

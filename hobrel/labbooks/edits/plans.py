@@ -21,7 +21,7 @@ from hobrel.core.document.limits import (
     MOST_TABLE_LINES,
     MOST_TABLES,
 )
-from hobrel.core.document.plan_part import AcceptedShown, PoolOpens, RelationShown, StageName
+from hobrel.core.document.plan_part import AcceptedShown, FactKind, PoolOpens, RelationShown, StageName
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.statistics.comparison import VerdictRule
@@ -73,6 +73,7 @@ class GridRowIn(EditModel):
     id: Key
     title: Line
     levels: Annotated[list[Line], Field(max_length=8)] = []
+    facts: Annotated[list[FactKind], Field(max_length=10)] = []
 
 
 class ConditionIn(EditModel):

@@ -361,8 +361,16 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Hand In */
-        post: operations["hobrel_reports_api_hand_in"];
+        /**
+         * Hand In
+         * @description Freeze a lab book with its report, for its teachers.
+         *
+         *     Raises
+         *     ------
+         *     Problem
+         *         404 where it has no class.
+         */
+        post: operations["hobrel_handins_api_hand_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -615,6 +623,26 @@ export interface paths {
          * @description The report as it is now, block by block.
          */
         get: operations["hobrel_reports_api_read_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/report-page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Report
+         * @description The report as it would be handed in now, to be looked at in a frame of a page.
+         */
+        get: operations["hobrel_reports_api_show_report"];
         put?: never;
         post?: never;
         delete?: never;
@@ -951,6 +979,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hand-ins/{hand_in_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Hand In
+         * @description A hand-in for who marks it.
+         */
+        get: operations["hobrel_handins_api_read_hand_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hand-ins/{hand_in_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description Return a hand-in to its bench, or accept it.
+         */
+        post: operations["hobrel_handins_api_answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hand-ins/{hand_in_id}/changes": {
         parameters: {
             query?: never;
@@ -960,9 +1028,54 @@ export interface paths {
         };
         /**
          * Read Changes
-         * @description What has changed in what was handed in, since it was handed in before.
+         * @description What has changed from the hand-in before to this one; from this one to `now`; or between it and the one of another number.
+         *
+         *     Raises
+         *     ------
+         *     Problem
+         *         404 where there is none of that number.
          */
-        get: operations["hobrel_reports_api_read_changes"];
+        get: operations["hobrel_handins_api_read_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hand-ins/{hand_in_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark
+         * @description Mark a row of the grid.
+         */
+        post: operations["hobrel_handins_api_mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hand-ins/{hand_in_id}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Hand In
+         * @description What was handed in, to be looked at in a frame of a page.
+         */
+        get: operations["hobrel_handins_api_show_hand_in"];
         put?: never;
         post?: never;
         delete?: never;
@@ -978,8 +1091,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Take Out Hand In */
-        get: operations["hobrel_reports_api_take_out_hand_in"];
+        /**
+         * Take Out Hand In
+         * @description A file of what was handed in, as it was made then.
+         *
+         *     Raises
+         *     ------
+         *     Problem
+         *         404 where there was no such file yet.
+         */
+        get: operations["hobrel_handins_api_take_out_hand_in"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1708,6 +1829,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practicals/{practical_id}/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Practical Out
+         * @description Tables of readings, findings and marks with their metadata, reports, and lab books as files.
+         */
+        get: operations["hobrel_school_practicals_api_take_practical_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practicals/{practical_id}/close": {
         parameters: {
             query?: never;
@@ -1762,6 +1903,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practicals/{practical_id}/hand-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Queue
+         * @description What the benches of a practical have handed in, those that wait for an answer first.
+         */
+        get: operations["hobrel_handins_api_read_queue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/marks-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Marks Back
+         * @description Let the benches see their marks from now on, or not any more.
+         */
+        post: operations["hobrel_handins_api_give_marks_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/marks.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Marks Out
+         * @description A row for each student: bench, hand-in, answer, and each row of the grid with level and words.
+         */
+        get: operations["hobrel_handins_api_take_marks_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practicals/{practical_id}/pool": {
         parameters: {
             query?: never;
@@ -1780,7 +1981,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/practicals/{practical_id}/pool.csv": {
+    "/api/practicals/{practical_id}/pool.{ending}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1792,6 +1993,26 @@ export interface paths {
          * @description The findings of all benches as a table, for a teacher.
          */
         get: operations["hobrel_pools_api_take_pool_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/readings.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Readings Out
+         * @description A row for every reading of every bench.
+         */
+        get: operations["hobrel_school_practicals_api_take_readings_out"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1814,6 +2035,26 @@ export interface paths {
          * @description One remark to several benches.
          */
         post: operations["hobrel_lessons_api_remark_to_several"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practicals/{practical_id}/reports.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Reports Out
+         * @description The report that each bench has handed in last, as PDF.
+         */
+        get: operations["hobrel_school_practicals_api_take_reports_out"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2679,6 +2920,56 @@ export interface components {
                 [key: string]: string;
             };
             trouble?: components["schemas"]["Trouble"] | null;
+        };
+        /**
+         * AnswerIn
+         * @description Return it or accept it, with words; `was` is the answer that is replaced.
+         */
+        AnswerIn: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "returned" | "accepted";
+            was?: components["schemas"]["AnswerWas"] | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * AnswerOut
+         * @description What a teacher has said to a hand-in.
+         */
+        AnswerOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "returned" | "accepted";
+            /** Words */
+            words: string;
+        };
+        /**
+         * AnswerWas
+         * @description The answer that is written over.
+         */
+        AnswerWas: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "returned" | "accepted";
+            /** Words */
+            words: string;
         };
         /** ArchiveIn */
         ArchiveIn: {
@@ -3796,7 +4087,7 @@ export interface components {
         /**
          * Dates
          * @description What the class decides of when: the last station that is open (empty: all), until when readings are written, when it is due, and
-         *     whether later will do; from when the pool is open by itself. All is open where there is no class.
+         *     whether later will do; from when the pool is open by itself, and marks are seen. All is open where there is no class.
          */
         Dates: {
             /** Due */
@@ -3806,6 +4097,8 @@ export interface components {
              * @default true
              */
             late: boolean;
+            /** Marks Back */
+            marks_back?: string | null;
             /**
              * Open To
              * @default
@@ -3818,8 +4111,8 @@ export interface components {
         };
         /**
          * DatesIn
-         * @description When readings close, when it is due, whether later will do, from when the pool is open by itself, and the last station that is open
-         *     (empty: all). Times without a zone are those of the school's clocks.
+         * @description When readings close, when it is due, whether later will do, from when the pool is open by itself and marks are
+         *     seen, and the last station that is open (empty: all). Times without a zone are those of the school's clocks.
          */
         DatesIn: {
             /** Due */
@@ -3829,6 +4122,8 @@ export interface components {
              * @default true
              */
             late: boolean;
+            /** Marks Back */
+            marks_back?: string | null;
             /**
              * Open To
              * @default
@@ -4105,7 +4400,7 @@ export interface components {
              */
             client_id: string;
             /** Edit */
-            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WriteNeeded"] | components["schemas"]["AddMoment"] | components["schemas"]["RemoveMoment"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["ArrangeReport"] | components["schemas"]["LeavePartOut"] | components["schemas"]["AddSection"] | components["schemas"]["NameSection"] | components["schemas"]["RemoveSection"] | components["schemas"]["AddReportPicture"] | components["schemas"]["DescribeReportPicture"] | components["schemas"]["RemoveReportPicture"] | components["schemas"]["KeepTyped"] | components["schemas"]["AddRunsTable"] | components["schemas"]["AddRunRows"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
+            edit: components["schemas"]["PlaceGraph"] | components["schemas"]["AddGraph"] | components["schemas"]["ChooseLook"] | components["schemas"]["RemoveGraph"] | components["schemas"]["PlaceFit"] | components["schemas"]["AddFit"] | components["schemas"]["RemoveFit"] | components["schemas"]["SetReading"] | components["schemas"]["AddSetting"] | components["schemas"]["RemoveSetting"] | components["schemas"]["SetRepeats"] | components["schemas"]["SetAside"] | components["schemas"]["SetAsideFrom"] | components["schemas"]["ConfirmSlip"] | components["schemas"]["AddQuantity"] | components["schemas"]["ChangeQuantity"] | components["schemas"]["RemoveQuantity"] | components["schemas"]["MoveQuantity"] | components["schemas"]["DefineFormula"] | components["schemas"]["ChooseDigits"] | components["schemas"]["AddTangent"] | components["schemas"]["KeepPlot"] | components["schemas"]["AddFinding"] | components["schemas"]["ChangeFinding"] | components["schemas"]["RemoveFinding"] | components["schemas"]["WriteRounding"] | components["schemas"]["WriteNeeded"] | components["schemas"]["WriteHeading"] | components["schemas"]["PasteTable"] | components["schemas"]["ExchangeColumns"] | components["schemas"]["DescribeBook"] | components["schemas"]["AddMoment"] | components["schemas"]["RemoveMoment"] | components["schemas"]["WritePlan"] | components["schemas"]["ChooseConvention"] | components["schemas"]["TickStep"] | components["schemas"]["ArrangeReport"] | components["schemas"]["LeavePartOut"] | components["schemas"]["AddSection"] | components["schemas"]["NameSection"] | components["schemas"]["RemoveSection"] | components["schemas"]["AddReportPicture"] | components["schemas"]["DescribeReportPicture"] | components["schemas"]["RemoveReportPicture"] | components["schemas"]["KeepTyped"] | components["schemas"]["AddRun"] | components["schemas"]["RemoveRun"] | components["schemas"]["RenameRun"] | components["schemas"]["FillRun"] | components["schemas"]["SetAsideRows"] | components["schemas"]["AddRunsTable"] | components["schemas"]["AddRunRows"] | components["schemas"]["WriteText"] | components["schemas"]["DrawSketch"] | components["schemas"]["Batch"];
         };
         /**
          * EditOut
@@ -4230,6 +4525,19 @@ export interface components {
             steepest: string;
             /** Words */
             words: components["schemas"]["Sentence"][];
+        };
+        /**
+         * FactOut
+         * @description Something that can be seen of a hand-in.
+         */
+        FactOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "readings" | "repeats" | "decimals" | "slips" | "set_aside" | "bars" | "residuals" | "finding" | "words" | "shares";
+            /** Text */
+            text: string;
         };
         /**
          * Figure
@@ -5001,6 +5309,22 @@ export interface components {
             plan: number;
         };
         /**
+         * GivenMark
+         * @description A mark as its bench reads it: the row of the grid, its level in words (empty: only words), and of how many it is which.
+         */
+        GivenMark: {
+            /** Level */
+            level: string;
+            /** Of */
+            of: number;
+            /** Place */
+            place: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * GradientUncertainty
          * @description One way of saying how uncertain a gradient is, beside the others, and what it rests on.
          */
@@ -5171,9 +5495,14 @@ export interface components {
         };
         /**
          * GridRow
-         * @description A row of the marking grid: what is looked at, and its levels from the lowest to the highest.
+         * @description A row of the marking grid: what is looked at, its levels from the lowest to the highest, and which facts stand beside it.
          */
         GridRow: {
+            /**
+             * Facts
+             * @default []
+             */
+            facts: ("readings" | "repeats" | "decimals" | "slips" | "set_aside" | "bars" | "residuals" | "finding" | "words" | "shares")[];
             /** Id */
             id: string;
             /**
@@ -5186,12 +5515,31 @@ export interface components {
         };
         /** GridRowIn */
         GridRowIn: {
+            /**
+             * Facts
+             * @default []
+             */
+            facts: ("readings" | "repeats" | "decimals" | "slips" | "set_aside" | "bars" | "residuals" | "finding" | "words" | "shares")[];
             /** Id */
             id: string;
             /**
              * Levels
              * @default []
              */
+            levels: string[];
+            /** Title */
+            title: string;
+        };
+        /**
+         * GridRowOut
+         * @description A row of the marking grid of a practical.
+         */
+        GridRowOut: {
+            /** Facts */
+            facts: ("readings" | "repeats" | "decimals" | "slips" | "set_aside" | "bars" | "residuals" | "finding" | "words" | "shares")[];
+            /** Id */
+            id: string;
+            /** Levels */
             levels: string[];
             /** Title */
             title: string;
@@ -5204,8 +5552,13 @@ export interface components {
             /** Up */
             up: boolean;
         };
-        /** HandInOut */
+        /**
+         * HandInOut
+         * @description A hand-in as its bench and its teachers see it. `words`: whether there are files of it for word processors; `late` goes by the due
+         *     date of today; `marks` are none until they are given back.
+         */
         HandInOut: {
+            answer: components["schemas"]["AnswerOut"] | null;
             /**
              * At
              * Format: date-time
@@ -5215,6 +5568,10 @@ export interface components {
             by: string;
             /** Id */
             id: number;
+            /** Late */
+            late: boolean;
+            /** Marks */
+            marks: components["schemas"]["GivenMark"][];
             /** Number */
             number: number;
             /** Revision */
@@ -5975,6 +6332,91 @@ export interface components {
             first: number;
             /** Rows */
             rows: number;
+        };
+        /**
+         * MarkIn
+         * @description A mark in a row of the grid; neither level nor words takes it away. `was` is what stood there when it was written.
+         */
+        MarkIn: {
+            /** Level */
+            level?: number | null;
+            /** Row */
+            row: string;
+            was?: components["schemas"]["MarkWas"] | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * MarkOut
+         * @description A mark as its teachers have it.
+         */
+        MarkOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Level */
+            level: number | null;
+            /** Row */
+            row: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * MarkWas
+         * @description The mark that is written over.
+         */
+        MarkWas: {
+            /** Level */
+            level: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * MarkedHandIn
+         * @description A hand-in for who marks it: what can be seen of it, its marks, and those of the one before.
+         */
+        MarkedHandIn: {
+            answer: components["schemas"]["AnswerOut"] | null;
+            /** Bench */
+            bench: string;
+            /** Book */
+            book: number;
+            /** Facts */
+            facts: components["schemas"]["FactOut"][];
+            /** Id */
+            id: number;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** Marks Before */
+            marks_before: components["schemas"]["MarkOut"][];
+            /** Number */
+            number: number;
+            /** Revision Now */
+            revision_now: boolean;
+        };
+        /**
+         * MarksAndAnswer
+         * @description What teachers have said to a hand-in so far.
+         */
+        MarksAndAnswer: {
+            answer: components["schemas"]["AnswerOut"] | null;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+        };
+        /**
+         * MarksBackIn
+         * @description Give the marks back now, or take them back.
+         */
+        MarksBackIn: {
+            /** Given Back */
+            given_back: boolean;
         };
         /**
          * Maths
@@ -7406,6 +7848,65 @@ export interface components {
              * @default
              */
             value: string;
+        };
+        /**
+         * QueueOut
+         * @description What a practical's benches have handed in: those that wait for an answer first, then by when. `marks_back` is from when marks
+         *     are seen.
+         */
+        QueueOut: {
+            /** Benches */
+            benches: components["schemas"]["QueuedBench"][];
+            /** Class Name */
+            class_name: string;
+            /** Due */
+            due: string | null;
+            /** Given Back */
+            given_back: boolean;
+            /** Grid */
+            grid: components["schemas"]["GridRowOut"][];
+            /** Marks Back */
+            marks_back: string | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * QueuedBench
+         * @description A bench in the queue with all its hand-ins, first to last; `changed_since` the last one.
+         */
+        QueuedBench: {
+            /** Bench */
+            bench: string;
+            /** Book */
+            book: number;
+            /** Changed Since */
+            changed_since: boolean;
+            /** Hand Ins */
+            hand_ins: components["schemas"]["QueuedHandIn"][];
+            /** Names */
+            names: string[];
+        };
+        /**
+         * QueuedHandIn
+         * @description A hand-in in the queue, with how many rows of the grid have a level.
+         */
+        QueuedHandIn: {
+            answer: components["schemas"]["AnswerOut"] | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Id */
+            id: number;
+            /** Late */
+            late: boolean;
+            /** Marked */
+            marked: number;
+            /** Number */
+            number: number;
         };
         /**
          * RateStage
@@ -10315,7 +10816,7 @@ export interface operations {
             };
         };
     };
-    hobrel_reports_api_hand_in: {
+    hobrel_handins_api_hand_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -10970,6 +11471,35 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_reports_api_show_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11658,9 +12188,131 @@ export interface operations {
             };
         };
     };
-    hobrel_reports_api_read_changes: {
+    hobrel_handins_api_read_hand_in: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkedHandIn"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_handins_api_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksAndAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_handins_api_read_changes: {
+        parameters: {
+            query?: {
+                against?: string;
+            };
             header?: never;
             path: {
                 hand_in_id: number;
@@ -11689,7 +12341,98 @@ export interface operations {
             };
         };
     };
-    hobrel_reports_api_take_out_hand_in: {
+    hobrel_handins_api_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksAndAnswer"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_handins_api_show_hand_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hand_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_handins_api_take_out_hand_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -13927,6 +14670,35 @@ export interface operations {
             };
         };
     };
+    hobrel_school_practicals_api_take_practical_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_school_practicals_api_close_practical: {
         parameters: {
             query?: never;
@@ -14113,6 +14885,111 @@ export interface operations {
             };
         };
     };
+    hobrel_handins_api_read_queue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_handins_api_give_marks_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksBackIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_handins_api_take_marks_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+                ending: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_pools_api_read_pool: {
         parameters: {
             query?: never;
@@ -14203,6 +15080,7 @@ export interface operations {
             header?: never;
             path: {
                 practical_id: number;
+                ending: "csv" | "xlsx";
             };
             cookie?: never;
         };
@@ -14223,6 +15101,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_take_readings_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+                ending: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -14279,6 +15187,35 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_take_reports_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practical_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
