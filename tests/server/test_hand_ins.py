@@ -166,7 +166,7 @@ class Seen(Handed):
         self.assertEqual(by_kind["readings"], ["Beech strip: 8 settings of L (8 are asked for), 0.300 to 0.650 m."])
         self.assertEqual(by_kind["repeats"], ["Beech strip: t₁₀ was read 3 times at every setting."])
         self.assertEqual(by_kind["set_aside"], ["Nothing is set aside."])
-        self.assertEqual(by_kind["residuals"], ["Beech strip: 6 of 8 points within their bars, 8 within twice that"])
+        self.assertEqual(by_kind["residuals"], ["Beech strip: 6 of 8 points within their bars, 8 within twice that."])
 
     def test_the_frozen_page_and_the_one_of_now_stand_in_frames_of_ours_alone(self) -> None:
         for path in (f"/hand-ins/{self.first.pk}/page", f"/books/{self.book.pk}/report-page"):

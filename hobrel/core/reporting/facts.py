@@ -106,9 +106,10 @@ def _say_repeats(run: Run, quantity: Quantity) -> Sentence:
     if len(set(counts)) == 1:
         times = _times(counts[0])
         return say("fact_repeats_all", "{run}: {symbol} was read {times} at every setting.", run=run.name, symbol=symbol, times=times)
-    by_count = sorted(Counter(counts).items(), reverse=True)
-    words = ", ".join(f"{_times(n)} at {settings}" for n, settings in by_count)
-    return say("fact_repeats_some", "{run}: {symbol} was read {words} settings.", run=run.name, symbol=symbol, words=words)
+    first, *others = sorted(Counter(counts).items(), reverse=True)
+    noun = "setting" if first[1] == 1 else "settings"
+    words = ", ".join([f"{_times(first[0])} at {first[1]} {noun}", *(f"{_times(n)} at {settings}" for n, settings in others)])
+    return say("fact_repeats_some", "{run}: {symbol} was read {words}.", run=run.name, symbol=symbol, words=words)
 
 
 def _times(count: int) -> str:
@@ -173,7 +174,7 @@ def _of_residuals(book: LabBook, analysis: Analysis, opened: Collection[StageNam
         if fit.trouble is not None:
             continue
         if fit.within:
-            yield say("fact_within", "{fit}: {words}", fit=_name(fit), words=told(fit.within))
+            yield say("fact_within", "{fit}: {words}.", fit=_name(fit), words=told(fit.within))
         if fit.fit in by_eye:
             yield say("fact_own_line", "{fit}: the bench has drawn a line of its own first or beside it.", fit=_name(fit))
 

@@ -25,6 +25,7 @@ const places: Place[] = [
   { path: '/classes/:id', Page: later(() => import('@/school/ClassPage').then((m) => m.ClassPage)), forTeachers: true },
   { path: '/practicals/:practical/pool', Page: later(() => import('./PoolPage').then((m) => m.PoolPage)) },
   { path: '/practicals/:practical/walkround', Page: later(() => import('@/walkround/Walkround').then((m) => m.Walkround)), forTeachers: true },
+  { path: '/practicals/:practical/hand-ins/:handIn?', Page: later(() => import('@/marking/Marking').then((m) => m.Marking)), forTeachers: true },
   { path: BOOK, Page: later(() => import('./BookPage').then((m) => m.BookPage)) },
 ];
 

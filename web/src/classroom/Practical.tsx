@@ -27,6 +27,7 @@ function useLink() {
 
 export function TeacherPractical({ practical: p }: { practical: PracticalOut }) {
   const link = useLink();
+  const handed = p.benches.filter((b) => b.handed_in > 0).length;
   const finished = p.benches.filter((b) => b.finding).length;
   return (
     <article className="card practical">
@@ -38,6 +39,9 @@ export function TeacherPractical({ practical: p }: { practical: PracticalOut }) 
         <div className="row">
           <Button type="primary" {...link(`/practicals/${p.id}/walkround`)}>
             Walkround
+          </Button>
+          <Button {...link(`/practicals/${p.id}/hand-ins`)}>
+            Hand-ins: {handed} of {p.benches.length}
           </Button>
           <Button {...link(`/practicals/${p.id}/pool`)}>
             Pool: {finished} of {p.benches.length} benches have a finding

@@ -6,6 +6,7 @@ import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 import { AverageFields, First } from './convention';
 import { Bare, Chosen, Items, Ticked, Written } from './fields';
+import { GridFields } from './grid';
 import { changed, toggled, without } from './lists';
 import { PictureFields } from './pictures';
 import { ReadFields } from './reading';
@@ -196,36 +197,7 @@ function ReportFields() {
           </div>
         )}
       </Items>
-      <Items
-        label="Marking grid"
-        items={plan.grid}
-        keyOf={(r) => r.id}
-        add="Add a row"
-        onAdd={() => write({ grid: [...plan.grid, { id: newId('row'), title: 'New row', levels: ['not yet', 'partly', 'fully'] }] })}
-        onRemove={(i) => write({ grid: without(plan.grid, i) })}
-      >
-        {(r, i) => (
-          <div className="plan-two">
-            <Bare label={`Row ${i + 1} of the grid`} value={r.title} onWrite={(title) => title && write({ grid: changed(plan.grid, i, { title }) })} />
-            <Bare
-              label={`Levels of row ${i + 1}, from the lowest`}
-              value={r.levels.join('; ')}
-              hint="levels, from the lowest; parted by semicolons"
-              onWrite={(text) =>
-                write({
-                  grid: changed(plan.grid, i, {
-                    levels: text
-                      .split(';')
-                      .map((level) => level.trim())
-                      .filter(Boolean)
-                      .slice(0, 8),
-                  }),
-                })
-              }
-            />
-          </div>
-        )}
-      </Items>
+      <GridFields />
     </>
   );
 }

@@ -5,7 +5,7 @@ import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { spokenDate } from '@/shared/ui/spokenDate';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
-import { Changes } from './Changes';
+import { HandedIn } from './HandedIn';
 
 const OTHER_FILES = [
   ['docx', 'Word processor (DOCX)'],
@@ -110,23 +110,7 @@ export function HandIn({ missing, children }: { missing: readonly Schemas['Missi
         </p>
       )}
       <TroubleWords>{trouble}</TroubleWords>
-      {state.hand_ins.length > 0 && (
-        <ul className="hand-ins" ref={list} tabIndex={-1} aria-label="What has been handed in">
-          {state.hand_ins.map((h) => (
-            <li key={h.id}>
-              Handed in {h.number > 1 ? `(${h.number}) ` : ''}
-              {new Date(h.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })} by {h.by}:{' '}
-              <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>, <a href={`/api/hand-ins/${h.id}/report.html`}>HTML</a>
-              {h.words && (
-                <>
-                  , <a href={`/api/hand-ins/${h.id}/report.docx`}>DOCX</a>, <a href={`/api/hand-ins/${h.id}/report.odt`}>ODT</a>
-                </>
-              )}
-              {h.number > 1 && <Changes handIn={h.id} />}
-            </li>
-          ))}
-        </ul>
-      )}
+      <HandedIn list={list} />
     </div>
   );
 }

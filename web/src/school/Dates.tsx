@@ -24,6 +24,7 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
   const [close, setClose] = useState(asField(p.dates.readings_close));
   const [due, setDue] = useState(asField(p.dates.due));
   const [pool, setPool] = useState(asField(p.dates.pool_opens));
+  const [back, setBack] = useState(asField(p.dates.marks_back));
   const [late, setLate] = useState(p.dates.late);
   const [openTo, setOpenTo] = useState<OpenTo>(p.dates.open_to as OpenTo);
   const [trouble, send, busy] = useSend();
@@ -37,7 +38,7 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
           await get(
             client.POST('/api/practicals/{practical_id}/dates', {
               params: { path: { practical_id: p.id } },
-              body: { readings_close: asMoment(close), due: asMoment(due), late, pool_opens: asMoment(pool), open_to: openTo },
+              body: { readings_close: asMoment(close), due: asMoment(due), late, pool_opens: asMoment(pool), marks_back: asMoment(back), open_to: openTo },
             }),
           );
           await again();
@@ -54,6 +55,9 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
       <Field label="The pool opens by itself" trouble={at('pool_opens')} hint="Before that only you open it, or the last hand-in where the plan says so.">
         <Input type="datetime-local" value={pool} onChange={(e) => setPool(e.target.value)} />
       </Field>
+      <Field label="Marks are given back" trouble={at('marks_back')} hint="Until then nobody of the class sees them.">
+        <Input type="datetime-local" value={back} onChange={(e) => setBack(e.target.value)} />
+      </Field>
       <Field label="Stations open up to">
         <Select<OpenTo>
           value={openTo}
@@ -69,7 +73,7 @@ export function Dates({ practical: p, again, onDone }: { practical: Practical; a
       <Checkbox checked={late} onChange={(e) => setLate(e.target.checked)}>
         late will do
       </Checkbox>
-      <TroubleLine trouble={trouble} fields={['readings_close', 'due', 'pool_opens']} />
+      <TroubleLine trouble={trouble} fields={['readings_close', 'due', 'pool_opens', 'marks_back']} />
       <div className="row">
         <Button type="primary" htmlType="submit" loading={busy}>
           Set it so

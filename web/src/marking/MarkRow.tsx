@@ -1,0 +1,103 @@
+// A row of the marking grid: its levels, words, and what can be seen beside it. What a colleague has written meanwhile is not written over unseen.
+import { Button, Input } from 'antd';
+import { useState } from 'react';
+import { type Schemas, Refusal, client, get } from '@/shared/api/client';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
+
+type Said = Schemas['MarksAndAnswer'];
+type Mark = Schemas['MarkOut'];
+interface Wanted {
+  level: number | null;
+  words: string;
+}
+
+interface Props {
+  handIn: number;
+  row: Schemas['GridRowOut'];
+  facts: readonly Schemas['FactOut'][];
+  mark: Mark | undefined;
+  before: Mark | undefined;
+  onSaid: (said: Said) => void;
+  onClash: () => Promise<unknown>;
+}
+
+export function MarkRow({ handIn, row, facts, mark, before, onSaid, onClash }: Props) {
+  const kept: Wanted = { level: mark?.level ?? null, words: mark?.words ?? '' };
+  const [draft, setDraft] = useState<Wanted | null>(null);
+  const [trouble, setTrouble] = useState('');
+  const [clashed, setClashed] = useState(false);
+  const shown = draft ?? kept;
+  const send = (wanted: Wanted, was: Wanted) => {
+    if (wanted.level === was.level && wanted.words.trim() === was.words) {
+      setDraft(null);
+      return;
+    }
+    setDraft(wanted);
+    setTrouble('');
+    setClashed(false);
+    get(client.POST('/api/hand-ins/{hand_in_id}/marks', { params: { path: { hand_in_id: handIn } }, body: { row: row.id, ...wanted, was } }))
+      .then((said) => {
+        onSaid(said);
+        // what has been typed since stays
+        setDraft((now) => (now === wanted ? null : now));
+      })
+      .catch((e: unknown) => {
+        setTrouble(e instanceof Error ? e.message : 'That did not work. Try again.');
+        if (e instanceof Refusal && e.code === 'clash') void onClash().then(() => setClashed(true));
+      });
+  };
+  return (
+    <fieldset className="mark-row">
+      <legend>{row.title}</legend>
+      {facts.length > 0 && (
+        <ul className="mark-facts">
+          {facts.map((fact) => (
+            <li key={fact.text}>{fact.text}</li>
+          ))}
+        </ul>
+      )}
+      <div className="mark-levels" role="group" aria-label={`Level of ${row.title}`}>
+        {row.levels.map((words, level) => (
+          <button
+            key={words + String(level)}
+            type="button"
+            aria-pressed={shown.level === level}
+            onClick={() => send({ ...shown, level: shown.level === level ? null : level }, kept)}
+          >
+            {words}
+          </button>
+        ))}
+      </div>
+      {before?.level != null && <p className="quiet mark-before">Before: {row.levels[before.level]}</p>}
+      <Input.TextArea
+        autoSize={{ minRows: 1, maxRows: 6 }}
+        aria-label={`Words to ${row.title}`}
+        placeholder="words, if any"
+        maxLength={600}
+        value={shown.words}
+        onChange={(e) => setDraft({ ...shown, words: e.target.value })}
+        onBlur={() => draft && !clashed && send(draft, kept)}
+      />
+      <TroubleWords beside>{trouble}</TroubleWords>
+      {trouble && draft && (
+        <div className="row">
+          <Button size="small" onClick={() => send(draft, kept)}>
+            {clashed ? 'Keep mine instead' : 'Try again'}
+          </Button>
+          {clashed && (
+            <Button
+              size="small"
+              onClick={() => {
+                setDraft(null);
+                setTrouble('');
+                setClashed(false);
+              }}
+            >
+              Keep theirs
+            </Button>
+          )}
+        </div>
+      )}
+    </fieldset>
+  );
+}
