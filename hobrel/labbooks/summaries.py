@@ -17,8 +17,8 @@ from pydantic import TypeAdapter
 from hobrel.computing.asking import note_book
 from hobrel.computing.messages import Subject, Worked
 from hobrel.computing.shelf import OpenBook
-from hobrel.core.presentation.pool import BenchShare, leave_out_share, miss_share, share_findings
 from hobrel.core.presentation.results import StageMark
+from hobrel.core.presentation.shares import BenchShare, leave_out_share, miss_share, share_findings
 from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.core.presentation.walk_notes import WalkNote, note_analysis
 from hobrel.core.sentences import Sentence, Sentences, said_by, say

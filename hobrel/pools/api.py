@@ -10,6 +10,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from hobrel.classes.queries import who
+from hobrel.core.presentation.class_data import ClassData
 from hobrel.core.presentation.pool import PoolResult
 from hobrel.interchange.flat import SPREADSHEETS, SheetEnding, write_flat
 from hobrel.labbooks.beside import leave_out_of_pool
@@ -23,21 +24,29 @@ router = Router(tags=["pool"])
 
 
 class PoolBench(Schema):
-    """A bench in the pool, with its lab book for who may open it; `left_out` is the reason where a teacher has left it out."""
+    """A bench in the pool, with its lab book for who may open it; `left_out` is the reason where a teacher has left it out. `opened`:
+    whether somebody has opened it; `handed_in`: whether it has been handed in.
+    """
 
     book: int | None
     bench: str
     left_out: str
+    opened: bool
+    handed_in: bool
 
 
 class PoolOut(Schema):
-    """The pool of every finding of a practical, and the benches that are in it."""
+    """The pool of every finding of a practical, the benches that are in it, and what they share beside; `shows_names`: whether the class
+    sees who is who.
+    """
 
     title: str
     class_name: str
     pool_open: bool
+    shows_names: bool
     benches: list[PoolBench]
     pools: list[PoolResult]
+    shared: ClassData
 
 
 class LeaveOutIn(Schema):
@@ -55,9 +64,10 @@ def read_pool(request: HttpRequest, practical_id: int) -> HttpResponse:
     person = who(request)
     practical = policy.find_pool(person, practical_id)
     about = {"title": practical.title, "class_name": practical.school_class.name, "pool_open": practical.is_pool_open}
+    about["shows_names"] = queries.shows_names(practical)
     about["benches"] = queries.list_benches(practical, person)
     # what the computing process has written is not read again here
-    whole = json.dumps(about).encode()[:-1] + b',"pools":' + queries.write_pools(practical, person) + b"}"
+    whole = json.dumps(about).encode()[:-1] + b"," + queries.write_pools(practical, person)[1:]
     return HttpResponse(whole, content_type="application/json")
 
 

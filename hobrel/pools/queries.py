@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from pydantic import TypeAdapter
@@ -12,14 +12,18 @@ from pydantic import TypeAdapter
 from hobrel.classes.models import Person
 from hobrel.classes.queries import is_teacher
 from hobrel.computing.asking import ask_json
-from hobrel.core.document.lab_book import Finding, read_lab_book
+from hobrel.core.document.lab_book import Finding, LabBook, read_lab_book
+from hobrel.core.document.plan_part import Condition
 from hobrel.core.document.plans import open_for_bench
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
-from hobrel.core.presentation.pool import BenchShare, SharedFinding, miss_share, point_out, present_pools
+from hobrel.core.presentation.class_data import ClassData, present_class
+from hobrel.core.presentation.pool import PoolResult, point_out, present_pools
+from hobrel.core.presentation.shares import BenchShare, SharedFinding, miss_share
 from hobrel.core.sentences import Sentences
+from hobrel.handins.queries import count_hand_ins
 from hobrel.interchange.flat import FlatColumn, FlatTable
 from hobrel.labbooks.models import Book, LeftOut
-from hobrel.labbooks.queries import books_of
+from hobrel.labbooks.queries import books_of, find_opened
 from hobrel.labbooks.summaries import shares_of
 from hobrel.plans.models import Practical, Sitting
 
@@ -32,23 +36,50 @@ def write_pools(practical: Practical, person: Person) -> bytes:
     found = shares_of(books)
     shares = tuple(found.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR) for book in books)
     for_teacher = is_teacher(person)
-    if not for_teacher and not _shows_names(practical):
+    own = None if for_teacher else {book.bench.name for book in books if book.bench_id in _own_benches(practical, person)}
+    if not for_teacher and not shows_names(practical):
         shares = _by_numbers(shares, books, practical, person)
-    return ask_json(present_pools, _findings_of(practical, for_teacher), shares, deal=practical.pk)
+    version = _version_of(practical, for_teacher)
+    return ask_json(present_everything, version.findings, shares, version.plan.conditions, own, deal=practical.pk)
+
+
+@dataclass(frozen=True)
+class WholePool:
+    """The pools of a practical, and what its class shares beside them."""
+
+    pools: tuple[PoolResult, ...]
+    shared: ClassData
+
+
+def present_everything(
+    findings: tuple[Finding, ...], shares: tuple[BenchShare, ...], conditions: tuple[Condition, ...], told_to: set[str] | None
+) -> WholePool:
+    """Everything that the page of a pool shows."""
+    return WholePool(present_pools(findings, shares, conditions, told_to), present_class(findings, shares, conditions))
 
 
 def list_benches(practical: Practical, person: Person) -> list[dict[str, object]]:
     """The benches of a pool; to its teachers also their lab books, and why one is left out. By numbers as the pool is."""
     books = books_of(practical)
     reasons = dict(LeftOut.objects.filter(book__in=books).values_list("book", "reason"))
-    if is_teacher(person):
-        return [{"book": b.pk, "bench": b.bench.name, "left_out": reasons.get(b.pk, "")} for b in books]
+    handed, opened = count_hand_ins(books), find_opened(books)
     shares = tuple(miss_share(b.bench.name, _WAITED_FOR) for b in books)
-    named = shares if _shows_names(practical) else _by_numbers(shares, books, practical, person)
-    return [{"book": None, "bench": s.bench, "left_out": ""} for s in named]
+    for_teacher = is_teacher(person)
+    named = shares if for_teacher or shows_names(practical) else _by_numbers(shares, books, practical, person)
+    return [
+        {
+            "book": b.pk if for_teacher else None,
+            "bench": s.bench,
+            "left_out": reasons.get(b.pk, "") if for_teacher else "",
+            "opened": b.pk in opened or b.revision > 0,
+            "handed_in": b.pk in handed,
+        }
+        for b, s in zip(books, named, strict=True)
+    ]
 
 
-def _shows_names(practical: Practical) -> bool:
+def shows_names(practical: Practical) -> bool:
+    """Whether the class sees which bench is which."""
     return bool(practical.version.document.get("plan", {}).get("pool_names", True))
 
 
@@ -56,7 +87,7 @@ def list_findings(practical: Practical) -> FlatTable:
     """A row for every finding of every bench: value and ± in full precision, or why there is none."""
     books = books_of(practical)
     shares, rows = shares_of(books), []
-    for finding in _findings_of(practical, True):
+    for finding in _version_of(practical, True).findings:
         for book in books:
             share = shares.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR)
             found = share.findings.get(finding.id, share.missing)
@@ -105,7 +136,8 @@ def find_odd(practical: Practical, books: list[Book], stamps: Mapping[int, str])
     if before is not None and same and (before.stamps == stamps or now - before.at < ODD_EVERY):
         return before.found
     shares = tuple(shares_of(books).values())
-    found = _odd_reader.validate_json(ask_json(point_out, _findings_of(practical, True), shares, deal=practical.pk))
+    version = _version_of(practical, True)
+    found = _odd_reader.validate_json(ask_json(point_out, version.findings, shares, version.plan.conditions, deal=practical.pk))
     _ODD[practical.pk] = _Odd(dict(stamps), left_out, now, found)
     return found
 
@@ -115,12 +147,16 @@ _odd_reader: TypeAdapter[dict[str, Sentences]] = TypeAdapter(dict[str, Sentences
 
 def _by_numbers(shares: tuple[BenchShare, ...], books: list[Book], practical: Practical, person: Person) -> tuple[BenchShare, ...]:
     """Benches by numbers; somebody's own keeps its name."""
-    own = set(Sitting.objects.filter(practical=practical, seat__person=person, until=None).values_list("bench", flat=True))
+    own = _own_benches(practical, person)
     numbered = enumerate(zip(shares, books, strict=True), 1)
     return tuple(share if book.bench_id in own else replace(share, bench=f"Bench {i}") for i, (share, book) in numbered)
 
 
-def _findings_of(practical: Practical, for_teacher: bool) -> tuple[Finding, ...]:
+def _own_benches(practical: Practical, person: Person) -> set[int]:
+    return set(Sitting.objects.filter(practical=practical, seat__person=person, until=None).values_list("bench", flat=True))
+
+
+def _version_of(practical: Practical, for_teacher: bool) -> LabBook:
     """What the practical asks for; the class is told no accepted value that its benches have still to earn, or that is for the teacher."""
     version = read_lab_book(practical.version.document)
-    return version.findings if for_teacher else open_for_bench(version).findings
+    return version if for_teacher else open_for_bench(version)

@@ -75,7 +75,7 @@ def _shares_of_class(book: Book) -> ClassShares | None:
     if book.practical is None or not book.practical.is_pool_open:
         return None
     version = open_for_bench(read_lab_book(book.practical.version.document))
-    return ClassShares(version.findings, tuple(shares_of(books_of(book.practical)).values()), book.bench.name)
+    return ClassShares(version.findings, tuple(shares_of(books_of(book.practical)).values()), book.bench.name, version.plan.conditions)
 
 
 def name_bench(name: str, start: str) -> str:

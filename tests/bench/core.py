@@ -18,7 +18,9 @@ from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.ways import Input, propagate
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
-from hobrel.core.presentation.pool import BenchShare, present_pool, share_findings
+from hobrel.core.presentation.class_data import present_class
+from hobrel.core.presentation.pool import present_pool
+from hobrel.core.presentation.shares import BenchShare, share_findings
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.stepping.loops import Equations
 from hobrel.core.stepping.solving import Beginning, step_along
@@ -185,4 +187,4 @@ def pool_of(benches: int) -> object:
         written = [write_bench(plan, Story(overhangs), random.Random(i)) for i in range(benches)]
         _POOLS[benches] = [share_findings(compute(book), f"bench {i}") for i, book in enumerate(written)]
     finding = make_plan().findings[0]
-    return [present_pool(replace(finding), _POOLS[benches]) for _ in range(3)]
+    return [present_pool(replace(finding), _POOLS[benches]) for _ in range(3)], present_class([finding], _POOLS[benches])

@@ -230,9 +230,14 @@ class Teacher(BrowserTest):
         expect(student.get_by_text("The pool is not open yet.")).to_be_visible()
         page = self.page_of(self.school.teacher, f"/practicals/{self.school.practical.pk}/pool")
         page.get_by_role("button", name="Open the pool to students").click()
-        odd = student.locator(".pool-odd")
+        odd = page.locator(".pool-odd")
         expect(odd).to_contain_text("Redshank")
         expect(odd).to_contain_text("100 times too small")
+        # its bench is told, and nobody else
+        theirs = self.open_book(self.school.other_bench, "pool", self.school.other_book)
+        expect(theirs.locator(".pool-odd")).to_contain_text("100 times too small")
+        expect(student.locator(".pool-quoted")).to_contain_text("without 1 that is far off")
+        expect(student.locator(".pool-odd")).to_have_count(0)
         line = student.get_by_role("img", name=re.compile("Godwit: .*GPa"))
         expect(line).to_be_visible()
         # an arrow at the edge, and the others as far from each other as they can be

@@ -21,7 +21,8 @@ from hobrel.core.fitting.straightness import Bars, judge_points, judge_scatter, 
 from hobrel.core.presentation.equations import find_free_corner
 from hobrel.core.presentation.figures import Axis, FigurePoint, ModelLine, make_axis, make_log_axis, make_named_axis
 from hobrel.core.presentation.judging import judge_rounding
-from hobrel.core.presentation.pool import BenchShare, SharedFinding, present_pool
+from hobrel.core.presentation.pool import present_pool
+from hobrel.core.presentation.shares import BenchShare, SharedFinding
 
 TIGHT = 1e-6
 

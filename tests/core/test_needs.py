@@ -11,7 +11,8 @@ from hobrel.core.document.lab_book import Quantity
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.needs import ORDER, STUCK_AFTER, BenchFacts, find_needs, gather_common
-from hobrel.core.presentation.pool import SharedFinding, point_out, share_findings
+from hobrel.core.presentation.pool import point_out
+from hobrel.core.presentation.shares import SharedFinding, share_findings
 from hobrel.core.presentation.walk_notes import FINE, MOST_DOTS, NotedSlip, WalkNote, note_analysis
 from hobrel.core.sentences import say
 from hobrel.shelf.clamped_strip import Story, make_plan, write_bench

@@ -10,7 +10,8 @@ from statsmodels.stats.meta_analysis import combine_effects
 
 from hobrel.core.document.lab_book import Finding
 from hobrel.core.errors import CoreError
-from hobrel.core.presentation.pool import BenchShare, SharedFinding, miss_share, present_pool
+from hobrel.core.presentation.pool import present_pool
+from hobrel.core.presentation.shares import BenchShare, SharedFinding, miss_share
 from hobrel.core.sentences import told
 from hobrel.core.statistics.factors import explain_distance
 from hobrel.core.statistics.pool import BenchResult, pool_results, quote_class_value

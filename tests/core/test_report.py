@@ -17,7 +17,7 @@ from hobrel.core.document.report_choices import OwnHeading, ReportChoices
 from hobrel.core.formulas.plain_tex import write_plainly
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import present
-from hobrel.core.presentation.pool import share_findings
+from hobrel.core.presentation.shares import share_findings
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.changes import find_changes
 from hobrel.core.reporting.class_part import ClassShares

@@ -17,8 +17,9 @@ from hobrel.core.document.lab_book import Accepted, Convention, Finding, Ingredi
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse
-from hobrel.core.presentation.pool import present_pools, share_findings
+from hobrel.core.presentation.pool import present_pools
 from hobrel.core.presentation.results import Trouble
+from hobrel.core.presentation.shares import share_findings
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import look_at_board
 from hobrel.core.questions.fits import find_pulls, read_off_fit

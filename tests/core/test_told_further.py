@@ -37,7 +37,8 @@ from hobrel.core.presentation.equations import find_free_corner
 from hobrel.core.presentation.figures import FigurePoint, ModelLine, make_axis
 from hobrel.core.presentation.graphs import smooth_sketch
 from hobrel.core.presentation.line_cards import present_fit, write_r2
-from hobrel.core.presentation.pool import present_pool, share_findings
+from hobrel.core.presentation.pool import present_pool
+from hobrel.core.presentation.shares import share_findings
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.questions.plan_checks import check_plan
 from hobrel.core.rounding import write_number

@@ -6,7 +6,6 @@ import unittest
 from dataclasses import replace
 
 from hobrel.core.document.lab_book import (
-    Finding,
     Fit,
     Graph,
     Instrument,
@@ -24,7 +23,8 @@ from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.worded import join_kinds, place_kinds
 from hobrel.core.presentation.analysis import analyse, present
-from hobrel.core.presentation.pool import present_pool, share_findings
+from hobrel.core.presentation.class_data import present_class
+from hobrel.core.presentation.shares import share_findings
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import make_board
 from hobrel.core.questions.dry_run import dry_run
@@ -120,7 +120,7 @@ class Kinds(unittest.TestCase):
     def test_of_the_class_stand_where_their_word_is(self) -> None:
         other = book(run("a", (("brass", "1.3", "1.3", ""), ("copper", "0.6", "0.6", ""), ("tin", "0.9", "0.9", ""))))
         shares = [share_findings(compute(replace(b, fits=())), name) for b, name in ((book(), "Avocet"), (other, "Dunlin"))]
-        figure = present_pool(Finding("q", "none", "q", "", "1"), shares).figure
+        figure = present_class((), shares).figure
         assert figure is not None
         self.assertEqual([t.text for t in figure.x_axis.ticks], ["copper", "Iron", "brass", "tin"])
         self.assertEqual([[p.x for p in s.points] for s in figure.series], [[1, 2, 3], [3, 1, 4]])

@@ -13,8 +13,10 @@ from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation, compute
-from hobrel.core.presentation.pool import present_pools, share_findings
+from hobrel.core.presentation.class_data import present_class
+from hobrel.core.presentation.pool import present_pools
 from hobrel.core.presentation.rows import look_at_rows
+from hobrel.core.presentation.shares import share_findings
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import draw_board_plot, look_at_board
 from hobrel.core.questions.fits import find_pulls, read_off_fit, try_without
@@ -107,12 +109,13 @@ def pools(dice: random.Random, count: int) -> Iterator[Case]:
     """Pools in which some benches have slipped."""
     books = [b for b in demo_books().values() if b.title == next(iter(demo_books().values())).title]
     slips = [b for book in books for _, b in slips_in_readings(book)]
-    adapter = TypeAdapter(get_type_hints(present_pools)["return"])
+    adapters = [TypeAdapter(get_type_hints(function)["return"]) for function in (present_pools, present_class)]
     for n in range(count):
         class_books = [dice.choice(slips) if dice.random() < 0.4 else dice.choice(books) for _ in range(dice.randrange(1, 9))]
 
         def pool(class_books: list[LabBook] = class_books) -> Any:
             shares = [share_findings(compute(b), f"bench {i}") for i, b in enumerate(class_books)]
-            return adapter.dump_python(present_pools(class_books[0].findings, shares))
+            brought = present_pools(class_books[0].findings, shares), present_class(class_books[0].findings, shares)
+            return [adapter.dump_python(part) for adapter, part in zip(adapters, brought, strict=True)]
 
         yield Case(f"pool {n}", pool)

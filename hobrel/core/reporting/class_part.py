@@ -6,8 +6,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from hobrel.core.document.lab_book import Finding
-from hobrel.core.presentation.pool import BenchShare, PoolResult, present_pools
+from hobrel.core.document.plan_part import Condition
+from hobrel.core.presentation.pool import PoolResult, present_pools
 from hobrel.core.presentation.results import LineMark, ShownValue
+from hobrel.core.presentation.shares import BenchShare
 from hobrel.core.presentation.showing import draw_number_line
 from hobrel.core.reporting.tree import Block, Drawing, Paragraph, Words, rich_words, say_words
 from hobrel.core.sentences import told
@@ -24,29 +26,33 @@ class ClassShares:
     shares : tuple of BenchShare
     bench : str
         The name of this bench among them.
+    conditions : tuple of Condition
+        Of the practical.
     """
 
     findings: tuple[Finding, ...]
     shares: tuple[BenchShare, ...]
     bench: str
+    conditions: tuple[Condition, ...] = ()
 
 
 def write_class(of: ClassShares | None) -> tuple[Block, ...]:
     """For each finding the class's value, and where this bench lies; nothing as long as the pool is closed. Others are not named."""
     if of is None:
         return ()
-    pools = zip(of.findings, present_pools(of.findings, of.shares), strict=True)
-    return tuple(block for finding, pool in pools for block in _write_pool(finding, pool, of.bench))
+    pools = present_pools(of.findings, of.shares, of.conditions, {of.bench})
+    return tuple(block for pool in pools for block in _write_pool(pool, of.bench))
 
 
-def _write_pool(finding: Finding, pool: PoolResult, bench: str) -> Iterator[Block]:
+def _write_pool(pool: PoolResult, bench: str) -> Iterator[Block]:
     chosen = next((value for value in pool.values if value.recommended), None)
     if chosen is None:
         return
+    name = f"{pool.name}, {pool.condition}" if pool.condition else pool.name
     own = next((row.value for row in pool.rows if row.bench == bench), None)
     yield Paragraph(
         (
-            *say_words(f"{finding.name}: the class found "),
+            *say_words(f"{name}: the class found "),
             *rich_words(pool.symbol),
             Words(f" = {chosen.value.text}", "bold"),
             *say_words(f" ({told(chosen.words, '; ')}). {told(pool.counted)}".rstrip()),
@@ -57,6 +63,12 @@ def _write_pool(finding: Finding, pool: PoolResult, bench: str) -> Iterator[Bloc
     shown = tuple(LineMark(name, value.value, value.u or 0.0) for name, value in marks if isinstance(value, ShownValue))
     if len(shown) > 1:
         line = draw_number_line(shown, pool.unit)
-        caption = say_words(f"{finding.name} in the class: {', '.join(m.name for m in shown)}. Bars are the uncertainties.")
+        caption = say_words(f"{name} in the class: {', '.join(m.name for m in shown)}. Bars are the uncertainties.")
         said = "; ".join(f"{name} {value.text}" for name, value in marks if value is not None)
-        yield Drawing(f"class-{finding.id}", caption, f"Number line: {said}.", line=line)
+        yield Drawing(_key_of(pool), caption, f"Number line: {said}.", line=line)
+
+
+def _key_of(pool: PoolResult) -> str:
+    """The key of its drawing, which becomes a part of addresses."""
+    condition = "".join(c if c.isascii() and c.isalnum() else "-" for c in pool.condition.casefold())
+    return f"class-{pool.finding}-{condition}" if condition else f"class-{pool.finding}"

@@ -64,10 +64,8 @@ def gather_facts(
 
 
 def _written_rows(run: Run, quantity: str) -> list[int]:
-    """How many readings of a quantity count at each setting where there are any."""
-    counts = [
-        sum(r is not None and bool(r.text.strip()) for r in s.readings.get(quantity, ())) for s in run.settings if s.set_aside is None
-    ]
+    """How many readings of a quantity are written at each setting where there are any, set aside or not."""
+    counts = [sum(r is not None and bool(r.text.strip()) for r in s.readings.get(quantity, ())) for s in run.settings]
     return [n for n in counts if n]
 
 

@@ -11,7 +11,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.findings import ComputedFinding
-from hobrel.core.presentation.pool import pure_constants
+from hobrel.core.presentation.shares import pure_constants
 from hobrel.core.scripting.fields import Outputs
 from hobrel.core.statistics.pool import BenchResult, pool_results
 from hobrel.core.uncertainty.traced import combine_quadrature

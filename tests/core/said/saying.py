@@ -13,8 +13,10 @@ from hobrel.core.document.lab_book import LabBook, write_lab_book
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.presentation.analysis import present
-from hobrel.core.presentation.pool import present_pools, share_findings
+from hobrel.core.presentation.class_data import present_class
+from hobrel.core.presentation.pool import present_pools
 from hobrel.core.presentation.rows import look_at_rows
+from hobrel.core.presentation.shares import share_findings
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import draw_board_plot, make_board
 from hobrel.core.questions.dry_words import show_better_plans, show_dry_run, show_plan_for
@@ -113,7 +115,7 @@ def say_pool(books: Mapping[str, LabBook]) -> Any:
     """What is said of a class's findings."""
     findings = next(iter(books.values())).findings
     shares = tuple(share_findings(compute(book), name) for name, book in books.items())
-    return plain(present_pools(findings, shares))
+    return [*plain(present_pools(findings, shares)), plain(present_class(findings, shares))]
 
 
 def plain(value: Any) -> Any:

@@ -1,23 +1,15 @@
-// Pool: the class's findings on one number line, the class value, who is off and why, and all points on one graph.
+// Pool: the class's findings on one number line, conditions beside each other, all points on one graph, every setting.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button } from 'antd';
-import type { ReactNode } from 'react';
+import { Button, Segmented } from 'antd';
+import { type ReactNode, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
-import { Graph } from '@/shared/graph/Graph';
-import { type LineMark, NumberLine } from '@/shared/graph/NumberLine';
-import { plain } from '@/shared/ui/Rich';
-import { told } from '@/shared/ui/told';
-import { Explained } from '@/shared/words/Explained';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Benches } from './Benches';
-import { DotLine } from './DotLine';
+import { PoolSheet } from './PoolSheet';
+import { Projected } from './Projected';
+import { AllPoints, ConditionsBeside, Settings } from './Shared';
 import './pool.css';
-
-type PoolResult = Schemas['PoolResult'];
-
-/** From so many benches on each is a dot. */
-const MANY = 24;
 
 export function PoolStage() {
   const { state } = useBook(({ state }) => ({ state }));
@@ -34,6 +26,7 @@ export function Pool({ practical, teacher }: { practical: number; teacher: boole
     queryFn: () => get(client.GET('/api/practicals/{practical_id}/pool', { params })),
     refetchInterval: 3000,
   });
+  const [projected, setProjected] = useState(false);
   if (pool.isError)
     return (
       <>
@@ -50,6 +43,7 @@ export function Pool({ practical, teacher }: { practical: number; teacher: boole
   const open = (wanted: boolean) => {
     void get(client.POST('/api/practicals/{practical_id}/pool', { params, body: { open: wanted } })).then((next) => queries.setQueryData(key, next));
   };
+  const again = () => void queries.invalidateQueries({ queryKey: key });
   return (
     <>
       <div className="stage-head">
@@ -57,112 +51,56 @@ export function Pool({ practical, teacher }: { practical: number; teacher: boole
           {pool.data.class_name}: {pool.data.title}
         </h1>
         {teacher && (
-          <Button type={pool.data.pool_open ? 'default' : 'primary'} onClick={() => open(!pool.data.pool_open)}>
-            {pool.data.pool_open ? 'Close the pool to students' : 'Open the pool to students'}
-          </Button>
+          <>
+            <Button type={pool.data.pool_open ? 'default' : 'primary'} onClick={() => open(!pool.data.pool_open)}>
+              {pool.data.pool_open ? 'Close the pool to students' : 'Open the pool to students'}
+            </Button>
+            <Button onClick={() => setProjected(true)}>On the projector</Button>
+          </>
         )}
         <span className="quiet">{pool.data.pool_open ? 'The benches can see the pool.' : 'Only you can see the pool.'}</span>
       </div>
-      {pool.data.pools.map((p) => (
-        <PoolSheet key={p.name} pool={p}>
-          {teacher && (
-            <Benches practical={practical} benches={pool.data.benches} pool={p} onChanged={() => void queries.invalidateQueries({ queryKey: key })} />
-          )}
-        </PoolSheet>
-      ))}
+      {projected && <Projected pool={pool.data} onEnd={() => setProjected(false)} />}
+      <NotOpened benches={pool.data.benches} />
+      <ConditionsBeside tables={pool.data.shared.conditions} />
+      <Pools pools={pool.data.pools}>
+        {(shown) => teacher && <Benches practical={practical} benches={pool.data.benches} pool={shown} onChanged={again} />}
+      </Pools>
+      <AllPoints data={pool.data.shared} />
+      <Settings tables={pool.data.shared.tables} />
     </>
   );
 }
 
-/** The benches without a value by what is said of them, so that one reason is said once. */
-function bySentence(rows: PoolResult['rows']): [string, string[]][] {
-  const found = new Map<string, string[]>();
-  for (const r of rows) if (!r.value) found.set(told(r.missing), [...(found.get(told(r.missing)) ?? []), r.bench]);
-  return [...found];
+function NotOpened({ benches }: { benches: readonly Schemas['PoolBench'][] }) {
+  const idle = benches.filter((b) => !b.opened).map((b) => b.bench);
+  if (idle.length === 0) return null;
+  return (
+    <p className="quiet">
+      Nobody has opened it at: <b>{idle.join(', ')}</b>
+    </p>
+  );
 }
 
-function PoolSheet({ pool: p, children }: { pool: PoolResult; children: ReactNode }) {
-  const quoted = p.values.find((v) => v.recommended);
-  const marks: LineMark[] = p.rows
-    .filter((r) => r.value)
-    .map((r) => ({
-      name: r.bench,
-      value: r.value?.value ?? 0,
-      u: r.value?.u ?? 0,
-      // more than can be told apart by shape are alike
-      look: p.rows.length > 8 ? 0 : r.look,
-      tone: r.pointed_out.length > 0 ? 'odd' : 'plain',
-      note: r.value?.text ?? '',
-    }));
-  if (p.accepted) marks.push({ name: 'accepted', value: p.accepted.value, u: p.accepted.u ?? 0, look: 6, tone: 'accepted', note: p.accepted.text });
-  const band = quoted ? { value: quoted.value.value, u: quoted.value.u ?? 0 } : null;
+/** The pools of all findings; under one condition at a time, where there are several. */
+function Pools({ pools, children }: { pools: readonly Schemas['PoolResult'][]; children: (pool: Schemas['PoolResult']) => ReactNode }) {
+  const conditions = [...new Set(pools.map((p) => p.condition))];
+  const [chosen, setChosen] = useState('');
+  const shown = conditions.includes(chosen) ? chosen : (conditions[0] ?? '');
   return (
-    <section className="stack">
-      {quoted && (
-        <p className="pool-quoted">
-          <i>{plain(p.symbol)}</i> = {quoted.value.text}{' '}
-          <span className="quiet">
-            {quoted.name.toLowerCase()} {told(p.counted, '; ')}
-          </span>
-        </p>
-      )}
-      <div className="pool-grid">
-        <div className="card">
-          {p.number_line && marks.length > MANY ? (
-            <DotLine line={p.number_line} marks={marks} band={band} />
-          ) : p.number_line ? (
-            <NumberLine line={p.number_line} marks={marks} band={band} />
-          ) : (
-            <p className="notice">{told(p.reason)}</p>
-          )}
-          {p.rows
-            .filter((r) => r.pointed_out.length > 0)
-            .map((r) => (
-              <p key={r.bench} className="notice bad pool-odd">
-                <b>{r.bench}</b> {r.value?.text}: {told(r.pointed_out)} Nothing of it is deleted.
-              </p>
-            ))}
-          {bySentence(p.rows).map(([words, benches]) => (
-            <p key={words} className="quiet pool-missing">
-              <b>{benches.join(', ')}</b>: {words}
-            </p>
-          ))}
-        </div>
-        {p.values.length > 0 && (
-          <div className="card pool-values">
-            <h2>Class value</h2>
-            <table>
-              <tbody>
-                {p.values.map((v) => (
-                  <tr key={v.kind} className={v.recommended ? 'recommended' : ''}>
-                    <th scope="row">
-                      {v.name}
-                      <span className="quiet">
-                        <Explained text={told(v.words)} />
-                      </span>
-                    </th>
-                    <td className="mono">{v.value.text}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-            <p>{told(p.reason)}</p>
-            <p className="quiet">
-              <Explained text={told(p.consistency)} />
-            </p>
-            <p className="quiet">
-              <Explained text={told(p.spread)} />
-            </p>
-          </div>
-        )}
-      </div>
-      {p.figure && (
-        <div className="card">
-          <h2>{p.figure.title}</h2>
-          <Graph figure={p.figure} height={380} residuals={false} />
+    <>
+      {conditions.length > 1 && (
+        <div className="pool-conditions">
+          <Segmented aria-label="The pool under" value={shown} onChange={setChosen} options={conditions.map((c) => ({ value: c, label: c }))} />
         </div>
       )}
-      {children}
-    </section>
+      {pools
+        .filter((p) => p.condition === shown)
+        .map((p) => (
+          <PoolSheet key={p.finding + p.condition} pool={p}>
+            {children(p)}
+          </PoolSheet>
+        ))}
+    </>
   );
 }

@@ -3155,6 +3155,16 @@ export interface components {
             turns: components["schemas"]["TurnOut"][];
         };
         /**
+         * BenchValue
+         * @description What a bench has found, as it is written.
+         */
+        BenchValue: {
+            /** Bench */
+            bench: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Board
          * @description All pairs of forms that have a value at every setting.
          */
@@ -3595,6 +3605,19 @@ export interface components {
             /** Code */
             code: string;
         };
+        /**
+         * ClassData
+         * @description What a class shares beside its findings.
+         */
+        ClassData: {
+            /** Conditions */
+            conditions: components["schemas"]["ConditionTable"][];
+            figure: components["schemas"]["Figure"] | null;
+            /** Lines */
+            lines: components["schemas"]["ClassLineResult"][];
+            /** Tables */
+            tables: components["schemas"]["SettingTable"][];
+        };
         /** ClassIn */
         ClassIn: {
             /** Name */
@@ -3604,6 +3627,18 @@ export interface components {
              * @default
              */
             year: string;
+        };
+        /**
+         * ClassLineResult
+         * @description The class's line under one condition: its parameters, what is said of them; or why there is none.
+         */
+        ClassLineResult: {
+            /** Condition */
+            condition: string;
+            gradient: components["schemas"]["ShownValue"] | null;
+            intercept: components["schemas"]["ShownValue"] | null;
+            /** Words */
+            words: components["schemas"]["Sentence"][];
         };
         /** ClassList */
         ClassList: {
@@ -3834,6 +3869,33 @@ export interface components {
              * @default
              */
             words: string;
+        };
+        /**
+         * ConditionRow
+         * @description A condition of a finding: how often it has been done, its class value, and the benches' values.
+         */
+        ConditionRow: {
+            /** Benches */
+            benches: components["schemas"]["BenchValue"][];
+            /** Condition */
+            condition: string;
+            /** Coverage */
+            coverage: components["schemas"]["Sentence"][];
+            value: components["schemas"]["ShownValue"] | null;
+        };
+        /**
+         * ConditionTable
+         * @description A finding under all conditions, beside each other; `words` say whether they differ by more than benches scatter.
+         */
+        ConditionTable: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["ConditionRow"][];
+            /** Symbol */
+            symbol: components["schemas"]["RichRun"][];
+            /** Words */
+            words: components["schemas"]["Sentence"][];
         };
         /**
          * ConfirmSlip
@@ -7571,19 +7633,25 @@ export interface components {
         };
         /**
          * PoolBench
-         * @description A bench in the pool, with its lab book for who may open it; `left_out` is the reason where a teacher has left it out.
+         * @description A bench in the pool, with its lab book for who may open it; `left_out` is the reason where a teacher has left it out. `opened`:
+         *     whether somebody has opened it; `handed_in`: whether it has been handed in.
          */
         PoolBench: {
             /** Bench */
             bench: string;
             /** Book */
             book: number | null;
+            /** Handed In */
+            handed_in: boolean;
             /** Left Out */
             left_out: string;
+            /** Opened */
+            opened: boolean;
         };
         /**
          * PoolOut
-         * @description The pool of every finding of a practical, and the benches that are in it.
+         * @description The pool of every finding of a practical, the benches that are in it, and what they share beside; `shows_names`: whether the class
+         *     sees who is who.
          */
         PoolOut: {
             /** Benches */
@@ -7594,20 +7662,27 @@ export interface components {
             pool_open: boolean;
             /** Pools */
             pools: components["schemas"]["PoolResult"][];
+            shared: components["schemas"]["ClassData"];
+            /** Shows Names */
+            shows_names: boolean;
             /** Title */
             title: string;
         };
         /**
          * PoolResult
-         * @description The pool of one finding. `counted` says of how many benches the value to quote is, and without whom.
+         * @description The pool of one finding, under one condition where the practical has any (else empty). `counted` says of how many benches the value
+         *     to quote is, and without whom.
          */
         PoolResult: {
             accepted: components["schemas"]["ShownValue"] | null;
+            /** Condition */
+            condition: string;
             /** Consistency */
             consistency: components["schemas"]["Sentence"][];
             /** Counted */
             counted: components["schemas"]["Sentence"][];
-            figure: components["schemas"]["Figure"] | null;
+            /** Finding */
+            finding: string;
             /** Name */
             name: string;
             number_line: components["schemas"]["NumberLine"] | null;
@@ -8845,6 +8920,43 @@ export interface components {
             };
             /** Set Aside */
             set_aside?: string | null;
+        };
+        /**
+         * SettingRow
+         * @description The class at one setting: of how many benches and readings, their mean, the standard deviations within and between benches.
+         */
+        SettingRow: {
+            /** At */
+            at: string;
+            /** Benches */
+            benches: number;
+            /** Between */
+            between: string;
+            mean: components["schemas"]["ShownValue"];
+            /** Readings */
+            readings: number;
+            /** Within */
+            within: string;
+            /** Words */
+            words: components["schemas"]["Sentence"][];
+        };
+        /**
+         * SettingTable
+         * @description Every setting at which two benches or more have read a quantity, under one condition (empty where there are none).
+         */
+        SettingTable: {
+            /** Along */
+            along: components["schemas"]["RichRun"][];
+            /** Along Unit */
+            along_unit: string;
+            /** Condition */
+            condition: string;
+            /** Rows */
+            rows: components["schemas"]["SettingRow"][];
+            /** Symbol */
+            symbol: components["schemas"]["RichRun"][];
+            /** Unit */
+            unit: string;
         };
         /** SettleIn */
         SettleIn: {
