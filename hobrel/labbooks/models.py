@@ -69,6 +69,18 @@ class Summary(models.Model):
         db_table = "summary"
 
 
+class SlipSeen(models.Model):
+    """That something looked like a mistake in a lab book, once, of which kind and about which quantity (decision 48)."""
+
+    book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="slips_seen")
+    kind = models.CharField(max_length=40)
+    of = models.CharField(max_length=80, blank=True)
+
+    class Meta:
+        db_table = "slip_seen"
+        constraints = [models.UniqueConstraint(fields=["book", "kind", "of"], name="each_slip_seen_once")]
+
+
 class KeptLog(models.Model):
     """Columns that a logger wrote, as texts by quantity. They never change; documents name them by `key`, their digest."""
 

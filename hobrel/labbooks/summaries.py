@@ -22,7 +22,7 @@ from hobrel.core.presentation.shares import BenchShare, leave_out_share, miss_sh
 from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.core.presentation.walk_notes import WalkNote, note_analysis
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
-from hobrel.labbooks.models import Book, KeptLog, LeftOut, Summary
+from hobrel.labbooks.models import Book, KeptLog, LeftOut, SlipSeen, Summary
 from hobrel.server.writing import writing
 
 
@@ -101,6 +101,17 @@ def write_summaries(worked: list[Worked]) -> None:
             content, share = _content_writer.dump_python(found[0], mode="json"), _share_writer.dump_python(found[1], mode="json")
             if Book.objects.filter(pk=about.book, stamp=about.stamp).exists():
                 Summary.objects.update_or_create(book_id=about.book, defaults={"stamp": about.stamp, "content": content, "share": share})
+                _note_slips(about.book, found[0].note)
+
+
+_NOT_WRITTEN_YET = ("blank", "missing_repeat")
+
+
+def _note_slips(book: int, note: WalkNote) -> None:
+    """Note which kinds of slips have been seen in a lab book, each once; what is not written yet is none."""
+    kinds = {(slip.kind, slip.of[:80]) for slip in note.slips if slip.kind not in _NOT_WRITTEN_YET}
+    if kinds:
+        SlipSeen.objects.bulk_create([SlipSeen(book_id=book, kind=kind, of=of) for kind, of in sorted(kinds)], ignore_conflicts=True)
 
 
 def read_notes(rows: Mapping[int, Summary]) -> dict[int, WalkNote]:

@@ -15,7 +15,7 @@ from hobrel.labbooks.api import describe_dates
 from hobrel.labbooks.plan_books import plans_of
 from hobrel.labbooks.schemas import BegunBook
 from hobrel.plans.models import Practical
-from hobrel.school import amending, conditions, giving_out, practical_export
+from hobrel.school import amending, conditions, giving_out, last_time, practical_export
 from hobrel.school.schemas import (
     AmendIn,
     AmendmentOut,
@@ -192,6 +192,13 @@ def take_amendment_back(request: HttpRequest, practical_id: int) -> KeptBenches:
 @router.delete("/practicals/{practical_id}", response={200: None, **_REFUSALS})
 def take_back(request: HttpRequest, practical_id: int) -> None:
     giving_out.take_back(policy.find_practical(who(request), practical_id, as_teacher=True))
+
+
+@router.get("/plans/{plan_id}/last-time", response={200: list[last_time.EarlierTime], 404: ProblemOut})
+def look_back(request: HttpRequest, plan_id: int) -> list[last_time.EarlierTime]:
+    """How the plan went before, in classes of this teacher."""
+    teacher = who(request)
+    return last_time.look_back(policy.find_plan(teacher, plan_id), teacher)
 
 
 @router.get("/practicals/{practical_id}/readings.{ending}", response={200: None, 404: ProblemOut})

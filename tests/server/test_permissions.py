@@ -84,6 +84,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/plans/{plan_id}/seen"): (401, *(404,) * 6, 200, 404, 404),
     ("POST", "/plans/{plan_id}/pictures"): (401, *(404,) * 6, 422, 404, 404),
     ("GET", "/books/{book_id}/pictures/{key}"): SEE,
+    ("GET", "/plans/{plan_id}/last-time"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/notes"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/offers"): (401, *(404,) * 6, 200, 404, 404),
     ("GET", "/plans/{plan_id}/dry-run"): (401, *(404,) * 6, 200, 404, 404),

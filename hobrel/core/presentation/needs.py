@@ -125,12 +125,13 @@ def gather_common(notes: Mapping[int, WalkNote], causes: Mapping[int, Sentence])
         # of one cause the reason is the same, whatever the numbers are
         found.setdefault(("pool", str(words.fields.get("cause", words.code))), {}).setdefault(book, words)
     common = [
-        CommonSlip(kind, of if kind in _GENERAL else "", _say_general(kind, of), next(iter(books.values())), tuple(books))
+        CommonSlip(kind, of if kind in _GENERAL else "", say_in_general(kind, of), next(iter(books.values())), tuple(books))
         for (kind, of), books in found.items()
         if len(books) > 1
     ]
     return tuple(sorted(common, key=lambda slip: (-len(slip.books), slip.kind != "pool")))
 
 
-def _say_general(kind: str, of: str) -> Sentence:
+def say_in_general(kind: str, of: str) -> Sentence:
+    """A kind of slip without anybody's numbers; of another kind, `of` is what the pool says of its cause."""
     return _GENERAL.get(kind) or say("common_cause", "The result is off by a factor: {cause}.", cause=of)

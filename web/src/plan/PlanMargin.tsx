@@ -11,6 +11,7 @@ import { stageNames } from '@/shared/ui/MiniTrail';
 import { told } from '@/shared/ui/told';
 import { DryRunSheet } from './DryRunSheet';
 import { GiveOutSheet } from './GiveOutSheet';
+import { LastTime } from './LastTime';
 import { Offers } from './Offers';
 import { Written } from './fields';
 import { Prompted, stageFields } from './stages';
@@ -49,6 +50,7 @@ export function PlanMargin({ planId, stage, glass, onGlass }: { planId: number; 
         </Button>
       </div>
       <Notes planId={planId} book={state.id} revision={state.revision} stage={stage} />
+      <LastTime planId={planId} book={state.id} />
       {/* another stage is another form, whose fields begin anew */}
       <div className="plan-fields" key={stage}>
         <h2>The plan says at {stageNames[stage]}</h2>

@@ -1688,6 +1688,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/last-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Back
+         * @description How the plan went before, in classes of this teacher.
+         */
+        get: operations["hobrel_school_practicals_api_look_back"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/notes": {
         parameters: {
             query?: never;
@@ -2859,6 +2879,18 @@ export interface components {
              * @enum {string}
              */
             type: "add_tangent";
+        };
+        /**
+         * Advice
+         * @description What could be changed in the plan, and at which station.
+         */
+        Advice: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
+            words: components["schemas"]["Sentence"];
         };
         /** AllowIn */
         AllowIn: {
@@ -4453,6 +4485,31 @@ export interface components {
             unknowns: {
                 [key: string]: string;
             };
+        };
+        /**
+         * EarlierTime
+         * @description How a plan went when it was given out before.
+         */
+        EarlierTime: {
+            /** Advice */
+            advice: components["schemas"]["Advice"][];
+            /** Benches */
+            benches: number;
+            /** Class Name */
+            class_name: string;
+            /**
+             * Given Out
+             * Format: date
+             */
+            given_out: string;
+            /** Minutes */
+            minutes: components["schemas"]["StationMinutes"][];
+            /** Slips */
+            slips: components["schemas"]["SlipBefore"][];
+            /** Values */
+            values: components["schemas"]["ValueBefore"][];
+            /** Year */
+            year: string;
         };
         /** EditIn */
         EditIn: {
@@ -9193,6 +9250,17 @@ export interface components {
             whole_column: boolean;
         };
         /**
+         * SlipBefore
+         * @description A kind of slip of a quantity (by its symbol), in general, and how many benches had it.
+         */
+        SlipBefore: {
+            /** Benches */
+            benches: number;
+            /** Of */
+            of: string;
+            words: components["schemas"]["Sentence"];
+        };
+        /**
          * SmallGraph
          * @description A graph in thousandths of its axes: dots one after the other (x, y, x, y …), and what is fitted as a line of such places.
          */
@@ -9312,6 +9380,21 @@ export interface components {
             symbol: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * StationMinutes
+         * @description How long a station took: the middle of the benches that worked there, in minutes.
+         */
+        StationMinutes: {
+            /** Benches */
+            benches: number;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report";
         };
         /**
          * SteepestResult
@@ -9786,6 +9869,18 @@ export interface components {
             value: components["schemas"]["ShownValue"];
             /** Words */
             words: string;
+        };
+        /**
+         * ValueBefore
+         * @description What a class found, and what is accepted (empty: nothing).
+         */
+        ValueBefore: {
+            /** Accepted */
+            accepted: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
         };
         /**
          * ViewAnswer
@@ -14367,6 +14462,37 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_look_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarlierTime"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
