@@ -1,6 +1,6 @@
 """``./run bench``: the speed table. Ratios are of two things measured in one run; nothing here is asserted.
 
-Usage: python -m tests.bench [core|server|browser] [--write]   (--write puts the table into docs/methods/speed.md)
+Usage: python -m tests.bench [core|server|lesson|browser] [--write]   (--write puts the table into docs/methods/speed.md)
 """
 
 from __future__ import annotations
@@ -11,6 +11,7 @@ from pathlib import Path
 
 from tests.bench.browser import browser_rows
 from tests.bench.core import core_rows
+from tests.bench.lesson import lesson_rows
 from tests.bench.server import server_rows
 from tests.bench.timing import QUIET, Row, ms
 
@@ -39,7 +40,7 @@ def write_table(rows: list[Row]) -> str:
 def main() -> None:
     wanted = [a for a in sys.argv[1:] if not a.startswith("-")]
     rows: list[Row] = []
-    for name, measure in (("core", core_rows), ("server", server_rows), ("browser", browser_rows)):
+    for name, measure in (("core", core_rows), ("server", server_rows), ("lesson", lesson_rows), ("browser", browser_rows)):
         if not wanted or name in wanted:
             found = measure()
             # what is measured is said at once: the next may take minutes

@@ -172,6 +172,12 @@ class Line(unittest.TestCase):
         for benches in (two, [*two, short], [one_place] * 3):
             with self.assertRaises(CoreError):
                 fit_class_line(benches)
+        # what floating point cannot tell
+        wide = [bench_points(rng, 5, (0, 0), 0.1) for _ in range(3)]
+        for spoilt in (replace(wide[0], width=np.full(5, 1e7)), replace(wide[0], y=wide[0].y * 1e200)):
+            with self.assertRaises(CoreError) as caught:
+                fit_class_line([spoilt, *wide[1:]])
+            self.assertEqual(caught.exception.code, "no_line")
         # one bench at one place along x is carried by the others; exact points leave nothing within
         whole = fit_class_line([*two, one_place])
         self.assertEqual((whole.benches, whole.points), (3, 16))
@@ -228,6 +234,21 @@ class Presented(unittest.TestCase):
         few = present_class(make_plan().findings, shares[:2])
         self.assertIsNone(few.lines[0].gradient)
         self.assertIn("three benches", told(few.lines[0].words))
+
+    def test_the_axes_are_those_of_most_and_what_cannot_be_drawn_says_why(self) -> None:
+        shares = [share_findings(compute(written(i)), f"b{i}") for i in range(5)]
+        points = shares[0].points
+        assert points is not None
+        other = replace(shares[0], bench="other", points=replace(points, axes=("L", "T")))
+        data = present_class(make_plan().findings, [other, *shares[1:]])
+        assert data.figure is not None
+        self.assertEqual([s.name for s in data.figure.series], ["b1", "b2", "b3", "b4"])
+        self.assertIn("of 4 benches", told(data.lines[0].words))
+        mistyped = replace(points, points=(replace(points.points[0], y=1e250), *points.points[1:]))
+        spoilt = present_class(make_plan().findings, [replace(shares[0], points=mistyped), *shares[1:]])
+        self.assertIsNone(spoilt.figure)
+        self.assertIn("mistyped", told(spoilt.undrawn))
+        self.assertEqual(len(spoilt.tables), 1)
 
     def test_conditions_have_their_own_pools_and_stand_beside_each_other(self) -> None:
         shares = [under_conditions(i, {"cold": 1.0, "warm": 0.8}) for i in range(1, 5)]

@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 import unittest
 
+from tests.bench.lesson import REPEATS, ROWS_EACH, Diary, hold_lesson
+from tests.bench.room import BENCHES, SEATS_AT_BENCH
 from tests.bench.server import SECONDS, STUDENTS, Typist, Waits, crowd, look_from, sign_everybody_in
 from tests.bench.serving import Server, Visitor
 from tests.bench.timing import Pace
@@ -40,3 +42,25 @@ class Department(unittest.TestCase):
     def revisions(self, teacher: Visitor) -> dict[int, int]:
         books = [b["book"] for c in teacher.ask("GET", "/api/classes") for p in c["practicals"] for b in p["benches"] if b["book"]]
         return {book: teacher.ask("GET", f"/api/books/{book}")["revision"] for book in books}
+
+
+class Lesson(unittest.TestCase):
+    """A lesson compressed: two benches in the tests of every run, the whole department in the long ones."""
+
+    def test_a_lesson_of_two_benches_loses_nothing(self) -> None:
+        with Server(with_demo=False) as server:
+            diary = hold_lesson(server, 4.0, 2 * SEATS_AT_BENCH)
+        self.check(diary, 2)
+
+    @unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "it takes three minutes; see ./run test --long")
+    def test_a_lesson_of_a_whole_department_loses_nothing(self) -> None:
+        with Server() as server:
+            diary = hold_lesson(server, 150.0)
+        self.check(diary, BENCHES)
+        self.assertGreater(min(diary.remarks, diary.answers), 0)
+
+    def check(self, diary: Diary, benches: int) -> None:
+        self.assertEqual(diary.troubles, [])
+        self.assertEqual(len(diary.handed_in), benches)
+        self.assertEqual(len(diary.readings), benches * SEATS_AT_BENCH * ROWS_EACH * (1 + REPEATS))
+        self.assertEqual((len(diary.fits), len(diary.texts)), (benches * SEATS_AT_BENCH, benches * (SEATS_AT_BENCH + 1)))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections import Counter
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
@@ -34,7 +35,7 @@ from hobrel.core.statistics.class_line import BenchPoints, ClassLine, fit_class_
 from hobrel.core.statistics.class_settings import PooledSetting, pool_setting
 from hobrel.core.statistics.conditions import ConditionComparison, compare_conditions
 from hobrel.core.statistics.pool import quote_class_value
-from hobrel.core.units.calculus import multiply_units, raise_unit, write_unit
+from hobrel.core.units.calculus import Unit, multiply_units, raise_unit, write_unit
 
 MOST_TOLD_APART = 8
 """Benches that have a colour and a shape each."""
@@ -106,9 +107,10 @@ class ConditionTable:
 
 @dataclass(frozen=True)
 class ClassData:
-    """What a class shares beside its findings."""
+    """What a class shares beside its findings; `undrawn` says why its points are not drawn, where they cannot be."""
 
     figure: Figure | None
+    undrawn: Sentences
     lines: tuple[ClassLineResult, ...]
     tables: tuple[SettingTable, ...]
     conditions: tuple[ConditionTable, ...]
@@ -128,9 +130,13 @@ def present_class(findings: Sequence[Finding], shares: Sequence[BenchShare], con
     by_condition = split_by_condition(shares, conditions)
     # a table that is a hundred times too large says nothing of scatter
     whole = [(name, _without(of, point_out(findings, of))) for name, of in by_condition]
-    lines = [found for name, of in whole if (found := _line_of(name, of)) is not None]
+    axes = _common_axes(share for _, of in by_condition for share in of)
+    lines = [found for name, of in whole if axes is not None and (found := _line_of(name, of, axes)) is not None]
+    by_name = {result.condition: line for result, line in lines if line is not None}
+    drawn = None if axes is None else contain("points of the class", draw_class, by_condition, axes, by_name)
     return ClassData(
-        figure=draw_class(by_condition, {result.condition: line for result, line in lines if line is not None}),
+        figure=None if isinstance(drawn, CoreError) else drawn,
+        undrawn=(said_by(drawn),) if isinstance(drawn, CoreError) else (),
         lines=tuple(result for result, _ in lines),
         tables=tuple(table for name, of in whole for table in _tables_of(name, of)),
         conditions=tuple(_beside(f, conditions, by_condition) for f in findings) if conditions else (),
@@ -141,15 +147,24 @@ def _without(shares: Sequence[BenchShare], odd: Collection[str]) -> list[BenchSh
     return [share for share in shares if share.bench not in odd]
 
 
-def _same_axes(shares: Sequence[BenchShare]) -> list[tuple[int, str, SharedPoints]]:
-    """The benches whose points are on the axes of the first that has any, with their places."""
+Axes = tuple[tuple[str, str], tuple[Unit, Unit]]
+
+
+def _common_axes(shares: Iterable[BenchShare]) -> Axes | None:
+    """What most benches have plotted; of several as often, what comes first."""
+    counted = Counter((share.points.axes, share.points.units) for share in shares if share.points is not None)
+    return max(counted, key=lambda axes: counted[axes]) if counted else None
+
+
+def _on_axes(shares: Sequence[BenchShare], axes: Axes) -> list[tuple[int, str, SharedPoints]]:
+    """The benches whose points are on these axes, with their places."""
     have = [(look, share.bench, share.points) for look, share in enumerate(shares) if share.points is not None]
-    return [(look, name, p) for look, name, p in have if (p.axes, p.units) == (have[0][2].axes, have[0][2].units)]
+    return [(look, name, p) for look, name, p in have if (p.axes, p.units) == axes]
 
 
-def _line_of(condition: str, shares: Sequence[BenchShare]) -> tuple[ClassLineResult, ClassLine | None] | None:
-    """The class's line; None where benches do not fit one."""
-    of = [points for _, _, points in _same_axes(shares)]
+def _line_of(condition: str, shares: Sequence[BenchShare], axes: Axes) -> tuple[ClassLineResult, ClassLine | None] | None:
+    """The class's line on these axes; None where benches do not fit one."""
+    of = [points for _, _, points in _on_axes(shares, axes)]
     kind = of[0].line if of else ""
     if not kind:
         return None
@@ -186,16 +201,13 @@ def _as_bench(points: SharedPoints) -> BenchPoints:
     return BenchPoints(x, y, width if width.size and bool(np.all(width > 0)) else np.ones_like(y))
 
 
-def draw_class(by_condition: Sequence[tuple[str, Sequence[BenchShare]]], lines: Mapping[str, ClassLine]) -> Figure | None:
+def draw_class(by_condition: Sequence[tuple[str, Sequence[BenchShare]]], axes: Axes, lines: Mapping[str, ClassLine]) -> Figure:
     """All benches' points of the graph that the first fit is on, with the class's lines; benches whose axes differ are left out. Conditions
     have a colour and a shape each where there are several, benches otherwise.
     """
-    groups = [(name, _same_axes(of)) for name, of in by_condition]
-    groups = [(name, of) for name, of in groups if of]
-    if not groups:
-        return None
-    first = groups[0][1][0][2]
-    same = [(name, [t for t in of if (t[2].axes, t[2].units) == (first.axes, first.units)]) for name, of in groups]
+    groups = [(name, _on_axes(of, axes)) for name, of in by_condition]
+    same = [(name, of) for name, of in groups if of]
+    first = same[0][1][0][2]
     kinds = join_kinds([shared.kinds for _, of in same for _, _, shared in of])
     series: tuple[PointSeries, ...] = ()
     for place, (name, of) in enumerate(same):
@@ -317,8 +329,8 @@ def _condition_row(
     value = None
     if counted:
         v, u = (np.array([getattr(shared, name) for shared in counted.values()]) for name in ("value", "u"))
-        center, u_center, _ = quote_class_value(v, u)
-        value = show_value(center, u_center or None, finding.unit, "one_or_two")
+        quoted = contain(f"class value of {finding.symbol}", quote_class_value, v, u)
+        value = None if isinstance(quoted, CoreError) else show_value(quoted[0], quoted[1] or None, finding.unit, "one_or_two")
     benches = tuple(BenchValue(bench, show_value(shared.value, shared.u, finding.unit, "one_or_two").text) for bench, shared in found)
     return ConditionRow(condition.name, (coverage,), value, benches)
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
@@ -23,6 +22,8 @@ from hobrel.core.units.calculus import Unit
 
 MOST_SHARED_SETTINGS = 60
 """Settings of a table whose readings are brought; a longer one was not read by hand."""
+MOST_SIZE = 1e100
+"""Beyond it, and below its inverse, squares and weights leave floating point."""
 NO_FINDING = say("no_finding_yet", "There is no finding yet.")
 
 
@@ -133,7 +134,7 @@ def _share_run(computation: Computation) -> ConditionShare:
         if isinstance(found, CoreError):
             shared[key] = _say_missing(found)
         else:
-            whole = found.u > 0 and math.isfinite(found.value) and math.isfinite(found.u)
+            whole = MOST_SIZE > found.u > 1 / MOST_SIZE and abs(found.value) < MOST_SIZE
             shared[key] = SharedFinding(found.value, found.u) if whole else NO_FINDING
     return ConditionShare(shared, _share_points(computation), tuple(_share_tables(computation)))
 

@@ -16,6 +16,9 @@ from hobrel.core.statistics.pool import COVERAGE
 from hobrel.core.uncertainty.traced import Floats
 
 LEAST_BENCHES, LEAST_POINTS = 3, 3
+FARTHEST = 1e6
+"""Times that widths of points, or their sizes, may differ: beyond that one decides, and the others are rounding."""
+_TOO_FAR_APART = "The points of the class differ so much in size that no line goes through them."
 Square = NDArray[np.float64]
 
 
@@ -83,7 +86,8 @@ def fit_class_line(benches: Sequence[BenchPoints], through_origin: bool = False)
     Raises
     ------
     CoreError
-        ``too_few_points`` for fewer than three benches with three points each; ``no_spread`` where all points have one x.
+        ``too_few_points`` for fewer than three benches with three points each; ``no_spread`` where all points have one x; ``no_line``
+        where sizes or widths differ too much.
     """
     usable = [b for b in benches if b.x.size >= LEAST_POINTS]
     if len(usable) < LEAST_BENCHES:
@@ -91,13 +95,17 @@ def fit_class_line(benches: Sequence[BenchPoints], through_origin: bool = False)
     x_all = np.concatenate([b.x for b in usable])
     if float(np.ptp(x_all)) <= 1e-12 * float(np.max(np.abs(x_all)) or 1.0):
         raise CoreError("no_spread", "All points of the class are at one place along x.")
+    widths = np.concatenate([b.width for b in usable])
+    _check_sizes(x_all, np.concatenate([b.y for b in usable]), widths)
     # around the middle and in units of the spread, so that the two parameters are told apart as well as they can be
     middle, x_scale = (0.0, float(np.max(np.abs(x_all)))) if through_origin else (float(x_all.mean()), float(x_all.std()))
-    widths = np.concatenate([b.width for b in usable])
     width = float(np.exp(np.mean(np.log(widths)))) if bool(np.all(widths > 0)) else 0.0
     y_scale = _scale_of_residuals(usable, middle, x_scale, through_origin)
     scaled = _whiten(usable, (middle, x_scale, y_scale, width), through_origin)
-    beta, covariance, sigma2, tau = _solve(_maximise(scaled), scaled)
+    try:
+        beta, covariance, sigma2, tau = _solve(_maximise(scaled), scaled)
+    except (_Nowhere, np.linalg.LinAlgError):
+        raise CoreError("no_line", _TOO_FAR_APART) from None
     factor = coverage_factor(COVERAGE, len(usable) - 1)
     back = np.array([[y_scale / x_scale]]) if through_origin else y_scale * np.array([[1.0, -middle / x_scale], [0.0, 1 / x_scale]])
     values, spread, between = back @ beta, back @ covariance @ back.T, back @ tau @ back.T
@@ -113,6 +121,20 @@ def fit_class_line(benches: Sequence[BenchPoints], through_origin: bool = False)
         tau_intercept=None if through_origin else float(t[0]),
         within=math.sqrt(sigma2) * y_scale / (width or 1.0),
     )
+
+
+def _check_sizes(x: Floats, y: Floats, widths: Floats) -> None:
+    """Refuse what cannot be told in floating point.
+
+    Raises
+    ------
+    CoreError
+        ``no_line``.
+    """
+    sizes = np.concatenate([np.abs(x), np.abs(y)])
+    whole = bool(np.all(np.isfinite(sizes)) and np.all(sizes < 1e100))
+    if not whole or float(np.max(widths)) > FARTHEST * float(np.min(widths)):
+        raise CoreError("no_line", _TOO_FAR_APART)
 
 
 def _columns(x: Floats, middle: float, scale: float, through_origin: bool) -> Square:
@@ -149,6 +171,10 @@ def _factor(theta: Floats) -> Square:
     return np.array([[theta[0], 0.0], [theta[1], theta[2]]])
 
 
+class _Nowhere(Exception):
+    """A place at which the likelihood cannot be told in floating point: so far out that no scatter of benches is there."""
+
+
 @dataclass(frozen=True)
 class _Profile:
     """Minus twice the restricted log likelihood with the variance within taken out, its slope by the factor, and what both are made of."""
@@ -163,20 +189,31 @@ class _Profile:
 def _profile(theta: Floats, benches: _Scaled) -> _Profile:
     """With T = L Lᵀ, G = (T⁻¹ + XᵀX)⁻¹ and P = XᵀX − XᵀX G XᵀX of each bench (all within small matrices): V⁻¹ = I − X G Xᵀ and
     det V = det(I + Lᵀ XᵀX L). By dG = (I − G XᵀX) dT (I − XᵀX G), the slope by T is Σ P − Σ P M⁻¹ P − ν/S Σ e eᵀ, where M = Σ P.
+
+    Raises
+    ------
+    _Nowhere
+        Where it cannot be told in floating point.
     """
     lower = _factor(theta)
     size = lower.shape[0]
     inner = np.eye(size) + lower.T @ benches.xx @ lower
+    volumes = np.linalg.det(inner)
+    if not bool(np.all(np.isfinite(volumes) & (volumes > 0))):
+        raise _Nowhere
     gain = lower @ np.linalg.inv(inner) @ lower.T
     weighed = benches.xx @ gain
     part = benches.xx - weighed @ benches.xx
     information = part.sum(axis=0)
     right = (benches.xy - np.einsum("kij,kj->ki", weighed, benches.xy)).sum(axis=0)
     square = benches.yy - float(np.einsum("ki,kij,kj->", benches.xy, gain, benches.xy))
+    whole = float(np.linalg.det(information))
+    if not (math.isfinite(whole) and whole > 0):
+        raise _Nowhere
     beta = np.linalg.solve(information, right)
     dof = benches.count - size
     left = max(square - float(right @ beta), 1e-24 * max(square, 1.0))
-    log_det = float(np.log(np.linalg.det(inner)).sum()) + math.log(float(np.linalg.det(information)))
+    log_det = float(np.log(volumes).sum()) + math.log(whole)
     away = benches.xy - benches.xx @ beta
     error = away - np.einsum("kij,kj->ki", weighed, away)
     by_covariance = information - (part @ np.linalg.inv(information) @ part).sum(axis=0) - dof / left * error.T @ error
@@ -200,7 +237,10 @@ def _start(benches: _Scaled) -> Floats:
 
 def _maximise(benches: _Scaled) -> Floats:
     def look(theta: Floats) -> tuple[float, Floats]:
-        found = _profile(theta, benches)
+        try:
+            found = _profile(theta, benches)
+        except _Nowhere:
+            return math.inf, np.zeros_like(theta)
         return found.deviance, found.slope
 
     found = minimize(look, _start(benches), method="BFGS", jac=True, options={"gtol": 1e-5})

@@ -44,7 +44,7 @@ export function ConditionsBeside({ tables }: { tables: Data['conditions'] }) {
 }
 
 export function AllPoints({ data }: { data: Data }) {
-  if (!data.figure) return null;
+  if (!data.figure) return data.undrawn.length > 0 ? <p className="notice">The points of all benches are not drawn: {told(data.undrawn)}</p> : null;
   return (
     <section className="card">
       <h2>{data.figure.title}</h2>

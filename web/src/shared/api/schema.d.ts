@@ -3639,7 +3639,7 @@ export interface components {
         };
         /**
          * ClassData
-         * @description What a class shares beside its findings.
+         * @description What a class shares beside its findings; `undrawn` says why its points are not drawn, where they cannot be.
          */
         ClassData: {
             /** Conditions */
@@ -3649,6 +3649,8 @@ export interface components {
             lines: components["schemas"]["ClassLineResult"][];
             /** Tables */
             tables: components["schemas"]["SettingTable"][];
+            /** Undrawn */
+            undrawn: components["schemas"]["Sentence"][];
         };
         /** ClassIn */
         ClassIn: {
