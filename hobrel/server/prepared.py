@@ -58,6 +58,9 @@ class _Slot:
     always: Any = None
 
 
+LARGEST_KEY = 2**63 - 1
+
+
 class _Prepared:
     """SQL that is made when it is first wanted."""
 
@@ -119,6 +122,9 @@ class Select(_Prepared, Generic[M]):
 
     def all(self, *values: Any) -> list[M]:
         """All that the query set holds for these values."""
+        if any(isinstance(value, int) and abs(value) > LARGEST_KEY for value in values):
+            # no row has such a key, and a database need not be able to hold it
+            return []
         with connection.cursor() as cursor:
             self._execute(cursor, values)
             rows = cursor.fetchall()

@@ -12,7 +12,7 @@ from django.utils import timezone
 from hobrel.classes.models import Person
 from hobrel.labbooks.models import Book, EditRecord, Presence
 from hobrel.server.prepared import Select, Update
-from tests.school import make_school
+from tests.school import client_of, make_school
 
 
 class Prepared(TestCase):
@@ -31,6 +31,9 @@ class Prepared(TestCase):
         self.assertEqual(names, [self.ann.shown_name, self.bo.shown_name])
         self.assertEqual((found[0].seen, found[0].place), (now, "s1"))
         self.assertEqual(beside.all(self.book.pk + 999), [])
+        # an address may hold any number
+        for key in (2**63, -(2**70), 10**30):
+            self.assertEqual(beside.all(key), [])
 
     def test_a_document_is_read_as_one_and_what_is_deferred_later(self) -> None:
         whole = Select(lambda book: Book.objects.filter(pk=book), int).first(self.book.pk)
@@ -66,3 +69,8 @@ class Prepared(TestCase):
                 people.all(wrong)
         with self.assertRaises(AssertionError):
             Select(lambda key, name: Person.objects.filter(pk=key), int, str).all(1, "x")
+
+    def test_a_key_that_no_database_holds_is_nobodys(self) -> None:
+        ann = client_of(self.ann)
+        for path in ("/books/{}", "/books/{}/changes?place=x", "/practicals/{}/walkround", "/hand-ins/{}/page", "/practicals/{}/pool"):
+            self.assertEqual(ann.get("/api" + path.format(10**30)).status_code, 404, path)
