@@ -211,6 +211,13 @@ class Teacher(BrowserTest):
         student.keyboard.type("5.77")
         student.keyboard.press("Enter")
         expect(remark).to_contain_text(f"has changed: it was {before}")
+        # on graphs its point has a pin, and says what it is
+        for stage in ("look", "fit"):
+            graph = self.open_book(self.school.students[1], stage)
+            expect(graph.locator(".graph-pin")).to_have_count(1)
+            expect(graph.get_by_role("img", name="with a remark: Look at this again.")).to_have_count(1)
+            if stage == "fit":
+                self.check_access(graph)
         remark.get_by_role("button", name="answer").click()
         remark.get_by_label("The answer").fill("We had written it wrongly.")
         remark.get_by_role("button", name="Send the answer").click()
@@ -220,6 +227,7 @@ class Teacher(BrowserTest):
         page.locator(".remark").get_by_role("button", name="settle").click()
         expect(student.locator(".remark.settled")).to_have_count(1)
         expect(page.locator(".remark.settled")).to_have_count(1)
+        expect(graph.locator(".graph-pin")).to_have_count(0)
 
     def test_opens_the_pool_and_the_bench_that_is_off_is_pointed_out(self) -> None:
         fill(self.school.book)

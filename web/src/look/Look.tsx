@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { usePins } from '@/shared/book/usePins';
 import { measuredIn, varyingIn } from '@/shared/book/quantities';
 import { cellKey } from '@/shared/book/rows';
 import { pinNote, placeGraph } from '@/shared/book/choices';
@@ -185,6 +186,7 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
   const [marked, setMarked] = useState<Stretch | null>(null);
   const [spot, setSpot] = useState<{ x: number; y: number } | null>(null);
   const measured = measuredIn(quantities)[0]?.id ?? '';
+  const pins = usePins();
   if (!result?.figure) return <p className="notice">{result?.trouble?.message ?? 'There is nothing to draw yet.'}</p>;
   const bare = { ...result.figure, lines: [], bands: [], equations: [] };
   const own = result.figure.series[0];
@@ -194,6 +196,7 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
       <GraphTitle graph={graph} shown={result.figure.title} editable={state.can_edit} />
       <Graph
         figure={bare}
+        pins={pins}
         residuals={false}
         height={height}
         selected={chosen}

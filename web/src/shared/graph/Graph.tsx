@@ -49,12 +49,15 @@ export function Graph({
   choices,
   onCursor,
   onPick,
+  pins,
 }: {
   figure: Figure;
   height?: number;
   selected?: string | null;
   onSelect?: (key: string) => void;
   residuals?: boolean;
+  /** Remarks on points, by their keys. */
+  pins?: ReadonlyMap<string, string>;
   /** A line that is being drawn by eye. */
   eye?: Eye;
   /** A marked stretch of x, and marking one by dragging across the plot. */
@@ -122,12 +125,13 @@ export function Graph({
           size={size}
           selected={p.key === selected}
           tabbed={(walked ?? points[0]?.id) === p.id}
+          pin={pins?.get(p.key)}
           onWalk={setWalked}
           onSelect={onSelect}
           onLift={lifts === undefined || p.series === lifts ? onLift : undefined}
         />
       )),
-    [points, plot, below, dense, size, selected, walked, onSelect, onLift, lifts],
+    [points, plot, below, dense, size, selected, walked, pins, onSelect, onLift, lifts],
   );
   const read = points.find((p) => p.id === walked) ?? points.find((p) => p.key === selected);
 

@@ -21,13 +21,15 @@ interface MarkProps {
   size: number;
   selected: boolean;
   tabbed: boolean;
+  /** What a remark on it says. */
+  pin: string | undefined;
   onWalk: (id: string | null) => void;
   onSelect: ((key: string) => void) | undefined;
   onLift: ((key: string, y: number | undefined) => void) | undefined;
 }
 
 /** A point with its bars and its residual. It is drawn again only when it has changed itself, for there may be a thousand. */
-export const PointMark = memo(function PointMark({ point: p, plot, below, dense, size, selected, tabbed, onWalk, onSelect, onLift }: MarkProps) {
+export const PointMark = memo(function PointMark({ point: p, plot, below, dense, size, selected, tabbed, pin, onWalk, onSelect, onLift }: MarkProps) {
   const held = useRef<{ from: number; lifted: boolean } | null>(null);
   /** Where the point has been lifted to with the arrow keys; it falls back when the focus leaves it. */
   const byKey = useRef<number | null>(null);
@@ -46,7 +48,7 @@ export const PointMark = memo(function PointMark({ point: p, plot, below, dense,
       className={`graph-point${selected ? ' selected' : ''}`}
       tabIndex={tabbed ? 0 : -1}
       role="img"
-      aria-label={p.set_aside ? `${p.label}, set aside` : p.label}
+      aria-label={`${p.label}${p.set_aside ? ', set aside' : ''}${pin ? `, with a remark: ${pin}` : ''}`}
       onFocus={() => onWalk(p.id)}
       onBlur={() => {
         onWalk(null);
@@ -78,10 +80,24 @@ export const PointMark = memo(function PointMark({ point: p, plot, below, dense,
     >
       <DataPoint point={p} look={p.look} plot={plot} dense={dense} size={size} />
       {below && p.residual !== null && p.residual !== undefined && <ResidualStick point={p} look={p.look} plot={below} dense={dense} />}
-      <title>{p.label}</title>
+      {pin && <Pin x={plot.x(p.x)} y={plot.y(p.y)} top={plot.top} />}
+      <title>{pin ? `${p.label}\n${pin}` : p.label}</title>
     </g>
   );
 });
+
+const PIN = { stem: 15, lean: 6, head: 4.5 };
+
+/** That a remark is about this point: a pin stuck into it; below it where there is no room above. */
+function Pin({ x, y, top }: { x: number; y: number; top: number }) {
+  const up = y - PIN.stem - PIN.head > top ? -1 : 1;
+  return (
+    <g className="graph-pin">
+      <path d={`M${x} ${y}L${x + PIN.lean} ${y + up * PIN.stem}`} />
+      <circle cx={x + PIN.lean} cy={y + up * PIN.stem} r={PIN.head} />
+    </g>
+  );
+}
 
 /** Caps of bars; among many points they would run into each other. */
 function caps(x: number, from: number, to: number, dense: boolean): string {
