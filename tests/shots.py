@@ -35,7 +35,6 @@ class Shots(BrowserTest):
         practical = Practical.objects.get(title="The clamped strip")
         sanderling, dunlin = (Book.objects.get(practical=practical, bench__name=n) for n in ("Sanderling", "Dunlin"))
         iris, mira = (Person.objects.get(shown_name=n) for n in ("Iris Dune", "Mira Sall"))
-        self.shoot(self.page_of(None), "sign-in")
         start = self.page_of(teacher)
         # lab books are looked at one after the other once they are there
         expect(start.get_by_text("Pool: 5 of 6 benches have a finding")).to_be_visible(timeout=60_000)
@@ -45,6 +44,9 @@ class Shots(BrowserTest):
         round_ = self.page_of(teacher, f"/practicals/{practical.pk}/walkround")
         expect(round_.locator(".tile").first).to_contain_text("off by a factor")
         self.shoot(round_, "walkround", ".small-graph circle")
+        handed = self.page_of(teacher, f"/practicals/{practical.pk}/hand-ins")
+        expect(handed.frame_locator("iframe").locator("h1")).to_be_visible()
+        self.shoot(handed, "hand-ins", ".mark-facts")
         views: list[tuple[str, Person, Book, str, Callable[[Page], None] | None]] = [
             ("ask", iris, sanderling, ".katex", None),
             ("read", mira, dunlin, "table.ruled", lambda page: page.locator('input[data-at="4:2"]').focus()),

@@ -11,7 +11,7 @@ import random
 from dataclasses import dataclass, replace
 
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
-from hobrel.core.document.plan_part import DryTruth, PlanPart, StageName, WantedSettings
+from hobrel.core.document.plan_part import DryTruth, GridRow, PlanPart, StageName, WantedSettings
 from hobrel.core.document.plans import begin_plan, open_for_bench
 from hobrel.core.readings.instruments import Instrument
 
@@ -48,6 +48,14 @@ def write_draft() -> LabBook:
                 "at five places."
             ),
             wanted={"L": WantedSettings(8, "0.300", "0.650")},
+            grid=(
+                GridRow(
+                    "care", "Readings are taken with care", ("not yet", "partly", "fully"), ("readings", "repeats", "decimals", "set_aside")
+                ),
+                GridRow("line", "The line is fitted, and its residuals are looked at", ("no", "fitted", "fitted and judged"), ("bars", "residuals")),
+                GridRow("found", "The result is stated, and compared with the accepted value", ("no", "stated", "both"), ("finding",)),
+                GridRow("words", "The conclusion follows from the data", ("no", "partly", "yes"), ("words",)),
+            ),
             dry=DryTruth(scatter={"t10": f"{START_STOP_SCATTER}"}),
         ),
         relation="T = 2 pi sqrt(4 m L^3/(E b d^3))",

@@ -280,7 +280,14 @@ def _table(condition: str, tables: Sequence[SharedTable]) -> SettingTable:
         pooled = contain(f"setting {key}", pool_setting, groups[key])
         if not isinstance(pooled, CoreError):
             rows.append(_row(written[key], pooled, first.unit))
-    return SettingTable(condition, rich_symbol(first.along), first.along_unit, rich_symbol(first.symbol), first.unit, tuple(rows))
+    return SettingTable(
+        condition=condition,
+        along=rich_symbol(first.along),
+        along_unit=first.along_unit,
+        symbol=rich_symbol(first.symbol),
+        unit=first.unit,
+        rows=tuple(rows),
+    )
 
 
 def _by_value(key: str) -> tuple[int, float, str]:
@@ -299,7 +306,13 @@ def _row(at: str, pooled: PooledSetting, unit: str) -> SettingRow:
         said = (say("setting_alike", "benches differ no more than their repeats"),)
     within, between = ("" if sd is None else f"{write_number(sd, 2)} {unit}".rstrip() for sd in (pooled.within, pooled.between))
     return SettingRow(
-        at, pooled.benches, pooled.readings, show_value(pooled.mean, pooled.u or None, unit, "one_or_two"), within, between, said
+        at=at,
+        benches=pooled.benches,
+        readings=pooled.readings,
+        mean=show_value(pooled.mean, pooled.u or None, unit, "one_or_two"),
+        within=within,
+        between=between,
+        words=said,
     )
 
 

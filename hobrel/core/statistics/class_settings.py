@@ -66,8 +66,12 @@ def pool_setting(groups: Sequence[Sequence[float]]) -> PooledSetting:
     sd = math.sqrt(math.fsum((m - center) ** 2 for m in means) / (k - 1))
     u = sd / math.sqrt(k) * coverage_factor(COVERAGE, k - 1)
     if total == k:
-        return PooledSetting(k, total, first + center, u, None, None, None)
+        return PooledSetting(
+            benches=k, readings=total, mean=first + center, u=u, within=None, between=None, p_value=None,
+        )  # fmt: skip
     found = compare_groups(filled)
     typical = (total - math.fsum(n * n for n in sizes) / total) / (k - 1)
     between = math.sqrt(max(0.0, found.ms_between - found.ms_within) / typical)
-    return PooledSetting(k, total, first + center, u, found.pooled_sd, between, found.p_value)
+    return PooledSetting(
+        benches=k, readings=total, mean=first + center, u=u, within=found.pooled_sd, between=between, p_value=found.p_value,
+    )  # fmt: skip

@@ -62,7 +62,9 @@ def compare_conditions(values: Mapping[str, Mapping[str, float]]) -> ConditionCo
         return _compare_blocks(table)
     groups = [list(found.values()) for found in filled.values()]
     found = compare_groups(groups)
-    return ConditionComparison("groups", len(every), found.dof_between, found.dof_within, found.f, found.p_value)
+    return ConditionComparison(
+        layout="groups", benches=len(every), dof_between=found.dof_between, dof_within=found.dof_within, f=found.f, p_value=found.p_value,
+    )  # fmt: skip
 
 
 def _compare_blocks(table: np.ndarray[tuple[int, int], np.dtype[np.float64]]) -> ConditionComparison:
@@ -78,4 +80,4 @@ def _compare_blocks(table: np.ndarray[tuple[int, int], np.dtype[np.float64]]) ->
     nothing = within <= 1e-24 * math.fsum((shifted**2).ravel())
     f = None if nothing else (between / dof_between) / (within / dof_within)
     p = None if f is None else float(fdtrc(dof_between, dof_within, f))
-    return ConditionComparison("blocks", benches, dof_between, dof_within, f, p)
+    return ConditionComparison(layout="blocks", benches=benches, dof_between=dof_between, dof_within=dof_within, f=f, p_value=p)
