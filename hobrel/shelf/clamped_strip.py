@@ -52,8 +52,8 @@ def write_draft() -> LabBook:
                 GridRow(
                     "care", "Readings are taken with care", ("not yet", "partly", "fully"), ("readings", "repeats", "decimals", "set_aside")
                 ),
-                GridRow("line", "The line is fitted, and its residuals are looked at", ("no", "fitted", "fitted and judged"), ("bars", "residuals")),
-                GridRow("found", "The result is stated, and compared with the accepted value", ("no", "stated", "both"), ("finding",)),
+                GridRow("line", "The line is fitted, and its residuals seen", ("no", "fitted", "fitted and judged"), ("bars", "residuals")),
+                GridRow("found", "The result is stated, and compared with another", ("no", "stated", "both"), ("finding",)),
                 GridRow("words", "The conclusion follows from the data", ("no", "partly", "yes"), ("words",)),
             ),
             dry=DryTruth(scatter={"t10": f"{START_STOP_SCATTER}"}),
