@@ -17,11 +17,11 @@ from hobrel.core.document.plan_part import Condition
 from hobrel.core.document.plans import open_for_bench
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.core.presentation.class_data import ClassData, present_class
-from hobrel.core.presentation.pool import PoolResult, point_out, present_pools
+from hobrel.core.presentation.pool import PoolResult, point_out, present_pools, split_by_condition
 from hobrel.core.presentation.shares import BenchShare, SharedFinding, miss_share
 from hobrel.core.sentences import Sentences
 from hobrel.handins.queries import count_hand_ins
-from hobrel.interchange.flat import FlatColumn, FlatTable
+from hobrel.interchange.flat import FlatCell, FlatColumn, FlatTable
 from hobrel.labbooks.models import Book, LeftOut
 from hobrel.labbooks.queries import books_of, find_opened
 from hobrel.labbooks.summaries import shares_of
@@ -84,22 +84,29 @@ def shows_names(practical: Practical) -> bool:
 
 
 def list_findings(practical: Practical) -> FlatTable:
-    """A row for every finding of every bench: value and ± in full precision, or why there is none."""
-    books = books_of(practical)
-    shares, rows = shares_of(books), []
-    for finding in _version_of(practical, True).findings:
-        for book in books:
-            share = shares.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR)
-            found = share.findings.get(finding.id, share.missing)
-            numbers = [found.value, found.u, None] if isinstance(found, SharedFinding) else [None, None, found.text]
-            rows.append([book.bench.name, finding.name, finding.symbol, finding.unit, *numbers])
+    """A row for every finding of every bench, under each condition that it does: value and ± in full precision, or why there is none."""
+    books, version = books_of(practical), _version_of(practical, True)
+    found = shares_of(books)
+    shares = [found.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR) for book in books]
+    rows = [
+        [share.bench, finding.name, finding.symbol, condition or None, finding.unit, *_numbers_of(share, finding.id)]
+        for finding in version.findings
+        for condition, of in split_by_condition(shares, version.plan.conditions)
+        for share in of
+    ]
     return FlatTable(f"{practical.title}: findings", _FINDING_COLUMNS, rows)
+
+
+def _numbers_of(share: BenchShare, finding: str) -> list[FlatCell]:
+    found = share.findings.get(finding, share.missing)
+    return [found.value, found.u, None] if isinstance(found, SharedFinding) else [None, None, found.text]
 
 
 _FINDING_COLUMNS = (
     FlatColumn("bench"),
     FlatColumn("finding"),
     FlatColumn("symbol"),
+    FlatColumn("condition"),
     FlatColumn("unit"),
     FlatColumn("value", "number", "in the unit of its row"),
     FlatColumn("u", "number", "its standard uncertainty, in the same unit"),

@@ -5,17 +5,19 @@ from __future__ import annotations
 import csv
 import io
 import zipfile
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from hobrel.classes.models import SchoolClass, Seat
 from hobrel.classes.queries import name_of
 from hobrel.core.errors import CoreError
+from hobrel.handins.queries import describe_answer, describe_marks
 from hobrel.interchange.files import take_file_out
 from hobrel.interchange.taking import harmless
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.pictures import put_pictures_in
 from hobrel.plans.models import Sitting
+from hobrel.reports.models import HandIn
 from hobrel.server.files import file_name
 
 
@@ -56,7 +58,20 @@ def _pack(rows: Iterable[list[str]], books: Iterable[Book]) -> bytes:
             for hand_in in book.hand_ins.all():
                 packed.writestr(f"hand-ins/{stem}-{hand_in.number}.html", hand_in.html)
                 packed.writestr(f"hand-ins/{stem}-{hand_in.number}.pdf", bytes(hand_in.pdf))
+                said = "\n".join(_say_answered(hand_in))
+                if said:
+                    packed.writestr(f"hand-ins/{stem}-{hand_in.number}-answer.txt", said)
     return out.getvalue()
+
+
+def _say_answered(hand_in: HandIn) -> Iterator[str]:
+    """What teachers have said to a hand-in: the answer, and marks by row and level."""
+    answer = describe_answer(hand_in)
+    if answer is not None:
+        yield f"{answer.verdict}, {answer.by}: {answer.words}".rstrip(": ")
+    for mark in describe_marks(hand_in):
+        level = "" if mark.level is None else f" level {mark.level + 1}"
+        yield f"{mark.row}{level}, {mark.by}: {mark.words}".rstrip(": ")
 
 
 def _write_csv(rows: Iterable[list[str]]) -> str:

@@ -9,6 +9,7 @@ import math
 import random
 import threading
 import time
+import unittest
 import uuid
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
@@ -176,12 +177,12 @@ def _answer_one(teacher: Visitor, practical: str, diary: Diary) -> None:
         diary.trouble(f"answer: {status} {text[:200].decode()}")
 
 
-def hold_lesson(server: Server, wall: float, most: int | None = None) -> Diary:
+def hold_lesson(port: int, wall: float, most: int | None = None) -> Diary:
     """Hold a lesson in so many seconds of wall time, with the first `most` students of the room or all of them, and three teachers."""
     diary, second, signing = Diary(), wall / LESSON, SignIns()
-    visitors = sign_everybody_in(server, signing, min(19.0, wall / 4), most)
+    visitors = sign_everybody_in(port, signing, min(19.0, wall / 4), most)
     diary.troubles += signing.troubles
-    teachers, over = look_from(server), threading.Event()
+    teachers, over = look_from(port), threading.Event()
     students = [Student(visitor, number, diary, second) for number, visitor in enumerate(visitors)]
     threads = [threading.Thread(target=student.live) for student in students]
     watching = [threading.Thread(target=_teach, args=(teacher, diary, second, over)) for teacher in teachers]
@@ -212,10 +213,18 @@ def _lost(teacher: Visitor, diary: Diary, books: list[int]) -> Iterator[str]:
             yield f"hand-ins of {book}: {len(state['hand_ins'])}"
 
 
+def check_diary(test: unittest.TestCase, diary: Diary, benches: int) -> None:
+    """That everybody at so many benches has done everything, nothing went wrong and nothing is lost."""
+    test.assertEqual(diary.troubles, [])
+    test.assertEqual(len(diary.handed_in), benches)
+    test.assertEqual(len(diary.readings), benches * SEATS_AT_BENCH * ROWS_EACH * (1 + REPEATS))
+    test.assertEqual((len(diary.fits), len(diary.texts)), (benches * SEATS_AT_BENCH, benches * (SEATS_AT_BENCH + 1)))
+
+
 def lesson_rows() -> list[Row]:
     """The simulated lesson, as rows of the speed table: ten minutes in two and a half."""
     with Server() as server:
-        diary = hold_lesson(server, 150.0)
+        diary = hold_lesson(server.port, 150.0)
     reach = "no error, nothing lost"
     counted = f"{len(diary.readings)} readings, {len(diary.handed_in)} hand-ins, {diary.remarks} remarks, {diary.answers} answers"
     rows = [Row("a lesson of ten minutes in 150 s: 96 students, 3 teachers", f"{counted}; {len(diary.troubles)} troubles", reach)]

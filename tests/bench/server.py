@@ -94,10 +94,10 @@ def text_of(turn: int) -> str:
     return f"{5 + turn % 300 / 100:.2f}"
 
 
-def sign_everybody_in(server: Server, waits: Waits, over: float, most: int | None = None) -> list[Visitor]:
+def sign_everybody_in(port: int, waits: Waits, over: float, most: int | None = None) -> list[Visitor]:
     """All students of the room or the first of them, within so many seconds, each by class code and name, choosing a PIN."""
-    seats = _stranger(server).ask("POST", "/api/sign-in/class", {"code": CODE})["seats"][:most]
-    visitors = [_stranger(server) for _ in seats]
+    seats = _stranger(port).ask("POST", "/api/sign-in/class", {"code": CODE})["seats"][:most]
+    visitors = [_stranger(port) for _ in seats]
 
     def enter(visitor: Visitor, seat: int) -> None:
         status, text, span = visitor.send("POST", "/api/sign-in/student", {"code": CODE, "seat": seat, "pin": f"{7000 + seat}"})
@@ -114,16 +114,16 @@ def sign_everybody_in(server: Server, waits: Waits, over: float, most: int | Non
     return visitors
 
 
-def look_from(server: Server) -> list[Visitor]:
+def look_from(port: int) -> list[Visitor]:
     """The room's teachers, signed in."""
-    teachers = [_stranger(server) for _ in range(TEACHERS)]
+    teachers = [_stranger(port) for _ in range(TEACHERS)]
     for i, teacher in enumerate(teachers):
         teacher.ask("POST", "/api/sign-in/teacher", {"name": f"measure-{i}", "password": PASSWORD})
     return teachers
 
 
-def _stranger(server: Server) -> Visitor:
-    visitor = Visitor(server.port)
+def _stranger(port: int) -> Visitor:
+    visitor = Visitor(port)
     visitor.send("GET", "/")
     return visitor
 
@@ -205,8 +205,8 @@ def _pace_of_now() -> Pace:
 def _crowd_rows(server: Server) -> list[Row]:
     """Everybody signing in, then typing at the machine's own pace, then in seconds as long as the machine is slow."""
     entering, before = Waits(), _pace_of_now()
-    students = sign_everybody_in(server, entering, 19)
-    teachers = look_from(server)
+    students = sign_everybody_in(server.port, entering, 19)
+    teachers = look_from(server.port)
     typists = [Typist(v, v.book()) for v in students]
     # a class does not open its lab books in the second in which it begins to write: what comes of that is worked out first
     time.sleep(AFTER_OPENING)
@@ -241,7 +241,7 @@ def server_rows() -> list[Row]:
             found, pace = server.cost(work, times, but)
             return Row(what, ms(found / parts), reach, ms(found / parts / pace.slowness))
 
-        teacher = look_from(server)[0]
+        teacher = look_from(server.port)[0]
         walk = walk_path(teacher)
         for _ in range(20):
             teacher.ask("GET", "/api/classes")

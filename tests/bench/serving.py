@@ -73,12 +73,9 @@ class Visitor:
 
 
 class Server:
-    """A production server with a room, and a fresh demo beside it where that is wanted, for as long as the block lasts."""
+    """A production server with a fresh demo and a room beside it, for as long as the block lasts."""
 
     port: int
-
-    def __init__(self, with_demo: bool = True) -> None:
-        self.fill = "load_demo" if with_demo else "migrate"
 
     def __enter__(self) -> Server:
         self.folder = tempfile.TemporaryDirectory()
@@ -88,7 +85,7 @@ class Server:
         environment = os.environ | {"HOBREL_DATA": self.folder.name, "HOBREL_DEMO": "1", "DJANGO_SETTINGS_MODULE": "hobrel.server.settings"}
         fonts = Path(os.environ.get("HOBREL_DATA", ROOT / "var")) / "fonts"
         (Path(self.folder.name) / "fonts").symlink_to(fonts)
-        for command in (["manage.py", "collectstatic", "--noinput", "-v0"], ["manage.py", self.fill], ["-m", "tests.bench.room"]):
+        for command in (["manage.py", "collectstatic", "--noinput", "-v0"], ["manage.py", "load_demo"], ["-m", "tests.bench.room"]):
             subprocess.run([sys.executable, *command], cwd=ROOT, env=environment, check=True, stdout=subprocess.DEVNULL)
         self.process = subprocess.Popen(
             [

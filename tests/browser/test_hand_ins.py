@@ -82,9 +82,17 @@ class HandIns(BrowserTest):
         expect(page.get_by_role("list", name="Benches")).to_contain_text("1 of 2 marked")
         self.mark(theirs, row, "fully")
         expect(theirs.get_by_role("alert")).to_contain_text("Teacher three has written here meanwhile: partly")
-        theirs.get_by_role("button", name="Keep mine instead").click()
+        with theirs.expect_response(lambda answer: answer.url.endswith("/marks") and answer.ok):
+            theirs.get_by_role("button", name="Keep mine instead").click()
         expect(theirs.get_by_role("alert")).to_have_count(0)
         self.assertEqual(Mark.objects.get().level, 2)
+        # words and a level at once are one after the other, not two people
+        page.get_by_role("textbox", name="Words to The conclusion follows").fill("It does.")
+        self.mark(page, "The conclusion follows", "yes")
+        expect(page.get_by_role("list", name="Benches")).to_contain_text("2 of 2 marked")
+        expect(page.get_by_role("alert")).to_have_count(0)
+        kept = Mark.objects.get(row="follows")
+        self.assertEqual((kept.level, kept.words), (1, "It does."))
         # without a network what was typed stays in its field, and goes when it is there again
         page.reload()
         words = page.get_by_role("textbox", name=f"Words to {row}")
@@ -98,7 +106,29 @@ class HandIns(BrowserTest):
         with page.expect_response(lambda answer: answer.url.endswith("/marks") and answer.ok):
             page.get_by_role("button", name="Try again").click()
         expect(page.get_by_role("button", name="Try again")).to_have_count(0)
-        self.assertEqual(Mark.objects.get().words, "All three of them.")
+        self.assertEqual(Mark.objects.get(row="care").words, "All three of them.")
+
+    def test_what_is_written_and_not_sent_outlives_going_away(self) -> None:
+        fill(self.class_.other_book, seed=4)
+        for book, person in ((self.book, self.class_.students[0]), (self.class_.other_book, self.class_.other_bench)):
+            hand_in(book, person)
+        page = self.page_of(self.class_.teacher, self.address)
+        words = page.get_by_role("textbox", name="Words to the bench")
+        words.fill("Not ready to be sent.")
+        page.get_by_role("link", name=re.compile("Redshank")).click()
+        expect(page.get_by_role("complementary", name="Marks of Redshank")).to_be_visible()
+        expect(words).to_have_value("")
+        page.reload()
+        page.get_by_role("link", name=re.compile("Godwit")).click()
+        expect(words).to_have_value("Not ready to be sent.")
+        page.get_by_role("button", name="Accept").click()
+        expect(page.get_by_role("list", name="Benches")).to_contain_text("accepted")
+        self.assertEqual(Answer.objects.get().words, "Not ready to be sent.")
+        # nobody who comes next at this tab finds it
+        words.fill("For nobody else.")
+        page.get_by_role("button", name="Sign out").click()
+        expect(page.get_by_label("Class code")).to_be_visible()
+        self.assertEqual(page.evaluate("Object.keys(sessionStorage).filter(k => k.startsWith('draft')).length"), 0)
 
     def test_on_a_phone_nothing_hangs_over_the_edge(self) -> None:
         hand_in(self.book, self.class_.students[0])

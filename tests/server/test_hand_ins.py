@@ -13,12 +13,12 @@ from django.test import Client, TestCase
 from django.utils import timezone
 from openpyxl import load_workbook
 
-from hobrel.classes.models import Bench, Seat
+from hobrel.classes.models import Bench, Person, Seat
 from hobrel.plans.models import Practical
 from hobrel.reports.actions import hand_in
 from hobrel.reports.models import HandIn
 from hobrel.school.teachers import write_teacher
-from tests.school import PASSWORD, add_setting, client_of, fill, keep_summaries, make_school, send_edit
+from tests.school import PASSWORD, School, add_setting, client_of, fill, keep_summaries, make_school, send_edit
 
 GRID = [
     {"id": "care", "title": "Readings are taken with care", "levels": ["not yet", "partly", "fully"], "facts": ["repeats", "decimals"]},
@@ -29,18 +29,26 @@ GRID = [
 class Handed(TestCase):
     """A lab book that has been handed in once, and two teachers."""
 
-    def setUp(self) -> None:
-        self.school = make_school()
-        self.practical, self.book = self.school.practical, self.school.book
-        version = self.practical.version
+    school: School
+    other: Person
+    first: HandIn
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.school = make_school()
+        version = cls.school.practical.version
         version.document["plan"]["grid"] = GRID
         version.save()
-        fill(self.book)
+        fill(cls.school.book)
+        cls.other = write_teacher(shown_name="Colleague", name="colleague", password=PASSWORD, is_head=False)
+        cls.school.school_class.teachers.add(cls.other)
+        # its files take a second
+        cls.first = hand_in(cls.school.book, cls.school.students[0])
+
+    def setUp(self) -> None:
+        self.practical, self.book = self.school.practical, self.school.book
         self.teacher, self.ann = client_of(self.school.teacher), client_of(self.school.students[0])
-        other = write_teacher(shown_name="Colleague", name="colleague", password=PASSWORD, is_head=False)
-        self.school.school_class.teachers.add(other)
-        self.colleague = client_of(other)
-        self.first = hand_in(self.book, self.school.students[0])
+        self.colleague = client_of(self.other)
 
     def post(self, client: Client, path: str, body: object) -> Any:
         answer = client.post(f"/api{path}", json.dumps(body), content_type="application/json")

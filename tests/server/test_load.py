@@ -5,8 +5,8 @@ from __future__ import annotations
 import os
 import unittest
 
-from tests.bench.lesson import REPEATS, ROWS_EACH, Diary, hold_lesson
-from tests.bench.room import BENCHES, SEATS_AT_BENCH
+from tests.bench.lesson import check_diary, hold_lesson
+from tests.bench.room import BENCHES
 from tests.bench.server import SECONDS, STUDENTS, Typist, Waits, crowd, look_from, sign_everybody_in
 from tests.bench.serving import Server, Visitor
 from tests.bench.timing import Pace
@@ -22,9 +22,9 @@ class Department(unittest.TestCase):
     def test_everybody_gets_in_and_every_reading_is_kept(self) -> None:
         with Server() as server:
             waits, pace = Waits(), Pace()
-            students = sign_everybody_in(server, waits, 19)
+            students = sign_everybody_in(server.port, waits, 19)
             self.assertEqual((waits.troubles, len(waits.sign_ins)), ([], STUDENTS))
-            teachers = look_from(server)
+            teachers = look_from(server.port)
             for _ in range(30):
                 pace.sample()
             slow = max(1.0, pace.slowness)
@@ -44,23 +44,12 @@ class Department(unittest.TestCase):
         return {book: teacher.ask("GET", f"/api/books/{book}")["revision"] for book in books}
 
 
+@unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "it takes three minutes; see ./run test --long")
 class Lesson(unittest.TestCase):
-    """A lesson compressed: two benches in the tests of every run, the whole department in the long ones."""
+    """A lesson compressed; with two benches it is among the tests in the browser (`test_lesson`)."""
 
-    def test_a_lesson_of_two_benches_loses_nothing(self) -> None:
-        with Server(with_demo=False) as server:
-            diary = hold_lesson(server, 4.0, 2 * SEATS_AT_BENCH)
-        self.check(diary, 2)
-
-    @unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "it takes three minutes; see ./run test --long")
     def test_a_lesson_of_a_whole_department_loses_nothing(self) -> None:
         with Server() as server:
-            diary = hold_lesson(server, 150.0)
-        self.check(diary, BENCHES)
+            diary = hold_lesson(server.port, 150.0)
+        check_diary(self, diary, BENCHES)
         self.assertGreater(min(diary.remarks, diary.answers), 0)
-
-    def check(self, diary: Diary, benches: int) -> None:
-        self.assertEqual(diary.troubles, [])
-        self.assertEqual(len(diary.handed_in), benches)
-        self.assertEqual(len(diary.readings), benches * SEATS_AT_BENCH * ROWS_EACH * (1 + REPEATS))
-        self.assertEqual((len(diary.fits), len(diary.texts)), (benches * SEATS_AT_BENCH, benches * (SEATS_AT_BENCH + 1)))

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { type Schemas, Refusal, client, get } from '@/shared/api/client';
 import { spokenDate } from '@/shared/ui/spokenDate';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { useDraft } from '@/shared/ui/useDraft';
 
 type Answer = Schemas['AnswerOut'];
 
@@ -15,7 +16,7 @@ interface Props {
 }
 
 export function AnswerForm({ handIn, answer, onSaid, onClash }: Props) {
-  const [words, setWords] = useState<string | null>(null);
+  const [words, setWords] = useDraft<string>(`answer ${handIn}`);
   const [trouble, setTrouble] = useState('');
   const [busy, setBusy] = useState(false);
   const shown = words ?? answer?.words ?? '';

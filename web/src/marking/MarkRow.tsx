@@ -1,8 +1,9 @@
 // A row of the marking grid: its levels, words, and what can be seen beside it. What a colleague has written meanwhile is not written over unseen.
 import { Button, Input } from 'antd';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { type Schemas, Refusal, client, get } from '@/shared/api/client';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { useDraft } from '@/shared/ui/useDraft';
 
 type Said = Schemas['MarksAndAnswer'];
 type Mark = Schemas['MarkOut'];
@@ -23,27 +24,42 @@ interface Props {
 
 export function MarkRow({ handIn, row, facts, mark, before, onSaid, onClash }: Props) {
   const kept: Wanted = { level: mark?.level ?? null, words: mark?.words ?? '' };
-  const [draft, setDraft] = useState<Wanted | null>(null);
+  const [draft, setDraft] = useDraft<Wanted>(`mark ${handIn} ${row.id}`);
+  const [restored, setRestored] = useState(draft !== null);
   const [trouble, setTrouble] = useState('');
   const [clashed, setClashed] = useState(false);
   const shown = draft ?? kept;
-  const send = (wanted: Wanted, was: Wanted) => {
-    if (wanted.level === was.level && wanted.words.trim() === was.words) {
-      setDraft(null);
-      return;
+  /** What the server has, as far as it is known here; one change is sent after the other, each over what the one before has left. */
+  const known = useRef(kept);
+  const line = useRef(Promise.resolve());
+  const { level, words } = kept;
+  useEffect(() => {
+    known.current = { level, words };
+  }, [level, words]);
+  const post = async (wanted: Wanted) => {
+    const was = known.current;
+    if (wanted.level !== was.level || wanted.words.trim() !== was.words) {
+      const body = { row: row.id, ...wanted, was };
+      const said = await get(client.POST('/api/hand-ins/{hand_in_id}/marks', { params: { path: { hand_in_id: handIn } }, body }));
+      known.current = { ...wanted, words: wanted.words.trim() };
+      onSaid(said);
     }
+    // what has been typed since stays
+    setDraft((now) => (now === wanted ? null : now));
+  };
+  const send = (wanted: Wanted) => {
     setDraft(wanted);
+    setRestored(false);
     setTrouble('');
     setClashed(false);
-    get(client.POST('/api/hand-ins/{hand_in_id}/marks', { params: { path: { hand_in_id: handIn } }, body: { row: row.id, ...wanted, was } }))
-      .then((said) => {
-        onSaid(said);
-        // what has been typed since stays
-        setDraft((now) => (now === wanted ? null : now));
-      })
-      .catch((e: unknown) => {
+    line.current = line.current
+      .then(() => post(wanted))
+      .catch(async (e: unknown) => {
         setTrouble(e instanceof Error ? e.message : 'That did not work. Try again.');
-        if (e instanceof Refusal && e.code === 'clash') void onClash().then(() => setClashed(true));
+        if (e instanceof Refusal && e.code === 'clash') {
+          await onClash();
+          setClashed(true);
+        }
       });
   };
   return (
@@ -62,7 +78,7 @@ export function MarkRow({ handIn, row, facts, mark, before, onSaid, onClash }: P
             key={words + String(level)}
             type="button"
             aria-pressed={shown.level === level}
-            onClick={() => send({ ...shown, level: shown.level === level ? null : level }, kept)}
+            onClick={() => send({ ...shown, level: shown.level === level ? null : level })}
           >
             {words}
           </button>
@@ -76,13 +92,14 @@ export function MarkRow({ handIn, row, facts, mark, before, onSaid, onClash }: P
         maxLength={600}
         value={shown.words}
         onChange={(e) => setDraft({ ...shown, words: e.target.value })}
-        onBlur={() => draft && !clashed && send(draft, kept)}
+        onBlur={() => draft && !clashed && send(draft)}
       />
       <TroubleWords beside>{trouble}</TroubleWords>
-      {trouble && draft && (
+      {restored && draft && <p className="quiet">This was written before, and is not kept yet.</p>}
+      {(trouble || restored) && draft && (
         <div className="row">
-          <Button size="small" onClick={() => send(draft, kept)}>
-            {clashed ? 'Keep mine instead' : 'Try again'}
+          <Button size="small" onClick={() => send(draft)}>
+            {clashed ? 'Keep mine instead' : restored ? 'Keep it' : 'Try again'}
           </Button>
           {clashed && (
             <Button

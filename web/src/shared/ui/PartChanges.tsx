@@ -6,11 +6,11 @@ import { TroubleWords } from './TroubleWords';
 import { told } from './told';
 import './part-changes.css';
 
-/** `against`: the hand-in before, another by its number, or the lab book as it is `now` (of which `at` says how far it is). */
-export function PartChanges({ handIn, against = 'before', at = 0, words }: { handIn: number; against?: string; at?: number; words: string }) {
+/** `against`: the hand-in before, another by its number, or the lab book as it is `now`. */
+export function PartChanges({ handIn, against = 'before', words }: { handIn: number; against?: string; words: string }) {
   const [open, setOpen] = useState(false);
   const found = useQuery({
-    queryKey: ['hand-in-changes', handIn, against, at],
+    queryKey: ['hand-in-changes', handIn, against],
     queryFn: () => get(client.GET('/api/hand-ins/{hand_in_id}/changes', { params: { path: { hand_in_id: handIn }, query: { against } } })),
     enabled: open,
     retry: false,

@@ -1,0 +1,23 @@
+"""A lesson of two benches and three teachers in a few seconds, over the wire but without a browser: nothing that was acknowledged is lost.
+
+The whole department's is among the long tests (`tests/server/test_load`).
+"""
+
+from __future__ import annotations
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+
+from hobrel.computing.asking import start_computing
+from tests.bench.lesson import check_diary, hold_lesson
+from tests.bench.room import SEATS_AT_BENCH, make_room
+
+
+class Lesson(StaticLiveServerTestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        start_computing()
+
+    def test_a_lesson_of_two_benches_loses_nothing(self) -> None:
+        make_room()
+        check_diary(self, hold_lesson(int(self.live_server_url.rsplit(":", 1)[1]), 4.0, 2 * SEATS_AT_BENCH), 2)
