@@ -224,10 +224,18 @@ def check_diary(test: unittest.TestCase, diary: Diary, benches: int) -> None:
 def lesson_rows() -> list[Row]:
     """The simulated lesson, as rows of the speed table: ten minutes in two and a half."""
     with Server() as server:
+        before, begin = server.seconds(), time.perf_counter()
         diary = hold_lesson(server.port, 150.0)
+        used = (server.seconds() - before) / (time.perf_counter() - begin)
     reach = "no error, nothing lost"
     counted = f"{len(diary.readings)} readings, {len(diary.handed_in)} hand-ins, {diary.remarks} remarks, {diary.answers} answers"
-    rows = [Row("a lesson of ten minutes in 150 s: 96 students, 3 teachers", f"{counted}; {len(diary.troubles)} troubles", reach)]
+    rows = [
+        Row(
+            "a lesson of ten minutes in 150 s: 96 students, 3 teachers",
+            f"{counted}; {len(diary.troubles)} troubles; {used:.2f} of 2 processors used",
+            reach,
+        )
+    ]
     for what, found in sorted(diary.waits.items()):
         waits = ", ".join(ms(share_below(found, share)) for share in ALL)
         rows.append(Row(f"the same: {what}, {len(found)} times; median, 95 %, longest", waits, ""))
