@@ -16,11 +16,11 @@ from statsmodels.stats.anova import AnovaRM
 
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.document.plan_part import Condition
-from hobrel.core.errors import CoreError
+from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.class_data import present_class
 from hobrel.core.presentation.pool import point_out, present_pools
-from hobrel.core.presentation.shares import BenchShare, leave_out_share, share_findings
+from hobrel.core.presentation.shares import BenchShare, leave_out_share, miss_share, share_findings
 from hobrel.core.sentences import told
 from hobrel.core.statistics.class_line import BenchPoints, fit_class_line
 from hobrel.core.statistics.class_settings import pool_setting
@@ -262,6 +262,10 @@ class Presented(unittest.TestCase):
         self.assertIn("4 benches that have done all of them", told(beside.words))
         cold, warm = (r.value.value for r in beside.rows if r.value is not None)
         self.assertAlmostEqual(warm / cold, 0.8, delta=0.08)
+        # who is waited for is under each
+        waited = miss_share("late", CoreError(NOT_WORKED_OUT, "not worked out yet."))
+        for pool in present_pools(findings, [*shares, waited], (COLD, WARM)):
+            self.assertEqual(told(next(r.missing for r in pool.rows if r.bench == "late")), "not worked out yet.")
         # who does another condition first is not far off for that
         turned = [*shares[:4], under_conditions(8, {"warm": 0.8}), under_conditions(9, {"warm": 0.8})]
         self.assertEqual(point_out(findings, turned, (COLD, WARM)), {})

@@ -97,7 +97,11 @@ class BenchShare:
     conditions: dict[str, ConditionShare] = field(default_factory=dict)
 
     def under(self, condition: str) -> BenchShare | None:
-        """What it brings from its run under one condition, as a share of its own; None where it does not do it."""
+        """What it brings from its run under one condition, as a share of its own; None where it does not do it. One of which nothing is
+        known, yet or at all, says so under each.
+        """
+        if not self.conditions and not self.findings:
+            return self
         found = self.conditions.get(condition)
         return None if found is None else replace(self, findings=found.findings, points=found.points, tables=found.tables)
 

@@ -20,8 +20,7 @@ export function HandedIn({ list }: { list: RefObject<HTMLUListElement | null> })
           <li key={h.id}>
             Handed in {h.number > 1 ? `(${h.number}) ` : ''}
             {new Date(h.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })} by {h.by}
-            {h.late && <span className="tag warn hand-in-late">late</span>}: <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>,{' '}
-            <a href={`/api/hand-ins/${h.id}/report.html`}>HTML</a>
+            {h.late && ', late'}: <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>, <a href={`/api/hand-ins/${h.id}/report.html`}>HTML</a>
             {h.words && (
               <>
                 , <a href={`/api/hand-ins/${h.id}/report.docx`}>DOCX</a>, <a href={`/api/hand-ins/${h.id}/report.odt`}>ODT</a>
