@@ -9,10 +9,12 @@ from typing import Any, get_type_hints
 
 from pydantic import TypeAdapter
 
+from hobrel.computing.shelf import OpenBook
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation, compute
+from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.class_data import present_class
 from hobrel.core.presentation.pool import present_pools
 from hobrel.core.presentation.rows import look_at_rows
@@ -24,6 +26,9 @@ from hobrel.core.questions.graphs import find_steepest, preview_by_eye, summaris
 from hobrel.core.questions.improvements import find_improvements
 from hobrel.core.questions.previews import compare_conventions, compare_ways_of, preview_formula
 from hobrel.core.questions.side_by_side import compare_gradients, compare_runs
+from hobrel.core.reporting.building import ReportFrame, build_report
+from hobrel.core.reporting.facts import MarkingFact, Writer, gather_facts
+from hobrel.interchange.every_reading import ReadingRow, list_readings
 from tests.fuzz.cases import Case
 from tests.fuzz.typing import demo_books, in_some_convention, slips_in_definitions, slips_in_readings
 
@@ -119,3 +124,20 @@ def pools(dice: random.Random, count: int) -> Iterator[Case]:
             return [adapter.dump_python(part) for adapter, part in zip(adapters, brought, strict=True)]
 
         yield Case(f"pool {n}", pool)
+
+
+def handed(dice: random.Random, count: int) -> Iterator[Case]:
+    """What can be seen of a lab book that is marked, and its readings one by one."""
+    books = spoiled_books(dice)
+    adapter = TypeAdapter(tuple[tuple[MarkingFact, ...], tuple[ReadingRow, ...]])
+    for n in range(count):
+        book = in_some_convention(next(books), dice)
+
+        def see(book: LabBook = book) -> Any:
+            computation = compute(book)
+            analysis = present(computation)
+            report = build_report(computation, analysis, ReportFrame())
+            facts = gather_facts(book, analysis, report, dice.sample(["read", "fit", "find"], 2), [Writer("Ann", 3)])  # type: ignore[arg-type]
+            return adapter.dump_python((facts, list_readings(OpenBook(book))))
+
+        yield Case(f"handed {n}: {book.title}", see)

@@ -16,6 +16,7 @@ FAMILIES: dict[str, tuple[Callable[[random.Random, int], Iterator[Case]], tuple[
     "typing": (typing.some, ()),
     "questions": (asking.cases, ()),
     "pools": (asking.pools, ()),
+    "handed": (asking.handed, ()),
     "edits": (sending.edits, (Problem, CoreError, ValidationError)),
     "beginnings": (beginning.beginnings, ()),
     "plans": (planning.plans, ()),

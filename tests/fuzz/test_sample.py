@@ -13,6 +13,7 @@ COUNTS = {
     "typing": 400,
     "questions": 300,
     "pools": 20,
+    "handed": 20,
     "edits": 300,
     "plans": 60,
     "beginnings": 150,
