@@ -26,7 +26,7 @@ GRID = [
 ]
 
 
-class Handed(TestCase):
+class HandIns(TestCase):
     """A lab book that has been handed in once, and two teachers."""
 
     school: School
@@ -66,8 +66,8 @@ class Handed(TestCase):
         found: list[dict[str, Any]] = self.get(self.ann, f"/books/{self.book.pk}/beside")["hand_ins"]
         return found
 
+    # the queue
 
-class Queue(Handed):
     def benches(self) -> list[dict[str, Any]]:
         found: list[dict[str, Any]] = self.get(self.teacher, f"/practicals/{self.practical.pk}/hand-ins")["benches"]
         return found
@@ -109,8 +109,8 @@ class Queue(Handed):
         self.change_something()
         self.assertEqual(self.post(self.ann, path, {})["code"], "too_late")
 
+    # two teachers
 
-class TwoTeachers(Handed):
     def mark(self, client: Client, level: int | None, words: str = "", was: object = None, row: str = "care") -> Any:
         return self.post(client, f"/hand-ins/{self.first.pk}/marks", {"row": row, "level": level, "words": words, "was": was})
 
@@ -163,8 +163,8 @@ class TwoTeachers(Handed):
         self.assertTrue(found["revision_now"])
         self.assertFalse(self.get(self.colleague, f"/hand-ins/{self.first.pk}")["revision_now"])
 
+    # what is seen
 
-class Seen(Handed):
     def test_what_can_be_seen_is_of_what_was_handed_in(self) -> None:
         send_edit(self.ann, self.book, {"type": "remove_setting", "run": "run1", "setting": "s3"})
         facts = self.get(self.teacher, f"/hand-ins/{self.first.pk}")["facts"]
@@ -203,8 +203,8 @@ class Seen(Handed):
         self.assertEqual(self.teacher.get(f"/api{path}?against=7").status_code, 404)
         self.assertEqual(self.teacher.get(f"/api{path}?against=x").status_code, 422)
 
+    # what goes out
 
-class TakenOut(Handed):
     def rows(self, path: str) -> list[dict[str, str]]:
         return list(
             csv.DictReader(io.StringIO(self.teacher.get(f"/api/practicals/{self.practical.pk}/{path}").content.decode("utf-8-sig")))

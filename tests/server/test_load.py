@@ -46,7 +46,7 @@ class Department(unittest.TestCase):
 
 @unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "it takes three minutes; see ./run test --long")
 class Lesson(unittest.TestCase):
-    """A lesson compressed; with two benches it is among the tests in the browser (`test_lesson`)."""
+    """A lesson compressed; with one bench it is among the tests in the browser (`test_lesson`)."""
 
     def test_a_lesson_of_a_whole_department_loses_nothing(self) -> None:
         with Server() as server:

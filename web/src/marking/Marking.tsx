@@ -12,7 +12,7 @@ import { Papers } from './Papers';
 import { firstToOpen, nextWaiting, stateOf } from './facts';
 import './marking.css';
 
-const EVERY = 5000;
+const EVERY = 3000;
 
 export function Marking({ me }: { me: Me }) {
   const { practical = '', handIn = '' } = useParams();
