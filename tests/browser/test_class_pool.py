@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+import re
 from dataclasses import replace
 
 from playwright.sync_api import expect
@@ -45,6 +46,10 @@ class ClassPool(BrowserTest):
         expect(page.locator(".pool-quoted")).to_contain_text("cold water")
         page.locator(".pool-conditions").get_by_text("warm water").click()
         expect(page.locator(".pool-quoted")).to_contain_text("warm water")
+        # who points at a bench sees where it is in everything
+        page.locator(".beside-benches .tag").filter(has_text="Dunlin").first.hover()
+        expect(page.locator(".number-line-mark[data-lit]")).to_have_text(re.compile("Dunlin"))
+        expect(page.locator(".graph-point[data-lit]")).to_have_count(8)
         page.get_by_text("Every setting, over all benches").click()
         expect(page.locator(".class-settings table")).to_have_count(2)
         expect(page.locator(".class-settings tbody tr").first).to_contain_text("12")

@@ -212,7 +212,9 @@ def draw_class(by_condition: Sequence[tuple[str, Sequence[BenchShare]]], axes: A
     series: tuple[PointSeries, ...] = ()
     for place, (name, of) in enumerate(same):
         own = tuple(
-            PointSeries(bench, look, tuple(replace(p, label=f"{bench}, {p.label}") for p in _at_places(shared, kinds)))
+            PointSeries(
+                bench, look, tuple(replace(p, key=f"{bench}:{p.key}", label=f"{bench}, {p.label}") for p in _at_places(shared, kinds))
+            )
             for look, bench, shared in of
         )
         if len(same) > 1:

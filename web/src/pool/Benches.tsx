@@ -47,7 +47,7 @@ function BenchRow({ bench, row, onChanged }: { bench: Bench; row: Schemas['PoolR
     });
   };
   return (
-    <tr>
+    <tr data-light={bench.bench}>
       <th scope="row">{bench.book === null ? bench.bench : <Link to={`/books/${bench.book}/find`}>{bench.bench}</Link>}</th>
       <td className="mono">{row?.value ? row.value.text : <span className="quiet">{told(row?.missing ?? [])}</span>}</td>
       <td>

@@ -48,6 +48,7 @@ export function DotLine({ line, marks, band }: { line: Schemas['NumberLine']; ma
         {dots.map((m, i) => (
           <circle
             key={m.name}
+            data-light={m.name}
             className={`pool-dot ${m.tone ?? 'plain'}`}
             cx={Math.round(clamped(m.value) / DOT) * DOT}
             cy={height - DOT / 2 - step * (below[i] ?? 0)}

@@ -24,7 +24,7 @@ export function ConditionsBeside({ tables }: { tables: Data['conditions'] }) {
               <td>
                 <ul className="beside-benches">
                   {row.benches.map(({ bench, text }) => (
-                    <li key={bench} className="tag" title={text}>
+                    <li key={bench} className="tag" title={text} data-light={bench}>
                       {bench} <span className="mono">{text}</span>
                     </li>
                   ))}

@@ -48,7 +48,7 @@ export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine'];
           const [at, a, b] = [place(m.value), place(m.value - m.u), place(m.value + m.u)];
           const isBeyond = m.value < line.axis_low || m.value > line.axis_high;
           return (
-            <g key={m.name} className={`number-line-mark ${m.tone ?? 'plain'}`}>
+            <g key={m.name} data-light={m.name} className={`number-line-mark ${m.tone ?? 'plain'}`}>
               <text x={left - 14} y={y + 5} textAnchor="end">
                 <title>{m.name}</title>
                 {short(m.name)}

@@ -1,5 +1,6 @@
 // What is pointed at lights up wherever it is in sight: a repeat its tick, its point and its residual; a point its repeats.
-// Elements say what they are by `data-light`: a setting, or a reading of it as setting:quantity:repeat. Nothing is drawn again for it.
+// Elements say what they are by `data-light`: a setting, or a reading of it as setting:quantity:repeat; in the pool a bench, or a point of
+// it as bench:setting. Nothing is drawn again for it.
 import { useEffect } from 'react';
 
 /** Whether something that is `lit` is pointed at with `at`: the same, or a reading and its own setting. */
