@@ -99,7 +99,7 @@ def describe_marks(handed: HandIn | None) -> list[MarkOut]:
 
 def hand_in_before(handed: HandIn) -> HandIn | None:
     """The hand-in of the same lab book before this one."""
-    return HandIn.objects.filter(book=handed.book_id, number__lt=handed.number).order_by("-number").first()
+    return HandIn.objects.filter(book=handed.book_id, number__lt=handed.number).defer(*HEAVY).order_by("-number").first()
 
 
 def was_returned(book: Book) -> bool:

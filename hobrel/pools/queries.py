@@ -33,14 +33,27 @@ _WAITED_FOR = CoreError(NOT_WORKED_OUT, "not worked out yet; it comes by itself 
 def write_pools(practical: Practical, person: Person) -> bytes:
     """One pool for each finding of the practical, as JSON. A lab book that cannot be worked out is a bench without a finding."""
     books = books_of(practical)
-    found = shares_of(books)
-    shares = tuple(found.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR) for book in books)
-    for_teacher = is_teacher(person)
+    shares, for_teacher = _shares_of_all(books), is_teacher(person)
     own = None if for_teacher else {book.bench.name for book in books if book.bench_id in _own_benches(practical, person)}
     if not for_teacher and not shows_names(practical):
         shares = _by_numbers(shares, books, practical, person)
     version = _version_of(practical, for_teacher)
     return ask_json(present_everything, version.findings, shares, version.plan.conditions, own, deal=practical.pk)
+
+
+def read_pools(practical: Practical) -> list[PoolResult]:
+    """The pools of a practical as its teachers see them."""
+    shares, version = _shares_of_all(books_of(practical)), _version_of(practical, True)
+    return _pools_reader.validate_json(ask_json(present_pools, version.findings, shares, version.plan.conditions, deal=practical.pk))
+
+
+_pools_reader: TypeAdapter[list[PoolResult]] = TypeAdapter(list[PoolResult])
+
+
+def _shares_of_all(books: list[Book]) -> tuple[BenchShare, ...]:
+    """What each bench brings, in their order; one of which nothing is known yet says so."""
+    found = shares_of(books)
+    return tuple(found.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR) for book in books)
 
 
 @dataclass(frozen=True)
@@ -85,9 +98,7 @@ def shows_names(practical: Practical) -> bool:
 
 def list_findings(practical: Practical) -> FlatTable:
     """A row for every finding of every bench, under each condition that it does: value and ± in full precision, or why there is none."""
-    books, version = books_of(practical), _version_of(practical, True)
-    found = shares_of(books)
-    shares = [found.get(book.pk) or miss_share(book.bench.name, _WAITED_FOR) for book in books]
+    shares, version = _shares_of_all(books_of(practical)), _version_of(practical, True)
     rows = [
         [share.bench, finding.name, finding.symbol, condition or None, finding.unit, *_numbers_of(share, finding.id)]
         for finding in version.findings

@@ -43,11 +43,7 @@ def _pack(rows: Iterable[list[str]], books: Iterable[Book]) -> bytes:
         packed.writestr("list.csv", "\ufeff" + _write_csv(rows))
         for book in books:
             stem = f"{book.pk}-{file_name('', book.document['title'], book.bench.name if book.bench else 'own').rstrip('.')}"
-            try:
-                file = ask_about(book, "", take_file_out, "json", "", stem, heavy=True)
-                packed.writestr(f"lab-books/{stem}.json", put_pictures_in(file, book))
-            except CoreError as trouble:
-                packed.writestr(f"lab-books/{stem}.txt", trouble.message)
+            put_lab_book(packed, book, stem)
             edits = book.edits.select_related("author").order_by("revision")
             history = [[str(r.revision), f"{r.at:%Y-%m-%d %H:%M}", name_of(r.author), r.words] for r in edits]
             packed.writestr(f"lab-books/{stem}-history.csv", "\ufeff" + _write_csv(history))
@@ -62,6 +58,15 @@ def _pack(rows: Iterable[list[str]], books: Iterable[Book]) -> bytes:
                 if said:
                     packed.writestr(f"hand-ins/{stem}-{hand_in.number}-answer.txt", said)
     return out.getvalue()
+
+
+def put_lab_book(packed: zipfile.ZipFile, book: Book, stem: str) -> None:
+    """Put the file of a lab book into an archive; in the place of one that cannot be read stands why."""
+    try:
+        file = ask_about(book, "", take_file_out, "json", "", stem, heavy=True)
+        packed.writestr(f"lab-books/{stem}.json", put_pictures_in(file, book))
+    except CoreError as trouble:
+        packed.writestr(f"lab-books/{stem}.txt", trouble.message)
 
 
 def _say_answered(hand_in: HandIn) -> Iterator[str]:

@@ -8,8 +8,6 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any
 
-from pydantic import TypeAdapter
-
 from hobrel.classes.models import Person
 from hobrel.core.document.plan_part import StageName
 from hobrel.core.presentation.last_time import Advice, SeenSlip, StationMinutes, advise, gather_minutes
@@ -18,7 +16,7 @@ from hobrel.core.presentation.pool import PoolResult
 from hobrel.core.sentences import Sentence
 from hobrel.labbooks.models import Book, EditRecord, SlipSeen
 from hobrel.plans.models import Plan, Practical
-from hobrel.pools.queries import write_pools
+from hobrel.pools.queries import read_pools
 
 MOST_EARLIER, MOST_SLIPS = 3, 6
 LONGEST_PAUSE = timedelta(minutes=5)
@@ -28,7 +26,6 @@ _STATIONS: dict[str, StageName] = {
     "looks": "straighten", "fits": "fit", "findings": "find", "report": "report", "sketch": "ask",
 }  # fmt: skip
 """By what of a lab book was changed: where that is done."""
-_pools: TypeAdapter[list[PoolResult]] = TypeAdapter(list[PoolResult])
 
 
 @dataclass(frozen=True)
@@ -70,17 +67,17 @@ def look_back(plan: Plan, teacher: Person) -> list[EarlierTime]:
     for practical in given.order_by("-given_out", "-pk"):
         books = {b.pk for b in Book.objects.filter(practical=practical, revision__gt=0).only("pk")}
         if books:
-            found.append(_describe(practical, books, teacher))
+            found.append(_describe(practical, books))
         if len(found) == MOST_EARLIER:
             break
     return found
 
 
-def _describe(practical: Practical, books: set[int], teacher: Person) -> EarlierTime:
+def _describe(practical: Practical, books: set[int]) -> EarlierTime:
     seen = Counter(SlipSeen.objects.filter(book__in=books).values_list("kind", "of"))
     slips = [SeenSlip(kind, of, n) for (kind, of), n in seen.most_common()]
     minutes = gather_minutes([m for book in books if (m := _minutes_of(book))])
-    pools = _pools.validate_python(_only_pools(write_pools(practical, teacher)))
+    pools = read_pools(practical)
     return EarlierTime(
         class_name=practical.school_class.name,
         year=practical.school_class.year,
@@ -91,10 +88,6 @@ def _describe(practical: Practical, books: set[int], teacher: Person) -> Earlier
         values=tuple(_say_value(p) for p in pools if any(v.recommended for v in p.values)),
         advice=advise(slips, len(books), minutes, pools),
     )
-
-
-def _only_pools(content: bytes) -> Any:
-    return TypeAdapter(dict[str, Any]).validate_json(content)["pools"]
 
 
 def _say_value(pool: PoolResult) -> ValueBefore:

@@ -11,15 +11,14 @@ from hobrel.classes.queries import name_of
 from hobrel.core.errors import CoreError
 from hobrel.handins.marks_table import list_marks
 from hobrel.interchange.every_reading import ReadingKey, ReadingRow, list_readings
-from hobrel.interchange.files import take_file_out
 from hobrel.interchange.flat import FlatCell, FlatColumn, FlatTable, describe_flat, write_flat
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book, EditRecord
-from hobrel.labbooks.pictures import put_pictures_in
 from hobrel.labbooks.queries import books_of
 from hobrel.plans.models import Practical
 from hobrel.pools.queries import list_findings
 from hobrel.reports.models import HandIn
+from hobrel.school.export import put_lab_book
 from hobrel.server.files import file_name
 
 READING_COLUMNS = (
@@ -121,10 +120,5 @@ def pack_practical(practical: Practical) -> bytes:
             packed.writestr(f"{name}.csv-metadata.json", describe_flat(table, f"{name}.csv"))
         _put_reports(packed, practical, "reports/")
         for book in books_of(practical):
-            stem = file_name("", book.bench.name).rstrip(".")
-            try:
-                file = ask_about(book, "", take_file_out, "json", "", stem, heavy=True)
-                packed.writestr(f"lab-books/{stem}-{book.pk}.json", put_pictures_in(file, book))
-            except CoreError as trouble:
-                packed.writestr(f"lab-books/{stem}-{book.pk}.txt", trouble.message)
+            put_lab_book(packed, book, f"{file_name('', book.bench.name).rstrip('.')}-{book.pk}")
     return out.getvalue()

@@ -1,6 +1,7 @@
 // Very many results on a number line: a dot each, piled up where they lie close together; those that are off by name.
 import type { Schemas } from '@/shared/api/client';
 import type { LineMark } from '@/shared/graph/NumberLine';
+import { NumberAxis } from '@/shared/graph/NumberAxis';
 import { useWidth } from '@/shared/graph/useWidth';
 
 const DOT = 9;
@@ -57,18 +58,7 @@ export function DotLine({ line, marks, band }: { line: Schemas['NumberLine']; ma
             <title>{`${m.name}: ${m.note ?? ''}`}</title>
           </circle>
         ))}
-        <line className="number-line-axis" x1={LEFT} x2={width - RIGHT} y1={height} y2={height} />
-        {line.ticks.map(({ value, text }) => (
-          <g key={value}>
-            <line className="number-line-axis" x1={place(value)} x2={place(value)} y1={height} y2={height + 5} />
-            <text x={place(value)} y={height + 20} textAnchor="middle">
-              {text}
-            </text>
-          </g>
-        ))}
-        <text x={width - RIGHT} y={height + 40} textAnchor="end">
-          {line.unit}
-        </text>
+        <NumberAxis line={line} place={place} from={LEFT} to={width - RIGHT} y={height} />
       </svg>
     </div>
   );

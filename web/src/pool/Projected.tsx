@@ -1,21 +1,15 @@
 // The pool for the whole class on a projector: benches come up as they hand in, and nobody sees a value before the page is turned over.
 import { Button } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
+import { useWholeScreen } from '@/shared/ui/useWholeScreen';
 import { ClassLineOf } from './ClassLineOf';
 
 export function Projected({ pool, onEnd }: { pool: Schemas['PoolOut']; onEnd: () => void }) {
   const [turned, setTurned] = useState(false);
-  const sheet = useRef<HTMLDialogElement>(null);
-  const button = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    const dialog = sheet.current;
-    dialog?.showModal();
-    button.current?.focus();
-    return () => dialog?.close();
-  }, []);
+  const { sheet, first } = useWholeScreen();
   const handed = pool.benches.filter((b) => b.handed_in).length;
   const numberOf = new Map(pool.benches.map((b, i) => [b.bench, `Bench ${i + 1}`]));
   const nameOf = (bench: string) => (pool.shows_names ? bench : (numberOf.get(bench) ?? bench));
@@ -59,7 +53,7 @@ export function Projected({ pool, onEnd }: { pool: Schemas['PoolOut']; onEnd: ()
         </>
       )}
       <div className="row projected-keys">
-        <Button type="primary" ref={button} onClick={() => setTurned(!turned)}>
+        <Button type="primary" ref={first} onClick={() => setTurned(!turned)}>
           {turned ? 'Turn it back' : 'Turn the page over'}
         </Button>
         <Button type="text" onClick={() => sheet.current?.close()}>

@@ -1,7 +1,8 @@
 // A spoken account: the report part by part, as large as the screen, led by keys.
 import { Button } from 'antd';
-import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { useWholeScreen } from '@/shared/ui/useWholeScreen';
 import { Blocks } from './Blocks';
 
 const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, PageDown: 1, ' ': 1, ArrowLeft: -1, ArrowUp: -1, PageUp: -1 };
@@ -9,14 +10,7 @@ const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, PageDown: 1
 export function Telling({ report, onEnd }: { report: Schemas['Report']; onEnd: () => void }) {
   const parts = report.parts.filter((p) => p.blocks.length > 0 && !p.left_out && !p.title.startsWith('Appendix'));
   const [at, setAt] = useState(0);
-  const sheet = useRef<HTMLDialogElement>(null);
-  const on = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    const dialog = sheet.current;
-    dialog?.showModal();
-    on.current?.focus();
-    return () => dialog?.close();
-  }, []);
+  const { sheet, first } = useWholeScreen();
   const part = at === 0 ? undefined : parts[at - 1];
   // at the ends a button only does nothing: one that is disabled loses the focus, and with it the keys
   const go = (to: number) => setAt(Math.max(0, Math.min(parts.length, to)));
@@ -50,7 +44,7 @@ export function Telling({ report, onEnd }: { report: Schemas['Report']; onEnd: (
         <span className="quiet">
           {at + 1} of {parts.length + 1}
         </span>
-        <Button type="primary" onClick={() => go(at + 1)} aria-disabled={at === parts.length} ref={on}>
+        <Button type="primary" onClick={() => go(at + 1)} aria-disabled={at === parts.length} ref={first}>
           On
         </Button>
         <Button type="text" onClick={() => sheet.current?.close()}>

@@ -1,6 +1,7 @@
 // Results on a common number line, each with its bar; an optional band for the class value.
 import type { Schemas } from '@/shared/api/client';
 import { Marker } from './marker';
+import { NumberAxis } from './NumberAxis';
 import { useWidth } from './useWidth';
 import './number-line.css';
 
@@ -64,18 +65,7 @@ export function NumberLine({ line, marks, band }: { line: Schemas['NumberLine'];
             </g>
           );
         })}
-        <line className="number-line-axis" x1={left} x2={width - RIGHT} y1={bottom} y2={bottom} />
-        {line.ticks.map(({ value, text }) => (
-          <g key={value}>
-            <line className="number-line-axis" x1={place(value)} x2={place(value)} y1={bottom} y2={bottom + 5} />
-            <text x={place(value)} y={bottom + 20} textAnchor="middle">
-              {text}
-            </text>
-          </g>
-        ))}
-        <text x={width - RIGHT} y={bottom + 40} textAnchor="end">
-          {line.unit}
-        </text>
+        <NumberAxis line={line} place={place} from={left} to={width - RIGHT} y={bottom} />
       </svg>
     </div>
   );
