@@ -20,7 +20,7 @@ from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.class_data import present_class
 from hobrel.core.presentation.pool import point_out, present_pools
-from hobrel.core.presentation.shares import BenchShare, leave_out_share, miss_share, share_findings
+from hobrel.core.presentation.shares import BenchShare, SharedFinding, leave_out_share, miss_share, share_findings
 from hobrel.core.sentences import told
 from hobrel.core.statistics.class_line import BenchPoints, fit_class_line
 from hobrel.core.statistics.class_settings import pool_setting
@@ -262,6 +262,17 @@ class Presented(unittest.TestCase):
         self.assertIn("4 benches that have done all of them", told(beside.words))
         cold, warm = (r.value.value for r in beside.rows if r.value is not None)
         self.assertAlmostEqual(warm / cold, 0.8, delta=0.08)
+        # what stands beside the others is what its own pool quotes, also where one is far off and nobody knows why
+        (finding, *_) = findings
+        odd = replace(
+            shares[0],
+            bench="odd",
+            conditions={"cold": replace(shares[0].conditions["cold"], findings={finding.id: SharedFinding(17.3, 0.1)})},
+        )
+        for of in (shares, [*shares, odd]):
+            table = present_class(findings, of, (COLD, WARM)).conditions[0]
+            quoted = [next(v.value for v in p.values if v.recommended) for p in present_pools([finding], of, (COLD, WARM))]
+            self.assertEqual([(r.value.value, r.value.u) for r in table.rows if r.value is not None], [(q.value, q.u) for q in quoted])
         # who is waited for is under each
         waited = miss_share("late", CoreError(NOT_WORKED_OUT, "not worked out yet."))
         for pool in present_pools(findings, [*shares, waited], (COLD, WARM)):

@@ -25,7 +25,7 @@ from hobrel.core.presentation.figures import (
     make_axis,
     make_named_axis,
 )
-from hobrel.core.presentation.pool import point_out, split_by_condition
+from hobrel.core.presentation.pool import bring_together, point_out, split_by_condition
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.shares import BenchShare, SharedFinding, SharedPoints, SharedTable
 from hobrel.core.presentation.showing import show_value
@@ -34,7 +34,7 @@ from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.class_line import BenchPoints, ClassLine, fit_class_line
 from hobrel.core.statistics.class_settings import PooledSetting, pool_setting
 from hobrel.core.statistics.conditions import ConditionComparison, compare_conditions
-from hobrel.core.statistics.pool import quote_class_value
+from hobrel.core.statistics.pool import Pool
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit, write_unit
 
 MOST_TOLD_APART = 8
@@ -321,19 +321,18 @@ def _row(at: str, pooled: PooledSetting, unit: str) -> SettingRow:
 def _beside(finding: Finding, conditions: Sequence[Condition], by_condition: Sequence[tuple[str, Sequence[BenchShare]]]) -> ConditionTable:
     rows, values = [], {}
     for condition, (name, shares) in zip(conditions, by_condition, strict=True):
-        found = [(s.bench, f) for s in shares if isinstance(f := s.findings.get(finding.id), SharedFinding)]
-        odd = point_out([finding], shares)
-        counted = {bench: shared for bench, shared in found if bench not in odd}
-        values[name] = {bench: shared.value for bench, shared in counted.items()}
-        rows.append(_condition_row(finding, condition, found, counted))
+        brought = contain(f"pool of {finding.symbol}", bring_together, finding, shares)
+        found, _, pool = ([], {}, None) if isinstance(brought, CoreError) else brought
+        odd = {p.bench for p in pool.pointed_out} if pool else set()
+        values[name] = {bench: shared.value for bench, shared in found if bench not in odd}
+        rows.append(_condition_row(finding, condition, found, pool))
     compared = contain(f"conditions of {finding.symbol}", compare_conditions, values)
     words = () if isinstance(compared, CoreError) else (_say_compared(compared),)
     return ConditionTable(finding.name, rich_symbol(finding.symbol), tuple(rows), words)
 
 
-def _condition_row(
-    finding: Finding, condition: Condition, found: Sequence[tuple[str, SharedFinding]], counted: Mapping[str, SharedFinding]
-) -> ConditionRow:
+def _condition_row(finding: Finding, condition: Condition, found: Sequence[tuple[str, SharedFinding]], pool: Pool | None) -> ConditionRow:
+    """A condition with the value that its pool quotes."""
     done, wanted = len(found), condition.trials
     if wanted:
         coverage = say("condition_covered", "{done} of {wanted} trials", done=done, wanted=wanted)
@@ -341,11 +340,7 @@ def _condition_row(
         coverage = say("condition_done", "{done} {noun}", done=done, noun="bench" if done == 1 else "benches")
     else:
         coverage = say("condition_not_done", "nobody yet")
-    value = None
-    if counted:
-        v, u = (np.array([getattr(shared, name) for shared in counted.values()]) for name in ("value", "u"))
-        quoted = contain(f"class value of {finding.symbol}", quote_class_value, v, u)
-        value = None if isinstance(quoted, CoreError) else show_value(quoted[0], quoted[1] or None, finding.unit, "one_or_two")
+    value = show_value(*pool.recommended_value, finding.unit, "one_or_two") if pool else None
     benches = tuple(BenchValue(bench, show_value(shared.value, shared.u, finding.unit, "one_or_two").text) for bench, shared in found)
     return ConditionRow(condition.name, (coverage,), value, benches)
 

@@ -139,7 +139,7 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare], condition: str 
     told_to : collection of benches, optional
         As `present_pools` has it.
     """
-    found, missing, pool = _bring_together(finding, shares)
+    found, missing, pool = bring_together(finding, shares)
     waiting = sum(words.code == NOT_WORKED_OUT for (words,) in missing.values())
     rule = shares[0].rule if shares else "one_or_two"
     pointed = {p.bench: p.reason for p in pool.pointed_out} if pool else {}
@@ -167,10 +167,16 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare], condition: str 
     )
 
 
-def _bring_together(
+def bring_together(
     finding: Finding, shares: Sequence[BenchShare]
 ) -> tuple[list[tuple[str, SharedFinding]], dict[str, tuple[Sentence]], Pool | None]:
-    """The benches that have a finding, why the others have none, and the pool of the first."""
+    """The benches that have a finding, why the others have none, and the pool of the first.
+
+    Raises
+    ------
+    CoreError
+        As `pool_results`.
+    """
     found: list[tuple[str, SharedFinding]] = []
     missing: dict[str, tuple[Sentence]] = {}
     for share in shares:
@@ -191,7 +197,7 @@ def point_out(findings: Sequence[Finding], shares: Sequence[BenchShare], conditi
     said: dict[str, Sentences] = {}
     for finding in findings:
         for _, of in split_by_condition(shares, conditions):
-            pooled = contain(f"pool of {finding.symbol}", _bring_together, finding, of)
+            pooled = contain(f"pool of {finding.symbol}", bring_together, finding, of)
             if not isinstance(pooled, CoreError) and pooled[2] is not None:
                 for odd in pooled[2].pointed_out:
                     said.setdefault(odd.bench, odd.reason)
