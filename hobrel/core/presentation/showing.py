@@ -117,9 +117,11 @@ def tex_unit(name: str) -> str:
         return ""
     special = {"°": r"^{\circ}", "%": r"\%", " ": r"\,", "Ω": r"\Omega ", "µ": r"\mu "}
     out = ""
-    for piece in re.findall(r"√[A-Za-zµΩ°%]+|[A-Za-z]+|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|.", name):
+    for piece in re.findall(r"√[A-Za-zµΩ°%]+|[A-Za-z]+|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|\^\([^)]*\)|.", name):
         if piece[0] == "√":
             out += rf"\sqrt{{{tex_unit(piece[1:]).removeprefix(_THIN_GAP)}}}"
+        elif piece[0] == "^" and len(piece) > 1:
+            out += f"^{{{piece[2:-1]}}}"
         elif piece[0] in "⁰¹²³⁴⁵⁶⁷⁸⁹⁻":
             out += f"^{{{piece.translate(_FROM_SUPERSCRIPTS)}}}"
         else:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -184,7 +185,7 @@ class _Way:
             if trouble.code != "bad_unit":
                 raise
         # between the numbers of the headings, as it is written where the factors have no symbols: I = 2.1 + 3.4 c
-        numbers = {symbol: Traced(t.value, {}) for symbol, t in known.items()}
+        numbers = {symbol: Traced(t.value, {}) for symbol, t in {**known, **self.formulas.headed(self.node, known)}.items()}
         return self.formulas.value(self.node, numbers).value
 
     def _misses(self, tried: Floats, known: Mapping[str, Traced]) -> Floats:
@@ -256,6 +257,16 @@ class _Formulas:
         without: dict[int, Sentence] = {}
         return evaluate(node, at, without=without)
 
+    def headed(self, node: Node, known: Mapping[str, Traced]) -> dict[str, Traced]:
+        """The derived quantities in a formula, each in the unit of its heading, as far as they have a value."""
+        found = {}
+        for symbol in symbols_in(node):
+            if symbol in self.derived and symbol not in known:
+                quantity, formula = self.derived[symbol]
+                with suppress(CoreError):
+                    found[symbol] = in_wanted_unit(self.value(formula, known, (symbol,)), quantity.unit, symbol)
+        return found
+
     def rests_on(self, node: Node, symbol: str, begun: tuple[str, ...] = ()) -> bool:
         """Whether a formula holds a symbol, itself or by derived quantities."""
         return any(
@@ -323,17 +334,19 @@ def _read_table(book: LabBook, run: Run, formulas: _Formulas) -> Table:
         measured=measured,
         nominal=_find_settings(book, run, changed),
         ways=_find_ways(book, measured, formulas),
-        unknowns=tuple(_find_unknowns(book, run, changed, [q.id for q in measured])),
+        unknowns=tuple(_find_unknowns(book, run, changed, [q.id for q in measured], formulas)),
     )
 
 
-def _find_unknowns(book: LabBook, run: Run, changed: Quantity, measured: Sequence[str]) -> Iterator[BelievedUnknown]:
-    """Those of lines through what is set and what is measured in this table."""
+def _find_unknowns(book: LabBook, run: Run, changed: Quantity, measured: Sequence[str], formulas: _Formulas) -> Iterator[BelievedUnknown]:
+    """Those of lines through what is set, or what follows from it, and what is measured in this table."""
+    symbol = canonical_name(changed.symbol)
+    along = {changed.id, *(q.id for q, formula in formulas.derived.values() if formulas.rests_on(formula, symbol))}
     graphs = {g.id: g for g in book.graphs}
     for fit in book.fits:
         graph = graphs.get(fit.graph)
         y = (fit.y or graph.y) if graph else ""
-        if graph and graph.x == changed.id and y in measured and (fit.run or book.runs[0].id) == run.id:
+        if graph and graph.x in along and y in measured and (fit.run or book.runs[0].id) == run.id:
             for unknown in fit.unknowns:
                 if (text := book.plan.dry.unknowns.get(unknown.id, "")).strip():
                     yield BelievedUnknown(unknown.id, y, float(parse_reading(text, changed.unit).value))
