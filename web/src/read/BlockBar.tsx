@@ -1,6 +1,6 @@
 // What can be done with a chosen block of readings. The keyboard does the same.
 import type { MouseEvent } from 'react';
-import { count } from './cells';
+import { count } from '@/shared/book/cells';
 
 export function BlockBar({
   number,

@@ -5,7 +5,7 @@ import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey, rowsOf, textOf } from '@/shared/book/rows';
 import { Labelled } from '@/shared/ui/Labelled';
-import { together, newSetting, writeCells } from './cells';
+import { together, newSetting, writeCells } from '@/shared/book/cells';
 import { layOut } from './laidOut';
 
 export function LayOut({ run, changed, next }: { run: string; changed: Quantity; next: Quantity | undefined }) {

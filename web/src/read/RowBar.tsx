@@ -1,7 +1,7 @@
 // What can be done with the setting that the focus is in, and with that reading of it. It stands under the table, where nothing moves for it.
 import type { MouseEvent } from 'react';
 import type { Row } from '@/shared/book/rows';
-import type { Slot } from './cells';
+import type { Slot } from '@/shared/book/cells';
 
 interface Props {
   row: Row;

@@ -13,7 +13,7 @@ import type { Place } from './ReadingCell';
 import { RowBar } from './RowBar';
 import { type CellActs, ClashRow, SettingBand } from './SettingBand';
 import { TableHead } from './TableHead';
-import { type CellText, decimalsIn, newSetting, slotsOf, together, writeCells } from './cells';
+import { type CellText, decimalsIn, newSetting, slotsOf, together, writeCells } from '@/shared/book/cells';
 import { type Chosen, edgesOf, extend, reach } from './chosen';
 import { CALM, type Direction, OFTEN, came, ledOn, wrote } from './direction';
 import { useAside } from './useAside';

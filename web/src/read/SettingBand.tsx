@@ -7,7 +7,7 @@ import { told } from '@/shared/ui/told';
 import { isWorded } from '@/shared/book/quantities';
 import { ResultCell, headOf } from './DerivedCells';
 import { type Place, ReadingCell } from './ReadingCell';
-import { type Slot, lackOf } from './cells';
+import { type Slot, lackOf } from '@/shared/book/cells';
 import { type Chosen, type Way, isIn } from './chosen';
 
 /** What is known of the cells of a table, by cell (setting:quantity:repeat) or by quantity. */

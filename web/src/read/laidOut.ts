@@ -1,5 +1,5 @@
 // Even settings from one value to another: worked out in whole units of the last decimal, so that 0.1 in steps of 0.1 stays 0.3 and not 0.30000000000000004.
-import { decimalsOf } from './cells';
+import { decimalsOf } from '@/shared/book/cells';
 
 /** More in one go is a slip of the step. */
 export const MOST_LAID_OUT = 200;

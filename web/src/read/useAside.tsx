@@ -3,7 +3,7 @@ import { type ReactNode, useState } from 'react';
 import { useBookStore } from '@/shared/book/context';
 import type { Row } from '@/shared/book/rows';
 import { AsideForm, type AsideTarget } from './AsideForm';
-import { type Slot, count, together } from './cells';
+import { type Slot, count, together } from '@/shared/book/cells';
 
 interface Props {
   run: string;

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { useBook } from '@/shared/book/context';
 import type { Row } from '@/shared/book/rows';
-import { type Slot, nextBlank } from './cells';
+import { type Slot, nextBlank } from '@/shared/book/cells';
 import type { Direction } from './direction';
 
 const LONG = 60;

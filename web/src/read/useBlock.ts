@@ -2,7 +2,7 @@
 import { type ClipboardEvent, useState } from 'react';
 import { type Row, textOf } from '@/shared/book/rows';
 import { isBlock, readBlock, writeBlock } from './block';
-import { type CellText, LONGEST, type Slot, count, newSetting } from './cells';
+import { type CellText, LONGEST, type Slot, count, newSetting } from '@/shared/book/cells';
 import { type Chosen, edgesOf } from './chosen';
 
 interface Props {

@@ -4,7 +4,7 @@ import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { readBlock } from './block';
-import { LONGEST, count } from './cells';
+import { LONGEST, count } from '@/shared/book/cells';
 import { type HeadingDraft, headingDrafts, headingOf } from './headings';
 
 const LONGEST_HEADING = 120;
