@@ -12,7 +12,8 @@ from ninja.files import UploadedFile
 from hobrel.classes.queries import who
 from hobrel.core.questions.dry_run import MOST_CLASSES
 from hobrel.core.questions.dry_words import ShownBetter, ShownDryRun, ShownPlanFor, show_better_plans, show_dry_run, show_plan_for
-from hobrel.core.questions.plan_checks import PlanNote, check_plan
+from hobrel.core.questions.plan_checks import check_plan
+from hobrel.core.questions.plan_notes import PlanNote
 from hobrel.core.questions.plan_offers import PlotOffer, offer_plots
 from hobrel.labbooks.computed import ask_about, view_as_bench
 from hobrel.labbooks.pictures import take_picture_in

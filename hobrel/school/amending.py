@@ -199,6 +199,7 @@ _FIELDS = {
     "pool_names": "names in the pool",
     "own_values": "what each bench writes its own value of",
     "given_runs": "the readings that are given",
+    "rig": "the apparatus",
 }
 
 

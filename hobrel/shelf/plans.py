@@ -13,6 +13,7 @@ from hobrel.shelf import (
     falling_drops,
     foam_on_potato,
     growth_in_a_flask,
+    salt_in_rock_pools,
     singing_bottle,
     sound_through_felt,
     straw_balance,
@@ -31,6 +32,7 @@ SHELF: dict[str, tuple[str, Callable[[], LabBook]]] = {
     "cooling-cups": ("physics", cooling_cups.write_draft),
     "falling-drops": ("chemistry", falling_drops.write_draft),
     "foam-on-potato": ("chemistry", foam_on_potato.write_draft),
+    "salt-in-rock-pools": ("chemistry", salt_in_rock_pools.write_draft),
     "growth-in-a-flask": ("biology", growth_in_a_flask.write_draft),
     "bubbles-in-light": ("biology", bubbles_in_light.write_draft),
 }

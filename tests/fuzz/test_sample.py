@@ -20,6 +20,7 @@ COUNTS = {
     "documents": 200,
     "files": 300,
     "jobs": 400,
+    "sittings": 120,
 }
 
 

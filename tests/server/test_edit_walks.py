@@ -204,6 +204,7 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
                 "kept_same": st.sampled_from([[], ["the load"]]),
                 "steps": st.sampled_from([{}, {"read": [{"id": "a", "text": "Clamp it."}, {"id": "b", "text": "Time it."}]}]),
                 "left_open": st.sampled_from([[], ["T"], ["T2", "T"]]), "sections": st.sampled_from([[], [{"id": "m", "title": "Method"}]]),
+                "rig": st.sampled_from([{}, {"key": "salt-in-pools", "without": ["bubbles"], "writes": {"meter": "t10"}}]),
             },
         ),
     },

@@ -79,6 +79,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/plans"): TEACHER,
     ("POST", "/plans/file"): (401, *(404,) * 5, 422, 422, 422, 422),
     ("GET", "/shelf"): TEACHER,
+    ("GET", "/rigs"): TEACHER,
     ("POST", "/plans/{plan_id}/demonstration"): (401, *(404,) * 6, 200, 404, 404),
     # whoever writes it, alone or with its owner
     ("GET", "/plans/{plan_id}/seen"): (401, *(404,) * 6, 200, 404, 404),
@@ -150,6 +151,8 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/across-runs"): SEE,
     ("GET", "/books/{book_id}/improvements"): SEE,
     ("POST", "/books/{book_id}/finding-preview"): SEE,
+    # the plan of the strip has no rig
+    ("POST", "/books/{book_id}/rig"): tuple(422 if status == 200 else status for status in SEE),
     ("GET", "/books/{book_id}/preview"): SEE,
     ("GET", "/books/{book_id}/conventions"): SEE,
     ("GET", "/books/{book_id}/ways"): SEE,
@@ -328,6 +331,7 @@ class Matrix(TestCase):
             "teacher": {"name": "nobody", "password": "wrong"}, "class": {"code": "NOSUCH"}, "demo": {"key": "teacher-1"},
             "student": {"code": "NOSUCH", "seat": 1, "pin": "0000"}, "edits": {"edits": [wanted("n")]},
             "undo": {"client_id": str(uuid.uuid4())}, "redo": {"client_id": str(uuid.uuid4())}, "settle": {"settled": True},
+            "rig": {"hand": "h", "start": 0},
             "finding-preview": {"name": "w", "symbol": "w", "formula": "m/b"},
             "hand": {"up": False}, "left-out": {"reason": ""}, "replies": {"text": "We did."}, "done": {"done": True},
             "room": {"places": {}},

@@ -184,6 +184,28 @@ class DryTruth:
 
 
 @dataclass(frozen=True)
+class RigPart:
+    """The simulated apparatus that stands on every bench (decision 49).
+
+    Attributes
+    ----------
+    key : str
+        Which; empty for none.
+    without : tuple of str
+        What goes wrong as in life and is switched off.
+    writes : mapping of instrument to quantity id
+        What is read from which of its instruments.
+    writes_down : bool
+        Whether a press writes down what an instrument shows; else it is read and typed.
+    """
+
+    key: str = ""
+    without: tuple[str, ...] = ()
+    writes: Mapping[str, str] = field(default_factory=dict)
+    writes_down: bool = True
+
+
+@dataclass(frozen=True)
 class PlanPart:
     """What a plan says beside what is measured, worked out and found.
 
@@ -219,6 +241,7 @@ class PlanPart:
     pool_names : bool
         Whether benches stand in the pool by their names, or by numbers.
     sections, grid, conditions, tables
+    rig : RigPart
     notes : str
         For teachers only.
     dry : DryTruth
@@ -246,5 +269,6 @@ class PlanPart:
     grid: tuple[GridRow, ...] = ()
     conditions: tuple[Condition, ...] = ()
     tables: tuple[ReferenceTable, ...] = ()
+    rig: RigPart = RigPart()
     notes: str = ""
     dry: DryTruth = DryTruth()

@@ -5,11 +5,9 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
-from hobrel.core.document.plan_part import StageName
 from hobrel.core.document.plans import freeze_plan
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
@@ -19,6 +17,8 @@ from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.questions.believed import believe
+from hobrel.core.questions.plan_notes import PlanNote
+from hobrel.core.questions.rig_checks import check_rig
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.units.constants import constant_symbols
@@ -27,19 +27,10 @@ FEWEST_SETTINGS = 5
 _SYMBOL = re.compile(r"[A-Za-z]+[0-9]*(_[A-Za-z0-9]+)*")
 
 
-@dataclass(frozen=True)
-class PlanNote:
-    """Something to look at again in a plan. A `stop` keeps it from being given out."""
-
-    stage: StageName
-    words: Sentence
-    stop: bool = False
-
-
 def check_plan(book: LabBook) -> tuple[PlanNote, ...]:
     """What is to be looked at again, in the order of the trail. A plan that could be tried is tried with perfect readings."""
     blank = freeze_plan(book)
-    found = [*_check_question(book), *_check_table(book), *_check_tables(book), *_check_numbers(book)]
+    found = [*_check_question(book), *_check_table(book), *_check_tables(book), *_check_numbers(book), *check_rig(book)]
     tried = contain("plan with readings", _try, book)
     if isinstance(tried, CoreError):
         found += _check_results(book, compute(blank))

@@ -108,6 +108,13 @@ class DryTruthIn(EditModel):
     seconds: Annotated[dict[Key, ReadingText], Field(max_length=MOST_QUANTITIES)] = {}
 
 
+class RigPartIn(EditModel):
+    key: Annotated[str, Field(max_length=40, pattern=r"^[a-z-]*$")] = ""
+    without: Annotated[list[Key], Field(max_length=12)] = []
+    writes: Annotated[dict[Key, Key], Field(max_length=8)] = {}
+    writes_down: bool = True
+
+
 class FreedomsIn(EditModel):
     own_quantities: bool = True
     repeats: bool = True
@@ -138,6 +145,7 @@ class PlanFields(EditModel):
     grid: Annotated[list[GridRowIn], Field(max_length=MOST_GRID_ROWS)] = []
     conditions: Annotated[list[ConditionIn], Field(max_length=MOST_CONDITIONS)] = []
     tables: Annotated[list[ReferenceTableIn], Field(max_length=MOST_TABLES)] = []
+    rig: RigPartIn = RigPartIn()
     notes: Annotated[str, Field(max_length=10_000)] = ""
     dry: DryTruthIn = DryTruthIn()
 
@@ -170,6 +178,7 @@ _SAID: dict[str, str] = {
     "grid": "the marking grid",
     "conditions": "the conditions",
     "tables": "the tables of reference",
+    "rig": "the apparatus",
     "notes": "the teacher’s notes",
     "dry": "what a dry run believes",
 }

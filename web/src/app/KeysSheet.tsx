@@ -11,6 +11,7 @@ const keys: [string, string][] = [
   ['Esc', 'put back what stood in the cell'],
   ['Home, End', 'first or last reading of the setting; with Ctrl, of the column'],
   ['F2', 'put the caret into a reading to change a digit of it'],
+  ['Alt+B', 'to the apparatus, where there is one, and back; there every letter is a key, and A says what is shown'],
   ['Alt+S', 'set the focused reading aside, or bring it back'],
   ['Alt+Shift+S', 'set the whole setting aside, or bring it back'],
   ['Alt+Shift+Delete', 'remove the setting; the bar brings it back'],

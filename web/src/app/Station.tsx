@@ -1,6 +1,6 @@
 // A station of the trail: its title, its loading, and what is said where something goes wrong in it.
 import { Button } from 'antd';
-import { Suspense, createElement, useEffect, useState } from 'react';
+import { Suspense, createElement, lazy, useEffect, useState } from 'react';
 import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
 import type { StageName } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
@@ -10,8 +10,14 @@ import { loadRest, stations } from './stages';
 
 const TRY_AGAIN = 4000;
 
+// only some plans have one
+const Rig = lazy(() => import('@/rig/Rig').then((m) => ({ default: m.Rig })));
+/** Where something is read off: the table, and the unknowns of a fit. */
+const AT_THE_BENCH: readonly StageName[] = ['read', 'fit'];
+
 export function Station({ stage, pegged = false }: { stage: StageName; pegged?: boolean }) {
-  const { title, whose, behind } = useBook(({ state, reachable }) => ({
+  const { title, whose, behind, hasRig } = useBook(({ state, reachable }) => ({
+    hasRig: state.document.plan.rig.key !== '',
     title: state.document.title,
     whose: state.bench || state.names[0] || '',
     // numbers of a moment ago would be read for those of now; without the server they are all there is
@@ -25,20 +31,29 @@ export function Station({ stage, pegged = false }: { stage: StageName; pegged?: 
   }, [pegged, whose, stage, title]);
   useEffect(loadRest, []);
   return (
-    <ErrorBoundary
-      resetKeys={[stage]}
-      onReset={() => {
-        stations[stage].forget();
-        setTurn(turn + 1);
-      }}
-      fallbackRender={(p) => <StationTrouble {...p} stage={stage} renewed={renewed === stage} onRenewed={setRenewed} />}
-    >
-      {behind && stage !== 'read' ? (
-        <Quietly words="Working out what your readings say" />
-      ) : (
-        <Suspense fallback={<Quietly words={`Opening ${stageNames[stage]}`} />}>{createElement(stations[stage], { key: turn })}</Suspense>
+    <>
+      {hasRig && !pegged && AT_THE_BENCH.includes(stage) && (
+        <ErrorBoundary fallback={<p className="notice">The apparatus has stopped; the mistake is ours. The table goes on.</p>}>
+          <Suspense fallback={null}>
+            <Rig writes={stage === 'read'} />
+          </Suspense>
+        </ErrorBoundary>
       )}
-    </ErrorBoundary>
+      <ErrorBoundary
+        resetKeys={[stage]}
+        onReset={() => {
+          stations[stage].forget();
+          setTurn(turn + 1);
+        }}
+        fallbackRender={(p) => <StationTrouble {...p} stage={stage} renewed={renewed === stage} onRenewed={setRenewed} />}
+      >
+        {behind && stage !== 'read' ? (
+          <Quietly words="Working out what your readings say" />
+        ) : (
+          <Suspense fallback={<Quietly words={`Opening ${stageNames[stage]}`} />}>{createElement(stations[stage], { key: turn })}</Suspense>
+        )}
+      </ErrorBoundary>
+    </>
   );
 }
 

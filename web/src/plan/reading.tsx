@@ -5,6 +5,7 @@ import { isWorded } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Bare, Items, Ticked } from './fields';
 import { changed, toggled, without } from './lists';
+import { RigFields } from './rig';
 import { TableFields } from './tables';
 import { type PlanFields, usePlan } from './usePlan';
 
@@ -82,6 +83,7 @@ export function ReadFields() {
           <p className="quiet">All others are your own trials and stay here.</p>
         </fieldset>
       )}
+      <RigFields />
       <TableFields />
       <Items
         label="Conditions"

@@ -27,6 +27,7 @@ const WRITTEN: Record<keyof PlanFields, true> = {
   grid: true,
   conditions: true,
   tables: true,
+  rig: true,
   notes: true,
   dry: true,
 };

@@ -728,6 +728,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Rig
+         * @description What the rig shows from a moment on, after all that was done to it.
+         */
+        post: operations["hobrel_labbooks_rig_api_look_at_rig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/rows": {
         parameters: {
             query?: never;
@@ -2225,6 +2245,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rigs
+         * @description The rigs that there are, for who writes a plan.
+         */
+        get: operations["hobrel_labbooks_rig_api_read_rigs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school": {
         parameters: {
             query?: never;
@@ -2589,6 +2629,18 @@ export interface components {
              */
             u: string;
             /** Value */
+            value: string;
+        };
+        /** ActIn */
+        ActIn: {
+            /** At */
+            at: number;
+            /** Kind */
+            kind: string;
+            /**
+             * Value
+             * @default
+             */
             value: string;
         };
         /**
@@ -3986,6 +4038,44 @@ export interface components {
             texts: string[];
         };
         /**
+         * Control
+         * @description Something that can be done now.
+         *
+         *     Attributes
+         *     ----------
+         *     act, value : str
+         *         The act that it is.
+         *     words : str
+         *         On the control.
+         *     key : str
+         *         The key that does it.
+         *     group : str
+         *         What it stands together with.
+         *     chosen : bool or None
+         *         Whether it is the position in force; None for a press.
+         *     hindered : str
+         *         Why it cannot be done now; empty where it can.
+         */
+        Control: {
+            /** Act */
+            act: string;
+            /** Chosen */
+            chosen?: boolean | null;
+            /** Group */
+            group: string;
+            /**
+             * Hindered
+             * @default
+             */
+            hindered: string;
+            /** Key */
+            key: string;
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Convention
          * @description How the class makes, combines and writes uncertainties, and reaches verdicts.
          *
@@ -4646,6 +4736,32 @@ export interface components {
             steepest: string;
             /** Words */
             words: components["schemas"]["Sentence"][];
+        };
+        /**
+         * Face
+         * @description What an instrument shows something on.
+         *
+         *     Attributes
+         *     ----------
+         *     id, name, unit
+         *     kind : {"display"}
+         *     key : str
+         *         The key that writes down what it shows.
+         */
+        Face: {
+            /** Id */
+            id: string;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "display";
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * FactOut
@@ -6197,6 +6313,12 @@ export interface components {
              *       "pool_names": true,
              *       "prompts": {},
              *       "relation_shown": "at_once",
+             *       "rig": {
+             *         "key": "",
+             *         "without": [],
+             *         "writes": {},
+             *         "writes_down": true
+             *       },
              *       "safety": "",
              *       "sections": [],
              *       "steps": {},
@@ -6455,6 +6577,25 @@ export interface components {
             rows: number;
         };
         /**
+         * Looks
+         * @description How a rig looks at a moment.
+         *
+         *     Attributes
+         *     ----------
+         *     scene : mapping of str to str
+         *         Where its parts are, for the drawing; names are the rig's own.
+         *     words : tuple of str
+         *         The same for whoever does not see it.
+         */
+        Looks: {
+            /** Scene */
+            scene: {
+                [key: string]: string;
+            };
+            /** Words */
+            words: string[];
+        };
+        /**
          * MarkIn
          * @description A mark in a row of the grid; neither level nor words takes it away. `was` is what stood there when it was written.
          */
@@ -6570,6 +6711,16 @@ export interface components {
             name: string;
             /** Role */
             role: string;
+        };
+        /**
+         * Mishap
+         * @description Something that goes wrong as in life, which a plan can switch off.
+         */
+        Mishap: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
         };
         /**
          * Missing
@@ -7366,6 +7517,15 @@ export interface components {
              */
             relation_shown: "at_once" | "after_expectation" | "never";
             /**
+             * @default {
+             *       "key": "",
+             *       "without": [],
+             *       "writes": {},
+             *       "writes_down": true
+             *     }
+             */
+            rig: components["schemas"]["RigPartIn"];
+            /**
              * Safety
              * @default
              */
@@ -7462,6 +7622,7 @@ export interface components {
          *     pool_names : bool
          *         Whether benches stand in the pool by their names, or by numbers.
          *     sections, grid, conditions, tables
+         *     rig : RigPart
          *     notes : str
          *         For teachers only.
          *     dry : DryTruth
@@ -7565,6 +7726,15 @@ export interface components {
              * @enum {string}
              */
             relation_shown: "at_once" | "after_expectation" | "never";
+            /**
+             * @default {
+             *       "key": "",
+             *       "without": [],
+             *       "writes": {},
+             *       "writes_down": true
+             *     }
+             */
+            rig: components["schemas"]["RigPart"];
             /**
              * Safety
              * @default
@@ -8604,6 +8774,121 @@ export interface components {
             style: "plain" | "italic" | "sup" | "sub" | "bold";
             /** Text */
             text: string;
+        };
+        /**
+         * RigAsked
+         * @description What has been done, by whose `hand`, and from when on it is looked at.
+         */
+        RigAsked: {
+            /**
+             * Acts
+             * @default []
+             */
+            acts: components["schemas"]["ActIn"][];
+            /** Hand */
+            hand: string;
+            /** Start */
+            start: number;
+        };
+        /**
+         * RigOffer
+         * @description A rig that a plan can have.
+         */
+        RigOffer: {
+            /** Faces */
+            faces: components["schemas"]["Face"][];
+            /** Key */
+            key: string;
+            /** Mishaps */
+            mishaps: components["schemas"]["Mishap"][];
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * RigPart
+         * @description The simulated apparatus that stands on every bench (decision 49).
+         *
+         *     Attributes
+         *     ----------
+         *     key : str
+         *         Which; empty for none.
+         *     without : tuple of str
+         *         What goes wrong as in life and is switched off.
+         *     writes : mapping of instrument to quantity id
+         *         What is read from which of its instruments.
+         *     writes_down : bool
+         *         Whether a press writes down what an instrument shows; else it is read and typed.
+         */
+        RigPart: {
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+            /** Writes */
+            writes?: {
+                [key: string]: string;
+            };
+            /**
+             * Writes Down
+             * @default true
+             */
+            writes_down: boolean;
+        };
+        /** RigPartIn */
+        RigPartIn: {
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+            /**
+             * Writes
+             * @default {}
+             */
+            writes: {
+                [key: string]: string;
+            };
+            /**
+             * Writes Down
+             * @default true
+             */
+            writes_down: boolean;
+        };
+        /**
+         * RigView
+         * @description A rig as the page shows it.
+         *
+         *     Attributes
+         *     ----------
+         *     title, words : str
+         *     faces : tuple of Face
+         *     watched : Watched
+         *     truth : tuple of TruthLine
+         *         Nothing for a bench.
+         */
+        RigView: {
+            /** Faces */
+            faces: components["schemas"]["Face"][];
+            /** Title */
+            title: string;
+            /** Truth */
+            truth: components["schemas"]["TruthLine"][];
+            watched: components["schemas"]["Watched"];
+            /** Words */
+            words: string;
         };
         /**
          * RiseOverRun
@@ -9778,6 +10063,16 @@ export interface components {
             message: string;
         };
         /**
+         * TruthLine
+         * @description Something that is hidden in a rig, written for a teacher.
+         */
+        TruthLine: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * TurnDay
          * @description On which day a bench does a condition.
          */
@@ -9983,6 +10278,32 @@ export interface components {
              * @default
              */
             low: string;
+        };
+        /**
+         * Watched
+         * @description What is seen of a rig over a stretch of time.
+         *
+         *     Attributes
+         *     ----------
+         *     start, every : float
+         *         When the first step is, and how far apart steps are, in seconds since the bench was laid out.
+         *     shown : mapping of face id to texts
+         *         One for each step.
+         *     controls : tuple of Control
+         *     looks : Looks
+         */
+        Watched: {
+            /** Controls */
+            controls: components["schemas"]["Control"][];
+            /** Every */
+            every: number;
+            looks: components["schemas"]["Looks"];
+            /** Shown */
+            shown: {
+                [key: string]: string[];
+            };
+            /** Start */
+            start: number;
         };
         /**
          * WayRow
@@ -11832,6 +12153,50 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_rig_api_look_at_rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15936,6 +16301,35 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_rig_api_read_rigs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigOffer"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

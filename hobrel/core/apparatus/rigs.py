@@ -1,0 +1,24 @@
+"""The rigs that there are, in the order in which they are offered."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from hobrel.core.apparatus.rig import Rig
+from hobrel.core.apparatus.salt_in_pools import SALT_IN_POOLS
+from hobrel.core.errors import CoreError
+
+RIGS: dict[str, Rig[Any, Any]] = {rig.key: rig for rig in (SALT_IN_POOLS,)}
+
+
+def find_rig(key: str) -> Rig[Any, Any]:
+    """A rig by its key.
+
+    Raises
+    ------
+    CoreError
+        ``bad_job`` for one that there is not.
+    """
+    if key not in RIGS:
+        raise CoreError("bad_job", "There is no rig {key}.", key=key or "here")
+    return RIGS[key]

@@ -1,0 +1,204 @@
+"""Simulated apparatus: worked at by keys from the first reading to a finding and its report; what is kept, what fails, who sees what."""
+
+from __future__ import annotations
+
+import datetime
+import re
+from typing import ClassVar
+
+from playwright.sync_api import Page, Route, expect
+
+from hobrel.core.apparatus.chance import Chance
+from hobrel.core.apparatus.rigs import find_rig
+from hobrel.core.presentation.results import Analysis
+from hobrel.labbooks.actions import open_book
+from hobrel.labbooks.models import Book
+from hobrel.labbooks.rigs import seeds_of
+from hobrel.school.giving_out import plan_from_shelf, start_practical
+from tests.browser.base import BrowserTest, saved
+from tests.browser.planning import PlanTest
+from tests.school import analysis_of
+
+
+class RigTest(BrowserTest):
+    """A class that does a plan of the shelf with its rig."""
+
+    shelf: ClassVar[str]
+
+    def setUp(self) -> None:
+        super().setUp()
+        plan = plan_from_shelf(self.school.teacher, self.shelf)
+        practical = start_practical(plan, self.school.school_class, datetime.date.today())
+        self.book = open_book(practical, self.school.book.bench)
+
+    def at_the_rig(self, student: int = 0) -> Page:
+        page = self.open_book(self.school.students[student], "read", self.book)
+        expect(page.locator(".rig-bench[aria-busy=false]")).to_be_visible()
+        page.keyboard.press("Alt+b")
+        return page
+
+    def press(self, page: Page, *keys: str) -> None:
+        for key in keys:
+            page.keyboard.press(key)
+            expect(page.locator(".rig-bench[aria-busy=false]")).to_have_count(1)
+
+    def shows(self, page: Page, face: str) -> str:
+        text = page.get_by_role("group", name=face, exact=True).locator(".face-glass > span").first.inner_text()
+        return text.replace("−", "-")
+
+    def truth(self) -> dict[str, str]:
+        book = Book.objects.get(pk=self.book.pk)
+        seeds, rig = seeds_of(book), find_rig(book.document["plan"]["rig"]["key"])
+        return {line.name: line.text for line in rig.tell_truth(rig.draw_truth(Chance(seeds.shared), Chance(seeds.own), ()))}
+
+    def found(self) -> Analysis:
+        return analysis_of(Book.objects.get(pk=self.book.pk))
+
+
+class SaltInRockPools(RigTest):
+    shelf = "salt-in-rock-pools"
+
+    def dip(self, page: Page, key: str) -> None:
+        self.press(page, "r", key)
+        if page.locator(".scene-bubble").count():
+            self.press(page, "b")
+        self.press(page, ",")
+
+    def test_from_the_first_reading_to_the_report_with_the_keyboard_alone(self) -> None:
+        page = self.at_the_rig()
+        self.press(page, "c", "p", "q")
+        self.dip(page, "w")
+        self.press(page, "z", *".." * 2)
+        for flask, spoons in enumerate(("h", "hh", "nh", "nn", "nnh"), 1):
+            self.press(page, "t", *spoons, "s", "m")
+            for _ in range(3):
+                self.dip(page, str(flask))
+                self.press(page, "d")
+        saved(page)
+        texts = self.texts("k", self.book)
+        self.assertEqual([len(row) for row in texts], [3] * 5)
+        masses = [float(row[0] or "") for row in self.texts("m", self.book)]
+        self.assertEqual(len(masses), 5)
+        # what is dipped into is read into the row that it was weighed in for
+        ratios = [float(row[0] or "") / mass for row, mass in zip(texts, masses, strict=True)]
+        self.assertTrue(all(6 < r < 10 for r in ratios), ratios)
+        page.keyboard.press("Alt+6")
+        page.get_by_role("button", name="Bring it out").press("Enter")
+        expect(page.locator(".rig-bench[aria-busy=false]")).to_be_visible()
+        for pool, key in (("upper", "j"), ("lower", "k")):
+            read = []
+            for _ in range(3):
+                page.locator(".rig").focus()
+                self.dip(page, key)
+                read.append(self.shows(page, "meter"))
+            page.get_by_label(f"Every reading of {pool} pool, diluted").focus()
+            page.keyboard.type(" ".join(read))
+            page.keyboard.press("Enter")
+        saved(page)
+        truth = self.truth()
+        for finding, pool in zip(self.found().findings, ("upper", "lower"), strict=True):
+            assert finding.value is not None and finding.value.u is not None, finding.trouble
+            hidden = float(truth[f"salt of the {pool} pool"].removesuffix(" g/L"))
+            self.assertLess(abs(finding.value.value - hidden), 4 * finding.value.u)
+            self.assertLess(finding.value.u / finding.value.value, 0.02)
+        page.keyboard.press("Alt+7")
+        expect(page.locator("main")).to_contain_text("salt of the upper pool")
+        page.keyboard.press("Alt+9")
+        upper = self.found().findings[0].value
+        assert upper is not None
+        expect(page.locator(".paper")).to_contain_text(upper.value_text)
+
+    def test_a_bench_is_as_it_was_left_and_another_person_has_their_own(self) -> None:
+        page, other = self.at_the_rig(0), self.at_the_rig(1)
+        self.press(page, "t", "n", "m")
+        expect(page.get_by_role("button", name="flask 1", exact=True)).to_be_visible()
+        expect(other.get_by_role("button", name="flask 1", exact=True)).to_have_count(0)
+        page.reload()
+        expect(page.get_by_role("button", name="flask 1", exact=True)).to_be_visible()
+        page.get_by_role("button", name="Clear the bench").click()
+        expect(page.get_by_role("button", name="flask 1", exact=True)).to_have_count(0)
+
+    def test_the_cell_that_one_has_come_to_is_where_it_is_written(self) -> None:
+        page, other = self.at_the_rig(0), self.at_the_rig(1)
+        self.press(page, "c", "s", "s")
+        saved(page)
+        page.locator("input[data-at='1:2']").click()
+        expect(page.locator(".face-write").first).to_contain_text("κ, setting 2, repeat 2")
+        page.keyboard.press("Alt+b")
+        self.press(page, "w", ",", "d")
+        saved(page)
+        self.assertIsNone(self.texts("k", self.book)[1][0])
+        self.assertRegex(self.texts("k", self.book)[1][1] or "", r"^-?0\.\d\d$")
+        # and what the other at the bench has written is not written over
+        expect(other.locator("input[data-at='1:2']")).to_have_value(self.texts("k", self.book)[1][1] or "")
+        self.press(other, "c", "w", ",", "d", "d")
+        saved(other)
+        self.assertEqual([[bool(t) for t in row] for row in self.texts("k", self.book)], [[True, True], [False, True]])
+        # Alt+B leads back to where one came from
+        page.keyboard.press("Alt+b")
+        expect(page.locator("input[data-at='1:2']")).to_be_focused()
+
+    def test_a_server_that_is_away_holds_the_rig_and_not_the_table(self) -> None:
+        page = self.at_the_rig()
+        away = re.compile(r"/api/books/\d+/rig$")
+
+        def refuse(route: Route) -> None:
+            route.abort()
+
+        page.route(away, refuse)
+        page.keyboard.press("t")
+        expect(page.get_by_role("alert")).to_contain_text("The apparatus stands still, for the server cannot be reached.")
+        page.locator("input[data-at='0:0']").click()
+        page.keyboard.type("0.25")
+        page.keyboard.press("Enter")
+        saved(page)
+        page.unroute(away)
+        expect(page.get_by_role("alert")).to_have_count(0)
+        self.assertLess(abs(float(self.shows(page, "balance"))), 0.005)
+
+    def test_a_list_of_acts_that_does_not_fit_is_cleared_by_a_press(self) -> None:
+        page = self.at_the_rig()
+        page.evaluate(
+            """() => { const key = Object.keys(sessionStorage).find(k => k.startsWith('hobrel:rig:'));
+                sessionStorage.setItem(key, JSON.stringify({hand: 'h', begun: Date.now(), acts: [{kind: 'fly', value: '', at: 0}]})) }"""
+        )
+        page.reload()
+        expect(page.get_by_role("alert")).to_contain_text("Salt in rock pools knows no fly")
+        page.get_by_role("alert").get_by_role("button", name="Clear the bench").click()
+        expect(page.get_by_role("alert")).to_have_count(0)
+        expect(page.locator(".rig-bench[aria-busy=false]")).to_be_visible()
+
+    def test_only_teachers_are_told_the_truth_and_it_can_be_used_by_ear(self) -> None:
+        page = self.at_the_rig()
+        expect(page.locator(".rig")).not_to_contain_text("What is true")
+        self.press(page, "w")
+        expect(page.locator(".rig").get_by_role("status")).to_contain_text("The cell hangs in distilled water. The boat is empty.")
+        page.keyboard.press("a")
+        expect(page.locator(".rig").get_by_role("status")).to_contain_text(re.compile(r"meter shows .*mS/cm\. balance shows \d\.\d+ g\."))
+        page.keyboard.press("m")
+        expect(page.locator(".rig").get_by_role("status")).to_have_text("There is no salt in the boat.")
+        self.check_access(page)
+        teacher = self.open_book(self.school.teacher, "read", self.book)
+        teacher.get_by_text("What is true on this bench").click()
+        for name, text in self.truth().items():
+            expect(teacher.locator(".rig-truth")).to_contain_text(f"{name}{text}")
+        expect(teacher.locator(".face-write")).to_have_count(0)
+
+
+class RigsInAPlan(PlanTest):
+    def test_a_teacher_puts_a_rig_on_every_bench_and_switches_off_what_goes_wrong(self) -> None:
+        page = self.begin_plan("Brackish water", "How salty is the estuary?")
+        self.head_table(page, "salt weighed in m (g)", "conductivity k (uS/cm)")
+        self.press(page.get_by_role("combobox", name="Simulated apparatus"))
+        self.press(page.get_by_title("Salt in rock pools"))
+        expect(page.locator(".rig-bench[aria-busy=false]")).to_be_visible()
+        self.press(page.get_by_role("combobox", name="What is read from the meter"))
+        self.press(page.get_by_title("conductivity").last)
+        expect(page.get_by_text("The meter shows mS/cm, and conductivity is written in uS/cm.")).to_be_visible()
+        self.press(page.get_by_role("checkbox", name="now and then a bubble clings to the cell"))
+        self.press(page.get_by_role("checkbox", name="a press writes down what an instrument shows"))
+        expect(page.locator(".face-write")).to_have_count(0)
+        saved(page)
+        part = next(b.document for b in Book.objects.exclude(plan=None) if b.document["title"] == "Brackish water")["plan"]["rig"]
+        self.assertEqual(part["without"], ["bubbles"])
+        self.assertEqual((part["key"], list(part["writes"]), part["writes_down"]), ("salt-in-pools", ["meter"], False))

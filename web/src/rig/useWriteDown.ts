@@ -1,0 +1,45 @@
+// Writing down what an instrument shows, as an ordinary edit in the table's next place.
+import { useMemo } from 'react';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { rowsOf } from '@/shared/book/rows';
+import { namePlace, nextPlace, writeAt } from './places';
+
+export interface WriteDown {
+  targetOf: (face: string) => { symbol: string; place: string } | null;
+  /** Write it down, and say where. */
+  write: (face: string, text: string) => string;
+}
+
+export function useWriteDown(here: boolean): WriteDown {
+  const { state, run, waiting, quantities, plainSymbolOf } = useBook(({ state, run, waiting, quantities, plainSymbolOf }) => ({
+    state,
+    run,
+    waiting,
+    quantities,
+    plainSymbolOf,
+  }));
+  const store = useBookStore();
+  const rows = useMemo(() => rowsOf(state, run, waiting), [run, state, waiting]);
+  const { writes, writes_down: presses } = state.document.plan.rig;
+  const table = state.document.runs.find((r) => r.id === run);
+
+  const quantityOf = (face: string) => {
+    const found = quantities.find((q) => q.id === writes?.[face] && (q.kind === 'changed' || q.kind === 'measured'));
+    const open = here && presses && state.can_edit && table && !table.log && !state.document.plan.given_runs.includes(run);
+    return open && found && (!table.headings || table.headings.includes(found.id)) ? found : null;
+  };
+  return {
+    targetOf: (face) => {
+      const quantity = quantityOf(face);
+      return quantity && { symbol: plainSymbolOf(quantity.id), place: namePlace(nextPlace(rows, quantity, store.whereLast()), quantity) };
+    },
+    write: (face, text) => {
+      const quantity = quantityOf(face);
+      if (!quantity || text === 'over' || !text) return '';
+      const place = nextPlace(rows, quantity, store.whereLast());
+      const edit = writeAt(run, rows, quantity, place, text);
+      if (edit) store.edit(edit);
+      return `${text} ${quantity.unit} written down: ${quantity.name}, ${namePlace(place, quantity)}`;
+    },
+  };
+}
