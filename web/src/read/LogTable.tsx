@@ -70,7 +70,9 @@ export function LogTable({ run, editable }: { run: string; editable: boolean }) 
         <table className="ruled" aria-rowcount={total}>
           <thead>
             <tr>
-              <th className="ruled-number" aria-label="Row" />
+              <th className="ruled-number">
+                <span className="hidden-but-heard">Row</span>
+              </th>
               {shown.map((c) => (
                 <th key={c.quantity} scope="col" className="ruled-heading">
                   <span className="ruled-symbol">

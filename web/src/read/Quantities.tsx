@@ -28,8 +28,10 @@ export function Quantities({ onClose }: { onClose: () => void }) {
   const [editing, setEditing] = useState<string | null>(null);
   const columns = analysis.runs[0]?.columns ?? [];
   const free = state.document.freedoms;
-  const changeable = (q: Quantity) => !q.given || (q.kind !== 'derived' && (free.units || (free.instruments && q.kind !== 'constant')));
+  const ownValue = (q: Quantity) => q.kind === 'constant' && state.document.plan.own_values.includes(q.id);
+  const changeable = (q: Quantity) => !q.given || ownValue(q) || (q.kind !== 'derived' && (free.units || (free.instruments && q.kind !== 'constant')));
   const left = [
+    quantities.some((q) => q.given && ownValue(q)) ? 'its own value of what is measured once' : '',
     free.own_quantities ? 'quantities of your own' : '',
     free.repeats ? 'how often each setting is measured' : '',
     free.instruments ? 'what is read from which instrument' : '',
@@ -67,7 +69,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
                   {q.source && <span className="quiet quantities-source"> {q.source}</span>}
                 </td>
                 <td className="quantities-acts">
-                  {q.given && <span className="quiet">given by the plan</span>}
+                  {q.given && <span className="quiet">{ownValue(q) ? 'your own value' : 'given by the plan'}</span>}
                   {state.can_edit && changeable(q) && (
                     <Button size="small" type="text" onClick={() => setEditing(editing === q.id ? null : q.id)}>
                       Change
@@ -127,6 +129,7 @@ export function Quantities({ onClose }: { onClose: () => void }) {
           key={editing}
           quantity={quantities.find((q) => q.id === editing) ?? null}
           free={free}
+          ownValue={quantities.some((q) => q.id === editing && ownValue(q))}
           onDone={(edit) => {
             if (edit) store.edit(edit);
             setEditing(null);

@@ -37,8 +37,16 @@ function Entry({ words, onWrite, ...field }: EntryProps) {
   );
 }
 
-/** `free`: what the plan leaves to the bench of a quantity that it has given. */
-export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | null; free: Schemas['Freedoms']; onDone: (edit: Edit | null) => void }) {
+interface FormProps {
+  quantity: Quantity | null;
+  /** What the plan leaves to the bench of a quantity that it has given. */
+  free: Schemas['Freedoms'];
+  /** Its value is each bench's own, though the plan has given the rest. */
+  ownValue: boolean;
+  onDone: (edit: Edit | null) => void;
+}
+
+export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
   const given = quantity?.given ?? false;
   const unitFree = !given || free.units;
   const instrumentFree = !given || free.instruments;
@@ -144,8 +152,16 @@ export function QuantityForm({ quantity, free, onDone }: { quantity: Quantity | 
         )}
         {kind === 'constant' && (
           <>
-            <Entry words="value" disabled={given} value={value} maxLength={60} onWrite={setValue} className="mono field-mid" />
-            <Entry words="±" disabled={given} value={u} maxLength={60} onWrite={setU} className="mono field-short" />
+            <Entry
+              words="value"
+              autoFocus={given && ownValue}
+              disabled={given && !ownValue}
+              value={value}
+              maxLength={60}
+              onWrite={setValue}
+              className="mono field-mid"
+            />
+            <Entry words="±" disabled={given && !ownValue} value={u} maxLength={60} onWrite={setU} className="mono field-short" />
             <Entry
               words="from"
               disabled={given}
