@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Annotated
+from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import Field
 
 from hobrel.classes import queries as classes
+from hobrel.core.apparatus.recording import Record
 from hobrel.core.apparatus.rig import LONGEST_TIME, MOST_ACTS, Act, Face, Mishap
 from hobrel.core.apparatus.rigs import RIGS
-from hobrel.core.questions.apparatus import RigView, Sitting, watch_rig
+from hobrel.core.questions.apparatus import RigView, Sitting, read_record, watch_rig
+from hobrel.labbooks.actions import Wanted, edit_book
 from hobrel.labbooks.computed import ask_about
-from hobrel.labbooks.edits.parts import EditModel
-from hobrel.labbooks.rigs import seeds_of
+from hobrel.labbooks.edits.parts import EditModel, Key
+from hobrel.labbooks.rigs import keep_record, seeds_of
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut
 
@@ -36,6 +39,23 @@ class RigAsked(EditModel):
     hand: Word
     acts: Annotated[list[ActIn], Field(max_length=MOST_ACTS)] = []
     start: Second
+
+    def sitting(self) -> Sitting:
+        return Sitting(self.hand, tuple(Act(act.kind, act.value, act.at) for act in self.acts), self.start)
+
+
+class RecordKept(RigAsked):
+    """The last recording, to be kept: in the run that is looked at where nothing is in it, else as a run of its own."""
+
+    client_id: UUID
+    run: Key
+
+
+class KeptIn(EditModel):
+    """The run that a recording was kept in."""
+
+    run: str
+    rows: int
 
 
 @dataclass(frozen=True)
@@ -61,6 +81,19 @@ def look_at_rig(request: HttpRequest, book_id: int, given: RigAsked) -> HttpResp
     """What the rig shows from a moment on, after all that was done to it."""
     person = classes.who(request)
     book = policy.find_book(person, book_id)
-    sitting = Sitting(given.hand, tuple(Act(act.kind, act.value, act.at) for act in given.acts), given.start)
-    content = ask_about(book, "", watch_rig, seeds_of(book), sitting, classes.is_teacher(person), as_json=True)
+    content = ask_about(book, "", watch_rig, seeds_of(book), given.sitting(), classes.is_teacher(person), as_json=True)
     return HttpResponse(content, content_type="application/json")
+
+
+@router.post("/books/{book_id}/rig/record", response={200: KeptIn, 403: ProblemOut, 404: ProblemOut, 409: ProblemOut, 422: ProblemOut})
+def keep_rig_record(request: HttpRequest, book_id: int, given: RecordKept) -> KeptIn:
+    """Keep what the logger has written, as one change that can be undone."""
+    person = classes.who(request)
+    book = policy.find_book(person, book_id, "edit")
+    record: Record = ask_about(book, "", read_record, seeds_of(book), given.sitting(), heavy=True)
+    keeping = keep_record(book, record, given.run)
+    if keeping.edit is not None:
+        (outcome,), _ = edit_book(book, person, [Wanted(given.client_id, keeping.edit, keeping.columns)])
+        if outcome.refused is not None:
+            raise outcome.refused
+    return KeptIn(run=keeping.run, rows=record.rows)

@@ -1,14 +1,20 @@
-"""What the truth of the rig on a bench is drawn from. See decision 49."""
+"""What the truth of the rig on a bench is drawn from, and keeping what its logger has written. See decision 49."""
 
 from __future__ import annotations
 
 import hashlib
 import hmac
+import uuid
+from dataclasses import dataclass
 
 from django.conf import settings
 
+from hobrel.core.apparatus.recording import Record
 from hobrel.core.questions.apparatus import Seeds
+from hobrel.labbooks.actions import digest_log
+from hobrel.labbooks.edits.runs import AddRun, FillRun, LogIn
 from hobrel.labbooks.models import Book
+from hobrel.labbooks.places import find
 
 
 def seeds_of(book: Book) -> Seeds:
@@ -19,3 +25,36 @@ def seeds_of(book: Book) -> Seeds:
 
 def _digest(name: str) -> str:
     return hmac.digest(settings.SECRET_KEY.encode(), f"rig {name}".encode(), hashlib.sha256).hex()
+
+
+@dataclass(frozen=True)
+class Keeping:
+    """The run that a record is kept in, and the edit that puts it there with its columns; no edit where it is there already."""
+
+    run: str
+    edit: AddRun | FillRun | None
+    columns: dict[str, list[str]]
+
+
+def keep_record(book: Book, record: Record, run: str) -> Keeping:
+    """Keep a record in a run that holds nothing yet, else as the next run; the same record is kept once, however often it is sent.
+
+    Raises
+    ------
+    Problem
+        409 ``gone`` where there is no such run any more.
+    """
+    columns = {quantity: list(texts) for quantity, texts in record.columns.items()}
+    log = LogIn(kept=digest_log(columns), rows=record.rows, units=record.units)
+    runs = book.document["runs"]
+    there = next((each["id"] for each in runs if each["log"] is not None and each["log"]["kept"] == log.kept), None)
+    if there is not None:
+        return Keeping(there, None, columns)
+    target = find(runs, run, "run")
+    if target["log"] is None and not any(setting["readings"] for setting in target["settings"]):
+        words = f"logged {record.rows:,} rows at the apparatus"
+        return Keeping(run, FillRun(run=run, settings=[], log=log, words=words), columns)
+    taken = {each["name"].strip().lower() for each in runs}
+    name = next(n for n in (f"Record {i}" for i in range(2, 100)) if n.lower() not in taken)
+    made = f"r{uuid.uuid4().hex[:8]}"
+    return Keeping(made, AddRun(run=made, name=name, log=log, headings=target.get("headings")), columns)

@@ -10,12 +10,15 @@ from playwright.sync_api import Page, Route, expect
 
 from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.rigs import find_rig
+from hobrel.core.apparatus.ring_on_turntable import RING_ON_TURNTABLE
 from hobrel.core.presentation.results import Analysis
+from hobrel.core.presentation.showing import ShownValue
 from hobrel.labbooks.actions import open_book
+from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.rigs import seeds_of
 from hobrel.school.giving_out import plan_from_shelf, start_practical
-from tests.browser.base import BrowserTest, saved
+from tests.browser.base import BrowserTest, saved, unfold
 from tests.browser.planning import PlanTest
 from tests.school import analysis_of
 
@@ -202,3 +205,103 @@ class RigsInAPlan(PlanTest):
         part = next(b.document for b in Book.objects.exclude(plan=None) if b.document["title"] == "Brackish water")["plan"]["rig"]
         self.assertEqual(part["without"], ["bubbles"])
         self.assertEqual((part["key"], list(part["writes"]), part["writes_down"]), ("salt-in-pools", ["meter"], False))
+
+
+class RingOnATurntable(RigTest):
+    shelf = "ring-on-a-turntable"
+
+    def drop(self, page: Page) -> None:
+        """Record until the ring has turned on for a while, and stop."""
+        self.press(page, "2")
+        expect(page.get_by_role("group", name="logger’s clock", exact=True)).to_contain_text(re.compile(r"1\.\d\d"))
+        self.press(page, "d")
+        expect(page.get_by_role("group", name="logger’s clock", exact=True)).to_contain_text(re.compile(r"1\.\d\d"))
+        self.press(page, "s")
+
+    def test_two_drops_are_logged_drawn_as_they_come_and_kept(self) -> None:
+        page = self.at_the_rig()
+        self.press(page, "f", "2")
+        # the curve is uncovered as time passes
+        cover = page.locator("#strip-uncovered rect")
+        page.wait_for_function("() => Number(document.querySelector('#strip-uncovered rect').getAttribute('width')) > 20")
+        self.press(page, "s")
+        stopped = cover.get_attribute("width")
+        self.drop(page)
+        self.assertNotEqual(cover.get_attribute("width"), stopped)
+        page.keyboard.press("k")
+        expect(page.locator(".rig").get_by_role("status")).to_have_text(re.compile(r"\d\d\d rows are kept in the lab book\."))
+        expect(page.get_by_role("tab", selected=True)).to_contain_text("First drop")
+        expect(page.get_by_text("A logger wrote these")).to_be_visible()
+        page.locator(".rig").focus()
+        self.press(page, "l", "f")
+        self.drop(page)
+        page.get_by_role("button", name="Keep it in the lab book").click()
+        expect(page.get_by_role("tab", selected=True)).to_contain_text("Record 2")
+        self.check_access(page)
+        document = Book.objects.get(pk=self.book.pk).document
+        self.assertEqual([run["name"] for run in document["runs"]], ["First drop", "Record 2"])
+        self.assertTrue(all(200 < run["log"]["rows"] < 900 for run in document["runs"]))
+        page.keyboard.press("Alt+4")
+        expect(page.get_by_text("the ring lands")).to_be_visible()
+
+    def by_ear(self, page: Page, edge: str) -> float:
+        """An edge of the ring as it is told: between which marks, and nearer to which."""
+        self.press(page, edge)
+        page.keyboard.press("r")
+        status = page.locator(".rig").get_by_role("status")
+        expect(status).to_have_text(re.compile(r"ruler (at|between) \d+"))
+        words = status.inner_text()
+        expect(page.get_by_role("group", name="ruler").get_by_role("img")).to_have_accessible_name(words.removeprefix("ruler "))
+        mark = float(re.findall(r"\d+", words)[0])
+        return mark + next((part for told, part in (("lower", 0.25), ("upper", 0.75), ("middle", 0.5)) if told in words), 0.0)
+
+    def write_value(self, page: Page, name: str, value: str, u: str) -> None:
+        page.get_by_role("row", name=name).get_by_role("button", name="Change").click()
+        page.get_by_role("textbox", name="value").fill(value)
+        page.get_by_role("textbox", name="±").fill(u)
+        page.get_by_role("button", name="Change", exact=True).last.click()
+        expect(page.get_by_role("row", name=name)).to_contain_text(value)
+
+    def test_from_the_ruler_and_a_record_to_findings_and_the_report(self) -> None:
+        page = self.at_the_rig()
+        mass = self.shows(page, "hook balance")
+        self.press(page, "e")
+        outer, inner = (self.by_ear(page, right) - self.by_ear(page, left) for left, right in ("up", "io"))
+        self.press(page, "f")
+        self.drop(page)
+        page.keyboard.press("k")
+        expect(page.get_by_text("A logger wrote these")).to_be_visible()
+        page.get_by_role("button", name="Quantities").click()
+        self.write_value(page, "mass of the ring", mass, "0.1")
+        self.write_value(page, "diameter of the ring, outside", f"{outer:.2f}", "0.3")
+        self.write_value(page, "diameter of the ring, inside", f"{inner:.2f}", "0.3")
+        page.get_by_role("button", name="Close").click()
+        page.keyboard.press("Alt+6")
+        unfold(page)
+        for tab, low, high in ((0, "", "0"), (1, "0.06", "")):
+            page.get_by_role("tablist", name="Fits").get_by_role("tab").nth(tab).click()
+            page.get_by_label("Or only from x =").fill(low)
+            page.get_by_label("to", exact=True).fill(high)
+            page.get_by_role("button", name="Fit this stretch").click()
+            saved(page)
+            expect(page.get_by_label("Only from x =")).to_be_visible()
+        page.keyboard.press("Alt+7")
+        expect(page.locator("main")).to_contain_text("moment of inertia of the ring, by the drop")
+        drop, made, _ = self.logged_findings()
+        hidden = 1000 * self.ring()
+        for found in (drop, made):
+            self.assertLess(abs(found.value - hidden), 4 * (found.u or 0))
+            self.assertLess((found.u or 0) / found.value, 0.03)
+        page.keyboard.press("Alt+9")
+        expect(page.locator(".paper")).to_contain_text(drop.value_text)
+        expect(page.locator(".paper")).to_contain_text(made.value_text)
+
+    def logged_findings(self) -> list[ShownValue]:
+        book = Book.objects.get(pk=self.book.pk)
+        found = [f.value for f in ask_about(book, "", analysis_in).findings]
+        return [value for value in found if value is not None]
+
+    def ring(self) -> float:
+        book = Book.objects.get(pk=self.book.pk)
+        seeds = seeds_of(book)
+        return RING_ON_TURNTABLE.draw_truth(Chance(seeds.shared), Chance(seeds.own), ()).ring

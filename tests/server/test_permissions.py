@@ -152,6 +152,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/improvements"): SEE,
     ("POST", "/books/{book_id}/finding-preview"): SEE,
     # the plan of the strip has no rig
+    ("POST", "/books/{book_id}/rig/record"): tuple(422 if status == 200 else status for status in EDIT),
     ("POST", "/books/{book_id}/rig"): tuple(422 if status == 200 else status for status in SEE),
     ("GET", "/books/{book_id}/preview"): SEE,
     ("GET", "/books/{book_id}/conventions"): SEE,
@@ -331,6 +332,7 @@ class Matrix(TestCase):
             "teacher": {"name": "nobody", "password": "wrong"}, "class": {"code": "NOSUCH"}, "demo": {"key": "teacher-1"},
             "student": {"code": "NOSUCH", "seat": 1, "pin": "0000"}, "edits": {"edits": [wanted("n")]},
             "undo": {"client_id": str(uuid.uuid4())}, "redo": {"client_id": str(uuid.uuid4())}, "settle": {"settled": True},
+            "record": {"hand": "h", "start": 0, "run": "run1", "client_id": str(uuid.uuid4())},
             "rig": {"hand": "h", "start": 0},
             "finding-preview": {"name": "w", "symbol": "w", "formula": "m/b"},
             "hand": {"up": False}, "left-out": {"reason": ""}, "replies": {"text": "We did."}, "done": {"done": True},

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import datetime
 import json
+import uuid
+from dataclasses import replace
 from typing import Any
 
 from django.http import HttpResponse
@@ -11,25 +13,31 @@ from django.test import TestCase
 
 from hobrel.classes.models import Person
 from hobrel.core.apparatus.rig import MOST_ACTS
+from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.presentation.analysis import analyse
 from hobrel.labbooks.actions import open_book
-from hobrel.labbooks.models import Book
+from hobrel.labbooks.models import Book, KeptLog
 from hobrel.labbooks.rigs import seeds_of
 from hobrel.school.giving_out import plan_from_shelf, start_practical
 from tests.school import client_of, make_school
 
 
-class Rigs(TestCase):
+class RigTest(TestCase):
+    shelf = "salt-in-rock-pools"
+
     def setUp(self) -> None:
         self.school = make_school()
-        self.plan = plan_from_shelf(self.school.teacher, "salt-in-rock-pools")
+        self.plan = plan_from_shelf(self.school.teacher, self.shelf)
         practical = start_practical(self.plan, self.school.school_class, datetime.date.today())
         self.book, self.other = (open_book(practical, b) for b in (self.school.book.bench, self.school.other_book.bench))
 
-    def ask(self, person: Person, book: Book, **body: Any) -> HttpResponse:
+    def ask(self, person: Person, book: Book, path: str = "rig", **body: Any) -> HttpResponse:
         sent = json.dumps({"hand": "h1", "start": 0} | body)
-        answer: HttpResponse = client_of(person).post(f"/api/books/{book.pk}/rig", sent, content_type="application/json")
+        answer: HttpResponse = client_of(person).post(f"/api/books/{book.pk}/{path}", sent, content_type="application/json")
         return answer
 
+
+class Rigs(RigTest):
     def test_the_truth_is_the_teacher_s_alone(self) -> None:
         student, teacher = (self.ask(p, self.book) for p in (self.school.students[0], self.school.teacher))
         self.assertEqual((student.status_code, student.json()["truth"]), (200, []))
@@ -64,3 +72,66 @@ class Rigs(TestCase):
         self.assertEqual(self.ask(self.school.students[0], self.book, acts=[act] * MOST_ACTS).status_code, 200)
         # a practical without a rig says so
         self.assertEqual(self.ask(self.school.students[0], self.school.book).json()["detail"], "There is no rig here.")
+
+
+class Records(RigTest):
+    shelf = "ring-on-a-turntable"
+    acts = [
+        {"kind": "push", "value": "firm", "at": 1},
+        {"kind": "record", "value": "100", "at": 2},
+        {"kind": "drop", "value": "", "at": 3},
+        {"kind": "stop", "value": "", "at": 5},
+    ]
+
+    def keep(self, run: str = "run1", person: int = 0, **body: Any) -> HttpResponse:
+        sent = {"acts": self.acts, "start": 6, "run": run, "client_id": str(uuid.uuid4())} | body
+        return self.ask(self.school.students[person], self.book, "rig/record", **sent)
+
+    def runs(self) -> list[dict[str, Any]]:
+        found: list[dict[str, Any]] = Book.objects.get(pk=self.book.pk).document["runs"]
+        return found
+
+    def test_a_record_is_kept_once_and_the_next_is_a_run_of_its_own(self) -> None:
+        self.assertEqual(self.keep().json(), {"run": "run1", "rows": 301})
+        (run,) = self.runs()
+        self.assertEqual((run["log"]["rows"], run["log"]["units"], run["settings"]), (301, {"t": "s", "a": "rad"}, []))
+        columns = KeptLog.objects.get(book=self.book).columns
+        self.assertEqual((columns["t"][0], columns["t"][100], columns["t"][-1]), ("-1.000", "0.000", "2.000"))
+        # what was lost on its way is sent again, also by another request
+        self.assertEqual(self.keep().json(), {"run": "run1", "rows": 301})
+        self.assertEqual(len(self.runs()), 1)
+        # somebody else at the bench, or another drop, is another record
+        other = self.keep(person=1, hand="h2").json()
+        self.assertNotEqual(other["run"], "run1")
+        self.assertEqual([r["name"] for r in self.runs()], ["First drop", "Record 2"])
+        self.assertEqual(self.ask(self.school.students[0], self.book, "undo", client_id=str(uuid.uuid4())).status_code, 200)
+        self.assertIsNone(self.runs()[0]["log"])
+
+    def test_the_same_analysis_is_made_of_the_next_record(self) -> None:
+        self.keep()
+        again = [{**act, "at": act["at"] + 10} for act in self.acts]
+        second = self.keep(acts=[*self.acts, {"kind": "lift", "value": "", "at": 7}, *again], start=20).json()["run"]
+        document = read_lab_book(Book.objects.get(pk=self.book.pk).document)
+        whole = replace(
+            document,
+            fits=tuple(replace(f, low=-1.0 if f.id == "before" else 0.06, high=0.0 if f.id == "before" else 1.0) for f in document.fits),
+            runs=tuple(replace(r, log=replace(r.log, columns=self.columns(r.log.kept))) for r in document.runs if r.log),
+        )
+        kept = [next(f for f in analyse(whole.seen_from(run)).findings if f.finding == "kept").value for run in ("run1", second)]
+        assert kept[0] is not None and kept[1] is not None
+        # two drops on one table, each somewhat beside the axle
+        self.assertNotEqual(kept[0].value, kept[1].value)
+        self.assertAlmostEqual(kept[0].value / kept[1].value, 1, delta=0.03)
+
+    def columns(self, key: str) -> dict[str, tuple[str, ...]]:
+        return {q: tuple(texts) for q, texts in KeptLog.objects.get(book=self.book, key=key).columns.items()}
+
+    def test_what_cannot_be_kept_is_said(self) -> None:
+        self.assertEqual(self.keep(acts=self.acts[:2], start=2).json()["detail"], "Nothing has been recorded to its end yet.")
+        self.assertEqual(self.keep(acts=[]).json()["code"], "nothing")
+        self.assertEqual(self.keep(run="no-such").status_code, 409)
+        Book.objects.filter(pk=self.book.pk).update(
+            document=self.book.document | {"plan": self.book.document["plan"] | {"rig": {"key": "ring-on-turntable"}}}, stamp="other"
+        )
+        self.assertEqual(self.keep().json()["detail"], "The plan does not say yet which quantities are logged.")
+        self.assertEqual(len(self.runs()), 1)

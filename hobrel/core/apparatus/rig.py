@@ -19,7 +19,7 @@ MOST_STEPS = 120
 WAIT = "wait"
 """What every rig knows: to let it stand. The value of this act is how long, in seconds."""
 
-FaceKind = Literal["display"]
+FaceKind = Literal["display", "scale"]
 
 
 @dataclass(frozen=True)
@@ -48,9 +48,14 @@ class Face:
     Attributes
     ----------
     id, name, unit
-    kind : {"display"}
+    kind : {"display", "scale"}
+        A display writes what it shows; on a scale one reads by eye where an edge, a level or a needle stands.
     key : str
-        The key that writes down what it shows.
+        The key that writes down what a display shows, and reads a scale aloud to its nearest marks.
+    division : float
+        Of a scale, in its unit; 0 for a display.
+    numbered : int
+        At every how many marks of a scale a number stands.
     """
 
     id: str
@@ -58,6 +63,8 @@ class Face:
     unit: str
     kind: FaceKind
     key: str
+    division: float = 0.0
+    numbered: int = 10
 
 
 @dataclass(frozen=True)
@@ -122,6 +129,38 @@ class Looks:
 
 
 @dataclass(frozen=True)
+class RecordLook:
+    """What a logger has written, or is writing, thinned for a drawing.
+
+    Attributes
+    ----------
+    running : bool
+    seconds, rate : float
+        How long it has been recording until now, and how many rows it writes in a second.
+    rows : int
+        How many there are now.
+    every : float
+        How far apart points of the drawing are, in seconds; it begins at the first row.
+    drawn : tuple of float
+        Of what is logged, in its unit; while it is running also what is to come until the last step that is shown.
+    marks : tuple of float
+        What has happened during it, in seconds after its first row.
+    name, unit : str
+        Of what is logged.
+    """
+
+    running: bool
+    seconds: float
+    rate: float
+    rows: int
+    every: float
+    drawn: tuple[float, ...]
+    marks: tuple[float, ...]
+    name: str
+    unit: str
+
+
+@dataclass(frozen=True)
 class Watched:
     """What is seen of a rig over a stretch of time.
 
@@ -130,9 +169,11 @@ class Watched:
     start, every : float
         When the first step is, and how far apart steps are, in seconds since the bench was laid out.
     shown : mapping of face id to texts
-        One for each step.
+        One for each step: what a display shows, and where on a scale it stands, to a hundredth of a division.
     controls : tuple of Control
     looks : Looks
+    record : RecordLook or None
+        What is being recorded, or was last; None where nothing was.
     """
 
     start: float
@@ -140,10 +181,23 @@ class Watched:
     shown: Mapping[str, tuple[str, ...]]
     controls: tuple[Control, ...]
     looks: Looks
+    record: RecordLook | None = None
 
 
+WAITS = (
+    Control(WAIT, "60", "1 min", ",", "let it stand"),
+    Control(WAIT, "600", "10 min", ".", "let it stand"),
+)
 T = TypeVar("T")
 S = TypeVar("S")
+
+
+@dataclass(frozen=True)
+class Moment(Generic[S]):
+    """From when on things stood so, in seconds with all that was skipped."""
+
+    since: float
+    state: S
 
 
 @dataclass(frozen=True)
@@ -158,6 +212,8 @@ class Rig(ABC, Generic[T, S]):
     mishaps : tuple of Mishap
     every : float
         How far apart steps of what is shown are, in seconds.
+    waits : tuple of Control
+        For how long it can be let stand.
     """
 
     key: str
@@ -166,6 +222,11 @@ class Rig(ABC, Generic[T, S]):
     faces: tuple[Face, ...]
     mishaps: tuple[Mishap, ...] = field(default=())
     every: float = 0.4
+    waits: tuple[Control, ...] = WAITS
+
+    def face(self, face_id: str) -> Face:
+        """An instrument by its id."""
+        return next(face for face in self.faces if face.id == face_id)
 
     @abstractmethod
     def draw_truth(self, shared: Chance, own: Chance, without: Sequence[str]) -> T:
@@ -194,6 +255,10 @@ class Rig(ABC, Generic[T, S]):
     @abstractmethod
     def look(self, truth: T, state: S, time: float) -> Looks:
         """Where everything is."""
+
+    def look_at_record(self, truth: T, history: Sequence[Moment[S]], until: float, now: float) -> RecordLook | None:
+        """What is being recorded, or was last, as far as it will be `until`; nothing of a rig that records nothing."""
+        return None
 
     @abstractmethod
     def knows(self, act: Act) -> bool:
@@ -228,28 +293,40 @@ def watch(rig: Rig[T, S], truth: T, acts: Sequence[Act], chance: Chance, *, star
     """
     if not 1 <= steps <= MOST_STEPS:
         raise CoreError("bad_job", "A rig is watched for 1 to {most} steps.", most=MOST_STEPS)
-    done = [act for act in check_acts(rig, acts, start) if act.at <= start]
-    state, skipped = rig.lay_out(truth), 0.0
-    for act in done:
-        if act.kind == WAIT:
-            skipped += float(act.value)
-        else:
-            state = rig.do(truth, state, Act(act.kind, act.value, act.at + skipped), chance)
+    history, skipped = follow(rig, truth, acts, chance, start)
+    state = history[-1].state
     times = [start + skipped + i * rig.every for i in range(steps)]
     seen = [rig.show(truth, state, time, chance) for time in times]
     return Watched(
         start=start,
         every=rig.every,
         shown={face.id: tuple(each[face.id] for each in seen) for face in rig.faces},
-        controls=rig.offer(truth, state, times[0]) + WAITS,
+        controls=rig.offer(truth, state, times[0]) + rig.waits,
         looks=rig.look(truth, state, times[0]),
+        record=rig.look_at_record(truth, history, times[-1], times[0]),
     )
 
 
-WAITS = (
-    Control(WAIT, "60", "1 min", ",", "let it stand"),
-    Control(WAIT, "600", "10 min", ".", "let it stand"),
-)
+def follow(rig: Rig[T, S], truth: T, acts: Sequence[Act], chance: Chance, start: float) -> tuple[list[Moment[S]], float]:
+    """How things stood after each act until `start`, and how much time has been skipped by letting it stand.
+
+    Raises
+    ------
+    CoreError
+        As `watch`.
+    """
+    state, skipped = rig.lay_out(truth), 0.0
+    history = [Moment(0.0, state)]
+    for act in check_acts(rig, acts, start):
+        if act.at > start:
+            break
+        if act.kind == WAIT:
+            skipped += float(act.value)
+            continue
+        now = act.at + skipped
+        state = rig.do(truth, state, Act(act.kind, act.value, now), chance)
+        history.append(Moment(now, state))
+    return history, skipped
 
 
 def check_acts(rig: Rig[T, S], acts: Sequence[Act], start: float) -> Sequence[Act]:
@@ -266,7 +343,7 @@ def check_acts(rig: Rig[T, S], acts: Sequence[Act], start: float) -> Sequence[Ac
     for act in acts:
         if not (before <= act.at <= LONGEST_TIME):
             raise CoreError("bad_job", "What has been done to the rig is not in order of time.")
-        known = act.value in {c.value for c in WAITS} if act.kind == WAIT else rig.knows(act)
+        known = act.value in {c.value for c in rig.waits} if act.kind == WAIT else rig.knows(act)
         if not known:
             raise CoreError("bad_job", "{title} knows no {kind} {value}.", title=rig.title, kind=act.kind, value=act.value)
         before = act.at

@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from hobrel.core.apparatus.rig import Rig
+from hobrel.core.apparatus.ring_on_turntable import RING_ON_TURNTABLE
 from hobrel.core.apparatus.salt_in_pools import SALT_IN_POOLS
 from hobrel.core.errors import CoreError
 
-RIGS: dict[str, Rig[Any, Any]] = {rig.key: rig for rig in (SALT_IN_POOLS,)}
+RIGS: dict[str, Rig[Any, Any]] = {rig.key: rig for rig in (SALT_IN_POOLS, RING_ON_TURNTABLE)}
 
 
 def find_rig(key: str) -> Rig[Any, Any]:

@@ -5,12 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from hobrel.core.apparatus.chance import Chance
+from hobrel.core.apparatus.recording import Record, RecordingRig
 from hobrel.core.apparatus.rig import Act, Face, TruthLine, Watched, watch
 from hobrel.core.apparatus.rigs import find_rig
 from hobrel.core.document.lab_book import LabBook
+from hobrel.core.errors import CoreError
 
 STEPS = 75
-"""Half a minute of a display that changes five times in two seconds."""
+"""Half a minute of a display that changes five times in two seconds; less of one that is quicker."""
 
 
 @dataclass(frozen=True)
@@ -32,6 +34,8 @@ class RigView:
     watched : Watched
     truth : tuple of TruthLine
         Nothing for a bench.
+    logs : bool
+        Whether a logger writes down what it shows.
     """
 
     title: str
@@ -39,6 +43,7 @@ class RigView:
     faces: tuple[Face, ...]
     watched: Watched
     truth: tuple[TruthLine, ...]
+    logs: bool
 
 
 @dataclass(frozen=True)
@@ -78,4 +83,32 @@ def watch_rig(book: LabBook, seeds: Seeds, sitting: Sitting, tells: bool) -> Rig
     rig = find_rig(book.plan.rig.key)
     truth = rig.draw_truth(Chance(seeds.shared), Chance(seeds.own), book.plan.rig.without)
     seen = watch(rig, truth, sitting.acts, Chance(seeds.own).named(sitting.hand), start=sitting.start, steps=STEPS)
-    return RigView(rig.title, rig.words, rig.faces, seen, rig.tell_truth(truth) if tells else ())
+    return RigView(
+        title=rig.title,
+        words=rig.words,
+        faces=rig.faces,
+        watched=seen,
+        truth=rig.tell_truth(truth) if tells else (),
+        logs=isinstance(rig, RecordingRig),
+    )
+
+
+def read_record(book: LabBook, seeds: Seeds, sitting: Sitting) -> Record:
+    """What the logger of a lab book's rig has written, under the quantities (by id) that the plan reads from it.
+
+    Raises
+    ------
+    CoreError
+        As `watch_rig`; ``nothing`` where nothing was recorded to its end; ``bad_job`` for a rig without a logger, or a plan that does not
+        say what is read from its clock and from what it logs.
+    """
+    rig = find_rig(book.plan.rig.key)
+    if not isinstance(rig, RecordingRig):
+        raise CoreError("bad_job", "{title} has no logger.", title=rig.title)
+    truth = rig.draw_truth(Chance(seeds.shared), Chance(seeds.own), book.plan.rig.without)
+    record = rig.read_record(truth, sitting.acts, Chance(seeds.own).named(sitting.hand), sitting.start)
+    to = {face: book.plan.rig.writes.get(face, "") for face in record.columns}
+    read = {q.id for q in book.quantities if q.kind in ("changed", "measured")}
+    if not set(to.values()) <= read or len(set(to.values())) < len(to):
+        raise CoreError("bad_job", "The plan does not say yet which quantities are logged.")
+    return Record({to[f]: texts for f, texts in record.columns.items()}, {to[f]: unit for f, unit in record.units.items()})

@@ -6,6 +6,8 @@ import { useBook } from '@/shared/book/context';
 import { useRemembered } from '@/shared/ui/useRemembered';
 import { Controls } from './Controls';
 import { FaceCard } from './FaceCard';
+import { KEEP, RecordBar, useKeepRecord } from './RecordBar';
+import { ScaleFace, nearMarks } from './ScaleFace';
 import { scenes } from './scenes';
 import { useRig } from './useRig';
 import { useWriteDown } from './useWriteDown';
@@ -84,10 +86,13 @@ interface BenchProps {
 }
 
 function Bench({ rig, writes, onFold, panel }: BenchProps) {
-  const { id } = useBook(({ state }) => ({ id: state.id }));
-  const { view, step, trouble, spoiled, asleep, busy, act, read, clear, wake } = useRig(id, rig);
-  const writeDown = useWriteDown(writes);
+  const { id, canEdit } = useBook(({ state }) => ({ id: state.id, canEdit: state.can_edit }));
+  const { view, step, trouble, spoiled, asleep, busy, act, read, clear, wake, now, elapsed } = useRig(id, rig);
+  const writeDown = useWriteDown(writes, view?.logs ?? false);
   const [said, setSaid] = useState('');
+  const recording = useKeepRecord(now, setSaid);
+  const record = view?.watched.record ?? null;
+  const mayKeep = writes && canEdit;
   // what is read a moment later goes where writing goes on then
   const write = useRef<(face: string, text: string) => void>(() => undefined);
   const note = (face: string) => read(face, (text) => write.current(face, text));
@@ -97,7 +102,7 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
   const Scene = scenes[rig];
 
   const sayAll = () => {
-    const faces = (view?.faces ?? []).map((face) => `${face.name} ${spoken(shown(face.id), face.unit)}`);
+    const faces = (view?.faces ?? []).map((face) => `${face.name} ${spoken(face, shown(face.id))}`);
     setSaid([...faces, ...(looks?.words ?? [])].join('. '));
   };
   const pressed = (control: Schemas['Control']) => {
@@ -113,12 +118,15 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
       const key = e.key.toLowerCase();
       const control = controls.find((c) => c.key === key);
       const face = view?.faces.find((f) => f.key === key);
-      if (!control && !face && key !== SAY) return;
+      const keeps = key === KEEP && !control && record !== null && mayKeep;
+      if (!control && !face && !keeps && key !== SAY) return;
       e.preventDefault();
       e.stopPropagation();
       wake();
       if (control) pressed(control);
-      else if (face) note(face.id);
+      else if (keeps) recording.keep();
+      else if (face && writeDown.targetOf(face.id)) note(face.id);
+      else if (face) setSaid(`${face.name} ${spoken(face, shown(face.id))}`);
       else sayAll();
     };
   });
@@ -148,12 +156,19 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
       )}
       {view && (
         <div className="rig-bench" aria-busy={busy} onPointerDown={wake}>
-          <div className={`rig-table${view.faces.some((face) => writeDown.targetOf(face.id)) ? '' : ' reading'}`}>
-            {Scene && looks && <Scene scene={looks.scene} shown={shown} controls={controls} onPress={pressed} />}
+          <div className={`rig-table${view.faces.some((face) => face.kind === 'scale' || writeDown.targetOf(face.id)) ? '' : ' reading'}`}>
+            <div className="rig-drawn">
+              {Scene && looks && <Scene scene={looks.scene} shown={shown} elapsed={elapsed} controls={controls} onPress={pressed} />}
+              {record && <RecordBar record={record} elapsed={elapsed} busy={recording.busy} onKeep={mayKeep ? recording.keep : null} />}
+            </div>
             <div className="rig-faces">
-              {view.faces.map((face) => (
-                <FaceCard key={face.id} face={face} text={shown(face.id)} target={writeDown.targetOf(face.id)} onWrite={() => note(face.id)} />
-              ))}
+              {view.faces.map((face) =>
+                face.kind === 'scale' ? (
+                  <ScaleFace key={face.id} face={face} at={Number(shown(face.id))} body={looks?.scene['body'] ?? 'right'} />
+                ) : (
+                  <FaceCard key={face.id} face={face} text={shown(face.id)} target={writeDown.targetOf(face.id)} onWrite={() => note(face.id)} />
+                ),
+              )}
             </div>
           </div>
           <Controls controls={controls} onPress={pressed} />
@@ -184,7 +199,8 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
   );
 }
 
-function spoken(text: string, unit: string): string {
+function spoken(face: Schemas['Face'], text: string): string {
+  if (face.kind === 'scale') return nearMarks(face, Number(text));
   if (text === 'over') return 'is over its range';
-  return `shows ${text.replace('-', 'minus ')} ${unit}`;
+  return `shows ${text.replace('-', 'minus ')} ${face.unit}`;
 }

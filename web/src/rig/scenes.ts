@@ -1,6 +1,7 @@
 // How each rig is drawn.
 import type { ComponentType } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { RingScene } from './RingScene';
 import { SaltScene } from './SaltScene';
 
 export interface SceneProps {
@@ -8,8 +9,13 @@ export interface SceneProps {
   scene: Readonly<Record<string, string>>;
   /** What a face shows now. */
   shown: (face: string) => string;
+  /** Seconds since the moment that the scene is of. */
+  elapsed: () => number;
   controls: readonly Schemas['Control'][];
   onPress: (control: Schemas['Control']) => void;
 }
 
-export const scenes: Record<string, ComponentType<SceneProps> | undefined> = { 'salt-in-pools': SaltScene };
+export const scenes: Record<string, ComponentType<SceneProps> | undefined> = {
+  'salt-in-pools': SaltScene,
+  'ring-on-turntable': RingScene,
+};

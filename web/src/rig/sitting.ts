@@ -29,8 +29,13 @@ export function secondsOf(sitting: Sitting, now: number): number {
   return Math.max(last, 0, (now - sitting.begun) / 1000);
 }
 
+/** To a millisecond, as times are sent. */
+export function roundSecond(seconds: number): number {
+  return Math.round(seconds * 1000) / 1000;
+}
+
 export function withAct(sitting: Sitting, kind: string, value: string, now: number): Sitting {
-  return { ...sitting, acts: [...sitting.acts, { kind, value, at: Math.round(secondsOf(sitting, now) * 1000) / 1000 }] };
+  return { ...sitting, acts: [...sitting.acts, { kind, value, at: roundSecond(secondsOf(sitting, now)) }] };
 }
 
 function isSitting(read: unknown): read is Sitting {

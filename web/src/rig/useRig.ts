@@ -1,8 +1,8 @@
 // A rig as it is now: what was done is sent, what will be shown comes back for half a minute, and is played by the clock.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { Refusal, type Schemas, client, get } from '@/shared/api/client';
-import { type Sitting, keepSitting, layOut, readSitting, secondsOf, withAct } from './sitting';
+import { type Sitting, keepSitting, layOut, readSitting, roundSecond, secondsOf, withAct } from './sitting';
 
 type RigView = Schemas['RigView'];
 
@@ -27,11 +27,14 @@ export interface PlayedRig {
   read: (face: string, then: (text: string) => void) => void;
   clear: () => void;
   wake: () => void;
+  /** What was done until now, for who keeps a record of it. */
+  now: () => Sitting & { start: number };
+  /** Seconds since the moment that the view begins at. */
+  elapsed: () => number;
 }
 
 function lookAt(book: number, sitting: Sitting): Promise<RigView> {
-  const start = Math.round(secondsOf(sitting, Date.now()) * 1000) / 1000;
-  const body = { hand: sitting.hand, acts: [...sitting.acts], start };
+  const body = { hand: sitting.hand, acts: [...sitting.acts], start: roundSecond(secondsOf(sitting, Date.now())) };
   return get(client.POST('/api/books/{book_id}/rig', { params: { path: { book_id: book } }, body }));
 }
 
@@ -83,6 +86,8 @@ export function useRig(book: number, rig: string): PlayedRig {
     setAsleep(false);
     setMore((n) => n + 1);
   };
+  const start = seen?.watched.start ?? 0;
+  const elapsed = useCallback(() => Math.max(0, secondsOf(sitting, Date.now()) - start), [sitting, start]);
   const become = (next: Sitting) => {
     keepSitting(book, rig, next);
     setSitting(next);
@@ -107,5 +112,7 @@ export function useRig(book: number, rig: string): PlayedRig {
     },
     clear: () => become(layOut(Date.now())),
     wake,
+    now: () => ({ ...sitting, start: roundSecond(secondsOf(sitting, Date.now())) }),
+    elapsed,
   };
 }

@@ -10,7 +10,7 @@ export interface WriteDown {
   write: (face: string, text: string) => string;
 }
 
-export function useWriteDown(here: boolean): WriteDown {
+export function useWriteDown(here: boolean, logs: boolean): WriteDown {
   const { state, run, waiting, quantities, plainSymbolOf } = useBook(({ state, run, waiting, quantities, plainSymbolOf }) => ({
     state,
     run,
@@ -25,7 +25,8 @@ export function useWriteDown(here: boolean): WriteDown {
 
   const quantityOf = (face: string) => {
     const found = quantities.find((q) => q.id === writes?.[face] && (q.kind === 'changed' || q.kind === 'measured'));
-    const open = here && presses && state.can_edit && table && !table.log && !state.document.plan.given_runs.includes(run);
+    // what a logger writes comes as a whole
+    const open = here && presses && !logs && state.can_edit && table && !table.log && !state.document.plan.given_runs.includes(run);
     return open && found && (!table.headings || table.headings.includes(found.id)) ? found : null;
   };
   return {

@@ -748,6 +748,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/rig/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Rig Record
+         * @description Keep what the logger has written, as one change that can be undone.
+         */
+        post: operations["hobrel_labbooks_rig_api_keep_rig_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/rows": {
         parameters: {
             query?: never;
@@ -4744,22 +4764,37 @@ export interface components {
          *     Attributes
          *     ----------
          *     id, name, unit
-         *     kind : {"display"}
+         *     kind : {"display", "scale"}
+         *         A display writes what it shows; on a scale one reads by eye where an edge, a level or a needle stands.
          *     key : str
-         *         The key that writes down what it shows.
+         *         The key that writes down what a display shows, and reads a scale aloud to its nearest marks.
+         *     division : float
+         *         Of a scale, in its unit; 0 for a display.
+         *     numbered : int
+         *         At every how many marks of a scale a number stands.
          */
         Face: {
+            /**
+             * Division
+             * @default 0
+             */
+            division: number;
             /** Id */
             id: string;
             /** Key */
             key: string;
             /**
              * Kind
-             * @constant
+             * @enum {string}
              */
-            kind: "display";
+            kind: "display" | "scale";
             /** Name */
             name: string;
+            /**
+             * Numbered
+             * @default 10
+             */
+            numbered: number;
             /** Unit */
             unit: string;
         };
@@ -6180,6 +6215,16 @@ export interface components {
         KeptBenches: {
             /** Benches */
             benches: string[];
+        };
+        /**
+         * KeptIn
+         * @description The run that a recording was kept in.
+         */
+        KeptIn: {
+            /** Rows */
+            rows: number;
+            /** Run */
+            run: string;
         };
         /** KeyIn */
         KeyIn: {
@@ -8325,6 +8370,68 @@ export interface components {
             words: string;
         };
         /**
+         * RecordKept
+         * @description The last recording, to be kept: in the run that is looked at where nothing is in it, else as a run of its own.
+         */
+        RecordKept: {
+            /**
+             * Acts
+             * @default []
+             */
+            acts: components["schemas"]["ActIn"][];
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Hand */
+            hand: string;
+            /** Run */
+            run: string;
+            /** Start */
+            start: number;
+        };
+        /**
+         * RecordLook
+         * @description What a logger has written, or is writing, thinned for a drawing.
+         *
+         *     Attributes
+         *     ----------
+         *     running : bool
+         *     seconds, rate : float
+         *         How long it has been recording until now, and how many rows it writes in a second.
+         *     rows : int
+         *         How many there are now.
+         *     every : float
+         *         How far apart points of the drawing are, in seconds; it begins at the first row.
+         *     drawn : tuple of float
+         *         Of what is logged, in its unit; while it is running also what is to come until the last step that is shown.
+         *     marks : tuple of float
+         *         What has happened during it, in seconds after its first row.
+         *     name, unit : str
+         *         Of what is logged.
+         */
+        RecordLook: {
+            /** Drawn */
+            drawn: number[];
+            /** Every */
+            every: number;
+            /** Marks */
+            marks: number[];
+            /** Name */
+            name: string;
+            /** Rate */
+            rate: number;
+            /** Rows */
+            rows: number;
+            /** Running */
+            running: boolean;
+            /** Seconds */
+            seconds: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * ReferenceTable
          * @description What a handbook lists of one quantity against another, for formulas to look up: ``rho_w(T)``.
          *
@@ -8878,10 +8985,14 @@ export interface components {
          *     watched : Watched
          *     truth : tuple of TruthLine
          *         Nothing for a bench.
+         *     logs : bool
+         *         Whether a logger writes down what it shows.
          */
         RigView: {
             /** Faces */
             faces: components["schemas"]["Face"][];
+            /** Logs */
+            logs: boolean;
             /** Title */
             title: string;
             /** Truth */
@@ -10288,9 +10399,11 @@ export interface components {
          *     start, every : float
          *         When the first step is, and how far apart steps are, in seconds since the bench was laid out.
          *     shown : mapping of face id to texts
-         *         One for each step.
+         *         One for each step: what a display shows, and where on a scale it stands, to a hundredth of a division.
          *     controls : tuple of Control
          *     looks : Looks
+         *     record : RecordLook or None
+         *         What is being recorded, or was last; None where nothing was.
          */
         Watched: {
             /** Controls */
@@ -10298,6 +10411,7 @@ export interface components {
             /** Every */
             every: number;
             looks: components["schemas"]["Looks"];
+            record?: components["schemas"]["RecordLook"] | null;
             /** Shown */
             shown: {
                 [key: string]: string[];
@@ -12188,6 +12302,68 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_rig_api_keep_rig_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordKept"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptIn"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
