@@ -20,6 +20,7 @@ from hobrel.shelf import (
     straw_balance,
     warm_bolt,
     waves_in_a_tray,
+    winged_seed,
 )
 
 SHELF: dict[str, tuple[str, Callable[[], LabBook]]] = {
@@ -32,6 +33,7 @@ SHELF: dict[str, tuple[str, Callable[[], LabBook]]] = {
     "warm-bolt": ("physics", warm_bolt.write_draft),
     "cooling-cups": ("physics", cooling_cups.write_draft),
     "ring-on-a-turntable": ("physics", ring_on_a_turntable.write_draft),
+    "winged-seed": ("physics", winged_seed.write_draft),
     "falling-drops": ("chemistry", falling_drops.write_draft),
     "foam-on-potato": ("chemistry", foam_on_potato.write_draft),
     "salt-in-rock-pools": ("chemistry", salt_in_rock_pools.write_draft),

@@ -20,7 +20,7 @@ def write_draft() -> LabBook:
         question="A ring lands on a table that turns. What stays the same, and what does not?",
         convention=Convention("standard_error", "larger", display_half=True),
         quantities=(
-            Quantity("t", "changed", "time from the landing", "t", "s", Instrument("logger’s clock", "rectangular", "0.001")),
+            Quantity("t", "changed", "time from the landing", "t", "s", Instrument("logger’s clock", "rectangular", "0.0001")),
             Quantity("a", "measured", "angle", "θ", "rad", Instrument("encoder", "rectangular", "0.002")),
             Quantity("M", "constant", "mass of the table", "M", "kg", value="1.500", u="0.002", source="marked on it"),
             Quantity("R", "constant", "radius of the table", "R", "mm", value="150.0", u="0.3", source="marked on it"),

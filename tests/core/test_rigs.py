@@ -24,7 +24,7 @@ from hobrel.core.presentation.analysis import present
 from hobrel.core.questions.apparatus import Seeds, Sitting, watch_rig
 from hobrel.core.questions.rig_checks import check_rig
 from hobrel.shelf.plans import SHELF
-from tests.rigs import ring_on_turntable, salt_in_pools
+from tests.rigs import ring_on_turntable, salt_in_pools, winged_seed
 from tests.rigs.hands import bench_of
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
@@ -32,6 +32,7 @@ SEEDS = 200 if LONG else 24
 BENCHES: dict[str, Callable[[int], tuple[LabBook, dict[str, float]]]] = {
     "salt-in-pools": salt_in_pools.measure,
     "ring-on-turntable": ring_on_turntable.measure,
+    "winged-seed": winged_seed.measure,
 }
 
 

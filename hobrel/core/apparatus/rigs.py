@@ -7,9 +7,10 @@ from typing import Any
 from hobrel.core.apparatus.rig import Rig
 from hobrel.core.apparatus.ring_on_turntable import RING_ON_TURNTABLE
 from hobrel.core.apparatus.salt_in_pools import SALT_IN_POOLS
+from hobrel.core.apparatus.winged_seed import WINGED_SEED
 from hobrel.core.errors import CoreError
 
-RIGS: dict[str, Rig[Any, Any]] = {rig.key: rig for rig in (SALT_IN_POOLS, RING_ON_TURNTABLE)}
+RIGS: dict[str, Rig[Any, Any]] = {rig.key: rig for rig in (SALT_IN_POOLS, RING_ON_TURNTABLE, WINGED_SEED)}
 
 
 def find_rig(key: str) -> Rig[Any, Any]:

@@ -145,7 +145,8 @@ class Table:
         found: dict[str, Floats] = {}
         for way in self.ways:
             quantity = way.quantity
-            found[quantity.id] = way.work_out(at)
+            # what is believed to hang on nothing is the same in every row
+            found[quantity.id] = np.broadcast_to(way.work_out(at), x.shape)
             if not np.all(np.isfinite(found[quantity.id])):
                 raise CoreError(
                     "no_value_believed", "{name} has no value at some of the settings, by what the dry run believes.", name=quantity.name

@@ -19,7 +19,7 @@ export function FaceCard({ face, text, target, onWrite }: Props) {
         <span className="face-unit">{over ? 'over range' : face.unit}</span>
       </span>
       {target && (
-        <button type="button" className="face-write" disabled={over} onClick={onWrite} aria-keyshortcuts={face.key}>
+        <button type="button" className="face-write" disabled={over || !text} onClick={onWrite} aria-keyshortcuts={face.key}>
           <span>
             Write down <kbd>{face.key.toUpperCase()}</kbd>
           </span>

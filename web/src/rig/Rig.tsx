@@ -201,6 +201,7 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
 
 function spoken(face: Schemas['Face'], text: string): string {
   if (face.kind === 'scale') return nearMarks(face, Number(text));
+  if (!text) return 'shows nothing yet';
   if (text === 'over') return 'is over its range';
   return `shows ${text.replace('-', 'minus ')} ${face.unit}`;
 }

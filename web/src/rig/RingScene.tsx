@@ -1,6 +1,7 @@
 // A ring over a turntable: the table with its mark turns by the clock, the ring hangs above it or lies on it.
-import { useEffect, useRef } from 'react';
+import { useRef } from 'react';
 import type { SceneProps } from './scenes';
+import { useFrames } from './useFrames';
 
 const X = 300;
 const Y = 118;
@@ -12,25 +13,20 @@ export function RingScene({ scene, elapsed, controls, onPress }: SceneProps) {
   const mark = useRef<SVGCircleElement>(null);
   const spokes = useRef<SVGPathElement>(null);
   const { angle = '0', speed = '0', slows = '0', ring } = scene;
-  useEffect(() => {
-    let frame = 0;
-    const draw = () => {
-      const [omega, less] = [Number(speed), Number(slows)];
-      const t = less > 0 ? Math.min(elapsed(), omega / less) : elapsed();
-      const now = Number(angle) + omega * t - (less * t * t) / 2;
-      mark.current?.setAttribute('cx', `${X + 0.9 * WIDE * Math.cos(now)}`);
-      mark.current?.setAttribute('cy', `${Y + 0.9 * WIDE * FLAT * Math.sin(now)}`);
-      const ends = [0, 1, 2].map((i) => {
-        const at = now + (i * Math.PI) / 3;
-        const [dx, dy] = [0.98 * WIDE * Math.cos(at), 0.98 * WIDE * FLAT * Math.sin(at)];
-        return `M${X - dx} ${Y - dy}L${X + dx} ${Y + dy}`;
-      });
-      spokes.current?.setAttribute('d', ends.join(''));
-      if (omega > 0) frame = requestAnimationFrame(draw);
-    };
-    draw();
-    return () => cancelAnimationFrame(frame);
-  }, [angle, elapsed, slows, speed]);
+  useFrames(`${angle} ${speed} ${slows}`, () => {
+    const [omega, less] = [Number(speed), Number(slows)];
+    const t = less > 0 ? Math.min(elapsed(), omega / less) : elapsed();
+    const now = Number(angle) + omega * t - (less * t * t) / 2;
+    mark.current?.setAttribute('cx', `${X + 0.9 * WIDE * Math.cos(now)}`);
+    mark.current?.setAttribute('cy', `${Y + 0.9 * WIDE * FLAT * Math.sin(now)}`);
+    const ends = [0, 1, 2].map((i) => {
+      const at = now + (i * Math.PI) / 3;
+      const [dx, dy] = [0.98 * WIDE * Math.cos(at), 0.98 * WIDE * FLAT * Math.sin(at)];
+      return `M${X - dx} ${Y - dy}L${X + dx} ${Y + dy}`;
+    });
+    spokes.current?.setAttribute('d', ends.join(''));
+    return omega > 0;
+  });
   const press = () => {
     const control = controls.find((c) => c.act === (ring === 'on' ? 'lift' : 'drop'));
     if (control) onPress(control);

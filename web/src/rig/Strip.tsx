@@ -1,6 +1,7 @@
 // What a logger writes, drawn as it comes. The curve of the next seconds is drawn once, and uncovered as time passes.
-import { useEffect, useRef } from 'react';
+import { useRef } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { useFrames } from './useFrames';
 
 const WIDTH = 600;
 const HEIGHT = 96;
@@ -22,17 +23,12 @@ export function Strip({ record, elapsed }: Props) {
   const x = (time: number) => LEFT + (time / length) * (WIDTH - LEFT);
   const y = (value: number) => HEIGHT - 18 - ((value - low) / (high - low)) * (HEIGHT - 26);
 
-  useEffect(() => {
-    let frame = 0;
-    const draw = () => {
-      const now = Math.min(length, seconds + (running ? elapsed() : 0));
-      cover.current?.setAttribute('width', `${(now / length) * (WIDTH - LEFT)}`);
-      if (clock.current) clock.current.textContent = `${now.toFixed(1)} s`;
-      if (running) frame = requestAnimationFrame(draw);
-    };
-    draw();
-    return () => cancelAnimationFrame(frame);
-  }, [elapsed, length, running, seconds]);
+  useFrames(`${running} ${seconds} ${length}`, () => {
+    const now = Math.min(length, seconds + (running ? elapsed() : 0));
+    cover.current?.setAttribute('width', `${(now / length) * (WIDTH - LEFT)}`);
+    if (clock.current) clock.current.textContent = `${now.toFixed(1)} s`;
+    return running;
+  });
 
   return (
     <svg

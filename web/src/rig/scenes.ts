@@ -3,6 +3,7 @@ import type { ComponentType } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { RingScene } from './RingScene';
 import { SaltScene } from './SaltScene';
+import { SeedScene } from './SeedScene';
 
 export interface SceneProps {
   /** Where its parts are; names are the rig's own. */
@@ -18,4 +19,5 @@ export interface SceneProps {
 export const scenes: Record<string, ComponentType<SceneProps> | undefined> = {
   'salt-in-pools': SaltScene,
   'ring-on-turntable': RingScene,
+  'winged-seed': SeedScene,
 };
