@@ -78,6 +78,13 @@ class RigTest(BrowserTest):
             assert value is not None
             expect(page.locator(".paper")).to_contain_text(value.value_text)
 
+    def write_value(self, page: Page, name: str, value: str, u: str) -> None:
+        page.get_by_role("row", name=name).get_by_role("button", name="Change").click()
+        page.get_by_role("textbox", name="value").fill(value)
+        page.get_by_role("textbox", name="±").fill(u)
+        page.get_by_role("button", name="Change", exact=True).last.click()
+        expect(page.get_by_role("row", name=name)).to_contain_text(value)
+
     def truth(self) -> dict[str, str]:
         book = Book.objects.get(pk=self.book.pk)
         seeds, rig = seeds_of(book), find_rig(book.document["plan"]["rig"]["key"])
@@ -235,6 +242,43 @@ class WingedSeed(RigTest):
         )
 
 
+@WALK
+class IronInTea(RigTest):
+    shelf = "iron-in-tea"
+
+    def test_from_the_first_drop_to_the_report(self) -> None:
+        page = self.at_the_rig()
+        self.press(page, "w", "e", "s")
+        start = self.by_ear(page, "r", "burette")
+        after = row = 0
+        while after < 4:
+            shown = int(self.shows(page, "electrode"))
+            self.press(page, "g" if shown < 505 else "f" if shown < 545 else "d", ",", "m")
+            level = self.by_ear(page, "r", "burette")
+            page.locator(f"input[data-at='{row}:0']").fill(f"{level:.3f}")
+            page.locator(f"input[data-at='{row}:0']").press("Enter")
+            page.locator(".rig").focus()
+            after += int(self.shows(page, "electrode")) > 800
+            row += 1
+        saved(page)
+        end = next(
+            float(v[0] or "")
+            for v, e in zip(self.texts("V", self.book), self.texts("E", self.book), strict=True)
+            if float(e[0] or "") > 800
+        )
+        page.get_by_role("button", name="Quantities").click()
+        self.write_value(page, "burette at the start", f"{start:.3f}", "0.03")
+        page.get_by_role("button", name="Close").click()
+        page.keyboard.press("Alt+6")
+        unfold(page)
+        page.get_by_label("Or only from x =").fill("")
+        page.get_by_label("to", exact=True).fill(f"{0.95 * (end - start):.2f}")
+        page.get_by_role("button", name="Fit this stretch").click()
+        saved(page)
+        iron = float(self.truth()["iron in the tea"].split()[0])
+        self.found_within(page, 4, steep=iron, line=iron)
+
+
 class RigsInAPlan(PlanTest):
     def test_a_teacher_puts_a_rig_on_every_bench_and_switches_off_what_goes_wrong(self) -> None:
         page = self.begin_plan("Brackish water", "How salty is the estuary?")
@@ -290,13 +334,6 @@ class RingOnATurntable(RigTest):
         self.assertTrue(all(200 < run["log"]["rows"] < 900 for run in document["runs"]))
         page.keyboard.press("Alt+4")
         expect(page.get_by_text("the ring lands")).to_be_visible()
-
-    def write_value(self, page: Page, name: str, value: str, u: str) -> None:
-        page.get_by_role("row", name=name).get_by_role("button", name="Change").click()
-        page.get_by_role("textbox", name="value").fill(value)
-        page.get_by_role("textbox", name="±").fill(u)
-        page.get_by_role("button", name="Change", exact=True).last.click()
-        expect(page.get_by_role("row", name=name)).to_contain_text(value)
 
     def test_from_the_ruler_and_a_record_to_findings_and_the_report(self) -> None:
         page = self.at_the_rig()

@@ -24,7 +24,7 @@ from hobrel.core.presentation.analysis import present
 from hobrel.core.questions.apparatus import Seeds, Sitting, watch_rig
 from hobrel.core.questions.rig_checks import check_rig
 from hobrel.shelf.plans import SHELF
-from tests.rigs import ring_on_turntable, salt_in_pools, winged_seed
+from tests.rigs import iron_in_tea, ring_on_turntable, salt_in_pools, winged_seed
 from tests.rigs.hands import bench_of
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
@@ -33,7 +33,12 @@ BENCHES: dict[str, Callable[[int], tuple[LabBook, dict[str, float]]]] = {
     "salt-in-pools": salt_in_pools.measure,
     "ring-on-turntable": ring_on_turntable.measure,
     "winged-seed": winged_seed.measure,
+    "iron-in-tea": iron_in_tea.measure,
 }
+
+
+BOUNDS = {("iron-in-tea", "steep")}
+"""Findings whose ± is half an interval, which holds the truth more often than a standard uncertainty does (common practice)."""
 
 
 class Coverage(unittest.TestCase):
@@ -57,7 +62,7 @@ class Coverage(unittest.TestCase):
                     within = sum(abs(z) <= 1 for z in scores)
                     # limits that a binomial of these shares leaves once in a thousand times on a side
                     low, high = stats.binom.ppf((0.001, 0.999), len(scores), stats.norm.cdf(1) - stats.norm.cdf(-1))
-                    self.assertTrue(low <= within <= high, (within, len(scores)))
+                    self.assertTrue(low <= within <= (len(scores) if (key, finding_id) in BOUNDS else high), (within, len(scores)))
                     self.assertGreaterEqual(sum(abs(z) <= 2 for z in scores), stats.binom.ppf(0.001, len(scores), 0.954))
                     self.assertLess(abs(fmean(scores)) * math.sqrt(len(scores)), 3.3)
 

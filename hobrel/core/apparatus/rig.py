@@ -19,7 +19,7 @@ MOST_STEPS = 120
 WAIT = "wait"
 """What every rig knows: to let it stand. The value of this act is how long, in seconds."""
 
-FaceKind = Literal["display", "scale"]
+FaceKind = Literal["display", "scale", "burette"]
 
 
 @dataclass(frozen=True)
@@ -48,8 +48,8 @@ class Face:
     Attributes
     ----------
     id, name, unit
-    kind : {"display", "scale"}
-        A display writes what it shows; on a scale one reads by eye where an edge, a level or a needle stands.
+    kind : {"display", "scale", "burette"}
+        A display writes what it shows; on a scale or a burette one reads by eye where an edge or a meniscus stands.
     key : str
         The key that writes down what a display shows, and reads a scale aloud to its nearest marks.
     division : float

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from hobrel.core.apparatus.iron_in_tea import IRON_IN_TEA
 from hobrel.core.apparatus.rig import Rig
 from hobrel.core.apparatus.ring_on_turntable import RING_ON_TURNTABLE
 from hobrel.core.apparatus.salt_in_pools import SALT_IN_POOLS
 from hobrel.core.apparatus.winged_seed import WINGED_SEED
 from hobrel.core.errors import CoreError
 
-RIGS: dict[str, Rig[Any, Any]] = {rig.key: rig for rig in (SALT_IN_POOLS, RING_ON_TURNTABLE, WINGED_SEED)}
+RIGS: dict[str, Rig[Any, Any]] = {rig.key: rig for rig in (SALT_IN_POOLS, RING_ON_TURNTABLE, WINGED_SEED, IRON_IN_TEA)}
 
 
 def find_rig(key: str) -> Rig[Any, Any]:

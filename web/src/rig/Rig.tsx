@@ -5,6 +5,7 @@ import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { useRemembered } from '@/shared/ui/useRemembered';
 import { Controls } from './Controls';
+import { BuretteFace } from './BuretteFace';
 import { FaceCard } from './FaceCard';
 import { KEEP, RecordBar, useKeepRecord } from './RecordBar';
 import { ScaleFace, nearMarks } from './ScaleFace';
@@ -125,7 +126,7 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
       wake();
       if (control) pressed(control);
       else if (keeps) recording.keep();
-      else if (face && writeDown.targetOf(face.id)) note(face.id);
+      else if (face?.kind === 'display' && writeDown.targetOf(face.id)) note(face.id);
       else if (face) setSaid(`${face.name} ${spoken(face, shown(face.id))}`);
       else sayAll();
     };
@@ -156,14 +157,16 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
       )}
       {view && (
         <div className="rig-bench" aria-busy={busy} onPointerDown={wake}>
-          <div className={`rig-table${view.faces.some((face) => face.kind === 'scale' || writeDown.targetOf(face.id)) ? '' : ' reading'}`}>
+          <div className={`rig-table${view.faces.some((face) => face.kind !== 'display' || writeDown.targetOf(face.id)) ? '' : ' reading'}`}>
             <div className="rig-drawn">
               {Scene && looks && <Scene scene={looks.scene} shown={shown} elapsed={elapsed} controls={controls} onPress={pressed} />}
               {record && <RecordBar record={record} elapsed={elapsed} busy={recording.busy} onKeep={mayKeep ? recording.keep : null} />}
             </div>
             <div className="rig-faces">
               {view.faces.map((face) =>
-                face.kind === 'scale' ? (
+                face.kind === 'burette' ? (
+                  <BuretteFace key={face.id} face={face} at={Number(shown(face.id))} />
+                ) : face.kind === 'scale' ? (
                   <ScaleFace key={face.id} face={face} at={Number(shown(face.id))} body={looks?.scene['body'] ?? 'right'} />
                 ) : (
                   <FaceCard key={face.id} face={face} text={shown(face.id)} target={writeDown.targetOf(face.id)} onWrite={() => note(face.id)} />
@@ -200,7 +203,7 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
 }
 
 function spoken(face: Schemas['Face'], text: string): string {
-  if (face.kind === 'scale') return nearMarks(face, Number(text));
+  if (face.kind !== 'display') return nearMarks(face, Number(text));
   if (!text) return 'shows nothing yet';
   if (text === 'over') return 'is over its range';
   return `shows ${text.replace('-', 'minus ')} ${face.unit}`;

@@ -4,6 +4,7 @@ import type { Schemas } from '@/shared/api/client';
 import { RingScene } from './RingScene';
 import { SaltScene } from './SaltScene';
 import { SeedScene } from './SeedScene';
+import { TeaScene } from './TeaScene';
 
 export interface SceneProps {
   /** Where its parts are; names are the rig's own. */
@@ -20,4 +21,5 @@ export const scenes: Record<string, ComponentType<SceneProps> | undefined> = {
   'salt-in-pools': SaltScene,
   'ring-on-turntable': RingScene,
   'winged-seed': SeedScene,
+  'iron-in-tea': TeaScene,
 };

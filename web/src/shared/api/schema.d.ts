@@ -4764,8 +4764,8 @@ export interface components {
          *     Attributes
          *     ----------
          *     id, name, unit
-         *     kind : {"display", "scale"}
-         *         A display writes what it shows; on a scale one reads by eye where an edge, a level or a needle stands.
+         *     kind : {"display", "scale", "burette"}
+         *         A display writes what it shows; on a scale or a burette one reads by eye where an edge or a meniscus stands.
          *     key : str
          *         The key that writes down what a display shows, and reads a scale aloud to its nearest marks.
          *     division : float
@@ -4787,7 +4787,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "display" | "scale";
+            kind: "display" | "scale" | "burette";
             /** Name */
             name: string;
             /**
