@@ -24,7 +24,7 @@ from hobrel.server.problems import ProblemOut
 
 router = Router(tags=["rigs"])
 Second = Annotated[float, Field(ge=0, le=LONGEST_TIME, allow_inf_nan=False)]
-Word = Annotated[str, Field(max_length=40, pattern=r"^[A-Za-z0-9_-]*$")]
+Word = Annotated[str, Field(max_length=40, pattern=r"^[A-Za-z0-9_.-]*$")]
 
 
 class ActIn(EditModel):

@@ -6,11 +6,13 @@ from collections.abc import Callable
 
 from hobrel.core.document.lab_book import LabBook
 from hobrel.shelf import (
+    bead_in_syrup,
     bubbles_in_light,
     clamped_strip,
     cooling_cups,
     draining_vessel,
     falling_drops,
+    fan_on_a_supply,
     foam_on_potato,
     growth_in_a_flask,
     iron_in_tea,
@@ -35,6 +37,8 @@ SHELF: dict[str, tuple[str, Callable[[], LabBook]]] = {
     "cooling-cups": ("physics", cooling_cups.write_draft),
     "ring-on-a-turntable": ("physics", ring_on_a_turntable.write_draft),
     "winged-seed": ("physics", winged_seed.write_draft),
+    "fan-on-a-supply": ("physics", fan_on_a_supply.write_draft),
+    "bead-in-syrup": ("physics", bead_in_syrup.write_draft),
     "falling-drops": ("chemistry", falling_drops.write_draft),
     "iron-in-tea": ("chemistry", iron_in_tea.write_draft),
     "foam-on-potato": ("chemistry", foam_on_potato.write_draft),

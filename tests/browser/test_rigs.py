@@ -13,6 +13,7 @@ from playwright.sync_api import Page, Route, expect
 from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.rigs import find_rig
 from hobrel.core.apparatus.ring_on_turntable import RING_ON_TURNTABLE
+from hobrel.core.apparatus.timed_things import MARKS
 from hobrel.labbooks.actions import open_book
 from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.models import Book
@@ -277,6 +278,60 @@ class IronInTea(RigTest):
         saved(page)
         iron = float(self.truth()["iron in the tea"].split()[0])
         self.found_within(page, 4, steep=iron, line=iron)
+
+
+@WALK
+class FanOnASupply(RigTest):
+    shelf = "fan-on-a-supply"
+
+    def test_from_the_first_range_to_the_report(self) -> None:
+        page = self.at_the_rig()
+        self.press(page, "c", "t")
+        for knob in "234567":
+            self.press(page, knob, ",", "u", "i")
+            for _ in range(4):
+                self.press(page, "o", ",")
+        saved(page)
+        self.assertEqual([len(row) for row in self.texts("v", self.book)], [4] * 6)
+        self.found_within(page, 4, p=3.0, q=2.0)
+
+
+@WALK
+class BeadInSyrup(RigTest):
+    shelf = "bead-in-syrup"
+
+    def passes(self, page: Page, depth: float) -> None:
+        """Wait, as an eye at the mark does, until the bead is there."""
+        page.wait_for_function(f"() => Number(document.querySelector('.scene .ring-mark').getAttribute('cy')) >= {34 + 460 * depth}")
+        page.keyboard.press("s")
+
+    def test_beads_are_timed_by_hand_from_mark_to_mark(self) -> None:
+        page = self.at_the_rig()
+        for bead in "345":
+            self.press(page, bead, "h")
+            timed = 0
+            while timed < 5:
+                self.press(page, "z", "g")
+                for mark in MARKS:
+                    self.passes(page, mark)
+                expect(page.locator(".rig-bench[aria-busy=false]")).to_have_count(1)
+                if "touches" not in page.locator(".rig").get_by_role("status").inner_text():
+                    self.press(page, "d")
+                    timed += 1
+        saved(page)
+        self.found_within(page, 6, eta=float(self.truth()["viscosity of the syrup"].split()[0]))
+
+    def test_a_pendulum_swings_while_the_watch_runs(self) -> None:
+        page = self.at_the_rig()
+        self.press(page, "b", "1", "g", "s")
+        bob = page.locator(".scene .ring-mark")
+        before = bob.get_attribute("cx")
+        page.wait_for_function(f"() => document.querySelector('.scene .ring-mark').getAttribute('cx') !== '{before}'")
+        self.press(page, "s")
+        self.assertGreater(float(self.shows(page, "stopwatch")), 0)
+        for key, words in (("n", "clamped strip"), ("m", "draining vessel"), ("c", "cooling cup")):
+            self.press(page, key)
+            expect(page.locator(".rig").get_by_role("status")).to_contain_text(words)
 
 
 class RigsInAPlan(PlanTest):

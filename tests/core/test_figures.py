@@ -8,7 +8,7 @@ import unittest
 from dataclasses import replace
 from itertools import pairwise
 
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from hobrel.core.document.lab_book import Moment
@@ -187,6 +187,8 @@ class Logarithmic(unittest.TestCase):
         self.assertEqual([float(t.text) * 1e6 for t in large.ticks], [round(t.value) for t in large.ticks])
 
     @given(st.floats(1e-9, 1e9), st.floats(1, 1e9))
+    @example(1.0, 1.0000000000000002)
+    @example(3.0, 1.0 + 2e-9)
     def test_all_within_and_in_order(self, low: float, factor: float) -> None:
         axis = make_log_axis((), low, low * factor)
         shares = [float(axis.share(t.value)) for t in axis.ticks]

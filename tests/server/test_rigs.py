@@ -12,11 +12,14 @@ from django.http import HttpResponse
 from django.test import TestCase
 
 from hobrel.classes.models import Person
-from hobrel.core.apparatus.rig import MOST_ACTS
+from hobrel.core.apparatus.chance import Chance
+from hobrel.core.apparatus.rig import MOST_ACTS, Act, watch
+from hobrel.core.apparatus.rigs import RIGS
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.presentation.analysis import analyse
 from hobrel.labbooks.actions import open_book
 from hobrel.labbooks.models import Book, KeptLog
+from hobrel.labbooks.rig_api import ActIn
 from hobrel.labbooks.rigs import seeds_of
 from hobrel.school.giving_out import plan_from_shelf, start_practical
 from tests.school import client_of, make_school
@@ -51,6 +54,16 @@ class Rigs(RigTest):
         self.assertEqual(len({one.own, two.own, one.shared, plan.shared, plan.own}), 5)
         with self.settings(SECRET_KEY="another"):
             self.assertNotEqual(seeds_of(self.book), one)
+
+    def test_whatever_a_rig_offers_can_be_sent(self) -> None:
+        for key, rig in RIGS.items():
+            acts: list[Act] = []
+            truth = rig.draw_truth(Chance("a"), Chance("b"), ())
+            for _ in range(3):
+                for control in watch(rig, truth, acts, Chance("c"), start=float(len(acts)), steps=1).controls:
+                    acts.append(Act(control.act, control.value, float(len(acts))))
+                    with self.subTest(key, act=control.act, value=control.value):
+                        ActIn(kind=control.act, value=control.value, at=0)
 
     def test_what_nobody_s_page_sends_is_refused(self) -> None:
         act = {"kind": "rinse", "value": "", "at": 0}

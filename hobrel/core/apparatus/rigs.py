@@ -4,14 +4,24 @@ from __future__ import annotations
 
 from typing import Any
 
+from hobrel.core.apparatus.fan_on_supply import FAN_ON_SUPPLY
 from hobrel.core.apparatus.iron_in_tea import IRON_IN_TEA
 from hobrel.core.apparatus.rig import Rig
 from hobrel.core.apparatus.ring_on_turntable import RING_ON_TURNTABLE
 from hobrel.core.apparatus.salt_in_pools import SALT_IN_POOLS
+from hobrel.core.apparatus.timing_by_hand import TIMING_BY_HAND
 from hobrel.core.apparatus.winged_seed import WINGED_SEED
 from hobrel.core.errors import CoreError
 
-RIGS: dict[str, Rig[Any, Any]] = {rig.key: rig for rig in (SALT_IN_POOLS, RING_ON_TURNTABLE, WINGED_SEED, IRON_IN_TEA)}
+_IN_ORDER: tuple[Rig[Any, Any], ...] = (
+    SALT_IN_POOLS,
+    RING_ON_TURNTABLE,
+    WINGED_SEED,
+    IRON_IN_TEA,
+    FAN_ON_SUPPLY,
+    TIMING_BY_HAND,
+)
+RIGS = {rig.key: rig for rig in _IN_ORDER}
 
 
 def find_rig(key: str) -> Rig[Any, Any]:

@@ -268,11 +268,12 @@ def make_log_axis(label: RichText, low: float, high: float, wanted: int = 6, *, 
     CoreError
         As `make_axis`.
     """
-    room = (high / low) ** 0.05 if high > low else 1.5
+    # ends that differ by what a float rounds are one place
+    room = (high / low) ** 0.05 if high / low > 1 + ONE_PLACE else 1.5
     low, high = low / room, high * room
     low = fixed[0] if fixed[0] is not None and fixed[0] > 0 else low
     high = fixed[1] if fixed[1] is not None and fixed[1] > 0 else high
-    if not high > low:
+    if not high / low > 1 + ONE_PLACE:
         low, high = (low, low * 10) if fixed[1] is None else (high / 10, high)
     _check_span(low, high)
     decades = range(math.floor(math.log10(low)), math.ceil(math.log10(high)) + 1)
@@ -292,6 +293,8 @@ def make_named_axis(label: RichText, kinds: Sequence[str]) -> Axis:
 
 
 LEAST_TICKS = 3
+ONE_PLACE = 1e-9
+"""Share by which two ends of a logarithmic axis differ at the least."""
 
 
 def _check_span(low: float, high: float) -> None:

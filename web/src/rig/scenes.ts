@@ -1,10 +1,12 @@
 // How each rig is drawn.
 import type { ComponentType } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { FanScene } from './FanScene';
 import { RingScene } from './RingScene';
 import { SaltScene } from './SaltScene';
 import { SeedScene } from './SeedScene';
 import { TeaScene } from './TeaScene';
+import { TimingScene } from './TimingScene';
 
 export interface SceneProps {
   /** Where its parts are; names are the rig's own. */
@@ -22,4 +24,6 @@ export const scenes: Record<string, ComponentType<SceneProps> | undefined> = {
   'ring-on-turntable': RingScene,
   'winged-seed': SeedScene,
   'iron-in-tea': TeaScene,
+  'fan-on-supply': FanScene,
+  'timing-by-hand': TimingScene,
 };
