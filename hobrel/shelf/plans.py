@@ -7,10 +7,12 @@ from collections.abc import Callable
 from hobrel.core.document.lab_book import LabBook
 from hobrel.shelf import (
     bead_in_syrup,
+    behind_sheets_of_lead,
     bubbles_in_light,
     clamped_strip,
     cooling_cups,
     draining_vessel,
+    elastic_band,
     falling_drops,
     fan_on_a_supply,
     foam_on_potato,
@@ -39,6 +41,8 @@ SHELF: dict[str, tuple[str, Callable[[], LabBook]]] = {
     "winged-seed": ("physics", winged_seed.write_draft),
     "fan-on-a-supply": ("physics", fan_on_a_supply.write_draft),
     "bead-in-syrup": ("physics", bead_in_syrup.write_draft),
+    "behind-sheets-of-lead": ("physics", behind_sheets_of_lead.write_draft),
+    "elastic-band": ("physics", elastic_band.write_draft),
     "falling-drops": ("chemistry", falling_drops.write_draft),
     "iron-in-tea": ("chemistry", iron_in_tea.write_draft),
     "foam-on-potato": ("chemistry", foam_on_potato.write_draft),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+import math
 import os
 import re
 import unittest
@@ -332,6 +333,47 @@ class BeadInSyrup(RigTest):
         for key, words in (("n", "clamped strip"), ("m", "draining vessel"), ("c", "cooling cup")):
             self.press(page, key)
             expect(page.locator(".rig").get_by_role("status")).to_contain_text(words)
+
+
+@WALK
+class BehindSheetsOfLead(RigTest):
+    shelf = "behind-sheets-of-lead"
+
+    def test_from_the_background_to_the_report(self) -> None:
+        page = self.at_the_rig()
+        self.press(page, "q", "v", ".")
+        background = float(self.shows(page, "counter"))
+        self.press(page, "q")
+        for sheets in "012345678":
+            self.press(page, sheets, "g", "c", ",", "n")
+        saved(page)
+        self.assertEqual(len(self.texts("N", self.book)), 9)
+        page.get_by_role("button", name="Quantities").click()
+        self.write_value(page, "counts in five minutes without the source", f"{background:.0f}", f"{background**0.5:.1f}")
+        page.get_by_role("button", name="Close").click()
+        mu = float(self.truth()["absorption coefficient"].split()[0])
+        self.found_within(page, 4, mu=mu, half=math.log(2) / mu)
+
+
+@WALK
+class AnElasticBand(RigTest):
+    shelf = "elastic-band"
+
+    def test_from_the_first_disc_to_the_report(self) -> None:
+        page = self.at_the_rig()
+        self.press(page, "e", "b", ",")
+        empty = self.by_ear(page)
+        for row in range(8):
+            page.locator(".rig").focus()
+            self.press(page, "n", ",", "h")
+            length = self.by_ear(page)
+            page.locator(f"input[data-at='{row}:1']").fill(f"{length:.2f}")
+            page.locator(f"input[data-at='{row}:1']").press("Enter")
+        saved(page)
+        page.get_by_role("button", name="Quantities").click()
+        self.write_value(page, "length without a load", f"{empty:.2f}", "0.15")
+        page.get_by_role("button", name="Close").click()
+        self.found_within(page, 5, G=float(self.truth()["stiffness, warm"].split()[0]))
 
 
 class RigsInAPlan(PlanTest):

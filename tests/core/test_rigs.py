@@ -24,7 +24,7 @@ from hobrel.core.presentation.analysis import present
 from hobrel.core.questions.apparatus import Seeds, Sitting, watch_rig
 from hobrel.core.questions.rig_checks import check_rig
 from hobrel.shelf.plans import SHELF
-from tests.rigs import fan_on_supply, iron_in_tea, ring_on_turntable, salt_in_pools, timing_by_hand, winged_seed
+from tests.rigs import count_rate, elastic_band, fan_on_supply, iron_in_tea, ring_on_turntable, salt_in_pools, timing_by_hand, winged_seed
 from tests.rigs.hands import bench_of
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
@@ -36,6 +36,8 @@ BENCHES: dict[str, Callable[[int], tuple[LabBook, dict[str, float]]]] = {
     "iron-in-tea": iron_in_tea.measure,
     "fan-on-supply": fan_on_supply.measure,
     "timing-by-hand": timing_by_hand.measure,
+    "count-rate": count_rate.measure,
+    "elastic-band": elastic_band.measure,
 }
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from hobrel.core.apparatus.count_rate import COUNT_RATE
+from hobrel.core.apparatus.elastic_band import ELASTIC_BAND
 from hobrel.core.apparatus.fan_on_supply import FAN_ON_SUPPLY
 from hobrel.core.apparatus.iron_in_tea import IRON_IN_TEA
 from hobrel.core.apparatus.rig import Rig
@@ -20,6 +22,8 @@ _IN_ORDER: tuple[Rig[Any, Any], ...] = (
     IRON_IN_TEA,
     FAN_ON_SUPPLY,
     TIMING_BY_HAND,
+    COUNT_RATE,
+    ELASTIC_BAND,
 )
 RIGS = {rig.key: rig for rig in _IN_ORDER}
 

@@ -1,6 +1,8 @@
 // How each rig is drawn.
 import type { ComponentType } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { BandScene } from './BandScene';
+import { CountScene } from './CountScene';
 import { FanScene } from './FanScene';
 import { RingScene } from './RingScene';
 import { SaltScene } from './SaltScene';
@@ -26,4 +28,6 @@ export const scenes: Record<string, ComponentType<SceneProps> | undefined> = {
   'iron-in-tea': TeaScene,
   'fan-on-supply': FanScene,
   'timing-by-hand': TimingScene,
+  'count-rate': CountScene,
+  'elastic-band': BandScene,
 };
