@@ -81,6 +81,18 @@ class SlipSeen(models.Model):
         constraints = [models.UniqueConstraint(fields=["book", "kind", "of"], name="each_slip_seen_once")]
 
 
+class ScaleRead(models.Model):
+    """A reading of a scale of a rig: how many divisions it was `off`, and whether it was a mark."""
+
+    book = models.ForeignKey(Book, on_delete=models.CASCADE, related_name="scales_read")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="scales_read")
+    off = models.FloatField()
+    at_mark = models.BooleanField()
+
+    class Meta:
+        db_table = "scale_read"
+
+
 class KeptLog(models.Model):
     """Columns that a logger wrote, as texts by quantity. They never change; documents name them by `key`, their digest."""
 

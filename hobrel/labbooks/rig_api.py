@@ -14,11 +14,12 @@ from hobrel.classes import queries as classes
 from hobrel.core.apparatus.recording import Record
 from hobrel.core.apparatus.rig import LONGEST_TIME, MOST_ACTS, Act, Face, Mishap
 from hobrel.core.apparatus.rigs import RIGS
-from hobrel.core.questions.apparatus import RigView, Sitting, read_record, watch_rig
+from hobrel.core.questions.apparatus import RigView, Sitting, read_record, read_scale, watch_rig
+from hobrel.core.statistics.scale_reading import ScaleReading
 from hobrel.labbooks.actions import Wanted, edit_book
 from hobrel.labbooks.computed import ask_about
-from hobrel.labbooks.edits.parts import EditModel, Key
-from hobrel.labbooks.rigs import keep_record, seeds_of
+from hobrel.labbooks.edits.parts import EditModel, Key, ReadingText
+from hobrel.labbooks.rigs import keep_record, note_scale_read, seeds_of
 from hobrel.server import policy
 from hobrel.server.problems import ProblemOut
 
@@ -49,6 +50,13 @@ class RecordKept(RigAsked):
 
     client_id: UUID
     run: Key
+
+
+class ScaleAsked(RigAsked):
+    """What was read on a scale."""
+
+    face: Word
+    text: ReadingText
 
 
 class KeptIn(EditModel):
@@ -97,3 +105,13 @@ def keep_rig_record(request: HttpRequest, book_id: int, given: RecordKept) -> Ke
         if outcome.refused is not None:
             raise outcome.refused
     return KeptIn(run=keeping.run, rows=record.rows)
+
+
+@router.post("/books/{book_id}/rig/reading", response={204: None, 403: ProblemOut, 404: ProblemOut, 422: ProblemOut})
+def note_reading(request: HttpRequest, book_id: int, given: ScaleAsked) -> tuple[int, None]:
+    """Note how a scale was read. The reading itself is written into the table by an edit, as any other."""
+    person = classes.who(request)
+    book = policy.find_book(person, book_id, "edit")
+    read: ScaleReading = ask_about(book, "", read_scale, seeds_of(book), given.sitting(), given.face, given.text)
+    note_scale_read(book, person, read)
+    return 204, None

@@ -1,20 +1,26 @@
-"""What the truth of the rig on a bench is drawn from, and keeping what its logger has written. See decision 49."""
+"""What the truth of the rig on a bench is drawn from, keeping what its logger has written, and who reads scales how. See decision 49."""
 
 from __future__ import annotations
 
 import hashlib
 import hmac
 import uuid
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from django.conf import settings
 
+from hobrel.classes.models import Person
 from hobrel.core.apparatus.recording import Record
 from hobrel.core.questions.apparatus import Seeds
+from hobrel.core.statistics.scale_reading import ReadingHabit, ScaleReading, judge_habit
 from hobrel.labbooks.actions import digest_log
 from hobrel.labbooks.edits.runs import AddRun, FillRun, LogIn
-from hobrel.labbooks.models import Book
+from hobrel.labbooks.models import Book, ScaleRead
 from hobrel.labbooks.places import find
+from hobrel.server.writing import writing
+
+MOST_READ = 100
 
 
 def seeds_of(book: Book) -> Seeds:
@@ -58,3 +64,19 @@ def keep_record(book: Book, record: Record, run: str) -> Keeping:
     name = next(n for n in (f"Record {i}" for i in range(2, 100)) if n.lower() not in taken)
     made = f"r{uuid.uuid4().hex[:8]}"
     return Keeping(made, AddRun(run=made, name=name, log=log, headings=target.get("headings")), columns)
+
+
+def note_scale_read(book: Book, person: Person, reading: ScaleReading) -> None:
+    """Note how somebody read a scale; the oldest beyond the last hundred go."""
+    with writing():
+        ScaleRead.objects.create(book=book, person=person, off=reading.off, at_mark=reading.at_mark)
+        old = ScaleRead.objects.filter(person=person).order_by("-pk").values_list("pk", flat=True)[MOST_READ:]
+        ScaleRead.objects.filter(pk__in=list(old)).delete()
+
+
+def habits_of(people: Iterable[Person]) -> dict[int, ReadingHabit]:
+    """How people (by id) read scales, those who have read one."""
+    read: dict[int, list[ScaleReading]] = {}
+    for each in ScaleRead.objects.filter(person__in=people).order_by("pk"):
+        read.setdefault(each.person_id, []).append(ScaleReading(each.off, each.at_mark))
+    return {person: judge_habit(readings) for person, readings in read.items()}

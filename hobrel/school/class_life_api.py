@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from hobrel.classes.models import Receipt, SchoolClass, Seat
 from hobrel.classes.queries import local_now, who
 from hobrel.classes.tries import let_in
+from hobrel.core.statistics.scale_reading import ReadingHabit
+from hobrel.labbooks.rigs import habits_of
 from hobrel.school import erasing, years
 from hobrel.school.classes_api import describe_class
 from hobrel.school.export import export_class, export_student
@@ -75,6 +79,24 @@ def archive_class(request: HttpRequest, class_id: int, given: ArchiveIn) -> Clas
 def copy_class(request: HttpRequest, class_id: int, given: ClassIn) -> ClassPeople:
     teacher = who(request)
     return describe_class(years.copy_class(policy.find_class(teacher, class_id), teacher, given.name, given.year))
+
+
+@dataclass(frozen=True)
+class ScaleReader:
+    """How somebody of a class reads scales."""
+
+    seat: int
+    name: str
+    habit: ReadingHabit
+
+
+@router.get("/my-classes/{class_id}/scales", response={200: list[ScaleReader], 404: ProblemOut})
+def read_scale_readers(request: HttpRequest, class_id: int) -> list[ScaleReader]:
+    """Who of the class has read scales of rigs, and who of them reads to the mark only."""
+    school_class = policy.find_class(who(request), class_id)
+    seats = [seat for seat in school_class.seats.filter(off=None).select_related("person").order_by("name", "pk") if seat.person]
+    habits = habits_of(seat.person for seat in seats)
+    return [ScaleReader(seat.pk, seat.name, habits[seat.person_id]) for seat in seats if seat.person_id in habits]
 
 
 @router.get("/my-classes/{class_id}/export.zip", response={200: None, 404: ProblemOut})

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from hobrel.core.apparatus.elastic_band import ELASTIC_BAND, HANGER
+from hobrel.core.apparatus.elastic_band import ELASTIC_BAND, HANGER, RULER
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Run
 from hobrel.core.document.plan_part import Condition, DryTruth, PlanPart, RigPart, Step, WantedSettings
 from hobrel.core.document.plans import begin_plan
@@ -46,7 +46,7 @@ def write_draft() -> LabBook:
             ),
             own_values=("L0",),
             wanted={"m": WantedSettings(8, "50", "400")},
-            rig=RigPart(ELASTIC_BAND.key, writes={HANGER: "m"}),
+            rig=RigPart(ELASTIC_BAND.key, writes={HANGER: "m", RULER: "L"}),
             notes="Stiffness goes with the absolute temperature, by a seventh from cold to warm. The way back is longer, and not fitted.",
             dry=DryTruth(
                 truths={"L_0": "82 mm"},

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from hobrel.core.apparatus.winged_seed import GATES, TAPE, TURNS, WINGED_SEED
+from hobrel.core.apparatus.winged_seed import GATES, RULER, TAPE, TURNS, WINGED_SEED
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Run
 from hobrel.core.document.plan_part import DryTruth, PlanPart, RigPart, Step, WantedSettings
 from hobrel.core.document.plans import begin_plan
@@ -42,7 +42,7 @@ def write_draft() -> LabBook:
             steps={"read": (Step("aside", "A drop that tumbled is set aside, with the reason."),)},
             kept_same=("the paper", "the height of the gates", "how it is let go"),
             wanted={"L": WantedSettings(5, "40", "100")},
-            rig=RigPart(WINGED_SEED.key, writes={GATES: "t", TURNS: "N", TAPE: "r"}),
+            rig=RigPart(WINGED_SEED.key, writes={RULER: "L", GATES: "t", TURNS: "N", TAPE: "r"}),
             notes=(
                 "Speed goes with the root of the load over the length of the wing; turns with one over the length alone. Where it lands is "
                 "mostly chance: with four drops no trend can be claimed."

@@ -2,95 +2,17 @@
 
 from __future__ import annotations
 
-import datetime
-import math
-import os
 import re
-import unittest
-from typing import ClassVar
 
 from playwright.sync_api import Page, Route, expect
 
 from hobrel.core.apparatus.chance import Chance
-from hobrel.core.apparatus.rigs import find_rig
 from hobrel.core.apparatus.ring_on_turntable import RING_ON_TURNTABLE
-from hobrel.core.apparatus.timed_things import MARKS
-from hobrel.labbooks.actions import open_book
-from hobrel.labbooks.computed import analysis_in, ask_about
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.rigs import seeds_of
-from hobrel.school.giving_out import plan_from_shelf, start_practical
-from tests.browser.base import BrowserTest, saved, unfold
+from tests.browser.base import saved, unfold
 from tests.browser.planning import PlanTest
-
-LONG = os.environ.get("HOBREL_LONG") == "1"
-WALK = unittest.skipUnless(LONG, "every rig is walked through in ./run test --long; the first two always are")
-
-
-class RigTest(BrowserTest):
-    """A class that does a plan of the shelf with its rig."""
-
-    shelf: ClassVar[str]
-
-    def setUp(self) -> None:
-        super().setUp()
-        plan = plan_from_shelf(self.school.teacher, self.shelf)
-        practical = start_practical(plan, self.school.school_class, datetime.date.today())
-        self.book = open_book(practical, self.school.book.bench)
-
-    def at_the_rig(self, student: int = 0) -> Page:
-        page = self.open_book(self.school.students[student], "read", self.book)
-        expect(page.locator(".rig-bench[aria-busy=false]")).to_be_visible()
-        page.keyboard.press("Alt+b")
-        return page
-
-    def press(self, page: Page, *keys: str) -> None:
-        for key in keys:
-            page.keyboard.press(key)
-            expect(page.locator(".rig-bench[aria-busy=false]")).to_have_count(1)
-
-    def shows(self, page: Page, face: str) -> str:
-        text = page.get_by_role("group", name=face, exact=True).locator(".face-glass > span").first.inner_text()
-        return text.replace("−", "-")
-
-    def by_ear(self, page: Page, key: str = "r", face: str = "ruler") -> float:
-        """Where something stands on a scale as it is told: between which marks, and nearer to which."""
-        page.keyboard.press(key)
-        status = page.locator(".rig").get_by_role("status")
-        expect(status).to_have_text(re.compile(rf"{face} (at|between) -?\d+"))
-        words = status.inner_text()
-        expect(page.get_by_role("group", name=face).get_by_role("img")).to_have_accessible_name(words.removeprefix(f"{face} "))
-        marks = [float(mark) for mark in re.findall(r"-?\d+(?:\.\d+)?", words)]
-        part = next((part for told, part in (("lower", 0.25), ("upper", 0.75), ("middle", 0.5)) if told in words), 0.0)
-        return marks[0] + part * (marks[-1] - marks[0])
-
-    def found_within(self, page: Page, most: float, **truths: float) -> None:
-        """Findings hold what is hidden within so many ±, and stand at Find and in the report."""
-        found = {f.finding: f.value for f in ask_about(Book.objects.get(pk=self.book.pk), "", analysis_in).findings}
-        page.keyboard.press("Alt+7")
-        for finding, hidden in truths.items():
-            value = found[finding]
-            assert value is not None and value.u, finding
-            self.assertLess(abs(value.value - hidden), most * value.u, (finding, value.text, hidden))
-            self.assertLess(value.u / abs(value.value), 0.1)
-            expect(page.locator("#page")).to_contain_text(value.value_text)
-        page.keyboard.press("Alt+9")
-        for finding in truths:
-            value = found[finding]
-            assert value is not None
-            expect(page.locator(".paper")).to_contain_text(value.value_text)
-
-    def write_value(self, page: Page, name: str, value: str, u: str) -> None:
-        page.get_by_role("row", name=name).get_by_role("button", name="Change").click()
-        page.get_by_role("textbox", name="value").fill(value)
-        page.get_by_role("textbox", name="±").fill(u)
-        page.get_by_role("button", name="Change", exact=True).last.click()
-        expect(page.get_by_role("row", name=name)).to_contain_text(value)
-
-    def truth(self) -> dict[str, str]:
-        book = Book.objects.get(pk=self.book.pk)
-        seeds, rig = seeds_of(book), find_rig(book.document["plan"]["rig"]["key"])
-        return {line.name: line.text for line in rig.tell_truth(rig.draw_truth(Chance(seeds.shared), Chance(seeds.own), ()))}
+from tests.browser.rig_bench import RigTest
 
 
 class SaltInRockPools(RigTest):
@@ -214,166 +136,25 @@ class SaltInRockPools(RigTest):
         expect(teacher.locator(".face-write")).to_have_count(0)
 
 
-@WALK
-class WingedSeed(RigTest):
-    shelf = "winged-seed"
-
-    def test_from_the_first_drop_to_the_report(self) -> None:
-        page = self.at_the_rig()
-        self.press(page, "e")
-        for row, wing in enumerate("12345"):
-            page.locator(".rig").focus()
-            self.press(page, wing)
-            length = self.by_ear(page)
-            drops = 0
-            while drops < 4:
-                self.press(page, "d", ",")
-                expect(page.locator(".rig").get_by_role("status")).to_contain_text(re.compile("landed|tumbled"))
-                if "landed" in page.locator(".rig").get_by_role("status").inner_text():
-                    self.press(page, "g", "t", "f")
-                    drops += 1
-            page.locator(f"input[data-at='{row}:0']").fill(f"{length:.1f}")
-            page.locator(f"input[data-at='{row}:0']").press("Enter")
-        saved(page)
-        truth = self.truth()
-        self.found_within(
-            page,
-            4,
-            speed=float(truth["speed times wing, with one clip"].split()[0]),
-            ratio=float(truth["the tip’s speed by that of the fall"]),
-        )
-
-
-@WALK
-class IronInTea(RigTest):
+class ReadingScales(RigTest):
     shelf = "iron-in-tea"
 
-    def test_from_the_first_drop_to_the_report(self) -> None:
+    def test_what_is_read_goes_into_the_table_and_the_class_sees_who_reads_to_the_mark(self) -> None:
         page = self.at_the_rig()
-        self.press(page, "w", "e", "s")
-        start = self.by_ear(page, "r", "burette")
-        after = row = 0
-        while after < 4:
-            shown = int(self.shows(page, "electrode"))
-            self.press(page, "g" if shown < 505 else "f" if shown < 545 else "d", ",", "m")
-            level = self.by_ear(page, "r", "burette")
-            page.locator(f"input[data-at='{row}:0']").fill(f"{level:.3f}")
-            page.locator(f"input[data-at='{row}:0']").press("Enter")
-            page.locator(".rig").focus()
-            after += int(self.shows(page, "electrode")) > 800
-            row += 1
+        for step in range(4):
+            self.press(page, "g")
+            entry = page.get_by_label("You read")
+            entry.fill(f"{2 * step + 2.4:.1f}")
+            entry.press("Enter")
+            # back at the keys of the apparatus
+            expect(page.locator(".rig")).to_be_focused()
+            expect(page.locator(".rig").get_by_role("status")).to_contain_text(f"written down: burette, setting {step + 1}")
         saved(page)
-        end = next(
-            float(v[0] or "")
-            for v, e in zip(self.texts("V", self.book), self.texts("E", self.book), strict=True)
-            if float(e[0] or "") > 800
-        )
-        page.get_by_role("button", name="Quantities").click()
-        self.write_value(page, "burette at the start", f"{start:.3f}", "0.03")
-        page.get_by_role("button", name="Close").click()
-        page.keyboard.press("Alt+6")
-        unfold(page)
-        page.get_by_label("Or only from x =").fill("")
-        page.get_by_label("to", exact=True).fill(f"{0.95 * (end - start):.2f}")
-        page.get_by_role("button", name="Fit this stretch").click()
-        saved(page)
-        iron = float(self.truth()["iron in the tea"].split()[0])
-        self.found_within(page, 4, steep=iron, line=iron)
-
-
-@WALK
-class FanOnASupply(RigTest):
-    shelf = "fan-on-a-supply"
-
-    def test_from_the_first_range_to_the_report(self) -> None:
-        page = self.at_the_rig()
-        self.press(page, "c", "t")
-        for knob in "234567":
-            self.press(page, knob, ",", "u", "i")
-            for _ in range(4):
-                self.press(page, "o", ",")
-        saved(page)
-        self.assertEqual([len(row) for row in self.texts("v", self.book)], [4] * 6)
-        self.found_within(page, 4, p=3.0, q=2.0)
-
-
-@WALK
-class BeadInSyrup(RigTest):
-    shelf = "bead-in-syrup"
-
-    def passes(self, page: Page, depth: float) -> None:
-        """Wait, as an eye at the mark does, until the bead is there."""
-        page.wait_for_function(f"() => Number(document.querySelector('.scene .ring-mark').getAttribute('cy')) >= {34 + 460 * depth}")
-        page.keyboard.press("s")
-
-    def test_beads_are_timed_by_hand_from_mark_to_mark(self) -> None:
-        page = self.at_the_rig()
-        for bead in "345":
-            self.press(page, bead, "h")
-            timed = 0
-            while timed < 5:
-                self.press(page, "z", "g")
-                for mark in MARKS:
-                    self.passes(page, mark)
-                expect(page.locator(".rig-bench[aria-busy=false]")).to_have_count(1)
-                if "touches" not in page.locator(".rig").get_by_role("status").inner_text():
-                    self.press(page, "d")
-                    timed += 1
-        saved(page)
-        self.found_within(page, 6, eta=float(self.truth()["viscosity of the syrup"].split()[0]))
-
-    def test_a_pendulum_swings_while_the_watch_runs(self) -> None:
-        page = self.at_the_rig()
-        self.press(page, "b", "1", "g", "s")
-        bob = page.locator(".scene .ring-mark")
-        before = bob.get_attribute("cx")
-        page.wait_for_function(f"() => document.querySelector('.scene .ring-mark').getAttribute('cx') !== '{before}'")
-        self.press(page, "s")
-        self.assertGreater(float(self.shows(page, "stopwatch")), 0)
-        for key, words in (("n", "clamped strip"), ("m", "draining vessel"), ("c", "cooling cup")):
-            self.press(page, key)
-            expect(page.locator(".rig").get_by_role("status")).to_contain_text(words)
-
-
-@WALK
-class BehindSheetsOfLead(RigTest):
-    shelf = "behind-sheets-of-lead"
-
-    def test_from_the_background_to_the_report(self) -> None:
-        page = self.at_the_rig()
-        self.press(page, "q", "v", ".")
-        background = float(self.shows(page, "counter"))
-        self.press(page, "q")
-        for sheets in "012345678":
-            self.press(page, sheets, "g", "c", ",", "n")
-        saved(page)
-        self.assertEqual(len(self.texts("N", self.book)), 9)
-        page.get_by_role("button", name="Quantities").click()
-        self.write_value(page, "counts in five minutes without the source", f"{background:.0f}", f"{background**0.5:.1f}")
-        page.get_by_role("button", name="Close").click()
-        mu = float(self.truth()["absorption coefficient"].split()[0])
-        self.found_within(page, 4, mu=mu, half=math.log(2) / mu)
-
-
-@WALK
-class AnElasticBand(RigTest):
-    shelf = "elastic-band"
-
-    def test_from_the_first_disc_to_the_report(self) -> None:
-        page = self.at_the_rig()
-        self.press(page, "e", "b", ",")
-        empty = self.by_ear(page)
-        for row in range(8):
-            page.locator(".rig").focus()
-            self.press(page, "n", ",", "h")
-            length = self.by_ear(page)
-            page.locator(f"input[data-at='{row}:1']").fill(f"{length:.2f}")
-            page.locator(f"input[data-at='{row}:1']").press("Enter")
-        saved(page)
-        page.get_by_role("button", name="Quantities").click()
-        self.write_value(page, "length without a load", f"{empty:.2f}", "0.15")
-        page.get_by_role("button", name="Close").click()
-        self.found_within(page, 5, G=float(self.truth()["stiffness, warm"].split()[0]))
+        self.assertEqual([row[0] for row in self.texts("V", self.book)], ["2.4", "4.4", "6.4", "8.4"])
+        teacher = self.page_of(self.school.teacher, f"/classes/{self.school.school_class.pk}")
+        row = teacher.get_by_role("row", name="Ann")
+        expect(row.filter(has_text="reads to the mark only")).to_contain_text("4")
+        self.check_access(teacher)
 
 
 class RigsInAPlan(PlanTest):

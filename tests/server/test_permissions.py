@@ -69,6 +69,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/my-classes/{class_id}/archive"): OWN_TEACHER,
     ("POST", "/my-classes/{class_id}/next-year"): OWN_TEACHER,
     ("GET", "/my-classes/{class_id}/export.zip"): OWN_TEACHER,
+    ("GET", "/my-classes/{class_id}/scales"): OWN_TEACHER,
     # with another name than the class's, so that it stays
     ("POST", "/my-classes/{class_id}/erase"): (401, *(404,) * 6, 422, 422, 404),
     # nobody but the owner of a plan gives it out
@@ -152,6 +153,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("GET", "/books/{book_id}/improvements"): SEE,
     ("POST", "/books/{book_id}/finding-preview"): SEE,
     # the plan of the strip has no rig
+    ("POST", "/books/{book_id}/rig/reading"): tuple(422 if status == 200 else status for status in EDIT),
     ("POST", "/books/{book_id}/rig/record"): tuple(422 if status == 200 else status for status in EDIT),
     ("POST", "/books/{book_id}/rig"): tuple(422 if status == 200 else status for status in SEE),
     ("GET", "/books/{book_id}/preview"): SEE,
@@ -332,6 +334,7 @@ class Matrix(TestCase):
             "teacher": {"name": "nobody", "password": "wrong"}, "class": {"code": "NOSUCH"}, "demo": {"key": "teacher-1"},
             "student": {"code": "NOSUCH", "seat": 1, "pin": "0000"}, "edits": {"edits": [wanted("n")]},
             "undo": {"client_id": str(uuid.uuid4())}, "redo": {"client_id": str(uuid.uuid4())}, "settle": {"settled": True},
+            "reading": {"hand": "h", "start": 0, "face": "ruler", "text": "1.0"},
             "record": {"hand": "h", "start": 0, "run": "run1", "client_id": str(uuid.uuid4())},
             "rig": {"hand": "h", "start": 0},
             "finding-preview": {"name": "w", "symbol": "w", "formula": "m/b"},

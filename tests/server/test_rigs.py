@@ -18,7 +18,7 @@ from hobrel.core.apparatus.rigs import RIGS
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.presentation.analysis import analyse
 from hobrel.labbooks.actions import open_book
-from hobrel.labbooks.models import Book, KeptLog
+from hobrel.labbooks.models import Book, KeptLog, ScaleRead
 from hobrel.labbooks.rig_api import ActIn
 from hobrel.labbooks.rigs import seeds_of
 from hobrel.school.giving_out import plan_from_shelf, start_practical
@@ -148,3 +148,33 @@ class Records(RigTest):
         )
         self.assertEqual(self.keep().json()["detail"], "The plan does not say yet which quantities are logged.")
         self.assertEqual(len(self.runs()), 1)
+
+
+class Scales(RigTest):
+    shelf = "winged-seed"
+
+    def read(self, text: str, person: int = 0, **body: Any) -> HttpResponse:
+        return self.ask(self.school.students[person], self.book, "rig/reading", **({"face": "ruler", "text": text} | body))
+
+    def readers(self) -> list[dict[str, Any]]:
+        found: list[dict[str, Any]] = client_of(self.school.teacher).get(f"/api/my-classes/{self.school.school_class.pk}/scales").json()
+        return found
+
+    def test_a_class_sees_who_reads_to_the_mark_only(self) -> None:
+        self.assertEqual(self.readers(), [])
+        for tenth in range(5):
+            self.assertEqual(self.read("70").status_code, 204)
+            self.assertEqual(self.read(f"70.{2 * tenth + 1}", person=1).status_code, 204)
+        told = {r["name"]: (r["habit"]["count"], r["habit"]["at_marks"], r["habit"]["habit"]) for r in self.readers()}
+        self.assertEqual(told, {"Ann": (5, 5, "to_the_mark"), "Bo": (5, 0, "between_marks")})
+        # only the last hundred count, and they go with whoever read them
+        ScaleRead.objects.bulk_create(ScaleRead(book=self.book, person=self.school.students[1], off=0, at_mark=False) for _ in range(130))
+        self.read("70.5", person=1)
+        self.assertEqual(ScaleRead.objects.filter(person=self.school.students[1]).count(), 100)
+        self.school.students[1].delete()
+        self.assertEqual([r["name"] for r in self.readers()], ["Ann"])
+
+    def test_what_is_no_reading_of_a_scale_is_refused(self) -> None:
+        for text, body in (("high", {}), ("", {}), ("70", {"face": "gates"}), ("70", {"face": "no"}), ("7" * 61, {})):
+            self.assertEqual(self.read(text, **body).status_code, 422)
+        self.assertEqual(ScaleRead.objects.count(), 0)

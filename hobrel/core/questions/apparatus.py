@@ -10,6 +10,8 @@ from hobrel.core.apparatus.rig import Act, Face, TruthLine, Watched, watch
 from hobrel.core.apparatus.rigs import find_rig
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
+from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.statistics.scale_reading import ScaleReading, judge_reading
 
 STEPS = 75
 """Half a minute of a display that changes five times in two seconds; less of one that is quicker."""
@@ -112,3 +114,19 @@ def read_record(book: LabBook, seeds: Seeds, sitting: Sitting) -> Record:
     if not set(to.values()) <= read or len(set(to.values())) < len(to):
         raise CoreError("bad_job", "The plan does not say yet which quantities are logged.")
     return Record({to[f]: texts for f, texts in record.columns.items()}, {to[f]: unit for f, unit in record.units.items()})
+
+
+def read_scale(book: LabBook, seeds: Seeds, sitting: Sitting, face: str, text: str) -> ScaleReading:
+    """What somebody read on a scale of a lab book's rig, beside what stood there as it was seen.
+
+    Raises
+    ------
+    CoreError
+        As `watch_rig`; ``bad_job`` for what is no scale; ``bad_number`` for what is no number.
+    """
+    rig = find_rig(book.plan.rig.key)
+    scale = next((f for f in rig.faces if f.id == face and f.kind != "display"), None)
+    if scale is None:
+        raise CoreError("bad_job", "{title} has no such scale.", title=rig.title)
+    stands = watch_rig(book, seeds, sitting, False).watched.shown[face][0]
+    return judge_reading(float(parse_reading(text, scale.unit).value), float(stands), scale.division)

@@ -14,28 +14,23 @@ export function BuretteFace({ face, at }: { face: Schemas['Face']; at: number })
   const y = (mark: number) => HEIGHT / 2 + (mark - middle) * STEP;
   const low = HEIGHT / 2;
   return (
-    <div className="face scale-face" role="group" aria-label={face.name}>
-      <span className="face-name">
-        {face.name}, in {face.unit}
-      </span>
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={nearMarks(face, at)}>
-        <rect className="scale-paper" width={WIDTH} height={HEIGHT} />
-        <rect className="burette-glass" x={LEFT} y="-2" width={RIGHT - LEFT} height={HEIGHT + 4} />
-        <path className="burette-liquid" d={`M${LEFT} ${low - 11}Q${(LEFT + RIGHT) / 2} ${low + 11} ${RIGHT} ${low - 11}V${HEIGHT}H${LEFT}Z`} />
-        {marks.map((mark) => {
-          const long = mark % face.numbered === 0 ? 60 : mark % 5 === 0 ? 42 : 28;
-          return (
-            <g key={mark}>
-              <path className="scene-line" d={`M${RIGHT} ${y(mark)}h${-long}`} />
-              {mark % face.numbered === 0 && (
-                <text className="scale-number" x={RIGHT + 10} y={y(mark) + 5}>
-                  {Math.round(mark * face.division * 1e6) / 1e6}
-                </text>
-              )}
-            </g>
-          );
-        })}
-      </svg>
-    </div>
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={nearMarks(face, at)}>
+      <rect className="scale-paper" width={WIDTH} height={HEIGHT} />
+      <rect className="burette-glass" x={LEFT} y="-2" width={RIGHT - LEFT} height={HEIGHT + 4} />
+      <path className="burette-liquid" d={`M${LEFT} ${low - 11}Q${(LEFT + RIGHT) / 2} ${low + 11} ${RIGHT} ${low - 11}V${HEIGHT}H${LEFT}Z`} />
+      {marks.map((mark) => {
+        const long = mark % face.numbered === 0 ? 60 : mark % 5 === 0 ? 42 : 28;
+        return (
+          <g key={mark}>
+            <path className="scene-line" d={`M${RIGHT} ${y(mark)}h${-long}`} />
+            {mark % face.numbered === 0 && (
+              <text className="scale-number" x={RIGHT + 10} y={y(mark) + 5}>
+                {Math.round(mark * face.division * 1e6) / 1e6}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </svg>
   );
 }

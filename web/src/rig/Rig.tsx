@@ -1,13 +1,14 @@
 // The apparatus on a bench: its drawing, what its instruments show, and what can be done to it, by hand or by keys.
 import { Button } from 'antd';
 import { type ReactNode, type RefObject, useEffect, useRef, useState } from 'react';
-import type { Schemas } from '@/shared/api/client';
+import { type Schemas, client } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { useRemembered } from '@/shared/ui/useRemembered';
 import { Controls } from './Controls';
 import { BuretteFace } from './BuretteFace';
 import { FaceCard } from './FaceCard';
 import { KEEP, RecordBar, useKeepRecord } from './RecordBar';
+import { ScaleEntry } from './ScaleEntry';
 import { ScaleFace, nearMarks } from './ScaleFace';
 import { scenes } from './scenes';
 import { useRig } from './useRig';
@@ -97,6 +98,15 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
   // what is read a moment later goes where writing goes on then
   const write = useRef<(face: string, text: string) => void>(() => undefined);
   const note = (face: string) => read(face, (text) => write.current(face, text));
+  const readScale = (face: string, text: string) => {
+    const { hand, acts, start } = now();
+    setSaid(writeDown.write(face, text));
+    panel.current?.focus();
+    // how scales are read is nice to know and no loss to miss
+    void client
+      .POST('/api/books/{book_id}/rig/reading', { params: { path: { book_id: id } }, body: { hand, acts: [...acts], start, face, text } })
+      .catch(() => undefined);
+  };
   const shown = (face: string) => view?.watched.shown[face]?.[step] ?? '';
   const looks = view?.watched.looks;
   const controls = view?.watched.controls ?? [];
@@ -164,10 +174,14 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
             </div>
             <div className="rig-faces">
               {view.faces.map((face) =>
-                face.kind === 'burette' ? (
-                  <BuretteFace key={face.id} face={face} at={Number(shown(face.id))} />
-                ) : face.kind === 'scale' ? (
-                  <ScaleFace key={face.id} face={face} at={Number(shown(face.id))} body={looks?.scene['body'] ?? 'right'} />
+                face.kind !== 'display' ? (
+                  <ScaleEntry key={face.id} face={face} target={writeDown.targetOf(face.id)} onRead={(text) => readScale(face.id, text)}>
+                    {face.kind === 'burette' ? (
+                      <BuretteFace face={face} at={Number(shown(face.id))} />
+                    ) : (
+                      <ScaleFace face={face} at={Number(shown(face.id))} body={looks?.scene['body'] ?? 'right'} />
+                    )}
+                  </ScaleEntry>
                 ) : (
                   <FaceCard key={face.id} face={face} text={shown(face.id)} target={writeDown.targetOf(face.id)} onWrite={() => note(face.id)} />
                 ),

@@ -20,29 +20,24 @@ export function ScaleFace({ face, at, body }: Props) {
   const marks = Array.from({ length: 2 * SIGHT + 2 }, (_, i) => Math.ceil(middle - SIGHT) + i);
   const x = (mark: number) => WIDTH / 2 + (mark - middle) * STEP;
   return (
-    <div className="face scale-face" role="group" aria-label={face.name}>
-      <span className="face-name">
-        {face.name}, in {face.unit}
-      </span>
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={nearMarks(face, at)}>
-        <rect className="scale-paper" width={WIDTH} height={HEIGHT} />
-        <rect className="scale-body" x={body === 'left' ? 0 : WIDTH / 2} y="0" width={WIDTH / 2} height="30" />
-        <path className="scale-edge" d={`M${WIDTH / 2} 0V34`} />
-        {marks.map((mark) => {
-          const long = mark % face.numbered === 0 ? 24 : mark % 5 === 0 ? 18 : 12;
-          return (
-            <g key={mark}>
-              <path className="scene-line" d={`M${x(mark)} 30v${long}`} />
-              {mark % face.numbered === 0 && (
-                <text className="scale-number" x={x(mark)} y={HEIGHT - 6} textAnchor="middle">
-                  {Math.round(mark * face.division * 1e6) / 1e6}
-                </text>
-              )}
-            </g>
-          );
-        })}
-      </svg>
-    </div>
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={nearMarks(face, at)}>
+      <rect className="scale-paper" width={WIDTH} height={HEIGHT} />
+      <rect className="scale-body" x={body === 'left' ? 0 : WIDTH / 2} y="0" width={WIDTH / 2} height="30" />
+      <path className="scale-edge" d={`M${WIDTH / 2} 0V34`} />
+      {marks.map((mark) => {
+        const long = mark % face.numbered === 0 ? 24 : mark % 5 === 0 ? 18 : 12;
+        return (
+          <g key={mark}>
+            <path className="scene-line" d={`M${x(mark)} 30v${long}`} />
+            {mark % face.numbered === 0 && (
+              <text className="scale-number" x={x(mark)} y={HEIGHT - 6} textAnchor="middle">
+                {Math.round(mark * face.division * 1e6) / 1e6}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </svg>
   );
 }
 

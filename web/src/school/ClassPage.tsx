@@ -13,6 +13,7 @@ import { Dealing } from './Dealing';
 import { ListSheet } from './ListSheet';
 import { type ClassPeople, type SeatLine, byBench } from './people';
 import { Practicals } from './Practicals';
+import { ScaleReaders } from './ScaleReaders';
 import { SeatActs } from './SeatActs';
 import { WholeClass } from './WholeClass';
 import './school.css';
@@ -74,6 +75,7 @@ function Arranged({ people, keep }: { people: ClassPeople; keep: (next: ClassPeo
           )}
           <Benches people={people} practicals={practicals} keep={keep} />
           <Practicals people={people} />
+          <ScaleReaders classId={people.id} />
           <WholeClass people={people} keep={keep} />
           <Slips people={people} />
         </>

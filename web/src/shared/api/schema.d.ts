@@ -748,6 +748,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/rig/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Reading
+         * @description Note how a scale was read. The reading itself is written into the table by an edit, as any other.
+         */
+        post: operations["hobrel_labbooks_rig_api_note_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/rig/record": {
         parameters: {
             query?: never;
@@ -1501,6 +1521,26 @@ export interface paths {
         put?: never;
         /** Give Out */
         post: operations["hobrel_school_practicals_api_give_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-classes/{class_id}/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Scale Readers
+         * @description Who of the class has read scales of rigs, and who of them reads to the mark only.
+         */
+        get: operations["hobrel_school_class_life_api_read_scale_readers"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -8315,6 +8355,31 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * ReadingHabit
+         * @description What the readings of one person come to.
+         *
+         *     Attributes
+         *     ----------
+         *     count, at_marks : int
+         *     off : str
+         *         Median of how far readings are off, without their signs, in divisions, as it is told; empty without readings.
+         *     habit : {"too_few", "to_the_mark", "between_marks"}
+         *         ``to_the_mark`` where so many marks would come by chance less than once in a hundred times.
+         */
+        ReadingHabit: {
+            /** At Marks */
+            at_marks: number;
+            /** Count */
+            count: number;
+            /**
+             * Habit
+             * @enum {string}
+             */
+            habit: "too_few" | "to_the_mark" | "between_marks";
+            /** Off */
+            off: string;
+        };
         /** ReadingIn */
         ReadingIn: {
             /** Set Aside */
@@ -9102,6 +9167,36 @@ export interface components {
         };
         /** SameIn */
         SameIn: {
+            /** Seat */
+            seat: number;
+        };
+        /**
+         * ScaleAsked
+         * @description What was read on a scale.
+         */
+        ScaleAsked: {
+            /**
+             * Acts
+             * @default []
+             */
+            acts: components["schemas"]["ActIn"][];
+            /** Face */
+            face: string;
+            /** Hand */
+            hand: string;
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ScaleReader
+         * @description How somebody of a class reads scales.
+         */
+        ScaleReader: {
+            habit: components["schemas"]["ReadingHabit"];
+            /** Name */
+            name: string;
             /** Seat */
             seat: number;
         };
@@ -12320,6 +12415,57 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_rig_api_note_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleAsked"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_rig_api_keep_rig_record: {
         parameters: {
             query?: never;
@@ -14353,6 +14499,37 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_class_life_api_read_scale_readers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleReader"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
