@@ -24,7 +24,8 @@ from hobrel.server import policy
 from hobrel.server.problems import ProblemOut
 
 router = Router(tags=["rigs"])
-Second = Annotated[float, Field(ge=0, le=LONGEST_TIME, allow_inf_nan=False)]
+# what is somewhat too long is refused by the core, which says what to do about it
+Second = Annotated[float, Field(ge=0, le=1000 * LONGEST_TIME, allow_inf_nan=False)]
 Word = Annotated[str, Field(max_length=40, pattern=r"^[A-Za-z0-9_.-]*$")]
 
 
@@ -38,7 +39,7 @@ class RigAsked(EditModel):
     """What has been done, by whose `hand`, and from when on it is looked at."""
 
     hand: Word
-    acts: Annotated[list[ActIn], Field(max_length=MOST_ACTS)] = []
+    acts: Annotated[list[ActIn], Field(max_length=2 * MOST_ACTS)] = []
     start: Second
 
     def sitting(self) -> Sitting:
@@ -79,8 +80,8 @@ class RigOffer:
 
 @router.get("/rigs", response={200: list[RigOffer], 403: ProblemOut})
 def read_rigs(request: HttpRequest) -> list[RigOffer]:
-    """The rigs that there are, for who writes a plan."""
-    policy.need_teacher(classes.who(request))
+    """The rigs that there are, for who writes a plan or may practise."""
+    policy.need_beginner(classes.who(request))
     return [RigOffer(rig.key, rig.title, rig.words, rig.faces, rig.mishaps) for rig in RIGS.values()]
 
 
@@ -89,7 +90,9 @@ def look_at_rig(request: HttpRequest, book_id: int, given: RigAsked) -> HttpResp
     """What the rig shows from a moment on, after all that was done to it."""
     person = classes.who(request)
     book = policy.find_book(person, book_id)
-    content = ask_about(book, "", watch_rig, seeds_of(book), given.sitting(), classes.is_teacher(person), as_json=True)
+    # who practises alone may look behind it
+    tells = classes.is_teacher(person) or book.practical_id is None
+    content = ask_about(book, "", watch_rig, seeds_of(book), given.sitting(), tells, as_json=True)
     return HttpResponse(content, content_type="application/json")
 
 

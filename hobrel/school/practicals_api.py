@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
-from ninja import File, Router
+from ninja import File, Router, Schema
 from ninja.files import UploadedFile
+from pydantic import Field
 
 from hobrel.classes.models import Person
 from hobrel.classes.queries import who
@@ -16,6 +18,7 @@ from hobrel.labbooks.plan_books import plans_of
 from hobrel.labbooks.schemas import BegunBook
 from hobrel.plans.models import Practical
 from hobrel.school import amending, conditions, giving_out, last_time, practical_export
+from hobrel.school.practising import begin_practising
 from hobrel.school.schemas import (
     AmendIn,
     AmendmentOut,
@@ -90,6 +93,18 @@ def bring_plan_in(request: HttpRequest, file: File[UploadedFile]) -> BegunBook:
     if (file.size or 0) > MOST_BYTES:
         raise Problem(422, "too_large", f"This file is larger than {MOST_BYTES // 1_000_000} MB.")
     return BegunBook(id=giving_out.plan_from_file(teacher, file.read()).book.pk)
+
+
+class PractiseIn(Schema):
+    """At which simulated apparatus."""
+
+    rig: Annotated[str, Field(max_length=40)]
+
+
+@router.post("/practise", response={200: BegunBook, 403: ProblemOut, 404: ProblemOut, 422: ProblemOut})
+def practise(request: HttpRequest, given: PractiseIn) -> BegunBook:
+    """Begin a lab book of one's own at a simulated apparatus."""
+    return BegunBook(id=begin_practising(policy.need_beginner(who(request)), given.rig).pk)
 
 
 @router.get("/shelf", response={200: list[ShelfLine], 404: ProblemOut})

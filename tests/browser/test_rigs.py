@@ -10,7 +10,7 @@ from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.ring_on_turntable import RING_ON_TURNTABLE
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.rigs import seeds_of
-from tests.browser.base import saved, unfold
+from tests.browser.base import BrowserTest, saved, unfold
 from tests.browser.planning import PlanTest
 from tests.browser.rig_bench import RigTest
 
@@ -155,6 +155,20 @@ class ReadingScales(RigTest):
         row = teacher.get_by_role("row", name="Ann")
         expect(row.filter(has_text="reads to the mark only")).to_contain_text("4")
         self.check_access(teacher)
+
+
+class Practising(BrowserTest):
+    def test_a_student_practises_alone_and_looks_behind_it(self) -> None:
+        page = self.page_of(self.school.students[0])
+        page.get_by_role("button", name="Practise at an apparatus").click()
+        page.get_by_role("menuitem", name="Iron in tea").click()
+        expect(page.locator(".rig-bench[aria-busy=false]")).to_be_visible()
+        page.keyboard.press("Alt+b")
+        page.keyboard.press("m")
+        expect(page.locator("input[data-at='0:1']")).to_have_value(re.compile(r"^\d\d\d$"))
+        page.get_by_text("What is true on this bench, for when you have found it yourself").click()
+        expect(page.locator(".rig-truth")).to_contain_text("mmol/L")
+        self.check_access(page)
 
 
 class RigsInAPlan(PlanTest):

@@ -127,10 +127,7 @@ class Burette(unittest.TestCase):
         steps, last = [], 0.0
         for _ in range(80):
             hand.do("open", "drop")
-            state = IRON_IN_TEA.lay_out(hand.truth)
-            for act in hand.acts:
-                state = IRON_IN_TEA.do(hand.truth, state, act, hand.chance)
-            steps.append(state.delivered - last)
-            last = state.delivered
+            steps.append(hand.state().delivered - last)
+            last = hand.state().delivered
         self.assertAlmostEqual(fmean(steps), 0.09, delta=0.003)
         self.assertAlmostEqual(stdev(steps), 0.006, delta=0.002)

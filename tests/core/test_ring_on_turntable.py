@@ -20,7 +20,6 @@ from hobrel.core.apparatus.ring_on_turntable import (
     SLIPS,
     TABLE_MASS,
     TABLE_RADIUS,
-    Bench,
 )
 from hobrel.core.apparatus.turning import Turning
 from hobrel.core.errors import CoreError
@@ -57,12 +56,6 @@ class Bench_(unittest.TestCase):
     def hand(self, *without: str, seed: int = 4) -> Hand:
         return Hand(RING_ON_TURNTABLE, seed, without=without)
 
-    def state(self, hand: Hand) -> Bench:
-        state = RING_ON_TURNTABLE.lay_out(hand.truth)
-        for act in hand.acts:
-            state = RING_ON_TURNTABLE.do(hand.truth, state, act, hand.chance)
-        return state
-
     def record(self, hand: Hand) -> tuple[np.ndarray[Any, Any], np.ndarray[Any, Any]]:
         record = RING_ON_TURNTABLE.read_record(hand.truth, hand.acts, hand.chance, hand.now)
         return np.array(record.columns[CLOCK], dtype=float), np.array(record.columns[ENCODER], dtype=float)
@@ -90,12 +83,12 @@ class Bench_(unittest.TestCase):
         self.assertAlmostEqual(float(np.gradient(a[slipping], t[slipping]).mean()), (before + after) / 2, delta=0.05 * before)
 
     def test_it_lands_beside_the_axle_with_more_inertia(self) -> None:
-        beside = [self.state(self.dropped(seed=seed)).lies or 0.0 for seed in range(80)]
+        beside = [self.dropped(seed=seed).state().lies or 0.0 for seed in range(80)]
         # the mean of |N(0, σ)| is σ √(2/π)
         self.assertAlmostEqual(sum(beside) / 80, 0.004 * (2 / np.pi) ** 0.5, delta=0.0011)
         truth = self.hand().truth
         self.assertAlmostEqual(truth.about_axle(0.01), truth.ring + truth.mass * 1e-4)
-        self.assertEqual(self.state(self.dropped("beside")).lies, 0.0)
+        self.assertEqual(self.dropped("beside").state().lies, 0.0)
 
     def test_the_logger_counts_from_the_landing(self) -> None:
         t, _ = self.record(self.dropped(rate="100"))
@@ -158,7 +151,7 @@ class Bench_(unittest.TestCase):
         hand = self.hand()
         hand.do("lift")
         hand.do("stop")
-        self.assertEqual(self.state(hand), RING_ON_TURNTABLE.lay_out(hand.truth))
+        self.assertEqual(hand.state(), RING_ON_TURNTABLE.lay_out(hand.truth))
         hand.do("push", "gentle")
         self.assertTrue(2.5 < float(hand.see().looks.scene["speed"]) < 4.5)
         hand.do("drop")

@@ -67,16 +67,10 @@ class Bench(unittest.TestCase):
         salt = [0.0]
         for flask in (1, 2):
             shown = self.settled(hand, f"flask-{flask}")
-            state_salt = self.flasks(hand)[flask - 1]
+            state_salt = hand.state().flasks[flask - 1]
             self.assertAlmostEqual(shown / self.expected(hand, state_salt), 1, delta=0.02)
             salt.append(state_salt)
         self.assertAlmostEqual(salt[1], 0.25 / 0.25, delta=0.15)
-
-    def flasks(self, hand: Hand) -> tuple[float, ...]:
-        state = SALT_IN_POOLS.lay_out(hand.truth)
-        for act in hand.acts:
-            state = SALT_IN_POOLS.do(hand.truth, state, act, hand.chance)
-        return state.flasks
 
     def test_it_settles_by_e_in_five_seconds(self) -> None:
         hand = self.hand("bubbles", "carry")
@@ -137,8 +131,7 @@ class Bench(unittest.TestCase):
         for seed in range(60):
             hand = self.hand("warmth", seed=seed)
             hand.do("dilute", "lower")
-            state = SALT_IN_POOLS.do(hand.truth, SALT_IN_POOLS.lay_out(hand.truth), hand.acts[0], hand.chance)
-            off.append(DILUTION * state.salt_of("diluted-lower", hand.truth) / hand.truth.salt["lower"] - 1)
+            off.append(DILUTION * hand.state().salt_of("diluted-lower", hand.truth) / hand.truth.salt["lower"] - 1)
         self.assertTrue(0.002 < (sum(x * x for x in off) / len(off)) ** 0.5 < 0.004)
 
     def test_a_range_hides_digits_or_is_exceeded(self) -> None:

@@ -7,9 +7,12 @@ from dataclasses import replace
 from typing import Any
 
 from hobrel.core.apparatus.chance import Chance
-from hobrel.core.apparatus.rig import Act, Rig, Watched, watch
+from hobrel.core.apparatus.rig import Act, Rig, Watched, follow, watch
 from hobrel.core.document.lab_book import LabBook, Reading, Setting
 from hobrel.core.document.plans import freeze_plan, open_for_bench
+
+EYE = 0.1
+"""Standard deviation of estimating tenths, in divisions (common practice)."""
 
 
 class Hand:
@@ -32,6 +35,17 @@ class Hand:
 
     def read(self, face: str) -> str:
         return self.see().shown[face][0]
+
+    def state(self) -> Any:
+        """Where everything is now."""
+        history, _ = follow(self.rig, self.truth, self.acts, self.chance, self.now)
+        return history[-1].state
+
+    def by_eye(self, face: str) -> float:
+        """A scale as a level eye reads it, to a tenth of a division."""
+        division = self.rig.face(face).division
+        seen = self.number(face) + EYE * division * self.chance.named("eye").normal(face, round(1000 * self.now))
+        return round(seen / (division / 10)) * (division / 10)
 
     def number(self, face: str) -> float:
         return float(self.read(face))

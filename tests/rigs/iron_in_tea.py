@@ -4,14 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.iron_in_tea import BURETTE_FACE, ELECTRODE, IRON_IN_TEA
 from hobrel.core.document.lab_book import LabBook
 from hobrel.shelf.iron_in_tea import write_draft
 from tests.rigs.hands import Hand, bench_of, write_rows
-
-LEVEL_EYE = 0.01
-"""Standard deviation of estimating tenths of a division, in mL (common practice)."""
 
 
 def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
@@ -20,12 +16,12 @@ def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
     hand.do("flush")
     hand.do("level")
     hand.do("stir")
-    start = read(hand)
+    start = f"{hand.by_eye(BURETTE_FACE):.2f}"
     rows: list[dict[str, list[str]]] = []
     tap, after = "much", 0
     while len(rows) < 60:
         hand.do("open", tap, then=20)
-        level, millivolts = read(hand), hand.read(ELECTRODE)
+        level, millivolts = f"{hand.by_eye(BURETTE_FACE):.2f}", hand.read(ELECTRODE)
         if rows and level == rows[-1]["V"][0]:
             continue  # a step that the eye does not see is no step
         rows.append({"V": [level], "E": [millivolts]})
@@ -43,8 +39,3 @@ def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
         quantities=tuple(replace(q, value=start, u="0.014") if q.id == "V0" else q for q in book.quantities),
         fits=tuple(replace(f, high=0.96 * end) for f in book.fits),
     ), {"steep": truth, "line": truth}
-
-
-def read(hand: Hand) -> str:
-    """The burette to a hundredth of a millilitre, by an eye that is level."""
-    return f"{hand.number(BURETTE_FACE) + LEVEL_EYE * Chance(f'eye {hand.chance.seed}').normal(round(hand.now)):.2f}"

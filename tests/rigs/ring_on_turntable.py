@@ -4,15 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.recording import CLOCK
 from hobrel.core.apparatus.ring_on_turntable import BALANCE, ENCODER, RING_ON_TURNTABLE, RULER
 from hobrel.core.document.lab_book import LabBook, Log
 from hobrel.shelf.ring_on_a_turntable import write_draft
 from tests.rigs.hands import Hand, bench_of
-
-LEVEL_EYE = 0.1
-"""Standard deviation of estimating tenths of a division (common practice)."""
 
 
 def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
@@ -30,10 +26,7 @@ def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
     log = Log(record.rows, {"t": record.columns[CLOCK], "a": record.columns[ENCODER]}, {"t": "s", "a": "rad"})
     own = {"m": (mass, "0.1"), "o": (outer, "0.15"), "i": (inner, "0.15")}
     stretches = {"before": (-1.5, 0.0), "after": (0.06, 1.5)}
-    state = RING_ON_TURNTABLE.lay_out(hand.truth)
-    for act in hand.acts:
-        state = RING_ON_TURNTABLE.do(hand.truth, state, act, hand.chance)
-    lying = hand.truth.about_axle(state.lies)
+    lying = hand.truth.about_axle(hand.state().lies)
     truths = {
         "drop": 1000 * lying,
         "made": 1000 * hand.truth.ring,
@@ -52,5 +45,5 @@ def across(hand: Hand, which: str) -> str:
     read = []
     for side in ("left", "right"):
         hand.do("edge", f"{which}-{side}")
-        read.append(round(hand.number(RULER) + LEVEL_EYE * Chance(f"eye {hand.chance.seed}").normal(which, side), 1))
+        read.append(hand.by_eye(RULER))
     return f"{read[1] - read[0]:.1f}"

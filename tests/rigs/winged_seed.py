@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.winged_seed import GATES, RULER, TAPE, TURNS, WINGED_SEED, WINGS
 from hobrel.core.document.lab_book import LabBook
 from hobrel.shelf.winged_seed import write_draft
 from tests.rigs.hands import Hand, bench_of, write_rows
-
-LEVEL_EYE = 0.1
-"""Standard deviation of estimating tenths of a division (common practice)."""
 
 
 def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
@@ -19,7 +15,7 @@ def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
     rows = []
     for wing in WINGS:
         hand.do("wing", wing)
-        length = f"{hand.number(RULER) + LEVEL_EYE * Chance(f'eye {seed}').normal(wing):.1f}"
+        length = f"{hand.by_eye(RULER):.1f}"
         falls: list[dict[str, str]] = []
         while len(falls) < 4:
             hand.do("drop", then=8)

@@ -80,7 +80,8 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/plans"): TEACHER,
     ("POST", "/plans/file"): (401, *(404,) * 5, 422, 422, 422, 422),
     ("GET", "/shelf"): TEACHER,
-    ("GET", "/rigs"): TEACHER,
+    ("GET", "/rigs"): (401, 200, 200, 200, 200, 403, 200, 200, 200, 200),
+    ("POST", "/practise"): (401, 200, 200, 200, 200, 403, 200, 200, 200, 200),
     ("POST", "/plans/{plan_id}/demonstration"): (401, *(404,) * 6, 200, 404, 404),
     # whoever writes it, alone or with its owner
     ("GET", "/plans/{plan_id}/seen"): (401, *(404,) * 6, 200, 404, 404),
@@ -334,6 +335,7 @@ class Matrix(TestCase):
             "teacher": {"name": "nobody", "password": "wrong"}, "class": {"code": "NOSUCH"}, "demo": {"key": "teacher-1"},
             "student": {"code": "NOSUCH", "seat": 1, "pin": "0000"}, "edits": {"edits": [wanted("n")]},
             "undo": {"client_id": str(uuid.uuid4())}, "redo": {"client_id": str(uuid.uuid4())}, "settle": {"settled": True},
+            "practise": {"rig": "iron-in-tea"},
             "reading": {"hand": "h", "start": 0, "face": "ruler", "text": "1.0"},
             "record": {"hand": "h", "start": 0, "run": "run1", "client_id": str(uuid.uuid4())},
             "rig": {"hand": "h", "start": 0},

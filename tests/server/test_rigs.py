@@ -73,7 +73,7 @@ class Rigs(RigTest):
             {"start": "soon"},
             {"hand": "x" * 41},
             {"hand": "<b>"},
-            {"acts": [act] * (MOST_ACTS + 1)},
+            {"acts": [act] * (2 * MOST_ACTS + 1)},
             {"acts": [act | {"kind": "fly"}]},
             {"acts": [act | {"at": -2}]},
             {"acts": [act | {"value": "upper"}]},
@@ -83,6 +83,11 @@ class Rigs(RigTest):
             with self.subTest(body=str(body)[:60]):
                 self.assertEqual(self.ask(self.school.students[0], self.book, **body).status_code, 422)
         self.assertEqual(self.ask(self.school.students[0], self.book, acts=[act] * MOST_ACTS).status_code, 200)
+        for body, words in (
+            ({"acts": [act] * (MOST_ACTS + 1)}, "So much has been done here that the bench has to be cleared: at most 400 acts."),
+            ({"start": 90_000}, "A rig stands for a day at the most; clear the bench."),
+        ):
+            self.assertEqual(self.ask(self.school.students[0], self.book, **body).json()["detail"], words)
         # a practical without a rig says so
         self.assertEqual(self.ask(self.school.students[0], self.school.book).json()["detail"], "There is no rig here.")
 
@@ -178,3 +183,31 @@ class Scales(RigTest):
         for text, body in (("high", {}), ("", {}), ("70", {"face": "gates"}), ("70", {"face": "no"}), ("7" * 61, {})):
             self.assertEqual(self.read(text, **body).status_code, 422)
         self.assertEqual(ScaleRead.objects.count(), 0)
+
+
+class Practising(RigTest):
+    def practise(self, person: Person, rig: str = "iron-in-tea") -> HttpResponse:
+        answer: HttpResponse = client_of(person).post("/api/practise", json.dumps({"rig": rig}), content_type="application/json")
+        return answer
+
+    def test_whoever_may_begin_a_lab_book_may_practise_and_look_behind_it(self) -> None:
+        student = self.school.students[0]
+        book = Book.objects.get(pk=self.practise(student).json()["id"])
+        document = read_lab_book(book.document)
+        self.assertEqual(
+            (document.plan.rig.key, book.owner, document.plan.withheld, document.plan.draft), ("iron-in-tea", student, (), False)
+        )
+        self.assertTrue(document.freedoms.plan and not any(q.given for q in document.quantities))
+        self.assertTrue(self.ask(student, book).json()["truth"])
+        # another truth than that of the class
+        self.assertNotIn(seeds_of(book).shared, (seeds_of(self.book).shared, seeds_of(self.other).shared))
+        self.assertEqual(self.ask(self.school.students[1], book).status_code, 404)
+
+    def test_every_rig_can_be_practised_on_and_nothing_else(self) -> None:
+        for key in RIGS:
+            self.assertEqual(self.practise(self.school.teacher, key).status_code, 200)
+        for key in ("", "teapot", "x" * 41):
+            self.assertIn(self.practise(self.school.teacher, key).status_code, (404, 422))
+        self.school.school_class.own_books = False
+        self.school.school_class.save()
+        self.assertEqual(self.practise(self.school.students[0]).status_code, 403)

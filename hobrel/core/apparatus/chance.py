@@ -30,6 +30,10 @@ class Chance:
         """Evenly from `low` to `high`."""
         return low + (high - low) * self.share(*names)
 
+    def either_side(self, low: float, high: float, *names: str | int) -> float:
+        """From `low` to `high` above zero, or as far below it."""
+        return self.between(low, high, *names) * (1 if self.share("side", *names) < 0.5 else -1)
+
     def normal(self, *names: str | int) -> float:
         """Of mean 0 and standard deviation 1."""
         return _NORMAL.inv_cdf(self.share(*names))

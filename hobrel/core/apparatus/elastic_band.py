@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.displays import moment, write_display
 from hobrel.core.apparatus.rig import Act, Control, Face, Looks, Mishap, Rig, TruthLine, without_choices
+from hobrel.core.apparatus.settling import settle
 
 GRAVITY = 9.81
 DISC, U_DISC, MOST_DISCS = 0.0500, 0.00005, 8
@@ -71,7 +71,7 @@ class ElasticBand(Rig[Truth, Bench]):
             per_kelvin=shared.between(1.25, 1.60, "stiffness") / BATHS["room"] * (1 + 0.015 * own.normal("stiffness")),
             length=own.between(78.0, 86.0, "length"),
             discs=tuple(DISC + U_DISC * own.normal("disc", n) for n in range(MOST_DISCS)),
-            eye=0.0 if "eye" in off else own.between(0.6, EYE_OFF, "eye") * (1 if own.share("side") < 0.5 else -1),
+            eye=0.0 if "eye" in off else own.either_side(0.6, EYE_OFF, "eye"),
             without=off,
         )
 
@@ -143,7 +143,7 @@ class ElasticBand(Rig[Truth, Bench]):
     def _length(self, truth: Truth, state: Bench, time: float) -> float:
         """In mm: it goes from what it was to what belongs to its load."""
         target = self.rests_at(truth, state.discs, state.most, state.bath)
-        return target + (state.before - target) * math.exp(-(time - state.since) / SETTLES)
+        return settle(state.before, target, time - state.since, SETTLES)
 
     def rests_at(self, truth: Truth, discs: int, most: int, bath: str) -> float:
         """Where the band comes to rest under so many discs, after it has borne `most`."""

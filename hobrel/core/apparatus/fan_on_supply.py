@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.displays import moment, write_display
 from hobrel.core.apparatus.rig import Act, Control, Face, Looks, Mishap, Rig, TruthLine, without_choices
+from hobrel.core.apparatus.settling import settle
 
 KNOB = ("0", "2", "3", "4", "6", "8", "10", "12")
 """Positions of the supply, in volts."""
@@ -154,7 +155,7 @@ class FanOnSupply(Rig[Truth, Bench]):
 
     def _air(self, truth: Truth, state: Bench, time: float) -> float:
         settled = 0.0 if state.blown else truth.air(truth.knob[state.knob])
-        return settled + (state.before - settled) * math.exp(-(time - state.since) / SPINS_UP)
+        return settle(state.before, settled, time - state.since, SPINS_UP)
 
 
 FAN_ON_SUPPLY = FanOnSupply(

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.displays import moment, write_display
 from hobrel.core.apparatus.rig import Act, Control, Face, Looks, Mishap, Rig, TruthLine, without_choices
+from hobrel.core.apparatus.settling import settle
 
 IRON, CERIUM, REFERENCE = 680.0, 1440.0, 197.0
 """Formal potentials in 1 mol/L sulphuric acid, and that of a silver–silver chloride electrode, in mV (handbook, from memory)."""
@@ -95,12 +96,11 @@ class IronInTea(Rig[Truth, Bench]):
 
     def draw_truth(self, shared: Chance, own: Chance, without: Sequence[str]) -> Truth:
         off = without_choices(self, without)
-        side = 1 if own.share("side") < 0.5 else -1
         return Truth(
             iron=shared.between(0.0018, 0.0030, "iron") * (1 + 0.004 * own.normal("iron")),
             cerium=TITRANT + U_TITRANT * own.normal("cerium"),
             kelvin=295.15,
-            eye=0.0 if "eye" in off else side * 0.1 * own.between(0.3, EYE_OFF, "eye"),
+            eye=0.0 if "eye" in off else 0.1 * own.either_side(0.3, EYE_OFF, "eye"),
             without=off,
         )
 
@@ -197,7 +197,7 @@ class IronInTea(Rig[Truth, Bench]):
         """What the electrode shows of itself: it goes from what it was to what belongs to the liquid."""
         target = self._potential(truth, state.delivered)
         settles = STIRRED if state.stirs or "stir" in truth.without else SETTLES
-        return target + (state.before - target) * math.exp(-(time - state.since) / settles)
+        return settle(state.before, target, time - state.since, settles)
 
     def _potential(self, truth: Truth, added: float) -> float:
         """By Nernst's equation, in mV against the reference, after so many mL."""

@@ -116,7 +116,7 @@ class RingOnTurntable(RecordingRig[Truth, Bench]):
             middle=own.between(140.0, 160.0, "middle"),
             friction=disc * own.between(0.05, 0.12, "friction") if dragging else 0.0,
             drag=disc * own.between(0.002, 0.006, "drag") if dragging else 0.0,
-            eye=0.0 if "eye" in off else own.between(0.6, EYE_OFF, "eye") * (1 if own.share("side") < 0.5 else -1),
+            eye=0.0 if "eye" in off else own.either_side(0.6, EYE_OFF, "eye"),
             without=off,
         )
 

@@ -10,6 +10,7 @@ from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.conductivity import conductivity
 from hobrel.core.apparatus.displays import moment, write_display
 from hobrel.core.apparatus.rig import Act, Control, Face, Looks, Mishap, Rig, TruthLine, without_choices
+from hobrel.core.apparatus.settling import settle
 
 FLASK_VOLUME = 0.2500
 """Of a flask, in litres."""
@@ -132,11 +133,10 @@ class SaltInPools(Rig[Truth, Bench]):
 
     def draw_truth(self, shared: Chance, own: Chance, without: Sequence[str]) -> Truth:
         off = without_choices(self, without)
-        sign = 1 if own.share("sign") < 0.5 else -1
         return Truth(
             salt={"upper": shared.between(40.0, 56.0, "upper"), "lower": shared.between(30.0, 37.0, "lower")},
             gain=1 + 0.02 * own.normal("gain"),
-            offset=0.0 if "offset" in off else sign * own.between(0.04, 0.15, "offset"),
+            offset=0.0 if "offset" in off else own.either_side(0.04, 0.15, "offset"),
             room=own.between(19.0, 23.0, "room"),
             shore=shared.between(6.0, 10.0, "shore"),
             flask=FLASK_VOLUME * (1 + U_FLASK * own.normal("flask")),
@@ -283,11 +283,11 @@ class SaltInPools(Rig[Truth, Bench]):
         if "warmth" in truth.without:
             return truth.room
         if liquid in POOLS:
-            return truth.room + (truth.shore - truth.room) * math.exp(-time / BOTTLE_WARMS)
+            return settle(truth.shore, truth.room, time, BOTTLE_WARMS)
         for pool, _, made in state.diluted:
             if liquid == f"diluted-{pool}":
                 colder = (truth.shore - truth.room) * math.exp(-made / BOTTLE_WARMS) / DILUTION
-                return truth.room + colder * math.exp(-(time - made) / SAMPLE_WARMS)
+                return settle(truth.room + colder, truth.room, time - made, SAMPLE_WARMS)
         return truth.room
 
     def _in_cell(self, truth: Truth, state: Bench, time: float) -> float:
@@ -296,7 +296,7 @@ class SaltInPools(Rig[Truth, Bench]):
         if state.hangs_in != "air":
             at = conductivity(state.in_cell, self._warmth(truth, state, state.hangs_in, time))
             settled = truth.gain * at * state.dip * (1 - state.bubble)
-        return settled + (state.before - settled) * math.exp(-(time - state.since) / CELL_SETTLES)
+        return settle(state.before, settled, time - state.since, CELL_SETTLES)
 
 
 def name_liquid(liquid: str) -> str:

@@ -97,7 +97,7 @@ class WingedSeed(Rig[Truth, Bench]):
             height=HEIGHT + U_HEIGHT * own.normal("height"),
             drift=0.06 * own.between(0.7, 1.4, "drift"),
             cuts={wing: float(wing) + U_CUT * own.normal("cut", wing) for wing in WINGS},
-            eye=0.0 if "eye" in off else own.between(0.6, EYE_OFF, "eye") * (1 if own.share("side") < 0.5 else -1),
+            eye=0.0 if "eye" in off else own.either_side(0.6, EYE_OFF, "eye"),
             without=off,
         )
 

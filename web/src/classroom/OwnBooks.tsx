@@ -1,6 +1,6 @@
 // Lab books of one's own on the start page: those that somebody has begun, and those that are shared with them.
 import { useQuery } from '@tanstack/react-query';
-import { Button } from 'antd';
+import { Button, Dropdown } from 'antd';
 import { Link, useNavigate } from 'react-router';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
@@ -26,9 +26,12 @@ export function OwnBooks({ words }: { words: string }) {
           <p className="quiet">{words}</p>
         </div>
         {own.data.may_begin && (
-          <Button onClick={begin} loading={busy}>
-            New lab book
-          </Button>
+          <div className="row">
+            <Practise onTrouble={send} />
+            <Button onClick={begin} loading={busy}>
+              New lab book
+            </Button>
+          </div>
         )}
       </div>
       <TroubleLine trouble={trouble} />
@@ -40,6 +43,22 @@ export function OwnBooks({ words }: { words: string }) {
         </ul>
       )}
     </section>
+  );
+}
+
+/** A lab book at a simulated apparatus, for who was absent or wants to try it alone. */
+function Practise({ onTrouble: send }: { onTrouble: (act: () => Promise<void>) => void }) {
+  const navigate = useNavigate();
+  const rigs = useQuery({ queryKey: ['rigs'], queryFn: () => get(client.GET('/api/rigs')), staleTime: Infinity });
+  const begin = (rig: string) =>
+    send(async () => {
+      const made = await get(client.POST('/api/practise', { body: { rig } }));
+      await navigate(`/books/${made.id}/read`);
+    });
+  return (
+    <Dropdown trigger={['click']} menu={{ items: (rigs.data ?? []).map((r) => ({ key: r.key, label: r.title })), onClick: ({ key }) => begin(key) }}>
+      <Button>Practise at an apparatus</Button>
+    </Dropdown>
   );
 }
 

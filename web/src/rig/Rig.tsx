@@ -88,7 +88,7 @@ interface BenchProps {
 }
 
 function Bench({ rig, writes, onFold, panel }: BenchProps) {
-  const { id, canEdit } = useBook(({ state }) => ({ id: state.id, canEdit: state.can_edit }));
+  const { id, canEdit, isOwn } = useBook(({ state }) => ({ id: state.id, canEdit: state.can_edit, isOwn: state.owner !== null && state.plan === null }));
   const { view, step, trouble, spoiled, asleep, busy, act, read, clear, wake, now, elapsed } = useRig(id, rig);
   const writeDown = useWriteDown(writes, view?.logs ?? false);
   const [said, setSaid] = useState('');
@@ -100,7 +100,7 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
   const note = (face: string) => read(face, (text) => write.current(face, text));
   const readScale = (face: string, text: string) => {
     const { hand, acts, start } = now();
-    setSaid(writeDown.write(face, text));
+    setSaid(writeDown.write(face, text, true));
     panel.current?.focus();
     // how scales are read is nice to know and no loss to miss
     void client
@@ -175,7 +175,7 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
             <div className="rig-faces">
               {view.faces.map((face) =>
                 face.kind !== 'display' ? (
-                  <ScaleEntry key={face.id} face={face} target={writeDown.targetOf(face.id)} onRead={(text) => readScale(face.id, text)}>
+                  <ScaleEntry key={face.id} face={face} target={writeDown.targetOf(face.id, true)} onRead={(text) => readScale(face.id, text)}>
                     {face.kind === 'burette' ? (
                       <BuretteFace face={face} at={Number(shown(face.id))} />
                     ) : (
@@ -191,7 +191,11 @@ function Bench({ rig, writes, onFold, panel }: BenchProps) {
           <Controls controls={controls} onPress={pressed} />
           {view.truth.length > 0 && (
             <details className="rig-truth">
-              <summary>What is true on this bench (only teachers see this; what you do here is your own trial)</summary>
+              <summary>
+                {isOwn
+                  ? 'What is true on this bench, for when you have found it yourself'
+                  : 'What is true on this bench (only teachers see this; what you do here is your own trial)'}
+              </summary>
               <dl>
                 {view.truth.map((line) => (
                   <div key={line.name}>

@@ -5,9 +5,10 @@ import { rowsOf } from '@/shared/book/rows';
 import { namePlace, nextPlace, writeAt } from './places';
 
 export interface WriteDown {
-  targetOf: (face: string) => { symbol: string; place: string } | null;
+  /** `typed`: what is read by eye, which a plan always leaves to be written. */
+  targetOf: (face: string, typed?: boolean) => { symbol: string; place: string } | null;
   /** Write it down, and say where. */
-  write: (face: string, text: string) => string;
+  write: (face: string, text: string, typed?: boolean) => string;
 }
 
 export function useWriteDown(here: boolean, logs: boolean): WriteDown {
@@ -23,22 +24,25 @@ export function useWriteDown(here: boolean, logs: boolean): WriteDown {
   const { writes, writes_down: presses } = state.document.plan.rig;
   const table = state.document.runs.find((r) => r.id === run);
 
-  const quantityOf = (face: string) => {
+  const quantityOf = (face: string, typed: boolean) => {
     const found = quantities.find((q) => q.id === writes?.[face] && (q.kind === 'changed' || q.kind === 'measured'));
     // what a logger writes comes as a whole
-    const open = here && presses && !logs && state.can_edit && table && !table.log && !state.document.plan.given_runs.includes(run);
+    const open = here && (presses || typed) && !logs && state.can_edit && table && !table.log && !state.document.plan.given_runs.includes(run);
     return open && found && (!table.headings || table.headings.includes(found.id)) ? found : null;
   };
   return {
-    targetOf: (face) => {
-      const quantity = quantityOf(face);
+    targetOf: (face, typed = false) => {
+      const quantity = quantityOf(face, typed);
       return quantity && { symbol: plainSymbolOf(quantity.id), place: namePlace(nextPlace(rows, quantity, store.whereLast()), quantity) };
     },
-    write: (face, text) => {
-      const quantity = quantityOf(face);
+    write: (face, text, typed = false) => {
+      const quantity = quantityOf(face, typed);
       if (!quantity || text === 'over' || !text) return '';
-      const place = nextPlace(rows, quantity, store.whereLast());
-      const edit = writeAt(run, rows, quantity, place, text);
+      // what was written a moment ago may not be drawn yet
+      const now = store.read();
+      const written = rowsOf(now.state, now.run, now.waiting);
+      const place = nextPlace(written, quantity, store.whereLast());
+      const edit = writeAt(now.run, written, quantity, place, text);
       if (edit) store.edit(edit);
       return `${text} ${quantity.unit} written down: ${quantity.name}, ${namePlace(place, quantity)}`;
     },

@@ -2225,6 +2225,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Practise
+         * @description Begin a lab book of one's own at a simulated apparatus.
+         */
+        post: operations["hobrel_school_practicals_api_practise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/receipts": {
         parameters: {
             query?: never;
@@ -2314,7 +2334,7 @@ export interface paths {
         };
         /**
          * Read Rigs
-         * @description The rigs that there are, for who writes a plan.
+         * @description The rigs that there are, for who writes a plan or may practise.
          */
         get: operations["hobrel_labbooks_rig_api_read_rigs"];
         put?: never;
@@ -8054,6 +8074,14 @@ export interface components {
             question: string;
             /** Title */
             title: string;
+        };
+        /**
+         * PractiseIn
+         * @description At which simulated apparatus.
+         */
+        PractiseIn: {
+            /** Rig */
+            rig: string;
         };
         /** PresentOut */
         PresentOut: {
@@ -16391,6 +16419,57 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_practicals_api_practise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PractiseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunBook"];
+                };
             };
             /** @description Forbidden */
             403: {
