@@ -17,7 +17,7 @@ def write_draft() -> LabBook:
         question="How much iron is in a strong tea?",
         convention=Convention("standard_error", "larger", display_half=True),
         quantities=(
-            Quantity("V", "changed", "burette", "V", "mL", Instrument("burette", "rectangular", "0.05")),
+            Quantity("V", "changed", "burette", "V", "mL", Instrument("burette", "rectangular", "0.04")),
             Quantity("E", "measured", "electrode", "E", "mV", Instrument("millivolt meter", "display", "1")),
             Quantity("V0", "constant", "burette at the start", "V_0", "mL", source="the first reading"),
             Quantity("Vs", "constant", "tea in the beaker", "V_t", "mL", value="50.00", u="0.05", source="pipette"),

@@ -21,6 +21,8 @@ from hobrel.core.document.plan_part import RigPart
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import present
+from hobrel.core.presentation.pool import present_pools
+from hobrel.core.presentation.shares import share_findings
 from hobrel.core.questions.apparatus import Seeds, Sitting, watch_rig
 from hobrel.core.questions.rig_checks import check_rig
 from hobrel.shelf.plans import SHELF
@@ -69,6 +71,30 @@ class Coverage(unittest.TestCase):
                     self.assertTrue(low <= within <= (len(scores) if (key, finding_id) in BOUNDS else high), (within, len(scores)))
                     self.assertGreaterEqual(sum(abs(z) <= 2 for z in scores), stats.binom.ppf(0.001, len(scores), 0.954))
                     self.assertLess(abs(fmean(scores)) * math.sqrt(len(scores)), 3.3)
+
+
+OWN_THINGS = {"ring-on-turntable", "elastic-band"}
+"""Rigs where each bench has a thing of its own, so that a class's findings truly differ."""
+
+
+class Classes(unittest.TestCase):
+    """A class that measures one and the same thing well is not told that its benches differ, but for as often as chance has it."""
+
+    @unittest.skipUnless(LONG, "eight benches of many classes: ./run test --long")
+    def test_good_classes_are_told_that_they_agree(self) -> None:
+        told: dict[tuple[str, str], list[bool]] = {}
+        for key, measure in BENCHES.items():
+            for school_class in range(10 if key not in OWN_THINGS else 0):
+                shares = []
+                for bench in range(8):
+                    book, _ = measure(100 * school_class + bench, f"class {school_class}")
+                    shares.append(share_findings(compute(book), f"bench {bench}"))
+                for pooled in present_pools(book.findings, shares):
+                    (said,) = pooled.consistency
+                    told.setdefault((key, pooled.finding), []).append(said.fields["verdict"] == "no more than their own uncertainties say")
+        for finding, agreed in told.items():
+            with self.subTest(finding):
+                self.assertGreaterEqual(sum(agreed), stats.binom.ppf(0.001, len(agreed), 0.95))
 
 
 class AnyRig(unittest.TestCase):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 
 from hobrel.core.apparatus.conductivity import WATER, conductivity, molar_conductivity
-from hobrel.core.apparatus.salt_in_pools import BALANCE, DILUTION, METER, POOLS, SALT_IN_POOLS, WARMTH
+from hobrel.core.apparatus.salt_in_pools import BALANCE, DILUTION, METER, POOLS, SALT_IN_POOLS, U_DILUTION, U_SAMPLE, WARMTH
 from tests.rigs.hands import Hand
 from tests.rigs.salt_in_pools import dip, weigh
 
@@ -126,13 +126,18 @@ class Bench(unittest.TestCase):
         warm.do("hang", "upper")
         self.assertAlmostEqual(warm.number(WARMTH), warm.truth.room, delta=0.2)
 
-    def test_pools_are_diluted_twenty_times_with_a_small_error(self) -> None:
-        off = []
+    def test_pools_are_diluted_about_twenty_times(self) -> None:
+        """By pipettes that are the class's, and a little otherwise each time."""
+        pipettes, samples = [], []
         for seed in range(60):
-            hand = self.hand("warmth", seed=seed)
+            hand = Hand(SALT_IN_POOLS, seed, f"class {seed}", ("warmth",))
+            pipettes.append(hand.truth.dilution / DILUTION - 1)
             hand.do("dilute", "lower")
-            off.append(DILUTION * hand.state().salt_of("diluted-lower", hand.truth) / hand.truth.salt["lower"] - 1)
-        self.assertTrue(0.002 < (sum(x * x for x in off) / len(off)) ** 0.5 < 0.004)
+            samples.append(hand.truth.dilution * hand.state().salt_of("diluted-lower", hand.truth) / hand.truth.salt["lower"] - 1)
+        self.assertAlmostEqual(sum(x * x for x in pipettes) / 60 / U_DILUTION**2, 1, delta=0.5)
+        self.assertAlmostEqual(sum(x * x for x in samples) / 60 / U_SAMPLE**2, 1, delta=0.5)
+        one, other = self.hand(seed=1), self.hand(seed=2)
+        self.assertEqual((one.truth.dilution, one.truth.flask), (other.truth.dilution, other.truth.flask))
 
     def test_a_range_hides_digits_or_is_exceeded(self) -> None:
         hand = self.hand("bubbles")

@@ -11,9 +11,9 @@ from hobrel.shelf.behind_sheets_of_lead import write_draft
 from tests.rigs.hands import Hand, bench_of, write_rows
 
 
-def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
+def measure(seed: int, school_class: str = "") -> tuple[LabBook, dict[str, float]]:
     """A lab book with all readings, and what its findings (by id) truly are."""
-    hand = Hand(COUNT_RATE, seed, f"class {seed}")
+    hand = Hand(COUNT_RATE, seed, school_class or f"class {seed}")
     hand.do("source")
     hand.do("count", "300", then=301)
     without = hand.read(COUNTER)

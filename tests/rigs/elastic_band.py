@@ -10,9 +10,9 @@ from hobrel.shelf.elastic_band import write_draft
 from tests.rigs.hands import Hand, bench_of, write_rows
 
 
-def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
+def measure(seed: int, school_class: str = "") -> tuple[LabBook, dict[str, float]]:
     """A lab book with all readings, and what its finding (by id) truly is."""
-    hand = Hand(ELASTIC_BAND, seed, f"class {seed}")
+    hand = Hand(ELASTIC_BAND, seed, school_class or f"class {seed}")
     bath = list(BATHS)[seed % 3]
     hand.do("level")
     hand.do("bath", bath, then=60)

@@ -8,9 +8,9 @@ from hobrel.shelf.fan_on_a_supply import write_draft
 from tests.rigs.hands import Hand, bench_of, write_rows
 
 
-def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
+def measure(seed: int, school_class: str = "") -> tuple[LabBook, dict[str, float]]:
     """A lab book with all readings, and what its findings (by id) truly are."""
-    hand = Hand(FAN_ON_SUPPLY, seed, f"class {seed}")
+    hand = Hand(FAN_ON_SUPPLY, seed, school_class or f"class {seed}")
     hand.do("volts", "20")
     hand.do("amperes", "2")
     rows = []

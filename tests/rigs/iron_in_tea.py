@@ -10,9 +10,9 @@ from hobrel.shelf.iron_in_tea import write_draft
 from tests.rigs.hands import Hand, bench_of, write_rows
 
 
-def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
+def measure(seed: int, school_class: str = "") -> tuple[LabBook, dict[str, float]]:
     """A lab book with all readings, and what its findings (by id) truly are."""
-    hand = Hand(IRON_IN_TEA, seed, f"class {seed}")
+    hand = Hand(IRON_IN_TEA, seed, school_class or f"class {seed}")
     hand.do("flush")
     hand.do("level")
     hand.do("stir")
@@ -36,6 +36,6 @@ def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
     truth = 1000 * hand.truth.iron
     return replace(
         book,
-        quantities=tuple(replace(q, value=start, u="0.014") if q.id == "V0" else q for q in book.quantities),
+        quantities=tuple(replace(q, value=start, u="0.012") if q.id == "V0" else q for q in book.quantities),
         fits=tuple(replace(f, high=0.96 * end) for f in book.fits),
     ), {"steep": truth, "line": truth}

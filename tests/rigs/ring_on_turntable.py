@@ -11,9 +11,9 @@ from hobrel.shelf.ring_on_a_turntable import write_draft
 from tests.rigs.hands import Hand, bench_of
 
 
-def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
+def measure(seed: int, school_class: str = "") -> tuple[LabBook, dict[str, float]]:
     """A lab book with a log and the ring's own values, and what its findings (by id) truly are."""
-    hand = Hand(RING_ON_TURNTABLE, seed, f"class {seed}")
+    hand = Hand(RING_ON_TURNTABLE, seed, school_class or f"class {seed}")
     mass = hand.read(BALANCE)
     hand.do("level")
     outer, inner = (across(hand, which) for which in ("outer", "inner"))

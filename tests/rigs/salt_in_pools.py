@@ -12,9 +12,9 @@ from tests.rigs.hands import Hand, bench_of, write_rows
 WANTED = (0.10, 0.25, 0.40, 0.55, 0.70, 0.85)
 
 
-def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
+def measure(seed: int, school_class: str = "") -> tuple[LabBook, dict[str, float]]:
     """A lab book with all readings, and what its findings (by id) truly are."""
-    hand = Hand(SALT_IN_POOLS, seed, f"class {seed}")
+    hand = Hand(SALT_IN_POOLS, seed, school_class or f"class {seed}")
     hand.do("range", "20")
     for pool in POOLS:
         hand.do("dilute", pool)

@@ -15,9 +15,9 @@ LATE, UNSTEADY = 0.20, 0.05
 """Seconds of reaction, and its standard deviation (common practice)."""
 
 
-def measure(seed: int) -> tuple[LabBook, dict[str, float]]:
+def measure(seed: int, school_class: str = "") -> tuple[LabBook, dict[str, float]]:
     """A lab book with all readings, and what its findings (by id) truly are."""
-    hand = Hand(TIMING_BY_HAND, seed, f"class {seed}")
+    hand = Hand(TIMING_BY_HAND, seed, school_class or f"class {seed}")
     rows = []
     for setting in THINGS["bead"]:
         hand.do("set", setting)

@@ -78,7 +78,7 @@ class FanOnSupply(Rig[Truth, Bench]):
         return Truth(
             drag=shared.between(0.013, 0.020, "drag") * (1 + 0.03 * own.normal("drag")),
             back=shared.between(1.8, 2.4, "back") * (1 + 0.03 * own.normal("back")),
-            winding=WINDING + U_WINDING * own.normal("winding"),
+            winding=WINDING + U_WINDING * shared.normal("winding"),
             vane=1 + 0.02 * own.normal("vane"),
             knob={at: float(at) * (1 + 0.01 * own.normal("knob", at)) for at in KNOB},
             without=off,

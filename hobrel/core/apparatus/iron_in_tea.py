@@ -40,9 +40,9 @@ class Truth:
     Attributes
     ----------
     iron : float
-        Iron(II) in the tea of this bench, in mol/L.
+        Iron(II) in the tea of the class, in mol/L.
     cerium : float
-        Cerium(IV) in its burette, in mol/L.
+        Cerium(IV) in the burettes, from one bottle, in mol/L.
     kelvin : float
         Of the room.
     eye : float
@@ -97,8 +97,8 @@ class IronInTea(Rig[Truth, Bench]):
     def draw_truth(self, shared: Chance, own: Chance, without: Sequence[str]) -> Truth:
         off = without_choices(self, without)
         return Truth(
-            iron=shared.between(0.0018, 0.0030, "iron") * (1 + 0.004 * own.normal("iron")),
-            cerium=TITRANT + U_TITRANT * own.normal("cerium"),
+            iron=shared.between(0.0018, 0.0030, "iron"),
+            cerium=TITRANT + U_TITRANT * shared.normal("cerium"),
             kelvin=295.15,
             eye=0.0 if "eye" in off else 0.1 * own.either_side(0.3, EYE_OFF, "eye"),
             without=off,

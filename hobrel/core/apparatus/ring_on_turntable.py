@@ -104,7 +104,9 @@ class RingOnTurntable(RecordingRig[Truth, Bench]):
         outer = shared.between(0.190, 0.220, "outer") + 0.0006 * own.normal("outer")
         inner = outer - shared.between(0.030, 0.044, "wall")
         disc = (
-            (TABLE_MASS + U_TABLE_MASS * own.normal("table mass")) * (TABLE_RADIUS + U_TABLE_RADIUS * own.normal("table radius")) ** 2 / 2
+            (TABLE_MASS + U_TABLE_MASS * shared.normal("table mass"))
+            * (TABLE_RADIUS + U_TABLE_RADIUS * shared.normal("table radius")) ** 2
+            / 2
         )
         dragging = "drag" not in off
         return Truth(

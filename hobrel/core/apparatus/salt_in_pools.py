@@ -14,8 +14,8 @@ from hobrel.core.apparatus.settling import settle
 
 FLASK_VOLUME = 0.2500
 """Of a flask, in litres."""
-U_FLASK, U_DILUTION = 0.0006, 0.003
-"""By what share the volume of the bench's flask, and each dilution, are off (standard deviations)."""
+U_FLASK, U_DILUTION, U_SAMPLE = 0.0006, 0.003, 0.0005
+"""By what share the volume of a flask, what the pipettes dilute to, and each sample are off (standard deviations)."""
 DILUTION = 20.0
 MOST_FLASKS = 8
 U_DIP = 0.004
@@ -49,7 +49,9 @@ class Truth:
     room, shore : float
         Temperatures in °C: of the bench, and of the bottles when they are brought in.
     flask : float
-        Volume of the bench's flask, in litres.
+        Volume of a flask, in litres: all of the class are of one make.
+    dilution : float
+        How far the class's pipettes really dilute.
     boat : float
         Mass of the weighing boat, in g.
     without : tuple of str
@@ -62,6 +64,7 @@ class Truth:
     room: float
     shore: float
     flask: float
+    dilution: float
     boat: float
     without: tuple[str, ...]
 
@@ -139,7 +142,8 @@ class SaltInPools(Rig[Truth, Bench]):
             offset=0.0 if "offset" in off else own.either_side(0.04, 0.15, "offset"),
             room=own.between(19.0, 23.0, "room"),
             shore=shared.between(6.0, 10.0, "shore"),
-            flask=FLASK_VOLUME * (1 + U_FLASK * own.normal("flask")),
+            flask=FLASK_VOLUME * (1 + U_FLASK * shared.normal("flask")),
+            dilution=DILUTION * (1 + U_DILUTION * shared.normal("pipettes")),
             boat=own.between(1.7, 2.4, "boat"),
             without=off,
         )
@@ -149,7 +153,8 @@ class SaltInPools(Rig[Truth, Bench]):
             *(TruthLine(f"salt of {name}", f"{truth.salt[pool]:.2f} g/L") for pool, name in POOLS.items()),
             TruthLine("the meter shows of nothing", f"{truth.offset:+.3f} mS/cm".replace("-", "−")),
             TruthLine("the cell multiplies by", f"{truth.gain:.3f}"),
-            TruthLine("the flask holds", f"{1000 * truth.flask:.2f} mL"),
+            TruthLine("a flask holds", f"{1000 * truth.flask:.2f} mL"),
+            TruthLine("pools are diluted", f"1 : {truth.dilution:.3f}"),
             TruthLine("the room, and the bottles as they came", f"{truth.room:.1f} °C, {truth.shore:.1f} °C"),
         )
 
@@ -250,9 +255,9 @@ class SaltInPools(Rig[Truth, Bench]):
 
     def _dilute(self, truth: Truth, state: Bench, act: Act, chance: Chance) -> Bench:
         """A fresh sample of a pool, in the place of an older one; the cell is taken out of that."""
-        off = 1 + U_DILUTION * chance.normal("dilution", act.value, len(state.diluted), round(act.at * 1000))
+        off = 1 + U_SAMPLE * chance.normal("dilution", act.value, len(state.diluted), round(act.at * 1000))
         others = tuple(each for each in state.diluted if each[0] != act.value)
-        made = replace(state, diluted=(*others, (act.value, truth.salt[act.value] / DILUTION * off, act.at)))
+        made = replace(state, diluted=(*others, (act.value, truth.salt[act.value] / truth.dilution * off, act.at)))
         if state.hangs_in != f"diluted-{act.value}":
             return made
         now = self._in_cell(truth, state, act.at)

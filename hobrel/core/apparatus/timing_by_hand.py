@@ -65,7 +65,7 @@ class TimingByHand(Rig[Truth, Bench]):
             for setting in settings
         }
         nature = Nature(
-            viscosity=shared.between(1.1, 1.9, "viscosity") * (1 + 0.01 * own.normal("viscosity")),
+            viscosity=shared.between(1.1, 1.9, "viscosity"),
             modulus=shared.between(3.0e9, 4.2e9, "modulus") * (1 + 0.01 * own.normal("modulus")),
             drains=shared.between(0.005, 0.008, "drains") * (1 + 0.02 * own.normal("drains")),
             cools=shared.between(0.0011, 0.0018, "cools") * (1 + 0.02 * own.normal("cools")),

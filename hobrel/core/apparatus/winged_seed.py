@@ -92,9 +92,9 @@ class WingedSeed(Rig[Truth, Bench]):
     def draw_truth(self, shared: Chance, own: Chance, without: Sequence[str]) -> Truth:
         off = without_choices(self, without)
         return Truth(
-            lift=shared.between(1.1, 1.5, "lift") * (1 + 0.01 * own.normal("lift")),
-            ratio=shared.between(3.2, 4.4, "ratio") * (1 + 0.01 * own.normal("ratio")),
-            height=HEIGHT + U_HEIGHT * own.normal("height"),
+            lift=shared.between(1.1, 1.5, "lift"),
+            ratio=shared.between(3.2, 4.4, "ratio"),
+            height=HEIGHT + U_HEIGHT * shared.normal("height"),
             drift=0.06 * own.between(0.7, 1.4, "drift"),
             cuts={wing: float(wing) + U_CUT * own.normal("cut", wing) for wing in WINGS},
             eye=0.0 if "eye" in off else own.either_side(0.6, EYE_OFF, "eye"),
