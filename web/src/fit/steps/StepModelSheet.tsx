@@ -1,5 +1,5 @@
 // A step-by-step model under its graph: what changes and how fast, the numbers in it, and how it is stepped.
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Button, Segmented } from 'antd';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
@@ -126,6 +126,8 @@ function Beginnings({ fit, onModel }: { fit: string; onModel: Props['onModel'] }
     queryKey: ['step-models', state.id, state.revision, run, fit],
     queryFn: () => get(client.GET('/api/books/{book_id}/step-models', { params: { path: { book_id: state.id }, query: { fit, run } } })),
     retry: false,
+    // what somebody is about to press stays where it is while something else changes
+    placeholderData: keepPreviousData,
   });
   return (
     <section className="card step-sheet" aria-label="Begin a step-by-step model">
