@@ -135,7 +135,6 @@ class ElasticBand(Rig[Truth, Bench]):
             "length": f"{self._length(truth, state, time):.1f}",
             "discs": str(state.discs),
             "bath": state.bath,
-            "level": "yes" if state.level else "",
             "body": "left",
         }
         return Looks(scene, tuple(words))

@@ -186,7 +186,6 @@ class IronInTea(Rig[Truth, Bench]):
             "added": f"{state.delivered:.2f}",
             "air": "yes" if state.trapped > 0 else "",
             "stirs": "yes" if state.stirs else "",
-            "eye": "yes" if state.eye else "",
         }
         return Looks(scene, tuple(words))
 

@@ -46,6 +46,15 @@ class Recording:
         full = self.started + min(LONGEST_RECORD, MOST_ROWS / self.rate)
         return full if self.stopped is None else min(self.stopped, full)
 
+    @property
+    def origin(self) -> float:
+        """When its clock stands at zero."""
+        return self.started if self.zero is None else self.zero
+
+    def runs_at(self, time: float) -> bool:
+        """Whether it writes at a time."""
+        return self.stopped is None and time < self.ends
+
     def rows(self, until: float) -> int:
         """How many rows there are at a time."""
         return int((min(until, self.ends) - self.started) * self.rate + 1e-6) + 1
@@ -107,7 +116,7 @@ class RecordingRig(Rig[T, S], Generic[T, S]):
         recording = history[-1].state.recording
         if recording is None:
             return None
-        running = recording.stopped is None and now < recording.ends
+        running = recording.runs_at(now)
         last = min(until if running else recording.ends, recording.ends)
         count = int((last - recording.started) / DRAWN_EVERY + 1e-6) + 1
         times = [recording.started + i * DRAWN_EVERY for i in range(count)]
@@ -134,14 +143,13 @@ class RecordingRig(Rig[T, S], Generic[T, S]):
         """
         history, skipped = follow(self, truth, acts, chance, start)
         recording = history[-1].state.recording
-        if recording is None or (recording.stopped is None and start + skipped < recording.ends):
+        if recording is None or recording.runs_at(start + skipped):
             raise CoreError("nothing", "Nothing has been recorded to its end yet.")
         count = recording.rows(recording.ends)
-        zero = recording.started if recording.zero is None else recording.zero
         decimals = max(2, len(str(int(recording.rate))))
         times = [recording.started + i / recording.rate for i in range(count)]
         of = chance.named(f"record {round(recording.started * 1000)}")
-        clock = tuple(f"{time - zero:.{decimals}f}" for time in times)
+        clock = tuple(f"{time - recording.origin:.{decimals}f}" for time in times)
         values = tuple(self.write_row(truth, self._sampled(truth, history, time), of, i) for i, time in enumerate(times))
         return Record({CLOCK: clock, self.logged: values}, {CLOCK: self.face(CLOCK).unit, self.logged: self.face(self.logged).unit})
 

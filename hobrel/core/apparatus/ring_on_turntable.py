@@ -173,7 +173,7 @@ class RingOnTurntable(RecordingRig[Truth, Bench]):
     def show(self, truth: Truth, state: Bench, time: float, chance: Chance) -> Mapping[str, str]:
         now = moment(time)
         recording = state.recording
-        clock = 0.0 if recording is None else min(time, recording.ends) - (recording.started if recording.zero is None else recording.zero)
+        clock = 0.0 if recording is None else min(time, recording.ends) - recording.origin
         side, which = EDGES[state.edge]
         edge = truth.middle + side * 500 * (truth.outer if which == "outer" else truth.inner)
         return {
@@ -184,7 +184,7 @@ class RingOnTurntable(RecordingRig[Truth, Bench]):
         }
 
     def offer(self, truth: Truth, state: Bench, time: float) -> tuple[Control, ...]:
-        running = state.recording is not None and state.recording.stopped is None and time < state.recording.ends
+        running = state.recording is not None and state.recording.runs_at(time)
         on, off = "The ring lies on the table.", "The ring is not on the table."
         return (
             Control("push", "gentle", "gently", "g", "spin the table"),
@@ -209,8 +209,9 @@ class RingOnTurntable(RecordingRig[Truth, Bench]):
         words = ["The ring lies on the table." if state.lies is not None else "The ring hangs above the table."]
         words.append(f"The table turns at about {speed:.0f} rad/s." if speed > 0.5 else "The table hardly turns.")
         if state.recording is not None:
-            running = state.recording.stopped is None and time < state.recording.ends
-            words.append("It is recording." if running else f"{state.recording.rows(state.recording.ends)} rows are recorded.")
+            words.append(
+                "It is recording." if state.recording.runs_at(time) else f"{state.recording.rows(state.recording.ends)} rows are recorded."
+            )
         if not state.level:
             words.append("You look at the ruler from the side.")
         scene = {
@@ -218,7 +219,6 @@ class RingOnTurntable(RecordingRig[Truth, Bench]):
             "angle": f"{angle:.3f}",
             "speed": f"{speed:.3f}",
             "slows": f"{state.turning.steady + state.turning.growing * speed:.4f}",
-            "level": "yes" if state.level else "",
             # on which side of the edge that one looks at the ring lies
             "body": "right" if state.edge in ("outer-left", "inner-right") else "left",
         }
@@ -239,7 +239,7 @@ class RingOnTurntable(RecordingRig[Truth, Bench]):
         inertia = truth.table + truth.about_axle(beside)
         after = before * truth.table / inertia
         recording = state.recording
-        if recording is not None and recording.stopped is None and recording.zero is None and now < recording.ends:
+        if recording is not None and recording.runs_at(now) and recording.zero is None:
             recording = replace(recording, zero=now)
         return replace(
             state,

@@ -124,7 +124,7 @@ class WingedSeed(Rig[Truth, Bench]):
                 return act.kind in ("drop", "level") and not act.value
 
     def do(self, truth: Truth, state: Bench, act: Act, chance: Chance) -> Bench:
-        if state.fall is not None and act.at < state.fall.at + state.fall.seconds and act.kind != "level":
+        if self._is_falling(state, act.at) and act.kind != "level":
             return state
         match act.kind:
             case "wing":
@@ -141,7 +141,7 @@ class WingedSeed(Rig[Truth, Bench]):
         length = truth.cuts[state.wing] + (0.0 if state.level else truth.eye)
         if fall is None:
             return {GATES: "", TURNS: "", TAPE: "", RULER: f"{length:.2f}"}
-        landed = time >= fall.at + fall.seconds
+        landed = not self._is_falling(state, time)
         return {
             GATES: f"{min(time - fall.at, fall.seconds):.2f}",
             TURNS: str(fall.turns) if landed else "",
@@ -157,9 +157,7 @@ class WingedSeed(Rig[Truth, Bench]):
                 for wing, key in zip(WINGS, "12345", strict=True)
             ),
             *(
-                Control(
-                    "load", load, "one clip" if load == "1" else f"{load} clips", key, "load", chosen=state.load == load, hindered=falling
-                )
+                Control("load", load, _say_load(load), key, "load", chosen=state.load == load, hindered=falling)
                 for load, key in zip(LOADS, "xcv", strict=True)
             ),
             Control("drop", "", "Drop it", "d", "seed", hindered=falling),
@@ -181,7 +179,6 @@ class WingedSeed(Rig[Truth, Bench]):
             "turns": str(fall.turns) if fall else "",
             "beside": f"{fall.beside:.0f}" if fall else "",
             "tumbled": "yes" if fall and fall.tumbled else "",
-            "level": "yes" if state.level else "",
             "body": "left",
         }
         return Looks(scene, tuple(words))

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.recording import Record, RecordingRig
-from hobrel.core.apparatus.rig import Act, Face, TruthLine, Watched, watch
+from hobrel.core.apparatus.rig import Act, Face, Rig, TruthLine, Watched, watch
 from hobrel.core.apparatus.rigs import find_rig
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
@@ -83,8 +84,8 @@ def watch_rig(book: LabBook, seeds: Seeds, sitting: Sitting, tells: bool) -> Rig
         ``bad_job`` where there is no rig, or such acts cannot have been done to it; ``too_large``.
     """
     rig = find_rig(book.plan.rig.key)
-    truth = rig.draw_truth(Chance(seeds.shared), Chance(seeds.own), book.plan.rig.without)
-    seen = watch(rig, truth, sitting.acts, Chance(seeds.own).named(sitting.hand), start=sitting.start, steps=STEPS)
+    truth = _draw_truth(book, rig, seeds)
+    seen = watch(rig, truth, sitting.acts, _scatter(seeds, sitting), start=sitting.start, steps=STEPS)
     return RigView(
         title=rig.title,
         words=rig.words,
@@ -107,8 +108,7 @@ def read_record(book: LabBook, seeds: Seeds, sitting: Sitting) -> Record:
     rig = find_rig(book.plan.rig.key)
     if not isinstance(rig, RecordingRig):
         raise CoreError("bad_job", "{title} has no logger.", title=rig.title)
-    truth = rig.draw_truth(Chance(seeds.shared), Chance(seeds.own), book.plan.rig.without)
-    record = rig.read_record(truth, sitting.acts, Chance(seeds.own).named(sitting.hand), sitting.start)
+    record = rig.read_record(_draw_truth(book, rig, seeds), sitting.acts, _scatter(seeds, sitting), sitting.start)
     to = {face: book.plan.rig.writes.get(face, "") for face in record.columns}
     read = {q.id for q in book.quantities if q.kind in ("changed", "measured")}
     if not set(to.values()) <= read or len(set(to.values())) < len(to):
@@ -128,5 +128,14 @@ def read_scale(book: LabBook, seeds: Seeds, sitting: Sitting, face: str, text: s
     scale = next((f for f in rig.faces if f.id == face and f.kind != "display"), None)
     if scale is None:
         raise CoreError("bad_job", "{title} has no such scale.", title=rig.title)
-    stands = watch_rig(book, seeds, sitting, False).watched.shown[face][0]
-    return judge_reading(float(parse_reading(text, scale.unit).value), float(stands), scale.division)
+    seen = watch(rig, _draw_truth(book, rig, seeds), sitting.acts, _scatter(seeds, sitting), start=sitting.start, steps=1)
+    return judge_reading(float(parse_reading(text, scale.unit).value), float(seen.shown[face][0]), scale.division)
+
+
+def _draw_truth(book: LabBook, rig: Rig[Any, Any], seeds: Seeds) -> Any:
+    return rig.draw_truth(Chance(seeds.shared), Chance(seeds.own), book.plan.rig.without)
+
+
+def _scatter(seeds: Seeds, sitting: Sitting) -> Chance:
+    """Of one sitting at a bench."""
+    return Chance(seeds.own).named(sitting.hand)

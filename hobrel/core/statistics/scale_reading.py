@@ -8,8 +8,6 @@ from dataclasses import dataclass
 from statistics import median
 from typing import Literal
 
-from scipy.stats import binom
-
 BY_CHANCE = 0.2
 """How often a tenth that is estimated is that of a mark: one in ten, and as often again by a liking for round numbers (common practice)."""
 UNLIKELY = 0.01
@@ -75,7 +73,7 @@ def judge_habit(readings: Sequence[ScaleReading]) -> ReadingHabit:
     if count < FEWEST:
         return ReadingHabit(count, at_marks, off, "too_few")
     # as many marks as this or more, of readings whose tenths are estimated
-    chance = float(binom.sf(at_marks - 1, count, BY_CHANCE))
+    chance = sum(math.comb(count, k) * BY_CHANCE**k * (1 - BY_CHANCE) ** (count - k) for k in range(at_marks, count + 1))
     return ReadingHabit(count, at_marks, off, "to_the_mark" if chance < UNLIKELY else "between_marks")
 
 

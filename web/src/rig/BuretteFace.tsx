@@ -1,6 +1,6 @@
 // A burette as one sees it whose eye is before it: the meniscus between its marks, read at its lowest.
 import type { Schemas } from '@/shared/api/client';
-import { nearMarks } from './ScaleFace';
+import { nearMarks, valueAt } from './ScaleFace';
 
 const WIDTH = 300;
 const HEIGHT = 150;
@@ -25,7 +25,7 @@ export function BuretteFace({ face, at }: { face: Schemas['Face']; at: number })
             <path className="scene-line" d={`M${RIGHT} ${y(mark)}h${-long}`} />
             {mark % face.numbered === 0 && (
               <text className="scale-number" x={RIGHT + 10} y={y(mark) + 5}>
-                {Math.round(mark * face.division * 1e6) / 1e6}
+                {valueAt(face, mark)}
               </text>
             )}
           </g>

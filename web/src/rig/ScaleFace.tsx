@@ -31,7 +31,7 @@ export function ScaleFace({ face, at, body }: Props) {
             <path className="scene-line" d={`M${x(mark)} 30v${long}`} />
             {mark % face.numbered === 0 && (
               <text className="scale-number" x={x(mark)} y={HEIGHT - 6} textAnchor="middle">
-                {Math.round(mark * face.division * 1e6) / 1e6}
+                {valueAt(face, mark)}
               </text>
             )}
           </g>
@@ -41,14 +41,19 @@ export function ScaleFace({ face, at, body }: Props) {
   );
 }
 
+/** What a mark of a scale stands for. */
+export function valueAt({ division }: Pick<Schemas['Face'], 'division'>, mark: number): number {
+  return Math.round(mark * division * 1e6) / 1e6;
+}
+
 /** Where something stands on a scale, as one says it who does not estimate between marks. */
 export function nearMarks(face: Pick<Schemas['Face'], 'division' | 'unit'>, at: number): string {
   const divisions = at / face.division;
   const lower = Math.floor(divisions);
   const part = divisions - lower;
-  const mark = (n: number) => Math.round(n * face.division * 1e6) / 1e6;
-  if (part < 0.05) return `at ${mark(lower)} ${face.unit}`;
-  if (part > 0.95) return `at ${mark(lower + 1)} ${face.unit}`;
+  const [below, above] = [valueAt(face, lower), valueAt(face, lower + 1)];
+  if (part < 0.05) return `at ${below} ${face.unit}`;
+  if (part > 0.95) return `at ${above} ${face.unit}`;
   const nearer = part < 0.4 ? ', nearer the lower mark' : part > 0.6 ? ', nearer the upper mark' : ', near the middle';
-  return `between ${mark(lower)} and ${mark(lower + 1)} ${face.unit}${nearer}`;
+  return `between ${below} and ${above} ${face.unit}${nearer}`;
 }
