@@ -20,6 +20,7 @@ from hobrel.labbooks.api import router as labbooks_router
 from hobrel.labbooks.asking_api import router as asking_router
 from hobrel.labbooks.own_api import router as own_books_router
 from hobrel.labbooks.plan_api import router as plans_router
+from hobrel.labbooks.pointing_api import router as pointing_router
 from hobrel.labbooks.rig_api import router as rig_router
 from hobrel.lessons.api import router as lessons_router
 from hobrel.pools.api import router as pools_router
@@ -59,6 +60,7 @@ api.add_router("", own_books_router)
 api.add_router("", plans_router)
 api.add_router("", asking_router)
 api.add_router("", rig_router)
+api.add_router("", pointing_router)
 api.add_router("", interchange_router)
 api.add_router("", pools_router)
 api.add_router("", lessons_router)

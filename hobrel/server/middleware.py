@@ -25,7 +25,8 @@ class ContentSecurityPolicy:
         response.setdefault(
             "Content-Security-Policy",
             f"default-src 'self'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; style-src-attr 'unsafe-inline'; "
-            "img-src 'self' data: blob:; font-src 'self' data:; connect-src 'self'; object-src 'none'; base-uri 'none'; "
+            "img-src 'self' data: blob:; media-src 'self' blob:; font-src 'self' data:; connect-src 'self'; "
+            "object-src 'none'; base-uri 'none'; "
             "form-action 'self'; frame-ancestors 'none'",
         )
         return response

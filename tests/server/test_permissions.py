@@ -156,6 +156,8 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     # the plan of the strip has no rig
     ("POST", "/books/{book_id}/rig/reading"): tuple(422 if status == 200 else status for status in EDIT),
     ("POST", "/books/{book_id}/rig/record"): tuple(422 if status == 200 else status for status in EDIT),
+    ("POST", "/books/{book_id}/measured"): SEE,
+    ("GET", "/books/{book_id}/drawn-film"): SEE,
     ("POST", "/books/{book_id}/rig"): tuple(422 if status == 200 else status for status in SEE),
     ("GET", "/books/{book_id}/preview"): SEE,
     ("GET", "/books/{book_id}/conventions"): SEE,
@@ -339,6 +341,7 @@ class Matrix(TestCase):
             "reading": {"hand": "h", "start": 0, "face": "ruler", "text": "1.0"},
             "record": {"hand": "h", "start": 0, "run": "run1", "client_id": str(uuid.uuid4())},
             "rig": {"hand": "h", "start": 0},
+            "measured": {"marks": {}},
             "finding-preview": {"name": "w", "symbol": "w", "formula": "m/b"},
             "hand": {"up": False}, "left-out": {"reason": ""}, "replies": {"text": "We did."}, "done": {"done": True},
             "room": {"places": {}},

@@ -69,21 +69,41 @@ def carry_rows(steps: Sequence[Step], inputs: Mapping[str, tuple[Traced, Floats]
         Infinite where a row's ± cannot be told: within its own ±, an input reaches where the formula has no value.
     """
     nature = {symbol: (number, combine_quadrature(number)) for symbol, number in _nature_in(steps, inputs).items()}
-    moving = {symbol: (number, u) for symbol, (number, u) in {**inputs, **nature}.items() if np.any(np.nan_to_num(u) > 0)}
+    moving = {
+        s: (number, u) for s, (number, u) in {**inputs, **nature}.items() if _is_uncertain(u) or _is_uncertain(combine_quadrature(number))
+    }
     from_row_to_row = any(goes_over_settings(step.node) for step in steps)
     if way == "quadrature" or (way == "monte_carlo" and (from_row_to_row or result.value.size > MOST_ROWS)):
         return Carried("quadrature", combine_quadrature(result, shared=False), combine_quadrature(result))
     if way == "sum" or (way == "extremes" and (from_row_to_row or len(moving) > MOST_MOVING)):
         return Carried("sum", combine_sum(result, shared=False), combine_sum(result))
     spread = _spread_of_corners if way == "extremes" else _spread_of_draws
-    known = {symbol: number for symbol, (number, _) in inputs.items()}
-    own = {symbol: entry for symbol, entry in moving.items() if not _is_shared(entry[0])}
+    known = {symbol: number for symbol, (number, _) in {**inputs, **nature}.items()}
+    moves = list(_moves_of(moving))
+    own = [move for move, shared in moves if not shared]
     u = spread(steps, known, own, result)
-    return Carried(way, u, u if len(own) == len(moving) else spread(steps, known, moving, result))
+    return Carried(way, u, u if len(own) == len(moves) else spread(steps, known, [move for move, _ in moves], result))
 
 
-def _is_shared(number: Traced) -> bool:
-    return bool(number.slopes) and all(source.shared for source in number.slopes)
+Move = Mapping[str, Floats]
+"""By how much numbers, by their symbols, are off together where one thing is off by its ±."""
+
+
+def _is_uncertain(u: Floats) -> bool:
+    return bool(np.any(np.nan_to_num(u) > 0))
+
+
+def _moves_of(moving: Mapping[str, tuple[Traced, Floats]]) -> Iterator[tuple[Move, bool]]:
+    """What moves by itself, and whether all rows share it: each number's own ±, and each constant with all numbers that rest on it."""
+    seen: set[Source] = set()
+    for symbol, (number, u) in moving.items():
+        shared = [source for source in number.slopes if source.shared]
+        if len(shared) < len(number.slopes) and _is_uncertain(u):
+            yield {symbol: u}, False
+        for source in shared:
+            if source not in seen and source.u > 0:
+                seen.add(source)
+                yield {s: n.slopes[source] * source.u for s, (n, _) in moving.items() if source in n.slopes}, True
 
 
 def _nature_in(steps: Sequence[Step], inputs: Iterable[str]) -> dict[str, Traced]:
@@ -94,40 +114,46 @@ def _nature_in(steps: Sequence[Step], inputs: Iterable[str]) -> dict[str, Traced
     return {name: number for name, number in found.items() if number.slopes} | tables
 
 
-def _spread_of_corners(
-    steps: Sequence[Step], known: Mapping[str, Traced], moving: Mapping[str, tuple[Traced, Floats]], result: Traced
-) -> Floats:
+def _spread_of_corners(steps: Sequence[Step], known: Mapping[str, Traced], moves: Sequence[Move], result: Traced) -> Floats:
     """Half the difference between the largest and the smallest value at the corners x ± u (common practice)."""
     shape = result.value.shape
-    ends = [np.broadcast_to(_follow(steps, {**known, **corner}), shape) for corner in _corners(moving)]
+    ends = [np.broadcast_to(_follow(steps, corner), shape) for corner in _corners(known, moves)]
     return _as_known(np.ptp(np.array(ends), axis=0) / 2, result.value)
 
 
-def _corners(moving: Mapping[str, tuple[Traced, Floats]]) -> Iterator[dict[str, Traced]]:
-    for signs in itertools.product((-1.0, 1.0), repeat=len(moving)):
-        yield {symbol: _moved(number, sign * u) for (symbol, (number, u)), sign in zip(moving.items(), signs, strict=True)}
+def _corners(known: Mapping[str, Traced], moves: Sequence[Move]) -> Iterator[dict[str, Traced]]:
+    for signs in itertools.product((-1.0, 1.0), repeat=len(moves)):
+        yield _all_moved(known, moves, signs)
+
+
+def _all_moved(known: Mapping[str, Traced], moves: Sequence[Move], by: Sequence[float | Floats]) -> dict[str, Traced]:
+    """The numbers where each thing that moves is so many of its ± off."""
+    done = dict(known)
+    for move, factor in zip(moves, by, strict=True):
+        for symbol, step in move.items():
+            done[symbol] = _moved(done[symbol], factor * step)
+    return done
 
 
 def _moved(number: Traced, by: Floats) -> Traced:
     return Traced(number.value + by, {}, number.unit, number.temperatures)
 
 
-def _spread_of_draws(
-    steps: Sequence[Step], known: Mapping[str, Traced], moving: Mapping[str, tuple[Traced, Floats]], result: Traced
-) -> Floats:
+def _spread_of_draws(steps: Sequence[Step], known: Mapping[str, Traced], moves: Sequence[Move], result: Traced) -> Floats:
     """Standard deviation of draws (JCGM 101:2008), every input normal."""
     rows = result.value.size
     draws = min(max(DRAWS_IN_ALL // max(rows, 1), FEWEST_DRAWS), MOST_DRAWS)
     dice = np.random.default_rng(SEED)
 
-    def laid_out(values: Floats) -> Floats:
-        return np.broadcast_to(values, (draws, rows)).ravel()
+    drawn = _all_moved(known, moves, [dice.standard_normal((draws, rows)) for _ in moves])
 
-    still = {s: Traced(laid_out(n.value) if n.value.ndim else n.value, {}, n.unit, n.temperatures) for s, n in known.items()}
-    drawn = {
-        s: Traced((n.value + u * dice.standard_normal((draws, rows))).ravel(), {}, n.unit, n.temperatures) for s, (n, u) in moving.items()
-    }
-    found = np.broadcast_to(_follow(steps, {**still, **drawn}), (draws * rows,)).reshape(draws, rows)
+    def laid_out(number: Traced) -> Traced:
+        values = number.value
+        flat = np.broadcast_to(values, (draws, rows)).ravel() if values.ndim else values
+        return Traced(flat, {}, number.unit, number.temperatures)
+
+    laid = {symbol: laid_out(number) for symbol, number in drawn.items()}
+    found = np.broadcast_to(_follow(steps, laid), (draws * rows,)).reshape(draws, rows)
     return _as_known(np.reshape(found.std(axis=0, ddof=1), result.value.shape), result.value)
 
 

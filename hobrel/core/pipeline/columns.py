@@ -24,6 +24,7 @@ from hobrel.core.pipeline.averaging import Averages, ReadingState, average_readi
 from hobrel.core.pipeline.carrying import Carried, Step, carry_rows
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.pipeline.worded import find_kinds, place_kinds, refuse_words, words_of
+from hobrel.core.readings.instruments import common_share
 from hobrel.core.readings.logged import read_logged
 from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.sentences import Sentence
@@ -239,7 +240,17 @@ def _log_column(quantity: Quantity, run: Run, log: Log, convention: Convention) 
     texts = log.columns.get(quantity.id) or ("",) * log.rows
     values, u = read_logged(texts, log.units.get(quantity.id, quantity.unit), quantity.unit, quantity.instrument, convention.display_half)
     source = Source(f"{run.id}:{quantity.id}", quantity.symbol, u, parse_unit(quantity.unit))
-    return Column(quantity, measured(source, values), u)
+    return Column(quantity, _with_common(quantity, measured(source, values)), u)
+
+
+def _with_common(quantity: Quantity, read: Traced) -> Traced:
+    """Readings with what they have in common with all others of their instrument: how well its scale is known."""
+    instrument = quantity.instrument
+    share = common_share(instrument) if instrument is not None else 0.0
+    if instrument is None or not share:
+        return read
+    scale = Source(f"scale:{instrument.name}:{instrument.common}", instrument.name, np.asarray(share), shared=True)
+    return replace(read, slopes={**read.slopes, scale: read.value})
 
 
 def _average_column(quantity: Quantity, run: Run, convention: Convention) -> Column:
@@ -254,7 +265,7 @@ def _written_column(quantity: Quantity, run: str, averages: Averages) -> Column:
     source = Source(
         f"{run}:{quantity.id}", quantity.symbol, averages.u, parse_unit(quantity.unit), dof=averages.dof, standard=averages.standard
     )
-    return Column(quantity, measured(source, averages.value), averages.u, averages)
+    return Column(quantity, _with_common(quantity, measured(source, averages.value)), averages.u, averages)
 
 
 def _worded_column(quantity: Quantity, run: Run, book: LabBook) -> Column:

@@ -19,7 +19,7 @@ from hobrel.core.pipeline.columns import Column, rich_sign
 from hobrel.core.presentation.handy_units import suggest_conversions
 from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote
 from hobrel.core.presentation.showing import clean, show_constant, show_trouble, show_value
-from hobrel.core.readings.instruments import expected_decimals, reading_uncertainty
+from hobrel.core.readings.instruments import Instrument, common_share, expected_decimals, reading_uncertainty
 from hobrel.core.rounding import (
     RoundingRule,
     place_of,
@@ -132,6 +132,11 @@ def _describe_instrument(column: Column, convention: Convention, unit: str) -> s
     instrument = column.quantity.instrument
     if instrument is None:
         return ""
+    common = f", all alike ± {instrument.common} %" if common_share(instrument) else ""
+    return _describe_reading(instrument, convention, unit) + common
+
+
+def _describe_reading(instrument: Instrument, convention: Convention, unit: str) -> str:
     if instrument.kind == "counted_at_random":
         return f"{instrument.name} ± √N"
     if instrument.kind == "maker":

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 from typing import Literal
 
@@ -25,6 +25,7 @@ from hobrel.core.presentation.results import (
     UsedNumber,
 )
 from hobrel.core.presentation.showing import ROUNDING_WORDS, draw_number_line, numbers_put_in, show_constant, show_trouble, show_value
+from hobrel.core.readings.instruments import common_share
 from hobrel.core.rounding import RoundingRule, to_decimal, write_number
 from hobrel.core.sentences import Sentences, said_by, say
 from hobrel.core.statistics.comparison import Comparison, say_verdict
@@ -32,9 +33,9 @@ from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import write_unit
 
 
-def name_symbol(symbol: str) -> RichText:
-    """A quantity's symbol, or the word gradient or intercept as a word."""
-    return (RichRun(symbol),) if symbol in ("gradient", "intercept") else rich_symbol(symbol)
+def name_symbol(symbol: str, instruments: Collection[str] = ()) -> RichText:
+    """A quantity's symbol, or the word gradient or intercept or an instrument's name as words."""
+    return (RichRun(symbol),) if symbol in ("gradient", "intercept", *instruments) else rich_symbol(symbol)
 
 
 def present_budget(
@@ -42,10 +43,12 @@ def present_budget(
 ) -> tuple[BudgetBar, ...]:
     """The budget as bars, with each source's name; `words` says what names of a finding's own stand for."""
     names = {canonical_name(t.symbol): t.name for t in book.plan.tables} | {canonical_name(q.symbol): q.name for q in book.quantities}
+    scales = {i.name: f"its scale, known to {i.common} %" for q in book.quantities if (i := q.instrument) is not None and common_share(i)}
+    names |= {canonical_name(name): scale for name, scale in scales.items()}
     names |= {"gradient": "of the line", "slope": "of the line", "intercept": "of the line"} | dict(words or {})
     return tuple(
         BudgetBar(
-            symbol=tuple(run for i, s in enumerate(line.symbols) for run in ((RichRun(" and "),) if i else ()) + tuple(name_symbol(s))),
+            symbol=tuple(run for i, s in enumerate(line.symbols) for run in ((RichRun(" and "),) if i else ()) + name_symbol(s, scales)),
             words=", ".join(dict.fromkeys(w for s in line.symbols if (w := names.get(canonical_name(s), "")))),
             share=line.share,
             share_text=_percent(line.share),

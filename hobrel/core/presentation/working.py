@@ -31,6 +31,7 @@ from hobrel.core.presentation.showing import (
 )
 from hobrel.core.presentation.working_parts import FORMULA, Onward, Working, readings_at, step
 from hobrel.core.presentation.working_results import explain_finding, explain_fit
+from hobrel.core.readings.instruments import common_share
 from hobrel.core.rounding import MINUS, RoundingRule, write_number, write_place
 from hobrel.core.sentences import Sentence, say
 from hobrel.core.statistics.spread import MeanWithUncertainty
@@ -124,6 +125,17 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
             )
         )  # fmt: skip
     lines.append(step(_say_made(mean, own), rf"{symbol} = {shown.tex}"))
+    if quantity.instrument is not None and common_share(quantity.instrument):
+        lines.append(
+            step(
+                say(
+                    "common_to_all",
+                    "The scale of the {instrument} is known to {percent} %. All its readings are off by that together, so it is in no bar "
+                    "and in no weight, and is counted once in a finding.",
+                    instrument=quantity.instrument.name, percent=quantity.instrument.common,
+                )
+            )
+        )  # fmt: skip
     name = f"{quantity.name}, setting {row + 1}"
     return Working(
         title=name,

@@ -34,6 +34,9 @@ class Instrument:
         Of a maker's statement, as written.
     scatter : str
         Standard deviation of readings of one and the same thing, as written, in the unit of the quantity.
+    common : str
+        Percentage, as written, by which all its readings may be too large or too small together: how well its scale is known. It is no
+        part of what a single reading is uncertain by, and no repeating makes it less.
     """
 
     name: str
@@ -44,6 +47,7 @@ class Instrument:
     percent: str = "0"
     digits: str = "0"
     scatter: str = "0"
+    common: str = "0"
 
     @property
     def depends_on_value(self) -> bool:
@@ -108,6 +112,20 @@ def _of_readings(instrument: Instrument) -> float:
     if not 1 <= instrument.readings <= MOST_READINGS:
         raise CoreError("bad_number", "A value is made of one reading of {name} or a few.", name=instrument.name)
     return math.sqrt(instrument.readings)
+
+
+def common_share(instrument: Instrument) -> float:
+    """By what share of themselves all readings of an instrument may be off together; a standard uncertainty.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` where that is no number, or as much as the whole.
+    """
+    share = float(_number(instrument, instrument.common)) / 100
+    if share >= 1:
+        raise CoreError("bad_number", "The scale of {name} has to be known to less than 100 %.", name=instrument.name)
+    return share
 
 
 def hidden_by_last_digit(instrument: Instrument) -> float:

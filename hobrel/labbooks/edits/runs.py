@@ -11,6 +11,7 @@ from hobrel.core.readings.headings import LONGEST_HEADING, read_heading
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.headings import FirstGraph, add_first_graph, add_headed
 from hobrel.labbooks.edits.parts import EditModel, Key, Name, Reason, SettingIn, UnitText
+from hobrel.labbooks.edits.quantities import InstrumentIn
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import count, find, has
 from hobrel.server import policy
@@ -49,6 +50,7 @@ class NewHeading(EditModel):
     quantity: Key
     text: Annotated[str, Field(max_length=LONGEST_HEADING)]
     repeats: Annotated[int, Field(ge=1, le=MOST_REPEATS)] = 1
+    instrument: InstrumentIn | None = None
 
 
 class WithHeadings(WithLog):
@@ -68,6 +70,8 @@ def _add_new(draft: Draft, edit: WithHeadings) -> None:
             continue
         heading = read_heading(one.text, [q["symbol"] for q in draft["quantities"]])
         add_headed(draft, one.quantity, heading, one.repeats, first=not any(q["kind"] == "changed" for q in draft["quantities"]))
+        if one.instrument is not None:
+            draft.own("quantities", one.quantity)["instrument"] = one.instrument.model_dump()
 
 
 def _head(draft: Draft, edit: WithHeadings, run: str, settings: list[SettingIn]) -> None:

@@ -249,6 +249,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/{book_id}/drawn-film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Drawn Film
+         * @description The film that is drawn for this bench, of a motion that is known to teachers and to who practises alone.
+         */
+        get: operations["hobrel_labbooks_pointing_api_read_drawn_film"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/{book_id}/edits": {
         parameters: {
             query?: never;
@@ -431,6 +451,26 @@ export interface paths {
          * @description Leave a bench out of its class's pool, with a reason, or take it in again.
          */
         post: operations["hobrel_pools_api_leave_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/{book_id}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure On Picture
+         * @description Positions, angles, lengths and areas from what was pointed at, written as readings are.
+         */
+        post: operations["hobrel_labbooks_pointing_api_measure_on_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3184,6 +3224,27 @@ export interface components {
             reason: string;
         };
         /**
+         * Axes
+         * @description Where positions count from and along.
+         *
+         *     Attributes
+         *     ----------
+         *     origin : Place
+         *     along : Place or None
+         *         A place on the x axis, on its positive side; None for an axis along the lower edge of the picture, to the right.
+         *     y_down : bool
+         *         Whether y counts downwards: to the right of x, as one looks along it, instead of to its left.
+         */
+        Axes: {
+            along?: components["schemas"]["Place"] | null;
+            origin: components["schemas"]["Place"];
+            /**
+             * Y Down
+             * @default false
+             */
+            y_down: boolean;
+        };
+        /**
          * Axis
          * @description One axis: label as rich text (“T² / s²”), shown range, ticks; what its quantity is called, where there is one, for who has room. On a
          *     logarithmic one equal lengths are equal factors, and `low` is above zero. Along a `named` one stand kinds, at 1, 2, 3 …: it has no range
@@ -4577,6 +4638,100 @@ export interface components {
              * @default 0
              */
             number: number;
+        };
+        /**
+         * Drawn
+         * @description A length along places, an angle at the second of three, or an area between places.
+         */
+        Drawn: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "length" | "angle" | "area";
+            /** Places */
+            places: components["schemas"]["Place"][];
+        };
+        /**
+         * DrawnBody
+         * @description Something round on a film: its radius, and its middle in every frame, in pixels.
+         */
+        DrawnBody: {
+            /** Name */
+            name: string;
+            /** Radius */
+            radius: number;
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+        };
+        /**
+         * DrawnFilm
+         * @description A film as it is drawn, frame by frame.
+         *
+         *     Attributes
+         *     ----------
+         *     width, height : int
+         *         In pixels.
+         *     times : tuple of float
+         *         Of every frame, in seconds: a camera is not punctual, and files keep thousandths.
+         *     bodies : tuple of DrawnBody
+         *     rule : tuple of four float
+         *         x and y of the upper and of the lower end of the rule, in pixels; it hangs plumb.
+         *     rule_length, rule_u : str
+         *         In metres, as it is labelled.
+         *     floor : tuple of four float
+         *         x and y of its left and of its right end.
+         *     truth : tuple of TruthLine
+         *         For who made it, or teaches with it.
+         */
+        DrawnFilm: {
+            /** Bodies */
+            bodies: components["schemas"]["DrawnBody"][];
+            /** Floor */
+            floor: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Height */
+            height: number;
+            /** Rule */
+            rule: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Rule Length */
+            rule_length: string;
+            /** Rule U */
+            rule_u: string;
+            /** Times */
+            times: number[];
+            /** Truth */
+            truth: components["schemas"]["TruthLine"][];
+            /** Width */
+            width: number;
+        };
+        /**
+         * DrawnView
+         * @description A length, an angle or an area with all of its ±, the scale's too: as it is said, and as it is written down in `unit`.
+         */
+        DrawnView: {
+            /** Id */
+            id: string;
+            /** Reading */
+            reading: string;
+            /** Text */
+            text: string;
+            trouble?: components["schemas"]["Sentence"] | null;
+            /** Unit */
+            unit: string;
         };
         /**
          * DryTruth
@@ -6067,6 +6222,9 @@ export interface components {
          *         Of a maker's statement, as written.
          *     scatter : str
          *         Standard deviation of readings of one and the same thing, as written, in the unit of the quantity.
+         *     common : str
+         *         Percentage, as written, by which all its readings may be too large or too small together: how well its scale is known. It is no
+         *         part of what a single reading is uncertain by, and no repeating makes it less.
          */
         Instrument: {
             /**
@@ -6074,6 +6232,11 @@ export interface components {
              * @default false
              */
             between_marks: boolean;
+            /**
+             * Common
+             * @default 0
+             */
+            common: string;
             /**
              * Digits
              * @default 0
@@ -6111,6 +6274,11 @@ export interface components {
              * @default false
              */
             between_marks: boolean;
+            /**
+             * Common
+             * @default 0
+             */
+            common: string;
             /**
              * Digits
              * @default 0
@@ -6290,6 +6458,23 @@ export interface components {
         KeyIn: {
             /** Key */
             key: string;
+        };
+        /**
+         * KnownLength
+         * @description A length of known size between two places: as it was typed, with its ± (empty for none), in `unit`.
+         */
+        KnownLength: {
+            /** Ends */
+            ends: [
+                components["schemas"]["Place"],
+                components["schemas"]["Place"]
+            ];
+            /** Length */
+            length: string;
+            /** U */
+            u: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * LabBook
@@ -6701,6 +6886,19 @@ export interface components {
             words: string[];
         };
         /**
+         * Mark
+         * @description Where a thing is in a frame; `turn` counts how often it has been pointed at before.
+         */
+        Mark: {
+            /** Frame */
+            frame: number;
+            place: components["schemas"]["Place"];
+            /** Thing */
+            thing: string;
+            /** Turn */
+            turn: number;
+        };
+        /**
          * MarkIn
          * @description A mark in a row of the grid; neither level nor words takes it away. `was` is what stood there when it was written.
          */
@@ -6769,6 +6967,89 @@ export interface components {
             revision_now: boolean;
         };
         /**
+         * Marks
+         * @description All that was pointed at.
+         *
+         *     Attributes
+         *     ----------
+         *     source : str
+         *         What they are on, as it is called: a name for its scale and its clock.
+         *     frames, times : tuple of int, tuple of float
+         *         Frames and their times, in seconds, as the film has them; empty for pictures without.
+         *     every : str
+         *         The time from one frame to the next, as it was typed, in seconds; empty for that of the film.
+         *     start : int
+         *         The frame from which time counts.
+         *     within : str
+         *         To how many pixels one points, as it was judged.
+         *     length_unit, time_unit, angle_unit : str
+         *         In which it is wanted; an empty unit of length is that of the known length.
+         */
+        Marks: {
+            /**
+             * Angle Unit
+             * @default deg
+             */
+            angle_unit: string;
+            axes?: components["schemas"]["Axes"] | null;
+            /**
+             * Drawn
+             * @default []
+             */
+            drawn: components["schemas"]["Drawn"][];
+            /**
+             * Every
+             * @default
+             */
+            every: string;
+            /**
+             * Frames
+             * @default []
+             */
+            frames: number[];
+            known?: components["schemas"]["KnownLength"] | null;
+            /**
+             * Length Unit
+             * @default
+             */
+            length_unit: string;
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
+            /**
+             * Source
+             * @default film
+             */
+            source: string;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Things
+             * @default []
+             */
+            things: components["schemas"]["Thing"][];
+            /**
+             * Time Unit
+             * @default s
+             */
+            time_unit: string;
+            /**
+             * Times
+             * @default []
+             */
+            times: number[];
+            /**
+             * Within
+             * @default 1
+             */
+            within: string;
+        };
+        /**
          * MarksAndAnswer
          * @description What teachers have said to a hand-in so far.
          */
@@ -6778,12 +7059,52 @@ export interface components {
             marks: components["schemas"]["MarkOut"][];
         };
         /**
+         * MarksAsked
+         * @description What was pointed at on a picture or a film.
+         */
+        MarksAsked: {
+            marks: components["schemas"]["Marks"];
+        };
+        /**
          * MarksBackIn
          * @description Give the marks back now, or take them back.
          */
         MarksBackIn: {
             /** Given Back */
             given_back: boolean;
+        };
+        /**
+         * MarksView
+         * @description All that follows from what was pointed at.
+         *
+         *     Attributes
+         *     ----------
+         *     scale : Sentence or None
+         *         How large a pixel is, or what is in the way of that; None where no length is known yet.
+         *     scaled : bool
+         *         Whether lengths can be written.
+         *     pointing : Sentence
+         *     tracks : tuple of TrackView
+         *     drawn : tuple of DrawnView
+         *     unit : str
+         *         Of lengths.
+         *     length, time, angle : Instrument or None
+         *         What positions, times and angles are read from; None where there are none.
+         */
+        MarksView: {
+            angle: components["schemas"]["Instrument"] | null;
+            /** Drawn */
+            drawn: components["schemas"]["DrawnView"][];
+            length: components["schemas"]["Instrument"] | null;
+            pointing: components["schemas"]["Sentence"];
+            scale: components["schemas"]["Sentence"] | null;
+            /** Scaled */
+            scaled: boolean;
+            time: components["schemas"]["Instrument"] | null;
+            /** Tracks */
+            tracks: components["schemas"]["TrackView"][];
+            /** Unit */
+            unit: string;
         };
         /**
          * Maths
@@ -7001,6 +7322,7 @@ export interface components {
          * @description A quantity that comes with what is brought in.
          */
         NewHeading: {
+            instrument?: components["schemas"]["InstrumentIn"] | null;
             /** Quantity */
             quantity: string;
             /**
@@ -7488,6 +7810,16 @@ export interface components {
             key: string;
             /** Width */
             width: number;
+        };
+        /**
+         * Place
+         * @description A place on a picture, in pixels.
+         */
+        Place: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * PlaceFit
@@ -10224,6 +10556,17 @@ export interface components {
             password: string;
         };
         /**
+         * Thing
+         * @description Something that is followed from frame to frame; with a `pivot` by the angle about that fixed place, too.
+         */
+        Thing: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            pivot?: components["schemas"]["Place"] | null;
+        };
+        /**
          * Tick
          * @description A mark on an axis with its number.
          */
@@ -10279,6 +10622,34 @@ export interface components {
             slips: number;
             /** Stages */
             stages: components["schemas"]["StageMark"][];
+        };
+        /**
+         * TrackRow
+         * @description One position as its readings are written: with its own ± by pointing; empty where it is not known.
+         */
+        TrackRow: {
+            /** Angle */
+            angle: string;
+            /** Frame */
+            frame: number;
+            /** T */
+            t: string;
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+        };
+        /**
+         * TrackView
+         * @description Where a thing is, frame by frame; or what is in the way of that.
+         */
+        TrackView: {
+            /** Notes */
+            notes: components["schemas"]["Sentence"][];
+            /** Rows */
+            rows: components["schemas"]["TrackRow"][];
+            /** Thing */
+            thing: string;
         };
         /**
          * Trouble
@@ -11335,6 +11706,37 @@ export interface operations {
             };
         };
     };
+    hobrel_labbooks_pointing_api_read_drawn_film: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnFilm"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     hobrel_labbooks_api_edit_book: {
         parameters: {
             query?: never;
@@ -11739,6 +12141,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_labbooks_pointing_api_measure_on_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksView"];
                 };
             };
             /** @description Not Found */
