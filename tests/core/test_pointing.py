@@ -6,7 +6,7 @@ import itertools
 import math
 import os
 import random
-from dataclasses import replace
+from dataclasses import astuple, replace
 from unittest import TestCase
 
 import numpy as np
@@ -289,7 +289,7 @@ class FilmOfAKnownMotion(TestCase):
             return Place(round(x + self.OFF * dice.normal("x", *name), 1), round(y + self.OFF * dice.normal("y", *name), 1))
 
         falls = [i for i in range(len(film.times)) if bead.y[0] + 8 < bead.y[i] < max(bead.y) - 1]
-        x0, y0, x1, y1 = film.rule
+        x0, y0, x1, y1 = astuple(film.rule)
         marks = Marks(
             source="film", frames=tuple(range(len(film.times))), times=film.times, start=falls[0], things=(BALL,),
             known=KnownLength((point(x0, y0, "upper"), point(x1, y1, "lower")), film.rule_length, film.rule_u, "m"),
@@ -334,5 +334,5 @@ class FilmOfAKnownMotion(TestCase):
             for body in film.bodies:
                 self.assertTrue(all(body.radius < x < film.width - body.radius for x in body.x))
                 self.assertTrue(all(body.radius < y < film.height - body.radius for y in body.y))
-            self.assertTrue(all(0 < c < film.height for c in (*film.rule, *film.floor)))
+            self.assertTrue(all(0 < c < film.height for c in (*astuple(film.rule), *astuple(film.floor))))
             self.assertTrue(all(b > a for a, b in itertools.pairwise(film.times)))

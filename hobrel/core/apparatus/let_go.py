@@ -28,6 +28,16 @@ class DrawnBody:
 
 
 @dataclass(frozen=True)
+class DrawnLine:
+    """A straight line on a film, from one end to the other, in pixels."""
+
+    ax: float
+    ay: float
+    bx: float
+    by: float
+
+
+@dataclass(frozen=True)
 class DrawnFilm:
     """A film as it is drawn, frame by frame.
 
@@ -38,12 +48,11 @@ class DrawnFilm:
     times : tuple of float
         Of every frame, in seconds: a camera is not punctual, and files keep thousandths.
     bodies : tuple of DrawnBody
-    rule : tuple of four float
-        x and y of the upper and of the lower end of the rule, in pixels; it hangs plumb.
+    rule : DrawnLine
+        From its upper end to its lower; it hangs plumb.
     rule_length, rule_u : str
         In metres, as it is labelled.
-    floor : tuple of four float
-        x and y of its left and of its right end.
+    floor : DrawnLine
     truth : tuple of TruthLine
         For who made it, or teaches with it.
     """
@@ -52,10 +61,10 @@ class DrawnFilm:
     height: int
     times: tuple[float, ...]
     bodies: tuple[DrawnBody, ...]
-    rule: tuple[float, float, float, float]
+    rule: DrawnLine
     rule_length: str
     rule_u: str
-    floor: tuple[float, float, float, float]
+    floor: DrawnLine
     truth: tuple[TruthLine, ...]
 
 
@@ -105,10 +114,10 @@ def draw_film(chance: Chance) -> DrawnFilm:
         height=HEIGHT,
         times=times,
         bodies=(body("lead bead", 0.014, -0.14, bead_limit), body("paper cone", 0.02, 0.14, cone_limit)),
-        rule=(*seen(0.33, 0.05), *seen(0.33, 0.05 + RULE)),
+        rule=DrawnLine(*seen(0.33, 0.05), *seen(0.33, 0.05 + RULE)),
         rule_length="1.000",
         rule_u="0.001",
-        floor=(*seen(-0.42, FLOOR), *seen(0.42, FLOOR)),
+        floor=DrawnLine(*seen(-0.42, FLOOR), *seen(0.42, FLOOR)),
         truth=(
             TruthLine("gravity", f"{gravity:.3f} m/s²"),
             TruthLine("speed that the cone comes to", f"{cone_limit:.3f} m/s"),

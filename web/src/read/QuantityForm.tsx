@@ -1,11 +1,11 @@
 // One quantity: what it is called, its unit, what it is read from. A new unit asks what it means for the readings there are.
-import { Button, Checkbox, Input, Radio, Segmented, Select } from 'antd';
+import { Button, Checkbox, Radio, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Edit, Quantity, Schemas } from '@/shared/api/client';
 import { changeQuantity } from '@/shared/book/choices';
 import { newId } from '@/shared/book/newId';
 import { isWorded } from '@/shared/book/quantities';
-import { Labelled } from '@/shared/ui/Labelled';
+import { Entry } from '@/shared/ui/Entry';
 
 type Instrument = Schemas['Instrument'];
 type Own = 'measured' | 'words' | 'derived' | 'constant';
@@ -17,25 +17,6 @@ const SORTS: { value: Instrument['kind']; label: string }[] = [
   { value: 'counted', label: 'counted' },
   { value: 'counted_at_random', label: 'counted at random (±√N)' },
 ];
-
-interface EntryProps {
-  words: string;
-  value: string;
-  maxLength: number;
-  onWrite: (text: string) => void;
-  className: string;
-  placeholder?: string;
-  disabled?: boolean;
-  autoFocus?: boolean;
-}
-
-function Entry({ words, onWrite, ...field }: EntryProps) {
-  return (
-    <Labelled words={words}>
-      <Input {...field} onChange={(e) => onWrite(e.target.value)} />
-    </Labelled>
-  );
-}
 
 interface FormProps {
   quantity: Quantity | null;
@@ -65,6 +46,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
   const [sort, setSort] = useState<Instrument['kind']>(quantity?.instrument?.kind ?? 'scale');
   const [division, setDivision] = useState(quantity?.instrument?.division ?? '');
   const [scatter, setScatter] = useState(quantity?.instrument?.scatter ?? '');
+  const [common, setCommon] = useState(Number(quantity?.instrument?.common) ? (quantity?.instrument?.common ?? '') : '');
   const [between, setBetween] = useState(quantity?.instrument?.between_marks ?? false);
   // what had no unit has nothing to be turned into another
   const newUnit = quantity !== null && quantity.unit !== '' && kind !== 'words' && quantity.kind !== 'derived' && unit !== quantity.unit;
@@ -81,6 +63,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
             percent: old?.percent ?? '0',
             digits: old?.digits ?? '0',
             scatter: sort === 'steady' ? scatter.trim().replace(',', '.') || '0' : '0',
+            common: common.trim().replace(',', '.') || '0',
           }
         : null;
     const words = kind === 'words';
@@ -208,6 +191,17 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
               onWrite={setDivision}
               placeholder="0.5"
               className="mono field-short"
+            />
+          )}
+          {sort !== 'counted' && sort !== 'counted_at_random' && (
+            <Entry
+              words="its scale is known to, %"
+              disabled={!instrumentFree}
+              value={common}
+              maxLength={10}
+              onWrite={setCommon}
+              placeholder="0.2"
+              className="mono field-tiny"
             />
           )}
         </div>

@@ -6,6 +6,7 @@ import { useBook } from '@/shared/book/context';
 import { isWorded } from '@/shared/book/quantities';
 import { FileButton } from '@/shared/ui/FileButton';
 import { keepQuietly } from '@/shared/ui/keepQuietly';
+import { useRemembered } from '@/shared/ui/useRemembered';
 import { LayOut } from './LayOut';
 import { LogTable } from './LogTable';
 import type { Direction } from './direction';
@@ -14,6 +15,7 @@ import { RuledTable } from './RuledTable';
 import { Runs } from './Runs';
 import './read.css';
 
+const Film = lazy(() => import('./film/Film').then((m) => ({ default: m.Film })));
 const BringIn = lazy(() => import('./BringIn').then((m) => ({ default: m.BringIn })));
 const Quantities = lazy(() => import('./Quantities').then((m) => ({ default: m.Quantities })));
 
@@ -42,6 +44,7 @@ export function Read() {
   const [text, setText] = useState('');
   const [beside, setBeside] = useState('');
   const photo = usePaperPhoto(state.id);
+  const [filming, setFilming] = useRemembered(`film of ${state.id}`);
   const turn = (to: Direction) => {
     setDirection(to);
     keepQuietly(localStorage, REMEMBERED, to);
@@ -99,6 +102,11 @@ export function Read() {
               Photo of the page
             </FileButton>
           )}
+          {state.can_edit && (
+            <Button size="small" aria-expanded={filming} onClick={() => setFilming(!filming)}>
+              Picture or film
+            </Button>
+          )}
           {!bare && (
             <Dropdown
               trigger={['click']}
@@ -132,6 +140,11 @@ export function Read() {
         </div>
       </Runs>
       {photo.address && <PaperPhoto key={photo.address} address={photo.address} onPutAway={() => photo.pin(null)} />}
+      {filming && (
+        <Suspense fallback={null}>
+          <Film onPutAway={() => setFilming(false)} />
+        </Suspense>
+      )}
       <div className={other ? 'two-runs' : undefined}>
         {table(shown)}
         {other && (

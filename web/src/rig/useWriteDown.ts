@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { rowsOf } from '@/shared/book/rows';
-import { namePlace, nextPlace, writeAt } from './places';
+import { namePlace, nextPlace, writeAt } from '@/shared/book/nextPlace';
 
 export interface WriteDown {
   /** `typed`: what is read by eye, which a plan always leaves to be written. */

@@ -4679,34 +4679,21 @@ export interface components {
          *     times : tuple of float
          *         Of every frame, in seconds: a camera is not punctual, and files keep thousandths.
          *     bodies : tuple of DrawnBody
-         *     rule : tuple of four float
-         *         x and y of the upper and of the lower end of the rule, in pixels; it hangs plumb.
+         *     rule : DrawnLine
+         *         From its upper end to its lower; it hangs plumb.
          *     rule_length, rule_u : str
          *         In metres, as it is labelled.
-         *     floor : tuple of four float
-         *         x and y of its left and of its right end.
+         *     floor : DrawnLine
          *     truth : tuple of TruthLine
          *         For who made it, or teaches with it.
          */
         DrawnFilm: {
             /** Bodies */
             bodies: components["schemas"]["DrawnBody"][];
-            /** Floor */
-            floor: [
-                number,
-                number,
-                number,
-                number
-            ];
+            floor: components["schemas"]["DrawnLine"];
             /** Height */
             height: number;
-            /** Rule */
-            rule: [
-                number,
-                number,
-                number,
-                number
-            ];
+            rule: components["schemas"]["DrawnLine"];
             /** Rule Length */
             rule_length: string;
             /** Rule U */
@@ -4717,6 +4704,20 @@ export interface components {
             truth: components["schemas"]["TruthLine"][];
             /** Width */
             width: number;
+        };
+        /**
+         * DrawnLine
+         * @description A straight line on a film, from one end to the other, in pixels.
+         */
+        DrawnLine: {
+            /** Ax */
+            ax: number;
+            /** Ay */
+            ay: number;
+            /** Bx */
+            bx: number;
+            /** By */
+            by: number;
         };
         /**
          * DrawnView

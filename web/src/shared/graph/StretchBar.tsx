@@ -68,7 +68,7 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
   const isSteady = device?.kind === 'steady' && device.scatter === s?.scatter;
   const takeScatter = () => {
     if (!y || !s) return;
-    const steady = { name: 'readings', division: s.last_digit, readings: 1, percent: '0', digits: '0', ...device, kind: 'steady' as const };
+    const steady = { name: 'readings', division: s.last_digit, readings: 1, percent: '0', digits: '0', common: '0', ...device, kind: 'steady' as const };
     const instrument = { ...steady, between_marks: false, scatter: s.scatter };
     store.edit(changeQuantity(y, 'relabel', { instrument }), `Each reading of ${plainSymbolOf(y.id)} has ± ${s.scatter} now.`);
   };

@@ -7,12 +7,14 @@ interface Props {
   /** What kind of file it is for, as a screen reader says it. */
   label: string;
   accept: string;
-  onFile: (file: File) => void;
+  onFile?: (file: File) => void;
+  /** Where several can be chosen at once. */
+  onFiles?: (files: File[]) => void;
   size?: ButtonProps['size'];
   loading?: boolean;
 }
 
-export function FileButton({ children, label, accept, onFile, size = 'middle', loading = false }: Props) {
+export function FileButton({ children, label, accept, onFile, onFiles, size = 'middle', loading = false }: Props) {
   const chooser = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -24,11 +26,15 @@ export function FileButton({ children, label, accept, onFile, size = 'middle', l
         type="file"
         accept={accept}
         hidden
+        multiple={onFiles !== undefined}
         aria-label={label}
         onChange={(e) => {
-          const chosen = e.target.files?.[0];
+          const chosen = [...(e.target.files ?? [])];
           e.target.value = '';
-          if (chosen) onFile(chosen);
+          const [first] = chosen;
+          if (!first) return;
+          onFile?.(first);
+          onFiles?.(chosen);
         }}
       />
     </>

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Quantity } from '@/shared/api/client';
 import type { Row } from '@/shared/book/rows';
-import { namePlace, nextPlace, writeAt } from './places';
+import { namePlace, nextPlace, writeAt } from './nextPlace';
 
 const kappa = { id: 'k', symbol: 'κ', repeats: 2 } as Quantity;
 const row = (id: string, texts: (string | null)[], setAside: string | null = null): Row => ({

@@ -1,0 +1,94 @@
+// Lengths, angles and areas on a picture that stands still, and writing them down.
+import { Button, Segmented, Select } from 'antd';
+import { useMemo, useState } from 'react';
+import { useBook, useBookStore } from '@/shared/book/context';
+import { namePlace, nextPlace, writeAt } from '@/shared/book/nextPlace';
+import { rowsOf } from '@/shared/book/rows';
+import { Labelled } from '@/shared/ui/Labelled';
+import { told } from '@/shared/ui/told';
+import type { DrawnKind, Work } from './marks';
+import type { MarksView } from './useWork';
+
+const KINDS: { value: DrawnKind; label: string; words: string }[] = [
+  { value: 'length', label: 'length', words: 'Point at both ends.' },
+  { value: 'angle', label: 'angle', words: 'Point along one arm, at the corner, and along the other arm.' },
+  { value: 'area', label: 'area', words: 'Point at the corners as they follow round it.' },
+];
+
+interface Props {
+  work: Work;
+  change: (next: (before: Work) => Work) => void;
+  kind: DrawnKind;
+  onKind: (kind: DrawnKind) => void;
+  view: MarksView | null;
+  onSaid: (words: string) => void;
+}
+
+export function DrawTool({ work, change, kind, onKind, view, onSaid }: Props) {
+  const { state, run, waiting, quantities, plainSymbolOf } = useBook(({ state, run, waiting, quantities, plainSymbolOf }) => ({
+    state,
+    run,
+    waiting,
+    quantities,
+    plainSymbolOf,
+  }));
+  const store = useBookStore();
+  const table = state.document.runs.find((r) => r.id === run);
+  const open = state.can_edit && table && !table.log;
+  const read = open ? quantities.filter((q) => (q.kind === 'changed' || q.kind === 'measured') && (!table.headings || table.headings.includes(q.id))) : [];
+  const [into, setInto] = useState('');
+  const target = read.find((q) => q.id === into) ?? read[0];
+  const rows = useMemo(() => rowsOf(state, run, waiting), [run, state, waiting]);
+  const write = (text: string, unit: string) => {
+    if (!target) return;
+    const place = nextPlace(rows, target, store.whereLast());
+    // with its unit, which is turned into that of the column
+    const edit = writeAt(run, rows, target, place, unit && unit !== target.unit ? `(${text}) ${unit}` : text);
+    if (edit) store.edit(edit);
+    onSaid(`${text} ${unit} written down: ${target.name}, ${namePlace(place, target)}`);
+  };
+  return (
+    <>
+      <Segmented<DrawnKind> aria-label="What is measured" size="small" value={kind} options={KINDS} onChange={onKind} />
+      <p>{KINDS.find((k) => k.value === kind)?.words}</p>
+      {work.drawn.length > 0 && read.length > 0 && (
+        <Labelled words="written into">
+          <Select
+            size="small"
+            value={target?.id}
+            options={read.map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)}, ${q.name}` }))}
+            popupMatchSelectWidth={false}
+            onChange={setInto}
+          />
+        </Labelled>
+      )}
+      <ol className="film-drawn">
+        {work.drawn.map((drawn) => {
+          const found = view?.drawn.find((d) => d.id === drawn.id);
+          return (
+            <li key={drawn.id}>
+              <span>
+                {drawn.kind}: {found?.trouble ? <span className="quiet">{told([found.trouble])}</span> : <b className="mono">{found?.text ?? ''}</b>}
+              </span>
+              <span className="row">
+                {found?.reading && target && (
+                  <Button size="small" onClick={() => write(found.reading, found.unit)}>
+                    write down
+                  </Button>
+                )}
+                <Button
+                  size="small"
+                  type="text"
+                  aria-label={`Take this ${drawn.kind} away`}
+                  onClick={() => change((w) => ({ ...w, drawn: w.drawn.filter((d) => d.id !== drawn.id) }))}
+                >
+                  ×
+                </Button>
+              </span>
+            </li>
+          );
+        })}
+      </ol>
+    </>
+  );
+}
