@@ -18,6 +18,7 @@ import { drawKept } from './keepFrame';
 import { type DrawnKind, type Place, type Tool, markAt, snapTo, withCorner, withEnd, withMark, withoutMark } from './marks';
 import { useMeasured, useWork } from './useWork';
 
+const TOOLS: readonly Tool[] = ['scale', 'axes', 'mark', 'draw'];
 const STEPS = [10, 1, 0.1];
 const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
@@ -93,6 +94,7 @@ export function Bench({ frames }: { frames: Frames }) {
         setSaid(`Arrow keys move by ${next} pixels`);
       },
       Delete: () => change((w) => withoutMark(w, thing, index, turn)),
+      ...Object.fromEntries(TOOLS.map((of, i) => [String(i + 1), () => setTool(of)])),
       a: () => setSaid(`${place}. The cross is at ${at.x.toFixed(1)}, ${at.y.toFixed(1)}. ${told(view?.scale ? [view.scale] : [])}`),
     };
     const act = arrow ? () => move(arrow, e.shiftKey ? step / 10 : step) : acts[e.key.length === 1 ? e.key.toLowerCase() : e.key];
@@ -169,6 +171,7 @@ export function Bench({ frames }: { frames: Frames }) {
           )}
         </div>
         <TroubleWords>{notSent.words}</TroubleWords>
+        {count > 0 && <Positions work={work} times={frames.times} view={view} thing={thing} onSaid={setSaid} />}
       </div>
       <div className="film-right">
         <div className="film-aim">
@@ -219,7 +222,6 @@ export function Bench({ frames }: { frames: Frames }) {
           {tool === 'draw' && <DrawTool {...shared} kind={kind} onKind={setKind} view={view} onSaid={setSaid} />}
           {typeof found === 'string' && <p className="notice">{found}</p>}
         </div>
-        {count > 0 && <Positions work={work} times={frames.times} view={view} thing={thing} onSaid={setSaid} />}
       </div>
       <p className="hidden-but-heard" role="status">
         {said}

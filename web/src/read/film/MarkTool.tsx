@@ -60,11 +60,11 @@ export function MarkTool({ work, change, thing, onThing, turn, onTurn, frame, pi
       </div>
       <div className="film-fields">
         <Labelled words="called">
-          <Input className="field-mid" value={here?.name ?? ''} maxLength={40} onChange={(e) => part({ name: e.target.value })} />
+          <Input className="field-short" value={here?.name ?? ''} maxLength={40} onChange={(e) => part({ name: e.target.value })} />
         </Labelled>
         <Labelled words="every">
           <InputNumber className="field-tiny" min={1} max={1000} value={work.step} onChange={(n) => change((w) => ({ ...w, step: n ?? 1 }))} />
-          <span className="quiet">{work.step === 1 ? 'frame' : 'th frame'}</span>
+          <span className="quiet">{work.step === 1 ? 'frame' : 'frames'}</span>
         </Labelled>
         <Segmented
           aria-label="How often it was pointed at"
@@ -88,15 +88,17 @@ export function MarkTool({ work, change, thing, onThing, turn, onTurn, frame, pi
         >
           also its angle about a fixed place
         </Checkbox>
+      </div>
+      <div className="film-fields">
+        <span role="status">{said}</span>
         <Entry
-          words="You point to within, pixels"
+          words="or as you judge, pixels"
           value={work.within}
           maxLength={10}
           className="mono field-tiny"
           onWrite={(within) => change((w) => ({ ...w, within }))}
         />
       </div>
-      {said && <p role="status">{said}</p>}
       {isMarked && (
         <Button size="small" onClick={() => change((w) => withoutMark(w, thing, frame, turn))}>
           Take the mark of this frame away

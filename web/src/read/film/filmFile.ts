@@ -1,13 +1,21 @@
 // A film that the browser plays, frame by frame: stepped by the times that the file itself gives, never by a rate.
 import { type Frames, FramesTrouble } from './frames';
 
+/** Milliseconds that a frame is waited for, and after which none comes any more once it has been sought. */
 const PATIENCE = 8000;
+const GRACE = 400;
+/** Milliseconds of a step after which frames are decoded one behind the other, and how far on that is quicker than to begin anew. */
+const SLOW = 250;
+const NEAR = 30;
+/** Browsers decode only for pages that came over a secure line. */
+const DECODES = 'VideoDecoder' in globalThis;
+const NO_TIMES = 'The times of the frames cannot be read from this file, and they are not guessed. Bring its frames in as pictures.';
 const CANNOT =
   'This browser cannot play this film. MP4 with H.264, and WebM, can be played nearly everywhere; HEVC, in which many telephones film, often cannot. Telephones can be told to film in the most compatible way.';
 
-/** The time of every frame, in the order in which they are seen. */
-async function readTimes(file: File): Promise<number[]> {
-  const { ALL_FORMATS, BlobSource, EncodedPacketSink, Input } = await import('mediabunny');
+/** The file as it is written: the time of every frame, in the order in which they are seen, and any of them taken out of it. */
+async function readFile(file: File): Promise<{ times: number[]; decode: (index: number) => Promise<CanvasImageSource>; close: () => void }> {
+  const { ALL_FORMATS, BlobSource, EncodedPacketSink, Input, VideoSampleSink } = await import('mediabunny');
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
   try {
     const track = await input.getPrimaryVideoTrack();
@@ -16,9 +24,32 @@ async function readTimes(file: File): Promise<number[]> {
     for await (const packet of new EncodedPacketSink(track).packets(undefined, undefined, { metadataOnly: true }))
       // what is over before the film begins is never seen
       if (packet.timestamp >= 0 || packet.timestamp + packet.duration > 0) times.push(packet.timestamp);
-    return times.sort((a, b) => a - b);
-  } finally {
+    times.sort((a, b) => a - b);
+    const sink = new VideoSampleSink(track);
+    // where the last frame was taken from, for the next is right behind it
+    let behind = { index: -1, frames: sink.samples(0) };
+    const decode = async (index: number) => {
+      if (!DECODES) throw new FramesTrouble('The browser does not show this frame. Take the next.');
+      if (index <= behind.index || index > behind.index + NEAR) {
+        await behind.frames.return(undefined);
+        behind = { index: -1, frames: sink.samples((times[index] ?? 0) + 1e-6) };
+      }
+      const { frames } = behind;
+      for (let next = await frames.next(); !next.done; next = await frames.next()) {
+        const sample = next.value;
+        const found = isFrame(times, index, sample.timestamp);
+        const drawn = found ? await createImageBitmap(sample.toCanvasImageSource()) : null;
+        sample.close();
+        if (!drawn) continue;
+        behind = { index, frames };
+        return drawn;
+      }
+      throw new FramesTrouble('The browser does not show this frame. Take the next.');
+    };
+    return { times, decode, close: () => input.dispose() };
+  } catch (trouble) {
     input.dispose();
+    throw trouble;
   }
 }
 
@@ -46,18 +77,26 @@ function loaded(video: HTMLVideoElement): Promise<void> {
   });
 }
 
-/** Seek, and say at what time of the film the frame stands that is presented then. */
-function presentedAt(video: HTMLVideoElement, seconds: number): Promise<number> {
-  return new Promise((done, fail) => {
-    const timer = window.setTimeout(() => fail(new FramesTrouble('The browser does not show this frame. Take the next, or try again.')), PATIENCE);
-    const end = (time: number) => {
-      window.clearTimeout(timer);
-      done(time);
+/** Seek, and say whether the frame is presented that is wanted, as its time in the film tells. */
+function present(video: HTMLVideoElement, seconds: number, isWanted: (mediaTime: number) => boolean): Promise<boolean> {
+  return new Promise((done) => {
+    let open = true;
+    const end = (found: boolean) => {
+      open = false;
+      done(found);
     };
-    // browsers that do not tell which frame they present are taken at their word
+    // on the way to a frame others may be presented
+    const look = () =>
+      video.requestVideoFrameCallback((_, { mediaTime }) => {
+        if (!open) return;
+        if (isWanted(mediaTime)) end(true);
+        else look();
+      });
     const tells = typeof (video as Partial<HTMLVideoElement>).requestVideoFrameCallback === 'function';
-    if (tells) video.requestVideoFrameCallback((_, { mediaTime }) => end(mediaTime));
-    else video.addEventListener('seeked', () => requestAnimationFrame(() => requestAnimationFrame(() => end(NaN))), { once: true });
+    if (tells) look();
+    window.setTimeout(() => end(false), PATIENCE);
+    // browsers that do not tell which frame they present are taken at their word
+    video.addEventListener('seeked', () => window.setTimeout(() => end(!tells), tells ? GRACE : 60), { once: true });
     video.currentTime = seconds;
   });
 }
@@ -69,7 +108,9 @@ export async function openFilm(file: File): Promise<Frames> {
   video.playsInline = true;
   video.preload = 'auto';
   video.src = address;
+  const parts: (() => void)[] = [];
   const close = () => {
+    for (const part of parts) part();
     video.removeAttribute('src');
     video.load();
     URL.revokeObjectURL(address);
@@ -77,19 +118,28 @@ export async function openFilm(file: File): Promise<Frames> {
   try {
     await loaded(video);
     if (!video.videoWidth) throw new FramesTrouble(CANNOT);
-    const times = await readTimes(file).catch((trouble: unknown) => {
-      if (trouble instanceof FramesTrouble) throw trouble;
-      throw new FramesTrouble('The times of the frames cannot be read from this file, and they are not guessed. Bring its frames in as pictures.');
+    const read = await readFile(file).catch((trouble: unknown) => {
+      throw trouble instanceof FramesTrouble ? trouble : new FramesTrouble(NO_TIMES);
     });
-    if (!times.length) throw new FramesTrouble('There is no frame in this film.');
-    let turn = Promise.resolve();
+    const { times, decode } = read;
+    parts.push(read.close);
+    if (!times.length) throw new FramesTrouble(NO_TIMES);
+    let turn: Promise<unknown> = Promise.resolve();
     let newest = 0;
-    const seek = async (index: number) => {
-      for (let tries = 0; tries < 3; tries++) {
-        const mediaTime = await presentedAt(video, middleOf(times, index, video.duration));
-        if (Number.isNaN(mediaTime) || isFrame(times, index, mediaTime)) return;
-      }
-      throw new FramesTrouble('The browser shows another frame than this one. Take the next, or try again.');
+    let presented = -1;
+    let slow = false;
+    const seek = async (index: number): Promise<CanvasImageSource> => {
+      // what a quicker step has overtaken is not looked for
+      if (presented === index || newest !== index) return video;
+      presented = -1;
+      // where key frames lie far apart, frames are taken out one behind the other
+      if (slow && DECODES) return decode(index);
+      const began = performance.now();
+      const found = await present(video, middleOf(times, index, video.duration), (mediaTime) => isFrame(times, index, mediaTime));
+      slow = performance.now() - began > SLOW;
+      if (!found) return decode(index);
+      presented = index;
+      return video;
     };
     return {
       name: file.name,
@@ -100,10 +150,9 @@ export async function openFilm(file: File): Promise<Frames> {
       times,
       show: (index) => {
         newest = index;
-        // what a quicker step has overtaken is not looked for
-        const sought = turn.then(() => (newest === index ? seek(index) : undefined));
+        const sought = turn.then(() => seek(index));
         turn = sought.catch(() => undefined);
-        return sought.then(() => video);
+        return sought;
       },
       close,
     };
