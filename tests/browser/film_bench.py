@@ -99,3 +99,21 @@ class FilmTest(BrowserTest):
 
     def choose(self, page: Page, tool: str) -> None:
         page.get_by_role("radiogroup", name="What is pointed at").get_by_text(tool).click()
+
+    def set_scale(self, page: Page) -> None:
+        """By the rule of the film that is drawn."""
+        rule = self.film.rule
+        self.point(page, rule.ax, rule.ay)
+        self.point(page, rule.bx, rule.by)
+        page.get_by_label("It is").fill(self.film.rule_length)
+        page.get_by_label("±", exact=True).fill(self.film.rule_u)
+        expect(page.get_by_text("A pixel is")).to_be_visible()
+
+    def go_to(self, page: Page, index: int, step: int = 1) -> None:
+        """Step to a frame from the first."""
+        frame = page.locator(".film-frame")
+        frame.press("Home")
+        for i in range(0, index, step):
+            frame.press("n")
+            self.shown(page, i + step + 1)
+        self.shown(page, index + 1)

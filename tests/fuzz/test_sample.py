@@ -21,6 +21,7 @@ COUNTS = {
     "files": 300,
     "jobs": 400,
     "sittings": 120,
+    "marks": 300,
 }
 
 

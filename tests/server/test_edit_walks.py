@@ -177,6 +177,9 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
     "add_run": {
         "run": RUNS, "name": st.sampled_from(["Fresh", "Again"]), "settings": st.one_of(st.none(), ROWS),
         "headings": st.sampled_from([None, None, [], ["L", "t10"]]),
+        "new": st.sampled_from(
+            [None, None, [{"quantity": "x1", "text": "y / m", "instrument": {"name": "film", "kind": "steady", "common": "0.2"}}]]
+        ),
     },
     "remove_run": {"run": RUNS},
     "rename_run": {"run": RUNS, "name": st.sampled_from(["Fresh", "Wet strip"])},

@@ -12,6 +12,7 @@ const keys: [string, string][] = [
   ['Home, End', 'first or last reading of the setting; with Ctrl, of the column'],
   ['F2', 'put the caret into a reading to change a digit of it'],
   ['Alt+B', 'to the apparatus, where there is one, and back; there every letter is a key, and A says what is shown'],
+  ['on a picture or film', '← → ↑ ↓ move the cross, with Shift a tenth as far; Z how far, Enter points, N and B step, 1 … 4 what is pointed at, A says where'],
   ['Alt+S', 'set the focused reading aside, or bring it back'],
   ['Alt+Shift+S', 'set the whole setting aside, or bring it back'],
   ['Alt+Shift+Delete', 'remove the setting; the bar brings it back'],

@@ -171,11 +171,10 @@ export function Bench({ frames }: { frames: Frames }) {
           )}
         </div>
         <TroubleWords>{notSent.words}</TroubleWords>
-        {count > 0 && <Positions work={work} times={frames.times} view={view} thing={thing} onSaid={setSaid} />}
       </div>
       <div className="film-right">
         <div className="film-aim">
-          <Loupe canvas={canvas} at={aim ?? at} drawn={`${shown}`} />
+          <Loupe canvas={canvas} at={aim ?? at} drawn={`${shown}`} onDrag={(by) => move(by, 1)} />
           <div>
             <span className="mono">
               {(aim ?? at).x.toFixed(1)}, {(aim ?? at).y.toFixed(1)} px
@@ -184,6 +183,7 @@ export function Bench({ frames }: { frames: Frames }) {
               Point here <kbd>Enter</kbd>
             </Button>
             <span className="quiet film-hint">
+              <span className="film-drag">Drag in the loupe to move finely. </span>
               Arrows move by {step} px <kbd>Z</kbd>, with <kbd>Shift</kbd> by a tenth of that.
             </span>
           </div>
@@ -223,6 +223,7 @@ export function Bench({ frames }: { frames: Frames }) {
           {typeof found === 'string' && <p className="notice">{found}</p>}
         </div>
       </div>
+      {count > 0 && <Positions work={work} times={frames.times} view={view} thing={thing} onSaid={setSaid} />}
       <p className="hidden-but-heard" role="status">
         {said}
       </p>

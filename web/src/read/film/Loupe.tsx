@@ -6,7 +6,16 @@ import { INK, LIGHT } from './overlay';
 const SIZE = 176;
 const ZOOM = 8;
 
-export function Loupe({ canvas, at, drawn }: { canvas: RefObject<HTMLCanvasElement | null>; at: Place; drawn: string }) {
+interface Props {
+  canvas: RefObject<HTMLCanvasElement | null>;
+  at: Place;
+  /** Changes when another frame is drawn. */
+  drawn: string;
+  /** What is under the glass is dragged: the cross moves the other way, in pixels. */
+  onDrag: (by: readonly [number, number]) => void;
+}
+
+export function Loupe({ canvas, at, drawn, onDrag }: Props) {
   const glass = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const pen = glass.current?.getContext('2d');
@@ -36,5 +45,18 @@ export function Loupe({ canvas, at, drawn }: { canvas: RefObject<HTMLCanvasEleme
       pen.stroke();
     }
   }, [at.x, at.y, canvas, drawn]);
-  return <canvas ref={glass} className="film-loupe" width={SIZE} height={SIZE} aria-hidden="true" />;
+  return (
+    <canvas
+      ref={glass}
+      className="film-loupe"
+      width={SIZE}
+      height={SIZE}
+      aria-hidden="true"
+      onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+      onPointerMove={(e) => {
+        const shown = (e.currentTarget.clientWidth * ZOOM) / SIZE;
+        if (e.buttons) onDrag([-e.movementX / shown, -e.movementY / shown]);
+      }}
+    />
+  );
 }
