@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import io
+import json
+import math
 import re
 import tempfile
+import uuid
 from dataclasses import replace
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -17,6 +20,7 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.labbooks.models import Book
 from tests.browser.base import cell, saved
 from tests.browser.film_bench import FilmTest
+from tests.school import client_of
 
 
 class KnownMotion(FilmTest):
@@ -245,3 +249,69 @@ class StandingStill(FilmTest):
         page.locator(".film-frame").press("n")
         expect(page.locator(".film [role=alert]")).to_contain_text("one scale does not fit both")
         expect(page.get_by_role("button", name="Point here")).to_be_disabled()
+
+
+class InMotion(FilmTest):
+    """What is fitted, over the film that it is of, and beside its graph."""
+
+    def fall(self) -> None:
+        """The bead's fall along the rule, with a curve through it, as if it had been measured."""
+        film = self.film
+        bead, rule = film.bodies[0], film.rule
+        per_pixel = float(film.rule_length) / math.hypot(rule.bx - rule.ax, rule.by - rule.ay)
+        falls = [i for i in range(len(film.times)) if bead.y[i] < max(bead.y) - 1]
+        rows = [
+            {"id": f"s{i}", "readings": {"t": [{"text": f"{film.times[i]:.3f}"}],
+             "x": [{"text": f"{per_pixel * math.hypot(bead.x[i] - bead.x[0], bead.y[i] - bead.y[0]):.4f} ± 0.0007"}]}}
+            for i in falls
+        ]  # fmt: skip
+        new = [{"quantity": "t", "text": "time t / s"}, {"quantity": "x", "text": "fallen x / m"}]
+        self.send({"type": "fill_run", "run": "run1", "settings": rows, "new": new, "first": {"graph": "g", "fit": "f"}})
+        self.send({"type": "place_fit", "fit": "f", "was": {"shape": "line"}, "becomes": {"shape": "cubic"}})
+
+    def send(self, edit: dict[str, object]) -> None:
+        wanted = [{"client_id": str(uuid.uuid4()), "edit": edit}]
+        address = f"/api/books/{self.book.pk}/edits"
+        answer = client_of(self.school.teacher).post(address, json.dumps({"edits": wanted}), content_type="application/json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+
+    def test_a_fit_over_the_film(self) -> None:
+        self.fall()
+        film, page = self.film, self.at_the_film()
+        bead, rule = film.bodies[0], film.rule
+        self.practise(page)
+        self.set_scale(page)
+        self.choose(page, "Axes")
+        page.get_by_text("through a place").click()
+        self.point(page, bead.x[0], bead.y[0])
+        self.point(page, bead.x[0] + rule.bx - rule.ax, bead.y[0] + rule.by - rule.ay)
+        self.choose(page, "Follow")
+        page.get_by_label("Laid over it along x:").click()
+        page.get_by_title("x against t").click()
+        page.get_by_label("every").fill("10")
+        ring = page.locator(".film-model circle")
+        page.locator(".film-frame").press("Home")
+        for i in (0, 10, 20):
+            self.shown(page, i + 1)
+            at = [float(ring.get_attribute(part) or "nan") for part in ("cx", "cy")]
+            self.assertLess(math.hypot(at[0] - bead.x[i], at[1] - bead.y[i]), 5, (i, at))
+            page.locator(".film-frame").press("n")
+
+    def test_a_graph_over_time_plays_as_its_motion(self) -> None:
+        self.fall()
+        page = self.open_book(self.school.teacher, "fit", self.book)
+        page.get_by_role("button", name="play", exact=True).click()
+        motion = page.get_by_role("region", name="Motion of fallen")
+        slider = motion.get_by_role("slider", name="Time")
+        expect(motion.get_by_role("button", name="Hold")).to_be_visible()
+        expect(motion.get_by_role("button", name="Play")).to_be_visible()
+        # at the end what was measured is where what is fitted is, high on the rail where much has been fallen through
+        body, ring = (motion.locator(f".motion-{kind}") for kind in ("body", "model"))
+        ends = [float(mark.get_attribute("cy") or "nan") for mark in (body, ring)]
+        self.assertLess(abs(ends[0] - ends[1]), 4)
+        slider.press("Home")
+        starts = [float(mark.get_attribute("cy") or "nan") for mark in (body, ring)]
+        self.assertGreater(starts[0] - ends[0], 150)
+        self.check_access(page)
+        page.get_by_role("button", name="play", exact=True).click()
+        expect(motion).to_have_count(0)

@@ -223,7 +223,7 @@ class Written(TestCase):
         view = measure_marks(
             replace(self.MARKS, known=None, drawn=(drawn("length", (0, 0), (3, 4)), drawn("angle", (9, 0), (0, 0), (0, 9))))
         )
-        self.assertFalse(view.scaled)
+        self.assertIsNone(view.per_pixel)
         self.assertEqual(view.tracks[0].rows[0].x, "")
         self.assertIsNotNone(view.drawn[0].trouble)
         self.assertEqual(view.drawn[1].text[:6], "90.0 ±")

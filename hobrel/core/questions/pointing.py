@@ -65,8 +65,8 @@ class MarksView:
     ----------
     scale : Sentence or None
         How large a pixel is, or what is in the way of that; None where no length is known yet.
-    scaled : bool
-        Whether lengths can be written.
+    per_pixel : float or None
+        The length of a pixel in `unit`, for what is drawn over the film; None as long as lengths cannot be written.
     pointing : Sentence
     tracks : tuple of TrackView
     drawn : tuple of DrawnView
@@ -77,7 +77,7 @@ class MarksView:
     """
 
     scale: Sentence | None
-    scaled: bool
+    per_pixel: float | None
     pointing: Sentence
     tracks: tuple[TrackView, ...]
     drawn: tuple[DrawnView, ...]
@@ -133,7 +133,7 @@ def measure_marks(marks: Marks) -> MarksView:
     turned = [turn * float(np.median(t.u_angle)) for t in tracks if t.u_angle is not None and len(t.u_angle)]
     return MarksView(
         scale=said,
-        scaled=scale is not None,
+        per_pixel=scale.per_pixel if scale else None,
         pointing=_say_pointing(pointing),
         tracks=tuple(views),
         drawn=tuple(_view_drawn(drawn, scale, pointing, unit, marks) for drawn in marks.drawn),

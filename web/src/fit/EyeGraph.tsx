@@ -2,18 +2,18 @@
 import { type ComponentProps, useMemo } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { usePins } from '@/shared/book/usePins';
-import { Graph } from '@/shared/graph/Graph';
+import { PlayedGraph } from '@/shared/graph/PlayedGraph';
 import { ByEyeTools } from './ByEyeTools';
 import { useByEye } from './useByEye';
 
-interface Props extends Omit<ComponentProps<typeof Graph>, 'eye'> {
+interface Props extends Omit<ComponentProps<typeof PlayedGraph>, 'eye'> {
   fit: Schemas['Fit'];
   /** The figure as it is kept, for a line to begin in. */
   kept: Schemas['Figure'];
   onPlace: ((part: Partial<Schemas['Fit']>) => void) | null;
 }
 
-export function EyeGraph({ fit, kept, onPlace, figure, ...graph }: Props) {
+export function EyeGraph({ fit, kept, onPlace, figure, of, ...graph }: Props) {
   const eye = useByEye(fit, kept);
   const pins = usePins();
   const drawing = eye.drawing !== null;
@@ -21,7 +21,7 @@ export function EyeGraph({ fit, kept, onPlace, figure, ...graph }: Props) {
   const shown = useMemo(() => (drawing ? { ...figure, lines: figure.lines.filter((l) => l.kind !== 'by_eye') } : figure), [drawing, figure]);
   return (
     <>
-      <Graph {...graph} figure={shown} eye={eye.graph} pins={pins} />
+      <PlayedGraph {...graph} of={of} figure={shown} eye={eye.graph} pins={pins} />
       {onPlace && fit.shape === 'line' && <ByEyeTools fit={fit} eye={eye} onPlace={onPlace} />}
     </>
   );

@@ -146,6 +146,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
       <div className="fit">
         <div className="card fit-graph">
           <EyeGraph
+            of={graph}
             fit={fit}
             kept={figure}
             // between axes of which one is logarithmic a straight line is a curve, which no ruler draws

@@ -8,7 +8,7 @@ import { usePins } from '@/shared/book/usePins';
 import { measuredIn, varyingIn } from '@/shared/book/quantities';
 import { cellKey } from '@/shared/book/rows';
 import { pinNote, placeGraph } from '@/shared/book/choices';
-import { Graph } from '@/shared/graph/Graph';
+import { PlayedGraph } from '@/shared/graph/PlayedGraph';
 import type { Stretch } from '@/shared/graph/MarkArea';
 import { Steepest } from '@/shared/graph/Steepest';
 import { StretchBar } from '@/shared/graph/StretchBar';
@@ -194,7 +194,8 @@ function LookGraph({ graph, result, height, inStep }: LookGraphProps) {
   return (
     <div className="card look-card">
       <GraphTitle graph={graph} shown={result.figure.title} editable={state.can_edit} />
-      <Graph
+      <PlayedGraph
+        of={graph}
         figure={bare}
         pins={pins}
         residuals={false}

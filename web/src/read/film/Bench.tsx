@@ -11,11 +11,13 @@ import { DrawTool } from './DrawTool';
 import { FrameView } from './FrameView';
 import { Loupe } from './Loupe';
 import { MarkTool } from './MarkTool';
+import { ModelChoice } from './ModelChoice';
 import { Positions } from './Positions';
 import { ScaleTool } from './ScaleTool';
 import type { Frames } from './frames';
 import { drawKept } from './keepFrame';
 import { type DrawnKind, type Place, type Tool, markAt, snapTo, withCorner, withEnd, withMark, withoutMark } from './marks';
+import { useModel } from './useModel';
 import { useMeasured, useWork } from './useWork';
 
 const TOOLS: readonly Tool[] = ['scale', 'axes', 'mark', 'draw'];
@@ -28,6 +30,7 @@ export function Bench({ frames }: { frames: Frames }) {
   const { work, change } = useWork(frames);
   const found = useMeasured(work, frames.times);
   const view = typeof found === 'object' ? found : null;
+  const over = useModel(work, view, frames.times);
   const [tool, setTool] = useState<Tool>('scale');
   const [index, setIndex] = useState(work.start);
   const [shown, setShown] = useState(-1);
@@ -130,6 +133,7 @@ export function Bench({ frames }: { frames: Frames }) {
           work={work}
           turn={turn}
           at={at}
+          model={over.at(index)}
           label={`${frames.name}, ${place}. Arrow keys move the cross, Enter points, N and B step`}
           canvas={canvas}
           onShown={setShown}
@@ -194,7 +198,7 @@ export function Bench({ frames }: { frames: Frames }) {
           aria-label="What is pointed at"
           value={tool}
           options={[
-            { value: 'scale', label: work.ends.length === 2 && view?.scaled ? 'Scale ✓' : 'Scale' },
+            { value: 'scale', label: work.ends.length === 2 && view?.per_pixel ? 'Scale ✓' : 'Scale' },
             { value: 'axes', label: work.origin ? 'Axes ✓' : 'Axes' },
             { value: 'mark', label: count ? `Follow ${count}` : 'Follow' },
             { value: 'draw', label: 'Measure' },
@@ -219,6 +223,7 @@ export function Bench({ frames }: { frames: Frames }) {
               onGoesOn={setGoesOn}
             />
           )}
+          {tool === 'mark' && <ModelChoice over={over} />}
           {tool === 'draw' && <DrawTool {...shared} kind={kind} onKind={setKind} view={view} onSaid={setSaid} />}
           {typeof found === 'string' && <p className="notice">{found}</p>}
         </div>

@@ -1,5 +1,5 @@
 // A frame with what was pointed at on it: pointed at by a press, or by keys to a tenth of a pixel.
-import { type KeyboardEvent, type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
+import { type ComponentProps, type KeyboardEvent, type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import { useWidth } from '@/shared/graph/useWidth';
 import { Overlay } from './overlay';
 import type { Frames } from './frames';
@@ -15,6 +15,7 @@ interface Props {
   work: Work;
   turn: number;
   at: Place;
+  model: ComponentProps<typeof Overlay>['model'];
   /** How it is called for who does not see it. */
   label: string;
   canvas: RefObject<HTMLCanvasElement | null>;
@@ -26,7 +27,7 @@ interface Props {
   onKey: (e: KeyboardEvent) => void;
 }
 
-export function FrameView({ frames, index, work, turn, at, label, canvas, onShown, onTrouble, onAim, onMove, onPoint, onKey }: Props) {
+export function FrameView({ frames, index, work, turn, at, model, label, canvas, onShown, onTrouble, onAim, onMove, onPoint, onKey }: Props) {
   const { width, height } = frames;
   const [place, seen] = useWidth<HTMLDivElement>(width);
   const [shown, setShown] = useState(-1);
@@ -81,7 +82,7 @@ export function FrameView({ frames, index, work, turn, at, label, canvas, onShow
     >
       <canvas ref={canvas} width={width} height={height} />
       <svg viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
-        <Overlay work={work} width={width} height={height} scale={scale} frame={index} turn={turn} at={at} />
+        <Overlay work={work} width={width} height={height} scale={scale} frame={index} turn={turn} at={at} model={model} />
       </svg>
       {waits && <span className="film-waits">{frames.times ? 'Looking for this frame' : 'Opening this picture'}</span>}
     </div>

@@ -51,7 +51,7 @@ export function Positions({ work, times, view, thing, onSaid }: Props) {
         </div>
       )}
       {track.notes.length > 0 && <p className="quiet">{told(track.notes)}</p>}
-      {!view.scaled && <p className="quiet">Set the scale, and these marks are positions.</p>}
+      {view.per_pixel === null && <p className="quiet">Set the scale, and these marks are positions.</p>}
       {canEdit && worth && !writing && (
         <Button type="primary" size="small" onClick={() => setWriting(true)}>
           Write them into the table

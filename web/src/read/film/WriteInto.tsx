@@ -65,7 +65,7 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
     for (const part of written) {
       const quantity = read.find((q) => q.id === targets[part]);
       const instrument = instrumentOf(part, view);
-      if (quantity && instrument && !quantity.instrument && (!quantity.given || freedoms.instruments))
+      if (quantity && instrument && (!quantity.instrument || quantity.instrument.name === instrument.name) && (!quantity.given || freedoms.instruments))
         store.edit(changeQuantity(quantity, 'relabel', { instrument }));
     }
     const [first] = runs;

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { inOrder } from './frames';
 import { isFrame, middleOf } from './filmFile';
+import { onFilm } from './useModel';
 import { askedOf, beginWork, isAbout, isBlank, markAt, snapTo, withCorner, withEnd, withMark, withoutMark } from './marks';
 
 const FILM = { name: 'drop.mp4', size: 9, count: 3 };
@@ -34,6 +35,16 @@ test('what is drawn is whole by itself, but for an area', () => {
   expect(work.drawn.map((d) => d.places.length)).toEqual([2, 1, 3, 1]);
   for (const x of [1, 2, 3, 4]) work = withCorner(work, 'area', at(x));
   expect(work.drawn.at(-1)?.places).toHaveLength(4);
+});
+
+test('from lengths along turned axes back to pixels', () => {
+  const work = { ...beginWork(FILM), origin: at(80, 410), along: at(110, 370) };
+  expect(onFilm(work, 0.01, 0, 0)).toEqual(at(80, 410));
+  // x goes 3 to the right and 4 up, y a quarter turn from it against the clock
+  expect(onFilm(work, 0.01, 0.5, 0)).toEqual(at(110, 370));
+  expect(onFilm(work, 0.01, 0, 0.5)).toEqual(at(40, 380));
+  expect(onFilm({ ...work, down: true }, 0.01, 0, 0.5)).toEqual(at(120, 440));
+  expect(onFilm({ ...work, along: null }, 0.01, 0.1, 0.2)).toEqual(at(90, 390));
 });
 
 test('places are kept to a tenth of a pixel, within the picture', () => {

@@ -111,6 +111,13 @@ export function distance(a: Place, b: Place): number {
   return Math.hypot(a.x - b.x, a.y - b.y);
 }
 
+/** Where x and y go, one pixel far. */
+export function directionsOf({ origin, along, down }: Pick<Work, 'origin' | 'along' | 'down'>): { x: Place; y: Place } {
+  const size = origin && along ? distance(origin, along) : 0;
+  const x = origin && along && size >= 1 ? { x: (along.x - origin.x) / size, y: (along.y - origin.y) / size } : { x: 1, y: 0 };
+  return { x, y: down ? { x: -x.y, y: x.x } : { x: x.y, y: -x.x } };
+}
+
 /** To the tenth of a pixel, within the picture. */
 export function snapTo({ x, y }: Place, width: number, height: number): Place {
   const snap = (at: number, most: number) => Math.round(Math.min(Math.max(at, 0), most) * 10) / 10;

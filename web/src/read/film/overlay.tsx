@@ -1,5 +1,5 @@
 // What was pointed at, drawn over a frame. Everything is an attribute, so that the same drawing can be laid on a picture that is kept.
-import type { Place, Work } from './marks';
+import { type Place, type Work, directionsOf } from './marks';
 
 // seen on dark and on light, whatever the page's colours are
 export const INK = '#2B2233';
@@ -20,6 +20,8 @@ interface Props {
   frame: number;
   turn: number;
   at: Place | null;
+  /** Where a model goes, and where it is now. */
+  model: { way: readonly Place[]; now: Place | null } | null;
 }
 
 function Line({ a, b, colour, scale, width = 1.6 }: { a: Place; b: Place; colour: string; scale: number; width?: number }) {
@@ -42,16 +44,14 @@ function Words({ x, y, scale, colour, children }: { x: number; y: number; scale:
 }
 
 function AxesDrawn({ work, width, height, scale }: Pick<Props, 'work' | 'width' | 'height' | 'scale'>) {
-  const { origin, along, down } = work;
+  const { origin } = work;
   if (!origin) return null;
-  const size = Math.hypot((along?.x ?? 0) - origin.x, (along?.y ?? 0) - origin.y);
-  const way = along && size >= 1 ? { x: (along.x - origin.x) / size, y: (along.y - origin.y) / size } : { x: 1, y: 0 };
-  const up = down ? { x: -way.y, y: way.x } : { x: way.y, y: -way.x };
+  const ways = directionsOf(work);
   const reach = 0.16 * Math.min(width, height);
   const tip = (to: Place, far: number) => ({ x: origin.x + to.x * far, y: origin.y + to.y * far });
   return (
     <>
-      {[way, up].map((to, i) => (
+      {[ways.x, ways.y].map((to, i) => (
         <g key={i}>
           <Line a={origin} b={tip(to, reach)} colour={AXIS} scale={scale} />
           <Words {...tip(to, reach + 8 * scale)} scale={scale} colour={AXIS}>
@@ -88,7 +88,7 @@ function Cross({ at, colour, scale, size = 9 }: { at: Place; colour: string; sca
   );
 }
 
-export function Overlay({ work, width, height, scale, frame, turn, at }: Props) {
+export function Overlay({ work, width, height, scale, frame, turn, at, model }: Props) {
   const [a, b] = work.ends;
   return (
     <>
@@ -148,6 +148,28 @@ export function Overlay({ work, width, height, scale, frame, turn, at }: Props) 
             )}
         </g>
       ))}
+      {model && (
+        <g className="film-model">
+          <polyline
+            points={model.way.map(({ x, y }) => `${x},${y}`).join(' ')}
+            fill="none"
+            stroke={INK}
+            strokeWidth={1.2 * scale}
+            strokeDasharray={`${2 * scale} ${4 * scale}`}
+          />
+          {model.now && (
+            <circle
+              cx={model.now.x}
+              cy={model.now.y}
+              r={11 * scale}
+              fill="none"
+              stroke={INK}
+              strokeWidth={1.8 * scale}
+              strokeDasharray={`${4 * scale} ${3 * scale}`}
+            />
+          )}
+        </g>
+      )}
       {at && <Cross at={at} colour={INK} scale={scale} size={14} />}
     </>
   );

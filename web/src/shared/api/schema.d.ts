@@ -7082,8 +7082,8 @@ export interface components {
          *     ----------
          *     scale : Sentence or None
          *         How large a pixel is, or what is in the way of that; None where no length is known yet.
-         *     scaled : bool
-         *         Whether lengths can be written.
+         *     per_pixel : float or None
+         *         The length of a pixel in `unit`, for what is drawn over the film; None as long as lengths cannot be written.
          *     pointing : Sentence
          *     tracks : tuple of TrackView
          *     drawn : tuple of DrawnView
@@ -7097,10 +7097,10 @@ export interface components {
             /** Drawn */
             drawn: components["schemas"]["DrawnView"][];
             length: components["schemas"]["Instrument"] | null;
+            /** Per Pixel */
+            per_pixel: number | null;
             pointing: components["schemas"]["Sentence"];
             scale: components["schemas"]["Sentence"] | null;
-            /** Scaled */
-            scaled: boolean;
             time: components["schemas"]["Instrument"] | null;
             /** Tracks */
             tracks: components["schemas"]["TrackView"][];

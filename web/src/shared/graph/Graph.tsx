@@ -10,10 +10,11 @@ import { Corner } from './Corner';
 import { type Eye, EyeLayer } from './EyeLayer';
 import { Equations } from './Equations';
 import { Legend } from './Legend';
+import { Lines } from './Lines';
 import { MomentLine } from './MomentLine';
 import { ReadMark } from './ReadMark';
 import { MarkArea, type Stretch } from './MarkArea';
-import { colourOf, strokeOf } from './marker';
+import { strokeOf } from './marker';
 import { type MoveNote, Notes } from './Notes';
 import { makePlot, sizeOfPoints } from './plot';
 import { PointMark } from './PointMark';
@@ -49,6 +50,8 @@ export function Graph({
   choices,
   onCursor,
   onPick,
+  onPlay,
+  isPlayed = false,
   pins,
 }: {
   figure: Figure;
@@ -85,6 +88,9 @@ export function Graph({
   onCursor?: (x: number | null) => void;
   /** A place along x was pressed. */
   onPick?: (x: number) => void;
+  /** It is over time, and can be played as motion. */
+  onPlay?: (() => void) | undefined;
+  isPlayed?: boolean;
 }) {
   const [place, width] = useWidth<HTMLElement>(720);
   const svg = useRef<SVGSVGElement>(null);
@@ -198,27 +204,7 @@ export function Graph({
         )}
         {onMark && <MarkArea plot={plot} marked={marked ?? null} stops={stops} onMark={onMark} onCursor={onCursor} onPick={onPick} />}
         <g clipPath={`url(#${clip})`}>
-          {figure.bands.map((band, i) => (
-            <polygon
-              key={i}
-              className="graph-band"
-              fillOpacity={look.band.opacity}
-              points={[
-                ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.high[j] ?? 0)}`),
-                ...band.x.map((x, j) => `${plot.x(x)},${plot.y(band.low[j] ?? 0)}`).reverse(),
-              ].join(' ')}
-            />
-          ))}
-          {figure.lines.map((line, i) => (
-            <polyline
-              key={i}
-              className={`graph-line ${line.kind}`}
-              stroke={line.look === null || line.look === undefined ? `var(--${look.lines[line.kind].colour})` : colourOf(line.look)}
-              strokeLinecap={look.lines[line.kind].dash ? 'round' : undefined}
-              {...strokeOf(look.lines[line.kind])}
-              points={line.x.map((x, j) => `${plot.x(x)},${plot.y(line.y[j] ?? 0)}`).join(' ')}
-            />
-          ))}
+          <Lines figure={figure} plot={plot} />
           {triangle && <TriangleLegs triangle={triangle} plot={plot} />}
           {readOff && <ReadMark read={readOff} plot={plot} straight={!xAxis.log && !yAxis.log} />}
           {spot && <path className="graph-spot" d={`M${plot.x(spot.x)} ${plot.top}V${plot.bottom}`} />}
@@ -240,7 +226,9 @@ export function Graph({
       </svg>
       {eye && <EyeLayer eye={eye} points={points} plot={plot} below={below} size={[width, total]} clip={clip} />}
       {choices && <AxisLabels choices={choices} xAxis={xAxis} yAxis={yAxis} plot={plot} />}
-      {onRange && <Corner top={plot.bottom + 8} onFit={() => onRange(AS_NEEDED)} onOrigin={onOrigin} />}
+      {(onRange ?? onPlay) && (
+        <Corner top={plot.bottom + 8} onFit={onRange && (() => onRange(AS_NEEDED))} onOrigin={onRange && onOrigin} onPlay={onPlay} isPlayed={isPlayed} />
+      )}
       {figure.series.length > 1 && <Legend series={figure.series} onHide={onHide} onLook={onLook} />}
       <div className="graph-readout" aria-live="polite">
         {read ? read.label : ' '}

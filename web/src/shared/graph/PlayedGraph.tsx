@@ -1,0 +1,45 @@
+// A graph that can be played as motion where it is over time.
+import { type ComponentProps, useMemo, useState } from 'react';
+import type { Schemas } from '@/shared/api/client';
+import { useBook } from '@/shared/book/context';
+import { Graph } from './Graph';
+import { Motion } from './Motion';
+import { pathsOf, secondsIn, spanOf } from './motion';
+
+interface Props extends ComponentProps<typeof Graph> {
+  /** What is drawn, as the lab book has it. */
+  of: Schemas['Graph'];
+}
+
+export function PlayedGraph({ of, figure, ...graph }: Props) {
+  const { analysis, quantities } = useBook(({ analysis, quantities }) => ({ analysis, quantities }));
+  const [at, setAt] = useState<number | null>(null);
+  const paths = useMemo(() => pathsOf(figure), [figure]);
+  const unitOf = (id: string) => analysis.runs[0]?.columns.find((c) => c.quantity === id)?.unit ?? '';
+  const seconds = figure.x_axis.named ? null : secondsIn(unitOf(of.x));
+  const plays = seconds !== null && paths.length > 0;
+  const shown = plays ? at : null;
+  return (
+    <div className={shown === null ? undefined : 'with-motion'}>
+      <Graph
+        {...graph}
+        figure={figure}
+        spot={shown === null ? graph.spot : { x: shown, y: 0 }}
+        onPlay={plays ? () => setAt(at === null ? spanOf(paths)[0] : null) : undefined}
+        isPlayed={shown !== null}
+      />
+      {shown !== null && seconds !== null && (
+        <Motion
+          figure={figure}
+          paths={paths}
+          seconds={seconds}
+          unit={unitOf(of.y)}
+          name={quantities.find((q) => q.id === of.y)?.name ?? ''}
+          height={Math.min(graph.height ?? 400, 360)}
+          at={shown}
+          onAt={setAt}
+        />
+      )}
+    </div>
+  );
+}
