@@ -89,6 +89,28 @@ class Simulated(unittest.TestCase):
         self.assertEqual((found.budget[0].symbol, found.budget[0].shared), ("c", True))
         self.assertAlmostEqual(sum(line.share for line in found.budget), 1.0, places=9)
 
+    def test_a_scale_that_is_known_to_some_percent_moves_all_that_is_read_on_it(self) -> None:
+        """Read on a ruler known to 4 %, and no other ±: stiffnesses scatter by 4 %; not where what is set is set by the same ruler."""
+        ruler = Instrument("ruler", "scale", "0.001", common="4")
+        book = spring(dry={"scatter": {"s": "0.0001"}})
+        by_ruler = replace(book, quantities=(book.quantities[0], replace(book.quantities[1], instrument=ruler)))
+        (found,) = dry_run(by_ruler, 6, CLASSES).findings
+        assert found.sd is not None and found.mean is not None and found.u is not None
+        self.assertAlmostEqual(found.sd / found.mean, 0.04, delta=0.006)
+        self.assertAlmostEqual(found.u / found.mean, 0.04, delta=0.003)
+        self.assertTrue(found.budget[0].shared)
+        both = replace(
+            by_ruler, relation="F = k s",
+            quantities=(
+                replace(book.quantities[0], unit="cm", instrument=ruler), replace(book.quantities[1], instrument=ruler),
+            ),
+            findings=(replace(book.findings[0], unit=""),),
+            plan=replace(book.plan, dry=replace(book.plan.dry, truths={"k": "0.25"})),
+        )  # fmt: skip
+        (ratio,) = dry_run(both, 6, CLASSES).findings
+        assert ratio.sd is not None and ratio.mean is not None
+        self.assertLess(ratio.sd / ratio.mean, 0.001)
+
     def test_an_unknown_is_read_as_one_more_setting(self) -> None:
         """By hand: three readings of s = F/k in cm at each of eight forces and of the parcel, their means, a straight line, F read back."""
         dice = np.random.default_rng(78)

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hobrel.core.document.lab_book import LabBook, Reading, read_lab_book, write_lab_book
-from hobrel.core.document.plan_part import Section
+from hobrel.core.document.plan_part import RigPart, Section
 from hobrel.core.document.report_choices import OwnHeading, ReportChoices
 from hobrel.core.formulas.plain_tex import write_plainly
 from hobrel.core.pipeline.computation import compute
@@ -111,6 +111,15 @@ class Everything(unittest.TestCase):
                     self.assertLessEqual({f"fit-{f.fit}" for f in analysis.fits if f.trouble is None}, set_maths)
                     self.assertLessEqual({f"finding-{f.finding}" for f in analysis.findings if f.value is not None}, set_maths)
                     self.assertEqual([p.key for p in report.parts if p.key.startswith("readings")], [f"readings:{r.id}" for r in book.runs])
+
+    def test_simulated_apparatus_is_called_so(self) -> None:
+        book = write_practicals()[0].books
+        one = next(iter(book.values()))
+        for key, said in (("", 0), ("no-such-rig", 0), ("winged-seed", 1)):
+            report = report_of(replace(one, plan=replace(one.plan, rig=RigPart(key))))
+            (items,) = [b for b in part(report, "sources").blocks if isinstance(b, Items)]
+            found = [w for i in items.items if "is simulated: A winged seed" in (w := plain_words(i))]
+            self.assertEqual(len(found), said)
 
     def test_a_curve_has_its_parameters(self) -> None:
         books = [book for practical in write_practicals() for book in practical.books.values() if any(f.shape != "line" for f in book.fits)]

@@ -23,6 +23,7 @@ from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.linearising.algebra import known_in, read_relation
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.questions.hands import hidden_half, read_by_hand, write_down
+from hobrel.core.readings.instruments import common_share
 from hobrel.core.readings.parsing import parse_difference, parse_reading, split_unit
 from hobrel.core.sentences import Sentence
 from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Traced
@@ -128,10 +129,18 @@ class Table:
         set_to = np.array([float(parse_reading(text).value) for text in texts])
         hidden = hidden_half(self.changed.instrument)
         x = set_to + dice.uniform(-hidden, hidden, shape) if hidden else np.tile(set_to, (count, 1))
+        scales = self._draw_scales(dice, count)
+        x = x / _scale_of(self.changed, scales)
         x = np.hstack([x, np.tile([u.at for u in self.unknowns], (count, 1))]) if self.unknowns else x
         true = self._work_out(world, x.ravel(), world.constants(off, x.shape))
-        read = {q.id: read_by_hand(q, true[q.id].reshape(x.shape), self.book, dice) for q in self.measured}
+        read = {q.id: read_by_hand(q, true[q.id].reshape(x.shape) * _scale_of(q, scales), self.book, dice) for q in self.measured}
         return [self._written([texts, *(read[q.id][i] for q in self.measured)]) for i in range(count)]
+
+    def _draw_scales(self, dice: np.random.Generator, count: int) -> dict[str, Floats]:
+        """By what all readings of an instrument are too large or too small, for each lab book; those of which it is told."""
+        instruments = (q.instrument for q in (self.changed, *self.measured))
+        known = {i.name: share for i in instruments if i is not None and (share := common_share(i))}
+        return {name: 1 + share * dice.standard_normal((count, 1)) for name, share in known.items()}
 
     def write_perfectly(self, world: World) -> Written:
         """What is written without anything uncertain in it."""
@@ -166,6 +175,10 @@ class Table:
         of = dict(zip(keys, columns, strict=True))
         beyond = enumerate(self.unknowns, len(self.nominal))
         return Written(replace(self.run, settings=tuple(settings)), {u.id: tuple(of[u.quantity][row]) for row, u in beyond})
+
+
+def _scale_of(quantity: Quantity, scales: Mapping[str, Floats]) -> Floats | float:
+    return scales.get(quantity.instrument.name, 1.0) if quantity.instrument is not None else 1.0
 
 
 @dataclass(frozen=True, eq=False)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from hobrel.core.apparatus.rigs import RIGS
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
@@ -69,6 +70,9 @@ def write_sources(book: LabBook, analysis: Analysis) -> tuple[Block, ...]:
             items.append((*symbol, Words(": "), Maths(column.formula_tex)))
         elif column is not None and column.instrument_text:
             items.append((*symbol, Words(f": {column.instrument_text}")))
+    rig = RIGS.get(book.plan.rig.key)
+    if rig is not None:
+        items.append(say_words(f"The apparatus of this practical is simulated: {rig.title}"))
     for table in book.plan.tables:
         source = f", {table.source}" if table.source else ""
         items.append(say_words(f"Table of reference: {table.name} against {table.of_name}{source}"))
