@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import math
+import uuid
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +15,7 @@ from hobrel.core.questions.pointing import draw_own_film
 from hobrel.labbooks import own
 from hobrel.labbooks.rigs import seeds_of
 from tests.browser.base import BrowserTest
+from tests.school import client_of
 
 # the middle of what is as dark as lead around a place of the frame that is shown, as an eye sees it
 _MIDDLE_OF_DARK = """(canvas, [x, y, reach]) => {
@@ -40,15 +43,21 @@ class FilmTest(BrowserTest):
     def film(self) -> DrawnFilm:
         return draw_own_film(seeds_of(self.book).own, True)
 
+    def send(self, edit: dict[str, object]) -> None:
+        wanted = [{"client_id": str(uuid.uuid4()), "edit": edit}]
+        address = f"/api/books/{self.book.pk}/edits"
+        answer = client_of(self.school.teacher).post(address, json.dumps({"edits": wanted}), content_type="application/json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+
     def at_the_film(self) -> Page:
         page = self.open_book(self.school.teacher, "read", self.book)
         page.on("request", lambda request: self.sent.append(request) if request.method != "GET" else None)
         page.get_by_role("button", name="Picture or film").click()
         return page
 
-    def bring(self, page: Page, path: Path) -> None:
+    def bring(self, page: Page, path: Path, number: int = 1) -> None:
         page.get_by_label("A film on this device").set_input_files(path)
-        self.shown(page, 1)
+        self.shown(page, number)
 
     def practise(self, page: Page) -> None:
         page.get_by_role("button", name="A film to practise on").click()
@@ -91,6 +100,13 @@ class FilmTest(BrowserTest):
         self.aim(page, round(x, 1), round(y, 1))
         page.keyboard.press("Enter")
 
+    def press_at(self, page: Page, x: float, y: float) -> None:
+        """Point by a press of the mouse, as nearly as the screen allows."""
+        frame = page.locator(".film-frame")
+        expect(page.locator(".film-frame[aria-busy=false]")).to_be_visible()
+        scale = frame.evaluate("frame => frame.clientWidth / frame.querySelector('canvas').width")
+        frame.click(position={"x": x * scale, "y": y * scale})
+
     def see_dark(self, page: Page, x: float, y: float, reach: int = 12) -> tuple[float, float]:
         """Where the middle of something dark is on the frame that is shown."""
         found: Any = page.locator(".film-frame canvas").evaluate(_MIDDLE_OF_DARK, [x, y, reach])
@@ -100,11 +116,12 @@ class FilmTest(BrowserTest):
     def choose(self, page: Page, tool: str) -> None:
         page.get_by_role("radiogroup", name="What is pointed at").get_by_text(tool).click()
 
-    def set_scale(self, page: Page) -> None:
+    def set_scale(self, page: Page, by_keys: bool = False) -> None:
         """By the rule of the film that is drawn."""
         rule = self.film.rule
-        self.point(page, rule.ax, rule.ay)
-        self.point(page, rule.bx, rule.by)
+        point = self.point if by_keys else self.press_at
+        point(page, rule.ax, rule.ay)
+        point(page, rule.bx, rule.by)
         page.get_by_label("It is").fill(self.film.rule_length)
         page.get_by_label("±", exact=True).fill(self.film.rule_u)
         expect(page.get_by_text("A pixel is")).to_be_visible()

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import io
-import json
 import math
 import re
 import tempfile
-import uuid
 from dataclasses import replace
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -20,7 +18,6 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.labbooks.models import Book
 from tests.browser.base import cell, saved
 from tests.browser.film_bench import FilmTest
-from tests.school import client_of
 
 
 class KnownMotion(FilmTest):
@@ -31,7 +28,7 @@ class KnownMotion(FilmTest):
         bead, rule = film.bodies[0], film.rule
         with tempfile.TemporaryDirectory() as folder:
             self.bring(page, self.take_out(page, Path(folder) / "fall.webm"))
-        self.set_scale(page)
+        self.set_scale(page, by_keys=True)
         self.choose(page, "Axes")
         page.get_by_text("through a place").click()
         self.point(page, bead.x[0], bead.y[0])
@@ -85,11 +82,16 @@ class OnTheBench(FilmTest):
             self.set_scale(page)
             self.choose(page, "Follow")
             for x in (100.0, 104.5, 109.0):
-                self.point(page, x, 90.0)
+                self.press_at(page, x, 90.0)
             expect(page.get_by_text("Follow 3")).to_be_visible()
+            # another station and back: the film is still there
+            page.keyboard.press("Alt+4")
+            expect(page.locator(".film")).to_have_count(0)
+            page.keyboard.press("Alt+2")
+            self.shown(page, 3)
             page.reload()
             expect(page.get_by_text("There are 3 marks on fall.webm on this device")).to_be_visible()
-            self.bring(page, path)
+            self.bring(page, path, 3)
             expect(page.get_by_text("Follow 3")).to_be_visible()
             expect(page.get_by_text("Scale ✓")).to_be_visible()
             page.get_by_role("button", name="Another one").click()
@@ -124,7 +126,7 @@ class OnTheBench(FilmTest):
             self.go_to(page, 0, 10)
             for i in (0, 10, 20):
                 self.shown(page, i + 1)
-                self.point(page, body.x[i], body.y[i])
+                self.press_at(page, body.x[i], body.y[i])
         page.get_by_role("button", name="Write them into the table").click()
         expect(page.get_by_text("each further thing has one: bead, cone")).to_be_visible()
         page.get_by_role("button", name="Write them", exact=True).click()
@@ -139,15 +141,79 @@ class OnTheBench(FilmTest):
         saved(page)
         self.assertEqual(len(Book.objects.get(pk=self.book.pk).document["runs"]), 1)
 
+    def test_positions_go_into_columns_of_other_units(self) -> None:
+        film = self.film
+        headings = [
+            {"quantity": "t", "text": "time t / ms"},
+            {"quantity": "h", "text": "height h / cm"},
+            {"quantity": "m", "text": "mass m / g"},
+        ]
+        self.send({"type": "fill_run", "run": "run1", "settings": [], "new": headings, "first": None})
+        page = self.at_the_film()
+        self.practise(page)
+        self.set_scale(page)
+        self.choose(page, "Axes")
+        self.press_at(page, 10, film.height - 10)
+        self.choose(page, "Follow")
+        page.get_by_label("every").fill("30")
+        for _ in (0, 1):
+            self.press_at(page, 200, 300)
+        page.get_by_role("button", name="Write them into the table").click()
+        page.get_by_label("x is").click()
+        page.get_by_title("left out").last.click()
+        page.get_by_label("y is").click()
+        page.get_by_title("h / cm, height").last.click()
+        page.get_by_role("button", name="Write them", exact=True).click()
+        saved(page)
+        per_pixel = 100 / math.hypot(film.rule.bx - film.rule.ax, film.rule.by - film.rule.ay)
+        for row in Book.objects.get(pk=self.book.pk).document["runs"][0]["settings"]:
+            value = float(row["readings"]["h"][0]["text"].split(" ± ")[0])
+            self.assertLess(abs(value - (film.height - 310) * per_pixel), 0.4, "centimetres")
+        times = [row["readings"]["t"][0]["text"] for row in Book.objects.get(pk=self.book.pk).document["runs"][0]["settings"]]
+        self.assertEqual(times, ["0", f"{1000 * film.times[30]:.0f}"])
+
+    def test_pointing_goes_on_without_the_server(self) -> None:
+        page = self.at_the_film()
+        self.practise(page)
+        self.set_scale(page)
+        self.choose(page, "Follow")
+        page.route("**/measured", lambda route: route.abort())
+        for x in (100.0, 110.0):
+            self.press_at(page, x, 90.0)
+        expect(page.get_by_text("The server cannot be reached. Go on pointing")).to_be_visible()
+        expect(page.get_by_text("Follow 2")).to_be_visible()
+        page.unroute("**/measured")
+        expect(page.locator(".film-rows tbody tr")).to_have_count(2)
+        expect(page.get_by_text("The server cannot be reached. Go on pointing")).to_have_count(0)
+
+    def test_what_is_typed_wrongly_is_said_and_takes_nothing_away(self) -> None:
+        page = self.at_the_film()
+        self.practise(page)
+        self.set_scale(page)
+        self.choose(page, "Follow")
+        self.press_at(page, 100.0, 90.0)
+        expect(page.locator(".film-rows tbody tr")).to_have_count(1)
+        page.get_by_label("or as you judge, pixels").fill("few")
+        expect(page.locator(".film-tool .notice")).to_be_visible()
+        expect(page.locator(".film-rows tbody tr")).to_have_count(1)
+        self.choose(page, "Scale")
+        page.get_by_label("in", exact=True).fill("kg")
+        self.choose(page, "Follow")
+        page.get_by_label("or as you judge, pixels").fill("0.5")
+        self.choose(page, "Scale")
+        expect(page.get_by_text("The known length is in a unit of length")).to_be_visible()
+        page.get_by_label("in", exact=True).fill("cm")
+        expect(page.get_by_text("A pixel is")).to_be_visible()
+
     def test_an_angle_about_a_fixed_place(self) -> None:
         page = self.at_the_film()
         self.practise(page)
         self.choose(page, "Follow")
         page.get_by_label("also its angle").check()
         expect(page.get_by_text("Point at the fixed place.")).to_be_visible()
-        self.point(page, 200, 300)
+        self.press_at(page, 200, 300)
         for x, y in ((260.0, 300.0), (200.0, 240.0), (140.0, 300.0), (200.0, 360.0), (260.0, 300.0), (200.0, 240.0)):
-            self.point(page, x, y)
+            self.press_at(page, x, y)
         # no scale is needed for it, and it goes on past a full turn
         expect(page.locator(".film-rows tbody tr").first.locator("td").last).to_have_text(re.compile(r"^450\.0 ± "))
 
@@ -155,9 +221,9 @@ class OnTheBench(FilmTest):
         film, page = self.film, self.at_the_film()
         self.practise(page)
         self.choose(page, "Axes")
-        self.point(page, film.bodies[0].x[0], film.bodies[0].y[0])
+        self.press_at(page, film.bodies[0].x[0], film.bodies[0].y[0])
         self.choose(page, "Follow")
-        self.point(page, film.bodies[0].x[0], film.bodies[0].y[0])
+        self.press_at(page, film.bodies[0].x[0], film.bodies[0].y[0])
         self.shown(page, 2)
         page.get_by_role("button", name="Keep for the report").click()
         saved(page)
@@ -233,15 +299,15 @@ class StandingStill(FilmTest):
         page.get_by_label("Pictures on this device").set_input_files([self.picture(f"p{n}.png") for n in (10, 2, 1)])
         self.shown(page, 1)
         expect(page.get_by_role("heading", name="p1.png and 2 more")).to_be_visible()
-        self.point(page, 100, 100)
-        self.point(page, 300, 100)
+        self.press_at(page, 100, 100)
+        self.press_at(page, 300, 100)
         page.get_by_label("It is").fill("0.20")
         self.choose(page, "Axes")
         page.get_by_label("From frame to frame").fill("0.5")
         self.choose(page, "Follow")
         for n, x in enumerate((100, 150, 250)):
             self.shown(page, n + 1)
-            self.point(page, x, 200)
+            self.press_at(page, x, 200)
         expect(page.locator(".film-rows tbody tr").first.locator("td").nth(1)).to_have_text("1.0")
         page.get_by_role("button", name="Another one").click()
         page.get_by_label("Pictures on this device").set_input_files([self.picture("a.png"), self.picture("b.png", (200, 300))])
@@ -269,12 +335,6 @@ class InMotion(FilmTest):
         self.send({"type": "fill_run", "run": "run1", "settings": rows, "new": new, "first": {"graph": "g", "fit": "f"}})
         self.send({"type": "place_fit", "fit": "f", "was": {"shape": "line"}, "becomes": {"shape": "cubic"}})
 
-    def send(self, edit: dict[str, object]) -> None:
-        wanted = [{"client_id": str(uuid.uuid4()), "edit": edit}]
-        address = f"/api/books/{self.book.pk}/edits"
-        answer = client_of(self.school.teacher).post(address, json.dumps({"edits": wanted}), content_type="application/json")
-        self.assertEqual(answer.status_code, 200, answer.content)
-
     def test_a_fit_over_the_film(self) -> None:
         self.fall()
         film, page = self.film, self.at_the_film()
@@ -283,8 +343,8 @@ class InMotion(FilmTest):
         self.set_scale(page)
         self.choose(page, "Axes")
         page.get_by_text("through a place").click()
-        self.point(page, bead.x[0], bead.y[0])
-        self.point(page, bead.x[0] + rule.bx - rule.ax, bead.y[0] + rule.by - rule.ay)
+        self.press_at(page, bead.x[0], bead.y[0])
+        self.press_at(page, bead.x[0] + rule.bx - rule.ax, bead.y[0] + rule.by - rule.ay)
         self.choose(page, "Follow")
         page.get_by_label("Laid over it along x:").click()
         page.get_by_title("x against t").click()

@@ -16,7 +16,7 @@ import { Positions } from './Positions';
 import { ScaleTool } from './ScaleTool';
 import type { Frames } from './frames';
 import { drawKept } from './keepFrame';
-import { type DrawnKind, type Place, type Tool, markAt, snapTo, withCorner, withEnd, withMark, withoutMark } from './marks';
+import { type DrawnKind, type Place, type Tool, type Work, markAt, snapTo, withCorner, withEnd, withMark, withoutMark } from './marks';
 import { useModel } from './useModel';
 import { useMeasured, useWork } from './useWork';
 
@@ -24,15 +24,20 @@ const TOOLS: readonly Tool[] = ['scale', 'axes', 'mark', 'draw'];
 const STEPS = [10, 1, 0.1];
 const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
+/** What is still to be pointed at, in the order in which it is needed. */
+function nextTool(work: Work): Tool {
+  if (work.ends.length < 2) return 'scale';
+  return work.origin ? 'mark' : 'axes';
+}
+
 export function Bench({ frames }: { frames: Frames }) {
   const { book, canEdit } = useBook(({ state }) => ({ book: state.id, canEdit: state.can_edit }));
   const store = useBookStore();
   const { work, change } = useWork(frames);
-  const found = useMeasured(work, frames.times);
-  const view = typeof found === 'object' ? found : null;
+  const { view, trouble: typed, away } = useMeasured(work, frames.times);
   const over = useModel(work, view, frames.times);
-  const [tool, setTool] = useState<Tool>('scale');
-  const [index, setIndex] = useState(work.start);
+  const [tool, setTool] = useState<Tool>(() => nextTool(work));
+  const [index, setIndex] = useState(() => Math.max(work.start, ...work.marks.map((m) => m.frame)));
   const [shown, setShown] = useState(-1);
   const [at, setAt] = useState<Place>({ x: frames.width / 2, y: frames.height / 2 });
   const [aim, setAim] = useState<Place | null>(null);
@@ -225,7 +230,8 @@ export function Bench({ frames }: { frames: Frames }) {
           )}
           {tool === 'mark' && <ModelChoice over={over} />}
           {tool === 'draw' && <DrawTool {...shared} kind={kind} onKind={setKind} view={view} onSaid={setSaid} />}
-          {typeof found === 'string' && <p className="notice">{found}</p>}
+          {typed && <p className="notice">{typed}</p>}
+          {away && <p className="notice">The server cannot be reached. Go on pointing: what follows is worked out when it is back.</p>}
         </div>
       </div>
       {count > 0 && <Positions work={work} times={frames.times} view={view} thing={thing} onSaid={setSaid} />}

@@ -2,6 +2,7 @@
 import { Button } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { client, get } from '@/shared/api/client';
+import { useMe } from '@/shared/api/session';
 import { useBook } from '@/shared/book/context';
 import { FileButton } from '@/shared/ui/FileButton';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
@@ -21,26 +22,36 @@ function handOver(content: Blob, name: string): void {
   window.setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
 }
 
+// by person and lab book, so that it is still there after a look at another station
+const onTheBench = new Map<string, Frames>();
+
 export function Film({ onPutAway }: { onPutAway: () => void }) {
   const { book } = useBook(({ state }) => ({ book: state.id }));
-  const [frames, setFrames] = useState<Frames | null>(null);
+  const me = useMe();
+  const here = `${me.id} ${book}`;
+  const [frames, setFrames] = useState(onTheBench.get(here) ?? null);
   const [opening, setOpening] = useState(false);
   const [trouble, setTrouble] = useState('');
   const left = useLeftWork();
   const place = useRef<HTMLElement>(null);
   useEffect(() => place.current?.focus(), []);
-  useEffect(() => () => frames?.close(), [frames]);
+  const lay = (next: Frames | null) => {
+    onTheBench.get(here)?.close();
+    if (next) onTheBench.set(here, next);
+    else onTheBench.delete(here);
+    setFrames(next);
+  };
   const open = (opened: Promise<Frames>) => {
     setTrouble('');
     setOpening(true);
     opened
-      .then(setFrames)
+      .then(lay)
       .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''))
       .finally(() => setOpening(false));
   };
   const take = (files: File[]) => {
     const [first] = files;
-    if (first) open(first.type.startsWith('video/') ? openFilm(first) : openPictures(files));
+    if (first) open(first.type.startsWith('image/') ? openPictures(files) : openFilm(first));
   };
   const draw = async () => openDrawn(await get(client.GET('/api/books/{book_id}/drawn-film', { params: { path: { book_id: book } } })));
   const writeOut = (drawn: Frames) => {
@@ -73,7 +84,7 @@ export function Film({ onPutAway }: { onPutAway: () => void }) {
             </Button>
           )}
           {frames && (
-            <Button size="small" type="text" onClick={() => setFrames(null)}>
+            <Button size="small" type="text" onClick={() => lay(null)}>
               Another one
             </Button>
           )}

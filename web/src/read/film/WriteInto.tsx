@@ -26,9 +26,9 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
   const [targets, setTargets] = useState<Targets>(() => suggest(parts, read, mayAdd));
   const unit = (part: Part, usual: string) => unitFor(part, targets, read, usual);
   const units: Units = { length: unit('x', '') || unit('y', ''), time: unit('t', USUAL.time), angle: unit('angle', USUAL.angle) };
-  const view = useMeasured(work, times, units);
+  const { view, isCurrent, trouble } = useMeasured(work, times, units);
   if (!table) return null;
-  const things = typeof view === 'object' ? work.things.filter((t) => view.tracks.some((track) => track.thing === t.id && partsOf(track).length > 0)) : [];
+  const things = view ? work.things.filter((t) => view.tracks.some((track) => track.thing === t.id && partsOf(track).length > 0)) : [];
   const blank = !table.log && table.settings.every((s) => Object.keys(s.readings ?? {}).length === 0);
   const written = parts.filter((part) => targets[part] !== NONE);
   const twice = written.some((part) => targets[part] !== NEW && written.some((other) => other !== part && targets[other] === targets[part]));
@@ -41,7 +41,8 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
   ];
 
   const write = () => {
-    if (typeof view !== 'object') return;
+    // what was worked out for other units would be written into the wrong column
+    if (!view || !isCurrent) return;
     const made = new Map<Part, string>();
     const named = new Set(state.document.runs.map((r) => r.name.trim().toLowerCase()));
     const nameOf = (wanted: string) => {
@@ -75,10 +76,7 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
 
   const held = written.flatMap((part) => {
     const quantity = read.find((q) => q.id === targets[part]);
-    return typeof view === 'object' &&
-      quantity?.instrument &&
-      Number(instrumentOf(part, view)?.common) > 0 &&
-      quantity.instrument.name !== instrumentOf(part, view)?.name
+    return view && quantity?.instrument && Number(instrumentOf(part, view)?.common) > 0 && quantity.instrument.name !== instrumentOf(part, view)?.name
       ? [plainSymbolOf(quantity.id)]
       : [];
   });
@@ -101,7 +99,7 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
           />
         </Labelled>
       ))}
-      {typeof view === 'string' && <p className="notice">{view}</p>}
+      {trouble && <p className="notice">{trouble}</p>}
       {twice && <p className="notice">One quantity cannot be two of these.</p>}
       {apart && <p className="notice">The two lengths go into columns of one unit. Give both the same.</p>}
       {held.length > 0 && (
@@ -115,7 +113,7 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
         {things.length > 1 ? `, and ${blank ? 'each further' : 'each'} thing has one: ${things.map((t) => t.name).join(', ')}.` : '.'}
       </p>
       <div className="row">
-        <Button type="primary" size="small" htmlType="submit" disabled={!written.length || twice || apart || typeof view !== 'object' || !things.length}>
+        <Button type="primary" size="small" htmlType="submit" disabled={!written.length || twice || apart || !isCurrent || !things.length}>
           Write them
         </Button>
         <Button size="small" onClick={onLeave}>

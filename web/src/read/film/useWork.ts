@@ -1,6 +1,6 @@
 // The marks on what is measured, kept on this device after each change, and what follows from them.
-import { useState } from 'react';
-import { type Schemas, client, get } from '@/shared/api/client';
+import { useEffect, useRef, useState } from 'react';
+import { Refusal, type Schemas, client, get } from '@/shared/api/client';
 import { useMe } from '@/shared/api/session';
 import { useBook } from '@/shared/book/context';
 import { useLatest } from '@/shared/ui/useLatest';
@@ -8,6 +8,8 @@ import type { Frames } from './frames';
 import { type Work, askedOf, beginWork, isAbout, isBlank, keepWork, readWork } from './marks';
 
 export type MarksView = Schemas['MarksView'];
+
+const TRY_AGAIN = 3000;
 
 /** What was left on this device in this lab book, unless there is nothing in it. */
 export function useLeftWork(): Work | null {
@@ -42,12 +44,47 @@ export interface Units {
 
 export const USUAL: Units = { length: '', time: 's', angle: 'deg' };
 
-/** What follows from the marks; while it is asked for, what followed from those before. A refusal is its sentence. */
-export function useMeasured(work: Work, times: readonly number[] | null, units: Units = USUAL): MarksView | string | undefined {
+export interface Measured {
+  /** What follows from the marks; while it is asked for, what followed from those before. */
+  view: MarksView | null;
+  /** It follows from these very marks, in these very units. */
+  isCurrent: boolean;
+  /** Something that was typed cannot be worked with. */
+  trouble: string;
+  /** The server cannot be reached: marking goes on, and what follows comes later. */
+  away: boolean;
+}
+
+export function useMeasured(work: Work, times: readonly number[] | null, units: Units = USUAL): Measured {
   const { book } = useBook(({ state }) => ({ book: state.id }));
-  return useLatest(askedOf(work, times, units), (marks) =>
-    get(client.POST('/api/books/{book_id}/measured', { params: { path: { book_id: book } }, body: { marks } })).catch((trouble: unknown) =>
-      trouble instanceof Error ? trouble.message : '',
-    ),
-  );
+  const [away, setAway] = useState(false);
+  const [answer, setAnswer] = useState<{ of: string; view: MarksView } | null>(null);
+  const here = useRef(true);
+  useEffect(() => {
+    here.current = true;
+    return () => {
+      here.current = false;
+    };
+  }, []);
+  const ask = async (marks: Schemas['Marks']): Promise<string> => {
+    while (here.current) {
+      try {
+        const view = await get(client.POST('/api/books/{book_id}/measured', { params: { path: { book_id: book } }, body: { marks } }));
+        setAnswer({ of: JSON.stringify(marks), view });
+        setAway(false);
+        return '';
+      } catch (trouble) {
+        if (trouble instanceof Refusal) {
+          setAway(false);
+          return trouble.message;
+        }
+        setAway(true);
+        await new Promise((done) => window.setTimeout(done, TRY_AGAIN));
+      }
+    }
+    return '';
+  };
+  const asked = askedOf(work, times, units);
+  const trouble = useLatest(asked, ask) ?? '';
+  return { view: answer?.view ?? null, isCurrent: answer?.of === JSON.stringify(asked), trouble, away };
 }
