@@ -243,6 +243,11 @@ class Written(TestCase):
         self.assertAlmostEqual(float(written.value), 0.5, places=2)
         self.assertAlmostEqual(float(written.u or 0), u, delta=0.05 * u)
 
+    def test_only_what_fits_is_offered(self) -> None:
+        shapes = (drawn("length", (0, 0), (250, 0)), drawn("angle", (9, 0), (0, 0), (0, 9)), drawn("area", (0, 0), (9, 0), (9, 9)))
+        view = measure_marks(replace(self.MARKS, drawn=shapes, columns=("cm", "s", "", "rad", "mm^2", "yonks", "kg")))
+        self.assertEqual([d.fits for d in view.drawn], [("cm",), ("rad",), ("mm^2",)])
+
     def test_too_much_and_nowhere(self) -> None:
         for marks in (
             replace(self.MARKS, marks=self.MARKS.marks * 2), replace(self.MARKS, marks=marked((0, math.nan, 1.0))),

@@ -14,11 +14,12 @@ MOST_MARKS = 4000
 MOST_THINGS = 12
 MOST_DRAWN = 100
 MOST_CORNERS = 60
+MOST_COLUMNS = 60
 FARTHEST = 100_000.0
 """Pixels beyond which nothing is pointed at."""
 LONGEST_FILM = 86_400.0
 """Seconds."""
-LONGEST_TEXT = 60
+LONGEST_TEXT = 80
 
 DrawnKind = Literal["length", "angle", "area"]
 
@@ -105,6 +106,8 @@ class Marks:
         To how many pixels one points, as it was judged.
     length_unit, time_unit, angle_unit : str
         In which it is wanted; an empty unit of length is that of the known length.
+    columns : tuple of str
+        Units of the columns that a length, an angle or an area could be written into.
     """
 
     source: str = "film"
@@ -121,6 +124,7 @@ class Marks:
     length_unit: str = ""
     time_unit: str = "s"
     angle_unit: str = "deg"
+    columns: tuple[str, ...] = ()
 
 
 def check_marks(marks: Marks) -> None:
@@ -134,6 +138,7 @@ def check_marks(marks: Marks) -> None:
     counts = (
         ("frames", len(marks.frames), MOST_FRAMES), ("marks", len(marks.marks), MOST_MARKS), ("things", len(marks.things), MOST_THINGS),
         ("lengths, angles and areas", len(marks.drawn), MOST_DRAWN),
+        ("columns", len(marks.columns), MOST_COLUMNS),
         ("places", max((len(d.places) for d in marks.drawn), default=0), MOST_CORNERS),
     )  # fmt: skip
     for what, count, most in counts:
@@ -141,7 +146,16 @@ def check_marks(marks: Marks) -> None:
             raise CoreError(
                 "too_large", "There are {count} {what} here; {most} can be measured at once.", count=count, what=what, most=most
             )
-    texts = (marks.source, marks.every, marks.within, marks.length_unit, marks.time_unit, marks.angle_unit, *(t.name for t in marks.things))
+    texts = (
+        marks.source,
+        marks.every,
+        marks.within,
+        marks.length_unit,
+        marks.time_unit,
+        marks.angle_unit,
+        *(t.name for t in marks.things),
+        *marks.columns,
+    )
     known = (marks.known.length, marks.known.u, marks.known.unit) if marks.known else ()
     if any(len(text) > LONGEST_TEXT for text in (*texts, *known)):
         raise CoreError("too_large", "What is typed here has at most {most} signs.", most=LONGEST_TEXT)

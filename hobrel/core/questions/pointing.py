@@ -21,7 +21,7 @@ from hobrel.core.readings.instruments import Instrument
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.rounding import round_result, write_number, write_to_decimals
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
-from hobrel.core.units.calculus import convert_difference, parse_unit, raise_unit, write_unit
+from hobrel.core.units.calculus import Unit, convert_difference, parse_unit, raise_unit, same_dimension, write_unit
 
 Floats = NDArray[np.float64]
 
@@ -48,12 +48,15 @@ class TrackView:
 
 @dataclass(frozen=True)
 class DrawnView:
-    """A length, an angle or an area with all of its ±, the scale's too: as it is said, and as it is written down in `unit`."""
+    """A length, an angle or an area with all of its ±, the scale's too: as it is said, and as it is written down in `unit`; and into which
+    of the columns that there are (by their units).
+    """
 
     id: str
     text: str
     reading: str
     unit: str
+    fits: tuple[str, ...] = ()
     trouble: Sentence | None = None
 
 
@@ -241,7 +244,7 @@ def _view_drawn(drawn: Drawn, scale: Scale | None, pointing: Pointing, unit: str
         if figure.power and scale is None:
             raise CoreError("bad_job", "Set the scale first: a length that you know, from end to end.")
     except CoreError as trouble:
-        return DrawnView(drawn.id, "", "", "", said_by(trouble))
+        return DrawnView(drawn.id, "", "", "", trouble=said_by(trouble))
     if scale is None or not figure.power:
         factor = convert_difference(1.0, parse_unit("rad"), parse_unit(marks.angle_unit))
         value, u, of = figure.value * factor, figure.steepness * pointing.u * factor, parse_unit(marks.angle_unit)
@@ -251,7 +254,14 @@ def _view_drawn(drawn: Drawn, scale: Scale | None, pointing: Pointing, unit: str
         value = figure.value * factor
         u = math.hypot(figure.steepness * pointing.u * factor, figure.power * scale.u_share * value)
     rounded = round_result(value, u, "two", write_unit(of))
-    return DrawnView(drawn.id, rounded.text, _write(value, u), write_unit(of))
+    return DrawnView(drawn.id, rounded.text, _write(value, u), write_unit(of), tuple(c for c in marks.columns if _fits(c, of)))
+
+
+def _fits(column: str, unit: Unit) -> bool:
+    try:
+        return same_dimension(parse_unit(column), unit) and bool(column) == bool(write_unit(unit))
+    except CoreError:
+        return False  # a column with a heading that is no unit takes nothing
 
 
 def _instrument(name: str, u: Sequence[float], share: float) -> Instrument | None:

@@ -1,6 +1,7 @@
 // Lengths, angles and areas on a picture that stands still, and writing them down.
 import { Button, Segmented, Select } from 'antd';
 import { useMemo, useState } from 'react';
+import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { namePlace, nextPlace, writeAt } from '@/shared/book/nextPlace';
 import { rowsOf } from '@/shared/book/rows';
@@ -37,26 +38,30 @@ export function DrawTool({ work, change, kind, onKind, view, onSaid }: Props) {
   const open = state.can_edit && table && !table.log;
   const read = open ? quantities.filter((q) => (q.kind === 'changed' || q.kind === 'measured') && (!table.headings || table.headings.includes(q.id))) : [];
   const [into, setInto] = useState('');
-  const target = read.find((q) => q.id === into) ?? read[0];
+  // where it fits: into the column that was chosen, else the first
+  const targetOf = (found: MarksView['drawn'][number] | undefined) => {
+    const fitting = read.filter((q) => q.holds !== 'words' && found?.fits.includes(q.unit));
+    return fitting.find((q) => q.id === into) ?? fitting[0];
+  };
   const rows = useMemo(() => rowsOf(state, run, waiting), [run, state, waiting]);
-  const write = (text: string, unit: string) => {
-    if (!target) return;
+  const write = (target: Quantity, text: string, unit: string) => {
     const place = nextPlace(rows, target, store.whereLast());
     // with its unit, which is turned into that of the column
     const edit = writeAt(run, rows, target, place, unit && unit !== target.unit ? `(${text}) ${unit}` : text);
     if (edit) store.edit(edit);
     onSaid(`${text} ${unit} written down: ${target.name}, ${namePlace(place, target)}`);
   };
+  const offered = read.filter((q) => view?.drawn.some((found) => found.fits.includes(q.unit)));
   return (
     <>
       <Segmented<DrawnKind> aria-label="What is measured" size="small" value={kind} options={KINDS} onChange={onKind} />
       <p>{KINDS.find((k) => k.value === kind)?.words}</p>
-      {work.drawn.length > 0 && read.length > 0 && (
+      {offered.length > 1 && (
         <Labelled words="written into">
           <Select
             size="small"
-            value={target?.id}
-            options={read.map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)}, ${q.name}` }))}
+            value={into || offered[0]?.id}
+            options={offered.map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)}, ${q.name}` }))}
             popupMatchSelectWidth={false}
             onChange={setInto}
           />
@@ -65,6 +70,7 @@ export function DrawTool({ work, change, kind, onKind, view, onSaid }: Props) {
       <ol className="film-drawn">
         {work.drawn.map((drawn) => {
           const found = view?.drawn.find((d) => d.id === drawn.id);
+          const target = targetOf(found);
           return (
             <li key={drawn.id}>
               <span>
@@ -72,8 +78,8 @@ export function DrawTool({ work, change, kind, onKind, view, onSaid }: Props) {
               </span>
               <span className="row">
                 {found?.reading && target && (
-                  <Button size="small" onClick={() => write(found.reading, found.unit)}>
-                    write down
+                  <Button size="small" onClick={() => write(target, found.reading, found.unit)}>
+                    write down: {plainSymbolOf(target.id)}
                   </Button>
                 )}
                 <Button

@@ -54,14 +54,15 @@ test('places are kept to a tenth of a pixel, within the picture', () => {
 
 test('only the times of the frames that count are sent', () => {
   const work = { ...withMark(beginWork(FILM), { thing: 'a', frame: 2, turn: 0, place: at(1) }), start: 1 };
-  const asked = askedOf(work, [0, 0.04, 0.08], UNITS);
+  const asked = askedOf(work, [0, 0.04, 0.08], UNITS, ['m', 's', 'm']);
+  expect([asked.source, asked.columns]).toEqual(['film drop', ['m', 's']]);
   expect([asked.frames, asked.times]).toEqual([
     [1, 2],
     [0.04, 0.08],
   ]);
-  expect(askedOf(work, null, UNITS).frames).toEqual([]);
+  expect(askedOf(work, null, UNITS, []).frames).toEqual([]);
   expect(asked.known).toBeNull();
-  expect(askedOf({ ...work, ends: [at(0), at(1)], length: ' 1.0 ' }, null, UNITS).known?.length).toBe('1.0');
+  expect(askedOf({ ...work, ends: [at(0), at(1)], length: ' 1.0 ' }, null, UNITS, []).known?.length).toBe('1.0');
 });
 
 test('another film is told from it', () => {

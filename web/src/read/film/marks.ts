@@ -125,11 +125,16 @@ export function snapTo({ x, y }: Place, width: number, height: number): Place {
 }
 
 /** As it is asked about, with the times of the frames that count. */
-export function askedOf(work: Work, times: readonly number[] | null, units: { length: string; time: string; angle: string }): Schemas['Marks'] {
+export function askedOf(
+  work: Work,
+  times: readonly number[] | null,
+  units: { length: string; time: string; angle: string },
+  columns: readonly string[],
+): Schemas['Marks'] {
   const [a, b] = work.ends;
   const frames = times ? [...new Set([work.start, ...work.marks.map((m) => m.frame)])].sort((p, q) => p - q) : [];
   return {
-    source: `film ${work.name}`.slice(0, 48),
+    source: `film ${work.name.replace(/\.\w+$/, '')}`.slice(0, LONGEST_NAME).trim(),
     frames,
     times: frames.map((frame) => times?.[frame] ?? 0),
     every: work.every.trim(),
@@ -143,8 +148,12 @@ export function askedOf(work: Work, times: readonly number[] | null, units: { le
     length_unit: units.length,
     time_unit: units.time,
     angle_unit: units.angle,
+    columns: [...new Set(columns)],
   };
 }
+
+/** Of what readings come from, as it stands in a heading. */
+const LONGEST_NAME = 28;
 
 const keyOf = (person: number, book: number) => `hobrel:marks:${person}:${book}`;
 

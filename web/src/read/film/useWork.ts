@@ -1,6 +1,6 @@
 // The marks on what is measured, kept on this device after each change, and what follows from them.
 import { useEffect, useRef, useState } from 'react';
-import { Refusal, type Schemas, client, get } from '@/shared/api/client';
+import { type Quantity, Refusal, type Schemas, client, get } from '@/shared/api/client';
 import { useMe } from '@/shared/api/session';
 import { useBook } from '@/shared/book/context';
 import { useLatest } from '@/shared/ui/useLatest';
@@ -44,6 +44,9 @@ export interface Units {
 
 export const USUAL: Units = { length: '', time: 's', angle: 'deg' };
 
+/** Of what is read: into these columns something could be written. */
+const unitsOf = (quantities: readonly Quantity[]) => quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured').map((q) => q.unit);
+
 export interface Measured {
   /** What follows from the marks; while it is asked for, what followed from those before. */
   view: MarksView | null;
@@ -56,7 +59,7 @@ export interface Measured {
 }
 
 export function useMeasured(work: Work, times: readonly number[] | null, units: Units = USUAL): Measured {
-  const { book } = useBook(({ state }) => ({ book: state.id }));
+  const { book, quantities } = useBook(({ state, quantities }) => ({ book: state.id, quantities }));
   const [away, setAway] = useState(false);
   const [answer, setAnswer] = useState<{ of: string; view: MarksView } | null>(null);
   const here = useRef(true);
@@ -84,7 +87,7 @@ export function useMeasured(work: Work, times: readonly number[] | null, units: 
     }
     return '';
   };
-  const asked = askedOf(work, times, units);
+  const asked = askedOf(work, times, units, unitsOf(quantities));
   const trouble = useLatest(asked, ask) ?? '';
   return { view: answer?.view ?? null, isCurrent: answer?.of === JSON.stringify(asked), trouble, away };
 }

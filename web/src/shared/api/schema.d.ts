@@ -4721,9 +4721,15 @@ export interface components {
         };
         /**
          * DrawnView
-         * @description A length, an angle or an area with all of its ±, the scale's too: as it is said, and as it is written down in `unit`.
+         * @description A length, an angle or an area with all of its ±, the scale's too: as it is said, and as it is written down in `unit`; and into which
+         *     of the columns that there are (by their units).
          */
         DrawnView: {
+            /**
+             * Fits
+             * @default []
+             */
+            fits: string[];
             /** Id */
             id: string;
             /** Reading */
@@ -6985,6 +6991,8 @@ export interface components {
          *         To how many pixels one points, as it was judged.
          *     length_unit, time_unit, angle_unit : str
          *         In which it is wanted; an empty unit of length is that of the known length.
+         *     columns : tuple of str
+         *         Units of the columns that a length, an angle or an area could be written into.
          */
         Marks: {
             /**
@@ -6993,6 +7001,11 @@ export interface components {
              */
             angle_unit: string;
             axes?: components["schemas"]["Axes"] | null;
+            /**
+             * Columns
+             * @default []
+             */
+            columns: string[];
             /**
              * Drawn
              * @default []
