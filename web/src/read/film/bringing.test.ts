@@ -29,6 +29,7 @@ test('what is there is offered, and goes to what is called so or measured in suc
   expect(partsOf(TRACK)).toEqual(['t', 'x', 'y']);
   const read = [quantity('time', 't', 's', 'changed'), quantity('fall', 'h', 'cm'), quantity('mass', 'm', 'kg')];
   expect(suggest(['t', 'x', 'y'], read, false)).toEqual({ t: 'time', x: 'fall', y: NONE, angle: NONE });
+  expect(suggest(['x'], [quantity('wide', 'd', 'mm', 'changed')], true).x).toBe(NEW);
   expect(suggest(['t', 'x', 'y'], [quantity('up', 'y', 'm')], true)).toEqual({ t: NEW, x: NEW, y: 'up', angle: NONE });
   expect(unitFor('x', suggest(['x'], read, false), read, 'm')).toBe('cm');
   expect(unitFor('y', suggest(['x'], read, false), read, 'm')).toBe('m');

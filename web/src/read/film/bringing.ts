@@ -20,7 +20,8 @@ export function partsOf(track: Schemas['TrackView']): Part[] {
   return PARTS.filter((part) => track.rows.some((row) => row[part]));
 }
 
-/** Each part the quantity that is most likely meant: by its symbol, else the first of such a unit that is left. */
+/** Each part the quantity that is most likely meant: by its symbol, else the first of such a unit that is left; what is set is not where
+ *  something is. */
 export function suggest(parts: readonly Part[], read: readonly Quantity[], mayAdd: boolean): Targets {
   const targets: Targets = { t: NONE, x: NONE, y: NONE, angle: NONE };
   const left = new Set(read.filter((q) => q.holds !== 'words'));
@@ -38,7 +39,7 @@ export function suggest(parts: readonly Part[], read: readonly Quantity[], mayAd
     if (!targets[part])
       take(
         part,
-        [...left].find((q) => UNITS[part].test(q.unit)),
+        [...left].find((q) => UNITS[part].test(q.unit) && (part === 't' || q.kind === 'measured')),
       );
   for (const part of parts) if (!targets[part] && mayAdd) targets[part] = NEW;
   return targets;
