@@ -52,8 +52,12 @@ class FilmTest(BrowserTest):
     def at_the_film(self) -> Page:
         page = self.open_book(self.school.teacher, "read", self.book)
         page.on("request", lambda request: self.sent.append(request) if request.method != "GET" else None)
-        page.get_by_role("button", name="Picture or film").click()
+        self.bring_out(page)
         return page
+
+    def bring_out(self, page: Page) -> None:
+        page.get_by_role("button", name="Pictures", exact=True).click()
+        page.get_by_role("menuitem", name="Measure on a picture or a film").click()
 
     def bring(self, page: Page, path: Path, number: int = 1) -> None:
         page.get_by_label("A film on this device").set_input_files(path)

@@ -248,7 +248,7 @@ class OnTheBench(FilmTest):
         page.locator(".film-frame").press("a")
         expect(page.get_by_role("status").filter(has_text="frame 1 of 64. The cross is at")).to_be_attached()
         small = self.page_of(self.school.teacher, f"/books/{self.book.pk}/read", {"width": 390, "height": 844}, touch=True)
-        small.get_by_role("button", name="Picture or film").tap()
+        self.bring_out(small)
         self.practise(small)
         small.locator(".film-frame").tap(position={"x": 50, "y": 60})
         small.get_by_role("button", name="Point here").tap()
@@ -268,7 +268,7 @@ class StandingStill(FilmTest):
 
     def test_sizes_on_one_picture_written_down(self) -> None:
         page = self.open_book(self.school.students[0])
-        page.get_by_role("button", name="Picture or film").click()
+        self.bring_out(page)
         page.get_by_label("Pictures on this device").set_input_files(self.picture("block.png"))
         expect(page.locator(".film-frame[aria-busy=false]")).to_be_visible()
         self.point(page, 100, 100)

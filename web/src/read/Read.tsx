@@ -4,13 +4,13 @@ import { Suspense, lazy, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { isWorded } from '@/shared/book/quantities';
-import { FileButton } from '@/shared/ui/FileButton';
 import { keepQuietly } from '@/shared/ui/keepQuietly';
 import { useRemembered } from '@/shared/ui/useRemembered';
 import { LayOut } from './LayOut';
 import { LogTable } from './LogTable';
 import type { Direction } from './direction';
 import { PaperPhoto, usePaperPhoto } from './PaperPhoto';
+import { PictureMenu } from './PictureMenu';
 import { RuledTable } from './RuledTable';
 import { Runs } from './Runs';
 import './read.css';
@@ -97,16 +97,7 @@ export function Read() {
               Bring in
             </Button>
           )}
-          {state.can_edit && !shown.log && (
-            <FileButton size="small" label="A photo of the page in the paper lab book" accept="image/*" onFile={photo.pin}>
-              Photo of the page
-            </FileButton>
-          )}
-          {state.can_edit && (
-            <Button size="small" aria-expanded={filming} onClick={() => setFilming(!filming)}>
-              Picture or film
-            </Button>
-          )}
+          {state.can_edit && <PictureMenu onPhoto={shown.log ? null : photo.pin} onFilm={() => setFilming(true)} />}
           {!bare && (
             <Dropdown
               trigger={['click']}
