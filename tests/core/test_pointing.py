@@ -247,6 +247,7 @@ class Written(TestCase):
         shapes = (drawn("length", (0, 0), (250, 0)), drawn("angle", (9, 0), (0, 0), (0, 9)), drawn("area", (0, 0), (9, 0), (9, 9)))
         view = measure_marks(replace(self.MARKS, drawn=shapes, columns=("cm", "s", "", "rad", "mm^2", "yonks", "kg")))
         self.assertEqual([d.fits for d in view.drawn], [("cm",), ("rad",), ("mm^2",)])
+        self.assertEqual((view.into_length, view.into_time, view.into_angle), (("cm",), ("s",), ("rad",)))
 
     def test_too_much_and_nowhere(self) -> None:
         for marks in (

@@ -77,6 +77,8 @@ class MarksView:
         Of lengths.
     length, time, angle : Instrument or None
         What positions, times and angles are read from; None where there are none.
+    into_length, into_time, into_angle : tuple of str
+        Units of the columns that they could be written into.
     """
 
     scale: Sentence | None
@@ -88,6 +90,9 @@ class MarksView:
     length: Instrument | None
     time: Instrument | None
     angle: Instrument | None
+    into_length: tuple[str, ...]
+    into_time: tuple[str, ...]
+    into_angle: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -144,6 +149,9 @@ def measure_marks(marks: Marks) -> MarksView:
         length=_instrument(marks.source, u, scale.u_share if scale else 0.0),
         time=clock.instrument,
         angle=_instrument(f"{marks.source}, angle"[:60], turned, 0.0),
+        into_length=_fitting(marks, parse_unit("m")),
+        into_time=_fitting(marks, parse_unit("s")),
+        into_angle=_fitting(marks, parse_unit("rad")),
     )
 
 
@@ -254,7 +262,12 @@ def _view_drawn(drawn: Drawn, scale: Scale | None, pointing: Pointing, unit: str
         value = figure.value * factor
         u = math.hypot(figure.steepness * pointing.u * factor, figure.power * scale.u_share * value)
     rounded = round_result(value, u, "two", write_unit(of))
-    return DrawnView(drawn.id, rounded.text, _write(value, u), write_unit(of), tuple(c for c in marks.columns if _fits(c, of)))
+    return DrawnView(drawn.id, rounded.text, _write(value, u), write_unit(of), _fitting(marks, of))
+
+
+def _fitting(marks: Marks, unit: Unit) -> tuple[str, ...]:
+    """Units of those columns that something of such a unit goes into."""
+    return tuple(column for column in marks.columns if _fits(column, unit))
 
 
 def _fits(column: str, unit: Unit) -> bool:

@@ -124,7 +124,8 @@ export function Bench({ frames }: { frames: Frames }) {
     });
   const turnTo = (to: number) => {
     setTurn(to);
-    setIndex(Math.min(...work.marks.filter((m) => m.thing === thing).map((m) => m.frame), frames.count - 1));
+    const first = Math.min(...work.marks.filter((m) => m.thing === thing).map((m) => m.frame));
+    if (Number.isFinite(first)) setIndex(first);
   };
 
   const shared = { work, change };

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { changeQuantity } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
-import { NAMES, NEW, NONE, PARTS, type Part, type Targets, bringTrack, instrumentOf, partsOf, suggest, unitFor } from './bringing';
+import { NAMES, NEW, NONE, PARTS, type Part, type Targets, bringTrack, instrumentOf, partsOf, suggest, takesInstrument, unitFor, unitsInto } from './bringing';
 import type { Work } from './marks';
 import { USUAL, type Units, useMeasured } from './useWork';
 
@@ -36,7 +36,9 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
   const apart = targets.x !== NONE && targets.y !== NONE && unit('x', units.length) !== unit('y', units.length);
   const options = (part: Part) => [
     { value: NONE, label: 'left out' },
-    ...read.map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} / ${q.unit || '1'}, ${q.name}` })),
+    ...read
+      .filter((q) => view && unitsInto(part, view).includes(q.unit))
+      .map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} / ${q.unit || '1'}, ${q.name}` })),
     ...(mayAdd ? [{ value: NEW, label: `a new quantity: ${NAMES[part]}` }] : []),
   ];
 
@@ -66,7 +68,7 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
     for (const part of written) {
       const quantity = read.find((q) => q.id === targets[part]);
       const instrument = instrumentOf(part, view);
-      if (quantity && instrument && (!quantity.instrument || quantity.instrument.name === instrument.name) && (!quantity.given || freedoms.instruments))
+      if (quantity && instrument && takesInstrument(quantity, instrument, freedoms.instruments))
         store.edit(changeQuantity(quantity, 'relabel', { instrument }));
     }
     const [first] = runs;
@@ -76,9 +78,9 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
 
   const held = written.flatMap((part) => {
     const quantity = read.find((q) => q.id === targets[part]);
-    return view && quantity?.instrument && Number(instrumentOf(part, view)?.common) > 0 && quantity.instrument.name !== instrumentOf(part, view)?.name
-      ? [plainSymbolOf(quantity.id)]
-      : [];
+    const instrument = view && instrumentOf(part, view);
+    const lost = quantity && instrument && Number(instrument.common) > 0 && !takesInstrument(quantity, instrument, freedoms.instruments);
+    return lost ? [plainSymbolOf(quantity.id)] : [];
   });
   return (
     <form
@@ -104,8 +106,7 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
       {apart && <p className="notice">The two lengths go into columns of one unit. Give both the same.</p>}
       {held.length > 0 && (
         <p className="quiet">
-          {held.join(' and ')} {held.length > 1 ? 'are' : 'is'} read from something else, by its heading: how well the scale of this film is known is then not
-          counted.
+          What {held.join(' and ')} {held.length > 1 ? 'are' : 'is'} read from is set already: how well the scale of this film is known is then not counted.
         </p>
       )}
       <p className="quiet">

@@ -54,6 +54,16 @@ export function instrumentOf(part: Part, view: MarksView): Schemas['Instrument']
   return { t: view.time, x: view.length, y: view.length, angle: view.angle }[part];
 }
 
+/** Units of columns that a part could go into. */
+export function unitsInto(part: Part, view: MarksView): readonly string[] {
+  return { t: view.into_time, x: view.into_length, y: view.into_length, angle: view.into_angle }[part];
+}
+
+/** Whether a quantity can be said to be read from this: from nothing else so far, and the bench's to say. */
+export function takesInstrument(quantity: Quantity, instrument: Schemas['Instrument'], mayChoose: boolean): boolean {
+  return (!quantity.instrument || quantity.instrument.name === instrument.name) && (!quantity.given || mayChoose);
+}
+
 /** A symbol that nothing is called by yet. */
 function freeSymbol(symbol: string, taken: ReadonlySet<string>): string {
   if (!taken.has(symbol)) return symbol;

@@ -7104,11 +7104,19 @@ export interface components {
          *         Of lengths.
          *     length, time, angle : Instrument or None
          *         What positions, times and angles are read from; None where there are none.
+         *     into_length, into_time, into_angle : tuple of str
+         *         Units of the columns that they could be written into.
          */
         MarksView: {
             angle: components["schemas"]["Instrument"] | null;
             /** Drawn */
             drawn: components["schemas"]["DrawnView"][];
+            /** Into Angle */
+            into_angle: string[];
+            /** Into Length */
+            into_length: string[];
+            /** Into Time */
+            into_time: string[];
             length: components["schemas"]["Instrument"] | null;
             /** Per Pixel */
             per_pixel: number | null;
