@@ -6,7 +6,7 @@ import datetime
 import re
 from typing import ClassVar
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.rigs import find_rig
@@ -41,8 +41,10 @@ class RigTest(BrowserTest):
             expect(page.locator(".rig-bench[aria-busy=false]")).to_have_count(1)
 
     def shows(self, page: Page, face: str) -> str:
-        text = page.get_by_role("group", name=face, exact=True).locator(".face-glass > span").first.inner_text()
-        return text.replace("−", "-")
+        return self.glass(page, face).inner_text().replace("−", "-")
+
+    def glass(self, page: Page, face: str) -> Locator:
+        return page.get_by_role("group", name=face, exact=True).locator(".face-glass > span").first
 
     def by_ear(self, page: Page, key: str = "r", face: str = "ruler") -> float:
         """Where something stands on a scale as it is told: between which marks, and nearer to which."""

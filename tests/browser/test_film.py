@@ -226,8 +226,8 @@ class OnTheBench(FilmTest):
         self.press_at(page, film.bodies[0].x[0], film.bodies[0].y[0])
         self.shown(page, 2)
         page.get_by_role("button", name="Keep for the report").click()
-        saved(page)
         expect(page.get_by_text("The frame is in your report now.")).to_be_visible()
+        saved(page)
         pictures = [r for r in self.sent if urlsplit(r.url).path.endswith("/pictures")]
         self.assertEqual(len(pictures), 1)
         (picture,) = Book.objects.get(pk=self.book.pk).document["report"]["pictures"]

@@ -105,7 +105,8 @@ class SaltInRockPools(RigTest):
         saved(page)
         page.unroute(away)
         expect(page.get_by_role("alert")).to_have_count(0)
-        self.assertLess(abs(float(self.shows(page, "balance"))), 0.005)
+        # what was done meanwhile counts: the balance was set to zero
+        expect(self.glass(page, "balance")).to_have_text(re.compile(r"^[-−]?0\.00[0-4]"))
 
     def test_a_list_of_acts_that_does_not_fit_is_cleared_by_a_press(self) -> None:
         page = self.at_the_rig()
@@ -123,7 +124,9 @@ class SaltInRockPools(RigTest):
         page = self.at_the_rig()
         expect(page.locator(".rig")).not_to_contain_text("What is true")
         self.press(page, "w")
-        expect(page.locator(".rig").get_by_role("status")).to_contain_text("The cell hangs in distilled water. The boat is empty.")
+        # every now and then a bubble clings to it
+        hangs = re.compile(r"The cell hangs in distilled water\.( A bubble clings to the cell\.)? The boat is empty\.")
+        expect(page.locator(".rig").get_by_role("status")).to_contain_text(hangs)
         page.keyboard.press("a")
         expect(page.locator(".rig").get_by_role("status")).to_contain_text(re.compile(r"meter shows .*mS/cm\. balance shows \d\.\d+ g\."))
         page.keyboard.press("m")

@@ -20,7 +20,19 @@ from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBo
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pointing.figures import measure_drawn
-from hobrel.core.pointing.marks import Axes, Drawn, DrawnKind, KnownLength, Mark, Marks, Place, Thing, check_marks
+from hobrel.core.pointing.marks import (
+    FARTHEST,
+    LONGEST_TEXT,
+    Axes,
+    Drawn,
+    DrawnKind,
+    KnownLength,
+    Mark,
+    Marks,
+    Place,
+    Thing,
+    check_marks,
+)
 from hobrel.core.pointing.tracks import Pointing, find_pointing, find_scale, follow, step_of_times
 from hobrel.core.questions.pointing import MarksView, measure_marks
 from hobrel.core.readings.parsing import parse_written
@@ -77,6 +89,25 @@ class Figures(TestCase):
             self.check("area", places, doubled / 2 if doubled.n > 0 else -doubled / 2)
             self.check("area", places[::-1], doubled / 2 if doubled.n > 0 else -doubled / 2)
 
+    def test_angles_with_arms_of_unlike_length_and_length_without_a_way(self) -> None:
+        """The far end of a long arm turns it less; a stretch that is nothing brings no ±."""
+        found = measure_drawn(drawn("angle", (1000, 0), (0, 0), (0, 10)))
+        self.assertAlmostEqual(found.steepness, math.sqrt(1 / 1000**2 + (1 / 1000) ** 2 + 1 / 10**2 + 1 / 10**2), places=12)
+        self.assertAlmostEqual(measure_drawn(drawn("length", (0, 0), (0, 0), (3, 4))).steepness, math.sqrt(2), places=12)
+
+    def test_outlines(self) -> None:
+        """Sides that cross are refused, whichever two of a pentagon they are; sides that meet, or only point at one another, not."""
+        star = [(100 + 80 * math.cos(a), 100 + 80 * math.sin(a)) for a in (2 * math.pi * k / 5 for k in range(5))]
+        self.assertGreater(measure_drawn(drawn("area", *star)).value, 0)
+        for i, j in ((0, 1), (1, 2), (2, 3), (3, 4), (0, 4)):
+            swapped = [*star]
+            swapped[i], swapped[j] = swapped[j], swapped[i]
+            with self.subTest(i=i, j=j), self.assertRaises(CoreError):
+                measure_drawn(drawn("area", *swapped))
+        arrow = [(100, 100), (300, 200), (100, 300), (150, 200)]
+        self.assertAlmostEqual(measure_drawn(drawn("area", *arrow)).value, 15_000, places=6)
+        self.assertAlmostEqual(measure_drawn(drawn("area", *[(x + 700, y + 40) for x, y in arrow])).value, 15_000, places=6)
+
     def test_what_has_no_size_is_said(self) -> None:
         for kind, places in (
             ("length", [(1, 1)]), ("length", [(1, 1), (1, 1)]), ("angle", [(0, 0), (1, 1)]), ("angle", [(1, 1), (1, 1), (5, 5)]),
@@ -102,6 +133,26 @@ class Scales(TestCase):
         ):  # fmt: skip
             with self.subTest(known=known), self.assertRaises(CoreError):
                 find_scale(known, POINTING)
+
+    def test_limits(self) -> None:
+        """Just within and just beyond."""
+        exact = find_scale(replace(KNOWN, u=""), Pointing(1e-9, 0, 0))
+        self.assertAlmostEqual(exact.u_share, 0, places=9)
+        self.assertAlmostEqual(find_scale(replace(KNOWN, u="0"), Pointing(1e-9, 0, 0)).u_share, 0, places=9)
+        with self.assertRaises(CoreError):
+            find_scale(replace(KNOWN, u="1.000"), POINTING)
+        one = (Place(0, 0), Place(1, 0))
+        self.assertAlmostEqual(find_scale(replace(KNOWN, ends=one), Pointing(0.1, 0, 0)).per_pixel, 1.0)
+        with self.assertRaises(CoreError):
+            find_scale(replace(KNOWN, ends=(Place(0, 0), Place(0.999, 0))), Pointing(0.1, 0, 0))
+        # half of itself is the roughest scale: ± 0.5 of the length, with hardly any ± of pointing
+        self.assertAlmostEqual(find_scale(replace(KNOWN, u="0.49"), POINTING).u_share, 0.49, places=2)
+        with self.assertRaises(CoreError):
+            find_scale(replace(KNOWN, u="0.51"), POINTING)
+        self.assertEqual(find_pointing((), "1000").u, 1000)
+        three = tuple(m for f in range(3) for m in marked((f, 10, 10)) + marked((f, 11, 10), turn=1))
+        self.assertEqual(find_pointing(three, "9").dof, 6)
+        self.assertAlmostEqual(find_pointing(three, "9").u, math.sqrt(3 * 0.5 / 6), places=12)
 
 
 class PointingTwice(TestCase):
@@ -133,7 +184,7 @@ class PointingTwice(TestCase):
         self.assertEqual(find_pointing(first + tuple(replace(m, turn=1) for m in first), "0.8"), Pointing(0.8, 0, 4))
 
     def test_what_is_judged_is_a_number(self) -> None:
-        for within in ("0", "-1", "few", "2000"):
+        for within in ("0", "-1", "few", "1000.5"):
             with self.subTest(within), self.assertRaises(CoreError):
                 find_pointing((), within)
 
@@ -180,6 +231,11 @@ class Positions(TestCase):
             follow(BALL, self.MARKS, Axes(Place(5, 5), Place(5.5, 5)), POINTING)
         with self.assertRaises(CoreError):
             follow(replace(BALL, pivot=Place(100, 300)), self.MARKS, Axes(Place(5, 5)), POINTING)
+        # a pixel away is a direction, and an arm of a pixel and a half an arm
+        np.testing.assert_allclose(follow(BALL, self.MARKS, Axes(Place(100, 300), Place(101, 300)), POINTING).x, [0, 50, 200])
+        near = follow(replace(BALL, pivot=Place(98.5, 300)), self.MARKS, Axes(Place(5, 5)), POINTING)
+        assert near.angle is not None
+        self.assertAlmostEqual(near.angle[0], 0)
 
 
 class Times(TestCase):
@@ -259,6 +315,23 @@ class Written(TestCase):
         ):  # fmt: skip
             with self.assertRaises(CoreError):
                 check_marks(marks)
+
+    def test_what_is_on_no_picture_is_refused_wherever_it_is(self) -> None:
+        edge, beyond = Place(FARTHEST, 0), Place(0, FARTHEST + 1)
+
+        def placed(at: Place) -> list[Marks]:
+            far = replace(self.MARKS, axes=Axes(at)), replace(self.MARKS, axes=Axes(Place(0, 0), at))
+            thing = replace(self.MARKS, things=(replace(BALL, pivot=at),))
+            known = replace(self.MARKS, known=replace(KNOWN, ends=(Place(1, 1), at)))
+            return [*far, thing, known, replace(self.MARKS, drawn=(Drawn("d", "length", (Place(1, 1), at)),))]
+
+        for within, outside in zip(placed(edge), placed(beyond), strict=True):
+            check_marks(within)
+            with self.assertRaises(CoreError):
+                check_marks(outside)
+        check_marks(replace(self.MARKS, source="x" * LONGEST_TEXT, axes=None, known=None))
+        with self.assertRaises(CoreError):
+            check_marks(replace(self.MARKS, source="x" * (LONGEST_TEXT + 1)))
 
     def test_every_hostile_word_is_an_answer_or_a_named_error(self) -> None:
         words = ["", "0", "-1", "1e9", "nan", "∞", "1,5", "1 m", "½", "x" * 60, "1 ± 2", "0.0000001"]

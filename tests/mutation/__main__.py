@@ -30,6 +30,7 @@ QUICK = {
     ),
     "hobrel/core/readings/*.py": ("test_readings", "test_rewriting", "test_judging", "test_logs"),
     "hobrel/core/units/*.py": ("test_units", "test_temperatures"),
+    "hobrel/core/pointing/*.py": ("test_pointing",),
 }
 """Modules that have quick tests of their own, and these."""
 SAMPLE = {
