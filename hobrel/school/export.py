@@ -7,14 +7,14 @@ import io
 import zipfile
 from collections.abc import Iterable, Iterator
 
-from hobrel.classes.models import SchoolClass, Seat
+from hobrel.classes.models import Person, SchoolClass, Seat
 from hobrel.classes.queries import name_of
 from hobrel.core.errors import CoreError
 from hobrel.handins.queries import describe_answer, describe_marks
 from hobrel.interchange.files import take_file_out
 from hobrel.interchange.taking import harmless
 from hobrel.labbooks.computed import ask_about
-from hobrel.labbooks.models import Book
+from hobrel.labbooks.models import Book, ScaleRead
 from hobrel.labbooks.pictures import put_pictures_in
 from hobrel.plans.models import Sitting
 from hobrel.reports.models import HandIn
@@ -22,7 +22,7 @@ from hobrel.server.files import file_name
 
 
 def export_class(school_class: SchoolClass) -> bytes:
-    """The list with benches, every lab book with its history, every hand-in."""
+    """The list with benches, every lab book with its history, every hand-in; how scales were read."""
     rows = [[s.name, s.bench.name if s.bench else "", "off the list" if s.off else ""] for s in school_class.seats.select_related("bench")]
     return _pack(rows, Book.objects.filter(practical__school_class=school_class))
 
@@ -34,10 +34,11 @@ def export_student(seat: Seat) -> bytes:
     keys = {b.pk for s in sittings for b in Book.objects.filter(practical=s.practical, bench=s.bench)}
     if seat.person is not None:
         keys |= set(seat.person.own_books.values_list("pk", flat=True))
-    return _pack([[seat.name], *rows], Book.objects.filter(pk__in=keys))
+    return _pack([[seat.name], *rows], Book.objects.filter(pk__in=keys), of=seat.person)
 
 
-def _pack(rows: Iterable[list[str]], books: Iterable[Book]) -> bytes:
+def _pack(rows: Iterable[list[str]], books: Iterable[Book], of: Person | None = None) -> bytes:
+    """`of`: how scales were read is told of this person alone."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
         packed.writestr("list.csv", "\ufeff" + _write_csv(rows))
@@ -47,6 +48,10 @@ def _pack(rows: Iterable[list[str]], books: Iterable[Book]) -> bytes:
             edits = book.edits.select_related("author").order_by("revision")
             history = [[str(r.revision), f"{r.at:%Y-%m-%d %H:%M}", name_of(r.author), r.words] for r in edits]
             packed.writestr(f"lab-books/{stem}-history.csv", "\ufeff" + _write_csv(history))
+            read = [[name_of(r.person), f"{r.off:.2f}", "a mark" if r.at_mark else "between marks"] for r in _scales_read(book, of)]
+            if read:
+                rows_read = [["read by", "off, in divisions", "what was read"], *read]
+                packed.writestr(f"lab-books/{stem}-scales.csv", "\ufeff" + _write_csv(rows_read))
             for remark in book.remarks.select_related("author").prefetch_related("replies__author"):
                 said = [f"{remark.stage}, {name_of(remark.author)}: {remark.text}"]
                 said += [f"{name_of(reply.author)}: {reply.text}" for reply in remark.replies.all()]
@@ -58,6 +63,11 @@ def _pack(rows: Iterable[list[str]], books: Iterable[Book]) -> bytes:
                 if said:
                     packed.writestr(f"hand-ins/{stem}-{hand_in.number}-answer.txt", said)
     return out.getvalue()
+
+
+def _scales_read(book: Book, of: Person | None) -> Iterable[ScaleRead]:
+    read = book.scales_read.select_related("person").order_by("pk")
+    return read if of is None else read.filter(person=of)
 
 
 def put_lab_book(packed: zipfile.ZipFile, book: Book, stem: str) -> None:

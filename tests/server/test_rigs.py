@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import datetime
+import io
 import json
 import uuid
+import zipfile
 from dataclasses import replace
 from typing import Any
 
@@ -178,6 +180,20 @@ class Scales(RigTest):
         self.assertEqual(ScaleRead.objects.filter(person=self.school.students[1]).count(), 100)
         self.school.students[1].delete()
         self.assertEqual([r["name"] for r in self.readers()], ["Ann"])
+
+    def test_what_is_kept_of_how_somebody_reads_is_taken_out_with_the_rest(self) -> None:
+        self.read("70")
+        self.read("70.5", person=1)
+        seat = self.school.school_class.seats.get(person=self.school.students[0])
+        for path, names in (
+            (f"my-classes/{self.school.school_class.pk}/export.zip", {"Ann", "Bo"}), (f"seats/{seat.pk}/export.zip", {"Ann"}),
+        ):  # fmt: skip
+            answer = client_of(self.school.teacher).get(f"/api/{path}")
+            with zipfile.ZipFile(io.BytesIO(answer.content)) as packed:
+                (told,) = [packed.read(name).decode() for name in packed.namelist() if name.endswith("-scales.csv")]
+            lines = told.splitlines()[1:]
+            self.assertEqual({line.split(",")[0] for line in lines}, names)
+            self.assertRegex(lines[0], r"^Ann,-?\d\.\d\d,a mark$")
 
     def test_what_is_no_reading_of_a_scale_is_refused(self) -> None:
         for text, body in (("high", {}), ("", {}), ("70", {"face": "gates"}), ("70", {"face": "no"}), ("7" * 61, {})):
