@@ -8,12 +8,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from hobrel.core.errors import CoreError
 from hobrel.core.pointing.marks import Drawn, Place
-
-Floats = NDArray[np.float64]
+from hobrel.core.uncertainty.traced import Floats
 
 
 @dataclass(frozen=True)

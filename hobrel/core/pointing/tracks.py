@@ -7,15 +7,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from hobrel.core.errors import CoreError
 from hobrel.core.pointing.figures import as_array, measure_drawn
 from hobrel.core.pointing.marks import Axes, Drawn, KnownLength, Mark, Place, Thing
 from hobrel.core.readings.parsing import parse_difference, parse_reading
+from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import parse_unit, same_dimension
 
-Floats = NDArray[np.float64]
 FEWEST_DOF = 6
 """Three frames pointed at twice: with fewer, what one judges says more (common practice)."""
 ROUGHEST = 0.5

@@ -9,7 +9,6 @@ from decimal import Decimal
 from fractions import Fraction
 
 import numpy as np
-from numpy.typing import NDArray
 
 from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.let_go import DrawnFilm, draw_film
@@ -21,9 +20,8 @@ from hobrel.core.readings.instruments import Instrument
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.rounding import round_result, write_number, write_to_decimals
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
+from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import Unit, convert_difference, parse_unit, raise_unit, same_dimension, write_unit
-
-Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

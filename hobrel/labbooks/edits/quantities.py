@@ -34,7 +34,7 @@ class InstrumentIn(EditModel):
     percent: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
     digits: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
     scatter: Annotated[str, Field(max_length=20, pattern=r"^\d*\.?\d+$")] = "0"
-    common: Annotated[str, Field(max_length=10, pattern=r"^\d{0,2}(\.\d+)?$")] = "0"
+    common: Annotated[str, Field(max_length=10, pattern=r"^(\d{1,2}(\.\d+)?|\.\d+)$")] = "0"
 
 
 class AddQuantity(EditModel):

@@ -5,7 +5,7 @@ import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { usePins } from '@/shared/book/usePins';
-import { measuredIn, varyingIn } from '@/shared/book/quantities';
+import { measuredIn, unitIn, varyingIn } from '@/shared/book/quantities';
 import { cellKey } from '@/shared/book/rows';
 import { pinNote, placeGraph } from '@/shared/book/choices';
 import { PlayedGraph } from '@/shared/graph/PlayedGraph';
@@ -50,7 +50,7 @@ export function Look() {
     store.edit({ type: 'add_graph', graph: id, x: graph.x, y: graph.y });
     setChosen(id);
   };
-  const unit = analysis.runs[0]?.columns.find((c) => c.quantity === graph.x)?.unit ?? '';
+  const unit = unitIn(analysis, graph.x);
   const fitted = fits.some((f) => f.graph === graph.id);
   const shown = view === 'one' ? [graph] : graphs;
   return (

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Select } from 'antd';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { readIn } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Ticked } from './fields';
 import { toggled } from './lists';
@@ -15,7 +16,7 @@ export function RigFields() {
   const { plan, write } = usePlan();
   const known = useQuery({ queryKey: ['rigs'], queryFn: () => get(client.GET('/api/rigs')), staleTime: Infinity });
   const rig = known.data?.find((r) => r.key === plan.rig.key);
-  const read = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
+  const read = readIn(quantities);
   const change = (part: Partial<typeof plan.rig>) => write({ rig: { ...plan.rig, ...part } });
   return (
     <section className="plan-choice" aria-label="Simulated apparatus">

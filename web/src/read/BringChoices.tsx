@@ -4,6 +4,7 @@ import { Button, Checkbox, Input, InputNumber, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import { type Schemas, upload } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { readIn } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
 import { type Choice, type ColumnLook, type FileLook, type SheetLook, begin, describe, headingsOf, isLong, nameNew, readTarget, write } from './bringing';
 import { type Remembered, recallFormat, rememberFormat } from './formats';
@@ -32,7 +33,7 @@ export function BringChoices({
   const store = useBookStore();
   const [sheet, setSheet] = useState(0);
   const found = look.sheets[sheet];
-  const read = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
+  const read = readIn(quantities);
   const recall = (of: SheetLook | undefined) => (of ? recallFormat(headingsOf(of), read) : null);
   // what was found when the file came: what is remembered of this very file later changes nothing here
   const [asBefore, setAsBefore] = useState(() => recall(found));

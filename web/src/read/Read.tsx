@@ -3,7 +3,7 @@ import { Button, Dropdown, Segmented } from 'antd';
 import { Suspense, lazy, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
-import { isWorded } from '@/shared/book/quantities';
+import { isWorded, readIn } from '@/shared/book/quantities';
 import { keepQuietly } from '@/shared/ui/keepQuietly';
 import { useRemembered } from '@/shared/ui/useRemembered';
 import { LayOut } from './LayOut';
@@ -56,7 +56,7 @@ export function Read() {
   const shown = state.document.runs.find((r) => r.id === run);
   const other = state.document.runs.find((r) => r.id === beside && r.id !== run);
   const columnsOf = (r: Schemas['Run'] | undefined) => {
-    const read = quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
+    const read = readIn(quantities);
     return r?.headings ? r.headings.flatMap((id) => read.find((q) => q.id === id) ?? []) : read;
   };
   // beside two tables there is no room for what follows from them

@@ -1,7 +1,7 @@
 // A weak source, sheets before it, and a counter whose lamp winks as it counts.
 import { useRef } from 'react';
 import type { SceneProps } from './scenes';
-import { useFrames } from './useFrames';
+import { useFrames } from '@/shared/ui/useFrames';
 
 export function CountScene({ scene, shown, elapsed }: SceneProps) {
   const lamp = useRef<SVGCircleElement>(null);

@@ -1,7 +1,7 @@
 // A fan in a tube: a supply with its knob, two meters, and a vane at the mouth that the air turns.
 import { useRef } from 'react';
 import type { SceneProps } from './scenes';
-import { useFrames } from './useFrames';
+import { useFrames } from '@/shared/ui/useFrames';
 
 const [FAN, VANE, AXIS] = [392, 520, 108];
 

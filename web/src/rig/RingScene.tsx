@@ -1,7 +1,7 @@
 // A ring over a turntable: the table with its mark turns by the clock, the ring hangs above it or lies on it.
 import { useRef } from 'react';
 import type { SceneProps } from './scenes';
-import { useFrames } from './useFrames';
+import { useFrames } from '@/shared/ui/useFrames';
 
 const X = 300;
 const Y = 118;

@@ -1,7 +1,7 @@
 // A winged seed between two gates: it turns while it falls, and lands beside the mark on the floor.
 import { useRef } from 'react';
 import type { SceneProps } from './scenes';
-import { useFrames } from './useFrames';
+import { useFrames } from '@/shared/ui/useFrames';
 
 const X = 190;
 const TOP = 40;

@@ -1,7 +1,7 @@
 // What a logger writes, drawn as it comes. The curve of the next seconds is drawn once, and uncovered as time passes.
 import { useRef } from 'react';
 import type { Schemas } from '@/shared/api/client';
-import { useFrames } from './useFrames';
+import { useFrames } from '@/shared/ui/useFrames';
 
 const WIDTH = 600;
 const HEIGHT = 96;

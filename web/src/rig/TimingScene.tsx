@@ -1,7 +1,7 @@
 // Things that one times by hand, each moving by the clock, and the stopwatch that one presses oneself.
 import { useRef } from 'react';
 import type { SceneProps } from './scenes';
-import { useFrames } from './useFrames';
+import { useFrames } from '@/shared/ui/useFrames';
 
 const FLOOR = 180;
 const X = 200;

@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { rowsOf } from '@/shared/book/rows';
-import { namePlace, nextPlace, writeAt } from '@/shared/book/nextPlace';
+import { namePlace, nextPlace, writeNext } from '@/shared/book/nextPlace';
 
 export interface WriteDown {
   /** `typed`: what is read by eye, which a plan always leaves to be written. */
@@ -38,13 +38,7 @@ export function useWriteDown(here: boolean, logs: boolean): WriteDown {
     write: (face, text, typed = false) => {
       const quantity = quantityOf(face, typed);
       if (!quantity || text === 'over' || !text) return '';
-      // what was written a moment ago may not be drawn yet
-      const now = store.read();
-      const written = rowsOf(now.state, now.run, now.waiting);
-      const place = nextPlace(written, quantity, store.whereLast());
-      const edit = writeAt(now.run, written, quantity, place, text);
-      if (edit) store.edit(edit);
-      return `${text} ${quantity.unit} written down: ${quantity.name}, ${namePlace(place, quantity)}`;
+      return `${text} ${quantity.unit} written down: ${quantity.name}, ${writeNext(store, quantity, text)}`;
     },
   };
 }

@@ -1,10 +1,10 @@
 // Lengths, angles and areas on a picture that stands still, and writing them down.
 import { Button, Segmented, Select } from 'antd';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
-import { namePlace, nextPlace, writeAt } from '@/shared/book/nextPlace';
-import { rowsOf } from '@/shared/book/rows';
+import { writeNext } from '@/shared/book/nextPlace';
+import { readIn } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
 import { told } from '@/shared/ui/told';
 import type { DrawnKind, Work } from './marks';
@@ -26,30 +26,21 @@ interface Props {
 }
 
 export function DrawTool({ work, change, kind, onKind, view, onSaid }: Props) {
-  const { state, run, waiting, quantities, plainSymbolOf } = useBook(({ state, run, waiting, quantities, plainSymbolOf }) => ({
-    state,
-    run,
-    waiting,
-    quantities,
-    plainSymbolOf,
-  }));
+  const { state, run, quantities, plainSymbolOf } = useBook(({ state, run, quantities, plainSymbolOf }) => ({ state, run, quantities, plainSymbolOf }));
   const store = useBookStore();
   const table = state.document.runs.find((r) => r.id === run);
   const open = state.can_edit && table && !table.log;
-  const read = open ? quantities.filter((q) => (q.kind === 'changed' || q.kind === 'measured') && (!table.headings || table.headings.includes(q.id))) : [];
+  const read = open ? readIn(quantities).filter((q) => !table.headings || table.headings.includes(q.id)) : [];
   const [into, setInto] = useState('');
   // where it fits: into the column that was chosen, else the first
   const targetOf = (found: MarksView['drawn'][number] | undefined) => {
     const fitting = read.filter((q) => q.holds !== 'words' && found?.fits.includes(q.unit));
     return fitting.find((q) => q.id === into) ?? fitting[0];
   };
-  const rows = useMemo(() => rowsOf(state, run, waiting), [run, state, waiting]);
   const write = (target: Quantity, text: string, unit: string) => {
-    const place = nextPlace(rows, target, store.whereLast());
     // with its unit, which is turned into that of the column
-    const edit = writeAt(run, rows, target, place, unit && unit !== target.unit ? `(${text}) ${unit}` : text);
-    if (edit) store.edit(edit);
-    onSaid(`${text} ${unit} written down: ${target.name}, ${namePlace(place, target)}`);
+    const place = writeNext(store, target, unit && unit !== target.unit ? `(${text}) ${unit}` : text);
+    onSaid(`${text} ${unit} written down: ${target.name}, ${place}`);
   };
   const offered = read.filter((q) => view?.drawn.some((found) => found.fits.includes(q.unit)));
   return (

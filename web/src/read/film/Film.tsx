@@ -62,7 +62,6 @@ export function Film({ onPutAway }: { onPutAway: () => void }) {
       .catch((e: unknown) => setTrouble(e instanceof Error ? e.message : ''))
       .finally(() => setOpening(false));
   };
-  const resumes = left && (!frames || frames.name !== left.name);
   return (
     <section
       className="film"
@@ -102,7 +101,7 @@ export function Film({ onPutAway }: { onPutAway: () => void }) {
             Choose one on this device, or drop it here. It stays on this device: only places that you point at are sent, and a frame that you keep for your
             report.
           </p>
-          {resumes && (
+          {left && (
             <p className="notice">
               There are {left.marks.length || 'first'} marks on <b>{left.name}</b> on this device. Choose it again to go on; marks on another one take their
               place.

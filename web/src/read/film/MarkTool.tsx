@@ -4,9 +4,9 @@ import { newId } from '@/shared/book/newId';
 import { Entry } from '@/shared/ui/Entry';
 import { Labelled } from '@/shared/ui/Labelled';
 import { colourOf } from './overlay';
-import { type Work, withoutMark } from './marks';
+import { type Work, markAt, withoutMark } from './marks';
 
-export const MOST_THINGS = 12;
+const MOST_THINGS = 12;
 
 interface Props {
   work: Work;
@@ -27,7 +27,7 @@ interface Props {
 
 export function MarkTool({ work, change, thing, onThing, turn, onTurn, frame, pivoting, onPivoting, said, goesOn, onGoesOn }: Props) {
   const here = work.things.find((t) => t.id === thing);
-  const isMarked = work.marks.some((m) => m.thing === thing && m.frame === frame && m.turn === turn);
+  const isMarked = markAt(work, thing, frame, turn) !== undefined;
   const part = (of: Partial<Work['things'][number]>) => change((w) => ({ ...w, things: w.things.map((t) => (t.id === thing ? { ...t, ...of } : t)) }));
   const add = () => {
     const next = { id: newId('b'), name: String.fromCharCode(65 + work.things.length), pivot: null };

@@ -62,6 +62,7 @@ export function Positions({ work, times, view, thing, onSaid }: Props) {
           work={work}
           times={times}
           parts={parts}
+          known={view}
           onDone={(words) => {
             setWriting(false);
             onSaid(words);

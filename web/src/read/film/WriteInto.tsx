@@ -3,32 +3,54 @@ import { Button, Select } from 'antd';
 import { useState } from 'react';
 import { changeQuantity } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { isWorded, readIn } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
-import { NAMES, NEW, NONE, PARTS, type Part, type Targets, bringTrack, instrumentOf, partsOf, suggest, takesInstrument, unitFor, unitsInto } from './bringing';
+import {
+  NAMES,
+  NEW,
+  NONE,
+  PARTS,
+  type Part,
+  type Targets,
+  bringTrack,
+  firstFree,
+  fitsIn,
+  instrumentOf,
+  partsOf,
+  suggest,
+  takesInstrument,
+  unitFor,
+} from './bringing';
 import type { Work } from './marks';
-import { USUAL, type Units, useMeasured } from './useWork';
+import { type MarksView, USUAL, type Units, useMeasured } from './useWork';
 
 interface Props {
   work: Work;
   times: readonly number[] | null;
   parts: readonly Part[];
+  /** What is known so far, in the usual units. */
+  known: MarksView;
   onDone: (said: string) => void;
   onLeave: () => void;
 }
 
-export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
+export function WriteInto({ work, times, parts, known, onDone, onLeave }: Props) {
   const { state, run, quantities, plainSymbolOf } = useBook(({ state, run, quantities, plainSymbolOf }) => ({ state, run, quantities, plainSymbolOf }));
   const store = useBookStore();
   const { freedoms } = state.document;
   const table = state.document.runs.find((r) => r.id === run);
-  const read = quantities.filter((q) => (q.kind === 'changed' || q.kind === 'measured') && q.holds !== 'words');
+  const read = readIn(quantities).filter((q) => !isWorded(q));
   const mayAdd = quantities.some((q) => q.kind === 'changed') ? freedoms.own_quantities : freedoms.plan;
-  const [targets, setTargets] = useState<Targets>(() => suggest(parts, read, mayAdd));
+  const fits = fitsIn(known);
+  const [targets, setTargets] = useState<Targets>(() => suggest(parts, read, fits, mayAdd));
   const unit = (part: Part, usual: string) => unitFor(part, targets, read, usual);
   const units: Units = { length: unit('x', '') || unit('y', ''), time: unit('t', USUAL.time), angle: unit('angle', USUAL.angle) };
   const { view, isCurrent, trouble } = useMeasured(work, times, units);
   if (!table) return null;
-  const things = view ? work.things.filter((t) => view.tracks.some((track) => track.thing === t.id && partsOf(track).length > 0)) : [];
+  const followed = work.things.flatMap((thing) => {
+    const track = view?.tracks.find((t) => t.thing === thing.id);
+    return track && partsOf(track).length > 0 ? [{ name: thing.name, track }] : [];
+  });
   const blank = !table.log && table.settings.every((s) => Object.keys(s.readings ?? {}).length === 0);
   const written = parts.filter((part) => targets[part] !== NONE);
   const twice = written.some((part) => targets[part] !== NEW && written.some((other) => other !== part && targets[other] === targets[part]));
@@ -36,9 +58,7 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
   const apart = targets.x !== NONE && targets.y !== NONE && unit('x', units.length) !== unit('y', units.length);
   const options = (part: Part) => [
     { value: NONE, label: 'left out' },
-    ...read
-      .filter((q) => view && unitsInto(part, view).includes(q.unit))
-      .map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} / ${q.unit || '1'}, ${q.name}` })),
+    ...read.filter((q) => fits(part, q.unit)).map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)} / ${q.unit || '1'}, ${q.name}` })),
     ...(mayAdd ? [{ value: NEW, label: `a new quantity: ${NAMES[part]}` }] : []),
   ];
 
@@ -48,18 +68,19 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
     const made = new Map<Part, string>();
     const named = new Set(state.document.runs.map((r) => r.name.trim().toLowerCase()));
     const nameOf = (wanted: string) => {
-      const free = [wanted, ...Array.from({ length: 98 }, (_, i) => `${wanted} ${i + 2}`)].find((n) => !named.has(n.trim().toLowerCase())) ?? wanted;
+      const free = firstFree(
+        (n) => (n ? `${wanted} ${n + 1}` : wanted),
+        (name) => named.has(name.trim().toLowerCase()),
+      );
       named.add(free.trim().toLowerCase());
       return free;
     };
     const runs: string[] = [];
     let fills = blank;
-    for (const thing of things) {
-      const track = view.tracks.find((t) => t.thing === thing.id);
-      if (!track) continue;
+    for (const thing of followed) {
       const all = { t: units.time, x: units.length || view.unit, y: units.length || view.unit, angle: units.angle };
       const name = fills ? thing.name : nameOf(thing.name || 'Film');
-      const brought = bringTrack({ view, track, targets, quantities, made, units: all, run: table, fills, name });
+      const brought = bringTrack({ view, track: thing.track, targets, quantities, made, units: all, run: table, fills, name });
       fills = false;
       store.edit(brought.edit);
       runs.push(brought.run);
@@ -73,7 +94,7 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
     }
     const [first] = runs;
     if (first) void store.whenSaved().then(() => store.chooseRun(first));
-    onDone(`${things.length > 1 ? `${things.length} runs` : 'The positions'} written into the table.`);
+    onDone(`${followed.length > 1 ? `${followed.length} runs` : 'The positions'} written into the table.`);
   };
 
   const held = written.flatMap((part) => {
@@ -111,10 +132,10 @@ export function WriteInto({ work, times, parts, onDone, onLeave }: Props) {
       )}
       <p className="quiet">
         {blank ? 'They fill this run' : 'They come as a run of their own'}
-        {things.length > 1 ? `, and ${blank ? 'each further' : 'each'} thing has one: ${things.map((t) => t.name).join(', ')}.` : '.'}
+        {followed.length > 1 ? `, and ${blank ? 'each further' : 'each'} thing has one: ${followed.map((t) => t.name).join(', ')}.` : '.'}
       </p>
       <div className="row">
-        <Button type="primary" size="small" htmlType="submit" disabled={!written.length || twice || apart || !isCurrent || !things.length}>
+        <Button type="primary" size="small" htmlType="submit" disabled={!written.length || twice || apart || !isCurrent || !followed.length}>
           Write them
         </Button>
         <Button size="small" onClick={onLeave}>

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { Quantity, Schemas } from '@/shared/api/client';
-import { type Bringing, NEW, NONE, bringTrack, partsOf, suggest, unitFor } from './bringing';
+import { type Bringing, NEW, NONE, bringTrack, fitsIn, partsOf, suggest, unitFor } from './bringing';
 import type { MarksView } from './useWork';
 
 const quantity = (id: string, symbol: string, unit: string, kind: Quantity['kind'] = 'measured') =>
@@ -9,6 +9,8 @@ const ROW = { frame: 0, t: '0.00', x: '0.10 ± 0.01', y: '0.20 ± 0.01', angle: 
 const TRACK = { thing: 'a', rows: [ROW, { ...ROW, frame: 2, t: '0.08' }], notes: [] };
 const FILM = { name: 'film', common: '0.2' } as Schemas['Instrument'];
 const VIEW = { length: FILM, time: { ...FILM, name: 'clock' }, angle: null } as unknown as MarksView;
+const INTO = { into_time: ['s'], into_length: ['m', 'cm', 'mm'], into_angle: ['deg'] };
+const fits = fitsIn(INTO as unknown as MarksView);
 const UNITS = { t: 's', x: 'm', y: 'm', angle: 'deg' };
 const RUN = { id: 'r', name: 'Run', settings: [], headings: null } as unknown as Schemas['Run'];
 
@@ -28,11 +30,11 @@ const bringing = (of: Partial<Bringing> = {}): Bringing => ({
 test('what is there is offered, and goes to what is called so or measured in such a unit', () => {
   expect(partsOf(TRACK)).toEqual(['t', 'x', 'y']);
   const read = [quantity('time', 't', 's', 'changed'), quantity('fall', 'h', 'cm'), quantity('mass', 'm', 'kg')];
-  expect(suggest(['t', 'x', 'y'], read, false)).toEqual({ t: 'time', x: 'fall', y: NONE, angle: NONE });
-  expect(suggest(['x'], [quantity('wide', 'd', 'mm', 'changed')], true).x).toBe(NEW);
-  expect(suggest(['t', 'x', 'y'], [quantity('up', 'y', 'm')], true)).toEqual({ t: NEW, x: NEW, y: 'up', angle: NONE });
-  expect(unitFor('x', suggest(['x'], read, false), read, 'm')).toBe('cm');
-  expect(unitFor('y', suggest(['x'], read, false), read, 'm')).toBe('m');
+  expect(suggest(['t', 'x', 'y'], read, fits, false)).toEqual({ t: 'time', x: 'fall', y: NONE, angle: NONE });
+  expect(suggest(['x'], [quantity('wide', 'd', 'mm', 'changed')], fits, true).x).toBe(NEW);
+  expect(suggest(['t', 'x', 'y'], [quantity('up', 'y', 'm')], fits, true)).toEqual({ t: NEW, x: NEW, y: 'up', angle: NONE });
+  expect(unitFor('x', suggest(['x'], read, fits, false), read, 'm')).toBe('cm');
+  expect(unitFor('y', suggest(['x'], read, fits, false), read, 'm')).toBe('m');
 });
 
 test('a blank run is filled, with quantities that are new and what they are read from', () => {

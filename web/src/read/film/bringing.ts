@@ -12,7 +12,6 @@ export const NONE = '';
 export const NEW = 'new';
 export type Targets = Record<Part, string>;
 
-const UNITS: Record<Part, RegExp> = { t: /^(s|ms|min|h)$/, x: /^(k|c|m|µ|u)?m$/, y: /^(k|c|m|µ|u)?m$/, angle: /^(rad|deg|°)$/ };
 const SYMBOLS: Record<Part, string> = { t: 't', x: 'x', y: 'y', angle: 'theta' };
 
 /** What is there to be brought in. */
@@ -20,9 +19,12 @@ export function partsOf(track: Schemas['TrackView']): Part[] {
   return PARTS.filter((part) => track.rows.some((row) => row[part]));
 }
 
+/** Whether a part goes into a column of such a unit. */
+export type Fits = (part: Part, unit: string) => boolean;
+
 /** Each part the quantity that is most likely meant: by its symbol, else the first of such a unit that is left; what is set is not where
  *  something is. */
-export function suggest(parts: readonly Part[], read: readonly Quantity[], mayAdd: boolean): Targets {
+export function suggest(parts: readonly Part[], read: readonly Quantity[], fits: Fits, mayAdd: boolean): Targets {
   const targets: Targets = { t: NONE, x: NONE, y: NONE, angle: NONE };
   const left = new Set(read.filter((q) => q.holds !== 'words'));
   const take = (part: Part, found: Quantity | undefined) => {
@@ -33,13 +35,13 @@ export function suggest(parts: readonly Part[], read: readonly Quantity[], mayAd
   for (const part of parts)
     take(
       part,
-      [...left].find((q) => q.symbol === SYMBOLS[part] && UNITS[part].test(q.unit)),
+      [...left].find((q) => q.symbol === SYMBOLS[part] && fits(part, q.unit)),
     );
   for (const part of parts)
     if (!targets[part])
       take(
         part,
-        [...left].find((q) => UNITS[part].test(q.unit) && (part === 't' || q.kind === 'measured')),
+        [...left].find((q) => fits(part, q.unit) && (part === 't' || q.kind === 'measured')),
       );
   for (const part of parts) if (!targets[part] && mayAdd) targets[part] = NEW;
   return targets;
@@ -54,9 +56,10 @@ export function instrumentOf(part: Part, view: MarksView): Schemas['Instrument']
   return { t: view.time, x: view.length, y: view.length, angle: view.angle }[part];
 }
 
-/** Units of columns that a part could go into. */
-export function unitsInto(part: Part, view: MarksView): readonly string[] {
-  return { t: view.into_time, x: view.into_length, y: view.into_length, angle: view.into_angle }[part];
+/** As the core tells. */
+export function fitsIn(view: MarksView): Fits {
+  const into = { t: view.into_time, x: view.into_length, y: view.into_length, angle: view.into_angle };
+  return (part, unit) => into[part].includes(unit);
 }
 
 /** Whether a quantity can be said to be read from this: from nothing else so far, and the bench's to say. */
@@ -64,11 +67,11 @@ export function takesInstrument(quantity: Quantity, instrument: Schemas['Instrum
   return (!quantity.instrument || quantity.instrument.name === instrument.name) && (!quantity.given || mayChoose);
 }
 
-/** A symbol that nothing is called by yet. */
-function freeSymbol(symbol: string, taken: ReadonlySet<string>): string {
-  if (!taken.has(symbol)) return symbol;
-  const n = [1, 2, 3, 4, 5, 6, 7, 8, 9].find((i) => !taken.has(`${symbol}_${i}`));
-  return n ? `${symbol}_${n}` : `${symbol}_10`;
+/** The first of a row of names that is not taken. */
+export function firstFree(nameOf: (n: number) => string, isTaken: (name: string) => boolean): string {
+  let n = 0;
+  while (isTaken(nameOf(n))) n++;
+  return nameOf(n);
 }
 
 export interface Bringing {
@@ -96,7 +99,10 @@ export function bringTrack({ view, track, targets, quantities, made, units, run,
     ids.set(part, known ?? newId('q'));
     if (known) continue;
     made.set(part, ids.get(part) ?? '');
-    const symbol = freeSymbol(SYMBOLS[part], taken);
+    const symbol = firstFree(
+      (n) => (n ? `${SYMBOLS[part]}_${n}` : SYMBOLS[part]),
+      (name) => taken.has(name),
+    );
     const instrument = instrumentOf(part, view);
     fresh.push({ quantity: ids.get(part) ?? '', text: `${NAMES[part]} ${symbol} / ${units[part]}`, repeats: 1, instrument });
   }

@@ -27,22 +27,27 @@ async function readFile(file: File): Promise<{ times: number[]; decode: (index: 
     times.sort((a, b) => a - b);
     const sink = new VideoSampleSink(track);
     // where the last frame was taken from, for the next is right behind it
-    let behind = { index: -1, frames: sink.samples(0) };
+    let behind: { index: number; frames: ReturnType<typeof sink.samples> } | null = null;
+    let drawn: ImageBitmap | null = null;
     const decode = async (index: number) => {
       if (!DECODES) throw new FramesTrouble('The browser does not show this frame. Take the next.');
-      if (index <= behind.index || index > behind.index + NEAR) {
+      if (behind && (index <= behind.index || index > behind.index + NEAR)) {
         await behind.frames.return(undefined);
-        behind = { index: -1, frames: sink.samples((times[index] ?? 0) + 1e-6) };
+        behind = null;
       }
-      const { frames } = behind;
-      for (let next = await frames.next(); !next.done; next = await frames.next()) {
-        const sample = next.value;
+      const frames = behind?.frames ?? sink.samples((times[index] ?? 0) + 1e-6);
+      behind = null;
+      for (let step = await frames.next(); !step.done; step = await frames.next()) {
+        const sample = step.value;
         const found = isFrame(times, index, sample.timestamp);
-        const drawn = found ? await createImageBitmap(sample.toCanvasImageSource()) : null;
+        const next = found ? await createImageBitmap(sample.toCanvasImageSource()) : null;
         sample.close();
-        if (!drawn) continue;
+        if (!next) continue;
+        // the one before has been drawn
+        drawn?.close();
+        drawn = next;
         behind = { index, frames };
-        return drawn;
+        return next;
       }
       throw new FramesTrouble('The browser does not show this frame. Take the next.');
     };

@@ -1,6 +1,7 @@
 // What is fitted over time, laid over the film: the same scale and axes lead from lengths back to pixels.
 import { useState } from 'react';
 import { useBook } from '@/shared/book/context';
+import { unitIn } from '@/shared/book/quantities';
 import { type Path, pathsOf, placeOn, secondsIn } from '@/shared/graph/motion';
 import { readNumber } from '@/shared/ui/readNumber';
 import { type Place, type Work, directionsOf } from './marks';
@@ -41,12 +42,11 @@ export function useModel(work: Work, view: MarksView | null, filmed: readonly nu
   const times = secondsOf(work, filmed);
   const { analysis, graphs, plainSymbolOf } = useBook(({ analysis, graphs, plainSymbolOf }) => ({ analysis, graphs, plainSymbolOf }));
   const [along, setAlong] = useState({ x: '', y: '' });
-  const unitOf = (id: string) => analysis.runs[0]?.columns.find((c) => c.quantity === id)?.unit ?? '';
   const models = graphs.flatMap((graph): Model[] => {
     const figure = analysis.graphs.find((g) => g.graph === graph.id)?.figure;
-    const seconds = secondsIn(unitOf(graph.x));
+    const seconds = secondsIn(unitIn(analysis, graph.x));
     const path = figure && pathsOf(figure).find((p) => p.look === null);
-    if (!path || seconds === null || unitOf(graph.y) !== view?.unit) return [];
+    if (!path || seconds === null || unitIn(analysis, graph.y) !== view?.unit) return [];
     return [{ graph: graph.id, label: `${plainSymbolOf(graph.y)} against ${plainSymbolOf(graph.x)}`, seconds, path }];
   });
   const of = (graph: string) => models.find((m) => m.graph === graph);

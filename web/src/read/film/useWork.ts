@@ -1,8 +1,9 @@
 // The marks on what is measured, kept on this device after each change, and what follows from them.
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Quantity, Refusal, type Schemas, client, get } from '@/shared/api/client';
 import { useMe } from '@/shared/api/session';
 import { useBook } from '@/shared/book/context';
+import { readIn } from '@/shared/book/quantities';
 import { useLatest } from '@/shared/ui/useLatest';
 import type { Frames } from './frames';
 import { type Work, askedOf, beginWork, isAbout, isBlank, keepWork, readWork } from './marks';
@@ -29,8 +30,8 @@ export function useWork(frames: Frames): { work: Work; change: (next: (before: W
   const change = (next: (before: Work) => Work) =>
     setWork((before) => {
       const after = next(before);
-      // a look at another film takes nothing from the one before
-      if (!isBlank(after)) keepWork(id, book, after);
+      // a look at another film takes nothing from the one before; the last mark that is taken away is gone
+      if (!isBlank(after) || !isBlank(before)) keepWork(id, book, after);
       return after;
     });
   return { work, change };
@@ -45,7 +46,7 @@ export interface Units {
 export const USUAL: Units = { length: '', time: 's', angle: 'deg' };
 
 /** Of what is read: into these columns something could be written. */
-const unitsOf = (quantities: readonly Quantity[]) => quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured').map((q) => q.unit);
+const unitsOf = (quantities: readonly Quantity[]) => readIn(quantities).map((q) => q.unit);
 
 export interface Measured {
   /** What follows from the marks; while it is asked for, what followed from those before. */
@@ -87,7 +88,10 @@ export function useMeasured(work: Work, times: readonly number[] | null, units: 
     }
     return '';
   };
-  const asked = askedOf(work, times, units, unitsOf(quantities));
+  const { length, time, angle } = units;
+  // the mouse moves over a film much more often than a mark is set
+  const asked = useMemo(() => askedOf(work, times, { length, time, angle }, unitsOf(quantities)), [work, times, length, time, angle, quantities]);
+  const question = useMemo(() => JSON.stringify(asked), [asked]);
   const trouble = useLatest(asked, ask) ?? '';
-  return { view: answer?.view ?? null, isCurrent: answer?.of === JSON.stringify(asked), trouble, away };
+  return { view: answer?.view ?? null, isCurrent: answer?.of === question, trouble, away };
 }

@@ -1,7 +1,13 @@
 // What a quantity holds: numbers, with which everything works, or words, with which nothing is calculated.
-import type { Quantity } from '@/shared/api/client';
+import type { Analysis, Quantity } from '@/shared/api/client';
 
 export const isWorded = (q: Pick<Quantity, 'holds'> | undefined) => q?.holds === 'words';
+
+/** What is written down in a table, numbers and words. */
+export const readIn = (quantities: readonly Quantity[]) => quantities.filter((q) => q.kind === 'changed' || q.kind === 'measured');
+
+/** The unit of a quantity in the run that is looked at; empty where it has none or is not there. */
+export const unitIn = (analysis: Analysis, quantity: string) => analysis.runs[0]?.columns.find((c) => c.quantity === quantity)?.unit ?? '';
 
 /** What differs from setting to setting and is a number. */
 export const varyingIn = (quantities: readonly Quantity[]) => quantities.filter((q) => q.kind !== 'constant' && !isWorded(q));

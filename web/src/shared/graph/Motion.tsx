@@ -1,7 +1,8 @@
 // The motion that a graph over time is of, beside it: something on a rail or turning about an axle, with what is fitted to it.
 import { Button, Select } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import type { Figure } from '@/shared/api/client';
+import { useFrames } from '@/shared/ui/useFrames';
 import { shareOf } from './plot';
 import { colourOf } from './marker';
 import { type Path, SPEEDS, placeOn, radiansIn, saySpeed, spanOf, speedFor } from './motion';
@@ -77,24 +78,17 @@ export function Motion({ figure, paths, seconds, unit, name, height, at, onAt }:
   const [from, to] = spanOf(paths);
   const [speed, setSpeed] = useState(() => speedFor((to - from) * seconds));
   const [playing, setPlaying] = useState(true);
-  const now = useRef(at);
-  const told = useRef(onAt);
-  useEffect(() => {
-    told.current = onAt;
-    now.current = at;
+  const before = useRef(0);
+  useFrames(`${playing} ${speed}`, () => {
+    const now = performance.now();
+    const passed = before.current ? now - before.current : 0;
+    before.current = playing ? now : 0;
+    if (!playing) return false;
+    const next = Math.min(at + ((passed / 1000) * speed) / seconds, to);
+    onAt(next);
+    if (next >= to) setPlaying(false);
+    return next < to;
   });
-  useEffect(() => {
-    if (!playing) return;
-    let before = performance.now();
-    let asked = requestAnimationFrame(function play(moment: number) {
-      const next = now.current + (((moment - before) / 1000) * speed) / seconds;
-      before = moment;
-      told.current(Math.min(next, to));
-      if (next >= to) setPlaying(false);
-      else asked = requestAnimationFrame(play);
-    });
-    return () => cancelAnimationFrame(asked);
-  }, [playing, seconds, speed, to]);
   const radians = radiansIn(unit);
   const model = paths.some((p) => p.look === null);
   return (

@@ -2,6 +2,7 @@
 import { type ComponentProps, useMemo, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { unitIn } from '@/shared/book/quantities';
 import { Graph } from './Graph';
 import { Motion } from './Motion';
 import { pathsOf, secondsIn, spanOf } from './motion';
@@ -15,8 +16,7 @@ export function PlayedGraph({ of, figure, ...graph }: Props) {
   const { analysis, quantities } = useBook(({ analysis, quantities }) => ({ analysis, quantities }));
   const [at, setAt] = useState<number | null>(null);
   const paths = useMemo(() => pathsOf(figure), [figure]);
-  const unitOf = (id: string) => analysis.runs[0]?.columns.find((c) => c.quantity === id)?.unit ?? '';
-  const seconds = figure.x_axis.named ? null : secondsIn(unitOf(of.x));
+  const seconds = figure.x_axis.named ? null : secondsIn(unitIn(analysis, of.x));
   const plays = seconds !== null && paths.length > 0;
   const shown = plays ? at : null;
   return (
@@ -33,7 +33,7 @@ export function PlayedGraph({ of, figure, ...graph }: Props) {
           figure={figure}
           paths={paths}
           seconds={seconds}
-          unit={unitOf(of.y)}
+          unit={unitIn(analysis, of.y)}
           name={quantities.find((q) => q.id === of.y)?.name ?? ''}
           height={Math.min(graph.height ?? 400, 360)}
           at={shown}

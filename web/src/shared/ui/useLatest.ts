@@ -1,5 +1,5 @@
 // Asking the server about something that is being dragged: one question at a time, always about where it is now.
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 
 /** The newest answer; while one is on its way, newer questions wait, and only the last of them is asked. `null` asks nothing. */
 export function useLatest<Q, A>(question: Q | null, ask: (question: Q) => Promise<A>): A | undefined {
@@ -10,7 +10,7 @@ export function useLatest<Q, A>(question: Q | null, ask: (question: Q) => Promis
   useEffect(() => {
     asking.current = ask;
   });
-  const key = JSON.stringify(question);
+  const key = useMemo(() => JSON.stringify(question), [question]);
   useEffect(() => {
     waiting.current = JSON.parse(key) as Q | null;
     const next = async () => {
