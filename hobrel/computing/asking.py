@@ -11,7 +11,10 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
+from contextlib import ExitStack, suppress
+from dataclasses import replace
 from hashlib import blake2b
 from pathlib import Path
 from typing import Any, TypeVar
@@ -20,7 +23,7 @@ from django.conf import settings
 from django.db import connection
 
 from hobrel.computing.calls import carry_out
-from hobrel.computing.messages import CHILDREN, HEAVY_CHILD, Answer, Ask, Call, Note, Subject, Worked, receive, send
+from hobrel.computing.messages import Answer, Ask, Call, Note, Subject, Worked, name_child, receive, send
 from hobrel.computing.notes import Notes
 from hobrel.computing.shelf import Shelf
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
@@ -32,6 +35,8 @@ CAN_FORK = hasattr(os, "fork") and hasattr(socket, "AF_UNIX") and Path("/proc/se
 PATIENCE = 20.0
 HEAVY_PATIENCE = 60.0
 """Seconds that somebody waits for an answer."""
+MOST_TRIES = 2
+"""Times that one is asked whose answer was lost."""
 NOTE_PATIENCE = 0.2
 """Seconds that a note may take to be handed over: a child that is busy for so long is told by the next one."""
 START_SECONDS = 90.0
@@ -95,6 +100,13 @@ def ask_book(
     return _ask(Call(function, arguments, about, as_json), supply, deal, heavy, have)
 
 
+def ask_book_in_parts(
+    about: Subject, supply: Supply, deal: int, function: Callable[..., Any], parts: Sequence[tuple[Any, ...]]
+) -> list[Any]:
+    """The same for each of `parts`, which the function gets after the lab book: side by side, by the children for what is heavy."""
+    return _ask_all([Call(function, part, about) for part in parts], supply, deal, heavy=True)
+
+
 def note_book(
     key: str,
     function: Callable[..., Any],
@@ -117,20 +129,28 @@ def note_book(
     try:
         with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as line:
             line.settimeout(NOTE_PATIENCE)
-            line.connect(str(_folder() / f"child-{deal % CHILDREN}"))
+            line.connect(str(_folder() / name_child(deal, heavy=False)))
             send(line, note)
     except OSError:
         _log.info("a note was lost: %s", key)
 
 
 def _ask(call: Call, supply: Supply, deal: int, heavy: bool, have: str | None = None) -> Any:
-    written = pickle.dumps(call, protocol=5)
-    contents: dict[str, Any] = {}
+    (given,) = _ask_all([call], supply, deal, heavy, have)
+    return given
+
+
+def _ask_all(calls: Sequence[Call], supply: Supply, deal: int, heavy: bool, have: str | None = None) -> list[Any]:
+    """Several calls side by side: they are dealt to one child after another."""
+    asks = {i: Ask(pickle.dumps(call, protocol=5), {}, heavy, have) for i, call in enumerate(calls)}
+    answers: dict[int, Answer] = {}
     for _ in range(4):
-        answer = _ask_twice(Ask(written, contents, heavy, have), deal)
-        if answer.kind != "lacks":
-            return _open(answer)
-        contents = {name: supply(name) for name in answer.content}
+        answers |= _ask_twice({i: ask for i, ask in asks.items() if i not in answers}, deal)
+        lacking = {i: answers.pop(i).content for i in tuple(answers) if answers[i].kind == "lacks"}
+        if not lacking:
+            return [_open(answers[i]) for i in asks]
+        for i, names in lacking.items():
+            asks[i] = replace(asks[i], contents={name: supply(name) for name in names})
     raise not_worked_out()
 
 
@@ -145,30 +165,45 @@ def _open(answer: Answer) -> Any:
     return answer.content
 
 
-def _ask_twice(ask: Ask, deal: int) -> Answer:
-    """An answer that was lost is asked for once more: calls change nothing, and one that ended its child is answered so."""
+def _ask_twice(asks: Mapping[int, Ask], deal: int) -> dict[int, Answer]:
+    """Answers; those that were lost are asked for once more: calls change nothing, and one that ended its child is answered so."""
     if not CAN_FORK:
-        return carry_out(ask, _own_shelf)
-    path = _folder() / (f"child-{deal % CHILDREN}" if not ask.heavy else HEAVY_CHILD)
-    lost, started = 0, False
-    while lost < 2:
+        return {i: carry_out(ask, _own_shelf) for i, ask in asks.items()}
+    answers: dict[int, Answer] = {}
+    tries, started = Counter[int](), False
+    while waiting := [i for i in asks if i not in answers]:
+        if any(tries[i] == MOST_TRIES for i in waiting):
+            raise not_worked_out()
         try:
-            with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as line:
-                line.settimeout(HEAVY_PATIENCE if ask.heavy else PATIENCE)
-                line.connect(str(path))
-                send(line, ask)
-                answer: Answer = receive(line)
-                return answer
-        except (FileNotFoundError, ConnectionRefusedError):
+            with ExitStack() as lines:
+                put = [(i, lines.enter_context(_put(asks[i], deal + i))) for i in waiting]
+                tries.update(waiting)
+                for i, line in put:
+                    with suppress(ConnectionError, EOFError):
+                        answers[i] = receive(line)
+        except (FileNotFoundError, ConnectionRefusedError) as trouble:
             if started:
-                break
+                raise not_worked_out() from trouble
             start_computing(ASKING_START_SECONDS)
             started = True
-        except TimeoutError:
-            break
-        except (OSError, EOFError):
-            lost += 1
-    raise not_worked_out()
+        except TimeoutError as trouble:
+            raise not_worked_out() from trouble
+        except OSError:
+            tries.update(waiting)
+    return answers
+
+
+def _put(ask: Ask, deal: int) -> socket.socket:
+    """The line on which an answer will come."""
+    line = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+    try:
+        line.settimeout(HEAVY_PATIENCE if ask.heavy else PATIENCE)
+        line.connect(str(_folder() / name_child(deal, ask.heavy)))
+        send(line, ask)
+    except OSError:
+        line.close()
+        raise
+    return line
 
 
 _own_shelf = Shelf()
@@ -234,7 +269,7 @@ def _listens() -> bool:
     try:
         with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as line:
             line.settimeout(1)
-            line.connect(str(_folder() / HEAVY_CHILD))
+            line.connect(str(_folder() / name_child(0, heavy=True)))
     except OSError:
         return False
     return True

@@ -15,8 +15,7 @@ from hobrel.core.errors import CoreError
 _LENGTH = struct.Struct(">Q")
 LARGEST = 1 << 30
 CHILDREN = 2
-"""Children that lab books are dealt to, on sockets `child-0`, `child-1` …; one more takes what is heavy."""
-HEAVY_CHILD = "child-heavy"
+"""Children that lab books are dealt to, on sockets `child-0`, `child-1` …; as many more take what is heavy, on `heavy-0`, `heavy-1` …"""
 
 
 @dataclass(frozen=True)
@@ -63,7 +62,7 @@ class Earlier:
 class Ask:
     """A call with the contents that the child said it lacks: documents by stamp, logs by digest.
 
-    A `heavy` one may take longer; it is about a file and goes to a child that nobody else waits for. With `have`, the tag of an earlier
+    A `heavy` one may take longer; it goes to a child that nobody waits for who is writing. With `have`, the tag of an earlier
     answer, only what has changed since is wanted; empty for one who has nothing yet.
     """
 
@@ -136,6 +135,11 @@ class Answer:
 
     kind: Literal["result", "lacks", "trouble", "problem", "broken"]
     content: Any
+
+
+def name_child(deal: int, heavy: bool) -> str:
+    """The socket of the child that a number is dealt to."""
+    return f"{'heavy' if heavy else 'child'}-{deal % CHILDREN}"
 
 
 def send(connection: socket.socket, message: Ask | Answer | Note) -> None:

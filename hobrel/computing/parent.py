@@ -13,13 +13,16 @@ import sys
 import time
 from collections import deque
 from contextlib import suppress
+from itertools import product
 from pathlib import Path
 from typing import NoReturn
 
 from hobrel.computing.child import DIGEST, serve_calls
-from hobrel.computing.messages import CHILDREN, HEAVY_CHILD
+from hobrel.computing.messages import CHILDREN, name_child
 
 MOST_REMEMBERED = 500
+_NICER = 5
+"""How far those who work on what is heavy stand back for those that somebody waits for who is writing."""
 LEAST_LIFE = 0.5
 """A child that lives for less is not forked again at once, or a fault of ours would keep the machine busy."""
 _log = logging.getLogger(__name__)
@@ -28,13 +31,14 @@ _log = logging.getLogger(__name__)
 class _Seat:
     """A child's place: its socket, which the parent holds open, and what it is working on."""
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, heavy: bool) -> None:
         with suppress(FileNotFoundError):
             path.unlink()
         self.socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
         self.socket.bind(str(path))
         self.socket.listen(128)
         self.working_on = mmap.mmap(-1, DIGEST)
+        self.heavy = heavy
         self.born = 0.0
 
 
@@ -54,8 +58,8 @@ def run_parent(folder: Path) -> None:
     pipe = os.pipe()
     ended: deque[bytes] = deque(maxlen=MOST_REMEMBERED)
     seats: dict[int, _Seat] = {}
-    for name in (*(f"child-{i}" for i in range(CHILDREN)), HEAVY_CHILD):
-        _fork(_Seat(folder / name), seats, (*pipe, lock.fileno()), ended)
+    for heavy, deal in product((False, True), range(CHILDREN)):
+        _fork(_Seat(folder / name_child(deal, heavy), heavy), seats, (*pipe, lock.fileno()), ended)
     while True:
         ready, _, _ = select.select([sys.stdin, woken], [], [])
         if sys.stdin in ready:
@@ -96,6 +100,8 @@ def _fork(seat: _Seat, seats: dict[int, _Seat], held: tuple[int, int, int], ende
 def _become_child(seat: _Seat, reading: int, ended: frozenset[bytes]) -> NoReturn:
     signal.set_wakeup_fd(-1)
     signal.signal(signal.SIGCHLD, signal.SIG_DFL)
+    if seat.heavy:
+        os.nice(_NICER)
     status = 1
     try:
         serve_calls(seat.socket, reading, seat.working_on, ended)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any
+from itertools import chain
+from typing import Any, TypeVar
 
-from hobrel.computing.asking import ask_book, not_worked_out
+from hobrel.computing.asking import Supply, ask_book, ask_book_in_parts, not_worked_out
 from hobrel.computing.calls import writer_of
 from hobrel.computing.messages import Earlier, Since, Subject
 from hobrel.computing.shelf import OpenBook
@@ -24,6 +25,7 @@ from hobrel.core.questions.dry_run import draw_example
 from hobrel.labbooks.models import Book, KeptLog
 from hobrel.server.problems import not_found
 
+T = TypeVar("T")
 MOST_TURNS = 4
 
 
@@ -50,6 +52,35 @@ def ask_about(
         As `hobrel.computing.asking.ask_book`.
     """
 
+    def put(supply: Supply) -> Any:
+        return ask_book(Subject(book.stamp, run), supply, book.pk, function, *arguments, as_json=as_json, heavy=heavy, have=have)
+
+    return _as_it_is_now(book, put)
+
+
+def ask_in_parts(book: Book, function: Callable[..., Any], parts: Sequence[tuple[Any, ...]], gather: Callable[..., Any]) -> bytes:
+    """Have a function carried out on a lab book for each of `parts` side by side, and what `gather` makes of what they give (decision 51).
+
+    What a function gives is a tuple; `gather` is given one that has all of them in their order, and its result comes as JSON.
+
+    Raises
+    ------
+    CoreError, Problem
+        As `hobrel.computing.asking.ask_book`.
+    """
+
+    def put(supply: Supply) -> bytes:
+        about = Subject(book.stamp)
+        given = tuple(chain.from_iterable(ask_book_in_parts(about, supply, book.pk, function, parts)))
+        written: bytes = ask_book(about, supply, book.pk, gather, given, as_json=True, heavy=True)
+        return written
+
+    return _as_it_is_now(book, put)
+
+
+def _as_it_is_now(book: Book, put: Callable[[Supply], T]) -> T:
+    """What `put` gives, again where the lab book has become another meanwhile."""
+
     def supply(name: str) -> Any:
         kind, _, key = name.partition(":")
         if kind == "log":
@@ -64,7 +95,7 @@ def ask_about(
 
     for _ in range(MOST_TURNS):
         with suppress(_Moved):
-            return ask_book(Subject(book.stamp, run), supply, book.pk, function, *arguments, as_json=as_json, heavy=heavy, have=have)
+            return put(supply)
     raise not_worked_out()
 
 

@@ -11,10 +11,10 @@ from unittest.mock import patch
 from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.document.limits import MOST_REPEATS
 from hobrel.core.errors import CoreError
-from hobrel.core.questions import dry_words
 from hobrel.core.questions.believed import believe
 from hobrel.core.questions.dry_advice import BetterPlan, PlanFor, find_better_plans, plan_for
 from hobrel.core.questions.dry_run import BudgetShare, DryRun, FindingSpread, FitVerdicts
+from hobrel.core.questions.dry_words import show_dry_run
 from hobrel.core.readings.instruments import Instrument
 from tests.core.test_dry_run import spring
 
@@ -161,8 +161,7 @@ class Told(unittest.TestCase):
 
     def words(self, **more: Any) -> list[str]:
         run = DryRun(200, (spread(**more),), (), 90.0)
-        with patch.object(dry_words, "dry_run", return_value=run):
-            (shown,) = dry_words.show_dry_run(spring(), 1, 200).findings
+        (shown,) = show_dry_run(spring(), run).findings
         return [w.code for w in shown.words if w.code != "dry_verdicts"]
 
     def test_a_stated_uncertainty_that_is_not_what_benches_scatter_by(self) -> None:
@@ -177,8 +176,7 @@ class Told(unittest.TestCase):
     def test_verdicts_are_of_a_hundred_benches(self) -> None:
         run = DryRun(200, (spread(verdicts={"agrees": 0.9, "near": 0.084, "differs": 0.016}),), (), 90.0)
         none = DryRun(200, (spread(verdicts={"agrees": 0.996, "near": 0.0, "differs": 0.004}, count=0),), (), 90.0)
-        with patch.object(dry_words, "dry_run", side_effect=[run, none]):
-            shown = [dry_words.show_dry_run(spring(), 1, 200) for _ in range(2)]
+        shown = [show_dry_run(spring(), found) for found in (run, none)]
         self.assertEqual(
             [[w.text for w in s.findings[0].words] for s in shown],
             [["2 of 100 benches would be told that it differs from what it truly is; 8 that it is near."], []],
@@ -187,8 +185,7 @@ class Told(unittest.TestCase):
     def test_what_is_told_of_points_is_said_from_nine_of_a_hundred(self) -> None:
         def said(**more: Any) -> list[str]:
             known: dict[str, Any] = {"is_line": True, "scatter": {"more": 0.0}, "bends": {"bends": 0.0}, "zero_doubted": None} | more
-            with patch.object(dry_words, "dry_run", return_value=DryRun(1, (), (FitVerdicts("f", **known),), 1.0)):
-                return [w.code for w in dry_words.show_dry_run(spring(), 1, 1).fits]
+            return [w.code for w in show_dry_run(spring(), DryRun(1, (), (FitVerdicts("f", **known),), 1.0)).fits]
 
         self.assertEqual([said(bends={"bends": share}) for share in (0.08, 0.0849, 0.0851)], [[], [], ["dry_bends"]])
         self.assertEqual([said(scatter={"more": share}) for share in (0.08, 0.09)], [[], ["dry_scatter"]])
@@ -199,8 +196,7 @@ class Told(unittest.TestCase):
         run = DryRun(1, (spread(u=0.25, budget=(BudgetShare("s", 0.99, False), BudgetShare("z", 0.0099, True))),), (), 0.0)
         texts = []
         for seconds in (0.0, 89.0, 91.0, 89.4 * 60, 89.6 * 60, 9000.0):
-            with patch.object(dry_words, "dry_run", return_value=replace(run, seconds=seconds)):
-                shown = dry_words.show_dry_run(spring(), 1, 1)
+            shown = show_dry_run(spring(), replace(run, seconds=seconds))
             texts.append(shown.duration)
         self.assertEqual(texts, ["about 1 min", "about 1 min", "about 2 min", "about 89 min", "about 1.5 h", "about 2.5 h"])
         self.assertEqual([b.text for b in shown.findings[0].budget], ["99 %", "under 1 %"])

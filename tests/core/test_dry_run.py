@@ -29,7 +29,8 @@ from hobrel.core.document.plan_part import DryTruth, PlanPart, WantedSettings
 from hobrel.core.errors import CoreError
 from hobrel.core.questions.believed import believe
 from hobrel.core.questions.dry_advice import find_better_plans, plan_for
-from hobrel.core.questions.dry_run import demonstrate, dry_run
+from hobrel.core.questions.dry_run import demonstrate, dry_run, gather_tries
+from hobrel.core.questions.dry_tries import try_classes
 from hobrel.core.questions.dry_words import show_dry_run
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.scripting.jobs import run_jobs
@@ -181,14 +182,21 @@ class Simulated(unittest.TestCase):
         self.assertEqual(first, again)
         self.assertNotEqual(first, other)
 
+    def test_halves_are_the_whole(self) -> None:
+        book = growth_in_a_flask.write_draft()
+        halves = (*try_classes(book, 3, 7, 0, 3), *try_classes(book, 3, 7, 3, 7))
+        self.assertEqual(gather_tries(book, halves), dry_run(book, 3, 7))
+        self.assertEqual(len({tried.findings["double"].value for tried in halves if tried.findings["double"]}), 7, "each is another bench")
+
     def test_a_formula_that_forgets_something_is_told(self) -> None:
         book = spring()
         wrong = replace(book, findings=(replace(book.findings[0], formula="2/gradient"),))
         (found,) = dry_run(wrong, 1, 20).findings
         self.assertAlmostEqual(found.perfect or 0, 50.0)
         self.assertAlmostEqual(found.believed or 0, 25.0)
-        self.assertIn("would come to 50 N/m, not to 25 N/m", " ".join(w.text for w in show_dry_run(wrong, 1, 20).findings[0].words))
-        self.assertNotIn("would come", " ".join(w.text for w in show_dry_run(book, 1, 20).findings[0].words))
+        said, plain = (" ".join(w.text for w in show_dry_run(b, dry_run(b, 1, 20)).findings[0].words) for b in (wrong, book))
+        self.assertIn("would come to 50 N/m, not to 25 N/m", said)
+        self.assertNotIn("would come", plain)
 
 
 class Hands(unittest.TestCase):

@@ -17,8 +17,8 @@ from hobrel.core.document.plans import begin_plan, bring_in, freeze_plan, open_f
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.wording import reword
-from hobrel.core.questions.dry_run import demonstrate
-from hobrel.core.questions.dry_words import show_dry_run
+from hobrel.core.questions.dry_run import demonstrate, dry_run
+from hobrel.core.questions.dry_words import ShownDryRun, show_dry_run
 from hobrel.core.questions.plan_checks import check_plan
 from hobrel.core.questions.plan_offers import offer_plots
 from hobrel.core.readings.instruments import Instrument
@@ -141,10 +141,14 @@ def _as_bench(book: LabBook) -> Any:
     return reword(analyse(shown), shown.convention.slope_word)
 
 
+def _dry(book: LabBook) -> ShownDryRun:
+    return show_dry_run(book, dry_run(book, 3, 4))
+
+
 QUESTIONS: tuple[tuple[Callable[..., Any], tuple[Any, ...]], ...] = (
     (check_plan, ()),
     (offer_plots, ()),
-    (show_dry_run, (3, 4)),
+    (_dry, ()),
     (demonstrate, (2,)),
     (_as_bench, ()),
 )

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import os
 import signal
+import time
 import weakref
+from pathlib import Path
 
 from hobrel.core.containment import contain
+from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
 
 
@@ -37,6 +40,28 @@ def want_all_memory() -> int:
 
 def die(mark: int) -> None:
     os.kill(os.getpid(), signal.SIGKILL)
+
+
+def die_as(book: LabBook, me: int, victim: int) -> tuple[int]:
+    """One of several that are asked side by side ends its child."""
+    if me == victim:
+        die(me)
+    return (me,)
+
+
+def meet(book: LabBook, folder: str, me: int, other: int) -> tuple[tuple[str, int]]:
+    """Wait until the other one has begun too; the title, and who was met."""
+    (Path(folder) / str(me)).touch()
+    until = time.monotonic() + 10
+    while not (Path(folder) / str(other)).exists():
+        if time.monotonic() > until:
+            return ((book.title, -1),)
+        time.sleep(0.005)
+    return ((book.title, other),)
+
+
+def list_all(book: LabBook, given: tuple[tuple[str, int], ...]) -> list[tuple[str, int]]:
+    return [*given, (book.title, len(given))]
 
 
 class Circle:

@@ -3,18 +3,25 @@
 from __future__ import annotations
 
 import gc
+import json
 import os
 import signal
+import tempfile
 import time
 from pathlib import Path
+from typing import Any
 from unittest import TestCase as PlainTestCase
 
 from django.conf import settings
 from django.test import TestCase
 
 from hobrel.computing.asking import ask
+from hobrel.computing.messages import CHILDREN
 from hobrel.computing.sweeping import LEAST, MOST, REST, Sweeper
 from hobrel.core.errors import CoreError
+from hobrel.labbooks.actions import load_document
+from hobrel.labbooks.computed import ask_in_parts
+from hobrel.labbooks.models import Book
 from tests.school import analysis_of, client_of, fill, keep_summaries, make_school, reading, send_edit
 from tests.server import calls_that_go_wrong as calls
 from tests.server.waiting import wait_until
@@ -115,13 +122,51 @@ class Calls(PlainTestCase):
         self.wait_for(0, "children end with their parent")
         # a start takes longer than anybody is kept waiting for, on a machine that is busy
         wait_until(lambda: code_of(calls.add, 2, 4) == "nothing")
-        self.wait_for(4, "a parent and three children")
+        self.wait_for(1 + 2 * CHILDREN, "a parent, and children for lab books and for what is heavy")
 
     def wait_for(self, count: int, what: str) -> None:
         until = time.monotonic() + PATIENCE
         while len(computing_processes()) != count:
             self.assertLess(time.monotonic(), until, what)
             time.sleep(0.02)
+
+
+class SharedOut(TestCase):
+    """One question about a lab book, asked in parts side by side."""
+
+    def setUp(self) -> None:
+        self.book = make_school().book
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = folder.name
+
+    def meet(self, book: Book) -> list[tuple[str, int]]:
+        found: list[list[Any]] = json.loads(ask_in_parts(book, calls.meet, [(self.folder, 1, 2), (self.folder, 2, 1)], calls.list_all))
+        return [(title, met) for title, met in found]
+
+    def test_all_are_worked_out_at_once_and_gathered_in_their_order(self) -> None:
+        title = self.book.document["title"]
+        self.assertEqual(self.meet(self.book), [(title, 2), (title, 1), (title, 2)])
+
+    def test_what_has_changed_since_it_was_read_is_asked_about_as_it_is_now(self) -> None:
+        """The lab book was read without its document, and is another by the time that children ask for that."""
+        read = Book.objects.defer("document").get(pk=self.book.pk)
+        load_document(self.book, self.book.document | {"title": "Another"})
+        self.assertNotEqual(read.stamp, self.book.stamp)
+        self.assertEqual({title for title, _ in self.meet(read)}, {"Another"})
+
+    def test_one_that_ends_its_child_fails_all_and_the_next_question_is_answered(self) -> None:
+        for victim in (0, 1):
+            with self.assertRaises(CoreError) as caught:
+                ask_in_parts(self.book, calls.die_as, [(0, victim), (1, victim)], calls.list_all)
+            self.assertEqual(caught.exception.code, "ended")
+        with self.assertRaises(CoreError) as caught:
+            ask_in_parts(self.book, calls.die_as, [(0, 0), (1, 1)], calls.list_all)
+        self.assertEqual(caught.exception.code, "ended", "both at once")
+        self.assertEqual(len(self.meet(self.book)), 3)
+
+    def test_benches_come_before_what_is_heavy(self) -> None:
+        self.assertEqual([ask(os.nice, 0, heavy=heavy) for heavy in (False, True)], [os.nice(0), os.nice(0) + 5])
 
 
 class Containment(TestCase):

@@ -8,22 +8,18 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from hobrel.core.document.choices import OF_GRAPH
-from hobrel.core.document.lab_book import Accepted, Finding, Fit, LabBook, Quantity
+from hobrel.core.document.lab_book import Finding, Fit, LabBook, Quantity
 from hobrel.core.document.plan_part import DryTruth
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.pipeline.comparing import compare_intercept
-from hobrel.core.pipeline.computation import Computation, compute
-from hobrel.core.pipeline.findings import ComputedFinding
+from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.questions.believed import World, believe
-from hobrel.core.questions.improvements import FIRST_ORDER
+from hobrel.core.questions.dry_tries import Ground, TriedBook, TriedFinding, lay_ground, try_classes
 from hobrel.core.readings.parsing import parse_difference
 from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units.calculus import convert, parse_unit, same_dimension, write_unit
 
-MOST_CLASSES = 2000
 _ZERO = 1e-6
 """Share of the rise over all points within which an intercept is nothing but rounding."""
 SET_SECONDS, READ_SECONDS = 30.0, 8.0
@@ -128,18 +124,18 @@ def dry_run(book: LabBook, seed: int, classes: int) -> DryRun:
     CoreError
         ``too_large`` for more classes than anybody waits for; as `believe`.
     """
-    if not 1 <= classes <= MOST_CLASSES:
-        raise CoreError("too_large", "A dry run is of one class or at most {most}.", most=f"{MOST_CLASSES:,}")
-    world = believe(only_what_counts(book))
-    perfect = compute(world.draw_perfect())
-    compared = replace(world, book=_beside_something(world.book, perfect))
-    tries = [_try(drawn, perfect) for drawn in compared.draw(np.random.default_rng(seed), classes)]
-    return DryRun(
-        classes=classes,
-        findings=tuple(_spread(f, perfect, world, [t.findings[f.id] for t in tries]) for f in book.findings),
-        fits=tuple(_verdicts(f, perfect, [t.fits[f.id] for t in tries]) for f in world.book.fits),
-        seconds=measuring_seconds(world, perfect.book),
-    )
+    return gather_tries(book, try_classes(book, seed, classes, 0, classes))
+
+
+def gather_tries(book: LabBook, tries: Sequence[TriedBook]) -> DryRun:
+    """What comes of all parts of a dry run, in their order.
+
+    Raises
+    ------
+    CoreError
+        As `dry_run`.
+    """
+    return _gather(book, lay_ground(book), tries)
 
 
 def draw_example(book: LabBook, seed: int) -> LabBook:
@@ -178,17 +174,6 @@ def demonstrate(book: LabBook, seed: int) -> LabBook:
     )
 
 
-def only_what_counts(book: LabBook) -> LabBook:
-    """A plan without what its findings do not rest on: graphs that nothing is fitted on, one finding beside another, and draws of a
-    thousand times a thousand.
-    """
-    used = {f.graph for f in book.fits} | {i.of for f in book.findings for i in f.uses if i.kind in OF_GRAPH}
-    way = FIRST_ORDER.get(book.convention.propagation, book.convention.propagation)
-    convention = replace(book.convention, propagation=way)
-    findings = tuple(replace(f, compare=()) for f in book.findings)
-    return replace(book, graphs=tuple(g for g in book.graphs if g.id in used), findings=findings, convention=convention)
-
-
 def measuring_seconds(world: World, perfect: LabBook) -> float:
     """How long measuring takes one bench: setting, and reading as often as wanted. A time takes itself to be measured."""
     said = world.book.plan.dry.seconds
@@ -213,51 +198,27 @@ def measuring_seconds(world: World, perfect: LabBook) -> float:
     return total
 
 
-@dataclass(frozen=True)
-class _Tried:
-    """What came of one lab book, as far as it counts."""
-
-    findings: dict[str, ComputedFinding | None]
-    fits: dict[str, tuple[str, str, bool | None] | None]
-
-
-def _try(book: LabBook, perfect: Computation) -> _Tried:
-    computation = compute(book, perfect)
-    found = {key: None if isinstance(f, CoreError) else f for key, f in computation.findings.items()}
-    return _Tried(findings=found, fits={f.id: _look(computation, f) for f in computation.book.fits})
-
-
-def _look(computation: Computation, fit: Fit) -> tuple[str, str, bool | None] | None:
-    """How the points scatter, whether they bend, and whether the intercept is told to miss zero."""
-    fitted = computation.fits[fit.id]
-    if isinstance(fitted, CoreError):
-        return None
-    zero = compare_intercept(fitted, computation.book.convention.verdict) if isinstance(fitted, FittedLine) else None
-    return fitted.scatter, fitted.bends, None if zero is None or zero.verdict == "unknown" else zero.verdict == "differ"
-
-
-def _beside_something(book: LabBook, perfect: Computation) -> LabBook:
-    """The plan with something to compare each finding with: the accepted value, or what it comes to without uncertainty."""
-    findings = []
-    for finding in book.findings:
-        found = perfect.findings[finding.id]
-        if finding.accepted is None and not isinstance(found, CoreError):
-            finding = replace(finding, unit=write_unit(found.traced.unit), accepted=Accepted(repr(found.value), "0", ""))
-        findings.append(finding)
-    return replace(book, findings=tuple(findings))
+def _gather(book: LabBook, ground: Ground, tries: Sequence[TriedBook]) -> DryRun:
+    world, perfect = ground.world, ground.perfect
+    return DryRun(
+        classes=len(tries),
+        findings=tuple(_spread(f, perfect, world, [t.findings[f.id] for t in tries]) for f in book.findings),
+        fits=tuple(_verdicts(f, perfect, [t.fits[f.id] for t in tries]) for f in world.book.fits),
+        seconds=measuring_seconds(world, perfect.book),
+    )
 
 
 _TOLD = {"agree": "agrees", "agree_within_two": "near", "differ": "differs"}
 
 
-def _spread(finding: Finding, perfect: Computation, world: World, found: Sequence[ComputedFinding | None]) -> FindingSpread:
+def _spread(finding: Finding, perfect: Computation, world: World, found: Sequence[TriedFinding | None]) -> FindingSpread:
     known = [f for f in found if f is not None]
     without = perfect.findings[finding.id]
     exact = None if isinstance(without, CoreError) else without
     truth = world.truths.get(canonical_name(finding.symbol))
     unit = write_unit(exact.traced.unit) if exact else finding.unit
     values = np.array([f.value for f in known])
-    told = Counter(_TOLD[f.comparison.verdict] for f in known if f.comparison is not None and f.comparison.verdict in _TOLD)
+    told = Counter(_TOLD[f.verdict] for f in known if f.verdict in _TOLD)
     return FindingSpread(
         finding=finding.id,
         name=finding.name,
@@ -281,12 +242,11 @@ def _convert(value: float, unit: str, wanted: str) -> float | None:
     return convert(value, given, into) if same_dimension(given, into) else None
 
 
-def _mean_budget(found: Sequence[ComputedFinding]) -> tuple[BudgetShare, ...]:
+def _mean_budget(found: Sequence[TriedFinding]) -> tuple[BudgetShare, ...]:
     shares: dict[tuple[str, bool], float] = {}
     for one in found:
-        for line in one.budget:
-            key = " and ".join(line.symbols), line.shared
-            shares[key] = shares.get(key, 0.0) + line.share / len(found)
+        for symbol, shared, share in one.budget:
+            shares[symbol, shared] = shares.get((symbol, shared), 0.0) + share / len(found)
     return tuple(BudgetShare(symbol, share, shared) for (symbol, shared), share in sorted(shares.items(), key=lambda item: -item[1]))
 
 

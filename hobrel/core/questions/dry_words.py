@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from hobrel.core.document.lab_book import LabBook
@@ -9,7 +10,8 @@ from hobrel.core.formulas.typeset import RichText, rich_symbol
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.questions.dry_advice import BetterPlan, PlanFor, find_better_plans, plan_for
-from hobrel.core.questions.dry_run import DryRun, FindingSpread, dry_run
+from hobrel.core.questions.dry_run import DryRun, FindingSpread, gather_tries
+from hobrel.core.questions.dry_tries import TriedBook
 from hobrel.core.sentences import Sentence, Sentences, say
 
 _OFTEN = 8
@@ -72,18 +74,22 @@ class ShownPlanFor:
     repeats: int | None
 
 
-def show_dry_run(book: LabBook, seed: int, classes: int) -> ShownDryRun:
-    """Try a plan out, in words.
+def show_tries(book: LabBook, tries: Sequence[TriedBook]) -> ShownDryRun:
+    """What comes of all parts of a dry run, in words.
 
     Raises
     ------
     CoreError
-        As `dry_run`.
+        As `gather_tries`.
     """
-    found = dry_run(book, seed, classes)
+    return show_dry_run(book, gather_tries(book, tries))
+
+
+def show_dry_run(book: LabBook, found: DryRun) -> ShownDryRun:
+    """What comes of a plan, in words."""
     return ShownDryRun(
-        classes=classes,
-        findings=tuple(_show_spread(f, book, classes) for f in found.findings),
+        classes=found.classes,
+        findings=tuple(_show_spread(f, book, found.classes) for f in found.findings),
         fits=_say_fits(found),
         duration=_say_duration(found.seconds),
     )

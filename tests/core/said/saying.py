@@ -19,6 +19,7 @@ from hobrel.core.presentation.rows import look_at_rows
 from hobrel.core.presentation.shares import share_findings
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import draw_board_plot, make_board
+from hobrel.core.questions.dry_run import dry_run
 from hobrel.core.questions.dry_words import show_better_plans, show_dry_run, show_plan_for
 from hobrel.core.questions.fits import find_pulls, read_off_fit, try_without
 from hobrel.core.questions.graphs import find_steepest, preview_by_eye, summarise_marked
@@ -108,7 +109,7 @@ def _fit_on(book: LabBook, graph: str) -> str:
 def say_plan(book: LabBook, finding: str) -> Any:
     """What is said of a plan: a dry run, what would be better, and what wanted uncertainties take."""
     wanted = {f"± {percent} %": show_plan_for(book, finding, percent, 3) for percent in (1.0, 2.15, 3.0)}
-    return plain({"run": show_dry_run(book, 3, 24), "better": show_better_plans(book, finding, 3), "wanted": wanted})
+    return plain({"run": show_dry_run(book, dry_run(book, 3, 24)), "better": show_better_plans(book, finding, 3), "wanted": wanted})
 
 
 def say_pool(books: Mapping[str, LabBook]) -> Any:
