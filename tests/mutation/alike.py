@@ -310,7 +310,7 @@ ALIKE: dict[str, dict[str, str]] = {
     "checks.table.power_of_ten_between": {
         "if not abs(power) < 5:": "a fourth power is not asked about either way",
     },
-    "pipeline.ingredients.read_off_traced": {
+    "pipeline.from_fits.read_off_traced": {
         "value, m = read_off(fitted.line, (0.0, 1.0), direction, place).value, fitted.line.gradient": (
             "only the place is taken of it, and the uncertainty comes from the fit"
         ),

@@ -35,6 +35,10 @@ def make_steps(node: Node, names: frozenset[str]) -> Steps | None:
             return _through(make_steps(of, names), np.negative, lambda x, value: _MINUS)
         case Binary(op, left, right, _):
             return _both(make_steps(left, names), make_steps(right, names), _COMBINED[op])
+        case Power(base, Number() as n, _) if abs(n.value) <= LARGEST_EXPONENT:
+            return _to_power(make_steps(base, names), n.value)
+        case Power(base, Negate(Number() as n, _), _) if abs(n.value) <= LARGEST_EXPONENT:
+            return _to_power(make_steps(base, names), -n.value)
         case Power(base, exponent, _):
             return _both(make_steps(base, names), make_steps(exponent, names), _power)
         case Call("sqrt", of, _):
@@ -48,7 +52,7 @@ def make_steps(node: Node, names: frozenset[str]) -> Steps | None:
             return None
 
 
-_PI, _MINUS = np.asarray(np.pi), np.asarray(-1.0)
+_PI, _MINUS, _NOTHING = np.asarray(np.pi), np.asarray(-1.0), np.asarray(0.0)
 
 
 def _through(inner: Steps | None, compute: Callable[[Floats], Floats], slope: Callable[[Floats, Floats], Floats]) -> Steps | None:
@@ -61,6 +65,14 @@ def _through(inner: Steps | None, compute: Callable[[Floats], Floats], slope: Ca
         return value, None if slopes is None else slope(x, value) * slopes
 
     return step
+
+
+def _to_power(base: Steps | None, n: float) -> Steps | None:
+    return _through(base, lambda x: raise_to(x, n), lambda x, value: _slope_of_power(x, n))
+
+
+def _slope_of_power(x: Floats, n: float) -> Floats:
+    return n * x ** (n - 1) if n else _NOTHING
 
 
 def _both(left: Steps | None, right: Steps | None, combine: _Combine) -> Steps | None:
@@ -103,12 +115,11 @@ def _divide(a: Floats, of_a: Floats | None, b: Floats, of_b: Floats | None) -> S
 
 
 def _power(base: Floats, of_base: Floats | None, exponent: Floats, of_exponent: Floats | None) -> Sloped:
-    if np.max(np.abs(exponent)) > LARGEST_EXPONENT:
+    if np.abs(exponent).max() > LARGEST_EXPONENT:
         raise FloatingPointError
     if of_exponent is None and not np.ndim(exponent):
         n = float(exponent)
-        value = raise_to(base, n)
-        return value, None if of_base is None else of_base * (n * base ** (n - 1) if n else 0.0)
+        return raise_to(base, n), None if of_base is None else of_base * _slope_of_power(base, n)
     value = base**exponent
     by_base = None if of_base is None else of_base * (exponent * base ** (exponent - 1))
     return value, _plus(by_base, None if of_exponent is None else of_exponent * (value * np.log(base)))

@@ -6,7 +6,7 @@ Each comes traced to its sources, so that what two of them have in common is cou
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -14,20 +14,18 @@ import numpy as np
 
 from hobrel.core.document.lab_book import Convention, Ingredient, Run, Unknown
 from hobrel.core.errors import CoreError
-from hobrel.core.fitting.read_back import find_place
-from hobrel.core.fitting.read_off import Direction, read_off
-from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.averaging import uncertainty_at
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
+from hobrel.core.pipeline.from_fits import read_off_traced, tangent_traced
 from hobrel.core.pipeline.ground import Fitted, Ground
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, gradient_unit, refuse_kinds
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, refuse_kinds
 from hobrel.core.pipeline.stretches import Rows, average_stretch
 from hobrel.core.pipeline.summits import find_farthest, find_summit
 from hobrel.core.readings.typed_places import read_typed
 from hobrel.core.rounding import write_place
 from hobrel.core.statistics.spread import average
-from hobrel.core.uncertainty.traced import Source, Traced, combine_numbers, measured
+from hobrel.core.uncertainty.traced import Source, Traced
 from hobrel.core.units.calculus import write_unit
 
 
@@ -157,64 +155,6 @@ def _mean(ground: Ground, ingredient: Ingredient) -> Gathered:
     return Gathered(found.traced, found.judged, words)
 
 
-def read_off_traced(
-    fitted: Fitted, points: GraphPoints, outputs: Mapping[str, Traced], direction: Direction, place: float, *, at: Source | None = None
-) -> Traced:
-    """A value read off a fit.
-
-    Parameters
-    ----------
-    fitted, points : the fit and the points that it took
-    outputs : its parameters, as they are said or as verdicts take them
-    direction : {"forward", "back"}
-    place : float
-        x, or y to be read back.
-    at : Source, optional
-        What `place` was measured with.
-
-    Raises
-    ------
-    CoreError
-        As `read_off`; as `find_place` for a curve read back.
-    """
-    x_unit, y_unit = axis_units(points)
-    if not isinstance(fitted, FittedLine):
-        used = points.x[fitted.fitted]
-        x, slope = place, 0.0
-        if direction == "back":
-            x, slope = find_place(fitted.at, fitted.slope_at, float(used.min()), float(used.max()), place)
-        values, by_parameters = fitted.curve.shape.over(np.array([x])).with_jacobian(fitted.curve.values)
-        by = list(zip(by_parameters[0].tolist(), outputs.values(), strict=True))
-        if direction == "forward":
-            return combine_numbers(float(values[0]), by, y_unit)
-        # x moves against the curve: dx = −df/f′, and with what was read: dx = dy/f′
-        back = [(-part / slope, number) for part, number in by]
-        return combine_numbers(x, back if at is None else [*back, (1 / slope, measured(at, place))], x_unit)
-    _, factor = gradient_unit(x_unit, y_unit)
-    value, m = read_off(fitted.line, (0.0, 0.0), direction, place).value, fitted.line.gradient
-    by_gradient, by_intercept, by_place = (place, 1.0, m) if direction == "forward" else (-value / m, -1 / m, 1 / m)
-    terms = [(by_gradient / factor, outputs["gradient"]), (by_intercept, outputs["intercept"])]
-    if at is not None:
-        terms.append((by_place, measured(at, place)))
-    return combine_numbers(value, terms, y_unit if direction == "forward" else x_unit)
-
-
-def tangent_traced(fitted: Fitted, points: GraphPoints, outputs: Mapping[str, Traced], place: float) -> Traced:
-    """The slope of a fit at a place.
-
-    Raises
-    ------
-    CoreError
-        As `find_tangents`.
-    """
-    if isinstance(fitted, FittedLine):
-        return outputs["gradient"]
-    unit, factor = gradient_unit(*axis_units(points))
-    found = find_tangents(fitted.curve, [place])
-    terms = [(by * factor, number) for by, number in zip(found.by_parameters[0].tolist(), outputs.values(), strict=True)]
-    return combine_numbers(float(found.slopes[0]) * factor, terms, unit)
-
-
 def _read(ground: Ground, ingredient: Ingredient, owner: str) -> Gathered:
     fitted, points, run = ground.fitted(ingredient.of)
     x_unit, y_unit = axis_units(points)
@@ -228,10 +168,10 @@ def _read(ground: Ground, ingredient: Ingredient, owner: str) -> Gathered:
         return Gathered(back.traced, back.judged, f"{x} read back {where}")
     if ingredient.kind == "tangent":
         words = f"gradient of {_call(fitted, run, ground)}" if isinstance(fitted, FittedLine) else f"tangent {where}"
-        said, judged = (tangent_traced(fitted, points, outputs, place) for outputs in (fitted.outputs, fitted.judged))
-        return Gathered(said, judged, words)
-    said, judged = (read_off_traced(fitted, points, outputs, "forward", place) for outputs in (fitted.outputs, fitted.judged))
-    return Gathered(said, judged, f"{y} read off {where}")
+        tangent = tangent_traced(fitted, points, place)
+        return Gathered(tangent.said, tangent.judged, words)
+    read = read_off_traced(fitted, points, "forward", place)
+    return Gathered(read.said, read.judged, f"{y} read off {where}")
 
 
 @dataclass(frozen=True)
@@ -282,10 +222,10 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     elif repeats:
         u = mean.u / math.sqrt(repeats)
     reading = Source(key, unknown.name or "y", np.asarray(u), y_unit, dof=dof)
-    traced, judged = (read_off_traced(fitted, points, outputs, "back", middle, at=reading) for outputs in (fitted.outputs, fitted.judged))
+    read = read_off_traced(fitted, points, "back", middle, at=reading)
     used = points.x[fitted.fitted]
-    outside = not float(used.min()) <= float(traced.value) <= float(used.max())
-    return ReadUnknown(mean=middle, u_mean=u, n=k, traced=traced, judged=judged, extrapolated=outside)
+    outside = not float(used.min()) <= float(read.said.value) <= float(used.max())
+    return ReadUnknown(mean=middle, u_mean=u, n=k, traced=read.said, judged=read.judged, extrapolated=outside)
 
 
 def _typical_u(points: GraphPoints, convention: Convention, value: float) -> float:

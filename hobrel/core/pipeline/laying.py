@@ -28,9 +28,10 @@ def lay_ground(book: LabBook, near: Ground | None = None) -> Ground:
     while True:
         ground = lay_once(book, known, ground, near)
         found = _gather(ground)
-        if found.count <= known.count:
-            # those that there are none of get their reason
-            return lay_once(book, found, ground, near) if found.lacks else ground
+        more = found.count > known.count
+        if not (more and found.lacks):
+            # there is nothing else to be found; what there is none of gets its reason
+            return lay_once(book, found, ground, near) if more or found.lacks else ground
         known = found
 
 

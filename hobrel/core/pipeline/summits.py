@@ -12,10 +12,11 @@ from hobrel.core.fitting.read_back import find_places
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.comparing import TwoFold
 from hobrel.core.pipeline.curves import FittedCurve
+from hobrel.core.pipeline.from_fits import carry_from_fit, read_off_traced
 from hobrel.core.pipeline.ground import Fitted, Ground
 from hobrel.core.pipeline.lines import GraphPoints, axis_units, without_rounding
 from hobrel.core.rounding import write_number, write_place
-from hobrel.core.uncertainty.traced import Traced, combine_numbers, combine_quadrature, weigh_rows
+from hobrel.core.uncertainty.traced import Traced, combine_quadrature, weigh_rows
 
 VAGUE = 0.5
 """Of a stretch: a place that is more uncertain than this may lie anywhere in it (common practice)."""
@@ -76,18 +77,14 @@ def find_summit(fitted: Fitted, points: GraphPoints, low: float | None = None, h
     place = places[0]
     before, after = (float(fitted.slope_at(np.array([place + side * reach]))[0]) for side in (-1, 1))
     bend = (after - before) / (2 * reach)
-    x_unit, y_unit = axis_units(points)
     by_slope = find_tangents(fitted.curve, [place]).by_parameters[0].tolist()
-    values, by_parameters = fitted.curve.shape.over(np.array([place])).with_jacobian(fitted.curve.values)
-    by_height = by_parameters[0].tolist()
-    sides = [list(outputs.values()) for outputs in (fitted.outputs, fitted.judged)]
-    at = [combine_numbers(place, [(-by / bend, n) for by, n in zip(by_slope, side, strict=True)], x_unit) for side in sides]
-    up = [combine_numbers(float(values[0]), list(zip(by_height, side, strict=True)), y_unit) for side in sides]
+    moves = {name: -by / bend for name, by in zip(fitted.outputs, by_slope, strict=True)}
+    at, up = carry_from_fit(fitted, place, moves, axis_units(points)[0]), read_off_traced(fitted, points, "forward", place)
     ends = np.asarray(fitted.at(np.array([first, last])))
-    rises = without_rounding(float(np.max(np.abs(values[0] - ends))), points.y[fitted.fitted])
-    if not rises or max(float(combine_quadrature(number)) for number in at) > VAGUE * (last - first):
+    rises = without_rounding(float(np.max(np.abs(float(up.said.value) - ends))), points.y[fitted.fitted])
+    if not rises or max(float(combine_quadrature(number)) for number in (at.said, at.judged)) > VAGUE * (last - first):
         raise CoreError("no_summit", "The curve is so level that nothing tells where it turns.")
-    return Summit(is_highest=bend < 0, place=TwoFold(*at), value=TwoFold(*up))
+    return Summit(is_highest=bend < 0, place=at, value=up)
 
 
 def find_farthest(
