@@ -328,7 +328,8 @@ class InMotion(FilmTest):
         film = self.film
         bead, rule = film.bodies[0], film.rule
         per_pixel = float(film.rule_length) / math.hypot(rule.bx - rule.ax, rule.by - rule.ay)
-        falls = [i for i in range(len(film.times)) if bead.y[i] < max(bead.y) - 1]
+        # neither while it is held nor when it lies
+        falls = [i for i in range(len(film.times)) if bead.y[0] + 1 < bead.y[i] < max(bead.y) - 1]
         rows = [
             {"id": f"s{i}", "readings": {"t": [{"text": f"{film.times[i]:.3f}"}],
              "x": [{"text": f"{per_pixel * math.hypot(bead.x[i] - bead.x[0], bead.y[i] - bead.y[0]):.4f} ± 0.0007"}]}}
@@ -354,11 +355,12 @@ class InMotion(FilmTest):
         page.get_by_label("every").fill("10")
         ring = page.locator(".film-model circle")
         page.locator(".film-frame").press("Home")
-        for i in (0, 10, 20):
+        self.shown(page, 1)
+        for i in (10, 20):
+            page.locator(".film-frame").press("n")
             self.shown(page, i + 1)
             at = [float(ring.get_attribute(part) or "nan") for part in ("cx", "cy")]
-            self.assertLess(math.hypot(at[0] - bead.x[i], at[1] - bead.y[i]), 5, (i, at))
-            page.locator(".film-frame").press("n")
+            self.assertLess(math.hypot(at[0] - bead.x[i], at[1] - bead.y[i]), 2, (i, at))
 
     def test_a_graph_over_time_plays_as_its_motion(self) -> None:
         self.fall()
