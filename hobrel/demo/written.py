@@ -5,10 +5,12 @@ from __future__ import annotations
 import datetime
 import random
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from hobrel.core.document.lab_book import LabBook
-from hobrel.shelf import clamped_strip, draining_vessel, growth_in_a_flask, sound_through_felt, warm_bolt
+from hobrel.core.document.plans import freeze_plan, open_for_bench
+from hobrel.core.questions.dry_run import draw_example
+from hobrel.shelf import clamped_strip, draining_vessel, fan_on_a_supply, growth_in_a_flask, sound_through_felt, warm_bolt
 from hobrel.shelf.clamped_strip import Story
 
 SEED = 20260907
@@ -62,6 +64,11 @@ def _stories() -> dict[str, Story]:
     }
 
 
+def _write_drawn(draft: LabBook, texts: Mapping[str, str]) -> LabBook:
+    """A bench's lab book with believable readings, of a plan whose apparatus the other benches find with theirs."""
+    return replace(open_for_bench(freeze_plan(draft)), runs=draw_example(draft, SEED).runs, texts=texts)
+
+
 def write_practicals() -> tuple[WrittenPractical, ...]:
     """All practicals, the running one first and those of the weeks before behind it. The numbers come from fixed seeds."""
     dice = random.Random(SEED)
@@ -73,6 +80,9 @@ def write_practicals() -> tuple[WrittenPractical, ...]:
     reason = "no jet any more: the water left in drops"
     return (
         WrittenPractical(clamped_strip.write_draft(), datetime.date(2026, 9, 14), strips),
+        WrittenPractical(fan_on_a_supply.write_draft(), datetime.date(2026, 9, 10), {
+            "Curlew": _write_drawn(fan_on_a_supply.write_draft(), {"expectation": "More than twice the power: the air is faster too."}),
+        }),
         WrittenPractical(draining_vessel.write_draft(), datetime.date(2026, 9, 7), {
             "Curlew": draining_vessel.write_bench(vessel, dice, reason, {"expectation": "It falls ever more slowly."}),
             "Dunlin": draining_vessel.write_bench(vessel, dice),

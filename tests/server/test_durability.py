@@ -12,6 +12,7 @@ import unittest
 import uuid
 from pathlib import Path
 
+from hobrel.computing.messages import CHILDREN
 from tests.bench.serving import Visitor
 from tests.school import add_setting, reading
 from tests.server.production import Server, free_port
@@ -110,7 +111,7 @@ class TwoServers(unittest.TestCase):
                     self.assertIsNone(view["whole"]["analysis"]["trouble"])
                 parents = [p for p in Path("/proc").glob("[0-9]*/cmdline") if folder.encode() in _read(p)]
                 # the parent and its children, once
-                self.assertEqual(len(parents), 4)
+                self.assertEqual(len(parents), 1 + 2 * CHILDREN)
             finally:
                 for server in servers:
                     server.kill()
