@@ -210,9 +210,10 @@ def _is_much_smoother(bent: Looked, straight: Looked) -> bool:
 
 
 def _with_roots(columns: RunColumns, book: LabBook, column: Column) -> RunColumns:
-    assert column.averages is not None
+    assert column.averages is not None and column.traced is not None
     roots = np.sqrt(np.maximum(column.averages.value, 0.0))
     with np.errstate(divide="ignore", invalid="ignore"):
         u, standard = column.averages.u / (2 * roots), column.averages.standard / (2 * roots)
-    source = Source(f"{columns.run.id}:{column.quantity.id}", column.quantity.symbol, u, dof=column.averages.dof, standard=standard)
+    key, unit = f"{columns.run.id}:{column.quantity.id}", column.traced.unit
+    source = Source(key, column.quantity.symbol, u, unit, dof=column.averages.dof, standard=standard)
     return rederive(book, columns, {column.quantity.id: measured(source, roots)})

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.statistics.spread import CombineKind, SpreadKind
+from tests.core.calibration.slipping import UNITS
 
 
 @dataclass(frozen=True)
@@ -98,9 +99,9 @@ def make_book(conditions: Conditions, dice: random.Random) -> LabBook:
         experiment.name,
         convention=convention,
         quantities=(
-            Quantity("x", "changed", "x", "x", "", Instrument("scale", "scale", "0.001")),
-            Quantity("y", "measured", "y", "y", "", Instrument("display", "display", experiment.division), repeats),
-            Quantity("Y", "derived", "Y", "Y", formula=experiment.plot),
+            Quantity("x", "changed", "x", "x", UNITS["x"], Instrument("scale", "scale", "0.001")),
+            Quantity("y", "measured", "y", "y", UNITS["y"], Instrument("display", "display", experiment.division), repeats),
+            Quantity("Y", "derived", "Y", "Y", UNITS[experiment.plot], formula=experiment.plot),
         ),
         runs=(Run("r", "", settings_of(experiment, dice, count, repeats)),),
         graphs=(Graph("g", "", experiment.against, "Y"),),

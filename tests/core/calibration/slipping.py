@@ -84,6 +84,20 @@ def draw_table(dice: random.Random) -> Table:
     return Table(practical, xs, ys, repeats)
 
 
+UNITS = {
+    "x": "m",
+    "y": "s",
+    "(y/10)^2": "s^2",
+    "y^2": "s^2",
+    "sqrt(y)": "s^(1/2)",
+    "1/y": "1/s",
+    "1/x^2": "1/m^2",
+    "ln(y)": "",
+    "ln(x)": "",
+}
+"""Of what is measured, whatever it is, and of what a plan makes of it: its headings name them."""
+
+
 def make_book(table: Table, relation: bool = True) -> LabBook:
     """The lab book of a table: y against x as it was measured, and the plot that its plan makes straight (or only the first)."""
     p = table.practical
@@ -98,11 +112,17 @@ def make_book(table: Table, relation: bool = True) -> LabBook:
         p.name,
         convention=Convention("standard_error", "quadrature"),
         quantities=(
-            Quantity("x", "changed", "x", "x", "", Instrument("scale", "scale", f"{10.0**-p.x_decimals:.{p.x_decimals}f}")),
+            Quantity("x", "changed", "x", "x", UNITS["x"], Instrument("scale", "scale", f"{10.0**-p.x_decimals:.{p.x_decimals}f}")),
             Quantity(
-                "y", "measured", "y", "y", "", Instrument("display", "display", f"{10.0**-p.y_decimals:.{p.y_decimals}f}"), table.repeats
+                "y",
+                "measured",
+                "y",
+                "y",
+                UNITS["y"],
+                Instrument("display", "display", f"{10.0**-p.y_decimals:.{p.y_decimals}f}"),
+                table.repeats,
             ),
-            *(Quantity(name, "derived", name, name, formula=formula) for name, formula in derived),
+            *(Quantity(name, "derived", name, name, UNITS[formula], formula=formula) for name, formula in derived),
         ),
         runs=(Run("r", "", settings),),
         graphs=(raw, plot) if relation and derived else (raw,),
