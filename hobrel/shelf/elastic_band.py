@@ -8,6 +8,11 @@ from hobrel.core.document.plan_part import Condition, DryTruth, PlanPart, RigPar
 from hobrel.core.document.plans import begin_plan
 from hobrel.core.readings.instruments import Instrument
 
+P = "(0.0024222*m)"
+"""A third of the pull over the stiffness, 1.35 N, for a load in g."""
+STRETCH = f"{P} + ({P}^3 + 0.5 + sqrt({P}^3 + 0.25))^(1/3) + ({P}^3 + 0.5 - sqrt({P}^3 + 0.25))^(1/3)"
+"""How many times as long the band is, by λ − 1/λ² = F/G: λ³ − (F/G) λ² − 1 = 0, by Cardano’s formula."""
+
 
 def write_draft() -> LabBook:
     """The plan, as its teacher writes it."""
@@ -50,8 +55,8 @@ def write_draft() -> LabBook:
             notes="Stiffness goes with the absolute temperature, by a seventh from cold to warm. The way back is longer, and not fitted.",
             dry=DryTruth(
                 truths={"L_0": "82 mm"},
-                formulas={"L": "82 + 0.42*m", "K": "84 + 0.42*m"},
-                scatter={"L": "0.3", "K": "0.3"},
+                formulas={"L": f"82*({STRETCH})", "K": "L + 1.5"},
+                scatter={"L": "0.1", "K": "0.1"},
                 seconds={"m": "20", "L": "10", "K": "10"},
             ),
         ),

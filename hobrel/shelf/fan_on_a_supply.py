@@ -47,7 +47,12 @@ def write_draft() -> LabBook:
                 "The vane does not turn in air slower than 0.9 m/s: a zero there is the vane’s, not the air’s, and is set aside. In its "
                 "finest range the ammeter blows its fuse above a third of an ampere."
             ),
-            dry=DryTruth(formulas={"I": "0.0036*U^1.75", "v": "0.48*U^0.88"}, scatter={"v": "0.05"}, seconds={"U": "15", "v": "5"}),
+            # U = k v + R c v² and I = c v², with k and c in the middle of what benches have
+            dry=DryTruth(
+                formulas={"I": "0.0165*((sqrt(4.41 + 0.264*U) - 2.1)/0.132)^2", "v": "(sqrt(4.41 + 0.264*U) - 2.1)/0.132"},
+                scatter={"v": "0.05"},
+                seconds={"U": "15", "v": "5"},
+            ),
         ),
     )
     return begin_plan(plan)

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from hobrel.core.apparatus.iron_in_tea import BURETTE_FACE, ELECTRODE, IRON_IN_TEA
 from hobrel.core.document.choices import Ingredient
 from hobrel.core.document.lab_book import Convention, Finding, Fit, Graph, LabBook, Quantity, Run
 from hobrel.core.document.plan_part import DryTruth, PlanPart, RigPart, Step, WantedSettings
 from hobrel.core.document.plans import begin_plan
 from hobrel.core.readings.instruments import Instrument
+
+LEFT = "((11.7 - V)/0.0002)"
+POTENTIAL = f"778.8 + 25.43*ln((V - 0.38)/11.3) - 25.43*ln({LEFT} + sqrt({LEFT}^2 + 1))"
+"""Of an end at 11.3 mL, begun at 0.4 mL: Nernst’s equation on either side of it, without a step between them."""
 
 
 def write_draft() -> LabBook:
@@ -66,10 +72,9 @@ def write_draft() -> LabBook:
                 "The place of the steepest step is known to half a step, so drops are wanted there. The line (of x times e to the −E/s, "
                 "which goes with what is left) uses all points before the end, and needs no small steps."
             ),
-            dry=DryTruth(
-                truths={"V_0": "0.4 mL"},
-                formulas={"E": "483 + 25.43*ln((V - 0.4 + 0.02)/(abs(11.3 - V + 0.4) + 0.02))"},
-            ),
+            dry=DryTruth(truths={"V_0": "0.4 mL"}, formulas={"E": POTENTIAL}, scatter={"E": "0.4"}),
         ),
     )
-    return begin_plan(plan)
+    draft = begin_plan(plan)
+    # in the plan's own dry run the line goes up to the end, as a bench will choose it
+    return replace(draft, fits=tuple(replace(fit, high=10.5) for fit in draft.fits))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from hobrel.core.apparatus.recording import CLOCK
 from hobrel.core.apparatus.ring_on_turntable import ENCODER, RING_ON_TURNTABLE
 from hobrel.core.document.choices import Ingredient, Moment
@@ -21,7 +23,7 @@ def write_draft() -> LabBook:
         convention=Convention("standard_error", "larger", display_half=True),
         quantities=(
             Quantity("t", "changed", "time from the landing", "t", "s", Instrument("logger’s clock", "rectangular", "0.0001")),
-            Quantity("a", "measured", "angle", "θ", "rad", Instrument("encoder", "rectangular", "0.002")),
+            Quantity("a", "measured", "angle", "θ", "rad", Instrument("encoder", "steady", "0.001", scatter="0.0012")),
             Quantity("M", "constant", "mass of the table", "M", "kg", value="1.500", u="0.002", source="marked on it"),
             Quantity("R", "constant", "radius of the table", "R", "mm", value="150.0", u="0.3", source="marked on it"),
             Quantity("m", "constant", "mass of the ring", "m", "g", source="the hook balance"),
@@ -60,7 +62,11 @@ def write_draft() -> LabBook:
                 "writes is 0.001 rad off from row to row. A ring that lands beside the axle has more inertia about it, which the drop sees "
                 "and the ruler does not."
             ),
-            dry=DryTruth(truths={"m": "1120 g", "D_o": "205 mm", "D_i": "168 mm"}, formulas={"a": "5*t"}),
+            # 5.6981 rad/s before the landing, 3.6 rad/s after it: as the ring's and the table's inertia have it
+            dry=DryTruth(truths={"m": "1120 g", "D_o": "205 mm", "D_i": "168 mm"}, formulas={"a": "4.64905*t - 1.04905*abs(t)"}),
         ),
     )
-    return begin_plan(plan)
+    draft = begin_plan(plan)
+    # in the plan's own dry run each curve has its side of the landing, as a bench will choose it
+    stretches: dict[str, tuple[float | None, float | None]] = {"before": (None, 0.0), "after": (0.06, None)}
+    return replace(draft, fits=tuple(replace(f, low=stretches[f.id][0], high=stretches[f.id][1]) for f in draft.fits))

@@ -91,6 +91,17 @@ class NamedShapes(unittest.TestCase):
                 fit_shape([1.0, 2.0, x], [1.0, 2.0, 3.0], SHAPES[name])
             self.assertEqual((caught.exception.code, caught.exception.fields["rows"]), ("outside_domain", [2]))
 
+    def test_a_start_that_is_rounding_holds_nothing_fast(self) -> None:
+        """What begins with 10⁻¹⁷ ends where what begins beside the answer does; by hand the points are off the curve by 0.01 s at most."""
+        x = np.linspace(-1, 1, 9)
+        y = 0.5 + 2 * x + 0.3 * x**2 + 0.01 * np.array([1, -1, 0, 1, 0, -1, 1, 0, -1])
+        ends = [
+            fit_shape(x, y, find_shape("quadratic"), 0.01, 0.003, near=(a, 2.0, c)) for a, c in ((1e-17, 1e-17), (1e-12, 0.0), (0.3, 0.5))
+        ]
+        for end in ends:
+            np.testing.assert_allclose(end.values, ends[-1].values, rtol=1e-7)
+            self.assertLess(end.chi2 or np.inf, 6.0)
+
     def test_both_bars_of_a_line_agree_with_york(self) -> None:
         """Orthogonal distance and the unified equations of York et al. 2004 are the same minimum for a straight line."""
         for case in CASES:

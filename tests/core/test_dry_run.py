@@ -35,6 +35,7 @@ from hobrel.core.questions.dry_words import show_dry_run
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.scripting.jobs import run_jobs
 from hobrel.shelf import clamped_strip, draining_vessel, growth_in_a_flask, sound_through_felt
+from hobrel.shelf.plans import SHELF
 
 CLASSES = 400
 
@@ -197,6 +198,24 @@ class Simulated(unittest.TestCase):
         said, plain = (" ".join(w.text for w in show_dry_run(b, dry_run(b, 1, 20)).findings[0].words) for b in (wrong, book))
         self.assertIn("would come to 50 N/m, not to 25 N/m", said)
         self.assertNotIn("would come", plain)
+
+
+class Shelf(unittest.TestCase):
+    def test_each_plan_believes_what_its_own_analysis_finds(self) -> None:
+        """What a dry run draws keeps to the plan: its points to its fits, its findings to their accepted values."""
+        rare = 0.2
+        for key, (_, write) in SHELF.items():
+            tried = dry_run(write(), 2, 50)
+            with self.subTest(key):
+                for fit in tried.fits:
+                    self.assertLess(fit.scatter["more"], rare, fit.fit)
+                    if fit.is_line:
+                        self.assertLess(fit.bends["bends"], rare, fit.fit)
+                for finding in tried.findings:
+                    self.assertEqual(finding.failed, 0, finding.finding)
+                    self.assertLess(finding.verdicts["differs"], rare, finding.finding)
+                    assert finding.perfect is not None and finding.mean is not None and finding.u is not None
+                    self.assertLess(abs(finding.mean - finding.perfect), max(finding.u, 1e-9 * abs(finding.mean)), finding.finding)
 
 
 class Hands(unittest.TestCase):

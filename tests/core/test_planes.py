@@ -9,7 +9,7 @@ import numpy as np
 
 from hobrel.core.checks.planes import Measurement, is_squared, planes_of
 from hobrel.core.checks.smooth import Plane
-from hobrel.core.document.lab_book import Graph, LabBook, Quantity
+from hobrel.core.document.lab_book import Finding, Fit, Graph, LabBook, Quantity
 from hobrel.core.pipeline.columns import RunColumns, compute_columns
 from tests.builders import lab_book
 
@@ -104,6 +104,29 @@ class Squared(unittest.TestCase):
     def test_one_straight_plot_clears_the_column_whatever_another_shows(self) -> None:
         book = table(power=3.0, x="x3", y="y")
         self.assertFalse(self.squared(replace(book, graphs=(*book.graphs, Graph("h", "", "x3", "y2")))))
+
+    def test_a_curve_is_not_counted_on_to_be_straight(self) -> None:
+        """y = 3 x² is a power, and a finding is its exponent; its roots would be straight."""
+        power = (Finding("n", "exponent", "n", "", "n", "f"),)
+        book = replace(table(power=2.0, x="x", y="y"), relation="", findings=power)
+        self.assertFalse(self.squared(replace(book, fits=(Fit("f", "g", shape="power"),))))
+        self.assertTrue(self.squared(replace(book, findings=(replace(power[0], formula="gradient"),))))
+        made = replace(table(power=2.0, x="x", y="y2"), relation="")
+        self.assertFalse(self.squared(replace(made, fits=(Fit("f", "g", shape="power"),))), "nor of a derived quantity")
+
+    def test_where_a_finding_is_made_from_a_line_only_that_plot_is_counted_on(self) -> None:
+        """The first look, half of y against x, is bent in life; with roots of y it would be straight."""
+        half = Quantity("h", "derived", "half", "h", "s", formula="y/2")
+        found = (Finding("k", "k", "k", "", "gradient", "f"),)
+        book = replace(table(power=2.0), relation="", findings=found, graphs=(Graph("first", "", "x", "h"), Graph("g", "", "x3", "y2")))
+        book = replace(book, quantities=(*book.quantities, half), fits=(Fit("f", "first"),))
+        self.assertTrue(self.squared(book))
+        self.assertFalse(self.squared(replace(book, fits=(Fit("f", "g"),))))
+
+    def test_units_of_headings_stay(self) -> None:
+        book = table(power=3.0)
+        named = tuple(replace(q, unit="s^2") if q.id == "y2" else q for q in book.quantities)
+        self.assertTrue(self.squared(replace(book, quantities=named)))
 
     def test_a_plot_that_cannot_be_judged_does_not_end_the_search(self) -> None:
         """The first graph is of other quantities; the second shows it."""

@@ -44,7 +44,7 @@ class Said(unittest.TestCase):
             [n for n in names if not n.startswith((*self.DEMO, *self.CHOICES, *self.SHAPES, *self.SLIPS, *self.FEW, *self.OTHERS))], []
         )
 
-    DEMO = ("The ", "Sound", "Growth")
+    DEMO = ("The ", "A fan", "Sound", "Growth")
     CHOICES = ("convention",)
     SHAPES = ("shape",)
     SLIPS = ("slips",)

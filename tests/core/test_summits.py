@@ -10,6 +10,7 @@ from uncertainties import correlated_values
 
 from hobrel.core.document.lab_book import Finding, Fit, Ingredient, LabBook
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.read_back import name_places
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.findings import ComputedFinding
@@ -94,6 +95,11 @@ class Summits(unittest.TestCase):
                 find_summit(curve, points)
             self.assertEqual(told.exception.code, "no_summit")
             self.assertIsNone(analyse(hill(rows=rows)).fits[0].summit)
+
+    def test_many_places_are_not_all_named(self) -> None:
+        self.assertEqual(name_places([1.0, 2.0]), "1.00 and 2.00")
+        self.assertEqual(name_places([float(n) for n in range(1, 7)])[-8:], "and 6.00")
+        self.assertEqual(name_places([float(n) for n in range(1, 402)])[-24:], "6.00 and 395 more places")
 
     def test_of_a_line_there_is_none(self) -> None:
         ground = compute(hill("line"))

@@ -161,8 +161,8 @@ def _made_of(number: Traced, columns: RunColumns) -> set[str]:
 def is_squared(columns: RunColumns, book: LabBook, column: Column) -> bool:
     """Whether a plot that the plan counts on is bent, and straight with the roots of a column's numbers in the place of these.
 
-    A plan counts on a plot that it has made of derived quantities, or takes a finding from: time against length may well be bent, and
-    nobody has squared it.
+    A plan counts on a plot with a line that a finding is made from; where there is none, on one that it has made of derived quantities and
+    draws no curve through. Time against length may well be bent, and nobody has squared it.
     """
     changed = next((c for c in columns.columns.values() if c.quantity.kind == "changed" and c.averages is not None), None)
     if changed is None or column.averages is None:
@@ -194,10 +194,11 @@ def is_squared(columns: RunColumns, book: LabBook, column: Column) -> bool:
 
 def _plots_counted_on(measurement: Measurement, columns: RunColumns, book: LabBook) -> Iterator[Callable[[RunColumns], Plane | None]]:
     """What forms them from columns: those of graphs, then that of the relation."""
-    taken = {fit.graph for fit in book.fits if any(f.fit == fit.id for f in book.findings)}
+    taken = {fit.graph for fit in book.fits if fit.shape == "line" and any(f.fit == fit.id for f in book.findings)}
+    curved = {fit.graph for fit in book.fits if fit.shape != "line"}
     plain = {measurement.column.quantity.id, measurement.changed.quantity.id}
     for graph in book.graphs:
-        if {graph.x, graph.y} != plain or graph.id in taken:
+        if graph.id in taken or not (taken or graph.id in curved or {graph.x, graph.y} == plain):
             yield partial(_plane_of, graph, measurement)
     if book.relation:
         yield lambda of: next(iter(_planes_of_relation(measurement, of, book)), None)

@@ -362,8 +362,11 @@ def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, *
         return model.slope(beta, x)
 
     free = ux > 0
+    # ODRPACK takes its steps in the measure of what it begins with: rounding would be a measure that it never gets away from
+    reach = np.max(np.abs(by_parameters(model.x, p)), axis=1)
+    begin = np.where(np.abs(p) * reach <= NOISE * np.max(np.abs(y)), 0.0, p)
     result = odr_fit(
-        values, model.x, y, p, weight_x=np.where(free, 1.0 / np.where(free, ux, 1.0) ** 2, 1.0), weight_y=1.0 / uy**2,
+        values, model.x, y, begin, weight_x=np.where(free, 1.0 / np.where(free, ux, 1.0) ** 2, 1.0), weight_y=1.0 / uy**2,
         fix_x=~free, jac_beta=by_parameters, jac_x=by_x, sstol=1e-15, partol=1e-15, maxit=200,
     )  # fmt: skip
     beta = np.asarray(result.beta, dtype=np.float64)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from scipy.optimize import brentq
@@ -12,6 +12,7 @@ from hobrel.core.rounding import write_number, write_place
 from hobrel.core.uncertainty.traced import Floats
 
 _STEPS = 400
+_MOST_NAMED = 6
 
 
 def find_places(curve: Callable[[Floats], Floats], low: float, high: float, y: float) -> tuple[float, ...]:
@@ -26,6 +27,13 @@ def find_places(curve: Callable[[Floats], Floats], low: float, high: float, y: f
     found = [float(brentq(off, xs[i], xs[i + 1], xtol=1e-15 * (high - low))) for i in np.flatnonzero(crossed)]
     found += [float(x) for x in xs[above == 0]]
     return tuple(sorted(found))
+
+
+def name_places(places: Sequence[float]) -> str:
+    """Places in words, for people to choose one: the first few, and how many more there are."""
+    named = [write_number(place, 3) for place in places[:_MOST_NAMED]]
+    more = len(places) - len(named)
+    return " and ".join([*named, f"{more} more places"] if more else named)
 
 
 def find_place(
@@ -48,7 +56,7 @@ def find_place(
     if len(places) > 1:
         raise CoreError(
             "bad_job", "The curve is at {y} more than once: at {places}. Read y at the one that you mean.",
-            y=write_place(y), places=" and ".join(write_number(place, 3) for place in places),
+            y=write_place(y), places=name_places(places),
         )  # fmt: skip
     rises = float(slope(places[0])[0])
     if rises == 0:

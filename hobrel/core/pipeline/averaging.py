@@ -133,6 +133,35 @@ def judge_means(groups: Sequence[Sequence[float]], us: Floats, instrument: Instr
     return np.where(unknown, us, standard), dof
 
 
+def judge_further(table: Averages, values: Sequence[float], count: int, instrument: Instrument | None) -> tuple[float, float] | None:
+    """Standard uncertainty of the mean of further readings of a quantity, and its degrees of freedom: as if they were one more setting.
+
+    Parameters
+    ----------
+    table : Averages
+        Of the same quantity, read in the same way.
+    values : sequence of float
+        The further readings, or what stands for them.
+    count : int
+        How many readings their mean is of.
+    instrument : Instrument or None
+
+    Returns
+    -------
+    tuple of float, or None
+        None where the table has no repeats, which tell by how much a single reading scatters.
+    """
+    if instrument is not None and instrument.kind == "counted_at_random":
+        return math.sqrt(max(sum(values) / len(values), 0.0) / count), math.inf
+    groups = [[float(s.parsed.value) for s in row if s.parsed is not None and s.set_aside is None] for row in table.readings]
+    typical = find_typical_spread([*groups, values]) if any(len(group) > 1 for group in groups) else None
+    if typical is None or not math.isfinite(typical.sd[-1]):
+        return None
+    hidden = hidden_by_last_digit(instrument) if instrument is not None else 0.0
+    dof = typical.dof if isinstance(typical.dof, float) else float(typical.dof[-1])
+    return max(float(typical.sd[-1]) / math.sqrt(count), hidden), dof
+
+
 def uncertainty_at(quantity: Quantity, convention: Convention, value: float) -> float:
     """Reading uncertainty of a quantity's instrument at a value; 0 without an instrument."""
     return reading_uncertainty(quantity.instrument, convention.display_half, value) if quantity.instrument else 0.0

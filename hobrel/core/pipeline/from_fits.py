@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
@@ -18,11 +18,11 @@ from hobrel.core.units.calculus import Unit
 
 def carry_from_fit(fitted: Fitted, value: float, by: Mapping[str, float], unit: Unit, *more: tuple[float, Traced]) -> TwoFold:
     """A number made of a fit, by its derivatives by parameters and by what else it is made of: as said, and as verdicts take it."""
-    said, judged = (
-        combine_numbers(value, [*((slope, outputs[name]) for name, slope in by.items()), *more], unit)
-        for outputs in (fitted.outputs, fitted.judged)
-    )
-    return TwoFold(said, judged)
+
+    def made_of(outputs: Mapping[str, Traced], others: Sequence[tuple[float, Traced]]) -> Traced:
+        return combine_numbers(value, [*((slope, outputs[name]) for name, slope in by.items()), *others], unit)
+
+    return TwoFold(made_of(fitted.outputs, more), made_of(fitted.judged, [(slope, number.judged()) for slope, number in more]))
 
 
 def read_off_traced(fitted: Fitted, points: GraphPoints, direction: Direction, place: float, *, at: Source | None = None) -> TwoFold:

@@ -6,7 +6,7 @@ Each comes traced to its sources, so that what two of them have in common is cou
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -15,7 +15,7 @@ import numpy as np
 from hobrel.core.document.lab_book import Convention, Ingredient, Run, Unknown
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
-from hobrel.core.pipeline.averaging import uncertainty_at
+from hobrel.core.pipeline.averaging import judge_further, uncertainty_at
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.pipeline.from_fits import read_off_traced, tangent_traced
 from hobrel.core.pipeline.ground import Fitted, Ground
@@ -190,7 +190,8 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     """Read an unknown back from a line, or from a curve that is only once at what was read.
 
     Without error bars the scatter s/√k of the line's own points is that of the mean of k readings (Eurachem/CITAC QUAM, appendix E.4);
-    with them, the ± is what the convention makes of the readings and their instrument.
+    with them, the ± is what the convention makes of the readings and their instrument. Verdicts take them as one more setting of the table,
+    with the typical spread of its repeats; where it has none, by how much single readings scatter about the line.
 
     Parameters
     ----------
@@ -215,17 +216,40 @@ def read_unknown(ground: Ground, fit_id: str, unknown: Unknown, key: str, repeat
     k, convention = repeats or len(values), ground.book.convention
     instrument = _typical_u(points, convention, sum(values) / len(values))
     mean = average(values, instrument, convention.spread, convention.combine, convention.coverage)
-    u, middle, dof = mean.u, mean.summary.mean, math.inf
+    u, middle = mean.u, mean.summary.mean
     fit = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
     if fit.method == "ols":
-        u, dof = fit.residual_sd / math.sqrt(k), fit.dof
+        u = fit.residual_sd / math.sqrt(k)
     elif repeats:
         u = mean.u / math.sqrt(repeats)
-    reading = Source(key, unknown.name or "y", np.asarray(u), y_unit, dof=dof)
+    standard, dof = _judge_unknown(ground, fit_id, values, k)
+    reading = Source(key, unknown.name or "y", np.asarray(u), y_unit, dof=dof, standard=np.asarray(standard))
     read = read_off_traced(fitted, points, "back", middle, at=reading)
     used = points.x[fitted.fitted]
     outside = not float(used.min()) <= float(read.said.value) <= float(used.max())
     return ReadUnknown(mean=middle, u_mean=u, n=k, traced=read.said, judged=read.judged, extrapolated=outside)
+
+
+def _judge_unknown(ground: Ground, fit_id: str, values: Sequence[float], count: int) -> tuple[float, float]:
+    """Standard uncertainty of the mean of so many readings of an unknown, and its degrees of freedom."""
+    fitted, points, run = ground.fitted(fit_id)
+    column = points.y_column
+    if column.averages is not None:
+        further = judge_further(column.averages, values, count, column.quantity.instrument)
+        if further is not None:
+            return further
+    fit = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
+    scatter = fit.residual_sd
+    if fit.method != "ols" and fit.reduced_chi2 is not None:
+        scatter = float(np.median(fitted.residuals.sigmas)) * math.sqrt(fit.reduced_chi2)
+    return scatter * math.sqrt(_repeats_behind(column, ground.columns[run.id]) / count), max(fit.dof, 1)
+
+
+def _repeats_behind(column: Column, columns: RunColumns) -> float:
+    """Of how many readings each of what a column is made of is the mean, typically; where there are several such, of the fewest."""
+    made_of = {source.key.removeprefix(f"{columns.run.id}:") for source in column.traced.slopes} if column.traced is not None else set()
+    read = [c.averages.readings for key, c in columns.columns.items() if key in made_of and c.quantity.kind == "measured" and c.averages]
+    return min((float(np.median([max(len(row), 1) for row in rows])) for rows in read if rows), default=1.0)
 
 
 def _typical_u(points: GraphPoints, convention: Convention, value: float) -> float:

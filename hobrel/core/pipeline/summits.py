@@ -8,14 +8,14 @@ from typing import Literal
 import numpy as np
 
 from hobrel.core.errors import CoreError
-from hobrel.core.fitting.read_back import find_places
+from hobrel.core.fitting.read_back import find_places, name_places
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.comparing import TwoFold
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.from_fits import carry_from_fit, read_off_traced
 from hobrel.core.pipeline.ground import Fitted, Ground
 from hobrel.core.pipeline.lines import GraphPoints, axis_units, without_rounding
-from hobrel.core.rounding import write_number, write_place
+from hobrel.core.rounding import write_place
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature, weigh_rows
 
 VAGUE = 0.5
@@ -71,8 +71,11 @@ def find_summit(fitted: Fitted, points: GraphPoints, low: float | None = None, h
     places = [p for p in find_places(fitted.slope_at, first, last, 0.0) if first + reach < p < last - reach] if first < last else []
     if not places:
         raise CoreError("no_summit", "Between {low} and {high} the curve does not turn.", low=write_place(first), high=write_place(last))
+    heights = np.asarray(fitted.at(np.array([first, *places, last])))
+    if not without_rounding(float(np.ptp(heights)), points.y[fitted.fitted]):
+        raise CoreError("no_summit", "The curve is so level that nothing tells where it turns.")
     if len(places) > 1:
-        named = " and ".join(write_number(place, 3) for place in places)
+        named = name_places(places)
         raise CoreError("several_summits", "The curve turns at {places}. Say from where to where the one lies that you mean.", places=named)
     place = places[0]
     before, after = (float(fitted.slope_at(np.array([place + side * reach]))[0]) for side in (-1, 1))

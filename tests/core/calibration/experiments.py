@@ -7,7 +7,21 @@ import random
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.document.choices import WeightKind
+from hobrel.core.document.lab_book import (
+    Accepted,
+    Convention,
+    Finding,
+    Fit,
+    Graph,
+    Ingredient,
+    LabBook,
+    Quantity,
+    Reading,
+    Run,
+    Setting,
+    Unknown,
+)
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.statistics.spread import CombineKind, SpreadKind
 from tests.core.calibration.slipping import UNITS
@@ -108,6 +122,19 @@ def make_book(conditions: Conditions, dice: random.Random) -> LabBook:
         fits=(Fit("f", "g"),),
         findings=(Finding("F", "F", "F", "", experiment.finding, "f", Accepted(repr(experiment.truth), "0", "the truth")),),
     )
+
+
+def make_calibration(conditions: Conditions, dice: random.Random) -> tuple[LabBook, str]:
+    """A spring as a balance: standards, and an unknown read back from their line; and how often everything was read, with which bars."""
+    repeats, reads = dice.choice((1, conditions.repeats)), dice.choice((1, 1, 2, 3))
+    made = make_book(replace(conditions, experiment=SPRING, repeats=repeats), dice)
+    x = dice.uniform(0.2, 0.7)
+    texts = tuple(f"{SPRING.y(x) + dice.gauss(0, SPRING.sd):.1f}" for _ in range(reads))
+    weights: WeightKind = dice.choice(("both_bars", "y_bars", "none"))
+    use = (Ingredient("z", "unknown", "f", part="u"),)
+    found = Finding("F", "F", "F", "m", "z", uses=use, accepted=Accepted(repr(x), "0", "the truth"))
+    book = replace(made, fits=(Fit("f", "g", unknowns=(Unknown("u", "it", texts),), weights=weights),), findings=(found,))
+    return book, f"{'once' if reads == 1 else 'often'}, {'no bars' if weights == 'none' else 'bars'}"
 
 
 def moved(book: LabBook, by: float) -> LabBook:

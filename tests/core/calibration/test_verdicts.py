@@ -20,7 +20,7 @@ from hobrel.core.presentation.analysis import analyse
 from hobrel.core.statistics.comparison import NEAR, chance_of
 from hobrel.core.statistics.pool import BenchResult, pool_results
 from hobrel.core.uncertainty.traced import combine_quadrature, effective_dof
-from tests.core.calibration.experiments import SPRING, Conditions, draw_conditions, make_book, moved
+from tests.core.calibration.experiments import SPRING, Conditions, draw_conditions, make_book, make_calibration, moved
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
 CLASSES = 3000 if LONG else 200
@@ -80,6 +80,20 @@ class IdealExperiments(Rates):
             comparison = fitted_in(moved(book, dice.choice((-5, 5)) * u))[1].comparison
             noticed += comparison is not None and comparison.verdict == "differ"
         self.at_least(noticed, CLASSES, 0.90)
+
+    def test_an_unknown_read_from_a_line_is_left_in_peace(self) -> None:
+        """Read once or a few times, as the settings were or not, by whatever weights."""
+        told: Counter[str] = Counter()
+        dice = random.Random(27)
+        for _ in range(CLASSES * 2):
+            book, kind = make_calibration(draw_conditions(dice), dice)
+            found = compute(book).findings["F"]
+            assert isinstance(found, ComputedFinding) and found.comparison is not None
+            told[f"{kind} differs"] += found.comparison.verdict == "differ"
+            told[kind] += 1
+        for kind in ("once, bars", "once, no bars", "often, bars", "often, no bars"):
+            with self.subTest(kind, of=told[kind], rate=told[f"{kind} differs"] / told[kind]):
+                self.at_most(told[f"{kind} differs"], told[kind], 0.08)
 
     def test_clean_tables_have_no_slips(self) -> None:
         count = CLASSES // 2
