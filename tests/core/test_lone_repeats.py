@@ -26,7 +26,8 @@ def chance_of(groups: list[list[float]], row: int, digit: float) -> float:
     hidden = digit**2 / 12
     dof = free + fellows.size - 1
     found = []
-    for variance in (max(same / free, hidden), max(shares / free * np.mean(fellows) ** 2, hidden)):
+    level = np.mean(fellows) if group.size > 2 else np.min(np.abs(group))
+    for variance in (max(same / free, hidden), max(shares / free * level**2, hidden)):
         rest = variance * free + fellows.size * np.var(fellows)
         found.append(stats.f.sf(gained / (rest / dof), 1, dof))
     return float(max(found)) * sum(len(g) for g in groups)
@@ -45,6 +46,12 @@ class LoneRepeats(TestCase):
 
     def test_of_two_nobody_can_tell_which(self) -> None:
         self.check([[1.00, 1.02], [2.00, 2.03], [3.02, 3.00], [4.00, 4.02], [5.0, 5.9]], 4, None, 0.9)
+
+    def test_of_two_the_smaller_says_what_is_in_proportion(self) -> None:
+        """Currents read to 1 mA, the first of little more: 1.150 for 0.115 is ten times too large, however uncertain small ones are."""
+        pairs = [[0.010, 0.004], [0.029, 0.027], [0.045, 0.042], [0.065, 0.064], [0.081, 0.078], [0.099, 0.096]]
+        for wrong in ([0.114, 1.150], [1.150, 0.114], [0.114, 0.0115]):
+            self.check([*pairs, wrong], 6, None, abs(wrong[0] - wrong[1]), digit=0.001)
 
     def test_three_degrees_of_freedom_of_the_others_are_enough_and_two_are_not(self) -> None:
         groups = [[1.00, 1.01], [2.00, 2.01], [3.00, 3.01], [4.00, 9.00]]

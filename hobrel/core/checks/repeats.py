@@ -61,9 +61,9 @@ def _look_once(groups: Sequence[Sequence[float]], known: Mapping[int, Lone], las
             continue
         hidden = last_digit**2 / 12
         usual = max(float(squares.sum() - squares[row]) / others, hidden)
-        # in proportion to the fellows, for the one that is off spoils the mean
+        # in proportion to the fellows, for the one that is off spoils the mean; of two nobody knows which that is
         place, fellows, gained = _farthest(group)
-        level = abs(sum(fellows) / len(fellows))
+        level = abs(sum(fellows) / len(fellows)) if len(group) > 2 else min(map(abs, group))
         in_proportion = max(float(shares.sum() - shares[row]) / others * level**2, hidden)
         rest, dof = _sum_of_squares(fellows), others + len(fellows) - 1
         chance = max(

@@ -21,7 +21,7 @@ from hobrel.core.presentation.thinning import thin_signs
 from hobrel.core.rounding import MINUS, write_number, write_place
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.comparison import chance_of
-from hobrel.core.statistics.spread import MAD_TO_SD
+from hobrel.core.statistics.spread import MAD_EFFICIENCY, MAD_TO_SD
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import Unit, write_unit
 
@@ -165,7 +165,7 @@ def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run
     for i, size in enumerate(standardised.tolist()):
         # where most of the others scatter more than their bars it is the bars that are wrong, and not this point
         usual = float(np.median(np.delete(standardised, i))) * MAD_TO_SD if fitted.scatter == "more" else 1.0
-        chance = chance_of(size / usual, float(found.dof)) if usual > 1 else chance_of(size, dof_of_bars)
+        chance = chance_of(size / usual, MAD_EFFICIENCY * found.dof) if usual > 1 else chance_of(size, dof_of_bars)
         # as rare among so many points as one in a hundred
         far.append(chance * used.size < 0.01)
     return tuple(run.settings[points.rows[i]].id for i, is_far in zip(used, far, strict=True) if is_far)
