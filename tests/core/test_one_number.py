@@ -268,12 +268,17 @@ class Covariances(TestCase):
             lab_book(ROWS, [v]), graphs=(Graph("g", "", "x", "y"), Graph("gv", "", "x", "v")),
             fits=(Fit("q", "g", shape="quadratic", weights="y_bars"), Fit("s", "gv", weights="y_bars")),
         )  # fmt: skip
-        curve, line = (compute(book).fits[k] for k in ("q", "s"))
-        a, *_ = correlated_values(curve.curve.values, curve.curve.covariance)  # type: ignore[union-attr]
-        gradient = line.outputs["gradient"]  # type: ignore[union-attr]
-        stretch = math.sqrt(max(1.0, curve.curve.reduced_chi2))  # type: ignore[union-attr]
-        self.assertAlmostEqual(float(gradient.value), 2 * a.n, 9)
-        self.assertAlmostEqual(float(combine_quadrature(gradient)), 2 * a.s * stretch, 9)
+        for which in ("larger", "bars", "scatter"):
+            with self.subTest(which):
+                convention = replace(book.convention, fit_uncertainty=which)
+                curve, line = (compute(replace(book, convention=convention)).fits[k] for k in ("q", "s"))
+                a, *_ = correlated_values(curve.curve.values, curve.curve.covariance)  # type: ignore[union-attr]
+                gradient = line.outputs["gradient"]  # type: ignore[union-attr]
+                # the slopes lie on their line to the last digit, whatever they are known by: that is no scatter
+                scatter = curve.curve.reduced_chi2  # type: ignore[union-attr]
+                stretch = math.sqrt({"larger": max(1.0, scatter), "bars": 1.0, "scatter": scatter}[which])
+                self.assertAlmostEqual(float(gradient.value), 2 * a.n, 9)
+                self.assertAlmostEqual(float(combine_quadrature(gradient)), 2 * a.s * stretch, 9)
 
     def test_a_slope_column_moves_with_constants_and_is_in_the_unit_of_a_gradient(self) -> None:
         """k y in mm against x in cm: the slope at every setting is the gradient, a pure number, and moves with k as that does."""

@@ -12,7 +12,7 @@ from hobrel.core.document.lab_book import Convention, Fit, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import Gathered, RunColumns, compute_columns
 from hobrel.core.pipeline.curves import FittedCurve, fit_curve
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, fit_graph
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, fit_graph, which_says
 from hobrel.core.pipeline.series import Series, gather_series, points_for_fit
 
 Fitted: TypeAlias = FittedLine | FittedCurve
@@ -165,10 +165,11 @@ def fit_points_with(points: GraphPoints, fit: Fit, convention: Convention, near:
     CoreError
         As `fit_graph` and `fit_curve`.
     """
+    which = which_says(points, convention.fit_uncertainty)
     if fit.shape == "line":
-        return fit_graph(points, fit, convention.fit_uncertainty)
+        return fit_graph(points, fit, which)
     start = near.curve.values.tolist() if isinstance(near, FittedCurve) else None
-    return fit_curve(points, fit, convention.fit_uncertainty, start)
+    return fit_curve(points, fit, which, start)
 
 
 def _attempt_fit(points: GraphPoints | CoreError, fit: Fit, convention: Convention, near: Fitted | CoreError | None) -> Fitted | CoreError:

@@ -13,7 +13,7 @@ from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.columns import Gathered, Tangent
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.ground import Ground, lay_once
-from hobrel.core.pipeline.lines import FittedLine, axis_units, gradient_unit, is_by_scatter, scatter_in_bars
+from hobrel.core.pipeline.lines import FittedLine, axis_units, gradient_unit, is_by_scatter, scatter_in_bars, which_says
 from hobrel.core.pipeline.of_runs import gather_results
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, effective_dof
 
@@ -57,7 +57,7 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
     # as the parameters of the same fit: by the bars, or by how the points scatter about it
     of = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
     reduced = scatter_in_bars(of.reduced_chi2, of.residual_sd, points.y[fitted.fitted])
-    by_scatter = reduced is not None and is_by_scatter(reduced, ground.book.convention.fit_uncertainty)
+    by_scatter = reduced is not None and is_by_scatter(reduced, which_says(points, ground.book.convention.fit_uncertainty))
     stretch = math.sqrt(reduced or 0.0) if by_scatter else 1.0
     dof = effective_dof(next(iter(fitted.outputs.values())))
     if isinstance(fitted, FittedLine):

@@ -374,6 +374,18 @@ def is_by_scatter(reduced_chi2: float | None, which: FitUncertainty) -> bool:
     return reduced_chi2 is None or which == "scatter" or (which == "larger" and reduced_chi2 > 1)
 
 
+def which_says(points: GraphPoints, which: FitUncertainty) -> FitUncertainty:
+    """By what the ± of a fit of these points is said. Slopes of one curve move together: that they lie on a line tells nothing of how well
+    it is known, so that the scatter about it does not say it alone.
+    """
+    columns = (points.x_column.traced, points.y_column.traced)
+    return "larger" if which == "scatter" and any(map(_moves_together, columns)) else which
+
+
+def _moves_together(column: Traced | None) -> bool:
+    return column is not None and any(s.u.ndim == 0 and not s.shared for s in column.slopes)
+
+
 def trace_to_points(points: GraphPoints, used: Used, influence: Influence) -> list[dict[Source, Floats]]:
     """For each parameter of a fit its derivatives by what the fitted points rest on, shared constants left out."""
     x, y = points.x_column.traced, points.y_column.traced
@@ -390,7 +402,7 @@ def trace_to_points(points: GraphPoints, used: Used, influence: Influence) -> li
         slopes = of_all(influence.slopes)
         off = chain(y.value, ((y, lambda: np.asarray(1.0)), (x, lambda: -slopes)), y.unit)
     key = f"scatter:{points.run}:{points.x_column.quantity.id}:{points.y_column.quantity.id}"
-    if any(s.u.ndim == 0 and not s.shared for s in off.slopes):
+    if _moves_together(off):
         # rows that move together with the parameters of a curve: as they say themselves, stretched as a whole
         own = combine_quadrature(off, shared=False)[rows]
         stretch = float(np.median(influence.spread / np.where(own > 0, own, 1.0)))

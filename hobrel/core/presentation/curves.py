@@ -43,7 +43,7 @@ def present_card(fit: Fit, fitted: FittedLine | FittedCurve, points: GraphPoints
 def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention: Convention, run: Run) -> FitResult:
     """Write the card of a shape."""
     curve = fitted.curve
-    why = () if fitted.scatter == "unknown" else (source_words(curve.reduced_chi2, convention),)
+    why = () if fitted.scatter == "unknown" else (source_words(points, curve.reduced_chi2, convention),)
     parameters = present_parameters(fitted, convention, fit)
     equation = _write_equation(curve.shape, parameters, points)
     assert points.y_column.traced is not None

@@ -14,7 +14,7 @@ from hobrel.core.pipeline.columns import Column
 from hobrel.core.pipeline.comparing import compare_intercept
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.ground import Ground
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, bars_of_used, is_by_scatter
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, bars_of_used, is_by_scatter, which_says
 from hobrel.core.presentation.results import ByEyeResult, ExtremesResult, FitResult, GradientUncertainty, LinePattern, ShownValue
 from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.thinning import thin_signs
@@ -105,7 +105,7 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
     if not gradient.u_text:
         method.append(say("exactly_on_it", "every point lies on it"))
     elif fitted.scatter != "unknown":
-        method.append(source_words(line.reduced_chi2, convention))
+        method.append(source_words(points, line.reduced_chi2, convention))
     return FitResult(
         fit=fit.id,
         graph=fit.graph,
@@ -143,12 +143,13 @@ def show_number(number: Traced, convention: Convention) -> ShownValue:
     return show_value(float(number.value), u if np.isfinite(u) and u > 0 else None, number.unit, convention.rounding)
 
 
-def source_words(reduced_chi2: float | None, convention: Convention) -> Sentence:
+def source_words(points: GraphPoints, reduced_chi2: float | None, convention: Convention) -> Sentence:
     """Which of the two the ± comes from, and why: the bars, or how the points scatter about what was fitted."""
     source, other = "how the points scatter", "their bars"
-    if not is_by_scatter(reduced_chi2, convention.fit_uncertainty):
+    which = which_says(points, convention.fit_uncertainty)
+    if not is_by_scatter(reduced_chi2, which):
         source, other = "the bars", "how the points scatter"
-    if convention.fit_uncertainty != "larger":
+    if which != "larger":
         return say("source_by_convention", "the ± is from {source}, by the class’s convention", source=source)
     return say("source_is_larger", "the ± is from {source}, which is more than from {other}", source=source, other=other)
 
