@@ -18,7 +18,7 @@ HAND = (3, -2, 4, -5, 1, 5, -4, 2, -3, 5, -1, -4)
 
 class FarPoints(unittest.TestCase):
     def look(self, off: float) -> tuple[float, bool]:
-        """How often chance puts one of two dozen points so far off, if the others' median tells how they scatter; and whether it is named."""
+        """How often chance puts one of two dozen points so far off, by how the others scatter; and whether it is named."""
         by = [h / 100 + (off if i == 9 else 0.0) for i, h in enumerate(2 * HAND)]
         book = lab_book([(f"{i + 1:.3f}", [f"{3 + 2 * (i + 1) + d:.2f}"]) for i, d in enumerate(by)])
         line = compute(book).fits["f"]

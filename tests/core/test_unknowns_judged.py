@@ -11,6 +11,7 @@ from hobrel.core.document.lab_book import Fit, LabBook, Quantity, Unknown
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.ingredients import ReadUnknown, read_unknown
 from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.presentation.analysis import analyse
 from hobrel.core.readings.instruments import Instrument
 from tests.builders import lab_book
 
@@ -52,6 +53,17 @@ class Judged(unittest.TestCase):
         self.assertAlmostEqual(judged(lab_book(THRICE), ("7.02",), 4)[0], POOLED / 2)
         said = next(source for source in found.traced.slopes if source.key == "k")
         self.assertAlmostEqual(float(said.u), 0.01, msg="what is said is the convention’s: a lone reading has its display’s last digit")
+
+    def test_what_is_said_tells_where_readings_scatter_by_more(self) -> None:
+        """One reading of a display, 7.02 s, is 0.01 s off; by how readings scatter here x is ± POOLED/2 and what the line adds."""
+        book = replace(lab_book(THRICE), fits=(Fit("f", "g", unknowns=(Unknown("once", "it", ("7.02",)),)),))
+        (shown,) = analyse(book).fits[0].unknowns
+        assert shown.value is not None
+        self.assertEqual(shown.value.u_text, "0.010")
+        self.assertEqual([w.code for w in shown.words], ["unknown_by_readings", "unknown_scatters"])
+        self.assertIn("± 0.03 m: read it", shown.words[1].text)
+        often = replace(book.fits[0], unknowns=(Unknown("often", "it", tuple(f"{7 + d / 100:.2f}" for d in (-6, 6, 5, -4))),))
+        self.assertEqual([w.code for w in analyse(replace(book, fits=(often,))).fits[0].unknowns[0].words], ["unknown_by_readings"])
 
     def test_never_less_than_what_the_last_digit_hides(self) -> None:
         alike = [(x, [texts[0]] * 3) for x, texts in THRICE]

@@ -12,6 +12,10 @@ from hobrel.core.presentation.results import UnknownResult
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.sentences import said_by, say
 from hobrel.core.uncertainty.traced import combine_quadrature
+from hobrel.core.units.calculus import write_unit
+
+MUCH_MORE = 1.5
+"""Times the ± that is said that what judges must be, before it is told (common practice)."""
 
 
 def present_unknown(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
@@ -38,6 +42,12 @@ def _present(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
         if scatter
         else say("unknown_by_readings", "{readings}, with their own ±", readings=readings)
     ]
+    judged = float(combine_quadrature(found.judged))
+    if judged > MUCH_MORE * u > 0:
+        rather = f"{show_value(float(found.traced.value), judged, x_unit, rule).u_text} {write_unit(x_unit)}".rstrip()
+        words.append(
+            say("unknown_scatters", "by how readings scatter here it would rather be ± {rather}: read it a few times more", rather=rather)
+        )
     if found.extrapolated:
         words.append(say("outside_standards", "it lies outside the standards, where nobody has looked"))
     mean = show_value(found.mean, found.u_mean or None, y_unit, rule).text
