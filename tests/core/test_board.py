@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 import random
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -50,6 +52,29 @@ class TheBoard(TestCase):
         self.assertEqual(straight, {("v^2", "v"), ("v", "sqrt(v)"), ("1/v^2", "1/v"), ("1/v", "1/sqrt(v)"), ("ln(v)", "ln(v)")})
         self.assertEqual({s.verdict for s in board.squares}, {"straight", "bends"})
         self.assertEqual(analyse(book).patterns[0].verdict, "bends")
+
+    def test_an_angle_in_degrees_is_straight_by_its_sine(self) -> None:
+        """Refraction, sin i = 1.5 sin r, read to half a degree; against metres there is no sine."""
+        angles = [(i, math.degrees(math.asin(math.sin(math.radians(i)) / 1.5))) for i in range(10, 85, 10)]
+        made = lab_book([(f"{i}.000", [f"{r + d:.2f}" for d in (-0.3, 0.0, 0.3)]) for i, r in angles])
+        x, y = made.quantities
+        book = replace(
+            made,
+            quantities=(replace(x, symbol="i", unit="°"), replace(y, symbol="r", unit="°")),
+            relation="sin(i) = n sin(r)",
+        )
+        board = make_board(book, "x", "y", True)
+        squares = {(s.x_form, s.y_form): s for s in board.squares}
+        self.assertEqual((squares["sin(v)", "sin(v)"].verdict, squares["sin(v)", "sin(v)"].expected), ("straight", True))
+        self.assertEqual(squares["v", "v"].verdict, "bends")
+        self.assertIn(r"\sin", next(e for e in board.expected if (e.x_form, e.y_form) == ("sin(v)", "sin(v)")).axes_tex)
+        plot = draw_board_plot(book, "x", "y", "sin(v)", "sin(v)")
+        figure = plot.graph.figure
+        assert figure is not None
+        self.assertLess(max(p.x for p in figure.series[0].points), 1.0)
+        self.assertEqual(plot.pattern.verdict, "straight")
+        of_lengths = replace(book, quantities=(replace(x, symbol="i"), replace(y, symbol="r", unit="m")))
+        self.assertNotIn("sin(v)", {s.x_form for s in make_board(of_lengths, "x", "y", True).squares})
 
     def test_nothing_is_judged_before_the_bench_has(self) -> None:
         board = make_board(strip(), "L", "T", False)

@@ -30,6 +30,12 @@ RELATIONS = [
     ("1/f = 1/u + 1/v", "u", "v", "f", "1/v", "1/u", "-1", "1/f", ""),
     ("T = 2 pi sqrt((m + M)/k)", "m", "T", "k", "T^2", "m", "4 pi^2/k", "4 pi^2 M/k", "4 pi^2/gradient"),
     ("y = a x^n", "x", "y", "n", "ln(y)", "ln(x)", "n", "ln(a)", "gradient"),
+    # angles: refraction, an incline, two polarisers, a grating, a compass
+    ("sin(i) = n sin(r)", "r", "i", "n", "sin(i)", "sin(r)", "n", "0", "gradient"),
+    ("a = g sin(theta)", "theta", "a", "g", "a", "sin(theta)", "g", "0", "gradient"),
+    ("I = I_0 cos(a)^2", "a", "I", "I_0", "I", "cos(a)^2", "I_0", "0", "gradient"),
+    ("sin(a) = m lambda/d", "m", "a", "d", "sin(a)", "m", "lambda/d", "0", "lambda/gradient"),
+    ("I = I_1/tan(a)", "a", "I", "I_1", "1/I", "tan(a)", "1/I_1", "0", "1/gradient"),
     # (√y − a x)(√y + z) = 0: y = z² squares to a solution and is none, though it is the larger
     ("y + (z - a x) sqrt(y) = a z x", "x", "y", "a", "y", "x^2", "a^2", "0", "sqrt(gradient)"),
 ]
@@ -76,6 +82,20 @@ class Relations(unittest.TestCase):
                     if plot.unknown_from_gradient:
                         known = fixed | {"gradient": float(slopes[0])}
                         self.assertAlmostEqual(number(plot.unknown_from_gradient, known) / fixed[unknown], 1, places=8)
+
+    def test_of_a_gradient_below_zero_the_root_is_that_of_its_opposite(self) -> None:
+        """An ellipse: y² = b² − (b/a)² x², so a = b/√(−gradient)."""
+        (plot,) = find_straight_plots("x^2/a^2 + y^2/b^2 = 1", "x", "y", "a")
+        self.assertEqual((plot.x_form, plot.y_form), ("x^2", "y^2"))
+        self.assertAlmostEqual(number(plot.unknown_from_gradient, {"gradient": -0.25, "b": 1.5}), 3.0)
+
+    def test_functions_of_an_angle_are_tried_where_the_relation_takes_them_and_nowhere_else(self) -> None:
+        for relation, x, y in (("T = 2 pi sqrt(L/g)", "L", "T"), ("sin(i) = n sin(r)", "r", "i"), ("y = x tan(a)", "x", "y")):
+            found = {form for pair in find_straight_forms(relation, x, y) for form in pair}
+            asked = (
+                {f"{name}({s}){power}" for name, s in (("sin", "i"), ("sin", "r")) for power in ("", "^2")} if "sin" in relation else set()
+            )
+            self.assertEqual({f for f in found if f[:3] in ("sin", "cos", "tan")}, asked, relation)
 
     def test_the_forms_alone_are_those_of_the_plots(self) -> None:
         for relation, x, y, *_ in RELATIONS:

@@ -50,6 +50,10 @@ class Bars:
         """Those of some of the points."""
         return Bars(self.x[used], self.y[used], self.correlation[used], self.dof)
 
+    def scaled(self, x: float, y: float) -> Bars:
+        """Those of points whose x and y are so many times as large."""
+        return Bars(self.x * x, self.y * y, self.correlation, self.dof)
+
     def along_y(self, slope: ArrayLike) -> Floats:
         """What each point is uncertain by along y."""
         return along_y(self.y, self.x, self.correlation, slope)

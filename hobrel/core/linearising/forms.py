@@ -24,6 +24,8 @@ from hobrel.core.formulas.reading import read_formula
 from hobrel.core.uncertainty.traced import Floats, Source, combine_quadrature, measured
 
 STANDARD_FORMS = ("v", "v^2", "v^3", "sqrt(v)", "1/v", "1/v^2", "1/sqrt(v)", "ln(v)")
+ANGLE_FORMS = ("sin(v)", "cos(v)", "tan(v)", "sin(v)^2", "cos(v)^2")
+"""Those of an angle, which only a relation asks for: it takes the sine, cosine or tangent of it."""
 MORE_LEFT, DOUBTED = 0.3, 0.5
 """Probability by chance below which more is left over of y than the smoothest plot leaves; and that where it seems to bend besides."""
 

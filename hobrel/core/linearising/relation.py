@@ -15,13 +15,13 @@ import numpy as np
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name, read_formula
-from hobrel.core.formulas.tree import symbols_in
+from hobrel.core.formulas.tree import Call, Symbol, symbols_in, walk
 from hobrel.core.linearising.algebra import names_in, read_relation, to_algebra, to_text
-from hobrel.core.linearising.forms import STANDARD_FORMS, Form
+from hobrel.core.linearising.forms import ANGLE_FORMS, STANDARD_FORMS, Form
 
 T = TypeVar("T")
 # simplest first; those of the board, then powers that only a relation asks for
-_FORMS = (*STANDARD_FORMS, "v^(3/2)", "v^4", "1/v^3", "v^(-3/2)", "v^(2/3)", "v^(1/3)")
+_FORMS = (*STANDARD_FORMS, "v^(3/2)", "v^4", "1/v^3", "v^(-3/2)", "v^(2/3)", "v^(1/3)", *ANGLE_FORMS)
 # numbers of no significance; x stays small beside the constants, so that differences keep their sign
 _PLACES = np.array([0.04, 0.09, 0.16, 0.23, 0.31])
 _MOST_SHOWN = 6
@@ -144,7 +144,9 @@ def _solve_straight(relation: str, x: str, y: str, unknown: str, known: frozense
     solved = _solve(equation, symbols[y])
     if solved is None:
         raise CoreError("outside_domain", "The relation cannot be solved for {y}.", y=y)
-    pairs = sorted(_straight_pairs(solved, symbols, x), key=lambda pair: _place(*pair))
+    asked = {(n.function, n.of.name) for side in (left, right) for n in walk(side) if isinstance(n, Call) and isinstance(n.of, Symbol)}
+    forms = (tuple(f for f in _FORMS if f not in ANGLE_FORMS or (f[:3], name) in asked) for name in (x, y))
+    pairs = sorted(_straight_pairs(solved, symbols, x, *forms), key=lambda pair: _place(*pair))
     if not pairs:
         raise _no_straight_line()
     return _Straight(x=x, y=y, unknown=unknown, solved=solved, symbols=symbols, pairs=tuple(pairs))
@@ -159,7 +161,9 @@ def _numbers(symbols: Mapping[str, Any], x: str) -> dict[Any, float]:
     return {s: 0.9 + 0.11 * i for i, s in enumerate(symbols.values()) if s != symbols[x]}
 
 
-def _straight_pairs(solved: Any, symbols: Mapping[str, Any], x: str) -> list[tuple[str, str]]:
+def _straight_pairs(
+    solved: Any, symbols: Mapping[str, Any], x: str, x_forms: tuple[str, ...], y_forms: tuple[str, ...]
+) -> list[tuple[str, str]]:
     """Pairs of forms in which the relation is straight, decided by numbers at a few places."""
     others = _numbers(symbols, x)
     try:
@@ -168,8 +172,8 @@ def _straight_pairs(solved: Any, symbols: Mapping[str, Any], x: str) -> list[tup
         return []
     if np.any(np.abs(y_values.imag) > 1e-12 * np.abs(y_values)):
         return []
-    in_x = {form: formed.values for form in _FORMS if (formed := Form(form).apply(_PLACES)) is not None}
-    in_y = {form: formed.values for form in _FORMS if (formed := Form(form).apply(y_values.real)) is not None}
+    in_x = {form: formed.values for form in x_forms if (formed := Form(form).apply(_PLACES)) is not None}
+    in_y = {form: formed.values for form in y_forms if (formed := Form(form).apply(y_values.real)) is not None}
     pairs = []
     for x_form, xs in in_x.items():
         for y_form, ys in in_y.items():
@@ -211,8 +215,16 @@ def _unknown_from(expression: Any, unknown: Any, word: str) -> str:
 
     if not expression.has(unknown):
         return ""
-    solved = _solve(expression - sympy.Symbol(word, real=True), unknown)
-    return "" if solved is None else to_text(_tidy(solved))
+    number, opposite = sympy.Symbol(word, real=True), sympy.Symbol("opposite", positive=True)
+    solved = _solve(expression - number, unknown)
+    if solved is None:
+        return ""
+    tidy = _tidy(solved)
+    if tidy.has(sympy.I):
+        # the root of a gradient that is below zero is that of its opposite; of the two signs the positive one is meant
+        turned = _tidy(tidy.subs(number, -opposite))
+        tidy = (turned if _at_ones(turned) > 0 else -turned).subs(opposite, -number)
+    return "" if tidy.has(sympy.I) else to_text(tidy)
 
 
 def _solve(equation: Any, unknown: Any) -> Any:

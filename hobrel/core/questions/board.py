@@ -13,25 +13,29 @@ from hobrel.core.fitting.line import LineFit
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.typeset import RichText, formula_tex, rich_symbol
 from hobrel.core.linearising.algebra import known_in
-from hobrel.core.linearising.forms import STANDARD_FORMS, Form, StraightPlot, try_forms
+from hobrel.core.linearising.forms import ANGLE_FORMS, STANDARD_FORMS, Form, StraightPlot, try_forms
 from hobrel.core.linearising.relation import RelationPlot, find_straight_plots
 from hobrel.core.pipeline.columns import RunColumns, compute_columns, plain_symbol
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, fit_graph, gather_points, refuse_kinds
+from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gather_points, refuse_kinds
 from hobrel.core.presentation.graphs import draw_points
 from hobrel.core.presentation.line_cards import present_pattern
 from hobrel.core.presentation.results import GraphResult, LinePattern
 from hobrel.core.presentation.thinning import thin_points, thin_signs
 from hobrel.core.rounding import write_number
 from hobrel.core.uncertainty.traced import Floats
+from hobrel.core.units.calculus import Unit, convert, parse_unit, same_dimension
 
 Verdict = Literal["straight", "bends", "unclear"]
-BOARD_FORMS = (*STANDARD_FORMS[:2], "v^(3/2)", *STANDARD_FORMS[2:])
-"""Those of every board, and the power that only a relation asks for."""
+BOARD_FORMS = (*STANDARD_FORMS[:2], "v^(3/2)", *STANDARD_FORMS[2:], *ANGLE_FORMS)
+"""Those of every board, and the power and the functions of an angle that only a relation asks for."""
+_RADIAN = parse_unit("rad")
 MOST_DOTS = 30
 MOST_SQUARE_SIGNS = 16
 FORM_NAMES = {
     "v^2": "{} squared", "v^3": "{} cubed", "sqrt(v)": "square root of {}", "1/v": "one over {}", "1/v^2": "one over {} squared",
     "1/sqrt(v)": "one over the root of {}", "ln(v)": "logarithm of {}", "v^(3/2)": "{} to the power of three halves",
+    "sin(v)": "sine of {}", "cos(v)": "cosine of {}", "tan(v)": "tangent of {}", "sin(v)^2": "sine of {}, squared",
+    "cos(v)^2": "cosine of {}, squared",
 }  # fmt: skip
 
 
@@ -153,7 +157,13 @@ def make_board(book: LabBook, x_id: str, y_id: str, judged: bool) -> Board:
     used = points.used
     x, y, bars = points.x[used], points.y[used], points.judged.at(used)
     expected = _expect(book, points)
-    forms = [[Form(f) for f in BOARD_FORMS if f in STANDARD_FORMS or f in asked] for asked in _asked_for(expected)]
+    asked = [_that_can_be(forms, unit) for forms, unit in zip(_asked_for(expected), axis_units(points), strict=True)]
+    forms = [[Form(f) for f in BOARD_FORMS if f in STANDARD_FORMS or f in of_axis] for of_axis in asked]
+    # forms are tried on bare numbers: an angle is in radians then
+    sizes = [
+        convert(1.0, unit, _RADIAN) if of_axis & {*ANGLE_FORMS} else 1.0 for unit, of_axis in zip(axis_units(points), asked, strict=True)
+    ]
+    x, y, bars = x * sizes[0], y * sizes[1], bars.scaled(*sizes)
     plots = try_forms(x, y, bars, *forms)
     straight = {(e.x_form, e.y_form) for e in expected}
     squares = tuple(_square(p, x, y, judged, (p.x_form.text, p.y_form.text) in straight) for p in plots)
@@ -168,6 +178,11 @@ def make_board(book: LabBook, x_id: str, y_id: str, judged: bool) -> Board:
         expected=expected,
         judged=judged,
     )
+
+
+def _that_can_be(forms: set[str], unit: Unit) -> set[str]:
+    """Forms without those of an angle, where an axis has none."""
+    return forms if same_dimension(unit, _RADIAN) else forms - {*ANGLE_FORMS}
 
 
 def _heads(symbol: str, forms: set[str]) -> tuple[FormHead, ...]:
