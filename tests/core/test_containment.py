@@ -243,6 +243,14 @@ class Ends(unittest.TestCase):
         self.assertTrue(plots)
         self.assertNotIn("v^2", {p.y_form.text for p in plots})
 
+    def test_functions_in_headings_stand_upright_and_signs_stay(self) -> None:
+        for text, tex in (
+            ("sin(i)", r"\sin (i)"), ("cos(a)^2", r"\cos (a)^{2}"), ("ln(N)", r"\ln (N)"), ("log10(p)", r"\log_{10} (p)"),
+            ("T_2-T_1", r"T_{2}-T_{1}"), ("exp(-x)", r"\exp (-x)"),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertEqual(symbol_expression_tex(text), tex)
+
     def test_no_tex_has_a_bare_root_sign(self) -> None:
         for text, tex in (
             ("sqrt(h)", r"\sqrt{h}"), ("sqrt(h_0/g)", r"\sqrt{h_{0}/g}"), ("1/sqrt(T)", r"1/\sqrt{T}"),

@@ -165,7 +165,7 @@ def relation_tex(text: str, known: Collection[str]) -> str:
 _PIECE = re.compile(
     r"(?P<rate>rate|smooth_rate)\((?P<y>[A-Za-z]\w*), *(?P<x>[A-Za-z]\w*)\)"
     r"|(?P<neighbour>Delta|mid)\((?P<of>[A-Za-z]\w*)\)|\^\((?P<long>[^)]+)\)|\^(?P<sup>[-−]?\d+)"
-    r"|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>[A-Za-z]+)|(?P<other>.)"
+    r"|_(?P<sub>[A-Za-z0-9]+)|(?P<number>\d+)|(?P<name>log10|[A-Za-z]+)|(?P<other>.)"
 )
 
 
@@ -211,6 +211,9 @@ def plain_text(rich: RichText) -> str:
     )  # fmt: skip
 
 
+_UPRIGHT = {**{name: f"{tex} " for name, tex in _TEX_FUNCTIONS.items()}, "log₁₀": r"\log_{10} ", "Δ": r"\Delta ", "d": r"\mathrm{d}"}
+
+
 def symbol_expression_tex(text: str) -> str:
     """TeX of a heading symbol, which may be an expression such as ``T^2``."""
     out: list[str] = []
@@ -224,8 +227,8 @@ def symbol_expression_tex(text: str) -> str:
                 out.append(symbol_tex(run.text))
             case _:
                 # what stays is harmless in TeX whatever a plan's author writes: letters, digits, signs
-                kept = re.sub(r"[^A-Za-z0-9 +\-*/().,'′·√]", "", run.text)
-                out.append({"ln": r"\ln ", "Δ": r"\Delta ", "d": r"\mathrm{d}"}.get(run.text, kept))
+                kept = re.sub(r"[^A-Za-z0-9 +\-*/().,'′·√]", "", run.text.replace("−", "-"))
+                out.append(_UPRIGHT.get(run.text, kept))
     return _draw_roots(out)
 
 
