@@ -26,6 +26,8 @@ class Shots(BrowserTest):
     def shoot(self, page: Page, name: str, wait: str = "main h1") -> None:
         expect(page.locator(wait).first).to_be_visible()
         page.evaluate("document.fonts.ready")
+        # formulas are typeset when the page has nothing else to do
+        expect(page.locator(".maths:empty")).to_have_count(0)
         page.mouse.move(2, 2)
         page.screenshot(path=TARGET / f"{name}.png")
 

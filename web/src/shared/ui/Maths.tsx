@@ -32,5 +32,5 @@ export function Maths({ tex, block = false }: { tex: string; block?: boolean }) 
       gone = true;
     };
   }, [block, tex]);
-  return <span ref={place} className={block ? 'maths-block' : undefined} />;
+  return <span ref={place} className={block ? 'maths maths-block' : 'maths'} />;
 }
