@@ -13,6 +13,7 @@ import numpy as np
 
 from hobrel.core.checks.planes import Measurement, is_squared, planes_of
 from hobrel.core.checks.repeats import Lone, find_lone_repeats
+from hobrel.core.checks.sizes import find_out_of_size
 from hobrel.core.checks.smooth import Rough, find_rough
 from hobrel.core.checks.table import Slip, look_over_cells, power_of_ten_between, read_columns, say_factor
 from hobrel.core.document.lab_book import LabBook
@@ -187,8 +188,12 @@ def _rough_rows(columns: RunColumns, book: LabBook, known: set[str]) -> list[Sli
         if column is changed:
             continue
         measurement = Measurement.of(columns, changed, column, out)
-        found = None if measurement is None else find_rough(planes_of(measurement, columns, book), measurement.dof)
-        if measurement is not None and found is not None:
+        if measurement is None:
+            continue
+        found = find_out_of_size(measurement.x, measurement.y, measurement.u) or find_rough(
+            planes_of(measurement, columns, book), measurement.dof
+        )
+        if found is not None:
             rough.append((measurement, found))
     if not rough:
         return []
