@@ -13,7 +13,7 @@ import threading
 import time
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
-from contextlib import ExitStack, suppress
+from contextlib import ExitStack
 from dataclasses import replace
 from hashlib import blake2b
 from pathlib import Path
@@ -172,15 +172,15 @@ def _ask_twice(asks: Mapping[int, Ask], deal: int) -> dict[int, Answer]:
     answers: dict[int, Answer] = {}
     tries, started = Counter[int](), False
     while waiting := [i for i in asks if i not in answers]:
-        if any(tries[i] == MOST_TRIES for i in waiting):
+        if any(tries[i] >= MOST_TRIES for i in waiting):
             raise not_worked_out()
         try:
             with ExitStack() as lines:
-                put = [(i, lines.enter_context(_put(asks[i], deal + i))) for i in waiting]
-                tries.update(waiting)
-                for i, line in put:
-                    with suppress(ConnectionError, EOFError):
+                for i, line in [(i, lines.enter_context(_put(asks[i], deal + i))) for i in waiting]:
+                    try:
                         answers[i] = receive(line)
+                    except (ConnectionError, EOFError):
+                        tries[i] += 1
         except (FileNotFoundError, ConnectionRefusedError) as trouble:
             if started:
                 raise not_worked_out() from trouble

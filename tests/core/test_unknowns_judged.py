@@ -86,6 +86,13 @@ class Judged(unittest.TestCase):
         u, _, line, _ = judged(book, ("14.0",))
         self.assertAlmostEqual(u, line.line.residual_sd * math.sqrt(3))
 
+    def test_where_readings_bring_their_own_uncertainty_by_the_scatter_of_the_means(self) -> None:
+        own = lab_book([(x, [f"{y:.2f} ± 0.05" for y in ys]) for x, ys in READ])
+        u, dof, line, _ = judged(own, ("7.02",))
+        assert line.line.reduced_chi2 is not None
+        self.assertAlmostEqual(u, statistics.median(line.residuals.sigmas.tolist()) * math.sqrt(3 * line.line.reduced_chi2))
+        self.assertEqual(dof, 3)
+
     def test_things_counted_at_random_by_their_number(self) -> None:
         counted = lab_book([(x, [f"{100 * y:.0f}" for y in ys]) for x, ys in READ])
         counter = Instrument("counter", "counted_at_random", "1")

@@ -11,7 +11,8 @@ import numpy as np
 from hobrel.core.checks.smooth import LEAST_FAR, Rough
 from hobrel.core.uncertainty.traced import Floats
 
-LEAST_ROWS = 5
+LEAST_ROWS, MOST_CANDIDATES = 5, 5
+"""A row that is off takes its neighbours with it; where more are, it is how the table runs."""
 ANOTHER_SIZE, BEYOND_THE_END = 0.9, 1.5
 """Powers of ten by which a row is off that may be of another size (common practice): eight times; thirty times where a curve leads beyond
 its last two rows.
@@ -37,16 +38,18 @@ def find_out_of_size(x: Floats, y: Floats, u: Floats) -> Rough | None:
         return None
     order = np.argsort(x, kind="stable")
     sizes, places = np.log10(np.abs(y[order])), x[order]
-    off = np.array([sizes[i] - _lead_to(np.delete(places, i), np.delete(sizes, i), places[i]) for i in range(x.size)])
-    # that one is of another size makes its neighbours look so too: it is looked for by what all others are without it
-    rest = [_roughest(np.delete(places, i), np.delete(sizes, i)) for i in range(x.size)]
-    row = int(np.flatnonzero(order == turned[0])[0]) if turned.size else min(range(x.size), key=lambda i: rest[i])
+    off = _off_neighbours(places, sizes)
+    candidates = np.flatnonzero(order == turned[0]) if turned.size else np.flatnonzero(np.abs(off) >= ANOTHER_SIZE)
+    if not 0 < candidates.size <= MOST_CANDIDATES:
+        return None
+    # that one is of another size makes its neighbours look so too: it is the one without which all others are smoothest
+    rest, row = min((float(np.max(np.abs(_off_neighbours(np.delete(places, i), np.delete(sizes, i))))), i) for i in candidates.tolist())
     at_end = row in (0, x.size - 1)
     if turned.size:
         # where a table crosses nought its last row has the other sign
-        is_off = not at_end and max(abs(off[row]), rest[row]) <= SAME_SIZE
+        is_off = not at_end and max(abs(off[row]), rest) <= SAME_SIZE
     else:
-        is_off = abs(off[row]) >= max(BEYOND_THE_END if at_end else ANOTHER_SIZE, SMOOTHER * rest[row])
+        is_off = abs(off[row]) >= max(BEYOND_THE_END if at_end else ANOTHER_SIZE, SMOOTHER * rest)
         is_off = is_off and not (at_end and off[row] < 0 and _runs_down_to(row, places, np.abs(y[order])))
     expected = float(np.sign(np.median(y)) * 10.0 ** (sizes[row] - off[row]))
     if not (is_off and abs(y[order[row]] - expected) >= LEAST_FAR * float(np.median(u))):
@@ -56,17 +59,15 @@ def find_out_of_size(x: Floats, y: Floats, u: Floats) -> Rough | None:
 
 def _runs_down_to(end: int, places: Floats, values: Floats) -> bool:
     """Whether the first or last row may be as small as it is: the straight line through the two beside it comes near it, or to nought."""
-    straight = _lead_to(np.delete(places, end), np.delete(values, end), places[end])
+    straight = values[end] - _off_neighbours(places, values)[end]
     return bool(straight < 10**BEYOND_THE_END * values[end])
 
 
-def _roughest(places: Floats, sizes: Floats) -> float:
-    return max(abs(float(sizes[i] - _lead_to(np.delete(places, i), np.delete(sizes, i), places[i]))) for i in range(sizes.size))
-
-
-def _lead_to(places: Floats, sizes: Floats, place: float) -> float:
-    """What stands at a place by the two rows beside it, or beyond the last by the two that are nearest."""
-    after = int(np.clip(np.searchsorted(places, place), 1, places.size - 1))
-    wide = places[after] - places[after - 1]
-    share = (place - places[after - 1]) / wide if wide else 0.5
-    return float(sizes[after - 1] + share * (sizes[after] - sizes[after - 1]))
+def _off_neighbours(places: Floats, values: Floats) -> Floats:
+    """By how much each row is off the straight line through the two beside it; the first and the last off that through the nearest two."""
+    last = values.size - 1
+    before, after = np.arange(-1, last), np.arange(1, last + 2)
+    before[0], after[0], before[last], after[last] = 1, 2, last - 2, last - 1
+    wide = places[after] - places[before]
+    share = np.where(wide > 0, (places - places[before]) / np.where(wide > 0, wide, 1.0), 0.5)
+    return values - (values[before] + share * (values[after] - values[before]))

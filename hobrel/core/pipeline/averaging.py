@@ -149,11 +149,14 @@ def judge_further(table: Averages, values: Sequence[float], count: int, instrume
     Returns
     -------
     tuple of float, or None
-        None where the table has no repeats, which tell by how much a single reading scatters.
+        None where the table has no repeats, which tell by how much a single reading scatters, or readings with a ± of their own.
     """
     if instrument is not None and instrument.kind == "counted_at_random":
         return math.sqrt(max(sum(values) / len(values), 0.0) / count), math.inf
-    groups = [[float(s.parsed.value) for s in row if s.parsed is not None and s.set_aside is None] for row in table.readings]
+    counted = [[s.parsed for s in row if s.parsed is not None and s.set_aside is None] for row in table.readings]
+    if any(reading.u is not None for row in counted for reading in row):
+        return None
+    groups = [[float(reading.value) for reading in row] for row in counted]
     typical = find_typical_spread([*groups, values]) if any(len(group) > 1 for group in groups) else None
     if typical is None or not math.isfinite(typical.sd[-1]):
         return None
