@@ -82,6 +82,11 @@ class CurveFit:
         _, jacobian = self.shape.over(places).with_jacobian(self.values)
         return np.asarray(np.sqrt(np.maximum(np.einsum("ni,ij,nj->n", jacobian, self.covariance, jacobian), 0.0)))
 
+    def leverages(self, x: ArrayLike) -> Floats:
+        """How much each of the points that it was fitted to, at x, moves the curve where it stands: 1 for one that it cannot miss."""
+        _, jacobian = self.shape.over(np.asarray(x, dtype=np.float64)).with_jacobian(self.values)
+        return np.asarray(np.einsum("nk,kn->n", jacobian, self.influence))
+
     def only_noise(self, x: ArrayLike, y: ArrayLike) -> list[bool]:
         """Which parameters are only rounding: leaving them out changes y by less than 10⁻⁹ of its size."""
         model = self.shape.over(np.asarray(x, dtype=np.float64))

@@ -74,6 +74,11 @@ class LineFit:
         """y of the line at x."""
         return np.asarray(self.gradient * np.asarray(x, dtype=np.float64) + self.intercept)
 
+    def leverages(self, x: ArrayLike) -> Floats:
+        """How much each of the points that it was fitted to, at x, moves the line where it stands: 1 for one that it cannot miss."""
+        by_gradient, by_intercept = self.influence
+        return np.asarray(by_gradient * np.asarray(x, dtype=np.float64) + by_intercept)
+
     def u_at(self, x: ArrayLike) -> Floats:
         """Standard uncertainty of the line at x, from the covariance."""
         place = np.asarray(x, dtype=np.float64)

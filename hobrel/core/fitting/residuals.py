@@ -54,6 +54,27 @@ class Residuals:
     sentence: Sentence
 
 
+def studentise(standardised: Floats, leverages: Floats, dof: int) -> Floats:
+    """Residuals in units of what all other points scatter by when each is left out: Student's t with one degree of freedom less.
+
+    By the leverages h nothing need be fitted again: χ² falls by r²/(1 − h), and the point is r/(1 − h) off what the others lead to (R. D.
+    Cook and S. Weisberg, Residuals and Influence in Regression, 1982, section 2.2).
+
+    Parameters
+    ----------
+    standardised : ndarray, shape (N,)
+        Of a fit, each by its own standard deviation or a multiple of it that is the same for all.
+    leverages : ndarray, shape (N,)
+    dof : int
+        Of the fit; two or more.
+    """
+    free = np.maximum(1.0 - leverages, 1e-12)
+    squares = standardised**2 / free
+    others = np.maximum(float(np.sum(standardised**2)) - squares, 0.0) / (dof - 1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.where(squares > 0, np.sqrt(squares / others), 0.0)
+
+
 def study_residuals(
     x: ArrayLike,
     y: ArrayLike,

@@ -7,7 +7,7 @@ import numpy as np
 from hobrel.core.document.lab_book import Convention, Fit, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import ExtremeLines
-from hobrel.core.fitting.residuals import BENDS
+from hobrel.core.fitting.residuals import BENDS, studentise
 from hobrel.core.fitting.straightness import LEAST_POINTS, Scatter
 from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.pipeline.columns import Column
@@ -21,7 +21,6 @@ from hobrel.core.presentation.thinning import thin_signs
 from hobrel.core.rounding import MINUS, write_number, write_place
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.comparison import chance_of
-from hobrel.core.statistics.spread import MAD_EFFICIENCY, MAD_TO_SD
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
 from hobrel.core.units.calculus import Unit, write_unit
 
@@ -161,14 +160,13 @@ def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run
     used = np.flatnonzero(fitted.fitted)
     standardised = np.abs(fitted.residuals.standardised)
     found = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
-    dof_of_bars = bars_of_used(points, fitted.fitted).dof
-    far = []
-    for i, size in enumerate(standardised.tolist()):
-        # where most of the others scatter more than their bars it is the bars that are wrong, and not this point
-        usual = float(np.median(np.delete(standardised, i))) * MAD_TO_SD if fitted.scatter == "more" else 1.0
-        chance = chance_of(size / usual, MAD_EFFICIENCY * found.dof) if usual > 1 else chance_of(size, dof_of_bars)
-        # as rare among so many points as one in a hundred
-        far.append(chance * used.size < 0.01)
+    if fitted.scatter == "more" and found.dof > 1:
+        # the bars are wrong for all alike: by how the others scatter about what they lead to without it
+        sizes, dof = studentise(standardised, found.leverages(points.x[fitted.fitted]), found.dof), found.dof - 1.0
+    else:
+        sizes, dof = standardised, bars_of_used(points, fitted.fitted).dof
+    # as rare among so many points as one in a hundred
+    far = [chance_of(size, dof) * used.size < 0.01 for size in sizes.tolist()]
     return tuple(run.settings[points.rows[i]].id for i, is_far in zip(used, far, strict=True) if is_far)
 
 

@@ -17,10 +17,6 @@ CombineKind = Literal["larger", "quadrature"]
 
 MAD_TO_SD = 1.4826
 """Standard deviation of a normal law over its median absolute deviation (ISO 13528:2015, C.2.1)."""
-MAD_EFFICIENCY = 0.37
-"""Share of as many values by whose standard deviation the scatter would be as well known as by the median absolute deviation of all (P. J.
-Rousseeuw and C. Croux, J. Am. Stat. Assoc. 88, 1273 (1993)).
-"""
 
 
 @dataclass(frozen=True)
