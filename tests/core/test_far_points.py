@@ -46,6 +46,10 @@ class FarPoints(unittest.TestCase):
                 self.assertEqual(named, chance < 0.01, chance)
             self.assertEqual({named for _, named in looked}, {True, False})
 
+    def test_of_three_points_nobody_can_tell_which(self) -> None:
+        rows = [("1.000", ["1.00"]), ("2.000", ["2.60"]), ("3.000", ["3.00"])]
+        self.assertEqual(analyse(lab_book(rows)).fits[0].far, ())
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -160,8 +160,10 @@ def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run
     used = np.flatnonzero(fitted.fitted)
     standardised = np.abs(fitted.residuals.standardised)
     found = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
-    if fitted.scatter == "more" and found.dof > 1:
+    if fitted.scatter == "more":
         # the bars are wrong for all alike: by how the others scatter about what they lead to without it
+        if found.dof < 2:
+            return ()
         sizes, dof = studentise(standardised, found.leverages(points.x[fitted.fitted]), found.dof), found.dof - 1.0
     else:
         sizes, dof = standardised, bars_of_used(points, fitted.fitted).dof
