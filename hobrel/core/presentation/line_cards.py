@@ -162,7 +162,8 @@ def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run
     found = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
     if fitted.scatter == "more":
         # the bars are wrong for all alike: by how the others scatter about what they lead to without it
-        if found.dof < 2:
+        if found.dof < 2 or (isinstance(fitted, FittedLine) and fitted.bends == "bends"):
+            # nobody can tell which; or it is the line that does not follow them
             return ()
         sizes, dof = studentise(standardised, found.leverages(points.x[fitted.fitted]), found.dof), found.dof - 1.0
     else:
