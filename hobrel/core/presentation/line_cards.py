@@ -6,6 +6,7 @@ import numpy as np
 
 from hobrel.core.document.lab_book import Convention, Fit, Run
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.bend import chance_of_bend, measure_bend
 from hobrel.core.fitting.extreme import ExtremeLines
 from hobrel.core.fitting.residuals import BENDS, studentise
 from hobrel.core.fitting.straightness import LEAST_POINTS, Scatter
@@ -21,7 +22,7 @@ from hobrel.core.presentation.thinning import thin_signs
 from hobrel.core.rounding import MINUS, write_number, write_place
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.comparison import chance_of
-from hobrel.core.uncertainty.traced import Traced, combine_quadrature
+from hobrel.core.uncertainty.traced import Floats, Traced, combine_quadrature
 from hobrel.core.units.calculus import Unit, write_unit
 
 
@@ -153,24 +154,34 @@ def source_words(points: GraphPoints, reduced_chi2: float | None, convention: Co
     return say("source_is_larger", "the ± is from {source}, which is more than from {other}", source=source, other=other)
 
 
+CLEARLY_BENT = 0.01
+"""Chance of as much curvature below which points do not follow their line (common practice)."""
+
+
 def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run) -> tuple[str, ...]:
     """Settings whose points lie beyond three of their uncertainties; in a log some do by chance alone, and none is named."""
     if run.log is not None:
         return ()
-    used = np.flatnonzero(fitted.fitted)
-    standardised = np.abs(fitted.residuals.standardised)
+    standardised, x, y = np.abs(fitted.residuals.standardised), points.x[fitted.fitted], points.y[fitted.fitted]
     found = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
     if fitted.scatter == "more":
         # the bars are wrong for all alike: by how the others scatter about what they lead to without it
-        if found.dof < 2 or (isinstance(fitted, FittedLine) and fitted.bends == "bends"):
-            # nobody can tell which; or it is the line that does not follow them
+        if found.dof < 2:
             return ()
-        sizes, dof = studentise(standardised, found.leverages(points.x[fitted.fitted]), found.dof), found.dof - 1.0
+        sizes, dof = studentise(standardised, found.leverages(x), found.dof), found.dof - 1.0
     else:
         sizes, dof = standardised, bars_of_used(points, fitted.fitted).dof
     # as rare among so many points as one in a hundred
-    far = [chance_of(size, dof) * used.size < 0.01 for size in sizes.tolist()]
-    return tuple(run.settings[points.rows[i]].id for i, is_far in zip(used, far, strict=True) if is_far)
+    far = [i for i, size in enumerate(sizes.tolist()) if chance_of(size, dof) * x.size < 0.01]
+    if fitted.scatter == "more" and isinstance(fitted, FittedLine):
+        # a line that the others clearly do not follow either is no measure
+        far = [i for i in far if not _are_clearly_bent(np.delete(x, i), np.delete(y, i))]
+    return tuple(run.settings[points.rows[row]].id for row in np.flatnonzero(fitted.fitted)[far])
+
+
+def _are_clearly_bent(x: Floats, y: Floats) -> bool:
+    bend = measure_bend(x, y)
+    return bend is not None and chance_of_bend(bend.t, x.size) < CLEARLY_BENT
 
 
 def _present_extremes(fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> ExtremesResult | None:
