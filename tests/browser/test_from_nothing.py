@@ -90,6 +90,8 @@ class FromNothing(BrowserTest):
         # moved in the running practical: the new bench's lab book is written in, the old one can be read
         other = "Bench 1" if book.bench.name != "Bench 1" else "Bench 2"
         there = page.locator(".bench-cards > li").filter(has=page.get_by_role("heading", name=other, exact=True))
+        # all benches in sight: a page that has to be scrolled for it lets go of what is held
+        page.evaluate("scrollTo(0, 150)")
         page.locator(".bench-cards").get_by_text("Ada Wren", exact=True).drag_to(there)
         expect(there).to_contain_text("Ada Wren")
         student.goto(self.live_server_url)
