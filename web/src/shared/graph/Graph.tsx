@@ -101,6 +101,8 @@ export function Graph({
   const strip = residuals ? (figure.residual_axis ?? null) : null;
   const plotOf = (x: Axis, y: Axis) => makePlot(x, y, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM);
   const zoom = useZoom(figure, svg, plotOf, onRange);
+  const fit = onRange && (() => zoom.instead(() => onRange(AS_NEEDED)));
+  const origin = onRange && onOrigin && (() => zoom.instead(onOrigin));
   const { x: xAxis, y: yAxis } = zoom;
   const plot = useMemo(() => makePlot(xAxis, yAxis, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM), [xAxis, yAxis, width, height]);
   const below = useMemo(() => (strip ? makePlot(xAxis, strip, LEFT, height + GAP, width - LEFT - RIGHT, STRIP - INSET) : null), [xAxis, strip, width, height]);
@@ -143,8 +145,8 @@ export function Graph({
 
   const walk = (e: KeyboardEvent<SVGSVGElement>) => {
     if (!e.ctrlKey && !e.metaKey && !e.altKey && onRange) {
-      if (e.key === 'f') onRange(AS_NEEDED);
-      else if (e.key === '0') onOrigin?.();
+      if (e.key === 'f') fit?.();
+      else if (e.key === '0') origin?.();
       else if (e.key === '+' || e.key === '-') zoom.zoomIn(e.key === '+' ? 1 / zoom.step : zoom.step);
     }
     const step = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
@@ -226,9 +228,7 @@ export function Graph({
       </svg>
       {eye && <EyeLayer eye={eye} points={points} plot={plot} below={below} size={[width, total]} clip={clip} />}
       {choices && <AxisLabels choices={choices} xAxis={xAxis} yAxis={yAxis} plot={plot} />}
-      {(onRange ?? onPlay) && (
-        <Corner top={plot.bottom + 8} onFit={onRange && (() => onRange(AS_NEEDED))} onOrigin={onRange && onOrigin} onPlay={onPlay} isPlayed={isPlayed} />
-      )}
+      {(onRange ?? onPlay) && <Corner top={plot.bottom + 8} onFit={fit} onOrigin={origin} onPlay={onPlay} isPlayed={isPlayed} />}
       {figure.series.length > 1 && <Legend series={figure.series} onHide={onHide} onLook={onLook} />}
       <div className="graph-readout" aria-live="polite">
         {read ? read.label : ' '}

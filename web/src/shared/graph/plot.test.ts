@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { makePlot, readable, shareOf, shorten, sizeOfPoints, snapped, valueAt } from './plot';
+import { endsOf, makePlot, readable, shareOf, shorten, sizeOfPoints, snapped, valueAt } from './plot';
 
 const even = { label: [], low: -2, high: 8, ticks: [], name: '', log: false, named: false };
 const logarithmic = { ...even, low: 1, high: 1000, log: true };
@@ -38,6 +38,17 @@ describe('places along an axis', () => {
       expect(readable(place, 'below')).toBeLessThanOrEqual(place);
       expect(readable(place, 'above')).toBeGreaterThanOrEqual(place);
     }
+  });
+
+  it('are kept in figures that somebody would type', () => {
+    const shown = (low: number, high: number, log = false) => Object.values(endsOf({ ...even, low, high, log }));
+    expect(shown(0.3105166667, 1.1791499)).toEqual([0.3105, 1.1791]);
+    expect(shown(-0.00012345, 0.0087654321)).toEqual([-0.000123, 0.008765]);
+    expect(shown(1234567.8, 7654321.9)).toEqual([1235000, 7654000]);
+    expect(shown(0.0123456, 12345.67, true)).toEqual([0.01235, 12350]);
+    // ends that lie very near each other are still two
+    const [low = 0, high = 0] = shown(1e6 + 1e-4, 1e6 + 2e-4);
+    expect(high - low).toBeCloseTo(1e-4, 7);
   });
 
   it('take as much of a kind as there is room for', () => {

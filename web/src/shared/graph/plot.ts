@@ -43,6 +43,13 @@ export function readable(place: number, side: 'below' | 'above'): number {
   return Number((near + (side === 'below' ? -step : step)).toPrecision(FIGURES));
 }
 
+/** The ends of an axis in as many figures as somebody would type: to a thousandth of what is shown, or of each end where it is logarithmic. */
+export function endsOf(axis: Axis): { low: number; high: number } {
+  const step = 10 ** (Math.floor(Math.log10(axis.high - axis.low)) - 3);
+  const near = (v: number) => Number(axis.log ? v.toPrecision(4) : (Math.round(v / step) * step).toPrecision(15));
+  return { low: near(axis.low), high: near(axis.high) };
+}
+
 /** The nearest of some places to one, where it lies within so many pixels; else the place itself. */
 export function snapped(place: number, stops: readonly number[], within: number): number {
   const near = stops.reduce((best, stop) => (Math.abs(stop - place) < Math.abs(best - place) ? stop : best), Infinity);

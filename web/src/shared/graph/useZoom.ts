@@ -2,7 +2,7 @@
 // still for a moment the range is kept.
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { Figure, Schemas } from '@/shared/api/client';
-import { type Plot, shareOf, valueAt } from './plot';
+import { endsOf, type Plot, shareOf, valueAt } from './plot';
 
 export interface Range {
   x_low: number | null;
@@ -50,10 +50,11 @@ export function useZoom(
     if (!onRange) return;
     // kinds have no range to look closer at
     const next = { x: wanted.x.named ? figure.x_axis : wanted.x, y: wanted.y };
-    const along = next.x.named ? { x_low: null, x_high: null } : { x_low: next.x.low, x_high: next.x.high };
+    const [along, up] = [endsOf(next.x), endsOf(next.y)];
+    const range = { x_low: next.x.named ? null : along.low, x_high: next.x.named ? null : along.high, y_low: up.low, y_high: up.high };
     setShown({ of: figure, ...next });
     window.clearTimeout(timer.current);
-    timer.current = window.setTimeout(() => onRange({ ...along, y_low: next.y.low, y_high: next.y.high }), SETTLED);
+    timer.current = window.setTimeout(() => onRange(range), SETTLED);
   };
   const zoom = (factor: number, atX: number, atY: number, axes: Which | 'both') =>
     show({ x: axes === 'y' ? x : about(x, atX, factor), y: axes === 'x' ? y : about(y, atY, factor) });
@@ -87,6 +88,12 @@ export function useZoom(
   return {
     x,
     y,
+    /** Another choice of what is shown, which a closer look that is still to be kept must not overtake. */
+    instead: (choose: () => void) => {
+      window.clearTimeout(timer.current);
+      setShown(null);
+      choose();
+    },
     zoomIn: (factor: number) => zoom(factor, valueAt(x, 0.5), valueAt(y, 0.5), 'both'),
     step: STEP,
     /** Handlers of an axis that is dragged along. */
