@@ -17,6 +17,8 @@ PowerKind = Literal["auto", "none"]
 _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 MINUS = "−"
 _EVERY_DIGIT = Context(prec=2000)
+# these stand close to a number, all other units after a space
+ANGLE_SIGNS = frozenset({"°", "′", "″"})
 """Room for all digits between the largest and the smallest number there is: 10³⁰⁸ to the place of 10⁻³²⁴ and its own figures."""
 
 
@@ -144,17 +146,26 @@ def _write(value_text: str, u_text: str, power: int, unit: str) -> RoundedResult
         spoken += f" times ten to the power {str(power).replace('-', 'minus ')}"
     elif unit:
         tex_pair = rf"({tex_pair})"
-        pair = f"{pair}"
     if unit:
         return RoundedResult(
-            text=f"{pair} {unit}",
+            text=with_unit(pair, unit),
             value_text=value_text,
             u_text=u_text,
             power=power,
-            tex=tex_pair + rf"\ \text{{{unit}}}",
+            tex=tex_pair + ("" if unit in ANGLE_SIGNS else r"\ ") + rf"\text{{{unit}}}",
             spoken=f"{spoken}, in {unit}",
         )
     return RoundedResult(text=pair, value_text=value_text, u_text=u_text, power=power, tex=tex_pair, spoken=spoken)
+
+
+def with_unit(number: str, unit: str) -> str:
+    """A number as text with its unit: after a space, but a degree sign close to it.
+
+    A ± is held together before such a sign: (10.0 ± 0.2)°. Source: ISO 80000-1:2009, 7.1.4.
+    """
+    if unit not in ANGLE_SIGNS:
+        return f"{number} {unit}".strip()
+    return f"({number}){unit}" if " ± " in number and number[0] != "(" else f"{number}{unit}"
 
 
 def write_number(value: float, figures: int = 4) -> str:

@@ -11,8 +11,8 @@ from hobrel.core.document.lab_book import LabBook, Quantity, Reading, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.averaging import uncertainty_at
 from hobrel.core.pipeline.columns import plain_symbol
+from hobrel.core.presentation.rows import call_row
 from hobrel.core.readings.parsing import parse_written
-from hobrel.core.reporting.live_values import call_row
 
 ReadingKey = tuple[str, str, str, int]
 """Run, setting, quantity, and place among the repeats."""

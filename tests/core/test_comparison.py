@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from unittest import TestCase
 
 from scipy import stats
@@ -100,3 +101,16 @@ class Words(TestCase):
                 self.assertEqual(
                     (code.endswith("_by_scatter"), code.endswith("_for_few_readings")), (reason == "scatter", reason == "few readings")
                 )
+                self.assertEqual(code.endswith("_by_small_scatter"), z == 0.5)
+
+    def test_a_verdict_that_is_harsher_than_the_distance_says_why(self) -> None:
+        """Readings that scatter much less than their ± say: judged by the scatter, told apart from what the ± alone would say."""
+        for z, judged, verdict, code in (
+            (1.3, 4.6, "differ", "differs_by_small_scatter"), (0.9, 1.5, "agree_within_two", "agrees_within_two_by_small_scatter"),
+            (1.3, 1.9, "agree_within_two", "agrees_within_two"), (2.1, 4.6, "differ", "differs"), (0.9, 0.99, "agree", "agrees"),
+        ):  # fmt: skip
+            p = chance_of(judged)
+            found = Comparison(difference=z, u=1.0, z=z, percent=None, p=p, dof=math.inf, verdict=judge_p(p), z_judged=judged)
+            with self.subTest(z, judged=judged):
+                self.assertEqual((found.verdict, say_verdict(found, "g").code), (verdict, code))
+        self.assertFalse(replace(found, z=1.0, verdict="differ", rule="plain").is_harsher)

@@ -87,10 +87,10 @@ class Neighbours(TestCase):
     def test_its_working_puts_both_settings_in(self) -> None:
         working = explain(compute(book()), "cell:run1:s1:rate")
         numbers = working.lines[1].tex
-        self.assertIn(r"9.000\ \mathrm{s} - 4.100\ \mathrm{s}", numbers)
-        self.assertIn(r"0.3000\ \mathrm{m} - 0.2000\ \mathrm{m}", numbers)
+        self.assertIn(r"9.00\ \mathrm{s} - 4.10\ \mathrm{s}", numbers)
+        self.assertIn(r"0.300\ \mathrm{m} - 0.200\ \mathrm{m}", numbers)
         self.assertEqual({r.setting for r in working.readings}, {"s1", "s3"})
-        self.assertIn("before it: y = 4.100 ± 0.010 s", [o.words for o in working.onward])
+        self.assertIn("before it: y = 4.10 ± 0.01 s", [o.words for o in working.onward])
 
     def test_where_it_has_no_meaning(self) -> None:
         for formula, values in (("Delta(c)", {}), ("mid(x)", {"x": exact(2.0)})):

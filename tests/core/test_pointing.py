@@ -282,7 +282,7 @@ class Written(TestCase):
         self.assertIsNone(view.per_pixel)
         self.assertEqual(view.tracks[0].rows[0].x, "")
         self.assertIsNotNone(view.drawn[0].trouble)
-        self.assertEqual(view.drawn[1].text[:6], "90.0 ±")
+        self.assertEqual((view.drawn[1].text[:7], view.drawn[1].text[-2:]), ("(90.0 ±", ")°"))
 
     def test_on_a_still(self) -> None:
         """With all of their ±: pointing, and the scale once for a length and twice for an area."""

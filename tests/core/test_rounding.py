@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from hobrel.core.errors import CoreError
-from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_decimals, write_figures, write_number, write_place
+from hobrel.core.presentation.showing import show_value, show_written
+from hobrel.core.rounding import MINUS, RoundingRule, round_result, with_unit, write_decimals, write_figures, write_number, write_place
 
 
 class Rounding(unittest.TestCase):
@@ -98,6 +99,28 @@ class Rounding(unittest.TestCase):
         for value, figures, text in cases:
             with self.subTest(value):
                 self.assertEqual(write_number(value, figures), text)
+
+
+class BesideItsUnit(unittest.TestCase):
+    """ISO 80000-1:2009, 7.1.4: a space stands between number and unit, none before the raised signs of plane angle; °C is no such sign."""
+
+    def test_a_degree_sign_is_close_to_its_number(self) -> None:
+        self.assertEqual(
+            [with_unit("10.0", u) for u in ("°", "′", "°C", "m/s", "%", "")], ["10.0°", "10.0′", "10.0 °C", "10.0 m/s", "10.0 %", "10.0"]
+        )
+        self.assertEqual(with_unit("", "m"), "m")
+
+    def test_a_pair_is_held_together(self) -> None:
+        self.assertEqual(with_unit("10.0 ± 0.2", "°"), "(10.0 ± 0.2)°")
+        self.assertEqual(round_result(10.04, 0.21, unit="°").text, "(10.0 ± 0.2)°")
+        self.assertEqual(round_result(2.5e6, 3e5, unit="°").text, "(2.5 ± 0.3) × 10⁶°")
+        self.assertEqual(round_result(10.04, 0.21, unit="°").tex, r"(10.0 \pm 0.2)\text{°}")
+
+    def test_in_formulas_too(self) -> None:
+        shown = show_value(10.04, 0.21, "°", "one_or_two")
+        self.assertEqual((shown.tex, shown.value_tex), (r"(10.0 \pm 0.2)^{\circ}", r"10.0^{\circ}"))
+        self.assertEqual(show_written(5.0, 0.5, "5.0", "0.5", "°").tex, r"(5.0 \pm 0.5)^{\circ}")
+        self.assertEqual(show_written(5.0, 0.5, "5.0", "0.5", "°C").tex, r"(5.0 \pm 0.5)\ ^{\circ}\mathrm{C}")
 
 
 class Carries(unittest.TestCase):

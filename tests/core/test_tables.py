@@ -219,7 +219,7 @@ class Shown(unittest.TestCase):
     def test_the_working_says_what_was_looked_up_and_where(self) -> None:
         told_lines = [(told(line.words), line.tex) for line in explain(compute(book("y rho(x)", table())), "cell:run1:s2:z").lines]
         self.assertIn("From the table “thread” (a handbook), straight between its lines:", told_lines[1][0])
-        self.assertEqual(told_lines[1][1], r"\rho\left(0.2500\ \mathrm{m}\right) = 13.000\ \mathrm{kg}/\mathrm{m}")
+        self.assertEqual(told_lines[1][1], r"\rho\left(0.25\ \mathrm{m}\right) = 13.000\ \mathrm{kg}/\mathrm{m}")
         self.assertIn(r"13.000\ \mathrm{kg}", told_lines[2][1])
 
     def test_people_see_its_symbol_and_what_is_wrong_with_it(self) -> None:

@@ -7,11 +7,12 @@ import re
 import unittest
 from dataclasses import replace
 
-from hobrel.core.document.lab_book import Quantity
+from hobrel.core.document.lab_book import Finding, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.working import Working, explain
+from hobrel.core.readings.instruments import Instrument
 from hobrel.core.sentences import told
 from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
 from tests.builders import lab_book
@@ -151,3 +152,40 @@ class NumbersPutIn(unittest.TestCase):
         hidden = explain(compute(lab_book(rows, [weight], [own])), "cell:run1:s1:w").lines[1].tex
         self.assertIn("9.7", hidden)
         self.assertNotIn("9.80665", hidden)
+
+    def test_each_with_the_digits_it_was_written_with(self) -> None:
+        """A single reading and a constant as they were typed, a mean as in the table; brackets where a factor or a power stands beside."""
+        rows = [("0.300", ["1.02", "1.00", "1.01"]), ("0.400", ["2.02"]), ("0.500", ["3.01", "3.02", "3.03"])]
+        made = Quantity("q", "derived", "made", "q", formula="k x^2 + ln(y) - c")
+        constants = [
+            Quantity("k", "constant", "factor", "k", "1/m^2", value="2.50", u="0.05"),
+            Quantity("c", "constant", "offset", "c", "", value="-1.60e-2", u="0"),
+        ]
+        book = lab_book(rows, [made], constants)
+        mean, lone = (explain(compute(book), f"cell:run1:s{row}:q") for row in (1, 2))
+        put_in = (
+            r"q = \left(2.50\ \mathrm{m}^{-2}\right) \times \left(0.300\ \mathrm{m}\right)^{2} + \ln\left(1.010\ \mathrm{s}\right) - \left("
+        )
+        self.assertTrue(mean.lines[1].tex.startswith(put_in), mean.lines[1].tex)
+        self.assertIn(r"\left(-1.60 \times 10^{-2}\right) = ", mean.lines[1].tex)
+        self.assertIn(r"\ln\left(2.02\ \mathrm{s}\right)", lone.lines[1].tex)
+        self.assertEqual(lone.title, "made at x = 0.400 m")
+
+    def test_what_is_only_another_number_is_not_put_in_twice(self) -> None:
+        rows = [(f"0.{i}00", [f"{2 * i}.0{i % 3}"]) for i in range(1, 7)]
+        findings = (Finding("a", "a", "a", "", "gradient", "f"), Finding("b", "b", "b", "ms/cm", "gradient", "f"))
+        same, other = (explain(compute(replace(lab_book(rows), findings=findings)), f"finding:{which}").lines[1].tex for which in "ab")
+        self.assertEqual(same, r"a = \mathrm{gradient} = 19.99\ \mathrm{s}/\mathrm{m}")
+        self.assertEqual(other, r"b = 19.99\ \mathrm{s}/\mathrm{m} = 199.9\ \mathrm{ms}/\mathrm{cm}")
+
+    def test_a_count_has_no_instrument_to_be_uncertain_by(self) -> None:
+        rows = [(f"0.{i}00", [str(100 * i), str(100 * i + 20)]) for i in range(1, 7)]
+        for kind, code in (("counted", "u_of_counting"), ("counted_at_random", "u_of_random_count")):
+            book = lab_book(rows)
+            counter = Instrument("counted", kind, "1")
+            book = replace(book, quantities=tuple(replace(q, instrument=counter) if q.id == "y" else q for q in book.quantities))
+            lines = [line for line in explain(compute(book), "cell:run1:s1:y").lines if line.words]
+            with self.subTest(kind):
+                self.assertIn(code, [s.code for line in lines for s in line.words])
+        # the root of the mean, 110
+        self.assertIn("10", " ".join(s.text for line in lines for s in line.words if s.code == code))

@@ -19,7 +19,7 @@ from hobrel.core.checks.table import Slip, look_over_cells, power_of_ten_between
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.readings.instruments import expected_decimals
-from hobrel.core.rounding import write_number, write_to_decimals
+from hobrel.core.rounding import with_unit, write_number, write_to_decimals
 from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import Floats
 
@@ -149,7 +149,7 @@ def _say_lone(row: Sequence[tuple[int, str, float]], place: int, lone: Lone, dec
             "lone_repeat_factor", "One repeat is about {factor} {others}. Is the decimal point in the right place?",
             factor=say_factor(factor), others=others,
         )  # fmt: skip
-    apart = f"{write_to_decimals(lone.distance, decimals)} {column.quantity.unit}".rstrip()
+    apart = with_unit(write_to_decimals(lone.distance, decimals), column.quantity.unit)
     turned = _turned_digits(row[place][1], level, lone.distance / 10)
     if turned:
         return say(

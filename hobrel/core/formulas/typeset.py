@@ -28,6 +28,7 @@ from hobrel.core.formulas.tree import (
 _TEX_FUNCTIONS = {"ln": r"\ln", "log10": r"\log_{10}", "exp": r"\exp", "sin": r"\sin", "cos": r"\cos", "tan": r"\tan",
                   "asin": r"\arcsin", "acos": r"\arccos", "atan": r"\arctan"}  # fmt: skip
 _SUM, _PRODUCT, _POWER = 1, 2, 3
+_ALONE = re.compile(r"[\w.\\{}]+")
 
 
 @dataclass(frozen=True)
@@ -68,8 +69,8 @@ def formula_tex(node: Node, numbers: Mapping[str, str] | None = None) -> str:
     ----------
     node : Node
     numbers : mapping of symbol to TeX, optional
-        Put these, each in its own brackets, in place of the symbols, and of Δ( ) and mid( ) as `spell` writes them (the “numbers put
-        in” line of a working).
+        Put these in place of the symbols, and of Δ( ) and mid( ) as `spell` writes them, in brackets where something stands beside
+        them (the “numbers put in” line of a working).
     """
     return _Typesetter(numbers or {}).tex(node)[0]
 
@@ -83,13 +84,11 @@ class _Typesetter:
             case Number(text, _):
                 return number_tex(text), _POWER
             case Symbol(name, _):
-                if name in self.numbers:
-                    return self.numbers[name], _POWER
-                return symbol_tex(name), _POWER
+                return self._put_in(name) if name in self.numbers else (symbol_tex(name), _POWER)
             case Negate(of, _):
                 return "-" + self._wrapped(of, _PRODUCT), _SUM
             case Binary("+" | "-" as op, left, right, _):
-                return f"{self.tex(left)[0]} {op} {self._wrapped(right, _PRODUCT if op == '-' else _SUM)}", _SUM
+                return f"{self.tex(left)[0]} {op} {self._term(right, _PRODUCT if op == '-' else _SUM)}", _SUM
             case Binary("*" | "/") if (bare := without_sign(node)) is not None:
                 return "-" + self._wrapped(bare, _PRODUCT), _SUM
             case Binary("/", left, right, _):
@@ -104,16 +103,13 @@ class _Typesetter:
             case Call("abs", of, _):
                 return rf"\left|{self.tex(of)[0]}\right|", _POWER
             case Call("Delta" | "mid", _, _) if spell(node) in self.numbers:
-                return self.numbers[spell(node)], _POWER
+                return self._put_in(spell(node))
             case Lookup() if spell(node) in self.numbers:
-                return self.numbers[spell(node)], _POWER
-            case Lookup(table, Symbol(name), _) if name in self.numbers:
-                # the number brings its brackets
-                return symbol_tex(table.symbol) + self.numbers[name], _POWER
+                return self._put_in(spell(node))
             case Lookup(table, of, _):
                 return rf"{symbol_tex(table.symbol)}\left({self.tex(of)[0]}\right)", _POWER
             case Rate() if spell(node) in self.numbers:
-                return self.numbers[spell(node)], _POWER
+                return self._put_in(spell(node))
             case Rate(function, of, by, _):
                 top, bottom = (rf"\mathrm{{d}} {self._wrapped(part, _POWER)}" for part in (of, by))
                 slope = rf"\frac{{{top}}}{{{bottom}}}"
@@ -129,6 +125,18 @@ class _Typesetter:
                 plain = isinstance(of, Symbol) and not self.numbers
                 return f"{_TEX_FUNCTIONS[function]} {inner}" if plain else rf"{_TEX_FUNCTIONS[function]}\left({inner}\right)", _PRODUCT
         raise AssertionError(node)
+
+    def _put_in(self, name: str) -> tuple[str, int]:
+        """A number in the place of a symbol: one with a sign or a unit is held together by brackets beside a factor or a power."""
+        number = self.numbers[name]
+        return number, _POWER if _ALONE.fullmatch(number) else _SUM
+
+    def _term(self, node: Node, level: int) -> str:
+        """The right side of a sum: a single number needs brackets for its sign only."""
+        if isinstance(node, Symbol | Lookup | Rate) and spell(node) in self.numbers:
+            number = self.numbers[spell(node)]
+            return rf"\left({number}\right)" if number.startswith("-") else number
+        return self._wrapped(node, level)
 
     def _wrapped(self, node: Node, level: int) -> str:
         text, own = self.tex(node)

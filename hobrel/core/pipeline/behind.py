@@ -31,10 +31,11 @@ from hobrel.core.units.calculus import Unit
 @dataclass(frozen=True)
 class NeighbourPair:
     """The two values that Δ( ) or mid( ) works on at a setting, with their uncertainties (constants left out), in `unit`; `text` is the
-    call as `spell` writes it.
+    call as `spell` writes it, `of` what it works on.
     """
 
     text: str
+    of: str
     function: str
     row: int
     before: int
@@ -94,6 +95,7 @@ def _pair(call: Call, columns: RunColumns, row: int) -> NeighbourPair | None:
     before = int(columns.order[place[0] - 1])
     return NeighbourPair(
         text=spell(call),
+        of=spell(call.of),
         function=call.function,
         row=row,
         before=before,

@@ -23,7 +23,7 @@ from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, refu
 from hobrel.core.pipeline.stretches import Rows, average_stretch
 from hobrel.core.pipeline.summits import find_farthest, find_summit
 from hobrel.core.readings.typed_places import read_typed
-from hobrel.core.rounding import write_place
+from hobrel.core.rounding import with_unit, write_place
 from hobrel.core.statistics.spread import average
 from hobrel.core.uncertainty.traced import Source, Traced
 from hobrel.core.units.calculus import write_unit
@@ -68,7 +68,8 @@ def gather_ingredient(ground: Ground, ingredient: Ingredient, owner: str, findin
             if unknown is None:
                 raise CoreError("bad_job", "{symbol} was an unknown that is no longer in the list of its fit.", symbol=ingredient.symbol)
             found = read_unknown(ground, ingredient.of, unknown, f"unknown:{ingredient.of}:{unknown.id}")
-            return Gathered(found.traced, found.judged, f"{unknown.name}, read back from the line")
+            fitted = "line" if ground.fit(ingredient.of).shape == "line" else "curve"
+            return Gathered(found.traced, found.judged, f"{unknown.name}, read back from the {fitted}")
         case "summit":
             return _summit(ground, ingredient)
         case "largest" | "smallest":
@@ -102,7 +103,7 @@ def _stretch_words(ingredient: Ingredient, unit: str) -> str:
         return "all points"
     low = "the start" if ingredient.low is None else write_place(ingredient.low)
     high = "the end" if ingredient.high is None else write_place(ingredient.high)
-    return f"from {low} to {high} {unit}".rstrip()
+    return with_unit(f"from {low} to {high}", unit)
 
 
 def _rows_in(columns: RunColumns, column: Column, along: Column | None, ingredient: Ingredient) -> Rows:
@@ -161,7 +162,7 @@ def _read(ground: Ground, ingredient: Ingredient, owner: str) -> Gathered:
     x, y = (plain_symbol(column.quantity) for column in (points.x_column, points.y_column))
     of, asked = (y, y_unit) if ingredient.kind == "read_back" else (x, x_unit)
     place = read_typed(ingredient.at, write_unit(asked))
-    where = f"at {of} = {write_place(place)} {write_unit(asked)}".rstrip()
+    where = f"at {of} = {with_unit(write_place(place), write_unit(asked))}"
     if ingredient.kind == "read_back":
         unknown = Unknown("", where, (ingredient.at,))
         back = read_unknown(ground, ingredient.of, unknown, owner, ingredient.repeats)

@@ -9,6 +9,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tabulated import Tabulated
 from hobrel.core.readings.parsing import ParsedReading, parse_difference, parse_written
+from hobrel.core.rounding import with_unit
 from hobrel.core.units.calculus import KELVIN, Unit, convert, convert_difference, parse_unit
 from hobrel.core.units.naming import without_plain_numbers
 
@@ -59,7 +60,7 @@ def _read_table(table: ReferenceTable, symbol: str) -> Tabulated:
         at_unit=at_plain,
         unit=plain,
         against=table.of_unit or "a pure number",
-        reach=f"from {at[0]:g} to {at[-1]:g} {table.of_unit}".strip(),
+        reach=with_unit(f"from {at[0]:g} to {at[-1]:g}", table.of_unit),
         on_scale=written.is_offset,
     )
 

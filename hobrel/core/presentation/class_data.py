@@ -29,7 +29,7 @@ from hobrel.core.presentation.pool import bring_together, point_out, split_by_co
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.shares import BenchShare, SharedFinding, SharedPoints, SharedTable
 from hobrel.core.presentation.showing import show_value
-from hobrel.core.rounding import write_number
+from hobrel.core.rounding import with_unit, write_number
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.class_line import BenchPoints, ClassLine, fit_class_line
 from hobrel.core.statistics.class_settings import PooledSetting, pool_setting
@@ -175,7 +175,7 @@ def _line_of(condition: str, shares: Sequence[BenchShare], axes: Axes) -> tuple[
     x_unit, y_unit = of[0].units
     unit, factor = multiply_units(y_unit, raise_unit(x_unit, Fraction(-1)))
     gradient_unit, intercept_unit = write_unit(unit), write_unit(y_unit)
-    tau = f"{write_number(factor * found.tau_gradient, 2)} {gradient_unit}".rstrip()
+    tau = with_unit(write_number(factor * found.tau_gradient, 2), gradient_unit)
     said = say(
         "class_line",
         "Of {points} points of {benches} benches. The benches’ own gradients scatter about it with a standard deviation of {tau}.",
@@ -306,7 +306,7 @@ def _row(at: str, pooled: PooledSetting, unit: str) -> SettingRow:
         said = (say("setting_differs", "benches differ more than their repeats"),)
     else:
         said = (say("setting_alike", "benches differ no more than their repeats"),)
-    within, between = ("" if sd is None else f"{write_number(sd, 2)} {unit}".rstrip() for sd in (pooled.within, pooled.between))
+    within, between = ("" if sd is None else with_unit(write_number(sd, 2), unit) for sd in (pooled.within, pooled.between))
     return SettingRow(
         at=at,
         benches=pooled.benches,

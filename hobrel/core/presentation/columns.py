@@ -17,14 +17,15 @@ from hobrel.core.formulas.typeset import RichRun, formula_tex, plain_text, rich_
 from hobrel.core.pipeline.averaging import Averages
 from hobrel.core.pipeline.columns import Column, rich_sign
 from hobrel.core.presentation.handy_units import suggest_conversions
-from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote
-from hobrel.core.presentation.showing import clean, show_constant, show_trouble, show_value
+from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote, ShownValue
+from hobrel.core.presentation.showing import clean, show_trouble, show_typed, show_value, show_written
 from hobrel.core.readings.instruments import Instrument, common_share, expected_decimals, reading_uncertainty
 from hobrel.core.rounding import (
     RoundingRule,
     place_of,
     round_result,
     to_decimal,
+    with_unit,
     write_decimals,
     write_figures,
     write_number,
@@ -32,7 +33,7 @@ from hobrel.core.rounding import (
     write_to_decimals,
 )
 from hobrel.core.sentences import Sentences, said_by, say
-from hobrel.core.uncertainty.traced import Floats, contributions
+from hobrel.core.uncertainty.traced import Floats, Traced, contributions
 from hobrel.core.units.calculus import parse_unit, write_unit
 
 ALIKE = 10
@@ -63,7 +64,7 @@ def _write_column(column: Column, run: Run, convention: Convention) -> ColumnRes
     unit = column.traced.unit if column.traced is not None else parse_unit("" if worded else quantity.unit)
     constant = None
     if quantity.kind == "constant" and column.traced is not None:
-        constant = show_constant(float(column.traced.value), float(column.u), quantity.value, quantity.u, write_unit(unit))
+        constant = show_typed(float(column.traced.value), float(column.u), (quantity.value, quantity.u), write_unit(unit), rule)
     elif column.node is not None and column.traced is not None and column.traced.value.ndim == 0:
         # made of what was measured once, it is the same at every setting, and the ± of that is its own
         u = float(column.u_all)
@@ -145,7 +146,7 @@ def _describe_reading(instrument: Instrument, convention: Convention, unit: str)
     if u == 0:
         return instrument.name
     shown = write_number(u, 1 if convention.rounding == "one" else 2).rstrip("0").rstrip(".")
-    return f"{instrument.name} ± {shown} {unit}".rstrip()
+    return f"{instrument.name} ± {with_unit(shown, unit)}"
 
 
 def _usual_u(averages: Averages) -> float:
@@ -261,6 +262,36 @@ def write_rows(column: Column, run: Run, convention: Convention) -> list[tuple[s
     return [(cell.value_text, cell.u_text) for cell in _derived_cells(column, column.u, run, convention.rounding)]
 
 
+def traced_of(column: Column) -> Traced:
+    """The values of a column with what they come from.
+
+    Raises
+    ------
+    CoreError
+        What is wrong with the column.
+    """
+    if column.traced is None:
+        raise column.trouble or CoreError("bad_job", "There is no value here.")
+    return column.traced
+
+
+def show_cell(column: Column, run: Run, row: int, convention: Convention) -> ShownValue:
+    """One value of a column as it stands in the table, with its unit; of a log, rounded with its own ±.
+
+    Raises
+    ------
+    CoreError
+        What is wrong with the column.
+    """
+    one, u = traced_of(column).at_row(row), float(np.broadcast_to(column.u, (run.count,))[row])
+    if column.quantity.kind == "constant":
+        return show_typed(float(one.value), u, (column.quantity.value, column.quantity.u), write_unit(one.unit), convention.rounding)
+    if run.log or traced_of(column).value.ndim == 0:
+        return show_value(float(one.value), u or None, one.unit, convention.rounding)
+    value_text, u_text = write_rows(column, run, convention)[row]
+    return show_written(float(one.value), u, value_text, u_text, write_unit(one.unit))
+
+
 def write_pair_as(digits: Digits, value: float, u: float, rule: RoundingRule) -> tuple[str, str]:
     """A value and its ± (empty where there is none), with the digits that somebody has chosen."""
     known_u = float(clean(u)) if u > 0 and math.isfinite(u) else 0.0
@@ -313,7 +344,7 @@ def _range_text(column: Column, unit: str) -> str:
     if finite.size == 0:
         return ""
     low, high = write_number(float(finite.min()), 3), write_number(float(finite.max()), 3)
-    return f"{low} to {high} {unit}".rstrip() if low != high else f"{low} {unit}".rstrip()
+    return with_unit(f"{low} to {high}" if low != high else low, unit)
 
 
 def _middle(values: Floats) -> float:

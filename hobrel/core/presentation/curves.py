@@ -19,7 +19,7 @@ from hobrel.core.presentation.line_cards import METHODS, SCATTER_WORDS, far_sett
 from hobrel.core.presentation.results import FitResult, ParameterResult, ShapeOffer, ShownValue, SummitResult
 from hobrel.core.presentation.showing import show_number, show_value
 from hobrel.core.presentation.stepped import present_steps, write_rates, write_rates_tex
-from hobrel.core.rounding import MINUS, write_number
+from hobrel.core.rounding import MINUS, with_unit, write_number
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.statistics.comparison import say_verdict
 from hobrel.core.stepping.shape import SteppedShape
@@ -65,7 +65,7 @@ def present_curve(fit: Fit, fitted: FittedCurve, points: GraphPoints, convention
         chi2_words=(SCATTER_WORDS[fitted.scatter],),
         r2="" if curve.r2 is None else write_r2(curve.r2),
         r2_words=(),
-        residual_sd=f"{write_number(curve.residual_sd, 2)} {unit}".rstrip(),
+        residual_sd=with_unit(write_number(curve.residual_sd, 2), unit),
         pattern=None,
         far=far_settings(fitted, points, run),
         trouble=None,
@@ -86,9 +86,8 @@ def _write_equation(shape: Shape, parameters: Sequence[ParameterResult], points:
             part for part in (plain_text(write_rates(shape.system.equations)), text) if part
         )
     x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
-    numbers = {p.name: rf"\left({p.value.value_tex}\right)" for p in parameters if p.value is not None}
-    along = symbol_expression_tex(x_symbol)
-    numbers["x"] = along if x_symbol.replace("_", "").isalnum() else rf"\left({along}\right)"
+    numbers = {p.name: p.value.value_tex for p in parameters if p.value is not None}
+    numbers["x"] = symbol_expression_tex(x_symbol)
     return f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(shape), numbers)}", f"{plain_text(rich_symbol(y_symbol))}: {text}"
 
 

@@ -10,6 +10,7 @@ from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding, LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.tree import Symbol
 from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.pipeline.budget import BudgetLine
 from hobrel.core.pipeline.findings import ComparedWith, ComputedFinding
@@ -24,9 +25,9 @@ from hobrel.core.presentation.results import (
     Trouble,
     UsedNumber,
 )
-from hobrel.core.presentation.showing import ROUNDING_WORDS, draw_number_line, numbers_put_in, show_constant, show_trouble, show_value
+from hobrel.core.presentation.showing import ROUNDING_WORDS, draw_number_line, numbers_put_in, show_trouble, show_typed, show_value
 from hobrel.core.readings.instruments import common_share
-from hobrel.core.rounding import RoundingRule, to_decimal, write_number
+from hobrel.core.rounding import RoundingRule, to_decimal, with_unit, write_number
 from hobrel.core.sentences import Sentences, said_by, say
 from hobrel.core.statistics.comparison import Comparison, say_verdict
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
@@ -52,7 +53,7 @@ def present_budget(
             words=", ".join(dict.fromkeys(w for s in line.symbols if (w := names.get(canonical_name(s), "")))),
             share=line.share,
             share_text=_percent(line.share),
-            contribution=f"{write_number(line.contribution, 2)} {unit}".rstrip(),
+            contribution=with_unit(write_number(line.contribution, 2), unit),
             shared=line.shared,
         )
         for line in budget
@@ -61,11 +62,11 @@ def present_budget(
 
 def shown_input(name: str, traced: Traced, computed: ComputedFinding, book: LabBook) -> ShownValue:
     """An input of a finding as people know it: a constant with its own digits, anything else rounded with its ±."""
+    u, rule = float(combine_quadrature(traced)), book.convention.rounding
     for q in book.quantities:
         if q.kind == "constant" and canonical_name(q.symbol) == name and name not in computed.words:
-            return show_constant(float(traced.value), 0.0, q.value, q.u, write_unit(traced.unit))
-    u = float(combine_quadrature(traced))
-    return show_value(float(traced.value), u or None, traced.unit, book.convention.rounding)
+            return show_typed(float(traced.value), u, (q.value, q.u), write_unit(traced.unit), rule)
+    return show_value(float(traced.value), u or None, traced.unit, rule)
 
 
 def _percent(share: float) -> str:
@@ -80,13 +81,16 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
     value = show_value(computed.value, computed.u or None, unit, rule)
     shown = {name: shown_input(name, t, computed, book) for name, t in computed.inputs.items()}
     numbers = numbers_put_in(computed.node, {name: v.value_tex for name, v in shown.items()})
+    if isinstance(computed.node, Symbol) and numbers.get(computed.node.name) == value.value_tex:
+        # it is that number itself, which is said next
+        numbers = {}
     symbol = symbol_expression_tex(finding.symbol)
     accepted, verdict = None, None
     words: Sentences = ()
     marks = [LineMark("this finding", computed.value, computed.u)]
     if finding.accepted is not None and computed.accepted is not None and computed.comparison is not None:
         a, u_a = computed.accepted
-        accepted, verdict = show_value(a, u_a or None, unit, rule), _known(computed.comparison)
+        accepted, verdict = show_typed(a, u_a, (finding.accepted.value, finding.accepted.u), unit, rule), _known(computed.comparison)
         words = (say_verdict(computed.comparison, "the accepted value"), *_percent_apart(computed.comparison, "it"))
         marks.append(LineMark("accepted", a, u_a))
     compared = tuple(_present_compared(c, unit, rule) for c in computed.compared)
@@ -101,8 +105,8 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
         formula_tex=f"{symbol} = {formula_tex(computed.node)}",
         numbers_tex=f"{symbol} = {formula_tex(computed.node, numbers)}",
         statement=f"{plain_text(rich_symbol(finding.symbol))} = {value.text}",
-        rounding_words=(ROUNDING_WORDS[rule],),
-        budget=present_budget(computed.budget, unit, book, computed.words),
+        rounding_words=(ROUNDING_WORDS[rule],) if computed.u else (),
+        budget=present_budget(computed.budget, unit, book, computed.words) if computed.u else (),
         accepted=accepted,
         accepted_source=finding.accepted.source if finding.accepted else "",
         verdict=verdict,
@@ -151,7 +155,7 @@ def _present_compared(compared: ComparedWith, unit: str, rule: RoundingRule) -> 
 def _write_in_full(computed: ComputedFinding, unit: str) -> str:
     """Value and ± with more figures than will be kept, so that there is something to round."""
     figures = max(6, to_decimal(computed.value).adjusted() - to_decimal(computed.u).adjusted() + 4)
-    return f"{write_number(computed.value, figures)}, with ± {write_number(computed.u, 4)} {unit}".rstrip()
+    return f"{write_number(computed.value, figures)}, with ± {with_unit(write_number(computed.u, 4), unit)}"
 
 
 def _judge(computed: ComputedFinding, unit: str, book: LabBook) -> tuple[JudgedRounding | None, Trouble | None]:

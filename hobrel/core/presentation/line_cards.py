@@ -19,7 +19,7 @@ from hobrel.core.pipeline.lines import FittedLine, GraphPoints, bars_of_used, is
 from hobrel.core.presentation.results import ByEyeResult, ExtremesResult, FitResult, GradientUncertainty, LinePattern, ShownValue
 from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.thinning import thin_signs
-from hobrel.core.rounding import MINUS, write_number, write_place
+from hobrel.core.rounding import MINUS, with_unit, write_number, write_place
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.comparison import chance_of
 from hobrel.core.uncertainty.traced import Floats, Traced, combine_quadrature
@@ -123,7 +123,7 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
         chi2_words=(SCATTER_WORDS[fitted.scatter],),
         r2="" if line.r2 is None else write_r2(line.r2),
         r2_words=(_R2_AGAINST_ZERO,) if line.through_origin else (),
-        residual_sd=f"{write_number(line.residual_sd, 2)} {write_unit(_unit(points.y_column))}".rstrip(),
+        residual_sd=with_unit(write_number(line.residual_sd, 2), write_unit(_unit(points.y_column))),
         pattern=present_pattern(fit.graph, fitted),
         far=far_settings(fitted, points, run),
         trouble=None,
@@ -195,7 +195,7 @@ def _present_extremes(fitted: FittedLine, points: GraphPoints, convention: Conve
         return ExtremesResult("", "", None, (said_by(found),), blocking)
     unit, factor = fitted.gradient.unit, _ratio(fitted)
     middle = (found.steepest.gradient + found.shallowest.gradient) / 2
-    written = [f"{write_number(line.gradient * factor, 4)} {write_unit(unit)}".rstrip() for line in (found.steepest, found.shallowest)]
+    written = [with_unit(write_number(line.gradient * factor, 4), write_unit(unit)) for line in (found.steepest, found.shallowest)]
     shown = show_value(middle * factor, found.u_gradient * abs(factor) or None, unit, convention.rounding)
     words = say("extreme_lines", "Both pass through every error bar; half their difference is the gradient’s ±.")
     return ExtremesResult(written[0], written[1], shown, (words,), ())
@@ -205,8 +205,8 @@ def _present_by_eye(fitted: FittedLine) -> ByEyeResult | None:
     line = fitted.by_eye
     if line is None:
         return None
-    gradient = f"{write_number(line.gradient * _ratio(fitted), 4)} {write_unit(fitted.gradient.unit)}".rstrip()
-    intercept = f"{write_number(line.intercept, 3)} {write_unit(fitted.intercept.unit)}".rstrip()
+    gradient = with_unit(write_number(line.gradient * _ratio(fitted), 4), write_unit(fitted.gradient.unit))
+    intercept = with_unit(write_number(line.intercept, 3), write_unit(fitted.intercept.unit))
     return ByEyeResult(gradient, intercept, (say_touched(line.touched, line.n),))
 
 
@@ -275,6 +275,21 @@ FAR_FROM_ZERO = 12.0
 """Uncertainties from zero beyond which an intercept is hardly a slip any more (common practice)."""
 
 
+def _say_harshly(differs: bool, z: str) -> Sentence:
+    """Where points scatter much less than their ± says, it is by the scatter that an intercept is told from zero."""
+    if differs:
+        return say(
+            "not_zero_by_small_scatter",
+            "By how little the points scatter it is not zero; by the ± alone it is {z} of its uncertainties from it.",
+            z=z,
+        )
+    return say(
+        "zero_within_two_by_small_scatter",
+        "By how little the points scatter it agrees with zero within two only; by the ± alone it is {z} of its uncertainties from it.",
+        z=z,
+    )
+
+
 def _intercept_words(fitted: FittedLine, convention: Convention) -> Sentences:
     line = fitted.line
     if line.through_origin:
@@ -289,14 +304,17 @@ def _intercept_words(fitted: FittedLine, convention: Convention) -> Sentences:
         return (
             say("zero_by_scatter", "By how the points scatter it may be zero; by the ± alone it is {z} of its uncertainties from it.", z=z),
         )
+    if found.is_harsher:
+        return (_say_harshly(found.verdict == "differ", z),)
     if found.verdict == "agree_within_two":
         return (say("zero_within_two", "It agrees with zero within two of its uncertainties ({z}).", z=z),)
     if found.z <= FAR_FROM_ZERO:
-        return (say("not_zero", "It is {z} of its uncertainties from zero: is something added to every reading?", z=z),)
-    far = say(
-        "far_from_zero", "It is far from zero: the line does not begin at the origin. What does the relation say that it means?"
-    )  # fmt: skip
-    return (far,)
+        return (
+            say("not_zero", "It is {z} of its uncertainties from zero.", z=z),
+            say("ask_offset", "Is something added to every reading?"),
+        )
+    far = say("far_from_zero", "It is far from zero: the line does not begin at the origin.")
+    return (far, say("ask_meaning", "What does the relation say that it means?"))
 
 
 def within_words(fitted: FittedLine | FittedCurve, points: GraphPoints) -> Sentences:

@@ -14,7 +14,7 @@ from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.shares import BenchShare, SharedFinding
 from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.readings.parsing import parse_difference, parse_reading
-from hobrel.core.rounding import write_number
+from hobrel.core.rounding import with_unit, write_number
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.pool import BenchResult, Pool, Recommended, pool_results
 
@@ -275,7 +275,7 @@ def _spread(pool: Pool, unit: str) -> Sentence:
         return say("one_bench", "One bench so far.")
     return say(
         "class_spread", "{n} benches; standard deviation between them {sd}, median absolute deviation {mad}.",
-        n=pool.n, sd=f"{write_number(pool.sd, 2)} {unit}".rstrip(), mad=f"{write_number(pool.mad, 2)} {unit}".rstrip(),
+        n=pool.n, sd=with_unit(write_number(pool.sd, 2), unit), mad=with_unit(write_number(pool.mad, 2), unit),
     )  # fmt: skip
 
 

@@ -1,4 +1,4 @@
-"""Some rows of a log, as somebody looks at them: what was logged, and what has been computed from it."""
+"""Rows as somebody looks at them: what a setting is called, and of a log what was logged and what has been computed from it."""
 
 from __future__ import annotations
 
@@ -6,12 +6,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hobrel.core.document.lab_book import Convention, Log
+from hobrel.core.document.lab_book import Convention, LabBook, Log, Run
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.pipeline.columns import Column, RunColumns
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.columns import write_pair_as
 from hobrel.core.readings.converting import convert_reading
+from hobrel.core.rounding import with_unit
 
 
 @dataclass(frozen=True)
@@ -31,6 +33,19 @@ class LogRows:
     rows: int
     columns: tuple[LogColumn, ...]
     aside: tuple[str, ...]
+
+
+def call_row(book: LabBook, run: Run, row: int) -> str:
+    """A setting by what was set there, as it was written: “L = 0.45 m”; by its number where nothing was; a row of a log too."""
+    if run.log:
+        return f"row {row + 1}"
+    changed = next((q for q in book.table_of(run) if q.kind == "changed"), None)
+    written = run.settings[row].readings.get(changed.id, ()) if changed else ()
+    if changed is None or not written or written[0] is None:
+        return f"setting {row + 1}"
+    if changed.holds == "words":
+        return written[0].text
+    return f"{plain_text(rich_symbol(changed.symbol))} = {with_unit(written[0].text, changed.unit)}"
 
 
 def look_at_rows(computation: Computation, run: str, first: int, count: int) -> LogRows:

@@ -8,17 +8,17 @@ from collections.abc import Collection, Mapping
 from decimal import Decimal
 from functools import lru_cache
 
-from hobrel.core.document.lab_book import Convention
+from hobrel.core.document.lab_book import Convention, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, Trouble
-from hobrel.core.rounding import MINUS, RoundingRule, round_result, write_place
+from hobrel.core.rounding import ANGLE_SIGNS, MINUS, RoundingRule, round_result, with_unit, write_place
 from hobrel.core.sentences import Sentence, Sentences, say, scalar_fields
 from hobrel.core.statistics.spread import MeanWithUncertainty, SpreadKind
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
-from hobrel.core.units.calculus import Unit, parse_unit, write_unit
+from hobrel.core.units.calculus import Unit, parse_unit, tidy_unit, write_unit
 from hobrel.core.units.constants import constant_symbols, find_constant
 
 NATURAL_FIGURES = 6
@@ -59,39 +59,76 @@ def show_value(value: float, u: float | None, unit: Unit | str, rule: RoundingRu
         value_text=rounded.value_text,
         u_text=rounded.u_text,
         text=rounded.text,
-        tex=rounded.tex.partition(r"\ \text{")[0] + tail,
+        tex=rounded.tex.partition(r"\text{")[0].removesuffix(_THIN_GAP) + tail,
         spoken=rounded.spoken,
         value_tex=value_tex + tail,
     )
 
 
-def show_constant(value: float, u: float, value_text: str, u_text: str, unit: str) -> ShownValue:
-    """Show a constant with the digits it was given with."""
-    value_text, u_text = value_text.strip().replace("-", MINUS), u_text.strip()
-    pair = f"{value_text} ± {u_text}" if u_text else value_text
-    tex = pair.replace(MINUS, "-").replace("±", r"\pm")
+def show_typed(value: float, u: float, typed: tuple[str, str], unit: str, rule: RoundingRule) -> ShownValue:
+    """Show a constant or an accepted value with the digits (of value and ±) it was given with; rounded where that was in another unit."""
+    if are_plain(*typed):
+        return show_written(value, u, *typed, unit)
+    return show_value(value, u or None, unit, rule)
+
+
+def show_written(value: float, u: float, value_text: str, u_text: str, unit: str) -> ShownValue:
+    """Show a number with the digits that stand there. A ± of nought is not said."""
+    written, written_u = spell_power(value_text), spell_power(u_text)
+    known = written_u if any(digit in written_u for digit in "123456789") else ""
+    (value_part, *power), (u_part, *u_power) = written.split(_POWER, 1), known.split(_POWER, 1)
+    pair = f"{written} ± {known}" if known else written
+    if known and power and power == u_power:
+        pair = f"({value_part} ± {u_part}){_POWER}{power[0]}"
     tail = tex_unit(unit)
+    tex = power_tex(pair).replace("±", r"\pm")
     spoken = pair.replace("±", "plus or minus").replace(MINUS, "minus ")
     return ShownValue(
         value=value,
         u=u or None,
-        value_text=value_text,
-        u_text=u_text,
-        text=f"{pair} {unit}".strip(),
-        tex=(f"({tex})" if u_text and unit else tex) + tail,
+        value_text=value_text.strip().replace("-", MINUS),
+        u_text=u_text.strip(),
+        text=with_unit(pair, unit),
+        tex=(f"({tex})" if known and unit and tex[0] != "(" else tex) + tail,
         spoken=f"{spoken}, in {unit}" if unit else spoken,
-        value_tex=value_text.replace(MINUS, "-") + tail,
+        value_tex=power_tex(written) + tail,
     )
 
 
+_POWER = " × 10"
+_PLAIN_NUMBER = re.compile(r"−?[\d.,]+(?: × 10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+)?")
+_TYPED_POWER = re.compile(r"(?:[eE]|\s*[×x*·]\s*10\s*\^?)\s*\(?([+-]?\d+|[⁻⁺]?[⁰¹²³⁴⁵⁶⁷⁸⁹]+)\)?$")
+_TO_SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "+⁺")
+
+
+def are_plain(*texts: str) -> bool:
+    """Whether texts are numbers (or empty) without a unit of their own."""
+    return all(_PLAIN_NUMBER.fullmatch(spell_power(text or "0")) for text in texts)
+
+
+def spell_power(text: str) -> str:
+    """A number as it was typed, its minus and its power of ten as we write them: 1.60e-19 as 1.60 × 10⁻¹⁹."""
+    mantissa, *power = _TYPED_POWER.split(text.strip().replace(MINUS, "-"), maxsplit=1)
+    written = mantissa.replace("-", MINUS)
+    return f"{written} × 10{power[0].translate(_TO_SUPERSCRIPTS)}" if power and mantissa else written
+
+
+def write_constant(quantity: Quantity) -> str:
+    """A constant as it was typed, before anything is computed with it: its digits, its ± and its unit."""
+    value, u, unit = quantity.value.strip(), quantity.u.strip(), tidy_unit(quantity.unit)
+    if are_plain(value, u):
+        return show_written(0.0, 0.0, value, u, unit).text
+    return f"{value} ± {u}" if u else value
+
+
 def numbers_put_in(node: Node, numbers: Mapping[str, str]) -> dict[str, str]:
-    """What stands in brackets in the place of a formula's symbols: their numbers, constants of nature among them."""
+    """What stands in the place of a formula's symbols: their numbers, constants of nature among them."""
     put_in = {}
     for name in symbols_in(node):
         if name not in numbers and name in constant_symbols():
             constant = find_constant(name)
             put_in[name] = power_tex(write_place(constant.value, NATURAL_FIGURES)) + tex_unit(write_unit(parse_unit(constant.unit)))
-    return {name: rf"\left({tex}\right)" for name, tex in {**put_in, **numbers}.items()}
+    return {**put_in, **numbers}
 
 
 def clean(number: float) -> Decimal:
@@ -101,7 +138,7 @@ def clean(number: float) -> Decimal:
 
 def power_tex(text: str) -> str:
     """TeX of a number that `write_number` wrote."""
-    mantissa, mark, power = text.replace(MINUS, "-").partition(" × 10")
+    mantissa, mark, power = text.replace(MINUS, "-").partition(_POWER)
     return rf"{mantissa} \times 10^{{{power.translate(_FROM_SUPERSCRIPTS)}}}" if mark else mantissa
 
 
@@ -126,7 +163,7 @@ def tex_unit(name: str) -> str:
             out += f"^{{{piece.translate(_FROM_SUPERSCRIPTS)}}}"
         else:
             out += rf"\mathrm{{{piece}}}" if piece.isascii() and piece.isalpha() else special.get(piece, piece)
-    return _THIN_GAP + out
+    return out if name in ANGLE_SIGNS else _THIN_GAP + out
 
 
 def show_trouble(error: CoreError) -> Trouble:
@@ -204,5 +241,5 @@ def draw_number_line(marks: tuple[LineMark, ...], unit: str, far: Collection[str
     high = max(m.value + m.u for m in near)
     axis = make_axis((), low, high, wanted=6)
     power = "".join(r.text for r in axis.label).strip()
-    shown = f"{power} {unit}".strip()
+    shown = with_unit(power, unit)
     return NumberLine(axis.low, axis.high, axis.ticks, marks, shown)

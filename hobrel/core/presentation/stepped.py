@@ -10,7 +10,7 @@ from hobrel.core.formulas.tree import Node
 from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.presentation.results import StepsResult
-from hobrel.core.rounding import MINUS, write_number, write_place
+from hobrel.core.rounding import MINUS, with_unit, write_number, write_place
 from hobrel.core.sentences import Sentence, Sentences, say
 from hobrel.core.stepping.conditions import Condition
 from hobrel.core.stepping.loops import Equations, StepWay
@@ -74,7 +74,7 @@ def write_rates(equations: Equations) -> RichText:
 def present_steps(fitted: FittedCurve, check: StepCheck, model: StepModel, x_unit: Unit, y_unit: Unit) -> StepsResult:
     """How a model is stepped, and what its steps cost."""
     shape = check.shape
-    step = f"{write_place(shape.step)} {write_unit(x_unit)}".rstrip()
+    step = with_unit(write_place(shape.step), write_unit(x_unit))
     chosen = () if shape.system.step else (say("step_chosen", "The step is chosen so that about two hundred reach all points."),)
     return StepsResult(
         step=step,
@@ -87,11 +87,11 @@ def present_steps(fitted: FittedCurve, check: StepCheck, model: StepModel, x_uni
 
 def _write_given(model: StepModel, along: str, x_unit: Unit) -> tuple[RichText, ...]:
     """What was written and not found from the points, as it was written."""
-    begins = f"{along} = {model.begins} {write_unit(x_unit)}".rstrip()
+    begins = f"{along} = {with_unit(model.begins, write_unit(x_unit))}"
     starts = [(s.symbol, s.start, s.unit, f" at {begins}") for s in model.states if not s.fitted]
     numbers = [(n.symbol, n.value, n.unit, "") for n in model.numbers if not n.fitted]
     return tuple(
-        (*rich_symbol(symbol), RichRun(f" = {value.replace('-', MINUS)} {write_unit(parse_unit(unit))}".rstrip() + where))
+        (*rich_symbol(symbol), RichRun(f" = {with_unit(value.replace('-', MINUS), write_unit(parse_unit(unit)))}{where}"))
         for symbol, value, unit, where in (*starts, *numbers)
     )
 
@@ -102,7 +102,7 @@ def _say_check(fitted: FittedCurve, check: StepCheck, unit: str) -> Sentences:
         return (say("steps_fine", "The steps are short enough: half of one changes nothing that can be seen."),)
 
     def size(value: float) -> str:
-        return f"{write_number(value, 1)} {unit}".rstrip()
+        return with_unit(write_number(value, 1), unit)
 
     said = [say("step_halved", "Half the step moves the model by {by} at most.", by=size(check.by_halving))]
     if check.from_closely is None:

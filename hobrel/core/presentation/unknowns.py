@@ -10,6 +10,7 @@ from hobrel.core.pipeline.ingredients import read_unknown
 from hobrel.core.pipeline.lines import FittedLine, axis_units
 from hobrel.core.presentation.results import UnknownResult
 from hobrel.core.presentation.showing import show_value
+from hobrel.core.rounding import with_unit
 from hobrel.core.sentences import said_by, say
 from hobrel.core.uncertainty.traced import combine_quadrature
 from hobrel.core.units.calculus import write_unit
@@ -44,7 +45,7 @@ def _present(ground: Ground, fit_id: str, unknown: Unknown) -> UnknownResult:
     ]
     judged = float(combine_quadrature(found.judged))
     if judged > MUCH_MORE * u > 0:
-        rather = f"{show_value(float(found.traced.value), judged, x_unit, rule).u_text} {write_unit(x_unit)}".rstrip()
+        rather = with_unit(show_value(float(found.traced.value), judged, x_unit, rule).u_text, write_unit(x_unit))
         words.append(
             say("unknown_scatters", "by how readings scatter here it would rather be ± {rather}: read it a few times more", rather=rather)
         )

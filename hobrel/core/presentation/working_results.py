@@ -9,6 +9,7 @@ from hobrel.core.pipeline.budget import budget_by_part
 from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.curves import FittedCurve
+from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints
 from hobrel.core.presentation.curves import present_card
 from hobrel.core.presentation.findings import name_symbol, present_budget, present_finding, shown_input
@@ -54,7 +55,7 @@ def explain_fit(computation: Computation, fit_id: str, part: str) -> Working:
 def _title(card: FitResult, part: str) -> str:
     titles = {"gradient": "Gradient of the line", "intercept": "Intercept of the line", "chi2": "Reduced χ²", "r2": "R²"}
     within = "Points within their bars" if card.within[0].code == "within_bars" else "Points within the scatter"
-    return titles.get(part, within if part == "within" else part)
+    return titles.get(part, within if part == "within" else f"{part} of the fitted curve")
 
 
 def _count_within(card: FitResult) -> str:
@@ -163,11 +164,7 @@ def explain_finding(computation: Computation, finding_id: str) -> Working:
         ),
         WorkingLine(
             (
-                say(
-                    "finding_u",
-                    "Each uncertainty is {carried}; a constant shared by all settings enters once, here.",
-                    carried=CARRIED_WORDS[computation.book.convention.propagation],
-                ),
+                _say_carried(computed, computation),
                 *result.rounding_words,
             ),
             rf"{symbol_expression_tex(computed.finding.symbol)} = {result.value.tex}",
@@ -178,6 +175,13 @@ def explain_finding(computation: Computation, finding_id: str) -> Working:
         for n, target in computed.targets.items()
     )
     return Working(title=result.name, result=result.statement, lines=lines, budget=result.budget, readings=(), onward=onward)
+
+
+def _say_carried(computed: ComputedFinding, computation: Computation) -> Sentence:
+    if not computed.u:
+        return say("finding_exact", "Nothing that it is made of has a ±, so it has none.")
+    carried = CARRIED_WORDS[computation.book.convention.propagation]
+    return say("finding_u", "Each uncertainty is {carried}; a constant shared by all settings enters once, here.", carried=carried)
 
 
 def _name_input(words: str) -> Sentences:

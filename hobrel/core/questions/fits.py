@@ -20,7 +20,7 @@ from hobrel.core.presentation.graphs import draw_graph, prepare_fit, words_besid
 from hobrel.core.presentation.results import FitResult, GraphResult, ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.readings.typed_places import check_place, read_typed
-from hobrel.core.rounding import RoundingRule, write_number, write_place
+from hobrel.core.rounding import RoundingRule, with_unit, write_number, write_place
 from hobrel.core.sentences import Sentence, Sentences, say
 from hobrel.core.units.calculus import Unit, write_unit
 
@@ -88,7 +88,7 @@ def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at
     place = read_typed(at, write_unit(asked))
     used = points.x[fitted.fitted]
     ends, rule = (float(used.min()), float(used.max())), computation.book.convention.rounding
-    shown_at = f"{write_place(place)} {write_unit(asked)}".rstrip()
+    shown_at = with_unit(write_place(place), write_unit(asked))
     tangent = None
     if isinstance(fitted, FittedLine):
         found = read_off(fitted.line, ends, direction, place, repeats=repeats if direction == "back" else None)

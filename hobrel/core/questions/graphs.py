@@ -22,7 +22,7 @@ from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import say_mean_rule, show_number
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.readings.typed_places import check_place
-from hobrel.core.rounding import quantize, to_decimal, write_number, write_place
+from hobrel.core.rounding import quantize, to_decimal, with_unit, write_number, write_place
 from hobrel.core.sentences import Sentences, say
 from hobrel.core.units.calculus import write_unit
 
@@ -121,7 +121,7 @@ def preview_by_eye(computation: Computation, fit_id: str, gradient: float, inter
     residuals = tuple(PointResidual(run.row_id(int(rows[i])), float(study.residuals[i])) for i in thin_points(x, y))
     unit, factor, y_unit = _units(points)
     return ByEyePreview(
-        f"{write_number(gradient * factor, 4)} {unit}".rstrip(), f"{write_number(intercept, 3)} {y_unit}".rstrip(),
+        with_unit(write_number(gradient * factor, 4), unit), with_unit(write_number(intercept, 3), y_unit),
         (say_touched(study.touched, study.n),), residuals,
     )  # fmt: skip
 
@@ -151,7 +151,7 @@ def summarise_marked(
     x_unit, summary = write_unit(points.x_column.traced.unit), stretch.summary
 
     def written(value: float | None) -> str:
-        return "" if value is None else f"{write_number(value, 3)} {y_unit}".rstrip()
+        return "" if value is None else with_unit(write_number(value, 3), y_unit)
 
     own = Fit("", graph_id, weights="y_bars", low=stretch.low, high=stretch.high)
     # the line that "fit only here" would give, by the bars or by the scatter as there
@@ -163,7 +163,7 @@ def summarise_marked(
     rise = _rise(computation, fit_id, stretch.low, stretch.high) if fit_id else None
     return StretchSummary(
         n=summary.n,
-        x_range=f"{' to '.join(dict.fromkeys(written_ends))} {x_unit}".rstrip(),
+        x_range=with_unit(" to ".join(dict.fromkeys(written_ends)), x_unit),
         mean=show_number(mean.traced, rule),
         mean_rule=(say_mean_rule(mean.mean, computation.book.convention),),
         smallest=written(summary.min),
@@ -209,9 +209,9 @@ def _rise(computation: Computation, fit_id: str, low: float, high: float) -> Ris
         from_y=start,
         to_x=high,
         to_y=stop,
-        rise=f"{write_number(stop - start, 4)} {y_unit}".rstrip(),
-        run=f"{write_number(high - low, 4)} {x_unit}".rstrip(),
-        ratio=f"{write_number(ratio, 4)} {unit}".rstrip(),
+        rise=with_unit(write_number(stop - start, 4), y_unit),
+        run=with_unit(write_number(high - low, 4), x_unit),
+        ratio=with_unit(write_number(ratio, 4), unit),
     )
 
 
@@ -238,7 +238,7 @@ def find_steepest(computation: Computation, graph_id: str, fraction: float) -> S
         place=show_number(numbers.place, rule),
         refined=(refined,),
         rate=show_number(numbers.rate, rule),
-        fraction_place=f"{write_place(found.fraction_x)} {write_unit(x_unit)}".rstrip(),
+        fraction_place=with_unit(write_place(found.fraction_x), write_unit(x_unit)),
         reading=None if numbers.reading is None else show_number(numbers.reading, rule),
         x=place,
         y=float(np.interp(place, x[order], y[order])),

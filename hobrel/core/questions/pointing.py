@@ -18,7 +18,7 @@ from hobrel.core.pointing.marks import Axes, Drawn, Marks, Place, Thing, check_m
 from hobrel.core.pointing.tracks import Pointing, Scale, Track, find_pointing, find_scale, follow, step_of_times
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.readings.parsing import parse_reading
-from hobrel.core.rounding import round_result, write_number, write_to_decimals
+from hobrel.core.rounding import round_result, with_unit, write_number, write_to_decimals
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import Unit, convert_difference, parse_unit, raise_unit, same_dimension, write_unit
@@ -163,7 +163,7 @@ def _find_scale(marks: Marks, pointing: Pointing) -> tuple[Scale | None, Sentenc
         return None, said_by(trouble)
     scale = replace(scale, per_pixel=scale.per_pixel * factor)
     unit = write_unit(parse_unit(marks.length_unit or marks.known.unit))
-    size = f"{write_number(scale.per_pixel, 4)} {unit}"
+    size = with_unit(write_number(scale.per_pixel, 4), unit)
     return scale, say("pixel_is", "A pixel is {size}, known to {percent} %.", size=size, percent=write_number(100 * scale.u_share, 2))
 
 

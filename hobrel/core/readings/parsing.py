@@ -9,7 +9,7 @@ from decimal import Decimal
 from functools import lru_cache
 
 from hobrel.core.errors import CoreError
-from hobrel.core.rounding import quantize
+from hobrel.core.rounding import quantize, with_unit
 from hobrel.core.units.calculus import convert, convert_difference, parse_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
@@ -204,4 +204,5 @@ def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given
     factor = tidy(ratio)
     new_decimals = max(0, decimals - factor.adjusted())
     exact = value * factor + tidy(zero)
-    return ParsedReading(exact, new_decimals, figures, note=f"{value} {given_unit} = {quantize(exact, -new_decimals)} {unit}")
+    note = f"{with_unit(str(value), given_unit)} = {with_unit(str(quantize(exact, -new_decimals)), unit)}"
+    return ParsedReading(exact, new_decimals, figures, note=note)

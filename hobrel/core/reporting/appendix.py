@@ -11,6 +11,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.results import Analysis
+from hobrel.core.presentation.showing import write_constant
 from hobrel.core.presentation.wording import reword
 from hobrel.core.presentation.working import explain
 from hobrel.core.presentation.working_parts import Working
@@ -64,8 +65,8 @@ def write_sources(book: LabBook, analysis: Analysis) -> tuple[Block, ...]:
         column = columns.get(quantity.id)
         symbol = (*say_words(f"{quantity.name} "), *rich_words(rich_symbol(quantity.symbol)))
         if quantity.kind == "constant":
-            value = f"{quantity.value} ± {quantity.u}" if quantity.u else quantity.value
-            items.append((*symbol, Words(f" = {value} {quantity.unit}".rstrip() + (f": {quantity.source}" if quantity.source else ""))))
+            written = column.constant.text if column is not None and column.constant is not None else write_constant(quantity)
+            items.append((*symbol, Words(f" = {written}" + (f": {quantity.source}" if quantity.source else ""))))
         elif quantity.kind == "derived" and column is not None and column.formula_tex:
             items.append((*symbol, Words(": "), Maths(column.formula_tex)))
         elif column is not None and column.instrument_text:
@@ -76,11 +77,11 @@ def write_sources(book: LabBook, analysis: Analysis) -> tuple[Block, ...]:
     for table in book.plan.tables:
         source = f", {table.source}" if table.source else ""
         items.append(say_words(f"Table of reference: {table.name} against {table.of_name}{source}"))
-    for finding in book.findings:
-        if finding.accepted is not None and finding.accepted.source:
-            accepted = f"{finding.accepted.value} ± {finding.accepted.u}" if finding.accepted.u else finding.accepted.value
-            name = plain_text(rich_symbol(finding.symbol))
-            items.append(say_words(f"accepted value of {name}: {accepted} {finding.unit}, {finding.accepted.source}"))
+    items.extend(
+        say_words(f"accepted value of {plain_text(f.symbol)}: {f.accepted.text}, {f.accepted_source}")
+        for f in analysis.findings
+        if f.accepted is not None and f.accepted_source
+    )
     return (Paragraph(say_words(told(analysis.convention_words))), *((Items(tuple(items)),) if items else ()))
 
 

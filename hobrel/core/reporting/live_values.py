@@ -8,8 +8,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from hobrel.core.document.lab_book import LabBook, Run
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
 from hobrel.core.presentation.results import Analysis, ColumnResult, FitResult, ShownValue
+from hobrel.core.presentation.rows import call_row
 from hobrel.core.reporting.tree import LiveValue
-from hobrel.core.rounding import MINUS, write_number
+from hobrel.core.rounding import MINUS, with_unit, write_number
 from hobrel.core.sentences import told
 
 PARTS_OF_A_VALUE = {"value": "without its ±", "±": "its ± alone", "relative": "its ± as a share"}
@@ -84,7 +85,7 @@ def _mean_at(book: LabBook, run: Run, column: ColumnResult, row: int) -> Iterato
     if cell.value is None:
         return
     pair = f"{cell.value_text} ± {cell.u_text}" if cell.u_text else cell.value_text
-    text = f"({pair}) {column.unit}" if cell.u_text and column.unit else f"{pair} {column.unit}".rstrip()
+    text = with_unit(f"({pair})" if cell.u_text and column.unit else pair, column.unit)
     of = f"{_name_of(book, column.quantity)} at {call_row(book, run, row)}"
     yield LiveValue(f"{plain_text(column.symbol)}@{run.settings[row].id}", column.symbol, text, of)
 
@@ -112,17 +113,6 @@ class ValuesByName(Mapping[str, LiveValue]):
 
     def __len__(self) -> int:
         return len(self._listed)
-
-
-def call_row(book: LabBook, run: Run, row: int) -> str:
-    """A setting by what was set there, as it was written: “L = 0.45 m”; by its number where nothing was."""
-    changed = next((q for q in book.table_of(run) if q.kind == "changed"), None)
-    written = run.settings[row].readings.get(changed.id, ()) if changed else ()
-    if changed is None or not written or written[0] is None:
-        return f"setting {row + 1}"
-    if changed.holds == "words":
-        return written[0].text
-    return f"{plain_text(rich_symbol(changed.symbol))} = {written[0].text} {changed.unit}".rstrip()
 
 
 def _name_of(book: LabBook, quantity_id: str) -> str:

@@ -5,7 +5,11 @@ from __future__ import annotations
 from hobrel.core.document.lab_book import LabBook, Quantity, Run
 from hobrel.core.formulas.typeset import rich_symbol
 from hobrel.core.pipeline.columns import rich_sign
+from hobrel.core.presentation.showing import write_constant
+from hobrel.core.reporting.readings import over_unit
 from hobrel.core.reporting.tree import Block, Inlines, Items, Paragraph, Part, Report, Table, rich_words, say_words
+from hobrel.core.rounding import with_unit
+from hobrel.core.units.calculus import tidy_unit
 
 USUAL_ROWS, MOST_ROWS = 10, 24
 _NAMES = "Names:\u2003_____________________________________\u2003\u2003Day:\u2003_______________"
@@ -33,9 +37,9 @@ def build_reading_sheet(book: LabBook) -> Report:
 
 
 def _constant(quantity: Quantity) -> Inlines:
-    value = f"{quantity.value} ± {quantity.u}" if quantity.u else quantity.value or "__________ ± ______"
+    written = write_constant(quantity) if quantity.value else with_unit("__________ ± ______", tidy_unit(quantity.unit))
     symbol = rich_words(rich_symbol(quantity.symbol))
-    return (*say_words(f"{quantity.name}: "), *symbol, *say_words(f" = {value} {quantity.unit}".rstrip()))
+    return (*say_words(f"{quantity.name}: "), *symbol, *say_words(f" = {written}"))
 
 
 def _table(book: LabBook, run: Run) -> Table:
@@ -43,7 +47,7 @@ def _table(book: LabBook, run: Run) -> Table:
     head: list[Inlines] = []
     worded: list[bool] = []
     for quantity in columns:
-        unit = f" / {quantity.unit}" if quantity.unit and quantity.holds == "numbers" else ""
+        unit = over_unit(tidy_unit(quantity.unit)) if quantity.holds == "numbers" else ""
         for i in range(max(1, quantity.repeats)):
             number = f" ({i + 1})" if quantity.repeats > 1 else ""
             head.append((*rich_words(rich_sign(quantity)), *say_words(f"{unit}{number}")))

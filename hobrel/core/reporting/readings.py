@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from hobrel.core.document.lab_book import LabBook, Quantity, Run, Setting
 from hobrel.core.presentation.results import Analysis, Cell, ColumnResult, RunResult
-from hobrel.core.reporting.live_values import call_row
+from hobrel.core.presentation.rows import call_row
 from hobrel.core.reporting.tree import Block, Inlines, Items, Paragraph, Table, Words, rich_words, say_words
+from hobrel.core.rounding import MINUS, with_unit
 from hobrel.core.sentences import told
 
 _NOTHING = "–"
@@ -45,11 +46,8 @@ def write_readings(book: LabBook, run: Run, result: RunResult) -> tuple[Block, .
     quantities = [q for q in book.table_of(run) if q.id in by_id]
     read = [column for q in quantities for column in _read_columns(q, run, rows, by_id[q.id])]
     named = run.name if len(book.runs) > 1 else ""
-    caption = say_words(
-        " ".join(
-            x for x in (f"{named}:" if named else "", _say_readings(quantities, len(rows)), *_say_uncertain(quantities, rows, by_id)) if x
-        )
-    )
+    said = (f"{named}:" if named else "", _say_readings(quantities, len(rows)), *_say_uncertain(quantities, run, rows, by_id))
+    caption = say_words(" ".join(words for words in said if words))
     blocks: list[Block] = [_table(f"readings-{run.id}", caption, read)]
     worked = [by_id[q.id] for q in book.quantities if q.kind == "derived" and q.id in by_id and _has_values(by_id[q.id], rows)]
     if worked:
@@ -69,19 +67,20 @@ def _read_columns(quantity: Quantity, run: Run, rows: list[int], column: ColumnR
     head, worded = _head(column), quantity.holds == "words"
     for repeat in range(quantity.repeats):
         which = say_words(f" ({repeat + 1})") if quantity.repeats > 1 else ()
-        yield _Written((*head, *which), worded, tuple(_reading(run.settings[i], quantity.id, repeat) for i in rows))
+        yield _Written((*head, *which), worded, tuple(_reading(run.settings[i], quantity.id, repeat, worded) for i in rows))
     if quantity.repeats > 1:
         yield _Written((Words("mean "), *head), False, tuple(_struck_if(_pair(column.cells[i]), run.settings[i]) for i in rows))
     elif not worded and _common_u(column, rows) is None and any(column.cells[i].u_text for i in rows) and not _has_own_u(run, quantity.id):
         yield _Written((Words("± "), *head), False, tuple(_struck_if(column.cells[i].u_text, run.settings[i]) for i in rows))
 
 
-def _reading(setting: Setting, quantity: str, repeat: int) -> Inlines:
+def _reading(setting: Setting, quantity: str, repeat: int, worded: bool) -> Inlines:
     readings = setting.readings.get(quantity, ())
     reading = readings[repeat] if repeat < len(readings) else None
     if reading is None:
         return say_words(_NOTHING)
-    return say_words(reading.text, "struck" if reading.set_aside or setting.set_aside is not None else "plain")
+    text = reading.text if worded else reading.text.replace("-", MINUS)
+    return say_words(text, "struck" if reading.set_aside or setting.set_aside is not None else "plain")
 
 
 def _common_u(column: ColumnResult, rows: list[int]) -> str | None:
@@ -101,17 +100,23 @@ def _say_readings(quantities: list[Quantity], rows: int) -> str:
     return f"Readings at {settings}, each with the digits that were written down."
 
 
-def _say_uncertain(quantities: list[Quantity], rows: list[int], by_id: dict[str, ColumnResult]) -> Iterator[str]:
+def _say_uncertain(quantities: list[Quantity], run: Run, rows: list[int], by_id: dict[str, ColumnResult]) -> Iterator[str]:
     for quantity in quantities:
         column = by_id[quantity.id]
         u = _common_u(column, rows) if quantity.repeats == 1 and quantity.holds == "numbers" else None
         if u:
-            yield f"Each {quantity.name} is uncertain by {u} {column.unit}".rstrip() + "."
+            # an instrument's is said as it is: half of 5 mL is 2.5 mL, also where a ± is rounded to one figure
+            of_instrument = "" if _has_own_u(run, quantity.id) else column.instrument_text.partition(" ± ")[2].partition(",")[0]
+            yield f"Each {quantity.name} is uncertain by {of_instrument or with_unit(u, column.unit)}."
 
 
 def _head(column: ColumnResult) -> Inlines:
-    unit = f" / ({column.unit})" if "/" in column.unit or " " in column.unit else f" / {column.unit}" if column.unit else ""
-    return (*rich_words(column.symbol), *say_words(unit))
+    return (*rich_words(column.symbol), *say_words(over_unit(column.unit)))
+
+
+def over_unit(unit: str) -> str:
+    """What stands behind a symbol in a heading: “ / s”, “ / (m/s)”."""
+    return f" / ({unit})" if "/" in unit or " " in unit else f" / {unit}" if unit else ""
 
 
 def _pair(cell: Cell) -> str:
@@ -152,14 +157,14 @@ def list_left_out(book: LabBook) -> tuple[Block, ...]:
                 quantity = quantities.get(key)
                 for reading in readings:
                     if quantity is not None and reading is not None and reading.set_aside:
-                        what = f"{quantity.name} {reading.text} {quantity.unit}".rstrip()
+                        what = f"{quantity.name} {with_unit(reading.text, quantity.unit)}"
                         items.append(say_words(_capital(f"{where}, {what}: {reading.set_aside}")))
     stretches = [f for f in book.fits if f.low is not None or f.high is not None]
     units = {g.id: quantities.get(g.x) for g in book.graphs}
     for fit in stretches:
         x = units.get(fit.graph)
         ends = " ".join(
-            f"{word} {end:g} {x.unit if x else ''}".rstrip() for word, end in (("from", fit.low), ("to", fit.high)) if end is not None
+            f"{word} {with_unit(f'{end:g}', x.unit if x else '')}" for word, end in (("from", fit.low), ("to", fit.high)) if end is not None
         )
         items.append(
             say_words(f"Fitted was only the stretch {ends} of {x.name if x else 'the graph'}; the points outside it do not count there.")

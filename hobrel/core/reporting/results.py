@@ -10,6 +10,9 @@ from hobrel.core.presentation.results import Analysis, FindingResult, FitResult,
 from hobrel.core.reporting.tree import Block, Drawing, Equation, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words
 from hobrel.core.sentences import Sentences, told
 
+_ASKED = ("ask_offset", "ask_meaning")
+"""What the desk asks a bench and a report does not."""
+
 
 def shown(value: ShownValue) -> Inlines:
     """A value as mathematics."""
@@ -68,11 +71,12 @@ def _numbers(card: FitResult, slope_word: str) -> Iterator[Inlines]:
     if card.gradient is not None:
         yield (Words(f"{slope_word.capitalize()}: "), *shown(card.gradient), Words("."))
     if card.intercept is not None:
-        yield (Words("Intercept: "), *shown(card.intercept), Words(". "), *say_words(told(card.intercept_words)))
+        words = told([s for s in card.intercept_words if s.code not in _ASKED])
+        yield (Words("Intercept: "), *shown(card.intercept), Words("."), *say_words(f" {words}" if words else ""))
     for parameter in card.parameters:
         if parameter.value is not None:
             named = Maths(f"{parameter.tex} = {parameter.value.tex}")
-            yield (named, *say_words(f": {told(parameter.words, '; ')}" if parameter.words else ""), Words("."))
+            yield (named, Words(". "), *_sentence(parameter.words)) if parameter.words else (named, Words("."))
     if card.summit is not None:
         turn = "highest" if card.summit.is_highest else "lowest"
         yield (Words(f"It is {turn} at "), *shown(card.summit.place), Words(", where it is "), *shown(card.summit.value), Words("."))
@@ -117,7 +121,7 @@ def write_finding(book: LabBook, found: FindingResult) -> tuple[Block, ...]:
     blocks.append(Paragraph(said))
     if found.budget:
         shares: list[Words] = []
-        for bar in found.budget:
+        for bar in (b for b in found.budget if b.share):
             shares += [
                 Words(", " if shares else "Where the uncertainty comes from: "),
                 *rich_words(bar.symbol),
@@ -135,7 +139,8 @@ def write_finding(book: LabBook, found: FindingResult) -> tuple[Block, ...]:
     blocks += [Paragraph(_sentence(c.words)) for c in found.compared if c.words]
     if found.number_line is not None:
         marks = ", ".join(m.name for m in found.number_line.marks)
-        caption = say_words(f"{found.name} on a number line: {marks}. Bars are the uncertainties.")
+        name = found.name[:1].upper() + found.name[1:]
+        caption = say_words(f"{name} on a number line: {marks}. Bars are the uncertainties.")
         blocks.append(Drawing(f"{key}-line", caption, f"{found.statement}. {told(found.comparison)}", line=found.number_line))
     return tuple(blocks)
 

@@ -62,6 +62,11 @@ class Comparison:
         by_scatter = not _kinder(self.verdict, judge_p(chance_of(judged))) or judged * MUCH < self.z
         return "scatter" if by_scatter else "few readings"
 
+    @property
+    def is_harsher(self) -> bool:
+        """Whether the verdict is harsher than the number of uncertainties sounds: the ± that judges is much smaller than what is said."""
+        return self.z is not None and self.rule == "chance" and _kinder(judge_p(chance_of(self.z)), self.verdict)
+
 
 def compare_values(a: float, u_a: float, b: float, u_b: float, shared: float = 0.0, *, dof: float = math.inf) -> Comparison:
     """Compare two values.
@@ -130,6 +135,8 @@ def say_verdict(comparison: Comparison, other: str, measure: str = "combined unc
     words: dict[str, Field] = {"other": other, "z": f"{comparison.z:.1f}", "measure": measure}
     if comparison.rule == "plain":
         return _say_plainly(comparison, words)
+    if comparison.is_harsher:
+        return _say_harshly(comparison, words)
     match comparison.verdict, comparison.excused_by:
         case "agree", None:
             return say("agrees", "It agrees with {other}: they are {z} {measure} apart.", **words)
@@ -161,6 +168,21 @@ def say_verdict(comparison: Comparison, other: str, measure: str = "combined unc
                 **words,
             )
     return say("differs", "It differs from {other}: they are {z} {measure} apart.", **words)
+
+
+def _say_harshly(comparison: Comparison, words: dict[str, Field]) -> Sentence:
+    """Where readings scatter much less than their ± says, it is by the scatter that two values are told apart."""
+    if comparison.verdict == "agree_within_two":
+        return say(
+            "agrees_within_two_by_small_scatter",
+            "By how little the readings scatter it agrees with {other} within two only; by the ± alone they are {z} {measure} apart.",
+            **words,
+        )
+    return say(
+        "differs_by_small_scatter",
+        "By how little the readings scatter it differs from {other}; by the ± alone they are {z} {measure} apart.",
+        **words,
+    )
 
 
 def _say_plainly(comparison: Comparison, words: dict[str, Field]) -> Sentence:

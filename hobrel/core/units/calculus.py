@@ -231,6 +231,14 @@ _SHOWN = {"percent": "%", "deg": "°"}
 
 
 @lru_cache(maxsize=4096)
+def tidy_unit(text: str) -> str:
+    """A unit that was typed, as `write_unit` writes it (m/s^2 as m/s²); one that is not known stays as it is."""
+    try:
+        return write_unit(parse_unit(text))
+    except CoreError:
+        return text
+
+
 def write_unit(unit: Unit) -> str:
     """Write a unit for people: ``s²/m³``, ``kg m/s²``, ``K⁻¹``; upright, with real superscripts."""
 

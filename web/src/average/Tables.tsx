@@ -2,6 +2,7 @@
 import { useBook } from '@/shared/book/context';
 import { Graph } from '@/shared/graph/Graph';
 import { Rich } from '@/shared/ui/Rich';
+import { withUnit } from '@/shared/ui/withUnit';
 
 export function Tables() {
   const { analysis, state } = useBook(({ analysis, state }) => ({ analysis, state }));
@@ -22,12 +23,7 @@ export function Tables() {
             {mark?.trouble && <p className="notice">{mark.trouble.message}</p>}
             <p className="quiet">
               In a formula <span className="mono">{`${t.symbol}(…)`}</span> is what stands here for it, straight between two lines
-              {t.u && (
-                <>
-                  , ± {t.u} {t.unit}
-                </>
-              )}
-              .{t.source && ` From: ${t.source}.`}
+              {t.u && <>, ± {withUnit(t.u, t.unit)}</>}.{t.source && ` From: ${t.source}.`}
             </p>
             <div className="reference-both">
               {mark?.figure && <Graph figure={mark.figure} height={260} />}

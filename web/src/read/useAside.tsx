@@ -4,6 +4,7 @@ import { useBookStore } from '@/shared/book/context';
 import type { Row } from '@/shared/book/rows';
 import { AsideForm, type AsideTarget } from './AsideForm';
 import { type Slot, count, together } from '@/shared/book/cells';
+import { withUnit } from '@/shared/ui/withUnit';
 
 interface Props {
   run: string;
@@ -22,7 +23,7 @@ export function useAside({ run, slots, nameOf, focusCell }: Props) {
     const place = { setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat };
     const entry = entryAt(row, slot);
     if (entry?.set_aside) store.edit({ type: 'set_aside', run, ...place, reason: null });
-    else if (entry) setTarget({ setting: row.id, readings: [place], words: `${slot.quantity.symbol} = ${entry.text} ${slot.quantity.unit}`.trim() });
+    else if (entry) setTarget({ setting: row.id, readings: [place], words: `${slot.quantity.symbol} = ${withUnit(entry.text, slot.quantity.unit)}` });
   };
 
   const setting = (row: Row) => {

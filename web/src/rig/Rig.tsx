@@ -14,6 +14,7 @@ import { scenes } from './scenes';
 import { useRig } from './useRig';
 import { useWriteDown } from './useWriteDown';
 import './rig.css';
+import { withUnit } from '@/shared/ui/withUnit';
 
 /** The key, with Alt, that leads from the table to the apparatus and back. */
 const HERE = 'KeyB';
@@ -224,5 +225,5 @@ function spoken(face: Schemas['Face'], text: string): string {
   if (face.kind !== 'display') return nearMarks(face, Number(text));
   if (!text) return 'shows nothing yet';
   if (text === 'over') return 'is over its range';
-  return `shows ${text.replace('-', 'minus ')} ${face.unit}`;
+  return `shows ${withUnit(text.replace('-', 'minus '), face.unit)}`;
 }

@@ -1,5 +1,6 @@
 // A scale as one sees it who bends over it: an edge between its marks, to be read by eye.
 import type { Schemas } from '@/shared/api/client';
+import { withUnit } from '@/shared/ui/withUnit';
 
 const WIDTH = 300;
 const HEIGHT = 78;
@@ -52,8 +53,8 @@ export function nearMarks(face: Pick<Schemas['Face'], 'division' | 'unit'>, at: 
   const lower = Math.floor(divisions);
   const part = divisions - lower;
   const [below, above] = [valueAt(face, lower), valueAt(face, lower + 1)];
-  if (part < 0.05) return `at ${below} ${face.unit}`;
-  if (part > 0.95) return `at ${above} ${face.unit}`;
+  if (part < 0.05) return `at ${withUnit(below, face.unit)}`;
+  if (part > 0.95) return `at ${withUnit(above, face.unit)}`;
   const nearer = part < 0.4 ? ', nearer the lower mark' : part > 0.6 ? ', nearer the upper mark' : ', near the middle';
-  return `between ${below} and ${above} ${face.unit}${nearer}`;
+  return `between ${below} and ${withUnit(above, face.unit)}${nearer}`;
 }

@@ -3,6 +3,7 @@ import { useMemo } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { rowsOf } from '@/shared/book/rows';
 import { namePlace, nextPlace, writeNext } from '@/shared/book/nextPlace';
+import { withUnit } from '@/shared/ui/withUnit';
 
 export interface WriteDown {
   /** `typed`: what is read by eye, which a plan always leaves to be written. */
@@ -38,7 +39,7 @@ export function useWriteDown(here: boolean, logs: boolean): WriteDown {
     write: (face, text, typed = false) => {
       const quantity = quantityOf(face, typed);
       if (!quantity || text === 'over' || !text) return '';
-      return `${text} ${quantity.unit} written down: ${quantity.name}, ${writeNext(store, quantity, text)}`;
+      return `${withUnit(text, quantity.unit)} written down: ${quantity.name}, ${writeNext(store, quantity, text)}`;
     },
   };
 }

@@ -12,6 +12,7 @@ import { NumberRow } from './NumberRow';
 import { StateRow } from './StateRow';
 import { freeSymbol, isAbout, withIds, type StepModel } from './stepModel';
 import './steps.css';
+import { withUnit } from '@/shared/ui/withUnit';
 
 interface Props {
   fit: Schemas['Fit'];
@@ -28,7 +29,7 @@ export function StepModelSheet({ fit, card, x, unit, editable, onModel, onSuppos
   const model = fit.steps;
   const trouble = card.trouble;
   if (model.states.length === 0) return editable ? <Beginnings fit={fit.id} onModel={onModel} /> : null;
-  const begins = `${x} = ${model.begins} ${unit}`.trim();
+  const begins = `${x} = ${withUnit(model.begins, unit)}`;
   const row = { model, editable, trouble, onModel, onSuppose };
   const of = (item: string) => isAbout(trouble, item);
   const add = () =>

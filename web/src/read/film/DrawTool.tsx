@@ -9,6 +9,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { told } from '@/shared/ui/told';
 import type { DrawnKind, Work } from './marks';
 import type { MarksView } from './useWork';
+import { withUnit } from '@/shared/ui/withUnit';
 
 const KINDS: { value: DrawnKind; label: string; words: string }[] = [
   { value: 'length', label: 'length', words: 'Point at both ends.' },
@@ -40,7 +41,7 @@ export function DrawTool({ work, change, kind, onKind, view, onSaid }: Props) {
   const write = (target: Quantity, text: string, unit: string) => {
     // with its unit, which is turned into that of the column
     const place = writeNext(store, target, unit && unit !== target.unit ? `(${text}) ${unit}` : text);
-    onSaid(`${text} ${unit} written down: ${target.name}, ${place}`);
+    onSaid(`${withUnit(text, unit)} written down: ${target.name}, ${place}`);
   };
   const offered = read.filter((q) => view?.drawn.some((found) => found.fits.includes(q.unit)));
   return (

@@ -1,5 +1,6 @@
 // What was pointed at, drawn over a frame. Everything is an attribute, so that the same drawing can be laid on a picture that is kept.
 import { type Place, type Work, directionsOf } from './marks';
+import { withUnit } from '@/shared/ui/withUnit';
 
 // seen on dark and on light, whatever the page's colours are
 export const INK = '#2B2233';
@@ -98,7 +99,7 @@ export function Overlay({ work, width, height, scale, frame, turn, at, model }: 
       ))}
       {a && b && work.length && (
         <Words x={(a.x + b.x) / 2 + 8 * scale} y={(a.y + b.y) / 2} scale={scale} colour={LENGTH}>
-          {`${work.length} ${work.unit}`}
+          {withUnit(work.length, work.unit)}
         </Words>
       )}
       <AxesDrawn work={work} width={width} height={height} scale={scale} />

@@ -2,6 +2,7 @@
 import type { BookState, Edit, Quantity, Schemas, Setting } from '@/shared/api/client';
 import { isWorded } from './quantities';
 import type { Waiting } from './snapshot';
+import { withUnit } from '@/shared/ui/withUnit';
 
 export type ReadingEntry = Schemas['Reading'] | null;
 
@@ -51,7 +52,7 @@ export function rowsOf(state: BookState, run: string, waiting: readonly Waiting[
 export function nameOfSetting(readings: Readonly<Record<string, ReadingEntry[]>> | undefined, first: Quantity | undefined, symbol: string): string {
   const text = first ? (readings?.[first.id]?.[0]?.text ?? '') : '';
   if (first && isWorded(first)) return text;
-  return first && text ? `${symbol} = ${text} ${first.unit}`.trim() : '';
+  return first && text ? `${symbol} = ${withUnit(text, first.unit)}` : '';
 }
 
 export function textOf(row: Row | undefined, quantity: string, repeat: number): string {

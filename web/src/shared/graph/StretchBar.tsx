@@ -12,6 +12,7 @@ import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { Stretch } from './MarkArea';
 import { readable } from './plot';
 import './stretch-bar.css';
+import { withUnit } from '@/shared/ui/withUnit';
 
 interface Props {
   graph: string;
@@ -138,7 +139,7 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
           )}
           {s.scatter && y && (!y.given || state.document.freedoms.instruments) && state.can_edit && (
             <p>
-              If nothing changed here, a reading of {plainSymbolOf(y.id)} is as uncertain as these scatter: <b>{`± ${s.scatter}${y.unit && ` ${y.unit}`}`}</b>{' '}
+              If nothing changed here, a reading of {plainSymbolOf(y.id)} is as uncertain as these scatter: <b>{`± ${withUnit(s.scatter, y.unit)}`}</b>{' '}
               {isSteady ? (
                 <span className="quiet">that is its ± now</span>
               ) : (

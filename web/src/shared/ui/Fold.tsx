@@ -6,7 +6,15 @@ export function Fold({ words, className, children }: { words: string; className?
   const [open, setOpen] = useRemembered(words);
   return (
     <details className={className} open={open} onToggle={(e) => e.currentTarget.open !== open && setOpen(e.currentTarget.open)}>
-      <summary>{words}</summary>
+      <summary
+        onClick={(e) => {
+          // kept at once: the page may be drawn anew before it is unfolded
+          e.preventDefault();
+          setOpen(!open);
+        }}
+      >
+        {words}
+      </summary>
       {children}
     </details>
   );

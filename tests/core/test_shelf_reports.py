@@ -1,0 +1,110 @@
+"""What stands in the report of every plan of the shelf, filled with believed readings: as a physics teacher would have it printed."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from unittest import TestCase
+
+import numpy as np
+
+from hobrel.core.document.lab_book import LabBook
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.presentation.analysis import present
+from hobrel.core.questions.believed import believe
+from hobrel.core.reporting.building import ReportFrame, build_report
+from hobrel.core.reporting.readings import texts_of
+from hobrel.core.reporting.tree import Block, Drawing, Equation, Report, Table, plain_words, words_in
+from hobrel.core.rounding import MINUS
+from hobrel.shelf.plans import SHELF
+
+
+def believed(key: str) -> LabBook:
+    _, write = SHELF[key]
+    return next(iter(believe(write()).draw(np.random.default_rng(5), 1)))
+
+
+def report_of(book: LabBook) -> Report:
+    computation = compute(book)
+    return build_report(computation, present(computation), ReportFrame())
+
+
+def blocks(report: Report) -> Iterator[tuple[str, Block]]:
+    return ((part.key, block) for part in report.printed for block in part.blocks)
+
+
+class EveryPlan(TestCase):
+    reports: dict[str, tuple[LabBook, Report]]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.reports = {key: (book, report_of(book)) for key in SHELF for book in [believed(key)]}
+
+    def test_no_sentence_ends_twice_and_none_asks(self) -> None:
+        for key, (_, report) in self.reports.items():
+            for part, block in blocks(report):
+                words = plain_words(words_in(block))
+                with self.subTest(key, part=part):
+                    self.assertNotRegex(words, r"[.?:;][.:;]")
+                    self.assertTrue(part == "question" or "?" not in words, words)
+
+    def test_units_signs_and_exact_numbers(self) -> None:
+        for key, (_, report) in self.reports.items():
+            for part, block in blocks(report):
+                words = "".join(w.text for w in words_in(block) if w.kind == "words")
+                with self.subTest(key, part=part):
+                    self.assertNotIn("^", words)
+                    self.assertNotRegex(words, r"(?<![\w-])-\d", "a minus")
+                    self.assertNotRegex(words, r"± 0(?![.\d])", "what is exact has no ±")
+                    self.assertNotRegex(words, r"(?<![\d.])0 %", "what makes nothing of a ± is not said")
+                    self.assertNotRegex(words, r"\d [°′″](?!C)")
+
+    def test_formulas_have_no_brackets_twice(self) -> None:
+        for key, (_, report) in self.reports.items():
+            for _, block in blocks(report):
+                if isinstance(block, Equation):
+                    with self.subTest(key, tex=block.tex):
+                        self.assertNotRegex(block.tex, r"\\left\(\\left\([^()]*\\right\)\\right\)")
+                        # of a single part there is no root to take
+                        self.assertNotRegex(block.tex, r"\\sqrt\{\(\\underbrace(?!.*\+ \(\\underbrace)")
+
+    def test_captions_are_sentences(self) -> None:
+        for key, (_, report) in self.reports.items():
+            for _, block in blocks(report):
+                if isinstance(block, Table | Drawing):
+                    caption = plain_words(block.caption)
+                    with self.subTest(key, caption=caption):
+                        self.assertEqual(caption[:1], caption[:1].upper())
+                        self.assertTrue(caption.endswith("."))
+
+    def test_every_reading_stands_there_as_it_was_written(self) -> None:
+        for key, (book, report) in self.reports.items():
+            tables = {block.key: block for _, block in blocks(report) if isinstance(block, Table)}
+            for run in book.runs:
+                written = [text.replace("-", MINUS) for s in run.settings for q in book.table_of(run) for text in texts_of(s, q.id)]
+                cells = [plain_words(cell) for row in tables[f"readings-{run.id}"].rows for cell in row] if run.settings else []
+                with self.subTest(key, run=run.id):
+                    self.assertEqual([text for text in written if text not in cells], [])
+
+    def test_constants_are_put_in_with_their_own_digits(self) -> None:
+        """82.0 mm, 60.0 s and 0.00040 s were typed so; 82 mm, 60 s and 4.00 × 10⁻⁴ s were not."""
+        for key, numbers in {"elastic-band": ("82.0",), "behind-sheets-of-lead": ("60.0", "0.00040")}.items():
+            _, report = self.reports[key]
+            formulas = " ".join(b.tex for part, b in blocks(report) if isinstance(b, Equation) and part == "workings")
+            for number in numbers:
+                with self.subTest(key):
+                    self.assertRegex(formulas, rf"(?<![\d.]){re.escape(number)}\\")
+                    self.assertNotRegex(formulas, rf"(?<![\d.]){number.rstrip('0').rstrip('.')}\\ ")
+
+
+class SingleOnes(TestCase):
+    def test_an_instruments_half_division_is_said_whole(self) -> None:
+        """Half of a division of 5 mL is 2.5 mL (common practice), also where a ± is rounded to one figure."""
+        captions = [plain_words(b.caption) for _, b in blocks(report_of(believed("singing-bottle"))) if isinstance(b, Table)]
+        self.assertIn("Each volume of air in the bottle is uncertain by 2.5 mL.", captions[0])
+
+    def test_what_is_read_from_a_curve_is_not_said_to_be_from_a_line(self) -> None:
+        for key, what in (("salt-in-rock-pools", "read back from the curve"), ("straw-balance", "read back from the line")):
+            words = " ".join(plain_words(words_in(b)) for _, b in blocks(report_of(believed(key))))
+            with self.subTest(key):
+                self.assertIn(what, words)
