@@ -12,6 +12,7 @@ from uncertainties import ufloat, umath
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.plain_tex import write_plainly
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol
 from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, combine_sum, exact, measured
@@ -92,6 +93,8 @@ class Reading(unittest.TestCase):
     def test_typesetting(self) -> None:
         self.assertEqual(formula_tex(read_formula("16 pi^2 m/(L v)", VALUES)), r"\frac{16\,\pi^{2}\,m}{L\,v}")
         self.assertEqual(plain_text(rich_symbol("T^2")), "T²")
+        self.assertEqual(write_plainly(r"v = 0\ \text{while}\ t \ge 2.5\ \mathrm{s}"), "v = 0 while t ≥ 2.5 s")
+        self.assertIn("surd", write_plainly(r"\surd 2"), "what it does not know is not swallowed")
         self.assertEqual(plain_text(rich_symbol("t_10")), "t₁₀")
         # a power that is still being typed
         self.assertEqual(plain_text(rich_symbol("T^()")), "T^()")

@@ -14,9 +14,10 @@ from hobrel.core.presentation.analysis import present
 from hobrel.core.questions.believed import believe
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.readings import texts_of
-from hobrel.core.reporting.tree import Block, Drawing, Equation, Report, Table, plain_words, words_in
+from hobrel.core.reporting.tree import Block, Drawing, Equation, Heading, Items, Report, Table, plain_words, words_in
 from hobrel.core.rounding import MINUS
 from hobrel.shelf.plans import SHELF
+from tests.reports import write_log
 
 
 def believed(key: str) -> LabBook:
@@ -108,3 +109,16 @@ class SingleOnes(TestCase):
             words = " ".join(plain_words(words_in(b)) for _, b in blocks(report_of(believed(key))))
             with self.subTest(key):
                 self.assertIn(what, words)
+
+    def test_two_fits_of_one_graph_are_told_apart(self) -> None:
+        """By run and stretch, with the unit along the graph: in the titles, in the workings and in what was left out."""
+        report = report_of(write_log())
+        titles = [p.title for p in report.printed if p.key.startswith("fit:")]
+        self.assertEqual(titles, [f"What the line says: {run} the lid, 35 s to 95 s" for run in ("Without", "With")])
+        left_out = [plain_words(i) for p, b in blocks(report) if p == "left_out" and isinstance(b, Items) for i in b.items]
+        self.assertEqual(
+            [line.partition(":")[0] for line in left_out], ["With the lid, rows 201 to 240", "Without the lid", "With the lid"]
+        )
+        headings = [plain_words(b.words) for p, b in blocks(report) if p == "workings" and isinstance(b, Heading)]
+        self.assertEqual(len(set(headings)), len(headings))
+        self.assertTrue(headings[0].startswith("Gradient of the line, Without the lid, 35 s to 95 s: "), headings[0])

@@ -7,10 +7,12 @@ import re
 from hobrel.core.formulas.reading import GREEK_LETTERS
 
 _WORDS = {
-    "times": " × ", "pm": " ± ", "le": " ≤ ", "sum": "Σ", "circ": "°", "nu": "ν", "bar": "mean ", "ln": "ln ", "exp": "exp ", "sin": "sin ",
-    "cos": "cos ", "tan": "tan ", "log": "log ", "arcsin": "arcsin ", "arccos": "arccos ", "arctan": "arctan ", "max": "max", "min": "min",
-    "quad": " ",
+    "times": " × ", "pm": " ± ", "le": " ≤ ", "ge": " ≥ ", "sum": "Σ", "circ": "°", "nu": "ν", "bar": "mean ", "ln": "ln ", "exp": "exp ",
+    "sin": "sin ", "cos": "cos ", "tan": "tan ", "log": "log ", "arcsin": "arcsin ", "arccos": "arccos ", "arctan": "arctan ",
+    "max": "max", "min": "min", "quad": " ",
 }  # fmt: skip
+_UNSAID = {"mathrm", "mathit", "text", "left", "right"}
+"""What only says how something is set."""
 _SPACES = {"\\,", "\\;", "\\ ", "\\:", " "}
 _RAISED = str.maketrans("0123456789+-−n", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁻ⁿ")
 _LOWERED = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
@@ -73,8 +75,7 @@ class _Plainly:
             return " "
         if piece.startswith("\\"):
             name = piece[1:]
-            # what only says how something is set says nothing here
-            return GREEK_LETTERS.get(name) or _WORDS.get(name, "" if name.isalpha() else name)
+            return GREEK_LETTERS.get(name) or _WORDS.get(name, "" if name in _UNSAID else name)
         return piece
 
 

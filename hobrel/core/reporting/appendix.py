@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from hobrel.core.apparatus.rigs import RIGS
 from hobrel.core.containment import contain
@@ -15,6 +16,7 @@ from hobrel.core.presentation.showing import write_constant
 from hobrel.core.presentation.wording import reword
 from hobrel.core.presentation.working import explain
 from hobrel.core.presentation.working_parts import Working
+from hobrel.core.reporting.outline import name_fit
 from hobrel.core.reporting.tree import Block, Equation, Heading, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words
 from hobrel.core.sentences import told
 
@@ -25,8 +27,17 @@ def write_workings(computation: Computation, analysis: Analysis) -> tuple[Block,
     for number, target in enumerate(_targets(computation, analysis)):
         working = contain(f"working of {target}", explain, computation, target)
         if not isinstance(working, CoreError):
-            blocks += _write_working(reword(working, computation.book.convention.slope_word), f"working-{number}")
+            named = reword(working, computation.book.convention.slope_word)
+            blocks += _write_working(replace(named, title=_tell_apart(computation.book, target, named.title)), f"working-{number}")
     return tuple(blocks)
+
+
+def _tell_apart(book: LabBook, target: str, title: str) -> str:
+    """The title of a fit's working, with what it is of where there are several of its graph."""
+    fit = next((f for f in book.fits if target.startswith(f"fit:{f.id}:")), None)
+    if fit is None or sum(f.graph == fit.graph for f in book.fits) < 2:
+        return title
+    return ", ".join((title, *name_fit(book, fit)))
 
 
 def _targets(computation: Computation, analysis: Analysis) -> Iterator[str]:

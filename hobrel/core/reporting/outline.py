@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from hobrel.core.document.lab_book import Fit, LabBook
+from hobrel.core.rounding import MINUS, with_unit
+from hobrel.core.units.calculus import tidy_unit
 
 PartKind = Literal[
     "question", "text", "picture", "readings", "graph", "fit", "finding", "class", "left_out", "workings", "sources", "history"
@@ -73,14 +75,30 @@ def _usual_parts(book: LabBook) -> list[Planned]:
 def _call_fit(book: LabBook, fit: Fit, among_others: bool) -> str:
     """What a card is called; among others of its graph by its run and quantity, and by its stretch."""
     words = "What the line says" if fit.shape == "line" else "What the curve says"
-    if not among_others:
-        return words
-    run = next((r.name for r in book.runs if r.id == fit.run), book.runs[0].name if book.runs else "")
-    y = next((q.name for q in book.quantities if q.id == fit.y), "")
-    ends = " to ".join(f"{end:g}" if end is not None else edge for end, edge in ((fit.low, "start"), (fit.high, "end")))
-    parts = (run if len(book.runs) > 1 else "", y, ends if fit.low is not None or fit.high is not None else "")
-    named = ", ".join(part for part in parts if part)
+    named = ", ".join(name_fit(book, fit)) if among_others else ""
     return f"{words}: {named}" if named else words
+
+
+def name_fit(book: LabBook, fit: Fit) -> Iterator[str]:
+    """What tells a fit from others: its run, its quantity, its stretch (“35 s to 95 s”)."""
+    if len(book.runs) > 1:
+        yield name_run(book, fit)
+    yield from (q.name for q in book.quantities if q.id == fit.y)
+    if fit.low is not None or fit.high is not None:
+        unit = write_x_unit(book, fit)
+        ends = ((fit.low, "start"), (fit.high, "end"))
+        yield " to ".join(edge if end is None else with_unit(f"{end:g}".replace("-", MINUS), unit) for end, edge in ends)
+
+
+def name_run(book: LabBook, fit: Fit) -> str:
+    """What the run is called that a fit goes through: the first where it names none."""
+    return next((r.name for r in book.runs if r.id == fit.run), book.runs[0].name if book.runs else "")
+
+
+def write_x_unit(book: LabBook, fit: Fit) -> str:
+    """The unit along the graph of a fit, as it is written; empty where there is none."""
+    along = next((g.x for g in book.graphs if g.id == fit.graph), "")
+    return next((tidy_unit(q.unit) for q in book.quantities if q.id == along), "")
 
 
 def _usual(section: str, title: str, hint: str) -> Planned:

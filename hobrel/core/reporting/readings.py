@@ -8,9 +8,11 @@ from dataclasses import dataclass
 from hobrel.core.document.lab_book import LabBook, Quantity, Run, Setting
 from hobrel.core.presentation.results import Analysis, Cell, ColumnResult, RunResult
 from hobrel.core.presentation.rows import call_row
+from hobrel.core.reporting.outline import name_run, write_x_unit
 from hobrel.core.reporting.tree import Block, Inlines, Items, Paragraph, Table, Words, rich_words, say_words
 from hobrel.core.rounding import MINUS, with_unit
 from hobrel.core.sentences import told
+from hobrel.core.units.calculus import tidy_unit
 
 _NOTHING = "–"
 
@@ -157,18 +159,17 @@ def list_left_out(book: LabBook) -> tuple[Block, ...]:
                 quantity = quantities.get(key)
                 for reading in readings:
                     if quantity is not None and reading is not None and reading.set_aside:
-                        what = f"{quantity.name} {with_unit(reading.text, quantity.unit)}"
+                        what = f"{quantity.name} {with_unit(reading.text, tidy_unit(quantity.unit))}"
                         items.append(say_words(_capital(f"{where}, {what}: {reading.set_aside}")))
     stretches = [f for f in book.fits if f.low is not None or f.high is not None]
-    units = {g.id: quantities.get(g.x) for g in book.graphs}
+    along = {g.id: quantities.get(g.x) for g in book.graphs}
     for fit in stretches:
-        x = units.get(fit.graph)
-        ends = " ".join(
-            f"{word} {with_unit(f'{end:g}', x.unit if x else '')}" for word, end in (("from", fit.low), ("to", fit.high)) if end is not None
-        )
-        items.append(
-            say_words(f"Fitted was only the stretch {ends} of {x.name if x else 'the graph'}; the points outside it do not count there.")
-        )
+        x, unit = along.get(fit.graph), write_x_unit(book, fit)
+        of = f"{name_run(book, fit)}: " if several else ""
+        places = (("from", fit.low), ("to", fit.high))
+        ends = " ".join(f"{word} {with_unit(f'{end:g}'.replace('-', MINUS), unit)}" for word, end in places if end is not None)
+        what = f"fitted was only the stretch {ends} of {x.name if x else 'the graph'}; the points outside it do not count there."
+        items.append(say_words(_capital(f"{of}{what}")))
     return (Items(tuple(items)),) if items else (Paragraph(say_words("Nothing: everything that was written down counts.")),)
 
 
