@@ -55,6 +55,11 @@ def scalar_fields(trouble: CoreError) -> dict[str, Field]:
     return {name: value for name, value in trouble.fields.items() if isinstance(value, str | int)}
 
 
+def with_capital(words: str) -> str:
+    """Words as a sentence or a heading begins."""
+    return words[:1].upper() + words[1:]
+
+
 def told(sentences: Iterable[Sentence], between: str = " ") -> str:
     """The text of what is said at one place."""
     return between.join(sentence.text for sentence in sentences)

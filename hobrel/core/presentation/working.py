@@ -92,7 +92,8 @@ def _explain_mean(computation: Computation, columns: RunColumns, column: Column,
     in_order = [text for _, text in sorted(zip((float(s.parsed.value) for s in counted if s.parsed), kept, strict=True))]
     n = mean.summary.n
     if n > 1:
-        sum_tex = rf"\bar{{{symbol}}} = \frac{{{' + '.join(kept)}}}{{{n}}} = {shown.value_tex}"
+        base, *index = symbol.partition("_")
+        sum_tex = rf"\bar{{{base}}}{''.join(index)} = \frac{{{' + '.join(kept)}}}{{{n}}} = {shown.value_tex}"
         lines = [step(say("mean_of_readings", "The mean of the readings that count:"), sum_tex)]
     else:
         lines = [step(say("one_reading", "There is one reading, so it is its own mean."), rf"{symbol} = {shown.value_tex}")]

@@ -9,7 +9,7 @@ from hobrel.core.apparatus.rigs import RIGS
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.typeset import rich_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.results import Analysis
 from hobrel.core.presentation.showing import write_constant
@@ -18,7 +18,7 @@ from hobrel.core.presentation.working import explain
 from hobrel.core.presentation.working_parts import Working
 from hobrel.core.reporting.outline import name_fit
 from hobrel.core.reporting.tree import Block, Equation, Heading, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words
-from hobrel.core.sentences import told
+from hobrel.core.sentences import told, with_capital
 
 
 def write_workings(computation: Computation, analysis: Analysis) -> tuple[Block, ...]:
@@ -60,7 +60,8 @@ def _targets(computation: Computation, analysis: Analysis) -> Iterator[str]:
 def _write_working(working: Working, key: str) -> Iterator[Block]:
     symbol, equals, value = working.result.partition(" = ")
     named = rich_words(rich_symbol(symbol)) if equals and symbol.isascii() else say_words(symbol)
-    yield Heading((Words(f"{working.title}: " if working.result else working.title), *named, *say_words(equals + value)))
+    title = with_capital(working.title)
+    yield Heading((Words(f"{title}: " if working.result else title), *named, *say_words(equals + value)))
     for number, line in enumerate(working.lines):
         if line.words:
             yield Paragraph(say_words(told(line.words)))
@@ -89,7 +90,7 @@ def write_sources(book: LabBook, analysis: Analysis) -> tuple[Block, ...]:
         source = f", {table.source}" if table.source else ""
         items.append(say_words(f"Table of reference: {table.name} against {table.of_name}{source}"))
     items.extend(
-        say_words(f"accepted value of {plain_text(f.symbol)}: {f.accepted.text}, {f.accepted_source}")
+        (*say_words("accepted value of "), *rich_words(f.symbol), *say_words(f": {f.accepted.text}, {f.accepted_source}"))
         for f in analysis.findings
         if f.accepted is not None and f.accepted_source
     )

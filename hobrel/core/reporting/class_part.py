@@ -12,7 +12,7 @@ from hobrel.core.presentation.results import LineMark, ShownValue
 from hobrel.core.presentation.shares import BenchShare
 from hobrel.core.presentation.showing import draw_number_line
 from hobrel.core.reporting.tree import Block, Drawing, Paragraph, Words, rich_words, say_words
-from hobrel.core.sentences import told
+from hobrel.core.sentences import told, with_capital
 
 
 @dataclass(frozen=True)
@@ -52,7 +52,7 @@ def _write_pool(pool: PoolResult, bench: str) -> Iterator[Block]:
     own = next((row.value for row in pool.rows if row.bench == bench), None)
     yield Paragraph(
         (
-            *say_words(f"{name}: the class found "),
+            *say_words(f"{with_capital(name)}: the class found "),
             *rich_words(pool.symbol),
             Words(f" = {chosen.value.text}", "bold"),
             *say_words(f" ({told(chosen.words, '; ')}). {told(pool.counted)}".rstrip()),
@@ -63,7 +63,7 @@ def _write_pool(pool: PoolResult, bench: str) -> Iterator[Block]:
     shown = tuple(LineMark(name, value.value, value.u or 0.0) for name, value in marks if isinstance(value, ShownValue))
     if len(shown) > 1:
         line = draw_number_line(shown, pool.unit)
-        caption = say_words(f"{name} in the class: {', '.join(m.name for m in shown)}. Bars are the uncertainties.")
+        caption = say_words(f"{with_capital(name)} in the class: {', '.join(m.name for m in shown)}. Bars are the uncertainties.")
         said = "; ".join(f"{name} {value.text}" for name, value in marks if value is not None)
         yield Drawing(_key_of(pool), caption, f"Number line: {said}.", line=line)
 

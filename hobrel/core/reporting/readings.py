@@ -11,7 +11,7 @@ from hobrel.core.presentation.rows import call_row
 from hobrel.core.reporting.outline import name_run, write_x_unit
 from hobrel.core.reporting.tree import Block, Inlines, Items, Paragraph, Table, Words, rich_words, say_words
 from hobrel.core.rounding import MINUS, with_unit
-from hobrel.core.sentences import told
+from hobrel.core.sentences import told, with_capital
 from hobrel.core.units.calculus import tidy_unit
 
 _NOTHING = "–"
@@ -146,7 +146,7 @@ def list_left_out(book: LabBook) -> tuple[Block, ...]:
     for run in book.runs:
         of = f"{run.name}, " if several and run.name else ""
         items += [
-            say_words(_capital(f"{of}rows {part.first + 1} to {part.last + 1}: {part.reason}"))
+            say_words(with_capital(f"{of}rows {part.first + 1} to {part.last + 1}: {part.reason}"))
             for part in (run.log.aside if run.log else ())
         ]
         for row, setting in enumerate(run.settings):
@@ -154,13 +154,13 @@ def list_left_out(book: LabBook) -> tuple[Block, ...]:
                 continue
             where = f"{of}at {call_row(book, run, row)}"
             if setting.set_aside is not None:
-                items.append(say_words(_capital(f"{where}, the whole setting: {setting.set_aside}")))
+                items.append(say_words(with_capital(f"{where}, the whole setting: {setting.set_aside}")))
             for key, readings in setting.readings.items():
                 quantity = quantities.get(key)
                 for reading in readings:
                     if quantity is not None and reading is not None and reading.set_aside:
                         what = f"{quantity.name} {with_unit(reading.text, tidy_unit(quantity.unit))}"
-                        items.append(say_words(_capital(f"{where}, {what}: {reading.set_aside}")))
+                        items.append(say_words(with_capital(f"{where}, {what}: {reading.set_aside}")))
     stretches = [f for f in book.fits if f.low is not None or f.high is not None]
     along = {g.id: quantities.get(g.x) for g in book.graphs}
     for fit in stretches:
@@ -169,9 +169,5 @@ def list_left_out(book: LabBook) -> tuple[Block, ...]:
         places = (("from", fit.low), ("to", fit.high))
         ends = " ".join(f"{word} {with_unit(f'{end:g}'.replace('-', MINUS), unit)}" for word, end in places if end is not None)
         what = f"fitted was only the stretch {ends} of {x.name if x else 'the graph'}; the points outside it do not count there."
-        items.append(say_words(_capital(f"{of}{what}")))
+        items.append(say_words(with_capital(f"{of}{what}")))
     return (Items(tuple(items)),) if items else (Paragraph(say_words("Nothing: everything that was written down counts.")),)
-
-
-def _capital(words: str) -> str:
-    return words[:1].upper() + words[1:]

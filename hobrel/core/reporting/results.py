@@ -8,7 +8,7 @@ from hobrel.core.document.lab_book import Fit, Graph, LabBook
 from hobrel.core.formulas.typeset import plain_text
 from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, ShownValue, Trouble
 from hobrel.core.reporting.tree import Block, Drawing, Equation, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words
-from hobrel.core.sentences import Sentences, told
+from hobrel.core.sentences import Sentences, told, with_capital
 
 _ASKED = ("ask_offset", "ask_meaning")
 """What the desk asks a bench and a report does not."""
@@ -32,7 +32,7 @@ def write_graph(graph: Graph, analysis: Analysis) -> tuple[Block, ...]:
     figure = result.figure
     y, x = ((axis.name or plain_text(axis.label)) for axis in (figure.y_axis, figure.x_axis))
     title = graph.title or f"{y} against {x}"
-    sentences = [title[:1].upper() + title[1:]]
+    sentences = [with_capital(title)]
     if any(p.ux or p.uy for s in figure.series for p in s.points):
         sentences.append("Bars are the uncertainties")
     if figure.residual_axis is not None:
@@ -52,7 +52,7 @@ def write_fit(fit: Fit, analysis: Analysis, slope_word: str) -> tuple[Block, ...
     if card.trouble is not None:
         return (note(card.trouble),)
     named = {"line": "A line", "steps": "A model computed step by step"}
-    what = named.get(card.shape) or card.shape_words[:1].upper() + card.shape_words[1:]
+    what = named.get(card.shape) or with_capital(card.shape_words)
     items: list[Inlines] = list(_numbers(card, slope_word))
     if card.is_doubtful:
         items.append(say_words("The points do not go with it as their bars say, so that these ± are not to be taken at their word."))
@@ -139,8 +139,7 @@ def write_finding(book: LabBook, found: FindingResult) -> tuple[Block, ...]:
     blocks += [Paragraph(_sentence(c.words)) for c in found.compared if c.words]
     if found.number_line is not None:
         marks = ", ".join(m.name for m in found.number_line.marks)
-        name = found.name[:1].upper() + found.name[1:]
-        caption = say_words(f"{name} on a number line: {marks}. Bars are the uncertainties.")
+        caption = say_words(f"{with_capital(found.name)} on a number line: {marks}. Bars are the uncertainties.")
         blocks.append(Drawing(f"{key}-line", caption, f"{found.statement}. {told(found.comparison)}", line=found.number_line))
     return tuple(blocks)
 
