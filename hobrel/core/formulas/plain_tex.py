@@ -11,8 +11,6 @@ _WORDS = {
     "sin": "sin ", "cos": "cos ", "tan": "tan ", "log": "log ", "arcsin": "arcsin ", "arccos": "arccos ", "arctan": "arctan ",
     "max": "max", "min": "min", "quad": " ",
 }  # fmt: skip
-_UNSAID = {"mathrm", "mathit", "text", "left", "right"}
-"""What only says how something is set."""
 _SPACES = {"\\,", "\\;", "\\ ", "\\:", " "}
 _RAISED = str.maketrans("0123456789+-−n", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁻ⁿ")
 _LOWERED = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
@@ -75,7 +73,8 @@ class _Plainly:
             return " "
         if piece.startswith("\\"):
             name = piece[1:]
-            return GREEK_LETTERS.get(name) or _WORDS.get(name, "" if name in _UNSAID else name)
+            # what only says how something is set says nothing here
+            return GREEK_LETTERS.get(name) or _WORDS.get(name, "" if name.isalpha() else name)
         return piece
 
 
