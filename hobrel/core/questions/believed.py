@@ -87,7 +87,7 @@ class World:
             replace(f, unknowns=tuple(replace(u, readings=read.get(u.id, u.readings)) for u in f.unknowns)) for f in self.book.fits
         )
         quantities = tuple(
-            replace(q, value=repr(self._value_of(q)[0])) if q.kind == "constant" and not q.value.strip() else q
+            replace(q, value=f"{self._value_of(q)[0]:.12g}") if q.kind == "constant" and not q.value.strip() else q
             for q in self.book.quantities
         )
         return replace(self.book, quantities=quantities, fits=fits, runs=tuple(made.get(run.id, run) for run in self.book.runs))
