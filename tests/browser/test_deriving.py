@@ -33,7 +33,7 @@ class Deriving(BrowserTest):
         expect(first.last).to_have_text("–")
         self.table.locator("tbody tr").nth(1).locator("td").last.get_by_role("button").click()
         working = self.page.get_by_role("dialog")
-        expect(working).to_contain_text("rate of change of time of ten swings, setting 2")
+        expect(working).to_contain_text("rate of change of time of ten swings at L = ")
         expect(working).to_contain_text("before it: L = 0.3000 ± 0.0005 m")
         self.page.keyboard.press("Escape")
         self.page.get_by_role("button", name="its differences").click()

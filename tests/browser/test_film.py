@@ -286,7 +286,7 @@ class StandingStill(FilmTest):
         page.locator(".film-tool").get_by_text("angle", exact=True).click()
         for place in ((300, 100), (100, 100), (100, 200)):
             self.point(page, *place)
-        expect(page.get_by_text(re.compile(r"90\.0\d ± .* °"))).to_be_visible()
+        expect(page.get_by_text(re.compile(r"\(90\.0\d ± .*\)°"))).to_be_visible()
         page.locator(".film-tool").get_by_text("area", exact=True).click()
         for place in ((100, 100), (300, 100), (300, 200), (100, 200)):
             self.point(page, *place)

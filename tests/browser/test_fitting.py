@@ -106,7 +106,7 @@ class Fitting(BrowserTest):
         expect(gradient).to_have_text(before)
         self.card.get_by_text("How good is it?").click()
         self.card.get_by_text("Which points pull the line most?").click()
-        self.card.get_by_role("button", name="setting 8").click()
+        self.card.get_by_role("button", name="L = 0.65").click()
         bar = self.page.get_by_role("region", name="The chosen point")
         bar.get_by_role("button", name="Without it for a moment").click()
         expect(self.card).to_contain_text("of 7 points")

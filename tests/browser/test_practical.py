@@ -182,7 +182,7 @@ class WholePractical(BrowserTest):
         page = self.open_book(self.school.students[0], "average")
         page.locator('[data-working="cell:run1:s3:T2"]').click()
         sheet = page.get_by_role("dialog")
-        expect(sheet).to_contain_text("period squared, setting 3")
+        expect(sheet).to_contain_text("period squared at L = ")
         expect(sheet).to_contain_text("What makes the uncertainty")
         text = self.texts("t10")[2][1]
         sheet.get_by_role("button", name=text, exact=True).click()

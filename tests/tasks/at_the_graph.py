@@ -199,7 +199,7 @@ TASKS = (
         "fit",
         "which points pull the line most",
         lambda h: _good(h, "Which points pull the line most?"),
-        lambda p: p.get_by_role("button", name="setting 8"),
+        lambda p: p.get_by_role("button", name="L = 0.65"),
     ),
     Task(
         "fit",

@@ -15,6 +15,7 @@ from hobrel.core.pipeline.columns import Column
 from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.lines import GraphPoints
 from hobrel.core.presentation.figures import FigurePoint
+from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.sentences import Sentence, said_by, say
@@ -223,7 +224,7 @@ def _share_points(computation: Computation) -> SharedPoints | None:
     ux, uy = np.nan_to_num(points.ux), np.nan_to_num(points.uy)
     shown = tuple(
         FigurePoint(key=run.row_id(points.rows[i]), x=float(points.x[i]), y=float(points.y[i]), ux=float(ux[i]), uy=float(uy[i]),
-                    label=f"setting {points.rows[i] + 1}", set_aside=not bool(points.used[i]))
+                    label=call_row(computation.book, run, points.rows[i]), set_aside=not bool(points.used[i]))
         for i in thin_points(points.x, points.y, 200)
     )  # fmt: skip
     along = x.quantity.name if x.kinds else x.quantity.symbol

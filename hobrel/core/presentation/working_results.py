@@ -14,6 +14,7 @@ from hobrel.core.pipeline.lines import FittedLine, GraphPoints
 from hobrel.core.presentation.curves import present_card
 from hobrel.core.presentation.findings import name_symbol, present_budget, present_finding, shown_input
 from hobrel.core.presentation.results import BudgetBar, FitResult, ShownValue
+from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.showing import CARRIED_WORDS, power_tex
 from hobrel.core.presentation.working_parts import FORMULA, Onward, ReadingRef, Working, WorkingLine, readings_at, step
 from hobrel.core.rounding import write_number
@@ -87,7 +88,7 @@ def _behind_fit(
     columns = computation.columns[run.id]
     rows = [row for row, used in zip(points.rows, fitted.fitted, strict=True) if used]
     onward = tuple(
-        Onward(f"Setting {row + 1}: {plain_symbol(c.quantity)}", f"cell:{run.id}:{run.row_id(row)}:{c.quantity.id}")
+        Onward(f"{plain_symbol(c.quantity)} at {call_row(computation.book, run, row)}", f"cell:{run.id}:{run.row_id(row)}:{c.quantity.id}")
         for row in rows for c in (points.x_column, points.y_column)
     )  # fmt: skip
     behind = [c for c in columns.columns.values() if c.readings]

@@ -18,6 +18,7 @@ from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, grad
 from hobrel.core.presentation.curves import present_card
 from hobrel.core.presentation.graphs import draw_graph, prepare_fit, words_beside
 from hobrel.core.presentation.results import FitResult, GraphResult, ShownValue
+from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.readings.typed_places import check_place, read_typed
 from hobrel.core.rounding import RoundingRule, with_unit, write_number, write_place
@@ -230,5 +231,5 @@ def find_pulls(computation: Computation, fit_id: str) -> tuple[Pull, ...]:
         change = (line.line.gradient - whole.line.gradient) / whole.line.u_gradient
         shown = show_value(line.line.gradient * factor, line.line.u_gradient * abs(factor) or None, whole.gradient.unit, rule)
         row = points.rows[place]
-        found.append((abs(change), Pull(run.row_id(row), f"setting {row + 1}", shown, f"{write_number(change, 2)}")))
+        found.append((abs(change), Pull(run.row_id(row), call_row(computation.book, run, row), shown, f"{write_number(change, 2)}")))
     return tuple(pull for _, pull in sorted(found, key=lambda entry: -entry[0]))
