@@ -34,7 +34,15 @@ from hobrel.core.questions.dry_tries import try_classes
 from hobrel.core.questions.dry_words import show_dry_run
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.scripting.jobs import run_jobs
-from hobrel.shelf import clamped_strip, draining_vessel, growth_in_a_flask, sound_through_felt
+from hobrel.shelf import (
+    bead_in_syrup,
+    clamped_strip,
+    cooling_cups,
+    draining_vessel,
+    growth_in_a_flask,
+    sound_through_felt,
+    waves_in_a_tray,
+)  # fmt: skip
 from hobrel.shelf.plans import SHELF
 
 CLASSES = 400
@@ -144,7 +152,7 @@ class Simulated(unittest.TestCase):
         world = believe(book)
         self.assertEqual([table.run.id for table in world.tables], ["r"])
         drawn = list(world.draw(np.random.default_rng(3), 20))
-        self.assertEqual({q.value for b in drawn for q in b.quantities if q.id == "c"}, {"2.0"})
+        self.assertEqual({q.value for b in drawn for q in b.quantities if q.id == "c"}, {"2"})
         stretches = {float(r.text) for b in drawn for r in b.runs[0].settings[-1].readings["s"] if r}
         # 8 N/(25 N/m · 2) to the millimetre: nothing but the reading is off
         self.assertLessEqual({round(s, 1) for s in stretches}, {15.9, 16.0, 16.1})
@@ -278,6 +286,10 @@ class Advice(unittest.TestCase):
         self.assertAlmostEqual(now / more, 2.0, delta=0.25)
 
     def test_what_helps_is_named_best_first_and_what_does_not_is_left_out(self) -> None:
+        # a vessel that runs empty has no longer range, and all other ways all the same
+        names = {b.words.code for b in find_better_plans(draining_vessel.write_draft(), "a", 1)}
+        self.assertTrue(names)
+        self.assertNotIn("twice_range", names)
         better = find_better_plans(clamped_strip.write_draft(), "E", 1)
         self.assertIn("thickness of the strip (d) known twice as well", better[0].words.text)
         self.assertEqual([b.gain for b in better], sorted((b.gain for b in better), reverse=True))
@@ -296,12 +308,30 @@ class Advice(unittest.TestCase):
         self.assertLessEqual(found.u / found.mean, 0.006 * 1.1)
         self.assertGreater(advised.settings * advised.repeats, 8)
 
+    def test_a_hand_that_reads_once_scatters_as_one_that_reads_five_times(self) -> None:
+        """A time that is stopped by hand stays so: read once it was believed to be a clock's, and known better than by five readings."""
+        syrup = bead_in_syrup.write_draft()
+        often, once = dry_run(syrup, 5, 12).findings[0], plan_for(syrup, "eta", 0.05, 5)
+        assert once.u is not None and often.u is not None
+        self.assertEqual((once.repeats, once.words.text), (1, "5 settings, each read once"))
+        self.assertGreater(once.u, 1.5 * often.u)
+
+    def test_it_is_given_up_only_where_the_largest_tables_do_not_do(self) -> None:
+        """By half of the range, which more repeats do not make less: few settings often read fail, and it was said that nothing helps."""
+        waves = waves_in_a_tray.write_draft()
+        advised = plan_for(waves, "g", 0.02, 5)
+        self.assertTrue(advised.reached)
+        assert advised.settings and advised.repeats and advised.relative
+        self.assertLessEqual(advised.relative, 0.02)
+
     def test_where_constants_stand_in_the_way_it_is_said(self) -> None:
         advised = plan_for(clamped_strip.write_draft(), "E", 0.01, 1)
         self.assertFalse(advised.reached)
         # on paper: three times 0.02/3.00 by d, and 1/300 each by m and b
         self.assertIn("the constants leave ± 2.1 %, most of it d", advised.words.text)
         self.assertEqual(plan_for(spring(), "k", 0.00001, 1).words.code, "instruments_limit")
+        cups = cooling_cups.write_draft()
+        self.assertIn("most of it θ_r", plan_for(cups, cups.findings[0].id, 0.005, 1).words.text)
 
 
 class Refused(unittest.TestCase):

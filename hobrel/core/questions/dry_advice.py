@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.document.limits import MOST_REPEATS
 from hobrel.core.document.plan_part import WantedSettings
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.questions.believed import World, believe
 from hobrel.core.questions.dry_run import DryRun, FindingSpread, dry_run
+from hobrel.core.questions.hands import find_scatter
 from hobrel.core.questions.improvements import say_finer, say_known_better
 from hobrel.core.readings.parsing import parse_difference
 from hobrel.core.sentences import Sentence, say
@@ -20,6 +23,8 @@ TRIES = 48
 """Lab books for each changed plan: their median ± is known to a few per cent."""
 SETTINGS = (6, 8, 10, 12, 16, 20)
 MOST_TRIED = 6
+SLACK = 1.2
+"""By how much fewer readings may do than the root law says, before it is tried."""
 
 
 @dataclass(frozen=True)
@@ -59,20 +64,22 @@ class PlanFor:
 
 
 def find_better_plans(book: LabBook, finding_id: str, seed: int) -> tuple[BetterPlan, ...]:
-    """One change each of what is measured how, best first; those that do not help are left out.
+    """One change each of what is measured how, best first; those that do not help, or cannot be, are left out.
 
     Raises
     ------
     CoreError
         As `dry_run`; ``bad_job`` for a finding that it does not have; ``no_finding`` where it never came out.
     """
+    book = _keep_hands(book)
     plain = dry_run(book, seed, TRIES)
     now, value = _u_of(plain, finding_id), abs(_value_of(_spread_of(plain, finding_id)))
     found = []
     for words, changed in _changes(book, believe(book)):
-        tried = dry_run(changed, seed, TRIES)
-        u = _u_of(tried, finding_id)
-        if u < 0.97 * now:
+        tried = contain(words.text, dry_run, changed, seed, TRIES)
+        # a longer range may go where there is nothing: a vessel that has run empty
+        u = None if isinstance(tried, CoreError) else _spread_of(tried, finding_id).u
+        if not isinstance(tried, CoreError) and u is not None and u < 0.97 * now:
             found.append(BetterPlan(words=words, u=u, relative=u / value, gain=1 - u / now, seconds=tried.seconds))
     return tuple(sorted(found, key=lambda better: -better.gain))
 
@@ -92,6 +99,7 @@ def plan_for(book: LabBook, finding_id: str, wanted: float, seed: int) -> PlanFo
     """
     if not 0 < wanted < 1:
         raise CoreError("bad_job", "The wanted ± is a share between 0 and 1.")
+    book = _keep_hands(book)
     world = believe(book)
     tried = dry_run(book, seed, TRIES)
     spread = _spread_of(tried, finding_id)
@@ -104,25 +112,28 @@ def plan_for(book: LabBook, finding_id: str, wanted: float, seed: int) -> PlanFo
         words = say(
             "constants_limit",
             "However often it is measured, the constants leave ± {percent} %, most of it {symbol}. That has to be known better.",
-            symbol=worst.symbol,
+            symbol=plain_text(rich_symbol(worst.symbol)),
             percent=f"{100 * constant / abs(value):#.2g}",
         )
         return PlanFor(reached=False, words=words)
     count, repeats = len(world.tables[0].nominal), max(q.repeats for q in world.tables[0].measured)
-    points = (now**2 - constant**2) * count * repeats
-    ways = sorted(
-        (n * r, n, r) for n in {*SETTINGS, count} for r in range(1, MOST_REPEATS + 1) if points / (n * r) <= 1.2 * (target**2 - constant**2)
-    )
-    for _, n, r in ways[:MOST_TRIED]:
+    needed = _readings_needed(count * repeats, now, target, constant)
+    ways = sorted((n * r, n, r) for n in {*SETTINGS, count} for r in range(1, MOST_REPEATS + 1))
+    # what more repeats give depends on the convention (half a range does not shrink): the largest tables are tried before it is given up
+    largest = [(n * r, n, r) for n in (max(SETTINGS),) for r in (repeats, MOST_REPEATS)]
+    for trial in range(MOST_TRIED + len(largest)):
+        left = [way for way in ways if way[0] >= needed] if trial < MOST_TRIED else []
+        readings, n, r = left[0] if left else largest.pop(0)
+        ways = [way for way in ways if way[0] > readings]
         found = dry_run(_measured(book, world, n, r), seed, TRIES)
         u = _u_of(found, finding_id)
         if u <= target:
-            words = (
-                say("do_this", "{n} settings, each read {r} times", n=n, r=r)
-                if r > 1
-                else say("do_once", "{n} settings, each read once", n=n)
-            )
+            often = {1: "once", 2: "twice"}.get(r, f"{r} times")
+            words = say("do_this", "{n} settings, each read {often}", n=n, often=often)
             return PlanFor(reached=True, words=words, u=u, relative=u / abs(value), seconds=found.seconds, settings=n, repeats=r)
+        needed = max(needed, _readings_needed(readings, u, target, constant))
+        if not largest:
+            break
     return PlanFor(
         reached=False,
         words=say(
@@ -130,6 +141,25 @@ def plan_for(book: LabBook, finding_id: str, wanted: float, seed: int) -> PlanFo
             "More settings and repeats alone do not reach it. Look at what a finer instrument or a longer range would give.",
         ),
     )
+
+
+def _readings_needed(readings: int, u: float, target: float, constant: float) -> float:
+    """About how many readings it takes where so many have given `u`: what constants leave does not shrink."""
+    return readings * (u**2 - constant**2) / (target**2 - constant**2) / SLACK
+
+
+def _keep_hands(book: LabBook) -> LabBook:
+    """The plan with hands that scatter as they do in it, also where it is changed how often they read.
+
+    A time that is read once is believed to be a clock's, one that is repeated to be stopped by hand.
+    """
+    kept = {
+        q.id: repr(find_scatter(q, book))
+        for q in book.quantities
+        if q.kind == "measured" and len({find_scatter(replace(q, repeats=n), book) for n in (1, 2)}) > 1
+    }
+    dry = book.plan.dry
+    return replace(book, plan=replace(book.plan, dry=replace(dry, scatter=kept | dict(dry.scatter))))
 
 
 def _spread_of(tried: DryRun, finding_id: str) -> FindingSpread:

@@ -167,7 +167,7 @@ def _say_spread(found: FindingSpread, book: LabBook, classes: int) -> list[Sente
                 "dry_verdicts",
                 "{differs} of 100 benches would be told that it differs from {of}; {near} that it is near.",
                 differs=differs or "None",
-                near=near,
+                near=near or "none",
                 of=of,
             )
         )
