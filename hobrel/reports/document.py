@@ -10,6 +10,7 @@ from typing import Any, Literal
 
 from hobrel.core.formulas.plain_tex import write_plainly
 from hobrel.core.reporting.tree import (
+    MOST_LETTERS,
     Block,
     Drawing,
     Equation,
@@ -25,7 +26,7 @@ from hobrel.core.reporting.tree import (
     Report,
     Table,
     Words,
-    plain_words,
+    letters_of,
 )
 from hobrel.reports.printable import make_printable, quoteattr
 
@@ -151,10 +152,13 @@ def _widths(block: Table, target: Target) -> list[Node]:
     """In word processors columns are as wide as their longest cell needs, or numbers break in the middle."""
     if target == "html":
         return [{"t": "ColWidthDefault"} for _ in block.head]
-    longest = [max(len(plain_words(row[i])) for row in (block.head, *block.rows)) + 2 for i in range(len(block.head))]
-    # about so many letters stand in a line of a table
-    whole = max(sum(longest), 88)
-    return [{"t": "ColWidth", "c": length / whole} for length in longest]
+    needed = [letters_of(head, (row[i] for row in block.rows)) for i, head in enumerate(block.head)]
+    least, most = (sum(letters) for letters in zip(*needed, strict=True))
+    # where not all headings can stand on one line, each column has what its numbers need, and of the rest its share
+    share = 1.0 if most <= MOST_LETTERS or most == least else max(0.0, (MOST_LETTERS - least) / (most - least))
+    letters = [few + share * (many - few) for few, many in needed]
+    whole = max(sum(letters), MOST_LETTERS)
+    return [{"t": "ColWidth", "c": length / whole} for length in letters]
 
 
 def _drawing(block: Drawing, sheets: Sheets) -> list[Node]:

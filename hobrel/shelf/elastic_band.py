@@ -56,7 +56,8 @@ def write_draft() -> LabBook:
             dry=DryTruth(
                 truths={"L_0": "82 mm"},
                 formulas={"L": f"82*({STRETCH})", "K": "L + 1.5"},
-                scatter={"L": "0.1", "K": "0.1"},
+                # beside the rounding to what can be told apart: both together are its ±
+                scatter={"L": "0.03", "K": "0.03"},
                 seconds={"m": "20", "L": "10", "K": "10"},
             ),
         ),

@@ -102,7 +102,7 @@ class Pulls(TestCase):
         influence = sm.OLS(Y, sm.add_constant(X)).fit().get_influence()
         order = np.argsort(-np.abs(influence.dfbetas[:, 1]))
         self.assertEqual(found[0].key, f"s{order[0] + 1}")
-        self.assertEqual(found[0].name, "setting 6")
+        self.assertEqual(found[0].name, "x = 0.600 m")
         without, _ = np.polyfit(X[:-1], Y[:-1], 1)
         self.assertAlmostEqual(found[0].gradient.value, without, 9)
 

@@ -116,7 +116,7 @@ class Bars(TestCase):
 
     def test_the_working_and_the_convention_say_so(self) -> None:
         book = with_convention(lab_book(REPEATED), spread="standard_error", bars="typical", coverage=0.95)
-        words = "standard error of the mean, widened by Student’s t to hold 95 % (the one typical of its column)"
+        words = "the standard error of the mean, widened by Student’s t to hold 95 % (the one typical of its column)"
         self.assertIn(words, told(analyse(book).convention_words))
         spread = next(line for line in explain(compute(book), "cell:run1:s1:y").lines if told(line.words).startswith("Spread"))
         self.assertEqual(told(spread.words), f"Spread: {words}.")

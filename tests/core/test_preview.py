@@ -35,12 +35,13 @@ class Previews(unittest.TestCase):
         table = compare_conventions(lab_book([("0.100", ["1.02", "1.00", "1.01"]), ("0.200", ["2.00", None, None])]), "y")
         self.assertEqual([c.values[0] for c in table.columns], ["0.010", "0.0067", "0.010", "0.010", "0.0058"])
         self.assertEqual([c.values[1] for c in table.columns], [""] * 5)
+        self.assertEqual(table.settings, ("x = 0.100 m", "x = 0.200 m"))
         self.assertEqual((table.instrument, table.unit, [c.chosen for c in table.columns][:2]), (("0.010", "0.010"), "s", [True, False]))
 
     def test_four_ways_down_to_the_readings(self) -> None:
         """L³ at 0.500 m ± 0.5 mm: 3 · 0.25 m² · 0.0005 m = 0.000375 m³, in every way alike."""
         table = compare_ways_of(BOOK, "L3")
-        self.assertEqual(table.setting, 3)
+        self.assertEqual(table.setting, "L = 0.500 m")
         self.assertEqual([r.way for r in table.rows], ["quadrature", "sum", "extremes", "monte_carlo"])
         self.assertEqual({r.value for r in table.rows}, {"0.1250 ± 0.0004 m³"})
         self.assertEqual([r.way for r in table.rows if r.chosen], ["quadrature"])

@@ -126,7 +126,7 @@ class Stretches(TestCase):
         )
         self.assertEqual(
             rule(Convention("standard_error", "quadrature")),
-            "its ± is standard error of the mean and what they carry themselves (√Σu²/n), in quadrature",
+            "its ± is the standard error of the mean and what they carry themselves (√Σu²/n), in quadrature",
         )
 
     def test_what_single_readings_scatter_by_can_become_their_uncertainty(self) -> None:

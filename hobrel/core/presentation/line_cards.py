@@ -258,6 +258,9 @@ def write_r2(r2: float) -> str:
 def _write_equation(points: GraphPoints, fitted: FittedLine, gradient: ShownValue, intercept: ShownValue) -> tuple[str, str]:
     x_tex, y_tex = (symbol_expression_tex(c.quantity.symbol) for c in (points.x_column, points.y_column))
     x_text, y_text = (plain_text(rich_symbol(c.quantity.symbol)) for c in (points.x_column, points.y_column))
+    if any(sign in x_text for sign in "/+−· "):
+        # one over L stands beside its factor, and so does a difference
+        x_tex, x_text = rf"\left({x_tex}\right)", f"({x_text})"
     tex, text = f"{y_tex} = ({gradient.value_tex})\\; {x_tex}", f"{y_text} = ({without_u(gradient)}) {x_text}"
     if not fitted.line.through_origin:
         sign = MINUS if intercept.value < 0 and intercept.value_text.startswith(MINUS) else "+"

@@ -24,10 +24,10 @@ from hobrel.core.units.constants import constant_symbols, find_constant
 NATURAL_FIGURES = 6
 SPREAD_WORDS: dict[SpreadKind, str] = {
     "half_range": "half the range of the repeats",
-    "mean_abs_deviation": "mean absolute deviation of the repeats",
-    "largest_deviation": "largest deviation from the mean",
-    "sd": "standard deviation of the repeats",
-    "standard_error": "standard error of the mean",
+    "mean_abs_deviation": "the mean absolute deviation of the repeats",
+    "largest_deviation": "the largest deviation from the mean",
+    "sd": "the standard deviation of the repeats",
+    "standard_error": "the standard error of the mean",
 }
 
 

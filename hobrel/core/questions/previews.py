@@ -16,6 +16,7 @@ from hobrel.core.pipeline.behind import write_out
 from hobrel.core.pipeline.columns import RunColumns, compute_columns
 from hobrel.core.presentation.columns import present_column
 from hobrel.core.presentation.results import ColumnResult
+from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.showing import SPREAD_WORDS, show_value
 from hobrel.core.rounding import write_number
 from hobrel.core.sentences import Sentences
@@ -65,7 +66,7 @@ class WayRow:
 class WayTable:
     """The four ways for one derived quantity at its middle setting."""
 
-    setting: int
+    setting: str
     rows: tuple[WayRow, ...]
     warning: Sentences
 
@@ -111,7 +112,7 @@ def compare_conventions(book: LabBook, quantity_id: str) -> ConventionTable:
         for kind, words in SPREAD_WORDS.items()
     )
     instrument = tuple(write_number(uncertainty_at(column.quantity, book.convention, sum(v) / len(v)), 2) for v in kept)
-    return ConventionTable(tuple(str(i + 1) for i in shown), columns, instrument, write_unit(column.traced.unit))
+    return ConventionTable(tuple(call_row(book, run, i) for i in shown), columns, instrument, write_unit(column.traced.unit))
 
 
 def compare_ways_of(book: LabBook, quantity_id: str) -> WayTable:
@@ -143,7 +144,7 @@ def compare_ways_of(book: LabBook, quantity_id: str) -> WayTable:
         WayRow(p.way, WAY_WORDS[p.way], show_value(p.value, p.u or None, p.unit, rule).text, p.way == book.convention.propagation)
         for p in found
     )
-    return WayTable(row + 1, shown, found[0].warning)
+    return WayTable(call_row(book, run, row), shown, found[0].warning)
 
 
 def _inputs_at(node: Node, columns: RunColumns, row: int) -> dict[str, Input]:

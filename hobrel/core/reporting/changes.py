@@ -55,7 +55,7 @@ def _compare(before: Part | None, after: Part) -> PartChange | None:
 
 
 def _rows_changed(before: Part, after: Part) -> PartChange | None:
-    counts = [sum(len(b.rows) for b in part.blocks[:2] if isinstance(b, Table)) for part in (before, after)]
+    counts = [max((len(b.rows) for b in part.blocks if isinstance(b, Table)), default=0) for part in (before, after)]
     if counts[0] == counts[1]:
         return None
     return PartChange(
@@ -64,10 +64,15 @@ def _rows_changed(before: Part, after: Part) -> PartChange | None:
 
 
 def _changed_cells(before: Part, after: Part) -> Iterator[tuple[str, str, str]]:
-    """Cells of the first table (what was written down) that are others, each by what was set in its row and its heading."""
-    tables = [next((b for b in part.blocks if isinstance(b, Table)), None) for part in (before, after)]
-    old, new = tables
-    if old is None or new is None or old.head != new.head:
+    """Cells of what was written down that are others, each by what was set in its row and its heading."""
+    earlier = {b.key: b for b in before.blocks if isinstance(b, Table)}
+    for table in after.blocks:
+        if isinstance(table, Table) and table.key.startswith("readings-"):
+            yield from _changed_in(earlier.get(table.key), table)
+
+
+def _changed_in(old: Table | None, new: Table) -> Iterator[tuple[str, str, str]]:
+    if old is None or old.head != new.head:
         return
     rows = {_key(row): row for row in old.rows}
     for number, row in enumerate(new.rows):

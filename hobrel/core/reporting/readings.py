@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from hobrel.core.document.lab_book import LabBook, Quantity, Run, Setting
 from hobrel.core.presentation.results import Analysis, Cell, ColumnResult, RunResult
 from hobrel.core.presentation.rows import call_row
 from hobrel.core.reporting.outline import name_run, write_x_unit
-from hobrel.core.reporting.tree import Block, Inlines, Items, Paragraph, Table, Words, rich_words, say_words
+from hobrel.core.reporting.tree import MOST_LETTERS, Block, Inlines, Items, Paragraph, Table, Words, letters_of, rich_words, say_words
 from hobrel.core.rounding import MINUS, with_unit
 from hobrel.core.sentences import told, with_capital
 from hobrel.core.units.calculus import tidy_unit
@@ -46,17 +46,21 @@ def write_readings(book: LabBook, run: Run, result: RunResult) -> tuple[Block, .
         return (Paragraph(say_words("There are no readings yet."), "note"),)
     rows = [i for i, _ in written]
     quantities = [q for q in book.table_of(run) if q.id in by_id]
-    read = [column for q in quantities for column in _read_columns(q, run, rows, by_id[q.id])]
+    read = [(q.name, list(_read_columns(q, run, rows, by_id[q.id]))) for q in quantities]
     named = run.name if len(book.runs) > 1 else ""
     said = (f"{named}:" if named else "", _say_readings(quantities, len(rows)), *_say_uncertain(quantities, run, rows, by_id))
     caption = say_words(" ".join(words for words in said if words))
-    blocks: list[Block] = [_table(f"readings-{run.id}", caption, read)]
+    beginning = read[0][1] if read else []
+    blocks: list[Block] = list(_tables(f"readings-{run.id}", caption, beginning, read[1:]))
     worked = [by_id[q.id] for q in book.quantities if q.kind == "derived" and q.id in by_id and _has_values(by_id[q.id], rows)]
     if worked:
-        first = [column for q in quantities[:1] for column in _read_columns(q, run, rows, by_id[q.id])][:1]
-        follows = [_Written(_head(c), False, tuple(_struck_if(_pair(c.cells[i]), run.settings[i]) for i in rows)) for c in worked]
+        names = {q.id: q.name for q in book.quantities}
+        follows = [
+            (names[c.quantity], [_Written(_head(c), False, tuple(_struck_if(_pair(c.cells[i]), run.settings[i]) for i in rows))])
+            for c in worked
+        ]
         words = f"{named}: what follows from the readings." if named else "What follows from the readings."
-        blocks.append(_table(f"derived-{run.id}", say_words(words), first + follows))
+        blocks += _tables(f"derived-{run.id}", say_words(words), beginning[:1], follows)
     return tuple(blocks)
 
 
@@ -136,6 +140,28 @@ def _has_values(column: ColumnResult, rows: list[int]) -> bool:
 def _table(key: str, caption: Inlines, columns: list[_Written]) -> Table:
     rows = zip(*(column.cells for column in columns), strict=True)
     return Table(key, caption, tuple(c.head for c in columns), tuple(rows), tuple(c.worded for c in columns))
+
+
+def _tables(key: str, caption: Inlines, first: list[_Written], groups: Sequence[tuple[str, list[_Written]]]) -> Iterator[Table]:
+    """A table, or as many as it takes for no number to break: the columns of a quantity stay together, with what was set before them."""
+    held, names, number = list(first), list[str](), 0
+    for name, columns in groups:
+        if names and _letters(held) + _letters(columns) > MOST_LETTERS:
+            yield _part_of(key, caption, held, names, number)
+            held, names, number = list(first[:1]), [], number + 1
+        held += columns
+        names.append(name)
+    yield _part_of(key, caption, held, names, number)
+
+
+def _letters(columns: Sequence[_Written]) -> int:
+    return sum(letters_of(c.head, c.cells)[0] for c in columns)
+
+
+def _part_of(key: str, caption: Inlines, columns: list[_Written], names: Sequence[str], number: int) -> Table:
+    if not number:
+        return _table(key, caption, columns)
+    return _table(f"{key}-{number + 1}", say_words(f"At the same settings: {', '.join(names)}."), columns)
 
 
 def list_left_out(book: LabBook) -> tuple[Block, ...]:

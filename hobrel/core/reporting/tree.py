@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -214,6 +215,16 @@ class Report:
 def plain_words(words: Inlines) -> str:
     """Words without their styles."""
     return "".join(write_plainly(w.tex) if isinstance(w, Maths) else w.text for w in words)
+
+
+MOST_LETTERS = 88
+"""About so many letters stand in a line of a table."""
+
+
+def letters_of(head: Inlines, cells: Iterable[Inlines]) -> tuple[int, int]:
+    """How many letters a column needs so that no number breaks in the middle, and how many so that its heading does not either."""
+    longest, heading = max((len(plain_words(cell)) for cell in cells), default=0), plain_words(head)
+    return max(longest, *(len(word) for word in heading.split()), 1) + 2, max(longest, len(heading) + 1) + 2
 
 
 def words_in(block: Block) -> Inlines:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.errors import CoreError
-from hobrel.core.questions.dry_run import FindingSpread, dry_run
+from hobrel.core.questions.dry_run import FindingSpread, gather_tries
+from hobrel.core.questions.dry_tries import try_classes
 from hobrel.core.scripting.fields import Job, Outputs, need
+from hobrel.core.scripting.halves import work_in_halves
 
 DRY_RUN_FIELDS = frozenset({"document", "seed", "classes"})
 
@@ -24,7 +28,7 @@ def run_dry(job: Job) -> Outputs:
         raise CoreError("bad_job", "seed is a whole number from 0.")
     if not isinstance(classes, int) or isinstance(classes, bool):
         raise CoreError("bad_job", "classes is a whole number.")
-    found = dry_run(book, seed, classes)
+    found = gather_tries(book, work_in_halves(partial(try_classes, book, seed, classes), classes))
     return {
         "classes": found.classes,
         "seconds": found.seconds,

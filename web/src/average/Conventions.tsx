@@ -118,7 +118,7 @@ function Ways({ quantity }: { quantity: string }) {
           ))}
         </tbody>
       </table>
-      <p className="quiet">At setting {table.data.setting}, with the ± of everything that it rests on.</p>
+      <p className="quiet">At {table.data.setting}, with the ± of everything that it rests on.</p>
       {table.data.warning.length > 0 && <p className="notice">{told(table.data.warning)}</p>}
     </>
   );

@@ -10960,7 +10960,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["WayRow"][];
             /** Setting */
-            setting: number;
+            setting: string;
             /** Warning */
             warning: components["schemas"]["Sentence"][];
         };
