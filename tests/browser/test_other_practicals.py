@@ -87,7 +87,7 @@ class OtherPracticals(BrowserTest):
         page.keyboard.press("Alt+7")
         taken = page.get_by_role("region", name="heat taken by the water")
         expect(taken).to_contain_text("It agrees with heat given by the bolt")
-        expect(taken).to_contain_text("mean of θ_w, from 180 to 300 s (61 values)")
+        expect(taken).to_contain_text("mean of θw, from 180 to 300 s (61 values)")
         expect(page.get_by_role("region", name="heat given by the bolt")).to_contain_text("specific heat of steel")
         page.keyboard.press("Alt+9")
         expect(page.locator(".paper")).to_contain_text("It agrees with heat given by the bolt")

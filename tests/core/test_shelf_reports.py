@@ -72,6 +72,14 @@ class EveryPlan(TestCase):
                     self.assertNotRegex(words, r"(?<![\d.])0 %", "what makes nothing of a ± is not said")
                     self.assertNotRegex(words, r"\d [°′″](?!C)")
 
+    def test_symbols_stand_as_symbols(self) -> None:
+        for key, (_, report) in self.reports.items():
+            for part, block in blocks(report):
+                for words in words_in(block):
+                    if words.kind == "words":
+                        with self.subTest(key, part=part, words=words.text):
+                            self.assertNotRegex(words.text, r"(?<!\w)[^\W\d_]_\w")
+
     def test_formulas_have_no_brackets_twice(self) -> None:
         for key, (_, report) in self.reports.items():
             for _, block in blocks(report):
@@ -87,7 +95,9 @@ class EveryPlan(TestCase):
                 if isinstance(block, Table | Drawing):
                     caption = plain_words(block.caption)
                     with self.subTest(key, caption=caption):
-                        self.assertEqual(caption[:1], caption[:1].upper())
+                        # a symbol is no word: Θ is not θ
+                        self.assertTrue(caption[:1] == caption[:1].upper() or block.caption[1].style == "sub", caption)
+                        self.assertNotIn("Θ", caption)
                         self.assertTrue(caption.endswith("."))
 
     def test_every_reading_stands_there_as_it_was_written(self) -> None:

@@ -17,7 +17,7 @@ from hobrel.core.presentation.wording import reword
 from hobrel.core.presentation.working import explain
 from hobrel.core.presentation.working_parts import Working
 from hobrel.core.reporting.outline import name_fit
-from hobrel.core.reporting.tree import Block, Equation, Heading, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words
+from hobrel.core.reporting.tree import Block, Equation, Heading, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words, set_symbols
 from hobrel.core.sentences import told, with_capital
 
 
@@ -59,12 +59,12 @@ def _targets(computation: Computation, analysis: Analysis) -> Iterator[str]:
 
 def _write_working(working: Working, key: str) -> Iterator[Block]:
     symbol, equals, value = working.result.partition(" = ")
-    named = rich_words(rich_symbol(symbol)) if equals and symbol.isascii() else say_words(symbol)
+    named = rich_words(rich_symbol(symbol)) if equals and symbol.isascii() else set_symbols(symbol)
     title = with_capital(working.title)
-    yield Heading((Words(f"{title}: " if working.result else title), *named, *say_words(equals + value)))
+    yield Heading((*set_symbols(f"{title}: " if working.result else title), *named, *say_words(equals + value)))
     for number, line in enumerate(working.lines):
         if line.words:
-            yield Paragraph(say_words(told(line.words)))
+            yield Paragraph(set_symbols(told(line.words)))
         if line.tex:
             yield Equation(f"{key}-{number}", line.tex)
 

@@ -9,7 +9,19 @@ from hobrel.core.document.lab_book import LabBook, Quantity, Run, Setting
 from hobrel.core.presentation.results import Analysis, Cell, ColumnResult, RunResult
 from hobrel.core.presentation.rows import call_row
 from hobrel.core.reporting.outline import name_run, write_x_unit
-from hobrel.core.reporting.tree import MOST_LETTERS, Block, Inlines, Items, Paragraph, Table, Words, letters_of, rich_words, say_words
+from hobrel.core.reporting.tree import (
+    MOST_LETTERS,
+    Block,
+    Inlines,
+    Items,
+    Paragraph,
+    Table,
+    Words,
+    letters_of,
+    rich_words,
+    say_words,
+    set_symbols,
+)
 from hobrel.core.rounding import MINUS, with_unit
 from hobrel.core.sentences import told, with_capital
 from hobrel.core.units.calculus import tidy_unit
@@ -39,7 +51,7 @@ def write_constants(book: LabBook, analysis: Analysis) -> tuple[Block, ...]:
 def write_readings(book: LabBook, run: Run, result: RunResult) -> tuple[Block, ...]:
     """The tables of a run: what was written, each reading with the digits that it was written with, and what follows from it."""
     if result.logged:
-        return (Paragraph(say_words(told(result.logged))),)
+        return (Paragraph(set_symbols(told(result.logged))),)
     by_id = {column.quantity: column for column in result.columns}
     written = [(i, setting) for i, setting in enumerate(run.settings) if any(texts_of(setting, q.id) for q in book.quantities)]
     if not written:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from hobrel.core.document.lab_book import Fit, Graph, LabBook
 from hobrel.core.formulas.typeset import plain_text
 from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, ShownValue, Trouble
-from hobrel.core.reporting.tree import Block, Drawing, Equation, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words
+from hobrel.core.reporting.tree import Block, Drawing, Equation, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words, set_symbols
 from hobrel.core.sentences import Sentences, told, with_capital
 
 _ASKED = ("ask_offset", "ask_meaning")
@@ -32,7 +32,8 @@ def write_graph(graph: Graph, analysis: Analysis) -> tuple[Block, ...]:
     figure = result.figure
     y, x = ((axis.name or plain_text(axis.label)) for axis in (figure.y_axis, figure.x_axis))
     title = graph.title or f"{y} against {x}"
-    sentences = [with_capital(title)]
+    # a symbol stays as it is: Θ is not θ
+    sentences = [with_capital(title) if graph.title or figure.y_axis.name else title]
     if any(p.ux or p.uy for s in figure.series for p in s.points):
         sentences.append("Bars are the uncertainties")
     if figure.residual_axis is not None:
@@ -43,7 +44,7 @@ def write_graph(graph: Graph, analysis: Analysis) -> tuple[Block, ...]:
         sentences.append("The dotted line is the model with half its step")
     if figure.sketch is not None:
         sentences.append("The faint curve is what was expected")
-    return (Drawing(f"graph-{graph.id}", say_words(". ".join(sentences) + "."), told(figure.summary), figure),)
+    return (Drawing(f"graph-{graph.id}", set_symbols(". ".join(sentences) + "."), told(figure.summary), figure),)
 
 
 def write_fit(fit: Fit, analysis: Analysis, slope_word: str) -> tuple[Block, ...]:
@@ -110,7 +111,7 @@ def write_finding(book: LabBook, found: FindingResult) -> tuple[Block, ...]:
         return (note(found.trouble),) if found.trouble is not None else ()
     key = f"finding-{found.finding}"
     blocks: list[Block] = [Equation(f"{key}-formula", found.formula_tex)]
-    used = tuple((*rich_words(u.symbol), Words(f" = {u.value.text}, {u.words}")) for u in found.used)
+    used = tuple((*rich_words(u.symbol), *set_symbols(f" = {u.value.text}, {u.words}")) for u in found.used)
     if not found.said:
         blocks.append(Equation(key, found.numbers_tex))
         blocks += [Items(used)] if used else []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
@@ -242,9 +243,22 @@ def words_in(block: Block) -> Inlines:
             return ()
 
 
-def say_words(text: str, style: WordsStyle = "plain") -> Inlines:
+def say_words(text: str, style: WordsStyle = "plain") -> tuple[Words, ...]:
     """One run of words; none for none."""
     return (Words(text, style),) if text else ()
+
+
+_LOWERED = re.compile(r"(?<!\w)([^\W\d_])_([^\W\d_][^\W_]{0,7})(?!\w)")
+
+
+def set_symbols(text: str) -> Inlines:
+    """A sentence of ours in which symbols stand as they do everywhere: θ with its r lowered, never θ_r."""
+    found: list[Words] = []
+    end = 0
+    for symbol in _LOWERED.finditer(text):
+        found += [*say_words(text[end : symbol.start()] + symbol[1]), Words(symbol[2], "sub")]
+        end = symbol.end()
+    return (*found, *say_words(text[end:]))
 
 
 def rich_words(rich: RichText) -> tuple[Words, ...]:

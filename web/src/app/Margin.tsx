@@ -7,6 +7,7 @@ import { cellKey, nameOfSetting } from '@/shared/book/rows';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { Pictures } from '@/shared/ui/Pictures';
 import { Remarks } from './Remarks';
+import { Typeset } from '@/shared/ui/Typeset';
 
 export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; open: boolean; onToggle: () => void; onKeys: () => void }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
@@ -124,7 +125,7 @@ function SlipLine({ slip }: { slip: Slip }) {
           {name}
           {slip.repeat !== null && slip.kind !== 'direction' ? `, repeat ${slip.repeat + 1}` : ''}
         </b>
-        {slip.message.text}
+        <Typeset text={slip.message.text} />
       </button>
       {state.can_edit && !asking && (
         <div className="slip-acts">

@@ -9,6 +9,7 @@ import { Maths } from '@/shared/ui/Maths';
 import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Typeset } from '@/shared/ui/Typeset';
 
 export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of: string) => void; onClose: () => void }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
@@ -30,7 +31,10 @@ export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of:
     <Sheet
       title={
         <>
-          {w.title}: <span className="mono">{w.result}</span>
+          <Typeset text={w.title} />:{' '}
+          <span className="mono">
+            <Typeset text={w.result} />
+          </span>
         </>
       }
       onClose={onClose}
@@ -39,7 +43,11 @@ export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of:
         <div>
           {w.lines.map((line, i) => (
             <div key={i} className="working-line">
-              {line.words.length > 0 && <p>{told(line.words)}</p>}
+              {line.words.length > 0 && (
+                <p>
+                  <Typeset text={told(line.words)} />
+                </p>
+              )}
               {line.tex && <Maths tex={line.tex} block />}
             </div>
           ))}
@@ -57,7 +65,7 @@ export function WorkingSheet({ of, onMove, onClose }: { of: string; onMove: (of:
               <div className="row">
                 {w.onward.map(({ words, target }) => (
                   <Button key={target + words} size="small" onClick={() => onMove(target)}>
-                    {words}
+                    <Typeset text={words} />
                   </Button>
                 ))}
               </div>

@@ -12,6 +12,7 @@ import { DerivedCard } from './DerivedCard';
 import { Strips } from './Strips';
 import { Tables } from './Tables';
 import './average.css';
+import { Typeset } from '@/shared/ui/Typeset';
 
 const Conventions = lazy(() => import('./Conventions').then((m) => ({ default: m.Conventions })));
 
@@ -55,7 +56,7 @@ export function Average() {
         <section className="average-section">
           <h2>Logged</h2>
           <p>
-            {told(run.logged)} <span className="quiet">There is one reading in each row, so its ± is that of the instrument.</span>
+            <Typeset text={told(run.logged)} /> <span className="quiet">There is one reading in each row, so its ± is that of the instrument.</span>
           </p>
         </section>
       )}
@@ -142,7 +143,7 @@ function DerivedTable({ columns, run, settings }: { columns: ColumnResult[]; run
       </table>
       {empty.map(({ column, note }) => (
         <p key={`${column.quantity}:${note.setting}`} className="quiet">
-          <Rich text={column.symbol} />, setting {settings.findIndex((s) => s.id === note.setting) + 1}: {told(note.trouble)}
+          <Rich text={column.symbol} />, setting {settings.findIndex((s) => s.id === note.setting) + 1}: <Typeset text={told(note.trouble)} />
         </p>
       ))}
     </div>

@@ -8,6 +8,7 @@ import { MiniTrail } from '@/shared/ui/MiniTrail';
 import { benchName } from '@/shared/ui/benchName';
 import { spokenDate } from '@/shared/ui/spokenDate';
 import { told } from '@/shared/ui/told';
+import { Typeset } from '@/shared/ui/Typeset';
 
 type PracticalOut = Schemas['PracticalOut'];
 type BenchSummary = Schemas['BenchSummary'];
@@ -81,7 +82,9 @@ function BenchLine({ bench: b }: { bench: BenchSummary }) {
         <MiniTrail stages={seenMarks(b.stages, b.opened)} />
       </td>
       {b.trouble.length > 0 ? (
-        <td className="quiet">{told(b.trouble)}</td>
+        <td className="quiet">
+          <Typeset text={told(b.trouble)} />
+        </td>
       ) : (
         <td className="mono finding">{b.finding || <span className="quiet">no finding yet</span>}</td>
       )}

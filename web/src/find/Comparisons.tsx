@@ -10,6 +10,7 @@ import { told } from '@/shared/ui/told';
 import { Explained } from '@/shared/words/Explained';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Needed } from './Needed';
+import { Typeset } from '@/shared/ui/Typeset';
 
 type Result = Schemas['FindingResult'];
 
@@ -116,7 +117,10 @@ function AcrossRuns({ finding }: { finding: string }) {
       )}
       {side?.rows.map((r) => (
         <p key={r.key}>
-          {r.name}: {r.value ? <b>{r.value.text}</b> : null} <span className="quiet">{told(r.words)}</span>
+          {r.name}: {r.value ? <b>{r.value.text}</b> : null}{' '}
+          <span className="quiet">
+            <Typeset text={told(r.words)} />
+          </span>
         </p>
       ))}
     </details>

@@ -11,6 +11,7 @@ import { Comparisons } from './Comparisons';
 import { Improvements } from './Improvements';
 import { Places } from './Places';
 import { Rounding } from './Rounding';
+import { Typeset } from '@/shared/ui/Typeset';
 
 type Result = Schemas['FindingResult'];
 
@@ -97,7 +98,9 @@ function Used({ used }: { used: Result['used'] }) {
           ) : (
             <b>{u.value.text}</b>
           )}{' '}
-          <span className="quiet">{u.words}</span>
+          <span className="quiet">
+            <Typeset text={u.words} />
+          </span>
         </li>
       ))}
     </ul>

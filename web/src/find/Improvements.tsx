@@ -5,6 +5,7 @@ import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Typeset } from '@/shared/ui/Typeset';
 
 const MOST = 6;
 
@@ -26,7 +27,9 @@ export function Improvements({ finding }: { finding: string }) {
       <ol>
         {found.data?.slice(0, MOST).map((i) => (
           <li key={told(i.words)}>
-            <span>{told(i.words)}</span>
+            <span>
+              <Typeset text={told(i.words)} />
+            </span>
             <span className="find-gain">
               ± {i.value.u_text} <b>{i.gain_text}</b>
             </span>

@@ -8,6 +8,7 @@ import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { Direction, ReadOffState } from './useReadOff';
+import { Typeset } from '@/shared/ui/Typeset';
 
 export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Schemas['Figure']; line: boolean; read: ReadOffState }) {
   const [direction, setDirection] = useState<Direction>('forward');
@@ -67,7 +68,9 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
         {read.kept.map((r, i) => (
           <li key={i}>
             {r.direction === 'forward' ? 'y' : 'x'} = <b>{r.value.text}</b> at {r.at}{' '}
-            <span className={r.extrapolated ? 'read-outside' : 'quiet'}>{told(r.words, '; ')}</span>{' '}
+            <span className={r.extrapolated ? 'read-outside' : 'quiet'}>
+              <Typeset text={told(r.words, '; ')} />
+            </span>{' '}
             <CollectButton what={r.value.text} kind={r.direction === 'forward' ? 'read_forward' : 'read_back'} of={fit} at={r.at} repeats={r.repeats} />
             {r.tangent && (
               <>

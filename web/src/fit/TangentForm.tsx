@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
+import { Typeset } from '@/shared/ui/Typeset';
 
 export function TangentForm({ fit }: { fit: string }) {
   const { quantities, analysis, plainSymbolOf } = useBook(({ quantities, analysis, plainSymbolOf }) => ({
@@ -21,7 +22,7 @@ export function TangentForm({ fit }: { fit: string }) {
       <summary>Its slope at every setting</summary>
       {there.map((q) => (
         <p key={q.id}>
-          {q.name}, {plainSymbolOf(q.id)}: {analysis.runs[0]?.columns.find((c) => c.quantity === q.id)?.range_text}.{' '}
+          {q.name}, <Typeset text={plainSymbolOf(q.id)} />: {analysis.runs[0]?.columns.find((c) => c.quantity === q.id)?.range_text}.{' '}
           <span className="quiet">It is among the derived quantities, and can be put on the axis of a graph.</span>
         </p>
       ))}

@@ -7,6 +7,7 @@ import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
+import { Typeset } from '@/shared/ui/Typeset';
 
 interface Props {
   fit: Schemas['Fit'];
@@ -81,7 +82,9 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
                 </td>
                 <td>
                   {u.value && <b>{u.value.text}</b>}
-                  <p className={u.extrapolated || !u.value ? 'read-outside' : 'quiet'}>{told(u.words, '; ')}</p>
+                  <p className={u.extrapolated || !u.value ? 'read-outside' : 'quiet'}>
+                    <Typeset text={told(u.words, '; ')} />
+                  </p>
                 </td>
                 <td>
                   {(u.value || !u.mean) && <CollectButton what={u.name} kind="unknown" of={fit.id} part={u.unknown} />}

@@ -26,6 +26,7 @@ import { NoteList } from './NoteList';
 import { RangeFields } from './RangeFields';
 import { WordsBeside } from './WordsBeside';
 import './look.css';
+import { Typeset } from '@/shared/ui/Typeset';
 
 type View = 'one' | 'all';
 
@@ -150,7 +151,7 @@ function NoGraph() {
           <div className="row">
             {up.map((q) => (
               <Button key={q.id} onClick={() => store.edit({ type: 'add_graph', graph: newId('g'), x: along.id, y: q.id })}>
-                Draw {plainSymbolOf(q.id)} against {plainSymbolOf(along.id)}
+                Draw <Typeset text={plainSymbolOf(q.id)} /> against <Typeset text={plainSymbolOf(along.id)} />
               </Button>
             ))}
           </div>

@@ -3,6 +3,7 @@ import { useBook } from '@/shared/book/context';
 import { isWorded, measuredIn } from '@/shared/book/quantities';
 import { Bare } from './fields';
 import { usePlan } from './usePlan';
+import { Typeset } from '@/shared/ui/Typeset';
 
 type Part = 'truths' | 'unknowns' | 'formulas' | 'scatter' | 'seconds';
 
@@ -42,7 +43,7 @@ export function Believed() {
           {read.map((q) => (
             <tr key={q.id}>
               <th scope="row">
-                {plainSymbolOf(q.id)}
+                <Typeset text={plainSymbolOf(q.id)} />
                 {q.unit && <span className="quiet"> / {q.unit}</span>}
               </th>
               <td>

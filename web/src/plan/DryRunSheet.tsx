@@ -12,6 +12,7 @@ import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Believed } from './Believed';
+import { Typeset } from '@/shared/ui/Typeset';
 
 export function DryRunSheet({ planId, onClose, onShow }: { planId: number; onClose: () => void; onShow: (seed: number) => void }) {
   const { revision } = useBook(({ state }) => ({ revision: state.revision }));
@@ -43,7 +44,11 @@ export function DryRunSheet({ planId, onClose, onShow }: { planId: number; onClo
                   See one bench’s lab book
                 </Button>
               </p>
-              {told(run.data.fits) && <p className="notice">{told(run.data.fits)}</p>}
+              {told(run.data.fits) && (
+                <p className="notice">
+                  <Typeset text={told(run.data.fits)} />
+                </p>
+              )}
               {run.data.findings.length === 0 && <p className="quiet">There is no finding in this plan yet.</p>}
               {run.data.findings.map((f) => (
                 <Found key={f.finding} planId={planId} seed={seed} found={f} />
@@ -71,7 +76,9 @@ function Found({ planId, seed, found: f }: { planId: number; seed: number; found
       ) : (
         <p className="notice">It could not be worked out.</p>
       )}
-      <p>{told(f.words)}</p>
+      <p>
+        <Typeset text={told(f.words)} />
+      </p>
       {f.budget.length > 0 && (
         <ul className="dry-budget" aria-label="What makes its ±">
           {f.budget.map((b, i) => (
@@ -114,7 +121,9 @@ function Better({ planId, seed, finding }: { planId: number; seed: number; findi
           <tbody>
             {found.map((b, i) => (
               <tr key={i}>
-                <th scope="row">{told([b.words])}</th>
+                <th scope="row">
+                  <Typeset text={b.words.text} />
+                </th>
                 <td className="mono">{b.percent}</td>
                 <td className="quiet">{b.gain}</td>
                 <td className="quiet">{b.duration}</td>
@@ -157,7 +166,7 @@ function WayTo({ planId, seed, finding }: { planId: number; seed: number; findin
       <TroubleLine trouble={trouble} />
       {found && (
         <p className={found.reached ? 'notice good' : 'notice'}>
-          {told([found.words])}
+          <Typeset text={found.words.text} />
           {found.reached && ` give ${found.percent}, and take ${found.duration}.`}
         </p>
       )}

@@ -5,7 +5,7 @@ import { type Schemas, client, get } from '@/shared/api/client';
 import { Fold } from '@/shared/ui/Fold';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { spokenDate } from '@/shared/ui/spokenDate';
-import { told } from '@/shared/ui/told';
+import { Typeset } from '@/shared/ui/Typeset';
 
 export function LastTime({ planId, book }: { planId: number; book: number }) {
   const found = useQuery({
@@ -43,7 +43,7 @@ function OneTime({ time, book }: { time: Schemas['EarlierTime']; book: number })
           {time.slips.map((s) => (
             <li key={s.words.text + s.of}>
               {s.of && `${s.of}: `}
-              {told([s.words])} <span className="quiet">{s.benches === 1 ? '1 bench' : `${s.benches} benches`}</span>
+              <Typeset text={s.words.text} /> <span className="quiet">{s.benches === 1 ? '1 bench' : `${s.benches} benches`}</span>
             </li>
           ))}
         </ul>
@@ -53,7 +53,7 @@ function OneTime({ time, book }: { time: Schemas['EarlierTime']; book: number })
       )}
       {time.advice.map((a) => (
         <p key={a.words.text} className="slip plan-note">
-          <Link to={`/books/${book}/${a.stage}`}>{stageNames[a.stage]}</Link>: {told([a.words])}
+          <Link to={`/books/${book}/${a.stage}`}>{stageNames[a.stage]}</Link>: <Typeset text={a.words.text} />
         </p>
       ))}
     </section>

@@ -8,7 +8,6 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { stageNames } from '@/shared/ui/MiniTrail';
-import { told } from '@/shared/ui/told';
 import { DryRunSheet } from './DryRunSheet';
 import { GiveOutSheet } from './GiveOutSheet';
 import { LastTime } from './LastTime';
@@ -17,6 +16,7 @@ import { Written } from './fields';
 import { Prompted, stageFields } from './stages';
 import { usePlan } from './usePlan';
 import './plan.css';
+import { Typeset } from '@/shared/ui/Typeset';
 
 export interface Glass {
   /** Whether the station is shown as a bench will see it, and with the readings of which dry run (0: none). */
@@ -129,7 +129,7 @@ function Notes({ planId, book, revision, stage }: { planId: number; book: number
     <section className="plan-notes" aria-label="Look again" aria-live="polite">
       {here.map((n, i) => (
         <p key={i} className="slip plan-note">
-          {told([n.words])}
+          <Typeset text={n.words.text} />
         </p>
       ))}
       {elsewhere.length > 0 && (

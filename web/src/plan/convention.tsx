@@ -6,6 +6,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { Ticked } from './fields';
 import { toggled } from './lists';
 import { usePlan } from './usePlan';
+import { Typeset } from '@/shared/ui/Typeset';
 
 const CONVENTIONS: { name: keyof ConventionPart; words: string; options: { value: string; label: string }[] }[] = [
   {
@@ -91,7 +92,7 @@ export function AverageFields() {
           <legend>Benches find the formula of</legend>
           {derived.map((q) => (
             <Ticked key={q.id} checked={plan.left_open.includes(q.id)} onWrite={(on) => write({ left_open: toggled(plan.left_open, q.id, on) })}>
-              {q.name} ({plainSymbolOf(q.id)})
+              {q.name} (<Typeset text={plainSymbolOf(q.id)} />)
             </Ticked>
           ))}
         </fieldset>

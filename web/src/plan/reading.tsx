@@ -8,6 +8,7 @@ import { changed, toggled, without } from './lists';
 import { RigFields } from './rig';
 import { TableFields } from './tables';
 import { type PlanFields, usePlan } from './usePlan';
+import { Typeset } from '@/shared/ui/Typeset';
 
 const FREEDOMS: { name: keyof PlanFields['freedoms']; words: string }[] = [
   { name: 'own_quantities', words: 'add quantities of their own' },
@@ -67,7 +68,7 @@ export function ReadFields() {
           <legend>Each bench writes its own value of</legend>
           {constants.map((q) => (
             <Ticked key={q.id} checked={plan.own_values.includes(q.id)} onWrite={(on) => write({ own_values: toggled(plan.own_values, q.id, on) })}>
-              {q.name} ({plainSymbolOf(q.id)})
+              {q.name} (<Typeset text={plainSymbolOf(q.id)} />)
             </Ticked>
           ))}
         </fieldset>

@@ -1,10 +1,11 @@
 // The pool of one finding: the benches on a number line, the class value, who is off and why.
 import type { ReactNode } from 'react';
 import type { Schemas } from '@/shared/api/client';
-import { plain } from '@/shared/ui/Rich';
+import { Rich } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Explained } from '@/shared/words/Explained';
 import { ClassLineOf } from './ClassLineOf';
+import { Typeset } from '@/shared/ui/Typeset';
 
 type PoolResult = Schemas['PoolResult'];
 
@@ -21,7 +22,7 @@ export function PoolSheet({ pool: p, children }: { pool: PoolResult; children: R
     <section className="stack">
       {quoted && (
         <p className="pool-quoted">
-          <i>{plain(p.symbol)}</i> = {quoted.value.text}{' '}
+          <Rich text={p.symbol} /> = {quoted.value.text}{' '}
           <span className="quiet">
             {p.condition && `${p.condition}: `}
             {quoted.name.toLowerCase()} {told(p.counted, '; ')}
@@ -35,7 +36,7 @@ export function PoolSheet({ pool: p, children }: { pool: PoolResult; children: R
             .filter((r) => r.pointed_out.length > 0)
             .map((r) => (
               <p key={r.bench} className="notice bad pool-odd">
-                <b>{r.bench}</b> {r.value?.text}: {told(r.pointed_out)} Nothing of it is deleted.
+                <b>{r.bench}</b> {r.value?.text}: <Typeset text={told(r.pointed_out)} /> Nothing of it is deleted.
               </p>
             ))}
           {bySentence(p.rows).map(([words, benches]) => (
@@ -62,7 +63,9 @@ export function PoolSheet({ pool: p, children }: { pool: PoolResult; children: R
                 ))}
               </tbody>
             </table>
-            <p>{told(p.reason)}</p>
+            <p>
+              <Typeset text={told(p.reason)} />
+            </p>
             <p className="quiet">
               <Explained text={told(p.consistency)} />
             </p>

@@ -2,7 +2,7 @@
 import { Button } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
-import { plain } from '@/shared/ui/Rich';
+import { Rich } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { useWholeScreen } from '@/shared/ui/useWholeScreen';
 import { ClassLineOf } from './ClassLineOf';
@@ -29,7 +29,7 @@ export function Projected({ pool, onEnd }: { pool: Schemas['PoolOut']; onEnd: ()
               </h2>
               {quoted && (
                 <p className="projected-value">
-                  <i>{plain(p.symbol)}</i> = {quoted.value.text}
+                  <Rich text={p.symbol} /> = {quoted.value.text}
                 </p>
               )}
               <ClassLineOf pool={p} nameOf={nameOf} quietly />

@@ -4,6 +4,7 @@ import { Graph } from '@/shared/graph/Graph';
 import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Explained } from '@/shared/words/Explained';
+import { Rich } from '@/shared/ui/Rich';
 
 type Data = Schemas['ClassData'];
 
@@ -84,7 +85,7 @@ export function Settings({ tables }: { tables: Data['tables'] }) {
           <table>
             <caption>
               {table.condition && `${table.condition}: `}
-              <i>{plain(table.symbol)}</i>
+              <Rich text={table.symbol} />
               {table.unit && ` in ${table.unit}`}. Each bench counts the same; the ± is from how the benches differ.
             </caption>
             <thead>

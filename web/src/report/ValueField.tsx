@@ -3,6 +3,7 @@ import { Input, type InputRef } from 'antd';
 import { type KeyboardEvent, useId, useRef, useState } from 'react';
 import type { OwnTextState } from '@/shared/ui/useOwnText';
 import { type Choice, choose, openName } from './valueNames';
+import { Typeset } from '@/shared/ui/Typeset';
 
 interface Props {
   own: OwnTextState;
@@ -82,7 +83,10 @@ export function ValueField({ own, label, hint, rows, choices }: Props) {
                 put(choice);
               }}
             >
-              <b>{choice.shown}</b> <span className="quiet">{choice.words}</span>
+              <b>{choice.shown}</b>{' '}
+              <span className="quiet">
+                <Typeset text={choice.words} />
+              </span>
             </li>
           ))}
         </ul>

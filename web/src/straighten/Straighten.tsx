@@ -13,6 +13,7 @@ import { Board, type Pair, samePair } from './Board';
 import { Plot } from './Plot';
 import { useMarks } from './useMarks';
 import './straighten.css';
+import { Typeset } from '@/shared/ui/Typeset';
 
 const MOST_LARGE = 2;
 
@@ -77,7 +78,7 @@ export function Straighten() {
       {board.isError && <TroubleWords>{board.error.message}</TroubleWords>}
       {board.isPending && x !== '' && y !== '' && (
         <p className="quiet" role="status">
-          Drawing every form of {plainSymbolOf(y)} against every form of {plainSymbolOf(x)} …
+          Drawing every form of <Typeset text={plainSymbolOf(y)} /> against every form of <Typeset text={plainSymbolOf(x)} /> …
         </p>
       )}
       {board.data && !board.isError && (

@@ -10,6 +10,7 @@ import { told } from '@/shared/ui/told';
 import type { DrawnKind, Work } from './marks';
 import type { MarksView } from './useWork';
 import { withUnit } from '@/shared/ui/withUnit';
+import { Typeset } from '@/shared/ui/Typeset';
 
 const KINDS: { value: DrawnKind; label: string; words: string }[] = [
   { value: 'length', label: 'length', words: 'Point at both ends.' },
@@ -71,7 +72,7 @@ export function DrawTool({ work, change, kind, onKind, view, onSaid }: Props) {
               <span className="row">
                 {found?.reading && target && (
                   <Button size="small" onClick={() => write(target, found.reading, found.unit)}>
-                    write down: {plainSymbolOf(target.id)}
+                    write down: <Typeset text={plainSymbolOf(target.id)} />
                   </Button>
                 )}
                 <Button

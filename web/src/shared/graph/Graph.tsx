@@ -22,6 +22,7 @@ import { TriangleLegs, TriangleWords } from './Triangle';
 import { useWidth } from './useWidth';
 import { AS_NEEDED, type Range, useZoom } from './useZoom';
 import './graph.css';
+import { Typeset } from '@/shared/ui/Typeset';
 
 type Axis = Schemas['Axis'];
 
@@ -231,7 +232,7 @@ export function Graph({
       {(onRange ?? onPlay) && <Corner top={plot.bottom + 8} onFit={fit} onOrigin={origin} onPlay={onPlay} isPlayed={isPlayed} />}
       {figure.series.length > 1 && <Legend series={figure.series} onHide={onHide} onLook={onLook} />}
       <div className="graph-readout" aria-live="polite">
-        {read ? read.label : ' '}
+        {read ? <Typeset text={read.label} /> : ' '}
       </div>
     </figure>
   );

@@ -13,6 +13,7 @@ import type { Stretch } from './MarkArea';
 import { readable } from './plot';
 import './stretch-bar.css';
 import { withUnit } from '@/shared/ui/withUnit';
+import { Typeset } from '@/shared/ui/Typeset';
 
 interface Props {
   graph: string;
@@ -109,7 +110,7 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
             <b>
               {s.n} {s.n === 1 ? 'point' : 'points'}
             </b>{' '}
-            at {drawn ? plainSymbolOf(drawn.x) : 'x'} = {s.x_range}: mean <b>{s.mean.text}</b> ({told(s.mean_rule)})
+            at <Typeset text={drawn ? plainSymbolOf(drawn.x) : 'x'} /> = {s.x_range}: mean <b>{s.mean.text}</b> (<Typeset text={told(s.mean_rule)} />)
             {drawn && (
               <>
                 {' '}
@@ -139,7 +140,8 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
           )}
           {s.scatter && y && (!y.given || state.document.freedoms.instruments) && state.can_edit && (
             <p>
-              If nothing changed here, a reading of {plainSymbolOf(y.id)} is as uncertain as these scatter: <b>{`± ${withUnit(s.scatter, y.unit)}`}</b>{' '}
+              If nothing changed here, a reading of <Typeset text={plainSymbolOf(y.id)} /> is as uncertain as these scatter:{' '}
+              <b>{`± ${withUnit(s.scatter, y.unit)}`}</b>{' '}
               {isSteady ? (
                 <span className="quiet">that is its ± now</span>
               ) : (

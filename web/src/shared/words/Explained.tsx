@@ -3,6 +3,7 @@ import { usePopover } from '@/shared/ui/usePopover';
 import { WordPicture } from './WordPicture';
 import { type TradeWord, TRADE_WORDS, explain } from './words';
 import './words.css';
+import { Typeset } from '@/shared/ui/Typeset';
 
 const EDGE = 8;
 
@@ -15,7 +16,7 @@ export function Explained({ text }: { text: string }) {
             {piece.text}
           </Word>
         ) : (
-          piece.text
+          <Typeset key={i} text={piece.text} />
         ),
       )}
     </>

@@ -1,0 +1,17 @@
+import { expect, it } from 'vitest';
+import { symbolsIn } from './symbolsIn';
+
+const written = (text: string) =>
+  symbolsIn(text)
+    .map((p) => p.text + (p.lowered && `[${p.lowered}]`))
+    .join('');
+
+it('lowers what stands behind a letter and leaves names and files alone', () => {
+  expect(written('the constants leave ± 0.72 %, most of it θ_r. It differs from n_half = 2.')).toBe(
+    'the constants leave ± 0.72 %, most of it θ[r]. It differs from n[half] = 2.',
+  );
+  expect(written('before it: V_e = 11.5 mL')).toBe('before it: V[e] = 11.5 mL');
+  expect(written('t₁₀, my_own_name.csv, a_, _b and x_1 stay')).toBe('t₁₀, my_own_name.csv, a_, _b and x_1 stay');
+  expect(written('')).toBe('');
+  expect(symbolsIn('m_b')).toEqual([{ text: 'm', lowered: 'b' }]);
+});
