@@ -113,7 +113,7 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
         comparison=words,
         number_line=draw_number_line(tuple(marks), unit) if len(marks) > 1 else None,
         trouble=None,
-        used=tuple(UsedNumber(name_symbol(n), shown[n], computed.words[n], computed.targets.get(n, "")) for n in computed.words),
+        used=tuple(UsedNumber(n, name_symbol(n), shown[n], computed.words[n], computed.targets.get(n, "")) for n in computed.words),
         compared=compared,
         in_full=_write_in_full(computed, unit) if book.rounds_first(finding) and computed.u else "",
         rounding=rounding,

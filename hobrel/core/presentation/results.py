@@ -302,8 +302,11 @@ class NumberLine:
 
 @dataclass(frozen=True)
 class UsedNumber:
-    """What a finding uses under a symbol: its value, and in words what it is; `target` names its working (may be empty)."""
+    """What a finding uses under a symbol (`name` as formulas spell it): its value, and in words what it is; `target` names its working
+    (may be empty).
+    """
 
+    name: str
     symbol: RichText
     value: ShownValue
     words: str

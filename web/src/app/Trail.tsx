@@ -6,6 +6,7 @@ import { type SeenMark, seenMarks } from '@/shared/book/seen';
 import { StateDot, stageNames, stateWords } from '@/shared/ui/MiniTrail';
 import { told } from '@/shared/ui/told';
 import { Miniature } from './Miniature';
+import { Typeset } from '@/shared/ui/Typeset';
 
 /** The stations with their places; a lab book of one's own has no class to pool with. */
 function stagesOf(stages: SeenMark[], isOwn: boolean): { mark: SeenMark; i: number }[] {
@@ -45,7 +46,9 @@ export function Trail({ current, beside, onPeg }: Props) {
               </svg>
               {stageNames[mark.stage]}
             </span>
-            <span className="trail-words">{told(mark.words)}</span>
+            <span className="trail-words">
+              <Typeset text={told(mark.words)} />
+            </span>
             {mark.slips > 0 && (
               <span className="trail-slips" aria-hidden="true">
                 {mark.slips}

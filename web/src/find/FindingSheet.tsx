@@ -38,7 +38,7 @@ export function FindingSheet({ finding, result: f, onChange }: { finding: Schema
       )}
     </div>
   );
-  const places = finding.given && state.can_edit && <Places finding={finding} />;
+  const places = finding.given && state.can_edit && <Places finding={finding} used={f.used} />;
   if (f.trouble || !f.value)
     return (
       <section aria-label={f.name}>

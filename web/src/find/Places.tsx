@@ -5,13 +5,13 @@ import type { Schemas } from '@/shared/api/client';
 import { changeFinding } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
-import { plain } from '@/shared/ui/Rich';
+import { plain, Rich } from '@/shared/ui/Rich';
 import { End } from './End';
 import { type Ingredient, STRETCHES } from './ingredients';
 
 const AT_A_PLACE = ['read_forward', 'read_back', 'tangent'];
 
-export function Places({ finding }: { finding: Schemas['Finding'] }) {
+export function Places({ finding, used }: { finding: Schemas['Finding']; used: Schemas['FindingResult']['used'] }) {
   const { graphs, fits, quantities, symbolOf, waiting } = useBook(({ graphs, fits, quantities, symbolOf, waiting }) => ({
     graphs,
     fits,
@@ -29,6 +29,8 @@ export function Places({ finding }: { finding: Schemas['Finding'] }) {
   const uses = draft ?? written;
   const placed = uses.filter((i) => STRETCHES.includes(i.kind) || AT_A_PLACE.includes(i.kind));
   if (!placed.length) return null;
+  // as it is typeset, once there is a number
+  const typeset = (i: Ingredient) => used.find((u) => u.name === i.symbol)?.symbol;
   const graphOf = (i: Ingredient) => graphs.find((g) => g.id === i.of || g.id === fits.find((f) => f.id === i.of)?.graph);
   const along = (i: Ingredient) => {
     const changed = quantities.find((q) => q.kind === 'changed')?.id ?? '';
@@ -47,7 +49,7 @@ export function Places({ finding }: { finding: Schemas['Finding'] }) {
       <p className="quiet">Taken in your readings</p>
       {placed.map((i) => (
         <div className="row" key={i.symbol} role="group" aria-label={`Where ${i.symbol} is taken`}>
-          <span className="mono">{i.symbol}</span>
+          <Rich text={typeset(i) ?? [{ text: i.symbol, style: 'plain' }]} />
           {STRETCHES.includes(i.kind) ? (
             <>
               <End

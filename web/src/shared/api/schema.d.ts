@@ -10783,9 +10783,12 @@ export interface components {
         };
         /**
          * UsedNumber
-         * @description What a finding uses under a symbol: its value, and in words what it is; `target` names its working (may be empty).
+         * @description What a finding uses under a symbol (`name` as formulas spell it): its value, and in words what it is; `target` names its working
+         *     (may be empty).
          */
         UsedNumber: {
+            /** Name */
+            name: string;
             /** Symbol */
             symbol: components["schemas"]["RichRun"][];
             /** Target */

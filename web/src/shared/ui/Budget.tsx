@@ -2,6 +2,7 @@
 import type { Schemas } from '@/shared/api/client';
 import { Rich } from './Rich';
 import './budget.css';
+import { Typeset } from '@/shared/ui/Typeset';
 
 export function Budget({ bars }: { bars: Schemas['BudgetBar'][] }) {
   return (
@@ -9,7 +10,10 @@ export function Budget({ bars }: { bars: Schemas['BudgetBar'][] }) {
       {bars.map((bar, i) => (
         <li key={i}>
           <span>
-            <Rich text={bar.symbol} /> <span className="quiet">{bar.words}</span>
+            <Rich text={bar.symbol} />{' '}
+            <span className="quiet">
+              <Typeset text={bar.words} />
+            </span>
           </span>
           <span className="budget-share">
             {bar.contribution} <b>{bar.share_text}</b>
