@@ -158,4 +158,10 @@ class SingleOnes(TestCase):
         )
         headings = [plain_words(b.words) for p, b in blocks(report) if p == "workings" and isinstance(b, Heading)]
         self.assertEqual(len(set(headings)), len(headings))
-        self.assertTrue(headings[0].startswith("Gradient of the line, Without the lid, 35 s to 95 s: "), headings[0])
+        self.assertTrue(headings[0].startswith("Gradient of the line, T against t, Without the lid, 35 s to 95 s: "), headings[0])
+
+    def test_so_are_two_of_two_graphs(self) -> None:
+        report = report_of(believed("winged-seed"))
+        headings = [plain_words(b.words) for p, b in blocks(report) if p == "workings" and isinstance(b, Heading)]
+        fits = [heading.partition(":")[0] for heading in headings if heading.startswith("Gradient")]
+        self.assertEqual(fits, ["Gradient of the line, t against L", "Gradient of the line, N against 1/L"])

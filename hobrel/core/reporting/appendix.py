@@ -9,7 +9,7 @@ from hobrel.core.apparatus.rigs import RIGS
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import rich_symbol
+from hobrel.core.formulas.typeset import plain_text, rich_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.results import Analysis
 from hobrel.core.presentation.showing import write_constant
@@ -33,11 +33,15 @@ def write_workings(computation: Computation, analysis: Analysis) -> tuple[Block,
 
 
 def _tell_apart(book: LabBook, target: str, title: str) -> str:
-    """The title of a fit's working, with what it is of where there are several of its graph."""
+    """The title of a fit's working where there are several: with its axes, and with what tells it from others of its graph."""
     fit = next((f for f in book.fits if target.startswith(f"fit:{f.id}:")), None)
-    if fit is None or sum(f.graph == fit.graph for f in book.fits) < 2:
+    graph = next((g for g in book.graphs if fit is not None and g.id == fit.graph), None)
+    if fit is None or graph is None or len(book.fits) < 2:
         return title
-    return ", ".join((title, *name_fit(book, fit)))
+    symbols = {q.id: plain_text(rich_symbol(q.symbol)) for q in book.quantities}
+    y, x = (symbols.get(key, "") for key in (fit.y or graph.y, graph.x))
+    among = name_fit(book, fit) if sum(f.graph == fit.graph for f in book.fits) > 1 else ()
+    return ", ".join((f"{title}, {y} against {x}", *among))
 
 
 def _targets(computation: Computation, analysis: Analysis) -> Iterator[str]:
