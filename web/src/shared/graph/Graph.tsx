@@ -20,6 +20,7 @@ import { makePlot, sizeOfPoints } from './plot';
 import { PointMark } from './PointMark';
 import { TriangleLegs, TriangleWords } from './Triangle';
 import { useWidth } from './useWidth';
+import { useKeptFocus } from './useKeptFocus';
 import { AS_NEEDED, type Range, useZoom } from './useZoom';
 import './graph.css';
 import { Typeset } from '@/shared/ui/Typeset';
@@ -116,6 +117,9 @@ export function Graph({
         .sort((a, b) => a.x - b.x),
     [figure, xAxis, yAxis],
   );
+  // one that is drawn no more cannot be come to
+  const tabbed = (points.find((p) => p.id === walked) ?? points[0])?.id;
+  const keptFocus = useKeptFocus(svg, points);
   // dots, whose bars have no caps
   const dense = points.length > look.many.least;
   // among many points every place is near one
@@ -133,14 +137,14 @@ export function Graph({
           dense={dense}
           size={size}
           selected={p.key === selected}
-          tabbed={(walked ?? points[0]?.id) === p.id}
+          tabbed={tabbed === p.id}
           pin={pins?.get(p.key)}
           onWalk={setWalked}
           onSelect={onSelect}
           onLift={lifts === undefined || p.series === lifts ? onLift : undefined}
         />
       )),
-    [points, plot, below, dense, size, selected, walked, pins, onSelect, onLift, lifts],
+    [points, plot, below, dense, size, selected, tabbed, pins, onSelect, onLift, lifts],
   );
   const read = points.find((p) => p.id === walked) ?? points.find((p) => p.key === selected);
 
@@ -175,7 +179,9 @@ export function Graph({
         viewBox={`0 0 ${width} ${total}`}
         role="group"
         aria-label={told(figure.summary)}
+        tabIndex={-1}
         onKeyDown={walk}
+        {...keptFocus}
         data-graph={figure.title}
       >
         <clipPath id={clip}>

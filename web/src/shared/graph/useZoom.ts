@@ -99,6 +99,8 @@ export function useZoom(
     /** Handlers of an axis that is dragged along. */
     axis: (which: Which) => ({
       onPointerDown: (e: PointerEvent<SVGRectElement>) => {
+        // or the words around it are selected, and the page is scrolled on near its end
+        e.preventDefault();
         e.currentTarget.setPointerCapture(e.pointerId);
         drag.current = { which, from: which === 'x' ? e.clientX : e.clientY, x, y };
       },
