@@ -119,6 +119,13 @@ class BesideItsUnit(unittest.TestCase):
     def test_in_formulas_too(self) -> None:
         shown = show_value(10.04, 0.21, "°", "one_or_two")
         self.assertEqual((shown.tex, shown.value_tex), (r"(10.0 \pm 0.2)^{\circ}", r"10.0^{\circ}"))
+        # powers of ten as they were typed: one that both have is said once, two are two
+        charge = show_written(1.6e-19, 1e-21, "1.60e-19", "0.01E-19", "C")
+        self.assertEqual((charge.text, charge.tex), ("(1.60 ± 0.01) × 10⁻¹⁹ C", r"(1.60 \pm 0.01) \times 10^{-19}\ \mathrm{C}"))
+        apart = show_written(1.6e-19, 2e-21, "1.60×10^-19", "2 × 10⁻²¹", "C")
+        self.assertEqual(apart.tex, r"(1.60 \times 10^{-19} \pm 2 \times 10^{-21})\ \mathrm{C}")
+        self.assertEqual(apart.value_tex, r"1.60 \times 10^{-19}\ \mathrm{C}")
+        self.assertEqual(show_written(9.81, 0.0, "9.81", "0.00", "m/s²").text, "9.81 m/s²")
         self.assertEqual(show_written(5.0, 0.5, "5.0", "0.5", "°").tex, r"(5.0 \pm 0.5)^{\circ}")
         self.assertEqual(show_written(5.0, 0.5, "5.0", "0.5", "°C").tex, r"(5.0 \pm 0.5)\ ^{\circ}\mathrm{C}")
 

@@ -78,10 +78,12 @@ def show_written(value: float, u: float, value_text: str, u_text: str, unit: str
     known = written_u if any(digit in written_u for digit in "123456789") else ""
     (value_part, *power), (u_part, *u_power) = written.split(_POWER, 1), known.split(_POWER, 1)
     pair = f"{written} ± {known}" if known else written
+    tex = rf"{power_tex(written)} \pm {power_tex(known)}" if known else power_tex(written)
     if known and power and power == u_power:
+        # the power of ten that both have is said once
         pair = f"({value_part} ± {u_part}){_POWER}{power[0]}"
+        tex = power_tex(pair).replace("±", r"\pm")
     tail = tex_unit(unit)
-    tex = power_tex(pair).replace("±", r"\pm")
     spoken = pair.replace("±", "plus or minus").replace(MINUS, "minus ")
     return ShownValue(
         value=value,
