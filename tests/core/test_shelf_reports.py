@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
 
-from hobrel.core.document.lab_book import LabBook
+from hobrel.core.document.lab_book import LabBook, Reading
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.questions.believed import believe
 from hobrel.core.reporting.building import ReportFrame, build_report
+from hobrel.core.reporting.changes import find_changes
 from hobrel.core.reporting.readings import texts_of
 from hobrel.core.reporting.tree import (
     MOST_LETTERS,
@@ -28,6 +30,7 @@ from hobrel.core.reporting.tree import (
     words_in,
 )
 from hobrel.core.rounding import MINUS
+from hobrel.core.sentences import told
 from hobrel.shelf.plans import SHELF
 from tests.reports import write_log
 
@@ -165,3 +168,17 @@ class SingleOnes(TestCase):
         headings = [plain_words(b.words) for p, b in blocks(report) if p == "workings" and isinstance(b, Heading)]
         fits = [heading.partition(":")[0] for heading in headings if heading.startswith("Gradient")]
         self.assertEqual(fits, ["Gradient of the line, t against L", "Gradient of the line, N against 1/L"])
+
+    def test_changes_are_found_in_every_table_and_rows_are_counted_once(self) -> None:
+        seed, felt = believed("winged-seed"), believed("sound-through-felt")
+        run = seed.runs[0]
+        first = run.settings[0]
+        other = replace(first, readings={**first.readings, "r": (Reading("77"), *first.readings["r"][1:])})
+        changed = replace(seed, runs=(replace(run, settings=(other, *run.settings[1:])), *seed.runs[1:]))
+        said = " ".join(told(change.words) for change in find_changes(report_of(seed), report_of(changed)))
+        self.assertIn("r / cm (1)", said)
+        self.assertIn("is now 77", said)
+        # it has no constants: what follows from its readings is its second block, and was counted too
+        shorter = replace(felt, runs=(replace(felt.runs[0], settings=felt.runs[0].settings[:-1]),))
+        said = " ".join(told(change.words) for change in find_changes(report_of(felt), report_of(shorter)))
+        self.assertIn("There were 10 rows; there are 9.", said)
