@@ -14,7 +14,7 @@ from hobrel.core.errors import CoreError
 
 RoundingRule = Literal["one_or_two", "one", "two"]
 PowerKind = Literal["auto", "none"]
-_SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
+SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 MINUS = "−"
 _EVERY_DIGIT = Context(prec=2000)
 # these stand close to a number, all other units after a space
@@ -141,7 +141,7 @@ def _write(value_text: str, u_text: str, power: int, unit: str) -> RoundedResult
     tex_pair = rf"{value_text.replace(MINUS, '-')} \pm {u_text}"
     spoken = f"{value_text.replace(MINUS, 'minus ')} plus or minus {u_text}"
     if power:
-        pair = f"({pair}) × 10{str(power).translate(_SUPERSCRIPTS)}"
+        pair = f"({pair}) × 10{str(power).translate(SUPERSCRIPTS)}"
         tex_pair = rf"({tex_pair}) \times 10^{{{power}}}"
         spoken += f" times ten to the power {str(power).replace('-', 'minus ')}"
     elif unit:
@@ -181,7 +181,7 @@ def write_number(value: float, figures: int = 4) -> str:
     if -4 <= magnitude < max(figures, 5):
         return write_fixed(rounded)
     mantissa = rounded.scaleb(-magnitude)
-    return f"{write_fixed(mantissa)} × 10{str(magnitude).translate(_SUPERSCRIPTS)}"
+    return f"{write_fixed(mantissa)} × 10{str(magnitude).translate(SUPERSCRIPTS)}"
 
 
 def write_place(value: float, figures: int = 6) -> str:
@@ -209,7 +209,7 @@ def write_figures(value: float, u: float, figures: int, scientific: bool = False
         place += 1  # 9.996 to three figures is 10.0
         rounded = quantize(number, place)
     power = rounded.adjusted() if scientific and rounded else 0
-    tail = f" × 10{str(power).translate(_SUPERSCRIPTS)}" if power else ""
+    tail = f" × 10{str(power).translate(SUPERSCRIPTS)}" if power else ""
     value_text = write_fixed(_shifted(rounded, power, place)) + tail
     return value_text, write_fixed(_shifted(quantize(to_decimal(u), place), power, place)) + tail if u > 0 else ""
 

@@ -15,12 +15,10 @@ from numpy.typing import ArrayLike
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
-from hobrel.core.rounding import quantize, to_decimal, write_fixed
+from hobrel.core.rounding import SUPERSCRIPTS, quantize, to_decimal, write_fixed
 from hobrel.core.sentences import Sentences, say
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import Unit, write_unit
-
-_SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 
 
 @dataclass(frozen=True)
@@ -256,7 +254,7 @@ def make_axis(label: RichText, low: float, high: float, wanted: int = 6, origin:
     power = math.floor(math.log10(biggest) + 1e-9) if biggest >= 1e5 or biggest < 1e-3 else 0
     ticks = tuple(Tick(i * step, _tick_text(i, step, exponent, power)) for i in range(first, last + 1))
     if power:
-        label = (*label, RichRun("  ×10" + str(power).translate(_SUPERSCRIPTS)))
+        label = (*label, RichRun("  ×10" + str(power).translate(SUPERSCRIPTS)))
     return Axis(label, low, high, ticks)
 
 
@@ -305,7 +303,7 @@ def _check_span(low: float, high: float) -> None:
 def _power_text(factor: int, decade: int) -> str:
     if -3 <= decade <= 4:
         return write_fixed(quantize(to_decimal(factor).scaleb(decade), min(decade, 0)))
-    power = "10" + str(decade).translate(_SUPERSCRIPTS)
+    power = "10" + str(decade).translate(SUPERSCRIPTS)
     return power if factor == 1 else f"{factor}×{power}"
 
 

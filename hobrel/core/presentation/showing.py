@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from decimal import Decimal
 from functools import lru_cache
 
@@ -14,6 +14,7 @@ from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, Trouble
+from hobrel.core.readings.parsing import spell_number
 from hobrel.core.rounding import ANGLE_SIGNS, MINUS, RoundingRule, round_result, with_unit, write_place
 from hobrel.core.sentences import Sentence, Sentences, say, scalar_fields
 from hobrel.core.statistics.spread import MeanWithUncertainty, SpreadKind
@@ -67,14 +68,14 @@ def show_value(value: float, u: float | None, unit: Unit | str, rule: RoundingRu
 
 def show_typed(value: float, u: float, typed: tuple[str, str], unit: str, rule: RoundingRule) -> ShownValue:
     """Show a constant or an accepted value with the digits (of value and ±) it was given with; rounded where that was in another unit."""
-    if are_plain(*typed):
+    if are_plain(typed):
         return show_written(value, u, *typed, unit)
     return show_value(value, u or None, unit, rule)
 
 
 def show_written(value: float, u: float, value_text: str, u_text: str, unit: str) -> ShownValue:
     """Show a number with the digits that stand there. A ± of nought is not said."""
-    written, written_u = spell_power(value_text), spell_power(u_text)
+    written, written_u = (spell_number(text) or text.strip() for text in (value_text, u_text))
     known = written_u if any(digit in written_u for digit in "123456789") else ""
     (value_part, *power), (u_part, *u_power) = written.split(_POWER, 1), known.split(_POWER, 1)
     pair = f"{written} ± {known}" if known else written
@@ -98,27 +99,17 @@ def show_written(value: float, u: float, value_text: str, u_text: str, unit: str
 
 
 _POWER = " × 10"
-_PLAIN_NUMBER = re.compile(r"−?[\d.,]+(?: × 10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+)?")
-_TYPED_POWER = re.compile(r"(?:[eE]|\s*[×x*·]\s*10\s*\^?)\s*\(?([+-]?\d+|[⁻⁺]?[⁰¹²³⁴⁵⁶⁷⁸⁹]+)\)?$")
-_TO_SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "+⁺")
 
 
-def are_plain(*texts: str) -> bool:
-    """Whether texts are numbers (or empty) without a unit of their own."""
-    return all(_PLAIN_NUMBER.fullmatch(spell_power(text or "0")) for text in texts)
-
-
-def spell_power(text: str) -> str:
-    """A number as it was typed, its minus and its power of ten as we write them: 1.60e-19 as 1.60 × 10⁻¹⁹."""
-    mantissa, *power = _TYPED_POWER.split(text.strip().replace(MINUS, "-"), maxsplit=1)
-    written = mantissa.replace("-", MINUS)
-    return f"{written} × 10{power[0].translate(_TO_SUPERSCRIPTS)}" if power and mantissa else written
+def are_plain(texts: Iterable[str]) -> bool:
+    """Whether texts are numbers without a unit of their own; what is not written at all is none."""
+    return all(spell_number(text) is not None for text in texts if text.strip())
 
 
 def write_constant(quantity: Quantity) -> str:
     """A constant as it was typed, before anything is computed with it: its digits, its ± and its unit."""
     value, u, unit = quantity.value.strip(), quantity.u.strip(), tidy_unit(quantity.unit)
-    if are_plain(value, u):
+    if are_plain((value, u)):
         return show_written(0.0, 0.0, value, u, unit).text
     return f"{value} ± {u}" if u else value
 

@@ -22,14 +22,13 @@ from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.showing import (
     CARRIED_WORDS,
     NATURAL_FIGURES,
-    are_plain,
     numbers_put_in,
     power_tex,
     show_value,
-    spell_power,
     tex_unit,
 )
 from hobrel.core.presentation.working_parts import FORMULA, Onward, Working, readings_at, step
+from hobrel.core.readings.parsing import spell_number
 from hobrel.core.rounding import RoundingRule, write_number, write_place
 from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
@@ -57,10 +56,10 @@ def explain_derived(computation: Computation, columns: RunColumns, column: Colum
     numbers: dict[str, str] = {}
     onward = []
     for part in parts:
-        inner_shown = show_cell(part, columns.run, row, convention)
         numbers[canonical_name(part.quantity.symbol)] = _put_in(part, columns, row, convention)
         if part.quantity.kind != "constant":
-            onward.append(Onward(f"{plain_symbol(part.quantity)} = {inner_shown.text}",
+            text = show_cell(part, columns.run, row, convention).text
+            onward.append(Onward(f"{plain_symbol(part.quantity)} = {text}",
                                  f"cell:{columns.run.id}:{columns.run.row_id(row)}:{part.quantity.id}"))  # fmt: skip
     pairs: dict[str, str] = {}
     for pair in pairs_at(column.node, columns, row):
@@ -139,8 +138,9 @@ def _found_tex(number: Traced, rule: RoundingRule) -> str:
 def _put_in(part: Column, columns: RunColumns, row: int, convention: Convention) -> str:
     """The number of a quantity at a setting, as it stands in the table; a single reading with the digits that were typed."""
     counted = [s for s in part.readings[row] if s.parsed is not None and s.set_aside is None] if part.readings else []
-    if len(counted) == 1 and are_plain(counted[0].text):
-        return power_tex(spell_power(counted[0].text)) + tex_unit(write_unit(traced_of(part).unit))
+    typed = spell_number(counted[0].text) if len(counted) == 1 else None
+    if typed is not None:
+        return power_tex(typed) + tex_unit(write_unit(traced_of(part).unit))
     return show_cell(part, columns.run, row, convention).value_tex
 
 

@@ -78,8 +78,10 @@ def find_better_plans(book: LabBook, finding_id: str, seed: int) -> tuple[Better
     for words, changed in _changes(book, believe(book)):
         tried = contain(words.text, dry_run, changed, seed, TRIES)
         # a longer range may go where there is nothing: a vessel that has run empty
-        u = None if isinstance(tried, CoreError) else _spread_of(tried, finding_id).u
-        if not isinstance(tried, CoreError) and u is not None and u < 0.97 * now:
+        if isinstance(tried, CoreError):
+            continue
+        u = _spread_of(tried, finding_id).u
+        if u is not None and u < 0.97 * now:
             found.append(BetterPlan(words=words, u=u, relative=u / value, gain=1 - u / now, seconds=tried.seconds))
     return tuple(sorted(found, key=lambda better: -better.gain))
 
@@ -121,8 +123,10 @@ def plan_for(book: LabBook, finding_id: str, wanted: float, seed: int) -> PlanFo
     ways = sorted((n * r, n, r) for n in {*SETTINGS, count} for r in range(1, MOST_REPEATS + 1))
     # what more repeats give depends on the convention (half a range does not shrink): the largest tables are tried before it is given up
     largest = [(n * r, n, r) for n in (max(SETTINGS),) for r in (repeats, MOST_REPEATS)]
-    for trial in range(MOST_TRIED + len(largest)):
-        left = [way for way in ways if way[0] >= needed] if trial < MOST_TRIED else []
+    tried_ways = 0
+    while largest:
+        left = [way for way in ways if way[0] >= needed] if tried_ways < MOST_TRIED else []
+        tried_ways += 1
         readings, n, r = left[0] if left else largest.pop(0)
         ways = [way for way in ways if way[0] > readings]
         found = dry_run(_measured(book, world, n, r), seed, TRIES)
@@ -132,8 +136,6 @@ def plan_for(book: LabBook, finding_id: str, wanted: float, seed: int) -> PlanFo
             words = say("do_this", "{n} settings, each read {often}", n=n, often=often)
             return PlanFor(reached=True, words=words, u=u, relative=u / abs(value), seconds=found.seconds, settings=n, repeats=r)
         needed = max(needed, _readings_needed(readings, u, target, constant))
-        if not largest:
-            break
     return PlanFor(
         reached=False,
         words=say(

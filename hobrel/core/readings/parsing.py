@@ -9,7 +9,7 @@ from decimal import Decimal
 from functools import lru_cache
 
 from hobrel.core.errors import CoreError
-from hobrel.core.rounding import quantize, with_unit
+from hobrel.core.rounding import MINUS, SUPERSCRIPTS, quantize, with_unit
 from hobrel.core.units.calculus import convert, convert_difference, parse_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
@@ -115,6 +115,19 @@ def parse_reading(text: str, unit: str = "") -> ParsedReading:
     if not given_unit:
         return ParsedReading(value, decimals, figures)
     return _in_unit_of_column(value, decimals, figures, given_unit, unit)
+
+
+def spell_number(text: str) -> str | None:
+    """A number with the digits that were typed, its minus and its power of ten as we write them: 1.60e-19 as 1.60 × 10⁻¹⁹.
+
+    None where a unit stands behind it, or it is no number.
+    """
+    match = _NUMBER.match(text)
+    if match is None or match["unit"]:
+        return None
+    written = ("" if match["sign"] in ("", "+") else MINUS) + match["digits"]
+    power = match["e"] or match["caret"] or (match["sup"] or "").translate(_SUPERSCRIPTS)
+    return f"{written} × 10{power.replace('−', '-').removeprefix('+').translate(SUPERSCRIPTS)}" if power else written
 
 
 def parse_written(text: str, unit: str = "") -> ParsedReading:
