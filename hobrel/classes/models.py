@@ -31,8 +31,14 @@ class Person(AbstractUser):
 class School(models.Model):
     """The school whose server this is. One row, made with the first teacher."""
 
+    class Paper(models.TextChoices):
+        A4 = "a4"
+        LETTER = "letter"
+
     name = models.CharField(max_length=80)
     time_zone = models.CharField(max_length=60)
+    paper = models.CharField(max_length=10, choices=Paper.choices, default=Paper.A4)
+    """What it prints on."""
 
     class Meta:
         db_table = "school"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import cast
+from typing import Literal, cast
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -50,6 +50,14 @@ def local_now() -> datetime:
     """Now, by the clocks of the school."""
     school = School.objects.first()
     return timezone.now().astimezone(ZoneInfo(settings.OWN_TIME_ZONE or (school.time_zone if school else settings.TIME_ZONE)))
+
+
+Paper = Literal["a4", "letter"]
+
+
+def paper_here() -> Paper:
+    """What the school prints on."""
+    return "letter" if School.objects.filter(paper=School.Paper.LETTER).exists() else "a4"
 
 
 def say_when(moment: datetime) -> str:

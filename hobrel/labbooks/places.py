@@ -9,7 +9,8 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.formulas.typeset import plain_text, rich_symbol
-from hobrel.core.units.calculus import parse_unit
+from hobrel.core.rounding import with_unit
+from hobrel.core.units.calculus import parse_unit, tidy_unit
 from hobrel.server.problems import Problem
 
 Document = dict[str, Any]
@@ -98,7 +99,7 @@ def name_setting(document: Document, run: str, setting: str) -> str:
     if changed and reading and reading["text"].strip():
         if changed.get("holds") == "words":
             return str(reading["text"])
-        return f"{write_symbol(changed['symbol'])} = {reading['text']} {changed['unit']}".strip()
+        return f"{write_symbol(changed['symbol'])} = {with_unit(reading['text'], tidy_unit(changed['unit']))}"
     return f"setting {rows.index(row) + 1}"
 
 

@@ -13,7 +13,7 @@ from django.db.models import Count, Max, Min
 from django.utils import timezone
 
 from hobrel.classes.models import Person
-from hobrel.classes.queries import local_now, name_of, say_when
+from hobrel.classes.queries import local_now, name_of, paper_here, say_when
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.document.plan_part import StageName
@@ -165,7 +165,8 @@ def reprint(handed: HandIn) -> None:
 
 def _write_all(report: ReportFiles) -> dict[str, Any]:
     """A report in all its files, by the names of a hand-in's columns."""
-    made: dict[str, Any] = {ending: export_report(report, ending) for ending in MEDIA_TYPES}
+    paper = paper_here()
+    made: dict[str, Any] = {ending: export_report(report, ending, paper) for ending in MEDIA_TYPES}
     return made | {"html": made["html"].decode()}
 
 

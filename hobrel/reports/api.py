@@ -7,14 +7,15 @@ from typing import Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from hobrel.classes.queries import who
+from hobrel.classes.queries import paper_here, who
 from hobrel.core.reporting.tree import Report
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.frames import name_parts
 from hobrel.labbooks.models import Book
 from hobrel.reports import actions
 from hobrel.reports.drawing import Rules, WantedPicture, draw_graph
-from hobrel.reports.export import MEDIA_TYPES, Ending, Paper, archive_pictures, export_report, make_pictures, print_drawing
+from hobrel.reports.export import MEDIA_TYPES, Ending, archive_pictures, export_report, make_pictures, print_drawing
+from hobrel.reports.papers import Paper
 from hobrel.server import policy
 from hobrel.server.files import file_name, send_file, show_in_frame
 from hobrel.server.problems import ProblemOut, not_found
@@ -38,7 +39,7 @@ def read_report(request: HttpRequest, book_id: int) -> HttpResponse:
 def show_report(request: HttpRequest, book_id: int) -> HttpResponse:
     """The report as it would be handed in now, to be looked at in a frame of a page."""
     book = policy.find_book(who(request), book_id)
-    return show_in_frame(export_report(actions.write_report(book), "html"))
+    return show_in_frame(export_report(actions.write_report(book), "html", paper_here()))
 
 
 @router.get("/books/{book_id}/report/drawings/{drawing}.svg", response={200: None, 404: ProblemOut})
@@ -52,17 +53,18 @@ def draw_in_report(request: HttpRequest, book_id: int, drawing: str) -> HttpResp
 
 
 @router.get("/books/{book_id}/report/tables/{table}.pdf", response={200: None, 404: ProblemOut})
-def print_table(request: HttpRequest, book_id: int, table: str, paper: Paper = "a4") -> HttpResponse:
+def print_table(request: HttpRequest, book_id: int, table: str, paper: Paper | None = None) -> HttpResponse:
     """A table of the report alone on a page."""
     book = policy.find_book(who(request), book_id)
     alone = actions.write_table(book, table)
-    return send_file(export_report(alone, "pdf", paper), MEDIA_TYPES["pdf"], _file_name(book, "pdf", f" {table}"))
+    return send_file(export_report(alone, "pdf", paper or paper_here()), MEDIA_TYPES["pdf"], _file_name(book, "pdf", f" {table}"))
 
 
 @router.get("/books/{book_id}/report.{ending}", response={200: None, 404: ProblemOut})
-def take_out_report(request: HttpRequest, book_id: int, ending: Ending, paper: Paper = "a4") -> HttpResponse:
+def take_out_report(request: HttpRequest, book_id: int, ending: Ending, paper: Paper | None = None) -> HttpResponse:
     book = policy.find_book(who(request), book_id)
-    return send_file(export_report(actions.write_report(book), ending, paper), MEDIA_TYPES[ending], _file_name(book, ending))
+    content = export_report(actions.write_report(book), ending, paper or paper_here())
+    return send_file(content, MEDIA_TYPES[ending], _file_name(book, ending))
 
 
 @router.get("/books/{book_id}/report/pictures.zip", response={200: None, 404: ProblemOut})
@@ -73,10 +75,10 @@ def take_out_pictures(request: HttpRequest, book_id: int) -> HttpResponse:
 
 
 @router.get("/books/{book_id}/reading-sheet.pdf", response={200: None, 404: ProblemOut})
-def take_out_reading_sheet(request: HttpRequest, book_id: int, paper: Paper = "a4") -> HttpResponse:
+def take_out_reading_sheet(request: HttpRequest, book_id: int, paper: Paper | None = None) -> HttpResponse:
     """A blank sheet to write readings on by hand."""
     book = policy.find_book(who(request), book_id)
-    sheet = export_report(actions.write_reading_sheet(book), "pdf", paper)
+    sheet = export_report(actions.write_reading_sheet(book), "pdf", paper or paper_here())
     return send_file(sheet, "application/pdf", _file_name(book, "pdf", " reading sheet"))
 
 
@@ -104,5 +106,5 @@ def take_out_graph(
     svg = ask_about(book, run, draw_graph, graph_id, WantedPicture(fitted, rules, empty))
     if svg is None:
         raise not_found()
-    content = svg if ending == "svg" else print_drawing(svg) if ending == "pdf" else make_pictures([svg], clear)[0]
+    content = svg if ending == "svg" else print_drawing(svg, paper_here()) if ending == "pdf" else make_pictures([svg], clear)[0]
     return send_file(content, _PICTURES[ending], _file_name(book, ending, f" {graph_id}"))

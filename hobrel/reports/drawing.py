@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from hobrel.computing.shelf import OpenBook
-from hobrel.core.formulas.typeset import RichText
+from hobrel.core.formulas.typeset import RichText, rich_sentence
 from hobrel.core.presentation.figures import Axis, Figure, FigureMoment, FigureNote, FigurePoint
 from hobrel.core.sentences import told
 from hobrel.reports.look import LOOK, PAPER
@@ -261,7 +261,7 @@ def _legend(figure: Figure, across: float) -> tuple[list[str], float]:
         left, y = LOOK.room.left + x + LOOK.point.size, LOOK.room.top + of.row * (row + 0.4)
         parts += [
             draw_marker(left, y, series.look, LOOK.point.size),
-            f'<text x="{left + of.gap}" y="{y + LOOK.axis.y_sunk}">{escape(series.name)}</text>',
+            f'<text x="{left + of.gap}" y="{y + LOOK.axis.y_sunk}">{_rich(rich_sentence(series.name))}</text>',
         ]
         x += width
     return parts, of.row * (row + 1)

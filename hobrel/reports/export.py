@@ -24,6 +24,7 @@ from hobrel.reports.document import Sheets, write_document
 from hobrel.reports.drawing import draw_svg
 from hobrel.reports.mathematics import LONGEST_SECONDS, convert_maths, maths_in, run_pandoc
 from hobrel.reports.number_line import draw_number_line
+from hobrel.reports.papers import TYPST_NAMES, Paper
 from hobrel.reports.printable import escape
 from hobrel.reports.templates import find_template, rule_tables
 from hobrel.reports.typst_pages import Pages, quote, write_typst
@@ -31,7 +32,6 @@ from hobrel.server.problems import Problem
 
 HERE = Path(__file__).parent
 Ending = Literal["html", "pdf", "docx", "odt"]
-Paper = Literal["a4", "letter"]
 MEDIA_TYPES: dict[Ending, str] = {
     "html": "text/html; charset=utf-8",
     "pdf": "application/pdf",
@@ -50,7 +50,7 @@ class ReportFiles:
     photos: Mapping[str, bytes] = field(default_factory=dict)
 
 
-def export_report(files: ReportFiles, ending: Ending, paper: Paper = "a4") -> bytes:
+def export_report(files: ReportFiles, ending: Ending, paper: Paper) -> bytes:
     """A report as a file.
 
     Raises
@@ -60,7 +60,7 @@ def export_report(files: ReportFiles, ending: Ending, paper: Paper = "a4") -> by
     """
     if ending == "pdf":
         return _export_pdf(files, paper)
-    return _export_html(files) if ending == "html" else _export_for_words(files, ending)
+    return _export_html(files) if ending == "html" else _export_for_words(files, ending, paper)
 
 
 def draw_block(drawing: Drawing) -> str:
@@ -115,12 +115,12 @@ def _faces() -> str:
     return out
 
 
-def _export_for_words(files: ReportFiles, ending: Literal["docx", "odt"]) -> bytes:
+def _export_for_words(files: ReportFiles, ending: Literal["docx", "odt"], paper: Paper) -> bytes:
     """A document to go on writing in: native equations, real tables, styles by name, pictures of 300 dots to the inch."""
     drawings = drawings_in(files.report)
     made = dict(zip(drawings, make_pictures(list(drawings.values())), strict=True)) | _photos_in(files)
     sheets = Sheets(ending, {key: _address(content, _kind_of(content)) for key, content in made.items()}, _unset(files.report))
-    content = _through_pandoc(files.report, sheets, f"--reference-doc={find_template(ending)}", "--output=-")
+    content = _through_pandoc(files.report, sheets, f"--reference-doc={find_template(ending, paper)}", "--output=-")
     return rule_tables(content) if ending == "odt" else content
 
 
@@ -191,7 +191,7 @@ def archive_pictures(files: ReportFiles) -> bytes:
     return out.getvalue()
 
 
-def print_drawing(svg: str) -> bytes:
+def print_drawing(svg: str, paper: Paper) -> bytes:
     """A drawing alone on a page.
 
     Raises
@@ -199,7 +199,7 @@ def print_drawing(svg: str) -> bytes:
     Problem
         500 when the page setter fails.
     """
-    page = '#set page(paper: "a4", flipped: true, margin: 15mm)\n'
+    page = f"#set page(paper: {quote(TYPST_NAMES[paper])}, flipped: true, margin: 15mm)\n"
     page += '#align(center + horizon, image("graph.svg", height: 100%, fit: "contain"))'
     return _set_pages(page, {"graph.svg": svg}, "pdf")[0]
 

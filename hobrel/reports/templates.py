@@ -10,7 +10,8 @@ import io
 import re
 import subprocess
 import zipfile
-from functools import lru_cache
+from collections.abc import Callable
+from functools import lru_cache, partial
 from pathlib import Path
 from typing import Literal
 from xml.sax.saxutils import quoteattr
@@ -18,35 +19,40 @@ from xml.sax.saxutils import quoteattr
 import pypandoc
 from django.conf import settings
 
+from hobrel.reports.papers import SIZES, Paper
+
 Ending = Literal["docx", "odt"]
 INK, PENCIL, PLUM, CLAY = "2B2233", "6B6272", "5B2A5E", "B4552D"
 FONT = "Arial"
 """Met on every computer, or one of the same widths."""
 _W = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
+_TWIPS = 1440 / 2.54
+"""In a centimetre."""
 _FOOT = "application/vnd.openxmlformats-officedocument.wordprocessingml.footer+xml"
 
 
-def find_template(ending: Ending) -> Path:
-    """The document whose styles a report is written with: the school's own where there is one."""
+def find_template(ending: Ending, paper: Paper) -> Path:
+    """The document whose styles a report is written with: the school's own where there is one, on its own paper."""
     own = Path(settings.DATA) / f"report-template.{ending}"
-    return own if own.exists() else _make_ours(ending)
+    return own if own.exists() else _make_ours(ending, paper)
 
 
-@lru_cache(maxsize=2)
-def _make_ours(ending: Ending) -> Path:
-    place = Path(settings.DATA) / "templates" / f"report.{ending}"
+@lru_cache(maxsize=4)
+def _make_ours(ending: Ending, paper: Paper) -> Path:
+    place = Path(settings.DATA) / "templates" / f"report-{paper}.{ending}"
     place.parent.mkdir(parents=True, exist_ok=True)
     part = place.with_suffix(f".{ending}.part")
-    part.write_bytes(make_template(ending))
+    part.write_bytes(make_template(ending, paper))
     part.replace(place)
     return place
 
 
-def make_template(ending: Ending) -> bytes:
-    """Pandoc's own document with our styles."""
+def make_template(ending: Ending, paper: Paper) -> bytes:
+    """Pandoc's own document with our styles, on this paper."""
     command = [pypandoc.get_pandoc_path(), f"--print-default-data-file=reference.{ending}"]
     plain = subprocess.run(command, capture_output=True, check=True, timeout=30).stdout
-    changes = _DOCX if ending == "docx" else _ODT
+    sized = partial(_change_page_docx if ending == "docx" else _change_styles_odt, *SIZES[paper])
+    changes = {**_DOCX, "word/document.xml": sized} if ending == "docx" else {"styles.xml": sized}
     out = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(plain)) as old, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as new:
         for name in old.namelist():
@@ -89,7 +95,7 @@ def _paragraph(before: int, after: int, more: str = "", first: str = "") -> str:
 _KEEP = "<w:keepNext/><w:keepLines/>"
 _RULE = '<w:pBdr><w:bottom w:val="single" w:sz="4" w:space="2" w:color="E4DACB"/></w:pBdr>'
 _SIDE = f'<w:pBdr><w:left w:val="single" w:sz="12" w:space="6" w:color="{CLAY}"/></w:pBdr>'
-_STYLES_DOCX = {
+_STYLES_DOCX: dict[str, Callable[[str], str]] = {
     "BodyText": _paragraph(0, 6),
     "Compact": _paragraph(1, 1),
     "Title": _paragraph(0, 4, '<w:jc w:val="left"/>', _KEEP) + _run(20, PLUM),
@@ -100,7 +106,7 @@ _STYLES_DOCX = {
     "TableCaption": _paragraph(8, 3, "", "<w:keepNext/>"),
     "Figure": _paragraph(6, 2, "", "<w:keepNext/>"),
 }
-_OWN_DOCX = {
+_OWN_DOCX: dict[str, Callable[[str], str]] = {
     "Lead": _paragraph(0, 6, "", "<w:keepNext/>"),
     "Quiet": _paragraph(0, 6) + _run(9.5, PENCIL),
     "Note": _paragraph(3, 6, "", _SIDE) + _run(10.5, INK, "<w:i/>"),
@@ -148,9 +154,10 @@ _FOOTER = (
 )
 
 
-def _change_page_docx(xml: str) -> str:
+def _change_page_docx(width: float, height: float, xml: str) -> str:
+    size = f'<w:pgSz w:w="{width * _TWIPS:.0f}" w:h="{height * _TWIPS:.0f}"/>'
     page = (
-        '<w:sectPr><w:footerReference w:type="default" r:id="rIdFoot"/><w:pgSz w:w="11906" w:h="16838"/>'
+        f'<w:sectPr><w:footerReference w:type="default" r:id="rIdFoot"/>{size}'
         '<w:pgMar w:top="1247" w:right="1247" w:bottom="1134" w:left="1247" w:header="567" w:footer="567" w:gutter="0"/></w:sectPr>'
     )
     xml = re.sub(r"<w:sectPr.*?</w:sectPr>|<w:sectPr[^>]*/>", "", xml, flags=re.DOTALL)
@@ -199,7 +206,7 @@ _OWN_ODT = {
 }
 
 
-def _change_styles_odt(xml: str) -> str:
+def _change_styles_odt(width: float, height: float, xml: str) -> str:
     for style, look in _STYLES_ODT.items():
         whole = re.compile(rf'(<style:style\s+style:name="{style}"\s[^>]*?)(?:/>|>(.*?)</style:style>)', re.DOTALL)
         xml = whole.sub(lambda found, look=look: f"{found[1]}>{look}</style:style>", xml, count=1)
@@ -209,7 +216,7 @@ def _change_styles_odt(xml: str) -> str:
         if f'style:name="{name}"' not in xml
     )
     xml = xml.replace("</office:styles>", own + "</office:styles>")
-    size = 'fo:page-width="21cm" fo:page-height="29.7cm"'
+    size = f'fo:page-width="{width}cm" fo:page-height="{height}cm"'
     xml = re.sub(r'fo:page-width="8.5in"\s+fo:page-height="11in"', size, xml)
     for side in ("top", "bottom", "left", "right"):
         xml = re.sub(rf'fo:margin-{side}="1in"', f'fo:margin-{side}="2.2cm"', xml, count=1)
@@ -217,10 +224,8 @@ def _change_styles_odt(xml: str) -> str:
     return re.sub(r"<text:page-number[^>]*>\s*1</text:page-number>", counted, xml)
 
 
-_DOCX = {
+_DOCX: dict[str, Callable[[str], str]] = {
     "word/styles.xml": _change_styles_docx,
-    "word/document.xml": _change_page_docx,
     "word/_rels/document.xml.rels": _add_relation,
     "[Content_Types].xml": _add_kind,
 }
-_ODT = {"styles.xml": _change_styles_odt}

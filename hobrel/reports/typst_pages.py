@@ -25,6 +25,7 @@ from hobrel.core.reporting.tree import (
     Table,
     Words,
 )
+from hobrel.reports.papers import TYPST_NAMES, Paper
 from hobrel.reports.printable import make_printable
 
 HERE = Path(__file__).parent
@@ -32,14 +33,13 @@ KEPT_WHOLE = 28
 """Rows of a table that fit on one page with what stands around them; a longer one goes on, with its heading again."""
 _STYLES = {"italic": "emph", "bold": "strong", "sup": "super", "sub": "sub", "struck": "strike", "live": "strong", "gone": "highlight"}
 SHORT_LIST = 8
-PAPERS = {"a4": "a4", "letter": "us-letter"}
 
 
 @dataclass(frozen=True)
 class Pages:
     """How pages are set: the paper, and what mathematics in TeX is in typst's own grammar (empty where it could not be made)."""
 
-    paper: str
+    paper: Paper
     maths: Mapping[str, str]
     files: Mapping[str, str]
     """The names of the files of drawings and photos, by key."""
@@ -52,7 +52,7 @@ def write_typst(report: Report, pages: Pages) -> str:
     out = [
         f"#let hobrel-title = {quote(report.title)}",
         f"#let hobrel-top = {quote(top)}",
-        f"#let hobrel-paper = {quote(PAPERS[pages.paper])}",
+        f"#let hobrel-paper = {quote(TYPST_NAMES[pages.paper])}",
         head,
     ]
     out.append(f"#heading(level: 1)[#{quote(report.title)}]")

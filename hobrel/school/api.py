@@ -81,6 +81,7 @@ def read_school(request: HttpRequest) -> SchoolOut:
     return SchoolOut(
         name=school.name,
         time_zone=school.time_zone,
+        paper=school.paper,
         address=settings.ADDRESS,
         colleagues=[
             Colleague(id=p.pk, name=p.shown_name, sign_in=p.username, is_head=p.is_head)
@@ -103,7 +104,7 @@ def read_school(request: HttpRequest) -> SchoolOut:
 @router.post("/school", response={200: SchoolOut, **_REFUSALS})
 def write_school(request: HttpRequest, given: SchoolIn) -> SchoolOut:
     policy.need_head(who(request))
-    teachers.write_school(given.name, given.time_zone)
+    teachers.write_school(given.name, given.time_zone, given.paper)
     return read_school(request)
 
 

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import Field
 
+from hobrel.classes.queries import Paper
 from hobrel.labbooks.schemas import Dates, PersonOut, Sentences
 
 
@@ -78,13 +79,17 @@ class Colleague(Schema):
 
 
 class SchoolIn(Schema):
+    """`paper` is what it prints on; as it was where nothing is said."""
+
     name: str
     time_zone: str
+    paper: Paper | None = None
 
 
 class SchoolOut(SchoolIn):
     """The school, who teaches at it, who has been invited, and where people find the server."""
 
+    paper: Paper
     address: str
     colleagues: list[Colleague]
     invitations: list[OpenInvitation]

@@ -83,16 +83,17 @@ def write_teacher(*, shown_name: str, name: str, password: str, is_head: bool) -
     return person
 
 
-def write_school(name: str, time_zone: str) -> School:
-    """Give the school another name or time zone."""
-    school = _describe_school(name, time_zone)
+def write_school(name: str, time_zone: str, paper: str | None = None) -> School:
+    """Give the school another name or time zone, or other paper."""
+    school = _describe_school(name, time_zone, paper)
     with writing():
         school.save()
     return school
 
 
-def _describe_school(name: str, time_zone: str) -> School:
+def _describe_school(name: str, time_zone: str, paper: str | None = None) -> School:
     school = School.objects.first() or School()
+    school.paper = paper or school.paper
     school.name, school.time_zone = read_words(name, "school", "the school's name"), read_time_zone(time_zone)
     return school
 

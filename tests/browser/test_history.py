@@ -83,7 +83,7 @@ class LookingAhead(BrowserTest):
         field.fill("t_10 + L")
         expect(page.get_by_role("alert")).to_contain_text("cannot be added to")
         field.fill("t_10/")
-        page.locator(".symbol-picks").get_by_role("button", name="g_n").click()
+        page.locator(".symbol-picks").get_by_role("button", name="gn", exact=True).click()
         expect(field).to_have_value("t_10/g_n")
         expect(page.get_by_role("alert")).to_contain_text("gives s³/m, but s is wanted")
         page.keyboard.press("Escape")

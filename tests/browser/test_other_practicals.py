@@ -73,6 +73,10 @@ class OtherPracticals(BrowserTest):
         book = give_another(self.school, plan, warm_bolt.write_bench(plan, random.Random(5)))
         page = self.open_book(self.school.students[0], "look", book)
         expect(page.locator(".graph-legend [aria-pressed]")).to_have_count(2)
+        # the b of θ_b is lowered in legend, title and lists
+        for place in (page.locator(".graph-legend"), page.locator(".look-title")):
+            expect(place.locator("sub").filter(has_text="b")).to_be_visible()
+            expect(place).not_to_contain_text("_")
         area = page.locator(".graph-mark-area").bounding_box()
         assert area is not None
         page.mouse.move(area["x"] + area["width"] * 0.65, area["y"] + 20)
@@ -82,7 +86,9 @@ class OtherPracticals(BrowserTest):
         bar = page.get_by_label("The marked stretch")
         expect(bar).to_contain_text("mean 24.4")
         bar.get_by_label("Of which series").click()
-        page.get_by_title("temperature of the bolt, θ_b").last.click()
+        of_bolt = page.get_by_title("temperature of the bolt, θ_b").last
+        expect(of_bolt.locator("sub")).to_have_text("b")
+        of_bolt.click()
         expect(bar).to_contain_text("mean 24.4")
         page.keyboard.press("Alt+7")
         taken = page.get_by_role("region", name="heat taken by the water")

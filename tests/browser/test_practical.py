@@ -159,7 +159,7 @@ class WholePractical(BrowserTest):
         first = page.locator(".graph [data-point]").first
         first.focus()
         page.keyboard.press("ArrowRight")
-        expect(page.locator(".graph-readout")).to_contain_text("Setting 2: L³ = 0.04288 ± 0.00018 m³")
+        expect(page.locator(".graph-readout")).to_contain_text("At L = 0.350 m: L³ = 0.04288 ± 0.00018 m³")
         page.keyboard.press("Alt+5")
         page.get_by_role("button", name="Show what Hobrel makes of them all").click()
         plots = page.get_by_role("region", name="Large").get_by_role("article")

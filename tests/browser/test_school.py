@@ -102,3 +102,8 @@ class EmptyServer(BrowserTest):
         page.get_by_label("time zone", exact=False).fill("Europe/Lisbon")
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Tidewater School")).to_be_visible()
+        page.get_by_text("Letter", exact=True).click()
+        page.get_by_role("button", name="Keep").click()
+        expect(page.get_by_role("button", name="Keep")).to_be_disabled()
+        page.reload()
+        expect(page.get_by_role("radio", name="Letter")).to_be_checked()

@@ -146,6 +146,15 @@ class Chain(unittest.TestCase):
                 average = next(m for m in analyse(lab_book(rows, derived)).stages if m.stage == "average")
                 self.assertEqual((average.state, average.slips), (state, count))
 
+    def test_a_finding_stands_in_one_line_of_its_station(self) -> None:
+        """With its ± where there is room; a power of ten is not cut off."""
+        finding = Finding("A", "A", "A", "s/m", "k gradient", "f")
+        for k, words in (("1", r"^A = [\d.]+ ± [\d.]+ s/m$"), ("70000", r"^A = [\d.]+ × 10⁵ s/m$")):
+            with self.subTest(k):
+                constant = Quantity("k", "constant", "factor", "k", "", value=k)
+                stations = analyse(lab_book(ROWS, [], [constant], [finding])).stages
+                self.assertRegex(next(told(m.words) for m in stations if m.stage == "find"), words)
+
     def test_nothing_that_is_not_a_number_reaches_the_page(self) -> None:
         """Every number of the analysis survives JSON without NaN."""
         from dataclasses import asdict

@@ -10,6 +10,9 @@ from unittest import TestCase
 
 from hobrel.core.document.lab_book import Digits, LabBook, Quantity, Reading, Run, Setting
 from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.results import LineMark
+from hobrel.core.presentation.rows import call_row
+from hobrel.core.presentation.showing import draw_number_line, show_value
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.rounding import write_decimals, write_figures
 
@@ -23,6 +26,18 @@ def table(rows: list[list[str]], instrument: Instrument | None = None, *derived:
 
 def written(book: LabBook, place: int = 0) -> list[tuple[str, str]]:
     return [(c.value_text, c.u_text) for c in analyse(book).runs[0].columns[place].cells]
+
+
+class Units(TestCase):
+    def test_a_unit_stands_as_units_do_and_not_as_it_was_typed(self) -> None:
+        self.assertEqual(show_value(7.754, 0.08, "mm^2", "one").text, "7.75 ± 0.08 mm²")
+        line = draw_number_line((LineMark("a", 7.0, 0.1), LineMark("b", 9.0, 0.1)), "m/s^2")
+        self.assertEqual(line.unit, "m/s²")
+        book = table([["1"]])
+        changed = Quantity("A", "changed", "area", "A", "cm^2")
+        row = Setting("s", {"A": (Reading("2.50"),), "y": (Reading("1"),)})
+        book = replace(book, quantities=(changed, *book.quantities), runs=(Run("r", "", (row,)),))
+        self.assertEqual(call_row(book, book.runs[0], 0), "A = 2.50 cm²")
 
 
 class Readings(TestCase):

@@ -77,7 +77,7 @@ class Figures(unittest.TestCase):
         alone = analyse(lab_book([("0.10", ["1.0"])])).graphs[0].figure
         assert alone is not None
         self.assertIn(", 1 point.", told(alone.summary))
-        self.assertRegex(figure.series[0].points[0].label, r"^Setting 1: L³ = 0\.027\d* ± 0\.0\d+ m³, T² = ")
+        self.assertRegex(figure.series[0].points[0].label, r"^At L = 0.300 m: L³ = 0\.027\d* ± 0\.0\d+ m³, T² = ")
 
     def test_everything_drawn_lies_within_the_axes(self) -> None:
         for seed in range(5):

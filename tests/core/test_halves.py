@@ -10,16 +10,24 @@ import unittest
 from hobrel.core.errors import CoreError
 from hobrel.core.scripting.halves import work_in_halves
 
-HERE = os.getpid()
-
 
 def numbers(first: int, end: int) -> tuple[tuple[int, bool], ...]:
     """The numbers of a part, and whether they were worked out by the process that asked."""
-    return tuple((n, os.getpid() == HERE) for n in range(first, end))
+    return tuple((n, is_here()) for n in range(first, end))
+
+
+def is_here() -> bool:
+    return os.getpid() == Halves.asks
 
 
 @unittest.skipUnless(hasattr(os, "fork") and (os.cpu_count() or 1) > 1, "a machine with two processors")
 class Halves(unittest.TestCase):
+    asks = 0
+    """The process that asks: not that which has read this file, for tests are tried in copies too."""
+
+    def setUp(self) -> None:
+        Halves.asks = os.getpid()
+
     def test_the_second_is_done_elsewhere_and_comes_after_the_first(self) -> None:
         for count in (2, 5, 200):
             found = work_in_halves(numbers, count)
@@ -45,17 +53,17 @@ class Halves(unittest.TestCase):
 
     def test_where_the_child_fails_or_ends_it_is_done_here(self) -> None:
         def fails(first: int, end: int) -> tuple[object, ...]:
-            if os.getpid() != HERE:
+            if not is_here():
                 raise ValueError("elsewhere only")
             return numbers(first, end)
 
         def dies(first: int, end: int) -> tuple[object, ...]:
-            if os.getpid() != HERE:
+            if not is_here():
                 os.kill(os.getpid(), signal.SIGKILL)
             return numbers(first, end)
 
         def cannot_be_told(first: int, end: int) -> tuple[object, ...]:
-            return numbers(first, end) if os.getpid() == HERE else (lambda: None,)
+            return numbers(first, end) if is_here() else (lambda: None,)
 
         for work in (fails, dies, cannot_be_told):
             with self.subTest(work.__name__):

@@ -21,7 +21,15 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.lines import bars_of_used
 from hobrel.core.presentation.working import explain
-from hobrel.core.uncertainty.traced import Source, chain, combine_quadrature, covariance_of, effective_dof, measured, weigh_rows
+from hobrel.core.uncertainty.traced import (
+    Source,
+    chain,
+    combine_quadrature,
+    covariance_of,
+    effective_dof,
+    measured,
+    weigh_rows,
+)
 from hobrel.core.units.calculus import write_unit
 from tests.builders import lab_book, setting
 

@@ -143,8 +143,8 @@ class Words(unittest.TestCase):
         assert figure is not None
         points = figure.series[0].points
         self.assertEqual([p.words for p in points], ["red", "", "yellow"])
-        self.assertEqual(points[0].label, "Setting 1: material = copper, R = 0.510 ± 0.010 Ω; red")
-        self.assertEqual(points[1].label, "Setting 2: material = Iron, R = 2.15 ± 0.05 Ω")
+        self.assertEqual(points[0].label, "material = copper, R = 0.510 ± 0.010 Ω; red")
+        self.assertEqual(points[1].label, "material = Iron, R = 2.15 ± 0.05 Ω")
 
     def test_are_not_calculated_with_by_whatever_symbol_they_once_had(self) -> None:
         computed = compute(book(more=(Quantity("d", "derived", "density", "d", formula="c / R"),)))

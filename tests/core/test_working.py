@@ -171,6 +171,19 @@ class NumbersPutIn(unittest.TestCase):
         self.assertIn(r"\ln\left(2.02\ \mathrm{s}\right)", lone.lines[1].tex)
         self.assertEqual(lone.title, "made at x = 0.400 m")
 
+    def test_what_is_the_same_at_every_setting_has_the_uncertainty_of_its_constants(self) -> None:
+        """w h³/12: 1 % for each per cent of w, three of h; 0.0300 ± 0.0001 and 0.0050 ± 0.0001 make √(0.33² + 6²) % of 3.125 × 10⁻¹⁰."""
+        constants = [
+            Quantity(key, "constant", name, key, "m", value=value, u="0.0001")
+            for key, name, value in (("w", "width", "0.0300"), ("h", "thickness", "0.0050"))
+        ]
+        second = Quantity("I", "derived", "second moment", "I", "m^4", formula="w h^3/12")
+        book = lab_book([("0.1", ["1.0"])], [second], constants)
+        working = explain(compute(book), "cell:run1:s1:I")
+        self.assertEqual((working.title, working.result), ("second moment", "I = (3.13 ± 0.19) × 10⁻¹⁰ m⁴"))
+        self.assertIn(r"0.19 \times 10^{-10}", working.lines[-1].tex)
+        self.assertEqual([line.words for line in working.budget], ["thickness", "width"])
+
     def test_what_is_only_another_number_is_not_put_in_twice(self) -> None:
         rows = [(f"0.{i}00", [f"{2 * i}.0{i % 3}"]) for i in range(1, 7)]
         findings = (Finding("a", "a", "a", "", "gradient", "f"), Finding("b", "b", "b", "ms/cm", "gradient", "f"))

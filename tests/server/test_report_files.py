@@ -132,7 +132,7 @@ class Writings(unittest.TestCase):
             report = report_of(book)
             for ending in ENDINGS:
                 with self.subTest(name, ending=ending), self.assertNoLogs("hobrel.reports", "WARNING"):
-                    text, at = text_of(export_report(ReportFiles(report), ending), ending), 0
+                    text, at = text_of(export_report(ReportFiles(report), ending, "a4"), ending), 0
                     for piece in pieces(report):
                         found = text.find(close(piece), at)
                         self.assertGreaterEqual(found, 0, f"{piece!r} is not after {text[max(0, at - 80) : at]!r}")
@@ -142,15 +142,15 @@ class Writings(unittest.TestCase):
         report = report_of(write_line())
         wanted = len(list(maths_in(report)))
         self.assertGreater(wanted, 30)
-        self.assertEqual(export_report(ReportFiles(report), "html").decode().count("<math "), wanted)
-        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx"))) as archive:
+        self.assertEqual(export_report(ReportFiles(report), "html", "a4").decode().count("<math "), wanted)
+        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx", "a4"))) as archive:
             self.assertEqual(archive.read("word/document.xml").decode().count("<m:oMath>"), wanted)
-        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "odt"))) as archive:
+        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "odt", "a4"))) as archive:
             self.assertEqual(sum(bool(re.fullmatch(r"Formula-\d+/content\.xml", n)) for n in archive.namelist()), wanted)
 
     def test_what_a_word_processor_needs_is_there(self) -> None:
         report = report_of(demo_books()["The clamped strip, Sanderling"])
-        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx"))) as archive:
+        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx", "a4"))) as archive:
             document, core = archive.read("word/document.xml").decode(), archive.read("docProps/core.xml").decode()
         for style in ("Title", "Author", "Heading1", "TableCaption", "ImageCaption", "Quiet" if "Quiet" in document else "BodyText"):
             self.assertIn(f'<w:pStyle w:val="{style}"', document)
@@ -164,18 +164,18 @@ class Writings(unittest.TestCase):
         report = Report("Own", (), (Part("a", "A", (Paragraph((Words("So."),)),)),))
         with tempfile.TemporaryDirectory() as folder, override_settings(DATA=Path(folder)):
             own = io.BytesIO()
-            with zipfile.ZipFile(io.BytesIO(make_template("docx"))) as ours, zipfile.ZipFile(own, "w") as theirs:
+            with zipfile.ZipFile(io.BytesIO(make_template("docx", "a4"))) as ours, zipfile.ZipFile(own, "w") as theirs:
                 for name in ours.namelist():
                     theirs.writestr(name, ours.read(name).replace(b"5B2A5E", b"00AA00"))
             Path(folder, "report-template.docx").write_bytes(own.getvalue())
-            with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx"))) as archive:
+            with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx", "a4"))) as archive:
                 styles = archive.read("word/styles.xml")
         self.assertIn(b"00AA00", styles)
         self.assertNotIn(b"5B2A5E", styles)
 
     def test_pages_can_be_read_aloud_and_are_bookmarked(self) -> None:
         report = report_of(demo_books()["The clamped strip, Sanderling"])
-        content = export_report(ReportFiles(report), "pdf")
+        content = export_report(ReportFiles(report), "pdf", "a4")
         self.assertIn(b"pdfuaid:part", content)
         reader = PdfReader(io.BytesIO(content))
         root = reader.trailer["/Root"]
@@ -193,12 +193,26 @@ class Writings(unittest.TestCase):
         self.assertEqual([round(float(v)) for v in letter.pages[0].mediabox[2:]], [612, 792])
         self.assertEqual([round(float(v)) for v in reader.pages[0].mediabox[2:]], [595, 842])
 
+    def test_word_processors_get_the_paper_that_is_wanted(self) -> None:
+        """ISO 216: 210 mm × 297 mm; letter is 8.5 in × 11 in (12240 × 15840 twentieths of a point)."""
+        report = Report("Short", (), (Part("a", "A", (Paragraph((Words("Words."),)),)),))
+        wanted = {"a4": (["11906", "16838"], ["21.0cm", "29.7cm"]), "letter": (["12240", "15840"], ["21.59cm", "27.94cm"])}
+        for paper, (twips, lengths) in wanted.items():
+            with self.subTest(paper):
+                with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx", paper))) as archive:  # type: ignore[arg-type]
+                    size = re.search(r"<w:pgSz [^>]*>", archive.read("word/document.xml").decode())
+                assert size is not None
+                self.assertEqual([re.findall(rf'w:{side}="(\d+)"', size[0])[0] for side in "wh"], twips)
+                with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "odt", paper))) as archive:  # type: ignore[arg-type]
+                    styles = archive.read("styles.xml").decode()
+                self.assertEqual([re.findall(rf'fo:page-{side}="([^"]*)"', styles)[0] for side in ("width", "height")], lengths)
+
     def test_mathematics_that_cannot_be_read_is_written_plainly(self) -> None:
         odd = r"\unheardof{x} = 3"
         report = Report("Odd", (), (Part("a", "A", (Paragraph((Words("So "), Maths(odd))), Equation("e", odd))),))
         for ending in ENDINGS:
             with self.subTest(ending), self.assertLogs("hobrel.reports", "ERROR") if ending == "html" else self.subTest(ending):
-                text = text_of(export_report(ReportFiles(report), ending), ending)
+                text = text_of(export_report(ReportFiles(report), ending, "a4"), ending)
                 self.assertIn(close(write_plainly(odd)), text)
                 self.assertNotIn("unheardof", text)
 
@@ -211,7 +225,7 @@ class Office(unittest.TestCase):
             for ending in ("docx", "odt"):
                 with self.subTest(name, ending=ending), tempfile.TemporaryDirectory() as place:
                     file = Path(place) / f"report.{ending}"
-                    file.write_bytes(export_report(ReportFiles(report), ending))  # type: ignore[arg-type]
+                    file.write_bytes(export_report(ReportFiles(report), ending, "a4"))  # type: ignore[arg-type]
                     command = [
                         "soffice",
                         "--headless",
@@ -252,7 +266,7 @@ class OddTexts(unittest.TestCase):
             report = report_of(book)
             for ending in ENDINGS:
                 with self.subTest(name, ending=ending):
-                    content = export_report(ReportFiles(report), ending)
+                    content = export_report(ReportFiles(report), ending, "a4")
                     text = text_of(content, ending)
                     # one of them turns its line round, on pages for good
                     self.assertEqual(text.count("kept") + text.count("tpek"), len(sections))
@@ -298,7 +312,7 @@ class Mathematics(unittest.TestCase):
             for target in ("docx", "odt"):
                 _, warnings = run_pandoc(write_document(report, Sheets(target, {})), target, "--output=-")
                 self.assertEqual(warnings, "")
-            export_report(ReportFiles(report), "pdf")
+            export_report(ReportFiles(report), "pdf", "a4")
         for tex in texs:
             plain = write_plainly(tex)
             self.assertFalse(re.search(r"[\\{}]", plain), f"{tex} becomes {plain}")

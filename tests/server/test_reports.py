@@ -9,8 +9,10 @@ import zipfile
 import zlib
 
 from django.test import TestCase
+from pypdf import PdfReader
 
 from hobrel.reports.models import HandIn
+from hobrel.school.teachers import write_school
 from tests.placing import placing
 from tests.school import analysis_of, client_of, fill, keep_summaries, make_school, reading, send_edit
 
@@ -139,6 +141,26 @@ class Reports(TestCase):
         with zipfile.ZipFile(io.BytesIO(self.client.get(self.address + "/report/pictures.zip").content)) as archive:
             self.assertEqual(sorted(archive.namelist()), [f"Figure {i}.{kind}" for i in (1, 2, 3) for kind in ("png", "svg")])
             self.assertEqual(archive.testzip(), None)
+
+    def test_everything_is_printed_on_the_paper_of_the_school_unless_another_is_asked_for(self) -> None:
+        """Letter is 8.5 in × 11 in, of 72 points each; A4 is 595 × 842."""
+        write_school("Tidewater", "UTC", "letter")
+        self.client.post(self.address + "/hand-in")
+        a4, letter, turned = (595, 842), (612, 792), (792, 612)
+        sheets = {
+            "/report.pdf": letter, "/report.pdf?paper=a4": a4, "/report/tables/readings-run1.pdf": letter, "/graphs/straight.pdf": turned,
+        }  # fmt: skip
+        for sheet, size in sheets.items():
+            with self.subTest(sheet):
+                self.assertEqual(self.size_of(self.client.get(self.address + sheet).content), size)
+        self.assertEqual(self.size_of(self.client.get(f"/api/hand-ins/{HandIn.objects.get().pk}/report.pdf").content), letter)
+        write_school("Tidewater College", "UTC")
+        self.assertEqual(self.size_of(self.client.get(self.address + "/report.pdf").content), letter)
+        write_school("Tidewater", "UTC", "a4")
+        self.assertEqual(self.size_of(self.client.get(self.address + "/report.pdf").content), a4)
+
+    def size_of(self, pdf: bytes) -> tuple[int, ...]:
+        return tuple(round(float(length)) for length in PdfReader(io.BytesIO(pdf)).pages[0].mediabox[2:])
 
     def test_the_drawing_is_the_figure(self) -> None:
         svg = self.client.get(self.address + "/graphs/straight.svg?fitted=true").content.decode()

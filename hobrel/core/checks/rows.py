@@ -22,6 +22,7 @@ from hobrel.core.readings.instruments import expected_decimals
 from hobrel.core.rounding import with_unit, write_number, write_to_decimals
 from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import Floats
+from hobrel.core.units.calculus import tidy_unit
 
 STEADY = 0.02
 """Share of a step by which evenly set values may miss their places."""
@@ -149,7 +150,7 @@ def _say_lone(row: Sequence[tuple[int, str, float]], place: int, lone: Lone, dec
             "lone_repeat_factor", "One repeat is about {factor} {others}. Is the decimal point in the right place?",
             factor=say_factor(factor), others=others,
         )  # fmt: skip
-    apart = with_unit(write_to_decimals(lone.distance, decimals), column.quantity.unit)
+    apart = with_unit(write_to_decimals(lone.distance, decimals), tidy_unit(column.quantity.unit))
     turned = _turned_digits(row[place][1], level, lone.distance / 10)
     if turned:
         return say(

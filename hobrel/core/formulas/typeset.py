@@ -219,6 +219,19 @@ def plain_text(rich: RichText) -> str:
     )  # fmt: skip
 
 
+_INDEXED = re.compile(r"(?<!\w)([^\W\d_])_([^\W\d_][^\W_]{0,7})(?!\w)")
+
+
+def rich_sentence(text: str) -> RichText:
+    """A sentence of ours, a title or a name, in which symbols stand as they do everywhere: θ with its r lowered, never θ_r."""
+    found: list[RichRun] = []
+    end = 0
+    for symbol in _INDEXED.finditer(text):
+        found += [RichRun(text[end : symbol.start()] + symbol[1]), RichRun(symbol[2], "sub")]
+        end = symbol.end()
+    return (*found, RichRun(text[end:])) if text[end:] else tuple(found)
+
+
 _UPRIGHT = {**{name: f"{tex} " for name, tex in _TEX_FUNCTIONS.items()}, "log₁₀": r"\log_{10} ", "Δ": r"\Delta ", "d": r"\mathrm{d}"}
 
 

@@ -80,6 +80,11 @@ class Column:
         return np.isfinite(self.traced.value) if self.traced is not None else np.zeros(self.u.shape, dtype=bool)
 
     @property
+    def is_same_everywhere(self) -> bool:
+        """Whether it is made of what was measured once alone, so that the ± of that is its own."""
+        return self.node is not None and self.traced is not None and self.traced.value.ndim == 0
+
+    @property
     def u_all(self) -> Floats:
         """Uncertainty with the constants that all rows share."""
         if self.carried is not None or self.traced is None:

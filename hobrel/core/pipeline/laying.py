@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -11,11 +12,21 @@ from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.columns import Gathered, Tangent
-from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.ground import Ground, lay_once
-from hobrel.core.pipeline.lines import FittedLine, axis_units, gradient_unit, is_by_scatter, scatter_in_bars, which_says
+from hobrel.core.pipeline.lines import FittedLine, axis_units, gradient_unit
 from hobrel.core.pipeline.of_runs import gather_results
-from hobrel.core.uncertainty.traced import Floats, Source, Traced, effective_dof
+from hobrel.core.uncertainty.traced import (
+    Direction,
+    Floats,
+    Source,
+    Traced,
+    combine_numbers,
+    combine_quadrature,
+    contributions,
+    covariance_of,
+    effective_dof,
+)
+from hobrel.core.units.calculus import NUMBER
 
 
 def lay_ground(book: LabBook, near: Ground | None = None) -> Ground:
@@ -51,24 +62,18 @@ def _find_tangent(ground: Ground, fit_id: str) -> Tangent:
 
 
 def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
-    """Every row rests on every point, by way of the parameters: these are the sources here, turned so that they are independent."""
+    """Every row rests on every point, by way of the parameters: these are the sources here, turned so that they are independent; each
+    knows the rows that it is made of.
+    """
     fitted, points, run = ground.fitted(fit_id)
     unit, factor = gradient_unit(*axis_units(points))
-    # as the parameters of the same fit: by the bars, or by how the points scatter about it
-    of = fitted.line if isinstance(fitted, FittedLine) else fitted.curve
-    reduced = scatter_in_bars(of.reduced_chi2, of.residual_sd, points.y[fitted.fitted])
-    by_scatter = reduced is not None and is_by_scatter(reduced, which_says(points, ground.book.convention.fit_uncertainty))
-    stretch = math.sqrt(reduced or 0.0) if by_scatter else 1.0
-    dof = effective_dof(next(iter(fitted.outputs.values())))
     if isinstance(fitted, FittedLine):
-        slopes, by = np.full(len(points.rows), fitted.line.gradient), np.full((len(points.rows), 1), fitted.line.u_gradient)
-        moved = {s: np.full(len(points.rows), float(shift) / factor) for s, shift in fitted.gradient.slopes.items() if s.shared}
+        slopes, by_parameters = np.full(len(points.rows), fitted.line.gradient), np.full((len(points.rows), 1), 1 / factor)
+        said, judged = [fitted.gradient], [fitted.judged["gradient"]]
     else:
         found = find_tangents(fitted.curve, points.x)
-        # columns of the square root of the covariance: what one standard step along each of its own directions does
-        size, turned = np.linalg.eigh(fitted.curve.covariance)
-        slopes, by = found.slopes, found.by_parameters @ (turned * np.sqrt(np.maximum(size, 0.0)))
-        moved = _slope_shifts(fitted, found.by_parameters)
+        slopes, by_parameters = found.slopes, found.by_parameters
+        said, judged = list(fitted.outputs.values()), list(fitted.judged.values())
     rows = np.array(points.rows, dtype=int)
 
     def spread(values: Floats) -> Floats:
@@ -76,17 +81,47 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
         whole[rows] = values * factor
         return whole
 
-    steps = {
-        Source(f"{fit_id}:step{i}", "curve", np.asarray(stretch), dof=dof): np.nan_to_num(spread(by[:, i])) for i in range(by.shape[1])
-    }
-    constants = {s: np.nan_to_num(spread(shift)) for s, shift in moved.items()}
+    steps = {source: np.nan_to_num(spread(by_parameters @ by)) for source, by in _turn_parameters(fit_id, said, judged)}
+    constants = {s: np.nan_to_num(spread(shift)) for s, shift in _shift_slopes(said, by_parameters).items()}
     return Tangent(run.id, Traced(spread(slopes), {**steps, **constants}, unit))
 
 
-def _slope_shifts(fitted: FittedCurve, by_parameters: Floats) -> dict[Source, Floats]:
+def _turn_parameters(fit_id: str, said: Sequence[Traced], judged: Sequence[Traced]) -> list[tuple[Source, Floats]]:
+    """Independent directions in which the parameters of a fit move with its points, and how far each parameter goes along one standard
+    step of it.
+    """
+    covariance = np.array([[covariance_of(a, b, shared=False) for b in said] for a in said])
+    units = np.sqrt(np.maximum(np.diagonal(covariance), 0.0))
+    units[units == 0] = 1.0
+    sizes, turned = np.linalg.eigh(covariance / np.outer(units, units))
+    stretch = _stretch_of(said, judged)
+    dof = effective_dof(judged[0])
+    steps = []
+    for i in np.flatnonzero(sizes > _NO_SIZE):
+        along = [(turned[k, i] / (units[k] * math.sqrt(sizes[i])), n.unshared()) for k, n in enumerate(said)]
+        made_of = Direction(fit_id, contributions(combine_numbers(0.0, along, NUMBER)))
+        source = Source(f"{fit_id}:step{i}", "curve", np.asarray(1.0), dof=dof, standard=np.asarray(stretch), made_of=made_of)
+        steps.append((source, np.asarray(units * turned[:, i] * math.sqrt(sizes[i]))))
+    return steps
+
+
+_NO_SIZE = 1e-13
+"""Share of the largest below which a direction is one that the points say nothing of but rounding."""
+
+
+def _stretch_of(said: Sequence[Traced], judged: Sequence[Traced]) -> float:
+    """How much more uncertain the parameters are to verdicts than they are said to be: all by the same factor."""
+    for a, b in zip(said, judged, strict=True):
+        u = float(combine_quadrature(a, shared=False))
+        if u > 0:
+            return float(combine_quadrature(b, shared=False)) / u
+    return 1.0
+
+
+def _shift_slopes(parameters: Sequence[Traced], by_parameters: Floats) -> dict[Source, Floats]:
     """How the slope at every point moves with each constant that the points share, by the parameters that move with it."""
     moved: dict[Source, Floats] = {}
-    for i, number in enumerate(fitted.outputs.values()):
+    for i, number in enumerate(parameters):
         for source, by in number.slopes.items():
             if source.shared:
                 moved[source] = moved.get(source, np.zeros(len(by_parameters))) + by_parameters[:, i] * by

@@ -28,7 +28,7 @@ from hobrel.core.uncertainty.traced import (
     Traced,
     chain,
     combine_quadrature,
-    contributions,
+    covary_rows,
     effective_dof,
     weigh_rows,
     weigh_scatter,
@@ -162,11 +162,7 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
     ux, uy = x_column.u[rows], y_column.u[rows]
     x_judged, y_judged = x_column.traced.judged(), y_column.traced.judged()
     sx, sy = (combine_quadrature(number, shared=False)[rows] for number in (x_judged, y_judged))
-    product = np.zeros(rows.size)
-    in_y = contributions(y_judged, shared=False)
-    for source, part in contributions(x_judged, shared=False).items():
-        if source in in_y:
-            product = product + part[rows] * in_y[source][rows]
+    product = covary_rows(x_judged, y_judged, shared=False)[rows]
     with np.errstate(invalid="ignore", divide="ignore"):
         correlation = np.where((sx > 0) & (sy > 0), product / (sx * sy), 0.0)
     judged = Bars(sx, sy, np.clip(correlation, -1, 1), min(_dof_behind(x_judged, rows), _dof_behind(y_judged, rows)))
@@ -200,8 +196,7 @@ def _dof_behind(column: Traced, rows: np.ndarray[tuple[int], np.dtype[np.intp]])
     """Degrees of freedom behind the bars of a column's rows, as if all of it were added up."""
     weights = np.zeros(column.value.shape)
     weights[rows] = 1.0
-    whole = weigh_rows(column, weights)
-    return effective_dof(replace(whole, slopes={s: by for s, by in whole.slopes.items() if not s.shared}))
+    return effective_dof(weigh_rows(column, weights).unshared())
 
 
 def refuse_kinds(points: GraphPoints) -> None:
@@ -361,12 +356,16 @@ def trace_twofold(
     reduced_chi2 = influence.reduced_chi2
     excess = math.sqrt(reduced_chi2) if reduced_chi2 is not None else 1.0
     found = trace_to_points(points, used, influence)
+    together = _move_together(points)
+    found_judged = trace_to_points(points, used, influence, judged=True) if together else found
 
-    def stretched(by_scatter: bool) -> list[dict[Source, Floats]]:
+    def stretched(found: list[dict[Source, Floats]], by_scatter: bool) -> list[dict[Source, Floats]]:
         factor, dof = (excess, influence.dof) if by_scatter else (1.0, influence.dof_of_bars)
         return [{s if s.dof == dof else replace(s, dof=dof): by * factor for s, by in slopes.items()} for slopes in found]
 
-    return stretched(is_by_scatter(reduced_chi2, which)), stretched(reduced_chi2 is None or scatter != "less")
+    # slopes of one curve lie on a line together, however well they are known: that they do tells nothing
+    scattered = is_by_scatter(reduced_chi2, "larger") if together else reduced_chi2 is None or scatter != "less"
+    return stretched(found, is_by_scatter(reduced_chi2, which)), stretched(found_judged, scattered)
 
 
 def is_by_scatter(reduced_chi2: float | None, which: FitUncertainty) -> bool:
@@ -378,16 +377,19 @@ def which_says(points: GraphPoints, which: FitUncertainty) -> FitUncertainty:
     """By what the ± of a fit of these points is said. Slopes of one curve move together: that they lie on a line tells nothing of how well
     it is known, so that the scatter about it does not say it alone.
     """
-    columns = (points.x_column.traced, points.y_column.traced)
-    return "larger" if which == "scatter" and any(map(_moves_together, columns)) else which
+    return "larger" if which == "scatter" and _move_together(points) else which
 
 
-def _moves_together(column: Traced | None) -> bool:
-    return column is not None and any(s.u.ndim == 0 and not s.shared for s in column.slopes)
+def _move_together(points: GraphPoints) -> bool:
+    return any(column.traced is not None and column.traced.moves_together for column in (points.x_column, points.y_column))
 
 
-def trace_to_points(points: GraphPoints, used: Used, influence: Influence) -> list[dict[Source, Floats]]:
-    """For each parameter of a fit its derivatives by what the fitted points rest on, shared constants left out."""
+def trace_to_points(points: GraphPoints, used: Used, influence: Influence, *, judged: bool = False) -> list[dict[Source, Floats]]:
+    """For each parameter of a fit its derivatives by what the fitted points rest on, shared constants left out.
+
+    Points whose errors are independent are off by what weighs and judges them; rows that move together with the parameters of a curve by
+    what these are said to be uncertain by, or `judged` to be.
+    """
     x, y = points.x_column.traced, points.y_column.traced
     assert x is not None and y is not None
     rows = np.array(points.rows, dtype=int)[used]
@@ -402,10 +404,11 @@ def trace_to_points(points: GraphPoints, used: Used, influence: Influence) -> li
         slopes = of_all(influence.slopes)
         off = chain(y.value, ((y, lambda: np.asarray(1.0)), (x, lambda: -slopes)), y.unit)
     key = f"scatter:{points.run}:{points.x_column.quantity.id}:{points.y_column.quantity.id}"
-    if _moves_together(off):
-        # rows that move together with the parameters of a curve: as they say themselves, stretched as a whole
-        own = combine_quadrature(off, shared=False)[rows]
+    if off.moves_together:
+        # stretched as a whole, where it is not the bars that say how far the points are off
+        own = combine_quadrature(off.judged(), shared=False)[rows]
         stretch = float(np.median(influence.spread / np.where(own > 0, own, 1.0)))
+        off = off.judged() if judged else off
         return [
             {
                 replace(s, dof=influence.dof, estimate=key): v * stretch

@@ -9,7 +9,7 @@ import numpy as np
 
 from hobrel.core.document.lab_book import Convention
 from hobrel.core.statistics.spread import MeanWithUncertainty, average
-from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, weigh_rows, weigh_scatter
+from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, weigh_rows, weigh_scatter
 
 Rows = np.ndarray[tuple[int], np.dtype[np.intp]]
 
@@ -44,18 +44,24 @@ def average_stretch(column: Traced, rows: Rows, convention: Convention, key: str
     own = float(combine_quadrature(carried, shared=False))
     mean = average(column.value[rows].tolist(), own, convention.spread, convention.combine, convention.coverage)
     slopes = {s: by for s, by in carried.slopes.items() if s.shared}
+    spread = Source(key, symbol, np.ones(column.value.shape), column.unit, dof=rows.size - 1)
     if mean.made_by == "instrument":
         slopes |= carried.slopes
     else:
-        # as uncertain as the convention says, laid on the rows that it is the mean of
-        spread = Source(key, symbol, np.ones(column.value.shape), column.unit, dof=rows.size - 1)
-        slopes |= weigh_scatter(column, weights, mean.u * math.sqrt(rows.size), spread)
-    value, judged = np.asarray(mean.summary.mean), column.judged()
-    by = weigh_rows(judged, weights).slopes
-    if mean.summary.standard_error:
-        # how its values scatter tells what their mean is good for, whatever their ± say
-        own_source = Source(key, symbol, np.ones(column.value.shape), column.unit, dof=rows.size - 1)
-        by = weigh_scatter(judged, weights, mean.summary.standard_error * math.sqrt(rows.size), own_source) | {
-            s: v for s, v in by.items() if s.shared
-        }
+        # as uncertain as the convention says
+        slopes |= _lay_scatter(column, weights, mean.u, spread)
+    value, judged = np.asarray(mean.summary.mean), weigh_rows(column.judged(), weights)
+    by, scatter = judged.slopes, mean.summary.standard_error
+    if scatter and not (column.moves_together and scatter < float(combine_quadrature(judged, shared=False))):
+        # how its values scatter tells what their mean is good for, whatever their ± say; but not where they all move together
+        by = _lay_scatter(column.judged(), weights, scatter, spread) | {s: v for s, v in by.items() if s.shared}
     return StretchMean(mean, replace(carried, value=value, slopes=slopes), replace(carried, value=value, slopes=by))
+
+
+def _lay_scatter(column: Traced, weights: Floats, u: float, spread: Source) -> dict[Source, Floats]:
+    """What a mean is uncertain by, laid on its rows: in proportion to their bars, and alike where some have none."""
+    own = weigh_rows(column, weights).unshared()
+    now = float(combine_quadrature(own))
+    if not (now > 0 and np.all(combine_quadrature(column, shared=False)[weights != 0] > 0)):
+        return weigh_scatter(column, weights, u * math.sqrt(np.count_nonzero(weights)), spread)
+    return {replace(s, dof=spread.dof, standard=None, estimate=spread.key): by * (u / now) for s, by in own.slopes.items()}

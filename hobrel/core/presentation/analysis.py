@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from typing import ParamSpec, TypeVar
 
 from hobrel.core.checks.confirmed import leave_confirmed_out
@@ -24,6 +25,7 @@ from hobrel.core.presentation.graphs import DrawnFit, draw_graph, prepare_fit, s
 from hobrel.core.presentation.line_cards import fail_fit, fail_pattern, name_fit, present_pattern
 from hobrel.core.presentation.reference_tables import mark_table
 from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult, Trouble
+from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.showing import convention_words, show_trouble
 from hobrel.core.presentation.stages import mark_stages, unmarked_stages
 from hobrel.core.presentation.unknowns import present_unknown
@@ -192,6 +194,7 @@ def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) 
         graph,
         series,
         drawn,
+        partial(call_row, book),
         sketch=book.sketch if asked else (),
         words=words_beside(computation, graph),
         moments=book.moments,

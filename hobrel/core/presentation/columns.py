@@ -34,7 +34,7 @@ from hobrel.core.rounding import (
 )
 from hobrel.core.sentences import Sentences, said_by, say
 from hobrel.core.uncertainty.traced import Floats, Traced, contributions
-from hobrel.core.units.calculus import parse_unit, write_unit
+from hobrel.core.units.calculus import parse_unit, tidy_unit, write_unit
 
 ALIKE = 10
 """How many times the smallest ± of a column the largest may be for all to be written with the same decimals."""
@@ -65,8 +65,7 @@ def _write_column(column: Column, run: Run, convention: Convention) -> ColumnRes
     constant = None
     if quantity.kind == "constant" and column.traced is not None:
         constant = show_typed(float(column.traced.value), float(column.u), (quantity.value, quantity.u), write_unit(unit), rule)
-    elif column.node is not None and column.traced is not None and column.traced.value.ndim == 0:
-        # made of what was measured once, it is the same at every setting, and the ± of that is its own
+    elif column.traced is not None and column.is_same_everywhere:
         u = float(column.u_all)
         constant = show_value(float(column.traced.value), u or None, column.traced.unit, rule)
     # the rows of a log are shown as far as somebody looks at them (`look_at_rows`)
@@ -102,7 +101,7 @@ def fail_column(quantity: Quantity, run: Run, error: CoreError) -> ColumnResult:
         quantity=quantity.id,
         symbol=symbol,
         symbol_tex="",
-        unit=quantity.unit,
+        unit=tidy_unit(quantity.unit),
         decimals=None,
         instrument_text="",
         formula_tex="",
@@ -283,7 +282,8 @@ def show_cell(column: Column, run: Run, row: int, convention: Convention) -> Sho
     CoreError
         What is wrong with the column.
     """
-    one, u = traced_of(column).at_row(row), float(np.broadcast_to(column.u, (run.count,))[row])
+    us = column.u_all if column.is_same_everywhere else column.u
+    one, u = traced_of(column).at_row(row), float(np.broadcast_to(us, (run.count,))[row])
     if column.quantity.kind == "constant":
         return show_typed(float(one.value), u, (column.quantity.value, column.quantity.u), write_unit(one.unit), convention.rounding)
     if run.log or traced_of(column).value.ndim == 0:

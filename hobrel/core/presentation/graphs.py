@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -47,6 +47,8 @@ from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.uncertainty.traced import Floats
 
+CallRow = Callable[[Run, int], str]
+"""What a row of a run is called."""
 _SKETCH_STEPS = 61
 _STEPPED = 401
 
@@ -73,16 +75,17 @@ def words_beside(computation: Computation, graph: Graph) -> dict[str, tuple[str,
     return {run: column.words for run, column in columns if column is not None and column.words is not None}
 
 
-def draw_points(graph: Graph, points: GraphPoints, fitted: Fitted | None, run: Run) -> GraphResult:
+def draw_points(graph: Graph, points: GraphPoints, fitted: Fitted | None, run: Run, call: CallRow) -> GraphResult:
     """Describe a graph of one series with what is fitted to it."""
     series = Series(key=f"{run.id}:{graph.y}", run=run, name=run.name, look=0, points=points, hidden=False)
-    return draw_graph(graph, (series,), (DrawnFit("", series.key, fitted),) if fitted else ())
+    return draw_graph(graph, (series,), (DrawnFit("", series.key, fitted),) if fitted else (), call)
 
 
 def draw_graph(
     graph: Graph,
     series: Sequence[Series],
     fits: Sequence[DrawnFit],
+    call: CallRow,
     *,
     sketch: Sequence[SketchPoint] = (),
     words: Mapping[str, Sequence[str]] | None = None,
@@ -93,6 +96,8 @@ def draw_graph(
     Parameters
     ----------
     graph, series, fits, sketch
+    call : callable
+        What a row of a run is called, where x does not say it.
     words : mapping of run id to words, one per row, optional
         What stands beside the points.
     moments : sequence of Moment, optional
@@ -120,7 +125,7 @@ def draw_graph(
     if len(y_symbols) == 1:
         y_axis = replace(y_axis, name=_name_beside_symbol((drawn[0].points if drawn else first).y_column.quantity))
     spread = max((float(np.max((np.abs(d.residuals) + d.bars)[np.isfinite(d.residuals)], initial=0.0)) for d in drawn), default=0.0)
-    shown = {d.series.key: _figure_points(d, x_axis, y_axis, first, (words or {}).get(d.series.run.id, ())) for d in drawn}
+    shown = {d.series.key: _figure_points(d, x_axis, y_axis, first, (words or {}).get(d.series.run.id, ()), call=call) for d in drawn}
     visible = [f for f in fits if f.series in shown]
     looks = {s.key: s.look for s in series} if len({f.series for f in visible}) > 1 else {}
     lines: list[ModelLine] = []
@@ -201,14 +206,18 @@ def _make_axis(graph: Graph, along: Literal["x", "y"], label: RichText, parts: S
     return make_axis(label, float(places.min()), float(places.max()), wanted, graph.origin, fixed=fixed)
 
 
-def _figure_points(drawing: DrawnSeries, x_axis: Axis, y_axis: Axis, first: GraphPoints, words: Sequence[str]) -> tuple[FigurePoint, ...]:
+def _figure_points(
+    drawing: DrawnSeries, x_axis: Axis, y_axis: Axis, first: GraphPoints, words: Sequence[str], *, call: CallRow
+) -> tuple[FigurePoint, ...]:
     points, run = drawing.points, drawing.series.run
     inside = ~find_outside(points, x_axis, y_axis)
+    says_itself = points.x_column.quantity.kind == "changed"
     found = []
     for i in thin_points(points.x, points.y):
         if not inside[i]:
             continue
         beside = words[points.rows[i]] if words else ""
+        called = "" if says_itself else call(run, points.rows[i])
         residual = float(drawing.residuals[i]) if np.isfinite(drawing.residuals[i]) else None
         found.append(
             FigurePoint(
@@ -217,7 +226,7 @@ def _figure_points(drawing: DrawnSeries, x_axis: Axis, y_axis: Axis, first: Grap
                 y=float(points.y[i]),
                 ux=float(drawing.ux[i]),
                 uy=float(drawing.uy[i]),
-                label=_say_point(points, i, "" if points is first else drawing.series.name) + (f"; {beside}" if beside else ""),
+                label=_say_point(points, i, called, "" if points is first else drawing.series.name) + (f"; {beside}" if beside else ""),
                 set_aside=not bool(points.used[i]),
                 residual=residual,
                 residual_u=float(drawing.bars[i]) if residual is not None else None,
@@ -227,14 +236,17 @@ def _figure_points(drawing: DrawnSeries, x_axis: Axis, y_axis: Axis, first: Grap
     return tuple(found)
 
 
-def _say_point(points: GraphPoints, i: int, name: str) -> str:
+def _say_point(points: GraphPoints, i: int, called: str, name: str) -> str:
+    """A point in words: its two values, and what its setting is called where x does not say it."""
     parts = []
     for column, unit, value, u in zip(
         (points.x_column, points.y_column), axis_units(points), (points.x[i], points.y[i]), (points.ux[i], points.uy[i]), strict=True
     ):
         shown = column.kinds[int(value) - 1] if column.kinds else show_value(float(value), float(u), unit, "one_or_two").text
         parts.append(f"{plain_symbol(column.quantity)} = {shown}")
-    return f"{name}{', setting' if name else 'Setting'} {points.rows[i] + 1}: " + ", ".join(parts)
+    where = f"{'at' if name else 'At'} {called}" if called else ""
+    before = ", ".join(part for part in (name, where) if part)
+    return (f"{before}: " if before else "") + ", ".join(parts)
 
 
 def _draw_model(fitted: Fitted, points: GraphPoints, x: Axis, y: Axis, look: int | None) -> tuple[list[ModelLine], Band]:

@@ -17,6 +17,7 @@ from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.rounding import with_unit, write_number
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.pool import BenchResult, Pool, Recommended, pool_results
+from hobrel.core.units.calculus import tidy_unit
 
 
 @dataclass(frozen=True)
@@ -92,7 +93,7 @@ def present_pools(
             condition=condition,
             name=finding.name,
             symbol=rich_symbol(finding.symbol),
-            unit=finding.unit,
+            unit=tidy_unit(finding.unit),
             rows=tuple(PoolRow(share.bench, None, (), (), look) for look, share in enumerate(of)),
             values=(),
             spread=(),
@@ -141,9 +142,10 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare], condition: str 
     """
     found, missing, pool = bring_together(finding, shares)
     waiting = sum(words.code == NOT_WORKED_OUT for (words,) in missing.values())
+    unit = tidy_unit(finding.unit)
     rule = shares[0].rule if shares else "one_or_two"
     pointed = {p.bench: p.reason for p in pool.pointed_out} if pool else {}
-    values = {name: show_value(c.value, c.u, finding.unit, rule) for name, c in found}
+    values = {name: show_value(c.value, c.u, unit, rule) for name, c in found}
     told = pointed if told_to is None else {bench: said for bench, said in pointed.items() if bench in told_to}
     rows = tuple(PoolRow(s.bench, values.get(s.bench), missing.get(s.bench, ()), told.get(s.bench, ()), i) for i, s in enumerate(shares))
     accepted = _read_accepted(finding)
@@ -155,15 +157,15 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare], condition: str 
         condition=condition,
         name=finding.name,
         symbol=rich_symbol(finding.symbol),
-        unit=finding.unit,
+        unit=unit,
         rows=rows,
-        values=_class_values(pool, finding.unit) if pool else (),
-        spread=(_spread(pool, finding.unit),) if pool else (),
+        values=_class_values(pool, unit) if pool else (),
+        spread=(_spread(pool, unit),) if pool else (),
         reason=_reason(pool, told_to) if pool else (_say_none(waiting),),
         consistency=_consistency(pool) if pool else (),
         counted=(_say_counted(pool, told_to), *_say_waiting(waiting)) if pool else (),
-        number_line=draw_number_line(marks, finding.unit, set(pointed)) if marks else None,
-        accepted=show_value(accepted[0], accepted[1] or None, finding.unit, rule) if accepted else None,
+        number_line=draw_number_line(marks, unit, set(pointed)) if marks else None,
+        accepted=show_value(accepted[0], accepted[1] or None, unit, rule) if accepted else None,
     )
 
 

@@ -15,7 +15,7 @@ from hobrel.core.presentation.showing import show_trouble
 from hobrel.core.readings.parsing import parse_difference, parse_written
 from hobrel.core.rounding import with_unit
 from hobrel.core.sentences import say
-from hobrel.core.units.calculus import parse_unit
+from hobrel.core.units.calculus import parse_unit, tidy_unit
 
 
 @lru_cache(maxsize=64)
@@ -37,7 +37,7 @@ def _draw(table: ReferenceTable) -> Figure | None:
             y=float(value.value),
             ux=0.0,
             uy=for_all if value.u is None else float(value.u),
-            label=f"{table.of_name or 'at'} {with_unit(line.at, table.of_unit)}: {with_unit(line.value, table.unit)}",
+            label=f"{table.of_name or 'at'} {with_unit(line.at, tidy_unit(table.of_unit))}: {with_unit(line.value, tidy_unit(table.unit))}",
         )
         for n, (at, value, line) in enumerate(sorted(read, key=lambda one: one[0].value))
     )

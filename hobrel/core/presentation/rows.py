@@ -14,6 +14,7 @@ from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.columns import write_pair_as
 from hobrel.core.readings.converting import convert_reading
 from hobrel.core.rounding import with_unit
+from hobrel.core.units.calculus import tidy_unit
 
 
 @dataclass(frozen=True)
@@ -45,7 +46,7 @@ def call_row(book: LabBook, run: Run, row: int) -> str:
         return f"setting {row + 1}"
     if changed.holds == "words":
         return written[0].text
-    return f"{plain_text(rich_symbol(changed.symbol))} = {with_unit(written[0].text, changed.unit)}"
+    return f"{plain_text(rich_symbol(changed.symbol))} = {with_unit(written[0].text, tidy_unit(changed.unit))}"
 
 
 def look_at_rows(computation: Computation, run: str, first: int, count: int) -> LogRows:

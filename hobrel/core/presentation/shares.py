@@ -19,7 +19,7 @@ from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.sentences import Sentence, said_by, say
-from hobrel.core.units.calculus import Unit
+from hobrel.core.units.calculus import Unit, tidy_unit
 
 MOST_SHARED_SETTINGS = 60
 """Settings of a table whose readings are brought; a longer one was not read by hand."""
@@ -194,7 +194,7 @@ def _share_tables(computation: Computation) -> Iterator[SharedTable]:
 
 
 def _unit_of(quantity: Quantity) -> str:
-    return "" if quantity.holds == "words" else quantity.unit
+    return "" if quantity.holds == "words" else tidy_unit(quantity.unit)
 
 
 def _place_of(changed: Column, row: int) -> tuple[str, str] | None:

@@ -43,7 +43,7 @@ def show_value(value: float, u: float | None, unit: Unit | str, rule: RoundingRu
 
     One edit leaves most numbers as they were, so what has been written is remembered.
     """
-    name = unit if isinstance(unit, str) else write_unit(unit)
+    name = tidy_unit(unit) if isinstance(unit, str) else write_unit(unit)
     tail = tex_unit(name)
     if u is None or not (u > 0 and math.isfinite(u)):
         text = write_place(value, 4)
@@ -234,5 +234,5 @@ def draw_number_line(marks: tuple[LineMark, ...], unit: str, far: Collection[str
     high = max(m.value + m.u for m in near)
     axis = make_axis((), low, high, wanted=6)
     power = "".join(r.text for r in axis.label).strip()
-    shown = with_unit(power, unit)
+    shown = with_unit(power, tidy_unit(unit))
     return NumberLine(axis.low, axis.high, axis.ticks, marks, shown)

@@ -83,7 +83,19 @@ def _say_finding(found: Sequence[FindingResult]) -> Sentence:
         return say("round_it", "round it yourself")
     if any(f.awaits_needed for f in found):
         return say("foresee_it", "say what you need")
-    return say("found", "{finding}", finding=found[0].statement)
+    return say("found", "{finding}", finding=_in_few_letters(found[0]))
+
+
+_FEW_LETTERS = 22
+"""What stands in one line of a station."""
+
+
+def _in_few_letters(finding: FindingResult) -> str:
+    """A finding's statement; without its ± where both together would be cut off behind the power of ten."""
+    statement, value = finding.statement, finding.value
+    if value is None or len(statement) <= _FEW_LETTERS:
+        return statement
+    return statement.replace(f"({value.value_text} ± {value.u_text})", value.value_text).replace(f" ± {value.u_text}", "")
 
 
 def _say_pattern(fits: Sequence[FitResult], patterns: Sequence[LinePattern]) -> Sentence:

@@ -27,7 +27,7 @@ from hobrel.core.presentation.showing import (
     show_value,
     tex_unit,
 )
-from hobrel.core.presentation.working_parts import FORMULA, Onward, Working, readings_at, step
+from hobrel.core.presentation.working_parts import FORMULA, NUMBERS_PUT_IN, Onward, Working, readings_at, step
 from hobrel.core.readings.parsing import spell_number
 from hobrel.core.rounding import RoundingRule, write_number, write_place
 from hobrel.core.sentences import Sentence, say
@@ -77,6 +77,8 @@ def explain_derived(computation: Computation, columns: RunColumns, column: Colum
     from_elsewhere = {looked_up.text: tex for looked_up, tex in found} | {rate.text: tex for rate, tex in rates}
     with_numbers = f"{symbol} = {formula_tex(column.node, put_in | from_elsewhere)} = {shown.value_tex}"
     each = say("each_u", "Each uncertainty, {carried}:", carried=CARRIED_WORDS[way])
+    # the constants that all settings share are no part of the bars, but all that there is of what is the same at every setting
+    everywhere = column.is_same_everywhere
     # a difference or a rate stands on nothing but itself
     own = {source.symbol for source in one.slopes if not source.shared}
     of_itself = goes_over_settings(column.node) and own == {spell(column.node)}
@@ -84,14 +86,14 @@ def explain_derived(computation: Computation, columns: RunColumns, column: Colum
         step(FORMULA, formula_tex(column.node) if quantity.symbol == quantity.formula else f"{symbol} = {formula_tex(column.node)}"),
         *(step(_say_looked_up(tables[looked_up.symbol]), f"{formula_tex(looked_up.node, put_in)} = {tex}") for looked_up, tex in found),
         *(step(_say_rate(rate, rule), f"{formula_tex(rate.node)} = {tex}") for rate, tex in rates),
-        *([] if isinstance(column.node, Rate) else [step(say("numbers_of_setting", "With the numbers of this setting:"), with_numbers)]),
-        step(_OF_SETTINGS) if of_itself else step(each, _propagation_tex(one, shown, way)),
+        *([] if isinstance(column.node, Rate) else [step(NUMBERS_PUT_IN if everywhere else _OF_THIS_SETTING, with_numbers)]),
+        step(_OF_SETTINGS) if of_itself else step(each, _propagation_tex(one, shown, way, shared=everywhere)),
     )
     behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))
-    budget = budget_by_source(one, shared=False)
+    budget = budget_by_source(one, None if everywhere else False)
     budget = share_linearly(budget) if way in ("sum", "extremes") else budget
     return Working(
-        title=f"{quantity.name} at {call_row(computation.book, columns.run, row)}",
+        title=quantity.name if everywhere else f"{quantity.name} at {call_row(computation.book, columns.run, row)}",
         result=f"{plain_symbol(quantity)} = {shown.text}",
         lines=lines,
         budget=() if of_itself else present_budget(budget, write_unit(one.unit), computation.book),
@@ -100,6 +102,7 @@ def explain_derived(computation: Computation, columns: RunColumns, column: Colum
     )
 
 
+_OF_THIS_SETTING = say("numbers_of_setting", "With the numbers of this setting:")
 _OF_SETTINGS = say("u_of_settings", "Its ± is made of those of the settings that it is taken from, combined in quadrature.")
 
 
@@ -167,8 +170,11 @@ def _onward_before(node: Node, columns: RunColumns, row: int, parts: list[Column
     return found
 
 
-def _propagation_tex(one: Traced, shown: ShownValue, way: WayKind) -> str:
-    """√ of the sum of squares, or the sum, each term (sensitivity × u) with its symbol underneath; of the other ways what came of them."""
+def _propagation_tex(one: Traced, shown: ShownValue, way: WayKind, *, shared: bool) -> str:
+    """√ of the sum of squares, or the sum, each term (sensitivity × u) with its symbol underneath; of the other ways what came of them.
+
+    With `shared` also of the constants that all settings share.
+    """
     if not shown.u_text:
         return ""
     # the ± shares the power of ten and the unit of its value
@@ -177,7 +183,7 @@ def _propagation_tex(one: Traced, shown: ShownValue, way: WayKind) -> str:
         return f"u = {result}"
     terms = []
     for source, slope in one.slopes.items():
-        if not source.shared:
+        if (shared or not source.shared) and source.u > 0:
             sensitivity, u = power_tex(write_number(abs(float(slope)), 3)), power_tex(write_number(float(source.u), 2))
             terms.append(rf"\underbrace{{{sensitivity} \times {u}}}_{{{symbol_expression_tex(source.symbol)}}}")
     if way == "sum" or len(terms) == 1:

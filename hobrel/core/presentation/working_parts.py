@@ -18,6 +18,7 @@ class WorkingLine:
 
 
 FORMULA = say("formula", "The formula:")
+NUMBERS_PUT_IN = say("numbers_put_in", "With the numbers put in:")
 
 
 def step(words: Sentence, tex: str = "") -> WorkingLine:

@@ -16,7 +16,7 @@ from hobrel.core.presentation.findings import name_symbol, present_budget, prese
 from hobrel.core.presentation.results import BudgetBar, FitResult, ShownValue
 from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.showing import CARRIED_WORDS, power_tex
-from hobrel.core.presentation.working_parts import FORMULA, Onward, ReadingRef, Working, WorkingLine, readings_at, step
+from hobrel.core.presentation.working_parts import FORMULA, NUMBERS_PUT_IN, Onward, ReadingRef, Working, WorkingLine, readings_at, step
 from hobrel.core.rounding import write_number
 from hobrel.core.sentences import Sentence, Sentences, say, told
 from hobrel.core.units.calculus import write_unit
@@ -156,7 +156,7 @@ def explain_finding(computation: Computation, finding_id: str) -> Working:
     assert result.value is not None
     lines = (
         step(FORMULA, result.formula_tex),
-        step(say("numbers_put_in", "With the numbers put in:"), f"{result.numbers_tex} = {result.value.value_tex}"),
+        step(NUMBERS_PUT_IN, f"{result.numbers_tex} = {result.value.value_tex}"),
         *(
             WorkingLine(
                 _name_input(computed.words.get(name, "")), rf"{symbol_tex(name)} = {shown_input(name, t, computed, computation.book).tex}"

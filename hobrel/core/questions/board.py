@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Literal
 
 import numpy as np
@@ -20,6 +21,7 @@ from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_
 from hobrel.core.presentation.graphs import draw_points
 from hobrel.core.presentation.line_cards import present_pattern
 from hobrel.core.presentation.results import GraphResult, LinePattern
+from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.thinning import thin_points, thin_signs
 from hobrel.core.rounding import write_number
 from hobrel.core.uncertainty.traced import Floats
@@ -306,7 +308,7 @@ def draw_board_plot(book: LabBook, x_id: str, y_id: str, x_form: str, y_form: st
     return BoardPlot(
         x_form=x_form,
         y_form=y_form,
-        graph=draw_points(graph, points, line, whole.runs[0]),
+        graph=draw_points(graph, points, line, whole.runs[0], partial(call_row, whole)),
         pattern=present_pattern("board", line),
         kept=find_kept(book, book.quantity(x_id), book.quantity(y_id), x_form, y_form),
     )

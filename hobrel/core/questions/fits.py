@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -193,6 +194,7 @@ def _draw_what_if(computation: Computation, fit: Fit, points: GraphPoints, run: 
         graph,
         series,
         (prepare_fit(computation, fit, fitted, points),),
+        partial(call_row, computation.book),
         words=words_beside(computation, graph),
         moments=computation.book.moments,
     )

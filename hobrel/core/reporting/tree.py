@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
 from hobrel.core.formulas.plain_tex import write_plainly
-from hobrel.core.formulas.typeset import RichText
+from hobrel.core.formulas.typeset import RichText, rich_sentence
 from hobrel.core.presentation.figures import Figure
 from hobrel.core.presentation.results import NumberLine
 from hobrel.core.sentences import Sentence
@@ -248,17 +247,9 @@ def say_words(text: str, style: WordsStyle = "plain") -> tuple[Words, ...]:
     return (Words(text, style),) if text else ()
 
 
-_LOWERED = re.compile(r"(?<!\w)([^\W\d_])_([^\W\d_][^\W_]{0,7})(?!\w)")
-
-
 def set_symbols(text: str) -> Inlines:
-    """A sentence of ours in which symbols stand as they do everywhere: θ with its r lowered, never θ_r."""
-    found: list[Words] = []
-    end = 0
-    for symbol in _LOWERED.finditer(text):
-        found += [*say_words(text[end : symbol.start()] + symbol[1]), Words(symbol[2], "sub")]
-        end = symbol.end()
-    return (*found, *say_words(text[end:]))
+    """A sentence of ours in which symbols stand as they do everywhere."""
+    return rich_words(rich_sentence(text))
 
 
 def rich_words(rich: RichText) -> tuple[Words, ...]:

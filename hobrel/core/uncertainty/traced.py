@@ -44,6 +44,8 @@ class Source:
     standard : ndarray or None
         Standard uncertainty by which verdicts are reached, where it is another than `u`: a convention's ± need not be one, and that of two
         readings is known to half of it only.
+    made_of : Direction or None
+        Of what is no act of measuring itself, but one of the directions in which the parameters of a curve move.
     """
 
     key: str
@@ -54,12 +56,29 @@ class Source:
     dof: Floats | float = math.inf
     standard: Floats | None = None
     estimate: str | Names = ""
+    made_of: Direction | None = None
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Source) and other.key == self.key
 
     def __hash__(self) -> int:
         return hash(self.key)
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Direction:
+    """One of the independent directions in which the parameters of a curve move with the readings that it goes through.
+
+    Attributes
+    ----------
+    curve : str
+        Whose; those of one curve have nothing in common.
+    shares : mapping of Source to ndarray
+        How far one standard uncertainty of each reading goes along it, in its own: their squares add up to one.
+    """
+
+    curve: str
+    shares: Mapping[Source, Floats]
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,6 +138,15 @@ class Traced:
             return self
         return Traced(self.value * factor, {k: s * factor for k, s in self.slopes.items()}, unit, self.temperatures)
 
+    @property
+    def moves_together(self) -> bool:
+        """Whether the rows of a column rest on the parameters of a curve, which serve them all."""
+        return any(s.made_of is not None for s in self.slopes)
+
+    def unshared(self) -> Traced:
+        """The same number without the constants that all rows share."""
+        return replace(self, slopes={s: by for s, by in self.slopes.items() if not s.shared})
+
     def judged(self) -> Traced:
         """The same number with the standard uncertainties that judge in the place of what the convention says."""
         own = {s: by for s, by in self.slopes.items() if s.standard is None}
@@ -126,7 +154,11 @@ class Traced:
         return replace(self, slopes={**own, **other}) if other else self
 
     def at_row(self, row: int) -> Traced:
-        """One value of a column as a number by itself, its sources only as far as that row goes."""
+        """One value of a column as a number by itself, its sources only as far as that row goes.
+
+        Where it rests on a reading of its own beside a curve through all of them, what that reading does by way of the curve counts as
+        the reading's; what is left of the curve is that of the others.
+        """
 
         def at(values: Floats) -> Floats:
             return np.asarray(values if values.ndim == 0 else values[row])
@@ -135,8 +167,10 @@ class Traced:
             estimate = str(source.estimate[row]) if isinstance(source.estimate, np.ndarray) else source.estimate
             return replace(source, u=at(source.u), dof=at(np.asarray(source.dof)), standard=None, estimate=estimate)
 
-        own = {source: alone(source) for source in self.slopes}
-        return replace(self, value=at(self.value), slopes={own[source]: at(slope) for source, slope in self.slopes.items()})
+        if not self.moves_together:
+            return replace(self, value=at(self.value), slopes={alone(source): at(slope) for source, slope in self.slopes.items()})
+        parts = {alone(source): at(part) for source, part in contributions(self).items()}
+        return replace(self, value=at(self.value), slopes={s: np.asarray(part / s.u if s.u > 0 else 0.0) for s, part in parts.items()})
 
 
 def exact(value: float, unit: Unit = NUMBER) -> Traced:
@@ -176,12 +210,27 @@ def chain(
             slope = derivative()
         for source, inner in operand.slopes.items():
             step = slope * inner
-            if source.key in made:
-                before, so_far = made[source.key]
-                made[source.key] = _judged_by_both(before, so_far, source), so_far + step
-            else:
-                made[source.key] = source, step
+            made[source.key] = _add(*made[source.key], source, step) if source.key in made else (source, step)
     return Traced(value, dict(made.values()), unit, temperatures)
+
+
+def _add(a: Source, by_a: Floats, b: Source, by_b: Floats) -> tuple[Source, Floats]:
+    """One source that two numbers rest on, and the slope by it of both together.
+
+    Where the two take it for differently uncertain (a gradient by the bars, a mean by its scatter), what each is off by is laid on one u:
+    that of the first, and where it has none that of the other.
+    """
+    source = _judged_by_both(a, by_a, b)
+    if a.u is b.u or np.array_equal(a.u, b.u, equal_nan=True):
+        return source, by_a + by_b
+    u = np.where(a.u > 0, a.u, b.u)
+
+    return replace(source, u=u, standard=None), _share_out(by_a * a.u, u, by_a) + _share_out(by_b * b.u, u, by_b)
+
+
+def _share_out(part: Floats, u: Floats, by: Floats) -> Floats:
+    """part / u where a row counts (`by` is not 0), which alone has a u."""
+    return np.divide(part, u, out=np.zeros(np.shape(part)), where=(by != 0) & (u > 0))
 
 
 def _judged_by_both(a: Source, rests_on: Floats, b: Source) -> Source:
@@ -226,7 +275,22 @@ def weigh_rows(column: Traced, weights: Floats) -> Traced:
         return weights * values if all_count else np.where(counts, weights * np.where(counts, values, 0.0), 0.0)
 
     slopes = {s: weighed(slope) if s.u.ndim else np.asarray(np.sum(weighed(slope))) for s, slope in column.slopes.items()}
-    return Traced(np.asarray(np.sum(weighed(column.value))), slopes, column.unit, column.temperatures.times(float(np.sum(weights))))
+    whole = Traced(np.asarray(np.sum(weighed(column.value))), slopes, column.unit, column.temperatures.times(float(np.sum(weights))))
+    return _unfold(whole)
+
+
+def _unfold(number: Traced) -> Traced:
+    """A single number by way of what a curve's parameters stand on, so that it hangs together with all else that is made of that."""
+    by_curves = {s: by for s, by in number.slopes.items() if s.made_of is not None}
+    if not by_curves:
+        return number
+    others = replace(number, slopes={s: by for s, by in number.slopes.items() if s.made_of is None})
+    steps = ((_in_readings(s.made_of), partial(np.asarray, by * s.u)) for s, by in by_curves.items() if s.made_of is not None)
+    return chain(number.value, ((others, partial(np.asarray, 1.0)), *steps), number.unit, number.temperatures)
+
+
+def _in_readings(direction: Direction) -> Traced:
+    return Traced(np.asarray(0.0), {s: _share_out(share, s.u, share) for s, share in direction.shares.items()})
 
 
 def weigh_scatter(column: Traced, weights: Floats, sd: Floats | float, own: Source) -> dict[Source, Floats]:
@@ -251,7 +315,53 @@ def weigh_scatter(column: Traced, weights: Floats, sd: Floats | float, own: Sour
 
 
 def contributions(number: Traced, shared: bool | None = None) -> dict[Source, Floats]:
-    """Signed contribution ∂value/∂source · u(source) of every source (or only the shared, or only the others), row by row."""
+    """Signed contribution ∂value/∂source · u(source) of every source (or only the shared, or only the others), row by row.
+
+    What a row's own reading brings by way of a curve through all readings is the reading's; of the curve is left what the others bring.
+    """
+    parts, curves = _part_curves(_contribute(number, shared))
+    if not curves:
+        return parts
+    left = _covary_curves(curves, curves, number.value.shape)
+    for source in parts:
+        brought = _bring(curves, source)
+        if brought is not None:
+            parts[source], left = parts[source] + brought, left - brought * brought
+    first = next(iter(curves))
+    parts[Source(f"{first.key}:others", first.symbol, np.asarray(1.0), number.unit, dof=first.dof)] = np.sqrt(np.maximum(left, 0.0))
+    return parts
+
+
+def _share_of(curve: Source, source: Source) -> Floats | None:
+    return None if curve.made_of is None else curve.made_of.shares.get(source)
+
+
+def _bring(curves: Mapping[Source, Floats], source: Source) -> Floats | None:
+    """What the reading of each row brings to it by way of curves; None where none of them goes through such readings."""
+    by_way = [part * share for curve, part in curves.items() if (share := _share_of(curve, source)) is not None]
+    return np.asarray(sum(by_way)) if by_way else None
+
+
+def _covary_curves(in_a: Mapping[Source, Floats], in_b: Mapping[Source, Floats], shape: tuple[int, ...]) -> Floats:
+    """What two columns have in common by way of curves through the same readings, row by row."""
+    total = np.zeros(shape)
+    for a, part_a in in_a.items():
+        for b, part_b in in_b.items():
+            together = 1.0 if a == b else _have_in_common(a, b)
+            if together:
+                total = total + part_a * part_b * together
+    return total
+
+
+def _have_in_common(a: Source, b: Source) -> float:
+    """Correlation of directions of two curves, by the readings that both go through."""
+    if a.made_of is None or b.made_of is None or a.made_of.curve == b.made_of.curve:
+        return 0.0
+    both = ((share, _share_of(b, source)) for source, share in a.made_of.shares.items())
+    return sum(float(np.dot(one, other)) for one, other in both if other is not None)
+
+
+def _contribute(number: Traced, shared: bool | None) -> dict[Source, Floats]:
     parts = _multiply_by_u(number, shared)
     for source, part in parts.items():
         # what is known exactly brings nothing however steep (√x at x = 0); nor does a row that does not count, which may have no u
@@ -311,6 +421,29 @@ def covariance_of(a: Traced, b: Traced, shared: bool | None = None) -> float:
     """
     in_a, in_b = contributions(a, shared), contributions(b, shared)
     return float(sum(np.sum(part * in_b[source]) for source, part in in_a.items() if source in in_b))
+
+
+def covary_rows(a: Traced, b: Traced, shared: bool | None = None) -> Floats:
+    """Covariance of two columns at every row, from the sources in both, and from readings in one that a curve in the other stands on.
+
+    With `shared` only from the constants that all rows share, or only from the others.
+    """
+    (in_a, curves_a), (in_b, curves_b) = _part_curves(_contribute(a, shared)), _part_curves(_contribute(b, shared))
+    total = _covary_curves(curves_a, curves_b, np.broadcast_shapes(a.value.shape, b.value.shape))
+    for source, part in in_a.items():
+        if source in in_b:
+            total = total + part * in_b[source]
+    for curves, others in ((curves_a, in_b), (curves_b, in_a)):
+        for source, part in others.items():
+            brought = _bring(curves, source)
+            if brought is not None:
+                total = total + brought * part
+    return total
+
+
+def _part_curves(parts: Mapping[Source, Floats]) -> tuple[dict[Source, Floats], dict[Source, Floats]]:
+    """The same contributions in two: by acts of measuring, and by directions of curves."""
+    return {s: p for s, p in parts.items() if s.made_of is None}, {s: p for s, p in parts.items() if s.made_of is not None}
 
 
 def effective_dof(number: Traced) -> float:

@@ -137,6 +137,16 @@ def make_calibration(conditions: Conditions, dice: random.Random) -> tuple[LabBo
     return book, f"{'once' if reads == 1 else 'often'}, {'no bars' if weights == 'none' else 'bars'}"
 
 
+def make_two_ways(conditions: Conditions, dice: random.Random) -> LabBook:
+    """A spring whose stretch for each load is found twice from the same readings: by a line through the origin, and as the mean of y/x."""
+    book = make_book(replace(conditions, experiment=SPRING), dice)
+    ratio = Quantity("k", "derived", "stretch for each load", "k", "s/m", formula="y/x")
+    by_line = Finding("F", "F", "F", "s/m", "gradient", "f", compare=("M",))
+    by_mean = Finding("M", "M", "M", "s/m", "k_1", uses=(Ingredient("k_1", "mean", "k"),))
+    fits = (Fit("f", "g", through_origin=True),)
+    return replace(book, quantities=(*book.quantities, ratio), fits=fits, findings=(by_line, by_mean))
+
+
 def moved(book: LabBook, by: float) -> LabBook:
     """The same lab book beside an accepted value that is `by` away from the truth."""
     (finding,) = book.findings

@@ -10,6 +10,7 @@ from unittest import TestCase
 import numpy as np
 from scipy.special import chdtrc
 
+from hobrel.core.errors import CoreError
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.straightness import Bars, judge_points
 from hobrel.core.linearising.forms import try_forms
@@ -20,7 +21,7 @@ from hobrel.core.presentation.analysis import analyse
 from hobrel.core.statistics.comparison import NEAR, chance_of
 from hobrel.core.statistics.pool import BenchResult, pool_results
 from hobrel.core.uncertainty.traced import combine_quadrature, effective_dof
-from tests.core.calibration.experiments import SPRING, Conditions, draw_conditions, make_book, make_calibration, moved
+from tests.core.calibration.experiments import SPRING, Conditions, draw_conditions, make_book, make_calibration, make_two_ways, moved
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
 CLASSES = 3000 if LONG else 200
@@ -94,6 +95,18 @@ class IdealExperiments(Rates):
         for kind in ("once, bars", "once, no bars", "often, bars", "often, no bars"):
             with self.subTest(kind, of=told[kind], rate=told[f"{kind} differs"] / told[kind]):
                 self.at_most(told[f"{kind} differs"], told[kind], 0.08)
+
+    def test_two_numbers_made_of_the_same_readings_are_left_in_peace(self) -> None:
+        """What both rest on is counted once, whichever ± each of them gives it: neither too often apart nor always together."""
+        told: Counter[str] = Counter()
+        dice = random.Random(28)
+        for _ in range(CLASSES):
+            found = compute(make_two_ways(draw_conditions(dice), dice)).findings["F"]
+            assert isinstance(found, ComputedFinding) and not isinstance(found.compared[0].comparison, CoreError)
+            told[found.compared[0].comparison.verdict] += 1
+        self.at_most(told["differ"], CLASSES, 0.08)
+        self.at_most(told["agree"], CLASSES, 0.80)
+        self.at_least(told["agree"], CLASSES, 0.60)
 
     def test_clean_tables_have_no_slips(self) -> None:
         count = CLASSES // 2

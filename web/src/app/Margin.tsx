@@ -96,7 +96,11 @@ function AboutGraphs() {
       <h2>About the graph{about.length > 1 ? 's' : ''}</h2>
       {about.map((g) => (
         <div key={g.graph} className="quiet margin-graph">
-          {analysis.graphs.length > 1 && <b>{g.figure?.title}</b>}
+          {analysis.graphs.length > 1 && (
+            <b>
+              <Typeset text={g.figure?.title ?? ''} />
+            </b>
+          )}
           {g.remarks.map((r) => (
             <p key={r.text}>{r.text}</p>
           ))}

@@ -1,11 +1,13 @@
 // Remarks in the margin: what each is about, its thread, and who does what with it.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
+import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { type Schemas, type StageName, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey } from '@/shared/book/rows';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
+import { Typeset } from '@/shared/ui/Typeset';
 import { nameOfPlace, placesAt, readingAt, standsNow, stateOf, type RemarkPlace } from './remarkPlaces';
 
 type Remark = Schemas['RemarkOut'];
@@ -120,10 +122,12 @@ function About({ remark }: { remark: Remark }) {
     <p className="remark-about">
       {place.kind === 'reading' ? (
         <button type="button" onClick={() => store.goTo(cellKey(place.item, place.quantity, place.repeat))}>
-          {about}
+          <Typeset text={about} />
         </button>
       ) : (
-        <b>{about}</b>
+        <b>
+          <Typeset text={about} />
+        </b>
       )}
       {stands === 'changed' && <span className="quiet">{changed}</span>}
     </p>
@@ -179,7 +183,7 @@ function RemarkForm({ stage, send }: { stage: StageName; send: Send }) {
         placeholder="A remark for this bench"
       />
       {options.length > 1 && (
-        <Select
+        <SymbolSelect
           size="small"
           className="remark-place"
           aria-label="What it is about"
@@ -194,7 +198,7 @@ function RemarkForm({ stage, send }: { stage: StageName; send: Send }) {
           Leave remark
         </Button>
         {!text && phrases.data !== undefined && phrases.data.length > 0 && (
-          <Select
+          <SymbolSelect
             size="small"
             aria-label="As before"
             value={null}

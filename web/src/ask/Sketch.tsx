@@ -1,8 +1,9 @@
 // The expected curve, sketched on empty axes by a few places: pressed, dragged, or moved with the arrow keys.
 import { Button } from 'antd';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
-import type { Quantity } from '@/shared/api/client';
+import type { Quantity, RichText } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { RichLabel } from '@/shared/graph/Axes';
 import { useWidth } from '@/shared/graph/useWidth';
 import { measuredIn } from '@/shared/book/quantities';
 
@@ -19,12 +20,12 @@ const MOST = 24;
 const within = (v: number) => Math.min(1, Math.max(0, Number(v.toFixed(3))));
 
 export function Sketch() {
-  const { state, analysis, waiting, quantities, plainSymbolOf } = useBook(({ state, analysis, waiting, quantities, plainSymbolOf }) => ({
+  const { state, analysis, waiting, quantities, symbolOf } = useBook(({ state, analysis, waiting, quantities, symbolOf }) => ({
     state,
     analysis,
     waiting,
     quantities,
-    plainSymbolOf,
+    symbolOf,
   }));
   const store = useBookStore();
   const [box, width] = useWidth<HTMLDivElement>(560);
@@ -34,7 +35,8 @@ export function Sketch() {
   const kept: Place[] = latest?.type === 'draw_sketch' ? latest.points : state.document.sketch;
   const points = moved ?? kept;
   const editable = state.can_edit;
-  const nameAxis = (q: Quantity | undefined) => (!q ? '' : q.name === q.symbol ? plainSymbolOf(q.id) : `${q.name}, ${plainSymbolOf(q.id)}`);
+  const nameAxis = (q: Quantity | undefined): RichText =>
+    !q ? [] : q.name === q.symbol ? symbolOf(q.id) : [{ text: `${q.name}, `, style: 'plain' }, ...symbolOf(q.id)];
   const px = (p: Place) => LEFT + p.x * (width - LEFT - RIGHT);
   const py = (p: Place) => TOP + (1 - p.y) * (HEIGHT - TOP - BOTTOM);
   const keep = (next: Place[]) => {
@@ -106,12 +108,10 @@ export function Sketch() {
             }}
           />
         ))}
-        <text x={width - RIGHT} y={HEIGHT - 12} textAnchor="end">
-          {nameAxis(x)}
-        </text>
-        <text transform={`translate(16 ${HEIGHT / 2}) rotate(-90)`} textAnchor="middle">
-          {nameAxis(y)}
-        </text>
+        <RichLabel text={nameAxis(x)} x={width - RIGHT} y={HEIGHT - 12} anchor="end" />
+        <g transform={`translate(16 ${HEIGHT / 2}) rotate(-90)`}>
+          <RichLabel text={nameAxis(y)} x={0} y={0} anchor="middle" />
+        </g>
       </svg>
       {editable && (
         <div className="row">

@@ -1,6 +1,5 @@
 // What other conventions would give: every spread of the repeats side by side, and the four ways of carrying uncertainties.
 import { useQuery } from '@tanstack/react-query';
-import { Select } from 'antd';
 import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { chooseConvention } from '@/shared/book/choices';
@@ -8,6 +7,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { Sheet } from '@/shared/ui/Sheet';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 export function Conventions({ onClose }: { onClose: () => void }) {
   const { quantities, plainSymbolOf } = useBook(({ quantities, plainSymbolOf }) => ({ quantities, plainSymbolOf }));
@@ -24,7 +24,7 @@ export function Conventions({ onClose }: { onClose: () => void }) {
         <section>
           <div className="row">
             <h3>The repeats of</h3>
-            <Select aria-label="Measured quantity" value={spread} options={measured} onChange={setSpread} popupMatchSelectWidth={false} />
+            <SymbolSelect aria-label="Measured quantity" value={spread} options={measured} onChange={setSpread} popupMatchSelectWidth={false} />
           </div>
           <Spreads quantity={spread} />
         </section>
@@ -32,7 +32,7 @@ export function Conventions({ onClose }: { onClose: () => void }) {
           <section>
             <div className="row">
               <h3>Carried through to</h3>
-              <Select aria-label="Derived quantity" value={way} options={derived} onChange={setWay} popupMatchSelectWidth={false} />
+              <SymbolSelect aria-label="Derived quantity" value={way} options={derived} onChange={setWay} popupMatchSelectWidth={false} />
             </div>
             <Ways quantity={way} />
           </section>

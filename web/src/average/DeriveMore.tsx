@@ -1,11 +1,13 @@
 // More derived quantities at a press: another unit, the difference from one setting to the next, a rate of change, a formula of one's own.
-import { Button, Dropdown, Input, Select } from 'antd';
+import { Button, Dropdown, Input } from 'antd';
 import { useState } from 'react';
 import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 import { varyingIn } from '@/shared/book/quantities';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
+import { Typeset } from '@/shared/ui/Typeset';
 
 interface Made {
   name: string;
@@ -63,13 +65,13 @@ export function DeriveMore() {
           <span className="derive-words">in another unit</span>
           {basic.map((c) => (
             <Button key={c.other.symbol} size="small" onClick={() => convert(c)}>
-              {c.other.name}
+              <Typeset text={c.other.name} />
             </Button>
           ))}
           <Dropdown
             trigger={['click']}
             menu={{
-              items: conversions.filter(({ other }) => !other.basic).map((c) => ({ key: c.other.symbol, label: c.other.name })),
+              items: conversions.filter(({ other }) => !other.basic).map((c) => ({ key: c.other.symbol, label: <Typeset text={c.other.name} /> })),
               onClick: ({ key }) => {
                 const chosen = conversions.find(({ other }) => other.symbol === key);
                 if (chosen) convert(chosen);
@@ -86,14 +88,14 @@ export function DeriveMore() {
         <>
           <div className="row">
             <span className="derive-words">from one setting to the next</span>
-            <Select size="small" aria-label="What changes" value={of} options={options} onChange={setOf} popupMatchSelectWidth={false} />
+            <SymbolSelect size="small" aria-label="What changes" value={of} options={options} onChange={setOf} popupMatchSelectWidth={false} />
             <Button size="small" disabled={taken.has(difference(y).symbol)} onClick={() => add(difference(y))}>
               its differences
             </Button>
           </div>
           <div className="row">
             <span className="derive-words">its rate of change with</span>
-            <Select size="small" aria-label="With what it changes" value={by} options={options} onChange={setBy} popupMatchSelectWidth={false} />
+            <SymbolSelect size="small" aria-label="With what it changes" value={by} options={options} onChange={setBy} popupMatchSelectWidth={false} />
             {ratesOf(y, x).map(({ words, title, made }) => (
               <Button
                 key={words}

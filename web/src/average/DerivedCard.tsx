@@ -9,6 +9,7 @@ import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
 import { useSettled } from '@/shared/ui/useSettled';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Typeset } from '@/shared/ui/Typeset';
 import { DigitsChoice } from './DigitsChoice';
 
 export function DerivedCard({ quantity, column }: { quantity: Quantity; column: ColumnResult }) {
@@ -176,7 +177,7 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
         })}
         {constants.map(([name, words]) => (
           <button key={name} type="button" tabIndex={-1} title={words} onMouseDown={(e) => e.preventDefault()} onClick={() => pick(name)}>
-            {name === 'pi' ? 'π' : name}
+            {name === 'pi' ? 'π' : <Typeset text={name} />}
           </button>
         ))}
       </div>

@@ -2,6 +2,7 @@
 import type { ColumnResult, Setting } from '@/shared/api/client';
 import { NumberLink } from '@/shared/ui/Number';
 import { Rich } from '@/shared/ui/Rich';
+import { tidyUnit } from '@/shared/ui/withUnit';
 
 const W = 420;
 const H = 26;
@@ -30,7 +31,7 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
           {changed && (
             <th scope="col">
               <Rich text={changed.symbol} />
-              {changed.unit && ` / ${changed.unit}`}
+              {changed.unit && ` / ${tidyUnit(changed.unit)}`}
             </th>
           )}
           <th scope="col">repeats, mean and ±, to one scale</th>

@@ -2,7 +2,7 @@
 import { useBook } from '@/shared/book/context';
 import { Graph } from '@/shared/graph/Graph';
 import { Rich } from '@/shared/ui/Rich';
-import { withUnit } from '@/shared/ui/withUnit';
+import { tidyUnit, withUnit } from '@/shared/ui/withUnit';
 
 export function Tables() {
   const { analysis, state } = useBook(({ analysis, state }) => ({ analysis, state }));
@@ -36,7 +36,7 @@ export function Tables() {
                     </th>
                     <th scope="col">
                       {symbol}
-                      {t.unit && ` / ${/[/ ]/.test(t.unit) ? `(${t.unit})` : t.unit}`}
+                      {t.unit && ` / ${/[/ ]/.test(t.unit) ? `(${tidyUnit(t.unit)})` : tidyUnit(t.unit)}`}
                     </th>
                   </tr>
                 </thead>

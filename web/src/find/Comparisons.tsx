@@ -1,6 +1,5 @@
 // What a finding is compared with: an accepted value, other findings, the same finding from the other runs.
 import { useQuery } from '@tanstack/react-query';
-import { Select } from 'antd';
 import { useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { changeFinding } from '@/shared/book/choices';
@@ -11,6 +10,7 @@ import { Explained } from '@/shared/words/Explained';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Needed } from './Needed';
 import { Typeset } from '@/shared/ui/Typeset';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 type Result = Schemas['FindingResult'];
 
@@ -71,7 +71,7 @@ export function Comparisons({ finding, result: f }: { finding: Schemas['Finding'
       {(others.length > 0 || finding.compare.length > 0) && (
         <label className="row labelled">
           <span className="quiet">compare with</span>
-          <Select
+          <SymbolSelect
             mode="multiple"
             size="small"
             aria-label="Compare with other findings"

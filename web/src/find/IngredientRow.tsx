@@ -1,8 +1,9 @@
 // One number that a finding uses: under what symbol, what it is, and where it is taken.
-import { Button, Input, InputNumber, Select } from 'antd';
+import { Button, Input, InputNumber } from 'antd';
 import { useBook, useSlopeWord } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
 import { measuredIn, varyingIn } from '@/shared/book/quantities';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 import { End } from './End';
 import { FARTHEST, type Ingredient, KINDS, type Kind, STRETCHES, blank } from './ingredients';
 
@@ -63,7 +64,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
         onChange={(e) => change({ symbol: e.target.value })}
       />
       <span className="quiet">is</span>
-      <Select<Kind>
+      <SymbolSelect<Kind>
         size="small"
         aria-label="What kind of number it is"
         value={i.kind}
@@ -71,7 +72,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
         popupMatchSelectWidth={false}
         onChange={(kind) => onChange({ ...blank(kind, first(kind)), symbol: i.symbol })}
       />
-      <Select
+      <SymbolSelect
         size="small"
         aria-label="Of what"
         value={i.of || undefined}
@@ -81,7 +82,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
         onChange={(next: string) => change({ of: next, part: i.kind === 'steepest' || FARTHEST.includes(i.kind) ? i.part : '' })}
       />
       {i.kind === 'fit' && (
-        <Select
+        <SymbolSelect
           size="small"
           aria-label="Which number of the fit"
           value={i.part || undefined}
@@ -92,7 +93,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
         />
       )}
       {i.kind === 'unknown' && (
-        <Select
+        <SymbolSelect
           size="small"
           aria-label="Which unknown"
           value={i.part || undefined}
@@ -122,7 +123,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
         </Labelled>
       )}
       {FARTHEST.includes(i.kind) && (
-        <Select
+        <SymbolSelect
           size="small"
           aria-label="Its value or its place"
           value={i.part || 'value'}
@@ -136,7 +137,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
       )}
       {i.kind === 'steepest' && (
         <>
-          <Select
+          <SymbolSelect
             size="small"
             aria-label="Which number of the steepest point"
             value={i.part || 'place'}
@@ -160,7 +161,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
         </>
       )}
       {i.kind === 'mean' && state.document.runs.length > 1 && (
-        <Select
+        <SymbolSelect
           size="small"
           aria-label="Of which run"
           value={i.run}
@@ -171,7 +172,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
       )}
       {i.kind === 'mean' && (
         <Labelled words="over">
-          <Select
+          <SymbolSelect
             size="small"
             aria-label="Over a stretch of what"
             value={stretchOf}

@@ -1,10 +1,12 @@
 // The fits of this lab book: which one is looked at, and fitting something more: another run, another quantity, another stretch.
-import { Button, Select } from 'antd';
+import { Button } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { plainLine } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { isWorded, varyingIn } from '@/shared/book/quantities';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
+import { Typeset } from '@/shared/ui/Typeset';
 
 interface Props {
   /** None as long as nothing is fitted. */
@@ -32,7 +34,7 @@ export function FitTabs({ fit, onChoose }: Props) {
           className={f.id === fit?.id ? 'chosen' : ''}
           onClick={() => onChoose(f.id)}
         >
-          {nameOf(f)}
+          <Typeset text={nameOf(f)} />
         </button>
       ))}
     </div>
@@ -76,7 +78,7 @@ export function FitMore({ fit, onChoose }: Props) {
   return (
     <div className="row fit-tabs">
       {state.can_edit && (
-        <Select
+        <SymbolSelect
           size="small"
           aria-label="Fit something more"
           value={null}

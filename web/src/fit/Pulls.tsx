@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Typeset } from '@/shared/ui/Typeset';
 
 const MOST = 4;
 
@@ -24,7 +25,7 @@ export function Pulls({ fit, onChoose }: { fit: string; onChoose: (key: string) 
       {pulls.data?.slice(0, MOST).map((p) => (
         <p key={p.key}>
           <button type="button" className="number-link" onClick={() => onChoose(p.key)}>
-            {p.name}
+            <Typeset text={p.name} />
           </button>{' '}
           <span className="quiet">
             without it {p.gradient.text}: the gradient moves by {p.pull} of its ±

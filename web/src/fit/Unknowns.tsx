@@ -59,8 +59,12 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
           <thead>
             <tr>
               <th scope="col">unknown</th>
-              <th scope="col">{y}</th>
-              <th scope="col">{x}</th>
+              <th scope="col">
+                <Typeset text={y} />
+              </th>
+              <th scope="col">
+                <Typeset text={x} />
+              </th>
               <td />
             </tr>
           </thead>

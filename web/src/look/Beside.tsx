@@ -1,10 +1,10 @@
 // What is drawn on a graph besides its own points: other runs, and quantities of the same unit.
-import { Select } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
 import { varyingIn } from '@/shared/book/quantities';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 export function Beside({ graph }: { graph: Schemas['Graph'] }) {
   const { state, analysis, quantities, plainSymbolOf, run } = useBook(({ state, analysis, quantities, plainSymbolOf, run }) => ({
@@ -38,7 +38,7 @@ export function Beside({ graph }: { graph: Schemas['Graph'] }) {
   };
   return (
     <Labelled words="beside it" group>
-      <Select
+      <SymbolSelect
         mode="multiple"
         size="small"
         aria-label="What else is drawn on this graph"

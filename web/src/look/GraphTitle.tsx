@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
 import { useBookStore } from '@/shared/book/context';
+import { Typeset } from '@/shared/ui/Typeset';
 
 interface Props {
   graph: Schemas['Graph'];
@@ -14,7 +15,12 @@ interface Props {
 export function GraphTitle({ graph, shown, editable }: Props) {
   const store = useBookStore();
   const [draft, setDraft] = useState<string | null>(null);
-  if (!editable) return <h2 className="look-title">{shown}</h2>;
+  if (!editable)
+    return (
+      <h2 className="look-title">
+        <Typeset text={shown} />
+      </h2>
+    );
   const keep = () => {
     const title = draft?.trim();
     if (title !== undefined && title !== graph.title) store.edit(placeGraph(graph, { title }));
@@ -24,7 +30,7 @@ export function GraphTitle({ graph, shown, editable }: Props) {
     return (
       <h2 className="look-title">
         <button type="button" title="Type a title" onClick={() => setDraft(graph.title)}>
-          {shown}
+          <Typeset text={shown} />
         </button>
       </h2>
     );

@@ -124,7 +124,7 @@ export function Look() {
         <div className="look-tiles" role="group" aria-label="Graphs of this lab book">
           {graphs.map((g) => (
             <button key={g.id} type="button" className={g.id === graph.id ? 'chosen' : ''} aria-pressed={g.id === graph.id} onClick={() => setChosen(g.id)}>
-              {resultOf(g.id)?.figure?.title ?? 'nothing to draw yet'}
+              <Typeset text={resultOf(g.id)?.figure?.title ?? 'nothing to draw yet'} />
             </button>
           ))}
         </div>

@@ -7,6 +7,7 @@ import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { withUnit } from '@/shared/ui/withUnit';
+import { Typeset } from '@/shared/ui/Typeset';
 
 /** `shown`: those that lie within what is shown. */
 export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit: string; shown: Schemas['FigureMoment'][] }) {
@@ -24,7 +25,7 @@ export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit:
         <ul aria-label="Moments on this graph">
           {moments.map((m) => (
             <li key={m.id} className="row">
-              {m.name} at {symbol} = {withUnit(m.at, unit)}
+              {m.name} at <Typeset text={symbol} /> = {withUnit(m.at, unit)}
               {!shown.some((s) => s.id === m.id) && <span className="quiet">(outside what is shown)</span>}
               {state.can_edit && (
                 <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_moment', moment: m.id }, `${m.name} was taken away.`)}>

@@ -1,10 +1,10 @@
 // Words that stand beside the points of a graph: a colour, a remark.
-import { Select } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { isWorded } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 export function WordsBeside({ graph }: { graph: Schemas['Graph'] }) {
   const { state, quantities } = useBook(({ state, quantities }) => ({ state, quantities }));
@@ -13,7 +13,7 @@ export function WordsBeside({ graph }: { graph: Schemas['Graph'] }) {
   if (words.length === 0) return null;
   return (
     <Labelled words="words at the points" group>
-      <Select
+      <SymbolSelect
         size="small"
         aria-label="Words that stand beside the points"
         value={graph.words_of}

@@ -4,6 +4,7 @@ import { isWorded, measuredIn } from '@/shared/book/quantities';
 import { Bare } from './fields';
 import { usePlan } from './usePlan';
 import { Typeset } from '@/shared/ui/Typeset';
+import { tidyUnit } from '@/shared/ui/withUnit';
 
 type Part = 'truths' | 'unknowns' | 'formulas' | 'scatter' | 'seconds';
 
@@ -44,7 +45,7 @@ export function Believed() {
             <tr key={q.id}>
               <th scope="row">
                 <Typeset text={plainSymbolOf(q.id)} />
-                {q.unit && <span className="quiet"> / {q.unit}</span>}
+                {q.unit && <span className="quiet"> / {tidyUnit(q.unit)}</span>}
               </th>
               <td>
                 {q.kind === 'measured' && (

@@ -1,5 +1,4 @@
 // The class's convention, and what benches find or say before they are told.
-import { Select } from 'antd';
 import { type ConventionPart, chooseConvention } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
@@ -7,6 +6,7 @@ import { Ticked } from './fields';
 import { toggled } from './lists';
 import { usePlan } from './usePlan';
 import { Typeset } from '@/shared/ui/Typeset';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 const CONVENTIONS: { name: keyof ConventionPart; words: string; options: { value: string; label: string }[] }[] = [
   {
@@ -101,7 +101,7 @@ export function AverageFields() {
         <h3>The class’s convention</h3>
         {CONVENTIONS.map((c) => (
           <Labelled key={c.name} words={c.words}>
-            <Select
+            <SymbolSelect
               size="small"
               value={convention[c.name] as string}
               options={c.options}
@@ -111,7 +111,7 @@ export function AverageFields() {
           </Labelled>
         ))}
         <Labelled words="standard error holds">
-          <Select
+          <SymbolSelect
             size="small"
             value={convention.coverage ? `${convention.coverage as number}` : ''}
             options={[

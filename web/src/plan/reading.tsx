@@ -9,6 +9,7 @@ import { RigFields } from './rig';
 import { TableFields } from './tables';
 import { type PlanFields, usePlan } from './usePlan';
 import { Typeset } from '@/shared/ui/Typeset';
+import { tidyUnit } from '@/shared/ui/withUnit';
 
 const FREEDOMS: { name: keyof PlanFields['freedoms']; words: string }[] = [
   { name: 'own_quantities', words: 'add quantities of their own' },
@@ -32,7 +33,7 @@ export function ReadFields() {
         return (
           <section key={q.id} className="plan-range" aria-label={`How ${q.name} is set`}>
             <h3>
-              How {q.name} is set{q.unit ? `, in ${q.unit}` : ''}
+              How {q.name} is set{q.unit ? `, in ${tidyUnit(q.unit)}` : ''}
             </h3>
             <div className="row">
               <Labelled words="from">

@@ -5,6 +5,7 @@ import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Explained } from '@/shared/words/Explained';
 import { Rich } from '@/shared/ui/Rich';
+import { Typeset } from '@/shared/ui/Typeset';
 
 type Data = Schemas['ClassData'];
 
@@ -48,7 +49,9 @@ export function AllPoints({ data }: { data: Data }) {
   if (!data.figure) return data.undrawn.length > 0 ? <p className="notice">The points of all benches are not drawn: {told(data.undrawn)}</p> : null;
   return (
     <section className="card">
-      <h2>{data.figure.title}</h2>
+      <h2>
+        <Typeset text={data.figure.title} />
+      </h2>
       <Graph figure={data.figure} height={380} residuals={false} />
       {data.lines.map((line) => (
         <p key={line.condition} className="class-line">

@@ -1,11 +1,12 @@
 // Which columns of a file are wanted, what each one is, and where they go; a file of a format that was brought in before is taken as then.
 import { v4 as newUuid } from 'uuid';
-import { Button, Checkbox, Input, InputNumber, Segmented, Select } from 'antd';
+import { Button, Checkbox, Input, InputNumber, Segmented } from 'antd';
 import { useState } from 'react';
 import { type Schemas, upload } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { readIn } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 import { type Choice, type ColumnLook, type FileLook, type SheetLook, begin, describe, headingsOf, isLong, nameNew, readTarget, write } from './bringing';
 import { type Remembered, recallFormat, rememberFormat } from './formats';
 
@@ -105,7 +106,7 @@ export function BringChoices({
           <b>{file.name}</b>: {look.words}, {found.rows} {found.rows === 1 ? 'row' : 'rows'}.
         </span>
         {look.sheets.length > 1 && (
-          <Select
+          <SymbolSelect
             aria-label="Sheet"
             value={sheet}
             popupMatchSelectWidth={false}
@@ -135,7 +136,7 @@ export function BringChoices({
               {column.heading || `column ${column.index + 1}`}
               {column.unit && <span className="quiet"> / {column.unit}</span>}
             </Checkbox>
-            <Select
+            <SymbolSelect
               size="small"
               aria-label={`What column ${column.index + 1} is`}
               placeholder="is which quantity?"

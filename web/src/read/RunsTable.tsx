@@ -1,11 +1,12 @@
 // A table of the runs: a row for each, with what was set for it and a result of it, to be plotted and fitted in turn.
-import { Button, Input, Select } from 'antd';
+import { Button, Input } from 'antd';
 import { useState } from 'react';
 import type { Edit } from '@/shared/api/client';
 import { useBook, useSlopeWord } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { varyingIn } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 type RunsTableEdit = Extract<Edit, { type: 'add_runs_table' }>;
 
@@ -70,7 +71,7 @@ export function RunsTable({ onDone }: { onDone: (edit: RunsTableEdit | null) => 
       }}
     >
       <Labelled words="A row for each run, with its">
-        <Select
+        <SymbolSelect
           aria-label="Which result of each run"
           value={chosen}
           options={results.map((r, i) => ({ value: i, label: r.words }))}

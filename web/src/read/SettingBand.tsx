@@ -8,6 +8,7 @@ import { isWorded } from '@/shared/book/quantities';
 import { ResultCell, headOf } from './DerivedCells';
 import { type Place, ReadingCell } from './ReadingCell';
 import { type Slot, lackOf } from '@/shared/book/cells';
+import { tidyUnit } from '@/shared/ui/withUnit';
 import { type Chosen, type Way, isIn } from './chosen';
 
 /** What is known of the cells of a table, by cell (setting:quantity:repeat) or by quantity. */
@@ -104,7 +105,7 @@ export const SettingBand = memo(function SettingBand({
                   at={at}
                   cell={key}
                   label={`${q.name}, setting ${r + 1}${q.repeats > 1 ? `, repeat ${slot.repeat + 1}` : ''}${isWorded(q) ? ', in words' : q.unit ? `, in ${q.unit}` : ''}`}
-                  head={q.repeats > 1 ? `${symbol}, repeat ${slot.repeat + 1}` : `${symbol}${q.unit && ` / ${q.unit}`}`}
+                  head={q.repeats > 1 ? `${symbol}, repeat ${slot.repeat + 1}` : `${symbol}${q.unit && ` / ${tidyUnit(q.unit)}`}`}
                   sets={q.kind === 'changed'}
                   saved={textOf(row, q.id, slot.repeat)}
                   decimals={result?.decimals ?? null}

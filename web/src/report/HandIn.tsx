@@ -58,9 +58,11 @@ export function HandIn({ missing, children }: { missing: readonly Schemas['Missi
                   <a href={`/api/books/${state.id}/report.${ending}`}>{words}</a>
                 </li>
               ))}
-              <li>
-                <a href={`/api/books/${state.id}/report.pdf?paper=letter`}>PDF on letter paper</a>
-              </li>
+              {(['a4', 'letter'] as const).map((paper) => (
+                <li key={paper}>
+                  <a href={`/api/books/${state.id}/report.pdf?paper=${paper}`}>PDF on {paper === 'a4' ? 'A4' : 'letter'} paper</a>
+                </li>
+              ))}
               <li>
                 <a href={`/api/books/${state.id}/report/pictures.zip`}>All its pictures</a>
               </li>

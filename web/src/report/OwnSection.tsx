@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { useOwnText } from '@/shared/ui/useOwnText';
+import { Typeset } from '@/shared/ui/Typeset';
 import { Blocks, type Part } from './Blocks';
 import { ValueField } from './ValueField';
 import { choicesOf } from './valueNames';
@@ -32,7 +33,11 @@ export function OwnSection({ part, section, report }: { part: Part; section: Sch
         .map((s) => (
           <p className="notice row" key={s.typed}>
             <span>
-              {s.typed} was <b>{value(s.name)?.words ?? s.name}</b> when it was written; now that is {s.now}.
+              {s.typed} was{' '}
+              <b>
+                <Typeset text={value(s.name)?.words ?? s.name} />
+              </b>{' '}
+              when it was written; now that is {s.now}.
             </span>
             <Button size="small" onClick={() => typed(s.typed, s.name, false)} disabled={own.dirty || !value(s.name)}>
               Write it as it is now
@@ -44,7 +49,11 @@ export function OwnSection({ part, section, report }: { part: Part; section: Sch
         .map((o) => (
           <p className="offer row" key={o.typed}>
             <span>
-              {o.typed} is <b>{value(o.name)?.words ?? o.name}</b>. Shall it follow the readings?
+              {o.typed} is{' '}
+              <b>
+                <Typeset text={value(o.name)?.words ?? o.name} />
+              </b>
+              . Shall it follow the readings?
             </span>
             <Button size="small" onClick={() => typed(o.typed, o.name, false)} disabled={own.dirty}>
               Yes, keep it live

@@ -1,5 +1,6 @@
 // An instrument as one sees it who bends over it, and where what it shows is written.
 import type { Schemas } from '@/shared/api/client';
+import { Typeset } from '@/shared/ui/Typeset';
 
 interface Props {
   face: Schemas['Face'];
@@ -24,7 +25,7 @@ export function FaceCard({ face, text, target, onWrite }: Props) {
             Write down <kbd>{face.key.toUpperCase()}</kbd>
           </span>
           <span className="quiet">
-            {target.symbol}, {target.place}
+            <Typeset text={target.symbol} />, {target.place}
           </span>
         </button>
       )}

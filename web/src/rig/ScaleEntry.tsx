@@ -1,6 +1,7 @@
 // Where one writes what one reads on a scale: it goes into the table, and how scales are read is noted for the class.
 import { type ReactNode, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { Typeset } from '@/shared/ui/Typeset';
 
 interface Props {
   face: Schemas['Face'];
@@ -36,7 +37,7 @@ export function ScaleEntry({ face, target, onRead, children }: Props) {
           <button type="submit" className="face-write" disabled={!text.trim()}>
             <span>Write down</span>
             <span className="quiet">
-              {target.symbol}, {target.place}
+              <Typeset text={target.symbol} />, {target.place}
             </span>
           </button>
         </form>

@@ -1,6 +1,6 @@
 // The school: its name and clock, who teaches at it, and who has been invited.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button } from 'antd';
+import { Button, Segmented } from 'antd';
 import { useState } from 'react';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { TextField, TroubleLine, ZoneField } from '@/shared/form/fields';
@@ -8,6 +8,7 @@ import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { useArrival } from '@/shared/ui/useArrival';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Labelled } from '@/shared/ui/Labelled';
 import { EraseForm } from './EraseForm';
 import { OneTimeLink } from './OneTimeLink';
 import './school.css';
@@ -195,20 +196,32 @@ function Naming({ school, keep }: { school: SchoolOut; keep: (next: SchoolOut) =
   const [name, setName] = useState(school.name);
   const [zone, setZone] = useState(school.time_zone);
   const [trouble, send, busy] = useSend();
-  const isSame = name === school.name && zone === school.time_zone;
+  const [paper, setPaper] = useState(school.paper);
+  const isSame = name === school.name && zone === school.time_zone && paper === school.paper;
   return (
     <form
       className="card stack naming"
       onSubmit={(e) => {
         e.preventDefault();
         send(async () => {
-          keep(await get(client.POST('/api/school', { body: { name, time_zone: zone } })));
+          keep(await get(client.POST('/api/school', { body: { name, time_zone: zone, paper } })));
         });
       }}
     >
-      <h2>Name and clock</h2>
+      <h2>Name, clock and paper</h2>
       <TextField label="The school" name="school" value={name} onChange={setName} trouble={trouble} />
       <ZoneField value={zone} onChange={setZone} trouble={trouble} />
+      <Labelled words="Reports and sheets are printed on" group>
+        <Segmented
+          aria-label="Paper"
+          value={paper}
+          onChange={setPaper}
+          options={[
+            { value: 'a4', label: 'A4' },
+            { value: 'letter', label: 'Letter' },
+          ]}
+        />
+      </Labelled>
       <TroubleLine trouble={trouble} fields={['school', 'time_zone']} />
       <div>
         <Button htmlType="submit" loading={busy} disabled={isSame}>

@@ -7,6 +7,7 @@ import { newId } from '@/shared/book/newId';
 import { Graph } from '@/shared/graph/Graph';
 import { Maths } from '@/shared/ui/Maths';
 import { told } from '@/shared/ui/told';
+import { Typeset } from '@/shared/ui/Typeset';
 import type { Pair } from './Board';
 import type { Mark } from './useMarks';
 
@@ -40,7 +41,11 @@ export function Plot({ plot, trouble, x, y, pair, judged, mark, onMark, expected
   return (
     <article className="card straighten-plot" aria-label={title}>
       <div className="row spread">
-        {title && <h2>{title}</h2>}
+        {title && (
+          <h2>
+            <Typeset text={title} />
+          </h2>
+        )}
         {plot?.kept ? (
           <Link to={`/books/${state.id}/fit?of=${plot.kept}`}>its line is in Fit</Link>
         ) : (

@@ -1,6 +1,6 @@
 // Straighten: the board of forms, two of its plots large side by side, and keeping the one that is straight.
 import { useQueries, useQuery } from '@tanstack/react-query';
-import { Button, Select } from 'antd';
+import { Button } from 'antd';
 import { useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
@@ -14,6 +14,7 @@ import { Plot } from './Plot';
 import { useMarks } from './useMarks';
 import './straighten.css';
 import { Typeset } from '@/shared/ui/Typeset';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 const MOST_LARGE = 2;
 
@@ -64,9 +65,9 @@ export function Straighten() {
       <div className="stage-head">
         <h1>Is it a line?</h1>
         <div className="row">
-          <Select aria-label="Quantity along y" value={y} options={options} onChange={(next) => change({ y: next })} popupMatchSelectWidth={false} />
+          <SymbolSelect aria-label="Quantity along y" value={y} options={options} onChange={(next) => change({ y: next })} popupMatchSelectWidth={false} />
           <span className="quiet">against</span>
-          <Select aria-label="Quantity along x" value={x} options={options} onChange={(next) => change({ x: next })} popupMatchSelectWidth={false} />
+          <SymbolSelect aria-label="Quantity along x" value={x} options={options} onChange={(next) => change({ x: next })} popupMatchSelectWidth={false} />
         </div>
       </div>
       {state.relation_tex && (

@@ -1,5 +1,5 @@
 // Lengths, angles and areas on a picture that stands still, and writing them down.
-import { Button, Segmented, Select } from 'antd';
+import { Button, Segmented } from 'antd';
 import { useState } from 'react';
 import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
@@ -11,6 +11,7 @@ import type { DrawnKind, Work } from './marks';
 import type { MarksView } from './useWork';
 import { withUnit } from '@/shared/ui/withUnit';
 import { Typeset } from '@/shared/ui/Typeset';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 const KINDS: { value: DrawnKind; label: string; words: string }[] = [
   { value: 'length', label: 'length', words: 'Point at both ends.' },
@@ -51,7 +52,7 @@ export function DrawTool({ work, change, kind, onKind, view, onSaid }: Props) {
       <p>{KINDS.find((k) => k.value === kind)?.words}</p>
       {offered.length > 1 && (
         <Labelled words="written into">
-          <Select
+          <SymbolSelect
             size="small"
             value={into || offered[0]?.id}
             options={offered.map((q) => ({ value: q.id, label: `${plainSymbolOf(q.id)}, ${q.name}` }))}

@@ -1,6 +1,6 @@
 // Which fits are laid over the film.
-import { Select } from 'antd';
 import { Labelled } from '@/shared/ui/Labelled';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 import type { LaidOver } from './useModel';
 
 export function ModelChoice({ over }: { over: LaidOver }) {
@@ -10,7 +10,7 @@ export function ModelChoice({ over }: { over: LaidOver }) {
     <div className="film-fields" role="group" aria-label="What is fitted, over the film">
       {(['x', 'y'] as const).map((axis) => (
         <Labelled key={axis} words={`Laid over it along ${axis}:`}>
-          <Select
+          <SymbolSelect
             size="small"
             value={over.along[axis]}
             options={options}

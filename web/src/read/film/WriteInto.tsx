@@ -1,10 +1,11 @@
 // Positions become readings: what each of them is, and the run that they go into.
-import { Button, Select } from 'antd';
+import { Button } from 'antd';
 import { useState } from 'react';
 import { changeQuantity } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { isWorded, readIn } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 import {
   NAMES,
   NEW,
@@ -113,7 +114,7 @@ export function WriteInto({ work, times, parts, known, onDone, onLeave }: Props)
     >
       {PARTS.filter((part) => parts.includes(part)).map((part) => (
         <Labelled key={part} words={part === 'angle' ? 'angle is' : `${part} is`}>
-          <Select
+          <SymbolSelect
             size="small"
             value={targets[part]}
             options={options(part)}

@@ -9582,10 +9582,15 @@ export interface components {
             /** Seat */
             seat: number;
         };
-        /** SchoolIn */
+        /**
+         * SchoolIn
+         * @description `paper` is what it prints on; as it was where nothing is said.
+         */
         SchoolIn: {
             /** Name */
             name: string;
+            /** Paper */
+            paper?: ("a4" | "letter") | null;
             /** Time Zone */
             time_zone: string;
         };
@@ -9602,6 +9607,11 @@ export interface components {
             invitations: components["schemas"]["OpenInvitation"][];
             /** Name */
             name: string;
+            /**
+             * Paper
+             * @enum {string}
+             */
+            paper: "a4" | "letter";
             /** Time Zone */
             time_zone: string;
         };
@@ -12526,7 +12536,7 @@ export interface operations {
     hobrel_reports_api_take_out_reading_sheet: {
         parameters: {
             query?: {
-                paper?: "a4" | "letter";
+                paper?: ("a4" | "letter") | null;
             };
             header?: never;
             path: {
@@ -12750,7 +12760,7 @@ export interface operations {
     hobrel_reports_api_take_out_report: {
         parameters: {
             query?: {
-                paper?: "a4" | "letter";
+                paper?: ("a4" | "letter") | null;
             };
             header?: never;
             path: {
@@ -12841,7 +12851,7 @@ export interface operations {
     hobrel_reports_api_print_table: {
         parameters: {
             query?: {
-                paper?: "a4" | "letter";
+                paper?: ("a4" | "letter") | null;
             };
             header?: never;
             path: {

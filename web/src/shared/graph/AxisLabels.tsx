@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
+import { Typeset } from '@/shared/ui/Typeset';
 import { type Plot, titleOf, widthOf } from './plot';
 
 type Axis = Schemas['Axis'];
@@ -70,7 +71,7 @@ export function AxisLabels({ choices, xAxis, yAxis, plot }: { choices: AxisChoic
                   setOpen(null);
                 }}
               >
-                {o.label}
+                <Typeset text={o.label} />
               </button>
             </li>
           ))}

@@ -1,5 +1,6 @@
 // What each colour and shape stands for, and choosing others. Pressing a series hides it from the graph; its readings stay, and fits go on using them.
 import type { Schemas } from '@/shared/api/client';
+import { Typeset } from '@/shared/ui/Typeset';
 import { LookChooser, Swatch } from './LookChooser';
 
 interface Props {
@@ -22,11 +23,11 @@ export function Legend({ series, onHide, onLook }: Props) {
               title={s.hidden ? 'Show it again' : 'Hide it from the graph; nothing is deleted'}
               onClick={() => onHide(s.key)}
             >
-              {s.name}
+              <Typeset text={s.name} />
               {s.hidden && <span className="quiet"> (hidden)</span>}
             </button>
           ) : (
-            s.name
+            <Typeset text={s.name} />
           )}
         </span>
       ))}

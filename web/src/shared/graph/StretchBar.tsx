@@ -1,6 +1,6 @@
 // A marked stretch: what its points say, fitting only there, or leaving it out with a reason.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
+import { Button, Input } from 'antd';
 import { useEffect, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { changeQuantity } from '@/shared/book/choices';
@@ -13,6 +13,7 @@ import type { Stretch } from './MarkArea';
 import { readable } from './plot';
 import './stretch-bar.css';
 import { withUnit } from '@/shared/ui/withUnit';
+import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 import { Typeset } from '@/shared/ui/Typeset';
 
 interface Props {
@@ -97,7 +98,7 @@ export function StretchBar({ graph, fit, series, stretch, onFit, onFitToo, onPin
       ) : s ? (
         <>
           {seen.length > 1 && (
-            <Select
+            <SymbolSelect
               size="small"
               aria-label="Of which series"
               value={chosen}

@@ -1,15 +1,16 @@
 // Which quantity is on which axis of a graph, chosen beside the graph; one change, one edit.
-import { Checkbox, Select } from 'antd';
+import { Checkbox } from 'antd';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { useAxes } from '@/shared/book/useAxes';
+import { SymbolSelect } from './SymbolSelect';
 
 export function AxisChooser({ graph, origin = true }: { graph: Schemas['Graph']; origin?: boolean }) {
   const { state } = useBook(({ state }) => ({ state }));
   const { options, place, kinds } = useAxes(graph);
   return (
     <div className="row axis-chooser">
-      <Select
+      <SymbolSelect
         aria-label="Quantity on the y axis"
         value={graph.y}
         options={options}
@@ -18,7 +19,7 @@ export function AxisChooser({ graph, origin = true }: { graph: Schemas['Graph'];
         popupMatchSelectWidth={false}
       />
       <span className="quiet">against</span>
-      <Select
+      <SymbolSelect
         aria-label="Quantity on the x axis"
         value={graph.x}
         options={options}

@@ -1,5 +1,6 @@
 // One line between a page's title and its content: what has been chosen, in words. A press unfolds the choices under it.
 import { type KeyboardEvent, type ReactNode, useId, useRef } from 'react';
+import { Typeset } from './Typeset';
 import { useRemembered } from './useRemembered';
 import './choice-line.css';
 
@@ -28,7 +29,7 @@ export function ChoiceLine({ title, words, beside, children }: Props) {
       <div className="choice-line">
         <h1>{title}</h1>
         <button ref={line} type="button" className="choice-words" aria-expanded={open} aria-controls={id} onClick={() => setOpen(!open)}>
-          {words.filter(Boolean).join(' · ')}
+          <Typeset text={words.filter(Boolean).join(' · ')} />
           <span aria-hidden="true" className="choice-mark">
             {open ? '▴' : '▾'}
           </span>

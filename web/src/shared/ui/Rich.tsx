@@ -1,5 +1,6 @@
 // Styled runs of text, as the core writes them: symbols italic, numbers and units upright.
 import type { RichText } from '@/shared/api/client';
+import { raise } from './raised';
 
 export function Rich({ text }: { text: RichText }) {
   return (
@@ -22,14 +23,14 @@ export function Rich({ text }: { text: RichText }) {
   );
 }
 
-const raised: Record<string, string> = Object.fromEntries([...'0123456789-−'].map((c, i) => [c, [...'⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁻'][i] ?? c]));
 const lowered: Record<string, string> = Object.fromEntries([...'0123456789'].map((c, i) => [c, [...'₀₁₂₃₄₅₆₇₈₉'][i] ?? c]));
 
 /** The same as plain text, for labels that are read aloud and option lists. */
 export function plain(text: RichText): string {
   return text
     .map((run) => {
-      const map = run.style === 'sup' ? raised : run.style === 'sub' ? lowered : null;
+      if (run.style === 'sup') return raise(run.text);
+      const map = run.style === 'sub' ? lowered : null;
       const mark = run.style === 'sub' && /\D/.test(run.text) ? '_' : '';
       return mark + (map ? [...run.text].map((c) => map[c] ?? c).join('') : run.text);
     })

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { withUnit } from './withUnit';
+import { tidyUnit, withUnit } from './withUnit';
 
 it('stands a degree sign close to its number, and any other unit after a space', () => {
   expect(withUnit('10.0', '°')).toBe('10.0°');
@@ -7,4 +7,12 @@ it('stands a degree sign close to its number, and any other unit after a space',
   expect(withUnit('(1.2 ± 0.3) × 10⁵', '°')).toBe('(1.2 ± 0.3) × 10⁵°');
   expect(withUnit(10, '°C')).toBe('10 °C');
   expect(withUnit('10.0', '')).toBe('10.0');
+});
+
+it('raises the powers of a typed unit, and leaves what it does not know', () => {
+  expect(withUnit('9.81', 'm/s^2')).toBe('9.81 m/s²');
+  expect(tidyUnit('kg m^2 s^-3')).toBe('kg m² s⁻³');
+  expect(tidyUnit('m^(-2)')).toBe('m⁻²');
+  expect(tidyUnit('s^(1/2)')).toBe('s^(1/2)');
+  expect(tidyUnit('m/s²')).toBe('m/s²');
 });

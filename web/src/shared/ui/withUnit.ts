@@ -1,8 +1,15 @@
+import { raise } from './raised';
+
 const CLOSE = new Set(['°', '′', '″']);
+
+/** A unit that was typed, as the server writes it: m/s^2 as m/s². */
+export function tidyUnit(unit: string): string {
+  return unit.replace(/\^(?:\((-?\d+)\)|(-?\d+))(?!\/)/g, (_, ...[closed, open]: string[]) => raise(closed ?? open ?? ''));
+}
 
 /** A number as text with its unit: after a space, but a degree sign close to it, as the server writes it. */
 export function withUnit(number: string | number, unit: string): string {
   const written = String(number);
-  if (!CLOSE.has(unit)) return `${written} ${unit}`.trim();
+  if (!CLOSE.has(unit)) return `${written} ${tidyUnit(unit)}`.trim();
   return written.includes(' ± ') && !written.startsWith('(') ? `(${written})${unit}` : `${written}${unit}`;
 }
