@@ -4,6 +4,7 @@ start, as a server has one: the first who asks would not wait for it as long as 
 
 from __future__ import annotations
 
+import os
 from typing import Any
 
 from django.db import connection
@@ -22,7 +23,9 @@ class Runner(DiscoverRunner):
         self._quick.enable()
 
     def setup_databases(self, **kwargs: Any) -> Any:
-        # a database of a test need not outlive a power cut; on a slow disk that is most of what writing costs
+        # a database of a test need not outlive a power cut; on a slow disk that is most of what writing costs. The computing process
+        # does the same: who opens a file with another kind of journal than others have open is told at once that it is locked
+        os.environ["HOBREL_JOURNAL"] = "MEMORY"
         connection.settings_dict["OPTIONS"]["init_command"] = "PRAGMA journal_mode=MEMORY; PRAGMA synchronous=OFF;"
         found = super().setup_databases(**kwargs)
         if found:

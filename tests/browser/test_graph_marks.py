@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 
-from playwright.sync_api import FloatRect, Locator, Page, expect
+from playwright.sync_api import FloatRect, Locator, Page, Route, expect
 
 from tests.browser.base import BrowserTest, cell, paste, saved, unfold
 from tests.school import client_of, fill
@@ -122,6 +123,47 @@ class Marks(BrowserTest):
         points.first.focus()
         page.keyboard.press("+")
         expect(page.get_by_label("y to")).not_to_have_value("")
+
+    def test_an_answer_to_an_earlier_look_does_not_take_the_hand_back(self) -> None:
+        page = self.begin("look")
+        page.clock.install()
+        page.reload()
+        points, low = page.locator(".graph [data-point]"), page.get_by_label("x from")
+        expect(points).to_have_count(8)
+        unfold(page)
+        held: list[Route] = []
+        # what follows from an edit comes when the test lets it
+        takes: Callable[[Route], None] = held.append
+        page.route("**/view*", lambda route: takes(route))
+        middle = page.locator('.graph [data-point$=":s5"]')
+
+        def look_closer(presses: int) -> None:
+            middle.focus()
+            for _ in range(presses):
+                page.keyboard.press("+")
+
+        look_closer(2)
+        # the first look is asked for, and what follows from it is on its way
+        with page.expect_request("**/view*"):
+            page.clock.run_for(400)
+        look_closer(3)
+        expect(points).to_have_count(3)
+        place = middle.bounding_box()
+        held.pop().continue_()
+        # what it says is here: the rest is still to be asked for
+        saved(page)
+        self.assertEqual(middle.bounding_box(), place)
+        with page.expect_request("**/view*"):
+            page.clock.run_for(400)
+        look_closer(1)
+        self.assertNotEqual(middle.bounding_box(), place)
+        page.keyboard.press("f")
+        # all are asked for; the points come back with the answer to the last of it
+        expect(low).to_have_value("")
+        takes = Route.continue_
+        held.pop().continue_()
+        expect(points).to_have_count(8)
+        saved(page)
 
     def test_the_focus_stays_in_a_graph_whose_point_is_zoomed_away(self) -> None:
         page = self.begin("look")

@@ -3,20 +3,32 @@ import type { BookState, Edit, Schemas } from '@/shared/api/client';
 import type { Waiting } from './snapshot';
 import { newId } from '@/shared/book/newId';
 
+/** What is on its way, whether alone or among others of one act. */
+const singly = (waiting: readonly Waiting[]): Edit[] => waiting.flatMap(({ edit }) => (edit.type === 'batch' ? edit.edits : [edit]));
+
+const placedIn = (waiting: readonly Waiting[]) => singly(waiting).filter((edit) => edit.type === 'place_graph');
+
 export function graphsOf(state: BookState, waiting: readonly Waiting[]): Schemas['Graph'][] {
-  if (!waiting.some((w) => w.edit.type === 'place_graph')) return state.document.graphs;
+  const placed = placedIn(waiting);
+  if (!placed.length) return state.document.graphs;
   return state.document.graphs.map((graph) => {
     let now = graph;
-    for (const { edit } of waiting) if (edit.type === 'place_graph' && edit.graph === graph.id) now = { ...now, ...edit.becomes };
+    for (const edit of placed) if (edit.graph === graph.id) now = { ...now, ...edit.becomes };
     return now;
   });
 }
 
+/** Whether something chosen of a graph is on its way, so that what is drawn of it is not the answer yet. */
+export function isBeingPlaced(graph: string, waiting: readonly Waiting[]): boolean {
+  return placedIn(waiting).some((edit) => edit.graph === graph);
+}
+
 export function fitsOf(state: BookState, waiting: readonly Waiting[]): Schemas['Fit'][] {
-  if (!waiting.some((w) => w.edit.type === 'place_fit')) return state.document.fits;
+  const placed = singly(waiting).filter((edit) => edit.type === 'place_fit');
+  if (!placed.length) return state.document.fits;
   return state.document.fits.map((fit) => {
     let now = fit;
-    for (const { edit } of waiting) if (edit.type === 'place_fit' && edit.fit === fit.id) now = { ...now, ...edit.becomes };
+    for (const edit of placed) if (edit.fit === fit.id) now = { ...now, ...edit.becomes };
     return now;
   });
 }

@@ -44,6 +44,7 @@ export function Graph({
   triangle,
   spot,
   onRange,
+  isBeingPlaced = false,
   onOrigin,
   readOff,
   onHide,
@@ -78,6 +79,8 @@ export function Graph({
   spot?: { x: number; y: number } | null;
   /** Another range was chosen, by zooming or dragging an axis; all null for as the points need it. */
   onRange?: (range: Range) => void;
+  /** What was chosen of it is on its way: the figure is not the answer yet. */
+  isBeingPlaced?: boolean;
   onOrigin?: () => void;
   /** What was read off the fit, to be shown where it was. */
   readOff?: Schemas['ReadValue'] | undefined;
@@ -102,7 +105,7 @@ export function Graph({
   const [walked, setWalked] = useState<string | null>(null);
   const strip = residuals ? (figure.residual_axis ?? null) : null;
   const plotOf = (x: Axis, y: Axis) => makePlot(x, y, LEFT, TOP, width - LEFT - RIGHT, height - TOP - BOTTOM);
-  const zoom = useZoom(figure, svg, plotOf, onRange);
+  const zoom = useZoom(figure, svg, plotOf, onRange, isBeingPlaced);
   const fit = onRange && (() => zoom.instead(() => onRange(AS_NEEDED)));
   const origin = onRange && onOrigin && (() => zoom.instead(onOrigin));
   const { x: xAxis, y: yAxis } = zoom;

@@ -1,6 +1,7 @@
 // A graph that can be played as motion where it is over time.
 import { type ComponentProps, useMemo, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { isBeingPlaced } from '@/shared/book/choices';
 import { useBook } from '@/shared/book/context';
 import { unitIn } from '@/shared/book/quantities';
 import { Graph } from './Graph';
@@ -13,7 +14,11 @@ interface Props extends ComponentProps<typeof Graph> {
 }
 
 export function PlayedGraph({ of, figure, ...graph }: Props) {
-  const { analysis, quantities } = useBook(({ analysis, quantities }) => ({ analysis, quantities }));
+  const { analysis, quantities, placing } = useBook(({ analysis, quantities, waiting }) => ({
+    analysis,
+    quantities,
+    placing: isBeingPlaced(of.id, waiting),
+  }));
   const [at, setAt] = useState<number | null>(null);
   const paths = useMemo(() => pathsOf(figure), [figure]);
   const seconds = figure.x_axis.named ? null : secondsIn(unitIn(analysis, of.x));
@@ -24,6 +29,7 @@ export function PlayedGraph({ of, figure, ...graph }: Props) {
       <Graph
         {...graph}
         figure={figure}
+        isBeingPlaced={placing}
         spot={shown === null ? graph.spot : { x: shown, y: 0 }}
         onPlay={plays ? () => setAt(at === null ? spanOf(paths)[0] : null) : undefined}
         isPlayed={shown !== null}

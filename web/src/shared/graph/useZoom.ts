@@ -1,5 +1,6 @@
 // Looking closer at a graph: by wheel, by pinch, by dragging an axis, or with keys. The axes follow at once; when they have stood
-// still for a moment the range is kept.
+// still for a moment the range is kept. Until the server has answered that, the axes stay as they were left: an answer to what was
+// wanted before it must not take the hand back.
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { Figure, Schemas } from '@/shared/api/client';
 import { endsOf, type Plot, shareOf, valueAt } from './plot';
@@ -16,6 +17,14 @@ export const AS_NEEDED: Range = { x_low: null, x_high: null, y_low: null, y_high
 
 type Axis = Schemas['Axis'];
 type Which = 'x' | 'y';
+
+/** Axes as the hand has left them. */
+interface Held {
+  x: Axis;
+  y: Axis;
+  /** The server has been asked to keep them, or something else in their place. */
+  asked: boolean;
+}
 
 const SETTLED = 350;
 const STEP = 1.2;
@@ -37,14 +46,21 @@ export function useZoom(
   svg: RefObject<SVGSVGElement | null>,
   plotOf: (x: Axis, y: Axis) => Plot,
   onRange: ((range: Range) => void) | undefined,
+  isBeingPlaced: boolean,
 ) {
-  const [shown, setShown] = useState<{ of: Figure; x: Axis; y: Axis } | null>(null);
+  const [held, setHeld] = useState<Held | null>(null);
   const timer = useRef<number | undefined>(undefined);
   const drag = useRef<{ which: Which; from: number; x: Axis; y: Axis } | null>(null);
-  // once the server has drawn the graph anew, its axes hold
-  const local = shown?.of === figure ? shown : null;
-  const x = local?.x ?? figure.x_axis;
-  const y = local?.y ?? figure.y_axis;
+  // all that was asked for is drawn, or refused
+  if (held?.asked && !isBeingPlaced) setHeld(null);
+  const x = held?.x ?? figure.x_axis;
+  const y = held?.y ?? figure.y_axis;
+
+  /** Asked first: whoever sees that it was asked for sees too that it is on its way. */
+  const ask = (choose: () => void) => {
+    choose();
+    setHeld((now) => now && { ...now, asked: true });
+  };
 
   const show = (wanted: { x: Axis; y: Axis }) => {
     if (!onRange) return;
@@ -52,9 +68,9 @@ export function useZoom(
     const next = { x: wanted.x.named ? figure.x_axis : wanted.x, y: wanted.y };
     const [along, up] = [endsOf(next.x), endsOf(next.y)];
     const range = { x_low: next.x.named ? null : along.low, x_high: next.x.named ? null : along.high, y_low: up.low, y_high: up.high };
-    setShown({ of: figure, ...next });
+    setHeld({ ...next, asked: false });
     window.clearTimeout(timer.current);
-    timer.current = window.setTimeout(() => onRange(range), SETTLED);
+    timer.current = window.setTimeout(() => ask(() => onRange(range)), SETTLED);
   };
   const zoom = (factor: number, atX: number, atY: number, axes: Which | 'both') =>
     show({ x: axes === 'y' ? x : about(x, atX, factor), y: axes === 'x' ? y : about(y, atY, factor) });
@@ -91,8 +107,7 @@ export function useZoom(
     /** Another choice of what is shown, which a closer look that is still to be kept must not overtake. */
     instead: (choose: () => void) => {
       window.clearTimeout(timer.current);
-      setShown(null);
-      choose();
+      ask(choose);
     },
     zoomIn: (factor: number) => zoom(factor, valueAt(x, 0.5), valueAt(y, 0.5), 'both'),
     step: STEP,
@@ -105,12 +120,12 @@ export function useZoom(
         drag.current = { which, from: which === 'x' ? e.clientX : e.clientY, x, y };
       },
       onPointerMove: (e: PointerEvent<SVGRectElement>) => {
-        const held = drag.current;
-        if (held?.which !== which) return;
-        const plot = plotOf(held.x, held.y);
-        const pixels = (which === 'x' ? e.clientX : e.clientY) - held.from;
+        const begun = drag.current;
+        if (begun?.which !== which) return;
+        const plot = plotOf(begun.x, begun.y);
+        const pixels = (which === 'x' ? e.clientX : e.clientY) - begun.from;
         const by = which === 'x' ? -pixels / (plot.right - plot.left) : pixels / (plot.bottom - plot.top);
-        show(which === 'x' ? { x: moved(held.x, by), y: held.y } : { x: held.x, y: moved(held.y, by) });
+        show(which === 'x' ? { x: moved(begun.x, by), y: begun.y } : { x: begun.x, y: moved(begun.y, by) });
       },
       onPointerUp: () => {
         drag.current = null;
