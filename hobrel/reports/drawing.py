@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import math
 import textwrap
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.formulas.typeset import RichText, rich_sentence
-from hobrel.core.presentation.figures import Axis, Figure, FigureMoment, FigureNote, FigurePoint
+from hobrel.core.presentation.figures import Axis, Figure, FigureMoment, FigureNote, FigurePoint, Tick
 from hobrel.core.sentences import told
 from hobrel.reports.look import LOOK, PAPER
 from hobrel.reports.printable import escape, quoteattr
@@ -80,6 +81,15 @@ def straight_line(x1: float, y1: float, x2: float, y2: float, colour: str, width
     return f'<line x1="{x1}" y1="{y1}" x2="{x2}" y2="{y2}" stroke="{colour}" stroke-width="{width}"{more}/>'
 
 
+def with_room(ticks: Sequence[Tick], place: Callable[[float], float]) -> Sequence[Tick]:
+    """Of ticks the every so many-th whose numbers stand clear of one another."""
+    if len(ticks) < 2:
+        return ticks
+    apart = abs(place(ticks[1].value) - place(ticks[0].value))
+    longest = max(len(tick.text) for tick in ticks) + 1
+    return ticks[:: max(1, math.ceil(longest * LOOK.text.letter / apart))]
+
+
 def _colour(look: int) -> str:
     return str(PAPER.series[look % len(PAPER.series)])
 
@@ -118,8 +128,9 @@ def _axes(plot: _Plot, labelled: bool) -> list[str]:
     parts = [straight_line(plot.left, plot.top, plot.left, bottom, ink, axis.width)]
     if labelled:
         parts.append(straight_line(plot.left, bottom, right, bottom, ink, axis.width))
-        for tick in plot.x_axis.ticks:
-            x, text = plot.x(tick.value), _shorten(tick.text, plot.width / len(plot.x_axis.ticks)) if plot.x_axis.named else tick.text
+        named = plot.x_axis.named
+        for tick in plot.x_axis.ticks if named else with_room(plot.x_axis.ticks, plot.x):
+            x, text = plot.x(tick.value), _shorten(tick.text, plot.width / len(plot.x_axis.ticks)) if named else tick.text
             parts += [
                 straight_line(x, bottom, x, bottom + axis.tick, ink, axis.width),
                 f'<text x="{x}" y="{bottom + axis.x_words}" text-anchor="middle">{escape(text)}</text>',

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from hobrel.core.presentation.results import LineMark, NumberLine
-from hobrel.reports.drawing import FONT, straight_line
+from hobrel.reports.drawing import FONT, straight_line, with_room
 from hobrel.reports.look import LOOK, PAPER
 from hobrel.reports.printable import escape, quoteattr
 
@@ -21,7 +21,7 @@ def draw_number_line(line: NumberLine, described: str) -> str:
         return round(LEFT + (value - line.axis_low) / (line.axis_high - line.axis_low) * (WIDTH - LEFT - RIGHT), 2)
 
     parts = [straight_line(LEFT, foot, WIDTH - RIGHT, foot, ink, axis.width)]
-    for tick in line.ticks:
+    for tick in with_room(line.ticks, place):
         x = place(tick.value)
         parts += [
             straight_line(x, 0, x, foot, PAPER.rule),

@@ -74,6 +74,16 @@ class Readings(unittest.TestCase):
         self.assertEqual([plain_words(h) for h in table.head], ["L / m", "t10 / s (1)", "t10 / s (2)", "t10 / s (3)", "mean t10 / s"])
         self.assertIn("Each overhang is uncertain by 0.0005 m.", plain_words(table.caption))
 
+    def test_what_is_made_of_constants_alone_stands_with_them_and_not_in_a_column(self) -> None:
+        book = strip()
+        second_moment = replace(book.quantities[-1], id="I", name="second moment", symbol="I", unit="", formula="b d^3/12")
+        readings = part(report_of(replace(book, quantities=(*book.quantities, second_moment))), "readings:run1").blocks
+        self.assertIn(
+            "d = 3.00 ± 0.02 mm; I = 67.5 ± 1.4 mm⁴.", " ".join(plain_words(b.words) for b in readings if isinstance(b, Paragraph))
+        )
+        heads = [[plain_words(h) for h in b.head] for b in readings if isinstance(b, Table)]
+        self.assertEqual(heads[1:], [["L / m", "T / s", "T2 / s²", "L3 / m³"]])
+
     def test_what_is_set_aside_is_struck_through_and_said_with_its_reason(self) -> None:
         book = with_reading(strip(), 2, "t10", 1, Reading("9.99", "somebody sneezed"))
         struck = [w.text for row in self.table(book).rows for cell in row for w in cell if isinstance(w, Words) and w.style == "struck"]

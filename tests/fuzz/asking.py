@@ -86,11 +86,19 @@ def _adapter(question: Callable[..., Any]) -> TypeAdapter[Any]:
 
 
 def put(question: Callable[..., Any], book: LabBook, given: Sequence[Any]) -> Any:
-    """The answer as plain data, or the error that stands in its place."""
+    """The answer as plain data.
+
+    Raises
+    ------
+    CoreError
+        The error that stands in its place.
+    """
     first = next(iter(get_type_hints(question).values()))
     subject: LabBook | Computation = book if first is LabBook else compute(book)
     found = contain(question.__name__, question, subject, *given)
-    return None if isinstance(found, CoreError) else _adapter(question).dump_python(found)
+    if isinstance(found, CoreError):
+        raise found
+    return _adapter(question).dump_python(found)
 
 
 def spoiled_books(dice: random.Random) -> Iterator[LabBook]:

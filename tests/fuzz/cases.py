@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import math
 import re
 import signal
@@ -79,8 +80,9 @@ def try_cases(cases: Iterable[Case], tally: Tally | None = None, accepted: tuple
         try:
             with limited(longest), np.errstate(all="ignore"):
                 check_finite(case.work())
-        except accepted:
-            pass
+        except accepted as refusal:
+            if trouble := _cannot_be_sent(refusal):
+                tally.add(trouble, case.name)
         except OutOfTime as trouble:
             tally.add(f"too long: {_place(trouble)}", case.name)
         except Exception as trouble:  # noqa: BLE001  that is what is looked for
@@ -89,6 +91,15 @@ def try_cases(cases: Iterable[Case], tally: Tally | None = None, accepted: tuple
         if took > tally.slowest:
             tally.slowest, tally.slowest_name = took, case.name
     return tally
+
+
+def _cannot_be_sent(refusal: Exception) -> str:
+    """What of a refusal is no JSON: its fields are sent with it. Empty where all is."""
+    try:
+        json.dumps(getattr(refusal, "fields", {}))
+    except TypeError as trouble:
+        return f"{type(refusal).__name__} {getattr(refusal, 'code', '')}: {trouble}"
+    return ""
 
 
 def check_finite(value: Any, path: str = "") -> None:

@@ -14,12 +14,12 @@ from tests.fuzz.cases import Case, Tally, try_cases
 
 FAMILIES: dict[str, tuple[Callable[[random.Random, int], Iterator[Case]], tuple[type[Exception], ...]]] = {
     "typing": (typing.some, ()),
-    "questions": (asking.cases, ()),
+    "questions": (asking.cases, (CoreError,)),
     "pools": (asking.pools, ()),
     "handed": (asking.handed, ()),
     "edits": (sending.edits, (Problem, CoreError, ValidationError)),
     "beginnings": (beginning.beginnings, ()),
-    "plans": (planning.plans, ()),
+    "plans": (planning.plans, (CoreError,)),
     "documents": (sending.documents, (CoreError,)),
     "files": (sending.files, (Problem, CoreError)),
     "jobs": (sending.jobs, ()),

@@ -160,7 +160,9 @@ def plans(dice: random.Random, count: int) -> Iterator[Case]:
 
         def ask(book: LabBook = book, question: Callable[..., Any] = question, given: tuple[Any, ...] = given) -> Any:
             found = contain(question.__name__, question, book, *given)
+            if isinstance(found, CoreError):
+                raise found
             hints = get_type_hints(question)
-            return None if isinstance(found, CoreError) or question is _as_bench else TypeAdapter(hints["return"]).dump_json(found)
+            return None if question is _as_bench else TypeAdapter(hints["return"]).dump_json(found)
 
         yield Case(f"{n}: {question.__name__} of {book.title}", ask)

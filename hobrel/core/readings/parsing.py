@@ -201,7 +201,7 @@ def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given
         raise CoreError(
             "bad_number",
             "“{value} {given_unit}” is not one number. Write digits, with one decimal sign, as in 2.50.",
-            value=value,
+            value=str(value),
             given_unit=given_unit,
         )
     try:

@@ -146,7 +146,8 @@ def _struck_if(text: str, setting: Setting) -> Inlines:
 
 
 def _has_values(column: ColumnResult, rows: list[int]) -> bool:
-    return column.trouble is None and any(column.cells[i].value is not None for i in rows)
+    """Whether there is a column to print; what is the same at all settings is said before the tables."""
+    return column.trouble is None and column.constant is None and any(column.cells[i].value is not None for i in rows)
 
 
 def _table(key: str, caption: Inlines, columns: list[_Written]) -> Table:

@@ -2,7 +2,7 @@
 import type { RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import look from '@look';
-import { type Plot, shareOf, shorten, titleOf } from './plot';
+import { type Plot, shareOf, shorten, titleOf, withRoom } from './plot';
 
 type Axis = Schemas['Axis'];
 
@@ -15,16 +15,10 @@ function ticksOf(axis: Axis) {
   });
 }
 
-/** Of the ticks along x as many as have room for their numbers; kinds are all there, as far as there is room. */
-function withRoom(axis: Axis, plot: Plot): Axis['ticks'] {
+/** What is written along x: numbers as far as there is room for them, and every kind. */
+function numbersAlong(axis: Axis, plot: Plot): Axis['ticks'] {
   const ticks = ticksOf(axis);
-  if (axis.named) return ticks.map((t) => ({ ...t, text: shorten(t.text, (plot.right - plot.left) / ticks.length) }));
-  const [first, second] = ticks;
-  if (!first || !second) return ticks;
-  const apart = plot.x(second.value) - plot.x(first.value);
-  const longest = Math.max(...ticks.map((t) => t.text.length));
-  const every = Math.max(1, Math.ceil((longest * 8 + 8) / apart));
-  return ticks.filter((_, i) => i % every === 0);
+  return axis.named ? ticks.map((t) => ({ ...t, text: shorten(t.text, (plot.right - plot.left) / ticks.length) })) : withRoom(ticks, plot.x);
 }
 
 export function Rules({ xAxis, yAxis, plot }: { xAxis: Axis; yAxis: Axis; plot: Plot }) {
@@ -47,7 +41,7 @@ export function AxisLines({ xAxis, yAxis, plot, bottomAxis }: { xAxis: Axis; yAx
       <line x1={plot.left} x2={plot.left} y1={plot.top} y2={plot.bottom} />
       {bottomAxis && <line x1={plot.left} x2={plot.right} y1={plot.bottom} y2={plot.bottom} />}
       {bottomAxis &&
-        withRoom(xAxis, plot).map((t) => (
+        numbersAlong(xAxis, plot).map((t) => (
           <g key={t.value}>
             <line x1={plot.x(t.value)} x2={plot.x(t.value)} y1={plot.bottom} y2={plot.bottom + LINE.tick} />
             <text x={plot.x(t.value)} y={plot.bottom + LINE.x_words} textAnchor="middle">

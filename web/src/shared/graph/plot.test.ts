@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { endsOf, makePlot, readable, shareOf, shorten, sizeOfPoints, snapped, valueAt } from './plot';
+import { endsOf, makePlot, readable, shareOf, shorten, sizeOfPoints, snapped, valueAt, withRoom } from './plot';
 
 const even = { label: [], low: -2, high: 8, ticks: [], name: '', log: false, named: false };
 const logarithmic = { ...even, low: 1, high: 1000, log: true };
@@ -25,6 +25,17 @@ describe('places along an axis', () => {
     expect(snapped(109, [50, 100, 200], 9)).toBe(100);
     expect(snapped(110, [50, 100, 200], 9)).toBe(110);
     expect(snapped(110, [], 9)).toBe(110);
+  });
+
+  it('are numbered as closely as the numbers have room', () => {
+    const ticks = [-20000, -10000, 0, 10000].map((value) => ({ value, text: String(value) }));
+    const shown = (apart: number) => withRoom(ticks, (v) => (v / 10000) * apart).map((t) => t.text);
+    // six letters of eight pixels, and as much between them as a letter takes
+    expect(shown(56)).toEqual(['-20000', '-10000', '0', '10000']);
+    expect(shown(55)).toEqual(['-20000', '0']);
+    expect(shown(27)).toEqual(['-20000', '10000']);
+    expect(withRoom(ticks.slice(0, 1), () => 0)).toHaveLength(1);
+    expect(withRoom([], () => 0)).toEqual([]);
   });
 
   it('are written so that what stands there stays within', () => {

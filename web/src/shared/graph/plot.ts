@@ -22,6 +22,15 @@ export function shorten(words: string, room: number): string {
   return words.length <= most ? words : `${words.slice(0, most - 1).trimEnd()}…`;
 }
 
+/** Of ticks the every so many-th whose numbers stand clear of one another. */
+export function withRoom<T extends { value: number; text: string }>(ticks: readonly T[], place: (value: number) => number): T[] {
+  const [first, second] = ticks;
+  const apart = first && second ? Math.abs(place(second.value) - place(first.value)) : Infinity;
+  const longest = Math.max(...ticks.map((t) => t.text.length));
+  const every = Math.max(1, Math.ceil((longest * 8 + 8) / apart));
+  return ticks.filter((_, i) => i % every === 0);
+}
+
 /** How far along an axis something lies, from 0 to 1; what a logarithmic one has no place for lies well below it. */
 export function shareOf(axis: Axis, value: number): number {
   if (!axis.log) return (value - axis.low) / (axis.high - axis.low);
