@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unittest
+from itertools import pairwise
 
 from hobrel.core.presentation.results import LineMark
 from hobrel.core.presentation.showing import draw_number_line as lay_number_line
@@ -17,6 +18,6 @@ class OnANumberLine(unittest.TestCase):
                 drawn = draw_number_line(lay_number_line((LineMark("this finding", value, u),), "min"), "")
                 numbers = [(float(x), text) for x, text in re.findall(r'<text x="([\d.]+)" y="[\d.]+" text-anchor="middle">([^<]+)', drawn)]
                 self.assertGreaterEqual(len(numbers), 3)
-                # half of each number at 13 px is at most 3.7 px a figure
-                for (left, one), (right, other) in zip(numbers, numbers[1:], strict=False):
-                    self.assertGreater(right - left, 3.7 * (len(one) + len(other)), (one, other))
+                # half of each number at 13 px is at most 3.7 px a figure; between them is the room of one
+                for (left, one), (right, other) in pairwise(numbers):
+                    self.assertGreaterEqual(right - left, 3.7 * (len(one) + len(other) + 2), (one, other))
