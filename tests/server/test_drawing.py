@@ -13,7 +13,7 @@ from hobrel.reports.number_line import draw_number_line
 
 class OnANumberLine(unittest.TestCase):
     def test_numbers_stand_clear_of_one_another(self) -> None:
-        for value, u in ((8000.0, 30000.0), (12.4, 0.3), (0.00123, 0.00004), (-250.0, 1200.0)):
+        for value, u in ((8000.0, 30000.0), (12.4, 0.3), (-0.0012246, 0.0000056), (-250.0, 1200.0)):
             with self.subTest(value):
                 drawn = draw_number_line(lay_number_line((LineMark("this finding", value, u),), "min"), "")
                 numbers = [(float(x), text) for x, text in re.findall(r'<text x="([\d.]+)" y="[\d.]+" text-anchor="middle">([^<]+)', drawn)]
