@@ -21,7 +21,7 @@ from hobrel.core.fitting.extreme import find_extreme_lines
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.formulas.reading import read_formula, split_symbols
 from hobrel.core.formulas.tree import symbols_in
-from hobrel.core.formulas.typeset import symbol_expression_tex
+from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.linearising.forms import try_forms
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import analyse, present_failure
@@ -247,9 +247,12 @@ class Ends(unittest.TestCase):
         for text, tex in (
             ("sin(i)", r"\sin (i)"), ("cos(a)^2", r"\cos (a)^{2}"), ("ln(N)", r"\ln (N)"), ("log10(p)", r"\log_{10} (p)"),
             ("T_2-T_1", r"T_{2}-T_{1}"), ("exp(-x)", r"\exp (-x)"),
+            # one sign has one subscript, or nothing sets it
+            ("V_t_m3^2", r"V_{\mathrm{t,m3}}^{2}"), ("mid(t_10)", r"t_{\mathrm{10,mid}}"), ("x_1 y_2", "x_{1} y_{2}"),
         ):  # fmt: skip
             with self.subTest(text):
                 self.assertEqual(symbol_expression_tex(text), tex)
+        self.assertEqual(plain_text(rich_symbol("V_t_m3")), "V_t_m3", "as it is typed between braces")
 
     def test_no_tex_has_a_bare_root_sign(self) -> None:
         for text, tex in (

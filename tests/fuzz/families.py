@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from hobrel.core.errors import CoreError
 from hobrel.server.problems import Problem
-from tests.fuzz import asking, beginning, handling, planning, pointing, sending, typing
+from tests.fuzz import asking, beginning, handling, planning, pointing, sending, typing, wholes
 from tests.fuzz.cases import Case, Tally, try_cases
 
 FAMILIES: dict[str, tuple[Callable[[random.Random, int], Iterator[Case]], tuple[type[Exception], ...]]] = {
@@ -24,6 +24,7 @@ FAMILIES: dict[str, tuple[Callable[[random.Random, int], Iterator[Case]], tuple[
     "files": (sending.files, (Problem, CoreError)),
     "jobs": (sending.jobs, ()),
     "sittings": (handling.sittings, (CoreError,)),
+    "wholes": (wholes.wholes, (CoreError,)),
     "marks": (pointing.marks, (CoreError,)),
 }
 

@@ -21,6 +21,7 @@ COUNTS = {
     "files": 300,
     "jobs": 400,
     "sittings": 120,
+    "wholes": 25,
     "marks": 300,
 }
 

@@ -184,7 +184,11 @@ def rich_symbol(text: str) -> RichText:
     for piece in _PIECE.finditer(canonical_name(text)):
         if piece["neighbour"]:
             inner = rich_symbol(piece["of"])
-            runs += [RichRun("Δ"), *inner] if piece["neighbour"] == "Delta" else [*inner, RichRun("mid", "sub")]
+            if piece["neighbour"] == "Delta":
+                runs += [RichRun("Δ"), *inner]
+            else:
+                runs += inner
+                _lower(runs, "mid")
             continue
         if piece["rate"]:
             slope = [RichRun("d"), *rich_symbol(piece["y"]), RichRun("/"), RichRun("d"), *rich_symbol(piece["x"])]
@@ -195,7 +199,7 @@ def rich_symbol(text: str) -> RichText:
         if raised:
             runs.append(RichRun(raised.replace("-", "−").replace("/", "⁄"), "sup"))
         elif piece["sub"]:
-            runs.append(RichRun(piece["sub"], "sub"))
+            _lower(runs, piece["sub"])
         elif piece["name"] in _TEX_FUNCTIONS or piece["name"] == "sqrt":
             runs.append(RichRun({"sqrt": "√", "log10": "log₁₀"}.get(piece["name"], piece["name"])))
         elif piece["name"]:
@@ -203,6 +207,12 @@ def rich_symbol(text: str) -> RichText:
         else:
             runs.append(RichRun((piece["number"] or piece["other"]).replace("-", "−").replace("*", "·")))
     return tuple(runs)
+
+
+def _lower(runs: list[RichRun], text: str) -> None:
+    """Put a subscript behind what is there; a second one stands beside the first, as in a formula."""
+    before = f"{runs.pop().text}," if runs and runs[-1].style == "sub" else ""
+    runs.append(RichRun(before + text, "sub"))
 
 
 _RAISED = str.maketrans("0123456789-−", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁻")
@@ -214,7 +224,7 @@ def plain_text(rich: RichText) -> str:
     """Rich text without styles, for screen readers and file names."""
     return "".join(
         r.text.translate(_RAISED) if r.style == "sup" else r.text.translate(_LOWERED) if r.style == "sub" and r.text.isdigit()
-        else f"_{r.text}" if r.style == "sub" else r.text
+        else f"_{r.text.replace(',', '_')}" if r.style == "sub" else r.text
         for r in rich
     )  # fmt: skip
 
