@@ -19,9 +19,20 @@ class Plans(PlanTest):
         self.head_table(page, "length l / m", "time of ten swings t_10 / s")
         page.get_by_role("button", name="Quantities").click()
         self.read_from(page, "length", "ruler", "0.001")
-        self.read_from(page, "time of ten swings", "stopwatch", "0.01")
+        page.get_by_role("button", name="Close").click()
+        # what is still to be said leads to where it is written
+        note = page.locator(".plan-note", has_text="time of ten swings")
+        note.get_by_role("link").click()
+        expect(page.get_by_label("called")).to_have_value("time of ten swings")
+        page.get_by_label("read from").fill("stopwatch")
+        page.get_by_label("smallest division").fill("0.01")
+        page.get_by_label("smallest division").press("Enter")
+        expect(note).to_have_count(0)
         self.derive(page, "period", "T", "t_10/10")
         page.get_by_role("button", name="Close").click()
+        # and once left it stays left
+        page.reload()
+        expect(page.get_by_role("dialog")).to_have_count(0)
         self.set_range(page, "length", "0.20", "0.90", 8)
         saved(page)
         return page

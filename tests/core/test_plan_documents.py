@@ -180,6 +180,9 @@ class Checks(unittest.TestCase):
         ):
             with self.subTest(expected):
                 self.assertIn(expected, self.notes(plan, **part))
+        about = [n.quantity for n in check_plan(replace(other("t10", instrument=None), question="")) if n.quantity]
+        self.assertEqual(about, ["t10"], "of the question there is no quantity to go to")
+        self.assertEqual([n.quantity for n in check_plan(other("m", value="")) if n.words.code == "no_value"], ["m"])
         self.assertNotIn("read: no_value", self.notes(other("m", value=""), own_values=("m",)))
         self.assertNotIn("read: few_settings", self.notes(book, wanted={"L": WantedSettings(5, "0.3", "0.6")}))
         self.assertNotIn("read: few_settings", self.notes(book, wanted={"L": WantedSettings(0, "0.3", "0.6")}))

@@ -76,12 +76,12 @@ def _check_table(book: LabBook) -> Iterator[PlanNote]:
             words = say(
                 "no_instrument", "Say what {name} ({symbol}) is read from, so that readings have a ±.", name=quantity.name, symbol=symbol
             )
-            yield PlanNote("read", words)
+            yield PlanNote("read", words, quantity=quantity.id)
         if quantity.kind == "constant" and not quantity.value.strip() and quantity.id not in book.plan.own_values:
             words = say(
                 "no_value", "{name} ({symbol}) has no value. Write it, or let each bench write its own.", name=quantity.name, symbol=symbol
             )
-            yield PlanNote("read", words)
+            yield PlanNote("read", words, quantity=quantity.id)
         if quantity.kind == "derived" and not quantity.formula.strip() and not quantity.is_gathered:
             left = (
                 " Benches find it; a dry run needs it too."

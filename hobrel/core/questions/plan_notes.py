@@ -10,8 +10,9 @@ from hobrel.core.sentences import Sentence
 
 @dataclass(frozen=True)
 class PlanNote:
-    """Something to look at again in a plan. A `stop` keeps it from being given out."""
+    """Something to look at again in a plan. A `stop` keeps it from being given out; `quantity` is the one whose definition lacks it."""
 
     stage: StageName
     words: Sentence
     stop: bool = False
+    quantity: str = ""

@@ -14,7 +14,7 @@ type Part = keyof Described;
 
 const ASKED: { part: Part; label: string; hint: string; most: number }[] = [
   { part: 'title', label: 'Title', hint: '', most: 120 },
-  { part: 'question', label: 'Question', hint: 'How does the time of a swing hang together with the length?', most: 300 },
+  { part: 'question', label: 'Question', hint: 'How does the time of a swing depend on the length?', most: 300 },
   { part: 'relation', label: 'Relation that you expect, if there is one', hint: 'T^2 = 4 pi^2 L / g', most: 200 },
 ];
 

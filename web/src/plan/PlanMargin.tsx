@@ -5,6 +5,7 @@ import { createElement, useState } from 'react';
 import { Link } from 'react-router';
 import { type Edit, type Schemas, type StageName, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { definitionOf } from '@/shared/book/quantities';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { stageNames } from '@/shared/ui/MiniTrail';
@@ -130,6 +131,12 @@ function Notes({ planId, book, revision, stage }: { planId: number; book: number
       {here.map((n, i) => (
         <p key={i} className="slip plan-note">
           <Typeset text={n.words.text} />
+          {n.quantity && (
+            <>
+              {' '}
+              <Link to={definitionOf(book, n.quantity)}>Write it</Link>
+            </>
+          )}
         </p>
       ))}
       {elsewhere.length > 0 && (

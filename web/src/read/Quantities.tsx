@@ -22,10 +22,11 @@ function formulaOf(typed: string, tex: string | undefined) {
   );
 }
 
-export function Quantities({ onClose }: { onClose: () => void }) {
+/** `first` is the quantity whose definition is open at once; empty for none. */
+export function Quantities({ first, onClose }: { first: string; onClose: () => void }) {
   const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
   const store = useBookStore();
-  const [editing, setEditing] = useState<string | null>(null);
+  const [editing, setEditing] = useState<string | null>(first || null);
   const columns = analysis.runs[0]?.columns ?? [];
   const free = state.document.freedoms;
   const ownValue = (q: Quantity) => q.kind === 'constant' && state.document.plan.own_values.includes(q.id);
@@ -113,11 +114,13 @@ export function Quantities({ onClose }: { onClose: () => void }) {
         </tbody>
       </table>
       <p className="quiet space-above">
-        {free.plan
-          ? 'Nothing is given here: all of it is yours.'
-          : left.length
-            ? `The plan leaves to the bench: ${left.join(', ')}.`
-            : 'The plan says what is measured here, how often, and with what.'}
+        {state.plan !== null
+          ? 'This is what benches get. What they may change of it is said in the margin.'
+          : free.plan
+            ? 'Nothing is given here: all of it is yours.'
+            : left.length
+              ? `The plan leaves to the bench: ${left.join(', ')}.`
+              : 'The plan says what is measured here, how often, and with what.'}
       </p>
       {state.can_edit && free.own_quantities && editing === null && (
         <Button className="space-above" onClick={() => setEditing('')}>

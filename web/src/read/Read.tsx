@@ -1,9 +1,10 @@
 // Read: the runs of a lab book, and the ruled table in which readings are written down.
 import { Button, Dropdown, Segmented } from 'antd';
 import { Suspense, lazy, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
-import { isWorded, readIn } from '@/shared/book/quantities';
+import { DEFINED, isWorded, readIn } from '@/shared/book/quantities';
 import { keepQuietly } from '@/shared/ui/keepQuietly';
 import { useRemembered } from '@/shared/ui/useRemembered';
 import { LayOut } from './LayOut';
@@ -41,6 +42,8 @@ export function Read() {
   const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
   const [direction, setDirection] = useState<Direction>(beginDirection);
   const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
+  const [asked, ask] = useSearchParams();
+  const defined = asked.get(DEFINED) ?? '';
   const [text, setText] = useState('');
   const [beside, setBeside] = useState('');
   const photo = usePaperPhoto(state.id);
@@ -159,7 +162,16 @@ export function Read() {
       )}
       <Suspense fallback={null}>
         {sheet === 'bring' && <BringIn text={text} onClose={() => setSheet(null)} />}
-        {sheet === 'quantities' && <Quantities onClose={() => setSheet(null)} />}
+        {(sheet === 'quantities' || defined) && (
+          <Quantities
+            key={defined}
+            first={defined}
+            onClose={() => {
+              setSheet(null);
+              if (defined) ask({}, { replace: true });
+            }}
+          />
+        )}
       </Suspense>
     </>
   );

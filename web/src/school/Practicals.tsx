@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { Labelled } from '@/shared/ui/Labelled';
 import { TroubleLine } from '@/shared/form/fields';
@@ -84,7 +85,12 @@ function GiveOut({ people, again }: { people: ClassPeople; again: () => Promise<
   const [day, setDay] = useState(today);
   const [trouble, send, busy] = useSend();
   if (!plans.data) return null;
-  if (plans.data.length === 0) return <p className="quiet">There is no plan of yours yet. Begin one on your start page.</p>;
+  if (plans.data.length === 0)
+    return (
+      <p className="quiet">
+        There is no plan of yours yet. Begin one on <Link to="/">your start page</Link>.
+      </p>
+    );
   const give = () =>
     send(async () => {
       if (plan === null) return;

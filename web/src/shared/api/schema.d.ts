@@ -8030,9 +8030,14 @@ export interface components {
         };
         /**
          * PlanNote
-         * @description Something to look at again in a plan. A `stop` keeps it from being given out.
+         * @description Something to look at again in a plan. A `stop` keeps it from being given out; `quantity` is the one whose definition lacks it.
          */
         PlanNote: {
+            /**
+             * Quantity
+             * @default
+             */
+            quantity: string;
             /**
              * Stage
              * @enum {string}

@@ -17,3 +17,9 @@ export const drawableIn = (quantities: readonly Quantity[]) => quantities.filter
 
 /** What was measured as a number, the first of it where one is enough. */
 export const measuredIn = (quantities: readonly Quantity[]) => quantities.filter((q) => q.kind === 'measured' && !isWorded(q));
+
+/** What a page of readings is asked for by its address: the quantity whose definition is to be open. */
+export const DEFINED = 'quantity';
+
+/** Where the definition of a quantity is written. */
+export const definitionOf = (book: number, quantity: string) => `/books/${book}/read?${DEFINED}=${encodeURIComponent(quantity)}`;
