@@ -29,6 +29,7 @@ from hobrel.server.problems import ProblemOut
 router = Router(tags=["lab books"])
 Row = Annotated[int, Query(ge=0, le=MOST_LOGGED)]
 Repeats = Annotated[int, Query(ge=1, le=100)]
+Symbol = Annotated[str, Query(max_length=30)]
 Supposed = Annotated[str, Query(max_length=60)]
 RowCount = Annotated[int, Query(ge=1, le=500)]
 Fraction = Annotated[float, Query(gt=0, le=10)]
@@ -104,9 +105,9 @@ def read_stretch(
 
 
 @router.get("/books/{book_id}/preview", response={200: ColumnResult, 404: ProblemOut, 422: ProblemOut})
-def preview(request: HttpRequest, book_id: int, quantity: str, formula: str, run: str = "") -> HttpResponse:
-    """A derived quantity with the formula that is being typed. Changes nothing."""
-    return _answer(request, book_id, run, preview_formula, quantity, formula)
+def preview(request: HttpRequest, book_id: int, formula: str, quantity: str = "", symbol: Symbol = "", run: str = "") -> HttpResponse:
+    """A derived quantity with the formula that is being typed, also where it is still to be added. Changes nothing."""
+    return _answer(request, book_id, run, preview_formula, quantity, formula, symbol)
 
 
 @router.get("/books/{book_id}/conventions", response={200: ConventionTable, 404: ProblemOut, 422: ProblemOut})

@@ -42,6 +42,8 @@ class PlanTest(BrowserTest):
         page.get_by_label("called").fill(name)
         page.get_by_label("symbol").fill(symbol)
         page.get_by_role("textbox", name="formula").fill(formula)
+        # checked while it is typed
+        expect(page.locator(".derived-preview .katex").first).to_be_visible()
         self.press(page.get_by_role("button", name="Add", exact=True))
         self.presses += 3
 

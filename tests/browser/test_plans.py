@@ -29,6 +29,11 @@ class Plans(PlanTest):
         page.get_by_label("smallest division").press("Enter")
         expect(note).to_have_count(0)
         self.derive(page, "period", "T", "t_10/10")
+        page.get_by_role("button", name="Add a quantity").click()
+        page.get_by_text("derived by a formula").click()
+        page.get_by_label("symbol").fill("v")
+        page.get_by_role("textbox", name="formula").fill("l + T")
+        expect(page.get_by_role("dialog")).to_contain_text("s cannot be added to m")
         page.get_by_role("button", name="Close").click()
         # and once left it stays left
         page.reload()

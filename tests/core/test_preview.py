@@ -30,6 +30,15 @@ class Previews(unittest.TestCase):
         with self.assertRaises(CoreError):
             preview_formula(BOOK, "L", "t_10")
 
+    def test_one_that_is_still_to_be_added(self) -> None:
+        column = preview_formula(BOOK, "", "t_10/20", "T_2")
+        self.assertEqual((column.symbol_tex, column.unit, column.trouble), ("T_{2}", "s", None))
+        self.assertEqual(column.range_text, preview_formula(BOOK, "T", "t_10/20").range_text)
+        wrong = preview_formula(BOOK, "", "t_11/20", "T_2").trouble
+        assert wrong is not None
+        self.assertEqual((wrong.code, wrong.at), ("bad_formula", 0))
+        self.assertIsNotNone(preview_formula(BOOK, "", "2 (", "").trouble)
+
     def test_spreads_by_hand(self) -> None:
         """1.02, 1.00, 1.01: half range 0.010, mean deviation 0.0067, largest 0.010, s 0.010, s/√3 0.0058; a display of 0.01."""
         table = compare_conventions(lab_book([("0.100", ["1.02", "1.00", "1.01"]), ("0.200", ["2.00", None, None])]), "y")

@@ -69,6 +69,7 @@ def questions(book: LabBook, dice: random.Random) -> tuple[Callable[..., Any], S
         (find_pulls, (one("fit"),)),
         (summarise_marked, (one("graph"), (number(), number()), one("fit"), "")),
         (preview_formula, (one("quantity"), text())),
+        (preview_formula, ("", text(), text())),
         (compare_conventions, (one("quantity"),)),
         (compare_ways_of, (one("quantity"),)),
         (explain, (target,)),

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from hobrel.core.document.lab_book import LabBook, Run
+from hobrel.core.document.lab_book import LabBook, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import Node, goes_over_settings, symbols_in
@@ -71,14 +71,25 @@ class WayTable:
     warning: Sentences
 
 
-def preview_formula(book: LabBook, quantity_id: str, formula: str) -> ColumnResult:
+def preview_formula(book: LabBook, quantity_id: str, formula: str, symbol: str = "") -> ColumnResult:
     """The column of a derived quantity as it would be with another formula; nothing is changed.
+
+    Parameters
+    ----------
+    book : LabBook
+    quantity_id : str
+        Empty for one that is still to be added.
+    formula : str
+    symbol : str, optional
+        Of the one that is to be added.
 
     Raises
     ------
     CoreError
         ``bad_job`` where there is no such derived quantity. What is wrong with the formula is in the column's `trouble`.
     """
+    if not quantity_id:
+        book = replace(book, quantities=(*book.quantities, Quantity("", "derived", symbol, symbol, "")))
     quantity = book.quantity(quantity_id)
     if quantity.kind != "derived":
         raise CoreError("bad_job", "{name} is not worked out by a formula.", name=quantity.name)

@@ -1,14 +1,12 @@
 // A derived quantity: its formula typeset, unit worked out, range, and what makes most of its uncertainty.
-import { useQuery } from '@tanstack/react-query';
 import { Button, Input, type InputRef } from 'antd';
 import { useRef, useState } from 'react';
-import { type ColumnResult, type Quantity, client, get } from '@/shared/api/client';
+import { type ColumnResult, type Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { FormulaPreview, usePreview } from '@/shared/book/FormulaPreview';
 import { isWorded } from '@/shared/book/quantities';
 import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
-import { useSettled } from '@/shared/ui/useSettled';
-import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Typeset } from '@/shared/ui/Typeset';
 import { DigitsChoice } from './DigitsChoice';
 
@@ -65,19 +63,6 @@ function saysItself(quantity: Quantity, column: ColumnResult): boolean {
   return quantity.symbol === quantity.formula || column.formula_tex === column.symbol_tex;
 }
 
-/** The column as it would be with a formula that is being typed; what it says lags a keystroke behind. */
-function usePreview(quantity: string, formula: string | null): ColumnResult | undefined {
-  const { state, run } = useBook(({ state, run }) => ({ state, run }));
-  const settled = useSettled(formula ?? '', 180);
-  const preview = useQuery({
-    queryKey: ['preview', state.id, state.revision, quantity, settled, run],
-    queryFn: () => get(client.GET('/api/books/{book_id}/preview', { params: { path: { book_id: state.id }, query: { quantity, formula: settled, run } } })),
-    enabled: formula !== null && settled !== '',
-    placeholderData: (before) => before,
-  });
-  return formula === null ? undefined : preview.data;
-}
-
 const NATURE = {
   pi: 'π, the circle’s circumference over its diameter',
   g_n: 'standard acceleration of free fall',
@@ -97,7 +82,7 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
   const formula = quantity.formula;
   const text = draft ?? formula;
   const drafting = draft !== null && draft.trim() !== formula;
-  const preview = usePreview(quantity.id, drafting ? draft.trim() : null);
+  const preview = usePreview({ quantity: quantity.id, symbol: quantity.symbol }, drafting ? draft.trim() : '');
   const wrong = drafting ? (preview?.trouble ?? null) : trouble;
   const at = wrong?.at ?? null;
   const save = () => {
@@ -181,28 +166,7 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
           </button>
         ))}
       </div>
-      {drafting && preview && !preview.trouble && (
-        <div className="derived-preview" aria-live="polite">
-          <Maths tex={`${preview.symbol_tex} = ${preview.formula_tex}`} block />
-          <p className="quiet">
-            {preview.unit || 'a pure number'}; {preview.range_text || 'no values yet'}
-            {preview.largest ? `; most of its ± from ${preview.largest}` : ''}
-          </p>
-        </div>
-      )}
-      {wrong && at !== null && (
-        <TroubleWords beside>
-          {text && (
-            <span className="mono derived-place" aria-hidden="true">
-              {text.slice(0, at)}
-              <b>{text.slice(at, at + 1) || '▏'}</b>
-              {text.slice(at + 1)}
-            </span>
-          )}
-          {wrong.message}
-        </TroubleWords>
-      )}
-      {drafting && wrong && at === null && <TroubleWords beside>{wrong.message}</TroubleWords>}
+      <FormulaPreview text={text} column={drafting ? preview : undefined} wrong={wrong} />
     </form>
   );
 }

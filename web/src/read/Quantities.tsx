@@ -52,7 +52,7 @@ export function Quantities({ first, onClose }: { first: string; onClose: () => v
   };
   const place = (q: Quantity) => quantities.indexOf(q);
   return (
-    <Sheet title="Quantities of this lab book" onClose={onClose}>
+    <Sheet title={state.plan === null ? 'Quantities of this lab book' : 'Quantities of this plan'} onClose={onClose}>
       <table className="quantities">
         <tbody>
           {quantities.map((q) => {

@@ -3,6 +3,7 @@ import { Button, Checkbox, Radio, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Edit, Quantity, Schemas } from '@/shared/api/client';
 import { changeQuantity } from '@/shared/book/choices';
+import { FormulaPreview, usePreview } from '@/shared/book/FormulaPreview';
 import { newId } from '@/shared/book/newId';
 import { isWorded } from '@/shared/book/quantities';
 import { Entry } from '@/shared/ui/Entry';
@@ -50,6 +51,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
   const [between, setBetween] = useState(quantity?.instrument?.between_marks ?? false);
   // what had no unit has nothing to be turned into another
   const newUnit = quantity !== null && quantity.unit !== '' && kind !== 'words' && quantity.kind !== 'derived' && unit !== quantity.unit;
+  const added = usePreview({ quantity: '', symbol: symbol.trim() }, quantity === null && kind === 'derived' ? formula.trim() : '');
   const submit = () => {
     const old = quantity?.instrument;
     const instrument =
@@ -160,6 +162,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
           <Entry words="formula" value={formula} maxLength={400} onWrite={setFormula} placeholder="1/T" className="mono field-long" />
         )}
       </div>
+      <FormulaPreview text={formula} column={added} wrong={added?.trouble} />
       {hasInstrument && kind === 'measured' && (
         <div className="row">
           <Entry words="read from" disabled={!instrumentFree} value={device} maxLength={60} onWrite={setDevice} placeholder="ruler" className="field-mid" />

@@ -546,7 +546,7 @@ export interface paths {
         };
         /**
          * Preview
-         * @description A derived quantity with the formula that is being typed. Changes nothing.
+         * @description A derived quantity with the formula that is being typed, also where it is still to be added. Changes nothing.
          */
         get: operations["hobrel_labbooks_asking_api_preview"];
         put?: never;
@@ -12408,8 +12408,9 @@ export interface operations {
     hobrel_labbooks_asking_api_preview: {
         parameters: {
             query: {
-                quantity: string;
                 formula: string;
+                quantity?: string;
+                symbol?: string;
                 run?: string;
             };
             header?: never;
