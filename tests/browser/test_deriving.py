@@ -15,6 +15,8 @@ class Deriving(BrowserTest):
         fill(self.school.book, 5)
         self.page = self.open_book(self.school.students[0], "average")
         self.table = self.page.locator(".average-table")
+        # until mathematics is set what stands below it moves, and on a slow machine away from under a press
+        expect(self.page.locator(".derived .katex").last).to_be_visible()
 
     def test_another_unit_at_one_press(self) -> None:
         self.page.get_by_role("button", name="b in m", exact=True).click()

@@ -91,6 +91,17 @@ class Logger(BrowserTest):
         expect(page.locator(".line-card")).to_contain_text("of 7979 points")
         expect(page.get_by_role("complementary", name="Margin")).to_contain_text("Of 8000 points 1200 are drawn")
 
+    def test_on_a_phone_it_stays_a_table_whose_columns_stand_under_their_headings(self) -> None:
+        page = self.bring()
+        page.set_viewport_size({"width": 390, "height": 800})
+        rows = page.locator(".logged tbody tr[aria-rowindex]")
+        expect(rows.nth(9)).to_contain_text("0.20045")
+        heading = page.locator(".logged thead th").last.bounding_box()
+        values = [rows.nth(i).locator(".log-value").last.bounding_box() for i in (0, 9)]
+        assert heading
+        self.assertEqual([(v["x"], v["width"]) for v in values if v], [(heading["x"], heading["width"])] * 2)
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+
     def test_brought_back_and_the_whole_log_undone(self) -> None:
         page = self.bring()
         page.locator(".log tbody tr[aria-rowindex]").nth(3).click()

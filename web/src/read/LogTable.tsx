@@ -67,7 +67,7 @@ export function LogTable({ run, editable }: { run: string; editable: boolean }) 
         aria-label={`Logged rows. Arrows go from row to row; ${sayRow(rows, chosen?.to)}`}
         onKeyDown={press}
       >
-        <table className="ruled" aria-rowcount={total}>
+        <table className="ruled logged" aria-rowcount={total}>
           <thead>
             <tr>
               <th className="ruled-number">

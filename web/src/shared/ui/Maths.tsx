@@ -19,12 +19,16 @@ export function Maths({ tex, block = false }: { tex: string; block?: boolean }) 
     let gone = false;
     typesetter()
       .then((katex) => {
-        if (!gone && place.current)
-          katex.render(block ? `\\displaystyle ${tex}` : tex, place.current, {
-            displayMode: false,
-            throwOnError: false,
-            output: 'htmlAndMathml',
-          });
+        const element = place.current;
+        if (gone || !element) return;
+        element.classList.remove('tight');
+        katex.render(block ? `\\displaystyle ${tex}` : tex, element, {
+          displayMode: false,
+          throwOnError: false,
+          output: 'htmlAndMathml',
+        });
+        // on a phone a bracket that cannot be broken would be cut at the edge
+        element.classList.toggle('tight', block && element.scrollWidth > element.clientWidth);
       })
       // without a network it may be missing; the page goes on without
       .catch(() => undefined);
