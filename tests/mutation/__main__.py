@@ -31,6 +31,7 @@ QUICK = {
     "hobrel/core/readings/*.py": ("test_readings", "test_rewriting", "test_judging", "test_logs"),
     "hobrel/core/units/*.py": ("test_units", "test_temperatures"),
     "hobrel/core/pointing/*.py": ("test_pointing",),
+    "hobrel/core/fitting/least_distance.py": ("test_least_distance",),
 }
 """Modules that have quick tests of their own, and these."""
 SAMPLE = {

@@ -150,8 +150,8 @@ ALIKE: dict[str, dict[str, str]] = {
     "fitting.line._settle": {
         "if moved <= 4e-16 * abs(second) or (moved <= SETTLED * abs(second) and moved > last):": _NEVER_EQUAL,
         "if last > 1e-11 / abs(b):": "what is not settled after five hundred steps is off by far more",
-        "further = second - (second - first) ** 2 / bend if bend and 2 * turn >= PLAIN_STEPS else second": "a step sooner to the same end",
-        "further = second - (second - first) ** 2 / bend if bend and 3 * turn > PLAIN_STEPS else second": "sooner to the same end",
+        "further = second - (second - first) ** 2 / bend if bend and 2 * turn >= PLAIN_STEPS else math.nan": "sooner to the same end",
+        "further = second - (second - first) ** 2 / bend if bend and 3 * turn > PLAIN_STEPS else math.nan": "sooner to the same end",
     },
     "fitting.line._solve": {
         "dx, dy = x + x_mean, y - y_mean": "brought to its mean on the next line",
@@ -330,11 +330,24 @@ ALIKE: dict[str, dict[str, str]] = {
     },
     "fitting.curve._fit_both_axes": {
         (
-            "distance = np.hypot((y - fitted) / uy, np.where(free, (model.x - adjusted) / np.where(free, ux, 2.0), 0.0))"
+            "distance = np.hypot((y - fitted) / uy, np.where(free, (model.x - nearest.x) / np.where(free, ux, 2.0), 0.0))"
         ): "where x is not free its part is nought",
-        "values, model.x, y, p, weight_x=np.where(free, 1.0 / np.where(free, ux, 2.0) ** 2, 1.0), weight_y=1.0 / uy**2,": (
+    },
+    "fitting.least_distance._search_longer": {
+        "values, model.x, y, start, weight_x=np.where(free, 1.0 / np.where(free, ux, 2.0) ** 2, 1.0), weight_y=1.0 / uy**2,": (
             "where x is not free its weight is the other one"
         ),
+        "values, model.x, y, start, weight_x=np.where(free, 1.0 / np.where(free, ux, 1.0) ** 2, 2.0), weight_y=1.0 / uy**2,": (
+            "a point that keeps its x is not weighed along it"
+        ),
+        "start = np.where(np.abs(begin) * reach < NOISE * np.max(np.abs(y)), 0.0, begin)": _NEVER_EQUAL,
+    },
+    "fitting.least_distance._step_down": {
+        "bars_along = np.where(ux > 0, ux, 2.0)": "a point that keeps its x is not off along it",
+        "if not (distance < last * (1 + _LEAST_STEP) and np.isfinite(scaled).all()):": _NEVER_EQUAL,
+        "if singular[-1] <= SINGULAR * singular[0]:": _NEVER_EQUAL,
+        "if singular[-1] < SINGULAR / singular[0]:": "of columns of one size the largest is between one and the root of how many they are",
+        "if np.abs(lengths).max() < max(_LEAST_STEP, _ROUNDING * float(np.abs(y / effective).max())):": _NEVER_EQUAL,
     },
     "presentation.figures.make_log_axis": {
         "decades = range(math.floor(math.log10(low)), math.ceil(math.log10(high)) + 2)": "decades beyond the range have no ticks in it",

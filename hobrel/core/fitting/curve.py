@@ -18,6 +18,7 @@ from scipy.optimize import leastsq
 from scipy.special import chdtrc
 
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.least_distance import NOISE, SINGULAR, find_least_distance
 from hobrel.core.fitting.line import ScaleKind, bars_of, weights_of
 from hobrel.core.fitting.search import search_starts
 from hobrel.core.fitting.shapes import Model, Shape
@@ -25,8 +26,6 @@ from hobrel.core.uncertainty.traced import Floats
 
 _HUGE = 1e120
 _SHORT, _PROMISING = 25, 5
-SINGULAR = 1e-13
-NOISE = 1e-9
 
 
 @dataclass(frozen=True)
@@ -346,49 +345,24 @@ def _lay_over(model: Model, y: Floats, ux: Floats, uy: Floats, *, scale: ScaleKi
 
 
 def _fit_both_axes(model: Model, y: Floats, p: Floats, ux: Floats, uy: Floats, *, scale: ScaleKind) -> CurveFit:
-    """Orthogonal distance by ODRPACK95 (ACM TOMS 676), its tolerances tightened; u at the adjusted points, unscaled.
-
-    A point whose x has no bar keeps its x.
+    """By the least distance, in bars; u at the adjusted points, unscaled.
 
     Raises
     ------
     CoreError
         ``did_not_converge``.
     """
-    from odrpack import odr_fit
-
-    def values(x: Floats, beta: Floats) -> Floats:
-        return model.values(beta, x)
-
-    def by_parameters(x: Floats, beta: Floats) -> Floats:
-        return model.with_jacobian(beta, x)[1].T
-
-    def by_x(x: Floats, beta: Floats) -> Floats:
-        return model.slope(beta, x)
-
-    free = ux > 0
-    # ODRPACK takes its steps in the measure of what it begins with: rounding would be a measure that it never gets away from
-    reach = np.max(np.abs(by_parameters(model.x, p)), axis=1)
-    begin = np.where(np.abs(p) * reach <= NOISE * np.max(np.abs(y)), 0.0, p)
-    result = odr_fit(
-        values, model.x, y, begin, weight_x=np.where(free, 1.0 / np.where(free, ux, 1.0) ** 2, 1.0), weight_y=1.0 / uy**2,
-        fix_x=~free, jac_beta=by_parameters, jac_x=by_x, sstol=1e-15, partol=1e-15, maxit=200,
-    )  # fmt: skip
-    beta = np.asarray(result.beta, dtype=np.float64)
-    adjusted = np.asarray(result.xplusd, dtype=np.float64)
-    fitted, jacobian = model.with_jacobian(beta, adjusted)
-    slope = model.slope(beta, adjusted)
-    # the last digit of ODRPACK's info says how it stopped: 1 to 3 are convergence; higher digits only tell of its own check of
-    # derivatives by differences, which is unsure where they are exact
-    if not (result.info % 10 in (1, 2, 3) and np.all(np.isfinite(jacobian)) and np.all(np.isfinite(slope))):
+    nearest = find_least_distance(model, y, p, ux, uy)
+    fitted, jacobian, slope = model.with_all_slopes(nearest.parameters, nearest.x)
+    if not (np.all(np.isfinite(jacobian)) and np.all(np.isfinite(slope))):
         raise CoreError("did_not_converge", "The fit with error bars in both axes did not settle. Fit with the bars in y only.")
-    effective = np.hypot(uy, slope * ux)
-    distance = np.hypot((y - fitted) / uy, np.where(free, (model.x - adjusted) / np.where(free, ux, 1.0), 0.0))
+    effective, free = np.hypot(uy, slope * ux), ux > 0
+    distance = np.hypot((y - fitted) / uy, np.where(free, (model.x - nearest.x) / np.where(free, ux, 1.0), 0.0))
     found = _describe(
         model.shape,
         model.x,
         y,
-        _canonical(model.shape, beta),
+        _canonical(model.shape, nearest.parameters),
         jacobian,
         w=1 / effective,
         rest=distance,

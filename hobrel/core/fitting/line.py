@@ -343,7 +343,7 @@ def _settle(improve: Callable[[float], float], misses: Callable[[float], float],
             return second
         last = moved
         bend = second - 2 * first + b
-        further = second - (second - first) ** 2 / bend if bend and 2 * turn > PLAIN_STEPS else second
+        further = second - (second - first) ** 2 / bend if bend and 2 * turn > PLAIN_STEPS else math.nan
         b = further if math.isfinite(further) and misses(further) <= misses(second) * (1 + 1e-12) else second
     if last > 1e-11 * abs(b):
         raise CoreError("did_not_converge", "The fit with error bars in both axes did not settle. Fit with the bars in y only.")

@@ -169,7 +169,11 @@ class Model:
 
     def __init__(self, shape: Shape, x: Floats) -> None:
         self.shape, self.x, self.names = shape, x, shape.parameters
-        self._by_parameter = dict(zip(self.names, np.eye(len(self.names))[:, :, None], strict=True))
+        self._by_parameter = _each_alone(self.names)
+
+    @cached_property
+    def _by_all(self) -> dict[str, Floats]:
+        return _each_alone((*self.names, "x"))
 
     @cached_property
     def node(self) -> Node:
@@ -193,6 +197,12 @@ class Model:
         """∂f/∂x at fixed parameters, shape (N,)."""
         _, slopes = self._work_out(p, self.x if x is None else x, {"x": np.ones((1, 1))})
         return slopes.reshape(-1)
+
+    def with_all_slopes(self, p: Floats, x: Floats | None = None) -> tuple[Floats, Floats, Floats]:
+        """f, ∂f/∂p and ∂f/∂x, shapes (N,), (N, k) and (N,): together they cost little more than one of them."""
+        values, slopes = self._work_out(p, self.x if x is None else x, self._by_all)
+        together = np.array(slopes, dtype=np.float64)
+        return values, together[:-1].T, together[-1]
 
     def _work_out(self, p: Floats, x: Floats, sought: Mapping[str, Floats]) -> tuple[Floats, Floats]:
         """Values, shape (N,), and slopes by what is sought, shape (k, N)."""
@@ -221,6 +231,11 @@ class Model:
             return np.full(x.shape, np.nan), np.full(shape, np.nan)
         slopes = [_spread(found.slopes.get(source, _ZERO), x.shape) for source in sources.values()]
         return _spread(found.value, x.shape), np.array(slopes).reshape(shape)
+
+
+def _each_alone(names: tuple[str, ...]) -> dict[str, Floats]:
+    """How each of these changes with each of them: shape (k, 1)."""
+    return dict(zip(names, np.eye(len(names))[:, :, None], strict=True))
 
 
 def _spread(value: Floats, shape: tuple[int, ...]) -> Floats:

@@ -17,7 +17,7 @@ from hobrel.core.formulas.evaluate import evaluate, take_constant
 from hobrel.core.formulas.tree import Node, goes_over_settings, symbols_in, tables_in
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.formulas.ways import SEED, WayKind
-from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, combine_sum, covariance_of
+from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, combine_sum, covary_all
 from hobrel.core.units.constants import constant_symbols
 
 MOST_MOVING = 8
@@ -212,7 +212,7 @@ def carry_finding(step: Step, inputs: Mapping[str, Traced], result: Traced, way:
         common = dict(zip(shared, signs[len(own) :], strict=True))
     else:
         dice = np.random.default_rng(SEED)
-        covariance = np.array([[covariance_of(whole[a], whole[b], shared=False) for b in own] for a in own]).reshape(len(own), len(own))
+        covariance = covary_all([whole[s] for s in own], shared=False)
         off = dict(zip(own, _root(covariance) @ dice.standard_normal((len(own), DRAWS_OF_FINDING)), strict=True))
         common = {source: dice.standard_normal(DRAWS_OF_FINDING) for source in shared}
     moved = {s: _moved(n, off.get(s, 0.0) + _by_shared(n, common)) for s, n in whole.items()}

@@ -23,7 +23,7 @@ from hobrel.core.uncertainty.traced import (
     combine_numbers,
     combine_quadrature,
     contributions,
-    covariance_of,
+    covary_all,
     effective_dof,
 )
 from hobrel.core.units.calculus import NUMBER
@@ -90,7 +90,7 @@ def _turn_parameters(fit_id: str, said: Sequence[Traced], judged: Sequence[Trace
     """Independent directions in which the parameters of a fit move with its points, and how far each parameter goes along one standard
     step of it.
     """
-    covariance = np.array([[covariance_of(a, b, shared=False) for b in said] for a in said])
+    covariance = covary_all(said, shared=False)
     units = np.sqrt(np.maximum(np.diagonal(covariance), 0.0))
     units[units == 0] = 1.0
     sizes, turned = np.linalg.eigh(covariance / np.outer(units, units))

@@ -29,7 +29,7 @@ from hobrel.core.questions.board import make_board
 from hobrel.core.scripting.fields import Job, Outputs, known_or_none, need
 from hobrel.core.scripting.pools import pool_documents
 from hobrel.core.statistics.comparison import Comparison, VerdictRule
-from hobrel.core.uncertainty.traced import Floats, Traced, combine_quadrature, covariance_of, effective_dof
+from hobrel.core.uncertainty.traced import Floats, Traced, combine_quadrature, covary_all, effective_dof
 from hobrel.core.units.calculus import write_unit
 
 VERDICTS = {"agree": "agrees", "agree_within_two": "near", "differ": "differs", "unknown": "unknown"}
@@ -149,7 +149,7 @@ def _describe_fit(computation: Computation, fit: Fit, written: FitResult) -> Out
         "run": run.id, "shape": fit.shape, "method": found.method if isinstance(fitted, FittedLine) else "curve",
         "n": fitted.n, "dof": found.dof,
         "parameters": [_describe_parameter(name, number, shown[name]) for name, number in outputs.items()],
-        "covariance": [[_number(covariance_of(a, b, shared=False)) for b in outputs.values()] for a in outputs.values()],
+        "covariance": [_numbers(row) for row in covary_all(list(outputs.values()), shared=False)],
         "chi2": found.chi2, "reduced_chi2": found.reduced_chi2, "p_value": found.p_value,
         "settings": settings, "residuals": _numbers(residuals.residuals),
         "sigmas": _numbers(residuals.sigmas) if weighted else None,

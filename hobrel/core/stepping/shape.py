@@ -110,9 +110,8 @@ class SteppedModel(Model):
     def _work_out(self, p: Floats, x: Floats, sought: Mapping[str, Floats]) -> tuple[Floats, Floats]:
         x, p = np.asarray(x, dtype=np.float64), np.asarray(p, dtype=np.float64)
         values, slopes = self._shown(p, x)
-        if "x" in sought:
-            return values, slopes.reshape(1, -1)
-        return values, np.array([self._by(p, x, i) for i in range(len(sought))]).reshape(len(sought), x.size)
+        by = [slopes if name == "x" else self._by(p, x, self.names.index(name)) for name in sought]
+        return values, np.array(by).reshape(len(sought), x.size)
 
     def _by(self, p: Floats, x: Floats, i: int) -> Floats:
         nudge = _NUDGE * (abs(float(p[i])) or abs(self.stepped.system.parameters[i][2]) or 1.0)

@@ -203,14 +203,14 @@ def chain(
         Of the result.
     """
     made: dict[str, tuple[Source, Floats]] = {}
-    for operand, derivative in terms:
-        if not operand.slopes:
-            continue
-        with np.errstate(all="ignore"):
+    with np.errstate(all="ignore"):
+        for operand, derivative in terms:
+            if not operand.slopes:
+                continue
             slope = derivative()
-        for source, inner in operand.slopes.items():
-            step = slope * inner
-            made[source.key] = _add(*made[source.key], source, step) if source.key in made else (source, step)
+            for source, inner in operand.slopes.items():
+                step = slope * inner
+                made[source.key] = _add(*made[source.key], source, step) if source.key in made else (source, step)
     return Traced(value, dict(made.values()), unit, temperatures)
 
 
@@ -419,7 +419,16 @@ def covariance_of(a: Traced, b: Traced, shared: bool | None = None) -> float:
 
     With `shared` only from the constants that all rows share, or only from the others.
     """
-    in_a, in_b = contributions(a, shared), contributions(b, shared)
+    return _covary(contributions(a, shared), contributions(b, shared))
+
+
+def covary_all(numbers: Sequence[Traced], shared: bool | None = None) -> Floats:
+    """`covariance_of` each of some single numbers and each, shape (k, k): what each rests on is gathered once."""
+    parts = [contributions(number, shared) for number in numbers]
+    return np.array([[_covary(a, b) for b in parts] for a in parts], dtype=np.float64).reshape(len(parts), len(parts))
+
+
+def _covary(in_a: Mapping[Source, Floats], in_b: Mapping[Source, Floats]) -> float:
     return float(sum(np.sum(part * in_b[source]) for source, part in in_a.items() if source in in_b))
 
 
