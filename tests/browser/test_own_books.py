@@ -10,6 +10,7 @@ from hobrel.classes.models import Receipt, SchoolClass
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.own import begin_book
 from tests.browser.base import BrowserTest, paste, saved, unfold
+from tests.school import make_school
 
 TABLE = "t (s)\tx / m\n" + "\n".join(
     f"{t:.2f}\t{x:.2f}"
@@ -224,6 +225,8 @@ class OwnBooks(BrowserTest):
         expect(page.get_by_role("button", name="2.00 plus or minus 0.02", exact=False)).to_be_visible()
 
     def test_it_becomes_a_plan_that_a_class_gets(self) -> None:
+        # who teaches two classes chooses
+        make_school("two", "CODE22").school_class.teachers.add(self.school.teacher)
         page = self.page_of(self.school.teacher)
         self.begin(page)
         paste(page, page.get_by_label("First heading: what you set"), TABLE)

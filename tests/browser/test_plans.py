@@ -49,10 +49,12 @@ class Plans(PlanTest):
         offer = page.get_by_role("region", name="What the relation offers").get_by_role("button", name="Take it").first
         offer.click()
         saved(page)
+        # the one that was taken is looked at
+        expect(page.locator(".choice-words")).to_contain_text("T² against l")
         page.get_by_role("button", name="Try it dry").click()
         dry = page.get_by_role("dialog")
         # nobody has said what g is believed to be
-        expect(dry.get_by_role("alert")).to_contain_text("Say what this is believed to be, with its unit: g")
+        expect(dry.get_by_role("alert")).to_contain_text("Say what g is, with its unit")
         self.write(page, "What g truly is", "9.81 m/s^2")
         expect(dry.locator(".dry-value")).to_contain_text("9.8")
         expect(dry).to_contain_text("of 100 benches would be told that it differs from what it truly is")

@@ -191,6 +191,10 @@ class Told(unittest.TestCase):
         self.assertEqual([said(scatter={"more": share}) for share in (0.08, 0.09)], [[], ["dry_scatter"]])
         self.assertEqual([said(zero_doubted=share) for share in (0.08, 0.09)], [[], ["dry_zero"]])
         self.assertEqual(said(is_line=False, bends={"bends": 1.0}), [])
+        verdicts = FitVerdicts("f", is_line=True, scatter={"more": 0.5}, bends={"bends": 0.3}, zero_doubted=0.2)
+        told = " ".join(w.text for w in show_dry_run(spring(), DryRun(1, (), (verdicts,), 1.0)).fits)
+        for part in ("30 of 100", "s against F bends.", "50 of 100", "s against F scatters", "20 of 100", "the line of s against F misses"):
+            self.assertIn(part, told)
 
     def test_shares_and_times_as_they_are_written(self) -> None:
         run = DryRun(1, (spread(u=0.25, budget=(BudgetShare("s", 0.99, False), BudgetShare("z", 0.0099, True))),), (), 0.0)

@@ -347,7 +347,9 @@ class Refused(unittest.TestCase):
         self.assertEqual(self.code(spring(relation="")), "no_truth")
         self.assertEqual(self.code(spring(relation="F = k q")), "no_truth")
         self.assertEqual(self.code(spring(relation="F = -k s")), "no_truth")
-        self.assertEqual(self.code(spring(relation="F = k s w")), "unknown_value")
+        with self.assertRaises(CoreError) as caught:
+            dry_run(spring(relation="F = k s w"), 1, 2)
+        self.assertEqual((caught.exception.code, caught.exception.fields["field"]), ("unknown_value", "w"))
         self.assertEqual(self.code(spring(relation="F = k + s")), "bad_unit")
         self.assertEqual(self.code(spring(dry={"truths": {"k": "stiff"}})), "bad_number")
         self.assertEqual(self.code(replace(book, quantities=book.quantities[:1])), "no_quantities")

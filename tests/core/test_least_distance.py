@@ -11,6 +11,7 @@ from odrpack import odr_fit
 
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.least_distance import LeastDistance, find_least_distance
+from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.shapes import SHAPES, find_shape, own_shape
 from hobrel.core.uncertainty.traced import Floats
 from tests.core.test_curves import PARAMETERS, X, values
@@ -55,6 +56,18 @@ class LeastDistances(unittest.TestCase):
                 np.testing.assert_allclose(found.parameters, expected.parameters, rtol=1e-5)
                 np.testing.assert_allclose(found.x, expected.x, atol=1e-6)
                 self.assertTrue(np.array_equal(found.x[u_x == 0], x[u_x == 0]))
+
+    def test_from_the_best_fit_by_bars_along_y(self) -> None:
+        """With equal bars its first step is nothing; York's equations (see `fit_line`) and the library lead further."""
+        x, u_x, u_y = np.arange(1.0, 5.0), np.full(4, 0.05), np.full(4, 0.02)
+        y = 2 * x + 0.04 * np.array([-1, 1, -1, 1])
+        for name, begin in (("line", np.polyfit(x, y, 1)), ("quadratic", np.array([0.0, *np.polyfit(x, y, 1)]))):
+            with self.subTest(name), NO_LIBRARY:
+                found = find_least_distance(SHAPES[name].over(x), y, begin, u_x, u_y)
+                york = fit_line(x, y, u_y, u_x)
+                np.testing.assert_allclose(found.parameters[-2:], [york.gradient, york.intercept], rtol=1e-9)
+            self.assertGreater(abs(york.gradient - begin[-2]), 1e-5)
+            np.testing.assert_allclose(found.parameters, ask_library(name, begin.tolist(), x, y, u_x, u_y).parameters, atol=1e-5)
 
     def test_nothing_nearby_is_nearer(self) -> None:
         """The sum of squares, written out here, is larger wherever one parameter or one x is moved by a hundredth of its ±."""

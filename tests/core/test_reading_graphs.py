@@ -187,6 +187,16 @@ class SteepestPoints(TestCase):
         rows: list[tuple[str, list[str | None]]] = [(f"{x}.000", [y]) for x, y in zip(range(8, 13), heights, strict=True)]
         self.assertIsNone(find_steepest(compute(lab_book(rows)), "g", 0.5).reading)
 
+    def test_where_it_is_equally_steep_there_is_none(self) -> None:
+        """Steps of 0.1 are not all the same in binary numbers: one of them was the steepest."""
+        for heights in (("0.1", "0.2", "0.3", "0.4", "0.5"), ("2.0", "2.0", "2.0", "2.0"), ("1.5", "1.4", "1.3")):
+            rows: list[tuple[str, list[str | None]]] = [(f"{x}.000", [y]) for x, y in enumerate(heights, 1)]
+            with self.assertRaises(CoreError) as caught:
+                find_steepest(compute(lab_book(rows)), "g", 0.5)
+            self.assertEqual(caught.exception.code, "no_steepest")
+        nearly: list[tuple[str, list[str | None]]] = [("1.000", ["1.00"]), ("2.000", ["2.00"]), ("3.000", ["3.01"])]
+        self.assertEqual(find_steepest(compute(lab_book(nearly)), "g", 0.5).place.value, 2.5)
+
 
 class Shapes(TestCase):
     def offered(self, rows: list[tuple[str, list[str | None]]]) -> dict[str, str]:

@@ -81,8 +81,12 @@ def _step_down(model: Model, y: Floats, begin: Floats, ux: Floats, uy: Floats) -
         # along each of the independent directions in which the parameters move, in its own standard uncertainty
         lengths = left.T @ (rest / effective)
         step = turned.T @ (lengths / singular) / size
-        p, x, last = p + step, model.x + slope * (ux / effective) ** 2 * (rest - jacobian @ step), distance
-        if np.abs(lengths).max() <= max(_LEAST_STEP, _ROUNDING * float(np.abs(y / effective).max())):
+        nearest = model.x + slope * (ux / effective) ** 2 * (rest - jacobian @ step)
+        lost = max(_LEAST_STEP, _ROUNDING * float(np.abs(y / effective).max()))
+        # from the best fit with bars along y the first step of the parameters may be nothing: then only the points' own x have moved
+        settled = np.abs(lengths).max() <= lost and (np.abs(nearest - x) <= np.maximum(_LEAST_STEP * ux, _ROUNDING * np.abs(x))).all()
+        p, x, last = p + step, nearest, distance
+        if settled:
             return LeastDistance(p, x)
     return None
 

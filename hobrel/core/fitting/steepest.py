@@ -7,7 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
+from hobrel.core.errors import CoreError
 from hobrel.core.statistics.rates import find_rates, order_points
+
+ROUNDING = 1e-12
+"""Share of the largest y by which numbers of binary arithmetic are off at most."""
 
 
 @dataclass(frozen=True)
@@ -49,11 +53,14 @@ def find_steepest_point(x: ArrayLike, y: ArrayLike, fraction: float = 0.5) -> St
     Raises
     ------
     CoreError
-        As `order_points`.
+        ``no_steepest`` where it is equally steep everywhere, but for rounding; as `order_points`.
     """
     xs, ys, _ = order_points(x, y, least=3)
     rates = find_rates(xs, ys)
-    k = int(np.argmax(np.abs(rates.rates)))
+    steep = np.abs(rates.rates)
+    if np.ptp(steep) <= ROUNDING * np.max(np.abs(ys)) / np.min(np.diff(xs)):
+        raise CoreError("no_steepest", "These points rise or fall equally steeply everywhere, so none of them stands where it is steepest.")
+    k = int(np.argmax(steep))
     at, half = float(rates.x[k]), float(xs[k + 1] - xs[k]) / 2
     refined = None
     if 0 < k < rates.x.size - 1:

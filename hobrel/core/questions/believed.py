@@ -75,7 +75,7 @@ class World:
         if not quantity.value.strip():
             truth = self.truths.get(canonical_name(quantity.symbol))
             if truth is None:
-                raise _unknown(f"Say what {quantity.name} is believed to be", quantity.symbol)
+                raise _unknown(quantity.symbol)
             return float(truth.value), 0.0
         u = float(parse_difference(quantity.u, quantity.unit)) if quantity.u.strip() else 0.0
         return float(parse_reading(quantity.value, quantity.unit).value), u
@@ -315,7 +315,7 @@ def _check_known(book: LabBook, tables: Sequence[Table], truths: Mapping[str, Tr
     for table in tables:
         for way in table.ways:
             for symbol in sorted(symbols_in(way.node) - known - {"pi"}):
-                raise _unknown("Say what this is believed to be, with its unit", symbol)
+                raise _unknown(symbol)
 
 
 def _read_truths(book: LabBook) -> dict[str, Traced]:
@@ -418,8 +418,9 @@ def _no_truth(quantity: Quantity) -> CoreError:
     )
 
 
-def _unknown(words: str, symbol: str) -> CoreError:
-    return CoreError("unknown_value", "{words}: {symbol}.", words=words, symbol=symbol)
+def _unknown(symbol: str) -> CoreError:
+    words = "Say what {symbol} is, with its unit: in the dry run, under “In truth”."
+    return CoreError("unknown_value", words, symbol=symbol, field=symbol)
 
 
 def _as_column(values: Floats, unit: str) -> Traced:

@@ -8,7 +8,8 @@ import { tidyUnit } from '@/shared/ui/withUnit';
 
 type Part = 'truths' | 'unknowns' | 'formulas' | 'scatter' | 'seconds';
 
-export function Believed() {
+/** `lacks` is a symbol of the relation that nobody has said a value of. */
+export function Believed({ lacks }: { lacks: string }) {
   const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
   const { plan, write } = usePlan();
   const dry: Record<Part, Record<string, string>> = {
@@ -28,7 +29,7 @@ export function Believed() {
   const read = quantities.filter((q) => (q.kind === 'measured' || q.kind === 'changed') && !isWorded(q));
   const unknowns = state.document.fits.flatMap((f) => f.unknowns);
   const findings = state.document.findings.filter((f) => f.uses.every((i) => i.kind !== 'unknown'));
-  const asked = [...new Set([...findings.map((f) => f.symbol), ...Object.keys(dry.truths)])];
+  const asked = [...new Set([...findings.map((f) => f.symbol), ...Object.keys(dry.truths), ...(lacks ? [lacks] : [])])];
   return (
     <>
       <table className="believed">
@@ -90,7 +91,9 @@ export function Believed() {
       <ul className="believed-truths">
         {asked.map((symbol) => (
           <li key={symbol}>
-            <span className="mono">{symbol} =</span>
+            <span>
+              <Typeset text={`${symbol} =`} />
+            </span>
             <Bare
               label={`What ${symbol} truly is`}
               mono

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { useState } from 'react';
-import { type Schemas, client, get } from '@/shared/api/client';
+import { Refusal, type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
@@ -58,7 +58,7 @@ export function DryRunSheet({ planId, onClose, onShow }: { planId: number; onClo
         </section>
         <section className="dry-believed">
           <h3>What the dry run believes</h3>
-          <Believed />
+          <Believed lacks={run.error instanceof Refusal && run.error.code === 'unknown_value' ? run.error.field : ''} />
         </section>
       </div>
     </Sheet>

@@ -1,6 +1,7 @@
 // What the algebra offers of the relation: a plot that is straight, with its line and what is found by it, in one press.
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
+import { useMatch, useSearchParams } from 'react-router';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { changeFinding } from '@/shared/book/choices';
 import { useBook, useBookStore, useSlopeWord } from '@/shared/book/context';
@@ -13,6 +14,8 @@ export function Offers({ planId }: { planId: number }) {
   const word = useSlopeWord();
   const { state } = useBook(({ state }) => ({ state }));
   const store = useBookStore();
+  const inFit = useMatch('/books/:book/fit');
+  const [, setAddress] = useSearchParams();
   const offers = useQuery({
     queryKey: ['plan-offers', planId, state.revision],
     queryFn: () => get(client.GET('/api/plans/{plan_id}/offers', { params: { path: { plan_id: planId } } })),
@@ -35,6 +38,8 @@ export function Offers({ planId }: { planId: number }) {
       y_new: newId('q'),
       instead_of: found?.fit ?? '',
     });
+    // where lines are looked at, the one that has been taken is
+    if (inFit) setAddress({ of: fit }, { replace: true });
     if (!offer.formula) return;
     if (found) store.edit(changeFinding(found, { formula: offer.formula }));
     else
