@@ -45,8 +45,8 @@ _WRITTEN = {
         int,
     ),
 }
-_NOT_WORKED_OUT = say("not_worked_out", "not worked out yet")
-_NOTHING_YET = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0, "trouble": [asdict(_NOT_WORKED_OUT)]}
+_NOT_WORKED_OUT, _NOTHING_WRITTEN = say("not_worked_out", "not worked out yet"), say("nothing_written", "nothing written yet")
+_NO_MARKS = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0}
 
 
 def describe_classes(person: Person) -> list[dict[str, Any]]:
@@ -129,8 +129,12 @@ def describe_trails(
     found = {}
     for book in books:
         # what only a tile of the walkround shows is read there
-        content = {k: v for k, v in (rows[book.pk].content if book.pk in rows else _NOTHING_YET).items() if k != "note"}
+        content = {k: v for k, v in (rows[book.pk].content if book.pk in rows else _without_summary(book)).items() if k != "note"}
         placed = {mark.stage: asdict(mark) for mark in placed_marks(practicals[book.practical_id].is_pool_open, handed_in.get(book.pk, 0))}
         stages = [placed.get(mark["stage"], mark) for mark in content["stages"]]
         found[book.pk] = {**content, "stages": stages, "opened": opened.get(book.pk, [])}
     return found
+
+
+def _without_summary(book: Book) -> dict[str, Any]:
+    return {**_NO_MARKS, "trouble": [asdict(_NOT_WORKED_OUT if book.revision else _NOTHING_WRITTEN)]}

@@ -51,6 +51,11 @@ Element.prototype.setAttribute = function (name, value) {
 };"""
 
 
+def is_late(trouble: Error) -> bool:
+    """Whether only the page has changed under the hand."""
+    return any(word.lower() in trouble.message.lower() for word in LATE)
+
+
 class Hand:
     """One person's hand on a page; `acts` are what it has done, `found` what should not be, each with what went before."""
 
@@ -79,7 +84,7 @@ class Hand:
         try:
             way()
         except Error as trouble:
-            if not any(word in trouble.message for word in LATE):
+            if not is_late(trouble):
                 self.tell(f"an act failed: {trouble.message}")
 
     def go_elsewhere(self) -> None:
@@ -91,7 +96,7 @@ class Hand:
         thing = self._one_of(PRESSED)
         if thing is None:
             return
-        name = (thing.get_attribute("aria-label") or thing.inner_text() or "")[:40].replace("\n", " ")
+        name = (thing.get_attribute("aria-label") or thing.text_content() or "")[:40].replace("\n", " ")
         away = (thing.get_attribute("href") or "").startswith(("/api", "http"))
         if away or any(word in name.lower() for word in NEVER_PRESSED):
             return
@@ -111,6 +116,9 @@ class Hand:
 
     def press_keys(self) -> None:
         for key in self.dice.choices(KEYS, k=self.dice.randrange(1, 5)):
+            focused = str(self.page.evaluate("document.activeElement?.textContent ?? ''")).lower()
+            if key in ("Enter", "Space") and any(word in focused[:60] for word in NEVER_PRESSED):
+                continue
             self.acts.append(key)
             self.page.keyboard.press(key)
 
@@ -150,7 +158,7 @@ class Hand:
             )
             text = self.page.locator("body").inner_text()
         except Error as trouble:
-            if not any(word in trouble.message for word in LATE):
+            if not is_late(trouble):
                 self.tell(f"it cannot be looked at: {trouble.message}")
             return
         if wide > window + 1:

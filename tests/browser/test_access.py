@@ -107,6 +107,11 @@ class ForEverybody(BrowserTest):
         first = self.page_of(None)
         expect(first.get_by_label("Class code, from your teacher")).to_be_visible()
         self.look_at(first, "sign-in")
+        first.get_by_label("Class code, from your teacher").fill(self.school.school_class.join_code)
+        first.keyboard.press("Enter")
+        first.get_by_role("radio", name="Ann").check()
+        expect(first.get_by_label("Your PIN")).to_be_visible()
+        self.look_at(first, "sign-in, by name")
 
     def press(self, page: Page, what: str) -> None:
         kind, _, name = what.partition("=")

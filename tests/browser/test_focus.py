@@ -20,8 +20,14 @@ class Focus(BrowserTest):
         page = self.page_of(None)
         page.get_by_label("Class code").fill("CODE11")
         page.keyboard.press("Enter")
-        page.get_by_text("Ann", exact=True).click()
-        page.get_by_label("PIN", exact=False).fill(PIN)
+        # the first name; with the keys alone to the second and its PIN, and back to the first
+        expect(page.get_by_role("radio", name="Ann")).to_be_focused()
+        page.keyboard.press("ArrowDown")
+        expect(page.get_by_role("radio", name="Bo")).to_be_checked()
+        page.keyboard.press("ArrowUp")
+        page.keyboard.press("Tab")
+        expect(page.get_by_label("PIN", exact=False)).to_be_focused()
+        page.keyboard.type(PIN)
         page.keyboard.press("Enter")
         book = page.get_by_role("link", name="Open the lab book").first
         expect(book).to_be_visible()

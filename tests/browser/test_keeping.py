@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Callable
 from typing import Any
 from unittest.mock import patch
 
@@ -188,6 +189,54 @@ class Keeping(BrowserTest):
             expect(cell(page, 0, 1)).to_have_value(f"2.0{i}")
             saved(page)
             self.assertEqual(self.texts("t10")[0][0], f"2.0{i}")
+
+    def test_what_is_being_typed_is_kept_however_its_page_is_left(self) -> None:
+        fill(self.school.book)
+        page = self.open_book(self.school.students[0], "read")
+        ways: dict[str, Callable[[], object]] = {
+            "the key of another station": lambda: page.keyboard.press("Alt+3"),
+            "back": page.go_back,
+            "a reload": page.reload,
+            # a finger does not take the focus along as a mouse does
+            "a finger on a link": lambda: page.get_by_role("link", name=re.compile("^Fit,")).dispatch_event("click"),
+        }
+        for i, (way, leave) in enumerate(ways.items()):
+            with self.subTest(way):
+                page.keyboard.press("Alt+2")
+                expect(cell(page, 0, 1)).to_be_visible()
+                page.keyboard.press("Alt+1")
+                expectation = page.get_by_role("textbox", name="What do you expect?")
+                expectation.focus()
+                page.keyboard.type(f"{i}")
+                with page.expect_response(EDITS):
+                    leave()
+                written = Book.objects.get(pk=self.school.book.pk).document["texts"]["expectation"]
+                self.assertEqual(sorted(written), [str(n) for n in range(i + 1)])
+                # and the reading in a cell
+                page.goto(f"{self.live_server_url}/books/{self.school.book.pk}/ask")
+                expect(expectation).to_be_visible()
+                page.keyboard.press("Alt+2")
+                cell(page, i, 1).focus()
+                page.keyboard.type(f"{i}.71")
+                with page.expect_response(EDITS):
+                    leave()
+                self.assertEqual(self.texts("t10")[i][0], f"{i}.71")
+
+    def test_what_is_being_typed_in_a_sheet_is_kept_when_it_is_closed(self) -> None:
+        page = self.page_of(self.school.teacher, "/")
+        page.get_by_role("button", name="New plan").click()
+        expect(page.get_by_role("heading", name="The plan says at Ask")).to_be_visible()
+        for i, leave in enumerate(
+            (lambda: page.keyboard.press("Escape"), lambda: page.get_by_role("button", name="Close").dispatch_event("click"))
+        ):
+            page.get_by_role("button", name="Try it dry").click()
+            page.get_by_label("Another value, as symbol = value unit").focus()
+            page.keyboard.type(f"q_{i} = {i}.5 mV")
+            with page.expect_response(EDITS):
+                leave()
+            expect(page.get_by_role("dialog")).to_have_count(0)
+        plan = Book.objects.latest("pk")
+        self.assertEqual(plan.document["plan"]["dry"]["truths"], {"q_0": "0.5 mV", "q_1": "1.5 mV"})
 
     def test_a_device_without_room_is_said_and_what_is_typed_is_sent_all_the_same(self) -> None:
         page = self.page_of(self.school.students[0], "/")

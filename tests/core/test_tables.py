@@ -77,6 +77,14 @@ class Drawn(unittest.TestCase):
                 self.assertIsNone(mark.figure)
         self.assertIsNone(mark_table(table(lines=(("1", "1e300"), ("2", "-1e300")))).figure)
 
+    def test_one_without_a_symbol_says_what_is_wrong_with_its_lines_too(self) -> None:
+        self.assertIsNotNone(mark_table(table("")).figure)
+        for lines in ((), (("1", "2"),), (("a", "2"), ("1", "3")), (("", "2"), ("1", ""))):
+            with self.subTest(lines):
+                found = analyse(book("x", table("", lines=lines)))
+                self.assertIsNone(found.trouble)
+                self.assertEqual([(t.trouble and t.trouble.code, t.figure) for t in found.tables], [("bad_table", None)])
+
 
 class LookingUp(unittest.TestCase):
     def test_straight_between_the_lines_in_any_order_with_the_slope_of_where_it_is(self) -> None:

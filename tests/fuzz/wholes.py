@@ -13,11 +13,13 @@ from typing import Any
 
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.containment import contain
-from hobrel.core.document.lab_book import LabBook, Reading, Run, Setting
+from hobrel.core.document.lab_book import Accepted, LabBook, Reading, Run, Setting
+from hobrel.core.document.plan_part import ReferenceTable, TableLine, WantedSettings
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.shares import share_findings
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.dry_run import draw_example
+from hobrel.core.questions.plan_checks import check_plan
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.changes import find_changes
 from hobrel.core.reporting.live_values import list_values
@@ -156,7 +158,44 @@ def _fit_otherwise(book: LabBook, dice: random.Random) -> LabBook:
     return replace(book, fits=(*book.fits[:at], changed, *book.fits[at + 1 :]))
 
 
-CHANGES = (_derive, _derive, _write, _thin, _leave_out, _redefine, _drop, _look_otherwise, _fit_otherwise)
+def _find_otherwise(book: LabBook, dice: random.Random) -> LabBook:
+    if not book.findings:
+        return book
+    at = dice.randrange(len(book.findings))
+    finding, text = book.findings[at], dice.choice(TEXTS)
+    changed = dice.choice((
+        replace(finding, formula=dice.choice(("", "pi", "gradient", "1/(gradient - gradient)", "sqrt(-1)", f"{finding.formula} ^2"))),
+        replace(finding, unit=dice.choice(("", "m", "°C", "%"))), replace(finding, symbol=dice.choice(("x", "", "E_1", "π"))),
+        replace(finding, accepted=Accepted(text, dice.choice(("", "0", text)), "")), replace(finding, accepted=None),
+        replace(finding, uses=finding.uses[1:]), replace(finding, compare=tuple(f.id for f in book.findings)),
+    ))  # fmt: skip
+    return replace(book, findings=(*book.findings[:at], changed, *book.findings[at + 1 :]))
+
+
+def _list_otherwise(book: LabBook, dice: random.Random) -> LabBook:
+    """A table of reference that is still being written, or one that others look things up in."""
+    lines = [TableLine(dice.choice(("", "1", "20", *TEXTS)), dice.choice(("", "2", "998.2", *TEXTS))) for _ in range(dice.randrange(5))]
+    symbol, unit = dice.choice(("", "rho", "x", "ln")), dice.choice(("", "kg/m^3", "°C"))
+    table = ReferenceTable("t1", "density", symbol, unit, "", dice.choice(("", "°C")), tuple(lines), dice.choice(TEXTS))
+    return replace(book, plan=replace(book.plan, tables=dice.choice(((table,), (*book.plan.tables, table), ()))))
+
+
+def _plan_otherwise(book: LabBook, dice: random.Random) -> LabBook:
+    ids, text = [q.id for q in book.quantities], dice.choice(TEXTS)
+    dry = replace(book.plan.dry, **{dice.choice(("formulas", "scatter", "seconds")): {dice.choice(ids): text}})
+    wanted = WantedSettings(dice.choice((0, 1, 5)), dice.choice(TEXTS), dice.choice(TEXTS))
+    plan = dice.choice((
+        replace(book.plan, wanted={dice.choice(ids): wanted}), replace(book.plan, dry=dry), replace(book.plan, draft=True),
+        replace(book.plan, given_runs=tuple(r.id for r in book.runs)), replace(book.plan, wanted={}),
+    ))  # fmt: skip
+    relation = dice.choice((book.relation, book.relation, "", "x = ", "T = 2 pi sqrt(L/g)", f"({book.relation})"))
+    return replace(book, plan=plan, relation=relation)
+
+
+CHANGES = (
+    _derive, _derive, _write, _thin, _leave_out, _redefine, _drop, _look_otherwise, _fit_otherwise, _find_otherwise, _list_otherwise,
+    _plan_otherwise,
+)  # fmt: skip
 
 
 def _targets(book: LabBook) -> Iterator[str]:
@@ -195,6 +234,7 @@ def make_everything(book: LabBook, before: LabBook) -> list[Any]:
             made.append(None if isinstance(found, CoreError) else found.title)
     opened = OpenBook(book)
     list_values(book, opened.analysis)
+    check_plan(book)
     share_findings(opened.computation, "Knot")
     for ending in ("zip", "xlsx", "ods", "json"):
         contain(ending, take_file_out, opened, ending, "", "book")

@@ -256,9 +256,12 @@ class Looks(TestCase):
         self.assertEqual({m["stage"]: m["words"][0]["text"] for m in bench["stages"]}, inside)
 
     def test_a_lab_book_that_nobody_has_worked_out_yet_is_a_tile_all_the_same(self) -> None:
+        Book.objects.filter(pk=self.school.book.pk).update(revision=1)
+        Book.objects.filter(pk=self.school.other_book.pk).update(revision=0)
         benches = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"]
-        said = [(b["finding"], b["trouble"][0]["code"], {m["state"] for m in b["stages"]}) for b in benches]
-        self.assertEqual(said, [("", "not_worked_out", {"not_opened"})] * 2)
+        said = {b["bench"]: (b["finding"], b["trouble"][0]["code"], {m["state"] for m in b["stages"]}) for b in benches}
+        empty = {"not_opened"}
+        self.assertEqual(said, {"Godwit": ("", "not_worked_out", empty), "Redshank": ("", "nothing_written", empty)})
 
     def test_a_summary_is_written_only_while_its_lab_book_is_still_so(self) -> None:
         keep_summaries(self.school.practical)
@@ -292,6 +295,7 @@ class SummariesCome(TransactionTestCase):
         self.assertIn("±", bench["finding"])
 
     def test_what_was_never_worked_out_says_so_and_is_at_the_first_look(self) -> None:
+        Book.objects.filter(pk=self.school.book.pk).update(revision=1)
         bench = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"][0]
         self.assertEqual((bench["finding"], bench["trouble"][0]["code"]), ("", "not_worked_out"))
         wait_until(self.is_new)

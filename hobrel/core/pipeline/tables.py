@@ -26,16 +26,19 @@ def read_tables(tables: tuple[ReferenceTable, ...]) -> tuple[Tabulated, ...]:
     for table in tables:
         symbol = canonical_name(table.symbol)
         if symbol and symbol not in found:
-            found[symbol] = _read_or_say_why(table, symbol)
+            found[symbol] = read_table(table)
     return tuple(found.values())
 
 
-def _read_or_say_why(table: ReferenceTable, symbol: str) -> Tabulated:
+def read_table(table: ReferenceTable) -> Tabulated:
+    """A table, whether it has a symbol yet or not; one that cannot be read says why where it is used."""
+    symbol = canonical_name(table.symbol)
     try:
         return _read_table(table, symbol)
     except CoreError as trouble:
         words = "The table {symbol} cannot be used yet: {reason}"
-        return Tabulated(symbol, trouble=CoreError("bad_table", words, symbol=symbol, reason=trouble.message))
+        called = symbol or f"“{table.name}”"
+        return Tabulated(symbol, trouble=CoreError("bad_table", words, symbol=called, reason=trouble.message))
 
 
 def _read_table(table: ReferenceTable, symbol: str) -> Tabulated:

@@ -24,7 +24,7 @@ from hobrel.core.presentation.findings import fail_finding, present_or_fail
 from hobrel.core.presentation.graphs import DrawnFit, draw_graph, prepare_fit, smooth_sketch, words_beside
 from hobrel.core.presentation.line_cards import fail_fit, fail_pattern, name_fit, present_pattern
 from hobrel.core.presentation.reference_tables import mark_table
-from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult, Trouble
+from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, GraphResult, LinePattern, RunResult, TableMark, Trouble
 from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.showing import convention_words, show_trouble
 from hobrel.core.presentation.stages import mark_stages, unmarked_stages
@@ -85,7 +85,7 @@ def present(computation: Computation, finished: bool = False) -> Analysis:
         convention_words=convention_words(book.convention),
         tokens=tokens,
         sketch=sketch,
-        tables=tuple(mark_table(table) for table in book.plan.tables),
+        tables=tuple(troubles.aside(TableMark(table.id, ()), f"table {table.id}", mark_table, table) for table in book.plan.tables),
         trouble=troubles.trouble,
     )
 

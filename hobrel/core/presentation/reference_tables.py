@@ -8,7 +8,7 @@ from functools import lru_cache
 from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import RichRun, rich_symbol
-from hobrel.core.pipeline.tables import read_tables
+from hobrel.core.pipeline.tables import read_table
 from hobrel.core.presentation.figures import Figure, FigurePoint, ModelLine, PointSeries, axis_label, make_axis
 from hobrel.core.presentation.results import TableMark
 from hobrel.core.presentation.showing import show_trouble
@@ -21,7 +21,7 @@ from hobrel.core.units.calculus import parse_unit, tidy_unit
 @lru_cache(maxsize=64)
 def mark_table(table: ReferenceTable) -> TableMark:
     """Mark a table; it is drawn where it can be used."""
-    trouble = next((read.trouble for read in read_tables((table,))), None)
+    trouble = read_table(table).trouble
     symbol = rich_symbol(table.symbol)
     return TableMark(table.id, symbol, show_trouble(trouble)) if trouble else TableMark(table.id, symbol, None, _draw(table))
 

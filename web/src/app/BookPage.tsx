@@ -11,6 +11,7 @@ import { Bar } from '@/shared/ui/Bar';
 import { benchName } from '@/shared/ui/benchName';
 import { WorkingContext } from '@/shared/ui/Number';
 import { stageNames } from '@/shared/ui/MiniTrail';
+import { leaveField } from '@/shared/ui/leaveField';
 import { Sheet } from '@/shared/ui/Sheet';
 import { useLights } from '@/shared/ui/lights';
 import { useArrival } from '@/shared/ui/useArrival';
@@ -111,6 +112,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
       if (e.altKey && number) {
         e.preventDefault();
         const wanted = order[Number(number) - 1];
+        leaveField();
         if (wanted) void navigate(`/books/${state.id}/${wanted}`);
       } else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z' && state.can_edit) {
         // inside a field with unsent typing the browser's own undo comes first

@@ -1,6 +1,6 @@
 // The first page: students by class code, name and PIN; teachers by name and password; the demo by one click.
 import { useQueryClient } from '@tanstack/react-query';
-import { Button, Checkbox, Input } from 'antd';
+import { Button, Checkbox, Input, Radio } from 'antd';
 import { useState } from 'react';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { becomeSomebody } from '@/shared/api/session';
@@ -66,11 +66,17 @@ function StudentCard({ enter }: { enter: (me: Me) => void }) {
           </p>
           <fieldset className="names">
             <legend>Your name</legend>
-            {list.seats.map((s) => (
-              <label key={s.id} className={s.id === seat ? 'chosen' : ''}>
-                <input type="radio" name="seat" checked={s.id === seat} onChange={() => setSeat(s.id)} />
+            {list.seats.map((s, i) => (
+              <Radio
+                key={s.id}
+                name="seat"
+                autoFocus={i === 0}
+                checked={s.id === seat}
+                onChange={() => setSeat(s.id)}
+                className={s.id === seat ? 'chosen' : ''}
+              >
                 {s.name}
-              </label>
+              </Radio>
             ))}
           </fieldset>
           {chosen && (

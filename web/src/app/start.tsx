@@ -6,6 +6,7 @@ import '@/shared/theme/base.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { installTheme } from '@/shared/theme/chosen';
+import { leaveFieldsInTime } from '@/shared/ui/leaveField';
 import { App } from './App';
 import { firstView } from './places';
 
@@ -13,6 +14,7 @@ const root = document.getElementById('root');
 if (!root) throw new Error('The page has no place for the application.');
 const page = createRoot(root);
 installTheme();
+leaveFieldsInTime();
 void firstView().then(() =>
   page.render(
     <StrictMode>

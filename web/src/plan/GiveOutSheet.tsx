@@ -60,6 +60,7 @@ export function GiveOutSheet({ planId, onClose }: { planId: number; onClose: () 
         </p>
       )}
       <TroubleLine trouble={trouble} />
+      {trouble.code === 'no_benches' && to !== null && <Link to={`/classes/${to}`}>List, benches and door of the class</Link>}
     </Sheet>
   );
 }

@@ -42,15 +42,13 @@ export function Dealing({ people, practicals, keep, close }: Props) {
   return (
     <section className="card stack" aria-labelledby="deal-title">
       <h2 id="deal-title">Deal benches</h2>
-      <div className="row">
-        <Radio.Group
-          value={size}
-          onChange={(e) => setSize(e.target.value as number)}
-          options={[2, 3, 4].map((n) => ({ value: n, label: `in ${['twos', 'threes', 'fours'][n - 2] ?? ''}` }))}
-          aria-label="How many at a bench"
-        />
-        <Radio.Group value={way} onChange={(e) => setWay(e.target.value as Way)} options={WAYS} aria-label="In which way" />
-      </div>
+      <Radio.Group
+        value={size}
+        onChange={(e) => setSize(e.target.value as number)}
+        options={[2, 3, 4].map((n) => ({ value: n, label: `in ${['twos', 'threes', 'fours'][n - 2] ?? ''}` }))}
+        aria-label="How many at a bench"
+      />
+      <Radio.Group value={way} onChange={(e) => setWay(e.target.value as Way)} options={WAYS} aria-label="In which way" />
       <div className="row">
         <Button type={dealt ? 'default' : 'primary'} onClick={deal} loading={busy}>
           {dealt ? 'Deal again' : 'Deal'}

@@ -45,7 +45,9 @@ function PracticalLine({ practical: p, again }: { practical: Running; again: () 
   const [dating, setDating] = useState(false);
   return (
     <li>
-      <b>{p.title}</b>
+      <b>
+        <Link to={`/practicals/${p.id}/walkround`}>{p.title}</Link>
+      </b>
       <span className="quiet">{p.closed ? 'closed: it can be read' : waits ? 'not to be seen yet' : 'running'}</span>
       <Labelled words="seen from">
         <Input

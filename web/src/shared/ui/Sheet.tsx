@@ -1,6 +1,7 @@
 // A sheet from below: opens in place, leaves the page usable, closes with Esc.
 import { Button } from 'antd';
 import { type ReactNode, useEffect, useRef } from 'react';
+import { leaveField } from './leaveField';
 import './sheet.css';
 
 export function Sheet({ title, onClose, children }: { title: ReactNode; onClose: () => void; children: ReactNode }) {
@@ -12,6 +13,10 @@ export function Sheet({ title, onClose, children }: { title: ReactNode; onClose:
       if (before instanceof HTMLElement && before.isConnected) before.focus();
     };
   }, []);
+  const close = () => {
+    leaveField();
+    onClose();
+  };
   return (
     <section
       ref={place}
@@ -20,13 +25,13 @@ export function Sheet({ title, onClose, children }: { title: ReactNode; onClose:
       role="dialog"
       aria-labelledby="sheet-title"
       onKeyDown={(e) => {
-        if (e.key === 'Escape') onClose();
+        if (e.key === 'Escape') close();
       }}
     >
       <div className="sheet-inner">
         <div className="sheet-head">
           <h2 id="sheet-title">{title}</h2>
-          <Button size="small" onClick={onClose}>
+          <Button size="small" onClick={close}>
             Close
           </Button>
         </div>

@@ -1,4 +1,4 @@
-// A paragraph of the bench's own as it is typed: saved when leaving it and while pausing.
+// A paragraph of the bench's own as it is typed: saved when leaving it (which happens in time, see `leaveField`) and while pausing.
 import { useEffect, useRef, useState } from 'react';
 import { useBook, useBookStore } from '@/shared/book/context';
 
@@ -36,12 +36,6 @@ export function useOwnText(section: string): OwnTextState {
     if (draft === null) return;
     const timer = window.setTimeout(save, PAUSE);
     return () => window.clearTimeout(timer);
-  });
-  // whoever closes the page while typing loses nothing of it
-  useEffect(() => {
-    if (draft === null) return;
-    window.addEventListener('pagehide', save);
-    return () => window.removeEventListener('pagehide', save);
   });
   return {
     text: draft ?? saved,
