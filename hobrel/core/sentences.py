@@ -56,8 +56,9 @@ def scalar_fields(trouble: CoreError) -> dict[str, Field]:
 
 
 def with_capital(words: str) -> str:
-    """Words as a sentence or a heading begins."""
-    return words[:1].upper() + words[1:]
+    """Words as a sentence or a heading begins; a symbol by itself (g, t_20) stays the symbol that it is."""
+    first = words.split(" ", 1)[0]
+    return words if words == first and (len(first) == 1 or "_" in first) else words[:1].upper() + words[1:]
 
 
 def told(sentences: Iterable[Sentence], between: str = " ") -> str:

@@ -67,6 +67,19 @@ def open_book(practical: Practical, bench: Bench) -> Book:
     return book
 
 
+def lay_out_books(practicals: Iterable[Practical]) -> None:
+    """Have a lab book for each bench where somebody sits in these practicals, so that a teacher sees who has not begun. One that nobody
+    has opened, of a bench where nobody sits any more, goes.
+    """
+    for practical in practicals:
+        with writing():
+            sits = set(Sitting.objects.filter(practical=practical, until=None).values_list("bench", flat=True))
+            practical.books.filter(revision=0, opened_stages=None, remarks=None).exclude(bench__in=sits).delete()
+            there = set(practical.books.values_list("bench", flat=True))
+            for bench in Bench.objects.filter(pk__in=sits - there).order_by("pk"):
+                open_book(practical, bench)
+
+
 def open_books(person: Person, practicals: Iterable[Practical]) -> None:
     """Have the lab books made of the benches where somebody sits in these practicals, as far as there are none yet."""
     of = {practical.pk: practical for practical in practicals}

@@ -45,7 +45,7 @@ _WRITTEN = {
         int,
     ),
 }
-_NOT_WORKED_OUT, _NOTHING_WRITTEN = say("not_worked_out", "not worked out yet"), say("nothing_written", "nothing written yet")
+_NOT_WORKED_OUT, _NOTHING_WRITTEN = say("not_worked_out", "not worked out yet"), say("not_begun", "nothing written yet")
 _NO_MARKS = {"stages": [asdict(mark) for mark in unmarked_stages()], "finding": "", "slips": 0}
 
 

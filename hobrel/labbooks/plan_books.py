@@ -13,7 +13,7 @@ from django.db.models.fields.json import KeyTextTransform
 from hobrel.classes.models import Person, SchoolClass
 from hobrel.core.document.lab_book import LabBook, Log, read_lab_book, write_lab_book
 from hobrel.core.document.plans import freeze_plan
-from hobrel.labbooks.actions import load_document
+from hobrel.labbooks.actions import lay_out_books, load_document
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.pictures import MadePicture, hand_pictures_on, keep_picture
 from hobrel.plans.actions import begin_practical, keep_version
@@ -66,5 +66,8 @@ def _with_columns(book: Book, log: Log) -> Log:
 
 
 def give_out(plan: Plan, school_class: SchoolClass, day: date) -> Practical:
-    """Start a practical with a plan as it is written now."""
-    return begin_practical(freeze(plan), school_class, day)
+    """Start a practical with a plan as it is written now, with a lab book for each bench."""
+    with writing():
+        practical = begin_practical(freeze(plan), school_class, day)
+        lay_out_books([practical])
+    return practical

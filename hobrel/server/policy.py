@@ -10,9 +10,10 @@ from collections.abc import Iterable, Mapping
 from typing import Any, Literal
 
 from django.db.models import F, Q, QuerySet
+from django.utils import timezone
 
 from hobrel.classes.models import Invitation, Person, SchoolClass, Seat
-from hobrel.classes.queries import classes_of, is_teacher, open_invitations, say_when, sharing_classes, teaches
+from hobrel.classes.queries import classes_of, is_teacher, local_now, open_invitations, say_when, sharing_classes, teaches
 from hobrel.core.document.lab_book import Freedoms
 from hobrel.labbooks.models import Book, Remark
 from hobrel.labbooks.places import Document, find
@@ -65,6 +66,8 @@ def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
         raise _only_read(_BOOKS[False, False].first(book_id, person.pk))
     if book is None:
         raise not_found()
+    if not teacher:
+        _check_given_out(book.practical)
     if need == "edit" and teacher:
         raise Problem(403, "look_only", "You can look at this lab book and leave remarks; readings are changed by its bench.")
     if need == "remark" and not teacher:
@@ -73,6 +76,14 @@ def find_book(person: Person, book_id: int, need: Need = "see") -> Book:
 
 
 _OWN = Select(lambda book, owner, shared: Book.objects.filter(Q(owner=owner) | Q(shared_with=shared), pk=book).distinct(), *(int, int, int))
+
+
+def _check_given_out(practical: Practical) -> None:
+    """Its benches have their lab books before the day from which they see them."""
+    day = practical.given_out
+    # wherever the school is, its day is at most one from this
+    if day >= timezone.now().date() and day > local_now().date():
+        raise Problem(403, "not_yet", f"This practical opens on {day:%A} {day.day} {day:%B}.")
 
 
 def _only_read(book: Book | None) -> Problem:

@@ -86,6 +86,7 @@ class RandomActs(BrowserTest):
             return
         for _ in range(3):
             page.keyboard.press("Escape")
+        expect(page.locator("main h1").first).to_be_visible()
         page.keyboard.press("Alt+2")
         expect(page).to_have_url(re.compile("/read"))
         before = self.read_table(page)

@@ -82,6 +82,13 @@ class Facts(unittest.TestCase):
         self.assertNotIn("opened Fit", " ".join(facts_of(book, ("fit",))["residuals"]))
         self.assertEqual(facts_of(replace(book, fits=(), findings=()))["bars"], ["Nothing is fitted."])
         self.assertEqual(facts_of(replace(book, fits=()))["finding"], [f"{book.findings[0].name}: no value."])
+        (graph, *_), (fit, *_) = book.graphs, book.fits
+        other = replace(graph, id="other", x="L", y="t10", title="")
+        two = replace(book, graphs=(*book.graphs, other), fits=(fit, replace(fit, id="second", graph="other")))
+        self.assertNotIn(" against ", facts_of(replace(book, fits=(fit,)))["bars"][0])
+        names = [words.split(", ")[0] for words in facts_of(two)["bars"]]
+        self.assertEqual((len(names), names[1]), (2, "t₁₀ against L"))
+        self.assertNotEqual(names[0], names[1])
         found = facts_of(book, writers=(Writer("Ann", 3), Writer("somebody who has left", 1)))
         self.assertTrue(found["finding"][0].startswith(f"{book.findings[0].name}: "))
         self.assertIn("±", found["finding"][0])

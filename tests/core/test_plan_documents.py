@@ -162,6 +162,7 @@ class Checks(unittest.TestCase):
             (other("T", formula="T2/T"), {}, "average: wrong_formula"),
             (other("T", formula="t_10 + m"), {}, "average: wrong_formula"),
             (replace(book, findings=(replace(book.findings[0], formula="gradient + m"),)), {}, "find: wrong_formula"),
+            (replace(book, findings=(replace(book.findings[0], name="E"),)), {}, "find: finding_unnamed"),
             (book, {"wanted": {"L": WantedSettings(8, "0.6", "0.3")}}, "read: bad_range"),
             (book, {"wanted": {"L": WantedSettings(8, "0.3", "0.3")}}, "read: bad_range"),
             (book, {"wanted": {"L": WantedSettings(8, "far", "0.3")}}, "read: bad_number"),

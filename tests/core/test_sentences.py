@@ -27,7 +27,7 @@ from hobrel.core.questions.graphs import find_steepest, preview_by_eye, summaris
 from hobrel.core.questions.improvements import find_improvements
 from hobrel.core.questions.previews import compare_conventions, compare_ways_of
 from hobrel.core.questions.side_by_side import compare_gradients
-from hobrel.core.sentences import Sentence, said_by, say, told
+from hobrel.core.sentences import Sentence, said_by, say, told, with_capital
 from tests.builders import lab_book
 from tests.fuzz.typing import demo_books
 
@@ -138,6 +138,18 @@ class Results(TestCase):
             for value in item.fields.values() if item.code in written else ():
                 self.assertIn(str(value), text)
         self.assertGreater(len({item.code for _, item in self.told if isinstance(item, Sentence)} & written), 60)
+
+    def test_a_heading_begins_with_a_capital_unless_it_is_a_symbol(self) -> None:
+        given = {
+            "stiffness of the strip": "Stiffness of the strip",
+            "a line": "A line",
+            "g": "g",
+            "t_20": "t_20",
+            "θ": "θ",
+            "": "",
+            "É": "É",
+        }
+        self.assertEqual({words: with_capital(words) for words in given}, given)
 
     def test_fields_are_no_templates(self) -> None:
         self.assertEqual(say("c", "It is {what}.", what="{E} %s {0}").text, "It is {E} %s {0}.")

@@ -261,7 +261,7 @@ class Looks(TestCase):
         benches = self.teacher.get("/api/classes").json()[0]["practicals"][0]["benches"]
         said = {b["bench"]: (b["finding"], b["trouble"][0]["code"], {m["state"] for m in b["stages"]}) for b in benches}
         empty = {"not_opened"}
-        self.assertEqual(said, {"Godwit": ("", "not_worked_out", empty), "Redshank": ("", "nothing_written", empty)})
+        self.assertEqual(said, {"Godwit": ("", "not_worked_out", empty), "Redshank": ("", "not_begun", empty)})
 
     def test_a_summary_is_written_only_while_its_lab_book_is_still_so(self) -> None:
         keep_summaries(self.school.practical)

@@ -116,6 +116,30 @@ class Giving(OwnBookTest):
         post(self.teacher, f"/practicals/{practical['id']}/day", {"day": local_now().date().isoformat()})
         self.assertIn("Rolling marbles", self.seen())
 
+    def test_before_its_day_no_way_leads_to_its_lab_books(self) -> None:
+        practical = self.give(days=2).json()
+        book = Book.objects.get(practical=practical["id"], bench=self.school.book.bench)
+        sent = send_edit(self.client_, book, {"type": "add_setting", "run": "run1", "setting": "a"})
+        for answer in (self.client_.get(f"/api/books/{book.pk}"), self.client_.get(f"/api/books/{book.pk}/report.html"), sent):
+            self.assertEqual((answer.status_code, answer.json()["code"]), (403, "not_yet"))
+        self.assertEqual(self.teacher.get(f"/api/books/{book.pk}").status_code, 200)
+        Practical.objects.filter(pk=practical["id"]).update(given_out=local_now().date())
+        self.assertEqual(self.client_.get(f"/api/books/{book.pk}").status_code, 200)
+
+    def test_every_bench_has_a_lab_book_from_the_start_and_one_that_is_left_untouched_has_none(self) -> None:
+        def benches() -> list[str]:
+            return sorted(tile["bench"] for tile in self.teacher.get(f"/api/practicals/{practical['id']}/walkround").json()["tiles"])
+
+        practical = self.give().json()
+        self.assertEqual(benches(), ["Godwit", "Redshank"])
+        seats = {s.name: s.pk for s in Seat.objects.filter(school_class=self.school.school_class)}
+        path, at = f"/my-classes/{self.school.school_class.pk}/benches", [{"name": "Knot", "seats": list(seats.values())}]
+        # the one at the first bench has looked in; nobody of the second has
+        mine = Book.objects.get(practical=practical["id"], bench=self.school.book.bench)
+        post(self.client_, f"/books/{mine.pk}/opened", {"stage": "ask"})
+        self.assertEqual(post(self.teacher, path, {"benches": at, "practicals": [practical["id"]]}).status_code, 200)
+        self.assertEqual(benches(), ["Godwit", "Knot"])
+
     def test_closed_it_is_read_and_not_written(self) -> None:
         practical = self.give().json()
         self.seen()

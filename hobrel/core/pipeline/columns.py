@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hobrel.core.containment import contain
-from hobrel.core.document.lab_book import Convention, LabBook, Log, Quantity, Run
+from hobrel.core.document.lab_book import Convention, Fit, LabBook, Log, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.neighbours import Order, order_settings
@@ -391,3 +391,10 @@ def rich_sign(quantity: Quantity) -> RichText:
 def plain_symbol(quantity: Quantity) -> str:
     """A quantity's symbol for a sentence: T², not T^2; what it is called where it holds words."""
     return plain_text(rich_sign(quantity))
+
+
+def name_plot(book: LabBook, fit: Fit) -> str:
+    """What a fit is laid through, as its graph is called: t₂₀ against L."""
+    graph = next(g for g in book.graphs if g.id == fit.graph)
+    symbols = {q.id: plain_symbol(q) for q in book.quantities}
+    return graph.title or f"{symbols[fit.y or graph.y]} against {symbols[graph.x]}"

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from hobrel.core.document.lab_book import Fit, LabBook
+from hobrel.core.document.lab_book import LabBook
 from hobrel.core.formulas.typeset import RichText, rich_symbol
-from hobrel.core.pipeline.columns import plain_symbol
+from hobrel.core.pipeline.columns import name_plot
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.questions.dry_advice import BetterPlan, PlanFor, find_better_plans, plan_for
@@ -193,7 +193,7 @@ def _say_fits(found: DryRun, book: LabBook) -> Sentences:
     words = []
     for fit in found.fits:
         bends, more, zero = (round(100 * share) for share in (fit.bends["bends"], fit.scatter["more"], fit.zero_doubted or 0.0))
-        plot = _name_plot(book, next(f for f in book.fits if f.id == fit.fit))
+        plot = name_plot(book, next(f for f in book.fits if f.id == fit.fit))
         if fit.is_line and bends > _OFTEN:
             words.append(say("dry_bends", "{n} of 100 benches would be told that {plot} bends.", n=bends, plot=plot))
         if more > _OFTEN:
@@ -201,12 +201,6 @@ def _say_fits(found: DryRun, book: LabBook) -> Sentences:
         if zero > _OFTEN:
             words.append(say("dry_zero", "{n} of 100 benches would be told that the line of {plot} misses the origin.", n=zero, plot=plot))
     return tuple(words)
-
-
-def _name_plot(book: LabBook, fit: Fit) -> str:
-    graph = next(g for g in book.graphs if g.id == fit.graph)
-    symbols = {q.id: plain_symbol(q) for q in book.quantities}
-    return graph.title or f"{symbols[fit.y or graph.y]} against {symbols[graph.x]}"
 
 
 def _share(share: float) -> str:

@@ -186,6 +186,10 @@ def _check_rest(book: LabBook) -> Iterator[PlanNote]:
         yield PlanNote("report", say("same_section", "Two sections are called {name}.", name=name))
     if part.accepted_shown == "after_own" and not any(f.accepted for f in book.findings):
         yield PlanNote("find", say("nothing_accepted", "No finding has an accepted value that could be shown after the benches’ own."))
+    for finding in book.findings:
+        if canonical_name(finding.name) == canonical_name(finding.symbol):
+            words = say("finding_unnamed", "Say in words what {symbol} is: the benches’ finding is called so.", symbol=finding.symbol)
+            yield PlanNote("find", words)
     for row in part.grid:
         if len(row.levels) < 2:
             yield PlanNote("report", say("few_levels", "“{title}” in the marking grid has fewer than two levels.", title=row.title))

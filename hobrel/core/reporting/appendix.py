@@ -65,7 +65,9 @@ def _write_working(working: Working, key: str) -> Iterator[Block]:
     symbol, equals, value = working.result.partition(" = ")
     named = rich_words(rich_symbol(symbol)) if equals and symbol.isascii() else set_symbols(symbol)
     title = with_capital(working.title)
-    yield Heading((*set_symbols(f"{title}: " if working.result else title), *named, *say_words(equals + value)))
+    # what is called by its symbol is not called so twice
+    called = "" if working.title == symbol else f"{title}: " if working.result else title
+    yield Heading((*set_symbols(called), *named, *say_words(equals + value)))
     for number, line in enumerate(working.lines):
         if line.words:
             yield Paragraph(set_symbols(told(line.words)))

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from hobrel.core.document.lab_book import LabBook, Quantity, Run
 from hobrel.core.document.plan_part import FactKind, StageName
-from hobrel.core.pipeline.columns import plain_symbol
+from hobrel.core.pipeline.columns import name_plot, plain_symbol
 from hobrel.core.presentation.results import Analysis, FindingResult, FitResult
 from hobrel.core.reporting.tree import Report
 from hobrel.core.sentences import Sentence, say, told
@@ -54,7 +54,7 @@ def gather_facts(
         "decimals": _of_decimals(book, analysis),
         "slips": _of_slips(book, analysis),
         "set_aside": _of_set_aside(book),
-        "bars": _of_bars(analysis),
+        "bars": _of_bars(book, analysis),
         "residuals": _of_residuals(book, analysis, opened),
         "finding": _of_findings(analysis.findings),
         "words": _of_words(report),
@@ -152,16 +152,20 @@ def _of_set_aside(book: LabBook) -> Iterator[Sentence]:
         yield say("fact_more_aside", "And for {count} other reasons.", count=len(reasons) - MOST_QUOTED)
 
 
-def _of_bars(analysis: Analysis) -> Iterator[Sentence]:
+def _of_bars(book: LabBook, analysis: Analysis) -> Iterator[Sentence]:
     fits = [fit for fit in analysis.fits if fit.trouble is None]
     for fit in fits:
-        yield say("fact_fitted", "{fit}: {method}.", fit=_name(fit), method=told(fit.method, "; "))
+        yield say("fact_fitted", "{fit}: {method}.", fit=_name(fit, book), method=told(fit.method, "; "))
     if not fits:
         yield say("fact_no_fit", "Nothing is fitted.")
 
 
-def _name(fit: FitResult) -> str:
-    return fit.name or fit.shape_words or "Straight line"
+def _name(fit: FitResult, book: LabBook) -> str:
+    """What a fit is called; with its plot where several plots have one."""
+    own = fit.name or fit.shape_words or "Straight line"
+    if len({f.graph for f in book.fits}) == 1:
+        return own
+    return f"{name_plot(book, next(f for f in book.fits if f.id == fit.fit))}, {own}"
 
 
 def _of_residuals(book: LabBook, analysis: Analysis, opened: Collection[StageName]) -> Iterator[Sentence]:
@@ -172,9 +176,9 @@ def _of_residuals(book: LabBook, analysis: Analysis, opened: Collection[StageNam
         if fit.trouble is not None:
             continue
         if fit.within:
-            yield say("fact_within", "{fit}: {words}.", fit=_name(fit), words=told(fit.within))
+            yield say("fact_within", "{fit}: {words}.", fit=_name(fit, book), words=told(fit.within))
         if fit.fit in by_eye:
-            yield say("fact_own_line", "{fit}: the bench has drawn a line of its own first or beside it.", fit=_name(fit))
+            yield say("fact_own_line", "{fit}: the bench has drawn a line of its own first or beside it.", fit=_name(fit, book))
 
 
 def _of_findings(findings: Sequence[FindingResult]) -> Iterator[Sentence]:

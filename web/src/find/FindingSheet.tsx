@@ -20,7 +20,13 @@ export function FindingSheet({ finding, result: f, onChange }: { finding: Schema
   const store = useBookStore();
   const head = (
     <div className="stage-head">
-      <h1 className="find-name">{f.name}</h1>
+      {f.name === finding.symbol ? (
+        <h1>
+          <Rich text={f.symbol} />
+        </h1>
+      ) : (
+        <h1 className="find-name">{f.name}</h1>
+      )}
       {!finding.given && state.can_edit && (
         <span className="row find-own">
           <Button size="small" type="text" onClick={onChange}>

@@ -1,10 +1,12 @@
 // Who is signed in; changing that: nothing that was fetched for the one before stays.
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
+import { leaveField } from '../ui/leaveField';
 import { forgetDrafts } from '../ui/useDraft';
 import type { Me } from './client';
 import { renewAnswers } from './shell';
 
 export function becomeSomebody(queries: QueryClient, me: Me): void {
+  leaveField();
   queries.removeQueries({ predicate: (query) => query.queryKey[0] !== 'me' });
   queries.setQueryData(['me'], me);
   if (!me.role) forgetDrafts();
