@@ -100,7 +100,7 @@ def list_findings(practical: Practical) -> FlatTable:
     """A row for every finding of every bench, under each condition that it does: value and ± in full precision, or why there is none."""
     shares, version = _shares_of_all(books_of(practical)), _version_of(practical, True)
     rows = [
-        [share.bench, finding.name, finding.symbol, condition or None, finding.unit, *_numbers_of(share, finding.id)]
+        [share.bench, finding.name, finding.symbol, condition or None, *_numbers_of(share, finding)]
         for finding in version.findings
         for condition, of in split_by_condition(shares, version.plan.conditions)
         for share in of
@@ -108,9 +108,11 @@ def list_findings(practical: Practical) -> FlatTable:
     return FlatTable(f"{practical.title}: findings", _FINDING_COLUMNS, rows)
 
 
-def _numbers_of(share: BenchShare, finding: str) -> list[FlatCell]:
-    found = share.findings.get(finding, share.missing)
-    return [found.value, found.u, None] if isinstance(found, SharedFinding) else [None, None, found.text]
+def _numbers_of(share: BenchShare, finding: Finding) -> list[FlatCell]:
+    found = share.findings.get(finding.id, share.missing)
+    if isinstance(found, SharedFinding):
+        return [finding.unit or found.unit, found.value, found.u, None]
+    return [finding.unit, None, None, found.text]
 
 
 _FINDING_COLUMNS = (

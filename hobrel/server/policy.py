@@ -31,8 +31,10 @@ def _books(teacher: bool, whole: bool) -> Select[Book]:
 
     A look needs no more of the document than its stamp.
     """
-    # whoever writes is asked what of it is open now
-    books = Book.objects.select_related("practical") if whole else Book.objects.defer("document")
+    # whoever writes is asked what of it is open now, and a bench whether it is open to it at all
+    books = Book.objects.all() if whole else Book.objects.defer("document")
+    if whole or not teacher:
+        books = books.select_related("practical")
     if teacher:
         return Select(lambda book, person: books.filter(pk=book, practical__school_class__teachers=person), int, int)
     sitting = {

@@ -163,6 +163,11 @@ class Checks(unittest.TestCase):
             (other("T", formula="t_10 + m"), {}, "average: wrong_formula"),
             (replace(book, findings=(replace(book.findings[0], formula="gradient + m"),)), {}, "find: wrong_formula"),
             (replace(book, findings=(replace(book.findings[0], name="E"),)), {}, "find: finding_unnamed"),
+            (
+                replace(book, findings=(replace(book.findings[0], unit="", accepted=None),)),
+                {"dry": replace(book.plan.dry, truths={"E": "12.4 GPa"})},
+                "find: finding_without_unit",
+            ),
             (book, {"wanted": {"L": WantedSettings(8, "0.6", "0.3")}}, "read: bad_range"),
             (book, {"wanted": {"L": WantedSettings(8, "0.3", "0.3")}}, "read: bad_range"),
             (book, {"wanted": {"L": WantedSettings(8, "far", "0.3")}}, "read: bad_number"),

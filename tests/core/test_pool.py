@@ -211,6 +211,21 @@ class PointedOut(unittest.TestCase):
         self.assertEqual(said(12.4, 12.3, 29.0, 12.7, 12.2), "of 5 benches")
         self.assertEqual(said(12.4), "of one bench")
 
+    def test_where_the_plan_wants_no_unit_it_is_that_of_the_first_and_the_others_are_converted(self) -> None:
+        """9.79 m/s² and 982 cm/s² are two benches that agree."""
+        given = {"a": SharedFinding(9.79, 0.04, "m/s²"), "b": SharedFinding(982.0, 4.0, "cm/s²"), "c": SharedFinding(2.0, 0.1, "s")}
+        shares = [BenchShare(bench, "one_or_two", {"g": found}, None) for bench, found in given.items()]
+        pooled = present_pool(Finding("g", "free fall", "g", "", "", ""), shares)
+        self.assertEqual([row.value and row.value.text for row in pooled.rows], ["9.79 ± 0.04 m/s²", "9.82 ± 0.04 m/s²", None])
+        self.assertEqual([w.code for w in pooled.rows[2].missing], ["pool_other_unit"])
+        self.assertEqual((pooled.unit, told(pooled.counted)), ("m/s²", "of 2 benches"))
+        self.assertTrue(all("m/s²" in value.value.text for value in pooled.values))
+        # a plan that wants one has it from the beginning
+        wanted = present_pool(
+            Finding("g", "free fall", "g", "cm/s^2", "", ""), [BenchShare("a", "one_or_two", {"g": SharedFinding(979.0, 4.0)}, None)]
+        )
+        self.assertEqual(wanted.rows[0].value and wanted.rows[0].value.text, "979 ± 4 cm/s²")
+
     def test_scatter_beyond_their_own_uncertainty_is_counted_in(self) -> None:
         pool = pool_results(results(12.1, 12.3, 12.6, 12.8, 12.4, u=0.1))
         self.assertEqual(pool.recommended, "mandel_paule")

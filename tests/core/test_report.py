@@ -23,20 +23,7 @@ from hobrel.core.reporting.changes import find_changes
 from hobrel.core.reporting.class_part import ClassShares
 from hobrel.core.reporting.outline import plan_parts
 from hobrel.core.reporting.own_text import Surroundings, read_own_text
-from hobrel.core.reporting.tree import (
-    Block,
-    Drawing,
-    Equation,
-    Heading,
-    Items,
-    LiveValue,
-    Paragraph,
-    Part,
-    Report,
-    Table,
-    Words,
-    plain_words,
-)
+from hobrel.core.reporting.tree import Block, Drawing, Equation, Items, LiveValue, Paragraph, Part, Report, Table, Words, plain_words
 from hobrel.core.sentences import told
 from hobrel.demo.written import write_practicals
 from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
@@ -143,14 +130,6 @@ class Everything(unittest.TestCase):
             (items,) = [b for b in part(report, "sources").blocks if isinstance(b, Items)]
             found = [w for i in items.items if "is simulated: A winged seed" in (w := plain_words(i))]
             self.assertEqual(len(found), said)
-
-    def test_what_is_called_by_its_symbol_keeps_it_and_is_called_once(self) -> None:
-        """“G: g = 9.8” is another quantity."""
-        book = strip()
-        for name, heading in (("E", "E = "), (book.findings[0].name, "Stiffness modulus of the strip: E = ")):
-            report = report_of(replace(book, findings=(replace(book.findings[0], name=name),)))
-            headings = [plain_words(b.words) for b in blocks(report, Heading)]
-            self.assertEqual(sum(h.startswith(heading) for h in headings), 1, headings)
 
     def test_a_curve_has_its_parameters(self) -> None:
         books = [book for practical in write_practicals() for book in practical.books.values() if any(f.shape != "line" for f in book.fits)]

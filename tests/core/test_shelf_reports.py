@@ -56,6 +56,15 @@ class EveryPlan(TestCase):
     def setUpClass(cls) -> None:
         cls.reports = {key: (book, report_of(book)) for key in SHELF for book in [believed(key)]}
 
+    def test_what_is_called_by_its_symbol_keeps_it_and_is_called_once(self) -> None:
+        """“G: g = 9.8” is another quantity."""
+        book = believed("clamped-strip")
+        named = book.findings[0].name
+        for name, heading in (("E", "E = "), (named, f"{named[0].upper()}{named[1:]}: E = ")):
+            report = report_of(replace(book, findings=(replace(book.findings[0], name=name),)))
+            headings = [plain_words(block.words) for _, block in blocks(report) if isinstance(block, Heading)]
+            self.assertEqual(sum(h.startswith(heading) for h in headings), 1, headings)
+
     def test_no_sentence_ends_twice_and_none_asks(self) -> None:
         for key, (_, report) in self.reports.items():
             for part, block in blocks(report):

@@ -322,7 +322,7 @@ def _beside(finding: Finding, conditions: Sequence[Condition], by_condition: Seq
     rows, values = [], {}
     for condition, (name, shares) in zip(conditions, by_condition, strict=True):
         brought = contain(f"pool of {finding.symbol}", bring_together, finding, shares)
-        found, _, pool = ([], {}, None) if isinstance(brought, CoreError) else brought
+        finding, found, _, pool = (finding, [], {}, None) if isinstance(brought, CoreError) else brought
         odd = {p.bench for p in pool.pointed_out} if pool else set()
         values[name] = {bench: shared.value for bench, shared in found if bench not in odd}
         rows.append(_condition_row(finding, condition, found, pool))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding
@@ -17,7 +17,7 @@ from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.rounding import with_unit, write_number
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.pool import BenchResult, Pool, Recommended, pool_results
-from hobrel.core.units.calculus import tidy_unit
+from hobrel.core.units.calculus import factor_to_base, parse_unit, same_dimension, tidy_unit
 
 
 @dataclass(frozen=True)
@@ -140,7 +140,7 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare], condition: str 
     told_to : collection of benches, optional
         As `present_pools` has it.
     """
-    found, missing, pool = bring_together(finding, shares)
+    finding, found, missing, pool = bring_together(finding, shares)
     waiting = sum(words.code == NOT_WORKED_OUT for (words,) in missing.values())
     unit = tidy_unit(finding.unit)
     rule = shares[0].rule if shares else "one_or_two"
@@ -171,8 +171,10 @@ def present_pool(finding: Finding, shares: Sequence[BenchShare], condition: str 
 
 def bring_together(
     finding: Finding, shares: Sequence[BenchShare]
-) -> tuple[list[tuple[str, SharedFinding]], dict[str, tuple[Sentence]], Pool | None]:
-    """The benches that have a finding, why the others have none, and the pool of the first.
+) -> tuple[Finding, list[tuple[str, SharedFinding]], dict[str, tuple[Sentence]], Pool | None]:
+    """The finding in the unit in which it is pooled, the benches that have it, why the others have none, and the pool of the first.
+
+    A finding that the plan wants in no unit is pooled in that of the first bench; who measures in others is converted.
 
     Raises
     ------
@@ -181,15 +183,27 @@ def bring_together(
     """
     found: list[tuple[str, SharedFinding]] = []
     missing: dict[str, tuple[Sentence]] = {}
-    for share in shares:
-        shared = share.findings.get(finding.id, share.missing)
+    brought = [(share.bench, share.findings.get(finding.id, share.missing)) for share in shares]
+    unit = finding.unit or next((shared.unit for _, shared in brought if isinstance(shared, SharedFinding)), "")
+    for bench, own in brought:
+        shared = _in_unit(own, unit) if isinstance(own, SharedFinding) and (own.unit or not finding.unit) else own
         if isinstance(shared, SharedFinding):
-            found.append((share.bench, shared))
+            found.append((bench, shared))
         else:
-            missing[share.bench] = (shared,)
+            missing[bench] = (shared,)
     constants = next((share.constants for share in shares if share.constants), {})
-    pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found], finding.unit, constants) if found else None
-    return found, missing, pool
+    pool = pool_results([BenchResult(name, c.value, c.u) for name, c in found], unit, constants) if found else None
+    return replace(finding, unit=unit), found, missing, pool
+
+
+def _in_unit(shared: SharedFinding, unit: str) -> SharedFinding | Sentence:
+    if shared.unit == unit:
+        return shared
+    has, wanted = parse_unit(shared.unit), parse_unit(unit)
+    if not same_dimension(has, wanted) or has.is_offset or wanted.is_offset:
+        return say("pool_other_unit", "It is in {unit}, and those of the others are not.", unit=shared.unit or "no unit")
+    factor = factor_to_base(has) / factor_to_base(wanted)
+    return SharedFinding(shared.value * factor, shared.u * factor, unit)
 
 
 def point_out(findings: Sequence[Finding], shares: Sequence[BenchShare], conditions: Sequence[Condition] = ()) -> dict[str, Sentences]:
@@ -200,8 +214,8 @@ def point_out(findings: Sequence[Finding], shares: Sequence[BenchShare], conditi
     for finding in findings:
         for _, of in split_by_condition(shares, conditions):
             pooled = contain(f"pool of {finding.symbol}", bring_together, finding, of)
-            if not isinstance(pooled, CoreError) and pooled[2] is not None:
-                for odd in pooled[2].pointed_out:
+            if not isinstance(pooled, CoreError) and pooled[-1] is not None:
+                for odd in pooled[-1].pointed_out:
                     said.setdefault(odd.bench, odd.reason)
     return said
 

@@ -19,7 +19,7 @@ from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.rounding import RoundingRule
 from hobrel.core.sentences import Sentence, said_by, say
-from hobrel.core.units.calculus import Unit, tidy_unit
+from hobrel.core.units.calculus import Unit, tidy_unit, write_unit
 
 MOST_SHARED_SETTINGS = 60
 """Settings of a table whose readings are brought; a longer one was not read by hand."""
@@ -30,10 +30,11 @@ NO_FINDING = say("no_finding_yet", "There is no finding yet.")
 
 @dataclass(frozen=True)
 class SharedFinding:
-    """A bench's finding as it enters the pool, in the finding's own unit."""
+    """A bench's finding as it enters the pool: in the unit that the plan wants, or where it wants none in `unit`, which is the bench's."""
 
     value: float
     u: float
+    unit: str = ""
 
 
 @dataclass(frozen=True)
@@ -140,7 +141,8 @@ def _share_run(computation: Computation) -> ConditionShare:
             shared[key] = _say_missing(found)
         else:
             whole = MOST_SIZE > found.u > 1 / MOST_SIZE and abs(found.value) < MOST_SIZE
-            shared[key] = SharedFinding(found.value, found.u) if whole else NO_FINDING
+            own = "" if found.finding.unit.strip() else write_unit(found.traced.unit)
+            shared[key] = SharedFinding(found.value, found.u, own) if whole else NO_FINDING
     return ConditionShare(shared, _share_points(computation), tuple(_share_tables(computation)))
 
 

@@ -21,6 +21,7 @@ from hobrel.core.questions.plan_notes import PlanNote
 from hobrel.core.questions.rig_checks import check_rig
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.sentences import Sentence, said_by, say
+from hobrel.core.units.calculus import write_unit
 from hobrel.core.units.constants import constant_symbols
 
 FEWEST_SETTINGS = 5
@@ -153,6 +154,12 @@ def _check_results(book: LabBook, tried: Computation) -> Iterator[PlanNote]:
         found = tried.findings[finding.id]
         if isinstance(found, CoreError) and _is_wrong(found):
             yield PlanNote("find", _of(finding.symbol, found))
+        elif not isinstance(found, CoreError) and not finding.unit.strip() and not found.traced.unit.is_number:
+            unit = write_unit(found.traced.unit)
+            words = say(
+                "finding_without_unit", "{name} has no unit yet: write {unit}, or another of its kind.", name=finding.name, unit=unit
+            )
+            yield PlanNote("find", words)
 
 
 def _is_wrong(trouble: CoreError | None) -> bool:
