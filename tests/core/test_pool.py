@@ -215,11 +215,17 @@ class PointedOut(unittest.TestCase):
         """9.79 m/s² and 982 cm/s² are two benches that agree."""
         given = {"a": SharedFinding(9.79, 0.04, "m/s²"), "b": SharedFinding(982.0, 4.0, "cm/s²"), "c": SharedFinding(2.0, 0.1, "s")}
         shares = [BenchShare(bench, "one_or_two", {"g": found}, None) for bench, found in given.items()]
-        pooled = present_pool(Finding("g", "free fall", "g", "", "", ""), shares)
+        plain = Finding("g", "free fall", "g", "", "", "")
+        pooled = present_pool(plain, shares)
         self.assertEqual([row.value and row.value.text for row in pooled.rows], ["9.79 ± 0.04 m/s²", "9.82 ± 0.04 m/s²", None])
         self.assertEqual([w.code for w in pooled.rows[2].missing], ["pool_other_unit"])
         self.assertEqual((pooled.unit, told(pooled.counted)), ("m/s²", "of 2 benches"))
         self.assertTrue(all("m/s²" in value.value.text for value in pooled.values))
+        # one from before units were brought along is taken to be in that of the others
+        earlier = [BenchShare("e", "one_or_two", {"g": SharedFinding(9.8, 0.1)}, None), *shares[:1]]
+        self.assertEqual(
+            [row.value and row.value.text for row in present_pool(plain, earlier).rows], ["9.80 ± 0.10 m/s²", "9.79 ± 0.04 m/s²"]
+        )
         # a plan that wants one has it from the beginning
         wanted = present_pool(
             Finding("g", "free fall", "g", "cm/s^2", "", ""), [BenchShare("a", "one_or_two", {"g": SharedFinding(979.0, 4.0)}, None)]

@@ -184,9 +184,10 @@ def bring_together(
     found: list[tuple[str, SharedFinding]] = []
     missing: dict[str, tuple[Sentence]] = {}
     brought = [(share.bench, share.findings.get(finding.id, share.missing)) for share in shares]
-    unit = finding.unit or next((shared.unit for _, shared in brought if isinstance(shared, SharedFinding)), "")
+    unit = finding.unit or next((own.unit for _, own in brought if isinstance(own, SharedFinding) and own.unit), "")
     for bench, own in brought:
-        shared = _in_unit(own, unit) if isinstance(own, SharedFinding) and (own.unit or not finding.unit) else own
+        # what was worked out before units were brought along says none, and is in the usual one
+        shared = _in_unit(own, unit) if isinstance(own, SharedFinding) and own.unit else own
         if isinstance(shared, SharedFinding):
             found.append((bench, shared))
         else:
@@ -201,7 +202,7 @@ def _in_unit(shared: SharedFinding, unit: str) -> SharedFinding | Sentence:
         return shared
     has, wanted = parse_unit(shared.unit), parse_unit(unit)
     if not same_dimension(has, wanted) or has.is_offset or wanted.is_offset:
-        return say("pool_other_unit", "It is in {unit}, and those of the others are not.", unit=shared.unit or "no unit")
+        return say("pool_other_unit", "It is in {unit}, and those of the others are not.", unit=shared.unit)
     factor = factor_to_base(has) / factor_to_base(wanted)
     return SharedFinding(shared.value * factor, shared.u * factor, unit)
 
