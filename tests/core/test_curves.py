@@ -117,6 +117,14 @@ class NamedShapes(unittest.TestCase):
                     assert fit.chi2 is not None and line.chi2 is not None
                     self.assertAlmostEqual(fit.chi2 / line.chi2, 1, places=8)
 
+    def test_a_shape_without_parameters_is_laid_over_its_points_also_beside_a_known_one(self) -> None:
+        """y = 2 x: off by −0.1, 0.1 and 0, each uncertain by √(0.1² + (2·0.2)²)."""
+        shape, x, y = Shape("given", "This", "2 x", ()), [1.0, 2.0, 3.0], [1.9, 4.1, 6.0]
+        for near in (None, []):
+            fit = fit_shape(x, y, shape, 0.1, 0.2, near=near)
+            np.testing.assert_allclose(fit.residuals, [-0.1, 0.1, 0.0], atol=1e-12)
+            self.assertAlmostEqual(fit.chi2 or 0.0, 0.02 / 0.17, 12)
+
     def test_scaling_by_scatter_is_a_choice(self) -> None:
         y = values(SHAPES["exponential"], [5.0, -0.4]) + 0.05 * np.cos(9 * X)
         word, scaled = (fit_shape(X, y, SHAPES["exponential"], 0.01, scale=s) for s in ("absolute", "scatter"))

@@ -145,7 +145,7 @@ def fit_shape(
     if given is not None and len(given) != count:
         raise CoreError("bad_job", "There are {count} parameters, and {n} starting values.", count=count, n=len(given))
     model, begin = shape.over(xs), None if given is None else np.asarray(given, dtype=np.float64)
-    if near is not None and begin is not None and sx is not None and sy is not None:
+    if count and near is not None and begin is not None and sx is not None and sy is not None:
         with suppress(CoreError):
             return _fit_both_axes(model, ys, begin, sx, sy, scale=scale)
     best = _settle(model, ys, w, begin, near is not None) if count else np.zeros(0)
