@@ -38,6 +38,17 @@ function about(axis: Axis, at: number, factor: number): Axis {
   return between(axis, share - share * factor, share + (1 - share) * factor);
 }
 
+const NOTCH = 100;
+const IN_PIXELS = [1, 33, 400] as const;
+const MOST_TURNS = 8;
+
+/** How many turns of a wheel an event tells of: a busy page gets several as one, a touchpad parts of one, and two fingers smaller parts. */
+export function turnsOf(e: Pick<WheelEvent, 'deltaY' | 'deltaMode' | 'ctrlKey'>): number {
+  const pixels = e.deltaY * (IN_PIXELS[e.deltaMode] ?? 1);
+  const fingers = e.ctrlKey && Math.abs(pixels) < NOTCH / 2;
+  return Math.max(-MOST_TURNS, Math.min(MOST_TURNS, pixels / (fingers ? NOTCH / 4 : NOTCH)));
+}
+
 /** By a share of what is shown. */
 const moved = (axis: Axis, by: number) => between(axis, by, 1 + by);
 
@@ -86,7 +97,7 @@ export function useZoom(
     if (!onAxis && !e.ctrlKey && !element.contains(document.activeElement)) return;
     if (py > plot.bottom + 48) return;
     e.preventDefault();
-    zoom(e.deltaY > 0 ? STEP : 1 / STEP, plot.xAt(px), plot.yAt(py), onAxis ?? 'both');
+    zoom(STEP ** turnsOf(e), plot.xAt(px), plot.yAt(py), onAxis ?? 'both');
   };
   const newest = useRef(wheel);
   useEffect(() => {
