@@ -40,6 +40,11 @@ export default tseslint.config(
       'no-restricted-syntax': [
         'error',
         { selector: "JSXAttribute[name.name='style'] Property > Literal", message: 'A style of its own belongs in a style sheet, by a class.' },
+        // the library calls a choice "segmented control" where we give it no name, and that is what a screen reader says
+        {
+          selector: "JSXOpeningElement[name.name='Segmented']:not(:has(JSXAttribute[name.name='aria-label'], JSXAttribute[name.name='aria-labelledby']))",
+          message: 'A choice has a name.',
+        },
       ],
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       '@typescript-eslint/no-misused-spread': 'off', // symbols and signs here are single code points

@@ -88,7 +88,9 @@ class Deriving(BrowserTest):
         expect(card).to_contain_text("s⁻¹")
         form.get_by_label("called").fill("again")
         form.get_by_label("symbol").fill("f")
-        expect(form.get_by_role("button", name="Add")).to_be_disabled()
+        form.get_by_role("button", name="Add").click()
+        expect(form.get_by_role("alert")).to_have_text("f stands for frequency already. Choose another symbol.")
+        expect(form.get_by_label("called")).to_have_value("again")
         card.get_by_role("button", name="Remove").click()
         expect(self.page.locator(".derived")).to_have_count(3)
 

@@ -6,6 +6,16 @@ import type { QueueRow } from '@/shared/queue/rows';
 import { Rich } from '@/shared/ui/Rich';
 import { Sheet } from '@/shared/ui/Sheet';
 
+/** What people write, wherever it stands in an edit; all else in it are choices and ids. */
+const WRITTEN = ['name', 'called', 'title', 'words', 'heading', 'symbol', 'unit', 'formula', 'value', 'u', 'source', 'text', 'reason', 'caption', 'alt'];
+
+function textsIn(part: object): string[] {
+  return Object.entries(part).flatMap(([field, value]: [string, unknown]) => {
+    if (typeof value === 'string') return WRITTEN.includes(field) && value ? [value] : [];
+    return typeof value === 'object' && value !== null && field !== 'was' ? textsIn(value) : [];
+  });
+}
+
 export function NotKept({ onClose }: { onClose: () => void }) {
   const { refused, state, symbolOf } = useBook(({ refused, state, symbolOf }) => ({ refused, state, symbolOf }));
   const store = useBookStore();
@@ -22,7 +32,17 @@ export function NotKept({ onClose }: { onClose: () => void }) {
     }
     if (edit.type === 'write_text') return `${edit.section}: ${edit.text.slice(0, 80)}${edit.text.length > 80 ? '…' : ''}`;
     if (edit.type === 'batch') return edit.words;
-    return edit.type.replaceAll('_', ' ');
+    const written = textsIn(edit);
+    return (
+      <>
+        {edit.type.replaceAll('_', ' ')}
+        {written.length > 0 && (
+          <>
+            : <b>{written.join(' · ')}</b>
+          </>
+        )}
+      </>
+    );
   };
   return (
     <Sheet title="Not kept yet" onClose={onClose}>

@@ -1,12 +1,14 @@
 // More derived quantities at a press: another unit, the difference from one setting to the next, a rate of change, a formula of one's own.
 import { Button, Dropdown, Input } from 'antd';
 import { useState } from 'react';
-import type { Quantity } from '@/shared/api/client';
+import type { Edit, Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { Labelled } from '@/shared/ui/Labelled';
 import { varyingIn } from '@/shared/book/quantities';
 import { SymbolSelect } from '@/shared/ui/SymbolSelect';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Typeset } from '@/shared/ui/Typeset';
 
 interface Made {
@@ -30,20 +32,7 @@ export function DeriveMore() {
   const [of, setOf] = useState(() => (varying.find((q) => q.kind === 'measured') ?? varying[0])?.id ?? '');
   const [by, setBy] = useState(() => changed?.id ?? varying[0]?.id ?? '');
   const add = (made: Made) => {
-    if (!taken.has(made.symbol))
-      store.edit({
-        type: 'add_quantity',
-        quantity: newId('q'),
-        kind: 'derived',
-        repeats: 1,
-        holds: 'numbers',
-        value: '',
-        u: '',
-        instrument: null,
-        source: '',
-        unit: '',
-        ...made,
-      });
+    if (!taken.has(made.symbol)) store.edit(derived(made));
   };
   const conversions = columns.flatMap((column) => {
     const quantity = quantities.find((q) => q.id === column.quantity);
@@ -110,9 +99,14 @@ export function DeriveMore() {
           </div>
         </>
       )}
-      <OwnFormula taken={taken} onAdd={add} />
+      <OwnFormula />
     </section>
   );
+}
+
+function derived(made: Made): Edit {
+  const none = { value: '', u: '', instrument: null, source: '', unit: '' };
+  return { type: 'add_quantity', quantity: newId('q'), kind: 'derived', repeats: 1, holds: 'numbers', ...none, ...made };
 }
 
 function isName(symbol: string): boolean {
@@ -148,21 +142,23 @@ function ratesOf(y: Quantity, x: Quantity): RateWay[] {
   ];
 }
 
-function OwnFormula({ taken, onAdd }: { taken: ReadonlySet<string>; onAdd: (made: Made) => void }) {
+function OwnFormula() {
+  const { submit, busy, refusal } = useSubmit();
   const [name, setName] = useState('');
   const [symbol, setSymbol] = useState('');
   const [formula, setFormula] = useState('');
-  const full = name.trim() && symbol.trim() && !taken.has(symbol.trim());
+  const full = name.trim() && symbol.trim();
   return (
     <form
       className="row"
       onSubmit={(e) => {
         e.preventDefault();
         if (!full) return;
-        onAdd({ name: name.trim(), symbol: symbol.trim(), formula: formula.trim() });
-        setName('');
-        setSymbol('');
-        setFormula('');
+        submit(derived({ name: name.trim(), symbol: symbol.trim(), formula: formula.trim() }), () => {
+          setName('');
+          setSymbol('');
+          setFormula('');
+        });
       }}
     >
       <span className="derive-words">by a formula</span>
@@ -175,9 +171,10 @@ function OwnFormula({ taken, onAdd }: { taken: ReadonlySet<string>; onAdd: (made
       <Labelled words="=">
         <Input size="small" className="mono field-long" value={formula} maxLength={400} placeholder="m v^2 / 2" onChange={(e) => setFormula(e.target.value)} />
       </Labelled>
-      <Button size="small" htmlType="submit" disabled={!full}>
+      <Button size="small" htmlType="submit" loading={busy} disabled={!full}>
         Add
       </Button>
+      <TroubleWords beside>{refusal}</TroubleWords>
     </form>
   );
 }

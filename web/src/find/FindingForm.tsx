@@ -6,6 +6,7 @@ import { type Schemas, client, get } from '@/shared/api/client';
 import { changeFinding } from '@/shared/book/choices';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
@@ -30,6 +31,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
     draft,
   }));
   const store = useBookStore();
+  const { submit, busy, refusal } = useSubmit();
   const begun = finding ?? draft;
   const [uses, setUses] = useState<Ingredient[]>(() => named([...(begun?.uses ?? []).map((u) => ({ ...u })), ...collected], quantities));
   const [name, setName] = useState(begun?.name ?? '');
@@ -100,8 +102,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
     ]);
   };
   const save = () => {
-    store.edit(finding ? changeFinding(finding, content) : { type: 'add_finding', finding: newId('w'), content });
-    end();
+    submit(finding ? changeFinding(finding, content) : { type: 'add_finding', finding: newId('w'), content }, end);
   };
   return (
     <form
@@ -184,8 +185,9 @@ export function FindingForm({ finding, collected, onDone }: Props) {
           </>
         )}
       </div>
+      <TroubleWords beside>{refusal}</TroubleWords>
       <div className="row">
-        <Button type="primary" htmlType="submit" disabled={!ready}>
+        <Button type="primary" htmlType="submit" loading={busy} disabled={!ready}>
           {finding ? 'Write it so' : 'Keep this finding'}
         </Button>
         <Button type="text" onClick={end}>

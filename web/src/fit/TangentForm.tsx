@@ -1,9 +1,11 @@
 // The slope of the fitted curve at every setting, as a derived quantity to be drawn and fitted in turn.
 import { Button, Input } from 'antd';
 import { useState } from 'react';
-import { useBook, useBookStore } from '@/shared/book/context';
+import { useBook } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { Labelled } from '@/shared/ui/Labelled';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Typeset } from '@/shared/ui/Typeset';
 
 export function TangentForm({ fit }: { fit: string }) {
@@ -12,7 +14,7 @@ export function TangentForm({ fit }: { fit: string }) {
     analysis,
     plainSymbolOf,
   }));
-  const store = useBookStore();
+  const { submit, busy, refusal } = useSubmit();
   const [name, setName] = useState('');
   const [symbol, setSymbol] = useState('');
   const there = quantities.filter((q) => q.tangent_of === fit);
@@ -30,9 +32,11 @@ export function TangentForm({ fit }: { fit: string }) {
         className="row"
         onSubmit={(e) => {
           e.preventDefault();
-          if (full) store.edit({ type: 'add_tangent', quantity: newId('q'), fit, name: name.trim(), symbol: symbol.trim() });
-          setName('');
-          setSymbol('');
+          if (!full) return;
+          submit({ type: 'add_tangent', quantity: newId('q'), fit, name: name.trim(), symbol: symbol.trim() }, () => {
+            setName('');
+            setSymbol('');
+          });
         }}
       >
         <Labelled words="called">
@@ -41,9 +45,10 @@ export function TangentForm({ fit }: { fit: string }) {
         <Labelled words="symbol">
           <Input size="small" className="mono field-tiny" value={symbol} maxLength={30} placeholder="v" onChange={(e) => setSymbol(e.target.value)} />
         </Labelled>
-        <Button size="small" htmlType="submit" disabled={!full}>
+        <Button size="small" htmlType="submit" loading={busy} disabled={!full}>
           Make it a quantity
         </Button>
+        <TroubleWords beside>{refusal}</TroubleWords>
       </form>
     </details>
   );

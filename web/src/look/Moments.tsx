@@ -4,8 +4,10 @@ import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { withUnit } from '@/shared/ui/withUnit';
 import { Typeset } from '@/shared/ui/Typeset';
 
@@ -13,6 +15,7 @@ import { Typeset } from '@/shared/ui/Typeset';
 export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit: string; shown: Schemas['FigureMoment'][] }) {
   const { state, plainSymbolOf } = useBook(({ state, plainSymbolOf }) => ({ state, plainSymbolOf }));
   const store = useBookStore();
+  const { submit, busy, refusal } = useSubmit();
   const [adding, setAdding] = useState(false);
   const [name, setName] = useState('');
   const [at, setAt] = useState('');
@@ -42,10 +45,11 @@ export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit:
           onSubmit={(e) => {
             e.preventDefault();
             if (!name.trim() || value === null || Number.isNaN(value)) return;
-            store.edit({ type: 'add_moment', moment: newId('m'), name: name.trim(), of: graph.x, at: value });
-            setAdding(false);
-            setName('');
-            setAt('');
+            submit({ type: 'add_moment', moment: newId('m'), name: name.trim(), of: graph.x, at: value }, () => {
+              setAdding(false);
+              setName('');
+              setAt('');
+            });
           }}
           onKeyDown={(e) => {
             if (e.key === 'Escape') setAdding(false);
@@ -64,9 +68,10 @@ export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit:
               onChange={(e) => setAt(e.target.value)}
             />
           </Labelled>
-          <Button size="small" htmlType="submit" disabled={!name.trim() || value === null || Number.isNaN(value)}>
+          <Button size="small" htmlType="submit" loading={busy} disabled={!name.trim() || value === null || Number.isNaN(value)}>
             Mark it
           </Button>
+          <TroubleWords beside>{refusal}</TroubleWords>
         </form>
       ) : (
         <Button size="small" onClick={() => setAdding(true)}>

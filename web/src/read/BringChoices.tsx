@@ -157,6 +157,7 @@ export function BringChoices({
       <div className="row">
         <Labelled words="They go" group>
           <Segmented<Into>
+            aria-label="Where they go"
             value={into}
             onChange={setInto}
             options={[
@@ -178,6 +179,7 @@ export function BringChoices({
         )}
         <Labelled words="as" group>
           <Segmented<boolean>
+            aria-label="What they are"
             value={logged}
             onChange={setLogged}
             options={[

@@ -1,23 +1,18 @@
 // One quantity: what it is called, its unit, what it is read from. A new unit asks what it means for the readings there are.
-import { Button, Checkbox, Radio, Segmented, Select } from 'antd';
+import { Button, Radio, Segmented } from 'antd';
 import { useState } from 'react';
-import type { Edit, Quantity, Schemas } from '@/shared/api/client';
+import type { Quantity, Schemas } from '@/shared/api/client';
 import { changeQuantity } from '@/shared/book/choices';
 import { FormulaPreview, usePreview } from '@/shared/book/FormulaPreview';
 import { newId } from '@/shared/book/newId';
 import { isWorded } from '@/shared/book/quantities';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { Entry } from '@/shared/ui/Entry';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { InstrumentFields } from './InstrumentFields';
+import { lacking, readInstrument, writtenFrom } from './instrument';
 
-type Instrument = Schemas['Instrument'];
 type Own = 'measured' | 'words' | 'derived' | 'constant';
-
-const SORTS: { value: Instrument['kind']; label: string }[] = [
-  { value: 'scale', label: 'a scale with marks' },
-  { value: 'display', label: 'a display' },
-  { value: 'steady', label: 'scatter seen where it was steady' },
-  { value: 'counted', label: 'counted' },
-  { value: 'counted_at_random', label: 'counted at random (±√N)' },
-];
 
 interface FormProps {
   quantity: Quantity | null;
@@ -25,7 +20,7 @@ interface FormProps {
   free: Schemas['Freedoms'];
   /** Its value is each bench's own, though the plan has given the rest. */
   ownValue: boolean;
-  onDone: (edit: Edit | null) => void;
+  onDone: () => void;
 }
 
 export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
@@ -35,6 +30,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
   const hasInstrument = !quantity || quantity.kind === 'measured' || quantity.kind === 'changed';
   const written = quantity && isWorded(quantity) ? 'words' : 'measured';
   const [kind, setKind] = useState<Own>(!quantity || quantity.kind === 'changed' || quantity.kind === 'measured' ? written : quantity.kind);
+  const { submit, busy, refusal } = useSubmit();
   const [name, setName] = useState(quantity?.name ?? '');
   const [symbol, setSymbol] = useState(quantity?.symbol ?? '');
   const [unit, setUnit] = useState(quantity?.unit ?? '');
@@ -43,39 +39,30 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
   const [u, setU] = useState(quantity?.u ?? '');
   const [source, setSource] = useState(quantity?.source ?? '');
   const [formula, setFormula] = useState('');
-  const [device, setDevice] = useState(quantity?.instrument?.name ?? '');
-  const [sort, setSort] = useState<Instrument['kind']>(quantity?.instrument?.kind ?? 'scale');
-  const [division, setDivision] = useState(quantity?.instrument?.division ?? '');
-  const [scatter, setScatter] = useState(quantity?.instrument?.scatter ?? '');
-  const [common, setCommon] = useState(Number(quantity?.instrument?.common) ? (quantity?.instrument?.common ?? '') : '');
-  const [between, setBetween] = useState(quantity?.instrument?.between_marks ?? false);
+  const [instrument, setInstrument] = useState(() => writtenFrom(quantity?.instrument));
+  const [tried, setTried] = useState(false);
   // what had no unit has nothing to be turned into another
   const newUnit = quantity !== null && quantity.unit !== '' && kind !== 'words' && quantity.kind !== 'derived' && unit !== quantity.unit;
   const added = usePreview({ quantity: '', symbol: symbol.trim() }, quantity === null && kind === 'derived' ? formula.trim() : '');
-  const submit = () => {
+  const wrong = hasInstrument && kind === 'measured' && instrumentFree ? lacking(instrument) : null;
+  // who comes to a quantity that is read from nothing yet comes to say what it is read from
+  const unread = quantity !== null && hasInstrument && written === 'measured' && instrumentFree && !quantity.instrument;
+  const send = () => {
+    if (wrong) {
+      setTried(true);
+      return;
+    }
     const old = quantity?.instrument;
-    const instrument =
-      hasInstrument && kind === 'measured' && device.trim()
-        ? {
-            name: device.trim(),
-            kind: sort,
-            division: division.trim().replace(',', '.') || '1',
-            readings: old?.readings ?? 1,
-            between_marks: sort === 'scale' && between,
-            percent: old?.percent ?? '0',
-            digits: old?.digits ?? '0',
-            scatter: sort === 'steady' ? scatter.trim().replace(',', '.') || '0' : '0',
-            common: common.trim().replace(',', '.') || '0',
-          }
-        : null;
     const words = kind === 'words';
     // what words do not need stays as it was, for when they are numbers again
-    const of = words ? { symbol, unit, instrument: old ?? null } : { symbol: symbol.trim(), unit: unit.trim(), instrument };
+    const read = hasInstrument && kind === 'measured' ? readInstrument(instrument, old) : null;
+    const of = words ? { symbol, unit, instrument: old ?? null } : { symbol: symbol.trim(), unit: unit.trim(), instrument: read };
     const same = { name: name.trim(), holds: words ? ('words' as const) : ('numbers' as const), ...of, value, u, source: source.trim() };
-    onDone(
+    submit(
       quantity
         ? changeQuantity(quantity, newUnit ? readings : 'relabel', same)
         : { type: 'add_quantity', quantity: newId('q'), kind: words ? 'measured' : kind, repeats: 1, formula, ...same },
+      onDone,
     );
   };
   return (
@@ -83,11 +70,12 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
       className="quantity-form"
       onSubmit={(e) => {
         e.preventDefault();
-        submit();
+        send();
       }}
     >
       {!quantity && (
         <Segmented<Own>
+          aria-label="What kind of quantity"
           value={kind}
           onChange={setKind}
           options={[
@@ -100,6 +88,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
       )}
       {quantity && hasInstrument && !given && (
         <Segmented<Own>
+          aria-label="What kind of quantity"
           value={kind}
           onChange={setKind}
           options={[
@@ -112,7 +101,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
       <div className="row">
         <Entry
           words="called"
-          autoFocus={!given}
+          autoFocus={!given && !unread}
           disabled={given}
           value={name}
           maxLength={80}
@@ -164,55 +153,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
       </div>
       <FormulaPreview text={formula} column={added} wrong={added?.trouble} />
       {hasInstrument && kind === 'measured' && (
-        <div className="row">
-          <Entry words="read from" disabled={!instrumentFree} value={device} maxLength={60} onWrite={setDevice} placeholder="ruler" className="field-mid" />
-          <Select
-            aria-label="What kind of instrument"
-            value={sort}
-            disabled={!instrumentFree}
-            options={SORTS}
-            onChange={setSort}
-            popupMatchSelectWidth={false}
-          />
-          {sort === 'steady' && (
-            <Entry
-              words="each reading ±"
-              disabled={!instrumentFree}
-              value={scatter}
-              maxLength={20}
-              onWrite={setScatter}
-              placeholder="0.012"
-              className="mono field-short"
-            />
-          )}
-          {(sort === 'scale' || sort === 'display' || sort === 'steady') && (
-            <Entry
-              words={sort === 'scale' ? 'smallest division' : 'last digit'}
-              disabled={!instrumentFree}
-              value={division}
-              maxLength={20}
-              onWrite={setDivision}
-              placeholder="0.5"
-              className="mono field-short"
-            />
-          )}
-          {sort !== 'counted' && sort !== 'counted_at_random' && (
-            <Entry
-              words="its scale is known to, %"
-              disabled={!instrumentFree}
-              value={common}
-              maxLength={10}
-              onWrite={setCommon}
-              placeholder="0.2"
-              className="mono field-tiny"
-            />
-          )}
-        </div>
-      )}
-      {hasInstrument && kind === 'measured' && sort === 'scale' && (
-        <Checkbox checked={between} disabled={!instrumentFree} onChange={(e) => setBetween(e.target.checked)}>
-          read between the marks, to a tenth of a division
-        </Checkbox>
+        <InstrumentFields written={instrument} disabled={!instrumentFree} autoFocus={unread} wrong={(tried && wrong?.field) || ''} onWrite={setInstrument} />
       )}
       {newUnit && (
         <Radio.Group value={readings} onChange={(e) => setReadings(e.target.value as 'relabel' | 'convert')}>
@@ -222,11 +163,12 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
           <Radio value="relabel">the readings were in {unit || 'no unit'} all along: only the heading was wrong</Radio>
         </Radio.Group>
       )}
+      <TroubleWords beside>{refusal || (tried && wrong?.words)}</TroubleWords>
       <div className="row">
-        <Button type="primary" htmlType="submit" disabled={!name.trim() || (kind !== 'words' && !symbol.trim())}>
+        <Button type="primary" htmlType="submit" loading={busy} disabled={!name.trim() || (kind !== 'words' && !symbol.trim())}>
           {quantity ? 'Change' : 'Add'}
         </Button>
-        <Button onClick={() => onDone(null)}>Leave it</Button>
+        <Button onClick={onDone}>Leave it</Button>
       </div>
     </form>
   );

@@ -1,10 +1,13 @@
 // The runs of a lab book: which one is seen, fresh readings under the same headings, names, and two beside each other.
 import { Button, Input, Select } from 'antd';
 import { type ReactNode, useState } from 'react';
+import type { Edit } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { isWorded } from '@/shared/book/quantities';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { spokenDate } from '@/shared/ui/spokenDate';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { RunsTable } from './RunsTable';
 
 /** How the run that is seen is done, and on which day. */
@@ -35,16 +38,20 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
   const read = runs.filter((r) => rowsOf(r).length === 0);
   const missing = rowsOf(current).length > 0 ? read.filter((r) => !current.settings.some((s) => s.of_run === r.id)) : [];
   const label = quantities.find((q) => isWorded(q) && current.headings?.includes(q.id));
-  const name = (text: string) => {
-    if (naming === 'rename') store.edit({ type: 'rename_run', run: current.id, name: text });
-    else {
-      const id = newRun();
-      // fresh readings stand under the same headings; another table has none yet
-      store.edit({ type: 'add_run', run: id, name: text, settings: null, headings: naming === 'table' ? [] : (current.headings ?? null) });
-      void store.whenSaved().then(() => store.chooseRun(id));
-    }
-    setNaming(null);
+  // one that still waits for the server is not gone to
+  const goTo = (id: string) => {
+    if (!store.read().held) void store.chooseRun(id);
   };
+  const done = (edit: Edit | null) => {
+    setNaming(null);
+    setGathering(false);
+    if (edit?.type === 'add_run' || edit?.type === 'add_runs_table') goTo(edit.run);
+  };
+  const named = (text: string): Edit =>
+    naming === 'rename'
+      ? { type: 'rename_run', run: current.id, name: text }
+      : // fresh readings stand under the same headings; another table has none yet
+        { type: 'add_run', run: newRun(), name: text, settings: null, headings: naming === 'table' ? [] : (current.headings ?? null) };
   return (
     <>
       <div className="runs">
@@ -84,17 +91,8 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
         </div>
         {children}
       </div>
-      {naming && <RunName key={naming} {...NAMING[naming]} start={naming === 'rename' ? current.name : ''} onDone={name} onLeave={() => setNaming(null)} />}
-      {gathering && (
-        <RunsTable
-          onDone={(edit) => {
-            setGathering(false);
-            if (!edit) return;
-            store.edit(edit);
-            void store.whenSaved().then(() => store.chooseRun(edit.run));
-          }}
-        />
-      )}
+      {naming && <RunName key={naming} {...NAMING[naming]} start={naming === 'rename' ? current.name : ''} editOf={named} onDone={done} />}
+      {gathering && <RunsTable onDone={done} />}
       {state.can_edit && label && missing.length > 0 && (
         <p className="notice row">
           {missing.map((r) => r.name || 'Readings').join(', ')} {missing.length === 1 ? 'has' : 'have'} no row here yet.
@@ -148,29 +146,34 @@ interface NameProps {
   hint: string;
   act: string;
   start: string;
-  onDone: (name: string) => void;
-  onLeave: () => void;
+  editOf: (name: string) => Edit;
+  /** With what was kept, or nothing where it was left. */
+  onDone: (edit: Edit | null) => void;
 }
 
-function RunName({ words, hint, act, start, onDone, onLeave }: NameProps) {
+function RunName({ words, hint, act, start, editOf, onDone }: NameProps) {
+  const { submit, busy, refusal } = useSubmit();
   const [text, setText] = useState(start);
   return (
     <form
       className="row run-naming"
       onSubmit={(e) => {
         e.preventDefault();
-        if (text.trim()) onDone(text.trim());
+        if (!text.trim()) return;
+        const edit = editOf(text.trim());
+        submit(edit, () => onDone(edit));
       }}
       onKeyDown={(e) => {
-        if (e.key === 'Escape') onLeave();
+        if (e.key === 'Escape') onDone(null);
       }}
     >
       <label htmlFor="run-name">{words}</label>
       <Input id="run-name" autoFocus value={text} maxLength={80} placeholder={hint} onChange={(e) => setText(e.target.value)} />
-      <Button type="primary" htmlType="submit" disabled={!text.trim()}>
+      <Button type="primary" htmlType="submit" loading={busy} disabled={!text.trim()}>
         {act}
       </Button>
-      <Button onClick={onLeave}>Leave it</Button>
+      <Button onClick={() => onDone(null)}>Leave it</Button>
+      <TroubleWords beside>{refusal}</TroubleWords>
     </form>
   );
 }

@@ -3,14 +3,18 @@ import { Button, Input } from 'antd';
 import { useState } from 'react';
 import type { Edit } from '@/shared/api/client';
 import { useBook, useSlopeWord } from '@/shared/book/context';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { newId } from '@/shared/book/newId';
 import { varyingIn } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 
 type RunsTableEdit = Extract<Edit, { type: 'add_runs_table' }>;
 
+/** `onDone`: with what was kept, or nothing where it was left. */
 export function RunsTable({ onDone }: { onDone: (edit: RunsTableEdit | null) => void }) {
+  const { submit, busy, refusal } = useSubmit();
   const { state, graphs, fits, quantities, analysis, plainSymbolOf } = useBook(({ state, graphs, fits, quantities, analysis, plainSymbolOf }) => ({
     state,
     graphs,
@@ -51,7 +55,7 @@ export function RunsTable({ onDone }: { onDone: (edit: RunsTableEdit | null) => 
         if (!of || !heading.trim()) return;
         const names = new Set(state.document.runs.map((r) => r.name.toLowerCase()));
         const name = ['Table of runs', ...Array.from({ length: 30 }, (_, i) => `Table of runs ${i + 2}`)].find((n) => !names.has(n.toLowerCase()));
-        onDone({
+        const edit: RunsTableEdit = {
           type: 'add_runs_table',
           run: newId('r'),
           name: name ?? newId('t'),
@@ -64,7 +68,8 @@ export function RunsTable({ onDone }: { onDone: (edit: RunsTableEdit | null) => 
           result: of.result,
           graph: newId('g'),
           fit: newId('f'),
-        });
+        };
+        submit(edit, () => onDone(edit));
       }}
       onKeyDown={(e) => {
         if (e.key === 'Escape') onDone(null);
@@ -85,10 +90,11 @@ export function RunsTable({ onDone }: { onDone: (edit: RunsTableEdit | null) => 
       <Labelled words="against">
         <Input autoFocus value={heading} maxLength={120} placeholder="mass m / kg" onChange={(e) => setHeading(e.target.value)} />
       </Labelled>
-      <Button type="primary" htmlType="submit" disabled={!of || !heading.trim() || !(symbol ?? free).trim()}>
+      <Button type="primary" htmlType="submit" loading={busy} disabled={!of || !heading.trim() || !(symbol ?? free).trim()}>
         Make the table
       </Button>
       <Button onClick={() => onDone(null)}>Leave it</Button>
+      <TroubleWords beside>{refusal}</TroubleWords>
     </form>
   );
 }

@@ -1,20 +1,20 @@
 // What a bench adds to its report: a section of its own, a picture.
 import { Button, Input } from 'antd';
 import { type SubmitEvent, useState } from 'react';
-import { useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { TroubleLine } from '@/shared/form/fields';
 import { FileButton } from '@/shared/ui/FileButton';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { NewPictures } from './useNewPictures';
 
 export function NewParts({ pictures }: { pictures: NewPictures }) {
-  const store = useBookStore();
+  const { submit, busy, refusal } = useSubmit();
   const [title, setTitle] = useState('');
   const add = (event: SubmitEvent) => {
     event.preventDefault();
     if (!title.trim()) return;
-    store.edit({ type: 'add_section', section: newId('sec'), title: title.trim() });
-    setTitle('');
+    submit({ type: 'add_section', section: newId('sec'), title: title.trim() }, () => setTitle(''));
   };
   return (
     <div className="new-parts">
@@ -28,7 +28,7 @@ export function NewParts({ pictures }: { pictures: NewPictures }) {
           aria-label="Heading of a new section"
           onChange={(e) => setTitle(e.target.value)}
         />
-        <Button size="small" htmlType="submit" disabled={!title.trim()}>
+        <Button size="small" htmlType="submit" loading={busy} disabled={!title.trim()}>
           Add a section
         </Button>
         <FileButton
@@ -41,6 +41,7 @@ export function NewParts({ pictures }: { pictures: NewPictures }) {
           Add a picture
         </FileButton>
       </form>
+      <TroubleWords beside>{refusal}</TroubleWords>
       <TroubleLine trouble={pictures.trouble} />
     </div>
   );

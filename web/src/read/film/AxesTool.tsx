@@ -25,6 +25,7 @@ export function AxesTool({ work, change, frame, timed, turning, onTurning }: Pro
       <div className="film-fields">
         <Labelled words="x goes" group>
           <Segmented
+            aria-label="Which way x goes"
             size="small"
             value={turned ? 'through' : 'right'}
             options={[
@@ -39,6 +40,7 @@ export function AxesTool({ work, change, frame, timed, turning, onTurning }: Pro
         </Labelled>
         <Labelled words="y goes" group>
           <Segmented
+            aria-label="Which way y goes"
             size="small"
             value={work.down ? 'down' : 'up'}
             options={

@@ -1,5 +1,6 @@
 // A lab book behind glass: everything can be looked at and pressed, and nothing is kept. A plan is shown so as its benches will see it.
-import type { BookState } from '@/shared/api/client';
+import type { BookState, Edit } from '@/shared/api/client';
+import type { Answered } from '@/shared/queue/asked';
 import type { Snapshot } from './snapshot';
 import type { OpenStore } from './store';
 
@@ -42,6 +43,12 @@ export class GlassStore implements OpenStore {
 
   edit(): void {
     this.set({ message: NOT_KEPT });
+  }
+
+  submit(_: Edit, answered: Answered): () => void {
+    this.edit();
+    answered('');
+    return () => undefined;
   }
 
   step(): Promise<void> {

@@ -5,6 +5,7 @@
 import { v4 as newUuid } from 'uuid';
 import { type BookState, type Edit, Refusal, type Schemas, client, get } from '@/shared/api/client';
 import { runKey } from '@/shared/api/early';
+import { type Answered, Asked } from '@/shared/queue/asked';
 import { type BookOutbox, outboxOf, quietPorts } from '@/shared/queue/outboxes';
 import { postEdits } from '@/shared/queue/posting';
 import { type AtHand, readAtHand, writeAtHand } from './atHand';
@@ -19,6 +20,7 @@ export class BookStore {
   private snapshot: Snapshot;
   private listeners = new Set<() => void>();
   private readonly outbox: BookOutbox;
+  private readonly asked = new Asked((id) => this.outbox.leave(id));
   private readonly listening: Listening;
   private readonly following: Following;
   private place = '';
@@ -83,13 +85,15 @@ export class BookStore {
         if (!this.outbox.read().rows.some((r) => r.state === 'waiting' && r.id !== id)) void this.following.follow();
       },
       onRefused: (row) => {
-        // a clash is asked about where it happened, and a heading says it beneath itself
-        if (!clashOf(row) && row.edit.type !== 'write_heading') this.set({ message: row.words });
+        // a clash is asked about where it happened, a heading says it beneath itself, and a form has it no more in the outbox
+        const parked = this.outbox.read().rows.some((r) => r.id === row.id);
+        if (parked && !clashOf(row) && row.edit.type !== 'write_heading') this.set({ message: row.words });
         void this.following.follow({ steps: true });
       },
     };
     const look = () => {
       const before = this.snapshot.unsent;
+      this.asked.look(this.outbox.read());
       this.set(shown(this.outbox.read(), this.following.landed));
       // another tab may have sent them
       if (before && !this.snapshot.unsent && !this.following.landed.length) void this.following.follow({ steps: true });
@@ -128,6 +132,14 @@ export class BookStore {
   edit(edit: Edit, undoable = ''): void {
     this.set({ message: '', offers: [], ...(undoable ? { undoable: { words: undoable, turn: Date.now() } } : {}) });
     this.outbox.add(edit);
+  }
+
+  /** Edit by a form that stays open until it is answered. Returns how to ask no more. */
+  submit(edit: Edit, answered: Answered): () => void {
+    this.set({ message: '', offers: [] });
+    const askNoMore = this.asked.ask(this.outbox.add(edit), answered);
+    this.asked.look(this.outbox.read());
+    return askNoMore;
   }
 
   /** Try again what was refused; of a clash, in the place of theirs. */

@@ -1,9 +1,9 @@
 // What is typed is kept until it is kept elsewhere: every way in which sending can go, and two tabs at once.
-import 'fake-indexeddb/auto';
-import { IDBFactory, IDBObjectStore } from 'fake-indexeddb';
+import { IDBObjectStore } from 'fake-indexeddb';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Edit } from '@/shared/api/client';
-import { forgetDatabase, rowsOfBook, rowsOfPerson } from './database';
+import { rowsOfBook, rowsOfPerson } from './database';
+import { freshDevice } from './device.fixture';
 import { whileLeased } from './lock';
 import { Outbox } from './outbox';
 import type { Outcome, QueueRow } from './rows';
@@ -60,21 +60,8 @@ function tab(person = 1, book = 7): Outbox<string> {
 const texts = (outbox: Outbox<string>) => outbox.read().rows.map((r) => (r.edit.type === 'set_reading' ? `${r.state} ${r.edit.text}` : ''));
 
 beforeEach(() => {
-  globalThis.indexedDB = new IDBFactory();
-  forgetDatabase();
   server = new Server();
-  // as over plain http: no locks of the browser's own
-  vi.stubGlobal('navigator', {});
-  const stored = new Map<string, string>();
-  vi.stubGlobal('localStorage', {
-    getItem: (key: string) => stored.get(key) ?? null,
-    setItem: (key: string, value: string) => void stored.set(key, value),
-    removeItem: (key: string) => void stored.delete(key),
-  });
-  const leaving = new EventTarget();
-  vi.stubGlobal('addEventListener', leaving.addEventListener.bind(leaving));
-  vi.stubGlobal('removeEventListener', leaving.removeEventListener.bind(leaving));
-  leave = () => leaving.dispatchEvent(new Event('pagehide'));
+  leave = freshDevice();
 });
 
 afterEach(() => {

@@ -55,8 +55,8 @@ export class Outbox<A> {
 
   read = (): OutboxView => this.view;
 
-  /** Take an edit in. It is in sight at once, on the device in a moment, and sent meanwhile, after those before it. */
-  add(edit: Edit): void {
+  /** Take an edit in. It is in sight at once, on the device in a moment, and sent meanwhile, after those before it. Its id. */
+  add(edit: Edit): string {
     // a text typed over one that was refused replaces what the server has, not what it would not have
     const parked = this.view.rows.find((r) => r.state === 'refused' && replaces(edit, r.edit));
     const now = parked ? replacing(edit, parked.theirs ?? wasOf(parked.edit)) : edit;
@@ -77,6 +77,7 @@ export class Outbox<A> {
     if (parked) this.write(() => deleteRow(parked.n));
     this.write(() => this.keep(row));
     void this.send();
+    return row.id;
   }
 
   /** Try a refused one again; of a clash, in the place of what stands there now. */
@@ -192,8 +193,9 @@ export class Outbox<A> {
     await this.writing;
     const kept = this.view.rows.find((r) => r.id === row.id) ?? row;
     const parked: QueueRow = { ...kept, state: 'refused', words: why.words, code: why.code, theirs: why.theirs };
-    this.set({ rows: this.view.rows.map((r) => (r.id === row.id ? parked : r)) });
+    // written first: whoever sees it refused may let it go at once
     if (!this.unwritten.has(row.id)) this.write(() => putRow(parked));
+    this.set({ rows: this.view.rows.map((r) => (r.id === row.id ? parked : r)) });
     await this.writing;
     return parked;
   }

@@ -11,12 +11,14 @@ interface Props {
   placeholder?: string;
   disabled?: boolean;
   autoFocus?: boolean;
+  /** It has to be looked at again; why is said beside it. */
+  wrong?: boolean;
 }
 
-export function Entry({ words, onWrite, ...field }: Props) {
+export function Entry({ words, onWrite, wrong = false, ...field }: Props) {
   return (
     <Labelled words={words}>
-      <Input {...field} onChange={(e) => onWrite(e.target.value)} />
+      <Input {...field} status={wrong ? 'error' : ''} onChange={(e) => onWrite(e.target.value)} />
     </Labelled>
   );
 }

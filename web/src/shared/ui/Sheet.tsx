@@ -7,8 +7,10 @@ import './sheet.css';
 export function Sheet({ title, onClose, children }: { title: ReactNode; onClose: () => void; children: ReactNode }) {
   const place = useRef<HTMLElement>(null);
   useEffect(() => {
-    const before = document.activeElement;
-    place.current?.focus();
+    const sheet = place.current;
+    // a field that has taken the focus as the sheet opened keeps it
+    const before = sheet?.contains(document.activeElement) ? null : document.activeElement;
+    if (before) sheet?.focus();
     return () => {
       if (before instanceof HTMLElement && before.isConnected) before.focus();
     };

@@ -1,0 +1,90 @@
+"""A form that is refused stays open, says why, and has what was typed; one that cannot be sent closes, and its edit is kept."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, Route, expect
+
+from tests.browser.base import BrowserTest, saved
+from tests.school import fill
+
+
+class Forms(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        fill(self.school.book, 4)
+
+    def describe(self, page: Page, symbol: str) -> None:
+        page.get_by_role("button", name="Add a quantity").click()
+        page.get_by_label("called").fill("sag of the tip")
+        page.get_by_label("symbol").fill(symbol)
+        page.get_by_label("unit").fill("mm")
+        page.keyboard.press("Enter")
+
+    def test_a_symbol_that_is_taken_is_said_in_the_form(self) -> None:
+        page = self.open_book(self.school.students[0])
+        page.get_by_role("button", name="Quantities").click()
+        self.describe(page, "L")
+        form = page.locator(".quantity-form")
+        expect(form.get_by_role("alert")).to_have_text("L stands for overhang already. Choose another symbol.")
+        expect(form.get_by_label("called")).to_have_value("sag of the tip")
+        # said there and nowhere else, and nothing is waiting to be decided
+        expect(page.get_by_role("alert")).to_have_count(1)
+        expect(page.get_by_text("not kept")).to_have_count(0)
+        form.get_by_label("symbol").fill("h")
+        form.get_by_label("symbol").press("Enter")
+        expect(page.get_by_role("dialog").get_by_role("row", name="h / mm sag of the tip")).to_be_visible()
+        expect(page.get_by_role("button", name="Add a quantity")).to_be_focused()
+        page.reload()
+        expect(page.get_by_text("not kept")).to_have_count(0)
+
+    def test_a_number_that_is_none_is_said_before_it_is_sent(self) -> None:
+        page = self.open_book(self.school.students[0])
+        page.get_by_role("button", name="Quantities").click()
+        self.describe(page, "")
+        form = page.locator(".quantity-form")
+        form.get_by_label("symbol").fill("h")
+        form.get_by_label("read from").fill("ruler")
+        form.get_by_role("button", name="Add").click()
+        expect(form.get_by_role("alert")).to_contain_text("smallest division")
+        form.get_by_label("What kind of instrument").click()
+        page.get_by_text("a meter, ± as its maker states").click()
+        form.get_by_label("% of the reading").fill("0,5")
+        form.get_by_label("how many digits").fill("2")
+        form.get_by_label("last digit").fill("0.1")
+        form.get_by_role("button", name="Add").click()
+        expect(page.get_by_role("dialog").get_by_role("row", name="h / mm sag of the tip")).to_contain_text("ruler ± (0.5 % + 2 × 0.1 mm)")
+
+    def test_a_name_that_another_run_has(self) -> None:
+        page = self.open_book(self.school.students[0])
+        page.get_by_role("button", name="+ fresh readings").click()
+        page.keyboard.type("beech STRIP")
+        page.keyboard.press("Enter")
+        expect(page.locator(".run-naming").get_by_role("alert")).to_contain_text("There is a run called beech STRIP already.")
+        expect(page.get_by_label("Fresh readings, taken under")).to_have_value("beech STRIP")
+        page.get_by_label("Fresh readings, taken under").fill("wet strip")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("tab", name="wet strip")).to_have_attribute("aria-selected", "true")
+        expect(page.locator(".run-naming")).to_have_count(0)
+
+    def test_one_that_is_left_on_its_way_is_not_refused_in_silence(self) -> None:
+        page = self.open_book(self.school.students[0])
+        page.get_by_role("button", name="Quantities").click()
+        held: list[Route] = []
+        page.route("**/edits", lambda route: held.append(route))
+        with page.expect_request("**/edits"):
+            self.describe(page, "L")
+        page.keyboard.press("Escape")
+        expect(page.locator(".quantity-form")).to_have_count(0)
+        held[0].continue_()
+        page.get_by_text("1 not kept").click()
+        expect(page.get_by_role("dialog")).to_contain_text("add quantity: sag of the tip · L · mm")
+
+    def test_without_a_server_it_closes_and_is_kept_later(self) -> None:
+        page = self.open_book(self.school.students[0])
+        page.get_by_role("button", name="Quantities").click()
+        page.context.set_offline(True)
+        self.describe(page, "h")
+        expect(page.locator(".quantity-form")).to_have_count(0)
+        page.context.set_offline(False)
+        expect(page.get_by_role("dialog").get_by_role("row", name="h / mm sag of the tip")).to_be_visible()
+        saved(page)

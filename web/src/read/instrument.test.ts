@@ -1,0 +1,43 @@
+import { describe, expect, it } from 'vitest';
+import { type WrittenInstrument, lacking, readInstrument, writtenFrom } from './instrument';
+
+const written = (part: Partial<WrittenInstrument>): WrittenInstrument => ({ ...writtenFrom(null), ...part });
+
+describe('what a quantity is read from', () => {
+  it('is nothing where nothing was typed, and is asked for where its numbers were', () => {
+    expect(lacking(written({}))).toBeNull();
+    expect(readInstrument(written({}), null)).toBeNull();
+    expect(lacking(written({ division: '0.5' }))?.field).toBe('name');
+  });
+
+  it('has the number that its readings get their ± from, and no other is made up for it', () => {
+    for (const kind of ['scale', 'display', 'rectangular', 'steady', 'maker'] as const) expect(lacking(written({ name: 'x', kind }))).not.toBeNull();
+    for (const kind of ['counted', 'counted_at_random'] as const) expect(lacking(written({ name: 'x', kind }))).toBeNull();
+    expect(lacking(written({ name: 'x', division: 'half' }))?.field).toBe('division');
+    expect(lacking(written({ name: 'x', division: '0.0' }))?.words).toBe('“smallest division” is more than 0. Readings get their ± from it.');
+    expect(lacking(written({ name: 'x', kind: 'maker', division: '0.01' }))?.field).toBe('percent');
+    expect(lacking(written({ name: 'x', kind: 'maker', division: '0.01', digits: '2' }))).toBeNull();
+    expect(lacking(written({ name: 'x', kind: 'steady', division: '0.01' }))?.field).toBe('scatter');
+  });
+
+  it('keeps the numbers of its own kind alone, with a point', () => {
+    const all = written({ name: ' x ', division: '0,01', percent: '0,5', digits: '2', scatter: '3', common: '4', between: true, pair: true });
+    expect(readInstrument({ ...all, kind: 'maker' }, null)).toEqual({
+      name: 'x',
+      kind: 'maker',
+      division: '0.01',
+      readings: 1,
+      between_marks: false,
+      percent: '0.5',
+      digits: '2',
+      scatter: '0',
+      common: '0',
+    });
+    expect(readInstrument(all, null)).toMatchObject({ kind: 'scale', readings: 2, between_marks: true, percent: '0', scatter: '0', common: '4' });
+  });
+
+  it('comes out as it went in', () => {
+    const there = readInstrument(written({ name: 'x', kind: 'rectangular', division: '0.1', common: '0.2' }), null);
+    expect(readInstrument(writtenFrom(there), there)).toEqual(there);
+  });
+});
