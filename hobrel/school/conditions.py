@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import uuid
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
@@ -74,11 +75,18 @@ def look_at_turns(practical: Practical) -> tuple[BenchTurns, ...]:
 
 def cover(practical: Practical, turns: Sequence[BenchTurns]) -> tuple[Coverage, ...]:
     """For each condition whether it is done often enough."""
-    planned = Counter(condition for bench in turns for condition, _ in bench.turns)
+    # whoever has done it counts, also where it is somebody else's now
+    planned = Counter(condition for bench in turns for condition in {*(c for c, _ in bench.turns), *bench.done})
     done = Counter(condition for bench in turns for condition in bench.done)
     return tuple(
         Coverage(c.id, c.name, planned[c.id], done[c.id], _say_coverage(c, planned[c.id], done[c.id])) for c in conditions_of(practical)
     )
+
+
+def enough_each(practical: Practical, benches: int) -> int:
+    """How many conditions each bench has to do at least, so that each is done as often as the plan wants."""
+    conditions = conditions_of(practical)
+    return max(1, min(len(conditions), math.ceil(sum(c.trials for c in conditions) / max(benches, 1))))
 
 
 def deal_turns(practical: Practical, each: int, teacher: Person) -> None:

@@ -147,7 +147,8 @@ def _turns(practical: Practical) -> TurnsOut:
     benches = [
         BenchTurnsOut(bench=b.bench, name=b.name, turns=[TurnOut(condition=c, day=d) for c, d in b.turns], done=list(b.done)) for b in found
     ]
-    return TurnsOut(benches=benches, coverage=[CoverageOut(**asdict(c)) for c in conditions.cover(practical, found)])
+    coverage = [CoverageOut(**asdict(c)) for c in conditions.cover(practical, found)]
+    return TurnsOut(benches=benches, coverage=coverage, each=conditions.enough_each(practical, len(found)))
 
 
 @router.get("/practicals/{practical_id}/turns", response={200: TurnsOut, **_REFUSALS})

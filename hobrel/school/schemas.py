@@ -202,8 +202,11 @@ class CoverageOut(Schema):
 
 
 class TurnsOut(Schema):
+    """`each`: how many conditions a bench has to do for all to be done as often as the plan wants."""
+
     benches: list[BenchTurnsOut]
     coverage: list[CoverageOut]
+    each: int
 
 
 class TurnIn(Schema):

@@ -10,15 +10,17 @@ import numpy as np
 
 from hobrel.core.checks.confirmed import leave_confirmed_out, texts_of
 from hobrel.core.checks.table import Slip, power_of_ten_between, say_factor
-from hobrel.core.document.lab_book import Confirmed, LabBook, Reading, Run, Setting
+from hobrel.core.document.lab_book import Confirmed, Finding, LabBook, Quantity, Reading, Run, Setting
 from hobrel.core.fitting.by_eye import study_by_eye
 from hobrel.core.fitting.shapes import SHAPES
 from hobrel.core.pipeline.budget import budget_by_part, budget_by_source
 from hobrel.core.pipeline.curves import parameter_units
+from hobrel.core.presentation.analysis import analyse
 from hobrel.core.sentences import say
 from hobrel.core.statistics.pool import BenchResult, pool_results
 from hobrel.core.uncertainty.traced import Source, Traced, measured
 from hobrel.core.units.calculus import parse_unit, write_unit
+from tests.builders import lab_book
 
 SETTING = Setting("s", {"y": (Reading("1.2"), None, Reading("9.9"))})
 
@@ -70,6 +72,17 @@ class SmallThings(unittest.TestCase):
         # units of one dimension stay as they stand: the value belongs to the axes as drawn
         mixed = [write_unit(u) for u in parameter_units(SHAPES["line"], parse_unit("m"), parse_unit("mm"))]
         self.assertEqual(mixed, ["mm/m", "mm"])
+
+    def test_what_has_cancelled_out_has_no_part(self) -> None:
+        """By hand: a factor of all values moves the logarithms together, and so not their gradient."""
+        rows = [(f"{x:.2f}", [f"{10 * math.exp(3 * x):.2f}"]) for x in (0.1, 0.2, 0.3, 0.4, 0.5, 0.6)]
+        factor = Quantity("v", "constant", "volume", "V", "mL", value="10.0", u="0.2")
+        derived = [Quantity("k", "derived", "rate", "k", formula="V/y"), Quantity("l", "derived", "log", "ln(k)", formula="ln(k)")]
+        finding = Finding("w", "w", "w", "", "-gradient", "f")
+        book = lab_book(rows, derived, [factor], [finding], ("x", "l"))
+        budget = {bar.symbol[0].text: (bar.share_text, bar.contribution[:2]) for bar in analyse(book).findings[0].budget}
+        self.assertEqual(budget["V"], ("0 %", "0 "))
+        self.assertEqual(budget["gradient"][0], "100 %")
 
     def test_shares_of_parts_too_small_to_be_squared(self) -> None:
         parts = {Source(k, k, np.asarray(u)): np.asarray(1.0) for k, u in (("a", 3e-200), ("b", 4e-200))}

@@ -172,6 +172,14 @@ class VerdictRules(TestCase):
         self.assertIn("within two of its uncertainties (2.4)", found["chance"][1])
         self.assertIn("It is 2.4 of its uncertainties from zero", found["plain"][1])
 
+    def test_of_a_line_that_does_not_fit_only_that_is_asked(self) -> None:
+        """y = 10 x + 1 scatters as its bars say; y = 30 x² does not lie on a line at all, whatever that says at nought."""
+        straight = [(x, [f"{float(ys[0]) + 1:.2f}"]) for x, ys in SMOOTH]
+        bent = [(x, [f"{30 * float(x) ** 2:.2f}"]) for x, _ in SMOOTH]
+        said = [told(analyse(lab_book(rows)).fits[0].intercept_words) for rows in (straight, bent)]
+        self.assertIn("What does the relation say that it means?", said[0])
+        self.assertIn("of its uncertainties from zero. But the line does not fit its points, so that this means little.", said[1])
+
     def test_words_of_each_verdict(self) -> None:
         for verdict in ("agree", "agree_within_two", "differ"):
             comparison = Comparison(1.0, 1.0, 1.0, None, 0.3, math.inf, verdict, "plain")  # type: ignore[arg-type]

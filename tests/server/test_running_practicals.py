@@ -15,6 +15,7 @@ from hobrel.core.reporting.tree import Table
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import EditRecord
 from hobrel.plans.models import Practical
+from hobrel.school.conditions import enough_each
 from tests.school import add_setting, client_of, reading, send_edit, send_step
 from tests.server.test_own_books import post
 from tests.server.test_plans import Plans
@@ -144,6 +145,13 @@ class Conditions(Plans):
             self.assertEqual([condition for _, condition in self.runs(i)], done)
         self.assertEqual(post(self.teacher, f"{self.path}/deal", {"each": 4}).json()["code"], "bad_number")
 
+    def test_so_many_each_are_enough(self) -> None:
+        """Two trials are wanted, of three conditions."""
+        self.assertEqual([enough_each(self.practical, benches) for benches in (0, 1, 2, 5)], [2, 2, 1, 1])
+        self.assertEqual(self.teacher.get(f"/api{self.path}").json()["each"], 1)
+        words = [c["words"] for c in self.teacher.get(f"/api{self.path}").json()["coverage"]]
+        self.assertEqual(words, ["Bare: nobody does it", "With a lid: nobody does it", "In wool: nobody does it"])
+
     def test_the_bench_is_told_on_which_day_it_does_what(self) -> None:
         book = self.book_of(self.practical)
         news = book.news
@@ -163,7 +171,7 @@ class Conditions(Plans):
         self.assertEqual(self.runs(1), [("With a lid", "lid"), ("In wool", "wool")])
         words = {c["condition"]: c["words"] for c in answer["coverage"]}
         self.assertEqual(
-            words, {"bare": "Bare: nobody does it", "lid": "With a lid: 0 of 1 trials", "wool": "In wool: 0 of 1 benches have readings"}
+            words, {"bare": "Bare: 1 of 1 trials", "lid": "With a lid: 0 of 1 trials", "wool": "In wool: 0 of 1 benches have readings"}
         )
         self.assertEqual(answer["benches"][0]["done"], ["bare"])
         self.arrange((1, "wool"))

@@ -14,6 +14,10 @@ _TOGETHER = 1e-9
 """Share of their own that two parts must have in common before they are said together."""
 
 
+ROUNDING_NOISE = 1e-9
+"""What is smaller than this share of the largest has cancelled out: a factor of all points, in the gradient of their logarithms."""
+
+
 @dataclass(frozen=True)
 class BudgetLine:
     """What one part contributes to an uncertainty.
@@ -89,13 +93,14 @@ def _have_in_common(a: dict[Source, Floats], b: dict[Source, Floats]) -> bool:
 
 
 def _as_shares(lines: Iterable[tuple[tuple[str, ...], float, bool]]) -> tuple[BudgetLine, ...]:
-    known = list(lines)
-    largest = max((size for _, size, _ in known), default=0.0)
+    found = list(lines)
+    largest = max((size for _, size, _ in found), default=0.0)
+    known = [(symbols, size if size > ROUNDING_NOISE * largest else 0.0, shared) for symbols, size, shared in found]
     # as shares of the largest, so that their squares neither overflow nor vanish
     squares = [(size / largest) ** 2 if largest else 0.0 for _, size, _ in known]
     total = sum(squares)
-    found = [
+    shares = [
         BudgetLine(symbols, size, square / total if total else 0.0, shared)
         for (symbols, size, shared), square in zip(known, squares, strict=True)
     ]
-    return tuple(sorted(found, key=lambda line: -line.share))
+    return tuple(sorted(shares, key=lambda line: -line.share))

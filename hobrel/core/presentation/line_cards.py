@@ -130,7 +130,7 @@ def present_fit(fit: Fit, fitted: FittedLine, points: GraphPoints, convention: C
         extremes=_present_extremes(fitted, points, convention, run),
         by_eye=_present_by_eye(fitted),
         uncertainties=_compare_uncertainties(fitted, convention),
-        is_doubtful=fitted.scatter == "more" or fitted.bends == "bends",
+        is_doubtful=_is_doubtful(fitted),
     )
 
 
@@ -312,12 +312,22 @@ def _intercept_words(fitted: FittedLine, convention: Convention) -> Sentences:
     if found.verdict == "agree_within_two":
         return (say("zero_within_two", "It agrees with zero within two of its uncertainties ({z}).", z=z),)
     if found.z <= FAR_FROM_ZERO:
-        return (
+        off, ask = (
             say("not_zero", "It is {z} of its uncertainties from zero.", z=z),
             say("ask_offset", "Is something added to every reading?"),
         )
-    far = say("far_from_zero", "It is far from zero: the line does not begin at the origin.")
-    return (far, say("ask_meaning", "What does the relation say that it means?"))
+    else:
+        off = say("far_from_zero", "It is far from zero: the line does not begin at the origin.")
+        ask = say("ask_meaning", "What does the relation say that it means?")
+    # of a line that is not one nothing is asked but that
+    return (
+        off,
+        say("doubt_the_line_first", "But the line does not fit its points, so that this means little.") if _is_doubtful(fitted) else ask,
+    )
+
+
+def _is_doubtful(fitted: FittedLine) -> bool:
+    return fitted.scatter == "more" or fitted.bends == "bends"
 
 
 def within_words(fitted: FittedLine | FittedCurve, points: GraphPoints) -> Sentences:

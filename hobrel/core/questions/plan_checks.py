@@ -36,7 +36,7 @@ def check_plan(book: LabBook) -> tuple[PlanNote, ...]:
     if isinstance(tried, CoreError):
         found += _check_results(book, compute(blank))
         if tried.code != "no_quantities":
-            found.append(PlanNote("read", say("no_dry_run", "It cannot be tried dry yet: {reason}", reason=tried.message)))
+            found.append(PlanNote("read", say("no_dry_run", "It cannot be tried dry yet: {reason}", reason=tried.message, why=tried.code)))
     else:
         found += _check_results(book, tried)
     found += _check_rest(book)

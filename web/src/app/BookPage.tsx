@@ -134,7 +134,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
             href="#page"
             onClick={(e) => {
               e.preventDefault();
-              page.current?.focus();
+              document.getElementById('page')?.focus();
             }}
           >
             Past the trail, to the page

@@ -1,6 +1,6 @@
 // A station of a plan: as its teacher writes it, or as a bench will see it; with what the plan says beside it.
 import { useQuery } from '@tanstack/react-query';
-import { type RefObject, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { type BookState, type StageName, client, get } from '@/shared/api/client';
 import { BookProvider, useBook } from '@/shared/book/context';
 import { GlassStore } from '@/shared/book/glass';
@@ -11,7 +11,7 @@ import { Quietly } from './Quietly';
 import { Station } from './Station';
 import { UndoBar } from './UndoBar';
 
-export function PlanBody({ planId, stage, page }: { planId: number; stage: StageName; page: RefObject<HTMLElement | null> }) {
+export function PlanBody({ planId, stage, page }: { planId: number; stage: StageName; page: (main: HTMLElement | null) => void }) {
   const [glass, setGlass] = useState<Glass>({ on: false, seed: 0 });
   return (
     <div className="book-body plan">

@@ -7,6 +7,7 @@ import { type Edit, type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Field, TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
+import { Maths } from '@/shared/ui/Maths';
 import { useMe } from '@/shared/api/session';
 
 type Described = Extract<Edit, { type: 'describe_book' }>['becomes'];
@@ -27,6 +28,11 @@ export function AboutBook() {
       {ASKED.map((asked) => (
         <Line key={asked.part} {...asked} />
       ))}
+      {state.relation_tex && (
+        <p className="quiet">
+          You expect <Maths tex={state.relation_tex} />
+        </p>
+      )}
       {state.owner === me.id && <Sharing />}
     </div>
   );
@@ -64,6 +70,8 @@ function Line({ part, label, hint, most }: { part: Part; label: string; hint: st
   return (
     <Field label={label}>
       <Input
+        // who has just begun writes its title first
+        autoFocus={part === 'title' && shown === '' && state.can_edit}
         value={draft ?? shown}
         placeholder={part === 'title' ? kept : hint}
         maxLength={most}

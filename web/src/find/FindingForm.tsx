@@ -85,6 +85,8 @@ export function FindingForm({ finding, collected, onDone }: Props) {
     retry: false,
   });
   const shown = formula.trim() ? preview.data : undefined;
+  // a formula is not wrong because nothing has been measured yet
+  const unmeasured = shown?.trouble?.fields?.lacks === 'fit';
   const ready = name.trim() !== '' && symbol.trim() !== '' && formula.trim() !== '';
   const add = () => {
     const next = blank('fit', fits[0]?.id ?? '');
@@ -146,7 +148,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
             value={formula}
             maxLength={400}
             placeholder="m_w c_w (theta_2 - theta_1)"
-            status={shown?.trouble ? 'error' : ''}
+            status={shown?.trouble && !unmeasured ? 'error' : ''}
             onChange={(e) => setFormula(e.target.value)}
           />
         </Labelled>
@@ -170,7 +172,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
       </div>
       <div className="find-preview" aria-live="polite">
         {preview.isError && <TroubleWords beside>{preview.error.message}</TroubleWords>}
-        {shown?.trouble && <TroubleWords beside>{shown.trouble.message}</TroubleWords>}
+        {shown?.trouble && (unmeasured ? <p className="quiet">{shown.trouble.message}</p> : <TroubleWords beside>{shown.trouble.message}</TroubleWords>)}
         {shown?.value && (
           <>
             <Maths tex={shown.numbers_tex} block />

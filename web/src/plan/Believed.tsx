@@ -96,10 +96,11 @@ export function Believed({ lacks }: { lacks: string }) {
             </span>
             <Bare
               label={`What ${symbol} truly is`}
+              autoFocus={symbol === lacks}
               mono
               width={150}
               value={dry.truths[symbol] ?? ''}
-              hint={state.document.findings.some((f) => f.symbol === symbol && f.accepted) ? 'the accepted value' : '12.4 GPa'}
+              hint={state.document.findings.some((f) => f.symbol === symbol && f.accepted) ? 'as accepted' : '12.4 GPa'}
               onWrite={(text) => set('truths', symbol, text)}
             />
           </li>

@@ -28,7 +28,9 @@ export function DryRunSheet({ planId, onClose, onShow }: { planId: number; onClo
       <div className="dry">
         <section className="dry-found">
           {run.isError ? (
-            <TroubleWords>{run.error.message}</TroubleWords>
+            <TroubleWords>
+              <Typeset text={run.error.message} />
+            </TroubleWords>
           ) : !run.data ? (
             <p className="quiet">Measuring with {200} benches …</p>
           ) : (

@@ -50,7 +50,7 @@ export function PlanMargin({ planId, stage, glass, onGlass }: { planId: number; 
           Give it out
         </Button>
       </div>
-      <Notes planId={planId} book={state.id} revision={state.revision} stage={stage} />
+      <Notes planId={planId} book={state.id} revision={state.revision} stage={stage} onDry={() => setSheet('dry')} />
       <LastTime planId={planId} book={state.id} />
       {/* another stage is another form, whose fields begin anew */}
       <div className="plan-fields" key={stage}>
@@ -116,7 +116,7 @@ function Filling({ planId }: { planId: number }) {
 }
 
 /** What is to be looked at again: here in full, elsewhere by its station. */
-function Notes({ planId, book, revision, stage }: { planId: number; book: number; revision: number; stage: StageName }) {
+function Notes({ planId, book, revision, stage, onDry }: { planId: number; book: number; revision: number; stage: StageName; onDry: () => void }) {
   const notes = useQuery({
     queryKey: ['plan-notes', planId, revision],
     queryFn: () => get(client.GET('/api/plans/{plan_id}/notes', { params: { path: { plan_id: planId } } })),
@@ -135,6 +135,14 @@ function Notes({ planId, book, revision, stage }: { planId: number; book: number
             <>
               {' '}
               <Link to={definitionOf(book, n.quantity)}>Write it</Link>
+            </>
+          )}
+          {n.words.fields?.why === 'unknown_value' && (
+            <>
+              {' '}
+              <button type="button" className="notice-act" onClick={onDry}>
+                Say it there
+              </button>
             </>
           )}
         </p>

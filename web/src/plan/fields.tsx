@@ -1,6 +1,6 @@
 // The fields that a plan is written in: each keeps what is typed until it is left, then it is an edit of the plan.
 import { Button, Checkbox, Input, Radio } from 'antd';
-import { type ReactNode, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Field } from '@/shared/form/fields';
 
 interface LineProps {
@@ -72,7 +72,7 @@ export function Chosen<T extends string>({
   );
 }
 
-/** Things one below the other, each with its fields; the last press adds one. */
+/** Things one below the other, each with its fields; the last press adds one, whose first field is written in next. */
 export function Items<T>({
   label,
   items,
@@ -93,33 +93,67 @@ export function Items<T>({
   onRemove: (i: number) => void;
   children: (item: T, i: number) => ReactNode;
 }) {
+  const list = useRef<HTMLUListElement>(null);
+  const last = useRef<HTMLButtonElement>(null);
+  const pressed = useRef<'add' | 'remove' | null>(null);
+  useEffect(() => {
+    const field = list.current?.lastElementChild?.querySelector('input');
+    if (pressed.current === 'add') {
+      field?.focus();
+      // a name that it was given is written over
+      field?.select();
+    } else if (pressed.current === 'remove') last.current?.focus();
+    pressed.current = null;
+  }, [items.length]);
   return (
     <section className="plan-items" aria-label={label}>
       <h3>{label}</h3>
-      <ul>
+      <ul ref={list}>
         {items.map((item, i) => (
           <li key={keyOf(item, i)}>
             {children(item, i)}
-            <Button type="text" size="small" aria-label={`Take number ${i + 1} of “${label}” away`} onClick={() => onRemove(i)}>
+            <Button
+              type="text"
+              size="small"
+              aria-label={`Take number ${i + 1} of “${label}” away`}
+              onClick={() => {
+                pressed.current = 'remove';
+                onRemove(i);
+              }}
+            >
               ×
             </Button>
           </li>
         ))}
       </ul>
-      <Button size="small" loading={busy} onClick={onAdd}>
+      <Button
+        ref={last}
+        size="small"
+        loading={busy}
+        onClick={() => {
+          pressed.current = 'add';
+          onAdd();
+        }}
+      >
         {add}
       </Button>
     </section>
   );
 }
 
+interface BareProps extends Omit<LineProps, 'rows'> {
+  width?: number;
+  autoFocus?: boolean;
+}
+
 /** A line in a list of things: no label of its own beside it. */
-export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono = false }: Omit<LineProps, 'rows'> & { width?: number }) {
+export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono = false, autoFocus = false }: BareProps) {
   const [draft, setDraft] = useState<string | null>(null);
   return (
     <Input
       size="small"
       aria-label={label}
+      autoFocus={autoFocus}
       value={draft ?? value}
       placeholder={hint}
       maxLength={most}

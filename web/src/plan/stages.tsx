@@ -5,6 +5,7 @@ import { useBook } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 import { AverageFields, First } from './convention';
+import { Typeset } from '@/shared/ui/Typeset';
 import { Bare, Chosen, Items, Ticked, Written } from './fields';
 import { GridFields } from './grid';
 import { changed, toggled, without } from './lists';
@@ -121,7 +122,7 @@ function FindFields() {
           <legend>Benches find the formula of</legend>
           {state.document.findings.map((f: Schemas['Finding']) => (
             <Ticked key={f.id} checked={plan.left_open.includes(f.id)} onWrite={(on) => write({ left_open: toggled(plan.left_open, f.id, on) })}>
-              {f.name}
+              <Typeset text={f.name} />
             </Ticked>
           ))}
         </fieldset>

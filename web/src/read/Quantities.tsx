@@ -1,6 +1,6 @@
 // The quantities of a lab book: what the plan gave, what the bench has added, and changing those with everything that depends on them.
 import { Button } from 'antd';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Maths } from '@/shared/ui/Maths';
@@ -27,14 +27,7 @@ export function Quantities({ first, onClose }: { first: string; onClose: () => v
   const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
   const store = useBookStore();
   const [editing, setEditing] = useState<string | null>(first || null);
-  const add = useRef<HTMLButtonElement>(null);
-  const table = useRef<HTMLTableElement>(null);
-  const wasEditing = useRef(false);
-  useEffect(() => {
-    // the form that went has taken the focus with it
-    if (editing === null && wasEditing.current && document.activeElement === document.body) (add.current ?? table.current)?.focus();
-    wasEditing.current = editing !== null;
-  }, [editing]);
+  const [written, setWritten] = useState(false);
   const columns = analysis.runs[0]?.columns ?? [];
   const free = state.document.freedoms;
   const ownValue = (q: Quantity) => q.kind === 'constant' && state.document.plan.own_values.includes(q.id);
@@ -61,7 +54,7 @@ export function Quantities({ first, onClose }: { first: string; onClose: () => v
   const place = (q: Quantity) => quantities.indexOf(q);
   return (
     <Sheet title={state.plan === null ? 'Quantities of this lab book' : 'Quantities of this plan'} onClose={onClose}>
-      <table ref={table} className="quantities" tabIndex={-1}>
+      <table className="quantities">
         <tbody>
           {quantities.map((q) => {
             const column = columns.find((c) => c.quantity === q.id);
@@ -131,7 +124,7 @@ export function Quantities({ first, onClose }: { first: string; onClose: () => v
               : 'The plan says what is measured here, how often, and with what.'}
       </p>
       {state.can_edit && free.own_quantities && editing === null && (
-        <Button ref={add} className="space-above" onClick={() => setEditing('')}>
+        <Button autoFocus={written} className="space-above" onClick={() => setEditing('')}>
           Add a quantity
         </Button>
       )}
@@ -141,7 +134,10 @@ export function Quantities({ first, onClose }: { first: string; onClose: () => v
           quantity={quantities.find((q) => q.id === editing) ?? null}
           free={free}
           ownValue={quantities.some((q) => q.id === editing && ownValue(q))}
-          onDone={() => setEditing(null)}
+          onDone={() => {
+            setEditing(null);
+            setWritten(true);
+          }}
         />
       )}
     </Sheet>

@@ -29,10 +29,11 @@ function ConditionsSheet({ id, title, onClose }: { id: number; title: string; on
   const queries = useQueryClient();
   const path = { params: { path: { practical_id: id } } };
   const turns = useQuery({ queryKey: ['turns', id], queryFn: () => get(client.GET('/api/practicals/{practical_id}/turns', path)), staleTime: 0 });
-  const [each, setEach] = useState(1);
+  const [chosen, setChosen] = useState<number | null>(null);
   const [trouble, send, busy] = useSend();
   const keep = (work: Promise<Turns>) => send(async () => void queries.setQueryData(['turns', id], await work));
   const found = turns.data;
+  const each = chosen ?? found?.each ?? 1;
   const all = found?.benches.flatMap((b) => b.turns.map((t) => ({ bench: b.bench, condition: t.condition, day: t.day }))) ?? [];
   const arrange = (turns: typeof all) => keep(get(client.POST('/api/practicals/{practical_id}/turns', { ...path, body: { turns } })));
   const setDay = (bench: number, condition: string, day: string) =>
@@ -48,7 +49,7 @@ function ConditionsSheet({ id, title, onClose }: { id: number; title: string; on
         <div className="stack">
           <div className="row">
             <Labelled words="each bench does">
-              <InputNumber size="small" min={1} max={found.coverage.length} value={each} onChange={(n) => setEach(n ?? 1)} className="field-tiny" />
+              <InputNumber size="small" min={1} max={found.coverage.length} value={each} onChange={setChosen} className="field-tiny" />
             </Labelled>
             <Button
               size="small"

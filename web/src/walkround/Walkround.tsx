@@ -130,9 +130,14 @@ function Tiles({ practical, data }: { practical: number; data: Round }) {
             Stop the lesson
           </Button>
           {!bare && (
-            <Link className="to-class" to={`/practicals/${practical}/pool`}>
-              Pool
-            </Link>
+            <>
+              <Link className="to-class" to={`/practicals/${practical}/hand-ins`}>
+                Hand-ins
+              </Link>
+              <Link className="to-class" to={`/practicals/${practical}/pool`}>
+                Pool
+              </Link>
+            </>
           )}
         </span>
       </div>

@@ -10748,12 +10748,17 @@ export interface components {
             /** Turns */
             turns: components["schemas"]["TurnIn"][];
         };
-        /** TurnsOut */
+        /**
+         * TurnsOut
+         * @description `each`: how many conditions a bench has to do for all to be done as often as the plan wants.
+         */
         TurnsOut: {
             /** Benches */
             benches: components["schemas"]["BenchTurnsOut"][];
             /** Coverage */
             coverage: components["schemas"]["CoverageOut"][];
+            /** Each */
+            each: number;
         };
         /**
          * Unknown

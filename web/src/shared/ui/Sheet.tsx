@@ -1,27 +1,29 @@
 // A sheet from below: opens in place, leaves the page usable, closes with Esc.
 import { Button } from 'antd';
-import { type ReactNode, useEffect, useRef } from 'react';
+import { type ReactNode, useEffect, useState } from 'react';
 import { leaveField } from './leaveField';
+import { useFocusKept } from './useFocusKept';
 import './sheet.css';
 
 export function Sheet({ title, onClose, children }: { title: ReactNode; onClose: () => void; children: ReactNode }) {
-  const place = useRef<HTMLElement>(null);
+  const [sheet, setSheet] = useState<HTMLElement | null>(null);
   useEffect(() => {
-    const sheet = place.current;
+    if (!sheet) return undefined;
     // a field that has taken the focus as the sheet opened keeps it
-    const before = sheet?.contains(document.activeElement) ? null : document.activeElement;
-    if (before) sheet?.focus();
+    const before = sheet.contains(document.activeElement) ? null : document.activeElement;
+    if (before) sheet.focus();
     return () => {
       if (before instanceof HTMLElement && before.isConnected) before.focus();
     };
-  }, []);
+  }, [sheet]);
+  useFocusKept(sheet);
   const close = () => {
     leaveField();
     onClose();
   };
   return (
     <section
-      ref={place}
+      ref={setSheet}
       className="sheet-from-below"
       tabIndex={-1}
       role="dialog"

@@ -11,7 +11,8 @@ it('lowers what stands behind a letter and leaves names and files alone', () => 
     'the constants leave ± 0.72 %, most of it θ[r]. It differs from n[half] = 2.',
   );
   expect(written('before it: V_e = 11.5 mL')).toBe('before it: V[e] = 11.5 mL');
-  expect(written('t₁₀, my_own_name.csv, a_, _b and x_1 stay')).toBe('t₁₀, my_own_name.csv, a_, _b and x_1 stay');
+  expect(written('Say what k_0 is, and N_12.')).toBe('Say what k[0] is, and N[12].');
+  expect(written('t₁₀, my_own_name.csv, run_1, a_, _b and x_1234 stay')).toBe('t₁₀, my_own_name.csv, run_1, a_, _b and x_1234 stay');
   expect(written('')).toBe('');
   expect(symbolsIn('m_b')).toEqual([{ text: 'm', lowered: 'b' }]);
 });
