@@ -12,12 +12,16 @@ from unittest import TestCase
 import pint
 
 from hobrel.core.document.lab_book import Convention, Finding, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.formulas.kelvins import stand_in_kelvins
+from hobrel.core.formulas.reading import read_formula
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.handy_units import suggest_conversions
 from hobrel.core.presentation.judging import judge_rounding
+from hobrel.core.presentation.working import explain
 from hobrel.core.readings.converting import convert_written_u
+from hobrel.core.sentences import told
 from hobrel.core.units.calculus import parse_unit, write_unit
 from hobrel.core.units.naming import usual_unit
 
@@ -164,6 +168,32 @@ class ResultsComeIn(TestCase):
     def test_a_convention_without_settings_is_what_it_was(self) -> None:
         done = analyse(replace(book("°C", ("45.0",), derived("T", "K")), convention=Convention()))
         self.assertEqual(done.runs[0].columns[1].cells[0].value_text, "318.2")
+
+
+class PutIn(TestCase):
+    """What stands in a working in the place of a temperature: T/K = t/°C + 273.15 where it is multiplied, t where it is added."""
+
+    def working(self, text: str, formula: str, *more: Quantity) -> str:
+        made = explain(compute(book("°C", (text,), *more, derived(formula))), "cell:r:s0:d")
+        return next(line.tex for line in made.lines if "setting" in told(line.words)).replace("\\ ", " ")
+
+    def test_kelvins_where_it_is_multiplied(self) -> None:
+        room = Quantity("T0", "constant", "room", "T_0", "°C", value="20.0", u="0.5")
+        self.assertIn(r"{293.15 \mathrm{K}}", self.working("20", "1/T"))
+        self.assertIn(r"{293.2 \mathrm{K}}", self.working("20.0 ± 0.5", "1/T"))
+        self.assertIn(r"45 ^{\circ}\mathrm{C}", self.working("45", "T - T_0", room))
+        self.assertIn(r"45 ^{\circ}\mathrm{C}", self.working("45", "ln((T + T_0)/2)", room))
+        # 45 °C beside 20 °C, which stands in a sum as well
+        both = self.working("45", "T_0 T/(T - T_0)", room)
+        self.assertNotIn(r"\mathrm{K}", both.rpartition("=")[0])
+
+    def test_where_a_symbol_stands_in_kelvins(self) -> None:
+        for formula, names in (
+            ("1/T", "T"), ("k T", "kT"), ("T^2", "T"), ("sqrt(T)", "T"), ("exp(-E/(R T))", "ERT"), ("-T", ""), ("T", ""), ("T - a", ""),
+            ("(T + a)/2", ""), ("T/2 + a/2", ""), ("m c (T - a)", "mc"), ("abs(T)", ""), ("T (T - a)", ""), ("3 ln(T) + a", "T"),
+        ):  # fmt: skip
+            with self.subTest(formula):
+                self.assertEqual(stand_in_kelvins(read_formula(formula, known=tuple("TakERmc"))), frozenset(names))
 
 
 class Fahrenheit(TestCase):

@@ -80,7 +80,7 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
     unit = write_unit(computed.traced.unit)
     value = show_value(computed.value, computed.u or None, unit, rule)
     shown = {name: shown_input(name, t, computed, book) for name, t in computed.inputs.items()}
-    numbers = numbers_put_in(computed.node, {name: v.value_tex for name, v in shown.items()})
+    numbers = numbers_put_in(computed.node, {name: v.value_tex for name, v in shown.items()}, computed.inputs, rule)
     if isinstance(computed.node, Symbol) and numbers.get(computed.node.name) == value.value_tex:
         # it is that number itself, which is said next
         numbers = {}

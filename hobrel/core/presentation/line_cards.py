@@ -312,18 +312,15 @@ def _intercept_words(fitted: FittedLine, convention: Convention) -> Sentences:
     if found.verdict == "agree_within_two":
         return (say("zero_within_two", "It agrees with zero within two of its uncertainties ({z}).", z=z),)
     if found.z <= FAR_FROM_ZERO:
-        off, ask = (
-            say("not_zero", "It is {z} of its uncertainties from zero.", z=z),
-            say("ask_offset", "Is something added to every reading?"),
-        )
+        off = say("not_zero", "It is {z} of its uncertainties from zero.", z=z)
+        ask = say("ask_offset", "Is something added to every reading?")
     else:
         off = say("far_from_zero", "It is far from zero: the line does not begin at the origin.")
         ask = say("ask_meaning", "What does the relation say that it means?")
     # of a line that is not one nothing is asked but that
-    return (
-        off,
-        say("doubt_the_line_first", "But the line does not fit its points, so that this means little.") if _is_doubtful(fitted) else ask,
-    )
+    if _is_doubtful(fitted):
+        ask = say("doubt_the_line_first", "But the line does not fit its points, so that this means little.")
+    return off, ask
 
 
 def _is_doubtful(fitted: FittedLine) -> bool:

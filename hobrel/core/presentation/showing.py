@@ -10,6 +10,7 @@ from functools import lru_cache
 
 from hobrel.core.document.lab_book import Convention, Quantity
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.kelvins import stand_in_kelvins
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.presentation.figures import make_axis
@@ -19,7 +20,7 @@ from hobrel.core.rounding import ANGLE_SIGNS, MINUS, RoundingRule, round_result,
 from hobrel.core.sentences import Sentence, Sentences, say, scalar_fields
 from hobrel.core.statistics.spread import MeanWithUncertainty, SpreadKind
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature
-from hobrel.core.units.calculus import Unit, parse_unit, tidy_unit, write_unit
+from hobrel.core.units.calculus import KELVIN, Unit, convert, convert_difference, parse_unit, tidy_unit, write_unit
 from hobrel.core.units.constants import constant_symbols, find_constant
 
 NATURAL_FIGURES = 6
@@ -114,14 +115,30 @@ def write_constant(quantity: Quantity) -> str:
     return f"{value} ± {u}" if u else value
 
 
-def numbers_put_in(node: Node, numbers: Mapping[str, str]) -> dict[str, str]:
-    """What stands in the place of a formula's symbols: their numbers, constants of nature among them."""
+def numbers_put_in(node: Node, numbers: Mapping[str, str], behind: Mapping[str, Traced], rule: RoundingRule) -> dict[str, str]:
+    """What stands in the place of a formula's symbols: their numbers, constants of nature among them.
+
+    `behind` are the single numbers themselves: a temperature that stands for its kelvins is put in with these.
+    """
+    kelvins = {name: _in_kelvins(behind[name], rule) for name in stand_in_kelvins(node) & behind.keys() if _is_on_scale(behind[name])}
     put_in = {}
     for name in symbols_in(node):
         if name not in numbers and name in constant_symbols():
             constant = find_constant(name)
             put_in[name] = power_tex(write_place(constant.value, NATURAL_FIGURES)) + tex_unit(write_unit(parse_unit(constant.unit)))
-    return {**put_in, **numbers}
+    return {**put_in, **numbers, **kelvins}
+
+
+def _is_on_scale(number: Traced) -> bool:
+    return number.unit.is_offset and not number.temperatures.is_difference
+
+
+def _in_kelvins(number: Traced, rule: RoundingRule) -> str:
+    """TeX of a temperature's kelvins; without a ± to the hundredths that 273.15 has."""
+    value, u = convert(float(number.value), number.unit, KELVIN), float(combine_quadrature(number))
+    if u:
+        return show_value(value, convert_difference(u, number.unit, KELVIN), KELVIN, rule).value_tex
+    return f"{value:.2f}" + tex_unit("K")
 
 
 def clean(number: float) -> Decimal:

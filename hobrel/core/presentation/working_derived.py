@@ -70,7 +70,8 @@ def explain_derived(computation: Computation, columns: RunColumns, column: Colum
     if goes_over_settings(full):
         onward += _onward_before(column.node, columns, row, parts, convention)
     symbol = symbol_expression_tex(quantity.symbol)
-    put_in = numbers_put_in(column.node, numbers) | pairs
+    behind = {canonical_name(p.quantity.symbol): traced_of(p).at_row(row) for p in parts}
+    put_in = numbers_put_in(column.node, numbers, behind, rule) | pairs
     tables = {canonical_name(t.symbol): t for t in computation.book.plan.tables}
     found = [(looked_up, _found_tex(looked_up.found, rule)) for looked_up in lookups_at(column.node, columns, row)]
     rates = [(rate, _found_tex(rate.found, rule)) for rate in rates_at(column.node, columns, row)]
@@ -89,7 +90,7 @@ def explain_derived(computation: Computation, columns: RunColumns, column: Colum
         *([] if isinstance(column.node, Rate) else [step(NUMBERS_PUT_IN if everywhere else _OF_THIS_SETTING, with_numbers)]),
         step(_OF_SETTINGS) if of_itself else step(each, _propagation_tex(one, shown, way, shared=everywhere)),
     )
-    behind = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))
+    readings = tuple(ref for part, at in places_behind(full, columns, row) for ref in readings_at(columns, [part], at))
     budget = budget_by_source(one, None if everywhere else False)
     budget = share_linearly(budget) if way in ("sum", "extremes") else budget
     return Working(
@@ -97,7 +98,7 @@ def explain_derived(computation: Computation, columns: RunColumns, column: Colum
         result=f"{plain_symbol(quantity)} = {shown.text}",
         lines=lines,
         budget=() if of_itself else present_budget(budget, write_unit(one.unit), computation.book),
-        readings=behind,
+        readings=readings,
         onward=tuple(onward),
     )
 
