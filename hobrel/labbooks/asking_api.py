@@ -13,13 +13,13 @@ from hobrel.core.document.limits import MOST_LOGGED
 from hobrel.core.fitting.read_off import Direction
 from hobrel.core.presentation.results import ColumnResult, FindingResult
 from hobrel.core.presentation.rows import LogRows, look_at_rows
+from hobrel.core.presentation.side_by_side import SideBySide, compare_gradients, compare_runs
 from hobrel.core.presentation.working import Working, explain
 from hobrel.core.questions.board import Board, BoardPlot, draw_board_plot, look_at_board
 from hobrel.core.questions.fits import Pull, ReadValue, WhatIf, find_pulls, read_off_fit, suppose, try_without
 from hobrel.core.questions.graphs import ByEyePreview, SteepestResult, StretchSummary, find_steepest, preview_by_eye, summarise_marked
 from hobrel.core.questions.improvements import Improvement, find_improvements, preview_finding
 from hobrel.core.questions.previews import ConventionTable, WayTable, compare_conventions, compare_ways_of, preview_formula
-from hobrel.core.questions.side_by_side import SideBySide, compare_gradients, compare_runs
 from hobrel.core.questions.step_models import ModelOffer, offer_models
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.edits.findings import FindingIn, draft_finding

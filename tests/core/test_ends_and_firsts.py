@@ -27,13 +27,13 @@ from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.figures import make_axis, make_log_axis
 from hobrel.core.presentation.findings import shown_input
 from hobrel.core.presentation.graph_remarks import find_outside
+from hobrel.core.presentation.side_by_side import compare_runs
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.believed import believe
 from hobrel.core.questions.board import make_board
 from hobrel.core.questions.graphs import summarise_marked
 from hobrel.core.questions.improvements import find_improvements, preview_finding
 from hobrel.core.questions.previews import compare_conventions
-from hobrel.core.questions.side_by_side import compare_runs
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.sentences import told
 from hobrel.core.statistics.rates import find_rates

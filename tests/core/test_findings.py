@@ -18,8 +18,8 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding, compute_finding
 from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.presentation.analysis import analyse
+from hobrel.core.presentation.side_by_side import compare_gradients, compare_runs
 from hobrel.core.questions.improvements import find_improvements, preview_finding
-from hobrel.core.questions.side_by_side import compare_gradients, compare_runs
 from hobrel.core.sentences import told
 from hobrel.core.uncertainty.traced import combine_quadrature
 from tests.builders import lab_book

@@ -20,13 +20,13 @@ from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.pool import present_pools
 from hobrel.core.presentation.results import Trouble
 from hobrel.core.presentation.shares import share_findings
+from hobrel.core.presentation.side_by_side import compare_gradients
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import look_at_board
 from hobrel.core.questions.fits import find_pulls, read_off_fit
 from hobrel.core.questions.graphs import find_steepest, preview_by_eye, summarise_marked
 from hobrel.core.questions.improvements import find_improvements
 from hobrel.core.questions.previews import compare_conventions, compare_ways_of
-from hobrel.core.questions.side_by_side import compare_gradients
 from hobrel.core.sentences import Sentence, said_by, say, told, with_capital
 from tests.builders import lab_book
 from tests.fuzz.typing import demo_books

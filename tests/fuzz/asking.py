@@ -19,13 +19,13 @@ from hobrel.core.presentation.class_data import present_class
 from hobrel.core.presentation.pool import present_pools
 from hobrel.core.presentation.rows import look_at_rows
 from hobrel.core.presentation.shares import share_findings
+from hobrel.core.presentation.side_by_side import compare_gradients, compare_runs
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.board import draw_board_plot, look_at_board
 from hobrel.core.questions.fits import find_pulls, read_off_fit, try_without
 from hobrel.core.questions.graphs import find_steepest, preview_by_eye, summarise_marked
 from hobrel.core.questions.improvements import find_improvements
 from hobrel.core.questions.previews import compare_conventions, compare_ways_of, preview_formula
-from hobrel.core.questions.side_by_side import compare_gradients, compare_runs
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.facts import MarkingFact, Writer, gather_facts
 from hobrel.interchange.every_reading import ReadingRow, list_readings

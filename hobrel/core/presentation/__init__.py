@@ -1,1 +1,1 @@
-"""Numbers written for people: values, figures, cards, workings, the trail, and the whole analysis. Imports up to checks."""
+"""Numbers written for people: values, figures, cards, workings, results side by side, the trail, an analysis. Imports up to checks."""

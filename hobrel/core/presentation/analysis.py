@@ -198,6 +198,7 @@ def _draw(graph: Graph, computation: Computation, line: FittedLine | CoreError) 
         sketch=book.sketch if asked else (),
         words=words_beside(computation, graph),
         moments=book.moments,
+        several=len(book.runs) > 1,
     )
 
 

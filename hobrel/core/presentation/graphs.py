@@ -90,6 +90,7 @@ def draw_graph(
     sketch: Sequence[SketchPoint] = (),
     words: Mapping[str, Sequence[str]] | None = None,
     moments: Sequence[Moment] = (),
+    several: bool = False,
 ) -> GraphResult:
     """Describe a graph with its points, bars, models, bands, residual strip and notes. The first series gives it its labels.
 
@@ -102,6 +103,8 @@ def draw_graph(
         What stands beside the points.
     moments : sequence of Moment, optional
         Of any quantity; drawn are those of this x that lie on its axis.
+    several : bool
+        Whether the lab book has other runs, so that a title that nobody has typed names the one that is drawn.
     """
     first = series[0].points
     if isinstance(first, CoreError):
@@ -143,7 +146,7 @@ def draw_graph(
     equations = tuple(FigureEquation(f.equation, looks.get(f.series)) for f in visible if f.equation)
     every = [p for part in shown.values() for p in part]
     figure = Figure(
-        title=graph.title or f"{y_name} against {x_name}",
+        title=graph.title or f"{y_name} against {x_name}{call_drawn_run(series) if several else ''}",
         x_axis=x_axis,
         y_axis=y_axis,
         series=tuple(PointSeries(s.name, s.look, shown.get(s.key, ()), s.key, s.hidden) for s in series if s.hidden or s.key in shown),
@@ -168,6 +171,12 @@ def draw_graph(
         )
     remarks += [said_by(s.points) for s in series[1:] if isinstance(s.points, CoreError)]
     return GraphResult(graph.id, figure, tuple(remarks), None)
+
+
+def call_drawn_run(series: Sequence[Series]) -> str:
+    """What a title adds where points of one run alone are drawn."""
+    names = dict.fromkeys(s.run.name for s in series if not s.hidden)
+    return f": {next(iter(names))}" if len(names) == 1 and "" not in names else ""
 
 
 def _name_beside_symbol(quantity: Quantity) -> str:

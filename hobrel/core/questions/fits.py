@@ -197,6 +197,7 @@ def _draw_what_if(computation: Computation, fit: Fit, points: GraphPoints, run: 
         partial(call_row, computation.book),
         words=words_beside(computation, graph),
         moments=computation.book.moments,
+        several=len(computation.book.runs) > 1,
     )
     return WhatIf(drawn, card)
 

@@ -36,7 +36,8 @@ def check_plan(book: LabBook) -> tuple[PlanNote, ...]:
     if isinstance(tried, CoreError):
         found += _check_results(book, compute(blank))
         if tried.code != "no_quantities":
-            found.append(PlanNote("read", say("no_dry_run", "It cannot be tried dry yet: {reason}", reason=tried.message, why=tried.code)))
+            words = say("no_dry_run", "It cannot be tried dry yet: {reason}", reason=tried.message)
+            found.append(PlanNote("read", words, lacks_truth=tried.code == "unknown_value"))
     else:
         found += _check_results(book, tried)
     found += _check_rest(book)

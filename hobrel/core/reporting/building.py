@@ -130,11 +130,11 @@ def _blocks_of(planned: Planned, computation: Computation, analysis: Analysis, f
             run, result = next((r, a) for r, a in zip(book.runs, analysis.runs, strict=True) if r.id == planned.of)
             return (*(write_constants(book, analysis) if first else ()), *write_readings(book, run, result))
         case "graph":
-            return write_graph(next(g for g in book.graphs if g.id == planned.of), analysis)
+            return write_graph(next(g for g in book.graphs if g.id == planned.of), computation, analysis)
         case "fit":
             return write_fit(next(f for f in book.fits if f.id == planned.of), analysis, book.convention.slope_word)
         case "finding":
-            return write_finding(book, next(f for f in analysis.findings if f.finding == planned.of))
+            return write_finding(computation, next(f for f in analysis.findings if f.finding == planned.of))
         case "class":
             return write_class(frame.shares)
         case "left_out":

@@ -58,7 +58,7 @@ def _usual_parts(book: LabBook) -> list[Planned]:
             Planned("graph", graph.id, f"Graph: {graph.title or f'{names.get(graph.y, graph.y)} against {names.get(graph.x, graph.x)}'}")
         )
         fits = [fit for fit in book.fits if fit.graph == graph.id]
-        parts += [Planned("fit", fit.id, _call_fit(book, fit, len(fits) > 1)) for fit in fits]
+        parts += [Planned("fit", fit.id, _call_fit(book, fit, several or len(fits) > 1)) for fit in fits]
     parts += [Planned("finding", finding.id, f"Finding: {finding.name}") for finding in book.findings]
     parts += [Planned("class", title="What the class found"), Planned("left_out", title="Left out, and why")]
     parts += [Planned("text", s.id, s.title, s.hint, fewest_words=s.fewest_words, wanted=s.wanted) for s in book.plan.sections]
@@ -73,7 +73,7 @@ def _usual_parts(book: LabBook) -> list[Planned]:
 
 
 def _call_fit(book: LabBook, fit: Fit, among_others: bool) -> str:
-    """What a card is called; among others of its graph by its run and quantity, and by its stretch."""
+    """What a card is called; among others of its graph, or beside other runs, by its run and quantity, and by its stretch."""
     words = "What the line says" if fit.shape == "line" else "What the curve says"
     named = ", ".join(name_fit(book, fit)) if among_others else ""
     return f"{words}: {named}" if named else words

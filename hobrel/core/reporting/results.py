@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from hobrel.core.document.lab_book import Fit, Graph, LabBook
+from hobrel.core.document.lab_book import Fit, Graph
 from hobrel.core.formulas.typeset import plain_text
+from hobrel.core.pipeline.computation import Computation
+from hobrel.core.presentation.graphs import call_drawn_run
 from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, ShownValue, Trouble
+from hobrel.core.presentation.side_by_side import MOST_RUNS, compare_runs
 from hobrel.core.reporting.tree import Block, Drawing, Equation, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words, set_symbols
 from hobrel.core.sentences import Sentences, told, with_capital
 
@@ -24,14 +27,15 @@ def note(trouble: Trouble) -> Block:
     return Paragraph(say_words(trouble.message), "note")
 
 
-def write_graph(graph: Graph, analysis: Analysis) -> tuple[Block, ...]:
+def write_graph(graph: Graph, computation: Computation, analysis: Analysis) -> tuple[Block, ...]:
     """A graph with everything on it, its residual strip below."""
     result = next(g for g in analysis.graphs if g.graph == graph.id)
     if result.figure is None:
         return (note(result.trouble),) if result.trouble is not None else ()
     figure = result.figure
     y, x = ((axis.name or plain_text(axis.label)) for axis in (figure.y_axis, figure.x_axis))
-    title = graph.title or f"{y} against {x}"
+    of_run = call_drawn_run(computation.series[graph.id]) if len(computation.book.runs) > 1 else ""
+    title = graph.title or f"{y} against {x}{of_run}"
     # a symbol stays as it is: Θ is not θ
     sentences = [with_capital(title) if graph.title or figure.y_axis.name else title]
     if any(p.ux or p.uy for s in figure.series for p in s.points):
@@ -105,8 +109,8 @@ def _further(card: FitResult, slope_word: str) -> Iterator[Inlines]:
             yield say_words(f"{unknown.name}: {told(unknown.words)}")
 
 
-def write_finding(book: LabBook, found: FindingResult) -> tuple[Block, ...]:
-    """A finding: its chain with numbers put in, what it rests on, what makes its ±, and what it is compared with."""
+def write_finding(computation: Computation, found: FindingResult) -> tuple[Block, ...]:
+    """A finding: its chain with numbers put in, what it rests on and is compared with, what makes its ±; the same from every run."""
     if found.value is None:
         return (note(found.trouble),) if found.trouble is not None else ()
     key = f"finding-{found.finding}"
@@ -142,7 +146,23 @@ def write_finding(book: LabBook, found: FindingResult) -> tuple[Block, ...]:
         marks = ", ".join(m.name for m in found.number_line.marks)
         caption = say_words(f"{with_capital(found.name)} on a number line: {marks}. Bars are the uncertainties.")
         blocks.append(Drawing(f"{key}-line", caption, f"{found.statement}. {told(found.comparison)}", line=found.number_line))
-    return tuple(blocks)
+    return (*blocks, *_from_every_run(computation, found))
+
+
+def _from_every_run(computation: Computation, found: FindingResult) -> Iterator[Block]:
+    """A finding that comes out otherwise from other runs, with what it is from each of them."""
+    if not 1 < len(computation.book.runs) <= MOST_RUNS:
+        return
+    beside = compare_runs(computation, found.finding)
+    rows = [(row, row.value) for row in beside.rows if row.value is not None]
+    if len({(value.value, value.u) for _, value in rows}) < 2 or beside.number_line is None:
+        return
+    yield Paragraph(say_words(f"{with_capital(found.name)} from every run:"))
+    yield Items(tuple(say_words(f"{row.name}: {value.text}. {told(row.words)}".rstrip()) for row, value in rows))
+    names = ", ".join(row.name for row, _ in rows)
+    caption = say_words(f"{with_capital(found.name)} from every run: {names}. Bars are the uncertainties.")
+    described = "; ".join(f"{row.name}: {value.text}" for row, value in rows)
+    yield Drawing(f"finding-{found.finding}-runs", caption, f"{described}.", line=beside.number_line)
 
 
 def _sentence(words: Sentences, between: str = " ") -> Inlines:

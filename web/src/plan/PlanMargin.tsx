@@ -137,7 +137,7 @@ function Notes({ planId, book, revision, stage, onDry }: { planId: number; book:
               <Link to={definitionOf(book, n.quantity)}>Write it</Link>
             </>
           )}
-          {n.words.fields?.why === 'unknown_value' && (
+          {n.lacks_truth && (
             <>
               {' '}
               <button type="button" className="notice-act" onClick={onDry}>

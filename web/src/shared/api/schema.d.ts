@@ -8030,9 +8030,15 @@ export interface components {
         };
         /**
          * PlanNote
-         * @description Something to look at again in a plan. A `stop` keeps it from being given out; `quantity` is the one whose definition lacks it.
+         * @description Something to look at again in a plan. A `stop` keeps it from being given out; `quantity` is the one whose definition lacks it;
+         *     what lacks a truth is said in the dry run.
          */
         PlanNote: {
+            /**
+             * Lacks Truth
+             * @default false
+             */
+            lacks_truth: boolean;
             /**
              * Quantity
              * @default

@@ -1,0 +1,72 @@
+"""A report on several runs: what belongs to one names it, and a finding stands there from each of them."""
+
+from __future__ import annotations
+
+import unittest
+from dataclasses import replace
+
+from hobrel.core.document.lab_book import Accepted, Finding, LabBook, Run
+from hobrel.core.pipeline.computation import compute
+from hobrel.core.presentation.analysis import present
+from hobrel.core.reporting.building import ReportFrame, build_report
+from hobrel.core.reporting.tree import Drawing, Items, Part, plain_words, words_in
+from tests.builders import lab_book, setting
+
+# y = 2 x and y = 3 x, a hundredth to and fro
+TIMES_TWO = [("0.10", ["0.21"]), ("0.20", ["0.39"]), ("0.30", ["0.61"]), ("0.40", ["0.79"]), ("0.50", ["1.01"])]
+TIMES_THREE = [(x, [f"{float(y[0]) + float(x):.2f}"]) for x, y in TIMES_TWO]
+SPEED = Finding("v", "speed", "v", "m/s", "1/gradient", "f")
+
+
+def runs(*named: tuple[str, list[tuple[str, list[str]]]]) -> tuple[Run, ...]:
+    return tuple(Run(name, name, tuple(setting(f"{name}{i}", x, ys) for i, (x, ys) in enumerate(rows))) for name, rows in named)
+
+
+def book(*named: tuple[str, list[tuple[str, list[str]]]], finding: Finding = SPEED) -> LabBook:
+    return replace(lab_book([], findings=[finding]), runs=runs(*named))
+
+
+def parts(of: LabBook) -> dict[str, Part]:
+    computation = compute(of)
+    return {p.key: p for p in build_report(computation, present(computation), ReportFrame()).parts}
+
+
+def text(part: Part) -> str:
+    return " ".join(plain_words(words_in(block)) for block in part.blocks)
+
+
+class SeveralRuns(unittest.TestCase):
+    WET_AND_DRY = (("dry", TIMES_TWO), ("wet", TIMES_THREE))
+
+    def test_graph_and_card_say_of_which_run_they_are(self) -> None:
+        found = parts(book(*self.WET_AND_DRY))
+        self.assertTrue(text(found["graph:g"]).startswith("Time against length: dry. "))
+        self.assertEqual(found["fit:f"].title, "What the line says: dry")
+        alone = parts(book(("dry", TIMES_TWO)))
+        self.assertTrue(text(alone["graph:g"]).startswith("Time against length. "))
+        self.assertEqual(alone["fit:f"].title, "What the line says")
+        both = book(*self.WET_AND_DRY)
+        together = replace(both, graphs=(replace(both.graphs[0], runs=("wet",)),))
+        self.assertTrue(text(parts(together)["graph:g"]).startswith("Time against length. "))
+
+    def test_a_finding_stands_there_from_every_run(self) -> None:
+        """1/2 and 1/3 of a metre a second, which differ."""
+        part = parts(book(*self.WET_AND_DRY))["finding:v"]
+        rows = [plain_words(row) for block in part.blocks if isinstance(block, Items) for row in block.items]
+        self.assertRegex(rows[0], r"^dry: 0\.50\d* ± 0\.0\d+ m/s\.$")
+        self.assertRegex(rows[1], r"^wet: 0\.33\d* ± 0\.0\d+ m/s\. It differs from that of dry")
+        drawn = [block for block in part.blocks if isinstance(block, Drawing)]
+        self.assertEqual([d.key for d in drawn], ["finding-v-runs"])
+        self.assertIn("Speed from every run: dry, wet.", plain_words(drawn[0].caption))
+        assert drawn[0].line is not None
+        self.assertEqual([m.name for m in drawn[0].line.marks], ["dry", "wet"])
+
+    def test_not_where_it_is_the_same_from_all_or_has_not_been_said(self) -> None:
+        everywhere = replace(SPEED, formula="2 gradient", fit="own")
+        fixed = book(*self.WET_AND_DRY, finding=everywhere)
+        fixed = replace(fixed, fits=(*fixed.fits, replace(fixed.fits[0], id="own", run="dry")))
+        one_is_empty = book(("dry", TIMES_TWO), ("wet", []))
+        waiting = book(*self.WET_AND_DRY, finding=replace(SPEED, accepted=Accepted("0.5", "0.1", "a table")))
+        waiting = replace(waiting, bench_foresees=True)
+        for case in (fixed, one_is_empty, waiting, book(("dry", TIMES_TWO))):
+            self.assertNotIn("from every run", text(parts(case)["finding:v"]))
