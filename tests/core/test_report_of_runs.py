@@ -61,6 +61,16 @@ class SeveralRuns(unittest.TestCase):
         assert drawn[0].line is not None
         self.assertEqual([m.name for m in drawn[0].line.marks], ["dry", "wet"])
 
+    def test_what_it_is_from_a_run_can_be_held_by_words(self) -> None:
+        """A third of a metre a second, typed by hand, is offered as what it is."""
+        of = replace(book(*self.WET_AND_DRY), texts={"conclusion": "Wet it runs at {v:wet}, dry at {v:dry,value}, never at 0.333."})
+        computation = compute(of)
+        report = build_report(computation, present(computation), ReportFrame())
+        values = {v.name: v for v in report.values}
+        self.assertEqual(values["v:wet"].words, "speed from wet")
+        said = text(next(p for p in report.parts if p.key == "text:conclusion"))
+        self.assertIn(f"Wet it runs at {values['v:wet'].text}, dry at {values['v:dry,value'].text}", said)
+
     def test_not_where_it_is_the_same_from_all_or_has_not_been_said(self) -> None:
         everywhere = replace(SPEED, formula="2 gradient", fit="own")
         fixed = book(*self.WET_AND_DRY, finding=everywhere)

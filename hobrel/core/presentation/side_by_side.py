@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.comparing import TwoFold, compare_numbers
 from hobrel.core.pipeline.computation import Computation, compute
@@ -92,17 +94,35 @@ def compare_runs(computation: Computation, finding_id: str) -> SideBySide:
     CoreError
         ``bad_job`` where there is no such finding, or more runs than can be compared.
     """
-    book = computation.book
-    if len(book.runs) > MOST_RUNS:
+    if len(computation.book.runs) > MOST_RUNS:
         raise CoreError("bad_job", "At most {most} runs are compared at once.", most=MOST_RUNS)
+    if finding_id not in computation.findings:
+        raise CoreError("bad_job", "This finding is no longer in the lab book.")
+    return _set_side_by_side(computation.book, finding_id, _see_from_every_run(computation))
+
+
+def find_what_runs_differ_in(computation: Computation) -> dict[str, SideBySide]:
+    """The findings that come out otherwise from other runs, by id, as far as there are any and runs are few enough to be compared."""
+    book = computation.book
+    if not 1 < len(book.runs) <= MOST_RUNS or not book.findings:
+        return {}
+    seen = _see_from_every_run(computation)
+    found = {finding.id: _set_side_by_side(book, finding.id, seen) for finding in book.findings}
+    return {key: beside for key, beside in found.items() if len({(r.value.value, r.value.u) for r in beside.rows if r.value}) > 1}
+
+
+def _see_from_every_run(computation: Computation) -> list[Computation]:
+    book = computation.book
+    others = (replace(book, runs=(run, *(r for r in book.runs if r is not run))) for run in book.runs[1:])
+    return [computation, *(compute(other) for other in others)]
+
+
+def _set_side_by_side(book: LabBook, finding_id: str, seen: Sequence[Computation]) -> SideBySide:
     first: ComputedFinding | None = None
     rows, marks = [], []
     looks = {run: i for i, run in enumerate(sorted(r.id for r in book.runs))}
-    for run in book.runs:
-        seen = computation if run is book.runs[0] else compute(replace(book, runs=(run, *(r for r in book.runs if r is not run))))
-        found = seen.findings.get(finding_id)
-        if found is None:
-            raise CoreError("bad_job", "This finding is no longer in the lab book.")
+    for run, of_run in zip(book.runs, seen, strict=True):
+        found = of_run.findings[finding_id]
         if isinstance(found, CoreError):
             rows.append(ComparedValue(run.id, run.name, None, looks[run.id], (said_by(found),)))
             continue

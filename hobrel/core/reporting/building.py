@@ -12,6 +12,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import relation_tex
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.results import Analysis
+from hobrel.core.presentation.side_by_side import SideBySide, find_what_runs_differ_in
 from hobrel.core.reporting.appendix import write_history, write_sources, write_workings
 from hobrel.core.reporting.class_part import ClassShares, write_class
 from hobrel.core.reporting.live_values import ValuesByName, find_typed, is_still, list_values, stands_in
@@ -66,9 +67,10 @@ def build_report(computation: Computation, analysis: Analysis, frame: ReportFram
     frame : ReportFrame
     """
     book = computation.book
-    values = list_values(book, analysis)
+    from_runs = find_what_runs_differ_in(computation)
+    values = list_values(book, analysis, from_runs)
     planned = plan_parts(book)
-    made = {p.key: _make(p, computation, analysis, frame) for p in planned if p.kind != "text"}
+    made = {p.key: _make(p, computation, analysis, frame, from_runs) for p in planned if p.kind != "text"}
     numbered = [block.key for blocks in made.values() for block in blocks if isinstance(block, Table | Drawing | Photo | Equation)]
     around = Surroundings(ValuesByName(values, book, analysis), frozenset(numbered), frozenset(q.symbol for q in book.quantities))
     read = {p.key: read_own_text(book.texts.get(p.of, ""), p.of, around) for p in planned if p.kind == "text"}
@@ -101,13 +103,17 @@ def _section_of(planned: Planned, read: Mapping[str, ReadWords]) -> OwnSection |
     )
 
 
-def _make(planned: Planned, computation: Computation, analysis: Analysis, frame: ReportFrame) -> tuple[Block, ...]:
+def _make(
+    planned: Planned, computation: Computation, analysis: Analysis, frame: ReportFrame, from_runs: Mapping[str, SideBySide]
+) -> tuple[Block, ...]:
     """The blocks of a part that is not the bench's own words."""
-    blocks = contain(f"part {planned.key} of the report", _blocks_of, planned, computation, analysis, frame)
+    blocks = contain(f"part {planned.key} of the report", _blocks_of, planned, computation, analysis, frame, from_runs)
     return (Paragraph(say_words(blocks.message), "note"),) if isinstance(blocks, CoreError) else blocks
 
 
-def _blocks_of(planned: Planned, computation: Computation, analysis: Analysis, frame: ReportFrame) -> tuple[Block, ...]:
+def _blocks_of(
+    planned: Planned, computation: Computation, analysis: Analysis, frame: ReportFrame, from_runs: Mapping[str, SideBySide]
+) -> tuple[Block, ...]:
     book = computation.book
     match planned.kind:
         case "question":
@@ -134,7 +140,7 @@ def _blocks_of(planned: Planned, computation: Computation, analysis: Analysis, f
         case "fit":
             return write_fit(next(f for f in book.fits if f.id == planned.of), analysis, book.convention.slope_word)
         case "finding":
-            return write_finding(computation, next(f for f in analysis.findings if f.finding == planned.of))
+            return write_finding(next(f for f in analysis.findings if f.finding == planned.of), from_runs.get(planned.of))
         case "class":
             return write_class(frame.shares)
         case "left_out":

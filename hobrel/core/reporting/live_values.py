@@ -9,6 +9,7 @@ from hobrel.core.document.lab_book import LabBook, Run
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
 from hobrel.core.presentation.results import Analysis, ColumnResult, FitResult, ShownValue
 from hobrel.core.presentation.rows import call_row
+from hobrel.core.presentation.side_by_side import SideBySide
 from hobrel.core.reporting.tree import LiveValue
 from hobrel.core.rounding import MINUS, with_unit, write_number
 from hobrel.core.sentences import told
@@ -21,21 +22,27 @@ _LEAST_DIGITS = 3
 _NUMBER = re.compile(r"(?<![\w.,])[-−]?\d+(?:[.,]\d+)?(?![\w]|[.,]\d)")
 
 
-def list_values(book: LabBook, analysis: Analysis) -> tuple[LiveValue, ...]:
-    """All values that words can hold, the nearest to what is wanted first; a name stands for one value only."""
+def list_values(book: LabBook, analysis: Analysis, from_runs: Mapping[str, SideBySide]) -> tuple[LiveValue, ...]:
+    """All values that words can hold, the nearest to what is wanted first; a name stands for one value only.
+
+    `from_runs` are the findings that come out otherwise from other runs.
+    """
     found: dict[str, LiveValue] = {}
-    for value in _all_values(book, analysis):
+    for value in _all_values(book, analysis, from_runs):
         found.setdefault(value.name, value)
     return tuple(found.values())
 
 
-def _all_values(book: LabBook, analysis: Analysis) -> Iterator[LiveValue]:
+def _all_values(book: LabBook, analysis: Analysis, from_runs: Mapping[str, SideBySide]) -> Iterator[LiveValue]:
     for finding in analysis.findings:
         if finding.said and finding.value is not None:
             name = plain_text(finding.symbol)
             yield from _with_parts(name, finding.symbol, finding.value, finding.name)
             if finding.comparison:
                 yield LiveValue(f"{name}:compared", finding.symbol, told(finding.comparison), f"{finding.name}, compared")
+            for row in from_runs[finding.finding].rows if finding.finding in from_runs else ():
+                if row.value is not None:
+                    yield from _with_parts(f"{name}:{row.key}", finding.symbol, row.value, f"{finding.name} from {row.name}")
         if finding.accepted is not None:
             yield LiveValue("accepted", finding.symbol, finding.accepted.text, f"accepted value of {finding.name}")
             yield LiveValue(

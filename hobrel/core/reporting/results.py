@@ -9,7 +9,7 @@ from hobrel.core.formulas.typeset import plain_text
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.graphs import call_drawn_run
 from hobrel.core.presentation.results import Analysis, FindingResult, FitResult, ShownValue, Trouble
-from hobrel.core.presentation.side_by_side import MOST_RUNS, compare_runs
+from hobrel.core.presentation.side_by_side import SideBySide
 from hobrel.core.reporting.tree import Block, Drawing, Equation, Inlines, Items, Maths, Paragraph, Words, rich_words, say_words, set_symbols
 from hobrel.core.sentences import Sentences, told, with_capital
 
@@ -109,8 +109,8 @@ def _further(card: FitResult, slope_word: str) -> Iterator[Inlines]:
             yield say_words(f"{unknown.name}: {told(unknown.words)}")
 
 
-def write_finding(computation: Computation, found: FindingResult) -> tuple[Block, ...]:
-    """A finding: its chain with numbers put in, what it rests on and is compared with, what makes its ±; the same from every run."""
+def write_finding(found: FindingResult, from_runs: SideBySide | None) -> tuple[Block, ...]:
+    """A finding: its chain with numbers put in, what it rests on, what makes its ±; the same from every run."""
     if found.value is None:
         return (note(found.trouble),) if found.trouble is not None else ()
     key = f"finding-{found.finding}"
@@ -146,17 +146,11 @@ def write_finding(computation: Computation, found: FindingResult) -> tuple[Block
         marks = ", ".join(m.name for m in found.number_line.marks)
         caption = say_words(f"{with_capital(found.name)} on a number line: {marks}. Bars are the uncertainties.")
         blocks.append(Drawing(f"{key}-line", caption, f"{found.statement}. {told(found.comparison)}", line=found.number_line))
-    return (*blocks, *_from_every_run(computation, found))
+    return (*blocks, *(_from_every_run(found, from_runs) if from_runs is not None else ()))
 
 
-def _from_every_run(computation: Computation, found: FindingResult) -> Iterator[Block]:
-    """A finding that comes out otherwise from other runs, with what it is from each of them."""
-    if not 1 < len(computation.book.runs) <= MOST_RUNS:
-        return
-    beside = compare_runs(computation, found.finding)
+def _from_every_run(found: FindingResult, beside: SideBySide) -> Iterator[Block]:
     rows = [(row, row.value) for row in beside.rows if row.value is not None]
-    if len({(value.value, value.u) for _, value in rows}) < 2 or beside.number_line is None:
-        return
     yield Paragraph(say_words(f"{with_capital(found.name)} from every run:"))
     yield Items(tuple(say_words(f"{row.name}: {value.text}. {told(row.words)}".rstrip()) for row, value in rows))
     names = ", ".join(row.name for row, _ in rows)
