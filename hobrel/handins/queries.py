@@ -21,6 +21,7 @@ from hobrel.handins.schemas import (
     QueueOut,
 )
 from hobrel.labbooks.models import Book
+from hobrel.labbooks.summaries import HandedIn
 from hobrel.plans.models import Practical, Sitting
 from hobrel.reports.models import HandIn
 
@@ -104,14 +105,21 @@ def hand_in_before(handed: HandIn) -> HandIn | None:
 
 def was_returned(book: Book) -> bool:
     """Whether what a bench has handed in last was given back, to be handed in again."""
-    last = HandIn.objects.filter(book=book).order_by("-number").values_list("answer__verdict", flat=True).first()
-    return last == Answer.Verdict.RETURNED
+    return find_handed_in([book]).get(book.pk, HandedIn()).returned
 
 
-def count_hand_ins(books: Iterable[Book]) -> dict[int, int]:
-    """How often each lab book (by its key) has been handed in; those that have not are left out."""
-    counted = HandIn.objects.filter(book__in=books).order_by().values_list("book").annotate(Count("pk"))
-    return dict(counted)
+def sum_up(hand_ins: Sequence[HandInOut]) -> HandedIn:
+    """What has become of the hand-ins of a lab book, first to last."""
+    last = hand_ins[-1].answer if hand_ins else None
+    return HandedIn(len(hand_ins), last is not None and last.verdict == Answer.Verdict.RETURNED)
+
+
+def find_handed_in(books: Iterable[Book]) -> dict[int, HandedIn]:
+    """What has become of the hand-ins of lab books, by their keys; those of which nothing was handed in are left out."""
+    found: dict[int, HandedIn] = {}
+    for book, verdict in HandIn.objects.filter(book__in=books).order_by("number").values_list("book", "answer__verdict"):
+        found[book] = HandedIn(found.get(book, HandedIn()).times + 1, verdict == Answer.Verdict.RETURNED)
+    return found
 
 
 def queue_of(practical: Practical) -> QueueOut:

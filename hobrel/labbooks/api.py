@@ -12,7 +12,7 @@ from pydantic import BaseModel
 
 from hobrel.classes import queries as classes
 from hobrel.classes.models import Person
-from hobrel.handins.queries import hand_ins_of
+from hobrel.handins.queries import hand_ins_of, sum_up
 from hobrel.labbooks import actions, beside, queries, remarks
 from hobrel.labbooks.computed import write_view
 from hobrel.labbooks.frames import frame_of, may_write
@@ -117,7 +117,7 @@ def _beside(book: Book, person: Person) -> dict[str, Any]:
         "remarks": _remarks(book, person),
         "pool_open": pool_open,
         "hand_ins": hand_ins,
-        "placed": list(placed_marks(pool_open, len(hand_ins))),
+        "placed": list(placed_marks(pool_open, sum_up(hand_ins))),
         "opened": queries.find_opened([book]).get(book.pk, []) if book.practical else None,
         "hand_up": book.practical is not None and Hand.objects.filter(book=book).exists(),
     }

@@ -18,11 +18,11 @@ from hobrel.classes.models import Person, SchoolClass
 from hobrel.classes.queries import is_teacher, local_now
 from hobrel.core.presentation.stages import unmarked_stages
 from hobrel.core.sentences import say
-from hobrel.handins.queries import count_hand_ins
+from hobrel.handins.queries import find_handed_in
 from hobrel.labbooks.actions import open_books
 from hobrel.labbooks.models import Book, Summary
 from hobrel.labbooks.queries import count_open_remarks, find_opened
-from hobrel.labbooks.summaries import placed_marks, renew_old
+from hobrel.labbooks.summaries import HandedIn, placed_marks, renew_old
 from hobrel.plans.models import Practical, Sitting
 from hobrel.plans.sittings import seat_late
 from hobrel.server.prepared import Select
@@ -106,14 +106,15 @@ def _describe_books(person: Person, practicals: dict[int, Practical]) -> list[di
             own.add(place)
     if not teacher:
         books.sort(key=lambda book: (book.practical_id, book.bench_id) not in own)
-    handed_in, remarks, rows = count_hand_ins(books), count_open_remarks(books), renew_old(books, _WRITTEN[teacher].all(person.pk))
+    handed_in, remarks, rows = find_handed_in(books), count_open_remarks(books), renew_old(books, _WRITTEN[teacher].all(person.pk))
     trails = describe_trails(practicals, books, rows, handed_in, find_opened(books))
     found = []
     for book in books:
         place = book.practical_id, book.bench_id
         of = {"practical": book.practical_id, "book": book.pk, "bench": book.bench.name, "names": names[place]}
         of["sits_here"] = place in own
-        counts = {"handed_in": handed_in.get(book.pk, 0), "open_remarks": remarks.get(book.pk, 0)}
+        handed = handed_in.get(book.pk, HandedIn())
+        counts = {"handed_in": handed.times, "returned": handed.returned, "open_remarks": remarks.get(book.pk, 0)}
         found.append({**of, **trails[book.pk], **counts})
     return found
 
@@ -122,7 +123,7 @@ def describe_trails(
     practicals: Mapping[int, Practical],
     books: Sequence[Book],
     rows: Mapping[int, Summary],
-    handed_in: Mapping[int, int],
+    handed_in: Mapping[int, HandedIn],
     opened: Mapping[int, list[str]],
 ) -> dict[int, dict[str, Any]]:
     """What is written of lab books in a few words, by their keys: trail, stations opened, finding, slips, trouble."""
@@ -130,7 +131,8 @@ def describe_trails(
     for book in books:
         # what only a tile of the walkround shows is read there
         content = {k: v for k, v in (rows[book.pk].content if book.pk in rows else _without_summary(book)).items() if k != "note"}
-        placed = {mark.stage: asdict(mark) for mark in placed_marks(practicals[book.practical_id].is_pool_open, handed_in.get(book.pk, 0))}
+        marks = placed_marks(practicals[book.practical_id].is_pool_open, handed_in.get(book.pk, HandedIn()))
+        placed = {mark.stage: asdict(mark) for mark in marks}
         stages = [placed.get(mark["stage"], mark) for mark in content["stages"]]
         found[book.pk] = {**content, "stages": stages, "opened": opened.get(book.pk, [])}
     return found

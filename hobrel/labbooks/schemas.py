@@ -266,6 +266,7 @@ class BenchSummary(Schema):
     finding: str
     slips: int
     handed_in: int
+    returned: bool
     open_remarks: int
     trouble: Sentences
 

@@ -163,13 +163,23 @@ def renew_old(books: Sequence[Book], summaries: Iterable[Summary]) -> dict[int, 
     return rows
 
 
-def placed_marks(pool_open: bool | None, handed_in: int) -> tuple[StageMark, ...]:
+@dataclass(frozen=True)
+class HandedIn:
+    """How often a lab book has been handed in, and whether the last of it was given back, to be handed in again."""
+
+    times: int = 0
+    returned: bool = False
+
+
+def placed_marks(pool_open: bool | None, handed_in: HandedIn) -> tuple[StageMark, ...]:
     """The marks of the stations of which the class decides: they stand in the place of what the lab book alone can say."""
     if pool_open is None:
         return ()
     opened = say("pool_open", "open to the class") if pool_open else say("pool_not_open", "not open yet")
     pool = StageMark("pool", "in_progress" if pool_open else "not_opened", 0, (opened,))
-    if not handed_in:
+    if not handed_in.times:
         return (pool,)
-    handed = say("handed_in", "handed in") if handed_in == 1 else say("handed_in_again", "handed in {n} times", n=handed_in)
+    if handed_in.returned:
+        return pool, StageMark("report", "in_progress", 0, (say("given_back", "given back"),))
+    handed = say("handed_in", "handed in") if handed_in.times == 1 else say("handed_in_again", "handed in {n} times", n=handed_in.times)
     return pool, StageMark("report", "done", 0, (handed,))

@@ -17,10 +17,11 @@ from hobrel.classes.models import Person
 from hobrel.core.presentation.needs import BenchFacts, find_needs, gather_common
 from hobrel.core.presentation.walk_notes import WalkNote
 from hobrel.core.sentences import Sentence, Sentences
+from hobrel.handins.models import Answer
 from hobrel.labbooks.actions import PRESENT_FOR
 from hobrel.labbooks.models import Book, EditRecord, Hand, OpenedStage, Presence, Remark, Reply, Summary
 from hobrel.labbooks.overview import describe_trails
-from hobrel.labbooks.summaries import read_notes, renew_old
+from hobrel.labbooks.summaries import HandedIn, read_notes, renew_old
 from hobrel.plans.models import Practical, Sitting
 from hobrel.pools.queries import find_odd
 from hobrel.reports.models import HandIn
@@ -52,6 +53,9 @@ _NEWEST = Select(
     lambda practical: EditRecord.objects.filter(book__practical=practical, revision=F("book__revision")).only("book", "at"), int
 )
 _HANDED = Select(lambda practical: HandIn.objects.filter(book__practical=practical).only("book", "revision").order_by("number"), int)
+_RETURNED = Answer.objects.filter(verdict=Answer.Verdict.RETURNED).only("verdict")
+_GIVEN_BACK = Select(lambda practical: _RETURNED.filter(hand_in__book__practical=practical), int)
+_NOT_HANDED_IN = HandedIn(), 0
 _HANDS = Select(lambda practical: Hand.objects.filter(book__practical=practical), int)
 _REMARKS = Select(
     lambda practical: Remark.objects.filter(book__practical=practical, settled=False).only("book", "done").order_by("pk"), int
@@ -130,9 +134,11 @@ class _Seen:
             self.here[presence.book_id].append(presence.person.shown_name)
         self.changed: dict[int, datetime] = {edit.book_id: edit.at for edit in _NEWEST.all(practical.pk)}
         # the last of each comes last
-        self.handed_in: dict[int, tuple[int, int]] = {}
+        self.handed_in: dict[int, tuple[HandedIn, int]] = {}
+        given_back = {answer.pk for answer in _GIVEN_BACK.all(practical.pk)}
         for handed in _HANDED.all(practical.pk):
-            self.handed_in[handed.book_id] = self.handed_in.get(handed.book_id, (0, 0))[0] + 1, handed.revision
+            before, _ = self.handed_in.get(handed.book_id, _NOT_HANDED_IN)
+            self.handed_in[handed.book_id] = HandedIn(before.times + 1, handed.pk in given_back), handed.revision
         self.hands: dict[int, datetime] = {hand.book_id: hand.at for hand in _HANDS.all(practical.pk)}
         remarks = _REMARKS.all(practical.pk)
         last = {reply.remark_id: reply.by_teacher for reply in _REPLIES.all(practical.pk)}
@@ -141,7 +147,7 @@ class _Seen:
         opened: dict[int, list[str]] = defaultdict(list)
         for stage in _OPENED.all(practical.pk):
             opened[stage.book_id].append(stage.stage)
-        counts = {key: n for key, (n, _) in self.handed_in.items()}
+        counts = {key: of for key, (of, _) in self.handed_in.items()}
         self.trails = describe_trails({practical.pk: practical}, books, rows, counts, opened)
 
     def minutes(self, since: datetime | None) -> float | None:
@@ -150,7 +156,8 @@ class _Seen:
 
 def _describe_tile(book: Book, note: WalkNote, odd: Sentences, seen: _Seen) -> dict[str, Any]:
     trail = seen.trails[book.pk]
-    count, last = seen.handed_in.get(book.pk, (0, 0))
+    handed, last = seen.handed_in.get(book.pk, _NOT_HANDED_IN)
+    count = handed.times
     here = seen.here.get(book.pk, [])
     changed = seen.minutes(seen.changed.get(book.pk))
     trouble = tuple(Sentence(**words) for words in trail["trouble"]) if book.pk in seen.rows else ()

@@ -20,7 +20,7 @@ from hobrel.core.presentation.class_data import ClassData, present_class
 from hobrel.core.presentation.pool import PoolResult, point_out, present_pools, split_by_condition
 from hobrel.core.presentation.shares import BenchShare, SharedFinding, miss_share
 from hobrel.core.sentences import Sentences
-from hobrel.handins.queries import count_hand_ins
+from hobrel.handins.queries import find_handed_in
 from hobrel.interchange.flat import FlatCell, FlatColumn, FlatTable
 from hobrel.labbooks.models import Book, LeftOut
 from hobrel.labbooks.queries import books_of, find_opened
@@ -75,7 +75,7 @@ def list_benches(practical: Practical, person: Person) -> list[dict[str, object]
     """The benches of a pool; to its teachers also their lab books, and why one is left out. By numbers as the pool is."""
     books = books_of(practical)
     reasons = dict(LeftOut.objects.filter(book__in=books).values_list("book", "reason"))
-    handed, opened = count_hand_ins(books), find_opened(books)
+    handed, opened = find_handed_in(books), find_opened(books)
     shares = tuple(miss_share(b.bench.name, _WAITED_FOR) for b in books)
     for_teacher = is_teacher(person)
     named = shares if for_teacher or shows_names(practical) else _by_numbers(shares, books, practical, person)

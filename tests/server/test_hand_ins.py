@@ -109,6 +109,32 @@ class HandIns(TestCase):
         self.change_something()
         self.assertEqual(self.post(self.ann, path, {})["code"], "too_late")
 
+    def state(self) -> list[tuple[bool, str]]:
+        """Whether it was given back and what the report's station says: on the bench's start page, on the teacher's, at the bench and on a
+        tile of the walkround.
+        """
+
+        def said(stages: list[dict[str, Any]]) -> str:
+            return next(str(s["words"][0]["text"]) for s in stages if s["stage"] == "report")
+
+        starts = [
+            next(b for c in self.get(client, "/classes") for p in c["practicals"] for b in p["benches"] if b["book"] == self.book.pk)
+            for client in (self.ann, self.teacher)
+        ]
+        tiles = self.get(self.teacher, f"/practicals/{self.practical.pk}/walkround")["tiles"]
+        tile = next(t for t in tiles if t["book"] == self.book.pk)
+        placed = self.get(self.ann, f"/books/{self.book.pk}/beside")["placed"]
+        return [*((s["returned"], said(s["stages"])) for s in starts), (False, said(placed)), (False, said(tile["stages"]))]
+
+    def test_where_it_stands_is_said_wherever_the_bench_is_seen(self) -> None:
+        waits, back = (False, "handed in"), (False, "given back")
+        self.assertEqual(self.state(), [waits] * 4)
+        self.post(self.teacher, f"/hand-ins/{self.first.pk}/answer", {"verdict": "returned", "words": "Say why."})
+        self.assertEqual(self.state(), [(True, "given back")] * 2 + [back] * 2)
+        self.change_something()
+        self.post(self.ann, f"/books/{self.book.pk}/hand-in", {})
+        self.assertEqual(self.state(), [(False, "handed in 2 times")] * 4)
+
     # two teachers
 
     def mark(self, client: Client, level: int | None, words: str = "", was: object = None, row: str = "care") -> Any:

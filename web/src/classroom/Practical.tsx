@@ -90,7 +90,8 @@ function BenchLine({ bench: b }: { bench: BenchSummary }) {
       )}
       <td>
         {b.slips > 0 && <span className="tag warn">{b.slips === 1 ? '1 slip' : `${b.slips} slips`}</span>}
-        {b.handed_in > 0 && <span className="tag good">handed in{b.handed_in > 1 ? ` (${b.handed_in})` : ''}</span>}
+        {b.returned && <span className="tag warn">given back</span>}
+        {b.handed_in > 0 && !b.returned && <span className="tag good">handed in{b.handed_in > 1 ? ` (${b.handed_in})` : ''}</span>}
         {b.open_remarks > 0 && <span className="tag">{b.open_remarks === 1 ? '1 remark' : `${b.open_remarks} remarks`}</span>}
       </td>
     </tr>
@@ -128,6 +129,7 @@ export function OwnPractical({ practical: p }: { practical: PracticalOut }) {
           <span className="quiet">
             {benchName(own.bench, 'Bench')}: {own.names.join(', ')}
           </span>
+          {own.returned && <span className="tag warn">given back, to hand in again</span>}
           {own.open_remarks > 0 && <span className="tag">{own.open_remarks === 1 ? '1 remark' : `${own.open_remarks} remarks`} from your teacher</span>}
         </div>
       ) : (

@@ -3356,6 +3356,8 @@ export interface components {
             open_remarks: number;
             /** Opened */
             opened: ("ask" | "read" | "average" | "look" | "straighten" | "fit" | "find" | "pool" | "report")[];
+            /** Returned */
+            returned: boolean;
             /** Sits Here */
             sits_here: boolean;
             /** Slips */
