@@ -60,6 +60,25 @@ class PointedOut(unittest.TestCase):
         self.assertAlmostEqual(tau, (2 - 0.1**2) ** 0.5, 6)
         self.assertEqual(quote_class_value(np.array([10.0]), np.array([0.1])), (10.0, 0.1, 0.0))
 
+    def test_two_or_three_that_agree_by_chance_know_no_more_than_their_own_uncertainties(self) -> None:
+        """By hand: 1/1.6² + 1/1.5² is 0.8351, whose root turned over is 1.0943; three of 0.3 make 0.3/√3; four speak for themselves."""
+        _, u, tau = quote_class_value(np.array([54.39, 54.36]), np.array([1.6, 1.5]))
+        self.assertEqual((round(u, 4), tau), (1.0943, 0.0))
+        self.assertAlmostEqual(quote_class_value(np.full(3, 2.0), np.full(3, 0.3))[1], 0.3 / 3**0.5, 12)
+        self.assertEqual(quote_class_value(np.full(4, 2.0), np.full(4, 0.3))[1], 0.0)
+
+    def test_two_or_three_hold_the_truth_at_least_as_often_as_they_say(self) -> None:
+        draw = np.random.default_rng(8)
+        for k in (2, 3):
+            for tau in (0.0, 2.0):
+                held = 0
+                for _ in range(1000):
+                    us = draw.uniform(0.7, 1.5, k)
+                    value, u, _ = quote_class_value(draw.normal(0.0, np.hypot(us, tau)), us)
+                    held += abs(value) <= u
+                # 68.3 % less two standard deviations of a count of 1000
+                self.assertGreaterEqual(held / 1000, 0.653, (k, tau))
+
     def test_a_bench_with_a_wide_bar_still_hangs_together_with_the_others(self) -> None:
         """One that is four units off with a bar of three is no odd one; with a bar of a tenth it is."""
         for u, odd in ((3.0, 0), (0.1, 1)):

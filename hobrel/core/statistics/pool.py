@@ -21,6 +21,8 @@ from hobrel.core.uncertainty.traced import Floats
 Recommended = Literal["mean", "weighted", "mandel_paule", "median"]
 POINT_OUT_BEYOND = 4.5
 """Combined uncertainties, with the scatter between the others, beyond which a bench is pointed out."""
+TOO_FEW_TO_TELL = 3
+"""So many benches at most agree by chance so often that their scatter says nothing: two with 1.6 each had 54.37 ± 0.03."""
 COVERAGE = math.erf(math.sqrt(0.5))
 """That of one standard deviation of a normal law, which the class value is to have."""
 
@@ -203,14 +205,17 @@ def quote_class_value(v: Floats, u: Floats) -> tuple[float, float, float]:
     """Mandel and Paule's value, its u, and the scatter between benches.
 
     The u is that of Hartung and Knapp (Statistics in Medicine 20, 3875 (2001)) times Student's t for the coverage of one standard
-    deviation, so that few benches hold the true value as often as many.
+    deviation, so that few benches hold the true value as often as many. Two or three benches that happen to agree tell nothing of how
+    certain they are: their value is never more certain than their own u make it (after C. Röver, G. Knapp and T. Friede, BMC Medical
+    Research Methodology 15, 99 (2015), from memory, who keep q from being less than 1).
     """
     found = _mandel_paule(v, u)
     if v.size < 2:
         return found.value, float(u[0]), 0.0
     w = 1 / (u**2 + found.tau**2)
     variance = float(np.sum(w * (v - found.value) ** 2) / ((v.size - 1) * np.sum(w)))
-    return found.value, math.sqrt(variance) * coverage_factor(COVERAGE, v.size - 1), found.tau
+    u_seen = math.sqrt(variance) * coverage_factor(COVERAGE, v.size - 1)
+    return found.value, max(u_seen, found.u) if v.size <= TOO_FEW_TO_TELL else u_seen, found.tau
 
 
 def _point_out(results: Sequence[BenchResult], unit: str | None, constants: Mapping[str, float] | None) -> tuple[PointedOut, ...]:
