@@ -5,6 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import Page, Route, expect
 
 from tests.browser.base import BrowserTest, saved
+from tests.browser.planning import PlanTest
 from tests.school import fill
 
 
@@ -88,3 +89,58 @@ class Forms(BrowserTest):
         page.context.set_offline(False)
         expect(page.get_by_role("dialog").get_by_role("row", name="h / mm sag of the tip")).to_be_visible()
         saved(page)
+
+
+class InAPlan(PlanTest):
+    def test_what_is_written_next_has_the_focus(self) -> None:
+        page = self.page_of(self.school.teacher)
+        page.get_by_role("button", name="New plan").click()
+        expect(page.get_by_label("Title")).to_be_focused()
+        page.keyboard.type("Gas from yeast")
+        self.head_table(page, "temperature T (°C)", "time t (s)")
+        page.get_by_role("button", name="Add a condition").click()
+        expect(page.get_by_label("Name of condition 1")).to_be_focused()
+        # the name that it was given is written over
+        page.keyboard.type("cane sugar")
+        page.keyboard.press("Tab")
+        page.get_by_role("button", name="Add a condition").click()
+        expect(page.get_by_label("Name of condition 2")).to_be_focused()
+        expect(page.get_by_label("Name of condition 1")).to_have_value("cane sugar")
+        page.get_by_role("button", name="Take number 2 of “Conditions” away").click()
+        expect(page.get_by_role("button", name="Add a condition")).to_be_focused()
+        # a quantity that is read from nothing yet is come to for that
+        page.locator(".plan-note", has_text="time").get_by_role("link").click()
+        expect(page.get_by_label("read from")).to_be_focused()
+
+    def test_the_focus_is_not_lost_with_what_had_it(self) -> None:
+        page = self.begin_plan("A plan", "Why?")
+        self.head_table(page, "length l / m", "time t / s")
+        page.get_by_role("button", name="Quantities").click()
+        sheet = page.get_by_role("dialog")
+        sheet.get_by_role("row", name="t / s").get_by_role("button", name="Remove").click()
+        expect(sheet.get_by_role("row", name="t / s")).to_have_count(0)
+        expect(sheet).to_be_focused()
+        page.keyboard.press("Escape")
+        expect(sheet).to_have_count(0)
+        page.goto(f"{page.url.rsplit('/', 1)[0]}/find")
+        expect(page.locator("#page")).to_be_focused()
+        page.get_by_role("button", name="A finding of your own").click()
+        page.get_by_role("button", name="Leave it").click()
+        expect(page.get_by_role("button", name="A finding of your own")).to_be_visible()
+        expect(page.locator("#page")).to_be_focused()
+
+    def test_what_the_dry_run_lacks_is_a_press_away(self) -> None:
+        page = self.begin_plan("Gas from yeast", "Does it matter how warm it is?", "k = k_0 exp(-E_a / (R T))")
+        self.head_table(page, "temperature T (°C)", "time t (s)")
+        page.get_by_role("button", name="Quantities").click()
+        self.derive(page, "rate", "k", "1/t")
+        page.get_by_role("button", name="Close").click()
+        self.set_range(page, "temperature", "20", "45", 6)
+        for symbol, value in (("E_a", "55 kJ/mol"), ("k_0", "5e8 1/s")):
+            note = page.locator(".plan-note", has_text="It cannot be tried dry yet")
+            note.get_by_role("button", name="Say it there").click()
+            expect(page.get_by_label(f"What {symbol} truly is")).to_be_focused()
+            page.keyboard.type(value)
+            page.keyboard.press("Enter")
+            page.get_by_role("button", name="Close").click()
+        expect(page.locator(".plan-note", has_text="It cannot be tried dry yet")).to_have_count(0)

@@ -25,6 +25,7 @@ from hobrel.core.stepping.conditions import read_condition
 from hobrel.core.stepping.loops import Equations, StepWay, write_loop
 from hobrel.core.stepping.shape import SteppedShape
 from hobrel.core.stepping.solving import Beginning, step_along
+from hobrel.core.uncertainty.traced import combine_quadrature
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Case: TypeAlias = tuple[Equations, tuple[float, ...], tuple[float, ...], Callable[[Floats], Floats]]
@@ -219,6 +220,15 @@ class Fits(unittest.TestCase):
     def test_slopes_are_those_of_the_model(self) -> None:
         found = fitted(book(falling(), T, fall(T, 1.3), extra=(GRAVITY,)))
         np.testing.assert_allclose(found.slope_at(T), 9.81 / 1.3 * (1 - np.exp(-1.3 * T)), atol=1e-5)
+
+    def test_slopes_of_a_model_in_which_nothing_is_fitted_are_certain(self) -> None:
+        """By the closed form again, (g/k)(1 − e^−kt), as a column that has no ± of its own."""
+        speed = Quantity("w", "derived", "speed", "w", tangent_of="F")
+        of = book(falling(fitted_k=False, g="9.81 a"), T, self.x, extra=(ONE, speed))
+        traced = compute(of).columns["r"].columns["w"].traced
+        assert traced is not None
+        np.testing.assert_allclose(traced.value, 9.81 * (1 - np.exp(-T)), atol=1e-5)
+        self.assertEqual(float(np.max(combine_quadrature(traced))), 0.0)
 
     def test_units_are_those_that_are_written(self) -> None:
         """The same fall in milliseconds and millimetres, k wanted per minute."""

@@ -9,10 +9,11 @@ import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 from functools import cache
-from typing import Any
+from typing import Any, Literal
 
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.containment import contain
+from hobrel.core.document.choices import ModelNumber, RateStage, StateQuantity, StepModel
 from hobrel.core.document.lab_book import Accepted, LabBook, Reading, Run, Setting
 from hobrel.core.document.plan_part import ReferenceTable, TableLine, WantedSettings
 from hobrel.core.errors import CoreError
@@ -159,6 +160,45 @@ def _fit_otherwise(book: LabBook, dice: random.Random) -> LabBook:
     return replace(book, fits=(*book.fits[:at], changed, *book.fits[at + 1 :]))
 
 
+WRONG_RATES = ("w", "-a - k w", "u/(u - u)", "exp(u)", "", "k u +", "a sqrt(-u)", "-k x", "9e9 u")
+
+
+def _model_otherwise(book: LabBook, dice: random.Random) -> LabBook:
+    """A step-by-step model in the place of a fit: one that goes, one in other units, one that grows beyond all numbers, half a one."""
+    graphs = {g.id: g for g in book.graphs}
+    quantities = {q.id: q for q in book.quantities}
+    of = [fit for fit in book.fits if fit.graph in graphs]
+    if not of:
+        return book
+    fit = dice.choice(of)
+    x, y = (quantities.get(key) for key in (graphs[fit.graph].x, graphs[fit.graph].y))
+    along, up = (f"({q.unit})" if q is not None and q.unit else "1" for q in (x, y))
+    change, decay = f"{up}/{along}", f"1/{along}"
+    rate, a_unit, k_unit = dice.choice((
+        ("0", "", ""), ("a", change, ""), ("-k u", "", decay), ("-k u^2", "", f"1/({up} {along})"), ("k u (1 - u/a)", up, decay),
+        ("a - k u", change, decay), ("-a k", up, decay),
+    ))  # fmt: skip
+
+    def mostly(right: str, *wrong: str) -> str:
+        return right if dice.random() < 0.9 else dice.choice(wrong)
+
+    numbers = tuple(
+        ModelNumber(s, s, mostly(unit, "", up, "s"), mostly(value, *TEXTS), dice.random() < 0.4)
+        for s, unit, value in (("a", a_unit, "2"), ("k", k_unit, "0.1"))
+    )
+    stages = (RateStage("r1", mostly("u > 1", "u <", "a < 2"), mostly(rate, *WRONG_RATES)),) if dice.random() < 0.2 else ()
+    start = mostly(dice.choice(("1", "0.5")), *TEXTS)
+    states = [StateQuantity("s1", "u", mostly(up, "s"), start, mostly(rate, *WRONG_RATES), stages, dice.random() < 0.4)]
+    if dice.random() < 0.2:
+        states.append(StateQuantity("s2", mostly("w", "u", "ln"), "", "0", mostly(decay, *WRONG_RATES)))
+    ways: tuple[Literal["simple", "half", "fourth"], ...] = ("simple", "half", "fourth")
+    model = StepModel(
+        tuple(states), numbers, mostly("u", "", "2 u", "w"), mostly("0", "1", ""), mostly("", "0.1", "0", "1e-9", "five"), dice.choice(ways)
+    )
+    changed = replace(fit, shape="steps", steps=model)
+    return replace(book, fits=tuple(changed if f is fit else f for f in book.fits))
+
+
 def _find_otherwise(book: LabBook, dice: random.Random) -> LabBook:
     if not book.findings:
         return book
@@ -195,7 +235,7 @@ def _plan_otherwise(book: LabBook, dice: random.Random) -> LabBook:
 
 CHANGES = (
     _derive, _derive, _write, _thin, _leave_out, _redefine, _drop, _look_otherwise, _fit_otherwise, _find_otherwise, _list_otherwise,
-    _plan_otherwise,
+    _plan_otherwise, _model_otherwise,
 )  # fmt: skip
 
 

@@ -88,8 +88,10 @@ def _slope_everywhere(ground: Ground, fit_id: str) -> Tangent:
 
 def _turn_parameters(fit_id: str, said: Sequence[Traced], judged: Sequence[Traced]) -> list[tuple[Source, Floats]]:
     """Independent directions in which the parameters of a fit move with its points, and how far each parameter goes along one standard
-    step of it.
+    step of it; none of a model in which nothing is fitted.
     """
+    if not said:
+        return []
     covariance = covary_all(said, shared=False)
     units = np.sqrt(np.maximum(np.diagonal(covariance), 0.0))
     units[units == 0] = 1.0
