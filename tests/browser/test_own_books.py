@@ -125,7 +125,7 @@ class OwnBooks(BrowserTest):
             expect(table.locator(".ruled-derived").filter(has_text=gradient).first).to_be_visible()
         self.check_access(page)
         page.keyboard.press("Alt+4")
-        page.get_by_role("button", name="k against n", exact=True).click()
+        page.get_by_role("button", name="k against n: Table of runs", exact=True).click()
         expect(page.locator(".graph-words").filter(has_text="three blocks")).to_be_visible()
         page.keyboard.press("Alt+6")
         page.get_by_role("tab", name="k against n", exact=False).click()
