@@ -118,6 +118,7 @@ class InAPlan(PlanTest):
         page.get_by_role("button", name="Quantities").click()
         sheet = page.get_by_role("dialog")
         self.derive(page, "speed", "v", "l/t")
+        expect(page.get_by_role("button", name="Add a quantity")).to_be_focused()
         speed = sheet.get_by_role("row", name="speed derived")
         speed.get_by_role("button", name="Remove").click()
         expect(speed).to_have_count(0)
