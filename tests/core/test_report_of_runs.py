@@ -8,8 +8,10 @@ from dataclasses import replace
 from hobrel.core.document.lab_book import Accepted, Finding, LabBook, Run
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import present
+from hobrel.core.presentation.side_by_side import find_what_runs_differ_in
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.tree import Drawing, Items, Part, plain_words, words_in
+from hobrel.core.sentences import told
 from tests.builders import lab_book, setting
 
 # y = 2 x and y = 3 x, a hundredth to and fro
@@ -60,6 +62,13 @@ class SeveralRuns(unittest.TestCase):
         self.assertIn("Speed from every run: dry, wet.", plain_words(drawn[0].caption))
         assert drawn[0].line is not None
         self.assertEqual([m.name for m in drawn[0].line.marks], ["dry", "wet"])
+
+    def test_the_first_that_has_it_is_what_the_others_are_compared_with(self) -> None:
+        part = parts(book(("none yet", []), *self.WET_AND_DRY))["finding:v"]
+        self.assertEqual(text(part), "There is no fit yet: A line with its uncertainty needs three or more points and has 0.")
+        beside = find_what_runs_differ_in(compute(book(("none yet", []), *self.WET_AND_DRY)))["v"]
+        self.assertIsNone(beside.rows[0].value)
+        self.assertIn("that of dry", told(beside.rows[2].words))
 
     def test_what_it_is_from_a_run_can_be_held_by_words(self) -> None:
         """A third of a metre a second, typed by hand, is offered as what it is."""

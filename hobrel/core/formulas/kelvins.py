@@ -9,7 +9,7 @@ def stand_in_kelvins(node: Node) -> frozenset[str]:
     """Names of the symbols that nowhere stand by themselves or in a sum.
 
     There a temperature in °C is put in as so many kelvins, for 1/20 °C is no number that anybody could check; in a sum or a difference
-    it stays on its scale (5-numbers, "Units"; SI brochure, 9th edition, 2.3.1).
+    it stays on its scale (T/K = t/°C + 273.15: SI brochure, 9th edition, 2.3.1).
     """
     summed: set[str] = set()
     multiplied: set[str] = set()

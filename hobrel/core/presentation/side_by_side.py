@@ -119,6 +119,7 @@ def _see_from_every_run(computation: Computation) -> list[Computation]:
 
 def _set_side_by_side(book: LabBook, finding_id: str, seen: Sequence[Computation]) -> SideBySide:
     first: ComputedFinding | None = None
+    first_name = ""
     rows, marks = [], []
     looks = {run: i for i, run in enumerate(sorted(r.id for r in book.runs))}
     for run, of_run in zip(book.runs, seen, strict=True):
@@ -128,10 +129,10 @@ def _set_side_by_side(book: LabBook, finding_id: str, seen: Sequence[Computation
             continue
         words: Sentences = ()
         if first is None:
-            first = found
+            first, first_name = found, run.name
         else:
             comparison = compare_findings(found, first, book.convention.verdict).comparison
-            other = f"that of {book.runs[0].name}"
+            other = f"that of {first_name}"
             words = (said_by(comparison) if isinstance(comparison, CoreError) else say_verdict(comparison, other),)
         shown = show_value(found.value, found.u or None, found.traced.unit, book.convention.rounding)
         rows.append(ComparedValue(run.id, run.name, shown, looks[run.id], words))

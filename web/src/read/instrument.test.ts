@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type WrittenInstrument, lacking, readInstrument, writtenFrom } from './instrument';
+import { type Instrument, type WrittenInstrument, lacking, readInstrument, writtenFrom } from './instrument';
 
 const written = (part: Partial<WrittenInstrument>): WrittenInstrument => ({ ...writtenFrom(null), ...part });
 
@@ -36,8 +36,16 @@ describe('what a quantity is read from', () => {
     expect(readInstrument(all, null)).toMatchObject({ kind: 'scale', readings: 2, between_marks: true, percent: '0', scatter: '0', common: '4' });
   });
 
-  it('comes out as it went in', () => {
-    const there = readInstrument(written({ name: 'x', kind: 'rectangular', division: '0.1', common: '0.2' }), null);
-    expect(readInstrument(writtenFrom(there), there)).toEqual(there);
+  it('comes out as it went in, also what the form does not show', () => {
+    const plain = { name: 'x', division: '0.1', readings: 1, between_marks: false, percent: '0', digits: '0', scatter: '0', common: '0' };
+    const there: Instrument[] = [
+      { ...plain, kind: 'rectangular', common: '0.2' },
+      { ...plain, kind: 'maker', percent: '0.5', digits: '2', common: '0.3', readings: 2 },
+      { ...plain, kind: 'scale', readings: 3, between_marks: true },
+      { ...plain, kind: 'counted', division: '1' },
+    ];
+    for (const one of there) expect(readInstrument(writtenFrom(one), one)).toEqual(one);
+    // another kind begins anew
+    expect(readInstrument({ ...writtenFrom(there[2]), kind: 'display' }, there[2])).toMatchObject({ kind: 'display', readings: 1, between_marks: false });
   });
 });

@@ -28,7 +28,7 @@ export function writtenFrom(old: Instrument | null | undefined): WrittenInstrume
     digits: given(old?.digits),
     common: given(old?.common),
     between: old?.between_marks ?? false,
-    pair: old?.readings === 2,
+    pair: (old?.readings ?? 1) > 1,
   };
 }
 
@@ -72,13 +72,16 @@ export function lacking(written: WrittenInstrument): { field: NumberField | 'nam
 export function readInstrument(written: WrittenInstrument, old: Instrument | null | undefined): Instrument | null {
   if (!written.name.trim()) return null;
   const own = numbersOf(written.kind).map((n) => n.field);
-  const number = (field: NumberField, none: string) => (own.includes(field) && written[field].trim() ? plain(written[field]) : none);
+  // what the form does not show stays as it was
+  const same = written.kind === old?.kind ? old : null;
+  const number = (field: NumberField, none: string) => (own.includes(field) ? plain(written[field]) || none : (same?.[field] ?? none));
   const scale = written.kind === 'scale';
+  const several = same && same.readings > 1 ? same.readings : 2;
   return {
     name: written.name.trim(),
     kind: written.kind,
     division: number('division', '1'),
-    readings: scale ? (written.pair ? 2 : 1) : written.kind === old?.kind ? old.readings : 1,
+    readings: scale ? (written.pair ? several : 1) : (same?.readings ?? 1),
     between_marks: scale && written.between,
     percent: number('percent', '0'),
     digits: number('digits', '0'),
