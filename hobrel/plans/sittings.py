@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from django.db.models import QuerySet
 from django.utils import timezone
 
-from hobrel.classes.models import Bench, Person, Seat
+from hobrel.classes.models import Bench, Person, SchoolClass, Seat
 from hobrel.plans.models import Practical, Sitting
 from hobrel.server.writing import writing
 
@@ -22,12 +22,28 @@ def seat_class(practical: Practical) -> None:
 
 def seat_late(person: Person, practicals: Iterable[Practical]) -> None:
     """Let somebody sit who was not on the list, or at no bench, when these practicals were given out."""
-    of = list(practicals)
-    seats = list(person.seats.filter(off=None).exclude(bench=None).select_related("bench"))
+    _seat_who_never_sat(practicals, person.seats.all())
+
+
+def seat_newcomers(school_class: SchoolClass) -> list[Practical]:
+    """Let everybody of a class who sits at a bench sit there in its practicals that run or come, as far as they have never sat in these.
+
+    Returns
+    -------
+    list of Practical
+        Those practicals.
+    """
+    practicals = list(school_class.practicals.filter(closed=None))
+    _seat_who_never_sat(practicals, school_class.seats.all())
+    return practicals
+
+
+def _seat_who_never_sat(practicals: Iterable[Practical], among: QuerySet[Seat]) -> None:
+    seats = list(among.filter(off=None).exclude(bench=None).select_related("bench"))
     sat = set(Sitting.objects.filter(seat__in=seats).values_list("practical", "seat"))
     missing = [
         Sitting(practical=practical, seat=seat, bench=seat.bench)
-        for practical in of
+        for practical in practicals
         for seat in seats
         if seat.school_class_id == practical.school_class_id and (practical.pk, seat.pk) not in sat
     ]

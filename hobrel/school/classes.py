@@ -18,7 +18,7 @@ from hobrel.classes.models import Bench, Person, School, SchoolClass, Seat
 from hobrel.classes.queries import local_now
 from hobrel.labbooks.actions import lay_out_books
 from hobrel.plans.models import Practical
-from hobrel.plans.sittings import move_seat, take_off
+from hobrel.plans.sittings import move_seat, seat_newcomers, take_off
 from hobrel.school.invitations import SIGNS
 from hobrel.school.lists import ListedName, same_name
 from hobrel.school.teachers import read_words
@@ -101,7 +101,7 @@ def keep_list(school_class: SchoolClass, names: Sequence[ListedName], without_go
             move_seat(seat, benches.get(bench), practicals)
         for seat in difference.gone if without_gone else ():
             take_off(seat)
-        lay_out_books(practicals)
+        lay_out_books({*practicals, *seat_newcomers(school_class)})
 
 
 @dataclass
@@ -187,7 +187,7 @@ def seat_all(school_class: SchoolClass, at: Mapping[str, Sequence[int]], practic
         placed = {key: benches.get(read_words(name, "benches", "a name for the bench")) for name, of in at.items() for key in of}
         for key, seat in seats.items():
             move_seat(seat, placed.get(key), practicals)
-        lay_out_books(practicals)
+        lay_out_books({*practicals, *seat_newcomers(school_class)})
         counted = school_class.benches.annotate(sat=Count("sittings"), held=Count("books"), sits=Count("seats"))
         counted.filter(sat=0, held=0, sits=0).delete()
 
@@ -196,7 +196,7 @@ def move_one(seat: Seat, bench: str, practicals: Sequence[Practical]) -> None:
     """Seat one name at a bench (made where there is none of this name), or at none."""
     with writing():
         move_seat(seat, _Benches(seat.school_class).get(bench and read_words(bench, "bench", "a name for the bench")), practicals)
-        lay_out_books(practicals)
+        lay_out_books({*practicals, *seat_newcomers(seat.school_class)})
 
 
 def rename_seat(seat: Seat, name: str) -> None:

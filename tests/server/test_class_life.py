@@ -81,6 +81,28 @@ class Years(ClassLife):
         self.assertEqual(date(2027, 9, 30).weekday(), date(2026, 10, 1).weekday())
         self.assertEqual(self.school.school_class.seats.count(), 4, "nobody has left the old one")
 
+    def test_who_is_listed_later_sits_in_what_was_given_out_before(self) -> None:
+        """So that the walkround shows their benches, and conditions can be dealt, before anybody has come in."""
+        made = post(self.teacher, f"{self.path}/next-year", name="Class one", year="2027/28").json()
+        path, practical = f"my-classes/{made['id']}", made["practicals"][0]["id"]
+        listed = post(self.teacher, f"{path}/list", text="Dee, Stint\nEd, Stint\nFay, Ruff\nGil", commas="bench", practicals=[])
+        self.assertEqual(listed.status_code, 200, listed.content)
+
+        def benches() -> dict[str, list[str]]:
+            tiles = self.teacher.get(f"/api/practicals/{practical}/walkround").json()["tiles"]
+            return {tile["bench"]: sorted(tile["names"]) for tile in tiles}
+
+        self.assertEqual(benches(), {"Stint": ["Dee", "Ed"], "Ruff": ["Fay"]})
+        # somebody at no bench comes to one; who is moved from the next practical on only stays where they sit
+        gil, fay = (Seat.objects.get(name=name, school_class=made["id"]) for name in ("Gil", "Fay"))
+        for seat in (gil, fay):
+            post(self.teacher, f"seats/{seat.pk}/move", bench="Dunlin", practicals=[])
+        self.assertEqual(benches(), {"Stint": ["Dee", "Ed"], "Ruff": ["Fay"], "Dunlin": ["Gil"]})
+        # what is over is not sat in any more
+        Practical.objects.filter(pk=practical).update(closed=local_now())
+        post(self.teacher, f"{path}/list", text="Hal, Knot", commas="bench", practicals=[])
+        self.assertNotIn("Knot", benches())
+
     def test_absent_is_for_a_day_and_nobody_deals_who_is_not_there(self) -> None:
         seat = self.seat(self.ann)
         told = post(self.teacher, f"seats/{seat.pk}/absent", absent=True).json()

@@ -143,7 +143,7 @@ function Tiles({ practical, data }: { practical: number; data: Round }) {
       </div>
       {data.closed && <p className="notice">This practical is closed. It is shown as it ended.</p>}
       {arranging && <p className="quiet">Drag a bench to where it stands, or choose it and press Alt with an arrow key.</p>}
-      {tiles.length === 0 && <p className="notice">No bench has a lab book of this practical yet. They appear when their students come.</p>}
+      {tiles.length === 0 && <p className="notice">Nobody of the class sits at a bench yet. Deal benches on the page of the class.</p>}
       <div className={`walk-tiles${inRoom ? ' in-room' : ''}${bare ? ' bare' : ''}${tiles.length > 24 ? ' many' : tiles.length <= 8 ? ' few' : ''}`} ref={grid}>
         {shown.map((tile) => {
           const [column, row] = places.get(tile.bench_id) ?? [0, 0];
