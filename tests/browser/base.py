@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Sequence
 from typing import Any, ClassVar, Literal
 
 from axe_playwright_python.sync_playwright import Axe
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, ElementHandle, Locator, Page, Playwright, expect, sync_playwright
 
 from hobrel.classes.models import Person
-from hobrel.computing.asking import start_computing
 from hobrel.labbooks.models import Book
 from tests.browser.chromium import SIZE, launch
 from tests.browser.chromium import cell as cell
@@ -22,7 +22,7 @@ expect.set_options(timeout=30_000)
 
 
 class BrowserTest(StaticLiveServerTestCase):
-    """One browser for the class; each test has its own school and its own contexts."""
+    """One browser for all classes of a process; each test has its own school and its own contexts."""
 
     workers: ClassVar[Literal["allow", "block"]] = "block"
     """Whether pages may keep themselves for when there is no network: what a test holds back or refuses would be answered otherwise."""
@@ -32,16 +32,7 @@ class BrowserTest(StaticLiveServerTestCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        # each of several processes has a database of its own, and what is worked out with it
-        start_computing()
-        cls.playwright = sync_playwright().start()
-        cls.browser = launch(cls.playwright)
-
-    @classmethod
-    def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
-        super().tearDownClass()
+        cls.playwright, cls.browser = _take_browser()
 
     def setUp(self) -> None:
         self.school: School = make_school()
@@ -73,13 +64,22 @@ class BrowserTest(StaticLiveServerTestCase):
         expect(page.locator("main h1").first).to_be_visible()
         return page
 
-    def check_access(self, page: Page, *only: str, where: str = "") -> None:
-        """Nothing on the page that an automatic check (or the rules of it that are named) finds to be in somebody's way."""
+    def check_access(
+        self, page: Page, *only: str, where: str = "", without: Sequence[str] = (), within: ElementHandle | None = None
+    ) -> None:
+        """Nothing on the page, or within a part of it, that an automatic check (or the rules of it that are named, or all without some)
+        finds to be in somebody's way.
+        """
         if not page.evaluate("'axe' in window"):
             page.evaluate(Axe().axe_script)
-        options = {"resultTypes": ["violations"]} | ({"runOnly": list(only)} if only else {})
+        # it fetches every style sheet once more for a rule that is not among the usual ones
+        options = {"resultTypes": ["violations"], "preload": False, "rules": {rule: {"enabled": False} for rule in without}}
+        if only:
+            options["runOnly"] = list(only)
         found = page.evaluate(
-            "options => axe.run(options).then(r => r.violations.map(v => [v.id, v.nodes.map(n => n.html.slice(0, 160))]))", options
+            "([options, part]) => axe.run(part ?? document, options)"
+            ".then(r => r.violations.map(v => [v.id, v.nodes.map(n => n.html.slice(0, 160))]))",
+            [options, within],
         )
         self.assertEqual(found, [], where)
 
@@ -87,6 +87,20 @@ class BrowserTest(StaticLiveServerTestCase):
         """The readings of a quantity as the server has them."""
         document = Book.objects.get(pk=(book or self.school.book).pk).document
         return [[r and r["text"] for r in s["readings"].get(quantity, [])] for s in document["runs"][0]["settings"]]
+
+
+_started: list[tuple[Playwright, Browser]] = []
+
+
+def _take_browser() -> tuple[Playwright, Browser]:
+    """The browser of this process, which a class before may have started: a start costs as much as a test. It ends with the process."""
+    if not _started:
+        driver = sync_playwright().start()
+        _started.append((driver, launch(driver)))
+    driver, browser = _started[0]
+    if not browser.is_connected():
+        _started[0] = driver, launch(driver)
+    return _started[0]
 
 
 def saved(page: Page) -> None:

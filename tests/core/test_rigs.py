@@ -30,7 +30,7 @@ from tests.rigs import count_rate, elastic_band, fan_on_supply, iron_in_tea, rin
 from tests.rigs.hands import bench_of
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
-SEEDS = 200 if LONG else 24
+SEEDS = 200 if LONG else 16
 BENCHES: dict[str, Callable[[int], tuple[LabBook, dict[str, float]]]] = {
     "salt-in-pools": salt_in_pools.measure,
     "ring-on-turntable": ring_on_turntable.measure,

@@ -12,9 +12,9 @@ from pathlib import Path
 from typing import Any
 from unittest import TestCase as PlainTestCase
 
-from django.conf import settings
 from django.test import TestCase
 
+from hobrel.computing import asking
 from hobrel.computing.asking import ask
 from hobrel.computing.messages import CHILDREN
 from hobrel.computing.sweeping import LEAST, MOST, REST, Sweeper
@@ -38,15 +38,15 @@ def code_of(call: object, *given: object, deal: int = 0) -> str:
 
 
 def computing_processes() -> list[int]:
-    """The processes that serve this data folder."""
-    found = []
+    """The processes that serve this database: other tests are done at the same time, each with its own."""
+    found, folder = [], str(asking._folder()).encode()
     for entry in Path("/proc").iterdir():
         if entry.name.isdecimal():
             try:
                 command = (entry / "cmdline").read_bytes()
             except OSError:
                 continue
-            if b"hobrel.server.computing" in command and str(settings.DATA).encode() in command:
+            if {b"hobrel.server.computing", folder} <= set(command.split(b"\0")):
                 found.append(int(entry.name))
     return sorted(found)
 

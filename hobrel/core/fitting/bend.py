@@ -9,6 +9,13 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy.special import stdtr
 
+from hobrel.core.uncertainty.traced import Floats
+
+_ROUNDING = 1e-9
+"""Standard errors below which a bend is none: where readings happen to lie about a line without bending at all, rounding is left."""
+_NOTHING_LEFT = 1e-28
+"""Of x² over a range of one, less its best line: with less the points that weigh stand at three places, and the rest is rounding."""
+
 
 @dataclass(frozen=True)
 class Bend:
@@ -30,7 +37,7 @@ class Bend:
 
 
 def measure_bend(x: ArrayLike, y: ArrayLike, sigma: ArrayLike | None = None) -> Bend | None:
-    """The bend of points; None for fewer than four places.
+    """The bend of points; None for fewer than four places that weigh anything.
 
     Parameters
     ----------
@@ -39,25 +46,55 @@ def measure_bend(x: ArrayLike, y: ArrayLike, sigma: ArrayLike | None = None) -> 
         What each point is uncertain by, along y: it weighs where none is zero.
     """
     xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
-    if xs.size < 4 or np.unique(xs).size < 4:
+    if not _stand_at_four_places(xs):
         return None
     bars = None if sigma is None or np.any(np.asarray(sigma) <= 0) else np.asarray(sigma, dtype=np.float64)
-    root_w = np.ones_like(xs) if bars is None else 1.0 / bars
-    powers = np.vander((xs - xs.mean()) / np.ptp(xs), 3, increasing=True) * root_w[:, None]
-    q, upper = np.linalg.qr(powers)
-    coefficients = np.linalg.solve(upper, q.T @ (ys * root_w))
-    bend, own = float(coefficients[2]), 1 / abs(float(upper[2, 2]))
-    z = None if bars is None else bend / own
+    # as shares of the smallest bar: their squares stay numbers whatever the unit
+    unit = 1.0 if bars is None else float(bars.min())
+    root_w = np.ones_like(xs) if bars is None else unit / bars
+    line, parabola, size = _build_columns((xs - xs.mean()) / np.ptp(xs), root_w)
+    if size <= _NOTHING_LEFT:
+        return None
+    left = ys * root_w
+    scale = float(np.abs(left).max())
+    left = left - float(root_w @ left) / float(root_w @ root_w) * root_w
+    left = left - float(line @ left) / float(line @ line) * line
+    bend, own = float(parabola @ left) / size, 1 / math.sqrt(size)
+    z = None if bars is None else bend / own / unit
     # a parabola of unit coefficient over unit range departs by an eighth from the line through its ends, half of that from the best line
     rise = float(np.ptp(ys))
-    sag = 2 * own / 8 / rise if bars is not None and rise > 0 else 0.0
-    left = ys * root_w - powers @ coefficients
+    sag = 2 * own * unit / 8 / rise if bars is not None and rise > 0 else 0.0
+    left = left - bend * parabola
     scatter = math.sqrt(float(left @ left) / max(xs.size - 3, 1))
-    scale = float(np.max(np.abs(ys * root_w), initial=0.0))
     if scatter <= 1e-13 * scale:
         # exact data: bent if the coefficient is more than rounding, straight otherwise
         return Bend(0.0 if abs(bend) * float(root_w.max()) <= 1e-11 * scale else math.copysign(1e6, bend), z, sag)
-    return Bend(bend / (own * scatter), z, sag)
+    t = bend / (own * scatter)
+    return Bend(t if abs(t) > _ROUNDING else 0.0, z, sag)
+
+
+def _stand_at_four_places(x: Floats) -> bool:
+    # of a long log the first rows mostly tell
+    return x.size >= 4 and (len(set(x[:64].tolist())) >= 4 or np.unique(x).size >= 4)
+
+
+def _build_columns(x: Floats, root_w: Floats) -> tuple[Floats, Floats, float]:
+    """x and x² times the roots of the weights, each less what those before it explain, and the squared size of what is left of x².
+
+    Done twice, so that weights of other sizes cost no digits (Gram and Schmidt; L. Giraud, J. Langou and M. Rozložník, Comput. Math.
+    Appl. 50, 1069 (2005), from memory).
+    """
+    total = float(root_w @ root_w)
+    line = x * root_w
+    parabola = x * line
+    for _ in range(2):
+        line = line - float(root_w @ line) / total * root_w
+        length = float(line @ line)
+        if length <= _NOTHING_LEFT:
+            return line, parabola, 0.0
+        parabola = parabola - float(root_w @ parabola) / total * root_w
+        parabola = parabola - float(line @ parabola) / length * line
+    return line, parabola, float(parabola @ parabola)
 
 
 def chance_of_bend(t: float, n: int) -> float:

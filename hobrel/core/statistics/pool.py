@@ -21,6 +21,7 @@ from hobrel.core.uncertainty.traced import Floats
 Recommended = Literal["mean", "weighted", "mandel_paule", "median"]
 POINT_OUT_BEYOND = 4.5
 """Combined uncertainties, with the scatter between the others, beyond which a bench is pointed out."""
+_MOST_STEPS, _SETTLED = 100, 1e-14
 TOO_FEW_TO_TELL = 3
 """So many benches at most agree by chance so often that their scatter says nothing: two with 1.6 each had 54.37 ± 0.03."""
 COVERAGE = math.erf(math.sqrt(0.5))
@@ -183,22 +184,26 @@ def _dersimonian_laird(v: Floats, w: Floats, chi2: float) -> RandomEffects:
 
 
 def _mandel_paule(v: Floats, u: Floats) -> RandomEffects:
-    """Mandel and Paule, Anal. Chem. 42, 1194 (1970): τ² such that the weighted sum of squares equals k − 1."""
+    """Mandel and Paule, Anal. Chem. 42, 1194 (1970): τ² such that the weighted sum of squares Q equals k − 1.
 
-    def excess(tau2: float) -> float:
-        w = 1 / (u**2 + tau2)
-        return float(np.sum(w * (v - _weigh(v, w)) ** 2)) - (v.size - 1)
-
-    if v.size < 2 or excess(0.0) <= 0:
-        return _random_effects(v, u, 0.0)
-    # at τ² = s² no weighted sum is larger: Σ w (v − v̄_w)² ≤ Σ w (v − v̄)² ≤ Σ (v − v̄)²/s² = k − 1
-    low, high = 0.0, float(np.var(v, ddof=1))
-    for _ in range(200):
-        middle = (low + high) / 2
-        low, high = (middle, high) if excess(middle) > 0 else (low, middle)
-        if high - low <= 1e-15 * high:
+    Newton's steps are made on 1/Q, which is a straight line in τ² where all u are the same; from τ² = 0 none goes past the root.
+    """
+    tau2, variances = 0.0, u * u
+    for _ in range(_MOST_STEPS):
+        total = variances + tau2
+        least = float(total.min())
+        # weights as shares of the largest: their squares stay numbers however small a u is
+        w = least / total
+        squares = (v - _weigh(v, w)) ** 2
+        first, second = float(w @ squares), float((w * w) @ squares)
+        spare = first / (v.size - 1) - least if v.size > 1 else 0.0
+        if tau2 == 0 and spare <= 0:
             break
-    return _random_effects(v, u, (low + high) / 2)
+        step = first / second * spare
+        tau2 += step
+        if abs(step) <= _SETTLED * tau2:
+            break
+    return _random_effects(v, u, tau2)
 
 
 def quote_class_value(v: Floats, u: Floats) -> tuple[float, float, float]:

@@ -17,7 +17,7 @@ from tests.core.calibration import slipping
 from tests.core.calibration.slipping import KINDS, Place, Practical, Table, draw_slip, draw_table, make_book
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
-TABLES = 1000 if LONG else 120
+TABLES = 1000 if LONG else 60
 BENT = (
     Practical("sine", 0, 10, 2, lambda v: 5 + 3 * math.sin(v * 0.6), 0.05, 0, 2, "y", "x"),
     Practical("growth", 0, 12, 1, lambda v: 0.05 + 2 / (1 + math.exp(-(v - 6) / 1.2)), 0.01, 0, 3, "y", "x"),

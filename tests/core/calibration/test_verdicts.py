@@ -24,8 +24,8 @@ from hobrel.core.uncertainty.traced import combine_quadrature, effective_dof
 from tests.core.calibration.experiments import SPRING, Conditions, draw_conditions, make_book, make_calibration, make_two_ways, moved
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
-CLASSES = 3000 if LONG else 200
-BOARDS = 3000 if LONG else 50
+CLASSES = 3000 if LONG else 120
+BOARDS = 3000 if LONG else 30
 
 
 def found_in(conditions: Conditions, dice: random.Random) -> tuple[FittedLine, ComputedFinding]:
