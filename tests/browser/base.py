@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import unittest
 from collections.abc import Sequence
 from typing import Any, ClassVar, Literal
 
@@ -19,6 +20,11 @@ from tests.school import School, client_of, make_school
 # the driver runs an event loop in this thread, while the tests look into the database beside it
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 expect.set_options(timeout=30_000)
+
+
+in_the_long_run = unittest.skipUnless(
+    os.environ.get("HOBREL_LONG") == "1", "much like another that is always done, or tested beside the page too; in ./run test --long"
+)
 
 
 class BrowserTest(StaticLiveServerTestCase):

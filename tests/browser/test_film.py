@@ -16,7 +16,7 @@ from playwright.sync_api import FilePayload, expect
 from hobrel.core.document.lab_book import Finding, Fit, read_lab_book
 from hobrel.core.pipeline.computation import compute
 from hobrel.labbooks.models import Book
-from tests.browser.base import cell, saved
+from tests.browser.base import cell, in_the_long_run, saved
 from tests.browser.film_bench import FilmTest
 
 
@@ -144,6 +144,7 @@ class OnTheBench(FilmTest):
         saved(page)
         self.assertEqual(len(Book.objects.get(pk=self.book.pk).document["runs"]), 1)
 
+    @in_the_long_run
     def test_positions_go_into_columns_of_other_units(self) -> None:
         film = self.film
         headings = [
@@ -208,6 +209,7 @@ class OnTheBench(FilmTest):
         page.get_by_label("in", exact=True).fill("cm")
         expect(page.get_by_text("A pixel is")).to_be_visible()
 
+    @in_the_long_run
     def test_an_angle_about_a_fixed_place(self) -> None:
         page = self.at_the_film()
         self.practise(page)
@@ -241,6 +243,7 @@ class OnTheBench(FilmTest):
         expect(shown).to_be_visible()
         expect(shown).to_have_js_property("naturalWidth", film.width)
 
+    @in_the_long_run
     def test_by_ear_and_by_touch(self) -> None:
         page = self.at_the_film()
         self.practise(page)
@@ -297,6 +300,7 @@ class StandingStill(FilmTest):
         self.assertEqual(len(written), 1)
         self.assertRegex(written[0] or "", r"^\(10\.\d+ ± 0\.1\d\) cm$")
 
+    @in_the_long_run
     def test_pictures_as_frames(self) -> None:
         page = self.at_the_film()
         page.get_by_label("Pictures on this device").set_input_files([self.picture(f"p{n}.png") for n in (10, 2, 1)])
@@ -362,6 +366,7 @@ class InMotion(FilmTest):
             at = [float(ring.get_attribute(part) or "nan") for part in ("cx", "cy")]
             self.assertLess(math.hypot(at[0] - bead.x[i], at[1] - bead.y[i]), 2, (i, at))
 
+    @in_the_long_run
     def test_a_graph_over_time_plays_as_its_motion(self) -> None:
         self.fall()
         page = self.open_book(self.school.teacher, "fit", self.book)

@@ -7,7 +7,7 @@ import random
 from playwright.sync_api import expect
 
 from hobrel.shelf import draining_vessel, growth_in_a_flask, sound_through_felt, warm_bolt
-from tests.browser.base import BrowserTest
+from tests.browser.base import BrowserTest, in_the_long_run
 from tests.school import give_another
 
 
@@ -39,6 +39,7 @@ class OtherPracticals(BrowserTest):
         page.keyboard.press("Alt+9")
         expect(page.locator(".paper")).to_contain_text("no jet any more")
 
+    @in_the_long_run
     def test_sound_through_felt(self) -> None:
         plan = sound_through_felt.make_plan()
         book = give_another(self.school, plan, sound_through_felt.write_bench(plan, random.Random(5)))
@@ -68,6 +69,7 @@ class OtherPracticals(BrowserTest):
         expect(page.locator(".find")).to_contain_text("not the computed one")
         expect(page.locator(".find-statement")).to_contain_text("2.0")
 
+    @in_the_long_run
     def test_the_warm_bolt(self) -> None:
         plan = warm_bolt.make_plan()
         book = give_another(self.school, plan, warm_bolt.write_bench(plan, random.Random(5)))
@@ -98,6 +100,7 @@ class OtherPracticals(BrowserTest):
         page.keyboard.press("Alt+9")
         expect(page.locator(".paper")).to_contain_text("It agrees with heat given by the bolt")
 
+    @in_the_long_run
     def test_growth_in_a_flask(self) -> None:
         plan = growth_in_a_flask.make_plan()
         book = give_another(self.school, plan, growth_in_a_flask.write_bench(plan, random.Random(5)))

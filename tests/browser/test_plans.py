@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from hobrel.labbooks.models import Book
 from hobrel.plans.models import Practical
-from tests.browser.base import cell, saved
+from tests.browser.base import cell, in_the_long_run, saved
 from tests.browser.planning import PlanTest
 
 
@@ -112,6 +112,7 @@ class Plans(PlanTest):
         student.get_by_role("link", name="Read,").click()
         expect(student.get_by_text("Readings closed on Thursday 1 January", exact=False)).to_be_visible()
 
+    @in_the_long_run
     def test_a_plan_on_a_small_screen(self) -> None:
         plan = Book.objects.get(plan=self.school.practical.version.plan)
         page = self.page_of(self.school.teacher, f"/books/{plan.pk}/find", size={"width": 390, "height": 800})

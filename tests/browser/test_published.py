@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import os
 import re
-import unittest
 
 from playwright.sync_api import Page, expect
 
 from hobrel.core.document.lab_book import Accepted, Convention, Finding, Fit, Graph, LabBook, Quantity, Run
 from hobrel.core.document.plan_part import PlanPart, ReferenceTable, TableLine
 from hobrel.labbooks.models import Book
-from tests.browser.base import BrowserTest, cell, paste, saved, unfold
+from tests.browser.base import BrowserTest, cell, in_the_long_run, paste, saved, unfold
 from tests.core.test_board import ANSCOMBE
 from tests.school import analysis_of, give_another
 
@@ -35,6 +33,7 @@ class Published(BrowserTest):
         book = give_another(self.school, plan, plan)
         return self.open_book(self.school.students[0], stage, book), book
 
+    @in_the_long_run
     def test_yorks_line_from_readings_with_their_own_bars(self) -> None:
         """Gradient −0.480533 ± 0.057985, intercept 5.479910 ± 0.294971."""
         page, book = self.start(PLAIN)
@@ -56,7 +55,7 @@ class Published(BrowserTest):
         assert gradient is not None
         self.assertAlmostEqual(gradient.value, -0.480533, 5)
 
-    @unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "four sets typed in; their numbers are tested in the core")
+    @in_the_long_run
     def test_anscombes_sets_have_one_r2_and_four_faces(self) -> None:
         page, _ = self.start(PLAIN)
         seen: list[str] = []
@@ -85,6 +84,7 @@ class Published(BrowserTest):
         self.assertIn("still bends", faces["II"])
         self.assertNotIn("still bends", faces["I"])
 
+    @in_the_long_run
     def test_a_zero_that_forbids_a_shape_is_left_out_of_the_fit(self) -> None:
         """y = 3 x², from x = 0: a power has no value there by its logarithm, and comes out as 2 without it."""
         page, _ = self.start(PLAIN)
@@ -103,6 +103,7 @@ class Published(BrowserTest):
         power.click()
         expect(page.get_by_label("Card of the curve").locator("dd").nth(1)).to_have_text(re.compile("^2"))
 
+    @in_the_long_run
     def test_mercurys_enthalpy_of_vaporisation(self) -> None:
         """Handbook: 59.1 kJ/mol at the boiling point, 61.4 kJ/mol at 25 °C (CRC Handbook, from memory); the straight line still bends."""
         plan = LabBook(
@@ -141,6 +142,7 @@ class Published(BrowserTest):
         assert value is not None
         self.assertTrue(59.1 < value.value < 61.4)
 
+    @in_the_long_run
     def test_an_unknown_by_calibration(self) -> None:
         """J. N. Miller and J. C. Miller, Statistics for Analytical Chemistry, chapter 5 (from memory): 6.21 ± 0.14 for the mean of four."""
         page, _ = self.start(PLAIN)

@@ -10,7 +10,7 @@ from hobrel.core.apparatus.chance import Chance
 from hobrel.core.apparatus.ring_on_turntable import RING_ON_TURNTABLE
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.rigs import seeds_of
-from tests.browser.base import BrowserTest, saved, unfold
+from tests.browser.base import BrowserTest, in_the_long_run, saved, unfold
 from tests.browser.planning import PlanTest
 from tests.browser.rig_bench import RigTest
 
@@ -230,6 +230,7 @@ class RingOnATurntable(RigTest):
         page.keyboard.press("Alt+4")
         expect(page.get_by_text("the ring lands")).to_be_visible()
 
+    @in_the_long_run
     def test_from_the_ruler_and_a_record_to_findings_and_the_report(self) -> None:
         page = self.at_the_rig()
         mass = self.shows(page, "hook balance")

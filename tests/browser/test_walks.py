@@ -4,19 +4,16 @@ from __future__ import annotations
 
 import io
 import math
-import os
 import random
 import re
-import unittest
 
 from PIL import Image
 from playwright.sync_api import Page, expect
 
 from hobrel.labbooks.models import Book
-from tests.browser.base import cell, paste, saved
+from tests.browser.base import cell, in_the_long_run, paste, saved
 from tests.browser.planning import PlanTest
 
-LONG = unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "a walk more, in ./run test --long")
 MOST_PRESSES = 60
 """For a practical of one's own, from the empty page to the class: at eight seconds each that is eight minutes."""
 
@@ -111,7 +108,7 @@ def log_of(seed: int, drop: float, start: float, at: int) -> bytes:
     return "\n".join(rows).encode()
 
 
-@LONG
+@in_the_long_run
 class ALogBeforeAndAfter(PlanTest):
     """How much colder does a wet cloth become in the wind? A logged file, and the means of two level stretches."""
 
@@ -187,7 +184,7 @@ class ALogBeforeAndAfter(PlanTest):
         self.assertLessEqual(self.presses, MOST_PRESSES)
 
 
-@LONG
+@in_the_long_run
 class Conditions(PlanTest):
     """How fast does sugar go in warm water, still and stirred? Two conditions, dealt, their runs in the lab books."""
 

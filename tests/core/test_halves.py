@@ -6,6 +6,7 @@ import os
 import signal
 import threading
 import unittest
+from unittest.mock import patch
 
 from hobrel.core.errors import CoreError
 from hobrel.core.scripting.halves import work_in_halves
@@ -27,6 +28,9 @@ class Halves(unittest.TestCase):
 
     def setUp(self) -> None:
         Halves.asks = os.getpid()
+        # threads of other tests are not a script's
+        count, others = threading.active_count, threading.active_count() - 1
+        self.enterContext(patch("threading.active_count", lambda: count() - others))
 
     def test_the_second_is_done_elsewhere_and_comes_after_the_first(self) -> None:
         for count in (2, 5, 200):
@@ -73,7 +77,15 @@ class Halves(unittest.TestCase):
         def refuses(first: int, end: int) -> tuple[int, ...]:
             raise CoreError("too_large", "too many")
 
-        with self.assertRaises(CoreError):
+        children: list[int] = []
+        fork = os.fork
+
+        def note() -> int:
+            children.append(fork())
+            return children[-1]
+
+        with patch("os.fork", note), self.assertRaises(CoreError):
             work_in_halves(refuses, 6)
+        self.assertEqual(len(children), 1)
         with self.assertRaises(ChildProcessError):
-            os.waitpid(-1, os.WNOHANG)
+            os.waitpid(children[0], os.WNOHANG)

@@ -44,9 +44,15 @@ class SeveralRuns(unittest.TestCase):
         found = parts(book(*self.WET_AND_DRY))
         self.assertTrue(text(found["graph:g"]).startswith("Time against length: dry. "))
         self.assertEqual(found["fit:f"].title, "What the line says: dry")
-        alone = parts(book(("dry", TIMES_TWO)))
+        one = book(("dry", TIMES_TWO))
+        alone = parts(one)
         self.assertTrue(text(alone["graph:g"]).startswith("Time against length. "))
         self.assertEqual(alone["fit:f"].title, "What the line says")
+        # a card of another graph too: which is which is said
+        more = replace(one, graphs=(*one.graphs, replace(one.graphs[0], id="h", title="Again")))
+        titles = parts(replace(more, fits=(*more.fits, replace(more.fits[0], id="k", graph="h"))))
+        self.assertEqual(titles["fit:f"].title, "What the line says: time against length")
+        self.assertEqual(titles["fit:k"].title, "What the line says: Again")
         both = book(*self.WET_AND_DRY)
         together = replace(both, graphs=(replace(both.graphs[0], runs=("wet",)),))
         self.assertTrue(text(parts(together)["graph:g"]).startswith("Time against length. "))
@@ -65,10 +71,21 @@ class SeveralRuns(unittest.TestCase):
 
     def test_the_first_that_has_it_is_what_the_others_are_compared_with(self) -> None:
         part = parts(book(("none yet", []), *self.WET_AND_DRY))["finding:v"]
-        self.assertEqual(text(part), "There is no fit yet: A line with its uncertainty needs three or more points and has 0.")
+        nothing = "There is no fit yet: A line with its uncertainty needs three or more points and has 0."
+        self.assertTrue(text(part).startswith(f"{nothing} Speed from every run: none yet: {nothing}dry: 0.5"), text(part))
         beside = find_what_runs_differ_in(compute(book(("none yet", []), *self.WET_AND_DRY)))["v"]
         self.assertIsNone(beside.rows[0].value)
         self.assertIn("that of dry", told(beside.rows[2].words))
+
+    def test_what_another_run_gives_alone_is_there_unless_the_bench_states_its_own_first(self) -> None:
+        of = replace(book(("none yet", []), ("wet", TIMES_THREE)), texts={"conclusion": "Wet it runs at {v:wet}."})
+        found = parts(of)
+        self.assertRegex(text(found["finding:v"]), r"Speed from every run: .*wet: 0\.33\d* ± 0\.0\d+ m/s\.$")
+        self.assertFalse([block for block in found["finding:v"].blocks if isinstance(block, Drawing)])
+        self.assertRegex(text(found["text:conclusion"]), r"Wet it runs at 0\.33")
+        for waiting in (replace(of, bench_rounds=True), replace(of, bench_foresees=True)):
+            self.assertNotIn("0.33", text(parts(waiting)["finding:v"]))
+            self.assertNotIn("0.33", text(parts(waiting)["text:conclusion"]))
 
     def test_what_it_is_from_a_run_can_be_held_by_words(self) -> None:
         """A third of a metre a second, typed by hand, is offered as what it is."""

@@ -102,13 +102,22 @@ def compare_runs(computation: Computation, finding_id: str) -> SideBySide:
 
 
 def find_what_runs_differ_in(computation: Computation) -> dict[str, SideBySide]:
-    """The findings that come out otherwise from other runs, by id, as far as there are any and runs are few enough to be compared."""
+    """The findings that come out otherwise from other runs, by id, as far as there are any and runs are few enough to be compared.
+
+    One that the first run does not give yet is among them as soon as another gives it, unless the bench has to state its own first.
+    """
     book = computation.book
     if not 1 < len(book.runs) <= MOST_RUNS or not book.findings:
         return {}
     seen = _see_from_every_run(computation)
-    found = {finding.id: _set_side_by_side(book, finding.id, seen) for finding in book.findings}
-    return {key: beside for key, beside in found.items() if len({(r.value.value, r.value.u) for r in beside.rows if r.value}) > 1}
+    found = {}
+    for finding in book.findings:
+        beside = _set_side_by_side(book, finding.id, seen)
+        values = {(r.value.value, r.value.u) for r in beside.rows if r.value}
+        waits = book.rounds_first(finding) or book.foresees_first(finding)
+        if len(values) > 1 or (values and beside.rows[0].value is None and not waits):
+            found[finding.id] = beside
+    return found
 
 
 def _see_from_every_run(computation: Computation) -> list[Computation]:

@@ -35,19 +35,18 @@ def list_values(book: LabBook, analysis: Analysis, from_runs: Mapping[str, SideB
 
 def _all_values(book: LabBook, analysis: Analysis, from_runs: Mapping[str, SideBySide]) -> Iterator[LiveValue]:
     for finding in analysis.findings:
+        name = plain_text(finding.symbol)
         if finding.said and finding.value is not None:
-            name = plain_text(finding.symbol)
             yield from _with_parts(name, finding.symbol, finding.value, finding.name)
             if finding.comparison:
                 yield LiveValue(f"{name}:compared", finding.symbol, told(finding.comparison), f"{finding.name}, compared")
-            for row in from_runs[finding.finding].rows if finding.finding in from_runs else ():
+        if (finding.said or finding.value is None) and finding.finding in from_runs:
+            for row in from_runs[finding.finding].rows:
                 if row.value is not None:
                     yield from _with_parts(f"{name}:{row.key}", finding.symbol, row.value, f"{finding.name} from {row.name}")
         if finding.accepted is not None:
             yield LiveValue("accepted", finding.symbol, finding.accepted.text, f"accepted value of {finding.name}")
-            yield LiveValue(
-                f"{plain_text(finding.symbol)}:accepted", finding.symbol, finding.accepted.text, f"accepted value of {finding.name}"
-            )
+            yield LiveValue(f"{name}:accepted", finding.symbol, finding.accepted.text, f"accepted value of {finding.name}")
     for with_fit in (False, True):
         # the first of each kind by its name alone, all of them with the fit's
         for fit in analysis.fits:

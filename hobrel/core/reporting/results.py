@@ -111,8 +111,9 @@ def _further(card: FitResult, slope_word: str) -> Iterator[Inlines]:
 
 def write_finding(found: FindingResult, from_runs: SideBySide | None) -> tuple[Block, ...]:
     """A finding: its chain with numbers put in, what it rests on, what makes its ±; the same from every run."""
+    others = tuple(_from_every_run(found, from_runs)) if from_runs is not None else ()
     if found.value is None:
-        return (note(found.trouble),) if found.trouble is not None else ()
+        return (*((note(found.trouble),) if found.trouble is not None else ()), *others)
     key = f"finding-{found.finding}"
     blocks: list[Block] = [Equation(f"{key}-formula", found.formula_tex)]
     used = tuple((*rich_words(u.symbol), *set_symbols(f" = {u.value.text}, {u.words}")) for u in found.used)
@@ -146,17 +147,19 @@ def write_finding(found: FindingResult, from_runs: SideBySide | None) -> tuple[B
         marks = ", ".join(m.name for m in found.number_line.marks)
         caption = say_words(f"{with_capital(found.name)} on a number line: {marks}. Bars are the uncertainties.")
         blocks.append(Drawing(f"{key}-line", caption, f"{found.statement}. {told(found.comparison)}", line=found.number_line))
-    return (*blocks, *(_from_every_run(found, from_runs) if from_runs is not None else ()))
+    return (*blocks, *others)
 
 
 def _from_every_run(found: FindingResult, beside: SideBySide) -> Iterator[Block]:
-    rows = [(row, row.value) for row in beside.rows if row.value is not None]
     yield Paragraph(say_words(f"{with_capital(found.name)} from every run:"))
-    yield Items(tuple(say_words(f"{row.name}: {value.text}. {told(row.words)}".rstrip()) for row, value in rows))
-    names = ", ".join(row.name for row, _ in rows)
-    caption = say_words(f"{with_capital(found.name)} from every run: {names}. Bars are the uncertainties.")
-    described = "; ".join(f"{row.name}: {value.text}" for row, value in rows)
-    yield Drawing(f"finding-{found.finding}-runs", caption, f"{described}.", line=beside.number_line)
+    said = ((row.name, f"{row.value.text}. " if row.value is not None else "", told(row.words)) for row in beside.rows)
+    yield Items(tuple(say_words(f"{name}: {value}{words}".rstrip()) for name, value, words in said))
+    if beside.number_line is not None:
+        rows = [(row.name, row.value.text) for row in beside.rows if row.value is not None]
+        names = ", ".join(name for name, _ in rows)
+        caption = say_words(f"{with_capital(found.name)} from every run: {names}. Bars are the uncertainties.")
+        described = "; ".join(f"{name}: {text}" for name, text in rows)
+        yield Drawing(f"finding-{found.finding}-runs", caption, f"{described}.", line=beside.number_line)
 
 
 def _sentence(words: Sentences, between: str = " ") -> Inlines:

@@ -84,7 +84,8 @@ export function HandIn({ missing, children }: { missing: readonly Schemas['Missi
           </Button>
         )}
       </div>
-      {missing.length > 0 && <StillMissing missing={missing} open={asking} />}
+      {/* a plan's sections are for benches to write */}
+      {missing.length > 0 && state.plan === null && <StillMissing missing={missing} open={asking} before={state.owner === null ? ' before you hand in' : ''} />}
       {asking && (
         <div
           className="notice row"
@@ -118,12 +119,14 @@ export function HandIn({ missing, children }: { missing: readonly Schemas['Missi
 }
 
 /** What is not as it should be yet, each leading to where it can be mended. */
-function StillMissing({ missing, open }: { missing: readonly Schemas['Missing'][]; open: boolean }) {
+function StillMissing({ missing, open, before }: { missing: readonly Schemas['Missing'][]; open: boolean; before: string }) {
   const [shown, setShown] = useState(false);
   const count = missing.length === 1 ? 'One thing' : `${missing.length} things`;
   return (
     <details className="still-missing" open={shown || open} onToggle={(e) => setShown(e.currentTarget.open)}>
-      <summary>{count} to look at before you hand in</summary>
+      <summary>
+        {count} to look at{before}
+      </summary>
       <ul>
         {missing.map((m, i) => (
           <li key={i}>
