@@ -15,7 +15,7 @@ from hobrel.interchange.tables import Sheet
 
 _NUMBER = re.compile(r"^\s*[+\-−–]?\s*(\d|[.,]\d)")
 _SUBSCRIPTS, _TO_DIGITS = re.compile("[₀-₉]+"), str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
-LOOKED_AT, SHOWN = 2000, 8
+LOOKED_AT, SHOWN, _TOP = 2000, 8, 60
 
 
 @dataclass(frozen=True)
@@ -77,16 +77,30 @@ def look_at(sheet: Sheet, book: LabBook) -> SheetLook:
 
 def _find_body(rows: list[list[str]]) -> tuple[int | None, int]:
     """The row of headings and the first row of numbers: where numbers begin and go on."""
-    for i, row in enumerate(rows[:60]):
+    for i, row in enumerate(rows[:_TOP]):
         filled = [c for c in row if c]
         numbers = [c for c in filled if _NUMBER.match(c)]
-        if numbers and (len(numbers) >= len(filled) / 2 or _begins_below_headings(rows, i)):
+        if numbers and (len(numbers) >= len(filled) / 2 or _begins_below_headings(rows, i)) and not _is_about_the_file(rows, i):
             above = next((k for k in range(i - 1, -1, -1) if any(rows[k])), None)
             headed = above is not None and not any(_NUMBER.match(c) for c in rows[above] if c)
             if headed and above and _are_units(rows[above]) and len([c for c in rows[above - 1] if c]) == len(rows[above]):
                 above -= 1
             return (above if headed else None), i
     return (0 if rows else None), min(1, len(rows))
+
+
+def _is_about_the_file(rows: list[list[str]], i: int) -> bool:
+    """Whether a row with numbers is of what a logger writes about itself (“Interval; 0.5 s”): headings come later, and where numbers stand
+    below them there are words in this row.
+    """
+    for h in range(i + 1, min(i + _TOP, len(rows) - 1)):
+        heads, below = rows[h], next((r for r in rows[h + 1 :] if any(r)), [])
+        if len([c for c in heads if c]) < 2 or any(_NUMBER.match(c) for c in heads):
+            continue
+        counted = [k for k, c in enumerate(below) if _NUMBER.match(c)]
+        if any(k < len(rows[i]) and rows[i][k] and not _NUMBER.match(rows[i][k]) for k in counted):
+            return True
+    return False
 
 
 def _begins_below_headings(rows: list[list[str]], i: int) -> bool:

@@ -77,6 +77,22 @@ class RiseOverRuns(TestCase):
         self.assertIsNone(summarise_marked(done, "g", (0.2, 0.2), "f").rise)
         self.assertIsNone(summarise_marked(done, "g", (-1.0, 0.8), "f").rise)
 
+    def test_readings_of_a_stretch_keep_their_digits(self) -> None:
+        """21.23 °C logged was said to be 21.2, and half of a range of 0.16 to be 0.0800."""
+        rows = [(f"{x}.0", [y]) for x, y in enumerate(("21.30", "21.23", "21.39", "21.31", "21.28"), 1)]
+        found = summarise_marked(compute(lab_book(rows)), "g", (1.0, 5.0))
+        self.assertEqual((found.smallest, found.largest, found.half_range), ("21.23 s", "21.39 s", "0.08 s"))
+        odd = summarise_marked(compute(lab_book([*rows, ("6.0", ["21.38"])])), "g", (1.0, 2.0))
+        self.assertEqual((odd.smallest, odd.half_range), ("21.23 s", "0.035 s"))
+        # with a power of ten, or another unit, nobody's decimals are those of the column; nor are those of means: 10.12 to 10.52
+        tens = [(f"{x}.0", [f"{x}.50e-5"]) for x in range(1, 6)]
+        self.assertEqual(summarise_marked(compute(lab_book(tens)), "g", (1.0, 5.0)).smallest, "1.50 × 10⁻⁵ s")
+        means = [(f"{x}.0", [f"{10 + x / 10:.2f}", f"{10.04 + x / 10:.2f}"]) for x in range(1, 6)]
+        said = summarise_marked(compute(lab_book(means)), "g", (1.0, 5.0))
+        self.assertEqual((said.smallest, said.largest), ("10.1 s", "10.5 s"))
+        few = [(f"{x}.0", [f"{10 + x / 100:.3f}", f"{10.004 + x / 100:.3f}"]) for x in range(1, 6)]
+        self.assertEqual(summarise_marked(compute(lab_book(few)), "g", (1.0, 5.0)).smallest, "10.01 s")
+
     def test_the_ends_of_a_stretch_belong_to_it_and_are_written_with_four_figures(self) -> None:
         done = compute(book())
         self.assertEqual(summarise_marked(done, "g", (0.2, 0.5)).keys, ("s2", "s3", "s4", "s5"))

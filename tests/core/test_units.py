@@ -112,6 +112,14 @@ class Algebra(unittest.TestCase):
         back, _ = multiply_units(product, raise_unit(second, Fraction(-1)))
         self.assertEqual(dimension_of(back), dimension_of(first))
 
+    def test_a_power_that_could_be_meant_otherwise_is_asked_about(self) -> None:
+        """Of ms-1 nobody knows whether it is m/s or a thousand times that over a second squared; m12 is no power that anybody means."""
+        for text in ("ms-1", "kg ms-2", "m12", "m 2", "m-", "m-0"):
+            with self.subTest(text), self.assertRaises(CoreError) as caught:
+                parse_unit(text)
+            self.assertEqual(caught.exception.code, "bad_unit")
+        self.assertEqual(write_unit(parse_unit("ms^-1")), "ms⁻¹")
+
     def test_a_hash_stays_in_its_process(self) -> None:
         """Hashes of texts differ from process to process: one that was kept must not go along."""
         unit = parse_unit("m/s^2")
@@ -126,6 +134,12 @@ class Algebra(unittest.TestCase):
             ("1/K", "K⁻¹"),
             ("W/(m^2 K)", "W/(m² K)"),
             ("Ω", "Ω"),
+            # as a table without raised letters has it
+            ("g/cm3", "g/cm³"),
+            ("m s-2", "m/s²"),
+            ("kg m−3", "kg/m³"),
+            ("W m-2 K-1", "W/(m² K)"),
+            ("ms2", "ms²"),
         ):
             with self.subTest(text):
                 self.assertEqual(write_unit(parse_unit(text)), shown)

@@ -64,6 +64,25 @@ class Looking(SimpleTestCase):
                 self.assertEqual([(c.target.quantity, c.target.repeat) if c.target else None for c in look.columns], TARGETS)
                 self.assertEqual(look.columns[1].first[0].replace(",", "."), "3.57")
 
+    def test_what_a_logger_writes_about_itself_is_no_table(self) -> None:
+        rows = "".join(f"{i / 2:.1f};{21 + i / 100:.2f};OK\n" for i in range(12)).replace(".", ",")
+        about = {
+            "a name and an interval": "Logger 12;;\nInterval;0,5 s;\n\n",
+            "many numbers": "Serial;20417;\nInterval;0,5;\nChannels;2;\nRows;12;\nDate;2026;\n",
+            "two columns as well": "Serial;20417\nInterval;0,5\n",
+            "nothing": "",
+        }
+        for words, text in about.items():
+            with self.subTest(words):
+                look, _ = self.look(f"{text}Time (s);Temp A (°C);Status\n{rows}")
+                self.assertEqual([c.heading for c in look.columns], ["Time", "Temp A", "Status"])
+                self.assertEqual((look.rows, look.columns[0].first[0], look.columns[1].unit), (12, "0,0", "°C"))
+        # headings once more where it was started again, and a word where a number should be, take no row away
+        again, _ = self.look("Time (s);Temp (°C)\n0;21.0\n1;off\n2;21.1\nTime (s);Temp (°C)\n0;22.0\n1;22.1\n")
+        self.assertEqual((again.columns[0].heading, again.rows), ("Time", 6))
+        kinds, _ = self.look("metal;density (g/cm3)\ncopper;8.9\ntin;7.3\nof others;by others\nzinc;7.1\n")
+        self.assertEqual((kinds.columns[1].heading, kinds.rows), ("density", 4))
+
     def test_a_single_column_with_decimal_commas_is_not_torn_apart(self) -> None:
         look, _ = self.look("0,300\n0,350\n0,400\n")
         self.assertEqual([c.first for c in look.columns], [("0,300", "0,350", "0,400")])

@@ -22,7 +22,7 @@ from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import say_mean_rule, show_number
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.readings.typed_places import check_place
-from hobrel.core.rounding import quantize, to_decimal, with_unit, write_number, write_place
+from hobrel.core.rounding import quantize, to_decimal, with_unit, write_number, write_place, write_to_decimals
 from hobrel.core.sentences import Sentences, say
 from hobrel.core.units.calculus import write_unit
 
@@ -74,7 +74,7 @@ class SteepestResult:
     y: float
 
 
-_DECIMALS = re.compile(r"[+−-]?\d*[.,](\d+)")
+_PLAIN, _DIGIT = re.compile(r"\s*[+−-]?\d*(?:[.,](\d*))?\s*"), re.compile(r"\d")
 
 
 @dataclass(frozen=True)
@@ -153,6 +153,7 @@ def summarise_marked(
     def written(value: float | None) -> str:
         return "" if value is None else with_unit(write_number(value, 3), y_unit)
 
+    typed = _count_decimals(points.y_column.quantity, run)
     own = Fit("", graph_id, weights="y_bars", low=stretch.low, high=stretch.high)
     # the line that "fit only here" would give, by the bars or by the scatter as there
     line = contain("line of a stretch", fit_graph, points, own)
@@ -166,9 +167,9 @@ def summarise_marked(
         x_range=with_unit(" to ".join(dict.fromkeys(written_ends)), x_unit),
         mean=show_number(mean.traced, rule),
         mean_rule=(say_mean_rule(mean.mean, computation.book.convention),),
-        smallest=written(summary.min),
-        largest=written(summary.max),
-        half_range=written(summary.half_range),
+        smallest=with_unit(_write_end(summary.min, typed, summary.sd), y_unit),
+        largest=with_unit(_write_end(summary.max, typed, summary.sd), y_unit),
+        half_range=with_unit(_write_half(summary.half_range, typed), y_unit),
         sd=written(summary.sd),
         standard_error=written(summary.standard_error),
         gradient=gradient,
@@ -181,12 +182,40 @@ def summarise_marked(
 
 def _as_instrument(quantity: Quantity, run: Run, sd: float | None) -> dict[str, str]:
     """A scatter and a last digit as an instrument has them; nothing for what is not read, or read more than once at a setting."""
-    if quantity.kind != "measured" or quantity.repeats > 1 or not sd:
+    decimals = _count_decimals(quantity, run)
+    if decimals is None or not sd:
         return {}
     whole = to_decimal(sd)
-    texts = run.log.columns[quantity.id] if run.log else [r.text for s in run.settings for r in s.readings.get(quantity.id, ()) if r]
-    decimals = max((len(match[1]) for text in texts if (match := _DECIMALS.match(text.strip()))), default=0)
     return {"scatter": format(quantize(whole, whole.adjusted() - 1), "f"), "last_digit": format(Decimal(1).scaleb(-decimals), "f")}
+
+
+def _count_decimals(quantity: Quantity, run: Run) -> int | None:
+    """With how many decimals readings were written; None for what is not read, or read more than once at a setting, or written in another
+    unit or with a power of ten.
+    """
+    if quantity.kind != "measured" or quantity.repeats > 1 or (run.log and run.log.units.get(quantity.id, quantity.unit) != quantity.unit):
+        return None
+    texts = run.log.columns[quantity.id] if run.log else [r.text for s in run.settings for r in s.readings.get(quantity.id, ()) if r]
+    matches = [_PLAIN.fullmatch(text) for text in texts if _DIGIT.search(text)]
+    if None in matches:
+        return None
+    return max((len(match[1] or "") for match in matches if match), default=0)
+
+
+def _write_end(value: float, typed: int | None, sd: float | None) -> str:
+    """A reading as it was typed; anything else as far as such values scatter, three figures at least."""
+    if typed is not None:
+        return write_to_decimals(value, typed)
+    known = to_decimal(value).adjusted() - to_decimal(sd).adjusted() + 1 if value and sd else 0
+    return write_number(value, max(3, known))
+
+
+def _write_half(value: float, typed: int | None) -> str:
+    """Half of a range of readings has one decimal more, where it needs it."""
+    if typed is None or value == 0:
+        return write_number(value, 3)
+    exact = to_decimal(value)
+    return write_to_decimals(value, typed + (quantize(exact, -typed - 1) != quantize(exact, -typed)))
 
 
 def _area_shown(computation: Computation, graph_id: str, low: float, high: float) -> ShownValue | None:

@@ -93,7 +93,9 @@ def _known(name: str) -> tuple[float, tuple[tuple[str, Fraction], ...]]:
 
 @lru_cache(maxsize=4096)
 def parse_unit(text: str) -> Unit:
-    """Parse ``m``, ``m/s^2``, ``kg m s⁻²``, ``s²/m³``, ``°C`` or an empty text (a pure number).
+    """Parse ``m``, ``m/s^2``, ``kg m s⁻²``, ``s²/m³``, ``g/cm3``, ``m s-1``, ``°C`` or an empty text (a pure number).
+
+    ``ms-1`` is refused: most mean m/s by it, and it reads as one over milliseconds.
 
     Raises
     ------
@@ -107,7 +109,7 @@ def parse_unit(text: str) -> Unit:
         raise CoreError("bad_unit", "This is too long for a unit.")
     unit, sign, position = NUMBER, 1, 0
     token = re.compile(
-        r"\s*(?:(?P<op>[/·*⋅()])|(?P<name>°[CF]|[A-Za-z\u00b5\u03bc\u03a9\u2126°%_]+)(?:\s*(?:\^|\*\*)\s*\(?(?P<power>[-−]?\d+(?:/\d+)?)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+))?|(?P<one>1))"
+        r"\s*(?:(?P<op>[/·*⋅()])|(?P<name>°[CF]|[A-Za-z\u00b5\u03bc\u03a9\u2126°%_]+)(?:\s*(?:\^|\*\*)\s*\(?(?P<power>[-−]?\d+(?:/\d+)?)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+)|(?P<plain>[-−]?[1-9](?!\d)))?|(?P<one>1))"
     )
     inside = False
     while position < len(text):
@@ -126,10 +128,16 @@ def parse_unit(text: str) -> Unit:
             for spelled, ours in _SPELLING.items():
                 name = ours if name == spelled else name.replace(spelled, ours) if spelled in "\u03bc\u03a9\u2126" else name
             _known(name)
-            written = (match["power"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "1").replace("−", "-")
+            written = (match["power"] or match["plain"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "1").replace("−", "-")
             if not any(letter.isdigit() for letter in written):
                 raise CoreError("bad_unit", "“{text}” cannot be read as a unit: a sign stands where a power should.", text=text)
             power = Fraction(written)
+            if name == "ms" and match["plain"] and power < 0:
+                raise CoreError(
+                    "bad_unit",
+                    "“{text}” can be metres per second or one over milliseconds. Write m/s, or 1/ms.",
+                    text=match[0].strip(),
+                )
             unit = Unit(_merge(unit.powers, ((name, power * sign),)))
             if not inside:
                 sign = 1

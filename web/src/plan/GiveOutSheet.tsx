@@ -5,10 +5,10 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { client, get } from '@/shared/api/client';
 import { useBookStore } from '@/shared/book/context';
-import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Sheet } from '@/shared/ui/Sheet';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { today } from '@/shared/ui/today';
 
 export function GiveOutSheet({ planId, onClose }: { planId: number; onClose: () => void }) {
@@ -59,8 +59,11 @@ export function GiveOutSheet({ planId, onClose }: { planId: number; onClose: () 
           {given.name} has it now. <Link to={`/classes/${given.id}`}>To the class</Link>
         </p>
       )}
-      <TroubleLine trouble={trouble} />
-      {trouble.code === 'no_benches' && to !== null && <Link to={`/classes/${to}`}>List, benches and door of the class</Link>}
+      {trouble.words && (
+        <TroubleWords>
+          {trouble.words} {trouble.code === 'no_benches' && to !== null && <Link to={`/classes/${to}`}>To the class</Link>}
+        </TroubleWords>
+      )}
     </Sheet>
   );
 }
