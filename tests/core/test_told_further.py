@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 from dataclasses import replace
+from fractions import Fraction
 
 import numpy as np
 import statsmodels.api as sm
@@ -97,6 +99,28 @@ class Level(unittest.TestCase):
         self.assertIsNone(measure_bend([1, 1, 2, 2, 3], [1, 1.1, 2, 2.1, 9]))
         self.assertIsNone(measure_bend([1, 2, 3], [1, 2, 9]))
         self.assertIsNotNone(measure_bend([1, 2, 3, 4], [1, 2, 3.5, 4]))
+        # four places of which one alone weighs anything
+        self.assertIsNone(measure_bend([1, 2, 3, 4, 5], [1, 2, 3.5, 4, 5], [1e-160, 1, 1, 1, 1]))
+
+    def test_it_is_that_of_exact_arithmetic_also_where_bars_are_of_very_different_sizes(self) -> None:
+        """The coefficient of x² over its standard error by fractions (Cramer's rule), bars apart by a factor of a million."""
+        x, y = [0, 1, 2, 3, 5, 8], ["0.1", "1.3", "1.9", "3.2", "4.7", "8.3"]
+        u = ["0.000001", "0.5", "0.2", "1", "0.001", "0.3"]
+        w = [1 / Fraction(t) ** 2 for t in u]
+        s = [sum(wi * Fraction(xi) ** k for wi, xi in zip(w, x, strict=True)) for k in range(5)]
+        r = [sum(wi * Fraction(yi) * Fraction(xi) ** k for wi, xi, yi in zip(w, x, y, strict=True)) for k in range(3)]
+        minor = s[0] * s[2] - s[1] ** 2
+        whole = s[0] * (s[2] * s[4] - s[3] ** 2) - s[1] * (s[1] * s[4] - s[2] * s[3]) + s[2] * (s[1] * s[3] - s[2] ** 2)
+        top = r[2] * minor - r[1] * (s[0] * s[3] - s[1] * s[2]) + r[0] * (s[1] * s[3] - s[2] ** 2)
+        found = measure_bend(x, [float(t) for t in y], [float(t) for t in u])
+        assert found is not None and found.z is not None
+        self.assertAlmostEqual(found.z / (float(top / whole) / math.sqrt(minor / whole)), 1, 8)
+        # in another unit it is the same
+        other = measure_bend(x, [float(t) * 1e9 for t in y], [float(t) * 1e9 for t in u])
+        assert other is not None and other.z is not None
+        self.assertAlmostEqual(other.z / found.z, 1, 12)
+        self.assertAlmostEqual(other.t / found.t, 1, 7)
+        self.assertAlmostEqual(other.sag / found.sag, 1, 12)
 
 
 class Bars(unittest.TestCase):
