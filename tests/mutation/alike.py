@@ -34,12 +34,6 @@ ALIKE: dict[str, dict[str, str]] = {
         "squares = math.fsum(d * d for d in deviations) - math.fsum(deviations) ** 3 / n": "they add up to nothing but rounding",
         "squares = math.fsum(d * d for d in deviations) - math.fsum(deviations) ** 2 * n": "they add up to nothing but rounding",
     },
-    "statistics.pool._mandel_paule": {
-        "if v.size < 2 or excess(0.0) < 0:": _NEVER_EQUAL,
-        "low, high = (middle, high) if excess(middle) >= 0 else (low, middle)": _NEVER_EQUAL,
-        "for _ in range(201):": "halved to 1e-15 long before",
-        "if high - low < 1e-15 * high:": "another halving changes the last digit",
-    },
     "statistics.pool._hang_together": {
         "return np.abs(v - center) < POINT_OUT_BEYOND * np.hypot(u, scatter)": _NEVER_EQUAL,
     },

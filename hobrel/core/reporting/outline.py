@@ -57,8 +57,8 @@ def _usual_parts(book: LabBook) -> list[Planned]:
         called = graph.title or f"{names.get(graph.y, graph.y)} against {names.get(graph.x, graph.x)}"
         parts.append(Planned("graph", graph.id, f"Graph: {called}"))
         fits = [fit for fit in book.fits if fit.graph == graph.id]
-        among = ([called] if len(book.fits) > len(fits) else [], several or len(fits) > 1)
-        parts += [Planned("fit", fit.id, _call_fit(book, fit, *among)) for fit in fits]
+        of_graph = called if len(book.fits) > len(fits) else ""
+        parts += [Planned("fit", fit.id, _call_fit(book, fit, of_graph, several or len(fits) > 1)) for fit in fits]
     parts += [Planned("finding", finding.id, f"Finding: {finding.name}") for finding in book.findings]
     parts += [Planned("class", title="What the class found"), Planned("left_out", title="Left out, and why")]
     parts += [Planned("text", s.id, s.title, s.hint, fewest_words=s.fewest_words, wanted=s.wanted) for s in book.plan.sections]
@@ -72,12 +72,12 @@ def _usual_parts(book: LabBook) -> list[Planned]:
     return parts + [Planned(kind, title=title) for kind, title in appendix]
 
 
-def _call_fit(book: LabBook, fit: Fit, graph: Sequence[str], among_others: bool) -> str:
+def _call_fit(book: LabBook, fit: Fit, of_graph: str, among_others: bool) -> str:
     """What a card is called; where other graphs have one too by its graph; among others of its graph, or beside other runs, by its run and
     quantity, and by its stretch.
     """
     words = "What the line says" if fit.shape == "line" else "What the curve says"
-    named = ", ".join((*graph, *(name_fit(book, fit) if among_others else ())))
+    named = ", ".join(filter(None, (of_graph, *(name_fit(book, fit) if among_others else ()))))
     return f"{words}: {named}" if named else words
 
 
