@@ -23,7 +23,7 @@ expect.set_options(timeout=30_000)
 
 
 in_the_long_run = unittest.skipUnless(
-    os.environ.get("HOBREL_LONG") == "1", "much like another that is always done, or tested beside the page too; in ./run test --long"
+    os.environ.get("HOBREL_LONG") == "1", "in ./run test --long; others of its kind are always done"
 )
 
 
@@ -32,6 +32,8 @@ class BrowserTest(StaticLiveServerTestCase):
 
     workers: ClassVar[Literal["allow", "block"]] = "block"
     """Whether pages may keep themselves for when there is no network: what a test holds back or refuses would be answered otherwise."""
+    rests: ClassVar[bool] = False
+    """Whether pages fetch what may be wanted later; that is a fifth of what opening one costs, and hardly a test waits for it."""
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
 
@@ -56,6 +58,8 @@ class BrowserTest(StaticLiveServerTestCase):
             viewport=size, accept_downloads=True, reduced_motion="reduce", has_touch=touch, is_mobile=touch, service_workers=self.workers
         )
         self.contexts.append(context)
+        if not self.rests:
+            context.add_init_script("Object.defineProperty(navigator, 'connection', {value: {saveData: true}})")
         context.grant_permissions(["clipboard-read", "clipboard-write"])
         if person is not None:
             cookie = client_of(person).cookies["sessionid"].value

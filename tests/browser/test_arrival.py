@@ -7,7 +7,7 @@ import gzip
 from playwright.sync_api import Response, expect
 
 from hobrel.labbooks.models import Book
-from tests.browser.base import BrowserTest, cell
+from tests.browser.base import BrowserTest, cell, in_the_long_run
 from tests.school import PIN
 
 
@@ -39,6 +39,7 @@ class Arriving(BrowserTest):
         self.assertEqual(asked[:2], ["/api/me", f"/api/books/{self.school.book.pk}?run="])
         self.assertEqual(len(set(asked)), len(asked), "nothing is asked for twice")
 
+    @in_the_long_run
     def test_a_station_whose_code_is_here_is_drawn_without_a_word_before_it(self) -> None:
         page = self.page_of(self.school.students[0], "/api/me")
         page.add_init_script(
@@ -58,6 +59,7 @@ class Arriving(BrowserTest):
         expect(page.get_by_role("heading", name="The line")).to_be_visible()
         self.assertNotIn("Opening Fit", page.evaluate("[...window.waited]"))
 
+    @in_the_long_run
     def test_what_was_asked_for_too_early_is_asked_for_again(self) -> None:
         # nobody was signed in when the page sent for the lab book
         page = self.page_of(None, f"/books/{self.school.book.pk}/read")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.browser.base import BrowserTest, cell, in_the_long_run, paste, saved
 from tests.school import fill
 
 TABLET = {"width": 768, "height": 1024}
@@ -53,6 +53,7 @@ class Blocks(BrowserTest):
         expect(cell(self.page, 2, 2)).to_have_value(str(self.before[2][1]))
         self.assertEqual(self.texts("t10"), self.before)
 
+    @in_the_long_run
     def test_filled_with_one_value_blanked_and_brought_back(self) -> None:
         cell(self.page, 0, 3).focus()
         self.choose("ArrowDown", "ArrowDown")
@@ -67,6 +68,7 @@ class Blocks(BrowserTest):
         saved(self.page)
         self.assertEqual([row[2] for row in self.texts("t10")[:4]], ["3.33"] * 3 + [self.before[3][2]])
 
+    @in_the_long_run
     def test_one_value_pasted_fills_the_block(self) -> None:
         self.page.evaluate("navigator.clipboard.writeText('7,77')")
         cell(self.page, 0, 1).focus()
@@ -76,6 +78,7 @@ class Blocks(BrowserTest):
         saved(self.page)
         self.assertEqual([row[:2] for row in self.texts("t10")[:2]], [["7,77", "7,77"]] * 2)
 
+    @in_the_long_run
     def test_set_aside_together_with_one_reason(self) -> None:
         cell(self.page, 1, 1).focus()
         self.choose("ArrowRight")
@@ -84,6 +87,7 @@ class Blocks(BrowserTest):
         self.page.keyboard.press("Enter")
         expect(self.page.locator("tr.aside-reason")).to_have_count(2)
 
+    @in_the_long_run
     def test_pasted_headings_can_be_used_instead(self) -> None:
         paste(self.page, cell(self.page, 5, 0), "t3\tL (cm)\tt1\n3.9\t70.0\t3.8\n4.9\t75.0\t4.8\n")
         expect(self.page.locator(".notice")).to_contain_text("taken as headings and left out")

@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from hobrel.classes.models import Seat
 from hobrel.school.teachers import write_school, write_teacher
-from tests.browser.base import BrowserTest, paste
+from tests.browser.base import BrowserTest, in_the_long_run, paste
 from tests.school import PASSWORD, PIN
 
 NAMES = ["Ada Wren", "Tomas Lind", "Mira Sall", "Joss Aldane", "Peter Quill"]
@@ -38,6 +38,7 @@ class ClassFromNothing(BrowserTest):
     def code(self) -> str:
         return self.page.locator(".join-code b").inner_text()
 
+    @in_the_long_run
     def test_from_a_name_to_students_at_benches(self) -> None:
         self.make_class("\n".join(NAMES))
         expect(self.page.get_by_text("5 new names")).to_be_visible()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import Locator, expect
 
 from hobrel.labbooks.models import Book, new_stamp
-from tests.browser.base import BrowserTest, cell, saved
+from tests.browser.base import BrowserTest, cell, in_the_long_run, saved
 from tests.school import fill
 
 
@@ -18,6 +18,7 @@ class Deriving(BrowserTest):
         # until mathematics is set what stands below it moves, and on a slow machine away from under a press
         expect(self.page.locator(".derived .katex").last).to_be_visible()
 
+    @in_the_long_run
     def test_another_unit_at_one_press(self) -> None:
         self.page.get_by_role("button", name="b in m", exact=True).click()
         expect(self.page.locator(".derived").last).to_contain_text("width of the strip in m")
@@ -28,6 +29,7 @@ class Deriving(BrowserTest):
         expect(self.table.get_by_role("columnheader", name="Lmm / mm")).to_be_visible()
         expect(self.table.locator("tbody tr").first).to_contain_text("300.0")
 
+    @in_the_long_run
     def test_rates_and_differences_with_their_working(self) -> None:
         self.page.get_by_role("button", name="between two settings").click()
         expect(self.table.get_by_role("columnheader", name="Δt10/ΔL / (s/m)")).to_be_visible()
@@ -42,6 +44,7 @@ class Deriving(BrowserTest):
         expect(self.page.get_by_role("button", name="its differences")).to_be_disabled()
         saved(self.page)
 
+    @in_the_long_run
     def test_rates_at_each_setting_and_smoothed_with_their_working(self) -> None:
         """Of the five settings of the demo; by the slope of the parabola through three of them, and of the one closest to five."""
         self.page.get_by_role("button", name="at each setting").click()
@@ -58,6 +61,7 @@ class Deriving(BrowserTest):
             expect(self.page.get_by_role("button", name=words)).to_be_disabled()
         saved(self.page)
 
+    @in_the_long_run
     def test_the_digits_are_chosen_and_taken_back(self) -> None:
         card = self.page.locator(".derived").nth(1)
         before = self.table.locator("tbody tr").first.locator("td").nth(2).inner_text()
@@ -103,6 +107,7 @@ class Deriving(BrowserTest):
         expect(rows.nth(1).locator("td").last).to_contain_text("20")
 
 
+@in_the_long_run
 class WhatThePlanLeaves(BrowserTest):
     def free(self, **freedoms: bool) -> None:
         book = Book.objects.get(pk=self.school.book.pk)

@@ -77,6 +77,7 @@ class KnownMotion(FilmTest):
 
 
 class OnTheBench(FilmTest):
+    @in_the_long_run
     def test_marks_outlive_the_page_and_are_of_one_film(self) -> None:
         page = self.at_the_film()
         with tempfile.TemporaryDirectory() as folder:
@@ -116,6 +117,7 @@ class OnTheBench(FilmTest):
     def webm(self) -> bytes:
         return bytes.fromhex("1a45dfa3") + bytes(range(256)) * 8
 
+    @in_the_long_run
     def test_two_things_are_two_runs(self) -> None:
         film, page = self.film, self.at_the_film()
         self.practise(page)
@@ -343,6 +345,7 @@ class InMotion(FilmTest):
         self.send({"type": "fill_run", "run": "run1", "settings": rows, "new": new, "first": {"graph": "g", "fit": "f"}})
         self.send({"type": "place_fit", "fit": "f", "was": {"shape": "line"}, "becomes": {"shape": "cubic"}})
 
+    @in_the_long_run
     def test_a_fit_over_the_film(self) -> None:
         self.fall()
         film, page = self.film, self.at_the_film()

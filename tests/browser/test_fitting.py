@@ -8,7 +8,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from hobrel.labbooks.actions import load_document
 from hobrel.labbooks.models import Book
-from tests.browser.base import BrowserTest, saved, unfold
+from tests.browser.base import BrowserTest, in_the_long_run, saved, unfold
 from tests.school import fill
 
 
@@ -76,6 +76,7 @@ class Fitting(BrowserTest):
         self.page.reload()
         expect(self.page.locator(".graph-line.by_eye")).to_have_count(1)
 
+    @in_the_long_run
     def test_best_steepest_and_shallowest_by_eye_beside_the_computed_ones(self) -> None:
         unfold(self.page)
         self.page.get_by_text("draw steepest and shallowest").click()
@@ -92,6 +93,7 @@ class Fitting(BrowserTest):
         expect(self.card).to_contain_text("4.7 ± 0.2 s²/m³")
         expect(self.card).to_contain_text("statistical")
 
+    @in_the_long_run
     def test_what_if_a_point_were_lifted_or_left_out(self) -> None:
         gradient = self.card.locator('[data-working="fit:line:gradient"]')
         before, points = gradient.inner_text(), self.page.locator(".graph [data-point]")
@@ -162,6 +164,7 @@ class Fitting(BrowserTest):
         self.page.get_by_label("All points. Or only from x =").fill("zero")
         expect(self.page.get_by_role("button", name="Fit this stretch")).to_be_disabled()
 
+    @in_the_long_run
     def test_a_drag_ends_at_the_points_that_it_comes_near_and_its_mean_is_kept(self) -> None:
         boxes = [p.bounding_box() for p in self.page.locator(".graph [data-point] .graph-target").all()]
         places = sorted(box["x"] + box["width"] / 2 for box in boxes if box is not None)
@@ -182,6 +185,7 @@ class Fitting(BrowserTest):
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_role("region", name="middle")).to_contain_text("(4 values)")
 
+    @in_the_long_run
     def test_words_of_the_trade_explain_themselves(self) -> None:
         self.page.get_by_text("How good is it?").click()
         word = self.page.get_by_role("button", name="χ²ν")
@@ -195,6 +199,7 @@ class Fitting(BrowserTest):
         expect(note).to_have_count(0)
         expect(word).to_be_focused()
 
+    @in_the_long_run
     def test_a_stretch_is_set_aside_with_a_reason(self) -> None:
         area = self.page.locator(".graph-mark-area").bounding_box()
         assert area is not None
@@ -208,6 +213,7 @@ class Fitting(BrowserTest):
         self.page.locator(".undo-bar").get_by_role("button", name="Undo").click()
         expect(self.card).to_contain_text("of 8 points")
 
+    @in_the_long_run
     def test_an_equation_stands_on_the_graph_and_a_fit_need_not_be_drawn(self) -> None:
         unfold(self.page)
         lines, equation = self.page.locator(".graph-line.fit"), self.page.locator(".graph-equations text")
@@ -226,6 +232,7 @@ class Fitting(BrowserTest):
         self.page.get_by_role("button", name="Remove this fit").click()
         expect(self.page.get_by_role("alert").or_(self.page.locator(".undo-bar")).first).to_be_visible()
 
+    @in_the_long_run
     def test_another_shape_and_a_formula_of_ones_own(self) -> None:
         unfold(self.page)
         self.page.get_by_label("What is fitted").click()

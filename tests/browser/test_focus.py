@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.base import BrowserTest, saved
+from tests.browser.base import BrowserTest, in_the_long_run, saved
 from tests.school import PIN, fill
 
 STATIONS = ("Ask", "Read", "Average", "Look", "Straighten", "Fit", "Find", "Pool", "Report")
@@ -15,6 +15,7 @@ class Focus(BrowserTest):
         lost = page.evaluate("() => !document.activeElement || document.activeElement === document.body")
         self.assertFalse(lost, f"the focus is lost: {where}")
 
+    @in_the_long_run
     def test_is_never_lost_from_sign_in_to_hand_in(self) -> None:
         fill(self.school.book)
         page = self.page_of(None)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.base import BrowserTest, saved
+from tests.browser.base import BrowserTest, in_the_long_run, saved
 from tests.browser.planning import PlanTest
 from tests.school import fill
 
@@ -21,6 +21,7 @@ class Forms(BrowserTest):
         page.get_by_label("unit").fill("mm")
         page.keyboard.press("Enter")
 
+    @in_the_long_run
     def test_a_symbol_that_is_taken_is_said_in_the_form(self) -> None:
         page = self.open_book(self.school.students[0])
         page.get_by_role("button", name="Quantities").click()
@@ -55,6 +56,7 @@ class Forms(BrowserTest):
         form.get_by_role("button", name="Add").click()
         expect(page.get_by_role("dialog").get_by_role("row", name="h / mm sag of the tip")).to_contain_text("ruler ± (0.5 % + 2 × 0.1 mm)")
 
+    @in_the_long_run
     def test_a_name_that_another_run_has(self) -> None:
         page = self.open_book(self.school.students[0])
         page.get_by_role("button", name="+ fresh readings").click()
@@ -67,6 +69,7 @@ class Forms(BrowserTest):
         expect(page.get_by_role("tab", name="wet strip")).to_have_attribute("aria-selected", "true")
         expect(page.locator(".run-naming")).to_have_count(0)
 
+    @in_the_long_run
     def test_one_that_is_left_on_its_way_is_not_refused_in_silence(self) -> None:
         page = self.open_book(self.school.students[0])
         page.get_by_role("button", name="Quantities").click()
@@ -91,6 +94,7 @@ class Forms(BrowserTest):
         saved(page)
 
 
+@in_the_long_run
 class InAPlan(PlanTest):
     def test_what_is_written_next_has_the_focus(self) -> None:
         page = self.page_of(self.school.teacher)

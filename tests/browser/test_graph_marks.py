@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import FloatRect, Locator, Page, Route, expect
 
-from tests.browser.base import BrowserTest, cell, paste, saved, unfold
+from tests.browser.base import BrowserTest, cell, in_the_long_run, paste, saved, unfold
 from tests.school import client_of, fill
 
 OTHER = "\n".join(f"{0.3 + 0.05 * i:.3f}\t{t:.2f}\t{t + 0.04:.2f}\t{t - 0.03:.2f}" for i, t in enumerate((3.31, 4.14, 5.05, 6.04, 7.08)))
@@ -67,6 +67,7 @@ class Marks(BrowserTest):
         page.locator(".undo-bar").get_by_role("button", name="Undo").click()
         expect(note).to_have_count(1)
 
+    @in_the_long_run
     def test_a_closer_look_by_wheel_by_dragging_and_by_keys(self) -> None:
         page = self.begin("look")
         # before anything waits for a moment of rest: what waits by the real clock, this one cannot stop
@@ -124,6 +125,7 @@ class Marks(BrowserTest):
         page.keyboard.press("+")
         expect(page.get_by_label("y to")).not_to_have_value("")
 
+    @in_the_long_run
     def test_an_answer_to_an_earlier_look_does_not_take_the_hand_back(self) -> None:
         page = self.begin("look")
         page.clock.install()
@@ -165,6 +167,7 @@ class Marks(BrowserTest):
         expect(points).to_have_count(8)
         saved(page)
 
+    @in_the_long_run
     def test_the_focus_stays_in_a_graph_whose_point_is_zoomed_away(self) -> None:
         page = self.begin("look")
         points = page.locator(".graph [data-point]")
@@ -182,6 +185,7 @@ class Marks(BrowserTest):
             expect(focused).to_have_count(1)
             saved(page)
 
+    @in_the_long_run
     def test_a_stretch_by_keys_and_its_mean_in_a_finding(self) -> None:
         page = self.begin("look")
         page.locator("[data-point]").first.focus()
@@ -246,6 +250,7 @@ class Marks(BrowserTest):
         page.get_by_role("button", name="Remove this fit").click()
         expect(compared).to_have_count(0)
 
+    @in_the_long_run
     def test_what_is_expected_is_sketched_and_comes_back(self) -> None:
         page = self.begin("ask")
         paper = page.locator(".sketch-paper").bounding_box()

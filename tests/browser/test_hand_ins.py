@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from hobrel.handins.models import Answer, Mark
 from hobrel.reports.actions import hand_in
 from hobrel.school.teachers import write_teacher
-from tests.browser.base import BrowserTest
+from tests.browser.base import BrowserTest, in_the_long_run
 from tests.school import PASSWORD, add_setting, client_of, fill, make_school, send_edit
 
 GRID = [
@@ -108,6 +108,7 @@ class HandIns(BrowserTest):
         expect(page.get_by_role("button", name="Try again")).to_have_count(0)
         self.assertEqual(Mark.objects.get(row="care").words, "All three of them.")
 
+    @in_the_long_run
     def test_what_is_written_and_not_sent_outlives_going_away(self) -> None:
         fill(self.class_.other_book, seed=4)
         for book, person in ((self.book, self.class_.students[0]), (self.class_.other_book, self.class_.other_bench)):
@@ -130,6 +131,7 @@ class HandIns(BrowserTest):
         expect(page.get_by_label("Class code")).to_be_visible()
         self.assertEqual(page.evaluate("Object.keys(sessionStorage).filter(k => k.startsWith('draft')).length"), 0)
 
+    @in_the_long_run
     def test_on_a_phone_nothing_hangs_over_the_edge(self) -> None:
         hand_in(self.book, self.class_.students[0])
         page = self.page_of(self.class_.teacher, self.address, size={"width": 390, "height": 844})

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
-from tests.browser.base import BrowserTest, cell, saved
+from tests.browser.base import BrowserTest, cell, in_the_long_run, saved
 from tests.school import client_of, fill, send_edit
 
 
@@ -60,6 +60,7 @@ class History(BrowserTest):
         self.assertEqual(self.texts("t10")[1][0], "4.44")
         self.assertEqual(len(self.texts("t10")), 5)
 
+    @in_the_long_run
     def test_one_reading_has_its_own_history(self) -> None:
         cell(self.page, 1, 1).focus()
         self.page.keyboard.press("Alt+H")
@@ -71,6 +72,7 @@ class History(BrowserTest):
         expect(cell(self.page, 1, 1)).to_be_focused()
 
 
+@in_the_long_run
 class LookingAhead(BrowserTest):
     def test_a_formula_is_shown_while_it_is_typed_and_saved_only_when_written(self) -> None:
         fill(self.school.book, 5)

@@ -16,7 +16,7 @@ from hobrel.core.errors import CoreError
 from hobrel.labbooks import computed
 from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.summaries import Noted, write_summaries
-from tests.browser.base import BrowserTest, cell, saved
+from tests.browser.base import BrowserTest, cell, in_the_long_run, saved
 from tests.browser.chromium import SIZE, launch
 from tests.school import client_of, fill
 
@@ -71,6 +71,7 @@ class Keeping(BrowserTest):
                 self.assertEqual(self.texts("t10")[0][0], f"2.0{i}")
         self.assertEqual(EditRecord.objects.count(), 5, "each was made once")
 
+    @in_the_long_run
     def test_a_token_that_has_changed_is_fetched_anew(self) -> None:
         page = self.open_book(self.school.students[0])
         tries: list[str] = []
@@ -119,6 +120,7 @@ class Keeping(BrowserTest):
                 sheet.get_by_role("button", name="Close").click()
                 saved(page)
 
+    @in_the_long_run
     def test_a_refused_one_can_be_tried_again(self) -> None:
         page = self.open_book(self.school.students[0])
         answer = answering(403, {"code": "closed", "detail": "The lesson is over."})
@@ -190,6 +192,7 @@ class Keeping(BrowserTest):
             saved(page)
             self.assertEqual(self.texts("t10")[0][0], f"2.0{i}")
 
+    @in_the_long_run
     def test_what_is_being_typed_is_kept_however_its_page_is_left(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0], "read")
@@ -222,6 +225,7 @@ class Keeping(BrowserTest):
                     leave()
                 self.assertEqual(self.texts("t10")[i][0], f"{i}.71")
 
+    @in_the_long_run
     def test_what_is_being_typed_in_a_sheet_is_kept_when_it_is_closed(self) -> None:
         page = self.page_of(self.school.teacher, "/")
         page.get_by_role("button", name="New plan").click()
@@ -238,6 +242,7 @@ class Keeping(BrowserTest):
         plan = Book.objects.latest("pk")
         self.assertEqual(plan.document["plan"]["dry"]["truths"], {"q_0": "0.5 mV", "q_1": "1.5 mV"})
 
+    @in_the_long_run
     def test_a_device_without_room_is_said_and_what_is_typed_is_sent_all_the_same(self) -> None:
         page = self.page_of(self.school.students[0], "/")
         page.add_init_script(
@@ -282,6 +287,7 @@ class Keeping(BrowserTest):
         expect(page.locator("td.ruled-mean:not(.ruled-derived) button")).to_have_count(3)
         expect(page.locator(".not-worked-out")).to_have_count(0)
 
+    @in_the_long_run
     def test_an_edit_whose_analysis_is_ended_can_be_taken_back_from_the_page(self) -> None:
         asked = computed.ask_book
 
@@ -344,7 +350,10 @@ class Renewed(BrowserTest):
         expect(notice).to_have_count(0)
 
 
+@in_the_long_run
 class Stations(BrowserTest):
+    rests = True
+
     def setUp(self) -> None:
         super().setUp()
         fill(self.school.book, 8)
@@ -388,6 +397,7 @@ class Stations(BrowserTest):
 
 
 @override_settings(ALLOWED_HOSTS=["*"])
+@in_the_long_run
 class PlainHttp(BrowserTest):
     """A school's own network: a host name without a certificate, where browsers hold much of themselves back."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.browser.base import BrowserTest, cell, in_the_long_run, paste, saved
 
 COUNT = 400
 LOG = "n;L / m;t10 (s);lamp\n" + "".join(f"{i};{0.2 + i / 20_000:.5f};{2 + i / 5000:.4f};on\n" for i in range(8000))
@@ -21,6 +21,7 @@ class LongTable(BrowserTest):
         paste(self.page, cell(self.page, 0, 0), "\n".join(setting(i) for i in range(COUNT)))
         saved(self.page)
 
+    @in_the_long_run
     def test_only_what_is_in_sight_is_in_the_page_and_all_of_it_is_saved(self) -> None:
         self.assertEqual(len(self.texts("L")), COUNT)
         self.assertLess(self.page.locator("table.ruled tbody tr").count(), 80)
@@ -47,6 +48,7 @@ class LongTable(BrowserTest):
         saved(self.page)
         self.assertEqual(self.texts("t10")[2][1], "8.88")
 
+    @in_the_long_run
     def test_a_slip_far_down_is_led_to(self) -> None:
         cell(self.page, 1, 1).focus()
         self.page.keyboard.press("Control+End")
@@ -91,6 +93,7 @@ class Logger(BrowserTest):
         expect(page.locator(".line-card")).to_contain_text("of 7979 points")
         expect(page.get_by_role("complementary", name="Margin")).to_contain_text("Of 8000 points 1200 are drawn")
 
+    @in_the_long_run
     def test_on_a_phone_it_stays_a_table_whose_columns_stand_under_their_headings(self) -> None:
         page = self.bring()
         page.set_viewport_size({"width": 390, "height": 800})
@@ -102,6 +105,7 @@ class Logger(BrowserTest):
         self.assertEqual([(v["x"], v["width"]) for v in values if v], [(heading["x"], heading["width"])] * 2)
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
 
+    @in_the_long_run
     def test_brought_back_and_the_whole_log_undone(self) -> None:
         page = self.bring()
         page.locator(".log tbody tr[aria-rowindex]").nth(3).click()

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.base import BrowserTest, saved, unfold
+from tests.browser.base import BrowserTest, in_the_long_run, saved, unfold
 from tests.school import fill
 
 
@@ -17,6 +17,7 @@ class Looking(BrowserTest):
         self.page = self.open_book(self.school.students[0], "look")
         self.graphs = self.page.locator(".look-card")
 
+    @in_the_long_run
     def test_another_graph_beside_the_others_and_removed_again(self) -> None:
         unfold(self.page)
         self.page.get_by_role("button", name="Another graph").click()
@@ -70,12 +71,14 @@ class Looking(BrowserTest):
         self.page.keyboard.press("Enter")
         expect(title).to_have_text("T against L")
 
+    @in_the_long_run
     def test_what_stands_on_the_other_axis_changes_places(self) -> None:
         self.page.get_by_role("button", name="T / s along y: put another quantity there").click()
         self.page.get_by_role("menuitemradio", name="L / m", exact=True).click()
         expect(self.graphs.first).to_contain_text("L against T")
         expect(self.page.locator(".graph [data-point]")).to_have_count(8)
 
+    @in_the_long_run
     def test_choices_unfold_by_keyboard_and_stay_for_the_next_graph(self) -> None:
         line = self.page.locator(".choice-words")
         expect(line).to_have_text(re.compile("^T against L"))
@@ -91,6 +94,7 @@ class Looking(BrowserTest):
         expect(self.page.get_by_label("show the origin")).to_have_count(0)
         expect(line).to_be_focused()
 
+    @in_the_long_run
     def test_colour_and_shape_are_chosen_once_for_all_graphs(self) -> None:
         unfold(self.page)
         chooser = self.page.get_by_role("button", name="Colour and shape of")
@@ -104,6 +108,7 @@ class Looking(BrowserTest):
         expect(triangles).to_have_count(0)
         expect(self.page.locator(".graph [data-point] circle[r='3.8'], .graph [data-point] circle[r='2']")).to_have_count(8)
 
+    @in_the_long_run
     def test_equal_factors_stand_equally_far_apart_where_that_is_wanted(self) -> None:
         unfold(self.page)
         places = "gs => gs.map(g => Number(g.querySelector('circle').getAttribute('cy')))"
@@ -126,6 +131,7 @@ class Looking(BrowserTest):
         picture = self.page.request.get(f"{self.live_server_url}/api/books/{self.school.book.pk}/graphs/measured.svg").text()
         self.assertNotIn(">0.6<", picture)
 
+    @in_the_long_run
     def test_a_moment_is_marked_on_every_graph_with_this_x_and_taken_away(self) -> None:
         self.graphs.first.wait_for()
         unfold(self.page)
@@ -145,6 +151,7 @@ class Looking(BrowserTest):
         self.page.get_by_role("button", name="Undo").last.click()
         expect(marked.first).to_contain_text("clamp moved")
 
+    @in_the_long_run
     def test_the_steepest_place_needs_no_line(self) -> None:
         self.graphs.first.wait_for()
         self.page.get_by_text("Where the points are steepest").first.click()
@@ -169,6 +176,7 @@ class Looking(BrowserTest):
         saved(self.page)
         expect(self.page.locator(".graph [data-point]")).to_have_count(8)
 
+    @in_the_long_run
     def test_large_for_the_room_and_without_rules(self) -> None:
         size = "getComputedStyle(document.querySelector('.graph svg')).fontSize"
         before = float(self.page.evaluate(size).removesuffix("px"))

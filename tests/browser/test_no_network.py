@@ -8,7 +8,7 @@ from unittest.mock import patch
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.base import BrowserTest, cell, saved
+from tests.browser.base import BrowserTest, cell, in_the_long_run, saved
 from tests.school import fill
 
 KEPT = """async () => {
@@ -65,6 +65,7 @@ class NoNetwork(BrowserTest):
         saved(page)
         self.assertEqual(self.texts("t10")[1][0], "9.99")
 
+    @in_the_long_run
     def test_with_a_network_everything_comes_from_the_server(self) -> None:
         page = self.keep()
         page.reload()
@@ -84,6 +85,7 @@ class NoNetwork(BrowserTest):
         expect(page.get_by_label("Class code, from your teacher")).to_be_visible()
         self.assertEqual(page.evaluate(KEPT)["answers"], [])
 
+    @in_the_long_run
     def test_a_new_build_brings_a_new_worker_that_drops_what_it_may_not_be_able_to_read(self) -> None:
         page = self.keep()
         with patch("hobrel.server.urls.blake2b", lambda content, digest_size: blake2b(content + b"new", digest_size=digest_size)):

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from hobrel.classes.models import Receipt, SchoolClass
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.own import begin_book
-from tests.browser.base import BrowserTest, paste, saved, unfold
+from tests.browser.base import BrowserTest, in_the_long_run, paste, saved, unfold
 from tests.school import make_school
 
 TABLE = "t (s)\tx / m\n" + "\n".join(
@@ -54,6 +54,7 @@ class OwnBooks(BrowserTest):
         expect(page.get_by_role("link", name="Pool", exact=False)).to_have_count(0)
         self.check_access(page)
 
+    @in_the_long_run
     def test_the_scatter_where_nothing_changed_is_the_uncertainty_of_each_reading(self) -> None:
         page = self.page_of(self.school.students[0])
         self.begin(page)
@@ -74,6 +75,7 @@ class OwnBooks(BrowserTest):
         page.locator(".undo-bar").get_by_role("button", name="Undo").click()
         expect(page.locator(".ruled-instrument").filter(has_text="± 0.036")).to_have_count(0)
 
+    @in_the_long_run
     def test_a_curve_that_turns_says_where_and_the_finding_says_it_too(self) -> None:
         page = self.page_of(self.school.students[0])
         self.begin(page)
@@ -97,6 +99,7 @@ class OwnBooks(BrowserTest):
         page.keyboard.press("Enter")
         expect(page.get_by_role("region", name="time at the top")).to_contain_text("place of the highest point of the curve")
 
+    @in_the_long_run
     def test_what_each_run_gives_is_plotted_against_what_was_set_for_it(self) -> None:
         page = self.page_of(self.school.students[0])
         book = self.begin(page)
@@ -161,6 +164,7 @@ class OwnBooks(BrowserTest):
         expect(page.get_by_label("x, setting 1, in cm")).to_be_visible()
         expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
 
+    @in_the_long_run
     def test_a_heading_typed_without_the_network_is_there_when_it_is_back(self) -> None:
         page = self.page_of(self.school.students[0])
         book = self.begin(page)
@@ -173,6 +177,7 @@ class OwnBooks(BrowserTest):
         book.refresh_from_db()
         self.assertEqual(len(book.document["quantities"]), 1)
 
+    @in_the_long_run
     def test_a_heading_is_typed_anew_and_columns_change_places(self) -> None:
         page = self.page_of(self.school.students[0])
         book = self.begin(page)
@@ -205,6 +210,7 @@ class OwnBooks(BrowserTest):
         expect(first.get_by_label("time, setting 1, in s")).to_be_visible()
         self.check_access(first)
 
+    @in_the_long_run
     def test_a_graph_and_a_line_are_taken_away_and_made_again(self) -> None:
         page = self.page_of(self.school.students[0])
         self.begin(page)
@@ -262,6 +268,7 @@ class OwnBooks(BrowserTest):
         student.reload()
         expect(student.get_by_text("You are looking at this bench’s readings.", exact=False)).to_be_visible()
 
+    @in_the_long_run
     def test_a_class_is_erased_by_typing_its_name(self) -> None:
         page = self.page_of(self.school.teacher, f"/classes/{self.school.school_class.pk}")
         page.get_by_role("button", name="Erase this class…").click()
@@ -276,6 +283,7 @@ class OwnBooks(BrowserTest):
         self.assertFalse(SchoolClass.objects.exists())
         self.assertEqual(Receipt.objects.count(), 1)
 
+    @in_the_long_run
     def test_a_name_is_dragged_to_another_bench(self) -> None:
         page = self.page_of(self.school.teacher, f"/classes/{self.school.school_class.pk}")
         benches = page.locator(".bench-cards > li")

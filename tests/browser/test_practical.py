@@ -10,7 +10,7 @@ from hobrel.classes.models import Bench
 from hobrel.labbooks.actions import open_book
 from hobrel.labbooks.models import OpenedStage
 from hobrel.reports.models import HandIn
-from tests.browser.base import BrowserTest, cell, paste, saved, unfold
+from tests.browser.base import BrowserTest, cell, in_the_long_run, paste, saved, unfold
 from tests.school import fill
 
 OWN_TABLE = """L (m)  t1  t2  t3
@@ -146,6 +146,7 @@ class WholePractical(BrowserTest):
         page.get_by_role("link", name="Open the lab book").click()
         expect(page).to_have_url(re.compile("/fit$"))
 
+    @in_the_long_run
     def test_weights_axes_and_the_walk_along_the_points(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0], "fit")
@@ -229,6 +230,7 @@ class Teacher(BrowserTest):
         expect(page.locator(".remark.settled")).to_have_count(1)
         expect(graph.locator(".graph-pin")).to_have_count(0)
 
+    @in_the_long_run
     def test_opens_the_pool_and_the_bench_that_is_off_is_pointed_out(self) -> None:
         fill(self.school.book)
         fill(self.school.other_book, formula="t_10", seed=4)
@@ -258,6 +260,7 @@ class Teacher(BrowserTest):
 
 
 class ForEverybody(BrowserTest):
+    @in_the_long_run
     def test_no_view_scrolls_sideways_on_a_small_screen(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0])
@@ -272,6 +275,7 @@ class ForEverybody(BrowserTest):
                 with self.subTest(f"{stage} at {width}"):
                     page.wait_for_function("width => document.documentElement.scrollWidth <= width", arg=width)
 
+    @in_the_long_run
     def test_a_graph_pegged_beside_the_readings_moves_as_one_types(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0], "look")
@@ -313,6 +317,7 @@ class ForEverybody(BrowserTest):
         expect(page.locator(".line-card")).to_be_visible()
         expect(pegged).to_have_count(0)
 
+    @in_the_long_run
     def test_a_link_leads_past_the_trail(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0], "average")
@@ -324,6 +329,7 @@ class ForEverybody(BrowserTest):
         page.keyboard.press("Tab")
         self.assertTrue(page.evaluate("document.querySelector('main').contains(document.activeElement)"))
 
+    @in_the_long_run
     def test_on_a_phone_the_trail_is_one_line_and_the_margin_a_tab(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0], "average", size={"width": 390, "height": 800})

@@ -9,7 +9,7 @@ from PIL import Image
 from playwright.sync_api import Route, expect
 
 from hobrel.labbooks.models import EditRecord
-from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.browser.base import BrowserTest, cell, in_the_long_run, paste, saved
 from tests.school import fill
 
 TABLE = [
@@ -65,6 +65,7 @@ class Typing(BrowserTest):
         # one reading is one change, however it was left
         self.assertEqual(EditRecord.objects.filter(words__contains="2.50").count(), 1)
 
+    @in_the_long_run
     def test_tab_passes_the_mean_by_even_when_it_is_there_already(self) -> None:
         page = self.open_book(self.school.students[0])
         cell(page, 0, 0).focus()
@@ -79,6 +80,7 @@ class Typing(BrowserTest):
         page.keyboard.press("Shift+Tab")
         expect(cell(page, 0, 3)).to_be_focused()
 
+    @in_the_long_run
     def test_home_and_end_walk_the_table_until_the_caret_is_in_a_reading(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0])
@@ -104,6 +106,7 @@ class Typing(BrowserTest):
         page.reload()
         expect(cell(page, 0, 1)).to_have_value("two point three")
 
+    @in_the_long_run
     def test_a_lone_repeat_is_pointed_out_and_leads_to_its_cell(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0])
@@ -155,6 +158,7 @@ class Changing(BrowserTest):
         page.keyboard.press("Control+Shift+z")
         expect(page.locator("td.reading.aside")).to_have_count(0)
 
+    @in_the_long_run
     def test_writing_in_the_other_direction_is_noticed_and_turned_round_in_one_press(self) -> None:
         page = self.open_book(self.school.students[0])
         for column, text in enumerate(("0.3", "3.45", "3.56", "3.46")):
@@ -173,6 +177,7 @@ class Changing(BrowserTest):
         expect(cell(page, 1, 2)).to_be_focused()
         expect(notice).to_have_count(0)
 
+    @in_the_long_run
     def test_who_comes_goes_on_writing_where_it_stops_and_what_follows_is_filled_in_beside_it(self) -> None:
         fill(self.school.book, 4)
         page = self.open_book(self.school.students[0])
@@ -209,6 +214,7 @@ class Changing(BrowserTest):
         expect(means).to_have_count(4)
         self.assertEqual(self.texts("t10"), before)
 
+    @in_the_long_run
     def test_a_photo_of_the_page_is_pinned_above_what_is_typed(self) -> None:
         fill(self.school.book)
         page = self.open_book(self.school.students[0], size={"width": 390, "height": 700}, touch=True)
@@ -269,6 +275,7 @@ class Changing(BrowserTest):
         self.assertEqual(page.locator('td:has(input[data-at="0:2"])').evaluate(words), '"t₁₀, repeat 2"')
         self.check_access(page)
 
+    @in_the_long_run
     def test_even_settings_are_laid_out_at_once(self) -> None:
         page = self.open_book(self.school.students[0])
         page.get_by_role("button", name="Lay out even settings").press("Enter")
@@ -294,6 +301,7 @@ class Changing(BrowserTest):
         page.keyboard.press("Escape")
         expect(form).to_have_count(0)
 
+    @in_the_long_run
     def test_a_repeat_is_added_and_removed_at_the_tables_edge(self) -> None:
         fill(self.school.book, 3)
         page = self.open_book(self.school.students[0])
@@ -344,6 +352,7 @@ class Together(BrowserTest):
         expect(cell(ann, 0, 1)).to_have_value("2.22")
         self.assertEqual(self.texts("t10")[0][0], "2.22")
 
+    @in_the_long_run
     def test_whoever_writes_is_not_polled_for_and_hears_and_is_seen_all_the_same(self) -> None:
         """A page polls every two seconds; what a poll would say comes with what follows from each reading instead."""
         fill(self.school.book, 3)

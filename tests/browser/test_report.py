@@ -13,7 +13,7 @@ from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.models import Book
 from hobrel.reports.actions import frame_report, make_report
 from hobrel.reports.models import HandIn
-from tests.browser.base import BrowserTest, saved
+from tests.browser.base import BrowserTest, in_the_long_run, saved
 from tests.school import client_of, fill, reading, send_edit
 from tests.server.test_report_files import close, pieces
 
@@ -66,6 +66,7 @@ class Sheet(BrowserTest):
         expect(conclusion).to_have_value("We find {E}, near {accepted} GPa.")
         expect(offer).to_have_count(0)
 
+    @in_the_long_run
     def test_a_number_left_as_typed_is_marked_when_it_has_become_another(self) -> None:
         page = self.open_report()
         found = page.locator(".report-part").filter(has_text="Finding:").locator("p b").first.inner_text()
@@ -80,6 +81,7 @@ class Sheet(BrowserTest):
         expect(page.locator(".report-part .notice").filter(has_text=f"{number} was")).to_contain_text("now that is")
         expect(page.locator(".still-missing summary")).to_contain_text("things to look at")
 
+    @in_the_long_run
     def test_parts_are_moved_left_out_added_and_brought_back(self) -> None:
         page = self.open_report()
         titles = lambda: page.locator(".report-part > h2").all_inner_texts()  # noqa: E731
@@ -105,6 +107,7 @@ class Sheet(BrowserTest):
         expect(page.get_by_role("textbox", name="Sources", exact=True)).to_have_value("The school's handbook.")
         self.assertEqual(sorted(titles()), sorted([*before, "Sources", "Appendix: who wrote when"]))
 
+    @in_the_long_run
     def test_a_picture_is_brought_described_and_printed(self) -> None:
         page = self.open_report()
         sent = BytesIO()
@@ -145,6 +148,7 @@ class Sheet(BrowserTest):
         expect(bo.get_by_role("textbox", name="Method", exact=True)).to_have_value("We timed ten swings.")
         expect(ann.get_by_role("textbox", name="Discussion", exact=True)).to_have_value("It agrees.")
 
+    @in_the_long_run
     def test_it_is_told_aloud_by_keys(self) -> None:
         page = self.open_report()
         page.get_by_role("button", name="Tell it aloud").click()
@@ -161,6 +165,7 @@ class Sheet(BrowserTest):
         page.keyboard.press("Escape")
         expect(telling).to_have_count(0)
 
+    @in_the_long_run
     def test_a_table_is_copied_as_text_and_as_a_table(self) -> None:
         page = self.open_report()
         page.get_by_role("button", name="Copy Table 1").click()

@@ -59,6 +59,7 @@ class SaltInRockPools(RigTest):
         truth = self.truth()
         self.found_within(page, 5, **{p: float(truth[f"salt of the {p} pool"].removesuffix(" g/L")) for p in ("upper", "lower")})
 
+    @in_the_long_run
     def test_a_bench_is_as_it_was_left_and_another_person_has_their_own(self) -> None:
         page, other = self.at_the_rig(0), self.at_the_rig(1)
         self.press(page, "t", "n", "m")
@@ -69,6 +70,7 @@ class SaltInRockPools(RigTest):
         page.get_by_role("button", name="Clear the bench").click()
         expect(page.get_by_role("button", name="flask 1", exact=True)).to_have_count(0)
 
+    @in_the_long_run
     def test_the_cell_that_one_has_come_to_is_where_it_is_written(self) -> None:
         page, other = self.at_the_rig(0), self.at_the_rig(1)
         self.press(page, "c", "s", "s")
@@ -108,6 +110,7 @@ class SaltInRockPools(RigTest):
         # what was done meanwhile counts: the balance was set to zero
         expect(self.glass(page, "balance")).to_have_text(re.compile(r"^[-−]?0\.00[0-4]"))
 
+    @in_the_long_run
     def test_a_list_of_acts_that_does_not_fit_is_cleared_by_a_press(self) -> None:
         page = self.at_the_rig()
         page.evaluate(
@@ -161,6 +164,7 @@ class ReadingScales(RigTest):
 
 
 class Practising(BrowserTest):
+    @in_the_long_run
     def test_a_student_practises_alone_and_looks_behind_it(self) -> None:
         page = self.page_of(self.school.students[0])
         page.get_by_role("button", name="Practise at an apparatus").click()
@@ -175,6 +179,7 @@ class Practising(BrowserTest):
 
 
 class RigsInAPlan(PlanTest):
+    @in_the_long_run
     def test_a_teacher_puts_a_rig_on_every_bench_and_switches_off_what_goes_wrong(self) -> None:
         page = self.begin_plan("Brackish water", "How salty is the estuary?")
         self.head_table(page, "salt weighed in m (g)", "conductivity k (uS/cm)")

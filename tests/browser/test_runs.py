@@ -11,7 +11,7 @@ from typing import Any
 from playwright.sync_api import Page, Route, expect
 
 from hobrel.labbooks.models import Book
-from tests.browser.base import BrowserTest, cell, paste, saved
+from tests.browser.base import BrowserTest, cell, in_the_long_run, paste, saved
 from tests.school import client_of, fill, send_edit
 
 TABLE = "L (cm);t1;t2;t3;note\n30,0;3,77;3,71;3,70;ok\n35,0;4,70;4,62;4,75;\n40,0;5,71;5,80;5,75;wind\n45,0;6,82;6,90;6,79;\n"
@@ -46,6 +46,7 @@ class Runs(BrowserTest):
         page.keyboard.press("Alt+7")
         expect(page.locator(".find-statement")).not_to_have_text(wet)
 
+    @in_the_long_run
     def test_two_runs_beside_each_other_and_one_removed_and_brought_back(self) -> None:
         fill(self.school.book, 4)
         page = self.open_book(self.school.students[0])
@@ -142,6 +143,7 @@ class Runs(BrowserTest):
                 first, *_, last = (self.numbers(r, as_written=exact) for r in self.document()["runs"])
                 self.assertEqual(last, first)
 
+    @in_the_long_run
     def test_a_file_of_a_format_that_came_before_is_taken_as_then_and_what_takes_long_is_named(self) -> None:
         page = self.open_book(self.school.students[0])
         held: list[Route] = []
@@ -195,6 +197,7 @@ class Runs(BrowserTest):
 
 
 class Quantities(BrowserTest):
+    @in_the_long_run
     def test_a_quantity_is_added_changed_and_followed(self) -> None:
         fill(self.school.book, 4)
         page = self.open_book(self.school.students[0])

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from hobrel.classes.models import Invitation, Person, School
 from hobrel.school.invitations import make_key
 from hobrel.school.teachers import make_first_key, write_school, write_teacher
-from tests.browser.base import BrowserTest
+from tests.browser.base import BrowserTest, in_the_long_run
 from tests.school import PASSWORD
 
 SMALL: Any = {"width": 390, "height": 780}
@@ -64,6 +64,7 @@ class EmptyServer(BrowserTest):
         again.get_by_role("button", name="To the first page").click()
         expect(again.get_by_role("heading", name="Student", exact=True)).to_be_visible()
 
+    @in_the_long_run
     def test_a_wrong_key_is_said_at_its_field_and_what_was_typed_stays(self) -> None:
         key = make_first_key()
         page = self.page_of(None, "/")
@@ -74,6 +75,7 @@ class EmptyServer(BrowserTest):
         page.keyboard.press("Enter")
         expect(page.get_by_text("Ms Thorsby")).to_be_visible()
 
+    @in_the_long_run
     def test_a_head_gives_a_password_anew_and_calls_a_link_back(self) -> None:
         write_school("Tidewater", "UTC")
         head = write_teacher(shown_name="Head", name="head", password=PASSWORD, is_head=True)

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from hobrel.labbooks.models import Book
 from hobrel.shelf import draining_vessel
-from tests.browser.base import BrowserTest, saved, unfold
+from tests.browser.base import BrowserTest, in_the_long_run, saved, unfold
 from tests.school import give_another
 
 
@@ -83,6 +83,7 @@ class Steps(BrowserTest):
         expect(page.locator(".paper")).to_contain_text("In steps of 20 s, by simple steps.")
         expect(page.locator(".paper")).to_contain_text("The dotted line is the model with half its step")
 
+    @in_the_long_run
     def test_stages_and_what_is_wrong_in_them(self) -> None:
         page = self.begin()
         page.get_by_role("button", name="pushed steadily").click()

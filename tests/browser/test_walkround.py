@@ -9,7 +9,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from hobrel.classes.models import SchoolClass
 from hobrel.labbooks.models import Book
-from tests.browser.base import BrowserTest, saved
+from tests.browser.base import BrowserTest, in_the_long_run, saved
 from tests.lesson import make_lesson
 from tests.school import keep_summaries
 
@@ -74,6 +74,7 @@ class Walkround(BrowserTest):
         expect(common).to_contain_text("It stands in the margin of 2 benches.")
         expect(student.get_by_role("complementary", name="Margin")).to_contain_text("More remarks: Find")
 
+    @in_the_long_run
     def test_by_keys_filtered_and_on_the_projector(self) -> None:
         page = self.look()
         page.keyboard.press("n")
@@ -99,6 +100,7 @@ class Walkround(BrowserTest):
         page.keyboard.press("Escape")
         expect(stopped).to_have_count(0)
 
+    @in_the_long_run
     def test_the_room_is_arranged_by_hand_and_by_keys_and_kept(self) -> None:
         page = self.look()
         page.get_by_text("as the room stands").click()
@@ -115,6 +117,7 @@ class Walkround(BrowserTest):
         self.assertEqual(room[str(self.lesson.books["Avocet"].bench_id)], [2, 2])
         self.assertEqual(len({tuple(place) for place in room.values()}), 8)
 
+    @in_the_long_run
     def test_a_bench_is_left_out_of_the_pool_with_a_reason_and_taken_in_again(self) -> None:
         page = self.page_of(self.class_.teacher, f"/practicals/{self.class_.practical.pk}/pool")
         page.get_by_text("All benches, and who counts").click()
@@ -134,6 +137,7 @@ class Walkround(BrowserTest):
         expect(page.locator("main")).to_contain_text("the server does not answer")
         expect(page.locator(".tile")).to_have_count(8)
 
+    @in_the_long_run
     def test_a_summary_that_is_late_comes(self) -> None:
         page = self.look(size={"width": 390, "height": 844})
         Book.objects.filter(pk=self.class_.book.pk).update(news=5)

@@ -18,6 +18,7 @@ MOST_PRESSES = 60
 """For a practical of one's own, from the empty page to the class: at eight seconds each that is eight minutes."""
 
 
+@in_the_long_run
 class ACalibration(PlanTest):
     """How salty is the broth? A line through standards, and an unknown that is read back from it."""
 

@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.own import begin_book
-from tests.browser.base import BrowserTest, paste, saved, unfold
+from tests.browser.base import BrowserTest, in_the_long_run, paste, saved, unfold
 
 KINDS = "material\tresistance R (ohm)\tresistance R (ohm)\tlook\n" + "\n".join(
     ("copper\t0.51\t0.53\tbright red", "iron\t2.14\t2.20\trusty at one end", "brass\t1.12\t1.10\tyellow", "lead\t4.31\t4.35\t")
@@ -52,6 +52,7 @@ class Words(BrowserTest):
         self.assertEqual([q["holds"] for q in book.document["quantities"]], ["words", "numbers", "words"])
         self.assertEqual(book.document["fits"], [])
 
+    @in_the_long_run
     def test_headings_typed_as_words(self) -> None:
         page, book = self.begin()
         page.keyboard.type("metal (words)")
