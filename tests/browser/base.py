@@ -22,9 +22,7 @@ os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 expect.set_options(timeout=30_000)
 
 
-in_the_long_run = unittest.skipUnless(
-    os.environ.get("HOBREL_LONG") == "1", "in ./run test --long; others of its kind are always done"
-)
+in_the_long_run = unittest.skipUnless(os.environ.get("HOBREL_LONG") == "1", "in ./run test --long; others of its kind are always done")
 
 
 class BrowserTest(StaticLiveServerTestCase):
