@@ -61,9 +61,11 @@ def paper_here() -> Paper:
 
 
 def say_when(moment: datetime) -> str:
-    """A moment by the clocks of the school: “Tuesday 1 December, 10:00”."""
-    here = moment.astimezone(local_now().tzinfo)
-    return f"{here:%A} {here.day} {here:%B}, {here:%H:%M}"
+    """A moment by the clocks of the school: “Tuesday 1 December, 10:00”, with its year where that is another."""
+    now = local_now()
+    here = moment.astimezone(now.tzinfo)
+    year = "" if here.year == now.year else f" {here.year}"
+    return f"{here:%A} {here.day} {here:%B}{year}, {here:%H:%M}"
 
 
 def has_begun() -> bool:

@@ -5,7 +5,7 @@ import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { Sheet } from '@/shared/ui/Sheet';
 import { Past } from './Past';
-import { when } from './when';
+import { when } from '@/shared/ui/moments';
 
 type Entry = Schemas['HistoryEntry'];
 

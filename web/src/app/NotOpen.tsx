@@ -2,7 +2,7 @@
 import type { BookState, StageName } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { stageNames } from '@/shared/ui/MiniTrail';
-import { spokenDate } from '@/shared/ui/spokenDate';
+import { spokenDate } from '@/shared/ui/moments';
 import { order } from './stages';
 
 /** Whether a bench may not work at a station yet, and when it may: in words; empty where it is open. */

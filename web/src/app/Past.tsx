@@ -5,7 +5,7 @@ import { type Edit, type Quantity, type Schemas, type Setting, client, get } fro
 import { useBook, useBookStore } from '@/shared/book/context';
 import { Rich } from '@/shared/ui/Rich';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
-import { when } from './when';
+import { when } from '@/shared/ui/moments';
 
 type SingleEdit = Schemas['Batch']['edits'][number];
 

@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
+import { when } from '@/shared/ui/moments';
 import { told } from '@/shared/ui/told';
 
 /** `first`: nothing else is there to begin with. */
@@ -70,7 +71,7 @@ function OwnLine({ book: b }: { book: Schemas['OwnBook'] }) {
       <Link to={`/books/${b.id}/read`}>{b.title}</Link>
       <span className="quiet">{whose}</span>
       <span className="mono">{b.trouble.length > 0 ? told(b.trouble) : b.finding}</span>
-      <span className="quiet">{b.written ? new Date(b.written).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' }) : 'nothing written yet'}</span>
+      <span className="quiet">{b.written ? when(b.written) : 'nothing written yet'}</span>
     </li>
   );
 }

@@ -6,7 +6,7 @@ import type { Schemas } from '@/shared/api/client';
 import { seenMarks } from '@/shared/book/seen';
 import { MiniTrail } from '@/shared/ui/MiniTrail';
 import { benchName } from '@/shared/ui/benchName';
-import { spokenDate } from '@/shared/ui/spokenDate';
+import { spokenDate } from '@/shared/ui/moments';
 import { told } from '@/shared/ui/told';
 import { Typeset } from '@/shared/ui/Typeset';
 
@@ -104,7 +104,7 @@ export function OwnPractical({ practical: p }: { practical: PracticalOut }) {
     return (
       <article className="card practical">
         <h2>{p.title}</h2>
-        <p className="quiet">It opens on {spokenDate(p.given_out, false)}.</p>
+        <p className="quiet">It opens on {spokenDate(p.given_out)}.</p>
       </article>
     );
   const own = p.benches.find((b) => b.sits_here);

@@ -2,7 +2,7 @@
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { type Schemas, Refusal, client, get } from '@/shared/api/client';
-import { spokenDate } from '@/shared/ui/spokenDate';
+import { spokenDate } from '@/shared/ui/moments';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { useDraft } from '@/shared/ui/useDraft';
 

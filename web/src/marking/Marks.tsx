@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { Link } from 'react-router';
 import { type Schemas, client, get } from '@/shared/api/client';
-import { spokenDate } from '@/shared/ui/spokenDate';
+import { spokenDate } from '@/shared/ui/moments';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { AnswerForm } from './AnswerForm';
 import { MarkRow } from './MarkRow';

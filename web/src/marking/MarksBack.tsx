@@ -3,7 +3,7 @@ import { Button } from 'antd';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
-import { spokenDate } from '@/shared/ui/spokenDate';
+import { spokenDate } from '@/shared/ui/moments';
 
 export function MarksBack({ practical, queue, onChanged }: { practical: number; queue: Schemas['QueueOut']; onChanged: (queue: Schemas['QueueOut']) => void }) {
   const [trouble, send, busy] = useSend();

@@ -1,13 +1,10 @@
 // The benches of a practical with what they have handed in: what waits first.
 import { Link } from 'react-router';
 import type { Schemas } from '@/shared/api/client';
+import { when } from '@/shared/ui/moments';
 import { stateOf } from './facts';
 
 const WORDS = { waits: 'waits', returned: 'returned', accepted: 'accepted', none: 'nothing handed in' };
-
-function when(at: string): string {
-  return new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
-}
 
 export function Queue({ practical, queue, chosen }: { practical: number; queue: Schemas['QueueOut']; chosen: number | null }) {
   const rows = queue.grid.length;

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { Fold } from '@/shared/ui/Fold';
 import { stageNames } from '@/shared/ui/MiniTrail';
-import { spokenDate } from '@/shared/ui/spokenDate';
+import { spokenDate } from '@/shared/ui/moments';
 import { Typeset } from '@/shared/ui/Typeset';
 
 export function LastTime({ planId, book }: { planId: number; book: number }) {
@@ -31,7 +31,7 @@ function OneTime({ time, book }: { time: Schemas['EarlierTime']; book: number })
         {time.class_name} {time.year && <span className="quiet">{time.year}</span>}
       </h3>
       <p className="quiet">
-        {spokenDate(time.given_out, false)}, {time.benches === 1 ? '1 bench' : `${time.benches} benches`}
+        {spokenDate(time.given_out)}, {time.benches === 1 ? '1 bench' : `${time.benches} benches`}
       </p>
       {time.values.map((v) => (
         <p key={v.name}>

@@ -6,7 +6,7 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { isWorded } from '@/shared/book/quantities';
 import { useSubmit } from '@/shared/book/useSubmit';
-import { spokenDate } from '@/shared/ui/spokenDate';
+import { spokenDate } from '@/shared/ui/moments';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { RunsTable } from './RunsTable';
 
@@ -19,7 +19,7 @@ function Condition({ id }: { id: string }) {
   return (
     <p className="run-condition">
       {words}
-      {day && <span className="quiet"> {`To be done on ${spokenDate(`${day}T12:00`, false)}.`}</span>}
+      {day && <span className="quiet"> {`To be done on ${spokenDate(day)}.`}</span>}
     </p>
   );
 }

@@ -3,7 +3,7 @@ import { Button } from 'antd';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
-import { spokenDate } from '@/shared/ui/spokenDate';
+import { spokenDate } from '@/shared/ui/moments';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { HandedIn } from './HandedIn';
 

@@ -3,7 +3,7 @@ import type { RefObject } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { PartChanges } from '@/shared/ui/PartChanges';
-import { spokenDate } from '@/shared/ui/spokenDate';
+import { spokenDate, when } from '@/shared/ui/moments';
 
 type HandIn = Schemas['HandInOut'];
 
@@ -19,7 +19,7 @@ export function HandedIn({ list }: { list: RefObject<HTMLUListElement | null> })
         {state.hand_ins.map((h) => (
           <li key={h.id}>
             Handed in {h.number > 1 ? `(${h.number}) ` : ''}
-            {new Date(h.at).toLocaleString('en-GB', { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' })} by {h.by}
+            {when(h.at)} by {h.by}
             {h.late && ', late'}: <a href={`/api/hand-ins/${h.id}/report.pdf`}>PDF</a>, <a href={`/api/hand-ins/${h.id}/report.html`}>HTML</a>
             {h.words && (
               <>

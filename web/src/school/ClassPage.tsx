@@ -7,6 +7,7 @@ import { type Me, client, get } from '@/shared/api/client';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
+import { hourOrDay } from '@/shared/ui/moments';
 import { useArrival } from '@/shared/ui/useArrival';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Dealing } from './Dealing';
@@ -98,7 +99,7 @@ function Door({ people, keep }: { people: ClassPeople; keep: (next: ClassPeople)
       </p>
       <p className="row">
         <span className="quiet">
-          {people.door_until ? `Names without a PIN can be taken until ${clock(people.door_until)}.` : 'Nobody new can choose a PIN now.'}
+          {people.door_until ? `Names without a PIN can be taken until ${hourOrDay(people.door_until)}.` : 'Nobody new can choose a PIN now.'}
         </span>
         <Button size="small" onClick={turn} loading={busy}>
           {open ? 'Close the door' : 'Open the door for today'}
@@ -107,14 +108,6 @@ function Door({ people, keep }: { people: ClassPeople; keep: (next: ClassPeople)
       <TroubleLine trouble={trouble} />
     </div>
   );
-}
-
-function clock(at: string): string {
-  const then = new Date(at);
-  const isToday = then.toDateString() === new Date().toDateString();
-  return isToday
-    ? then.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
-    : then.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
 }
 
 function Benches({ people, practicals, keep }: { people: ClassPeople; practicals: number[]; keep: (next: ClassPeople) => void }) {

@@ -8,6 +8,7 @@ import { useSend } from '@/shared/form/useSend';
 import { Bar } from '@/shared/ui/Bar';
 import { useArrival } from '@/shared/ui/useArrival';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { spokenDate } from '@/shared/ui/moments';
 import { Labelled } from '@/shared/ui/Labelled';
 import { EraseForm } from './EraseForm';
 import { OneTimeLink } from './OneTimeLink';
@@ -150,7 +151,7 @@ function Receipts() {
         {receipts.data.map((r) => (
           <li key={r.at}>
             <span className="quiet">
-              {day(r.at)}, by {r.by}:
+              {spokenDate(r.at)}, by {r.by}:
             </span>{' '}
             {r.words}
           </li>
@@ -175,7 +176,7 @@ function Waiting({ school, busy, callBack }: { school: SchoolOut; busy: boolean;
               {i.person && ` for ${i.person}`}
               <span className="quiet">
                 {i.by && ` · by ${i.by}`}
-                {i.expires && ` · good until ${day(i.expires)}`}
+                {i.expires && ` · good until ${spokenDate(i.expires)}`}
               </span>
             </span>
             <Button size="small" type="text" disabled={busy} onClick={() => callBack(i.id)}>
@@ -186,10 +187,6 @@ function Waiting({ school, busy, callBack }: { school: SchoolOut; busy: boolean;
       </ul>
     </>
   );
-}
-
-function day(at: string): string {
-  return new Date(at).toLocaleString('en-GB', { weekday: 'long', day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' });
 }
 
 function Naming({ school, keep }: { school: SchoolOut; keep: (next: SchoolOut) => void }) {

@@ -5,6 +5,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { Bar } from '@/shared/ui/Bar';
+import { clock } from '@/shared/ui/moments';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { useArrival } from '@/shared/ui/useArrival';
 import { useRemembered } from '@/shared/ui/useRemembered';
@@ -37,9 +38,7 @@ export function Walkround({ me }: { me: Me }) {
       <Bar me={me} where={<b>{data ? `${data.class_name} · ${data.title}` : 'Walkround'}</b>} />
       <main className="walkround" ref={main} tabIndex={-1}>
         {round.isError && !data && <TroubleWords>{round.error.message}</TroubleWords>}
-        {round.isError && data && (
-          <p className="notice bad">What is shown is from {new Date(round.dataUpdatedAt).toLocaleTimeString()}: the server does not answer.</p>
-        )}
+        {round.isError && data && <p className="notice bad">What is shown is from {clock(round.dataUpdatedAt)}: the server does not answer.</p>}
         {data && <Tiles practical={id} data={data} />}
       </main>
     </>
