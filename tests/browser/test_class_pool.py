@@ -14,7 +14,7 @@ from hobrel.core.document.plan_part import Condition
 from hobrel.labbooks.actions import load_document, open_book
 from hobrel.reports.actions import hand_in
 from hobrel.shelf.clamped_strip import MODULUS, Story, make_plan, write_bench
-from tests.browser.base import BrowserTest
+from tests.browser.base import BrowserTest, in_the_long_run
 from tests.school import keep_summaries, make_school
 
 CONDITIONS = (Condition("cold", "cold water", trials=4), Condition("warm", "warm water"))
@@ -38,6 +38,7 @@ class ClassPool(BrowserTest):
         keep_summaries(practical)
         self.address = f"/practicals/{practical.pk}/pool"
 
+    @in_the_long_run
     def test_conditions_stand_beside_each_other_with_their_pools_and_settings(self) -> None:
         page = self.page_of(self.class_.teacher, self.address)
         beside = page.locator(".beside-conditions")

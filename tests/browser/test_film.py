@@ -20,6 +20,7 @@ from tests.browser.base import cell, in_the_long_run, saved
 from tests.browser.film_bench import FilmTest
 
 
+@in_the_long_run
 class KnownMotion(FilmTest):
     """A film that Hobrel has made and written to a file, brought in like any other."""
 
@@ -274,6 +275,7 @@ class StandingStill(FilmTest):
         image.save(out, "PNG")
         return {"name": name, "mimeType": "image/png", "buffer": out.getvalue()}
 
+    @in_the_long_run
     def test_sizes_on_one_picture_written_down(self) -> None:
         page = self.open_book(self.school.students[0])
         self.bring_out(page)

@@ -216,6 +216,7 @@ class Marks(BrowserTest):
         sheet.get_by_role("button", name="Remove").click()
         expect(sheet).to_have_count(0)
 
+    @in_the_long_run
     def test_two_runs_on_one_graph_hidden_and_shown_each_with_its_line(self) -> None:
         page = self.begin("read")
         page.get_by_role("button", name="+ fresh readings").click()

@@ -71,6 +71,7 @@ class HandIns(BrowserTest):
         expect(bench.get_by_role("status").filter(has_text="Accepted.")).to_be_visible()
         self.assertEqual(list(Answer.objects.order_by("pk").values_list("verdict", flat=True)), ["returned", "accepted"])
 
+    @in_the_long_run
     def test_two_teachers_at_one_row_and_a_failed_request_lose_nothing(self) -> None:
         hand_in(self.book, self.class_.students[0])
         other = write_teacher(shown_name="Colleague", name="colleague", password=PASSWORD, is_head=False)

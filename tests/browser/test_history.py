@@ -19,6 +19,7 @@ class History(BrowserTest):
         send_edit(client_of(self.school.students[1]), self.school.book, edit)
         self.page = self.open_book(self.school.students[0])
 
+    @in_the_long_run
     def test_any_moment_can_be_looked_at_and_brought_back(self) -> None:
         cell(self.page, 3, 0).fill("0.999")
         self.page.keyboard.press("Enter")

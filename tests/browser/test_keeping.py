@@ -320,6 +320,7 @@ class Keeping(BrowserTest):
             expect(page.locator("td.ruled-mean:not(.ruled-derived) button")).to_have_count(3)
 
 
+@in_the_long_run
 class Renewed(BrowserTest):
     def test_a_page_from_before_draws_nothing_it_cannot_read_and_loses_nothing(self) -> None:
         page = self.open_book(self.school.students[0])

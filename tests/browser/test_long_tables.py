@@ -75,6 +75,7 @@ class Logger(BrowserTest):
         expect(page.get_by_role("tab")).to_have_count(1)
         return page
 
+    @in_the_long_run
     def test_rows_are_scrolled_through_set_aside_and_fitted(self) -> None:
         page = self.bring()
         expect(page.locator(".log-words")).to_contain_text("8000 rows")

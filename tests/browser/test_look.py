@@ -160,6 +160,7 @@ class Looking(BrowserTest):
         self.page.get_by_text("Where the points are steepest").first.click()
         expect(self.page.locator(".graph-spot")).to_have_count(0)
 
+    @in_the_long_run
     def test_the_range_is_typed_and_given_back(self) -> None:
         unfold(self.page)
         self.page.get_by_label("x from").fill("0,4")

@@ -75,6 +75,7 @@ class NoNetwork(BrowserTest):
         page.reload()
         expect(cell(page, 2, 1)).to_have_value("8.88")
 
+    @in_the_long_run
     def test_nothing_stays_for_the_next_person(self) -> None:
         page = self.keep()
         page.get_by_role("button", name="Sign out").click()

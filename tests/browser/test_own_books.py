@@ -192,6 +192,7 @@ class OwnBooks(BrowserTest):
         book.refresh_from_db()
         self.assertEqual([(q["kind"], q["symbol"]) for q in book.document["quantities"]], [("changed", "d"), ("measured", "t")])
 
+    @in_the_long_run
     def test_two_write_in_one_that_is_shared(self) -> None:
         ann, bo = self.school.students
         book = begin_book(ann)
@@ -230,6 +231,7 @@ class OwnBooks(BrowserTest):
         page.get_by_role("option", name="x against t").click()
         expect(page.get_by_role("button", name="2.00 plus or minus 0.02", exact=False)).to_be_visible()
 
+    @in_the_long_run
     def test_it_becomes_a_plan_that_a_class_gets(self) -> None:
         # who teaches two classes chooses
         make_school("two", "CODE22").school_class.teachers.add(self.school.teacher)

@@ -97,6 +97,7 @@ class Plans(PlanTest):
         expect(student.locator(".margin-prompt")).not_to_have_text("Read at eye level.")
         expect(page.get_by_role("button", name="Its plan has changed")).to_be_visible()
 
+    @in_the_long_run
     def test_stations_open_one_after_the_other_and_readings_close(self) -> None:
         page = self.page_of(self.school.teacher, f"/classes/{self.school.school_class.pk}")
         student = self.open_book(self.school.students[0], "fit")

@@ -191,6 +191,7 @@ class WholePractical(BrowserTest):
 
 
 class Teacher(BrowserTest):
+    @in_the_long_run
     def test_looks_leaves_a_remark_and_changes_no_reading(self) -> None:
         fill(self.school.book)
         page = self.page_of(self.school.teacher)

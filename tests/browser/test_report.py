@@ -43,6 +43,7 @@ class Sheet(BrowserTest):
         self.assertEqual([drawn.nth(i).get_attribute("aria-label") for i in range(drawn.count())], described)
         self.check_access(page)
 
+    @in_the_long_run
     def test_a_value_is_chosen_from_a_list_and_a_number_typed_by_hand_is_offered_as_one(self) -> None:
         page = self.open_report()
         conclusion = page.get_by_role("textbox", name="Conclusion", exact=True)

@@ -209,6 +209,7 @@ class RingOnATurntable(RigTest):
         expect(page.get_by_role("group", name="logger’s clock", exact=True)).to_contain_text(re.compile(r"1\.\d\d"))
         self.press(page, "s")
 
+    @in_the_long_run
     def test_two_drops_are_logged_drawn_as_they_come_and_kept(self) -> None:
         page = self.at_the_rig()
         self.press(page, "f", "2")

@@ -115,6 +115,7 @@ class Runs(BrowserTest):
         expect(page.get_by_role("alert")).to_contain_text("not a text file with a table")
         self.assertEqual(len(self.document()["runs"]), 1)
 
+    @in_the_long_run
     def test_taken_out_and_brought_in_again_in_each_format(self) -> None:
         fill(self.school.book, 5)
         page = self.open_book(self.school.students[0])

@@ -27,6 +27,7 @@ class EmptyServer(BrowserTest):
     def setUp(self) -> None:
         self.troubles, self.contexts = [], []
 
+    @in_the_long_run
     def test_the_first_teacher_makes_the_school_and_lets_a_colleague_in(self) -> None:
         key = make_first_key()
         page = self.page_of(None, f"/begin#{key}", SMALL)

@@ -99,6 +99,7 @@ class Steps(BrowserTest):
         keep(page, "Length of a step", "0.0001")
         expect(sheet).to_contain_text("Take a longer step.")
 
+    @in_the_long_run
     def test_two_change_different_parts_at_once(self) -> None:
         page = self.begin()
         page.get_by_role("button", name="pushed, and held back").click()

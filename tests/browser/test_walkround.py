@@ -131,6 +131,7 @@ class Walkround(BrowserTest):
         row.get_by_role("button", name="take in again").click()
         expect(row).to_contain_text("GPa")
 
+    @in_the_long_run
     def test_where_the_server_is_away_it_says_since_when(self) -> None:
         page = self.look()
         page.route("**/walkround", lambda route: route.abort() if "/api/" in route.request.url else route.continue_())
