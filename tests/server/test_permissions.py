@@ -286,9 +286,7 @@ class Matrix(TestCase):
         if method != "GET":
             self.readers.clear()
             return client_of(self.person(role))
-        if role not in self.readers:
-            self.readers[role] = client_of(self.person(role))
-        return self.readers[role]
+        return self.readers.get(role) or self.readers.setdefault(role, client_of(self.person(role)))
 
     def ask(self, client: Client, method: str, path: str) -> int:
         places = {
@@ -303,9 +301,7 @@ class Matrix(TestCase):
         if "bring-in" in path:
             choices = {"client_id": str(uuid.uuid4()), "columns": [{"index": 0, "quantity": "L"}], "name": "From a file"}
             return client.post(address, {"file": SimpleUploadedFile("a.csv", b"L\n0.3\n"), "choices": json.dumps(choices)}).status_code
-        if "take-out" in path:
-            address = address.replace(".html", ".csv")
-        if path.startswith("/practicals/"):
+        if "take-out" in path or path.startswith("/practicals/"):
             address = address.replace(".html", ".csv")
         if "/graphs/" in path:
             address = address.replace(".html", ".svg")
