@@ -19,7 +19,7 @@ from hobrel.core.sentences import told
 from hobrel.reports.look import LOOK, PAPER
 from hobrel.reports.printable import escape, quoteattr
 
-FONT = "Hobrel Print, Atkinson Hyperlegible Next, Noto Sans, DejaVu Sans, sans-serif"
+FONT = "Hobrel Print, Hobrel Print Extended, Atkinson Hyperlegible Next, Noto Sans, DejaVu Sans, sans-serif"
 
 
 Rules = Literal["none", "ticks", "fine"]

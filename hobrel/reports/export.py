@@ -98,20 +98,30 @@ def _export_html(files: ReportFiles) -> bytes:
     body = re.sub(r"<annotation[^>]*>.*?</annotation>", "", body, flags=re.DOTALL)
     return (
         f'<!doctype html>\n<html lang="en-GB">\n<head>\n<meta charset="utf-8">\n<meta name="viewport" content="width=device-width">\n'
-        f"<title>{escape(files.report.title)}</title>\n<style>\n{_faces()}{style}</style>\n"
+        f"<title>{escape(files.report.title)}</title>\n<style>\n{_faces(any(map(_is_extended, body)))}{style}</style>\n"
         f"</head>\n<body>\n<main>\n{body}</main>\n</body>\n</html>\n"
     ).encode()
 
 
-@lru_cache(maxsize=1)
-def _faces() -> str:
-    """The print family as faces of a page, where it has been made."""
+_EXTENDED = ((0x100, 0x2FF), (0x1E00, 0x1EFF))
+
+
+def _is_extended(sign: str) -> bool:
+    """Whether it is a letter of Latin that stands in the second of the two families."""
+    return any(first <= ord(sign) <= last for first, last in _EXTENDED)
+
+
+@lru_cache(maxsize=2)
+def _faces(extended: bool) -> str:
+    """The print family as faces of a page, where it has been made; with the letters of more languages where some are wanted."""
     out = ""
-    for style, more in (("400-normal", ""), ("400-italic", "font-style: italic; "), ("700-normal", "font-weight: 700; ")):
-        place = settings.DATA / "fonts" / f"hobrel-print-{style}.ttf"
-        if place.exists():
-            address = base64.b64encode(place.read_bytes()).decode()
-            out += f'@font-face {{ font-family: "Hobrel Print"; {more}src: url(data:font/ttf;base64,{address}) }}\n'
+    ranges = ", ".join(f"U+{first:04X}-{last:04X}" for first, last in _EXTENDED)
+    for family, signs in (("hobrel-print", ""), ("hobrel-print-extended", f"unicode-range: {ranges}; "))[: 2 if extended else 1]:
+        for style, more in (("400-normal", ""), ("400-italic", "font-style: italic; "), ("700-normal", "font-weight: 700; ")):
+            place = settings.DATA / "fonts" / f"{family}-{style}.ttf"
+            if place.exists():
+                address = base64.b64encode(place.read_bytes()).decode()
+                out += f'@font-face {{ font-family: "Hobrel Print"; {more}{signs}src: url(data:font/ttf;base64,{address}) }}\n'
     return out
 
 

@@ -1,7 +1,8 @@
 """Turn the shipped web fonts into the TrueType files that the page setter reads. Run once by the build.
 
 On paper a nought is open: a slash through it is a letter of mathematics there. The print family is the text family with its noughts opened,
-under a name of its own.
+under a name of its own. Letters of names such as Łukasz and Dvořák are in files of their own, and so in a family of their own, which stands
+in for what the first one lacks.
 
 Usage: python -m hobrel.reports.make_fonts NODE_MODULES TARGET
 """
@@ -14,7 +15,7 @@ from fontTools.ttLib import TTFont
 
 FAMILIES = ("atkinson-hyperlegible-next", "atkinson-hyperlegible-mono")
 STYLES = ("400-normal", "400-italic", "700-normal")
-PRINT = "Hobrel Print"
+PRINT, PRINT_MORE = "Hobrel Print", "Hobrel Print Extended"
 _STYLE_NAMES = {"400-normal": "Regular", "400-italic": "Italic", "700-normal": "Bold"}
 
 
@@ -27,23 +28,30 @@ def make_fonts(modules: Path, target: Path) -> None:
             font.flavor = None
             font.save(target / f"{family}-{style}.ttf")
             if family == FAMILIES[0]:
-                make_print_font(font, _STYLE_NAMES[style]).save(target / f"hobrel-print-{style}.ttf")
+                name_font(open_noughts(font), PRINT, _STYLE_NAMES[style]).save(target / f"hobrel-print-{style}.ttf")
+                more = TTFont(source.with_name(f"{family}-latin-ext-{style}.woff"))
+                more.flavor = None
+                name_font(more, PRINT_MORE, _STYLE_NAMES[style]).save(target / f"hobrel-print-extended-{style}.ttf")
 
 
-def make_print_font(font: TTFont, style: str) -> TTFont:
-    """The font with open noughts, named as a family of its own."""
-    for name in ("zero", "zero.tf"):
-        if name in font.getGlyphOrder():
-            open_nought(font, name)
+def name_font(font: TTFont, family: str, style: str) -> TTFont:
+    """The font under the name of another family."""
     for record in list(font["name"].names):
         if record.nameID in (1, 16):
-            record.string = PRINT
+            record.string = family
         elif record.nameID in (2, 17):
             record.string = style
         elif record.nameID in (3, 4):
-            record.string = f"{PRINT} {style}"
+            record.string = f"{family} {style}"
         elif record.nameID == 6:
-            record.string = f"{PRINT.replace(' ', '')}-{style}"
+            record.string = f"{family.replace(' ', '')}-{style}"
+    return font
+
+
+def open_noughts(font: TTFont) -> TTFont:
+    for name in ("zero", "zero.tf"):
+        if name in font.getGlyphOrder():
+            open_nought(font, name)
     return font
 
 

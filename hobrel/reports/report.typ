@@ -15,7 +15,7 @@
     align(center, [#counter(page).display() of #counter(page).final().first()])
   },
 )
-#set text(font: ("Hobrel Print", "Libertinus Serif", "DejaVu Sans Mono"), size: 10.5pt, fill: ink)
+#set text(font: ("Hobrel Print", "Hobrel Print Extended", "Libertinus Serif", "DejaVu Sans Mono"), size: 10.5pt, fill: ink)
 #set par(leading: 0.68em, spacing: 0.95em, justify: false)
 #show math.equation: set text(font: "New Computer Modern Math")
 #show math.equation.where(block: true): set align(left)

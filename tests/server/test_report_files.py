@@ -249,6 +249,28 @@ ODD = (
 )
 
 
+class Names(unittest.TestCase):
+    """Names of other languages are in letters of one cut with the rest, not in those of whatever font the server has."""
+
+    NAME = "Łukasz, Ágnes, Şebnem, Dvořák and Ólafur"
+
+    def setUp(self) -> None:
+        self.report = report_of(replace(next(iter(JUDGED.values()))(), title=self.NAME))
+
+    def test_on_paper(self) -> None:
+        reader = PdfReader(io.BytesIO(export_report(ReportFiles(self.report), "pdf", "a4")))
+        self.assertIn(self.NAME, " ".join(reader.pages[0].extract_text().split()))
+        fonts = [str(f.get_object()["/BaseFont"]) for f in reader.pages[0]["/Resources"]["/Font"].values()]
+        self.assertTrue(any("HobrelPrintExtended-Bold" in font for font in fonts), fonts)
+        self.assertFalse(any("Libertinus" in font and "Bold" in font for font in fonts), fonts)
+
+    def test_in_a_page_of_its_own(self) -> None:
+        """The letters come along where there are any, and only there."""
+        plain = report_of(next(iter(JUDGED.values()))())
+        for report, faces in ((self.report, 6), (plain, 3)):
+            self.assertEqual(export_report(ReportFiles(report), "html", "a4").count(b"@font-face"), faces)
+
+
 class OddTexts(unittest.TestCase):
     def test_whatever_is_written_every_file_is_made_and_holds_it(self) -> None:
         for name, write in JUDGED.items():

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from datetime import timedelta
+from unittest.mock import patch
 
 from django.db import connection
 from django.db.models import F
@@ -115,6 +116,8 @@ class Walkround(TestCase):
         erase_student(self.school.students[0].seats.get(), "Ann", self.school.teacher)
         self.assertNotIn("Ann", json.dumps(self.look()))
 
+    # another test of this process may have waited for the summary of a lab book that had the same key
+    @patch.dict("hobrel.labbooks.summaries._late", clear=True)
     def test_sixteen_benches_ask_the_database_no_more_than_eight(self) -> None:
         def count() -> int:
             self.look()
