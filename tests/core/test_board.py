@@ -53,6 +53,26 @@ class TheBoard(TestCase):
         self.assertEqual({s.verdict for s in board.squares}, {"straight", "bends"})
         self.assertEqual(analyse(book).patterns[0].verdict, "bends")
 
+    def test_a_record_that_rises_between_two_levels_and_waves_are_not_called_straight(self) -> None:
+        """Without bars: card, square and trail say the same. The middle of such a record lies on its line, and so does that of waves."""
+        dice = np.random.default_rng(8)
+        t = np.arange(120.0)
+        step = 21.3 + np.clip((t - 40) / 40, 0, 1)
+        for y, code, stage in (
+            (step, "bends_both_ways", "still_bends"), (20 + np.sin(t / 2), "keeps_together", "bend_unknown"),
+            (20 + 0.01 * t, "no_pattern", "no_bend_seen"),
+        ):  # fmt: skip
+            made = lab_book([(f"{at:.0f}", [f"{v:.2f}"]) for at, v in zip(t, y + dice.normal(0, 0.03, t.size), strict=True)])
+            book = replace(made, quantities=tuple(replace(q, instrument=None) for q in made.quantities))
+            with self.subTest(code):
+                shown = analyse(book)
+                self.assertEqual([w.code for w in shown.patterns[0].words], [code])
+                (straighten,) = [s for s in shown.stages if s.stage == "straighten"]
+                self.assertEqual([w.code for w in straighten.words], [stage])
+                plain = next(s for s in make_board(book, "x", "y", True).squares if (s.x_form, s.y_form) == ("v", "v"))
+                # of a straight one others leave as little
+                self.assertEqual(plain.verdict, "bends" if stage == "still_bends" else "unclear")
+
     def test_an_angle_in_degrees_is_straight_by_its_sine(self) -> None:
         """Refraction, sin i = 1.5 sin r, read to half a degree; against metres there is no sine."""
         angles = [(i, math.degrees(math.asin(math.sin(math.radians(i)) / 1.5))) for i in range(10, 85, 10)]

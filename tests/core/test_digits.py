@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import replace
 from unittest import TestCase
 
-from hobrel.core.document.lab_book import Digits, LabBook, Quantity, Reading, Run, Setting
+from hobrel.core.document.lab_book import Digits, Graph, LabBook, Log, Quantity, Reading, Run, Setting
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import LineMark
 from hobrel.core.presentation.rows import call_row
@@ -38,6 +38,37 @@ class Units(TestCase):
         row = Setting("s", {"A": (Reading("2.50"),), "y": (Reading("1"),)})
         book = replace(book, quantities=(changed, *book.quantities), runs=(Run("r", "", (row,)),))
         self.assertEqual(call_row(book, book.runs[0], 0), "A = 2.50 cm²")
+
+
+class Ends(TestCase):
+    """The ends of a column and the places of points stand with the digits that they were read with."""
+
+    QUANTITIES = (Quantity("t", "changed", "time", "t", "s"), Quantity("y", "measured", "level", "y", "cm"))
+    GRAPHS = (Graph("g", "", "t", "y"),)
+
+    def shown(self, run: Run, *quantities: Quantity) -> tuple[list[str], list[str]]:
+        found = analyse(LabBook("t", quantities=quantities or self.QUANTITIES, runs=(run,), graphs=self.GRAPHS))
+        figure = found.graphs[0].figure
+        assert figure is not None
+        return [c.range_text for c in found.runs[0].columns], [p.label for p in figure.series[0].points]
+
+    def test_of_a_log(self) -> None:
+        log = Log(4, {"t": ("0.0", "0.5", "1.0", "599.5"), "y": ("21.30", "21.2", "22.340", "")}, {"t": "s", "y": "cm"})
+        ranges, labels = self.shown(Run("r", "", log=log))
+        self.assertEqual(ranges, ["0.0 to 599.5 s", "21.2 to 22.340 cm"])
+        self.assertEqual(labels, ["t = 0.0 s, y = 21.30 cm", "t = 0.5 s, y = 21.2 cm", "t = 1.0 s, y = 22.340 cm"])
+
+    def test_what_was_written_otherwise_is_worked_out(self) -> None:
+        """In another unit, with a power of ten, more than once."""
+        log = Log(2, {"t": ("1", "2"), "y": ("215", "3e2")}, {"t": "s", "y": "mm"})
+        self.assertEqual(self.shown(Run("r", "", log=log))[0][1], "21.5 to 30.0 cm")
+        rows = tuple(
+            Setting(f"s{i}", {"t": (Reading(t),), "y": (Reading(a), Reading(b))})
+            for i, (t, a, b) in enumerate((("1", "2", "3"), ("2.0", "4", "4")))
+        )
+        ranges, labels = self.shown(Run("r", "", rows), self.QUANTITIES[0], replace(self.QUANTITIES[1], repeats=2))
+        self.assertEqual((ranges[0], labels[1][:9]), ("1 to 2.0 s", "t = 2.0 s"))
+        self.assertEqual(ranges[1], "2.50 to 4.00 cm")
 
 
 class Readings(TestCase):

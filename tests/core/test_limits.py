@@ -15,7 +15,7 @@ from scipy.stats import t as student
 
 from hobrel.core.document.lab_book import Accepted, Finding
 from hobrel.core.errors import CoreError
-from hobrel.core.fitting.bend import Bend, chance_of_bend
+from hobrel.core.fitting.bend import Bend, chance_of_bend, swings
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.straightness import Bars, judge_points, judge_scatter, judge_straight
 from hobrel.core.presentation.equations import find_free_corner
@@ -28,7 +28,7 @@ TIGHT = 1e-6
 
 
 def bend(t: float = 0.0, z: float | None = None, sag: float = 0.0) -> Bend:
-    return Bend(t, z, sag)
+    return Bend(t, 0.0, z, sag)
 
 
 class Scatter(unittest.TestCase):
@@ -52,7 +52,33 @@ class Scatter(unittest.TestCase):
 class Straightness(unittest.TestCase):
     def test_chance_of_a_bend_is_student_s_on_both_sides(self) -> None:
         for t, n in ((2.3, 6), (-1.1, 12)):
-            self.assertAlmostEqual(chance_of_bend(t, n), 2 * float(student.sf(abs(t), n - 3)), places=12)
+            self.assertAlmostEqual(chance_of_bend(bend(t), n), 2 * float(student.sf(abs(t), n - 3)), places=12)
+
+    def test_a_bend_both_ways_counts_where_it_is_ten_times_less_likely(self) -> None:
+        for n in (8, 30):
+            limit = float(student.isf(0.0025, n - 4))
+            both = [Bend(0.0, s * limit * (1 + off), None, 0.0) for s in (1, -1) for off in (TIGHT, -TIGHT)]
+            self.assertEqual([judge_straight(b, n, "unknown", math.inf) for b in both], ["bends", "straight"] * 2)
+            self.assertEqual([swings(b, n) for b in both], [True] * 4)
+        one_way = Bend(9.0, 4.0, None, 0.0)
+        self.assertEqual((swings(one_way, 20), chance_of_bend(one_way, 20)), (False, chance_of_bend(bend(9.0), 20)))
+
+    def test_points_that_bend_both_ways_are_told_from_eight_on(self) -> None:
+        for n, said in ((7, "straight"), (8, "bends"), (1200, "bends")):
+            x = np.linspace(-1, 1, n)
+            self.assertEqual(judge_points(x, x + 0.2 * (x**3 - x), None), said)
+            self.assertEqual(judge_points(x, x - 0.2 * (x**3 - x), None), said)
+            self.assertEqual(judge_points(x, 3 * x + 1, None), "straight")
+
+    def test_neighbours_that_keep_together_leave_it_open(self) -> None:
+        """Von Neumann's ratio, one in a thousand: 2 − 3.09 √(4 (n − 2)/(n² − 1)). Waves bend as often one way as the other."""
+        x = np.arange(400.0)
+        limit = 2 - float(norm.isf(0.001)) * math.sqrt(4 * 398 / (400**2 - 1))
+        for ratio, said in ((limit * 1.01, "straight"), (limit * 0.99, "unknown")):
+            # neighbours of a cosine differ by 2 (1 − cos ω) of its mean square
+            wave = np.cos(math.acos(1 - ratio / 2) * (x - x.mean()))
+            self.assertEqual(judge_points(x, 0.01 * x + wave, None), said)
+            self.assertEqual(judge_points(x[::-1], 0.01 * x + wave, None), said)
 
     def test_without_bars_from_six_points_by_five_per_cent(self) -> None:
         for n in (6, 11):

@@ -13,6 +13,7 @@ from scipy.optimize import minimize_scalar
 from scipy.stats import linregress, norm
 
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.bend import Bend
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.residuals import Residuals, study_pattern, study_residuals
 
@@ -183,7 +184,7 @@ class Patterns(unittest.TestCase):
         """Residuals of these signs, all of one size."""
         off = np.array([{"+": 1.0, "-": -1.0, "0": 0.0}[sign] for sign in signs])
         x = np.arange(float(off.size))
-        return study_pattern(x, 10 + off, off, np.ones_like(off), t)
+        return study_pattern(x, 10 + off, off, np.ones_like(off), None if t is None else Bend(t, 0.0, None, 0.0))
 
     def test_how_many_runs_and_how_likely(self) -> None:
         """By the formulas of Wald and Wolfowitz on paper, with SciPy's normal distribution."""

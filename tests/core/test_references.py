@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 import statsmodels.api as sm
@@ -61,10 +62,19 @@ class Lines(unittest.TestCase):
         reference = sm.WLS(y, columns, weights=1 / u**2 if weighted else np.ones_like(u)).fit()
         bend = measure_bend(x, y, u if weighted else None)
         assert bend is not None
-        t = bend.t
-        assert t is not None
-        np.testing.assert_allclose(t, reference.tvalues[2], rtol=1e-6)
-        np.testing.assert_allclose(chance_of_bend(t, x.size), reference.pvalues[2], rtol=1e-6)
+        np.testing.assert_allclose(bend.t, reference.tvalues[2], rtol=1e-6)
+        np.testing.assert_allclose(chance_of_bend(replace(bend, swing=0.0), x.size), reference.pvalues[2], rtol=1e-6)
+
+    @ONCE
+    @given(SEEDS, st.booleans())
+    def test_the_bend_both_ways_is_the_t_of_a_cubic_term(self, seed: int, weighted: bool) -> None:
+        x, y, u = cloud(seed)
+        columns = np.column_stack([np.ones_like(x), x, x**2, x**3])
+        reference = sm.WLS(y, columns, weights=1 / u**2 if weighted else np.ones_like(u)).fit()
+        bend = measure_bend(x, y, u if weighted else None)
+        assert bend is not None
+        np.testing.assert_allclose(bend.swing, reference.tvalues[3], rtol=1e-5)
+        np.testing.assert_allclose(chance_of_bend(replace(bend, t=0.0), x.size), min(1.0, 10 * reference.pvalues[3]), rtol=1e-5)
 
 
 class Pools(unittest.TestCase):

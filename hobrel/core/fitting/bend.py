@@ -1,4 +1,4 @@
-"""How much points bend: what is left when x² is added to the line."""
+"""How much points bend: what is left when x² is added to the line, and x³ after it."""
 
 from __future__ import annotations
 
@@ -15,6 +15,12 @@ _ROUNDING = 1e-9
 """Standard errors below which a bend is none: where readings happen to lie about a line without bending at all, rounding is left."""
 _NOTHING_LEFT = 1e-28
 """Of x² over a range of one, less its best line: with less the points that weigh stand at three places, and the rest is rounding."""
+LEAST_FOR_SWING = 8
+"""Points from which one bend and another the other way can be told from scatter."""
+_SELDOM = 0.1
+"""A bend both ways counts where it is so many times less likely by chance than one that goes one way: that bends are looked for in two ways
+must not make more of them.
+"""
 
 
 @dataclass(frozen=True)
@@ -25,6 +31,8 @@ class Bend:
     ----------
     t : float
         With the standard error from the scatter about the parabola.
+    swing : float
+        The same of the cubic coefficient when x³ is added as well: points that bend one way and then the other. 0 where points are too few.
     z : float or None
         With the one from the bars; None without bars.
     sag : float
@@ -32,6 +40,7 @@ class Bend:
     """
 
     t: float
+    swing: float
     z: float | None
     sag: float
 
@@ -52,7 +61,8 @@ def measure_bend(x: ArrayLike, y: ArrayLike, sigma: ArrayLike | None = None) -> 
     # as shares of the smallest bar: their squares stay numbers whatever the unit
     unit = 1.0 if bars is None else float(bars.min())
     root_w = np.ones_like(xs) if bars is None else unit / bars
-    line, parabola, size = _build_columns((xs - xs.mean()) / np.ptp(xs), root_w)
+    line, parabola, cubic = _build_columns((xs - xs.mean()) / np.ptp(xs), root_w)
+    size = float(parabola @ parabola)
     if size <= _NOTHING_LEFT:
         return None
     left = ys * root_w
@@ -65,12 +75,22 @@ def measure_bend(x: ArrayLike, y: ArrayLike, sigma: ArrayLike | None = None) -> 
     rise = float(np.ptp(ys))
     sag = 2 * own * unit / 8 / rise if bars is not None and rise > 0 else 0.0
     left = left - bend * parabola
-    scatter = math.sqrt(float(left @ left) / max(xs.size - 3, 1))
+    t = _count_errors(bend, size, left, 3, scale)
+    size = float(cubic @ cubic)
+    if xs.size < LEAST_FOR_SWING or size <= _NOTHING_LEFT:
+        return Bend(t, 0.0, z, sag)
+    swing = float(cubic @ left) / size
+    return Bend(t, _count_errors(swing, size, left - swing * cubic, 4, scale), z, sag)
+
+
+def _count_errors(coefficient: float, size: float, left: Floats, numbers: int, scale: float) -> float:
+    """A coefficient over its standard error from the scatter of what is left when so many numbers have been found."""
+    scatter = math.sqrt(float(left @ left) / max(left.size - numbers, 1))
     if scatter <= 1e-13 * scale:
-        # exact data: bent if the coefficient is more than rounding, straight otherwise
-        return Bend(0.0 if abs(bend) * float(root_w.max()) <= 1e-11 * scale else math.copysign(1e6, bend), z, sag)
-    t = bend / (own * scatter)
-    return Bend(t if abs(t) > _ROUNDING else 0.0, z, sag)
+        # exact data: bent if the coefficient is more than rounding (the largest weight is one), straight otherwise
+        return 0.0 if abs(coefficient) <= 1e-11 * scale else math.copysign(1e6, coefficient)
+    t = coefficient * math.sqrt(size) / scatter
+    return t if abs(t) > _ROUNDING else 0.0
 
 
 def _stand_at_four_places(x: Floats) -> bool:
@@ -78,25 +98,31 @@ def _stand_at_four_places(x: Floats) -> bool:
     return x.size >= 4 and (len(set(x[:64].tolist())) >= 4 or np.unique(x).size >= 4)
 
 
-def _build_columns(x: Floats, root_w: Floats) -> tuple[Floats, Floats, float]:
-    """x and x² times the roots of the weights, each less what those before it explain, and the squared size of what is left of x².
+def _build_columns(x: Floats, root_w: Floats) -> tuple[Floats, Floats, Floats]:
+    """x, x² and x³ times the roots of the weights, each less what those before it explain.
 
     Done twice, so that weights of other sizes cost no digits (Gram and Schmidt; L. Giraud, J. Langou and M. Rozložník, Comput. Math.
     Appl. 50, 1069 (2005), from memory).
     """
-    total = float(root_w @ root_w)
-    line = x * root_w
-    parabola = x * line
-    for _ in range(2):
-        line = line - float(root_w @ line) / total * root_w
-        length = float(line @ line)
-        if length <= _NOTHING_LEFT:
-            return line, parabola, 0.0
-        parabola = parabola - float(root_w @ parabola) / total * root_w
-        parabola = parabola - float(line @ parabola) / length * line
-    return line, parabola, float(parabola @ parabola)
+    found = [root_w]
+    column = root_w
+    for _ in range(3):
+        column = left = x * column
+        for before in (*found, *found):
+            length = float(before @ before)
+            left = left - float(before @ left) / length * before if length > _NOTHING_LEFT else np.zeros_like(left)
+        found.append(left)
+    return found[1], found[2], found[3]
 
 
-def chance_of_bend(t: float, n: int) -> float:
-    """Two-sided probability of a bend at least this large by chance, by Student's t with N − 3 degrees of freedom."""
-    return 2 * float(stdtr(n - 3, -abs(t)))
+def chance_of_bend(bend: Bend, n: int) -> float:
+    """Two-sided probability of a bend at least this large by chance, by Student's t with N − 3 degrees of freedom; or of one that goes both
+    ways, with N − 4, where that is much less likely.
+    """
+    one_way = 2 * float(stdtr(n - 3, -abs(bend.t)))
+    return min(one_way, 2 * float(stdtr(n - 4, -abs(bend.swing))) / _SELDOM) if bend.swing else one_way
+
+
+def swings(bend: Bend, n: int) -> bool:
+    """Whether points bend one way and then the other, rather than one way."""
+    return chance_of_bend(bend, n) < 2 * float(stdtr(n - 3, -abs(bend.t)))

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy.special import ndtr
 
-from hobrel.core.fitting.bend import chance_of_bend, measure_bend
+from hobrel.core.fitting.bend import Bend, chance_of_bend, measure_bend, swings
 from hobrel.core.fitting.line import LineFit
 from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import Floats
@@ -98,7 +98,7 @@ def study_residuals(
     if uy is not None:
         spread = along_y(uy, 0.0 if ux is None else ux, 0.0 if correlation_xy is None else correlation_xy, fit.gradient)
     bend = measure_bend(xs, ys, uy)
-    return study_pattern(xs, ys, ys - fit.at(xs), spread, None if bend is None else bend.t)
+    return study_pattern(xs, ys, ys - fit.at(xs), spread, bend)
 
 
 def along_y(uy: ArrayLike, ux: ArrayLike, correlation_xy: ArrayLike, slope: ArrayLike) -> Floats:
@@ -107,7 +107,7 @@ def along_y(uy: ArrayLike, ux: ArrayLike, correlation_xy: ArrayLike, slope: Arra
     return np.asarray(np.sqrt(np.maximum(sy**2 + (m * sx) ** 2 - 2 * m * r * sx * sy, 0.0)))
 
 
-def study_pattern(x: Floats, y: Floats, residuals: Floats, spread: Floats, curvature_t: float | None = None) -> Residuals:
+def study_pattern(x: Floats, y: Floats, residuals: Floats, spread: Floats, bend: Bend | None = None) -> Residuals:
     """Study residuals of any model.
 
     Parameters
@@ -115,8 +115,8 @@ def study_pattern(x: Floats, y: Floats, residuals: Floats, spread: Floats, curva
     x, y, residuals : ndarray, shape (N,)
     spread : ndarray, shape (N,)
         By what each residual is judged: its bars along y, or the residual sd.
-    curvature_t : float, optional
-        Of a straight line.
+    bend : Bend, optional
+        Of the points about a straight line.
     """
     standardised = np.where(spread > 0, residuals / np.where(spread > 0, spread, 1.0), 0.0)
     order = np.argsort(x, kind="stable")
@@ -133,11 +133,11 @@ def study_pattern(x: Floats, y: Floats, residuals: Floats, spread: Floats, curva
         runs=runs,
         expected_runs=expected,
         runs_p=runs_p,
-        curvature_t=curvature_t,
+        curvature_t=None if bend is None else bend.t,
         within_1u=int(np.sum(np.abs(standardised) <= 1)),
         within_2u=int(np.sum(np.abs(standardised) <= 2)),
         longest_run=longest,
-        sentence=_describe(kept, x.size, runs, expected, longest, t=curvature_t),
+        sentence=_describe(kept, x.size, runs, expected, longest, bend=bend),
     )
 
 
@@ -165,16 +165,18 @@ def _expect_runs(signs: str, runs: int) -> tuple[float | None, float | None]:
     return expected, min(1.0, 2 * float(ndtr(-distance / math.sqrt(variance))))
 
 
-BENDS = ("bends_in_the_middle", "bends")
+BENDS = ("bends_in_the_middle", "bends_both_ways", "bends")
 """Codes of the sentences that call the points bent."""
 
 
-def _describe(signs: str, n: int, runs: int, expected: float | None, longest: int, *, t: float | None) -> Sentence:
+def _describe(signs: str, n: int, runs: int, expected: float | None, longest: int, *, bend: Bend | None) -> Sentence:
     if not signs:
         return say("on_the_line", "Every point lies on the line.")
-    if t is not None and n >= 5 and chance_of_bend(t, n) < 0.05:
+    if bend is not None and n >= 5 and chance_of_bend(bend, n) < 0.05:
+        if swings(bend, n):
+            return say("bends_both_ways", "The points bend away from a straight line, first one way and then the other.")
         ends = signs[0] == signs[-1] and signs.count(signs[0]) < len(signs)
-        above = t > 0
+        above = bend.t > 0
         if ends:
             side, middle = ("above", "below") if above else ("below", "above")
             return say(

@@ -21,6 +21,8 @@ Scatter = Literal["fits", "more", "less", "unknown"]
 EACH_SIDE = 0.025
 """Probability by chance below which scatter is too large, too small, or a bend is one, where bars can be trusted."""
 WITHOUT_BARS = 0.05
+WANDERS = 0.001
+"""Probability by chance below which neighbours that lie so near to one another are none."""
 LEAST_POINTS = 6
 """Without bars, five points or fewer are too few to tell a bend from scatter."""
 CLEAR_BEND = 0.03
@@ -105,13 +107,34 @@ def judge_straight(bend: Bend | None, n: int, scatter: Scatter, dof_of_bars: flo
         # no bars, or bars that the points do not keep to
         if n < LEAST_POINTS and abs(bend.t) < 1e5:
             return "unknown"
-        if chance_of_bend(bend.t, n) < WITHOUT_BARS:
+        if chance_of_bend(bend, n) < WITHOUT_BARS:
             return "bends"
         return "straight" if bend.z is None else "unknown"
     chance = 2 * float(stdtr(dof_of_bars, -abs(bend.z))) if math.isfinite(dof_of_bars) else 2 * float(ndtr(-abs(bend.z)))
     if chance < EACH_SIDE:
         return "bends"
     return "unknown" if bend.sag > CLEAR_BEND else "straight"
+
+
+def judge_without_bars(bend: Bend | None, x: Floats, y: Floats) -> Straightness:
+    """By the curvature alone; but of what keeps to one side of a line and then to the other far beyond chance it cannot be told either."""
+    verdict = judge_straight(bend, x.size, "unknown", math.inf)
+    return "unknown" if verdict == "straight" and _wanders(x, y) else verdict
+
+
+def _wanders(x: Floats, y: Floats) -> bool:
+    """Whether points that follow one another lie much nearer to each other than to their line.
+
+    The mean squared difference of neighbours over the mean square (J. von Neumann, Ann. Math. Stat. 12, 367 (1941); its mean and variance
+    from memory), normal.
+    """
+    n = x.size
+    left = (y - fit_line(x, y).at(x))[np.argsort(x, kind="stable")]
+    whole = float(left @ left)
+    if whole <= n * (ROUNDING * float(np.max(np.abs(y)))) ** 2:
+        return False
+    ratio = float(np.sum(np.diff(left) ** 2)) / whole
+    return float(ndtr((ratio - 2) / math.sqrt(4 * (n - 2) / (n * n - 1)))) < WANDERS
 
 
 def judge_points(x: Floats, y: Floats, bars: Bars | None, line: LineFit | None = None) -> Straightness:
@@ -126,14 +149,14 @@ def judge_points(x: Floats, y: Floats, bars: Bars | None, line: LineFit | None =
         That through the points with these bars, where it is known.
     """
     if bars is None or not (np.any(bars.y > 0) or np.any(bars.x > 0)):
-        return judge_straight(measure_bend(x, y), x.size, "unknown", math.inf)
+        return judge_without_bars(measure_bend(x, y), x, y)
     if bars.are_one:
         off = np.abs(y - fit_line(x, y).at(x))
         return "straight" if float(np.max(off)) <= ROUNDING * float(np.max(np.abs(y))) else "bends"
     try:
         if line is None:
             if bars.run_along(fit_line(x, y).gradient):
-                return judge_straight(measure_bend(x, y), x.size, "unknown", math.inf)
+                return judge_without_bars(measure_bend(x, y), x, y)
             line = fit_line(x, y, bars.y, bars.x if np.any(bars.x > 0) else None, bars.correlation)
     except CoreError:
         return "unknown"

@@ -188,7 +188,7 @@ def _judge_by_scatter(x: Formed, y: Formed, as_read: Floats) -> Straightness:
 
 def _chance_of_bend(x: Formed, y: Formed, as_read: Floats) -> float:
     bends = [measure_bend(x.values, y.values, sigma) for sigma in _scatters(y, as_read)]
-    return max((chance_of_bend(bend.t, as_read.size) for bend in bends if bend is not None), default=1.0)
+    return max((chance_of_bend(bend, as_read.size) for bend in bends if bend is not None), default=1.0)
 
 
 def _compare_what_is_left(

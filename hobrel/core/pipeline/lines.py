@@ -18,7 +18,16 @@ from hobrel.core.fitting.by_eye import ByEyeLine, study_by_eye
 from hobrel.core.fitting.extreme import ExtremeLines, find_extreme_lines
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_pattern
-from hobrel.core.fitting.straightness import Bars, Scatter, Straightness, Used, judge_points, judge_scatter, judge_straight
+from hobrel.core.fitting.straightness import (
+    Bars,
+    Scatter,
+    Straightness,
+    Used,
+    judge_points,
+    judge_scatter,
+    judge_straight,
+    judge_without_bars,
+)
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.uncertainty.traced import (
     ONE_IN_KELVINS,
@@ -260,9 +269,13 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
     sigma = bars.along_y(line.gradient) if both else bars.y
     bend = measure_bend(x, y, sigma if weighted else None)
     by = sigma if weighted else np.full_like(x, line.residual_sd)
-    study = study_pattern(x, y, y - line.at(x), by, None if bend is None else bend.t)
+    study = study_pattern(x, y, y - line.at(x), by, bend)
     spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
     scatter = judge_scatter(line.chi2, line.dof, bars.dof)
+    if weighted:
+        bends = judge_points(x, y, bars) if line.through_origin else judge_straight(bend, x.size, scatter, bars.dof)
+    else:
+        bends = judge_without_bars(bend, x, y)
     influence = Influence(
         by=line.influence,
         slopes=np.full(x.size, line.gradient) if both else None,
@@ -296,7 +309,7 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
         judged=dict(zip(("gradient", "intercept"), as_outputs(judged), strict=True)),
         scatter=scatter,
         # whatever is fitted, it is the points that are straight or not: a line through the origin says nothing of that
-        bends=judge_points(x, y, bars) if weighted and line.through_origin else judge_straight(bend, x.size, scatter, bars.dof),
+        bends=bends,
         points=points,
         fitted=used,
         by_eye=by_eye,

@@ -16,6 +16,7 @@ from hobrel.core.formulas.tree import Symbol, goes_over_settings, spell
 from hobrel.core.formulas.typeset import RichRun, formula_tex, plain_text, rich_symbol, symbol_expression_tex
 from hobrel.core.pipeline.averaging import Averages
 from hobrel.core.pipeline.columns import Column, rich_sign
+from hobrel.core.pipeline.typed_digits import typed_decimals
 from hobrel.core.presentation.handy_units import suggest_conversions
 from hobrel.core.presentation.results import Cell, ColumnResult, ReadingNote, ShownValue
 from hobrel.core.presentation.showing import clean, show_trouble, show_typed, show_value, show_written
@@ -84,7 +85,7 @@ def _write_column(column: Column, run: Run, convention: Convention) -> ColumnRes
         formula_tex=formula_tex(column.node) if column.node is not None else "",
         cells=cells,
         notes=_notes(column.averages, run) if column.averages else _empty_rows(column, run),
-        range_text="" if worded else _range_text(column, write_unit(unit)),
+        range_text="" if worded else _range_text(column, run, write_unit(unit)),
         largest=_largest(column),
         constant=constant,
         count=int(np.count_nonzero(column.filled)),
@@ -337,13 +338,17 @@ def _find_notes(averages: Averages) -> tuple[tuple[int, int, Sentences, str], ..
     return tuple(found)
 
 
-def _range_text(column: Column, unit: str) -> str:
-    if column.traced is None:
+def _range_text(column: Column, run: Run, unit: str) -> str:
+    """The smallest and the largest value, a reading with the digits that it was written with."""
+    if column.traced is None or not np.any(np.isfinite(column.traced.value)):
         return ""
-    finite = column.traced.value[np.isfinite(column.traced.value)]
-    if finite.size == 0:
-        return ""
-    low, high = write_number(float(finite.min()), 3), write_number(float(finite.max()), 3)
+    values = np.atleast_1d(column.traced.value)
+
+    def written(row: int) -> str:
+        decimals = typed_decimals(column.quantity, run, row)
+        return write_number(float(values[row]), 3) if decimals is None else write_to_decimals(float(values[row]), decimals)
+
+    low, high = written(int(np.nanargmin(values))), written(int(np.nanargmax(values)))
     return with_unit(f"{low} to {high}" if low != high else low, unit)
 
 

@@ -18,6 +18,7 @@ from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import Fitted
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units
 from hobrel.core.pipeline.series import Series
+from hobrel.core.pipeline.typed_digits import typed_decimals
 from hobrel.core.presentation.equations import find_free_corner, write_equation
 from hobrel.core.presentation.figures import (
     Axis,
@@ -44,8 +45,10 @@ from hobrel.core.presentation.results import GraphResult
 from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.stepped import SEEN
 from hobrel.core.presentation.thinning import thin_points
+from hobrel.core.rounding import with_unit, write_to_decimals
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.uncertainty.traced import Floats
+from hobrel.core.units.calculus import write_unit
 
 CallRow = Callable[[Run, int], str]
 """What a row of a run is called."""
@@ -227,6 +230,7 @@ def _figure_points(
             continue
         beside = words[points.rows[i]] if words else ""
         called = "" if says_itself else call(run, points.rows[i])
+        label = _say_point(points, run, i, called, name="" if points is first else drawing.series.name)
         residual = float(drawing.residuals[i]) if np.isfinite(drawing.residuals[i]) else None
         found.append(
             FigurePoint(
@@ -235,7 +239,7 @@ def _figure_points(
                 y=float(points.y[i]),
                 ux=float(drawing.ux[i]),
                 uy=float(drawing.uy[i]),
-                label=_say_point(points, i, called, "" if points is first else drawing.series.name) + (f"; {beside}" if beside else ""),
+                label=f"{label}; {beside}" if beside else label,
                 set_aside=not bool(points.used[i]),
                 residual=residual,
                 residual_u=float(drawing.bars[i]) if residual is not None else None,
@@ -245,13 +249,21 @@ def _figure_points(
     return tuple(found)
 
 
-def _say_point(points: GraphPoints, i: int, called: str, name: str) -> str:
-    """A point in words: its two values, and what its setting is called where x does not say it."""
+def _say_point(points: GraphPoints, run: Run, i: int, called: str, *, name: str) -> str:
+    """A point in words: its two values, one without a ± with the digits that it was written with, and what its setting is called where x
+    does not say it.
+    """
     parts = []
     for column, unit, value, u in zip(
         (points.x_column, points.y_column), axis_units(points), (points.x[i], points.y[i]), (points.ux[i], points.uy[i]), strict=True
     ):
-        shown = column.kinds[int(value) - 1] if column.kinds else show_value(float(value), float(u), unit, "one_or_two").text
+        typed = None if u else typed_decimals(column.quantity, run, points.rows[i])
+        if column.kinds:
+            shown = column.kinds[int(value) - 1]
+        elif typed is not None:
+            shown = with_unit(write_to_decimals(float(value), typed), write_unit(unit))
+        else:
+            shown = show_value(float(value), float(u), unit, "one_or_two").text
         parts.append(f"{plain_symbol(column.quantity)} = {shown}")
     where = f"{'at' if name else 'At'} {called}" if called else ""
     before = ", ".join(part for part in (name, where) if part)

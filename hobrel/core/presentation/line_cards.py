@@ -68,6 +68,12 @@ def say_pattern(fitted: FittedLine | FittedCurve) -> Sentence:
                 "off_without_bend",
                 "The points lie off the line by more than their bars say, with no clear bend: something is not in the bars.",
             )
+        case "unknown" if fitted.line.reduced_chi2 is None:
+            return say(
+                "keeps_together",
+                "Points that follow one another keep to one side of the line far more than chance explains, with no clear bend: "
+                "a line may not be what they follow, or something slow may have changed.",
+            )
     return say("bend_may_hide", "The bars are so wide that a clear bend would hide in them; whether it is straight cannot be told.")
 
 
@@ -181,7 +187,7 @@ def far_settings(fitted: FittedLine | FittedCurve, points: GraphPoints, run: Run
 
 def _are_clearly_bent(x: Floats, y: Floats) -> bool:
     bend = measure_bend(x, y)
-    return bend is not None and chance_of_bend(bend.t, x.size) < CLEARLY_BENT
+    return bend is not None and chance_of_bend(bend, x.size) < CLEARLY_BENT
 
 
 def _present_extremes(fitted: FittedLine, points: GraphPoints, convention: Convention, run: Run) -> ExtremesResult | None:

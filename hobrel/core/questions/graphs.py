@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -17,6 +16,7 @@ from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, points_to_fit
 from hobrel.core.pipeline.stretches import average_stretch
+from hobrel.core.pipeline.typed_digits import count_decimals
 from hobrel.core.presentation.line_cards import say_touched
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import say_mean_rule, show_number
@@ -72,9 +72,6 @@ class SteepestResult:
     reading: ShownValue | None
     x: float
     y: float
-
-
-_PLAIN, _DIGIT = re.compile(r"\s*[+−-]?\d*(?:[.,](\d*))?\s*"), re.compile(r"\d")
 
 
 @dataclass(frozen=True)
@@ -196,10 +193,10 @@ def _count_decimals(quantity: Quantity, run: Run) -> int | None:
     if quantity.kind != "measured" or quantity.repeats > 1 or (run.log and run.log.units.get(quantity.id, quantity.unit) != quantity.unit):
         return None
     texts = run.log.columns[quantity.id] if run.log else [r.text for s in run.settings for r in s.readings.get(quantity.id, ()) if r]
-    matches = [_PLAIN.fullmatch(text) for text in texts if _DIGIT.search(text)]
-    if None in matches:
+    found = [count_decimals(text) for text in texts if any(sign.isdigit() for sign in text)]
+    if None in found:
         return None
-    return max((len(match[1] or "") for match in matches if match), default=0)
+    return max((decimals for decimals in found if decimals is not None), default=0)
 
 
 def _write_end(value: float, typed: int | None, sd: float | None) -> str:

@@ -125,8 +125,7 @@ export function Graph({
   const keptFocus = useKeptFocus(svg, points);
   // dots, whose bars have no caps
   const dense = points.length > look.many.least;
-  // among many points every place is near one
-  const stops = useMemo(() => (dense ? [] : points.filter((p) => !p.set_aside).map((p) => p.x)), [points, dense]);
+  const stops = useMemo(() => points.filter((p) => !p.set_aside).map((p) => p.x), [points]);
   const size = useMemo(() => sizeOfPoints(points, plot), [points, plot]);
   // kept as they are while a line is dragged over them
   const marks = useMemo(
