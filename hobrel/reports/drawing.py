@@ -61,8 +61,10 @@ class _Plot:
     """Maps data to places on paper."""
 
     def __init__(self, x: Axis, y: Axis, left: float, top: float, width: float, height: float, key: str = "") -> None:
-        self.x_axis, self.y_axis, self.key = x, y, key
+        self.x_axis, self.y_axis = x, y
         self.left, self.top, self.width, self.height = left, top, width, height
+        # the block that a drawing stands in on the page has the key itself
+        self.clip = f"{key}-plot"
 
     def x(self, value: float) -> float:
         return round(self.left + _within(self.x_axis, value) * self.width, 2)
@@ -173,18 +175,18 @@ def _bands(figure: Figure, plot: _Plot) -> list[str]:
     for band in figure.bands:
         there = [f"{plot.x(x)},{plot.y(y)}" for x, y in zip(band.x, band.high, strict=True)]
         back = [f"{plot.x(x)},{plot.y(y)}" for x, y in zip(reversed(band.x), reversed(band.low), strict=True)]
-        style = f'fill="{PAPER.plum}" fill-opacity="{LOOK.band.opacity}" clip-path="url(#{plot.key})"'
+        style = f'fill="{PAPER.plum}" fill-opacity="{LOOK.band.opacity}" clip-path="url(#{plot.clip})"'
         parts.append(f'<polygon points="{" ".join(there + back)}" {style}/>')
     return parts
 
 
 def _lines(figure: Figure, plot: _Plot) -> list[str]:
-    parts = [f'<clipPath id="{plot.key}"><rect x="{plot.left}" y="{plot.top}" width="{plot.width}" height="{plot.height}"/></clipPath>']
+    parts = [f'<clipPath id="{plot.clip}"><rect x="{plot.left}" y="{plot.top}" width="{plot.width}" height="{plot.height}"/></clipPath>']
     for model in figure.lines:
         look = getattr(LOOK.lines, model.kind)
         colour = getattr(PAPER, look.colour) if model.look is None else _colour(model.look)
         dots = f' stroke-dasharray="{look.dash}" stroke-linecap="round"' if look.dash else ""
-        style = f'fill="none" stroke="{colour}" stroke-width="{look.width}"{dots} clip-path="url(#{plot.key})"'
+        style = f'fill="none" stroke="{colour}" stroke-width="{look.width}"{dots} clip-path="url(#{plot.clip})"'
         points = " ".join(f"{plot.x(x)},{plot.y(y)}" for x, y in zip(model.x, model.y, strict=True))
         parts.append(f'<polyline points="{points}" {style}/>')
     return parts

@@ -41,6 +41,10 @@ class Sheet(BrowserTest):
         drawn = page.locator(".paper-drawing")
         described = [b.described for p in report.printed for b in p.blocks if isinstance(b, Drawing)]
         self.assertEqual([drawn.nth(i).get_attribute("aria-label") for i in range(drawn.count())], described)
+        # what is drawn is cut off where its axes end: by a name that nothing else has
+        named = page.locator(".paper").evaluate("sheet => [...sheet.querySelectorAll('[id]')].map(e => e.id)")
+        self.assertGreater(len([name for name in named if name.endswith("-plot")]), 0)
+        self.assertEqual(sorted(set(named)), sorted(named))
         self.check_access(page)
 
     @in_the_long_run

@@ -60,7 +60,8 @@ def write_fit(fit: Fit, analysis: Analysis, slope_word: str) -> tuple[Block, ...
     what = named.get(card.shape) or with_capital(card.shape_words)
     items: list[Inlines] = list(_numbers(card, slope_word))
     if card.is_doubtful:
-        items.append(say_words("The points do not go with it as their bars say, so that these ± are not to be taken at their word."))
+        why = "do not go with it as their bars say" if card.reduced_chi2 else "do not follow it"
+        items.append(say_words(f"The points {why}, so that these ± are not to be taken at their word."))
     items.append(_sentence(card.within, "; "))
     if card.reduced_chi2:
         head = (Maths(rf"\chi^2_\nu = {card.reduced_chi2}"), Words(f" for {card.dof} degrees of freedom. "))
