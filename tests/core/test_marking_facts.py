@@ -12,6 +12,7 @@ from hobrel.core.presentation.analysis import present
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.facts import Writer, gather_facts
 from hobrel.shelf.clamped_strip import Story, make_plan, write_bench
+from tests.builders import lab_book
 
 
 def written() -> LabBook:
@@ -75,6 +76,25 @@ class Facts(unittest.TestCase):
             facts_of(whole)["set_aside"], ["Set aside, 1: “no clamp”.", "Set aside, 1: “slipped”.", "Set aside, 1: “bell rang”."]
         )
         self.assertEqual(facts_of(whole)["readings"], ["Beech strip: 4 settings of L (8 are asked for), 0.300 to 0.600 m."])
+
+    def test_of_a_line_that_its_points_do_not_follow(self) -> None:
+        made = written()
+        whole = facts_of(made)["residuals"]
+        self.assertFalse([fact for fact in whole if "do not follow" in fact])
+        # the second of four swings twice as slowly
+        row = made.runs[0].settings[1]
+        slow = [Reading(f"{2 * float(r.text):.2f}") for r in row.readings["t10"] if r is not None]
+        bent = replace(row, readings={**row.readings, "t10": tuple(slow)})
+        book = replace(
+            made, runs=(replace(made.runs[0], settings=(made.runs[0].settings[0], bent, *made.runs[0].settings[2:])), *made.runs[1:])
+        )
+        found = facts_of(book)["residuals"]
+        self.assertTrue([fact for fact in found if fact.endswith("the points do not follow what is fitted to them.")], found)
+
+    def test_what_is_expected_stands_apart_from_what_is_counted(self) -> None:
+        made = lab_book([(f"{x}.0", [f"{2 * x + (x * 7 % 5) / 10:.1f}"]) for x in range(1, 31)])
+        book = replace(made, quantities=tuple(replace(q, instrument=None) for q in made.quantities))
+        self.assertRegex("\n".join(facts_of(book)["residuals"]), r"within [^;]+; about \d+")
 
     def test_fit_finding_words_and_shares(self) -> None:
         book = written()

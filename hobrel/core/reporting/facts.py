@@ -176,7 +176,9 @@ def _of_residuals(book: LabBook, analysis: Analysis, opened: Collection[StageNam
         if fit.trouble is not None:
             continue
         if fit.within:
-            yield say("fact_within", "{fit}: {words}.", fit=_name(fit, book), words=told(fit.within))
+            yield say("fact_within", "{fit}: {words}.", fit=_name(fit, book), words=told(fit.within, "; "))
+        if fit.is_doubtful:
+            yield say("fact_doubtful", "{fit}: the points do not follow what is fitted to them.", fit=_name(fit, book))
         if fit.fit in by_eye:
             yield say("fact_own_line", "{fit}: the bench has drawn a line of its own first or beside it.", fit=_name(fit, book))
 

@@ -87,6 +87,12 @@ function Pools({ pools, children }: { pools: readonly Schemas['PoolResult'][]; c
   const conditions = [...new Set(pools.map((p) => p.condition))];
   const [chosen, setChosen] = useState('');
   const shown = conditions.includes(chosen) ? chosen : (conditions[0] ?? '');
+  if (pools.length === 0)
+    return (
+      <p className="notice">
+        The plan names no finding that every bench looks for, so there is none to pool. What a bench has found for itself stands in its lab book.
+      </p>
+    );
   return (
     <>
       {conditions.length > 1 && (
