@@ -128,10 +128,13 @@ def _wanders(x: Floats, y: Floats) -> bool:
     The mean squared difference of neighbours over the mean square (J. von Neumann, Ann. Math. Stat. 12, 367 (1941); its mean and variance
     from memory), normal.
     """
-    n = x.size
-    left = (y - fit_line(x, y).at(x))[np.argsort(x, kind="stable")]
+    n, order = x.size, np.argsort(x, kind="stable")
+    # as shares of the largest: their squares stay numbers
+    along, up = x[order] / float(np.max(np.abs(x))), y[order] / float(np.max(np.abs(y), initial=np.finfo(np.float64).tiny))
+    along, up = along - along.mean(), up - up.mean()
+    left = up - float(along @ up) / float(along @ along) * along
     whole = float(left @ left)
-    if whole <= n * (ROUNDING * float(np.max(np.abs(y)))) ** 2:
+    if whole <= n * ROUNDING**2:
         return False
     ratio = float(np.sum(np.diff(left) ** 2)) / whole
     return float(ndtr((ratio - 2) / math.sqrt(4 * (n - 2) / (n * n - 1)))) < WANDERS

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 
 from hobrel.core.document.lab_book import Quantity, Run
 
@@ -13,6 +14,12 @@ def count_decimals(text: str) -> int | None:
     """How many decimals a plain number has; None for anything else, a power of ten and a unit of its own among it."""
     match = _PLAIN.fullmatch(text) if _DIGIT.search(text) else None
     return len(match[1] or "") if match else None
+
+
+def most_decimals(texts: Iterable[str]) -> int | None:
+    """How many decimals numbers have at most, what holds no digit aside; None where one of them is not written plainly."""
+    found = [count_decimals(text) for text in texts if _DIGIT.search(text)]
+    return None if None in found else max((decimals for decimals in found if decimals is not None), default=0)
 
 
 def typed_decimals(quantity: Quantity, run: Run, row: int) -> int | None:

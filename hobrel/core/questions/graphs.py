@@ -16,7 +16,7 @@ from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, points_to_fit
 from hobrel.core.pipeline.stretches import average_stretch
-from hobrel.core.pipeline.typed_digits import count_decimals
+from hobrel.core.pipeline.typed_digits import most_decimals
 from hobrel.core.presentation.line_cards import say_touched
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import say_mean_rule, show_number
@@ -192,11 +192,9 @@ def _count_decimals(quantity: Quantity, run: Run) -> int | None:
     """
     if quantity.kind != "measured" or quantity.repeats > 1 or (run.log and run.log.units.get(quantity.id, quantity.unit) != quantity.unit):
         return None
-    texts = run.log.columns[quantity.id] if run.log else [r.text for s in run.settings for r in s.readings.get(quantity.id, ()) if r]
-    found = [count_decimals(text) for text in texts if any(sign.isdigit() for sign in text)]
-    if None in found:
-        return None
-    return max((decimals for decimals in found if decimals is not None), default=0)
+    return most_decimals(
+        run.log.columns[quantity.id] if run.log else (r.text for s in run.settings for r in s.readings.get(quantity.id, ()) if r)
+    )
 
 
 def _write_end(value: float, typed: int | None, sd: float | None) -> str:
