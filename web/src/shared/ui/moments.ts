@@ -21,9 +21,11 @@ export function when(moment: string): string {
   return at.toLocaleString('en-GB', { day: 'numeric', month: 'short', ...yearOf(at), ...CLOCK });
 }
 
-/** The hour, where it is of today; else the day with it. */
+/** The hour, where it is of today; else the day. */
 export function hourOrDay(moment: string): string {
-  return new Date(moment).toDateString() === new Date().toDateString() ? clock(moment) : spokenDate(moment);
+  const at = new Date(moment);
+  if (at.toDateString() === new Date().toDateString()) return clock(moment);
+  return at.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', ...yearOf(at) });
 }
 
 /** The hour of a day: “10:42”. */
