@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal, cast
 from zoneinfo import ZoneInfo
 
@@ -61,11 +61,15 @@ def paper_here() -> Paper:
 
 
 def say_when(moment: datetime) -> str:
-    """A moment by the clocks of the school: “Tuesday 1 December, 10:00”, with its year where that is another."""
-    now = local_now()
-    here = moment.astimezone(now.tzinfo)
-    year = "" if here.year == now.year else f" {here.year}"
-    return f"{here:%A} {here.day} {here:%B}{year}, {here:%H:%M}"
+    """A moment by the clocks of the school: “Tuesday 1 December, 10:00”, as `say_weekday`."""
+    here = moment.astimezone(local_now().tzinfo)
+    return f"{say_weekday(here)}, {here:%H:%M}"
+
+
+def say_weekday(day: date) -> str:
+    """A day at the school: “Tuesday 1 December”, with its year where that is another."""
+    year = "" if day.year == local_now().year else f" {day.year}"
+    return f"{day:%A} {day.day} {day:%B}{year}"
 
 
 def has_begun() -> bool:

@@ -13,7 +13,7 @@ from django.db.models import F, Q, QuerySet
 from django.utils import timezone
 
 from hobrel.classes.models import Invitation, Person, SchoolClass, Seat
-from hobrel.classes.queries import classes_of, is_teacher, local_now, open_invitations, say_when, sharing_classes, teaches
+from hobrel.classes.queries import classes_of, is_teacher, local_now, open_invitations, say_weekday, say_when, sharing_classes, teaches
 from hobrel.core.document.lab_book import Freedoms
 from hobrel.labbooks.models import Book, Remark
 from hobrel.labbooks.places import Document, find
@@ -85,7 +85,7 @@ def _check_given_out(practical: Practical) -> None:
     day = practical.given_out
     # wherever the school is, its day is at most one from this
     if day >= timezone.now().date() and day > local_now().date():
-        raise Problem(403, "not_yet", f"This practical opens on {day:%A} {day.day} {day:%B}.")
+        raise Problem(403, "not_yet", f"This practical opens on {say_weekday(day)}.")
 
 
 def _only_read(book: Book | None) -> Problem:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import json
 import uuid
-from datetime import timedelta
+from datetime import date, datetime, timedelta
 from typing import Any
+from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from hobrel.classes.queries import local_now
+from hobrel.classes.queries import local_now, say_weekday, say_when
 from hobrel.core.reporting.reading_sheet import build_reading_sheet
 from hobrel.core.reporting.tree import Table
 from hobrel.labbooks.computed import ask_about
@@ -90,12 +91,21 @@ class Gates(Plans):
         Practical.objects.filter(pk=self.practical.pk).update(late=True)
         self.assertEqual(post(self.student, f"/books/{self.book.pk}/hand-in").status_code, 200)
 
+    def test_a_moment_is_said_with_its_year_where_that_is_another(self) -> None:
+        here = self.now.tzinfo
+        with patch("hobrel.classes.queries.local_now", return_value=datetime(2026, 11, 30, 9, tzinfo=here)):
+            self.assertEqual(say_when(datetime(2026, 12, 1, 10, 5, tzinfo=here)), "Tuesday 1 December, 10:05")
+            self.assertEqual(say_when(datetime(2027, 1, 4, 8, 0, tzinfo=here)), "Monday 4 January 2027, 08:00")
+            self.assertEqual(say_weekday(date(2025, 12, 1)), "Monday 1 December 2025")
+
     def test_the_pool_opens_by_itself_at_its_time(self) -> None:
         pool = f"/api/practicals/{self.practical.pk}/pool"
-        self.dates(pool_opens=(self.now + timedelta(hours=2)).isoformat())
+        opens = self.now + timedelta(hours=2)
+        self.dates(pool_opens=opens.isoformat())
         refused = self.student.get(pool)
         self.assertEqual((refused.status_code, refused.json()["code"]), (403, "pool_closed"))
-        self.assertRegex(refused.json()["detail"], r"opens on \w+day \d+ \w+, \d\d:\d\d")
+        # the year with it only where that is another, as on the last evening of one
+        self.assertIn(f"opens on {say_when(opens)}", refused.json()["detail"])
         self.assertFalse(self.seen(self.book)["pool_open"])
         Practical.objects.filter(pk=self.practical.pk).update(pool_opens=self.now - timedelta(minutes=1))
         self.assertEqual(self.student.get(pool).status_code, 200)

@@ -119,10 +119,16 @@ def chance_of_bend(bend: Bend, n: int) -> float:
     """Two-sided probability of a bend at least this large by chance, by Student's t with N − 3 degrees of freedom; or of one that goes both
     ways, with N − 4, where that is much less likely.
     """
-    one_way = 2 * float(stdtr(n - 3, -abs(bend.t)))
-    return min(one_way, 2 * float(stdtr(n - 4, -abs(bend.swing))) / _SELDOM) if bend.swing else one_way
+    return min(_chances(bend, n))
 
 
 def swings(bend: Bend, n: int) -> bool:
     """Whether points bend one way and then the other, rather than one way."""
-    return chance_of_bend(bend, n) < 2 * float(stdtr(n - 3, -abs(bend.t)))
+    one_way, both_ways = _chances(bend, n)
+    return both_ways < one_way
+
+
+def _chances(bend: Bend, n: int) -> tuple[float, float]:
+    """Of a bend one way, and of one that goes both ways as it counts beside it."""
+    one_way = 2 * float(stdtr(n - 3, -abs(bend.t)))
+    return one_way, 2 * float(stdtr(n - 4, -abs(bend.swing))) / _SELDOM if bend.swing else 1.0

@@ -343,12 +343,13 @@ def _range_text(column: Column, run: Run, unit: str) -> str:
     if column.traced is None or not np.any(np.isfinite(column.traced.value)):
         return ""
     values = np.atleast_1d(column.traced.value)
+    finite = np.where(np.isfinite(values), values, np.nan)
 
     def written(row: int) -> str:
         decimals = typed_decimals(column.quantity, run, row)
         return write_number(float(values[row]), 3) if decimals is None else write_to_decimals(float(values[row]), decimals)
 
-    low, high = written(int(np.nanargmin(values))), written(int(np.nanargmax(values)))
+    low, high = written(int(np.nanargmin(finite))), written(int(np.nanargmax(finite)))
     return with_unit(f"{low} to {high}" if low != high else low, unit)
 
 

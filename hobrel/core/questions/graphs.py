@@ -16,7 +16,7 @@ from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, points_to_fit
 from hobrel.core.pipeline.stretches import average_stretch
-from hobrel.core.pipeline.typed_digits import most_decimals
+from hobrel.core.pipeline.typed_digits import most_typed_decimals
 from hobrel.core.presentation.line_cards import say_touched
 from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.showing import say_mean_rule, show_number
@@ -187,14 +187,8 @@ def _as_instrument(quantity: Quantity, run: Run, sd: float | None) -> dict[str, 
 
 
 def _count_decimals(quantity: Quantity, run: Run) -> int | None:
-    """With how many decimals readings were written; None for what is not read, or read more than once at a setting, or written in another
-    unit or with a power of ten.
-    """
-    if quantity.kind != "measured" or quantity.repeats > 1 or (run.log and run.log.units.get(quantity.id, quantity.unit) != quantity.unit):
-        return None
-    return most_decimals(
-        run.log.columns[quantity.id] if run.log else (r.text for s in run.settings for r in s.readings.get(quantity.id, ()) if r)
-    )
+    """With how many decimals measured readings were written; None for others, as `most_typed_decimals`."""
+    return most_typed_decimals(quantity, run) if quantity.kind == "measured" else None
 
 
 def _write_end(value: float, typed: int | None, sd: float | None) -> str:
