@@ -8,7 +8,7 @@ from typing import Any
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import FUNCTIONS
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.rounding import with_unit
 from hobrel.core.units.calculus import parse_unit, tidy_unit
 from hobrel.server.problems import Problem
@@ -64,11 +64,6 @@ def write_u(cells: Iterable[dict[str, Any] | None], u: str) -> None:
     for cell in cells:
         if cell is not None:
             cell["text"] = f"{cell['text']} ± {u}"
-
-
-def write_symbol(symbol: str) -> str:
-    """A symbol in a sentence: t₁₀, T²."""
-    return plain_text(rich_symbol(symbol))
 
 
 def call(quantity: Document) -> str:

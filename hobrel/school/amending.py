@@ -14,13 +14,14 @@ from hobrel.classes.models import Person
 from hobrel.core.document.lab_book import LabBook, read_lab_book, write_lab_book
 from hobrel.core.document.plans import bring_in, open_for_bench
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.questions.amendments import find_broken
 from hobrel.labbooks.actions import amend_book, take_amendment_back
 from hobrel.labbooks.computed import ask_about
 from hobrel.labbooks.edits.patches import Patch, Stands, apply_patches, find_patches, find_reference
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.pictures import hand_pictures_on
-from hobrel.labbooks.places import Document, write_symbol
+from hobrel.labbooks.places import Document
 from hobrel.labbooks.plan_books import freeze, frozen
 from hobrel.plans.models import Amendment, Practical
 from hobrel.server.problems import Problem

@@ -50,6 +50,8 @@ def find_invitation(key: str) -> Invitation:
         404 ``no_such_key``; 409 ``key_used``; 410 ``key_over`` where its time is over, or who made it may not invite any more.
     """
     found = Invitation.objects.filter(digest=_digest(key)).select_related("made_by", "person").first()
+    if not key.strip(" -"):
+        raise Problem(404, "no_such_key", "Write the key: five groups of four signs.")
     if found is None:
         raise Problem(404, "no_such_key", "This key opens nothing. Look at it again, sign by sign; a later one may have taken its place.")
     if found.used is not None:

@@ -352,6 +352,10 @@ class Refused(unittest.TestCase):
         with self.assertRaises(CoreError) as caught:
             dry_run(spring(relation="F = k s w"), 1, 2)
         self.assertEqual((caught.exception.code, caught.exception.fields["field"]), ("unknown_value", "w"))
+        with self.assertRaises(CoreError) as caught:
+            dry_run(spring(relation="F = k s nu_0"), 1, 2)
+        self.assertTrue(caught.exception.message.startswith("Say what ν₀ is"), caught.exception.message)
+        self.assertEqual(caught.exception.fields["field"], "nu_0")
         self.assertEqual(self.code(spring(relation="F = k + s")), "bad_unit")
         self.assertEqual(self.code(spring(dry={"truths": {"k": "stiff"}})), "bad_number")
         self.assertEqual(self.code(replace(book, quantities=book.quantities[:1])), "no_quantities")

@@ -219,6 +219,18 @@ class Offers(unittest.TestCase):
         bare = replace(singing_bottle.write_draft(), findings=())
         self.assertEqual(offer_plots(bare)[0].unknown, "c_s")
 
+    def test_of_several_unknowns_the_gradient_gives_one_and_the_intercept_another(self) -> None:
+        """By hand: ln E = ln E_0 − μ n, so μ = −gradient and E_0 = e^intercept."""
+        sheets = Quantity("n", "changed", "number of sheets", "n", "")
+        light = Quantity("E", "measured", "illuminance", "E", "lx")
+        plan = begin_plan(LabBook("A", quantities=(sheets, light), runs=(Run("r", "R"),), relation="E = E_0 exp(-mu n)"))
+        (offer,) = offer_plots(plan)
+        self.assertEqual((offer.y_form, offer.unknown, offer.formula, offer.intercept_tex), ("ln(v)", "mu", "-gradient", ""))
+        first = replace(plan, findings=(Finding("w", "light without sheets", "E_0", "lx", "exp(intercept)"),))
+        (offer,) = offer_plots(first)
+        self.assertEqual((offer.unknown, offer.formula), ("E_0", "exp(intercept)"))
+        self.assertIn("E_0", offer.intercept_tex.replace("{", "").replace("}", ""))
+
     def test_nothing_without_a_relation_or_of_one_that_holds_nothing_set(self) -> None:
         self.assertEqual(offer_plots(replace(write_draft(), relation="")), ())
         self.assertEqual(offer_plots(replace(write_draft(), relation="T = 2 pi sqrt(m/b)")), ())

@@ -77,6 +77,16 @@ class Beginning(OwnBookTest):
         self.assertEqual(self.quantities()[2], ("measured", "mass", "m", "kg"))
         self.assertEqual(len(self.state()["document"]["graphs"]), 1)
 
+    def test_what_one_sets_by_counting_is_counted_and_what_is_measured_may_come_at_random(self) -> None:
+        self.edit(heading("number of sheets n"))
+        self.edit(heading("number of clicks N", "q2"))
+        read_from = [q["instrument"] and q["instrument"]["kind"] for q in self.state()["document"]["quantities"]]
+        self.assertEqual(read_from, ["counted", None])
+
+    def test_a_number_of_something_with_a_unit_is_not_counted(self) -> None:
+        self.edit(heading("number of drops V / mL"))
+        self.assertIsNone(self.state()["document"]["quantities"][0]["instrument"])
+
     def test_one_undo_takes_the_first_graph_with_the_heading_that_brought_it(self) -> None:
         self.edit(heading("t / s"))
         self.edit(heading("x / m", "q2"))

@@ -229,6 +229,11 @@ def plain_text(rich: RichText) -> str:
     )  # fmt: skip
 
 
+def write_symbol(symbol: str) -> str:
+    """A symbol or short expression as a sentence says it: t₁₀, T², μ."""
+    return plain_text(rich_symbol(symbol))
+
+
 _INDEXED = re.compile(r"(?<!\w)([^\W\d_])_([^\W\d_][^\W_]{0,7})(?!\w)")
 
 

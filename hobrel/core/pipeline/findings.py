@@ -15,6 +15,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.pipeline.budget import BudgetLine, budget_by_part, share_linearly
 from hobrel.core.pipeline.carrying import Step, carry_finding, stretch_to
@@ -154,8 +155,8 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
                 raise CoreError(
                     "bad_formula",
                     "{symbol} needs {needed}, which has no value yet.",
-                    symbol=finding.symbol,
-                    needed=constants[name].quantity.symbol,
+                    symbol=write_symbol(finding.symbol),
+                    needed=write_symbol(constants[name].quantity.symbol),
                 )
             inputs[name] = judging[name] = constant
     inputs = {k: v for k, v in inputs.items() if k in used}
@@ -208,7 +209,7 @@ def _refuse_clashes(finding: Finding, constants: set[str], parameters: set[str],
                 "{name} is {what} already. Give the number that {symbol} uses another symbol, for example {free}.",
                 name=name,
                 what=what,
-                symbol=finding.symbol,
+                symbol=write_symbol(finding.symbol),
                 free=free,
             )
 

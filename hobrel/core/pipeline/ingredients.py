@@ -14,6 +14,7 @@ import numpy as np
 
 from hobrel.core.document.lab_book import Convention, Ingredient, Run, Unknown
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.averaging import judge_further, uncertainty_at
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
@@ -66,7 +67,9 @@ def gather_ingredient(ground: Ground, ingredient: Ingredient, owner: str, findin
         case "unknown":
             unknown = next((u for u in ground.fit(ingredient.of).unknowns if u.id == ingredient.part), None)
             if unknown is None:
-                raise CoreError("bad_job", "{symbol} was an unknown that is no longer in the list of its fit.", symbol=ingredient.symbol)
+                raise CoreError(
+                    "bad_job", "{symbol} was an unknown that is no longer in the list of its fit.", symbol=write_symbol(ingredient.symbol)
+                )
             found = read_unknown(ground, ingredient.of, unknown, f"unknown:{ingredient.of}:{unknown.id}")
             fitted = "line" if ground.fit(ingredient.of).shape == "line" else "curve"
             return Gathered(found.traced, found.judged, f"{unknown.name}, read back from the {fitted}")
@@ -135,15 +138,19 @@ def _rows_in(columns: RunColumns, column: Column, along: Column | None, ingredie
 def _mean(ground: Ground, ingredient: Ingredient) -> Gathered:
     columns = ground.columns.get(ingredient.run) if ingredient.run else ground.seen
     if columns is None:
-        raise CoreError("bad_job", "{symbol} is of a run that is no longer in the lab book.", symbol=ingredient.symbol)
+        raise CoreError("bad_job", "{symbol} is of a run that is no longer in the lab book.", symbol=write_symbol(ingredient.symbol))
     column = columns.columns.get(ingredient.of)
     if column is None:
-        raise CoreError("bad_job", "{symbol} is the mean of a quantity that is no longer in the lab book.", symbol=ingredient.symbol)
+        raise CoreError(
+            "bad_job", "{symbol} is the mean of a quantity that is no longer in the lab book.", symbol=write_symbol(ingredient.symbol)
+        )
     changed = next((c for c in columns.columns.values() if c.quantity.kind == "changed"), None)
     along = columns.columns.get(ingredient.part) if ingredient.part else changed
     if ingredient.part and along is None:
         raise CoreError(
-            "bad_job", "{symbol} is the mean over a stretch of a quantity that is no longer in the lab book.", symbol=ingredient.symbol
+            "bad_job",
+            "{symbol} is the mean over a stretch of a quantity that is no longer in the lab book.",
+            symbol=write_symbol(ingredient.symbol),
         )
     rows = _rows_in(columns, column, along, ingredient)
     assert column.traced is not None

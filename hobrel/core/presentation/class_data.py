@@ -13,7 +13,7 @@ from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding
 from hobrel.core.document.plan_part import Condition
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
+from hobrel.core.formulas.typeset import RichRun, RichText, rich_symbol, write_symbol
 from hobrel.core.pipeline.worded import join_kinds, place_kinds
 from hobrel.core.presentation.figures import (
     Figure,
@@ -232,8 +232,8 @@ def draw_class(by_condition: Sequence[tuple[str, Sequence[BenchShare]]], axes: A
     else:
         x_axis = make_axis(x_label, min(p.x - p.ux for p in every), max(p.x + p.ux for p in every), 7)
     y_axis = make_axis(y_label, min(p.y - p.uy for p in every), max(p.y + p.uy for p in every), 6)
-    along = first.axes[0] if kinds else plain_text(rich_symbol(first.axes[0]))
-    title = f"All benches: {plain_text(rich_symbol(first.axes[1]))} against {along}"
+    along = first.axes[0] if kinds else write_symbol(first.axes[0])
+    title = f"All benches: {write_symbol(first.axes[1])} against {along}"
     benches = len({bench for _, of in same for _, bench, _ in of})
     origin = say("from_benches", "From {n} benches.", n=benches)
     drawn = tuple(

@@ -13,7 +13,7 @@ import numpy as np
 from hobrel.core.document.lab_book import Convention, Digits, Log, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import Symbol, goes_over_settings, spell
-from hobrel.core.formulas.typeset import RichRun, formula_tex, plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.formulas.typeset import RichRun, formula_tex, plain_text, symbol_expression_tex, write_symbol
 from hobrel.core.pipeline.averaging import Averages
 from hobrel.core.pipeline.columns import Column, rich_sign
 from hobrel.core.pipeline.typed_digits import typed_decimals
@@ -376,4 +376,4 @@ def _largest(column: Column) -> str:
     if column.node is not None and goes_over_settings(column.node) and source.symbol == spell(column.node):
         # it stands on itself
         return ""
-    return f"{plain_text(rich_symbol(source.symbol))}: {typical[source] * 100:.0f} %"
+    return f"{write_symbol(source.symbol)}: {typical[source] * 100:.0f} %"

@@ -10,7 +10,7 @@ import numpy as np
 from hobrel.core.document.lab_book import Convention, Fit, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.shapes import SHAPES, Shape, shape_node
-from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex
+from hobrel.core.formulas.typeset import formula_tex, plain_text, symbol_expression_tex, symbol_tex, write_symbol
 from hobrel.core.pipeline.comparing import TwoFold, compare_with_known
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, points_to_fit
@@ -88,7 +88,7 @@ def _write_equation(shape: Shape, parameters: Sequence[ParameterResult], points:
     x_symbol, y_symbol = (c.quantity.symbol for c in (points.x_column, points.y_column))
     numbers = {p.name: p.value.value_tex for p in parameters if p.value is not None}
     numbers["x"] = symbol_expression_tex(x_symbol)
-    return f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(shape), numbers)}", f"{plain_text(rich_symbol(y_symbol))}: {text}"
+    return f"{symbol_expression_tex(y_symbol)} = {formula_tex(shape_node(shape), numbers)}", f"{write_symbol(y_symbol)}: {text}"
 
 
 def _present_summit(fitted: FittedCurve, points: GraphPoints, convention: Convention) -> SummitResult | None:

@@ -11,7 +11,7 @@ from hobrel.core.document.lab_book import Finding, LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import Symbol
-from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, rich_symbol, symbol_expression_tex, write_symbol
 from hobrel.core.pipeline.budget import BudgetLine
 from hobrel.core.pipeline.findings import ComparedWith, ComputedFinding
 from hobrel.core.presentation.judging import judge_rounding
@@ -104,7 +104,7 @@ def present_finding(computed: ComputedFinding, book: LabBook) -> FindingResult:
         value=value,
         formula_tex=f"{symbol} = {formula_tex(computed.node)}",
         numbers_tex=f"{symbol} = {formula_tex(computed.node, numbers)}",
-        statement=f"{plain_text(rich_symbol(finding.symbol))} = {value.text}",
+        statement=f"{write_symbol(finding.symbol)} = {value.text}",
         rounding_words=(ROUNDING_WORDS[rule],) if computed.u else (),
         budget=present_budget(computed.budget, unit, book, computed.words) if computed.u else (),
         accepted=accepted,

@@ -12,7 +12,7 @@ from scipy.interpolate import PchipInterpolator
 from hobrel.core.document.lab_book import Fit, Graph, Moment, Note, Quantity, Run, SketchPoint
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import ExtremeLines
-from hobrel.core.formulas.typeset import RichText, plain_text, rich_symbol
+from hobrel.core.formulas.typeset import RichText, write_symbol
 from hobrel.core.pipeline.columns import plain_symbol, rich_sign
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import Fitted
@@ -142,7 +142,7 @@ def draw_graph(
         lines += pieces
         bands.append(band)
     residual_axis = make_axis(axis_label(("r",), y_unit), -spread, spread, 3) if visible and spread > 0 else None
-    y_name = ", ".join(plain_text(rich_symbol(s)) for s in y_symbols)
+    y_name = ", ".join(write_symbol(s) for s in y_symbols)
     x_name = plain_symbol(first.x_column.quantity)
     notes, lost = _place_notes(graph.notes, shown.get(series[0].key, ()), visible)
     count = sum(len(d.points.rows) for d in drawn)

@@ -6,7 +6,7 @@ import math
 import re
 from functools import lru_cache
 
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.presentation.results import OtherUnit
 from hobrel.core.units.calculus import Unit, dimension_of, factor_to_base, parse_unit, write_unit
 
@@ -42,7 +42,7 @@ def suggest_conversions(symbol: str, unit: Unit) -> tuple[OtherUnit, ...]:
     for other in find_other_units(unit):
         shown = write_unit(other)
         spelled = re.sub(r"[^A-Za-z0-9]", "", shown.replace("Ω", "ohm").replace("µ", "u").translate(_DIGITS).replace("/", "per"))
-        name = f"{plain_text(rich_symbol(symbol))} in {shown}"
+        name = f"{write_symbol(symbol)} in {shown}"
         found.append(OtherUnit(shown, f"{symbol}_{spelled}", name, is_basic(other)))
     return tuple(found)
 

@@ -10,7 +10,7 @@ from hobrel.core.fitting.bend import chance_of_bend, measure_bend
 from hobrel.core.fitting.extreme import ExtremeLines
 from hobrel.core.fitting.residuals import BENDS, studentise
 from hobrel.core.fitting.straightness import LEAST_POINTS, Scatter
-from hobrel.core.formulas.typeset import plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.formulas.typeset import symbol_expression_tex, write_symbol
 from hobrel.core.pipeline.columns import Column
 from hobrel.core.pipeline.comparing import compare_intercept
 from hobrel.core.pipeline.curves import FittedCurve
@@ -263,7 +263,7 @@ def write_r2(r2: float) -> str:
 
 def _write_equation(points: GraphPoints, fitted: FittedLine, gradient: ShownValue, intercept: ShownValue) -> tuple[str, str]:
     x_tex, y_tex = (symbol_expression_tex(c.quantity.symbol) for c in (points.x_column, points.y_column))
-    x_text, y_text = (plain_text(rich_symbol(c.quantity.symbol)) for c in (points.x_column, points.y_column))
+    x_text, y_text = (write_symbol(c.quantity.symbol) for c in (points.x_column, points.y_column))
     if any(sign in x_text for sign in "/+−· "):
         # one over L stands beside its factor, and so does a difference
         x_tex, x_text = rf"\left({x_tex}\right)", f"({x_text})"

@@ -8,7 +8,7 @@ import numpy as np
 
 from hobrel.core.document.lab_book import Convention, LabBook, Log, Run
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.pipeline.columns import Column, RunColumns
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.columns import write_pair_as
@@ -46,7 +46,7 @@ def call_row(book: LabBook, run: Run, row: int) -> str:
         return f"setting {row + 1}"
     if changed.holds == "words":
         return written[0].text
-    return f"{plain_text(rich_symbol(changed.symbol))} = {with_unit(written[0].text, tidy_unit(changed.unit))}"
+    return f"{write_symbol(changed.symbol)} = {with_unit(written[0].text, tidy_unit(changed.unit))}"
 
 
 def look_at_rows(computation: Computation, run: str, first: int, count: int) -> LogRows:

@@ -7,7 +7,7 @@ import numpy as np
 from hobrel.core.document.choices import StepModel
 from hobrel.core.formulas.one_line import write_on_one_line
 from hobrel.core.formulas.tree import Node
-from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, plain_text, rich_symbol, symbol_expression_tex
+from hobrel.core.formulas.typeset import RichRun, RichText, formula_tex, rich_symbol, symbol_expression_tex, write_symbol
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.presentation.results import StepsResult
 from hobrel.core.rounding import MINUS, with_unit, write_number, write_place
@@ -81,7 +81,7 @@ def present_steps(fitted: FittedCurve, check: StepCheck, model: StepModel, x_uni
         way=(WAYS[shape.way],),
         chosen=chosen,
         check=_say_check(fitted, check, write_unit(y_unit)),
-        given=_write_given(model, plain_text(rich_symbol(shape.system.equations.along)), x_unit),
+        given=_write_given(model, write_symbol(shape.system.equations.along), x_unit),
     )
 
 

@@ -19,6 +19,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Binary, Node, symbols_in
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.linearising.algebra import known_in, read_relation
 from hobrel.core.pipeline.tables import read_tables
@@ -414,13 +415,13 @@ def _no_truth(quantity: Quantity) -> CoreError:
         "no_truth",
         "The relation does not say what {name} ({symbol}) would be. Write a formula for it, for the dry run.",
         name=quantity.name,
-        symbol=quantity.symbol,
+        symbol=write_symbol(quantity.symbol),
     )
 
 
 def _unknown(symbol: str) -> CoreError:
     words = "Say what {symbol} is, with its unit: in the dry run, under “In truth”."
-    return CoreError("unknown_value", words, symbol=symbol, field=symbol)
+    return CoreError("unknown_value", words, symbol=write_symbol(symbol), field=symbol)
 
 
 def _as_column(values: Floats, unit: str) -> Traced:

@@ -10,7 +10,7 @@ from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.document.limits import MOST_REPEATS
 from hobrel.core.document.plan_part import WantedSettings
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.questions.believed import World, believe
 from hobrel.core.questions.dry_run import DryRun, FindingSpread, dry_run
@@ -114,7 +114,7 @@ def plan_for(book: LabBook, finding_id: str, wanted: float, seed: int) -> PlanFo
         words = say(
             "constants_limit",
             "However often it is measured, the constants leave ± {percent} %, most of it {symbol}. That has to be known better.",
-            symbol=plain_text(rich_symbol(worst.symbol)),
+            symbol=write_symbol(worst.symbol),
             percent=f"{100 * constant / abs(value):#.2g}",
         )
         return PlanFor(reached=False, words=words)

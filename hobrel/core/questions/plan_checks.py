@@ -12,6 +12,7 @@ from hobrel.core.document.plans import freeze_plan
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import FUNCTIONS, symbols_in
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.linearising.algebra import known_in, read_relation
 from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.pipeline.computation import Computation, compute
@@ -63,7 +64,7 @@ def _check_question(book: LabBook) -> Iterator[PlanNote]:
     measured = {canonical_name(q.symbol) for q in book.quantities}
     # a symbol that only the relation has may be what findings are made of
     if book.findings and not held - measured - set(constant_symbols()) - {"pi"}:
-        symbol = book.findings[0].symbol
+        symbol = write_symbol(book.findings[0].symbol)
         yield PlanNote("ask", say("not_in_relation", "The relation does not hold {symbol}, which is to be found.", symbol=symbol))
 
 
@@ -196,7 +197,9 @@ def _check_rest(book: LabBook) -> Iterator[PlanNote]:
         yield PlanNote("find", say("nothing_accepted", "No finding has an accepted value that could be shown after the benches’ own."))
     for finding in book.findings:
         if canonical_name(finding.name) == canonical_name(finding.symbol):
-            words = say("finding_unnamed", "Say in words what {symbol} is: the benches’ finding is called so.", symbol=finding.symbol)
+            words = say(
+                "finding_unnamed", "Say in words what {symbol} is: the benches’ finding is called so.", symbol=write_symbol(finding.symbol)
+            )
             yield PlanNote("find", words)
     for row in part.grid:
         if len(row.levels) < 2:

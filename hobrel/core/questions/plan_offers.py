@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Set
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 
 from hobrel.core.document.lab_book import LabBook, Quantity
@@ -29,6 +29,8 @@ class PlotOffer:
         Their forms, with v for the quantity: ``v^2``.
     axes_tex, gradient_tex : str
         The plot, and what its gradient means.
+    intercept_tex : str
+        What its intercept means, where the unknown is found by that; empty where it is by the gradient.
     unknown : str
         The symbol that can be found by it; empty where there is none.
     formula : str
@@ -43,6 +45,7 @@ class PlotOffer:
     y_form: str
     axes_tex: str
     gradient_tex: str
+    intercept_tex: str
     unknown: str
     formula: str
     kept: str
@@ -62,32 +65,33 @@ def offer_plots(book: LabBook) -> tuple[PlotOffer, ...]:
     left, right = read_relation(book.relation, set(known))
     held = symbols_in(left) | symbols_in(right)
     of = {canonical_name(q.symbol): q for q in book.quantities}
-    unknown = _find_unknown(book, held, of)
+    unknowns = _find_unknowns(book, held, of)
     found: list[PlotOffer] = []
     for x in (q for q in of.values() if q.kind == "changed" and canonical_name(q.symbol) in held):
         for y in (q for q in of.values() if q.kind in ("measured", "derived") and canonical_name(q.symbol) in held):
-            found += _offers(book, x, y, unknown, known)
+            found += _offers(book, x, y, unknowns, known)
     return tuple(found[:MOST_OFFERED])
 
 
-def _find_unknown(book: LabBook, held: Set[str], of: dict[str, Quantity]) -> str:
-    """What is to be found: a finding that the relation holds, or what only the relation has."""
+def _find_unknowns(book: LabBook, held: Set[str], of: dict[str, Quantity]) -> list[str]:
+    """What is to be found: the findings that the relation holds, or what only the relation has."""
     wanted = [f.symbol for f in book.findings if canonical_name(f.symbol) in held]
-    free = sorted(held - set(of) - set(constant_symbols()) - {"pi"})
-    return (wanted or free or [""])[0]
+    return wanted or sorted(held - set(of) - set(constant_symbols()) - {"pi"}) or [""]
 
 
-def _offers(book: LabBook, x: Quantity, y: Quantity, unknown: str, known: frozenset[str]) -> list[PlotOffer]:
+def _offers(book: LabBook, x: Quantity, y: Quantity, unknowns: Sequence[str], known: frozenset[str]) -> list[PlotOffer]:
     try:
-        plots = find_straight_plots(book.relation, x.symbol, y.symbol, unknown, known)
+        each = {unknown: find_straight_plots(book.relation, x.symbol, y.symbol, unknown, known) for unknown in unknowns}
     except CoreError:
         return []
+    # a gradient says more than an intercept, which may lie far outside of what was measured
+    unknown = next((u for u, plots in each.items() if plots[0].unknown_from_gradient), unknowns[0])
 
     def tex(text: str) -> str:
         return formula_tex(read_formula(text, known | {"gradient", "intercept"}))
 
     offers = []
-    for plot in plots:
+    for plot in each[unknown]:
         x_form, y_form = form_of(plot.x_form, x.symbol), form_of(plot.y_form, y.symbol)
         if not {x_form, y_form} <= set(BOARD_FORMS):
             continue
@@ -99,6 +103,7 @@ def _offers(book: LabBook, x: Quantity, y: Quantity, unknown: str, known: frozen
                 y_form=y_form,
                 axes_tex=rf"{tex(plot.y_form)} \text{{ against }} {tex(plot.x_form)}",
                 gradient_tex=tex(plot.gradient_means),
+                intercept_tex="" if plot.unknown_from_gradient or not plot.unknown_from_intercept else tex(plot.intercept_means),
                 unknown=unknown,
                 formula=plot.unknown_from_gradient or plot.unknown_from_intercept,
                 kept=find_kept(book, x, y, x_form, y_form),

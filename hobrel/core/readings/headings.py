@@ -67,6 +67,11 @@ class Heading:
     of: str | None = None
     holds: Literal["numbers", "words"] = "numbers"
 
+    @property
+    def is_count(self) -> bool:
+        """Whether it says by itself that its numbers are counted: a “number of sheets” without a unit."""
+        return self.holds == "numbers" and not self.unit and self.name.lower().startswith("number of ")
+
 
 @dataclass(frozen=True)
 class HeadedColumn:

@@ -9,7 +9,7 @@ from hobrel.core.apparatus.rigs import RIGS
 from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.typeset import plain_text, rich_symbol
+from hobrel.core.formulas.typeset import rich_symbol, write_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.results import Analysis
 from hobrel.core.presentation.showing import write_constant
@@ -38,7 +38,7 @@ def _tell_apart(book: LabBook, target: str, title: str) -> str:
     graph = next((g for g in book.graphs if fit is not None and g.id == fit.graph), None)
     if fit is None or graph is None or len(book.fits) < 2:
         return title
-    symbols = {q.id: plain_text(rich_symbol(q.symbol)) for q in book.quantities}
+    symbols = {q.id: write_symbol(q.symbol) for q in book.quantities}
     y, x = (symbols.get(key, "") for key in (fit.y or graph.y, graph.x))
     among = name_fit(book, fit) if sum(f.graph == fit.graph for f in book.fits) > 1 else ()
     return ", ".join((f"{title}, {y} against {x}", *among))

@@ -17,6 +17,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate, take_constant
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import FUNCTIONS, Call, Node, Number, Symbol, symbols_in, walk
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.stepping.conditions import Condition, read_condition
 from hobrel.core.stepping.loops import Equations, Stage
@@ -238,7 +239,10 @@ def _name_all(model: StepModel, along: str) -> dict[str, str]:
             raise CoreError("bad_symbol", "“{symbol}” cannot be the symbol of something in a model.", symbol=part.symbol, item=part.id)
         if name == along or name in names.values():
             raise CoreError(
-                "bad_symbol", "There are two {symbol} in this model. Give one of them an index.", symbol=part.symbol, item=part.id
+                "bad_symbol",
+                "There are two {symbol} in this model. Give one of them an index.",
+                symbol=write_symbol(part.symbol),
+                item=part.id,
             )
         names[part.id] = name
     return names
@@ -343,12 +347,14 @@ def _read_start(state: StateQuantity, unit: Unit, book: Mapping[str, Traced]) ->
     node = read_formula(state.start, book)
     found = evaluate(node, book)
     if state.fitted and not isinstance(node, Symbol):
-        raise CoreError("bad_number", "A start that is fitted begins at a number: write one for {symbol}.", symbol=state.symbol)
+        raise CoreError(
+            "bad_number", "A start that is fitted begins at a number: write one for {symbol}.", symbol=write_symbol(state.symbol)
+        )
     scale, value = scale_of(unit), found.value
     if dimension_of(found.unit) != dimension_of(unit):
         raise CoreError(
             "bad_unit", "{symbol} begins with what is in {unit}; it has to be in {wanted}.",
-            symbol=state.symbol, unit=write_unit(found.unit) or "no unit", wanted=write_unit(unit) or "no unit",
+            symbol=write_symbol(state.symbol), unit=write_unit(found.unit) or "no unit", wanted=write_unit(unit) or "no unit",
         )  # fmt: skip
     base = scale_of(found.unit)
     factor = base.factor / scale.factor

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.questions.board import BOARD_FORMS, formed
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.fits import AddFit, FitChoice, add_fit
@@ -14,7 +15,7 @@ from hobrel.labbooks.edits.graphs import AddGraph, add_graph
 from hobrel.labbooks.edits.parts import EditModel, FormText, Key
 from hobrel.labbooks.edits.quantities import AddQuantity, add_quantity
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import find, write_symbol
+from hobrel.labbooks.places import find
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 

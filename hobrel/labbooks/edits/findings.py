@@ -10,11 +10,12 @@ from hobrel.core.document.choices import IngredientKind
 from hobrel.core.document.lab_book import Finding, read_lab_book
 from hobrel.core.document.limits import MOST_FINDINGS
 from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.labbooks.edits.changing import PartEdit, change_item
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel, End, FormulaText, Key, Name, ReadingText, Symbol, UnitText
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, check_symbol, check_unit, find, has, write_symbol
+from hobrel.labbooks.places import Document, check_symbol, check_unit, find, has
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 

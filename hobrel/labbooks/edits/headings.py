@@ -11,15 +11,16 @@ from pydantic import Field
 
 from hobrel.core.document.limits import LONGEST_WORDS, MOST_QUANTITIES, MOST_REPEATS, MOST_SETTINGS
 from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.readings.headings import LONGEST_HEADING, HeadedBlock, Heading, are_words, read_heading, read_headings
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.fits import FitChoice
 from hobrel.labbooks.edits.graphs import GraphPart
 from hobrel.labbooks.edits.parts import EditModel, Key
-from hobrel.labbooks.edits.quantities import check_holds, follow_symbol
+from hobrel.labbooks.edits.quantities import InstrumentIn, check_holds, follow_symbol
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, call, changed_in, check_symbol, count, find, has, settings_of, table_of, write_symbol, write_u
+from hobrel.labbooks.places import Document, call, changed_in, check_symbol, count, find, has, settings_of, table_of, write_u
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
@@ -189,10 +190,12 @@ def add_headed(draft: Draft, key: str, heading: Heading, repeats: int, first: bo
         raise Problem(422, "repeats", message)
     if heading.holds == "numbers":
         check_symbol(quantities, heading.symbol, "measured")
+    # what one sets by counting is known without a ±; counts that are measured may come at random, and are left to the person
+    instrument = InstrumentIn(name="counting", kind="counted", division="1").model_dump() if first and heading.is_count else None
     place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] in ("changed", "measured")), default=-1)
     draft.own("quantities").insert(place, {
         "id": key, "kind": "changed" if first else "measured", "name": heading.name[:80], "symbol": heading.symbol, "unit": heading.unit,
-        "instrument": None, "repeats": repeats, "formula": "", "value": "", "u": "", "given": False, "holds": heading.holds,
+        "instrument": instrument, "repeats": repeats, "formula": "", "value": "", "u": "", "given": False, "holds": heading.holds,
     })  # fmt: skip
 
 

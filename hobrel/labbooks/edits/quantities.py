@@ -10,6 +10,7 @@ from hobrel.core.document.lab_book import DigitsCount, DigitsKind, Holds
 from hobrel.core.document.limits import MOST_QUANTITIES, MOST_REPEATS
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.renaming import rename_symbol
+from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.readings.converting import convert_division, convert_reading, convert_written_u
 from hobrel.core.readings.instruments import InstrumentKind
 from hobrel.labbooks.edits.changing import PartEdit, change_part
@@ -17,7 +18,7 @@ from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol, UnitText
 from hobrel.labbooks.edits.readings import own_setting
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, check_symbol, check_unit, count, find, has, write_symbol
+from hobrel.labbooks.places import Document, check_symbol, check_unit, count, find, has
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 

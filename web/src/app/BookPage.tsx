@@ -112,8 +112,10 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
       if (e.altKey && number) {
         e.preventDefault();
         const wanted = order[Number(number) - 1];
+        // who is there already goes on typing where they are
+        if (!wanted || wanted === stage) return;
         leaveField();
-        if (wanted) void navigate(`/books/${state.id}/${wanted}`);
+        void navigate(`/books/${state.id}/${wanted}`);
       } else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z' && state.can_edit) {
         // inside a field with unsent typing the browser's own undo comes first
         if (typing && e.target.dataset.dirty === 'yes') return;
@@ -123,7 +125,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
     };
     window.addEventListener('keydown', press);
     return () => window.removeEventListener('keydown', press);
-  }, [navigate, state.can_edit, state.id, store]);
+  }, [navigate, stage, state.can_edit, state.id, store]);
 
   return (
     <HistoryContext value={showHistory}>

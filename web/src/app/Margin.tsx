@@ -6,15 +6,18 @@ import { useBook, useBookStore } from '@/shared/book/context';
 import { cellKey, nameOfSetting } from '@/shared/book/rows';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { Pictures } from '@/shared/ui/Pictures';
+import { useFocusKept } from '@/shared/ui/useFocusKept';
 import { Remarks } from './Remarks';
 import { Typeset } from '@/shared/ui/Typeset';
 
 export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; open: boolean; onToggle: () => void; onKeys: () => void }) {
   const { state, analysis } = useBook(({ state, analysis }) => ({ state, analysis }));
   const prompt = state.document.plan.prompts?.[stage];
+  const [margin, setMargin] = useState<HTMLElement | null>(null);
+  useFocusKept(margin);
   if (!open)
     return (
-      <aside className="margin margin-folded">
+      <aside ref={setMargin} className="margin margin-folded" tabIndex={-1}>
         <Button type="text" size="small" onClick={onToggle} aria-label="Unfold the margin" title="Unfold the margin">
           <span aria-hidden="true">‹</span>
           <span className="margin-tab" aria-hidden="true">
@@ -27,7 +30,7 @@ export function Margin({ stage, open, onToggle, onKeys }: { stage: StageName; op
   const remarks = state.remarks.filter((r) => r.stage === stage);
   const elsewhere = state.remarks.filter((r) => r.stage !== stage && !r.settled);
   return (
-    <aside className="margin" aria-label="Margin">
+    <aside ref={setMargin} className="margin" aria-label="Margin" tabIndex={-1}>
       <Button className="margin-fold" type="text" size="small" onClick={onToggle} aria-label="Fold the margin away" title="Fold the margin away">
         ›
       </Button>

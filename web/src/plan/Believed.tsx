@@ -4,6 +4,7 @@ import { isWorded, measuredIn } from '@/shared/book/quantities';
 import { Bare } from './fields';
 import { usePlan } from './usePlan';
 import { Typeset } from '@/shared/ui/Typeset';
+import { letterOf } from '@/shared/ui/symbolsIn';
 import { tidyUnit } from '@/shared/ui/withUnit';
 
 type Part = 'truths' | 'unknowns' | 'formulas' | 'scatter' | 'seconds';
@@ -45,7 +46,9 @@ export function Believed({ lacks }: { lacks: string }) {
           {read.map((q) => (
             <tr key={q.id}>
               <th scope="row">
-                <Typeset text={plainSymbolOf(q.id)} />
+                <i>
+                  <Typeset text={plainSymbolOf(q.id)} />
+                </i>
                 {q.unit && <span className="quiet"> / {tidyUnit(q.unit)}</span>}
               </th>
               <td>
@@ -92,10 +95,13 @@ export function Believed({ lacks }: { lacks: string }) {
         {asked.map((symbol) => (
           <li key={symbol}>
             <span>
-              <Typeset text={`${symbol} =`} />
+              <i>
+                <Typeset text={letterOf(symbol)} />
+              </i>{' '}
+              =
             </span>
             <Bare
-              label={`What ${symbol} truly is`}
+              label={`What ${letterOf(symbol)} truly is`}
               autoFocus={symbol === lacks}
               mono
               width={150}

@@ -23,21 +23,11 @@ export function Offers({ planId }: { planId: number }) {
     retry: false,
   });
   if (!offers.data?.length) return null;
+  const foundBy = (offer: Offer) => state.document.findings.find((f) => f.symbol === offer.unknown);
+  const isTaken = (offer: Offer) => offer.kept !== '' && (!offer.formula || foundBy(offer) !== undefined);
   const take = (offer: Offer) => {
-    const fit = newId('f');
-    const found = state.document.findings.find((f) => f.symbol === offer.unknown);
-    store.edit({
-      type: 'keep_plot',
-      graph: newId('g'),
-      fit,
-      x: offer.x,
-      y: offer.y,
-      x_form: offer.x_form,
-      y_form: offer.y_form,
-      x_new: newId('q'),
-      y_new: newId('q'),
-      instead_of: found?.fit ?? '',
-    });
+    const found = foundBy(offer);
+    const fit = offer.kept || keepPlot(offer, found?.fit ?? '');
     // where lines are looked at, the one that has been taken is
     if (inFit) setAddress({ of: fit }, { replace: true });
     if (!offer.formula) return;
@@ -49,6 +39,22 @@ export function Offers({ planId }: { planId: number }) {
         content: { name: offer.unknown, symbol: offer.unknown, unit: '', formula: offer.formula, fit, accepted: null, uses: [], compare: [] },
       });
   };
+  const keepPlot = (offer: Offer, insteadOf: string) => {
+    const fit = newId('f');
+    store.edit({
+      type: 'keep_plot',
+      graph: newId('g'),
+      fit,
+      x: offer.x,
+      y: offer.y,
+      x_form: offer.x_form,
+      y_form: offer.y_form,
+      x_new: newId('q'),
+      y_new: newId('q'),
+      instead_of: insteadOf,
+    });
+    return fit;
+  };
   return (
     <section className="plan-offers" aria-label="What the relation offers">
       <h3>What the relation offers</h3>
@@ -59,9 +65,14 @@ export function Offers({ planId }: { planId: number }) {
               <Maths tex={offer.axes_tex} />
               <span className="quiet">
                 {word} <Maths tex={offer.gradient_tex} />
+                {offer.intercept_tex && (
+                  <>
+                    , intercept <Maths tex={offer.intercept_tex} />
+                  </>
+                )}
               </span>
             </span>
-            {offer.kept ? (
+            {isTaken(offer) ? (
               <span className="quiet">taken</span>
             ) : (
               <Button size="small" onClick={() => take(offer)}>

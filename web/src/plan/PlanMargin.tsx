@@ -9,6 +9,7 @@ import { definitionOf } from '@/shared/book/quantities';
 import { TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { stageNames } from '@/shared/ui/MiniTrail';
+import { useFocusKept } from '@/shared/ui/useFocusKept';
 import { DryRunSheet } from './DryRunSheet';
 import { GiveOutSheet } from './GiveOutSheet';
 import { LastTime } from './LastTime';
@@ -29,8 +30,10 @@ export function PlanMargin({ planId, stage, glass, onGlass }: { planId: number; 
   const { state } = useBook(({ state }) => ({ state }));
   const [sheet, setSheet] = useState<'dry' | 'give' | null>(null);
   const { plan, write } = usePlan();
+  const [margin, setMargin] = useState<HTMLElement | null>(null);
+  useFocusKept(margin);
   return (
-    <aside className="margin plan-margin" aria-label="What the plan says">
+    <aside ref={setMargin} className="margin plan-margin" aria-label="What the plan says" tabIndex={-1}>
       <Segmented<boolean>
         block
         value={glass.on}

@@ -1,7 +1,7 @@
 // What a quantity is read from, and how uncertain that makes each reading.
 import { Checkbox, Select } from 'antd';
 import { Entry } from '@/shared/ui/Entry';
-import { type Instrument, type WrittenInstrument, numbersOf } from './instrument';
+import { type Instrument, type WrittenInstrument, nameOf, numbersOf } from './instrument';
 
 const KINDS: { value: Instrument['kind']; label: string }[] = [
   { value: 'scale', label: 'a scale with marks' },
@@ -35,7 +35,7 @@ export function InstrumentFields({ written, disabled, autoFocus, wrong, onWrite 
           value={written.name}
           maxLength={60}
           onWrite={(name) => write({ name })}
-          placeholder="ruler"
+          placeholder={nameOf({ ...written, name: '' }) || 'ruler'}
           className="field-mid"
         />
         <Select

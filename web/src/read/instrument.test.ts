@@ -8,6 +8,11 @@ describe('what a quantity is read from', () => {
     expect(lacking(written({}))).toBeNull();
     expect(readInstrument(written({}), null)).toBeNull();
     expect(lacking(written({ division: '0.5' }))?.field).toBe('name');
+    expect(lacking(written({ kind: 'display' }))?.field).toBe('name');
+    for (const kind of ['counted', 'counted_at_random'] as const) {
+      expect(lacking(written({ kind }))).toBeNull();
+      expect(readInstrument(written({ kind }), null)).toMatchObject({ kind, name: 'counting' });
+    }
   });
 
   it('has the number that its readings get their ± from, and no other is made up for it', () => {

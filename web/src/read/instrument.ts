@@ -21,7 +21,7 @@ const given = (text: string | undefined) => (Number(text) ? (text ?? '') : '');
 export function writtenFrom(old: Instrument | null | undefined): WrittenInstrument {
   return {
     name: old?.name ?? '',
-    kind: old?.kind ?? 'scale',
+    kind: old?.kind ?? KIND_AT_FIRST,
     division: old?.division ?? '',
     scatter: given(old?.scatter),
     percent: given(old?.percent),
@@ -33,6 +33,10 @@ export function writtenFrom(old: Instrument | null | undefined): WrittenInstrume
 }
 
 const COUNTED: readonly Instrument['kind'][] = ['counted', 'counted_at_random'];
+const KIND_AT_FIRST = 'scale';
+
+/** What is written where a name is left blank: whoever counts has nothing else to name. */
+export const nameOf = (written: WrittenInstrument) => written.name.trim() || (COUNTED.includes(written.kind) ? 'counting' : '');
 
 export type NumberField = 'division' | 'scatter' | 'percent' | 'digits' | 'common';
 
@@ -54,8 +58,8 @@ const MAY_BE_NONE: readonly NumberField[] = ['common', 'percent', 'digits'];
 /** What is still to be written before readings can have a ±, and in which field; null where nothing is. */
 export function lacking(written: WrittenInstrument): { field: NumberField | 'name'; words: string } | null {
   const numbers = numbersOf(written.kind);
-  const typed = numbers.some(({ field }) => written[field].trim() !== '');
-  if (!written.name.trim()) return typed ? { field: 'name', words: 'Say what it is read from.' } : null;
+  const begun = written.kind !== KIND_AT_FIRST || numbers.some(({ field }) => written[field].trim() !== '');
+  if (!nameOf(written)) return begun ? { field: 'name', words: 'Say what it is read from.' } : null;
   for (const { field, words, placeholder } of numbers) {
     const text = written[field];
     const blank = text.trim() === '';
@@ -70,7 +74,8 @@ export function lacking(written: WrittenInstrument): { field: NumberField | 'nam
 
 /** null where it is read from nothing in particular. */
 export function readInstrument(written: WrittenInstrument, old: Instrument | null | undefined): Instrument | null {
-  if (!written.name.trim()) return null;
+  const name = nameOf(written);
+  if (!name) return null;
   const own = numbersOf(written.kind).map((n) => n.field);
   // what the form does not show stays as it was
   const same = written.kind === old?.kind ? old : null;
@@ -78,7 +83,7 @@ export function readInstrument(written: WrittenInstrument, old: Instrument | nul
   const scale = written.kind === 'scale';
   const several = same && same.readings > 1 ? same.readings : 2;
   return {
-    name: written.name.trim(),
+    name,
     kind: written.kind,
     division: number('division', '1'),
     readings: scale ? (written.pair ? several : 1) : (same?.readings ?? 1),

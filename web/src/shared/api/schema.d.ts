@@ -8254,6 +8254,8 @@ export interface components {
          *         Their forms, with v for the quantity: ``v^2``.
          *     axes_tex, gradient_tex : str
          *         The plot, and what its gradient means.
+         *     intercept_tex : str
+         *         What its intercept means, where the unknown is found by that; empty where it is by the gradient.
          *     unknown : str
          *         The symbol that can be found by it; empty where there is none.
          *     formula : str
@@ -8268,6 +8270,8 @@ export interface components {
             formula: string;
             /** Gradient Tex */
             gradient_tex: string;
+            /** Intercept Tex */
+            intercept_tex: string;
             /** Kept */
             kept: string;
             /** Unknown */

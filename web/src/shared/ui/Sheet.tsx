@@ -7,15 +7,16 @@ import './sheet.css';
 
 export function Sheet({ title, onClose, children }: { title: ReactNode; onClose: () => void; children: ReactNode }) {
   const [sheet, setSheet] = useState<HTMLElement | null>(null);
+  // asked before a field of the sheet takes the focus
+  const [before] = useState(() => document.activeElement);
   useEffect(() => {
     if (!sheet) return undefined;
     // a field that has taken the focus as the sheet opened keeps it
-    const before = sheet.contains(document.activeElement) ? null : document.activeElement;
-    if (before) sheet.focus();
+    if (!sheet.contains(document.activeElement)) sheet.focus();
     return () => {
       if (before instanceof HTMLElement && before.isConnected) before.focus();
     };
-  }, [sheet]);
+  }, [before, sheet]);
   useFocusKept(sheet);
   const close = () => {
     leaveField();

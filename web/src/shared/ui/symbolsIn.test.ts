@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { symbolsIn } from './symbolsIn';
+import { letterOf, symbolsIn } from './symbolsIn';
 
 const written = (text: string) =>
   symbolsIn(text)
@@ -15,4 +15,9 @@ it('lowers what stands behind a letter and leaves names and files alone', () => 
   expect(written('t₁₀, my_own_name.csv, run_1, a_, _b and x_1234 stay')).toBe('t₁₀, my_own_name.csv, run_1, a_, _b and x_1234 stay');
   expect(written('')).toBe('');
   expect(symbolsIn('m_b')).toEqual([{ text: 'm', lowered: 'b' }]);
+});
+
+it('says a symbol by its letter, as formulas spell it', () => {
+  expect(['mu', 'mu_0', 'sigma', 'omega', 'Omega', 'Delta_t', 'alpha', 'rho'].map(letterOf)).toEqual(['μ', 'μ_0', 'σ', 'ω', 'Ω', 'Δ_t', 'α', 'ρ']);
+  expect(['E_0', 'MU', 'mug', 'final', 'x', ''].map(letterOf)).toEqual(['E_0', 'MU', 'mug', 'final', 'x', '']);
 });
