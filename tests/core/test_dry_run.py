@@ -255,6 +255,12 @@ class Hands(unittest.TestCase):
         # the pooled standard deviation of 88 degrees of freedom is known to 8 %
         self.assertAlmostEqual(float(np.sqrt(np.mean(groups.var(axis=1, ddof=1)))), 0.30, delta=0.07)
 
+    def test_a_scatter_that_is_a_share_grows_with_what_is_read(self) -> None:
+        texts = self.read(Instrument("ruler", "scale", "0.001"), repeats=12, scatter={"s": "5 %"})
+        groups = np.array([float(t) for t in texts]).reshape(8, 12)
+        shares = groups.std(axis=1, ddof=1) / groups.mean(axis=1)
+        self.assertAlmostEqual(float(np.sqrt(np.mean(shares**2))), 0.05, delta=0.012)
+
     def test_counts_scatter_by_their_root_and_times_are_stopped_by_hand(self) -> None:
         counts = np.array([float(t) for t in self.read(Instrument("counter", "counted_at_random", "1"), unit="mm", repeats=12)])
         groups = counts.reshape(8, 12)
@@ -358,6 +364,7 @@ class Refused(unittest.TestCase):
         self.assertEqual(caught.exception.fields["field"], "nu_0")
         self.assertEqual(self.code(spring(relation="F = k + s")), "bad_unit")
         self.assertEqual(self.code(spring(dry={"truths": {"k": "stiff"}})), "bad_number")
+        self.assertEqual(self.code(spring(dry={"scatter": {"s": "much %"}})), "bad_number")
         self.assertEqual(self.code(replace(book, quantities=book.quantities[:1])), "no_quantities")
         for classes in (0, 2001):
             self.assertEqual(self.code(book, classes), "too_large")

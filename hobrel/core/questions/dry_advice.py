@@ -156,7 +156,7 @@ def _keep_hands(book: LabBook) -> LabBook:
     A time that is read once is believed to be a clock's, one that is repeated to be stopped by hand.
     """
     kept = {
-        q.id: repr(find_scatter(q, book))
+        q.id: repr(find_scatter(q, book).size)
         for q in book.quantities
         if q.kind == "measured" and len({find_scatter(replace(q, repeats=n), book) for n in (1, 2)}) > 1
     }

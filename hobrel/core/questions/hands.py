@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -14,6 +15,18 @@ from hobrel.core.units.calculus import parse_unit, same_dimension
 
 BY_HAND = 0.1
 """Standard deviation in s of a time that is started and stopped by eye (common practice)."""
+
+
+@dataclass(frozen=True)
+class HandScatter:
+    """By how much a hand's readings scatter (a standard deviation): in the unit of what is read, or as a share of what truly is."""
+
+    size: float
+    is_share: bool = False
+
+    def at(self, true: Floats) -> Floats:
+        """In the unit of what is read."""
+        return self.size * np.abs(true) if self.is_share else np.full_like(true, self.size)
 
 
 def hidden_half(instrument: Instrument | None) -> float:
@@ -53,7 +66,7 @@ def read_by_hand(quantity: Quantity, true: Floats, book: LabBook, dice: np.rando
     if instrument is not None and instrument.kind == "counted_at_random":
         values = dice.poisson(np.maximum(values, 0.0)).astype(np.float64)
     else:
-        values = values + find_scatter(quantity, book) * dice.standard_normal(values.shape)
+        values = values + find_scatter(quantity, book).at(values) * dice.standard_normal(values.shape)
     if instrument is not None and instrument.kind == "maker":
         # the maker's statement holds for an instrument as a whole: every reading of a bench is off by the same share
         share = float(parse_reading(instrument.percent).value) / 100 / math.sqrt(3) * dice.standard_normal((count, 1, 1))
@@ -61,17 +74,25 @@ def read_by_hand(quantity: Quantity, true: Floats, book: LabBook, dice: np.rando
     return [[[write_down(v, instrument) for v in values[i, row].tolist()] for row in range(settings)] for i in range(count)]
 
 
-def find_scatter(quantity: Quantity, book: LabBook) -> float:
-    """How a hand's readings of a quantity scatter, in its unit: as the plan believes, or as is usual."""
-    written = book.plan.dry.scatter.get(quantity.id, "")
-    if written.strip():
-        return float(parse_difference(written, quantity.unit))
+def find_scatter(quantity: Quantity, book: LabBook) -> HandScatter:
+    """How a hand's readings of a quantity scatter: as the plan believes, or as is usual.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number``, ``bad_unit`` where what the plan believes cannot be read.
+    """
+    written = book.plan.dry.scatter.get(quantity.id, "").strip()
+    if written.endswith("%"):
+        return HandScatter(float(parse_reading(written[:-1]).value) / 100, is_share=True)
+    if written:
+        return HandScatter(float(parse_difference(written, quantity.unit)))
     instrument = quantity.instrument
     if instrument is None or instrument.kind in ("counted", "counted_at_random"):
-        return 0.0
+        return HandScatter(0.0)
     if instrument.kind == "steady":
-        return float(instrument.scatter)
+        return HandScatter(float(instrument.scatter))
     unit = parse_unit(quantity.unit)
     if instrument.kind == "display" and same_dimension(unit, parse_unit("s")) and quantity.repeats > 1:
-        return float(parse_difference(f"{BY_HAND} s", quantity.unit))
-    return smallest_step(instrument) / 2
+        return HandScatter(float(parse_difference(f"{BY_HAND} s", quantity.unit)))
+    return HandScatter(smallest_step(instrument) / 2)

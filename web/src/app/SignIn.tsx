@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Checkbox, Input, Radio } from 'antd';
 import { useState } from 'react';
+import { useLocation } from 'react-router';
 import { type Me, type Schemas, client, get } from '@/shared/api/client';
 import { becomeSomebody } from '@/shared/api/session';
 import { Field, TroubleLine } from '@/shared/form/fields';
@@ -10,11 +11,20 @@ import { Entrance } from './entering';
 
 type ClassList = Schemas['ClassList'];
 
+const pinWords = (chosen: boolean) => (chosen ? 'Your PIN' : 'Choose a PIN of 4 to 8 digits, and remember it');
+
 export function SignIn({ demo }: { demo: Me['demo'] }) {
   const queries = useQueryClient();
+  const { pathname } = useLocation();
   const enter = (me: Me) => becomeSomebody(queries, me);
   return (
     <Entrance words="From readings written down by hand to a number you can defend.">
+      {/* whoever signs out is led to the first page: here their time was over, or a link brought somebody */}
+      {pathname !== '/' && (
+        <p className="notice" role="status">
+          You are not signed in. Sign in, and this page opens; what was typed on this device is kept.
+        </p>
+      )}
       <div className="sign-in-cards">
         <StudentCard enter={enter} />
         <TeacherCard enter={enter} />
@@ -80,8 +90,16 @@ function StudentCard({ enter }: { enter: (me: Me) => void }) {
             ))}
           </fieldset>
           {chosen && (
-            <Field label={chosen.has_pin ? 'Your PIN' : 'Choose a PIN of 4 to 8 digits, and remember it'}>
-              <Input.Password value={pin} onChange={(e) => setPin(e.target.value)} inputMode="numeric" autoComplete="off" name="pin" />
+            <Field label={pinWords(chosen.has_pin)}>
+              {/* named by itself, for the eye that shows it stands in the label too */}
+              <Input.Password
+                aria-label={pinWords(chosen.has_pin)}
+                value={pin}
+                onChange={(e) => setPin(e.target.value)}
+                inputMode="numeric"
+                autoComplete="off"
+                name="pin"
+              />
             </Field>
           )}
           {chosen && <OwnDevice own={own} onChange={setOwn} />}
@@ -120,7 +138,7 @@ function TeacherCard({ enter }: { enter: (me: Me) => void }) {
         <Input value={name} onChange={(e) => setName(e.target.value)} autoComplete="username" name="name" />
       </Field>
       <Field label="Password">
-        <Input.Password value={password} onChange={(e) => setPassword(e.target.value)} autoComplete="current-password" name="password" />
+        <Input.Password aria-label="Password" value={password} onChange={(e) => setPassword(e.target.value)} autoComplete="current-password" name="password" />
       </Field>
       <OwnDevice own={own} onChange={setOwn} />
       <TroubleLine trouble={trouble} />

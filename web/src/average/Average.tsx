@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { Suspense, lazy, useState } from 'react';
 import type { ColumnResult, Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { RunNames } from '@/shared/book/RunNames';
 import { NumberLink } from '@/shared/ui/Number';
 import { Rich } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
@@ -39,6 +40,7 @@ export function Average() {
     <>
       <div className="stage-head">
         <h1>Averages and what follows from them</h1>
+        <RunNames />
         <p className="quiet">
           <Explained text={told(analysis.convention_words)} />{' '}
           <Button type="link" size="small" onClick={() => setComparing(true)}>

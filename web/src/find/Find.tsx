@@ -2,6 +2,7 @@
 import { Button } from 'antd';
 import { useState } from 'react';
 import { useBook, useBookStore, useSlopeWord } from '@/shared/book/context';
+import { RunNames } from '@/shared/book/RunNames';
 import { FindingForm } from './FindingForm';
 import { FindingSheet } from './FindingSheet';
 import './find.css';
@@ -18,6 +19,7 @@ export function Find() {
   const open = writing === 'new' || (writing === null && (collected.length > 0 || draft !== null));
   return (
     <div className="stack find-stage">
+      <RunNames />
       {analysis.findings.length === 0 && !open && (
         <p className="notice">
           There is no finding yet. {state.can_edit && `Make one from a ${word}, the mean of a stretch, a value read off, or a formula of these.`}

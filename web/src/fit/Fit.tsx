@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Schemas } from '@/shared/api/client';
 import { choiceOf, pinNote, placeFit } from '@/shared/book/choices';
+import { RunNames } from '@/shared/book/RunNames';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { cellKey } from '@/shared/book/rows';
@@ -91,8 +92,13 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const head = (
     <ChoiceLine
       title={{ line: 'The line', steps: 'The model' }[fit.shape] ?? 'The curve'}
-      words={[axes, ...describeFit(fit, card)]}
-      beside={<FitTabs fit={fit} onChoose={onChoose} />}
+      words={[axes, ...describeFit(fit, card, figure)]}
+      beside={
+        <>
+          <FitTabs fit={fit} onChoose={onChoose} />
+          <RunNames />
+        </>
+      }
     >
       <AxisChooser graph={graph} />
       {card && (

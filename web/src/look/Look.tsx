@@ -3,6 +3,7 @@ import { Button, Checkbox, Segmented } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { RunNames } from '@/shared/book/RunNames';
 import { newId } from '@/shared/book/newId';
 import { usePins } from '@/shared/book/usePins';
 import { measuredIn, unitIn, varyingIn } from '@/shared/book/quantities';
@@ -65,18 +66,21 @@ export function Look() {
           (graph.x_low ?? graph.x_high ?? graph.y_low ?? graph.y_high ?? null) !== null && 'a range of its own',
         ]}
         beside={
-          graphs.length > 1 && (
-            <Segmented<View>
-              size="small"
-              aria-label="How many graphs are seen"
-              value={view}
-              onChange={setView}
-              options={[
-                { value: 'one', label: 'one large' },
-                { value: 'all', label: 'all beside each other' },
-              ]}
-            />
-          )
+          <>
+            {graphs.length > 1 && (
+              <Segmented<View>
+                size="small"
+                aria-label="How many graphs are seen"
+                value={view}
+                onChange={setView}
+                options={[
+                  { value: 'one', label: 'one large' },
+                  { value: 'all', label: 'all beside each other' },
+                ]}
+              />
+            )}
+            <RunNames />
+          </>
         }
       >
         <AxisChooser graph={graph} />

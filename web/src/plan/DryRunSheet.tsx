@@ -73,7 +73,7 @@ function Found({ planId, seed, found: f }: { planId: number; seed: number; found
       <h3>{f.name}</h3>
       {f.value ? (
         <p className="dry-value">
-          <Rich text={f.symbol} /> = {f.value.text} <span className="quiet">{f.percent}</span>
+          <Rich text={f.symbol} /> = {f.value.text} <span className="quiet">({f.percent})</span>
         </p>
       ) : (
         <p className="notice">It could not be worked out.</p>

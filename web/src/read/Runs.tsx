@@ -5,6 +5,7 @@ import type { Edit } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { isWorded } from '@/shared/book/quantities';
+import { RunNames } from '@/shared/book/RunNames';
 import { useSubmit } from '@/shared/book/useSubmit';
 import { spokenDate } from '@/shared/ui/moments';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
@@ -56,13 +57,7 @@ export function Runs({ beside, onBeside, children }: { beside: string; onBeside:
     <>
       <div className="runs">
         <div className="runs-names">
-          <div className="runs-names" role="tablist" aria-label="Runs">
-            {runs.map((r) => (
-              <button key={r.id} type="button" role="tab" aria-selected={r.id === run} className="run-name" onClick={() => void store.chooseRun(r.id)}>
-                {r.name || 'Readings'}
-              </button>
-            ))}
-          </div>
+          <RunNames large />
           {state.can_edit && (
             <button type="button" className="run-add" onClick={() => setNaming('rename')}>
               rename

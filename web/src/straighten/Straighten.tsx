@@ -4,6 +4,7 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import { type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
+import { RunNames } from '@/shared/book/RunNames';
 import { Maths } from '@/shared/ui/Maths';
 import { OwnText } from '@/shared/ui/OwnText';
 import { useRemembered } from '@/shared/ui/useRemembered';
@@ -69,6 +70,7 @@ export function Straighten() {
           <span className="quiet">against</span>
           <SymbolSelect aria-label="Quantity along x" value={x} options={options} onChange={(next) => change({ x: next })} popupMatchSelectWidth={false} />
         </div>
+        <RunNames />
       </div>
       {state.relation_tex && (
         <p className="quiet straighten-expected">

@@ -34,6 +34,7 @@ export function TextField({ label, name, value, onChange, trouble, hint = '', se
   return (
     <Field label={label} trouble={words} hint={hint}>
       <Line
+        aria-label={label}
         name={name}
         value={value}
         onChange={(e) => onChange(e.target.value)}

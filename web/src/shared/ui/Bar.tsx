@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Popconfirm } from 'antd';
 import { type ReactNode, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { type Me, client, get } from '@/shared/api/client';
 import { becomeSomebody } from '@/shared/api/session';
 import { closeOutboxes, countWaiting } from '@/shared/queue/outboxes';
@@ -12,12 +12,15 @@ import './bar.css';
 
 export function Bar({ me, where, children }: { me: Me; where: ReactNode; children?: ReactNode }) {
   const queries = useQueryClient();
+  const navigate = useNavigate();
   const [waiting, setWaiting] = useState(0);
   const leave = () => {
     setWaiting(0);
     void get(client.POST('/api/sign-out')).then((next) => {
       closeOutboxes();
       becomeSomebody(queries, next);
+      // whoever sits down here next begins at the beginning
+      void navigate('/', { replace: true });
     });
   };
   const ask = () =>
