@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 import json
 import re
+import unicodedata
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import Any
@@ -64,7 +65,7 @@ def draw_in_report(opened: OpenBook, frame: ReportFrame, key: str) -> str | None
 def frame_report(book: Book, day: datetime.date | None = None) -> ReportFrame:
     """What stands around a lab book in its report: bench and names, school, class and day; and who has written in it."""
     of, day = frame_of(book), day or local_now().date()
-    who = ": ".join(x for x in (name_bench(of.bench, "Bench"), ", ".join(of.names)) if x)
+    who = ": ".join(x for x in (name_bench(of.bench, "Bench"), ", ".join(set_apart(name) for name in of.names)) if x)
     where = ", ".join(x for x in (of.school, of.class_name) if x)
     byline = tuple(x for x in (who, " · ".join(x for x in (where, say_day(day)) if x)) if x)
     return ReportFrame(byline, tuple(_say_writers(book)), _shares_of_class(book))
@@ -83,6 +84,11 @@ def name_bench(name: str, start: str) -> str:
     return name if not name or re.match(r"(bench|table|group|team)\b", name, re.IGNORECASE) else f"{start} {name}"
 
 
+def set_apart(name: str) -> str:
+    """A name for a sentence: one that is written from right to left stands in it as a whole and takes no number along (UAX 9, isolates)."""
+    return f"\u2068{name}\u2069" if any(unicodedata.bidirectional(sign) in ("R", "AL") for sign in name or "") else name
+
+
 def say_day(day: datetime.date) -> str:
     """“29 November 2026”."""
     return f"{day.day} {day:%B %Y}"
@@ -97,7 +103,7 @@ def _say_writers(book: Book) -> Iterator[str]:
     for row in written.order_by("first"):
         first, last = (row[end].astimezone(here).date() for end in ("first", "last"))
         when = f"on {say_day(first)}" if first == last else f"from {say_day(first)} to {say_day(last)}"
-        yield f"{row['author__shown_name'] or 'Somebody who has left'}: {row['n']} change{'' if row['n'] == 1 else 's'}, {when}"
+        yield f"{set_apart(row['author__shown_name']) or 'Somebody who has left'}: {row['n']} change{'' if row['n'] == 1 else 's'}, {when}"
 
 
 def write_report(book: Book, frame: ReportFrame | None = None) -> ReportFiles:

@@ -182,5 +182,7 @@ def _say_coverage(condition: Condition, planned: int, done: int) -> str:
         return f"{condition.name}: nobody does it"
     if not wanted:
         return f"{condition.name}: {done} of {planned} benches have readings"
+    if done > wanted:
+        return f"{condition.name}: {done} trials, {wanted} wanted"
     words = f"{condition.name}: {done} of {wanted} trials"
     return f"{words}; only {planned} planned" if planned < wanted else words

@@ -14,7 +14,7 @@ from scipy import stats
 from statsmodels.regression.mixed_linear_model import MixedLM
 from statsmodels.stats.anova import AnovaRM
 
-from hobrel.core.document.lab_book import LabBook
+from hobrel.core.document.lab_book import Graph, LabBook
 from hobrel.core.document.plan_part import Condition
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.core.pipeline.computation import compute
@@ -235,6 +235,31 @@ class Presented(unittest.TestCase):
         self.assertIsNone(few.lines[0].gradient)
         self.assertIn("three benches", told(few.lines[0].words))
 
+    def test_the_points_are_of_the_graph_that_a_finding_is_made_from(self) -> None:
+        book = written(1)
+        plain = Graph("plain", "", "L", "t10")
+        before = replace(book, graphs=(plain, *book.graphs), fits=(replace(book.fits[0], id="first", graph="plain"), *book.fits))
+        points = [share_findings(compute(of), "b").points for of in (book, before)]
+        assert points[0] is not None and points[1] is not None
+        self.assertEqual(points[1].axes, points[0].axes)
+        alone = share_findings(compute(replace(before, findings=())), "b").points
+        assert alone is not None
+        self.assertEqual(alone.axes, ("L", "t_10"))
+
+    def test_a_line_of_the_class_that_its_points_bend_away_from_says_so(self) -> None:
+        """T goes with the root of L³: t against L is bent, T² against L³ is not."""
+        lengths = tuple(round(0.3 + 0.05 * i, 2) for i in range(8))
+        for bent in (False, True):
+            shares = []
+            for i in range(6):
+                book = written(i, lengths=lengths)
+                if bent:
+                    fit = replace(book.fits[0], graph="plain")
+                    book = replace(book, graphs=(Graph("plain", "", "L", "t10"),), fits=(fit,), findings=())
+                shares.append(share_findings(compute(book), f"b{i}"))
+            (line,) = present_class((), shares).lines
+            self.assertEqual("class_line_bends" in {s.code for s in line.words}, bent)
+
     def test_the_axes_are_those_of_most_and_what_cannot_be_drawn_says_why(self) -> None:
         shares = [share_findings(compute(written(i)), f"b{i}") for i in range(5)]
         points = shares[0].points
@@ -257,7 +282,7 @@ class Presented(unittest.TestCase):
         pools = present_pools(findings, shares, (COLD, WARM))
         self.assertEqual([(p.condition, len(p.rows)) for p in pools if p.finding == findings[0].id], [("cold water", 5), ("warm water", 4)])
         (beside, *_) = present_class(findings, shares, (COLD, WARM)).conditions
-        self.assertEqual([told(r.coverage) for r in beside.rows], ["5 of 3 trials", "4 benches"])
+        self.assertEqual([told(r.coverage) for r in beside.rows], ["5 trials, 3 wanted", "4 benches"])
         self.assertIn("differ by more than", told(beside.words))
         self.assertIn("4 benches that have done all of them", told(beside.words))
         cold, warm = (r.value.value for r in beside.rows if r.value is not None)

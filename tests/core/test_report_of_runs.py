@@ -8,9 +8,9 @@ from dataclasses import replace
 from hobrel.core.document.lab_book import Accepted, Finding, LabBook, Run
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import present
-from hobrel.core.presentation.side_by_side import find_what_runs_differ_in
+from hobrel.core.presentation.side_by_side import find_what_runs_differ_in, see_from_every_run
 from hobrel.core.reporting.building import ReportFrame, build_report
-from hobrel.core.reporting.tree import Drawing, Items, Part, plain_words, words_in
+from hobrel.core.reporting.tree import Drawing, Equation, Items, Maths, Part, plain_words, words_in
 from hobrel.core.sentences import told
 from tests.builders import lab_book, setting
 
@@ -73,9 +73,35 @@ class SeveralRuns(unittest.TestCase):
         part = parts(book(("none yet", []), *self.WET_AND_DRY))["finding:v"]
         nothing = "There is no fit yet: A line with its uncertainty needs three or more points and has 0."
         self.assertTrue(text(part).startswith(f"{nothing} Speed from every run: none yet: {nothing}dry: 0.5"), text(part))
-        beside = find_what_runs_differ_in(compute(book(("none yet", []), *self.WET_AND_DRY)))["v"]
+        beside = find_what_runs_differ_in(see_from_every_run(compute(book(("none yet", []), *self.WET_AND_DRY))))["v"]
         self.assertIsNone(beside.rows[0].value)
         self.assertIn("that of dry", told(beside.rows[2].words))
+
+    def test_what_the_finding_rests_on_stands_there_of_every_run(self) -> None:
+        """Gradients of 2 and 3 by hand."""
+        found = parts(book(*self.WET_AND_DRY))
+        kinds = ("graph", "fit", "finding")
+        self.assertEqual([key for key in found if key.startswith(kinds)], ["graph:g", "fit:f", "graph:g.wet", "fit:f.wet", "finding:v"])
+        self.assertTrue(text(found["graph:g.wet"]).startswith("Time against length: wet. "))
+        self.assertEqual(found["fit:f.wet"].title, "What the line says: wet")
+        self.assertEqual(found["graph:g.wet"].title, "Graph: time against length, wet")
+        for key, gradient in (("fit:f", 2), ("fit:f.wet", 3)):
+            numbers = [w.tex for block in found[key].blocks if isinstance(block, Items) for w in words_in(block) if isinstance(w, Maths)]
+            self.assertRegex(numbers[0], rf"{gradient}\.0\d* \\pm|{gradient - 1}\.9\d* \\pm")
+        drawings = [block.key for part in found.values() for block in part.blocks if isinstance(block, Drawing | Equation)]
+        self.assertEqual(len(drawings), len(set(drawings)))
+
+    def test_no_graph_of_a_run_that_has_none_of_many_runs_or_of_what_no_finding_rests_on(self) -> None:
+        one_is_empty = parts(book(*self.WET_AND_DRY, ("none yet", [])))
+        self.assertFalse({"graph:g.none yet", "fit:f.none yet"} & set(one_is_empty))
+        self.assertIn("graph:g.wet", one_is_empty)
+        for count, there in ((6, True), (7, False)):
+            many = parts(book(*((f"r{i}", TIMES_TWO if i else TIMES_THREE) for i in range(count))))
+            self.assertEqual("graph:g.r1" in many, there)
+        both = book(*self.WET_AND_DRY)
+        again, beside = replace(both.graphs[0], id="h"), replace(both.fits[0], id="k", graph="h")
+        other = replace(both, graphs=(*both.graphs, again), fits=(*both.fits, beside))
+        self.assertEqual([key for key in parts(other) if ".wet" in key], ["graph:g.wet", "fit:f.wet"])
 
     def test_what_another_run_gives_alone_is_there_unless_the_bench_states_its_own_first(self) -> None:
         of = replace(book(("none yet", []), ("wet", TIMES_THREE)), texts={"conclusion": "Wet it runs at {v:wet}."})

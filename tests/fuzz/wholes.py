@@ -18,7 +18,7 @@ from hobrel.core.document.lab_book import Accepted, LabBook, Reading, Run, Setti
 from hobrel.core.document.plan_part import ReferenceTable, TableLine, WantedSettings
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.shares import share_findings
-from hobrel.core.presentation.side_by_side import find_what_runs_differ_in
+from hobrel.core.presentation.side_by_side import find_what_runs_differ_in, see_from_every_run
 from hobrel.core.presentation.working import explain
 from hobrel.core.questions.dry_run import draw_example
 from hobrel.core.questions.plan_checks import check_plan
@@ -274,7 +274,7 @@ def make_everything(book: LabBook, before: LabBook) -> list[Any]:
             found = contain(target, explain, opened.computation, target)
             made.append(None if isinstance(found, CoreError) else found.title)
     opened = OpenBook(book)
-    list_values(book, opened.analysis, find_what_runs_differ_in(opened.computation))
+    list_values(book, opened.analysis, find_what_runs_differ_in(see_from_every_run(opened.computation)))
     check_plan(book)
     share_findings(opened.computation, "Knot")
     for ending in ("zip", "xlsx", "ods", "json"):

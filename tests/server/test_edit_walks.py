@@ -116,7 +116,7 @@ KINDS_TRIED: dict[str, dict[str, Any]] = {
         "result": st.sampled_from([{"kind": "fit", "of": "line", "part": "gradient"}, {"kind": "mean", "of": "T"}]), **FIRST_GRAPH,
     },
     "add_run_rows": {"run": st.sampled_from(["T", "run1"]), "label": st.sampled_from(["w2", "L"])},
-    "arrange_report": {"order": st.lists(st.sampled_from(["text:method", "graph:measured", "left_out", "text:sec1"]), max_size=4)},
+    "arrange_report": {"order": st.lists(st.sampled_from(["text:method", "graph:measured.run2", "left_out", "text:sec1"]), max_size=4)},
     "leave_part_out": {"part": st.sampled_from(["workings", "graph:measured"]), "title": st.just("it"), "out": st.booleans()},
     "add_section": {"section": st.sampled_from(["sec1", "sec2", "method"]), "title": st.just("Sources")},
     "name_section": {"section": st.sampled_from(["sec1", "sec2"]), "title": st.just("Errors")},

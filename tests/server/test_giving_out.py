@@ -96,7 +96,8 @@ class Giving(OwnBookTest):
         ]
         self.assertTrue(marks)
         self.assertEqual(self.teacher.get(f"/api/practicals/{practical['id']}/pool").json()["title"], "Rolling marbles")
-        self.assertIn(b"</strong> Cooling: Readings at", self.teacher.get(f"/api/books/{book.pk}/report.html").content)
+        report = self.teacher.get(f"/api/books/{book.pk}/report.html").content.decode()
+        self.assertTrue(": Cooling. Each" in report and "What the line says: time against temperature, Cooling" in report)
 
     def test_from_a_plan_to_a_reading_of_a_bench(self) -> None:
         self.give()

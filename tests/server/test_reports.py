@@ -11,10 +11,11 @@ import zlib
 from django.test import TestCase
 from pypdf import PdfReader
 
+from hobrel.reports.actions import frame_report, set_apart
 from hobrel.reports.models import HandIn
 from hobrel.school.teachers import write_school
 from tests.placing import placing
-from tests.school import analysis_of, client_of, fill, keep_summaries, make_school, reading, send_edit
+from tests.school import add_setting, analysis_of, client_of, fill, keep_summaries, make_school, reading, send_edit
 
 HOSTILE = '<script>alert(1)</script> #import "x" $\\phantom{\\text{#panic()}}$ {E} {nothing} {"t":"RawBlock"}'
 
@@ -37,6 +38,16 @@ class Reports(TestCase):
         fill(self.school.book)
         self.client = client_of(self.school.students[0])
         self.address = f"/api/books/{self.school.book.pk}"
+
+    def test_a_name_from_right_to_left_takes_no_number_along(self) -> None:
+        """U+2068 and U+2069 keep what stands between them apart (Unicode Standard Annex 9, 2.4)."""
+        student = self.school.students[0]
+        student.shown_name = "فاطمة الزهراء"
+        student.save()
+        self.assertEqual(send_edit(self.client, self.school.book, add_setting("more")).status_code, 200)
+        (line,) = frame_report(self.school.book).history
+        self.assertRegex(line, "^\u2068فاطمة الزهراء\u2069: \\d+ changes?, on ")
+        self.assertEqual([set_apart(name) for name in ("Ada Wren", "Þóra", "李 小龙", "")], ["Ada Wren", "Þóra", "李 小龙", ""])
 
     def write(self, section: str, text: str) -> None:
         edit = {"type": "write_text", "section": section, "text": text, "was": ""}

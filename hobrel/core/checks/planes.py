@@ -23,6 +23,8 @@ from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadr
 LEAST = 4
 """Rows from which something can be said."""
 CHANCE_OF_ROOTS = 0.01
+SMALLEST_SHARE = 0.01
+"""Of the largest reading's scatter, what a reading next to zero has at least."""
 TIMES_SMOOTHER = 10.0
 """Variance about the plan's line that squares must have, over that of their roots."""
 
@@ -48,6 +50,11 @@ class Measurement:
     y: Floats
     u: Floats
     dof: float
+
+    def by_share(self) -> Measurement:
+        """The same with readings that scatter by a share of what is read, as much as the instrument says at the largest."""
+        largest = float(np.max(np.abs(self.y))) or 1.0
+        return replace(self, u=self.u * np.maximum(np.abs(self.y) / largest, SMALLEST_SHARE))
 
     @property
     def known(self) -> float:

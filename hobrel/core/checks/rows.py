@@ -24,6 +24,8 @@ from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import tidy_unit
 
+BY_SHARE = 5.0
+"""How many times as likely by chance what is noticed may be, where readings scatter by a share of what is read."""
 STEADY = 0.02
 """Share of a step by which evenly set values may miss their places."""
 
@@ -191,9 +193,7 @@ def _rough_rows(columns: RunColumns, book: LabBook, known: set[str]) -> list[Sli
         measurement = Measurement.of(columns, changed, column, out)
         if measurement is None:
             continue
-        found = find_out_of_size(measurement.x, measurement.y, measurement.u) or find_rough(
-            planes_of(measurement, columns, book), measurement.dof
-        )
+        found = find_out_of_size(measurement.x, measurement.y, measurement.u) or _find_rough(measurement, columns, book)
         if found is not None:
             rough.append((measurement, found))
     if not rough:
@@ -222,6 +222,17 @@ def _rough_rows(columns: RunColumns, book: LabBook, known: set[str]) -> list[Sli
         assert changed.averages is not None
         return [_row_slip(columns, changed, rows[0], float(changed.averages.value[rows[0]]), x_expected)]
     return [_row_slip(columns, measurement.column, rows[0], float(measurement.y[found.rows[0]]), found.expected)]
+
+
+def _find_rough(measurement: Measurement, columns: RunColumns, book: LabBook) -> Rough | None:
+    """As `find_rough`; where no repeats say how readings scatter, only what is as rough when they scatter by a share of what is read."""
+    found = find_rough(planes_of(measurement, columns, book), measurement.dof)
+    if found is None or measurement.dof:
+        return found
+    other = find_rough(planes_of(measurement.by_share(), columns, book), 0.0, BY_SHARE)
+    if other is None or other.rows != found.rows:
+        return None
+    return max(found, other, key=lambda rough: rough.chance)
 
 
 def _row_slip(columns: RunColumns, column: Column, row: int, value: float, expected: float) -> Slip:

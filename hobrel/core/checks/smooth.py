@@ -96,7 +96,7 @@ def curves_through(x: Floats, y: Floats, u: Floats) -> Iterator[Plane]:
             yield Plane(basis, y, u, lambda z: z)
 
 
-def find_rough(planes: list[Plane], dof_of_repeats: float) -> Rough | None:
+def find_rough(planes: list[Plane], dof_of_repeats: float, leniency: float = 1.0) -> Rough | None:
     """The likeliest of all explanations of a table that is not smooth; None for one that is, or that none explains.
 
     Parameters
@@ -105,6 +105,8 @@ def find_rough(planes: list[Plane], dof_of_repeats: float) -> Rough | None:
         With more rows than parameters, all of the same rows.
     dof_of_repeats : float
         Behind the planes' uncertainties; 0 where these are only the instrument's, and the hand may scatter more.
+    leniency : float
+        How many times as often as usual a clean table may be asked about.
     """
     looked = [Looked(plane, min(dof_of_repeats, MOST_KNOWN)) for plane in planes if plane.z.size > plane.basis.shape[1] + 1]
     if not looked:
@@ -112,7 +114,7 @@ def find_rough(planes: list[Plane], dof_of_repeats: float) -> Rough | None:
     smoothest = min(one.left_over for one in looked)
     single = _without_one(looked, smoothest)
     double = _with_two_exchanged(looked, smoothest)
-    found = [r for r, most in ((single, CHANCE), (double, CHANCE_OF_TWO)) if r is not None and r.chance < most]
+    found = [r for r, most in ((single, CHANCE), (double, CHANCE_OF_TWO)) if r is not None and r.chance < most * leniency]
     return min(found, key=lambda r: r.chance, default=None)
 
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.special import chdtrc, fdtr, fdtrc, ndtr, stdtr
+from scipy.special import chdtrc, fdtr, fdtrc, ndtr, ndtri, stdtr
 
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.bend import Bend, chance_of_bend, measure_bend
@@ -23,6 +24,9 @@ EACH_SIDE = 0.025
 WITHOUT_BARS = 0.05
 WANDERS = 0.001
 """Probability by chance below which neighbours that lie so near to one another are none."""
+ALIKE = 0.01
+"""Probability by chance below which the bends of several are one."""
+_LEAST_CHANCE = 1e-12
 LEAST_POINTS = 6
 """Without bars, five points or fewer are too few to tell a bend from scatter."""
 CLEAR_BEND = 0.03
@@ -120,6 +124,20 @@ def judge_without_bars(bend: Bend | None, x: Floats, y: Floats) -> Straightness:
     """By the curvature alone; but of what keeps to one side of a line and then to the other far beyond chance it cannot be told either."""
     verdict = judge_straight(bend, x.size, "unknown", math.inf)
     return "unknown" if verdict == "straight" and _wanders(x, y) else verdict
+
+
+def bend_together(bends: Sequence[tuple[Bend, int]]) -> bool:
+    """Whether the points of several, each with so many, bend alike beyond chance, though none of them need show it alone.
+
+    The sum of normal deviates over the root of their number (S. A. Stouffer and others, The American Soldier 1 (1949), p. 45, note; from
+    memory), the deviates by Student's t with N − 3 degrees of freedom.
+    """
+    told = [(bend.t, n - 3) for bend, n in bends if n > 3]
+    if not told:
+        return False
+    chances = [min(max(float(stdtr(dof, t)), _LEAST_CHANCE), 1 - _LEAST_CHANCE) for t, dof in told]
+    together = sum(float(ndtri(chance)) for chance in chances) / math.sqrt(len(told))
+    return 2 * float(ndtr(-abs(together))) < ALIKE
 
 
 def _wanders(x: Floats, y: Floats) -> bool:

@@ -13,6 +13,8 @@ from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Finding
 from hobrel.core.document.plan_part import Condition
 from hobrel.core.errors import CoreError
+from hobrel.core.fitting.bend import measure_bend
+from hobrel.core.fitting.straightness import bend_together
 from hobrel.core.formulas.typeset import RichRun, RichText, rich_symbol, write_symbol
 from hobrel.core.pipeline.worded import join_kinds, place_kinds
 from hobrel.core.presentation.figures import (
@@ -188,10 +190,12 @@ def _line_of(condition: str, shares: Sequence[BenchShare], axes: Axes) -> tuple[
             "class_line_one", "Of {points} points of {benches} benches. Their own lines differ no more than their points scatter.",
             points=found.points, benches=found.benches,
         )  # fmt: skip
+    curved = [(bend, each.x.size) for each in benches if (bend := measure_bend(each.x, each.y)) is not None]
+    words = (said, say("class_line_bends", "But the benches’ points bend away from a line, all alike: look for a plot that is straight."))
     rule = shares[0].rule
     intercept = None if found.intercept is None else show_value(found.intercept, found.u_intercept, intercept_unit, rule)
     gradient = show_value(factor * found.gradient, factor * found.u_gradient, gradient_unit, rule)
-    return ClassLineResult(condition, gradient, intercept, (said,)), found
+    return ClassLineResult(condition, gradient, intercept, words if bend_together(curved) else words[:1]), found
 
 
 def _as_bench(points: SharedPoints) -> BenchPoints:
@@ -334,7 +338,9 @@ def _beside(finding: Finding, conditions: Sequence[Condition], by_condition: Seq
 def _condition_row(finding: Finding, condition: Condition, found: Sequence[tuple[str, SharedFinding]], pool: Pool | None) -> ConditionRow:
     """A condition with the value that its pool quotes."""
     done, wanted = len(found), condition.trials
-    if wanted:
+    if wanted and done > wanted:
+        coverage = say("condition_exceeded", "{done} trials, {wanted} wanted", done=done, wanted=wanted)
+    elif wanted:
         coverage = say("condition_covered", "{done} of {wanted} trials", done=done, wanted=wanted)
     elif done:
         coverage = say("condition_done", "{done} {noun}", done=done, noun="bench" if done == 1 else "benches")

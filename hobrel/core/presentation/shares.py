@@ -9,7 +9,7 @@ from decimal import Decimal
 import numpy as np
 
 from hobrel.core.containment import contain
-from hobrel.core.document.lab_book import Quantity, Run
+from hobrel.core.document.lab_book import Fit, LabBook, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import Column
 from hobrel.core.pipeline.computation import Computation, compute
@@ -39,9 +39,10 @@ class SharedFinding:
 
 @dataclass(frozen=True)
 class SharedPoints:
-    """The points of the graph that a bench's first fit is on, or of its first graph, with what stands on its axes; of kinds also these.
+    """The points of the graph that a bench's finding is made from, or its first fit, or of its first graph, with what stands on its axes;
+    of kinds also these.
 
-    `line` is what is fitted to them first, where that is a line.
+    `line` is what is fitted to them there, where that is a line.
     """
 
     axes: tuple[str, str]
@@ -215,9 +216,15 @@ def _key_of(value: Decimal) -> str:
     return f"{value.normalize():f}"
 
 
+def _find_shown(book: LabBook) -> Fit | None:
+    """The fit that a finding is made from, or the first."""
+    used = {finding.fit for finding in book.findings}
+    return next((fit for fit in book.fits if fit.id in used), book.fits[0] if book.fits else None)
+
+
 def _share_points(computation: Computation) -> SharedPoints | None:
-    fits, graphs = computation.book.fits, computation.book.graphs
-    points = computation.points.get(fits[0].graph if fits else graphs[0].id if graphs else "")
+    fit, graphs = _find_shown(computation.book), computation.book.graphs
+    points = computation.points.get(fit.graph if fit else graphs[0].id if graphs else "")
     if not isinstance(points, GraphPoints) or not points.rows:
         return None
     x, y = points.x_column, points.y_column
@@ -230,5 +237,5 @@ def _share_points(computation: Computation) -> SharedPoints | None:
         for i in thin_points(points.x, points.y, 200)
     )  # fmt: skip
     along = x.quantity.name if x.kinds else x.quantity.symbol
-    line = "" if not fits or fits[0].shape != "line" or x.kinds else "origin" if fits[0].through_origin else "free"
+    line = "" if fit is None or fit.shape != "line" or x.kinds else "origin" if fit.through_origin else "free"
     return SharedPoints((along, y.quantity.symbol), (x.traced.unit, y.traced.unit), shown, x.kinds, line)

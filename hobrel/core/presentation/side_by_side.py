@@ -98,19 +98,23 @@ def compare_runs(computation: Computation, finding_id: str) -> SideBySide:
         raise CoreError("bad_job", "At most {most} runs are compared at once.", most=MOST_RUNS)
     if finding_id not in computation.findings:
         raise CoreError("bad_job", "This finding is no longer in the lab book.")
-    return _set_side_by_side(computation.book, finding_id, _see_from_every_run(computation))
+    return _set_side_by_side(computation.book, finding_id, see_from_every_run(computation))
 
 
-def find_what_runs_differ_in(computation: Computation) -> dict[str, SideBySide]:
-    """The findings that come out otherwise from other runs, by id, as far as there are any and runs are few enough to be compared.
+def find_what_runs_differ_in(seen: Sequence[Computation]) -> dict[str, SideBySide]:
+    """The findings that come out otherwise from other runs, by id, as far as there are any.
 
     One that the first run does not give yet is among them as soon as another gives it, unless the bench has to state its own first.
+
+    Parameters
+    ----------
+    seen : sequence of Computation
+        A lab book from every run, as by `see_from_every_run`.
     """
-    book = computation.book
-    if not 1 < len(book.runs) <= MOST_RUNS or not book.findings:
-        return {}
-    seen = _see_from_every_run(computation)
-    found = {}
+    book = seen[0].book
+    found: dict[str, SideBySide] = {}
+    if len(seen) < 2:
+        return found
     for finding in book.findings:
         beside = _set_side_by_side(book, finding.id, seen)
         values = {(r.value.value, r.value.u) for r in beside.rows if r.value}
@@ -120,8 +124,11 @@ def find_what_runs_differ_in(computation: Computation) -> dict[str, SideBySide]:
     return found
 
 
-def _see_from_every_run(computation: Computation) -> list[Computation]:
+def see_from_every_run(computation: Computation) -> list[Computation]:
+    """A lab book from each of its runs, the first as it is; from that alone where nothing is found, or runs are too many to be compared."""
     book = computation.book
+    if len(book.runs) > MOST_RUNS or not book.findings:
+        return [computation]
     others = (replace(book, runs=(run, *(r for r in book.runs if r is not run))) for run in book.runs[1:])
     return [computation, *(compute(other) for other in others)]
 

@@ -7,12 +7,13 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from hobrel.core.containment import contain
-from hobrel.core.document.lab_book import LabBook
+from hobrel.core.document.lab_book import Fit, LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import relation_tex
 from hobrel.core.pipeline.computation import Computation
+from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.results import Analysis
-from hobrel.core.presentation.side_by_side import SideBySide, find_what_runs_differ_in
+from hobrel.core.presentation.side_by_side import SideBySide, find_what_runs_differ_in, see_from_every_run
 from hobrel.core.reporting.appendix import write_history, write_sources, write_workings
 from hobrel.core.reporting.class_part import ClassShares, write_class
 from hobrel.core.reporting.live_values import ValuesByName, find_typed, is_still, list_values, stands_in
@@ -42,6 +43,7 @@ from hobrel.core.reporting.tree import (
     words_in,
 )
 
+_AS_KEY = str.maketrans(":.", "--")
 Numbered = TypeVar("Numbered", Table, Drawing, Photo, Equation)
 
 
@@ -67,10 +69,12 @@ def build_report(computation: Computation, analysis: Analysis, frame: ReportFram
     frame : ReportFrame
     """
     book = computation.book
-    from_runs = find_what_runs_differ_in(computation)
+    seen = see_from_every_run(computation)
+    from_runs = find_what_runs_differ_in(seen)
     values = list_values(book, analysis, from_runs)
-    planned = plan_parts(book)
-    made = {p.key: _make(p, computation, analysis, frame, from_runs) for p in planned if p.kind != "text"}
+    planned = plan_parts(_name_runs(computation), from_runs)
+    of_run = {c.book.runs[0].id: (c, present(c)) for c in seen[1:] if any(p.run == c.book.runs[0].id for p in planned)}
+    made = {p.key: _make(p, *of_run.get(p.run, (computation, analysis)), frame, from_runs) for p in planned if p.kind != "text"}
     numbered = [block.key for blocks in made.values() for block in blocks if isinstance(block, Table | Drawing | Photo | Equation)]
     around = Surroundings(ValuesByName(values, book, analysis), frozenset(numbered), frozenset(q.symbol for q in book.quantities))
     read = {p.key: read_own_text(book.texts.get(p.of, ""), p.of, around) for p in planned if p.kind == "text"}
@@ -92,6 +96,17 @@ def build_report(computation: Computation, analysis: Analysis, frame: ReportFram
         stale=stale,
         missing=list_missing(book, analysis, parts, unknown, stale),
     )
+
+
+def _name_runs(computation: Computation) -> LabBook:
+    """The lab book with fits that name their run where it is not the first: a table with other headings has graphs of its own."""
+    book = computation.book
+
+    def of_run(fit: Fit) -> str:
+        of = computation.fit_points[fit.id][1].id
+        return fit.run or (of if of != book.runs[0].id else "")
+
+    return replace(book, fits=tuple(replace(fit, run=of_run(fit)) for fit in book.fits))
 
 
 def _section_of(planned: Planned, read: Mapping[str, ReadWords]) -> OwnSection | None:
@@ -136,15 +151,21 @@ def _blocks_of(
             run, result = next((r, a) for r, a in zip(book.runs, analysis.runs, strict=True) if r.id == planned.of)
             return (*(write_constants(book, analysis) if first else ()), *write_readings(book, run, result))
         case "graph":
-            return write_graph(next(g for g in book.graphs if g.id == planned.of), computation, analysis)
+            if planned.run and not any(g.graph == planned.of and g.figure for g in analysis.graphs):
+                return ()
+            key = planned.key.translate(_AS_KEY)
+            return write_graph(next(g for g in book.graphs if g.id == planned.of), computation, analysis, key)
         case "fit":
-            return write_fit(next(f for f in book.fits if f.id == planned.of), analysis, book.convention.slope_word)
+            if planned.run and any(f.fit == planned.of and f.trouble for f in analysis.fits):
+                return ()
+            key = planned.key.translate(_AS_KEY)
+            return write_fit(next(f for f in book.fits if f.id == planned.of), analysis, book.convention.slope_word, key)
         case "finding":
             return write_finding(next(f for f in analysis.findings if f.finding == planned.of), from_runs.get(planned.of))
         case "class":
             return write_class(frame.shares)
         case "left_out":
-            return list_left_out(book)
+            return list_left_out(_name_runs(computation))
         case "workings":
             return write_workings(computation, analysis)
         case "sources":

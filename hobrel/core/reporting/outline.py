@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Iterator, Sequence
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from hobrel.core.document.lab_book import Fit, LabBook
+from hobrel.core.document.lab_book import Fit, Graph, LabBook
 from hobrel.core.rounding import MINUS, with_unit
 from hobrel.core.units.calculus import tidy_unit
 
@@ -20,12 +20,16 @@ DISCUSSION = (
     "Discussion",
     "Does it agree with what you expected? What was left out, and why? What makes most of the uncertainty?",
 )
+MOST_RUNS = 6
+"""Of more runs only the findings stand beside each other: a report of a hundred graphs is read by nobody."""
 CONCLUSION = ("conclusion", "Conclusion", "The answer to the question, with its number.")
 
 
 @dataclass(frozen=True)
 class Planned:
-    """A part that is to be made: what it is of (an id), what it is called, and for own words what belongs there and how many are wanted."""
+    """A part that is to be made: what it is of (an id), what it is called, and for own words what belongs there and how many are wanted.
+    `run` is another run than the first that it is of.
+    """
 
     kind: PartKind
     of: str = ""
@@ -34,19 +38,27 @@ class Planned:
     fewest_words: int = 0
     wanted: bool = True
     own: bool = False
+    run: str = ""
 
     @property
     def key(self) -> str:
         """By which it is moved and left out."""
-        return f"{self.kind}:{self.of}" if self.of else self.kind
+        return ":".join((self.kind, ".".join(filter(None, (self.of, self.run))))) if self.of else self.kind
 
 
-def plan_parts(book: LabBook) -> tuple[Planned, ...]:
-    """All parts of a lab book's report, those left out among them, in the order in which they are to stand."""
-    return _put_in_order(_usual_parts(book), book.report.order)
+def plan_parts(book: LabBook, from_runs: Collection[str] = ()) -> tuple[Planned, ...]:
+    """All parts of a lab book's report, those left out among them, in the order in which they are to stand.
+
+    Parameters
+    ----------
+    book : LabBook
+    from_runs : collection of str
+        The findings (by id) that come out otherwise from other runs: what they rest on stands there of each run.
+    """
+    return _put_in_order(_usual_parts(book, from_runs), book.report.order)
 
 
-def _usual_parts(book: LabBook) -> list[Planned]:
+def _usual_parts(book: LabBook, from_runs: Collection[str]) -> list[Planned]:
     several = len(book.runs) > 1
     parts = [Planned("question", title="Question")] if book.question or book.relation else []
     parts += [_usual(*EXPECTED), _usual(*METHOD)]
@@ -59,6 +71,7 @@ def _usual_parts(book: LabBook) -> list[Planned]:
         fits = [fit for fit in book.fits if fit.graph == graph.id]
         of_graph = called if len(book.fits) > len(fits) else ""
         parts += [Planned("fit", fit.id, _call_fit(book, fit, of_graph, several or len(fits) > 1)) for fit in fits]
+        parts += _of_other_runs(book, graph, called, of_graph, from_runs)
     parts += [Planned("finding", finding.id, f"Finding: {finding.name}") for finding in book.findings]
     parts += [Planned("class", title="What the class found"), Planned("left_out", title="Left out, and why")]
     parts += [Planned("text", s.id, s.title, s.hint, fewest_words=s.fewest_words, wanted=s.wanted) for s in book.plan.sections]
@@ -70,6 +83,18 @@ def _usual_parts(book: LabBook) -> list[Planned]:
         ("history", "Appendix: who wrote when"),
     ]
     return parts + [Planned(kind, title=title) for kind, title in appendix]
+
+
+def _of_other_runs(book: LabBook, graph: Graph, called: str, of_graph: str, from_runs: Collection[str]) -> Iterator[Planned]:
+    """The graph and the cards that findings rest on, of every run but the first, which the usual parts are of."""
+    used = {finding.fit for finding in book.findings if finding.id in from_runs}
+    fits = [fit for fit in book.fits if fit.graph == graph.id and fit.id in used and not fit.run]
+    if not fits or len(book.runs) > MOST_RUNS:
+        return
+    for run in book.runs[1:]:
+        yield Planned("graph", graph.id, f"Graph: {called}, {run.name}", run=run.id)
+        for fit in fits:
+            yield Planned("fit", fit.id, _call_fit(book, replace(fit, run=run.id), of_graph, among_others=True), run=run.id)
 
 
 def _call_fit(book: LabBook, fit: Fit, of_graph: str, among_others: bool) -> str:

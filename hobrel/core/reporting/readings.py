@@ -60,7 +60,7 @@ def write_readings(book: LabBook, run: Run, result: RunResult) -> tuple[Block, .
     quantities = [q for q in book.table_of(run) if q.id in by_id]
     read = [(q.name, list(_read_columns(q, run, rows, by_id[q.id]))) for q in quantities]
     named = run.name if len(book.runs) > 1 else ""
-    said = (f"{named}:" if named else "", _say_readings(quantities, len(rows)), *_say_uncertain(quantities, run, rows, by_id))
+    said = (_say_readings(quantities, len(rows), named), *_say_uncertain(quantities, run, rows, by_id))
     caption = say_words(" ".join(words for words in said if words))
     beginning = read[0][1] if read else []
     blocks: list[Block] = list(_tables(f"readings-{run.id}", caption, beginning, read[1:]))
@@ -71,7 +71,7 @@ def write_readings(book: LabBook, run: Run, result: RunResult) -> tuple[Block, .
             (names[c.quantity], [_Written(_head(c), False, tuple(_struck_if(_pair(c.cells[i]), run.settings[i]) for i in rows))])
             for c in worked
         ]
-        words = f"{named}: what follows from the readings." if named else "What follows from the readings."
+        words = f"What follows from the readings{f': {named}' if named else ''}."
         blocks += _tables(f"derived-{run.id}", say_words(words), beginning[:1], follows)
     return tuple(blocks)
 
@@ -111,10 +111,12 @@ def _has_own_u(run: Run, quantity: str) -> bool:
     return any("±" in text or "+/-" in text for setting in run.settings for text in texts_of(setting, quantity))
 
 
-def _say_readings(quantities: list[Quantity], rows: int) -> str:
+def _say_readings(quantities: list[Quantity], rows: int, named: str) -> str:
     if not quantities:
-        return "Readings."
+        return f"Readings{f': {named}' if named else ''}."
     settings = f"{rows} setting{'' if rows == 1 else 's'} of {quantities[0].name}"
+    if named:
+        return f"Readings at {settings}: {named}. Each has the digits that were written down."
     return f"Readings at {settings}, each with the digits that were written down."
 
 

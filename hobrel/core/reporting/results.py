@@ -27,8 +27,8 @@ def note(trouble: Trouble) -> Block:
     return Paragraph(say_words(trouble.message), "note")
 
 
-def write_graph(graph: Graph, computation: Computation, analysis: Analysis) -> tuple[Block, ...]:
-    """A graph with everything on it, its residual strip below."""
+def write_graph(graph: Graph, computation: Computation, analysis: Analysis, key: str) -> tuple[Block, ...]:
+    """A graph with everything on it, its residual strip below; `key` is what the drawing is called by."""
     result = next(g for g in analysis.graphs if g.graph == graph.id)
     if result.figure is None:
         return (note(result.trouble),) if result.trouble is not None else ()
@@ -48,11 +48,11 @@ def write_graph(graph: Graph, computation: Computation, analysis: Analysis) -> t
         sentences.append("The dotted line is the model with half its step")
     if figure.sketch is not None:
         sentences.append("The faint curve is what was expected")
-    return (Drawing(f"graph-{graph.id}", set_symbols(". ".join(sentences) + "."), told(figure.summary), figure),)
+    return (Drawing(key, set_symbols(". ".join(sentences) + "."), told(figure.summary), figure),)
 
 
-def write_fit(fit: Fit, analysis: Analysis, slope_word: str) -> tuple[Block, ...]:
-    """The card of a fit: what was fitted and how, its equation, its numbers, and how well it goes through the points."""
+def write_fit(fit: Fit, analysis: Analysis, slope_word: str, key: str) -> tuple[Block, ...]:
+    """The card of a fit: what was fitted and how, its equation (called by `key`), its numbers, and how well it goes through the points."""
     card = next(f for f in analysis.fits if f.fit == fit.id)
     if card.trouble is not None:
         return (note(card.trouble),)
@@ -70,7 +70,7 @@ def write_fit(fit: Fit, analysis: Analysis, slope_word: str) -> tuple[Block, ...
         items.append(say_words(told(card.pattern.words)))
     items += _further(card, slope_word)
     lead = say_words(f"{what} through {card.n} points, {told(card.method, '; ')}:")
-    return (Paragraph(lead), Equation(f"fit-{fit.id}", card.equation_tex), Items(tuple(i for i in items if i)))
+    return (Paragraph(lead), Equation(key, card.equation_tex), Items(tuple(i for i in items if i)))
 
 
 def _numbers(card: FitResult, slope_word: str) -> Iterator[Inlines]:

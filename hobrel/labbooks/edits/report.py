@@ -16,7 +16,7 @@ from hobrel.labbooks.places import find, has
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
-PartKey = Annotated[str, Field(max_length=60, pattern=r"^[a-z_]+(:[A-Za-z0-9_-]+)?$")]
+PartKey = Annotated[str, Field(max_length=120, pattern=r"^[a-z_]+(:[A-Za-z0-9_-]+(\.[A-Za-z0-9_-]+)?)?$")]
 MOST_PARTS = 120
 _OWN_SECTIONS = (*REPORT_SECTIONS, "choice")
 

@@ -4755,8 +4755,8 @@ export interface components {
          *         What a measured quantity would be, by the other symbols, where the relation does not say so alone; or, where the units do not fit,
          *         its number by theirs, each in its own unit.
          *     scatter : mapping of quantity id to standard deviation
-         *         How a hand's readings of it scatter, in its unit. Without one, a time is taken to be stopped by hand, and all else to be read to
-         *         half of its smallest division.
+         *         How a hand's readings of it scatter, in its unit or as a share of what truly is: ``3 %``. Without one, a time is taken to be
+         *         stopped by hand, and all else to be read to half of its smallest division.
          *     seconds : mapping of quantity id to seconds
          *         How long one reading of it takes; of the changed quantity, how long a setting takes to be set.
          *     unknowns : mapping of unknown id to value
