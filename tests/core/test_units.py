@@ -119,6 +119,24 @@ class Algebra(unittest.TestCase):
                 parse_unit(text)
             self.assertEqual(caught.exception.code, "bad_unit")
         self.assertEqual(write_unit(parse_unit("ms^-1")), "ms⁻¹")
+        self.assertEqual(self.said("ms-1"), "“ms-1” can be m/s or 1/ms. Write which.")
+        self.assertEqual(self.said("ms-2"), "“ms-2” can be m/s² or 1/ms². Write which.")
+
+    def said(self, text: str) -> str:
+        with self.assertRaises(CoreError) as caught:
+            parse_unit(text)
+        return caught.exception.message
+
+    def test_units_printed_close_to_one_another_are_parted(self) -> None:
+        for text, meant in (
+            ("kgm-3", "kg m"), ("gcm^-3", "g cm"), ("Jkg-1 K-1", "J kg"), ("Wm-2", "W m"), ("moldm-3", "mol dm"),
+            ("J/kgK", "(kg K)"), ("J/(kgK)", "kg K"), ("kgms-1", "kg m s or kg ms"),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertIn(f"Is it {meant}, with a space between?", self.said(text))
+        for text in ("foo2", "kgx", "sheets", "kgmsmKJ"):
+            with self.subTest(text):
+                self.assertNotIn("space", self.said(text))
 
     def test_a_hash_stays_in_its_process(self) -> None:
         """Hashes of texts differ from process to process: one that was kept must not go along."""

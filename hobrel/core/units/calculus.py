@@ -127,21 +127,41 @@ def parse_unit(text: str) -> Unit:
             name = match["name"]
             for spelled, ours in _SPELLING.items():
                 name = ours if name == spelled else name.replace(spelled, ours) if spelled in "\u03bc\u03a9\u2126" else name
-            _known(name)
+            try:
+                _known(name)
+            except CoreError as trouble:
+                raise _say_parts(name, sign < 0 and not inside) or trouble from None
             written = (match["power"] or match["plain"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "1").replace("−", "-")
             if not any(letter.isdigit() for letter in written):
                 raise CoreError("bad_unit", "“{text}” cannot be read as a unit: a sign stands where a power should.", text=text)
             power = Fraction(written)
             if name == "ms" and match["plain"] and power < 0:
-                raise CoreError(
-                    "bad_unit",
-                    "“{text}” can be metres per second or one over milliseconds. Write m/s, or 1/ms.",
-                    text=match[0].strip(),
-                )
+                over = str(-power).translate(_TO_SUPERSCRIPTS) if power < -1 else ""
+                raise CoreError("bad_unit", "“{text}” can be m/s{over} or 1/ms{over}. Write which.", text=match[0].strip(), over=over)
             unit = Unit(_merge(unit.powers, ((name, power * sign),)))
             if not inside:
                 sign = 1
     return unit
+
+
+_OFTEN_JOINED = ("kg", "g", "m", "cm", "mm", "dm", "km", "s", "ms", "mol", "K", "J", "kJ", "N", "W", "kW", "V", "A", "C", "Pa", "rad")
+"""Units that tables print close to one another: kgm⁻³."""
+_MOST_JOINED = 4
+
+
+def _say_parts(name: str, is_divided: bool) -> CoreError | None:
+    """What is said of a name that is several units without a space between them; None where it is not."""
+    ways = [" ".join(way) for way in _split(name)]
+    if not ways:
+        return None
+    meant = " or ".join(f"({way})" if is_divided else way for way in ways)
+    return CoreError("bad_unit", "“{name}” is not a unit that is known here. Is it {meant}, with a space between?", name=name, meant=meant)
+
+
+def _split(name: str, most: int = _MOST_JOINED) -> list[tuple[str, ...]]:
+    if not name:
+        return [()]
+    return [(part, *rest) for part in _OFTEN_JOINED if most and name.startswith(part) for rest in _split(name[len(part) :], most - 1)]
 
 
 def _merge(a: tuple[tuple[str, Fraction], ...], b: tuple[tuple[str, Fraction], ...]) -> tuple[tuple[str, Fraction], ...]:
