@@ -24,7 +24,7 @@ from hobrel.core.sentences import Sentence, say
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import tidy_unit
 
-BY_SHARE = 5.0
+BY_SHARE = 10.0
 """How many times as likely by chance what is noticed may be, where readings scatter by a share of what is read."""
 STEADY = 0.02
 """Share of a step by which evenly set values may miss their places."""
