@@ -23,6 +23,10 @@ class Plans(PlanTest):
         # what is still to be said leads to where it is written
         note = page.locator(".plan-note", has_text="time of ten swings")
         note.get_by_role("link").click()
+        page.get_by_role("button", name="Leave it").click()
+        expect(page.get_by_label("called")).to_have_count(0)
+        # and the same link once more, as often as it is asked for
+        note.get_by_role("link").click()
         expect(page.get_by_label("called")).to_have_value("time of ten swings")
         page.get_by_label("read from").fill("stopwatch")
         page.get_by_label("smallest division").fill("0.01")

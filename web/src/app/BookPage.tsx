@@ -112,10 +112,12 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
       if (e.altKey && number) {
         e.preventDefault();
         const wanted = order[Number(number) - 1];
-        // who is there already goes on typing where they are
-        if (!wanted || wanted === stage) return;
+        if (!wanted) return;
+        // who is there already goes on typing where they are; asked of the address, which a quick second key finds changed already
+        const place = `/books/${state.id}/${wanted}`;
+        if (`${window.location.pathname}${window.location.search}` === place) return;
         leaveField();
-        void navigate(`/books/${state.id}/${wanted}`);
+        void navigate(place);
       } else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z' && state.can_edit) {
         // inside a field with unsent typing the browser's own undo comes first
         if (typing && e.target.dataset.dirty === 'yes') return;
@@ -125,7 +127,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
     };
     window.addEventListener('keydown', press);
     return () => window.removeEventListener('keydown', press);
-  }, [navigate, stage, state.can_edit, state.id, store]);
+  }, [navigate, state.can_edit, state.id, store]);
 
   return (
     <HistoryContext value={showHistory}>

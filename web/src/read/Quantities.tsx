@@ -135,8 +135,6 @@ export function Quantities({ first, onClose }: { first: string; onClose: () => v
           free={free}
           ownValue={quantities.some((q) => q.id === editing && ownValue(q))}
           onDone={() => {
-            // who was led here to write this one goes back to where it was asked for
-            if (editing === first) onClose();
             setEditing(null);
             setWritten(true);
           }}

@@ -1,7 +1,7 @@
 // Read: the runs of a lab book, and the ruled table in which readings are written down.
 import { Button, Dropdown, Segmented } from 'antd';
 import { Suspense, lazy, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { useLocation, useSearchParams } from 'react-router';
 import type { Schemas } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
 import { DEFINED, isWorded, readIn } from '@/shared/book/quantities';
@@ -44,6 +44,7 @@ export function Read() {
   const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
   const [asked, ask] = useSearchParams();
   const defined = asked.get(DEFINED) ?? '';
+  const { key: visit } = useLocation();
   const [text, setText] = useState('');
   const [beside, setBeside] = useState('');
   const photo = usePaperPhoto(state.id);
@@ -164,7 +165,8 @@ export function Read() {
         {sheet === 'bring' && <BringIn text={text} onClose={() => setSheet(null)} />}
         {(sheet === 'quantities' || defined) && (
           <Quantities
-            key={defined}
+            // the same link once more opens it once more
+            key={defined && visit}
             first={defined}
             onClose={() => {
               setSheet(null);
