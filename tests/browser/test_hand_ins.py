@@ -130,6 +130,10 @@ class HandIns(BrowserTest):
         words.fill("For nobody else.")
         page.get_by_role("button", name="Sign out").click()
         expect(page.get_by_label("Class code")).to_be_visible()
+        expect(page).to_have_url(f"{self.live_server_url}/")
+        expect(page.get_by_text("You are not signed in")).to_have_count(0)
+        page.goto(self.address if self.address.startswith("http") else self.live_server_url + self.address)
+        expect(page.get_by_text("You are not signed in. Sign in, and this page opens")).to_be_visible()
         self.assertEqual(page.evaluate("Object.keys(sessionStorage).filter(k => k.startsWith('draft')).length"), 0)
 
     @in_the_long_run

@@ -43,8 +43,15 @@ class Runs(BrowserTest):
         page.keyboard.press("Alt+2")
         page.get_by_role("tab", name="Beech strip").click()
         expect(cell(page, 7, 0)).to_have_value("0.650")
+        # a station's own key leaves the hand where it is
+        cell(page, 7, 0).focus()
+        page.keyboard.press("Alt+2")
+        expect(cell(page, 7, 0)).to_be_focused()
         page.keyboard.press("Alt+7")
         expect(page.locator(".find-statement")).not_to_have_text(wet)
+        # of which run it is can be chosen where it is read
+        page.get_by_role("tab", name="Wet strip").click()
+        expect(page.locator(".find-statement")).to_have_text(wet)
 
     @in_the_long_run
     def test_two_runs_beside_each_other_and_one_removed_and_brought_back(self) -> None:
