@@ -160,8 +160,8 @@ class Hands(unittest.TestCase):
         for kind, division, wanted in (("scale", "0.2", 0.1), ("display", "0.01", 0.005), ("counted", "1", 0.0)):
             quantity = Quantity("y", "measured", "y", "y", "m", Instrument("i", kind, division))  # type: ignore[arg-type]
             with self.subTest(kind):
-                self.assertAlmostEqual(find_scatter(quantity, lab_book(EXACT)), wanted, 12)
-        self.assertEqual(find_scatter(Quantity("y", "measured", "y", "y", "m"), lab_book(EXACT)), 0.0)
+                self.assertAlmostEqual(find_scatter(quantity, lab_book(EXACT)).size, wanted, 12)
+        self.assertEqual(find_scatter(Quantity("y", "measured", "y", "y", "m"), lab_book(EXACT)).size, 0.0)
 
     def test_a_makers_percent_is_one_share_for_a_whole_bench(self) -> None:
         """3 % as the half width of a rectangle: sd 3 %/√3 between benches, and none within one."""
