@@ -11,7 +11,7 @@ from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import symbols_in
 from hobrel.core.formulas.typeset import formula_tex
 from hobrel.core.linearising.algebra import known_in, read_relation
-from hobrel.core.linearising.relation import find_straight_plots
+from hobrel.core.linearising.relation import RelationPlot, find_straight_plots
 from hobrel.core.questions.board import BOARD_FORMS, find_kept, form_of
 from hobrel.core.units.constants import constant_symbols
 
@@ -79,19 +79,32 @@ def _find_unknowns(book: LabBook, held: Set[str], of: dict[str, Quantity]) -> li
     return wanted or sorted(held - set(of) - set(constant_symbols()) - {"pi"}) or [""]
 
 
+def _find_plots(
+    book: LabBook, x: Quantity, y: Quantity, unknowns: Sequence[str], known: frozenset[str]
+) -> tuple[str, tuple[RelationPlot, ...]]:
+    """What is found by the gradient of the simplest plot, or by its intercept where no gradient gives anything; and the plots.
+
+    A gradient says more than an intercept, which may lie far outside of what was measured.
+    """
+    found = []
+    for unknown in unknowns:
+        found.append((unknown, find_straight_plots(book.relation, x.symbol, y.symbol, unknown, known)))
+        if found[-1][1][0].unknown_from_gradient:
+            return found[-1]
+    return found[0]
+
+
 def _offers(book: LabBook, x: Quantity, y: Quantity, unknowns: Sequence[str], known: frozenset[str]) -> list[PlotOffer]:
     try:
-        each = {unknown: find_straight_plots(book.relation, x.symbol, y.symbol, unknown, known) for unknown in unknowns}
+        unknown, plots = _find_plots(book, x, y, unknowns, known)
     except CoreError:
         return []
-    # a gradient says more than an intercept, which may lie far outside of what was measured
-    unknown = next((u for u, plots in each.items() if plots[0].unknown_from_gradient), unknowns[0])
 
     def tex(text: str) -> str:
         return formula_tex(read_formula(text, known | {"gradient", "intercept"}))
 
     offers = []
-    for plot in each[unknown]:
+    for plot in plots:
         x_form, y_form = form_of(plot.x_form, x.symbol), form_of(plot.y_form, y.symbol)
         if not {x_form, y_form} <= set(BOARD_FORMS):
             continue

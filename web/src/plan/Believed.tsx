@@ -90,7 +90,7 @@ export function Believed({ lacks }: { lacks: string }) {
         </tbody>
       </table>
       <p className="quiet">
-        A scatter is in the unit of its heading, or a share of the reading: 3 %. A formula may be written between the numbers of the headings: 2.1 + 3.4 c.
+        A scatter is in the unit of its heading, or a share of the reading: 3&nbsp;%. A formula may be written between the numbers of the headings: 2.1 + 3.4 c.
       </p>
       <h3>In truth</h3>
       <ul className="believed-truths">
