@@ -78,6 +78,9 @@ class Together(unittest.TestCase):
         self.assertFalse(self.bends(1e6, 3, 5))
         self.assertFalse(bend_together([]))
         self.assertTrue(self.bends(1e6, 9, 1))
+        # one whose points are exact counts for seven deviates, not for all the others together
+        level = (Bend(0.0, 0.0, None, 0.0), 9)
+        self.assertEqual([bend_together([(Bend(t, 0.0, None, 0.0), 9), *[level] * 9]) for t in (1e6, -1e6)], [False, False])
 
     def test_straight_benches_are_told_so_as_often_as_they_should_be(self) -> None:
         """200 classes of six benches without a bend: one in a hundred is told that they bend."""
