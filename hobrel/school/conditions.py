@@ -15,6 +15,7 @@ from django.db.models import F
 from hobrel.classes.models import Bench, Person
 from hobrel.core.document.lab_book import read_lab_book
 from hobrel.core.document.plan_part import Condition
+from hobrel.core.presentation.class_data import say_trials
 from hobrel.labbooks.actions import amend_book, open_book
 from hobrel.labbooks.edits.patches import find_patches
 from hobrel.plans.models import Practical, Sitting, Turn
@@ -182,7 +183,5 @@ def _say_coverage(condition: Condition, planned: int, done: int) -> str:
         return f"{condition.name}: nobody does it"
     if not wanted:
         return f"{condition.name}: {done} of {planned} benches have readings"
-    if done > wanted:
-        return f"{condition.name}: {done} trials, {wanted} wanted"
-    words = f"{condition.name}: {done} of {wanted} trials"
-    return f"{words}; only {planned} planned" if planned < wanted else words
+    words = f"{condition.name}: {say_trials(done, wanted).text}"
+    return f"{words}; only {planned} planned" if planned < wanted and done <= wanted else words

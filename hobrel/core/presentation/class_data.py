@@ -191,11 +191,13 @@ def _line_of(condition: str, shares: Sequence[BenchShare], axes: Axes) -> tuple[
             points=found.points, benches=found.benches,
         )  # fmt: skip
     curved = [(bend, each.x.size) for each in benches if (bend := measure_bend(each.x, each.y)) is not None]
-    words = (said, say("class_line_bends", "But the benches’ points bend away from a line, all alike: look for a plot that is straight."))
+    words: Sentences = (said,)
+    if bend_together(curved):
+        words += (say("class_line_bends", "But the benches’ points bend away from a line, all alike: look for a plot that is straight."),)
     rule = shares[0].rule
     intercept = None if found.intercept is None else show_value(found.intercept, found.u_intercept, intercept_unit, rule)
     gradient = show_value(factor * found.gradient, factor * found.u_gradient, gradient_unit, rule)
-    return ClassLineResult(condition, gradient, intercept, words if bend_together(curved) else words[:1]), found
+    return ClassLineResult(condition, gradient, intercept, words), found
 
 
 def _as_bench(points: SharedPoints) -> BenchPoints:
@@ -335,13 +337,18 @@ def _beside(finding: Finding, conditions: Sequence[Condition], by_condition: Seq
     return ConditionTable(finding.name, rich_symbol(finding.symbol), tuple(rows), words)
 
 
+def say_trials(done: int, wanted: int) -> Sentence:
+    """How often a condition has been done, of how often that is wanted."""
+    if done > wanted:
+        return say("condition_exceeded", "{done} trials, {wanted} wanted", done=done, wanted=wanted)
+    return say("condition_covered", "{done} of {wanted} trials", done=done, wanted=wanted)
+
+
 def _condition_row(finding: Finding, condition: Condition, found: Sequence[tuple[str, SharedFinding]], pool: Pool | None) -> ConditionRow:
     """A condition with the value that its pool quotes."""
     done, wanted = len(found), condition.trials
-    if wanted and done > wanted:
-        coverage = say("condition_exceeded", "{done} trials, {wanted} wanted", done=done, wanted=wanted)
-    elif wanted:
-        coverage = say("condition_covered", "{done} of {wanted} trials", done=done, wanted=wanted)
+    if wanted:
+        coverage = say_trials(done, wanted)
     elif done:
         coverage = say("condition_done", "{done} {noun}", done=done, noun="bench" if done == 1 else "benches")
     else:

@@ -43,7 +43,6 @@ from hobrel.core.reporting.tree import (
     words_in,
 )
 
-_AS_KEY = str.maketrans(":.", "--")
 Numbered = TypeVar("Numbered", Table, Drawing, Photo, Equation)
 
 
@@ -73,7 +72,8 @@ def build_report(computation: Computation, analysis: Analysis, frame: ReportFram
     from_runs = find_what_runs_differ_in(seen)
     values = list_values(book, analysis, from_runs)
     planned = plan_parts(_name_runs(computation), from_runs)
-    of_run = {c.book.runs[0].id: (c, present(c)) for c in seen[1:] if any(p.run == c.book.runs[0].id for p in planned)}
+    others = {p.run for p in planned}
+    of_run = {run: (c, present(c)) for c in seen[1:] if (run := c.book.runs[0].id) in others}
     made = {p.key: _make(p, *of_run.get(p.run, (computation, analysis)), frame, from_runs) for p in planned if p.kind != "text"}
     numbered = [block.key for blocks in made.values() for block in blocks if isinstance(block, Table | Drawing | Photo | Equation)]
     around = Surroundings(ValuesByName(values, book, analysis), frozenset(numbered), frozenset(q.symbol for q in book.quantities))
@@ -153,13 +153,12 @@ def _blocks_of(
         case "graph":
             if planned.run and not any(g.graph == planned.of and g.figure for g in analysis.graphs):
                 return ()
-            key = planned.key.translate(_AS_KEY)
-            return write_graph(next(g for g in book.graphs if g.id == planned.of), computation, analysis, key)
+            return write_graph(next(g for g in book.graphs if g.id == planned.of), computation, analysis, planned.block_key)
         case "fit":
             if planned.run and any(f.fit == planned.of and f.trouble for f in analysis.fits):
                 return ()
-            key = planned.key.translate(_AS_KEY)
-            return write_fit(next(f for f in book.fits if f.id == planned.of), analysis, book.convention.slope_word, key)
+            fit = next(f for f in book.fits if f.id == planned.of)
+            return write_fit(fit, analysis, book.convention.slope_word, planned.block_key)
         case "finding":
             return write_finding(next(f for f in analysis.findings if f.finding == planned.of), from_runs.get(planned.of))
         case "class":

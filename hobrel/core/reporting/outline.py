@@ -20,6 +20,7 @@ DISCUSSION = (
     "Discussion",
     "Does it agree with what you expected? What was left out, and why? What makes most of the uncertainty?",
 )
+_AS_KEY = str.maketrans(":.", "--")
 MOST_RUNS = 6
 """Of more runs only the findings stand beside each other: a report of a hundred graphs is read by nobody."""
 CONCLUSION = ("conclusion", "Conclusion", "The answer to the question, with its number.")
@@ -44,6 +45,11 @@ class Planned:
     def key(self) -> str:
         """By which it is moved and left out."""
         return ":".join((self.kind, ".".join(filter(None, (self.of, self.run))))) if self.of else self.kind
+
+    @property
+    def block_key(self) -> str:
+        """By which what is drawn or set in it is called."""
+        return self.key.translate(_AS_KEY)
 
 
 def plan_parts(book: LabBook, from_runs: Collection[str] = ()) -> tuple[Planned, ...]:

@@ -14,14 +14,17 @@ export function symbolsIn(text: string): { text: string; lowered: string }[] {
   return pieces;
 }
 
-// in the order of the alphabet, as Unicode has it, with the sigma that ends a word
-const GREEK = 'alpha beta gamma delta epsilon zeta eta theta iota kappa lambda mu nu xi omicron pi rho final sigma tau upsilon phi chi psi omega'.split(' ');
+// in the order of the alphabet, as Unicode has it; the sigma that ends a word has no name of its own
+const GREEK = 'alpha beta gamma delta epsilon zeta eta theta iota kappa lambda mu nu xi omicron pi rho - sigma tau upsilon phi chi psi omega'.split(' ');
+const LETTERS = new Map(
+  GREEK.flatMap((name, i) => {
+    const letter = String.fromCodePoint(0x3b1 + i);
+    return name === '-' ? [] : [[name, letter] as const, [`${name.charAt(0).toUpperCase()}${name.slice(1)}`, letter.toUpperCase()] as const];
+  }),
+);
 
 /** A symbol as formulas write it, for a sentence: μ for mu, Δ_1 for Delta_1. */
 export function letterOf(symbol: string): string {
   const [name = '', ...rest] = symbol.split('_');
-  const at = GREEK.indexOf(name.toLowerCase());
-  if (at < 0 || name === 'final' || ![GREEK[at], `${name.charAt(0).toUpperCase()}${GREEK[at]?.slice(1)}`].includes(name)) return symbol;
-  const letter = String.fromCodePoint(0x3b1 + at);
-  return [name === GREEK[at] ? letter : letter.toUpperCase(), ...rest].join('_');
+  return [LETTERS.get(name) ?? name, ...rest].join('_');
 }
