@@ -33,6 +33,7 @@ from hobrel.core.questions.dry_advice import find_better_plans, plan_for
 from hobrel.core.questions.dry_run import demonstrate, dry_run, gather_tries
 from hobrel.core.questions.dry_tries import try_classes
 from hobrel.core.questions.dry_words import show_dry_run
+from hobrel.core.questions.hands import find_scatter
 from hobrel.core.readings.instruments import Instrument
 from hobrel.core.scripting.jobs import run_jobs
 from hobrel.shelf import (
@@ -260,6 +261,12 @@ class Hands(unittest.TestCase):
         groups = np.array([float(t) for t in texts]).reshape(8, 12)
         shares = groups.std(axis=1, ddof=1) / groups.mean(axis=1)
         self.assertAlmostEqual(float(np.sqrt(np.mean(shares**2))), 0.05, delta=0.012)
+
+    def test_per_cent_of_what_is_read_in_per_cent_are_its_unit(self) -> None:
+        for unit, expected in (("%", (2.0, False)), ("cm", (0.02, True))):
+            humidity = Quantity("s", "measured", "humidity", "s", unit, Instrument("meter", "display", "0.1"))
+            found = find_scatter(humidity, spring(dry={"scatter": {"s": "2 %"}}))
+            self.assertEqual((found.size, found.is_share), expected)
 
     def test_counts_scatter_by_their_root_and_times_are_stopped_by_hand(self) -> None:
         counts = np.array([float(t) for t in self.read(Instrument("counter", "counted_at_random", "1"), unit="mm", repeats=12)])

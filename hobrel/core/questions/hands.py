@@ -83,7 +83,8 @@ def find_scatter(quantity: Quantity, book: LabBook) -> HandScatter:
         ``bad_number``, ``bad_unit`` where what the plan believes cannot be read.
     """
     written = book.plan.dry.scatter.get(quantity.id, "").strip()
-    if written.endswith("%"):
+    # of what is read in per cent they are its unit
+    if written.endswith("%") and parse_unit(quantity.unit) != parse_unit("%"):
         return HandScatter(float(parse_reading(written[:-1]).value) / 100, is_share=True)
     if written:
         return HandScatter(float(parse_difference(written, quantity.unit)))
