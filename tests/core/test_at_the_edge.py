@@ -20,8 +20,8 @@ from hobrel.core.formulas.reading import read_formula
 from hobrel.core.linearising.forms import read_form
 from hobrel.core.pipeline.columns import compute_columns
 from hobrel.core.pipeline.computation import compute
+from hobrel.core.pipeline.influence import without_rounding
 from hobrel.core.pipeline.ingredients import read_unknown
-from hobrel.core.pipeline.lines import without_rounding
 from hobrel.core.presentation.columns import present_column, write_pair_as
 from hobrel.core.presentation.rows import look_at_rows
 from hobrel.core.questions.board import look_at_board

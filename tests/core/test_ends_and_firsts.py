@@ -22,7 +22,7 @@ from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.ways import Input, propagate
 from hobrel.core.linearising.forms import try_forms
 from hobrel.core.pipeline.computation import compute
-from hobrel.core.pipeline.lines import GraphPoints
+from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.figures import make_axis, make_log_axis
 from hobrel.core.presentation.findings import shown_input

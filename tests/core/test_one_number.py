@@ -19,7 +19,7 @@ from hobrel.core.document.lab_book import Finding, Fit, Graph, Ingredient, LabBo
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.findings import ComputedFinding
-from hobrel.core.pipeline.lines import bars_of_used
+from hobrel.core.pipeline.points import bars_of_used
 from hobrel.core.presentation.working import explain
 from hobrel.core.uncertainty.traced import (
     Source,

@@ -15,7 +15,7 @@ from hobrel.core.pipeline.computation import compute
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.findings import ComputedFinding
 from hobrel.core.pipeline.ground import Ground
-from hobrel.core.pipeline.lines import GraphPoints
+from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.pipeline.summits import find_farthest, find_summit
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.uncertainty.traced import combine_quadrature

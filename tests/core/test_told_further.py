@@ -33,7 +33,8 @@ from hobrel.core.fitting.residuals import study_residuals
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.formulas.typeset import relation_tex, symbol_tex
 from hobrel.core.pipeline.computation import compute
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.equations import find_free_corner
 from hobrel.core.presentation.figures import FigurePoint, ModelLine, make_axis

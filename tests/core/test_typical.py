@@ -6,8 +6,9 @@ import math
 from unittest import TestCase
 
 import numpy as np
+from scipy.stats import chi2
 
-from hobrel.core.statistics.typical import find_typical_spread
+from hobrel.core.statistics.typical import GROWS, find_typical_spread
 
 
 class Kinds(TestCase):
@@ -32,6 +33,30 @@ class Kinds(TestCase):
         np.testing.assert_allclose(
             found.sd[0] / np.mean(groups[0]), np.sqrt(np.mean([(np.std(g, ddof=1) / np.mean(g)) ** 2 for g in groups]))
         )
+
+    def test_two_readings_a_setting_tell_a_share_by_their_likelihood(self) -> None:
+        """Variances are drawn from χ² with one degree of freedom: their density (SciPy's) under one spread and under one share,
+        each at its best. Cochran's test sees nothing in either.
+        """
+        values = np.array([1.0, 2.0, 4.0, 8.0, 16.0, 32.0])
+        for off, kind in (((0.03, 0.05, 0.17, 0.2, 0.5, 0.45), "proportional"), ((0.3, 0.4, 0.2, 0.3, 0.5, 0.45), "same")):
+            found = find_typical_spread([[v - d, v + d] for v, d in zip(values, off, strict=True)])
+            assert found is not None
+            variances = 2 * np.array(off) ** 2
+            same, share = (np.full(6, np.mean(variances)), np.mean(variances / values**2) * values**2)
+            ratio = np.prod(chi2.pdf(variances / share, 1) / share) / np.prod(chi2.pdf(variances / same, 1) / same)
+            self.assertEqual(ratio > 1 / GROWS, kind == "proportional")
+            self.assertLess(float(np.max(variances) / np.sum(variances)), 0.78, "Cochran's critical value of six with one, 5 %: 0.7808")
+            self.assertEqual(found.kind, kind)
+
+    def test_it_is_a_share_where_that_is_twenty_times_likelier(self) -> None:
+        """Of two settings, 1 ± a and r ± b: L₂/L₁ = ((a² + b²)/(a² + b²/r²))/r."""
+        for ratio, kind in ((20.1, "proportional"), (19.9, "same")):
+            # b = r a: one share; (1 + r²)/2r is then the ratio of likelihoods
+            r = ratio + math.sqrt(ratio**2 - 1)
+            found = find_typical_spread([[1 - 0.01, 1 + 0.01], [r * 0.99, r * 1.01]])
+            assert found is not None
+            self.assertEqual(found.kind, kind)
 
     def test_each_its_own_and_none_is_nothing(self) -> None:
         found = find_typical_spread([[10.0, 10.01, 9.99], [10.0, 10.0, 10.0], [10.0, 13.0, 7.0], [10.02, 10.0, 9.98], [10.0]])

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import chain
 from typing import Literal
 
 import numpy as np
@@ -15,6 +16,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.fitting.bend import Bend, chance_of_bend, measure_bend
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import along_y
+from hobrel.core.fitting.scattering import find_log_likelihood
 from hobrel.core.uncertainty.traced import Floats
 
 Straightness = Literal["straight", "bends", "unknown"]
@@ -99,11 +101,21 @@ def judge_scatter(chi2: float | None, dof: int, dof_of_bars: float) -> Scatter:
     return "more" if above < EACH_SIDE else "less" if below < EACH_SIDE else "fits"
 
 
-def judge_straight(bend: Bend | None, n: int, scatter: Scatter, dof_of_bars: float) -> Straightness:
+def judge_straight(bend: Bend | None, n: int, scatter: Scatter, dof_of_bars: float, otherwise: Iterable[Bend | None] = ()) -> Straightness:
     """The verdict on one plot by itself.
 
     With bars that can be trusted: the scatter not too large, and the curvature within chance. Without: the curvature by Student's t with
-    N − 3 degrees of freedom.
+    N − 3 degrees of freedom, whichever way the points scatter.
+
+    Parameters
+    ----------
+    bend : Bend or None
+        By the bars, or of points that scatter alike where there are none.
+    n : int
+    scatter : {"fits", "more", "less", "unknown"}
+    dof_of_bars : float
+    otherwise : iterable of Bend or None
+        Of the same points, weighed in the other ways in which they may scatter where bars do not say it.
     """
     if bend is None:
         return "unknown"
@@ -111,7 +123,7 @@ def judge_straight(bend: Bend | None, n: int, scatter: Scatter, dof_of_bars: flo
         # no bars, or bars that the points do not keep to
         if n < LEAST_POINTS and abs(bend.t) < 1e5:
             return "unknown"
-        if chance_of_bend(bend, n) < WITHOUT_BARS:
+        if all(chance_of_bend(way, n) < WITHOUT_BARS for way in chain((bend,), otherwise) if way is not None):
             return "bends"
         return "straight" if bend.z is None else "unknown"
     chance = 2 * float(stdtr(dof_of_bars, -abs(bend.z))) if math.isfinite(dof_of_bars) else 2 * float(ndtr(-abs(bend.z)))
@@ -120,9 +132,23 @@ def judge_straight(bend: Bend | None, n: int, scatter: Scatter, dof_of_bars: flo
     return "unknown" if bend.sag > CLEAR_BEND else "straight"
 
 
-def judge_without_bars(bend: Bend | None, x: Floats, y: Floats) -> Straightness:
-    """By the curvature alone; but of what keeps to one side of a line and then to the other far beyond chance it cannot be told either."""
-    verdict = judge_straight(bend, x.size, "unknown", math.inf)
+def measure_otherwise(x: Floats, y: Floats, sigma: Floats, ways: Sequence[Floats]) -> Iterator[Bend | None]:
+    """The bend of points that do not keep to their bars: all alike and in each of the other ways, of those that are likelier than the bars'
+    proportions, one after the other as asked for.
+    """
+    if np.all(sigma > 0):
+        along = (x - x.mean()) / np.ptp(x)
+        columns = np.array([np.ones_like(x), along, along**2])
+        own = find_log_likelihood(y, columns, sigma)
+        likelier = (way for way in (np.ones_like(x), *ways) if find_log_likelihood(y, columns, way) > own)
+        yield from (measure_bend(x, y, way) for way in likelier)
+
+
+def judge_without_bars(bend: Bend | None, x: Floats, y: Floats, ways: Sequence[Floats] = ()) -> Straightness:
+    """By the curvature alone, whichever of the ways the points scatter; but of what keeps to one side of a line and then to the other far
+    beyond chance it cannot be told either.
+    """
+    verdict = judge_straight(bend, x.size, "unknown", math.inf, (measure_bend(x, y, way) for way in ways))
     return "unknown" if verdict == "straight" and _wanders(x, y) else verdict
 
 
@@ -158,7 +184,7 @@ def _wanders(x: Floats, y: Floats) -> bool:
     return float(ndtr((ratio - 2) / math.sqrt(4 * (n - 2) / (n * n - 1)))) < WANDERS
 
 
-def judge_points(x: Floats, y: Floats, bars: Bars | None, line: LineFit | None = None) -> Straightness:
+def judge_points(x: Floats, y: Floats, bars: Bars | None, line: LineFit | None = None, ways: Sequence[Floats] = ()) -> Straightness:
     """The verdict on points by themselves: of a graph, whatever is fitted to it, and of a square of the board.
 
     Parameters
@@ -168,18 +194,21 @@ def judge_points(x: Floats, y: Floats, bars: Bars | None, line: LineFit | None =
         By what the points are judged; None where they have none.
     line : LineFit, optional
         That through the points with these bars, where it is known.
+    ways : sequence of ndarray, shape (N,)
+        What the points may be off by in y, each but for a factor, beside all alike, where bars do not say it.
     """
     if bars is None or not (np.any(bars.y > 0) or np.any(bars.x > 0)):
-        return judge_without_bars(measure_bend(x, y), x, y)
+        return judge_without_bars(measure_bend(x, y), x, y, ways)
     if bars.are_one:
         off = np.abs(y - fit_line(x, y).at(x))
         return "straight" if float(np.max(off)) <= ROUNDING * float(np.max(np.abs(y))) else "bends"
     try:
         if line is None:
             if bars.run_along(fit_line(x, y).gradient):
-                return judge_without_bars(measure_bend(x, y), x, y)
+                return judge_without_bars(measure_bend(x, y), x, y, ways)
             line = fit_line(x, y, bars.y, bars.x if np.any(bars.x > 0) else None, bars.correlation)
     except CoreError:
         return "unknown"
     sigma = bars.along_y(line.gradient)
-    return judge_straight(measure_bend(x, y, sigma), x.size, judge_scatter(line.chi2, line.dof, bars.dof), bars.dof)
+    scatter = judge_scatter(line.chi2, line.dof, bars.dof)
+    return judge_straight(measure_bend(x, y, sigma), x.size, scatter, bars.dof, measure_otherwise(x, y, sigma, ways))

@@ -18,7 +18,8 @@ from hobrel.core.errors import CoreError
 from hobrel.core.fitting.bend import chance_of_bend, measure_bend
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_residuals
-from hobrel.core.fitting.straightness import ROUNDING, WITHOUT_BARS, Bars, Straightness, judge_points
+from hobrel.core.fitting.scattering import ways_to_scatter
+from hobrel.core.fitting.straightness import ROUNDING, Bars, Straightness, judge_points
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.uncertainty.traced import Floats, Source, combine_quadrature, measured
@@ -165,29 +166,16 @@ def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], as_read: Floats
     excess = max(0.0, math.sqrt(2 * line.chi2) - math.sqrt(2 * line.dof - 1)) if line.chi2 is not None and line.dof else 0.0
     strain = math.sqrt(t * t + few_runs * few_runs + excess * excess)
     left = max(-16, round(math.log10(max(1 - (line.r2 or 0.0), 1e-16))))
-    verdict = judge_points(x.values, y.values, formed if has_bars else None)
-    if not has_bars and verdict == "bends" and y_form.text != "v":
-        verdict = _judge_by_scatter(x, y, as_read)
+    verdict = judge_points(
+        x.values, y.values, formed if has_bars else None, ways=ways_to_scatter(y.slope, as_read) if y_form.text != "v" else ()
+    )
     return StraightPlot(
         x_form=x_form, y_form=y_form, line=line, residuals=study, curvature_t=study.curvature_t, strain=strain, verdict=verdict, left=left
     )
 
 
-def _scatters(y: Formed, as_read: Floats) -> list[Floats]:
-    """What points in a form of y scatter by, but for a factor, where y itself scatters by the same everywhere, or by a share of itself."""
-    found = [np.abs(y.slope)]
-    if np.all(as_read != 0):
-        found.append(np.abs(y.slope * as_read))
-    return [sigma for sigma in found if np.all(np.isfinite(sigma)) and np.all(sigma > 0)]
-
-
-def _judge_by_scatter(x: Formed, y: Formed, as_read: Floats) -> Straightness:
-    """Without bars nobody knows how y scatters: its form bends where it does so whichever way that is."""
-    return "bends" if _chance_of_bend(x, y, as_read) < WITHOUT_BARS else "straight"
-
-
 def _chance_of_bend(x: Formed, y: Formed, as_read: Floats) -> float:
-    bends = [measure_bend(x.values, y.values, sigma) for sigma in _scatters(y, as_read)]
+    bends = [measure_bend(x.values, y.values, sigma) for sigma in ways_to_scatter(y.slope, as_read)]
     return max((chance_of_bend(bend, as_read.size) for bend in bends if bend is not None), default=1.0)
 
 
@@ -215,7 +203,7 @@ def _compare_what_is_left(
 def _left_in_y(x: Formed, y: Formed, as_read: Floats) -> tuple[float, float]:
     """Sum of squares that a line leaves of y, carried back from its form; of y itself, and of shares of it (NaN where it has none)."""
     found = []
-    for sigma in _scatters(y, as_read):
+    for sigma in ways_to_scatter(y.slope, as_read):
         try:
             line = fit_line(x.values, y.values, sigma)
         except CoreError:

@@ -9,7 +9,7 @@ import numpy as np
 from hobrel.core.fitting.area import find_area
 from hobrel.core.fitting.steepest import SteepestPoint, find_steepest_point
 from hobrel.core.pipeline.ground import Ground
-from hobrel.core.pipeline.lines import GraphPoints, axis_units, gradient_unit, refuse_kinds
+from hobrel.core.pipeline.points import GraphPoints, axis_units, gradient_unit, refuse_kinds
 from hobrel.core.statistics.rates import order_points
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_numbers, weigh_rows
 from hobrel.core.units.calculus import Unit, multiply_units

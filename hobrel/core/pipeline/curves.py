@@ -19,17 +19,8 @@ from hobrel.core.fitting.shapes import Shape, find_shape, own_shape, shape_node
 from hobrel.core.fitting.straightness import Scatter, Straightness, Used, judge_points, judge_scatter
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.renaming import rename_symbol
-from hobrel.core.pipeline.lines import (
-    GraphPoints,
-    Influence,
-    axis_units,
-    bars_of_used,
-    points_to_fit,
-    scatter_in_bars,
-    shared_shifts,
-    trace_twofold,
-    without_rounding,
-)
+from hobrel.core.pipeline.influence import Influence, scatter_in_bars, trace_twofold, without_rounding
+from hobrel.core.pipeline.points import GraphPoints, axis_units, bars_of_used, points_to_fit, shared_shifts
 from hobrel.core.stepping.shape import StepCheck, SteppedShape, check_steps, make_stepped
 from hobrel.core.stepping.system import build_system
 from hobrel.core.uncertainty.traced import Floats, Source, Traced
@@ -115,6 +106,7 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
         spread = bars.along_y(shape.over(x).slope(curve.values) if curve.slopes is None else curve.slopes) if both else bars.y
     else:
         spread = np.full_like(x, without_rounding(curve.residual_sd, y))
+    ways = tuple(way[used] for way in points.ways)
     scatter = judge_scatter(curve.chi2, curve.dof, bars.dof)
     influence = Influence(
         by=curve.influence,
@@ -123,6 +115,8 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
         dof=max(curve.dof, 1),
         dof_of_bars=bars.dof,
         reduced_chi2=scatter_in_bars(curve.reduced_chi2, curve.residual_sd, y),
+        residuals=curve.residuals,
+        ways=ways,
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     shifts = {source: (u, x_shift, y_shift) for source, u, x_shift, y_shift in shared_shifts(points, used)}
@@ -146,7 +140,7 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
         outputs=as_outputs(said),
         judged=as_outputs(judged),
         scatter=scatter,
-        bends=judge_points(x, y, bars if weighted else None),
+        bends=judge_points(x, y, bars if weighted else None, ways=ways),
         fitted=used,
         noise=tuple(curve.only_noise(x, y)),
         steps=steps,

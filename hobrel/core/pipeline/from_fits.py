@@ -11,7 +11,8 @@ from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.comparing import TwoFold
 from hobrel.core.pipeline.ground import Fitted
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, gradient_unit
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints, axis_units, gradient_unit
 from hobrel.core.uncertainty.traced import Source, Traced, combine_numbers, measured
 from hobrel.core.units.calculus import Unit
 

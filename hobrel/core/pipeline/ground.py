@@ -12,7 +12,9 @@ from hobrel.core.document.lab_book import Convention, Fit, LabBook, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import Gathered, RunColumns, compute_columns
 from hobrel.core.pipeline.curves import FittedCurve, fit_curve
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, fit_graph, which_says
+from hobrel.core.pipeline.influence import which_says
+from hobrel.core.pipeline.lines import FittedLine, fit_graph
+from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.pipeline.series import Series, gather_series, points_for_fit
 
 Fitted: TypeAlias = FittedLine | FittedCurve

@@ -20,7 +20,8 @@ from hobrel.core.pipeline.averaging import judge_further, uncertainty_at
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
 from hobrel.core.pipeline.from_fits import read_off_traced, tangent_traced
 from hobrel.core.pipeline.ground import Fitted, Ground
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, refuse_kinds
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints, axis_units, refuse_kinds
 from hobrel.core.pipeline.stretches import Rows, average_stretch
 from hobrel.core.pipeline.summits import find_farthest, find_summit
 from hobrel.core.readings.typed_places import read_typed

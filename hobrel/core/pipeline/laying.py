@@ -13,8 +13,9 @@ from hobrel.core.errors import CoreError
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.columns import Gathered, Tangent
 from hobrel.core.pipeline.ground import Ground, lay_once
-from hobrel.core.pipeline.lines import FittedLine, axis_units, gradient_unit
+from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.pipeline.of_runs import gather_results
+from hobrel.core.pipeline.points import axis_units, gradient_unit
 from hobrel.core.uncertainty.traced import (
     Direction,
     Floats,

@@ -12,7 +12,7 @@ from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import Fit, Graph, LabBook, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import RunColumns, plain_symbol
-from hobrel.core.pipeline.lines import GraphPoints, gather_points
+from hobrel.core.pipeline.points import GraphPoints, gather_points
 from hobrel.core.units.calculus import same_dimension, write_unit
 
 

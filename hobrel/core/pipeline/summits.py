@@ -14,7 +14,8 @@ from hobrel.core.pipeline.comparing import TwoFold
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.from_fits import carry_from_fit, read_off_traced
 from hobrel.core.pipeline.ground import Fitted, Ground
-from hobrel.core.pipeline.lines import GraphPoints, axis_units, without_rounding
+from hobrel.core.pipeline.influence import without_rounding
+from hobrel.core.pipeline.points import GraphPoints, axis_units
 from hobrel.core.rounding import write_place
 from hobrel.core.uncertainty.traced import Traced, combine_quadrature, weigh_rows
 

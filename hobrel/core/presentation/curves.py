@@ -13,7 +13,8 @@ from hobrel.core.fitting.shapes import SHAPES, Shape, shape_node
 from hobrel.core.formulas.typeset import formula_tex, plain_text, symbol_expression_tex, symbol_tex, write_symbol
 from hobrel.core.pipeline.comparing import TwoFold, compare_with_known
 from hobrel.core.pipeline.curves import FittedCurve
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, points_to_fit
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints, axis_units, points_to_fit
 from hobrel.core.pipeline.summits import find_summit
 from hobrel.core.presentation.line_cards import METHODS, SCATTER_WORDS, far_settings, present_fit, source_words, within_words, write_r2
 from hobrel.core.presentation.results import FitResult, ParameterResult, ShapeOffer, ShownValue, SummitResult

@@ -11,7 +11,8 @@ from hobrel.core.fitting.shapes import SHAPES, shape_node
 from hobrel.core.formulas.one_line import write_on_one_line
 from hobrel.core.formulas.typeset import RichRun, RichText, rich_symbol
 from hobrel.core.pipeline.curves import FittedCurve
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.presentation.curves import present_parameters
 from hobrel.core.presentation.figures import Axis, Corner, FigurePoint, ModelLine
 from hobrel.core.presentation.line_cards import show_number, without_u

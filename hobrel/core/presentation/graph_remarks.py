@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hobrel.core.document.lab_book import Graph
-from hobrel.core.pipeline.lines import GraphPoints
+from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.pipeline.series import Series
 from hobrel.core.presentation.figures import Axis, Figure
 from hobrel.core.presentation.thinning import MOST_DRAWN

@@ -16,7 +16,8 @@ from hobrel.core.formulas.typeset import RichText, write_symbol
 from hobrel.core.pipeline.columns import plain_symbol, rich_sign
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import Fitted
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints, axis_units
 from hobrel.core.pipeline.series import Series
 from hobrel.core.pipeline.typed_digits import typed_decimals
 from hobrel.core.presentation.equations import find_free_corner, write_equation

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from hobrel.core.document.lab_book import Convention, Fit, Run
@@ -15,7 +17,9 @@ from hobrel.core.pipeline.columns import Column
 from hobrel.core.pipeline.comparing import compare_intercept
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.ground import Ground
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, bars_of_used, is_by_scatter, which_says
+from hobrel.core.pipeline.influence import is_by_scatter, scatter_in_bars, which_says
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints, bars_of_used
 from hobrel.core.presentation.results import ByEyeResult, ExtremesResult, FitResult, GradientUncertainty, LinePattern, ShownValue
 from hobrel.core.presentation.showing import show_trouble, show_value
 from hobrel.core.presentation.thinning import thin_signs
@@ -229,7 +233,8 @@ def _compare_uncertainties(fitted: FittedLine, convention: Convention) -> tuple[
         return show_value(gradient * ratio, abs(u * ratio) or None, unit, rule).text
 
     line = fitted.line
-    by_scatter = float(combine_quadrature(fitted.judged["gradient"], shared=False)) / abs(ratio)
+    chi2 = scatter_in_bars(line.reduced_chi2, line.residual_sd, fitted.points.y[fitted.fitted])
+    by_scatter = line.u_gradient * (1.0 if chi2 is None else math.sqrt(chi2))
     found = []
     if line.method != "ols":
         words = say("gradient_by_bars", "from the error bars of all points together: it shrinks as points are added")

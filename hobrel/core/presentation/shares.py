@@ -13,7 +13,7 @@ from hobrel.core.document.lab_book import Fit, LabBook, Quantity, Run
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.columns import Column
 from hobrel.core.pipeline.computation import Computation, compute
-from hobrel.core.pipeline.lines import GraphPoints
+from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.presentation.figures import FigurePoint
 from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.thinning import thin_points

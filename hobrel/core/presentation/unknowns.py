@@ -7,7 +7,8 @@ from hobrel.core.document.lab_book import Unknown
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.ground import Ground
 from hobrel.core.pipeline.ingredients import read_unknown
-from hobrel.core.pipeline.lines import FittedLine, axis_units
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import axis_units
 from hobrel.core.presentation.results import UnknownResult
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.rounding import with_unit

@@ -10,7 +10,8 @@ from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.findings import ComputedFinding
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.presentation.curves import present_card
 from hobrel.core.presentation.findings import name_symbol, present_budget, present_finding, shown_input
 from hobrel.core.presentation.results import BudgetBar, FitResult, ShownValue

@@ -17,7 +17,8 @@ from hobrel.core.linearising.algebra import known_in
 from hobrel.core.linearising.forms import ANGLE_FORMS, STANDARD_FORMS, Form, StraightPlot, try_forms
 from hobrel.core.linearising.relation import RelationPlot, find_straight_plots
 from hobrel.core.pipeline.columns import RunColumns, compute_columns, plain_symbol
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gather_points, refuse_kinds
+from hobrel.core.pipeline.lines import FittedLine, fit_graph
+from hobrel.core.pipeline.points import GraphPoints, axis_units, gather_points, refuse_kinds
 from hobrel.core.presentation.graphs import draw_points
 from hobrel.core.presentation.line_cards import present_pattern
 from hobrel.core.presentation.results import GraphResult, LinePattern

@@ -15,7 +15,8 @@ from hobrel.core.fitting.read_off import Direction, read_off
 from hobrel.core.fitting.tangents import find_tangents
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import fit_points_with
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, gradient_unit
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints, axis_units, gradient_unit
 from hobrel.core.presentation.curves import present_card
 from hobrel.core.presentation.graphs import draw_graph, prepare_fit, words_beside
 from hobrel.core.presentation.results import FitResult, GraphResult, ShownValue

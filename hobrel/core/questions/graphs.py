@@ -14,7 +14,8 @@ from hobrel.core.fitting.by_eye import study_by_eye
 from hobrel.core.fitting.stretch import summarise_stretch
 from hobrel.core.pipeline.along_points import area_of_graph, steepest_of_graph
 from hobrel.core.pipeline.computation import Computation
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints, axis_units, fit_graph, gradient_unit, points_to_fit
+from hobrel.core.pipeline.lines import FittedLine, fit_graph
+from hobrel.core.pipeline.points import GraphPoints, axis_units, gradient_unit, points_to_fit
 from hobrel.core.pipeline.stretches import average_stretch
 from hobrel.core.pipeline.typed_digits import most_typed_decimals
 from hobrel.core.presentation.line_cards import say_touched

@@ -12,7 +12,7 @@ from hobrel.core.document.choices import ModelNumber, StateQuantity, StepModel
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.pipeline.computation import Computation
-from hobrel.core.pipeline.lines import axis_units, points_to_fit
+from hobrel.core.pipeline.points import axis_units, points_to_fit
 from hobrel.core.presentation.stepped import write_rates_tex
 from hobrel.core.rounding import write_place
 from hobrel.core.sentences import Sentence, say

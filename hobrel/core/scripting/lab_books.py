@@ -20,7 +20,8 @@ from hobrel.core.pipeline.computation import Computation, compute
 from hobrel.core.pipeline.curves import FittedCurve
 from hobrel.core.pipeline.findings import ComputedFinding, compare_findings
 from hobrel.core.pipeline.ingredients import read_unknown
-from hobrel.core.pipeline.lines import FittedLine, GraphPoints
+from hobrel.core.pipeline.lines import FittedLine
+from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.columns import write_rows
 from hobrel.core.presentation.results import Analysis, ColumnResult, FindingResult, FitResult, ShownValue

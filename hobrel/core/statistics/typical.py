@@ -14,6 +14,8 @@ from hobrel.core.uncertainty.traced import Floats
 
 UNLIKE = 0.01
 """Probability by chance below which the settings' spreads are taken to differ."""
+GROWS = 0.05
+"""Share of tables, at most, whose settings scatter alike and that are taken to scatter by a share of their values all the same."""
 
 
 @dataclass(frozen=True)
@@ -37,10 +39,13 @@ class TypicalSpread:
 
 
 def find_typical_spread(groups: Sequence[Sequence[float]]) -> TypicalSpread | None:
-    """Pool the spread of the repeats over the settings: Σ(nᵢ−1)sᵢ²/Σ(nᵢ−1), unless Cochran's test tells them apart.
+    """Pool the spread of the repeats over the settings: Σ(nᵢ−1)sᵢ²/Σ(nᵢ−1), unless Cochran's test tells them apart, or they are plainly
+    likelier to be one share of the value.
 
     W. G. Cochran, Annals of Eugenics 11, 47 (1941); the critical value by the F distribution as in ISO 5725-2:1994, 7.3.3, of settings with
-    as many repeats as they have on average.
+    as many repeats as they have on average. Of two repeats Cochran's test sees little, however far the values are apart: the likelihood of
+    one share over that of one spread, each at its best, is above k in at most one table of k that has one spread (Markov's inequality; both
+    leave the same degrees of freedom, so that what does not depend on the unit has this ratio too).
 
     Parameters
     ----------
@@ -60,14 +65,16 @@ def find_typical_spread(groups: Sequence[Sequence[float]]) -> TypicalSpread | No
     if total == 0:
         return None
     pooled = math.sqrt(float(np.sum(dofs * sds**2)) / total)
-    if not _differ(sds[repeated], dofs[repeated]):
-        return TypicalSpread(np.full(sds.size, pooled), total, "same")
+    differ = _differ(sds[repeated], dofs[repeated])
     means = np.array([abs(s.mean) if s else 0.0 for s in summaries])
     if np.all(means[repeated] > 0):
         shares = sds[repeated] / means[repeated]
-        if not _differ(shares, dofs[repeated]):
-            share = math.sqrt(float(np.sum(dofs[repeated] * shares**2)) / total)
+        share = math.sqrt(float(np.sum(dofs[repeated] * shares**2)) / total)
+        evidence = total * math.log(pooled / share) - float(dofs[repeated] @ np.log(means[repeated])) if share > 0 else 0.0
+        if (differ or evidence > -math.log(GROWS)) and not _differ(shares, dofs[repeated]):
             return TypicalSpread(share * means, total, "proportional")
+    if not differ:
+        return TypicalSpread(np.full(sds.size, pooled), total, "same")
     # two readings that are alike by chance do not know their place exactly
     own = np.where(sds > 0, sds, pooled)
     return TypicalSpread(np.where(repeated, own, np.nan), np.where(repeated, dofs, np.nan), "own")

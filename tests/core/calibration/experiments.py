@@ -47,6 +47,8 @@ class Experiment:
     finding : str
         Of the gradient.
     truth : float
+    share : float
+        Of y, by which the hand scatters besides.
     """
 
     name: str
@@ -59,6 +61,11 @@ class Experiment:
     against: str
     finding: str
     truth: float
+    share: float = 0.0
+
+    def sd_at(self, x: float) -> float:
+        """How the hand scatters there: the same everywhere, or by a share of what is read."""
+        return math.hypot(self.sd, self.share * self.y(x))
 
 
 PENDULUM = Experiment(
@@ -76,6 +83,11 @@ PENDULUM = Experiment(
 SPRING = Experiment("spring", 0.1, 0.8, lambda m: 9.81 * m / 25.0 * 100, 0.25, "0.1", "y", "x", "1/gradient", 0.0254842)
 DECAY = Experiment("decay", 0.0, 60.0, lambda t: 80 * math.exp(-t / 40), 0.7, "0.1", "ln(y)", "x", "-1/gradient", 40.0)
 ALL = (PENDULUM, SPRING, DECAY)
+ABSORPTION = Experiment("absorption", 0.0, 7.0, lambda n: 300 * math.exp(-0.35 * n), 0.0, "1", "ln(y)", "x", "-gradient", 0.35, 0.04)
+CAPACITOR = Experiment("capacitor", 0.0, 50.0, lambda t: 9 * math.exp(-t / 20), 0.0, "0.01", "ln(y)", "x", "-1/gradient", 20.0, 0.03)
+GAS = Experiment("gas", 10.0, 40.0, lambda v: 2400 / v, 0.0, "0.1", "1/y", "x", "1/gradient", 2400.0, 0.02)
+BY_SHARE = (ABSORPTION, CAPACITOR, GAS)
+"""What scatters by a share of itself, whatever its instrument says."""
 
 
 def settings_of(experiment: Experiment, dice: random.Random, count: int, repeats: int) -> tuple[Setting, ...]:
@@ -84,7 +96,7 @@ def settings_of(experiment: Experiment, dice: random.Random, count: int, repeats
     rows = []
     for i in range(count):
         x = round(experiment.x_from + (experiment.x_to - experiment.x_from) * i / (count - 1), 3)
-        texts = [f"{experiment.y(x) + dice.gauss(0, experiment.sd):.{decimals}f}" for _ in range(repeats)]
+        texts = [f"{experiment.y(x) + dice.gauss(0, experiment.sd_at(x)):.{decimals}f}" for _ in range(repeats)]
         rows.append(Setting(f"s{i}", {"x": (Reading(f"{x:.3f}"),), "y": tuple(Reading(t) for t in texts)}))
     return tuple(rows)
 

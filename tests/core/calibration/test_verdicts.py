@@ -5,11 +5,14 @@ from __future__ import annotations
 import os
 import random
 from collections import Counter
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
 from scipy.special import chdtrc
 
+from hobrel.core.document.choices import WeightKind
+from hobrel.core.document.lab_book import Fit
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.line import fit_line
 from hobrel.core.fitting.straightness import Bars, judge_points
@@ -21,7 +24,16 @@ from hobrel.core.presentation.analysis import analyse
 from hobrel.core.statistics.comparison import NEAR, chance_of
 from hobrel.core.statistics.pool import BenchResult, pool_results
 from hobrel.core.uncertainty.traced import combine_quadrature, effective_dof
-from tests.core.calibration.experiments import SPRING, Conditions, draw_conditions, make_book, make_calibration, make_two_ways, moved
+from tests.core.calibration.experiments import (
+    BY_SHARE,
+    SPRING,
+    Conditions,
+    draw_conditions,
+    make_book,
+    make_calibration,
+    make_two_ways,
+    moved,
+)
 
 LONG = os.environ.get("HOBREL_LONG") == "1"
 CLASSES = 3000 if LONG else 120
@@ -63,6 +75,29 @@ class IdealExperiments(Rates):
         for words, share in (("differs", 0.08), ("scatters more", 0.08), ("bends", 0.07)):
             with self.subTest(words, rate=told[words] / CLASSES):
                 self.at_most(told[words], CLASSES, share)
+
+    def test_what_scatters_by_a_share_of_itself_is_left_in_peace(self) -> None:
+        """Read once, so that the instrument alone says how the points should scatter, and its proportions are wrong; with other weights or
+        none; and twice or more often, of which two tell little of their own spread.
+        """
+        dice = random.Random(30)
+        for repeats in ("once", "often"):
+            told: Counter[str] = Counter()
+            for turn in range(CLASSES * 2):
+                drawn = draw_conditions(dice)
+                conditions = replace(drawn, experiment=BY_SHARE[turn % 3], repeats=1 if repeats == "once" else drawn.repeats)
+                weights: WeightKind = "none" if turn % 4 == 3 and repeats == "once" else "both_bars"
+                book = make_book(conditions, dice)
+                fitted, found = fitted_in(replace(book, fits=(Fit("f", "g", weights=weights),)))
+                assert found.comparison is not None
+                told["differs"] += found.comparison.verdict == "differ"
+                told["bends"] += fitted.bends == "bends"
+                if repeats == "often":
+                    told["scatters more"] += fitted.scatter == "more"
+                    told["scatters less"] += fitted.scatter == "less"
+            for words, share in (("differs", 0.08), ("bends", 0.07), ("scatters more", 0.08), ("scatters less", 0.08)):
+                with self.subTest(words, repeats=repeats, rate=told[words] / CLASSES / 2):
+                    self.at_most(told[words], CLASSES * 2, share)
 
     def test_an_intercept_of_zero_is_not_doubted(self) -> None:
         doubted, dice = 0, random.Random(21)
