@@ -21,7 +21,8 @@ from tests.school import client_of
 _MIDDLE_OF_DARK = """(canvas, [x, y, reach]) => {
   const pen = canvas.getContext('2d');
   const left = Math.max(0, Math.floor(x - reach)), top = Math.max(0, Math.floor(y - reach));
-  const { data, width, height } = pen.getImageData(left, top, 2 * reach, 2 * reach);
+  const across = Math.min(2 * reach, canvas.width - left), down = Math.min(2 * reach, canvas.height - top);
+  const { data, width, height } = pen.getImageData(left, top, across, down);
   let sum = 0, sx = 0, sy = 0;
   for (let j = 0; j < height; j++) for (let i = 0; i < width; i++) {
     const dark = Math.max(0, 150 - data[4 * (j * width + i)]);

@@ -48,6 +48,8 @@ export function FrameView({ frames, index, work, turn, at, model, label, canvas,
       },
       (trouble: unknown) => {
         if (gone) return;
+        // no other frame stands in its place
+        canvas.current?.getContext('2d')?.clearRect(0, 0, width, height);
         setShown(index);
         told.current.onTrouble(trouble instanceof Error ? trouble.message : '');
       },

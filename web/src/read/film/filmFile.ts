@@ -14,17 +14,25 @@ const CANNOT =
   'This browser cannot play this film. MP4 with H.264, and WebM, can be played nearly everywhere; HEVC, in which many telephones film, often cannot. Telephones can be told to film in the most compatible way.';
 
 /** The file as it is written: the time of every frame, in the order in which they are seen, and any of them taken out of it. */
-async function readFile(file: File): Promise<{ times: number[]; decode: (index: number) => Promise<CanvasImageSource>; close: () => void }> {
+interface Read {
+  times: number[];
+  /** The film begins within a frame, as one that has been trimmed: browsers leave that frame out, and count from the next. */
+  trimmed: boolean;
+  decode: (index: number) => Promise<CanvasImageSource>;
+  close: () => void;
+}
+
+async function readFile(file: File): Promise<Read> {
   const { ALL_FORMATS, BlobSource, EncodedPacketSink, Input, VideoSampleSink } = await import('mediabunny');
   const input = new Input({ source: new BlobSource(file), formats: ALL_FORMATS });
   try {
     const track = await input.getPrimaryVideoTrack();
     if (!track) throw new FramesTrouble('There is no picture in this film.');
-    const times: number[] = [];
+    const written: number[] = [];
     for await (const packet of new EncodedPacketSink(track).packets(undefined, undefined, { metadataOnly: true }))
       // what is over before the film begins is never seen
-      if (packet.timestamp >= 0 || packet.timestamp + packet.duration > 0) times.push(packet.timestamp);
-    times.sort((a, b) => a - b);
+      if (packet.timestamp >= 0 || packet.timestamp + packet.duration > 0) written.push(packet.timestamp);
+    const { times, begin, trimmed } = fromTheFirst(written, DECODES);
     const sink = new VideoSampleSink(track);
     // where the last frame was taken from, for the next is right behind it
     let behind: { index: number; frames: ReturnType<typeof sink.samples> } | null = null;
@@ -35,11 +43,11 @@ async function readFile(file: File): Promise<{ times: number[]; decode: (index: 
         await behind.frames.return(undefined);
         behind = null;
       }
-      const frames = behind?.frames ?? sink.samples((times[index] ?? 0) + 1e-6);
+      const frames = behind?.frames ?? sink.samples((times[index] ?? 0) + begin + 1e-6);
       behind = null;
       for (let step = await frames.next(); !step.done; step = await frames.next()) {
         const sample = step.value;
-        const found = isFrame(times, index, sample.timestamp);
+        const found = isFrame(times, index, sample.timestamp - begin);
         const next = found ? await createImageBitmap(sample.toCanvasImageSource()) : null;
         sample.close();
         if (!next) continue;
@@ -51,11 +59,22 @@ async function readFile(file: File): Promise<{ times: number[]; decode: (index: 
       }
       throw new FramesTrouble('The browser does not show this frame. Take the next.');
     };
-    return { times, decode, close: () => input.dispose() };
+    return { times, trimmed, decode, close: () => input.dispose() };
   } catch (trouble) {
     input.dispose();
     throw trouble;
   }
+}
+
+/** The times of the frames, and when in the file's own time they begin: 0, but for a film that begins within a frame. Browsers leave that
+ *  one out and count from the next, so that it is seen only where frames can be taken out of the file.
+ */
+export function fromTheFirst(written: readonly number[], canDecode: boolean): { times: number[]; begin: number; trimmed: boolean } {
+  const ordered = [...written].sort((a, b) => a - b);
+  const trimmed = (ordered[0] ?? 0) < 0;
+  const seen = trimmed && !canDecode ? ordered.filter((time) => time >= 0) : ordered;
+  const begin = trimmed ? (seen[0] ?? 0) : 0;
+  return { times: seen.map((time) => time - begin), begin, trimmed };
 }
 
 /** The middle of a frame, where no rounding leads to a neighbour. */
@@ -126,7 +145,7 @@ export async function openFilm(file: File): Promise<Frames> {
     const read = await readFile(file).catch((trouble: unknown) => {
       throw trouble instanceof FramesTrouble ? trouble : new FramesTrouble(NO_TIMES);
     });
-    const { times, decode } = read;
+    const { times, trimmed, decode } = read;
     parts.push(read.close);
     if (!times.length) throw new FramesTrouble(NO_TIMES);
     let turn: Promise<unknown> = Promise.resolve();
@@ -137,8 +156,8 @@ export async function openFilm(file: File): Promise<Frames> {
       // what a quicker step has overtaken is not looked for
       if (presented === index || newest !== index) return video;
       presented = -1;
-      // where key frames lie far apart, frames are taken out one behind the other
-      if (slow && DECODES) return decode(index);
+      // where key frames lie far apart, frames are taken out one behind the other; of a trimmed film browser and file count otherwise
+      if ((slow || trimmed) && DECODES) return decode(index);
       const began = performance.now();
       const found = await present(video, middleOf(times, index, video.duration), (mediaTime) => isFrame(times, index, mediaTime));
       slow = performance.now() - began > SLOW;

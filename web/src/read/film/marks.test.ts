@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { inOrder } from './frames';
-import { isFrame, middleOf } from './filmFile';
+import { fromTheFirst, isFrame, middleOf } from './filmFile';
 import { onFilm } from './useModel';
 import { askedOf, beginWork, isAbout, isBlank, markAt, snapTo, withCorner, withEnd, withMark, withoutMark } from './marks';
 
@@ -87,4 +87,11 @@ test('the middle of a frame, and whether it is what is presented', () => {
 test('pictures come in the order of their numbers', () => {
   const files = ['p10.png', 'p2.png', 'p1.png'].map((name) => new File([], name));
   expect(inOrder(files).map((f) => f.name)).toEqual(['p1.png', 'p2.png', 'p10.png']);
+});
+
+test('a film that begins within a frame begins with it, or with the next where frames cannot be taken out', () => {
+  expect(fromTheFirst([0.1, 0, 0.05], true)).toEqual({ times: [0, 0.05, 0.1], begin: 0, trimmed: false });
+  expect(fromTheFirst([0.07, 0.1], false)).toEqual({ times: [0.07, 0.1], begin: 0, trimmed: false });
+  expect(fromTheFirst([0.25, -0.25, 0.75], true)).toEqual({ times: [0, 0.5, 1], begin: -0.25, trimmed: true });
+  expect(fromTheFirst([0.25, -0.25, 0.75], false)).toEqual({ times: [0, 0.5], begin: 0.25, trimmed: true });
 });
