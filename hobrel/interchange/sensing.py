@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.readings.headings import read_headings, split_heading, uncertainty_of
+from hobrel.core.readings.heading_units import split_heading
+from hobrel.core.readings.headings import read_headings, uncertainty_of
 from hobrel.core.units.calculus import parse_unit, same_dimension
 from hobrel.interchange.tables import Sheet
 
@@ -126,10 +127,11 @@ def _headings(rows: list[list[str]], heading_row: int | None, first: int, width:
         return [("", "")] * width
     cells = rows[heading_row] + [""] * (width - len(rows[heading_row]))
     # a row of units under the headings
-    heads = [split_heading(c.lstrip("#")) for c in cells]
+    split = [split_heading(c.lstrip("#")) for c in cells]
+    heads = [(f"{s.name} ± {s.u}" if s.u else s.name, s.unit) for s in split]
     if heading_row + 1 < first:
         units = rows[heading_row + 1] + [""] * width
-        heads = [(name, unit or split_heading(f"x ({units[i]})")[1]) for i, (name, unit) in enumerate(heads)]
+        heads = [(name, unit or split_heading(f"x ({units[i]})").unit) for i, (name, unit) in enumerate(heads)]
     return heads
 
 
@@ -178,7 +180,7 @@ def _suggest_u(heads: Sequence[tuple[str, str]], left: Sequence[bool], read: Seq
     found = {}
     for i in (i for i, free in enumerate(left) if free and heads[i][0]):
         of = uncertainty_of(write_heading(*heads[i]))
-        target = _match(*split_heading(of), read, set()) if of else None
+        target = _match((whose := split_heading(of)).name, whose.unit, read, set()) if of else None
         if target is not None:
             found[i] = Target(target.quantity, 0, is_u=True)
     return found
@@ -205,7 +207,7 @@ def write_heading(name: str, unit: str) -> str:
 
 
 def _match(name: str, unit: str, read: Sequence[Quantity], taken: set[Target]) -> Target | None:
-    plain = _SUBSCRIPTS.sub(lambda m: "_" + m[0].translate(_TO_DIGITS), canonical_name(name)).strip().lower()
+    plain = _SUBSCRIPTS.sub(lambda m: "_" + m[0].translate(_TO_DIGITS), canonical_name(split_heading(name).name)).strip().lower()
     # “t_10 2”, “t 2”, “t2” is the second repeat of a quantity that has repeats
     base, _, number = re.match(r"^(.*?)([\s_#]*)(\d+)$", plain).groups() if re.match(r"^.*?\d+$", plain) else (plain, "", "")  # type: ignore[union-attr]
     for quantity in read:

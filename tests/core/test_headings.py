@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import FUNCTIONS
-from hobrel.core.readings.headings import LONGEST_HEADING, HeadedColumn, read_heading, read_headings, split_heading
+from hobrel.core.readings.heading_units import SplitHeading, split_heading
+from hobrel.core.readings.headings import LONGEST_HEADING, HeadedColumn, read_heading, read_headings
 
 READ = (
     ("t / s", "time", "t", "s"),
@@ -38,7 +39,41 @@ READ = (
     # of several known words the last is what is measured
     ("wire length temperature (K)", "wire length temperature", "T", "K"),
     ("time of fall", "time of fall", "t", ""),
+    # what was worked out elsewhere, without brackets
+    ("ln R", "ln R", "lnR", ""),
+    ("sin θ", "sin θ", "sintheta", ""),
+    ("√h / cm", "√h", "sqrth", "cm"),
+    ("ΔT (K)", "ΔT", "Delta_T", "K"),
+    ("pH", "pH", "pH", ""),
+    # units as they are written on instruments, and behind what they are of
+    ("R (kOhm)", "resistance", "R", "kOhm"),
+    ("Pulse (bpm)", "Pulse", "P", "bpm"),
+    ("Temperature (C)", "Temperature", "T", "°C"),
+    ("charge (C)", "charge", "Q", "C"),
+    ("Voltage (V) of the cell", "Voltage of the cell", "V", "V"),
+    ("Temperature (°C) – cup A", "Temperature cup", "A", "°C"),
+    # a power of ten that a prefix stands for
+    ("m / 10⁻³ kg", "mass", "m", "g"),
+    ("Length (×10^-3 m)", "Length", "L", "mm"),
+    ("Length ×10⁻² m", "Length", "L", "cm"),
+    ("area (10^-6 m^2)", "area", "A", "mm^2"),
+    ("pressure (10^5 Pa)", "pressure (10^5 Pa)", "p", ""),
+    ("Bubbles in 1 min", "Bubbles in 1 min", "B", ""),
 )
+WITH_U = (
+    ("mass (g) ± 0.1", "mass", "g", "0.1"),
+    ("x (cm) ±0.1 cm", "x", "cm", "0.1"),
+    ("t / s (± 0.2 s)", "time", "s", "0.2"),
+    ("Length (cm ± 0,05)", "Length", "cm", "0.05"),
+    ("Length ± 0.05 (cm)", "Length", "cm", "0.05"),
+    ("Time +/- 0.01 s", "Time", "s", "0.01"),
+    ("Length (m) ±1 mm", "Length", "m", "0.001"),
+    ("Temperature (°C) ± 0.5 K", "Temperature", "°C", "0.5"),
+    ("F (N) ± 5 %", "force", "N", "5%"),
+    ("humidity (%) ± 2%", "humidity", "%", "2"),
+    ("mass (g) ± little", "mass (g) ± little", "", ""),
+)
+"""What a heading says of all its readings: name, unit, ±."""
 WHOSE = (
     ("±x", "x", ""),
     ("± x / cm", "x", "cm"),
@@ -46,6 +81,8 @@ WHOSE = (
     ("x ± (mm)", "x", "mm"),
     ("uncertainty of x (s)", "x", "s"),
     ("+/-", "", ""),
+    ("Uncertainty (s)", "", ""),
+    ("absolute error in L / mm", "L", "mm"),
 )
 REFUSED = (("", "bad_heading"), ("4", "bad_heading"), ("# ", "bad_heading"), ("x" * 200, "bad_heading"), ("t / wobbles", "bad_unit"))
 SIGNS = "tTxLmλθ_²₁ /()[]±+-#.,0123456789°%√·ÅΩµéß漢ע^*"
@@ -57,6 +94,12 @@ class One(TestCase):
             with self.subTest(text):
                 found = read_heading(text)
                 self.assertEqual([found.name, found.symbol, found.unit, found.of], [*expected, None])
+
+    def test_a_heading_says_what_its_readings_are_uncertain_by(self) -> None:
+        for text, *expected in WITH_U:
+            with self.subTest(text):
+                found = read_heading(text)
+                self.assertEqual([found.name, found.unit, found.u], expected)
 
     def test_a_column_of_uncertainties_says_whose(self) -> None:
         for text, of, unit in WHOSE:
@@ -91,7 +134,8 @@ class One(TestCase):
             self.assertNotIn(canonical_name(found.symbol), FUNCTIONS)
             self.assertTrue(read_formula(f"2 {found.symbol}", [found.symbol]))
             if found.unit:
-                self.assertEqual(split_heading(f"x ({found.unit})"), ("x", found.unit))
+                self.assertEqual(split_heading(f"x ({found.unit})"), SplitHeading("x", found.unit, ""))
+            self.assertRegex(found.u, r"^(\d+(\.\d+)?%?)?$")
 
 
 class Several(TestCase):
@@ -103,12 +147,25 @@ class Several(TestCase):
         self.assertEqual(read_headings(["T1 (s)", "T2 (m)"]).repeats, (1, 1), "of two units")
         self.assertEqual(read_headings(["A", "A"]).repeats, (2,))
         self.assertEqual(read_headings(["t1", "x", "t2"]).repeats, (2, 1))
+        for texts in (["V (V) 1st", "V (V) 2nd"], ["V (V) trial 1", "V (V) trial 2"], ["V (V), 1", "2"], ["V / V run 1", "V / V run 2"]):
+            with self.subTest(texts):
+                found = read_headings(texts)
+                self.assertEqual([(q.name, q.unit) for q in found.quantities], [("voltage", "V")])
+                self.assertEqual(found.repeats, (2,))
+        self.assertEqual(read_headings(["A 1", "2", "3", "B 1", "2"]).repeats, (3, 2))
+        self.assertEqual(read_headings(["A 1", "3"]).repeats, (1, 1), "a three that follows no two")
+        self.assertEqual(read_headings(["trial 1 (s)", "trial 2 (s)"]).quantities[0].name, "trial")
 
     def test_whose_uncertainty_a_column_is(self) -> None:
         found = read_headings(["x / cm", "±x", "y (cm)", "±"])
         self.assertEqual([c.quantity for c in found.columns if c and c.is_u], [0, 1])
         self.assertEqual(read_headings(["y", "x", "±y"]).columns[2], HeadedColumn(0, 0, is_u=True))
-        for texts in (["x", "±z"], ["±"]):
+        found = read_headings(["Temperature (°C)", "Volume of gas (cm3)", "Uncertainty in volume (cm3)", "t / s", "Uncertainty / s"])
+        self.assertEqual([c.quantity for c in found.columns if c and c.is_u], [1, 2])
+        self.assertEqual(
+            read_headings(["mass of a cup", "mass", "± mass"]).columns[2], HeadedColumn(1, 0, is_u=True), "the one called just so"
+        )
+        for texts in (["x", "±z"], ["±"], ["mass of a cup", "mass of a tin", "± mass"]):
             with self.subTest(texts), self.assertRaises(CoreError):
                 read_headings(texts)
 

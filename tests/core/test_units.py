@@ -33,6 +33,23 @@ def spelled(parts: list[tuple[str, int]]) -> str:
     return " ".join(f"{name}^{power}" for name, power in parts)
 
 
+class Spelling(unittest.TestCase):
+    def test_units_are_read_as_instruments_and_tables_have_them(self) -> None:
+        for written, meant in (
+            ("m per s", "m/s"), ("per min", "1/min"), ("J per kg per K", "J/(kg K)"), ("m.s-1", "m/s"), ("mol.dm^-3", "mol/dm^3"),
+            ("N.m", "N m"), ("kOhm", "kohm"), ("Ohms", "ohm"), ("MOhm", "Mohm"), ("bpm", "1/min"), ("Lux", "lux"), ("Kelvin", "K"),
+            ("degrees C", "°C"), ("deg Celsius", "°C"), ("° C", "°C"), ("Celsius", "°C"), ("deg F", "°F"), ("min.", "min"), ("C", "C"),
+        ):  # fmt: skip
+            with self.subTest(written):
+                self.assertEqual(convert_difference(1.0, parse_unit(written), parse_unit(meant)), 1.0)
+                self.assertEqual(parse_unit(written).is_offset, meant in ("°C", "°F"))
+
+    def test_what_only_looks_like_one_is_refused(self) -> None:
+        for text in ("1.5", "superb", "cooper", "arb.units", "Lux2x"):
+            with self.subTest(text), self.assertRaises(CoreError):
+                parse_unit(text)
+
+
 class Conversions(unittest.TestCase):
     def test_what_has_no_unit_is_called_so_where_it_cannot_be_converted(self) -> None:
         for source, target, words in (

@@ -17,7 +17,7 @@ from odf.table import Table
 from openpyxl import Workbook, load_workbook
 
 from hobrel.core.document.lab_book import read_lab_book, write_lab_book
-from hobrel.core.readings.headings import split_heading
+from hobrel.core.readings.heading_units import split_heading
 from hobrel.interchange.sensing import look_at
 from hobrel.interchange.tables import read_tables
 from hobrel.interchange.taking import harmless
@@ -121,7 +121,8 @@ class Looking(SimpleTestCase):
             "N": ("N", ""),
         }
         for text, parts in cases.items():
-            self.assertEqual(split_heading(text), parts)
+            split = split_heading(text)
+            self.assertEqual((split.name, split.unit), parts)
 
     def test_what_is_refused_says_why_and_what_to_do(self) -> None:
         bomb = io.BytesIO()

@@ -66,6 +66,25 @@ class Beginning(OwnBookTest):
         self.assertIn("2.01", card["gradient"]["text"])
         self.assertIn("±", card["gradient"]["text"])
 
+    def test_a_table_as_it_is_copied(self) -> None:
+        """One heading over three columns of times and a ± that holds for all of a column: bars come from it, and the times are repeats."""
+        rows = [["20.0", "0.90", "0.92", "0.89", "17.1"], ["40.0", "1.27", "1.25", "1.28", "31.0"], ["60.0", "1.55", "1.56", "", "48.9"]]
+        self.edit(table(["Length (cm) ± 0.1 cm", "Time (s)", "", "", ""], rows))
+        length, time, other = self.state()["document"]["quantities"]
+        self.assertEqual((length["name"], length["unit"]), ("Length", "cm"))
+        self.assertEqual(self.state()["analysis"]["runs"][0]["columns"][0]["instrument_text"], "as the heading says ± 0.1 cm")
+        self.assertEqual((time["repeats"], time["instrument"], other["repeats"], other["symbol"]), (3, None, 1, "x"))
+        self.assertEqual([point["ux"] for point in self.state()["analysis"]["graphs"][0]["figure"]["series"][0]["points"]], [0.1] * 3)
+
+    def test_what_a_heading_says_of_its_readings_can_be_typed(self) -> None:
+        self.edit(heading("I (mA)"))
+        self.edit(heading("I (mA) ± 2 %", was="current I / mA"))
+        (current,) = self.state()["document"]["quantities"]
+        self.assertEqual((current["unit"], current["instrument"]["percent"]), ("mA", "2"))
+        self.assertEqual(self.state()["analysis"]["runs"][0]["columns"][0]["instrument_text"], "as the heading says ± 2 %")
+        self.edit(heading("I (mA)", was="current I / mA"))
+        self.assertEqual(self.state()["document"]["quantities"][0]["instrument"]["percent"], "2", "it is not unsaid by saying nothing")
+
     def test_headings_are_typed_one_after_the_other(self) -> None:
         self.edit(heading("time t (s)"))
         self.assertEqual(self.state()["document"]["graphs"], [])

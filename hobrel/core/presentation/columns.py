@@ -141,12 +141,20 @@ def _describe_reading(instrument: Instrument, convention: Convention, unit: str)
     if instrument.kind == "counted_at_random":
         return f"{instrument.name} ± √N"
     if instrument.kind == "maker":
-        return f"{instrument.name} ± ({instrument.percent} % + {instrument.digits} × {instrument.division}{' ' + unit if unit else ''})"
+        return f"{instrument.name} ± {_say_statement(instrument, unit)}"
     u = reading_uncertainty(instrument, convention.display_half)
     if u == 0:
         return instrument.name
     shown = write_number(u, 1 if convention.rounding == "one" else 2).rstrip("0").rstrip(".")
     return f"{instrument.name} ± {with_unit(shown, unit)}"
+
+
+def _say_statement(instrument: Instrument, unit: str) -> str:
+    """A maker's statement, without what is nought in it."""
+    size = with_unit(instrument.division, unit)
+    digits = size if float(instrument.digits) == 1 else f"{instrument.digits} × {size}"
+    parts = [part for part, value in ((f"{instrument.percent} %", instrument.percent), (digits, instrument.digits)) if float(value)]
+    return f"({' + '.join(parts)})" if len(parts) > 1 else "".join(parts) or with_unit("0", unit)
 
 
 def _usual_u(averages: Averages) -> float:

@@ -11,21 +11,23 @@ from typing import Literal
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name
 from hobrel.core.formulas.tree import FUNCTIONS
+from hobrel.core.readings.heading_units import split_heading
 from hobrel.core.units.calculus import parse_unit, same_dimension
 
 LONGEST_HEADING = 120
-_BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
-_SOLIDUS = re.compile(r"^(?P<name>.*?)\s*/\s*(?P<unit>[^/]+(?:/[^/]+)?)$")
-_IN = re.compile(r"^(?P<name>.+?)\s+in\s+(?P<unit>\S.*)$")
 _WORDS = re.compile(r"^(?P<name>.*\S)\s*(?:[(\[]\s*words\s*[)\]]|\s/\s*words|\sin\s+words)$", re.IGNORECASE)
 _PLUS_MINUS = re.compile(r"^(?:±|\+/-|\+-)\s*(?P<of>.*)$")
 _UNCERTAINTY = re.compile(
-    r"^(?:u\s*\((?P<u>[^()]+)\)|(?:uncertainty|error)\s+(?:of|in)\s+(?P<words>.+)|(?P<before>\S.*?)\s*(?:±|\+/-))$", re.IGNORECASE
+    r"^(?:u\s*\((?P<u>[^()]+)\)|(?:abs(?:olute|\.)?\s+)?(?:uncertainty|error)(?:\s+(?:of|in)\s+(?P<words>.+))?|(?P<before>\S.*?)\s*(?:±|\+/-))$",
+    re.IGNORECASE,
 )
 _SYMBOL = re.compile(r"^(?:[A-Za-z]|" + "|".join(GREEK_LETTERS) + r")(?:_?[0-9]{1,2}|_[A-Za-z0-9]{1,8}|[₀-₉]{1,2})?$")
 _NAME_OF_EXPRESSION = re.compile(r"^(?=.{1,8}$)[A-Za-z]+[0-9]*$")
 _LIKE_NUMBER = re.compile(r"^[-+−–<>~≈(]?\s*[.,]?\d")
-_NUMBERED = re.compile(r"^(?P<base>.*?\D)[\s_#]*(?P<number>[1-9]\d?)$")
+_NUMBERED = re.compile(r"^(?P<base>.*?\D)[\s_#]*(?P<number>[1-9]\d?)(?:st|nd|rd|th)?$")
+_LABEL = re.compile(r"(?<=\S)\s+\(?(?:trial|run|reading|attempt|try|test|repeat|measurement|no\.?|number)$", re.IGNORECASE)
+"""What stands between a quantity and the number of a repeat: “time trial 2”."""
+_FUNCTION_OF = re.compile(r"^(ln|log|lg|sin|cos|tan|sqrt)\s+(\w+)$")
 _SUBSCRIPTS = str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 _RESERVED = {"pi", "gradient", "intercept", *FUNCTIONS}
 
@@ -59,6 +61,8 @@ class Heading:
         The symbol or name of the quantity whose ± this column holds; empty for that of the column before. None for a column of readings.
     holds : {"numbers", "words"}
         What is written under it. Words need no symbol.
+    u : str
+        What each reading is uncertain by, in the unit, where the heading says it of all: “x (cm) ± 0.1”; else empty.
     """
 
     name: str
@@ -66,6 +70,7 @@ class Heading:
     unit: str
     of: str | None = None
     holds: Literal["numbers", "words"] = "numbers"
+    u: str = ""
 
     @property
     def is_count(self) -> bool:
@@ -91,24 +96,6 @@ class HeadedBlock:
     columns: tuple[HeadedColumn | None, ...]
 
 
-def split_heading(text: str) -> tuple[str, str]:
-    """Name and unit of a heading such as “t (s)”, “T / s”, “length [cm]”; what is no unit is part of the name."""
-    for pattern in (_BRACKETS, _SOLIDUS, _IN):
-        match = pattern.match(text.strip())
-        # ln(N) is no ln in newtons, and the 1 of 1/T no name
-        if match and match["name"] and match["name"] not in ("1", *FUNCTIONS) and _is_unit(match["unit"].strip("()")):
-            return match["name"].rstrip("/ ").strip(), match["unit"].strip("()")
-    return text.strip(), ""
-
-
-def _is_unit(text: str) -> bool:
-    try:
-        parse_unit(text)
-    except CoreError:
-        return False
-    return True
-
-
 def read_heading(text: str, taken: Sequence[str] = ()) -> Heading:
     """What a heading says.
 
@@ -129,14 +116,18 @@ def read_heading(text: str, taken: Sequence[str] = ()) -> Heading:
         return Heading(match["name"], "", "", holds="words")
     of = uncertainty_of(plain)
     if of is not None:
-        name, unit = split_heading(of)
-        return Heading(name, "", unit, of=name)
-    name, unit = split_heading(plain)
+        whose = split_heading(of)
+        return Heading(whose.name, "", whose.unit, of=whose.name)
+    split = split_heading(plain)
+    name, unit = split.name, split.unit
     if not any(c.isalpha() for c in name):
         raise CoreError("bad_heading", "A heading names a quantity, with its unit: time t (s), or t / s.")
     _check_unit_at_the_end(name)
     name, symbol = _name_and_symbol(name, {canonical_name(t) for t in taken})
-    return Heading(name or _usual_name(symbol, unit) or split_heading(plain)[0], symbol, unit)
+    if unit == "C" and "temp" in split.name.lower():
+        # a temperature in coulombs is none
+        unit = "°C"
+    return Heading(name or _usual_name(symbol, unit) or split.name, symbol, unit, u=split.u)
 
 
 def _usual_name(symbol: str, unit: str) -> str:
@@ -148,10 +139,11 @@ def uncertainty_of(plain: str) -> str | None:
     """Whose ± a column holds, with its unit, by a heading such as “±x”, “u(x)”, “error in x”; None for a column of readings."""
     if match := _PLUS_MINUS.match(plain):
         return match["of"].strip()
-    name, unit = split_heading(plain)
+    split = split_heading(plain)
+    name, unit = split.name, split.unit
     if match := _UNCERTAINTY.match(name):
-        of = match["u"] or match["words"] or match["before"]
-        return f"{of.strip()} ({unit})" if unit else of.strip()
+        of = match["u"] or match["words"] or match["before"] or ""
+        return f"{of.strip()} ({unit})" if of and unit else of.strip()
     return None
 
 
@@ -166,12 +158,15 @@ def _name_and_symbol(text: str, taken: set[str]) -> tuple[str, str]:
     """“time t”, “time, t”, “time”, “t”: what it is called (empty for a letter alone), and by which letter."""
     words = text.replace(",", " ").split()
     last = canonical_name(words[-1].translate(_SUBSCRIPTS))
-    if _SYMBOL.match(last) and last not in _RESERVED:
+    # the R of “ln R” is not what stands in the column
+    if _SYMBOL.match(last) and last not in _RESERVED and not _FUNCTION_OF.match(text):
         return " ".join(words[:-1]).strip(" –-:="), last
     return text, _find_symbol(text, taken)
 
 
 def _find_symbol(name: str, taken: set[str]) -> str:
+    # what is no unit is part of the name, and not of the letter
+    name = re.split(r"\s+[(\[]", name)[0] or name
     words = name.lower().split()
     known = next((USUAL_SYMBOLS[w] for w in (" ".join(words), *words[-1:], *words) if w in USUAL_SYMBOLS), "")
     first = known or _symbol_of_expression(name) or next((c for c in name if c.isalpha() and c.isascii()), "q")
@@ -179,12 +174,16 @@ def _find_symbol(name: str, taken: set[str]) -> str:
 
 
 def _symbol_of_expression(name: str) -> str:
-    """A name for what was worked out elsewhere: T² is T2, 1/T is T_inv, ln(N) is lnN."""
+    """A name for what was worked out elsewhere: T² is T2, 1/T is T_inv, ln(N) and ln N are lnN, ΔT is Delta_T; and for pH."""
     if match := re.match(r"^1\s*/\s*(\w+)$", name):
         return f"{canonical_name(match[1])}_inv"
-    if not re.search(r"[²³^(*]", name):
+    if match := re.match(r"^[Δ∆]\s*([A-Za-z]\w{0,7})$", name):
+        return f"Delta_{canonical_name(match[1])}"
+    if re.match(r"^[a-z][A-Z][A-Za-z]?$", name):
+        return name
+    if not re.search(r"[²³^(*√]", name) and not _FUNCTION_OF.match(name):
         return ""
-    plain = "".join(c for c in unicodedata.normalize("NFKD", canonical_name(name)) if c.isalnum() and c.isascii())
+    plain = "".join(c for c in unicodedata.normalize("NFKD", canonical_name(name.replace("√", "sqrt"))) if c.isalnum() and c.isascii())
     return plain if _NAME_OF_EXPRESSION.match(plain) and plain not in _RESERVED else ""
 
 
@@ -203,11 +202,10 @@ def read_headings(texts: Sequence[str], taken: Sequence[str] = ()) -> HeadedBloc
     columns: list[HeadedColumn | None] = []
     keys: list[tuple[str, str]] = []
     bases = _repeated_bases(texts)
-    for text in texts:
+    for text, base in zip(texts, bases, strict=True):
         if not text.strip().strip("#"):
             columns.append(None)
             continue
-        base = bases.get(text, text)
         heading = _read_pasted(base, [*taken, *(q.symbol for q in quantities)])
         if heading.of is not None:
             columns.append(HeadedColumn(_find_of(heading.of, quantities, columns), 0, True))
@@ -241,16 +239,28 @@ def _read_pasted(text: str, taken: Sequence[str]) -> Heading:
         return Heading(name, _find_symbol(name, set(taken)), "")
 
 
-def _repeated_bases(texts: Sequence[str]) -> dict[str, str]:
-    """By heading what it is without its number, for those that are numbered from 1 on: t 1, t 2, t 3; trial 1 (s), trial 2 (s)."""
-    numbered: dict[str, list[tuple[str, int]]] = {}
-    for text in texts:
-        name, unit = split_heading(text)
+def _repeated_bases(texts: Sequence[str]) -> list[str]:
+    """Each heading without its number, for those that are numbered from 1 on: t 1, t 2, t 3; time (s) trial 1, trial 2; bubbles 1, 2, 3."""
+    numbered: dict[str, list[tuple[int, int]]] = {}
+    before = ("", 0)
+    for i, text in enumerate(texts):
+        name, unit = (split := split_heading(text)).name, split.unit
         if match := _NUMBERED.match(name.translate(_SUBSCRIPTS)):
-            base = match["base"].strip(" _#") + (f" ({unit})" if unit else "")
-            numbered.setdefault(base, []).append((text, int(match["number"])))
-    runs = {base: found for base, found in numbered.items() if len(found) > 1 and [n for _, n in found] == list(range(1, len(found) + 1))}
-    return {text: base for base, found in runs.items() for text, _ in found}
+            base = _LABEL.sub("", match["base"].strip(" _#:,–-")) + (f" ({unit})" if unit else "")
+            before = (base, int(match["number"]))
+        elif text.strip().isdecimal() and int(text) == before[1] + 1:
+            # a number alone, beside the one before it
+            before = (before[0], before[1] + 1)
+        else:
+            before = ("", 0)
+        if before[0]:
+            numbered.setdefault(before[0], []).append((i, before[1]))
+    bases = list(texts)
+    for base, found in numbered.items():
+        if len(found) > 1 and [n for _, n in found] == list(range(1, len(found) + 1)):
+            for i, _ in found:
+                bases[i] = base
+    return bases
 
 
 def _find_of(of: str, quantities: Sequence[Heading], columns: Sequence[HeadedColumn | None]) -> int:
@@ -262,10 +272,14 @@ def _find_of(of: str, quantities: Sequence[Heading], columns: Sequence[HeadedCol
         ``bad_heading`` where there is none.
     """
     wanted = canonical_name(of).lower()
-    for i, quantity in enumerate(quantities):
-        names = (canonical_name(quantity.symbol), quantity.name, f"{quantity.name} {quantity.symbol}")
-        if wanted and wanted in {name.lower() for name in names}:
-            return i
+    called = [{n.lower() for n in (canonical_name(q.symbol), q.name, f"{q.name} {q.symbol}")} for q in quantities]
+    exact = next((i for i, names in enumerate(called) if wanted and wanted in names), None)
+    if exact is not None:
+        return exact
+    # “uncertainty in volume” beside “volume of gas”: of the one column that is called so among other words
+    among = [i for i, names in enumerate(called) if wanted and any(wanted in re.split(r"\W+", name) for name in names)]
+    if len(among) == 1:
+        return among[0]
     before = next((c for c in reversed(columns) if c is not None), None)
     if before is None or wanted:
         raise CoreError("bad_heading", "“±{of}” is the ± of no column of this table.", of=of)

@@ -12,6 +12,7 @@ from functools import cache, cached_property, lru_cache
 from typing import Any
 
 from hobrel.core.errors import CoreError
+from hobrel.core.units.spelling import spell_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _TO_SUPERSCRIPTS = str.maketrans("0123456789-/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻ᐟ")
@@ -107,6 +108,7 @@ def parse_unit(text: str) -> Unit:
         return NUMBER
     if len(text) > LONGEST_UNIT:
         raise CoreError("bad_unit", "This is too long for a unit.")
+    text = spell_unit(text)
     unit, sign, position = NUMBER, 1, 0
     token = re.compile(
         r"\s*(?:(?P<op>[/·*⋅()])|(?P<name>°[CF]|[A-Za-z\u00b5\u03bc\u03a9\u2126°%_]+)(?:\s*(?:\^|\*\*)\s*\(?(?P<power>[-−]?\d+(?:/\d+)?)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+)|(?P<plain>[-−]?[1-9](?!\d)))?|(?P<one>1))"

@@ -5,14 +5,17 @@ from __future__ import annotations
 import uuid
 from collections.abc import Sequence
 from dataclasses import replace
+from statistics import median
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from hobrel.core.document.limits import LONGEST_WORDS, MOST_QUANTITIES, MOST_REPEATS, MOST_SETTINGS
+from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.typeset import write_symbol
-from hobrel.core.readings.headings import LONGEST_HEADING, HeadedBlock, Heading, are_words, read_heading, read_headings
+from hobrel.core.readings.headings import LONGEST_HEADING, HeadedBlock, Heading, are_words, read_heading, read_headings, uncertainty_of
+from hobrel.core.readings.parsing import parse_written
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.fits import FitChoice
@@ -67,6 +70,8 @@ def write_heading(draft: Draft, edit: WriteHeading) -> str:
         check_symbol(others, heading.symbol, known["kind"])
     quantity = draft.own("quantities", edit.quantity)
     quantity.update(name=heading.name[:80], unit=heading.unit, holds=heading.holds)
+    if told := _instrument_of(heading):
+        quantity["instrument"] = told
     if heading.symbol and heading.symbol != known["symbol"]:
         follow_symbol(draft, quantity, heading.symbol)
     return f"the heading {now} is now {_say(heading)}"
@@ -124,8 +129,29 @@ def _headings_of(edit: PasteTable) -> list[str]:
     letters = (letter for letter in _UNNAMED if letter not in {read for text in headings if (read := text.strip()[:1])})
     for i, text in enumerate(headings):
         if not text.strip(" #") and any(i < len(row) and row[i].strip() for row in edit.rows):
-            headings[i] = next(letters, f"column {i + 1}")
+            # one heading over several columns stands over the first of them in a copied table
+            headings[i] = (
+                headings[i - 1]
+                if i > 1 and uncertainty_of(headings[i - 1]) is None and _are_alike(edit.rows, i - 1, i)
+                else next(letters, f"column {i + 1}")
+            )
     return headings
+
+
+_ALIKE = 0.3
+"""Share by which the readings of two columns differ at most, in the middle one of the rows, where the second may repeat the first."""
+
+
+def _are_alike(rows: Sequence[Sequence[str]], first: int, second: int) -> bool:
+    """Whether two columns can be readings of one thing."""
+    apart = []
+    for row in rows:
+        try:
+            a, b = (float(parse_written(row[i]).value) for i in (first, second))
+        except (CoreError, IndexError):
+            continue
+        apart.append(abs(a - b) / max(abs(a), abs(b)) if a or b else 0.0)
+    return bool(apart) and median(apart) <= _ALIKE
 
 
 def _setting(row: Sequence[str], block: HeadedBlock, keys: Sequence[str]) -> dict[str, Any]:
@@ -191,12 +217,21 @@ def add_headed(draft: Draft, key: str, heading: Heading, repeats: int, first: bo
     if heading.holds == "numbers":
         check_symbol(quantities, heading.symbol, "measured")
     # what one sets by counting is known without a ±; counts that are measured may come at random, and are left to the person
-    instrument = InstrumentIn(name="counting", kind="counted", division="1").model_dump() if first and heading.is_count else None
+    counting = InstrumentIn(name="counting", kind="counted", division="1").model_dump() if first and heading.is_count else None
     place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] in ("changed", "measured")), default=-1)
     draft.own("quantities").insert(place, {
         "id": key, "kind": "changed" if first else "measured", "name": heading.name[:80], "symbol": heading.symbol, "unit": heading.unit,
-        "instrument": instrument, "repeats": repeats, "formula": "", "value": "", "u": "", "given": False, "holds": heading.holds,
+        "instrument": _instrument_of(heading) or counting, "repeats": repeats, "formula": "", "value": "", "u": "", "given": False,
+        "holds": heading.holds,
     })  # fmt: skip
+
+
+def _instrument_of(heading: Heading) -> Document | None:
+    """What a heading says of the instrument, by what it says that each reading is uncertain by."""
+    if not heading.u:
+        return None
+    told = {"percent": heading.u.rstrip("%")} if heading.u.endswith("%") else {"division": heading.u, "digits": "1"}
+    return InstrumentIn(name="as the heading says", kind="maker", **told).model_dump()
 
 
 def _say(heading: Heading) -> str:

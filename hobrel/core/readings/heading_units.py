@@ -1,0 +1,94 @@
+"""Units and ± as they stand in headings: “x (cm) ± 0.1 cm”, “m / 10⁻³ kg”, “T (°C) – cup A”; and the name without them."""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+
+from hobrel.core.errors import CoreError
+from hobrel.core.formulas.tree import FUNCTIONS
+from hobrel.core.readings.converting import convert_written_u
+from hobrel.core.units.calculus import Unit, convert_difference, parse_unit, same_dimension
+
+_BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
+_SOLIDUS = re.compile(r"^(?P<name>.*?)\s*/\s*(?P<unit>[^/]+(?:/[^/]+)?)$")
+_IN = re.compile(r"^(?P<name>.+?)\s+in\s+(?P<unit>\S.*)$")
+_TIMES = re.compile(r"^(?P<name>.+?)\s*(?P<unit>[×x*]\s*10\s*[\^⁻¹²³⁴⁵⁶⁷⁸⁹−–-].*)$")
+_MIDDLE = re.compile(r"^(?P<name>[^()\[\]]*\S)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*[–:,-]?\s*(?P<rest>[^\W_][^()\[\]/=^*²³±]*)$")
+_CONSTANT_U = re.compile(
+    r"^(?P<name>.*?[^\s(\[,;])\s*[,;(\[]*\s*(?:±|\+/[-−])\s*(?P<u>\d{1,6}(?:[.,]\d{1,6})?)\s*(?P<percent>%?)\s*[/(\[]?\s*(?P<unit>[^\d()\[\]]*?)\s*[)\]]?$"
+)
+_POWER = re.compile(r"^[×x*]?\s*10\s*(?:\^|\*\*)?\s*\(?(?P<power>[-−–⁻]?[\d⁰¹²³⁴⁵⁶⁷⁸⁹]{1,2})\)?\s*(?P<unit>[^\W\d].*)$")
+_PLAIN = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻−–", "0123456789---")
+_PREFIXES = ("", "p", "n", "µ", "m", "c", "d", "k", "M", "G")
+
+
+@dataclass(frozen=True)
+class SplitHeading:
+    """A heading without its unit, the unit, and the ± that it gives all readings: in that unit, or a share such as “5%”. Each empty for
+    none.
+    """
+
+    name: str
+    unit: str
+    u: str
+
+
+def split_heading(text: str) -> SplitHeading:
+    """Name, unit and ± of a heading such as “t (s)”, “T / s”, “length [cm] ± 0.1”; what is no unit is part of the name."""
+    text = text.strip()
+    match = _CONSTANT_U.match(text)
+    if match:
+        found, own = _split_unit(_closed(match["name"])), match["unit"].strip()
+        percent = "" if "%" in (own, found[1]) else match["percent"]
+        if not own or (_is_unit(own) and not found[1]):
+            return SplitHeading(found[0], found[1] or own, match["u"].replace(",", ".") + percent)
+        if found[1] and _is_unit(own) and same_dimension(parse_unit(own), parse_unit(found[1])):
+            return SplitHeading(*found, convert_written_u(match["u"], own, found[1]))
+    return SplitHeading(*_split_unit(text), "")
+
+
+def _closed(name: str) -> str:
+    """“Length (cm” of “Length (cm ± 0.1)”."""
+    return f"{name})" if name.count("(") > name.count(")") else f"{name}]" if name.count("[") > name.count("]") else name
+
+
+def _split_unit(text: str) -> tuple[str, str]:
+    for pattern in (_BRACKETS, _SOLIDUS, _IN, _TIMES):
+        match = pattern.match(text)
+        # ln(N) is no ln in newtons, and the 1 of 1/T no name
+        if match and match["name"] and match["name"] not in ("1", *FUNCTIONS) and not (pattern is _IN and match["unit"][0].isdecimal()):
+            unit = _read_unit(match["unit"].strip("()"))
+            if unit:
+                return match["name"].rstrip("/ ").strip(), unit
+    match = _MIDDLE.match(text)
+    if match and match["name"] not in FUNCTIONS and (unit := _read_unit(match["unit"])):
+        return f"{match['name']} {match['rest']}".strip(), unit
+    return text, ""
+
+
+def _read_unit(text: str) -> str:
+    """The unit as it was written, or that with a prefix which stands for it and a power of ten; empty for what is none."""
+    match = _POWER.match(text)
+    if match is None:
+        return text if _is_unit(text) else ""
+    plain, factor = match["unit"].strip(), 10.0 ** int(match["power"].translate(_PLAIN))
+    if not _is_unit(plain):
+        return ""
+    for unit in (f"{prefix}{stem}" for stem in (plain, plain[1:]) for prefix in _PREFIXES):
+        if unit and _is_unit(unit) and same_dimension(known := parse_unit(unit), parse_unit(plain)) and _is_so_many(known, plain, factor):
+            return unit
+    return ""
+
+
+def _is_so_many(unit: Unit, plain: str, factor: float) -> bool:
+    return math.isclose(convert_difference(1.0, unit, parse_unit(plain)), factor, rel_tol=1e-12)
+
+
+def _is_unit(text: str) -> bool:
+    try:
+        parse_unit(text)
+    except CoreError:
+        return False
+    return True
