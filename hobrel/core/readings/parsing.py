@@ -9,8 +9,9 @@ from decimal import Decimal
 from functools import lru_cache
 
 from hobrel.core.errors import CoreError
+from hobrel.core.readings.composed import spell_concise, spell_in_one
 from hobrel.core.rounding import MINUS, SUPERSCRIPTS, quantize, with_unit
-from hobrel.core.units.calculus import convert, convert_difference, parse_unit
+from hobrel.core.units.calculus import Unit, convert, convert_difference, parse_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
 _NUMBER = re.compile(
@@ -27,6 +28,7 @@ LARGEST_EXPONENT = 100
 """Powers of ten beyond which nothing is measured, and squares of which can still be computed with (common practice)."""
 _ENDS_WITH_UNIT = re.compile(r"[A-Za-zµμ°Ω%²³]\s*$")
 _OWN_U = re.compile(r"^\s*(?P<open>\(?)\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±\s]+)\s*(?P<close>\)?)(?P<tail>.*)$")
+_SHARE = re.compile(r"^\s*([^%\s]+)\s*%\s*$")
 
 
 @dataclass(frozen=True)
@@ -74,7 +76,7 @@ def parse_reading(text: str, unit: str = "") -> ParsedReading:
     Parameters
     ----------
     text : str
-        As typed: ``2.50``, ``2,50``, ``-3.1×10^-4``, ``1.2e5``, ``25.3 cm``.
+        As typed: ``2.50``, ``2,50``, ``-3.1×10^-4``, ``1.2e5``, ``25.3 cm``, ``1:05.3``.
     unit : str, optional
         The unit of the column. A unit after the number is accepted if it converts to this one.
 
@@ -85,6 +87,9 @@ def parse_reading(text: str, unit: str = "") -> ParsedReading:
     """
     if len(text) > LONGEST_READING:
         raise CoreError("bad_number", "This is too long for one reading.")
+    if (in_one := spell_in_one(text, unit)) is not None:
+        number = parse_reading(in_one, unit)
+        return replace(number, note=f"{text.strip()} = {number.note.rpartition(' = ')[2] or in_one}")
     if _THOUSANDS.search(text):
         raise CoreError(
             "bad_number",
@@ -114,6 +119,8 @@ def parse_reading(text: str, unit: str = "") -> ParsedReading:
     given_unit = match["unit"]
     if not given_unit:
         return ParsedReading(value, decimals, figures)
+    if not re.match(r"[A-Za-zµμ°Ω%]", given_unit):
+        raise CoreError("bad_number", "“{text}” is not one number. Write digits, with one decimal sign, as in 2.50.", text=text.strip())
     return _in_unit_of_column(value, decimals, figures, given_unit, unit)
 
 
@@ -131,24 +138,33 @@ def spell_number(text: str) -> str | None:
 
 
 def parse_written(text: str, unit: str = "") -> ParsedReading:
-    """Parse a reading that may have its own ± written with it: ``5.9 ± 0.1``, ``5.9 +- 0.1 cm``, ``(5.9 ± 0.1) × 10^3``.
+    """Parse a reading that may have its own ± written with it: ``5.9 ± 0.1``, ``5.9 +- 0.1 cm``, ``(5.9 ± 0.1) × 10^3``, ``5.9 ± 2 %``,
+    ``5.90(12)``. Per cent are of the reading, but where it is in per cent itself.
 
     Raises
     ------
     CoreError
         As `parse_reading`; ``bad_number`` for a ± that is not above zero.
     """
+    if len(text) <= LONGEST_READING and (concise := spell_concise(text)) is not None:
+        text = concise
     match = _OWN_U.match(text)
     if match is None:
         return parse_reading(text, unit)
     tail = match["tail"]
+    if (share := _SHARE.match(match["u"] + tail)) and "%" not in match["value"] and not _is_percent(parse_unit(unit)):
+        number = parse_reading(match["value"], unit)
+        return replace(number, u=_above_zero(abs(number.value) * parse_reading(share[1]).value / 100))
     value = (
         parse_reading(match["value"] + tail, unit) if not _ENDS_WITH_UNIT.search(match["value"]) else parse_reading(match["value"], unit)
     )
-    u = parse_difference(match["u"] + tail, unit)
+    return replace(value, u=_above_zero(parse_difference(match["u"] + tail, unit)))
+
+
+def _above_zero(u: Decimal) -> Decimal:
     if u <= 0:
         raise CoreError("bad_number", "The ± of a reading is a number above zero.")
-    return replace(value, u=u)
+    return u
 
 
 def parse_difference(text: str, unit: str = "") -> Decimal:
@@ -159,6 +175,7 @@ def parse_difference(text: str, unit: str = "") -> Decimal:
     CoreError
         As `parse_reading`.
     """
+    text = spell_in_one(text, unit) or text
     number = parse_reading(text, unit)
     if not number.note:
         return number.value
@@ -183,6 +200,10 @@ def split_unit(text: str) -> tuple[str, str]:
     return (text[: match.start("unit")] if unit else text).strip(), unit
 
 
+def _is_percent(unit: Unit) -> bool:
+    return any(name in ("%", "percent") for name, _ in unit.powers)
+
+
 def tidy(factor: float) -> Decimal:
     """A factor between units as a decimal, without the noise of binary arithmetic: 0.3048, not 0.30479999999999996."""
     short = Decimal(f"{factor:.15g}")
@@ -197,16 +218,12 @@ def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given
     CoreError
         ``bad_number``, ``bad_unit``.
     """
-    if not re.match(r"[A-Za-zµμ°Ω%]", given_unit):
-        raise CoreError(
-            "bad_number",
-            "“{value} {given_unit}” is not one number. Write digits, with one decimal sign, as in 2.50.",
-            value=str(value),
-            given_unit=given_unit,
-        )
     try:
         given, column = parse_unit(given_unit), parse_unit(unit)
         zero, ratio = convert(0.0, given, column), convert_difference(1.0, given, column)
+        if _is_percent(given) and not (column.is_number or _is_percent(column)):
+            # degrees and turns are numbers too, and per cent of none of them
+            raise CoreError("bad_unit", "Per cent are no angle.")
     except CoreError as trouble:
         where = f"in {unit}" if unit else "without a unit"
         raise CoreError(
@@ -216,6 +233,8 @@ def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given
         return ParsedReading(value, decimals, figures)
     factor = tidy(ratio)
     new_decimals = max(0, decimals - factor.adjusted())
-    exact = value * factor + tidy(zero)
+    parts = round(1 / ratio) if ratio < 1 else 1
+    # a sixtieth is no decimal
+    exact = (value / parts if parts > 1 and math.isclose(parts * ratio, 1, rel_tol=1e-12) else value * factor) + tidy(zero)
     note = f"{with_unit(str(value), given_unit)} = {with_unit(str(quantize(exact, -new_decimals)), unit)}"
     return ParsedReading(exact, new_decimals, figures, note=note)

@@ -12,7 +12,7 @@ _WORD = re.compile(r"(?<![^\W_])(?:" + "|".join(_WORDS) + r")(?![^\W_])", re.IGN
 _DEGREES = re.compile(r"(?<![^\W_])(?:degrees?|deg|°)[\s_]*(?:C|Celsius|centigrade)(?![^\W_])|(?<![^\W_])Celsius(?![^\W_])", re.IGNORECASE)
 _DEGREES_F = re.compile(r"(?<![^\W_])(?:degrees?|deg|°)[\s_]*(?:F|Fahrenheit)(?![^\W_])", re.IGNORECASE)
 _OHMS = re.compile(r"(?<![^\W_])([kKMGmµμ]?)Ohms?(?![^\W_])")
-_PER = re.compile(r"(?:^|(?<=\w))\s*\bper\s+", re.IGNORECASE)
+_PER = re.compile(r"(?:^|(?<=\w)\s+)per\s+", re.IGNORECASE)
 _POINT = re.compile(r"(?<=[^\W_])\s*\.\s*(?=[^\W\d_µμΩ]|[µμΩ°])")
 _TRAILING_POINT = re.compile(r"(?<=[^\W\d_])\.$")
 
