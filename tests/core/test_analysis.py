@@ -18,8 +18,13 @@ from hobrel.core.document.lab_book import (
     ByEye,
     Convention,
     Finding,
+    Fit,
+    Graph,
     LabBook,
     Quantity,
+    Reading,
+    Run,
+    Setting,
     lab_book_schema,
     read_lab_book,
     write_lab_book,
@@ -145,6 +150,17 @@ class Chain(unittest.TestCase):
             with self.subTest(count=count, derived=derived):
                 average = next(m for m in analyse(lab_book(rows, derived)).stages if m.stage == "average")
                 self.assertEqual((average.state, average.slips), (state, count))
+
+    def test_what_hinders_a_line_is_no_lack_of_points(self) -> None:
+        """Five points of which one alone has a ±: the card says why, and the station that there is no line yet."""
+        quantities = (Quantity("x", "changed", "x", "x", "m"), Quantity("y", "measured", "y", "y", "s"))
+        texts = ("1.0", "2.1", "2.9", "4.0 ± 0.1", "5.1")
+        settings = tuple(Setting(f"s{i}", {"x": (Reading(str(i)),), "y": (Reading(text),)}) for i, text in enumerate(texts))
+        book = LabBook("", quantities=quantities, runs=(Run("r", "", settings),), graphs=(Graph("g", "", "x", "y"),), fits=(Fit("f", "g"),))
+        for few, words in ((5, "no line yet"), (2, "needs points")):
+            runs = (replace(book.runs[0], settings=settings[-few:]),)
+            fit = next(m for m in analyse(replace(book, runs=runs)).stages if m.stage == "fit")
+            self.assertEqual([w.text for w in fit.words], [words])
 
     def test_a_finding_stands_in_one_line_of_its_station(self) -> None:
         """With its ± where there is room; a power of ten is not cut off."""

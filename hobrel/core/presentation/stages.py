@@ -17,6 +17,9 @@ from hobrel.core.sentences import Sentence, say
 REPORT_SECTIONS = ("expectation", "method", "discussion", "conclusion")
 LEAST_SETTINGS = 5
 
+_FOR_A_LINE = 3
+"""Points from which a line has a ±: with so many it is something else that hinders one."""
+
 
 def mark_stages(
     book: LabBook,
@@ -45,10 +48,13 @@ def mark_stages(
     def downstream(ready: bool, clean: bool = True) -> StageState:
         return "not_opened" if not ready else "done" if full and clean else "in_progress"
 
-    drawn = sum(1 for g in graphs if g.figure)
+    with_points = {g.graph for g in graphs if g.figure}
+    drawn = len(with_points)
     troubled_ones = len({q.id for q, trouble in troubled if measured and not _only_waits(q, trouble)})
     is_kind = any(p.trouble is not None and p.trouble.code == "kinds_not_fitted" for p in patterns)
-    needs_points = say("kinds_no_line", "kinds: no line") if is_kind else say("needs_points", "needs points")
+    is_hindered = measured >= _FOR_A_LINE and any(f.trouble and f.trouble.code != "too_few_points" for f in fits if f.graph in with_points)
+    lacks = say("no_line_yet", "no line yet") if is_hindered else say("needs_points", "needs points")
+    needs_points = say("kinds_no_line", "kinds: no line") if is_kind else lacks
     asked = say("expectation_written", "expectation written") if expectation else say("expectation_wanted", "what do you expect?")
     averaged = say("one_reading_a_row", "one reading a row") if logged else _count(measured, "mean")
     reported = say("sections_written", "{written} of {n} written", written=written, n=len(REPORT_SECTIONS))
