@@ -17,6 +17,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.plain_tex import write_plainly
 from hobrel.core.formulas.reading import read_formula
+from hobrel.core.formulas.tree import symbols_in
 from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol
 from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, combine_sum, exact, measured
 from hobrel.core.units.calculus import Unit, parse_unit, write_unit
@@ -52,6 +53,13 @@ class Reading(unittest.TestCase):
             ("abs(-x)·m÷v", 1.0),
             ("exp(0)", 1.0),
             ("1e3 x", 1500.0),
+            # as other tables and paper have it
+            ("½ m v²", 9.0),
+            ("2,5 x + ¾", 4.5),
+            ("e^x", math.exp(1.5)),
+            ("e^(-x/2)", math.exp(-0.75)),
+            ("arcsin(x/3)", math.asin(0.5)),
+            ("t₁₀/10", 0.7),
         ]
         for formula, value in cases:
             with self.subTest(formula):
@@ -74,6 +82,23 @@ class Reading(unittest.TestCase):
                 value_of(formula)
             self.assertEqual(caught.exception.fields["at"], at)
             self.assertIn(words, caught.exception.message)
+
+    def test_what_is_written_otherwise_elsewhere_is_answered(self) -> None:
+        """Read where it can mean one thing only; where it can mean two, or nothing, the words say what to write."""
+        for formula, words in (
+            ("sin⁻¹(x)", "read in two ways"), ("tan^-1 x", "Write atan( )"), ("|x|", "Write abs( )"), ("=x", "right of it"),
+            ("y = 2 x", "right of it"), ("cos 30°", "30 pi/180"), ("5 % x", "0.05"), ("mean(x)", "is the mean already"),
+            ("x cm", "no units in it"), ("x₃", "no quantity called x₃"),
+        ):  # fmt: skip
+            with self.subTest(formula), self.assertRaises(CoreError) as caught:
+                read_formula(formula, {"x"})
+            self.assertIn(words, caught.exception.message)
+        self.assertEqual(formula_tex(read_formula("∆x/Δt", {"x", "t"})), formula_tex(read_formula("Delta(x)/Delta(t)", {"x", "t"})))
+        self.assertEqual(symbols_in(read_formula("Δx", {"x", "Deltax"})), {"Deltax"}, "a quantity that is called so comes first")
+        self.assertEqual(formula_tex(read_formula("x₁ x₂", {"x_1", "x2"})), formula_tex(read_formula("x_1 x2", {"x_1", "x2"})))
+        # a charge that is raised to a number stays one
+        self.assertEqual(symbols_in(read_formula("e^2 x", {"x"})), {"e", "x"})
+        self.assertEqual(symbols_in(read_formula("e^x", {"e", "x"})), {"e", "x"})
 
     def test_a_formula_may_be_sixty_deep_and_no_deeper(self) -> None:
         self.assertAlmostEqual(value_of("sqrt(" * 59 + "x" + ")" * 59), 1.0, places=12)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import difflib
 import re
+import unicodedata
 from collections.abc import Collection, Mapping
 from functools import lru_cache
 
@@ -29,6 +30,7 @@ from hobrel.core.formulas.tree import (
     Symbol,
     children_of,
 )
+from hobrel.core.units.calculus import parse_unit
 from hobrel.core.units.constants import constant_symbols
 
 LONGEST_FORMULA = 400
@@ -41,17 +43,19 @@ _GRAMMAR = r"""
     ?signed: raised | MINUS signed -> negate | PLUS signed -> plus
     ?raised: atom | atom CARET exponent -> power | atom SUP -> superscript
     ?exponent: atom | MINUS exponent -> negate | atom CARET exponent -> power
-    ?atom: NUMBER -> number | NAME -> name | OPEN sum CLOSE -> group
+    ?atom: NUMBER -> number | FRACTION -> fraction | NAME -> name | OPEN sum CLOSE -> group
         | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call | TABLE OPEN sum CLOSE -> lookup
         | RATE OPEN sum COMMA sum CLOSE -> rate | RATE OPEN sum CLOSE -> rate_of_one
         | FUNCTION CARET NUMBER atom -> power_of_call | FUNCTION SUP atom -> superscript_of_call
+        | FUNCTION CARET MINUS NUMBER atom -> minus_power_of_call
     ?bare: simple | simple CARET exponent -> power | simple SUP -> superscript
     ?simple: NUMBER -> number | NAME -> name | FUNCTION OPEN sum CLOSE -> call | FUNCTION bare -> call
     NUMBER: /(\d+([.]\d*)?|[.]\d+)([eE][+-]?\d+(?![A-Za-z_]))?/
-    FUNCTION.2: /(sqrt|ln|log10|log(?=\s*\()|exp|asin|acos|atan|sin|cos|tan|abs)(?![A-Za-z0-9_])|√|(Delta|Δ|mid)(?=\s*\()/
+    FUNCTION.2: /(sqrt|ln|log10|log(?=\s*\()|exp|a(?:rc)?(?:sin|cos|tan)|sin|cos|tan|abs)(?![A-Za-z0-9_])|√|(Delta|Δ|mid)(?=\s*\()/
     RATE.2: /(smooth_rate|rate)(?=\s*\()/
     TABLE.3: /(__TABLES__)(?=\s*\()/
-    NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*(_[A-Za-z0-9]+)*/
+    NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*([₀₁₂₃₄₅₆₇₈₉]+|(_[A-Za-z0-9]+)*)/
+    FRACTION: /[½⅓⅔¼¾]/
     SUP: /[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+/
     PLUS: "+"
     MINUS: /[-−–]/
@@ -76,6 +80,7 @@ _GREEK = dict(
 ) | {"ϕ": "phi", "ϑ": "theta", "ς": "sigma", "ϵ": "epsilon"}
 GREEK_LETTERS = {name: letter for letter, name in _GREEK.items() if letter not in "ϕϑςϵ"}
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
+_SUBSCRIPTS = str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 _KINDS = {
     "NUMBER": "a number", "NAME": "a quantity", "OPEN": "“(”", "CLOSE": "“)”", "FUNCTION": "a function", "TABLE": "a table",
     "PLUS": "+", "MINUS": "−", "TIMES": "×", "OVER": "/", "CARET": "^", "SUP": "a power", "COMMA": "a comma",
@@ -111,11 +116,11 @@ def _read_cached(text: str, known: frozenset[str], log_is_ln: bool, tables: tupl
     if len(text) > LONGEST_FORMULA:
         raise CoreError("bad_formula", "The formula is longer than {longest} characters.", longest=LONGEST_FORMULA, at=LONGEST_FORMULA)
     try:
-        tree = _parser(tuple(sorted(t.symbol for t in tables))).parse(text)
+        tree = _parser(tuple(sorted(t.symbol for t in tables))).parse(_plainly(text))
     except lark.exceptions.UnexpectedCharacters as trouble:
-        raise CoreError(
-            "bad_formula", "“{text}” has no meaning in a formula here.", text=text[trouble.pos_in_stream or 0], at=trouble.pos_in_stream
-        ) from None
+        at = trouble.pos_in_stream or 0
+        words = "“{text}” has no meaning in a formula here.{hint}"
+        raise CoreError("bad_formula", words, text=text[at], hint=_INSTEAD.get(text[at], ""), at=at) from None
     except lark.exceptions.UnexpectedToken as trouble:
         raise _explain_token(trouble, text) from None
     node = _Builder(known, log_is_ln, {t.symbol: t for t in tables}).build(tree)
@@ -145,6 +150,23 @@ def read_formula(text: str, known: Collection[str] = (), log_is_ln: bool = False
         ``bad_formula``, with the place in the text as field ``at`` and what was expected in the message.
     """
     return _read_cached(text, frozenset(canonical_name(k) for k in known), log_is_ln, tables)
+
+
+_INSTEAD = {
+    "|": " Write abs( ) for | |.",
+    "=": " Write only what stands to the right of it.",
+    "°": " Angles without a unit are in radians: 30° is 30 pi/180.",
+    "%": " Write 5 % as 0.05.",
+}
+"""What to write in the place of signs that other tables and paper have."""
+_DECIMAL_COMMA = re.compile(r"(?<=\d),(?=\d)")
+
+
+def _plainly(text: str) -> str:
+    """The same text, sign for sign, with the letter Δ for the sign of an increment, and a point for a decimal comma."""
+    text = text.replace("∆", "Δ")
+    # between the two of a rate it parts numbers
+    return text if "rate" in text else _DECIMAL_COMMA.sub(".", text)
 
 
 def _explain_token(trouble: lark.exceptions.UnexpectedToken, text: str) -> CoreError:
@@ -211,6 +233,9 @@ class _Builder:
                 return self._raise(parts[0], sub[0], _superscript(str(parts[1]), at), at)
             case "number":
                 return Number(str(parts[0]), at)
+            case "fraction":
+                above, _, below = unicodedata.normalize("NFKD", str(parts[0])).partition("⁄")
+                return Binary("/", Number(above, at), Number(below, at), at)
             case "name":
                 return self._name(str(parts[0]), at)
             case "call":
@@ -222,14 +247,22 @@ class _Builder:
             case "rate_of_one":
                 return self._rate_of_one(str(parts[0]), sub[0], at)
             case "power_of_call":
-                return Power(Call(self._function(str(parts[0]), at), sub[0], at), Number(str(parts[2]), at), at)
+                return self._raise_function(str(parts[0]), sub[0], Number(str(parts[2]), at), at)
+            case "minus_power_of_call":
+                return self._raise_function(str(parts[0]), sub[0], Negate(Number(str(parts[3]), at), at), at)
             case _:
-                return Power(Call(self._function(str(parts[0]), at), sub[0], at), _superscript(str(parts[1]), at), at)
+                return self._raise_function(str(parts[0]), sub[0], _superscript(str(parts[1]), at), at)
+
+    def _raise_function(self, name: str, of: Node, exponent: Node, at: int) -> Node:
+        if name in ("sin", "cos", "tan") and isinstance(exponent, Negate) and exponent.of == Number("1", at):
+            words = "{name} to the power −1 is read in two ways. Write a{name}( ) for the angle, or 1/{name}( )."
+            raise CoreError("bad_formula", words, name=name, at=at)
+        return Power(Call(self._function(name, at), of, at), exponent, at)
 
     def _function(self, text: str, at: int) -> str:
         if text == "log" and not self.log_is_ln:
             raise CoreError("bad_formula", "log is read in two ways. Write ln for the natural logarithm, or log10.", at=at)
-        return {"√": "sqrt", "log": "ln", "Δ": "Delta"}.get(text, text)
+        return {"√": "sqrt", "log": "ln", "Δ": "Delta", "arcsin": "asin", "arccos": "acos", "arctan": "atan"}.get(text, text)
 
     def _rate_of_one(self, name: str, inner: Node, at: int) -> Node:
         """What a quantity of the same name before a bracket means: a product.
@@ -248,10 +281,13 @@ class _Builder:
         """Raise to a power; of letters written together only the last is raised (``mv^2`` is m·v²)."""
         if isinstance(written, lark.Tree) and written.data == "name" and isinstance(base, Binary):
             return Binary("*", base.left, Power(base.right, exponent, at), at)
+        if base == Symbol("e", at) and "e" not in self.known and not _is_plain(exponent):
+            # a charge has no such powers: the exponential is meant
+            return Call("exp", exponent, at)
         return Power(base, exponent, at)
 
     def _name(self, written: str, at: int) -> Node:
-        name = canonical_name(written)
+        name = canonical_name(self._without_subscript(written))
         meaning = self._meaning(name, at)
         if meaning is not None:
             return meaning
@@ -266,9 +302,17 @@ class _Builder:
         assert node is not None
         return node
 
+    def _without_subscript(self, written: str) -> str:
+        """T₁ as T_1 or T1, whichever is there."""
+        base = written.rstrip("₀₁₂₃₄₅₆₇₈₉")
+        number = written[len(base) :].translate(_SUBSCRIPTS)
+        return base + number if not number or canonical_name(base + number) in self.known else f"{base}_{number}"
+
     def _meaning(self, name: str, at: int) -> Node | None:
         if name in self.known or name in constant_symbols() or name == "pi":
             return Symbol(name, at)
+        if name.startswith("Delta") and (rest := name.removeprefix("Delta").lstrip("_")) in self.known:
+            return Call("Delta", Symbol(rest, at), at)
         return None
 
     def _unknown(self, written: str, name: str, at: int) -> CoreError:
@@ -278,10 +322,30 @@ class _Builder:
         if name.lower() in FUNCTIONS or name in ("log", "LN", "SQRT"):
             hint = "log10 and ln are the two logarithms." if name.lower() == "log" else f"Functions are written small: {name.lower()}."
             return CoreError("bad_formula", "“{written}” is not a function here. {hint}", written=written, hint=hint, at=at)
+        if name in _MEANS:
+            words = "{written} is not needed here: the symbol of what was read several times is the mean already."
+            return CoreError("bad_formula", words, written=written, at=at)
         other_case = [k for k in self.known if k.lower() == name.lower()]
         close = other_case or difflib.get_close_matches(name, sorted(self.known), n=1, cutoff=0.6)
-        hint = f" Did you mean {close[0]}?" if close else ""
+        hint = f" Did you mean {close[0]}?" if close else _NO_UNITS if _is_unit(name) else ""
         return CoreError("bad_formula", "There is no quantity called {written} here.{hint}", written=written, hint=hint, at=at)
+
+
+_MEANS = ("mean", "average", "avg", "AVERAGE", "MEAN")
+_NO_UNITS = " A formula has no units in it: make a constant with its unit."
+
+
+def _is_unit(name: str) -> bool:
+    """Whether a name is a unit and can hardly be anything else: of one letter more quantities are called so."""
+    try:
+        return len(name) > 1 and not parse_unit(name).is_number
+    except CoreError:
+        return False
+
+
+def _is_plain(exponent: Node) -> bool:
+    """Whether an exponent is a number as it stands."""
+    return isinstance(exponent.of if isinstance(exponent, Negate) else exponent, Number)
 
 
 def _superscript(text: str, at: int) -> Node:
