@@ -169,7 +169,7 @@ class VerdictRules(TestCase):
             answer = examine(book)["fits"][0]
             found[rule] = answer["agrees_with_zero"], told(analyse(book).fits[0].intercept_words)
         self.assertEqual([found["chance"][0], found["plain"][0]], [True, False])
-        self.assertIn("within two of its uncertainties (2.4)", found["chance"][1])
+        self.assertIn("It may be zero: it is 2.4 of its uncertainties from it, which happens by chance", found["chance"][1])
         self.assertIn("It is 2.4 of its uncertainties from zero", found["plain"][1])
 
     def test_of_a_line_that_does_not_fit_only_that_is_asked(self) -> None:

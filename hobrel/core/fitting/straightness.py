@@ -134,7 +134,7 @@ def judge_straight(bend: Bend | None, n: int, scatter: Scatter, dof_of_bars: flo
 
 def measure_otherwise(x: Floats, y: Floats, sigma: Floats, ways: Sequence[Floats]) -> Iterator[Bend | None]:
     """The bend of points that do not keep to their bars: all alike and in each of the other ways, of those that are likelier than the bars'
-    proportions, one after the other as asked for.
+    proportions (about a parabola: that points bend is not taken for scatter), one after the other as asked for.
     """
     if np.all(sigma > 0):
         along = (x - x.mean()) / np.ptp(x)

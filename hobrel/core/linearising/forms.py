@@ -166,9 +166,8 @@ def _judge(x_of: tuple[Form, Formed], y_of: tuple[Form, Formed], as_read: Floats
     excess = max(0.0, math.sqrt(2 * line.chi2) - math.sqrt(2 * line.dof - 1)) if line.chi2 is not None and line.dof else 0.0
     strain = math.sqrt(t * t + few_runs * few_runs + excess * excess)
     left = max(-16, round(math.log10(max(1 - (line.r2 or 0.0), 1e-16))))
-    verdict = judge_points(
-        x.values, y.values, formed if has_bars else None, ways=ways_to_scatter(y.slope, as_read) if y_form.text != "v" else ()
-    )
+    ways = ways_to_scatter(y.slope, as_read) if y_form.text != "v" else ()
+    verdict = judge_points(x.values, y.values, formed if has_bars else None, ways=ways)
     return StraightPlot(
         x_form=x_form, y_form=y_form, line=line, residuals=study, curvature_t=study.curvature_t, strain=strain, verdict=verdict, left=left
     )

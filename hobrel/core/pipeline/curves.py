@@ -106,7 +106,6 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
         spread = bars.along_y(shape.over(x).slope(curve.values) if curve.slopes is None else curve.slopes) if both else bars.y
     else:
         spread = np.full_like(x, without_rounding(curve.residual_sd, y))
-    ways = tuple(way[used] for way in points.ways)
     scatter = judge_scatter(curve.chi2, curve.dof, bars.dof)
     influence = Influence(
         by=curve.influence,
@@ -116,7 +115,7 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
         dof_of_bars=bars.dof,
         reduced_chi2=scatter_in_bars(curve.reduced_chi2, curve.residual_sd, y),
         residuals=curve.residuals,
-        ways=ways,
+        ways=tuple(way[used] for way in points.ways),
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     shifts = {source: (u, x_shift, y_shift) for source, u, x_shift, y_shift in shared_shifts(points, used)}
@@ -140,7 +139,7 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
         outputs=as_outputs(said),
         judged=as_outputs(judged),
         scatter=scatter,
-        bends=judge_points(x, y, bars if weighted else None, ways=ways),
+        bends=judge_points(x, y, bars if weighted else None, ways=points.ways_to_bend(used)),
         fitted=used,
         noise=tuple(curve.only_noise(x, y)),
         steps=steps,

@@ -128,12 +128,11 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
     by = sigma if weighted else np.full_like(x, line.residual_sd)
     study = study_pattern(x, y, y - line.at(x), by, bend)
     spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
-    ways = tuple(way[used] for way in points.ways)
     scatter = judge_scatter(line.chi2, line.dof, bars.dof)
     if weighted and not line.through_origin:
-        bends = judge_straight(bend, x.size, scatter, bars.dof, measure_otherwise(x, y, sigma, ways))
+        bends = judge_straight(bend, x.size, scatter, bars.dof, measure_otherwise(x, y, sigma, points.ways_to_bend(used)))
     else:
-        bends = judge_points(x, y, bars if weighted else None, ways=ways)
+        bends = judge_points(x, y, bars if weighted else None, ways=points.ways_to_bend(used))
     influence = Influence(
         by=line.influence,
         slopes=np.full(x.size, line.gradient) if both else None,
@@ -142,7 +141,7 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
         dof_of_bars=bars.dof,
         reduced_chi2=scatter_in_bars(line.reduced_chi2, line.residual_sd, y),
         residuals=y - line.at(x),
-        ways=ways,
+        ways=tuple(way[used] for way in points.ways),
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):

@@ -65,6 +65,11 @@ class GraphPoints:
     ways: tuple[Floats, ...] = field(default=(), repr=False)
     constants: Mapping[str, Traced] = field(default_factory=dict, repr=False)
 
+    def ways_to_bend(self, used: Used) -> tuple[Floats, ...]:
+        """Of the ways those in which points have to bend besides: none where y is what was read, which scatters alike then."""
+        ways = tuple(way[used] for way in self.ways)
+        return () if not ways or np.allclose(ways[0], ways[0][:1], rtol=_ALIKE, atol=0) else ways
+
 
 def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
     """Collect the points of a graph.
@@ -131,7 +136,7 @@ def _ways_of(columns: RunColumns, y: Traced, rows: np.ndarray[tuple[int], np.dty
         return ()
     slope = np.broadcast_to(y.slopes[own[0]], y.value.shape)[rows]
     reading = columns.columns.get(own[0].key.removeprefix(f"{columns.run.id}:"))
-    if reading is None or reading.traced is None or np.allclose(slope, slope[0], rtol=_ALIKE, atol=0):
+    if reading is None or reading.traced is None:
         return ()
     return ways_to_scatter(slope, reading.traced.value[rows])
 

@@ -312,11 +312,19 @@ def _intercept_words(fitted: FittedLine, convention: Convention) -> Sentences:
     if found is None or found.z is None:
         return ()
     z = f"{found.z:.1f}"
-    if found.verdict == "agree":
+    if found.verdict == "agree" and found.excused_by is None:
         return (say("zero", "It agrees with zero within its uncertainty."),)
     if found.rule == "chance" and found.excused_by == "scatter":
         return (
             say("zero_by_scatter", "By how the points scatter it may be zero; by the ± alone it is {z} of its uncertainties from it.", z=z),
+        )
+    if found.rule == "chance" and found.excused_by == "few readings":
+        return (
+            say(
+                "zero_for_few_points",
+                "It may be zero: it is {z} of its uncertainties from it, which happens by chance where so few points stand behind the ±.",
+                z=z,
+            ),
         )
     if found.is_harsher:
         return (_say_harshly(found.verdict == "differ", z),)

@@ -49,6 +49,8 @@ class Experiment:
     truth : float
     share : float
         Of y, by which the hand scatters besides.
+    place : callable
+        x, of what is set evenly.
     """
 
     name: str
@@ -62,6 +64,7 @@ class Experiment:
     finding: str
     truth: float
     share: float = 0.0
+    place: Callable[[float], float] = float
 
     def sd_at(self, x: float) -> float:
         """How the hand scatters there: the same everywhere, or by a share of what is read."""
@@ -86,6 +89,7 @@ ALL = (PENDULUM, SPRING, DECAY)
 ABSORPTION = Experiment("absorption", 0.0, 7.0, lambda n: 300 * math.exp(-0.35 * n), 0.0, "1", "ln(y)", "x", "-gradient", 0.35, 0.04)
 CAPACITOR = Experiment("capacitor", 0.0, 50.0, lambda t: 9 * math.exp(-t / 20), 0.0, "0.01", "ln(y)", "x", "-1/gradient", 20.0, 0.03)
 GAS = Experiment("gas", 10.0, 40.0, lambda v: 2400 / v, 0.0, "0.1", "1/y", "x", "1/gradient", 2400.0, 0.02)
+LIGHT = Experiment("light", 0.2, 1.2, lambda x: 90 * x, 0.0, "0.1", "y", "x", "gradient", 90.0, 0.02, lambda r: 1 / r**2)
 BY_SHARE = (ABSORPTION, CAPACITOR, GAS)
 """What scatters by a share of itself, whatever its instrument says."""
 
@@ -95,7 +99,7 @@ def settings_of(experiment: Experiment, dice: random.Random, count: int, repeats
     decimals = len(experiment.division.partition(".")[2])
     rows = []
     for i in range(count):
-        x = round(experiment.x_from + (experiment.x_to - experiment.x_from) * i / (count - 1), 3)
+        x = round(experiment.place(experiment.x_from + (experiment.x_to - experiment.x_from) * i / (count - 1)), 3)
         texts = [f"{experiment.y(x) + dice.gauss(0, experiment.sd_at(x)):.{decimals}f}" for _ in range(repeats)]
         rows.append(Setting(f"s{i}", {"x": (Reading(f"{x:.3f}"),), "y": tuple(Reading(t) for t in texts)}))
     return tuple(rows)
