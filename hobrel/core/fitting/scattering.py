@@ -17,7 +17,8 @@ def ways_to_scatter(slope: Floats, as_read: Floats) -> tuple[Floats, ...]:
     slope, as_read : ndarray, shape (N,)
         Derivatives of the values by the readings, and the readings. A way that leaves a value without scatter is none.
     """
-    of_all, of_shares = np.abs(slope), np.abs(slope * as_read)
+    with np.errstate(over="ignore", invalid="ignore"):
+        of_all, of_shares = np.abs(slope), np.abs(slope * as_read)
     return tuple(way for way in (of_all, of_shares) if np.all(np.isfinite(way)) and np.all(way > 0))
 
 
@@ -35,10 +36,14 @@ def find_log_likelihood(y: Floats, columns: Floats, way: Floats) -> float:
         What is fitted, or its derivatives by its parameters: then `y` may be what they leave.
     way : ndarray, shape (N,)
     """
-    weighed, left = columns / way, y / way
-    solution, _, rank, sizes = np.linalg.lstsq(weighed.T, left)
-    left = left - solution @ weighed
-    squares, dof = float(left @ left), left.size - int(rank)
+    with np.errstate(over="ignore"):
+        weighed, left = columns / way, y / way
+        if not (np.all(np.isfinite(weighed)) and np.all(np.isfinite(left))):
+            # so unlike one another that they weigh nothing
+            return -math.inf
+        solution, _, rank, sizes = np.linalg.lstsq(weighed.T, left)
+        left = left - solution @ weighed
+        squares, dof = float(left @ left), left.size - int(rank)
     if squares <= 0:
         return math.inf
     return -dof / 2 * math.log(squares) - float(np.sum(np.log(way)) + np.sum(np.log(sizes[:rank])))

@@ -10,19 +10,9 @@ import numpy as np
 
 from hobrel.core.document.lab_book import FitUncertainty
 from hobrel.core.fitting.scattering import find_log_likelihood
-from hobrel.core.fitting.straightness import (
-    Scatter,
-    Used,
-)
+from hobrel.core.fitting.straightness import Scatter, Used
 from hobrel.core.pipeline.points import GraphPoints
-from hobrel.core.uncertainty.traced import (
-    Floats,
-    Source,
-    chain,
-    combine_quadrature,
-    weigh_rows,
-    weigh_scatter,
-)
+from hobrel.core.uncertainty.traced import Floats, Source, chain, combine_quadrature, weigh_rows, weigh_scatter
 
 ROUNDING = 1e-12
 """Share of y below which a scatter is that of binary arithmetic."""
@@ -120,8 +110,11 @@ def _spread_otherwise(influence: Influence) -> list[Floats]:
     found = []
     for way, likelihood in zip(ways, others, strict=True):
         if likelihood > own:
-            left = float(np.sum(way**2 * (1 - 2 * on_itself)) + np.sum(gram * ((by * way**2) @ by.T)))
-            found.append(way * math.sqrt(float(influence.residuals @ influence.residuals) / left))
+            whole = float(np.sum(way**2))
+            left = whole - float(2 * np.sum(way**2 * on_itself) - np.sum(gram * ((by * way**2) @ by.T)))
+            # where all that scatters lies in points that the fit goes through, nothing of it is seen
+            if left > ROUNDING * whole:
+                found.append(way * math.sqrt(float(influence.residuals @ influence.residuals) / left))
     return found
 
 

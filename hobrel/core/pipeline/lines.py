@@ -15,24 +15,10 @@ from hobrel.core.fitting.by_eye import ByEyeLine, study_by_eye
 from hobrel.core.fitting.extreme import ExtremeLines, find_extreme_lines
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_pattern
-from hobrel.core.fitting.straightness import (
-    Scatter,
-    Straightness,
-    Used,
-    judge_points,
-    judge_scatter,
-    judge_straight,
-    measure_otherwise,
-)
+from hobrel.core.fitting.straightness import Scatter, Straightness, Used, judge_points, judge_scatter, judge_straight, measure_otherwise
 from hobrel.core.pipeline.influence import Influence, scatter_in_bars, trace_twofold, without_rounding
 from hobrel.core.pipeline.points import GraphPoints, axis_units, bars_of_used, gradient_unit, points_to_fit, shared_shifts
-from hobrel.core.uncertainty.traced import (
-    ONE_IN_KELVINS,
-    ONE_ON_SCALE,
-    Floats,
-    Source,
-    Traced,
-)
+from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Source, Traced
 
 
 @dataclass(frozen=True)

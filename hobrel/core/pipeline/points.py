@@ -11,20 +11,9 @@ import numpy as np
 from hobrel.core.document.lab_book import Fit, Graph
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.scattering import ways_to_scatter
-from hobrel.core.fitting.straightness import (
-    Bars,
-    Used,
-)
+from hobrel.core.fitting.straightness import Bars, Used
 from hobrel.core.pipeline.columns import Column, RunColumns, plain_symbol
-from hobrel.core.uncertainty.traced import (
-    Floats,
-    Source,
-    Traced,
-    combine_quadrature,
-    covary_rows,
-    effective_dof,
-    weigh_rows,
-)
+from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, covary_rows, effective_dof, weigh_rows
 from hobrel.core.units.calculus import Unit, multiply_units, raise_unit
 
 _ALIKE = 1e-9
