@@ -46,8 +46,10 @@ READ = (
     ("ΔT (K)", "ΔT", "Delta_T", "K"),
     ("pH", "pH", "pH", ""),
     # units as they are written on instruments, and behind what they are of
-    ("R (kOhm)", "resistance", "R", "kOhm"),
+    ("R (kOhm)", "resistance", "R", "kΩ"),
     ("Pulse (bpm)", "Pulse", "P", "bpm"),
+    ("T in degrees Celsius", "temperature", "T", "°C"),
+    ("speed (m per s)", "speed", "v", "m/s"),
     ("Temperature (C)", "Temperature", "T", "°C"),
     ("charge (C)", "charge", "Q", "C"),
     ("Voltage (V) of the cell", "Voltage of the cell", "V", "V"),
