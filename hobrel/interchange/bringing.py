@@ -127,7 +127,7 @@ def name_new(chosen: Sequence[Chosen], sheet: Sheet, book: LabBook) -> tuple[tup
         # numbered columns are one quantity, called by what they have in common
         text = write_heading(heads[at].heading, heads[at].unit) if 0 <= at < len(heads) else ""
         if repeats > 1:
-            text = re.sub(r"[\s_#]*1(?=\s*(?:\(.*\))?$)", "", text)
+            text = re.sub(r"(?<![\d.,])[\s_#]*1(?=\s*(?:\(.*\))?$)", "", text)
         if repeats == 1 and 0 <= at < len(heads) and heads[at].texts and not heads[at].numbers:
             text = f"{text} (words)"
         heading = read_heading(text, [q.symbol for q in made])

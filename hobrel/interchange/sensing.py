@@ -5,15 +5,17 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import accumulate
 
 from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.readings.heading_units import split_heading
-from hobrel.core.readings.headings import read_headings, uncertainty_of
+from hobrel.core.readings.headings import may_repeat, read_headings, uncertainty_of
 from hobrel.core.units.calculus import parse_unit, same_dimension
 from hobrel.interchange.tables import Sheet
 
+_BUT_HEADING = re.compile(r"^(?:1\s*/\s*[^\d\s]|\d+(?:st|nd|rd|th)\b|\d+\s+[^\W\d_]{4,})")
 _NUMBER = re.compile(r"^\s*[+\-−–]?\s*(\d|[.,]\d)")
 _SUBSCRIPTS, _TO_DIGITS = re.compile("[₀-₉]+"), str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 LOOKED_AT, SHOWN, _TOP = 2000, 8, 60
@@ -64,7 +66,7 @@ def look_at(sheet: Sheet, book: LabBook) -> SheetLook:
     heading_row, first = _find_body(sheet.rows)
     width = max((len(r) for r in sheet.rows), default=0)
     body = [r for r in sheet.rows[first:] if any(c for c in r)]
-    heads = _headings(sheet.rows, heading_row, first, width)
+    heads = _carry_over(_headings(sheet.rows, heading_row, first, width), body)
     targets = _suggest(heads, [_is_filled(body, i) for i in range(width)], book)
     columns = []
     for i in range(width):
@@ -80,13 +82,13 @@ def _find_body(rows: list[list[str]]) -> tuple[int | None, int]:
     """The row of headings and the first row of numbers: where numbers begin and go on."""
     for i, row in enumerate(rows[:_TOP]):
         filled = [c for c in row if c]
-        numbers = [c for c in filled if _NUMBER.match(c)]
+        numbers = [c for c in filled if _is_number(c)]
         if numbers and (len(numbers) >= len(filled) / 2 or _begins_below_headings(rows, i)) and not _is_about_the_file(rows, i):
             above = next((k for k in range(i - 1, -1, -1) if any(rows[k])), None)
-            headed = above is not None and not any(_NUMBER.match(c) for c in rows[above] if c)
+            headed = above is not None and not any(_is_number(c) for c in rows[above] if c)
             if headed and above and _are_units(rows[above]) and len([c for c in rows[above - 1] if c]) == len(rows[above]):
                 above -= 1
-            return (above if headed else None), i
+            return (above if headed else None), i + (1 if headed and above is not None and _are_repeats(rows[above], row) else 0)
     return (0 if rows else None), min(1, len(rows))
 
 
@@ -96,10 +98,10 @@ def _is_about_the_file(rows: list[list[str]], i: int) -> bool:
     """
     for h in range(i + 1, min(i + _TOP, len(rows) - 1)):
         heads, below = rows[h], next((r for r in rows[h + 1 :] if any(r)), [])
-        if len([c for c in heads if c]) < 2 or any(_NUMBER.match(c) for c in heads):
+        if len([c for c in heads if c]) < 2 or any(_is_number(c) for c in heads):
             continue
-        counted = [k for k, c in enumerate(below) if _NUMBER.match(c)]
-        if any(k < len(rows[i]) and rows[i][k] and not _NUMBER.match(rows[i][k]) for k in counted):
+        counted = [k for k, c in enumerate(below) if _is_number(c)]
+        if any(k < len(rows[i]) and rows[i][k] and not _is_number(rows[i][k]) for k in counted):
             return True
     return False
 
@@ -109,9 +111,24 @@ def _begins_below_headings(rows: list[list[str]], i: int) -> bool:
     numbers go on below.
     """
     above, row, below = (rows[k] if 0 <= k < len(rows) else [] for k in (i - 1, i, i + 1))
-    if any(_NUMBER.match(c) for c in above) or len([c for c in above if c]) < max(2, len([c for c in row if c])):
+    if any(_is_number(c) for c in above) or len([c for c in above if c]) < max(2, len([c for c in row if c])):
         return False
-    return all(k >= len(below) or not below[k] or _NUMBER.match(below[k]) for k, c in enumerate(row) if _NUMBER.match(c))
+    return all(k >= len(below) or not below[k] or _is_number(below[k]) for k, c in enumerate(row) if _is_number(c))
+
+
+def _is_number(cell: str) -> bool:
+    """Whether a cell begins like a reading; 1/T, 2nd time and 10 swings (s) are headings."""
+    return bool(_NUMBER.match(cell)) and not _BUT_HEADING.match(cell)
+
+
+def _are_repeats(heads: list[str], below: list[str]) -> bool:
+    """A row of the numbers of repeats, below names that stand over several columns."""
+    numbers = [int(c) if re.fullmatch(r"[1-9]\d?", c) else 0 for c in below]
+    over = [*heads, *[""] * (len(below) - len(heads))]
+    if not any(c and not head for head, c in zip(over, below, strict=False)):
+        return False
+    begins = [n == 1 or (not head and n > 1 and n == before + 1) for head, n, before in zip(over, numbers, [0, *numbers], strict=False)]
+    return all(begin or not c for begin, c in zip(begins, below, strict=True))
 
 
 def _are_units(cells: list[str]) -> bool:
@@ -130,9 +147,23 @@ def _headings(rows: list[list[str]], heading_row: int | None, first: int, width:
     split = [split_heading(c.lstrip("#")) for c in cells]
     heads = [(f"{s.name} ± {s.u}" if s.u else s.name, s.unit) for s in split]
     if heading_row + 1 < first:
-        units = rows[heading_row + 1] + [""] * width
-        heads = [(name, unit or split_heading(f"x ({units[i]})").unit) for i, (name, unit) in enumerate(heads)]
+        below = rows[heading_row + 1] + [""] * (width - len(rows[heading_row + 1]))
+        if _are_repeats(cells, below):
+            over = list(accumulate(heads, lambda before, head: head if head[0] else before))
+            return [(f"{name} {number}", unit) if number else head for head, (name, unit), number in zip(heads, over, below, strict=True)]
+        heads = [(name, unit or split_heading(f"x ({below[i].strip('()[]/ ')})").unit) for i, (name, unit) in enumerate(heads)]
     return heads
+
+
+def _carry_over(heads: list[tuple[str, str]], body: list[list[str]]) -> list[tuple[str, str]]:
+    """The heading of a column that has none, where it may repeat the one before it: one name over several columns stands over the first."""
+    found = list(heads)
+    columns = [[row[i] if i < len(row) else "" for row in body[:LOOKED_AT]] for i in range(len(heads))]
+    for i in range(2, len(heads)):
+        name, unit = found[i - 1]
+        if name and not heads[i][0] and uncertainty_of(write_heading(name, unit)) is None and may_repeat(columns[i - 1], columns[i]):
+            found[i] = name, unit
+    return found
 
 
 def _is_filled(body: list[list[str]], i: int) -> bool:

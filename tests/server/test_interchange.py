@@ -56,6 +56,10 @@ class Looking(SimpleTestCase):
             ("blanks", "0.300 3.57 3.61 3.55\n0.350 4.4 4.5 4.6\n"),
             ("bars", "L|t1|t2|t3\n0.300|3.57|3.61|3.55\n"),
             ("a title and a row of units", "Curlew, Monday\n\nL;t1;t2;t3\nm;s;s;s\n0.300;3.57;3.61;3.55\n0.350;4.4;4.5;4.6\n"),
+            ("units in brackets", "L;t1;t2;t3\n(m);[s];/ s;s\n0.300;3.57;3.61;3.55\n0.350;4.4;4.5;4.6\n"),
+            ("one heading over three columns", "L / m;t_10 (s);;\n0.300;3.57;3.61;3.55\n0.350;4.4;4.5;4.6\n"),
+            ("and their numbers", "L / m;t_10 (s);;\n;1;2;3\n0.300;3.57;3.61;3.55\n0.350;4.4;4.5;4.6\n"),
+            ("and what they are off by", "L (m) ± 0.001;t_10 (s);;\n0.300;3.57;3.61;3.55\n0.350;4.4;4.5;4.6\n"),
             ("Windows line ends, byte order mark", "\ufeffL (m);t1;t2;t3\r\n0.300;3.57;3.61;3.55\r\n"),
         ]
         for words, text in cases:
@@ -63,6 +67,15 @@ class Looking(SimpleTestCase):
                 look, _ = self.look(text)
                 self.assertEqual([(c.target.quantity, c.target.repeat) if c.target else None for c in look.columns], TARGETS)
                 self.assertEqual(look.columns[1].first[0].replace(",", "."), "3.57")
+
+    def test_headings_that_begin_like_numbers(self) -> None:
+        look, _ = self.look("T / K;1/T (1/K);2nd reading\n300;0.0033;1\n310;0.0032;2\n")
+        self.assertEqual([(c.heading, c.unit) for c in look.columns], [("T", "K"), ("1/T", "1/K"), ("2nd reading", "")])
+        # readings are no numbers of repeats, and what is far from its neighbour none of its repeats
+        look, _ = self.look("x;y;\n1;2;3\n2;4;30\n3;6;90\n")
+        self.assertEqual((look.first_row, [c.heading for c in look.columns]), (1, ["x", "y", ""]))
+        look, _ = self.look("x;y;\n;1;3\n2;4;5\n")
+        self.assertEqual(look.first_row, 1, "1 and 3 are no numbers of repeats")
 
     def test_what_a_logger_writes_about_itself_is_no_table(self) -> None:
         rows = "".join(f"{i / 2:.1f};{21 + i / 100:.2f};OK\n" for i in range(12)).replace(".", ",")

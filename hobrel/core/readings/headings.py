@@ -6,12 +6,14 @@ import re
 import unicodedata
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from statistics import median
 from typing import Literal
 
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import GREEK_LETTERS, canonical_name
 from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.readings.heading_units import split_heading
+from hobrel.core.readings.parsing import parse_written
 from hobrel.core.units.calculus import parse_unit, same_dimension
 
 LONGEST_HEADING = 120
@@ -30,6 +32,8 @@ _LABEL = re.compile(r"(?<=\S)\s+\(?(?:trial|run|reading|attempt|try|test|repeat|
 _FUNCTION_OF = re.compile(r"^(ln|log|lg|sin|cos|tan|sqrt)\s+(\w+)$")
 _SUBSCRIPTS = str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 _RESERVED = {"pi", "gradient", "intercept", *FUNCTIONS}
+_ALIKE = 0.3
+"""Share by which readings of one thing differ at most in most rows."""
 
 USUAL_SYMBOLS = {
     "absorbance": "A", "acceleration": "a", "angle": "theta", "area": "A", "charge": "Q", "concentration": "c", "current": "I",
@@ -229,6 +233,18 @@ def are_words(cells: Sequence[str]) -> bool:
     """Whether the cells of a column are words: there are some, and none begins like a number."""
     written = [cell.strip() for cell in cells if cell.strip()]
     return any(cell[0].isalpha() for cell in written) and not any(_LIKE_NUMBER.match(cell) for cell in written)
+
+
+def may_repeat(first: Sequence[str], second: Sequence[str]) -> bool:
+    """Whether two columns of cells can be readings of one thing: in most rows that have both they differ by less than 30 %."""
+    apart = []
+    for one, other in zip(first, second, strict=True):
+        try:
+            a, b = (float(parse_written(cell).value) for cell in (one, other))
+        except CoreError:
+            continue
+        apart.append(abs(a - b) / max(abs(a), abs(b)) if a or b else 0.0)
+    return bool(apart) and median(apart) <= _ALIKE
 
 
 def _read_pasted(text: str, taken: Sequence[str]) -> Heading:

@@ -5,17 +5,23 @@ from __future__ import annotations
 import uuid
 from collections.abc import Sequence
 from dataclasses import replace
-from statistics import median
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from hobrel.core.document.limits import LONGEST_WORDS, MOST_QUANTITIES, MOST_REPEATS, MOST_SETTINGS
-from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.typeset import write_symbol
-from hobrel.core.readings.headings import LONGEST_HEADING, HeadedBlock, Heading, are_words, read_heading, read_headings, uncertainty_of
-from hobrel.core.readings.parsing import parse_written
+from hobrel.core.readings.headings import (
+    LONGEST_HEADING,
+    HeadedBlock,
+    Heading,
+    are_words,
+    may_repeat,
+    read_heading,
+    read_headings,
+    uncertainty_of,
+)
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.fits import FitChoice
@@ -123,35 +129,18 @@ def _with_words(block: HeadedBlock, rows: Sequence[Sequence[str]]) -> HeadedBloc
 
 
 def _headings_of(edit: PasteTable) -> list[str]:
-    """The headings of a block; a column that holds something and has none is called by a letter, so that nothing is left out."""
+    """The headings of a block; a column that holds something and has none repeats the one before it, for a heading over several columns
+    stands over the first of them in a copied table, or is called by a letter, so that nothing is left out.
+    """
     width = max(len(edit.headings), *(len(row) for row in edit.rows))
     headings = [*edit.headings, *[""] * (width - len(edit.headings))]
+    columns = [[row[i] if i < len(row) else "" for row in edit.rows] for i in range(width)]
     letters = (letter for letter in _UNNAMED if letter not in {read for text in headings if (read := text.strip()[:1])})
     for i, text in enumerate(headings):
-        if not text.strip(" #") and any(i < len(row) and row[i].strip() for row in edit.rows):
-            # one heading over several columns stands over the first of them in a copied table
-            headings[i] = (
-                headings[i - 1]
-                if i > 1 and uncertainty_of(headings[i - 1]) is None and _are_alike(edit.rows, i - 1, i)
-                else next(letters, f"column {i + 1}")
-            )
+        if not text.strip(" #") and any(cell.strip() for cell in columns[i]):
+            is_repeat = i > 1 and uncertainty_of(headings[i - 1]) is None and may_repeat(columns[i - 1], columns[i])
+            headings[i] = headings[i - 1] if is_repeat else next(letters, f"column {i + 1}")
     return headings
-
-
-_ALIKE = 0.3
-"""Share by which the readings of two columns differ at most, in the middle one of the rows, where the second may repeat the first."""
-
-
-def _are_alike(rows: Sequence[Sequence[str]], first: int, second: int) -> bool:
-    """Whether two columns can be readings of one thing."""
-    apart = []
-    for row in rows:
-        try:
-            a, b = (float(parse_written(row[i]).value) for i in (first, second))
-        except (CoreError, IndexError):
-            continue
-        apart.append(abs(a - b) / max(abs(a), abs(b)) if a or b else 0.0)
-    return bool(apart) and median(apart) <= _ALIKE
 
 
 def _setting(row: Sequence[str], block: HeadedBlock, keys: Sequence[str]) -> dict[str, Any]:
