@@ -12,8 +12,9 @@ from hobrel.core.document.lab_book import LabBook, Quantity, write_lab_book
 from hobrel.core.document.limits import LONGEST_WORDS, MOST_LOGGED, MOST_SETTINGS
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.converting import convert_reading
+from hobrel.core.readings.heading_units import split_heading
 from hobrel.core.readings.headings import read_heading
-from hobrel.interchange.sensing import NEW, Target, look_at, write_heading
+from hobrel.interchange.sensing import NEW, Target, look_at, write_heading, write_name
 from hobrel.interchange.tables import Sheet
 from hobrel.labbooks.edits.headings import FirstGraph
 from hobrel.labbooks.edits.runs import AddRun, FillRun, LogIn, NewHeading
@@ -127,7 +128,8 @@ def name_new(chosen: Sequence[Chosen], sheet: Sheet, book: LabBook) -> tuple[tup
         # numbered columns are one quantity, called by what they have in common
         text = write_heading(heads[at].heading, heads[at].unit) if 0 <= at < len(heads) else ""
         if repeats > 1:
-            text = re.sub(r"(?<![\d.,])[\s_#]*1(?=\s*(?:\(.*\))?$)", "", text)
+            first = split_heading(text)
+            text = write_heading(write_name(replace(first, name=re.sub(r"[\s_#]*1$", "", first.name))), first.unit)
         if repeats == 1 and 0 <= at < len(heads) and heads[at].texts and not heads[at].numbers:
             text = f"{text} (words)"
         heading = read_heading(text, [q.symbol for q in made])

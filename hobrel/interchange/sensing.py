@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import accumulate
 
 from hobrel.core.document.lab_book import LabBook, Quantity
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
-from hobrel.core.readings.heading_units import split_heading
+from hobrel.core.readings.heading_units import SplitHeading, split_heading
 from hobrel.core.readings.headings import may_repeat, read_headings, uncertainty_of
 from hobrel.core.units.calculus import parse_unit, same_dimension
 from hobrel.interchange.tables import Sheet
@@ -143,16 +143,22 @@ def _headings(rows: list[list[str]], heading_row: int | None, first: int, width:
     if heading_row is None:
         return [("", "")] * width
     cells = rows[heading_row] + [""] * (width - len(rows[heading_row]))
-    # a row of units under the headings
-    split = [split_heading(c.lstrip("#")) for c in cells]
-    heads = [(f"{s.name} ± {s.u}" if s.u else s.name, s.unit) for s in split]
+    heads = [split_heading(c.lstrip("#")) for c in cells]
     if heading_row + 1 < first:
         below = rows[heading_row + 1] + [""] * (width - len(rows[heading_row + 1]))
         if _are_repeats(cells, below):
-            over = list(accumulate(heads, lambda before, head: head if head[0] else before))
-            return [(f"{name} {number}", unit) if number else head for head, (name, unit), number in zip(heads, over, below, strict=True)]
-        heads = [(name, unit or split_heading(f"x ({below[i].strip('()[]/ ')})").unit) for i, (name, unit) in enumerate(heads)]
-    return heads
+            over = accumulate(heads, lambda before, head: head if head.name else before)
+            numbered = zip(heads, over, below, strict=True)
+            heads = [replace(of, name=f"{of.name} {number}") if number else head for head, of, number in numbered]
+        else:
+            units = [split_heading(f"x ({unit.strip('()[]/ ')})").unit for unit in below]
+            heads = [replace(head, unit=head.unit or unit) for head, unit in zip(heads, units, strict=True)]
+    return [(write_name(head), head.unit) for head in heads]
+
+
+def write_name(head: SplitHeading) -> str:
+    """The name in a heading, with the ± that it gives."""
+    return f"{head.name} ± {head.u}" if head.u else head.name
 
 
 def _carry_over(heads: list[tuple[str, str]], body: list[list[str]]) -> list[tuple[str, str]]:

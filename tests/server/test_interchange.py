@@ -16,8 +16,9 @@ from odf.opendocument import load as load_ods
 from odf.table import Table
 from openpyxl import Workbook, load_workbook
 
-from hobrel.core.document.lab_book import read_lab_book, write_lab_book
+from hobrel.core.document.lab_book import Freedoms, LabBook, Run, read_lab_book, write_lab_book
 from hobrel.core.readings.heading_units import split_heading
+from hobrel.interchange.bringing import Chosen, name_new
 from hobrel.interchange.sensing import look_at
 from hobrel.interchange.tables import read_tables
 from hobrel.interchange.taking import harmless
@@ -76,6 +77,14 @@ class Looking(SimpleTestCase):
         self.assertEqual((look.first_row, [c.heading for c in look.columns]), (1, ["x", "y", ""]))
         look, _ = self.look("x;y;\n;1;3\n2;4;5\n")
         self.assertEqual(look.first_row, 1, "1 and 3 are no numbers of repeats")
+
+    def test_new_quantities_are_called_as_their_headings_say(self) -> None:
+        own = LabBook("", runs=(Run("r", ""),), freedoms=Freedoms(plan=True))
+        sheet = read_tables("L (cm) ± 0.1;t_10 ± 0.02 (s);;\n;1;2;3\n20,0;8,97;9,03;8,94\n30,0;10,9;11,0;11\n".encode(), "a.csv").sheets[0]
+        chosen = [Chosen(c.index, c.unit, c.target) for c in look_at(sheet, own).columns if c.target]
+        _, book, new = name_new(chosen, sheet, own)
+        self.assertEqual([(n.text, n.repeats) for n in new], [("L ± 0.1 (cm)", 1), ("t_10 ± 0.02 (s)", 3)])
+        self.assertEqual([(q.symbol, q.unit, q.repeats) for q in book.quantities], [("L", "cm", 1), ("t_10", "s", 3)])
 
     def test_what_a_logger_writes_about_itself_is_no_table(self) -> None:
         rows = "".join(f"{i / 2:.1f};{21 + i / 100:.2f};OK\n" for i in range(12)).replace(".", ",")

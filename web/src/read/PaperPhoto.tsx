@@ -34,12 +34,16 @@ export function PaperPhoto({ address, onPutAway }: { address: string; onPutAway:
         </div>
       )}
       <div className="paper-photo-acts">
-        <button type="button" aria-label="Smaller" disabled={zoom <= 1} onClick={() => setZoom(Math.max(1, zoom / STEP))}>
-          −
-        </button>
-        <button type="button" aria-label="Larger" disabled={zoom >= MOST} onClick={() => setZoom(Math.min(MOST, zoom * STEP))}>
-          +
-        </button>
+        {!broken && (
+          <>
+            <button type="button" aria-label="Smaller" disabled={zoom <= 1} onClick={() => setZoom(Math.max(1, zoom / STEP))}>
+              −
+            </button>
+            <button type="button" aria-label="Larger" disabled={zoom >= MOST} onClick={() => setZoom(Math.min(MOST, zoom * STEP))}>
+              +
+            </button>
+          </>
+        )}
         <button type="button" onClick={onPutAway}>
           put away
         </button>
