@@ -88,7 +88,9 @@ def _find_body(rows: list[list[str]]) -> tuple[int | None, int]:
             headed = above is not None and not any(_is_number(c) for c in rows[above] if c)
             if headed and above and _are_units(rows[above]) and len([c for c in rows[above - 1] if c]) == len(rows[above]):
                 above -= 1
-            return (above if headed else None), i + (1 if headed and above is not None and _are_repeats(rows[above], row) else 0)
+            goes_on = i + 1 < len(rows) and any(_is_number(c) for c in rows[i + 1])
+            numbered = headed and above is not None and goes_on and _are_repeats(rows[above], row)
+            return (above if headed else None), i + 1 if numbered else i
     return (0 if rows else None), min(1, len(rows))
 
 

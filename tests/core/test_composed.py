@@ -15,7 +15,7 @@ READ = (
     ("1:05.3", "s", "65.3", 1, "1:05.3 = 65.3 s"),
     ("0:01:05", "s", "65", 0, "0:01:05 = 65 s"),
     ("2:00:00", "h", "2", 4, "2:00:00 = 2.0000 h"),
-    ("1:30", "min", "1.5", 2, "1:30 = 1.50 min"),
+    ("1:30.0", "min", "1.5", 3, "1:30.0 = 1.500 min"),
     ("1'23\"", "s", "83", 0, "1'23\" = 83 s"),
     ("1′ 05,25″", "s", "65.25", 2, "1′ 05,25″ = 65.25 s"),
     ("2 min 5 s", "s", "125", 0, "2 min 5 s = 125 s"),
@@ -43,6 +43,15 @@ class Parts(TestCase):
             with self.subTest(text, unit=unit), self.assertRaises(CoreError) as told:
                 parse_reading(text, unit)
             self.assertTrue(text in str(told.exception) or told.exception.code == "bad_unit", told.exception)
+
+    def test_a_colon_may_have_been_meant_for_a_point(self) -> None:
+        for unit in ("s", "min"):
+            with self.subTest(unit), self.assertRaises(CoreError) as told:
+                parse_reading("3:57", unit)
+            self.assertEqual(str(told.exception), "“3:57” can be 3.57 or 3 min 57 s. Write which.")
+        with self.assertRaises(CoreError) as told:
+            parse_reading("3:57", "m")
+        self.assertIn("not one number", str(told.exception))
 
     def test_a_sixtieth_is_exact(self) -> None:
         """Thirty minutes are half an hour, and no 0.50000000000000004 of it."""

@@ -77,6 +77,7 @@ class Looking(SimpleTestCase):
         self.assertEqual((look.first_row, [c.heading for c in look.columns]), (1, ["x", "y", ""]))
         look, _ = self.look("x;y;\n;1;3\n2;4;5\n")
         self.assertEqual(look.first_row, 1, "1 and 3 are no numbers of repeats")
+        self.assertEqual(self.look("x;y;\n;1;2\n")[0].rows, 1, "nor are the only readings")
 
     def test_new_quantities_are_called_as_their_headings_say(self) -> None:
         own = LabBook("", runs=(Run("r", ""),), freedoms=Freedoms(plan=True))

@@ -26,11 +26,21 @@ def spell_in_one(text: str, unit: str) -> str | None:
     """A reading of several parts as one number with a unit: ``1:05.3`` as ``65.3 s`` where times are read; None for any other text.
 
     Nothing is lost: the smallest part says how many digits were read.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` for ``3:57`` where times are read, which is a time in minutes, or 3.57 with the wrong sign.
     """
     if not any(sign in text for sign in ":'′°") and not _PARTS.match(text):
         return None
     if match := _CLOCK.match(text) or _PRIMES.match(text):
         parts = match.groupdict()
+        if match.re is _CLOCK and parts["h"] is None and not any(sign in parts["s"] for sign in ".,") and _is_time(unit):
+            # a colon typed for the point is as likely
+            words = "“{text}” can be {point} or {min} min {s} s. Write which."
+            point = text.strip().replace(":", ".")
+            raise CoreError("bad_number", words, text=text.strip(), point=point, min=parts["min"], s=parts["s"])
         return _add(((parts.get("h"), "h"), (parts["min"], "min"), (parts["s"], "s")), unit)
     if match := _ANGLE.match(text):
         found = _add(((match["deg"], "deg"), (match["min"], "arcmin"), (match["s"], "arcsec")), unit)
@@ -55,6 +65,10 @@ def spell_concise(text: str) -> str | None:
     if not any(sign in match["u"] for sign in ".,"):
         u = u.scaleb(-len(match["decimals"] or ""))
     return f"({match['value']} ± {u:f}){match['tail']}"
+
+
+def _is_time(unit: str) -> bool:
+    return bool(unit) and same_dimension(parse_unit("s"), parse_unit(unit))
 
 
 def _add(parts: tuple[tuple[str | None, str], ...] | list[tuple[str, str]], unit: str) -> str | None:

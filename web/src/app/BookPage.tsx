@@ -1,6 +1,6 @@
 // A lab book: bar, trail, the chosen stage on its sheet, and the margin.
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { Link, Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
 import { type Me, type StageName, client, get } from '@/shared/api/client';
@@ -102,6 +102,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
 
   useLights();
   const page = useArrival(stage);
+  const left = useRef<HTMLElement | null>(null);
   const notOpen = whyNotOpen(state, stage);
   const besideNotOpen = beside ? whyNotOpen(state, beside) : '';
 
@@ -116,8 +117,12 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
         // who is there already goes on typing where they are; asked of the address, which a quick second key finds changed already
         const place = `/books/${state.id}/${wanted}`;
         if (`${window.location.pathname}${window.location.search}` === place) return;
+        const here = document.activeElement;
         leaveField();
         void navigate(place);
+        // a station that was not there yet is passed by, and the hand is where it was
+        if (wanted !== stage) left.current = here instanceof HTMLElement && here !== document.body ? here : left.current;
+        else if (left.current?.isConnected) left.current.focus();
       } else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z' && state.can_edit) {
         // inside a field with unsent typing the browser's own undo comes first
         if (typing && e.target.dataset.dirty === 'yes') return;
@@ -127,7 +132,7 @@ function OpenBook({ me, stage }: { me: Me; stage: StageName }) {
     };
     window.addEventListener('keydown', press);
     return () => window.removeEventListener('keydown', press);
-  }, [navigate, state.can_edit, state.id, store]);
+  }, [navigate, stage, state.can_edit, state.id, store]);
 
   return (
     <HistoryContext value={showHistory}>

@@ -39,6 +39,7 @@ test('a heading over several columns is that of each, by the numbers below it', 
     ],
   });
   expect(readBlock('x\ty\t\n\t1\t3\n4\t5\t6').headings).toEqual(['x', 'y', '']);
+  expect(readBlock('\ty\n1\t1\n4\t5').headings).toEqual(['', 'y']);
 });
 
 test('a cell of several lines is one cell', () => {

@@ -42,7 +42,7 @@ function joined(heads: string[], below: string[]): string[] | null {
     for (const [i, cell] of below.entries()) {
       name = heads[i] || name;
       // each begins with 1 or goes on from the one before it
-      if (cell && numbers[i] !== 1 && (heads[i] || numbers[i] !== (numbers[i - 1] ?? 0) + 1)) return null;
+      if (cell && (!name || (numbers[i] !== 1 && (heads[i] || numbers[i] !== (numbers[i - 1] ?? 0) + 1)))) return null;
       found.push(cell ? `${name} ${cell}` : (heads[i] ?? ''));
     }
     return found;
