@@ -144,6 +144,11 @@ def measure_otherwise(x: Floats, y: Floats, sigma: Floats, ways: Sequence[Floats
         yield from (measure_bend(x, y, way) for way in likelier)
 
 
+def bends_anyway(x: Floats, y: Floats, sigma: Floats, ways: Sequence[Floats]) -> bool:
+    """Whether points that bend by their bars do so too in each of the ways to scatter that are likelier."""
+    return all(chance_of_bend(bend, x.size) < WITHOUT_BARS for bend in measure_otherwise(x, y, sigma, ways) if bend is not None)
+
+
 def judge_without_bars(bend: Bend | None, x: Floats, y: Floats, ways: Sequence[Floats] = ()) -> Straightness:
     """By the curvature alone, whichever of the ways the points scatter; but of what keeps to one side of a line and then to the other far
     beyond chance it cannot be told either.

@@ -36,8 +36,8 @@ class Influence:
         None without bars.
     residuals : ndarray, shape (points,)
         Along y.
-    ways : tuple of ndarray, shape (points,)
-        As of `GraphPoints`.
+    ways : tuple of ndarray, shape (points,), or None
+        As of `GraphPoints`; None where only that counts by which it was weighed.
     """
 
     by: Floats
@@ -47,7 +47,7 @@ class Influence:
     dof_of_bars: float
     reduced_chi2: float | None
     residuals: Floats
-    ways: tuple[Floats, ...]
+    ways: tuple[Floats, ...] | None
 
 
 def without_rounding(scatter: float, y: Floats) -> float:
@@ -96,7 +96,10 @@ def _spread_otherwise(influence: Influence) -> list[Floats]:
     so that the mean of their sum of squares is the trace of M D² Mᵀ where the errors are independent and as large as D says (G. A. F. Seber
     and A. J. Lee, Linear Regression Analysis, 2nd ed. (2003), theorem 1.5; from memory). J comes from K = C Jᵀ W.
     """
-    if not np.all(influence.spread > 0) or influence.residuals.size <= np.count_nonzero(np.any(influence.by != 0, axis=1)):
+    if influence.ways is None or not np.all(influence.spread > 0):
+        return []
+    # as many parameters as points leave nothing
+    if influence.residuals.size <= np.count_nonzero(np.any(influence.by != 0, axis=1)):
         return []
     weighed = influence.by * influence.spread**2
     covariance = weighed @ influence.by.T

@@ -15,7 +15,16 @@ from hobrel.core.fitting.by_eye import ByEyeLine, study_by_eye
 from hobrel.core.fitting.extreme import ExtremeLines, find_extreme_lines
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import Residuals, study_pattern
-from hobrel.core.fitting.straightness import Scatter, Straightness, Used, judge_points, judge_scatter, judge_straight, measure_otherwise
+from hobrel.core.fitting.straightness import (
+    Scatter,
+    Straightness,
+    Used,
+    bends_anyway,
+    judge_points,
+    judge_scatter,
+    judge_straight,
+    measure_otherwise,
+)
 from hobrel.core.pipeline.influence import Influence, scatter_in_bars, trace_twofold, without_rounding
 from hobrel.core.pipeline.points import GraphPoints, axis_units, bars_of_used, gradient_unit, points_to_fit, shared_shifts
 from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Source, Traced
@@ -119,6 +128,7 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
         bends = judge_straight(bend, x.size, scatter, bars.dof, measure_otherwise(x, y, sigma, points.ways_to_bend(used)))
     else:
         bends = judge_points(x, y, bars if weighted else None, ways=points.ways_to_bend(used))
+    ways = tuple(way[used] for way in points.ways)
     influence = Influence(
         by=line.influence,
         slopes=np.full(x.size, line.gradient) if both else None,
@@ -127,7 +137,8 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
         dof_of_bars=bars.dof,
         reduced_chi2=scatter_in_bars(line.reduced_chi2, line.residual_sd, y),
         residuals=y - line.at(x),
-        ways=tuple(way[used] for way in points.ways),
+        # what points that bend leave about a line is no scatter, and says nothing of its proportions
+        ways=None if bends == "bends" and bends_anyway(x, y, spread, ways) else ways,
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
