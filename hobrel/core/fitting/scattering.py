@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
@@ -20,6 +21,12 @@ def ways_to_scatter(slope: Floats, as_read: Floats) -> tuple[Floats, ...]:
     with np.errstate(over="ignore", invalid="ignore"):
         of_all, of_shares = np.abs(slope), np.abs(slope * as_read)
     return tuple(way for way in (of_all, of_shares) if np.all(np.isfinite(way)) and np.all(way > 0))
+
+
+def likelier_ways(y: Floats, columns: Floats, own: Floats, ways: Sequence[Floats]) -> Iterator[Floats]:
+    """Of all alike and the other ways those in which a sum of columns makes the values likelier than in their own, as asked for."""
+    likelihood = find_log_likelihood(y, columns, own)
+    return (way for way in (np.ones_like(own), *ways) if find_log_likelihood(y, columns, way) > likelihood)
 
 
 def find_log_likelihood(y: Floats, columns: Floats, way: Floats) -> float:

@@ -198,6 +198,11 @@ class Model:
         _, slopes = self._work_out(p, self.x if x is None else x, {"x": np.ones((1, 1))})
         return slopes.reshape(-1)
 
+    def slopes(self, sets: Floats) -> Floats:
+        """∂f/∂x for several sets of parameters, shape (sets, k): shape (sets, N)."""
+        n = self.x.size
+        return self.slope(np.repeat(sets, n, axis=0).T, np.tile(self.x, len(sets))).reshape(len(sets), n)
+
     def with_all_slopes(self, p: Floats, x: Floats | None = None) -> tuple[Floats, Floats, Floats]:
         """f, ∂f/∂p and ∂f/∂x, shapes (N,), (N, k) and (N,): together they cost little more than one of them."""
         values, slopes = self._work_out(p, self.x if x is None else x, self._by_all)

@@ -16,7 +16,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.fitting.bend import Bend, chance_of_bend, measure_bend
 from hobrel.core.fitting.line import LineFit, fit_line
 from hobrel.core.fitting.residuals import along_y
-from hobrel.core.fitting.scattering import find_log_likelihood
+from hobrel.core.fitting.scattering import likelier_ways
 from hobrel.core.uncertainty.traced import Floats
 
 Straightness = Literal["straight", "bends", "unknown"]
@@ -139,9 +139,7 @@ def measure_otherwise(x: Floats, y: Floats, sigma: Floats, ways: Sequence[Floats
     if np.all(sigma > 0):
         along = (x - x.mean()) / np.ptp(x)
         columns = np.array([np.ones_like(x), along, along**2])
-        own = find_log_likelihood(y, columns, sigma)
-        likelier = (way for way in (np.ones_like(x), *ways) if find_log_likelihood(y, columns, way) > own)
-        yield from (measure_bend(x, y, way) for way in likelier)
+        yield from (measure_bend(x, y, way) for way in likelier_ways(y, columns, sigma, ways))
 
 
 def bends_anyway(x: Floats, y: Floats, sigma: Floats, ways: Sequence[Floats]) -> bool:

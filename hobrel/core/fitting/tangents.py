@@ -34,18 +34,12 @@ def find_tangents(fit: CurveFit, at: ArrayLike) -> Tangents:
         ``outside_domain`` where the curve has no slope.
     """
     places = np.atleast_1d(np.asarray(at, dtype=np.float64))
-    model = fit.shape.over(places)
-    slopes = model.slope(fit.values)
-    columns = []
-    for i, (value, u) in enumerate(zip(fit.values, fit.u, strict=True)):
-        step = 1e-5 * max(abs(float(value)), float(u) if np.isfinite(u) else 0.0) or 1e-9
-        ends = []
-        for sign in (1, -1):
-            moved = fit.values.copy()
-            moved[i] += sign * step
-            ends.append(model.slope(moved))
-        columns.append((ends[0] - ends[1]) / (2 * step))
-    by_parameters = np.array(columns).reshape(fit.values.size, places.size).T
+    steps = 1e-5 * np.maximum(np.abs(fit.values), np.where(np.isfinite(fit.u), fit.u, 0.0))
+    steps[steps == 0] = 1e-9
+    moved = np.diag(steps)
+    slopes, *ends = fit.shape.over(places).slopes(np.vstack([fit.values, fit.values + moved, fit.values - moved]))
+    above, below = np.array(ends).reshape(2, fit.values.size, places.size)
+    by_parameters = ((above - below) / (2 * steps[:, None])).T
     if not (np.all(np.isfinite(slopes)) and np.all(np.isfinite(by_parameters))):
         raise CoreError("outside_domain", "The curve has no slope at one of these places.")
     variance = np.einsum("ni,ij,nj->n", by_parameters, fit.covariance, by_parameters)

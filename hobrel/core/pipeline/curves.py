@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property, lru_cache
 from typing import TypeAlias
 
 import numpy as np
@@ -16,7 +17,7 @@ from hobrel.core.fitting.curve import CurveFit, fit_shape
 from hobrel.core.fitting.dimensions import find_exponents
 from hobrel.core.fitting.residuals import Residuals, study_pattern
 from hobrel.core.fitting.shapes import Shape, find_shape, own_shape, shape_node
-from hobrel.core.fitting.straightness import Scatter, Straightness, Used, judge_points, judge_scatter
+from hobrel.core.fitting.straightness import Bars, Scatter, Straightness, Used, judge_points, judge_scatter
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.renaming import rename_symbol
 from hobrel.core.pipeline.influence import Influence, scatter_in_bars, trace_twofold, without_rounding
@@ -33,24 +34,44 @@ _FitTo: TypeAlias = Callable[[Floats, Floats, Shape, Sequence[float] | None], Cu
 class FittedCurve:
     """A curve with what it means: its parameters with units, traced to the points that they came from and to the constants these share.
 
-    `judged` are the parameters as verdicts take them; `bends` is of the points on straight axes. `fitted` marks the points that it was
-    fitted to; `residuals` are of these. `noise` marks parameters that are only rounding. `steps` are those of a step-by-step model.
+    `judged` are the parameters as verdicts take them. `fitted` marks those of the `points` that it was fitted to, by their `bars` where it
+    was weighed by these; `spread` is what each of them is uncertain by along y, or what they scatter by where that is all there is. `steps`
+    are those of a step-by-step model.
     """
 
     curve: CurveFit
-    residuals: Residuals
     outputs: dict[str, Traced]
     judged: dict[str, Traced]
     scatter: Scatter
-    bends: Straightness
-    fitted: np.ndarray[tuple[int], np.dtype[np.bool_]]
-    noise: tuple[bool, ...]
+    points: GraphPoints
+    fitted: Used
+    bars: Bars | None
+    spread: Floats
     steps: StepCheck | None = None
 
     @property
     def n(self) -> int:
         """How many points were fitted."""
         return int(self.curve.residuals.size)
+
+    @cached_property
+    def residuals(self) -> Residuals:
+        """What is left of the fitted points."""
+        return study_pattern(*self._places, self.curve.residuals, self.spread)
+
+    @cached_property
+    def bends(self) -> Straightness:
+        """Whether the fitted points lie straight by themselves."""
+        return judge_points(*self._places, self.bars, ways=self.points.ways_to_bend(self.fitted))
+
+    @cached_property
+    def noise(self) -> tuple[bool, ...]:
+        """Which parameters are only rounding."""
+        return tuple(self.curve.only_noise(*self._places))
+
+    @property
+    def _places(self) -> tuple[Floats, Floats]:
+        return self.points.x[self.fitted], self.points.y[self.fitted]
 
     def at(self, x: ArrayLike) -> Floats:
         """y of the curve at x."""
@@ -115,7 +136,6 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
         dof_of_bars=bars.dof,
         reduced_chi2=scatter_in_bars(curve.reduced_chi2, curve.residual_sd, y),
         residuals=curve.residuals,
-        ways=tuple(way[used] for way in points.ways),
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     shifts = {source: (u, x_shift, y_shift) for source, u, x_shift, y_shift in shared_shifts(points, used)}
@@ -135,13 +155,13 @@ def fit_curve(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger", n
 
     return FittedCurve(
         curve=curve,
-        residuals=study_pattern(x, y, curve.residuals, spread),
         outputs=as_outputs(said),
         judged=as_outputs(judged),
         scatter=scatter,
-        bends=judge_points(x, y, bars if weighted else None, ways=points.ways_to_bend(used)),
+        points=points,
         fitted=used,
-        noise=tuple(curve.only_noise(x, y)),
+        bars=bars if weighted else None,
+        spread=spread,
         steps=steps,
     )
 
@@ -182,6 +202,7 @@ def _fit_in_steps(x: Floats, y: Floats, shape: SteppedShape, fit_to: _FitTo, nea
     return curve, check_steps(shape, curve.values, *reach)
 
 
+@lru_cache(maxsize=512)
 def parameter_units(shape: Shape, x_unit: Unit, y_unit: Unit) -> tuple[Unit, ...]:
     """Units of the parameters, from those of the axes."""
     found = []

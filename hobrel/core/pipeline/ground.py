@@ -130,7 +130,7 @@ class Ground:
 def lay_once(book: LabBook, gathered: Gathered, before: Ground | None, near: Ground | None) -> Ground:
     """The ground with the slopes and results that are known by now; fits of points that are as they were `before` are not made again."""
     columns = {run.id: compute_columns(book, run, gathered) for run in book.runs}
-    series = gather_series(book, columns)
+    series = gather_series(book, columns, before.columns if before else {}, before.series if before else {})
     nothing = CoreError("too_few_points", "There is nothing to draw yet. Write down the first readings.")
     points: dict[str, GraphPoints | CoreError] = {key: found[0].points if found else nothing for key, found in series.items()}
     fit_points: dict[str, tuple[GraphPoints | CoreError, Run]] = {}
@@ -156,7 +156,7 @@ def _same_points(a: GraphPoints | CoreError, b: GraphPoints | CoreError) -> bool
     """
     if isinstance(a, CoreError) or isinstance(b, CoreError):
         return False
-    return all(np.array_equal(getattr(a, k), getattr(b, k), equal_nan=True) for k in ("used", "x", "y", "ux", "uy"))
+    return a is b or all(np.array_equal(getattr(a, k), getattr(b, k), equal_nan=True) for k in ("used", "x", "y", "ux", "uy"))
 
 
 def fit_points_with(points: GraphPoints, fit: Fit, convention: Convention, near: Fitted | CoreError | None = None) -> Fitted:

@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from hobrel.core.document.lab_book import FitUncertainty
-from hobrel.core.fitting.scattering import find_log_likelihood
-from hobrel.core.fitting.straightness import Scatter, Used
+from hobrel.core.fitting.scattering import likelier_ways
+from hobrel.core.fitting.straightness import Scatter, Used, bends_anyway
 from hobrel.core.pipeline.points import GraphPoints
 from hobrel.core.uncertainty.traced import Floats, Source, chain, combine_quadrature, weigh_rows, weigh_scatter
 
@@ -36,8 +36,8 @@ class Influence:
         None without bars.
     residuals : ndarray, shape (points,)
         Along y.
-    ways : tuple of ndarray, shape (points,), or None
-        As of `GraphPoints`; None where only that counts by which it was weighed.
+    bends : bool
+        Whether the points bend away from what was fitted.
     """
 
     by: Floats
@@ -47,7 +47,7 @@ class Influence:
     dof_of_bars: float
     reduced_chi2: float | None
     residuals: Floats
-    ways: tuple[Floats, ...] | None
+    bends: bool = False
 
 
 def without_rounding(scatter: float, y: Floats) -> float:
@@ -76,7 +76,8 @@ def trace_twofold(
     together = _move_together(points)
     found_judged = trace_to_points(points, used, influence, judged=True) if together else found
     if scatter in ("more", "unknown") and excess > 0 and not together:
-        otherwise = [trace_to_points(points, used, replace(influence, spread=way / excess)) for way in _spread_otherwise(influence)]
+        spreads = _spread_otherwise(points, used, influence)
+        otherwise = [trace_to_points(points, used, replace(influence, spread=spread / excess)) for spread in spreads]
         found_judged = [max(several, key=_size_of) for several in zip(found, *otherwise, strict=True)]
 
     def stretched(found: list[dict[Source, Floats]], by_scatter: bool) -> list[dict[Source, Floats]]:
@@ -88,7 +89,7 @@ def trace_twofold(
     return stretched(found, is_by_scatter(reduced_chi2, which)), stretched(found_judged, scattered)
 
 
-def _spread_otherwise(influence: Influence) -> list[Floats]:
+def _spread_otherwise(points: GraphPoints, used: Used, influence: Influence) -> list[Floats]:
     """What each point is off by if all are off alike, or in one of the other ways, by what they leave about what was fitted; of the ways
     that are likelier than that by which it was weighed.
 
@@ -96,10 +97,14 @@ def _spread_otherwise(influence: Influence) -> list[Floats]:
     so that the mean of their sum of squares is the trace of M D² Mᵀ where the errors are independent and as large as D says (G. A. F. Seber
     and A. J. Lee, Linear Regression Analysis, 2nd ed. (2003), theorem 1.5; from memory). J comes from K = C Jᵀ W.
     """
-    if influence.ways is None or not np.all(influence.spread > 0):
+    if not np.all(influence.spread > 0):
         return []
     # as many parameters as points leave nothing
     if influence.residuals.size <= np.count_nonzero(np.any(influence.by != 0, axis=1)):
+        return []
+    ways = points.ways_to_scatter(used)
+    # what points that bend leave about a line is no scatter, and says nothing of its proportions
+    if influence.bends and bends_anyway(points.x[used], points.y[used], influence.spread, ways):
         return []
     weighed = influence.by * influence.spread**2
     covariance = weighed @ influence.by.T
@@ -108,16 +113,13 @@ def _spread_otherwise(influence: Influence) -> list[Floats]:
     by, unit = influence.by[counts] / unit[counts, None], unit[counts]
     derivatives = np.linalg.pinv(covariance[np.ix_(counts, counts)] / np.outer(unit, unit)) @ (by * influence.spread**2)
     on_itself, gram = np.sum(derivatives * by, axis=0), derivatives @ derivatives.T
-    ways = (np.ones_like(influence.spread), *influence.ways)
-    own, *others = (find_log_likelihood(influence.residuals, derivatives, way) for way in (influence.spread, *ways))
     found = []
-    for way, likelihood in zip(ways, others, strict=True):
-        if likelihood > own:
-            whole = float(np.sum(way**2))
-            left = whole - float(2 * np.sum(way**2 * on_itself) - np.sum(gram * ((by * way**2) @ by.T)))
-            # where all that scatters lies in points that the fit goes through, nothing of it is seen
-            if left > ROUNDING * whole:
-                found.append(way * math.sqrt(float(influence.residuals @ influence.residuals) / left))
+    for way in likelier_ways(influence.residuals, derivatives, influence.spread, ways):
+        whole = float(np.sum(way**2))
+        left = whole - float(2 * np.sum(way**2 * on_itself) - np.sum(gram * ((by * way**2) @ by.T)))
+        # where all that scatters lies in points that the fit goes through, nothing of it is seen
+        if left > ROUNDING * whole:
+            found.append(way * math.sqrt(float(influence.residuals @ influence.residuals) / left))
     return found
 
 

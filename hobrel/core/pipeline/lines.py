@@ -10,7 +10,7 @@ from numpy.typing import ArrayLike
 
 from hobrel.core.document.lab_book import ByEye, Fit, FitUncertainty
 from hobrel.core.errors import CoreError
-from hobrel.core.fitting.bend import measure_bend
+from hobrel.core.fitting.bend import Bend, measure_bend
 from hobrel.core.fitting.by_eye import ByEyeLine, study_by_eye
 from hobrel.core.fitting.extreme import ExtremeLines, find_extreme_lines
 from hobrel.core.fitting.line import LineFit, fit_line
@@ -19,7 +19,6 @@ from hobrel.core.fitting.straightness import (
     Scatter,
     Straightness,
     Used,
-    bends_anyway,
     judge_points,
     judge_scatter,
     judge_straight,
@@ -35,12 +34,12 @@ class FittedLine:
     """A line with what it means: gradient and intercept, traced to the points that they came from and to the constants that these share.
 
     `judged` are the two as verdicts take them, uncertain by how the points scatter about the line. `fitted` marks those of the `points`
-    that it was fitted to (not set aside, within the stretch); `residuals` are of these. `by_eye_extremes` are the steepest and the
+    that it was fitted to (not set aside, within the stretch); `spread` is what each of these is uncertain by along y, or what they scatter
+    by where that is all there is, and `bend` how far they bend away from a straight line. `by_eye_extremes` are the steepest and the
     shallowest line that the bench has drawn.
     """
 
     line: LineFit
-    residuals: Residuals
     gradient: Traced
     intercept: Traced
     judged: dict[str, Traced]
@@ -48,6 +47,8 @@ class FittedLine:
     bends: Straightness
     points: GraphPoints
     fitted: Used
+    spread: Floats
+    bend: Bend | None
     by_eye: ByEyeLine | None
     by_eye_extremes: tuple[ByEye, ...] = ()
     show_extremes: bool = False
@@ -61,6 +62,12 @@ class FittedLine:
     def n(self) -> int:
         """How many points were fitted."""
         return self.line.n
+
+    @cached_property
+    def residuals(self) -> Residuals:
+        """What is left of the fitted points."""
+        x, y = self.points.x[self.fitted], self.points.y[self.fitted]
+        return study_pattern(x, y, y - self.line.at(x), self.spread, self.bend)
 
     @cached_property
     def extremes(self) -> ExtremeLines | CoreError | None:
@@ -121,14 +128,12 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
     sigma = bars.along_y(line.gradient) if both else bars.y
     bend = measure_bend(x, y, sigma if weighted else None)
     by = sigma if weighted else np.full_like(x, line.residual_sd)
-    study = study_pattern(x, y, y - line.at(x), by, bend)
     spread = sigma if weighted else np.full(x.size, without_rounding(line.residual_sd, y))
     scatter = judge_scatter(line.chi2, line.dof, bars.dof)
     if weighted and not line.through_origin:
         bends = judge_straight(bend, x.size, scatter, bars.dof, measure_otherwise(x, y, sigma, points.ways_to_bend(used)))
     else:
         bends = judge_points(x, y, bars if weighted else None, ways=points.ways_to_bend(used))
-    ways = tuple(way[used] for way in points.ways)
     influence = Influence(
         by=line.influence,
         slopes=np.full(x.size, line.gradient) if both else None,
@@ -137,8 +142,7 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
         dof_of_bars=bars.dof,
         reduced_chi2=scatter_in_bars(line.reduced_chi2, line.residual_sd, y),
         residuals=y - line.at(x),
-        # what points that bend leave about a line is no scatter, and says nothing of its proportions
-        ways=None if bends == "bends" and bends_anyway(x, y, spread, ways) else ways,
+        bends=bends == "bends",
     )
     said, judged = trace_twofold(points, used, influence, scatter, which)
     for source, u, x_shift, y_shift in shared_shifts(points, used):
@@ -159,7 +163,6 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
     by_eye = None if fit.by_eye is None else study_by_eye(x, y, ux, uy, fit.by_eye.gradient, intercept=fit.by_eye.intercept)
     return FittedLine(
         line=line,
-        residuals=study,
         gradient=gradient,
         intercept=intercept,
         judged=dict(zip(("gradient", "intercept"), as_outputs(judged), strict=True)),
@@ -168,6 +171,8 @@ def fit_graph(points: GraphPoints, fit: Fit, which: FitUncertainty = "larger") -
         bends=bends,
         points=points,
         fitted=used,
+        spread=by,
+        bend=bend,
         by_eye=by_eye,
         by_eye_extremes=tuple(line for line in (fit.steepest_by_eye, fit.shallowest_by_eye) if line is not None),
         show_extremes=fit.show_extremes,

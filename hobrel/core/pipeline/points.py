@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from functools import cached_property
 
 import numpy as np
 
@@ -34,9 +35,8 @@ class GraphPoints:
         Values, and the bars that are drawn (without shared constants).
     judged : Bars
         What each point is weighed and judged with.
-    ways : tuple of ndarray, shape (len(rows),)
-        What the points may be off by in y, each but for a factor, beside all alike, where bars do not say it: of what is made of one column
-        of readings.
+    readings : Column or None
+        The one column of readings that y is made of; None where it rests on more than one.
     constants : mapping of symbol to Traced
         Single numbers of the lab book, which a model may use.
     """
@@ -51,12 +51,26 @@ class GraphPoints:
     ux: Floats
     uy: Floats
     judged: Bars
-    ways: tuple[Floats, ...] = field(default=(), repr=False)
+    readings: Column | None = field(default=None, repr=False)
     constants: Mapping[str, Traced] = field(default_factory=dict, repr=False)
+
+    @cached_property
+    def ways(self) -> tuple[Floats, ...]:
+        """What the points may be off by in y, each but for a factor, beside all alike, where bars do not say it."""
+        if self.readings is None:
+            return ()
+        y, as_read, rows = self.y_column.traced, self.readings.traced, list(self.rows)
+        assert y is not None and as_read is not None
+        [slope] = (slope for source, slope in y.slopes.items() if not source.shared)
+        return ways_to_scatter(np.broadcast_to(slope, y.value.shape)[rows], as_read.value[rows])
+
+    def ways_to_scatter(self, used: Used) -> tuple[Floats, ...]:
+        """`ways` of some of the points."""
+        return tuple(way[used] for way in self.ways)
 
     def ways_to_bend(self, used: Used) -> tuple[Floats, ...]:
         """Of the ways those in which points have to bend besides: none where y is what was read, which scatters alike then."""
-        ways = tuple(way[used] for way in self.ways)
+        ways = self.ways_to_scatter(used)
         return () if not ways or np.allclose(ways[0], ways[0][:1], rtol=_ALIKE, atol=0) else ways
 
 
@@ -114,20 +128,17 @@ def gather_points(columns: RunColumns, graph: Graph) -> GraphPoints:
         ux=ux,
         uy=uy,
         judged=judged,
-        ways=_ways_of(columns, y_column.traced, rows),
+        readings=_made_of(columns, y_column.traced) if rows.size else None,
         constants=columns.constants,
     )
 
 
-def _ways_of(columns: RunColumns, y: Traced, rows: np.ndarray[tuple[int], np.dtype[np.intp]]) -> tuple[Floats, ...]:
+def _made_of(columns: RunColumns, y: Traced) -> Column | None:
     own = [source for source in y.slopes if not source.shared]
-    if rows.size == 0 or len(own) != 1 or own[0].made_of is not None:
-        return ()
-    slope = np.broadcast_to(y.slopes[own[0]], y.value.shape)[rows]
-    reading = columns.columns.get(own[0].key.removeprefix(f"{columns.run.id}:"))
-    if reading is None or reading.traced is None:
-        return ()
-    return ways_to_scatter(slope, reading.traced.value[rows])
+    if len(own) != 1 or own[0].made_of is not None:
+        return None
+    column = columns.columns.get(own[0].key.removeprefix(f"{columns.run.id}:"))
+    return column if column is not None and column.traced is not None else None
 
 
 def bars_of_used(points: GraphPoints, used: Used) -> Bars:

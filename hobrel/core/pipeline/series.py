@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import count
 
@@ -54,8 +54,12 @@ class _Drawn:
         return sorted(f"{run.id}:{q.id}" for run in self.runs for q in self.quantities)
 
 
-def gather_series(book: LabBook, columns: Mapping[str, RunColumns]) -> dict[str, tuple[Series, ...]]:
-    """All series of every graph (by id), that of the run that is looked at and of the graph's own y first."""
+def gather_series(
+    book: LabBook, columns: Mapping[str, RunColumns], before: Mapping[str, RunColumns], series_before: Mapping[str, Sequence[Series]]
+) -> dict[str, tuple[Series, ...]]:
+    """All series of every graph (by id), that of the run that is looked at and of the graph's own y first. Points are those of `before`
+    where their columns are.
+    """
     drawn = {g.id: _find_drawn(book, g, columns) for g in book.graphs}
     looks = assign_looks([d.keys for d in drawn.values()], book.looks)
     found = {}
@@ -65,11 +69,17 @@ def gather_series(book: LabBook, columns: Mapping[str, RunColumns]) -> dict[str,
         for run in runs:
             for quantity in quantities:
                 key = f"{run.id}:{quantity.id}"
-                points = _attempt(columns[run.id], replace(graph, y=quantity.id), graph.y)
+                known = next((s.points for s in series_before.get(graph.id, ()) if s.key == key), None)
+                same = known is not None and _are_same(columns[run.id], before[run.id], (graph.x, quantity.id, graph.y))
+                points = known if known is not None and same else _attempt(columns[run.id], replace(graph, y=quantity.id), graph.y)
                 name = _name(run, quantity, len(runs) > 1, len(quantities) > 1)
                 series.append(Series(key=key, run=run, name=name, look=looks[key], points=points, hidden=key in graph.hidden))
         found[graph.id] = tuple(series)
     return found
+
+
+def _are_same(columns: RunColumns, before: RunColumns, quantities: Iterable[str]) -> bool:
+    return all(columns.columns.get(key) is before.columns.get(key) for key in quantities)
 
 
 def _find_drawn(book: LabBook, graph: Graph, columns: Mapping[str, RunColumns]) -> _Drawn:

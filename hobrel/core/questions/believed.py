@@ -7,7 +7,7 @@ their ±, readings scatter as a hand does and are written with the digits of the
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -46,12 +46,12 @@ class World:
     tables: tuple[Table, ...]
     truths: Mapping[str, Traced]
 
-    def draw(self, dice: np.random.Generator, count: int) -> Iterator[LabBook]:
-        """So many lab books, each of another bench."""
+    def draw(self, dice: np.random.Generator, count: int, only: Sequence[int] | None = None) -> Iterator[LabBook]:
+        """So many lab books, each of another bench; `only` some of them, which are the same as among all."""
         off = {q.id: dice.standard_normal(count) for q in self._constants}
-        written = [table.write(self, dice, count, off) for table in self.tables]
-        for i in range(count):
-            yield self._filled([each[i] for each in written])
+        writers = [table.draw(self, dice, count, off) for table in self.tables]
+        for i in range(count) if only is None else only:
+            yield self._filled([write(i) for write in writers])
 
     def draw_perfect(self) -> LabBook:
         """The lab book of a bench that reads every digit and is never off: what would be found if nothing were uncertain."""
@@ -123,10 +123,10 @@ class Table:
     ways: tuple[_Way, ...]
     unknowns: tuple[BelievedUnknown, ...]
 
-    def write(self, world: World, dice: np.random.Generator, count: int, off: Mapping[str, Floats]) -> list[Written]:
-        """What is written in each of so many lab books."""
+    def draw(self, world: World, dice: np.random.Generator, count: int, off: Mapping[str, Floats]) -> Callable[[int], Written]:
+        """What is read in so many lab books, and so what is written in each of them."""
         shape = (count, len(self.nominal))
-        texts = [write_down(x, self.changed.instrument) for x in self.nominal]
+        texts = write_down(self.nominal, self.changed.instrument)
         set_to = np.array([float(parse_reading(text).value) for text in texts])
         hidden = hidden_half(self.changed.instrument)
         x = set_to + dice.uniform(-hidden, hidden, shape) if hidden else np.tile(set_to, (count, 1))
@@ -134,8 +134,12 @@ class Table:
         x = x / _scale_of(self.changed, scales)
         x = np.hstack([x, np.tile([u.at for u in self.unknowns], (count, 1))]) if self.unknowns else x
         true = self._work_out(world, x.ravel(), world.constants(off, x.shape))
-        read = {q.id: read_by_hand(q, true[q.id].reshape(x.shape) * _scale_of(q, scales), self.book, dice) for q in self.measured}
-        return [self._written([texts, *(read[q.id][i] for q in self.measured)]) for i in range(count)]
+        read = [(q, read_by_hand(q, true[q.id].reshape(x.shape) * _scale_of(q, scales), self.book, dice)) for q in self.measured]
+
+        def write(i: int) -> Written:
+            return self._written([texts, *(_in_repeats(write_down(values[i].ravel().tolist(), q.instrument), q) for q, values in read)])
+
+        return write
 
     def _draw_scales(self, dice: np.random.Generator, count: int) -> dict[str, Floats]:
         """By what all readings of an instrument are too large or too small, for each lab book; those of which it is told."""
@@ -176,6 +180,11 @@ class Table:
         of = dict(zip(keys, columns, strict=True))
         beyond = enumerate(self.unknowns, len(self.nominal))
         return Written(replace(self.run, settings=tuple(settings)), {u.id: tuple(of[u.quantity][row]) for row, u in beyond})
+
+
+def _in_repeats(texts: Sequence[str], quantity: Quantity) -> list[Sequence[str]]:
+    each = max(1, quantity.repeats)
+    return [texts[first : first + each] for first in range(0, len(texts), each)]
 
 
 def _scale_of(quantity: Quantity, scales: Mapping[str, Floats]) -> Floats | float:

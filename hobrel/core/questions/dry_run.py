@@ -85,6 +85,7 @@ class FitVerdicts:
     is_line : bool
     scatter : mapping of fits, more, less, unknown to shares
     bends : mapping of straight, bends, unknown to shares
+        All nought for a curve, of which nobody is told whether its points lie straight.
     zero_doubted : float or None
         How often a line that truly goes through the origin is told to miss it; None for any other.
     """
@@ -250,14 +251,14 @@ def _mean_budget(found: Sequence[TriedFinding]) -> tuple[BudgetShare, ...]:
     return tuple(BudgetShare(symbol, share, shared) for (symbol, shared), share in sorted(shares.items(), key=lambda item: -item[1]))
 
 
-def _verdicts(fit: Fit, perfect: Computation, looked: Sequence[tuple[str, str, bool | None] | None]) -> FitVerdicts:
+def _verdicts(fit: Fit, perfect: Computation, looked: Sequence[tuple[str, str | None, bool | None] | None]) -> FitVerdicts:
     known = [found for found in looked if found is not None]
     zero = [missed for _, _, missed in known if missed is not None] if _meets_zero(perfect, fit) else []
     return FitVerdicts(
         fit=fit.id,
         is_line=isinstance(perfect.fits[fit.id], FittedLine),
         scatter=_shares([scatter for scatter, _, _ in known], ("fits", "more", "less", "unknown")),
-        bends=_shares([bends for _, bends, _ in known], ("straight", "bends", "unknown")),
+        bends=_shares([bends for _, bends, _ in known if bends is not None], ("straight", "bends", "unknown")),
         zero_doubted=sum(zero) / len(zero) if zero else None,
     )
 

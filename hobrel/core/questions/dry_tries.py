@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from itertools import islice
 
 import numpy as np
 
@@ -37,11 +36,11 @@ class TriedFinding:
 @dataclass(frozen=True)
 class TriedBook:
     """What came of one lab book, as far as it counts: its findings, None for those that failed, and of each fit how its points scatter,
-    whether they bend, and whether the intercept is told to miss zero.
+    and of a line whether they bend and whether the intercept is told to miss zero.
     """
 
     findings: Mapping[str, TriedFinding | None]
-    fits: Mapping[str, tuple[str, str, bool | None] | None]
+    fits: Mapping[str, tuple[str, str | None, bool | None] | None]
 
 
 @dataclass(frozen=True)
@@ -76,8 +75,8 @@ def try_classes(book: LabBook, seed: int, classes: int, first: int, end: int) ->
         raise CoreError("too_large", "A dry run is of one class or at most {most}.", most=f"{MOST_CLASSES:,}")
     ground = lay_ground(book)
     compared = replace(ground.world, book=_beside_something(ground.world.book, ground.perfect))
-    drawn = compared.draw(np.random.default_rng(seed), classes)
-    return tuple(_try(one, ground.perfect) for one in islice(drawn, first, end))
+    drawn = compared.draw(np.random.default_rng(seed), classes, range(first, min(end, classes)))
+    return tuple(_try(one, ground.perfect) for one in drawn)
 
 
 def only_what_counts(book: LabBook) -> LabBook:
@@ -108,12 +107,13 @@ def _note(found: ComputedFinding) -> TriedFinding:
     )
 
 
-def _look(computation: Computation, fit: Fit) -> tuple[str, str, bool | None] | None:
-    """How the points scatter, whether they bend, and whether the intercept is told to miss zero."""
+def _look(computation: Computation, fit: Fit) -> tuple[str, str | None, bool | None] | None:
     fitted = computation.fits[fit.id]
     if isinstance(fitted, CoreError):
         return None
-    zero = compare_intercept(fitted, computation.book.convention.verdict) if isinstance(fitted, FittedLine) else None
+    if not isinstance(fitted, FittedLine):
+        return fitted.scatter, None, None
+    zero = compare_intercept(fitted, computation.book.convention.verdict)
     return fitted.scatter, fitted.bends, None if zero is None or zero.verdict == "unknown" else zero.verdict == "differ"
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -36,16 +37,16 @@ def hidden_half(instrument: Instrument | None) -> float:
     return smallest_step(instrument) / 2
 
 
-def write_down(value: float, instrument: Instrument | None) -> str:
-    """A reading as it would be written down."""
+def write_down(values: Iterable[float], instrument: Instrument | None) -> list[str]:
+    """Readings as they would be written down."""
     if instrument is None:
-        return f"{value:.4g}"
-    step = smallest_step(instrument)
-    return f"{round(value / step) * step:.{expected_decimals(instrument)}f}"
+        return [f"{value:.4g}" for value in values]
+    step, decimals = smallest_step(instrument), expected_decimals(instrument)
+    return [f"{round(value / step) * step:.{decimals}f}" for value in values]
 
 
-def read_by_hand(quantity: Quantity, true: Floats, book: LabBook, dice: np.random.Generator) -> list[list[list[str]]]:
-    """What each bench writes down of a quantity that truly is so.
+def read_by_hand(quantity: Quantity, true: Floats, book: LabBook, dice: np.random.Generator) -> Floats:
+    """What each bench reads of a quantity that truly is so, before it is written down.
 
     Parameters
     ----------
@@ -58,10 +59,9 @@ def read_by_hand(quantity: Quantity, true: Floats, book: LabBook, dice: np.rando
 
     Returns
     -------
-    list by lab book, setting and repeat
+    ndarray, shape (lab books, settings, repeats)
     """
     instrument = quantity.instrument
-    count, settings = true.shape
     values = np.repeat(true[:, :, None], max(1, quantity.repeats), axis=2)
     if instrument is not None and instrument.kind == "counted_at_random":
         values = dice.poisson(np.maximum(values, 0.0)).astype(np.float64)
@@ -69,9 +69,9 @@ def read_by_hand(quantity: Quantity, true: Floats, book: LabBook, dice: np.rando
         values = values + find_scatter(quantity, book).at(values) * dice.standard_normal(values.shape)
     if instrument is not None and instrument.kind == "maker":
         # the maker's statement holds for an instrument as a whole: every reading of a bench is off by the same share
-        share = float(parse_reading(instrument.percent).value) / 100 / math.sqrt(3) * dice.standard_normal((count, 1, 1))
+        share = float(parse_reading(instrument.percent).value) / 100 / math.sqrt(3) * dice.standard_normal((len(true), 1, 1))
         values = values * (1 + share)
-    return [[[write_down(v, instrument) for v in values[i, row].tolist()] for row in range(settings)] for i in range(count)]
+    return values
 
 
 def find_scatter(quantity: Quantity, book: LabBook) -> HandScatter:

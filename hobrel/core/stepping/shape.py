@@ -107,6 +107,10 @@ class SteppedModel(Model):
         super().__init__(shape, x)
         self.stepped = shape
 
+    def slopes(self, sets: Floats) -> Floats:
+        """∂f/∂x for several sets of parameters: each is a path of its own."""
+        return np.array([self.slope(p) for p in sets])
+
     def _work_out(self, p: Floats, x: Floats, sought: Mapping[str, Floats]) -> tuple[Floats, Floats]:
         x, p = np.asarray(x, dtype=np.float64), np.asarray(p, dtype=np.float64)
         values, slopes = self._shown(p, x)

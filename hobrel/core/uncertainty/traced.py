@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
+from functools import cached_property, partial
 from typing import TypeGuard
 
 import numpy as np
@@ -65,7 +65,7 @@ class Source:
         return hash(self.key)
 
 
-@dataclass(frozen=True, eq=False, slots=True)
+@dataclass(frozen=True, eq=False)
 class Direction:
     """One of the independent directions in which the parameters of a curve move with the readings that it goes through.
 
@@ -79,6 +79,11 @@ class Direction:
 
     curve: str
     shares: Mapping[Source, Floats]
+
+    @cached_property
+    def in_readings(self) -> Traced:
+        """One standard step along it, by the readings that it is made of."""
+        return Traced(np.asarray(0.0), {s: _share_out(share, s.u, share) for s, share in self.shares.items()})
 
 
 @dataclass(frozen=True, slots=True)
@@ -285,12 +290,8 @@ def _unfold(number: Traced) -> Traced:
     if not by_curves:
         return number
     others = replace(number, slopes={s: by for s, by in number.slopes.items() if s.made_of is None})
-    steps = ((_in_readings(s.made_of), partial(np.asarray, by * s.u)) for s, by in by_curves.items() if s.made_of is not None)
+    steps = ((s.made_of.in_readings, partial(np.asarray, by * s.u)) for s, by in by_curves.items() if s.made_of is not None)
     return chain(number.value, ((others, partial(np.asarray, 1.0)), *steps), number.unit, number.temperatures)
-
-
-def _in_readings(direction: Direction) -> Traced:
-    return Traced(np.asarray(0.0), {s: _share_out(share, s.u, share) for s, share in direction.shares.items()})
 
 
 def weigh_scatter(column: Traced, weights: Floats, sd: Floats | float, own: Source) -> dict[Source, Floats]:
