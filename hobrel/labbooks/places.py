@@ -9,6 +9,8 @@ from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.formulas.typeset import write_symbol
+from hobrel.core.readings.headings import find_meant_unit
+from hobrel.core.readings.known import parse_known
 from hobrel.core.rounding import with_unit
 from hobrel.core.units.calculus import parse_unit, tidy_unit
 from hobrel.server.problems import Problem
@@ -144,5 +146,35 @@ def check_unit(unit: str) -> None:
     """
     try:
         parse_unit(unit)
+    except CoreError as trouble:
+        raise Problem(422, trouble.code, trouble.message) from trouble
+
+
+def check_named_unit(name: str, unit: str) -> None:
+    """Refuse a unit that is not known, or that a quantity of this name is never measured in.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_unit``.
+    """
+    check_unit(unit)
+    meant = find_meant_unit(name, unit.strip())
+    if meant != unit.strip():
+        raise Problem(422, "bad_unit", f"{name[:1].upper()}{name[1:]} is not measured in {unit.strip()}. Is it {meant}?")
+
+
+def check_known(value: str, u: str, unit: str) -> None:
+    """Refuse a constant or an accepted value, or its ±, that is none; nothing typed is no value yet.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_number``, ``bad_unit``.
+    """
+    if not value.strip():
+        return
+    try:
+        parse_known(value, u, unit)
     except CoreError as trouble:
         raise Problem(422, trouble.code, trouble.message) from trouble

@@ -42,7 +42,11 @@ class Plans(PlanTest):
         # and once left it stays left
         page.reload()
         expect(page.get_by_role("dialog")).to_have_count(0)
+        self.write(page, "How many settings of length", "8-10")
+        expect(page.get_by_role("alert")).to_have_text("A whole number up to 200 belongs here.")
+        expect(page.get_by_label("How many settings of length")).to_have_value("8-10")
         self.set_range(page, "length", "0.20", "0.90", 8)
+        expect(page.get_by_role("alert")).to_have_count(0)
         saved(page)
         return page
 

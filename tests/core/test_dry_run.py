@@ -370,6 +370,18 @@ class Refused(unittest.TestCase):
         self.assertTrue(caught.exception.message.startswith("Say what ν₀ is"), caught.exception.message)
         self.assertEqual(caught.exception.fields["field"], "nu_0")
         self.assertEqual(self.code(spring(relation="F = k + s")), "bad_unit")
+        factor = "A proportionality becomes a relation with its factor: give that a letter of its own, as in T^2 = k L."
+        for relation, words in (
+            ("F = k s^2", "The two sides of the relation do not go together: N on the left, N m on the right."),
+            ("F ∝ s", factor),
+            ("F is proportional to s", factor),
+            ("k s", "A relation has one equals sign, as in T = 2 pi sqrt(L/g)."),
+        ):
+            with self.subTest(relation), self.assertRaises(CoreError) as caught:
+                dry_run(spring(relation=relation), 1, 2)
+            self.assertEqual(caught.exception.message, words)
+        from_nought = replace(book.plan, wanted={"F": WantedSettings(8, "-3", "8")})
+        self.assertEqual(self.code(replace(book, plan=from_nought)), "no_value_believed")
         self.assertEqual(self.code(spring(dry={"truths": {"k": "stiff"}})), "bad_number")
         self.assertEqual(self.code(spring(dry={"scatter": {"s": "much %"}})), "bad_number")
         self.assertEqual(self.code(replace(book, quantities=book.quantities[:1])), "no_quantities")

@@ -52,6 +52,11 @@ READ = (
     ("speed (m per s)", "speed", "v", "m/s"),
     ("Temperature (C)", "Temperature", "T", "°C"),
     ("charge (C)", "charge", "Q", "C"),
+    # a telephone writes its first letter large
+    ("Time (S)", "Time", "t", "s"),
+    ("Length / M", "Length", "L", "m"),
+    ("mass of the bob (Kg)", "mass of the bob", "m", "kg"),
+    ("conductance (S)", "conductance", "c", "S"),
     ("Voltage (V) of the cell", "Voltage of the cell", "V", "V"),
     ("Temperature (°C) – cup A", "Temperature cup", "A", "°C"),
     # a power of ten that a prefix stands for

@@ -189,6 +189,7 @@ class Checks(unittest.TestCase):
         about = [n.quantity for n in check_plan(replace(other("t10", instrument=None), question="")) if n.quantity]
         self.assertEqual(about, ["t10"], "of the question there is no quantity to go to")
         self.assertEqual([n.quantity for n in check_plan(other("m", value="")) if n.words.code == "no_value"], ["m"])
+        self.assertNotIn("read: no_dry_run", self.notes(book, wanted={"L": WantedSettings(8, "far", "0.3")}), "what is said once")
         self.assertNotIn("read: no_value", self.notes(other("m", value=""), own_values=("m",)))
         self.assertNotIn("read: few_settings", self.notes(book, wanted={"L": WantedSettings(5, "0.3", "0.6")}))
         self.assertNotIn("read: few_settings", self.notes(book, wanted={"L": WantedSettings(0, "0.3", "0.6")}))

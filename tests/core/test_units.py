@@ -44,6 +44,48 @@ class Spelling(unittest.TestCase):
                 self.assertEqual(convert_difference(1.0, parse_unit(written), parse_unit(meant)), 1.0)
                 self.assertEqual(parse_unit(written).is_offset, meant in ("°C", "°F"))
 
+    def test_units_are_read_as_people_write_them(self) -> None:
+        for written, meant in (
+            ("Seconds", "s"), ("Newtons", "N"), ("KiloJoules", "kJ"), ("Metres", "m"), ("Grams per Litre", "g/L"), ("Hrs", "h"),
+            ("Kg", "kg"),
+            ("KN", "kN"), ("Km/h", "km/h"), ("kgs", "kg"), ("gms", "g"), ("cms", "cm"), ("mls", "mL"),
+            ("rev/min", "turn/min"), ("rads", "rad"),
+            ("ºC", "°C"), ("˚C", "°C"), ("º C", "°C"), ("oC", "°C"), ("degrees celcius", "°C"), ("°K", "K"), ("kg s", "kg s"),
+        ):  # fmt: skip
+            with self.subTest(written):
+                self.assertEqual(convert_difference(1.0, parse_unit(written), parse_unit(meant)), 1.0)
+                self.assertEqual(parse_unit(written).is_offset, meant == "°C")
+
+    def test_a_torque_is_in_newton_metres(self) -> None:
+        """Dimensions of energy (SI Brochure, 9th ed., table 5); the registry takes Nm for a measure of yarns."""
+        for close, apart in (
+            ("Nm", "N m"),
+            ("kNm", "kN m"),
+            ("mNm", "mN m"),
+            ("Ncm", "N cm"),
+            ("rad/Nm", "rad/(N m)"),
+            ("Nm/rad", "N m/rad"),
+        ):
+            with self.subTest(close):
+                self.assertEqual(parse_unit(close), parse_unit(apart))
+        self.assertEqual(convert_difference(1.0, parse_unit("Nm"), parse_unit("J")), 1.0)
+        with self.assertRaises(CoreError) as told:
+            parse_unit("Nm^-2")
+        self.assertEqual(told.exception.message, "“Nm^-2” can be N m^-2 or (N m)^-2. Write which.")
+
+    def test_what_is_likely_to_be_another_is_asked_about(self) -> None:
+        for written, words in (
+            ("hz", "Is it Hz?"), ("pa", "Is it Pa?"), ("kn", "Is it kN?"), ("Mm", "Is it mm or mM?"), ("mhz", "Is it mHz or MHz?"),
+            ("ma", "Is it mA?"),
+            ("Pas", "Is it Pa s?"), ("eVs", "Is it eV s?"), ("Gpa", "Is it GPa?"), ("KG", "Is it kg?"),
+            ("kgs^-1", "Is it kg s, with a space between?"),
+        ):  # fmt: skip
+            with self.subTest(written), self.assertRaises(CoreError) as told:
+                parse_unit(written)
+            self.assertTrue(told.exception.message.endswith(words), told.exception.message)
+        for known in ("mHz", "MHz", "mPa", "MV", "S", "s", "M", "T", "t", "h", "H", "mL", "ml", "kWh"):
+            self.assertEqual(len(parse_unit(known).powers), 1, known)
+
     def test_what_only_looks_like_one_is_refused(self) -> None:
         for text in ("1.5", "superb", "cooper", "arb.units", "Lux2x"):
             with self.subTest(text), self.assertRaises(CoreError):

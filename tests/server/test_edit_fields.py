@@ -12,22 +12,13 @@ from hobrel.core.document.lab_book import write_lab_book
 from hobrel.labbooks.edits.kinds import edit_adapter
 from hobrel.labbooks.edits.registry import apply_edit
 from hobrel.server.problems import Problem
-from tests.placing import placing
+from tests.placing import EditedDocument, placing
 from tests.school import fill, make_school, reading
 from tests.server.test_edits import NOTE, OWN_FINDING
 
 
-class OfOneGraph(TestCase):
+class OfOneGraph(EditedDocument):
     """Changes of one graph, fit or finding by two who see the same page: fields, and items of lists, by themselves."""
-
-    def setUp(self) -> None:
-        self.document = write_lab_book(fill(make_school().book, 4))
-
-    def after(self, *edits: dict[str, Any]) -> dict[str, Any]:
-        document = self.document
-        for edit in edits:
-            document = apply_edit(document, edit_adapter.validate_python(edit)).document
-        return document
 
     def straight(self, *edits: dict[str, Any]) -> dict[str, Any]:
         return next(g for g in self.after(*edits)["graphs"] if g["id"] == "straight")

@@ -29,6 +29,9 @@ def known_in(text: str, known: Collection[str]) -> frozenset[str]:
     return frozenset(names | own)
 
 
+_PROPORTIONAL = re.compile(r"[∝~∼]|proportional", re.IGNORECASE)
+
+
 def read_relation(text: str, known: set[str] | None = None) -> tuple[Node, Node]:
     """Read “left = right”.
 
@@ -44,6 +47,9 @@ def read_relation(text: str, known: set[str] | None = None) -> tuple[Node, Node]
         ``bad_formula`` where it is not one equation.
     """
     sides = text.split("=")
+    if len(sides) == 1 and _PROPORTIONAL.search(text):
+        words = "A proportionality becomes a relation with its factor: give that a letter of its own, as in T^2 = k L."
+        raise CoreError("bad_formula", words)
     if len(sides) != 2:
         raise CoreError("bad_formula", "A relation has one equals sign, as in T = 2 pi sqrt(L/g).")
     symbols = names_in(text) if known is None else known

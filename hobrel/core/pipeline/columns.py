@@ -25,8 +25,8 @@ from hobrel.core.pipeline.carrying import Carried, Step, carry_rows
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.pipeline.worded import find_kinds, place_kinds, refuse_words, words_of
 from hobrel.core.readings.instruments import common_share
+from hobrel.core.readings.known import parse_known
 from hobrel.core.readings.logged import read_logged
-from hobrel.core.readings.parsing import parse_difference, parse_reading
 from hobrel.core.sentences import Sentence
 from hobrel.core.statistics.spread import MeanWithUncertainty
 from hobrel.core.uncertainty.traced import Floats, Source, Traced, combine_quadrature, measured
@@ -306,10 +306,10 @@ def _result_column(quantity: Quantity, run: Run, found: RunResults | None) -> Co
 def _constant_column(quantity: Quantity) -> Column:
     if not quantity.value.strip():
         raise CoreError("bad_number", "{name} has no value yet.", name=quantity.name)
-    value = float(parse_reading(quantity.value, quantity.unit).value)
-    u = float(parse_difference(quantity.u, quantity.unit)) if quantity.u.strip() else 0.0
-    source = Source(f"constant:{quantity.id}", quantity.symbol, np.asarray(u), parse_unit(quantity.unit), shared=True)
-    return Column(quantity, measured(source, value), np.asarray(u))
+    known = parse_known(quantity.value, quantity.u, quantity.unit)
+    u = np.asarray(float(known.u))
+    source = Source(f"constant:{quantity.id}", quantity.symbol, u, parse_unit(quantity.unit), shared=True)
+    return Column(quantity, measured(source, float(known.value)), u)
 
 
 def _derive_columns(book: LabBook, columns: dict[str, Column], order: Order) -> None:

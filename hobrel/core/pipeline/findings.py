@@ -23,7 +23,7 @@ from hobrel.core.pipeline.comparing import TwoFold, compare_numbers
 from hobrel.core.pipeline.ground import Ground
 from hobrel.core.pipeline.ingredients import Gathered, gather_ingredient
 from hobrel.core.pipeline.tables import read_tables
-from hobrel.core.readings.parsing import parse_difference, parse_reading
+from hobrel.core.readings.known import parse_known
 from hobrel.core.statistics.comparison import Comparison, VerdictRule
 from hobrel.core.uncertainty.traced import Source, Traced, chain, combine_quadrature, measured
 from hobrel.core.units.calculus import write_unit
@@ -169,10 +169,8 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
     value, u = float(traced.value), float(combine_quadrature(traced))
     accepted, comparison = None, None
     if finding.accepted is not None:
-        accepted = (
-            float(parse_reading(finding.accepted.value, finding.unit).value),
-            float(parse_difference(finding.accepted.u, finding.unit)) if finding.accepted.u.strip() else 0.0,
-        )
+        written = parse_known(finding.accepted.value, finding.accepted.u, finding.unit)
+        accepted = float(written.value), float(written.u)
         known = measured(Source("accepted", "accepted value", np.asarray(accepted[1]), traced.unit), accepted[0])
         comparison = compare_numbers(TwoFold(traced, judged), TwoFold(known, known), ground.book.convention.verdict)
     return ComputedFinding(

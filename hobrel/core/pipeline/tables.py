@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from functools import lru_cache
 
 from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.tabulated import Tabulated
-from hobrel.core.readings.parsing import ParsedReading, parse_difference, parse_written
+from hobrel.core.readings.known import parse_known_u
+from hobrel.core.readings.parsing import ParsedReading, parse_written
 from hobrel.core.rounding import with_unit
 from hobrel.core.units.calculus import KELVIN, Unit, convert, convert_difference, parse_unit
 from hobrel.core.units.naming import without_plain_numbers
@@ -49,12 +51,11 @@ def _read_table(table: ReferenceTable, symbol: str) -> Tabulated:
     at_unit, unit = _without_zero(at_written), _without_zero(written)
     at_plain, at_factor = without_plain_numbers(at_unit)
     plain, factor = without_plain_numbers(unit)
-    for_all = float(parse_difference(table.u, table.unit)) if table.u.strip() else 0.0
     lines.sort(key=lambda line: line[0].value)
     at = [float(place.value) for place, _ in lines]
     if len(set(at)) < len(at):
         raise CoreError("bad_table", "two lines are listed at {at}.", at=f"{next(a for n, a in enumerate(at) if a in at[:n]):g}")
-    us = [for_all if value.u is None else float(value.u) for _, value in lines]
+    us = [float(u_of_line(value, table)) for _, value in lines]
     return Tabulated(
         symbol=symbol,
         at=tuple(convert(a, at_written, at_unit) * at_factor for a in at),
@@ -66,6 +67,17 @@ def _read_table(table: ReferenceTable, symbol: str) -> Tabulated:
         reach=with_unit(f"from {at[0]:g} to {at[-1]:g}", table.of_unit),
         on_scale=written.is_offset,
     )
+
+
+def u_of_line(value: ParsedReading, table: ReferenceTable) -> Decimal:
+    """The ± of a line: its own, or that of all.
+
+    Raises
+    ------
+    CoreError
+        As `parse_known_u`.
+    """
+    return parse_known_u(table.u, table.unit, value.value) if value.u is None else value.u
 
 
 def _without_zero(unit: Unit) -> Unit:

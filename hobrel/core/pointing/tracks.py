@@ -11,7 +11,8 @@ import numpy as np
 from hobrel.core.errors import CoreError
 from hobrel.core.pointing.figures import as_array, measure_drawn
 from hobrel.core.pointing.marks import Axes, Drawn, KnownLength, Mark, Place, Thing
-from hobrel.core.readings.parsing import parse_difference, parse_reading
+from hobrel.core.readings.known import parse_known
+from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import parse_unit, same_dimension
 
@@ -123,8 +124,8 @@ def find_scale(known: KnownLength, pointing: Pointing) -> Scale:
     unit = parse_unit(known.unit)
     if not same_dimension(unit, parse_unit("m")):
         raise CoreError("bad_unit", "The known length is in a unit of length, such as m or cm.")
-    length = float(parse_reading(known.length, known.unit).value)
-    u = float(parse_difference(known.u, known.unit)) if known.u.strip() else 0.0
+    typed = parse_known(known.length, known.u, known.unit)
+    length, u = float(typed.value), float(typed.u)
     if not 0 < length < math.inf:
         raise CoreError("bad_number", "The known length is a number above zero.")
     if not 0 <= u < length:

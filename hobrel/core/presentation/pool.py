@@ -13,7 +13,7 @@ from hobrel.core.formulas.typeset import RichText, rich_symbol
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue
 from hobrel.core.presentation.shares import BenchShare, SharedFinding
 from hobrel.core.presentation.showing import draw_number_line, show_value
-from hobrel.core.readings.parsing import parse_difference, parse_reading
+from hobrel.core.readings.known import parse_known
 from hobrel.core.rounding import with_unit, write_number
 from hobrel.core.sentences import Sentence, Sentences, said_by, say
 from hobrel.core.statistics.pool import BenchResult, Pool, Recommended, pool_results
@@ -120,8 +120,8 @@ def _read_accepted(finding: Finding) -> tuple[float, float] | None:
         return None
 
     def read() -> tuple[float, float]:
-        u = float(parse_difference(written.u, finding.unit)) if written.u.strip() else 0.0
-        return float(parse_reading(written.value, finding.unit).value), u
+        known = parse_known(written.value, written.u, finding.unit)
+        return float(known.value), float(known.u)
 
     found = contain(f"accepted value of {finding.symbol}", read)
     return None if isinstance(found, CoreError) else found

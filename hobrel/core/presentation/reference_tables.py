@@ -8,11 +8,11 @@ from functools import lru_cache
 from hobrel.core.document.plan_part import ReferenceTable
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import RichRun, rich_symbol
-from hobrel.core.pipeline.tables import read_table
+from hobrel.core.pipeline.tables import read_table, u_of_line
 from hobrel.core.presentation.figures import Figure, FigurePoint, ModelLine, PointSeries, axis_label, make_axis
 from hobrel.core.presentation.results import TableMark
 from hobrel.core.presentation.showing import show_trouble
-from hobrel.core.readings.parsing import parse_difference, parse_written
+from hobrel.core.readings.parsing import parse_written
 from hobrel.core.rounding import with_unit
 from hobrel.core.sentences import say
 from hobrel.core.units.calculus import parse_unit, tidy_unit
@@ -28,7 +28,6 @@ def mark_table(table: ReferenceTable) -> TableMark:
 
 def _draw(table: ReferenceTable) -> Figure | None:
     """In the units of the table; straight from line to line, as it is looked up. Nothing where no axis holds it."""
-    for_all = float(parse_difference(table.u, table.unit)) if table.u.strip() else 0.0
     read = [(parse_written(line.at, table.of_unit), parse_written(line.value, table.unit), line) for line in table.lines if line.at.strip()]
     points = tuple(
         FigurePoint(
@@ -36,7 +35,7 @@ def _draw(table: ReferenceTable) -> Figure | None:
             x=float(at.value),
             y=float(value.value),
             ux=0.0,
-            uy=for_all if value.u is None else float(value.u),
+            uy=float(u_of_line(value, table)),
             label=f"{table.of_name or 'at'} {with_unit(line.at, tidy_unit(table.of_unit))}: {with_unit(line.value, tidy_unit(table.unit))}",
         )
         for n, (at, value, line) in enumerate(sorted(read, key=lambda one: one[0].value))

@@ -15,6 +15,7 @@ from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.ways import WayKind
 from hobrel.core.presentation.figures import make_axis
 from hobrel.core.presentation.results import LineMark, NumberLine, ShownValue, Trouble
+from hobrel.core.readings.known import without_plus_minus
 from hobrel.core.readings.parsing import spell_number
 from hobrel.core.rounding import ANGLE_SIGNS, MINUS, RoundingRule, round_result, with_unit, write_place
 from hobrel.core.sentences import Sentence, Sentences, say, scalar_fields
@@ -69,8 +70,9 @@ def show_value(value: float, u: float | None, unit: Unit | str, rule: RoundingRu
 
 def show_typed(value: float, u: float, typed: tuple[str, str], unit: str, rule: RoundingRule) -> ShownValue:
     """Show a constant or an accepted value with the digits (of value and ±) it was given with; rounded where that was in another unit."""
-    if are_plain(typed):
-        return show_written(value, u, *typed, unit)
+    value_text, u_text = typed[0], without_plus_minus(typed[1])
+    if are_plain((value_text, u_text)):
+        return show_written(value, u, value_text, u_text, unit)
     return show_value(value, u or None, unit, rule)
 
 
@@ -109,9 +111,11 @@ def are_plain(texts: Iterable[str]) -> bool:
 
 def write_constant(quantity: Quantity) -> str:
     """A constant as it was typed, before anything is computed with it: its digits, its ± and its unit."""
-    value, u, unit = quantity.value.strip(), quantity.u.strip(), tidy_unit(quantity.unit)
+    value, u, unit = quantity.value.strip(), without_plus_minus(quantity.u), tidy_unit(quantity.unit)
     if are_plain((value, u)):
         return show_written(0.0, 0.0, value, u, unit).text
+    # what has no unit of its own is in that of the quantity
+    value, u = (with_unit(text, unit) if are_plain((text,)) and text else text for text in (value, u))
     return f"{value} ± {u}" if u else value
 
 

@@ -25,10 +25,11 @@ from hobrel.core.linearising.algebra import known_in, read_relation
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.questions.hands import hidden_half, read_by_hand, write_down
 from hobrel.core.readings.instruments import common_share
-from hobrel.core.readings.parsing import parse_difference, parse_reading, split_unit
+from hobrel.core.readings.known import parse_known
+from hobrel.core.readings.parsing import parse_reading, split_unit
 from hobrel.core.sentences import Sentence
 from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Traced
-from hobrel.core.units.calculus import parse_unit
+from hobrel.core.units.calculus import parse_unit, same_dimension, write_unit
 from hobrel.core.units.constants import constant_symbols
 
 USUAL_SETTINGS = 8
@@ -78,8 +79,8 @@ class World:
             if truth is None:
                 raise _unknown(quantity.symbol)
             return float(truth.value), 0.0
-        u = float(parse_difference(quantity.u, quantity.unit)) if quantity.u.strip() else 0.0
-        return float(parse_reading(quantity.value, quantity.unit).value), u
+        known = parse_known(quantity.value, quantity.u, quantity.unit)
+        return float(known.value), float(known.u)
 
     def _filled(self, written: Sequence[Written]) -> LabBook:
         made = {each.run.id: each.run for each in written}
@@ -162,9 +163,7 @@ class Table:
             # what is believed to hang on nothing is the same in every row
             found[quantity.id] = np.broadcast_to(way.work_out(at), x.shape)
             if not np.all(np.isfinite(found[quantity.id])):
-                raise CoreError(
-                    "no_value_believed", "{name} has no value at some of the settings, by what the dry run believes.", name=quantity.name
-                )
+                raise _no_value(quantity)
             at[canonical_name(quantity.symbol)] = _as_column(found[quantity.id], quantity.unit)
         return found
 
@@ -216,16 +215,37 @@ class _Way:
         at = {**known, canonical_name(self.quantity.symbol): _as_column(tried, self.quantity.unit)}
         return np.broadcast_to(self.formulas.value(self.node, at).value, tried.shape)
 
+    def _check_sides(self, tried: Floats, known: Mapping[str, Traced]) -> Floats:
+        """As `_misses`; sides of unlike units are named.
+
+        Raises
+        ------
+        CoreError
+            ``bad_unit``.
+        """
+        try:
+            return self._misses(tried, known)
+        except CoreError as trouble:
+            if trouble.code != "bad_unit" or not isinstance(self.node, Binary):
+                raise
+            at = {**known, canonical_name(self.quantity.symbol): _as_column(tried, self.quantity.unit)}
+            left, right = (self.formulas.value(side, at).unit for side in (self.node.left, self.node.right))
+            if same_dimension(left, right):
+                raise
+            words = "The two sides of the relation do not go together: {left} on the left, {right} on the right."
+            raise CoreError("bad_unit", words, left=write_unit(left) or "no unit", right=write_unit(right) or "no unit") from trouble
+
     def _solve(self, known: Mapping[str, Traced]) -> Floats:
         rows = next(len(t.value) for t in known.values() if t.value.ndim)
         # where the sides change places is sought on a few rows, and refined on all
         some = np.unique(np.linspace(0, rows - 1, min(rows, 24)).astype(int))
         spread = {s: replace(t, value=np.repeat(t.value[some], _GRID.size)) for s, t in known.items()}
         tried = np.tile(_GRID, some.size)
-        signs = np.sign(self._misses(tried, spread)).reshape(some.size, _GRID.size)
+        signs = np.sign(self._check_sides(tried, spread)).reshape(some.size, _GRID.size)
         changes = (signs[:, :-1] * signs[:, 1:] <= 0) & np.isfinite(signs[:, :-1]) & np.isfinite(signs[:, 1:])
-        if not np.all(np.any(changes, axis=1)):
-            raise _no_truth(self.quantity)
+        has_value = np.any(changes, axis=1)
+        if not np.all(has_value):
+            raise _no_value(self.quantity) if np.any(has_value) else _no_truth(self.quantity)
         first = np.argmax(changes, axis=1)
         low = np.full(rows, _GRID[max(0, int(first.min()) - 2)])
         high = np.full(rows, _GRID[min(_GRID.size - 1, int(first.max()) + 3)])
@@ -426,6 +446,10 @@ def _no_truth(quantity: Quantity) -> CoreError:
         name=quantity.name,
         symbol=write_symbol(quantity.symbol),
     )
+
+
+def _no_value(quantity: Quantity) -> CoreError:
+    return CoreError("no_value_believed", "{name} has no value at some of the settings, by what the dry run believes.", name=quantity.name)
 
 
 def _unknown(symbol: str) -> CoreError:

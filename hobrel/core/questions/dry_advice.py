@@ -15,8 +15,7 @@ from hobrel.core.pipeline.columns import plain_symbol
 from hobrel.core.questions.believed import World, believe
 from hobrel.core.questions.dry_run import DryRun, FindingSpread, dry_run
 from hobrel.core.questions.hands import find_scatter
-from hobrel.core.questions.improvements import say_finer, say_known_better
-from hobrel.core.readings.parsing import parse_difference
+from hobrel.core.questions.improvements import know_better, read_finer, say_finer, say_known_better
 from hobrel.core.sentences import Sentence, say
 
 TRIES = 48
@@ -195,9 +194,7 @@ def _changes(book: LabBook, world: World) -> Iterator[tuple[Sentence, LabBook]]:
             yield say("twice_repeats", "{n} repeats of {symbol}", n=more.repeats, symbol=symbol), _with(book, more)
         instrument = quantity.instrument
         if instrument is not None and instrument.kind in ("scale", "display", "rectangular", "maker"):
-            finer = replace(quantity, instrument=replace(instrument, division=_half(instrument.division)))
-            words = say_finer(quantity)
-            yield words, _with(book, finer)
+            yield say_finer(quantity), _with(book, read_finer(quantity))
     yield (
         say("twice_settings", "{n} settings over the same range", n=2 * count),
         _set(book, world, table.nominal[0], table.nominal[-1], 2 * count),
@@ -207,11 +204,7 @@ def _changes(book: LabBook, world: World) -> Iterator[tuple[Sentence, LabBook]]:
     yield say("twice_range", "a range of {symbol} twice as long", symbol=plain_symbol(table.changed)), longer
     for quantity in book.quantities:
         if quantity.kind == "constant" and quantity.u.strip():
-            better = replace(quantity, u=format(parse_difference(quantity.u, quantity.unit) / 2, "f"))
-            yield (
-                say_known_better(quantity),
-                _with(book, better),
-            )
+            yield say_known_better(quantity), _with(book, know_better(quantity))
 
 
 def _measured(book: LabBook, world: World, settings: int, repeats: int) -> LabBook:
@@ -231,7 +224,3 @@ def _with(book: LabBook, quantity: Quantity) -> LabBook:
     known = book.quantity(quantity.id)
     # in its table it may be another kind than in the lab book
     return replace(book, quantities=tuple(replace(quantity, kind=known.kind) if q.id == quantity.id else q for q in book.quantities))
-
-
-def _half(division: str) -> str:
-    return format(parse_difference(division) / 2, "f")

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from decimal import Decimal
 from functools import partial
 
 import numpy as np
@@ -21,7 +22,7 @@ from hobrel.core.pipeline.lines import FittedLine
 from hobrel.core.presentation.findings import present_or_fail
 from hobrel.core.presentation.results import FindingResult, ShownValue
 from hobrel.core.presentation.showing import show_value
-from hobrel.core.readings.parsing import parse_reading
+from hobrel.core.readings.known import parse_known
 from hobrel.core.sentences import Sentence, Sentences, say
 from hobrel.core.units.calculus import write_unit
 
@@ -112,11 +113,9 @@ def _ways(computation: Computation, found: ComputedFinding) -> Iterator[tuple[Se
     for quantity in book.quantities:
         symbol = plain_symbol(quantity)
         if quantity.kind == "constant" and quantity.u.strip():
-            known_better = _with(book, replace(quantity, u=_half(quantity.u, quantity.unit)))
-            yield say_known_better(quantity), again(known_better)
+            yield say_known_better(quantity), again(_with(book, know_better(quantity)))
         if quantity.instrument is not None and quantity.instrument.kind in ("scale", "display"):
-            finer = replace(quantity.instrument, division=_half(quantity.instrument.division))
-            yield say_finer(quantity), again(_with(book, replace(quantity, instrument=finer)))
+            yield say_finer(quantity), again(_with(book, read_finer(quantity)))
         if quantity.kind == "measured" and quantity.repeats > 1 and run.log is None:
             yield say("more_repeats", "twice as many repeats of {symbol}", symbol=symbol), again(_repeated(book, run, quantity))
     if run.log is None and run.settings:
@@ -140,9 +139,17 @@ def say_finer(quantity: Quantity) -> Sentence:
     return say("finer", "{instrument} for {symbol} twice as fine", instrument=name, symbol=plain_symbol(quantity))
 
 
-def _half(text: str, unit: str = "") -> str:
-    """Half of what was typed, in the unit of its quantity."""
-    return format(parse_reading(text, unit).value / 2, "f")
+def know_better(quantity: Quantity) -> Quantity:
+    """A constant with half its ±."""
+    known = parse_known(quantity.value, quantity.u, quantity.unit)
+    return replace(quantity, u=format(known.u / 2, "f"))
+
+
+def read_finer(quantity: Quantity) -> Quantity:
+    """A quantity that is read from an instrument twice as fine."""
+    instrument = quantity.instrument
+    assert instrument is not None
+    return replace(quantity, instrument=replace(instrument, division=format(Decimal(instrument.division) / 2, "f")))
 
 
 def _with(book: LabBook, quantity: Quantity) -> LabBook:

@@ -36,7 +36,7 @@ def check_plan(book: LabBook) -> tuple[PlanNote, ...]:
     tried = contain("plan with readings", _try, book)
     if isinstance(tried, CoreError):
         found += _check_results(book, compute(blank))
-        if tried.code != "no_quantities":
+        if tried.code != "no_quantities" and all(tried.message != note.words.text for note in found):
             words = say("no_dry_run", "It cannot be tried dry yet: {reason}", reason=tried.message)
             found.append(PlanNote("read", words, lacks_truth=tried.code == "unknown_value"))
     else:

@@ -6,7 +6,7 @@ import math
 from decimal import Decimal
 
 from hobrel.core.errors import CoreError
-from hobrel.core.readings.parsing import parse_reading, parse_written, tidy
+from hobrel.core.readings.parsing import parse_reading, parse_written, read_share, tidy
 from hobrel.core.rounding import quantize
 from hobrel.core.units.calculus import convert, convert_difference, parse_unit
 
@@ -38,7 +38,7 @@ def convert_reading(text: str, old: str, new: str) -> str:
 
 
 def convert_written_u(text: str, old: str, new: str) -> str:
-    """A written ± in another unit: a difference, without an offset. Text that is no number stays as it was written.
+    """A written ± in another unit: a difference, without an offset. Text that is no number, or per cent, stays as it was written.
 
     Raises
     ------
@@ -48,6 +48,8 @@ def convert_written_u(text: str, old: str, new: str) -> str:
     factor = tidy(convert_difference(1.0, parse_unit(old), parse_unit(new)))
     try:
         u = parse_reading(text).value
+        if read_share(text) is not None:
+            return text
     except CoreError:
         return text
     return format((u * factor).normalize(), "f")

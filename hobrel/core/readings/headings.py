@@ -43,6 +43,11 @@ USUAL_SYMBOLS = {
     "thickness": "d", "time": "t", "velocity": "v", "voltage": "V", "volume": "V", "wavelength": "lambda", "width": "w", "work": "W",
 }  # fmt: skip
 """What quantities are usually called by (common practice of school books)."""
+_LENGTHS = ("length", "height", "distance", "depth", "width", "displacement", "position", "extension", "radius", "diameter", "thickness")
+_MISTAKEN = {
+    "C": ("°C", ("temp",)), "S": ("s", ("time", "period", "duration")), "M": ("m", _LENGTHS), "G": ("g", ("mass", "weight")),
+}  # fmt: skip
+"""Units that are written with another letter than is meant, in the heading of something that is never measured in them."""
 USUAL_NAMES = {
     ("t", "s"): "time", ("T", "s"): "period", ("T", "K"): "temperature", ("L", "m"): "length", ("l", "m"): "length", ("h", "m"): "height",
     ("m", "kg"): "mass", ("V", "V"): "voltage", ("V", "m^3"): "volume", ("I", "A"): "current", ("R", "ohm"): "resistance",
@@ -128,10 +133,14 @@ def read_heading(text: str, taken: Sequence[str] = ()) -> Heading:
         raise CoreError("bad_heading", "A heading names a quantity, with its unit: time t (s), or t / s.")
     _check_unit_at_the_end(name)
     name, symbol = _name_and_symbol(name, {canonical_name(t) for t in taken})
-    if unit == "C" and "temp" in split.name.lower():
-        # a temperature in coulombs is none
-        unit = "°C"
+    unit = find_meant_unit(split.name, unit)
     return Heading(name or _usual_name(symbol, unit) or split.name, symbol, unit, u=split.u)
+
+
+def find_meant_unit(name: str, unit: str) -> str:
+    """The unit that somebody means who calls a quantity so: °C for a temperature in coulombs, s for a time in siemens; else as it is."""
+    meant, words = _MISTAKEN.get(unit, ("", ()))
+    return meant if any(word in name.lower() for word in words) else unit
 
 
 def _usual_name(symbol: str, unit: str) -> str:

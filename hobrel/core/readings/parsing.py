@@ -27,7 +27,8 @@ LONGEST_READING = 60
 LARGEST_EXPONENT = 100
 """Powers of ten beyond which nothing is measured, and squares of which can still be computed with (common practice)."""
 _ENDS_WITH_UNIT = re.compile(r"[A-Za-zµμ°Ω%²³]\s*$")
-_OWN_U = re.compile(r"^\s*(?P<open>\(?)\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±\s]+)\s*(?P<close>\)?)(?P<tail>.*)$")
+OWN_U = re.compile(r"^\s*(?P<open>\(?)\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±\s]+)\s*(?P<close>\)?)(?P<tail>.*)$")
+"""A number with its ± behind it."""
 _SHARE = re.compile(r"^\s*([^%\s]+)\s*%\s*$")
 
 
@@ -148,13 +149,13 @@ def parse_written(text: str, unit: str = "") -> ParsedReading:
     """
     if len(text) <= LONGEST_READING and (concise := spell_concise(text)) is not None:
         text = concise
-    match = _OWN_U.match(text)
+    match = OWN_U.match(text)
     if match is None:
         return parse_reading(text, unit)
     tail = match["tail"]
-    if (share := _SHARE.match(match["u"] + tail)) and "%" not in match["value"] and not _is_percent(parse_unit(unit)):
+    if "%" not in match["value"] and not is_percent(parse_unit(unit)) and (share := read_share(match["u"] + tail)) is not None:
         number = parse_reading(match["value"], unit)
-        return replace(number, u=_above_zero(abs(number.value) * parse_reading(share[1]).value / 100))
+        return replace(number, u=_above_zero(abs(number.value) * share))
     value = (
         parse_reading(match["value"] + tail, unit) if not _ENDS_WITH_UNIT.search(match["value"]) else parse_reading(match["value"], unit)
     )
@@ -200,7 +201,20 @@ def split_unit(text: str) -> tuple[str, str]:
     return (text[: match.start("unit")] if unit else text).strip(), unit
 
 
-def _is_percent(unit: Unit) -> bool:
+def read_share(text: str) -> Decimal | None:
+    """``5 %`` as 0.05; None for what is not in per cent.
+
+    Raises
+    ------
+    CoreError
+        As `parse_reading`.
+    """
+    match = _SHARE.match(text)
+    return None if match is None else parse_reading(match[1]).value / 100
+
+
+def is_percent(unit: Unit) -> bool:
+    """Whether something is counted in per cent."""
     return any(name in ("%", "percent") for name, _ in unit.powers)
 
 
@@ -221,14 +235,12 @@ def _in_unit_of_column(value: Decimal, decimals: int, figures: int | None, given
     try:
         given, column = parse_unit(given_unit), parse_unit(unit)
         zero, ratio = convert(0.0, given, column), convert_difference(1.0, given, column)
-        if _is_percent(given) and not (column.is_number or _is_percent(column)):
+        if is_percent(given) and not (column.is_number or is_percent(column)):
             # degrees and turns are numbers too, and per cent of none of them
             raise CoreError("bad_unit", "Per cent are no angle.")
     except CoreError as trouble:
         where = f"in {unit}" if unit else "without a unit"
-        raise CoreError(
-            "bad_unit", "This column is {where}; “{given_unit}” does not fit it.", where=where, given_unit=given_unit
-        ) from trouble
+        raise CoreError("bad_unit", "This is {where}; “{given_unit}” does not fit it.", where=where, given_unit=given_unit) from trouble
     if given == column:
         return ParsedReading(value, decimals, figures)
     factor = tidy(ratio)

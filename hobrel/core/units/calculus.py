@@ -12,6 +12,7 @@ from functools import cache, cached_property, lru_cache
 from typing import Any
 
 from hobrel.core.errors import CoreError
+from hobrel.core.units.lookalikes import JOINED, find_meant
 from hobrel.core.units.spelling import spell_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
@@ -129,10 +130,9 @@ def parse_unit(text: str) -> Unit:
             name = match["name"]
             for spelled, ours in _SPELLING.items():
                 name = ours if name == spelled else name.replace(spelled, ours) if spelled in "\u03bc\u03a9\u2126" else name
-            try:
-                _known(name)
-            except CoreError as trouble:
-                raise _say_parts(name, sign < 0 and not inside) or trouble from None
+            parts = JOINED.get(name, (name,))
+            if len(parts) == 1:
+                _check_name(name, sign < 0 and not inside)
             written = (match["power"] or match["plain"] or (match["sup"] or "").translate(_SUPERSCRIPTS) or "1").replace("−", "-")
             if not any(letter.isdigit() for letter in written):
                 raise CoreError("bad_unit", "“{text}” cannot be read as a unit: a sign stands where a power should.", text=text)
@@ -140,7 +140,13 @@ def parse_unit(text: str) -> Unit:
             if name == "ms" and match["plain"] and power < 0:
                 over = str(-power).translate(_TO_SUPERSCRIPTS) if power < -1 else ""
                 raise CoreError("bad_unit", "“{text}” can be m/s{over} or 1/ms{over}. Write which.", text=match[0].strip(), over=over)
-            unit = Unit(_merge(unit.powers, ((name, power * sign),)))
+            if len(parts) > 1 and power != 1:
+                own = match[0].strip().removeprefix(name)
+                raise CoreError(
+                    "bad_unit", "“{text}” can be {first} or {second}. Write which.", text=match[0].strip(),
+                    first=f"{parts[0]} {parts[1]}{own}", second=f"({parts[0]} {parts[1]}){own}",
+                )  # fmt: skip
+            unit = Unit(_merge(unit.powers, tuple((part, power * sign) for part in parts)))
             if not inside:
                 sign = 1
     return unit
@@ -149,6 +155,23 @@ def parse_unit(text: str) -> Unit:
 _OFTEN_JOINED = ("kg", "g", "m", "cm", "mm", "dm", "km", "s", "ms", "mol", "K", "J", "kJ", "N", "W", "kW", "V", "A", "C", "Pa", "rad")
 """Units that tables print close to one another: kgm⁻³."""
 _MOST_JOINED = 4
+
+
+def _check_name(name: str, is_divided: bool) -> None:
+    """Refuse a name that is no unit, or is not likely to be the one that it reads as.
+
+    Raises
+    ------
+    CoreError
+        ``bad_unit``.
+    """
+    meant = find_meant(name)
+    if meant:
+        raise CoreError("bad_unit", "“{name}” is not a unit that is known here. Is it {meant}?", name=name, meant=" or ".join(meant))
+    try:
+        _known(name)
+    except CoreError as trouble:
+        raise _say_parts(name, is_divided) or trouble from None
 
 
 def _say_parts(name: str, is_divided: bool) -> CoreError | None:

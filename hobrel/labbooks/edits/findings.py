@@ -15,7 +15,7 @@ from hobrel.labbooks.edits.changing import PartEdit, change_item
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel, End, FormulaText, Key, Name, ReadingText, Symbol, UnitText
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, check_symbol, check_unit, find, has
+from hobrel.labbooks.places import Document, check_known, check_symbol, check_unit, find, has
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
@@ -73,6 +73,7 @@ def add_finding(draft: Draft, edit: AddFinding) -> str:
         raise Problem(422, "too_large", f"A lab book holds at most {MOST_FINDINGS} findings.")
     content = edit.content.model_dump()
     _check(draft, edit.finding, content)
+    _check_accepted(content)
     draft.own("findings").append({**content, "id": edit.finding, "given": False, "rounded": "", "needed": ""})
     return f"new finding: {_say(content)}"
 
@@ -93,6 +94,8 @@ def change_finding(draft: Draft, edit: ChangeFinding) -> str:
     content = {**FindingPart().model_dump(), **find(draft["findings"], edit.finding, "finding")}
     # what the plan has written is not the bench's to put right
     _check(draft, edit.finding, content, own=not content.get("given", True))
+    if edit.becomes.model_fields_set & {"accepted", "unit"}:
+        _check_accepted(content)
     return f"finding: {_say(content)}"
 
 
@@ -163,6 +166,11 @@ def draft_finding(content: FindingIn) -> Finding:
 
 def _say(content: dict[str, Any]) -> str:
     return f"{content['name']}, {write_symbol(content['symbol'])} = {content['formula']}"
+
+
+def _check_accepted(content: dict[str, Any]) -> None:
+    if accepted := content["accepted"]:
+        check_known(accepted["value"], accepted["u"], content["unit"])
 
 
 def _check(document: Document, key: str, content: dict[str, Any], own: bool = True) -> None:

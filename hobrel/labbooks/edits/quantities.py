@@ -18,7 +18,7 @@ from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol, UnitText
 from hobrel.labbooks.edits.readings import own_setting
 from hobrel.labbooks.edits.registry import kind
-from hobrel.labbooks.places import Document, check_symbol, check_unit, count, find, has
+from hobrel.labbooks.places import Document, check_known, check_named_unit, check_symbol, count, find, has
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
@@ -66,7 +66,9 @@ def add_quantity(draft: Draft, edit: AddQuantity) -> str:
     _check_symbol(quantities, edit.symbol, edit.kind, edit.holds)
     if edit.holds == "words" and (edit.kind != "measured" or edit.repeats > 1):
         raise Problem(422, "holds_words", "Words are written down, once at each setting.")
-    check_unit(edit.unit)
+    check_named_unit(edit.name, edit.unit)
+    if edit.kind == "constant":
+        check_known(edit.value, edit.u, edit.unit)
     instrument = edit.instrument.model_dump() if edit.instrument and edit.kind == "measured" else None
     place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] == edit.kind), default=len(quantities) - 1)
     draft.own("quantities").insert(place, {
@@ -129,7 +131,8 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     wanted = {**now, **change_part(now, edit, "this quantity")}
     symbol, unit = wanted["symbol"], wanted["unit"]
     _check_symbol([q for q in draft["quantities"] if q["id"] != edit.quantity], symbol, quantity["kind"], wanted["holds"])
-    check_unit(unit)
+    if edit.becomes.model_fields_set & {"name", "unit"}:
+        check_named_unit(wanted["name"], unit)
     words = [_say(wanted)]
     if wanted["holds"] != now["holds"]:
         words.append(f"what is written there is {wanted['holds']} from now on")
@@ -149,6 +152,8 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     if quantity["kind"] in ("measured", "changed"):
         quantity["instrument"] = wanted["instrument"]
     if quantity["kind"] == "constant":
+        if any(wanted[name] != now[name] for name in ("value", "u", "unit")):
+            check_known(wanted["value"], wanted["u"], unit)
         quantity.update(value=wanted["value"], u=wanted["u"], source=wanted["source"])
     if symbol != now["symbol"]:
         follow_symbol(draft, quantity, symbol)

@@ -9,6 +9,7 @@ import { Field, TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
 import { Maths } from '@/shared/ui/Maths';
 import { useMe } from '@/shared/api/session';
+import { Exact } from '@/shared/ui/Exact';
 
 type Described = Extract<Edit, { type: 'describe_book' }>['becomes'];
 type Part = keyof Described;
@@ -67,9 +68,10 @@ function Line({ part, label, hint, most }: { part: Part; label: string; hint: st
     store.edit({ type: 'describe_book', was: { [part]: kept }, becomes: { [part]: text } } as Edit);
   };
   const shown = part === 'title' && UNTITLED.includes(kept) ? '' : kept;
+  const Kind = part === 'relation' ? Exact : Input;
   return (
     <Field label={label}>
-      <Input
+      <Kind
         // who has just begun writes its title first
         autoFocus={part === 'title' && shown === '' && state.can_edit}
         value={draft ?? shown}
@@ -79,7 +81,6 @@ function Line({ part, label, hint, most }: { part: Part; label: string; hint: st
         onChange={(e) => setDraft(e.target.value)}
         onBlur={keep}
         onPressEnter={(e) => e.currentTarget.blur()}
-        className={part === 'relation' ? 'mono' : ''}
       />
     </Field>
   );

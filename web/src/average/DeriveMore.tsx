@@ -10,6 +10,7 @@ import { varyingIn } from '@/shared/book/quantities';
 import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Typeset } from '@/shared/ui/Typeset';
+import { Exact } from '@/shared/ui/Exact';
 
 interface Made {
   name: string;
@@ -166,10 +167,10 @@ function OwnFormula() {
         <Input size="small" value={name} maxLength={80} placeholder="kinetic energy" className="field-long" onChange={(e) => setName(e.target.value)} />
       </Labelled>
       <Labelled words="symbol">
-        <Input size="small" className="mono field-short" value={symbol} maxLength={30} placeholder="E" onChange={(e) => setSymbol(e.target.value)} />
+        <Exact size="small" className="field-short" value={symbol} maxLength={30} placeholder="E" onChange={(e) => setSymbol(e.target.value)} />
       </Labelled>
       <Labelled words="=">
-        <Input size="small" className="mono field-long" value={formula} maxLength={400} placeholder="m v^2 / 2" onChange={(e) => setFormula(e.target.value)} />
+        <Exact size="small" className="field-long" value={formula} maxLength={400} placeholder="m v^2 / 2" onChange={(e) => setFormula(e.target.value)} />
       </Labelled>
       <Button size="small" htmlType="submit" loading={busy} disabled={!full}>
         Add

@@ -1,5 +1,5 @@
 // A derived quantity: its formula typeset, unit worked out, range, and what makes most of its uncertainty.
-import { Button, Input, type InputRef } from 'antd';
+import { Button, type InputRef } from 'antd';
 import { useRef, useState } from 'react';
 import { type ColumnResult, type Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
@@ -9,6 +9,7 @@ import { Maths } from '@/shared/ui/Maths';
 import { Rich } from '@/shared/ui/Rich';
 import { Typeset } from '@/shared/ui/Typeset';
 import { DigitsChoice } from './DigitsChoice';
+import { Exact } from '@/shared/ui/Exact';
 
 export function DerivedCard({ quantity, column }: { quantity: Quantity; column: ColumnResult }) {
   const { state, waiting } = useBook(({ state, waiting }) => ({ state, waiting }));
@@ -117,11 +118,11 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
       <label htmlFor={`formula-${quantity.id}`}>
         <Rich text={symbolOf(quantity.id)} /> =
       </label>
-      <Input
+      <Exact
         ref={field}
         id={`formula-${quantity.id}`}
         value={text}
-        className="mono"
+
         status={wrong && at !== null ? 'error' : ''}
         maxLength={400}
         placeholder="a formula with the quantities’ symbols"

@@ -2,7 +2,7 @@
 import { useBook } from '@/shared/book/context';
 import { Graph } from '@/shared/graph/Graph';
 import { Rich } from '@/shared/ui/Rich';
-import { tidyUnit, withUnit } from '@/shared/ui/withUnit';
+import { tidyUnit, writeU } from '@/shared/ui/withUnit';
 
 export function Tables() {
   const { analysis, state } = useBook(({ analysis, state }) => ({ analysis, state }));
@@ -23,7 +23,7 @@ export function Tables() {
             {mark?.trouble && <p className="notice">{mark.trouble.message}</p>}
             <p className="quiet">
               In a formula <span className="mono">{`${t.symbol}(…)`}</span> is what stands here for it, straight between two lines
-              {t.u && <>, ± {withUnit(t.u, t.unit)}</>}.{t.source && ` From: ${t.source}.`}
+              {t.u && <>, ± {writeU(t.u, t.unit)}</>}.{t.source && ` From: ${t.source}.`}
             </p>
             <div className="reference-both">
               {mark?.figure && <Graph figure={mark.figure} height={260} />}

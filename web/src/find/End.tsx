@@ -1,8 +1,8 @@
 // One end of a stretch: a number, or nothing for no limit.
-import { Input } from 'antd';
 import { useState } from 'react';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
+import { Exact } from '@/shared/ui/Exact';
 
 interface Props {
   words: string;
@@ -15,9 +15,9 @@ export function End({ words, value, placeholder, onChange }: Props) {
   const [text, setText] = useState(value === null ? '' : String(Number(value.toPrecision(6))));
   return (
     <Labelled words={words}>
-      <Input
+      <Exact
         size="small"
-        className="mono field-short"
+        className="field-short"
         value={text}
         placeholder={placeholder}
         status={Number.isNaN(readNumber(text) ?? 0) ? 'error' : ''}

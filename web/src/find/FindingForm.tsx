@@ -14,6 +14,7 @@ import { useSettled } from '@/shared/ui/useSettled';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { IngredientRow } from './IngredientRow';
 import { type Ingredient, blank, nameFor, named } from './ingredients';
+import { Exact } from '@/shared/ui/Exact';
 
 interface Props {
   finding: Schemas['Finding'] | null;
@@ -121,10 +122,10 @@ export function FindingForm({ finding, collected, onDone }: Props) {
           <Input autoFocus value={name} maxLength={80} placeholder="heat given by the bolt" className="field-long" onChange={(e) => setName(e.target.value)} />
         </Labelled>
         <Labelled words="symbol">
-          <Input className="mono field-short" value={symbol} maxLength={30} placeholder="Q" onChange={(e) => setSymbol(e.target.value)} />
+          <Exact className="field-short" value={symbol} maxLength={30} placeholder="Q" onChange={(e) => setSymbol(e.target.value)} />
         </Labelled>
         <Labelled words="in">
-          <Input className="mono field-mid" value={unit} maxLength={80} placeholder="as it comes" onChange={(e) => setUnit(e.target.value)} />
+          <Exact className="field-mid" value={unit} maxLength={80} placeholder="as it comes" onChange={(e) => setUnit(e.target.value)} />
         </Labelled>
       </div>
       <fieldset className="find-uses">
@@ -143,8 +144,8 @@ export function FindingForm({ finding, collected, onDone }: Props) {
       </fieldset>
       <div className="row">
         <Labelled words={`${symbol || '…'} =`}>
-          <Input
-            className="mono field-wide"
+          <Exact
+            className="field-wide"
             value={formula}
             maxLength={400}
             placeholder="m_w c_w (theta_2 - theta_1)"
@@ -155,10 +156,10 @@ export function FindingForm({ finding, collected, onDone }: Props) {
       </div>
       <div className="row">
         <Labelled words="accepted value, if there is one">
-          <Input className="mono field-short" value={accepted.value} maxLength={60} onChange={(e) => setAccepted({ ...accepted, value: e.target.value })} />
+          <Exact className="field-short" value={accepted.value} maxLength={60} onChange={(e) => setAccepted({ ...accepted, value: e.target.value })} />
         </Labelled>
         <Labelled words="±">
-          <Input className="mono field-short" value={accepted.u} maxLength={60} onChange={(e) => setAccepted({ ...accepted, u: e.target.value })} />
+          <Exact className="field-short" value={accepted.u} maxLength={60} onChange={(e) => setAccepted({ ...accepted, u: e.target.value })} />
         </Labelled>
         <Labelled words="from">
           <Input

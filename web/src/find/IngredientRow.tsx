@@ -1,11 +1,12 @@
 // One number that a finding uses: under what symbol, what it is, and where it is taken.
-import { Button, Input, InputNumber } from 'antd';
+import { Button, InputNumber } from 'antd';
 import { useBook, useSlopeWord } from '@/shared/book/context';
 import { Labelled } from '@/shared/ui/Labelled';
 import { measuredIn, varyingIn } from '@/shared/book/quantities';
 import { SymbolSelect } from '@/shared/ui/SymbolSelect';
 import { End } from './End';
 import { FARTHEST, type Ingredient, KINDS, type Kind, STRETCHES, blank } from './ingredients';
+import { Exact } from '@/shared/ui/Exact';
 
 interface Props {
   ingredient: Ingredient;
@@ -55,9 +56,9 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
   const stretchOf = i.kind === 'mean' ? i.part || (changed?.id ?? '') : (graphs.find((g) => g.id === graph)?.x ?? '');
   return (
     <div className="row find-ingredient" role="group" aria-label={`What ${i.symbol || 'this'} is`}>
-      <Input
+      <Exact
         size="small"
-        className="mono field-short"
+        className="field-short"
         aria-label="Its symbol in the formula"
         value={i.symbol}
         maxLength={30}
@@ -105,7 +106,7 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
       )}
       {(i.kind === 'read_forward' || i.kind === 'read_back' || i.kind === 'tangent') && (
         <Labelled words={i.kind === 'read_back' ? 'at y =' : 'at x ='}>
-          <Input size="small" className="mono field-short" value={i.at} maxLength={60} onChange={(e) => change({ at: e.target.value })} />
+          <Exact size="small" className="field-short" value={i.at} maxLength={60} onChange={(e) => change({ at: e.target.value })} />
         </Labelled>
       )}
       {i.kind === 'read_back' && (
@@ -150,9 +151,9 @@ export function IngredientRow({ ingredient: i, onChange, onRemove }: Props) {
             onChange={(part: string) => change({ part })}
           />
           {i.part === 'reading' && (
-            <Input
+            <Exact
               size="small"
-              className="mono field-tiny"
+              className="field-tiny"
               aria-label="At which fraction of the place"
               value={i.at}
               onChange={(e) => change({ at: e.target.value })}

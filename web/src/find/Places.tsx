@@ -1,5 +1,4 @@
 // Where in its own readings a bench takes the numbers of a finding that the plan asks for: the ends of a stretch, the place of a read-off.
-import { Input } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { changeFinding } from '@/shared/book/choices';
@@ -8,6 +7,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { plain, Rich } from '@/shared/ui/Rich';
 import { End } from './End';
 import { type Ingredient, STRETCHES } from './ingredients';
+import { Exact } from '@/shared/ui/Exact';
 
 const AT_A_PLACE = ['read_forward', 'read_back', 'tangent'];
 
@@ -63,7 +63,7 @@ export function Places({ finding, used }: { finding: Schemas['Finding']; used: S
             </>
           ) : (
             <Labelled words={`at ${plain(symbolOf(along(i)))} =`}>
-              <Input size="small" className="mono field-short" value={i.at} maxLength={60} onChange={(e) => change(i, { at: e.target.value })} />
+              <Exact size="small" className="field-short" value={i.at} maxLength={60} onChange={(e) => change(i, { at: e.target.value })} />
             </Labelled>
           )}
         </div>

@@ -1,10 +1,11 @@
 // The bench rounds first; then it is told whether that is right, and why.
-import { Button, Input } from 'antd';
+import { Button } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Exact } from '@/shared/ui/Exact';
 
 export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; result: Schemas['FindingResult'] }) {
   const { state } = useBook(({ state }) => ({ state }));
@@ -27,8 +28,8 @@ export function Rounding({ finding, result: f }: { finding: Schemas['Finding']; 
         In full it is <b className="mono">{f.in_full}</b>. How do you state it?
       </p>
       <div className="row">
-        <Input
-          className="mono field-wide"
+        <Exact
+          className="field-wide"
           aria-label="Your own rounding"
           value={text}
           maxLength={80}

@@ -1,11 +1,12 @@
 // Drawing by eye: best, steepest and shallowest, dragged on the graph or typed; what the line touches is said as it moves.
-import { Button, Input, Segmented } from 'antd';
+import { Button, Segmented } from 'antd';
 import { useState } from 'react';
 import { useSlopeWord } from '@/shared/book/context';
 import type { Schemas } from '@/shared/api/client';
 import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
 import type { ByEye, EyeKind } from './useByEye';
+import { Exact } from '@/shared/ui/Exact';
 
 const KINDS: { value: EyeKind; label: string }[] = [
   { value: 'by_eye', label: 'best' },
@@ -66,17 +67,17 @@ function Typed({ eye }: { eye: ByEye }) {
         if (!wrong) eye.move({ gradient: read(gradient), intercept: read(intercept) }, true);
       }}
     >
-      <Input
+      <Exact
         size="small"
-        className="mono field-short"
+        className="field-short"
         aria-label={`${word === 'gradient' ? 'Gradient' : 'Slope'} of the line by eye, in the units of the axes`}
         status={wrong ? 'error' : ''}
         value={gradient}
         onChange={(e) => setGradient(e.target.value)}
       />
-      <Input
+      <Exact
         size="small"
-        className="mono field-short"
+        className="field-short"
         aria-label="Intercept of the line by eye"
         status={wrong ? 'error' : ''}
         value={intercept}

@@ -1,8 +1,8 @@
 // The exponent that is expected of a power, to be compared with the fitted one.
-import { Input } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { Labelled } from '@/shared/ui/Labelled';
+import { Exact } from '@/shared/ui/Exact';
 
 export function Expected({ fit, onPlace }: { fit: Schemas['Fit']; onPlace: (part: Partial<Schemas['Fit']>) => void }) {
   const [text, setText] = useState(fit.expected);
@@ -15,9 +15,9 @@ export function Expected({ fit, onPlace }: { fit: Schemas['Fit']; onPlace: (part
       }}
     >
       <Labelled words="exponent expected">
-        <Input
+        <Exact
           size="small"
-          className="mono field-tiny"
+          className="field-tiny"
           value={text}
           maxLength={20}
           placeholder="3/2"

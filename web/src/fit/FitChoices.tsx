@@ -1,10 +1,11 @@
 // What is fitted, how points count, through the origin or not, over which stretch, and whether the extreme lines are drawn.
-import { Button, Checkbox, Input, Segmented, Select } from 'antd';
+import { Button, Checkbox, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
+import { Exact } from '@/shared/ui/Exact';
 
 type Weights = NonNullable<Schemas['Fit']['weights']>;
 
@@ -125,13 +126,7 @@ function OwnFormula({ fit, x, y, xName, onPlace }: Pick<Props, 'fit' | 'x' | 'y'
       }}
     >
       <Labelled words={`${y} =`}>
-        <Input
-          className="mono field-wide"
-          value={formula}
-          maxLength={400}
-          placeholder={`a exp(-${xName}/b) + c`}
-          onChange={(e) => setFormula(e.target.value)}
-        />
+        <Exact className="field-wide" value={formula} maxLength={400} placeholder={`a exp(-${xName}/b) + c`} onChange={(e) => setFormula(e.target.value)} />
       </Labelled>
       {xName !== x && (
         <span className="quiet">
@@ -139,7 +134,7 @@ function OwnFormula({ fit, x, y, xName, onPlace }: Pick<Props, 'fit' | 'x' | 'y'
         </span>
       )}
       <Labelled words="with parameters">
-        <Input className="mono field-mid" value={names} maxLength={120} placeholder="a b c" onChange={(e) => setNames(e.target.value)} />
+        <Exact className="field-mid" value={names} maxLength={120} placeholder="a b c" onChange={(e) => setNames(e.target.value)} />
       </Labelled>
       <Button htmlType="submit" disabled={!formula.trim() || !names.trim()}>
         Fit it
@@ -162,9 +157,9 @@ function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editab
       }}
     >
       <Labelled words={whole ? 'All points. Or only from x =' : 'Only from x ='}>
-        <Input
+        <Exact
           size="small"
-          className="mono field-short"
+          className="field-short"
           disabled={!editable}
           status={wrong ? 'error' : ''}
           value={low}
@@ -173,9 +168,9 @@ function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editab
         />
       </Labelled>
       <Labelled words="to">
-        <Input
+        <Exact
           size="small"
-          className="mono field-short"
+          className="field-short"
           disabled={!editable}
           status={wrong ? 'error' : ''}
           value={high}

@@ -1,5 +1,5 @@
 // Reading off the fit: y at an x, or x at a y, with ±; typed here, or pointed at on the graph.
-import { Button, Input, InputNumber, Segmented } from 'antd';
+import { Button, InputNumber, Segmented } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { CollectButton } from '@/shared/ui/CollectButton';
@@ -9,6 +9,7 @@ import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { Direction, ReadOffState } from './useReadOff';
 import { Typeset } from '@/shared/ui/Typeset';
+import { Exact } from '@/shared/ui/Exact';
 
 export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Schemas['Figure']; line: boolean; read: ReadOffState }) {
   const [direction, setDirection] = useState<Direction>('forward');
@@ -38,7 +39,7 @@ export function ReadOff({ fit, figure, line, read }: { fit: string; figure: Sche
           onChange={setDirection}
         />
         <Labelled words={`at ${back ? y : x} =`}>
-          <Input size="small" className="mono field-mid" value={at} maxLength={60} status={trouble ? 'error' : ''} onChange={(e) => setAt(e.target.value)} />
+          <Exact size="small" className="field-mid" value={at} maxLength={60} status={trouble ? 'error' : ''} onChange={(e) => setAt(e.target.value)} />
         </Labelled>
         {back && line && (
           <Labelled words="mean of">

@@ -7,6 +7,7 @@ import { useSubmit } from '@/shared/book/useSubmit';
 import { Labelled } from '@/shared/ui/Labelled';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Typeset } from '@/shared/ui/Typeset';
+import { Exact } from '@/shared/ui/Exact';
 
 export function TangentForm({ fit }: { fit: string }) {
   const { quantities, analysis, plainSymbolOf } = useBook(({ quantities, analysis, plainSymbolOf }) => ({
@@ -43,7 +44,7 @@ export function TangentForm({ fit }: { fit: string }) {
           <Input size="small" value={name} maxLength={80} placeholder="speed of fall" className="field-mid" onChange={(e) => setName(e.target.value)} />
         </Labelled>
         <Labelled words="symbol">
-          <Input size="small" className="mono field-tiny" value={symbol} maxLength={30} placeholder="v" onChange={(e) => setSymbol(e.target.value)} />
+          <Exact size="small" className="field-tiny" value={symbol} maxLength={30} placeholder="v" onChange={(e) => setSymbol(e.target.value)} />
         </Labelled>
         <Button size="small" htmlType="submit" loading={busy} disabled={!full}>
           Make it a quantity

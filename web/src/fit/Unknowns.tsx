@@ -8,6 +8,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Typeset } from '@/shared/ui/Typeset';
+import { Exact } from '@/shared/ui/Exact';
 
 interface Props {
   fit: Schemas['Fit'];
@@ -27,9 +28,9 @@ function Readings({ label, texts, onWrite }: { label: string; texts: readonly st
     setDraft(null);
   };
   return (
-    <Input
+    <Exact
       size="small"
-      className="mono"
+
       aria-label={label}
       value={draft ?? texts.join('  ')}
       maxLength={400}
@@ -120,9 +121,9 @@ export function Unknowns({ fit, card, figure, editable, onPlace }: Props) {
             <Input size="small" value={name} maxLength={80} placeholder="the thick stack" className="field-mid" onChange={(e) => setName(e.target.value)} />
           </Labelled>
           <Labelled words={`its ${y}, every reading`}>
-            <Input
+            <Exact
               size="small"
-              className="mono field-long"
+              className="field-long"
               value={readings}
               maxLength={400}
               placeholder="3.71 3.74, or ln(41)"

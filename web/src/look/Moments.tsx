@@ -10,6 +10,7 @@ import { readNumber } from '@/shared/ui/readNumber';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { withUnit } from '@/shared/ui/withUnit';
 import { Typeset } from '@/shared/ui/Typeset';
+import { Exact } from '@/shared/ui/Exact';
 
 /** `shown`: those that lie within what is shown. */
 export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit: string; shown: Schemas['FigureMoment'][] }) {
@@ -59,9 +60,9 @@ export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit:
             <Input size="small" autoFocus value={name} maxLength={40} placeholder="release" onChange={(e) => setName(e.target.value)} />
           </Labelled>
           <Labelled words={`at ${symbol}${unit ? `, in ${unit}` : ''}`}>
-            <Input
+            <Exact
               size="small"
-              className="mono"
+
               value={at}
               maxLength={20}
               status={at && Number.isNaN(value ?? 0) ? 'error' : ''}

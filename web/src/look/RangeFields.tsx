@@ -1,5 +1,5 @@
 // The range that a graph shows: as the points need it, or typed.
-import { Button, Input } from 'antd';
+import { Button } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
@@ -7,6 +7,7 @@ import { useBookStore } from '@/shared/book/context';
 import { AS_NEEDED, type Range } from '@/shared/graph/useZoom';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
+import { Exact } from '@/shared/ui/Exact';
 
 const ENDS = ['x_low', 'x_high', 'y_low', 'y_high'] as const;
 type End = (typeof ENDS)[number];
@@ -42,9 +43,9 @@ export function RangeFields({ graph, kinds, editable }: { graph: Schemas['Graph'
     >
       {FIELDS.filter(({ end }) => !kinds || end.startsWith('y')).map(({ end, words, label }) => (
         <Labelled key={end} words={words} group>
-          <Input
+          <Exact
             size="small"
-            className="mono field-short"
+            className="field-short"
             aria-label={label}
             placeholder="auto"
             disabled={!editable}

@@ -1,6 +1,6 @@
 // The dry run: what would come of the plan, what makes its ±, what would be better, and what has to be done for a wanted ±.
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input } from 'antd';
+import { Button } from 'antd';
 import { useState } from 'react';
 import { Refusal, type Schemas, client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
@@ -13,6 +13,8 @@ import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Believed } from './Believed';
 import { Typeset } from '@/shared/ui/Typeset';
+import { Exact } from '@/shared/ui/Exact';
+import { readNumber } from '@/shared/ui/readNumber';
 
 export function DryRunSheet({ planId, onClose, onShow }: { planId: number; onClose: () => void; onShow: (seed: number) => void }) {
   const { revision } = useBook(({ state }) => ({ revision: state.revision }));
@@ -142,7 +144,7 @@ function WayTo({ planId, seed, finding }: { planId: number; seed: number; findin
   const [wanted, setWanted] = useState('');
   const [found, setFound] = useState<Schemas['ShownPlanFor'] | null>(null);
   const [trouble, send, busy] = useSend();
-  const percent = Number(wanted.replace(',', '.'));
+  const percent = readNumber(wanted.replace(/[±%]/g, '')) ?? NaN;
   const isShare = percent > 0 && percent < 100;
   const look = () =>
     send(async () =>
@@ -158,7 +160,7 @@ function WayTo({ planId, seed, finding }: { planId: number; seed: number; findin
     >
       <div className="row">
         <Labelled words="I want ±">
-          <Input size="small" className="mono field-tiny" value={wanted} maxLength={6} onChange={(e) => setWanted(e.target.value)} />
+          <Exact size="small" className="field-tiny" value={wanted} maxLength={6} onChange={(e) => setWanted(e.target.value)} />
         </Labelled>
         <span className="quiet">%:</span>
         <Button size="small" htmlType="submit" loading={busy} disabled={!isShare}>

@@ -2,6 +2,9 @@
 import { Button, Checkbox, Input, Radio } from 'antd';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Field } from '@/shared/form/fields';
+import { Exact } from '@/shared/ui/Exact';
+import { readCount } from '@/shared/ui/readNumber';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 interface LineProps {
   label: string;
@@ -24,16 +27,16 @@ export function Written({ label, value, onWrite, hint = '', most = 600, rows = 1
     value: draft ?? value,
     placeholder: hint,
     maxLength: most,
-    className: mono ? 'mono' : '',
     'data-dirty': draft !== null && draft !== value ? 'yes' : 'no',
     onBlur: keep,
   };
+  const Line = mono ? Exact : Input;
   return (
     <Field label={label}>
       {rows > 1 ? (
-        <Input.TextArea {...same} autoSize={{ minRows: rows }} onChange={(e) => setDraft(e.target.value)} />
+        <Input.TextArea {...same} className={mono ? 'mono' : ''} autoSize={{ minRows: rows }} onChange={(e) => setDraft(e.target.value)} />
       ) : (
-        <Input {...same} onChange={(e) => setDraft(e.target.value)} onPressEnter={(e) => e.currentTarget.blur()} />
+        <Line {...same} onChange={(e) => setDraft(e.target.value)} onPressEnter={(e) => e.currentTarget.blur()} />
       )}
     </Field>
   );
@@ -149,15 +152,15 @@ interface BareProps extends Omit<LineProps, 'rows'> {
 /** A line in a list of things: no label of its own beside it. */
 export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono = false, autoFocus = false }: BareProps) {
   const [draft, setDraft] = useState<string | null>(null);
+  const Line = mono ? Exact : Input;
   return (
-    <Input
+    <Line
       size="small"
       aria-label={label}
       autoFocus={autoFocus}
       value={draft ?? value}
       placeholder={hint}
       maxLength={most}
-      className={mono ? 'mono' : ''}
       style={width ? { width } : {}}
       data-dirty={draft !== null && draft !== value ? 'yes' : 'no'}
       onChange={(e) => setDraft(e.target.value)}
@@ -167,5 +170,37 @@ export function Bare({ label, value, onWrite, hint = '', most = 200, width, mono
       }}
       onPressEnter={(e) => e.currentTarget.blur()}
     />
+  );
+}
+
+/** How many: a whole number, or nothing. What is none is said beneath and stays as it was typed. */
+export function Counted({ label, value, most, onWrite }: { label: string; value: number; most: number; onWrite: (count: number) => void }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const [wrong, setWrong] = useState(false);
+  const keep = () => {
+    const count = draft === null ? value : readCount(draft, most);
+    setWrong(count === null);
+    if (count === null) return;
+    if (count !== value) onWrite(count);
+    setDraft(null);
+  };
+  return (
+    <>
+      <Exact
+        size="small"
+        aria-label={label}
+        aria-invalid={wrong}
+        status={wrong ? 'error' : ''}
+        inputMode="numeric"
+        className="field-tiny"
+        maxLength={20}
+        value={draft ?? (value ? String(value) : '')}
+        data-dirty={draft !== null ? 'yes' : 'no'}
+        onChange={(e) => setDraft(e.target.value)}
+        onBlur={keep}
+        onPressEnter={(e) => e.currentTarget.blur()}
+      />
+      {wrong && <TroubleWords beside>{`A whole number up to ${most} belongs here.`}</TroubleWords>}
+    </>
   );
 }

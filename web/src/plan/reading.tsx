@@ -3,7 +3,7 @@ import { useBook } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { isWorded } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
-import { Bare, Items, Ticked } from './fields';
+import { Bare, Counted, Items, Ticked } from './fields';
 import { changed, toggled, without } from './lists';
 import { RigFields } from './rig';
 import { TableFields } from './tables';
@@ -43,14 +43,7 @@ export function ReadFields() {
                 <Bare label={`Highest ${q.name}`} mono width={76} value={wanted.high} most={60} onWrite={(high) => change({ high })} />
               </Labelled>
               <Labelled words="settings">
-                <Bare
-                  label={`How many settings of ${q.name}`}
-                  mono
-                  width={52}
-                  most={3}
-                  value={wanted.count ? String(wanted.count) : ''}
-                  onWrite={(text) => change({ count: Math.min(200, Math.max(0, Math.round(Number(text)) || 0)) })}
-                />
+                <Counted label={`How many settings of ${q.name}`} value={wanted.count} most={200} onWrite={(count) => change({ count })} />
               </Labelled>
             </div>
           </section>
@@ -110,13 +103,11 @@ export function ReadFields() {
               onWrite={(words) => write({ conditions: changed(plan.conditions, i, { words }) })}
             />
             <Labelled words="trials wanted in the class">
-              <Bare
+              <Counted
                 label={`How many trials of condition ${i + 1}`}
-                mono
-                width={52}
-                most={3}
-                value={c.trials ? String(c.trials) : ''}
-                onWrite={(text) => write({ conditions: changed(plan.conditions, i, { trials: Math.min(200, Math.max(0, Math.round(Number(text)) || 0)) }) })}
+                value={c.trials}
+                most={200}
+                onWrite={(trials) => write({ conditions: changed(plan.conditions, i, { trials }) })}
               />
             </Labelled>
           </div>

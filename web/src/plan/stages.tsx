@@ -6,7 +6,7 @@ import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 import { AverageFields, First } from './convention';
 import { Typeset } from '@/shared/ui/Typeset';
-import { Bare, Chosen, Items, Ticked, Written } from './fields';
+import { Bare, Chosen, Counted, Items, Ticked, Written } from './fields';
 import { GridFields } from './grid';
 import { changed, toggled, without } from './lists';
 import { PictureFields } from './pictures';
@@ -183,15 +183,11 @@ function ReportFields() {
                 wanted
               </Ticked>
               <Labelled words="fewest words">
-                <Bare
+                <Counted
                   label={`Fewest words of section ${i + 1}`}
-                  mono
-                  width={58}
-                  most={4}
-                  value={s.fewest_words ? String(s.fewest_words) : ''}
-                  onWrite={(text) =>
-                    write({ sections: changed(plan.sections, i, { fewest_words: Math.min(5000, Math.max(0, Math.round(Number(text)) || 0)) }) })
-                  }
+                  value={s.fewest_words}
+                  most={5000}
+                  onWrite={(fewest_words) => write({ sections: changed(plan.sections, i, { fewest_words }) })}
                 />
               </Labelled>
             </div>

@@ -7,6 +7,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { Bare, Items } from './fields';
 import { changed, without } from './lists';
 import { usePlan } from './usePlan';
+import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
 
 type Table = Schemas['ReferenceTable'];
 type Line = Schemas['TableLine'];
@@ -83,6 +84,7 @@ function Lines({ number, lines, onWrite }: { number: number; lines: readonly Lin
   const written = lines.map((line) => `${line.at}\t${line.value}`).join('\n');
   return (
     <Input.TextArea
+      {...LETTER_BY_LETTER}
       aria-label={`Lines of table ${number}: where, then what is listed there`}
       className="mono"
       value={draft ?? written}

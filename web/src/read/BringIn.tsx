@@ -7,6 +7,7 @@ import { Sheet } from '@/shared/ui/Sheet';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { BringChoices } from './BringChoices';
 import type { FileLook } from './bringing';
+import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
 
 /** `text`: what was pasted elsewhere and is to be brought in by its headings. */
 export function BringIn({ text, onClose }: { text: string; onClose: () => void }) {
@@ -75,6 +76,7 @@ export function BringIn({ text, onClose }: { text: string; onClose: () => void }
           >
             <label htmlFor="bring-text">or paste a table</label>
             <Input.TextArea
+              {...LETTER_BY_LETTER}
               id="bring-text"
               className="mono"
               rows={5}

@@ -56,7 +56,8 @@ export function InstrumentFields({ written, disabled, autoFocus, wrong, onWrite 
             maxLength={field === 'division' || field === 'scatter' ? 20 : 10}
             onWrite={(text) => write({ [field]: text })}
             placeholder={placeholder}
-            className="mono field-short"
+            exact
+            className="field-short"
           />
         ))}
       </div>

@@ -1,5 +1,5 @@
 // Regular settings laid out at once: from, to, in steps of.
-import { Button, Input } from 'antd';
+import { Button } from 'antd';
 import { useState } from 'react';
 import type { Quantity } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
@@ -7,6 +7,7 @@ import { cellKey, rowsOf, textOf } from '@/shared/book/rows';
 import { Labelled } from '@/shared/ui/Labelled';
 import { together, newSetting, writeCells } from '@/shared/book/cells';
 import { layOut } from './laidOut';
+import { Exact } from '@/shared/ui/Exact';
 
 export function LayOut({ run, changed, next }: { run: string; changed: Quantity; next: Quantity | undefined }) {
   const { state, waiting, analysis } = useBook(({ state, waiting, analysis }) => ({ state, waiting, analysis }));
@@ -54,9 +55,9 @@ export function LayOut({ run, changed, next }: { run: string; changed: Quantity;
     >
       {(['from', 'to', 'step'] as const).map((end) => (
         <Labelled key={end} words={end === 'step' ? 'in steps of' : end}>
-          <Input
+          <Exact
             size="small"
-            className="mono"
+
             inputMode="decimal"
             autoFocus={end === 'from'}
             value={ends[end]}

@@ -3,6 +3,7 @@ import { useRef, useState } from 'react';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { Headings } from './useHeadings';
 import { isBlock } from './block';
+import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
 
 /** What stands in them as an example, along and up. */
 const HINTS = ['time t (s)', 'length x / m'];
@@ -98,7 +99,7 @@ export function HeadingInput({ label, start, hint, trouble, focus = false, onWri
         value={text}
         maxLength={120}
         autoFocus={focus}
-        spellCheck={false}
+        {...LETTER_BY_LETTER}
         data-heading=""
         data-dirty={text !== start ? 'yes' : 'no'}
         aria-invalid={trouble !== ''}

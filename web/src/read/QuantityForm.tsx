@@ -110,7 +110,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
           className="field-long"
         />
         {kind !== 'words' && (
-          <Entry words="symbol" disabled={given} value={symbol} maxLength={30} onWrite={setSymbol} placeholder="h" className="mono field-short" />
+          <Entry words="symbol" disabled={given} value={symbol} maxLength={30} onWrite={setSymbol} placeholder="h" exact className="field-short" />
         )}
         {kind !== 'derived' && kind !== 'words' && (
           <Entry
@@ -121,7 +121,8 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
             maxLength={80}
             onWrite={setUnit}
             placeholder="mm"
-            className="mono field-short"
+            exact
+            className="field-short"
           />
         )}
         {kind === 'constant' && (
@@ -133,9 +134,10 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
               value={value}
               maxLength={60}
               onWrite={setValue}
-              className="mono field-mid"
+              exact
+              className="field-mid"
             />
-            <Entry words="±" disabled={given && !ownValue} value={u} maxLength={60} onWrite={setU} className="mono field-short" />
+            <Entry words="±" disabled={given && !ownValue} value={u} maxLength={60} onWrite={setU} exact className="field-short" />
             <Entry
               words="from"
               disabled={given}
@@ -148,7 +150,7 @@ export function QuantityForm({ quantity, free, ownValue, onDone }: FormProps) {
           </>
         )}
         {kind === 'derived' && !quantity && (
-          <Entry words="formula" value={formula} maxLength={400} onWrite={setFormula} placeholder="1/T" className="mono field-long" />
+          <Entry words="formula" value={formula} maxLength={400} onWrite={setFormula} placeholder="1/T" exact className="field-long" />
         )}
       </div>
       <FormulaPreview text={formula} column={added} wrong={added?.trouble} />

@@ -1,6 +1,7 @@
 // One cell of the ruled table. What is typed is a draft until the cell is left; leaving it commits once.
 import { type KeyboardEvent, useRef, useState } from 'react';
 import type { Way } from './chosen';
+import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
 
 export type Place = 'above' | 'below' | 'left' | 'right' | 'onward' | 'backward' | 'row-start' | 'row-end' | 'top' | 'bottom' | 'stay';
 
@@ -156,7 +157,7 @@ export function ReadingCell(p: ReadingCellProps) {
         style={p.lacks > 0 && draft === null ? { paddingRight: `calc(14px + ${p.lacks}ch)` } : undefined}
         inputMode={p.words ? 'text' : p.touch ? 'none' : 'decimal'}
         autoComplete="off"
-        spellCheck={p.words}
+        {...(p.words ? {} : LETTER_BY_LETTER)}
         size={8}
         maxLength={p.words ? 200 : 60}
         onChange={(e) => type(e.target.value)}

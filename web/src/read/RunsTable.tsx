@@ -9,6 +9,7 @@ import { varyingIn } from '@/shared/book/quantities';
 import { Labelled } from '@/shared/ui/Labelled';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { SymbolSelect } from '@/shared/ui/SymbolSelect';
+import { Exact } from '@/shared/ui/Exact';
 
 type RunsTableEdit = Extract<Edit, { type: 'add_runs_table' }>;
 
@@ -85,7 +86,7 @@ export function RunsTable({ onDone }: { onDone: (edit: RunsTableEdit | null) => 
         />
       </Labelled>
       <Labelled words="called">
-        <Input className="mono run-symbol" maxLength={30} value={symbol ?? free} onChange={(e) => setSymbol(e.target.value)} />
+        <Exact className="run-symbol" maxLength={30} value={symbol ?? free} onChange={(e) => setSymbol(e.target.value)} />
       </Labelled>
       <Labelled words="against">
         <Input autoFocus value={heading} maxLength={120} placeholder="mass m / kg" onChange={(e) => setHeading(e.target.value)} />

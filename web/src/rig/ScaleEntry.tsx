@@ -2,6 +2,7 @@
 import { type ReactNode, useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { Typeset } from '@/shared/ui/Typeset';
+import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
 
 interface Props {
   face: Schemas['Face'];
@@ -32,7 +33,16 @@ export function ScaleEntry({ face, target, onRead, children }: Props) {
           }}
         >
           <label>
-            You read <input className="mono" value={text} maxLength={20} inputMode="decimal" autoComplete="off" onChange={(e) => setText(e.target.value)} />
+            You read{' '}
+            <input
+              {...LETTER_BY_LETTER}
+              className="mono"
+              value={text}
+              maxLength={20}
+              inputMode="decimal"
+              autoComplete="off"
+              onChange={(e) => setText(e.target.value)}
+            />
           </label>
           <button type="submit" className="face-write" disabled={!text.trim()}>
             <span>Write down</span>

@@ -1,8 +1,9 @@
 // Fields of a model that keep what is typed when they are left or Enter is pressed, and a slider that supposes while it moves.
-import { Button, Checkbox, Input } from 'antd';
+import { Button, Checkbox } from 'antd';
 import { useState } from 'react';
 import { readNumber } from '@/shared/ui/readNumber';
 import { sliderEnds, writeSlid } from './stepModel';
+import { Exact } from '@/shared/ui/Exact';
 
 interface TextProps {
   label: string;
@@ -31,11 +32,11 @@ export function KeptText({ label, value, width, disabled, wrong, placeholder, ne
     else if (next !== value) onKeep(next);
   };
   return (
-    <Input
+    <Exact
       size="small"
       aria-label={label}
       aria-invalid={wrong}
-      className={`mono ${width}`}
+      className={width}
       status={wrong ? 'error' : ''}
       value={text}
       disabled={disabled}

@@ -69,7 +69,8 @@ export function AxesTool({ work, change, frame, timed, turning, onTurning }: Pro
           words="From frame to frame, s"
           value={work.every}
           maxLength={20}
-          className="mono field-short"
+          exact
+          className="field-short"
           placeholder={timed ? 'as the film has it' : ''}
           onWrite={(every) => change((w) => ({ ...w, every }))}
         />

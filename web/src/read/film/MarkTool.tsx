@@ -95,7 +95,8 @@ export function MarkTool({ work, change, thing, onThing, turn, onTurn, frame, pi
           words="or as you judge, pixels"
           value={work.within}
           maxLength={10}
-          className="mono field-tiny"
+          exact
+          className="field-tiny"
           onWrite={(within) => change((w) => ({ ...w, within }))}
         />
       </div>

@@ -20,12 +20,13 @@ export function ScaleTool({ work, change, said }: Props) {
           words="It is"
           value={work.length}
           maxLength={20}
-          className="mono field-tiny"
+          exact
+          className="field-tiny"
           placeholder="1.000"
           onWrite={(length) => change((w) => ({ ...w, length }))}
         />
-        <Entry words="±" value={work.u} maxLength={20} className="mono field-tiny" placeholder="0.001" onWrite={(u) => change((w) => ({ ...w, u }))} />
-        <Entry words="in" value={work.unit} maxLength={10} className="mono field-unit" placeholder="m" onWrite={(unit) => change((w) => ({ ...w, unit }))} />
+        <Entry words="±" value={work.u} maxLength={20} exact className="field-tiny" placeholder="0.001" onWrite={(u) => change((w) => ({ ...w, u }))} />
+        <Entry words="in" value={work.unit} maxLength={10} exact className="field-unit" placeholder="m" onWrite={(unit) => change((w) => ({ ...w, unit }))} />
       </div>
       {said && <p role="status">{said}</p>}
       <p className="quiet">Take a length as far away from the camera as what moves, and a long one.</p>

@@ -1,6 +1,5 @@
 // Where the points are steepest, as at the end point of an S-shaped curve, and the reading at a fraction of that place.
 import { useQuery } from '@tanstack/react-query';
-import { Input } from 'antd';
 import { useEffect, useState } from 'react';
 import { client, get } from '@/shared/api/client';
 import { useBook } from '@/shared/book/context';
@@ -9,6 +8,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
+import { Exact } from '@/shared/ui/Exact';
 
 export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x: number; y: number } | null) => void }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
@@ -43,9 +43,9 @@ export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x:
           </p>
           <div className="row">
             <Labelled words="the reading at">
-              <Input
+              <Exact
                 size="small"
-                className="mono field-tiny"
+                className="field-tiny"
                 aria-label="Fraction of the steepest place"
                 value={text}
                 status={wrong ? 'error' : ''}

@@ -1,5 +1,6 @@
 // A line to write in, with its words before it.
 import { Input } from 'antd';
+import { Exact } from './Exact';
 import { Labelled } from './Labelled';
 
 interface Props {
@@ -8,6 +9,8 @@ interface Props {
   maxLength: number;
   onWrite: (text: string) => void;
   className: string;
+  /** Read letter by letter. */
+  exact?: boolean;
   placeholder?: string;
   disabled?: boolean;
   autoFocus?: boolean;
@@ -15,10 +18,11 @@ interface Props {
   wrong?: boolean;
 }
 
-export function Entry({ words, onWrite, wrong = false, ...field }: Props) {
+export function Entry({ words, onWrite, exact = false, wrong = false, ...field }: Props) {
+  const Line = exact ? Exact : Input;
   return (
     <Labelled words={words}>
-      <Input {...field} status={wrong ? 'error' : ''} onChange={(e) => onWrite(e.target.value)} />
+      <Line {...field} status={wrong ? 'error' : ''} onChange={(e) => onWrite(e.target.value)} />
     </Labelled>
   );
 }

@@ -13,3 +13,9 @@ export function withUnit(number: string | number, unit: string): string {
   if (!CLOSE.has(unit)) return `${written} ${tidyUnit(unit)}`.trim();
   return written.includes(' ± ') && !written.startsWith('(') ? `(${written})${unit}` : `${written}${unit}`;
 }
+
+/** A ± that was typed, by itself, with its unit; per cent are of the number that it belongs to. */
+export function writeU(typed: string, unit: string): string {
+  const bare = typed.replace(/^\s*(±|\+\/?[-−–])\s*/, '');
+  return bare.trim().endsWith('%') ? bare.trim() : withUnit(bare, unit);
+}

@@ -1,0 +1,72 @@
+"""Constants, accepted values and units that are none: refused in the form that was sent, with what to do; and what may stand."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from hobrel.server.problems import Problem
+from tests.placing import EditedDocument, placing
+from tests.server.test_edits import OWN_FINDING
+
+MASS: dict[str, Any] = {"type": "add_quantity", "quantity": "own", "kind": "constant", "name": "bob", "symbol": "M", "unit": "kg"}
+WARMTH: dict[str, Any] = {"type": "add_quantity", "quantity": "own", "kind": "measured", "name": "temperature", "symbol": "w", "unit": "°C"}
+
+
+class KnownNumbers(EditedDocument):
+    def refused(self, *edits: dict[str, Any]) -> str:
+        with self.assertRaises(Problem) as caught:
+            self.after(*edits)
+        self.assertEqual(caught.exception.status, 422)
+        return str(caught.exception)
+
+    def test_a_constant_is_a_number_and_its_pm_another(self) -> None:
+        for typed, words in (
+            ({"value": "0.300 ± 0.001"}, "Write the ± by itself"),
+            ({"value": "about 0.3"}, "is not a number"),
+            ({"value": "0.3 s"}, "This is in kg; “s” does not fit it."),
+            ({"value": "0.3", "u": "-0.001"}, "not below zero"),
+            ({"value": "0.3", "u": "little"}, "is not a number"),
+        ):
+            with self.subTest(typed):
+                self.assertIn(words, self.refused({**MASS, **typed}))
+        document = self.after({**MASS, "value": "300 g", "u": "1 %"})
+        self.assertEqual([(q["value"], q["u"]) for q in document["quantities"] if q["id"] == "own"], [("300 g", "1 %")])
+        self.assertEqual(len(self.after(MASS)["quantities"]), len(self.document["quantities"]) + 1, "no value yet is no wrong one")
+
+    def test_what_is_changed_is_looked_at_and_nothing_else(self) -> None:
+        self.document = self.after({**MASS, "value": "0.3", "u": "0.001"})
+        self.assertIn("does not fit", self.refused(placing(self.document, "change_quantity", "own", "relabel", unit="s", value="0.3 kg")))
+        self.assertIn("not below zero", self.refused(placing(self.document, "change_quantity", "own", "relabel", u="-1")))
+        own = next(q for q in self.document["quantities"] if q["id"] == "own")
+        own["u"] = "-1"
+        renamed = self.after(placing(self.document, "change_quantity", "own", "relabel", name="the bob"))
+        self.assertEqual(
+            [q["name"] for q in renamed["quantities"] if q["id"] == "own"], ["the bob"], "what stood there before is another thing"
+        )
+
+    def test_per_cent_stay_per_cent_in_another_unit(self) -> None:
+        self.document = self.after({**MASS, "value": "0.300", "u": "2 %"})
+        turned = self.after(placing(self.document, "change_quantity", "own", "convert", unit="g"))
+        self.assertEqual([(q["value"], q["u"]) for q in turned["quantities"] if q["id"] == "own"], [("300", "2 %")])
+
+    def test_an_accepted_value_is_one_in_the_unit_of_its_finding(self) -> None:
+        def with_accepted(value: str, u: str) -> dict[str, Any]:
+            return {"type": "add_finding", "finding": "own", "content": {**OWN_FINDING, "unit": "s", "accepted": {"value": value, "u": u}}}
+
+        self.assertIn("Write the ± by itself", self.refused(with_accepted("1.2 ± 0.1", "")))
+        self.assertIn("does not fit", self.refused(with_accepted("1.2 kg", "")))
+        self.document = self.after(with_accepted("1200 ms", "5 %"))
+        self.assertIn(
+            "not below", self.refused(placing(self.document, "change_finding", "own", accepted={"value": "1.2", "u": "-0.1", "source": ""}))
+        )
+        self.assertIn("does not fit", self.refused(placing(self.document, "change_finding", "own", unit="m")))
+
+    def test_a_temperature_is_not_in_coulombs_nor_a_time_in_siemens(self) -> None:
+        self.assertEqual(self.refused({**WARMTH, "unit": "C"}), "Temperature is not measured in C. Is it °C?")
+        self.assertEqual(self.refused({**WARMTH, "name": "time of fall", "unit": "S"}), "Time of fall is not measured in S. Is it s?")
+        self.assertIn("Is it kPa?", self.refused({**WARMTH, "name": "pressure", "unit": "Kpa"}))
+        self.document = self.after({**WARMTH, "name": "charge", "unit": "C"})
+        self.assertEqual(
+            self.refused(placing(self.document, "change_quantity", "own", "relabel", name="temperature")),
+            "Temperature is not measured in C. Is it °C?",
+        )
