@@ -379,6 +379,19 @@ class LiveValues(unittest.TestCase):
         # and not where it is not written any more, or is one of braces
         self.assertEqual(report_of(replace(later, texts={"conclusion": "We find {E}."})).stale, ())
 
+    def test_a_name_may_be_typed_as_formulas_have_it(self) -> None:
+        def said(inner: str) -> list[str]:
+            parts = report_of(strip(texts={"conclusion": inner})).parts
+            [block] = next(p for p in parts if p.key == "text:conclusion").blocks
+            assert isinstance(block, Paragraph)
+            return [w.text for w in block.words if isinstance(w, Words) and w.style == "live"]
+
+        for typed, listed in (("slope", "gradient"), ("Slope, +-", "gradient,±"), ("T^2@s1", "T²@s1"), ("t_10@s1", "t₁₀@s1"), (" m ", "m")):
+            with self.subTest(typed):
+                self.assertEqual(said(f"{{{typed}}}"), said(f"{{{listed}}}"))
+                self.assertEqual(len(said(f"{{{typed}}}")), 1)
+        self.assertEqual(said("{mu} {t_10} {slope:nothing}"), [])
+
     def test_a_part_of_a_number_is_none(self) -> None:
         for text in ("312.4", "12.45", "12.4.1", "a12.4", "{x12.4}"):
             with self.subTest(text):

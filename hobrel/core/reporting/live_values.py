@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 
 from hobrel.core.document.lab_book import LabBook, Run
-from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
+from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol, write_symbol
 from hobrel.core.presentation.results import Analysis, ColumnResult, FitResult, ShownValue
 from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.side_by_side import SideBySide
@@ -19,6 +19,7 @@ MOST_LISTED = 600
 """So many cells of tables are listed by name; of more, each is found when it is named."""
 _LEAST_DIGITS = 3
 """So many digits a number has at least that is taken for a live value's: two and fewer are met everywhere by chance."""
+_PARTED = re.compile(r"([^,:@]+)([,:@])\s*(.*)")
 _NUMBER = re.compile(r"(?<![\w.,])[-−]?\d+(?:[.,]\d+)?(?![\w]|[.,]\d)")
 
 
@@ -103,8 +104,9 @@ class ValuesByName(Mapping[str, LiveValue]):
         self._listed, self._book, self._analysis = {value.name: value for value in listed}, book, analysis
 
     def __getitem__(self, name: str) -> LiveValue:
-        if name in self._listed:
-            return self._listed[name]
+        for spelled in (name, _as_shown(name)):
+            if spelled in self._listed:
+                return self._listed[spelled]
         symbol, _, setting = name.partition("@")
         for run, result in zip(self._book.runs, self._analysis.runs, strict=True) if setting else ():
             row = run.row_of(setting) if run.log is None else None
@@ -119,6 +121,16 @@ class ValuesByName(Mapping[str, LiveValue]):
 
     def __len__(self) -> int:
         return len(self._listed)
+
+
+def _as_shown(name: str) -> str:
+    """A name as it stands in the list of what is typed as formulas have it: t₁₀ for t_10, μ for mu; a class has one word of two for the
+    gradient.
+    """
+    parts = _PARTED.fullmatch(name)
+    symbol, parting, rest = parts.groups() if parts else (name, "", "")
+    shown = "gradient" if symbol.lower() in ("gradient", "slope") else write_symbol(symbol)
+    return f"{shown}{parting}{'±' if rest in ('+-', '+/-', 'u') else rest}"
 
 
 def _name_of(book: LabBook, quantity_id: str) -> str:

@@ -25,6 +25,17 @@ describe('a name that is being written', () => {
     expect(choose(choices, 'stiff').map((c) => c.name)).toEqual(['E', 'E,relative']);
     expect(choose(choices, 'nothing')).toEqual([]);
   });
+  it('is found as formulas write it', () => {
+    const symbols = ['μ', 't₁₀', 'T²', 'Δ₁'].map((name) => ({ name, shown: '1', words: 'that' }));
+    expect(['mu', 't_1', 'T^2', 'Delta_1', 'μ', 't₁₀'].map((typed) => choose(symbols, typed).map((c) => c.name))).toEqual([
+      ['μ'],
+      ['t₁₀'],
+      ['T²'],
+      ['Δ₁'],
+      ['μ'],
+      ['t₁₀'],
+    ]);
+  });
 });
 
 describe('the order of parts', () => {

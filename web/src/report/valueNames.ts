@@ -1,5 +1,6 @@
 // Names of values in a paragraph that is being written.
 import type { Schemas } from '@/shared/api/client';
+import { letterOf } from '@/shared/ui/symbolsIn';
 
 const MOST = 8;
 
@@ -15,10 +16,20 @@ export function openName(text: string, caret: number): string | null {
   return found && !found[1]?.startsWith('=') ? (found[1] ?? '') : null;
 }
 
+const LOWERED = '₀₁₂₃₄₅₆₇₈₉';
+const RAISED = '⁰¹²³⁴⁵⁶⁷⁸⁹';
+
+/** A name as formulas write it, but for its letters: t_10 for t₁₀, T^2 for T². */
+const asTyped = (name: string): string =>
+  name
+    .replace(new RegExp(`[${LOWERED}]+`, 'g'), (digits) => `_${[...digits].map((d) => LOWERED.indexOf(d)).join('')}`)
+    .replace(new RegExp(`[${RAISED}]+`, 'g'), (digits) => `^${[...digits].map((d) => RAISED.indexOf(d)).join('')}`);
+
 /** Those that are meant, the ones whose name begins so first. */
 export function choose(choices: readonly Choice[], typed: string): Choice[] {
   const wanted = typed.trim().toLowerCase();
-  const begins = choices.filter((c) => c.name.toLowerCase().startsWith(wanted));
+  const letters = letterOf(typed.trim()).toLowerCase();
+  const begins = choices.filter((c) => c.name.toLowerCase().startsWith(wanted) || asTyped(c.name).toLowerCase().startsWith(letters));
   const holds = choices.filter((c) => !begins.includes(c) && `${c.words} ${c.shown}`.toLowerCase().includes(wanted));
   return [...begins, ...holds].slice(0, MOST);
 }
