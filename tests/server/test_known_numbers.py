@@ -70,3 +70,32 @@ class KnownNumbers(EditedDocument):
             self.refused(placing(self.document, "change_quantity", "own", "relabel", name="temperature")),
             "Temperature is not measured in C. Is it °C?",
         )
+
+    def test_a_division_may_have_a_unit_of_its_own(self) -> None:
+        def ruler(division: str, **more: str) -> dict[str, Any]:
+            return {"name": "ruler", "kind": "scale", "division": division, **more}
+
+        def kept(*edits: dict[str, Any]) -> tuple[str, str]:
+            found = next(q for q in self.after(*edits)["quantities"] if q["id"] == "own")["instrument"]
+            return found["division"], found["scatter"]
+
+        length = {**WARMTH, "name": "length", "unit": "m"}
+        self.assertEqual(kept({**length, "instrument": ruler("1 mm")}), ("0.001", "0"))
+        self.assertEqual(kept({**length, "instrument": ruler("0.5cm", kind="steady", scatter="2 mm")}), ("0.005", "0.002"))
+        self.assertEqual(kept({**WARMTH, "instrument": ruler("0.50 K")}), ("0.5", "0"), "a difference of temperatures")
+        self.assertIn("does not fit", self.refused({**length, "instrument": ruler("1 s")}))
+        self.document = self.after({**length, "instrument": ruler("0.01")})
+        finer = {
+            "instrument": {
+                **ruler("1 mm"),
+                "readings": 1,
+                "between_marks": False,
+                "percent": "0",
+                "digits": "0",
+                "scatter": "0",
+                "common": "0",
+            }
+        }
+        self.assertEqual(kept(placing(self.document, "change_quantity", "own", "relabel", **finer)), ("0.001", "0"))
+        self.assertEqual(kept(placing(self.document, "change_quantity", "own", "convert", unit="cm", **finer)), ("0.1", "0"))
+        self.assertEqual(kept(placing(self.document, "change_quantity", "own", "convert", unit="cm")), ("1", "0"), "0.01 m")

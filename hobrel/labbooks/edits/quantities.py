@@ -13,6 +13,7 @@ from hobrel.core.formulas.renaming import rename_symbol
 from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.readings.converting import convert_division, convert_reading, convert_written_u
 from hobrel.core.readings.instruments import InstrumentKind
+from hobrel.core.readings.parsing import parse_difference
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol, UnitText
@@ -22,19 +23,22 @@ from hobrel.labbooks.places import Document, check_known, check_named_unit, chec
 from hobrel.server import policy
 from hobrel.server.problems import Problem
 
+_WITH_UNIT = r"^\d*\.?\d+( ?[A-Za-zµμ°Ω][^\s]*)?$"
 QuantityName = Annotated[str, Field(min_length=1, max_length=80)]
 Source = Annotated[str, Field(max_length=200)]
 
 
 class InstrumentIn(EditModel):
+    """An instrument as it is typed: its division and its scatter may have a unit of their own (1 mm, for a length in m)."""
+
     name: Annotated[str, Field(min_length=1, max_length=60)]
     kind: InstrumentKind
-    division: Annotated[str, Field(max_length=20, pattern=r"^\d*\.?\d+$")] = "1"
+    division: Annotated[str, Field(max_length=20, pattern=_WITH_UNIT)] = "1"
     readings: Annotated[int, Field(ge=1, le=4)] = 1
     between_marks: bool = False
     percent: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
     digits: Annotated[str, Field(max_length=10, pattern=r"^\d*\.?\d+$")] = "0"
-    scatter: Annotated[str, Field(max_length=20, pattern=r"^\d*\.?\d+$")] = "0"
+    scatter: Annotated[str, Field(max_length=20, pattern=_WITH_UNIT)] = "0"
     common: Annotated[str, Field(max_length=10, pattern=r"^(\d{1,2}(\.\d+)?|\.\d+)$")] = "0"
 
 
@@ -69,7 +73,7 @@ def add_quantity(draft: Draft, edit: AddQuantity) -> str:
     check_named_unit(edit.name, edit.unit)
     if edit.kind == "constant":
         check_known(edit.value, edit.u, edit.unit)
-    instrument = edit.instrument.model_dump() if edit.instrument and edit.kind == "measured" else None
+    instrument = store_instrument(edit.instrument.model_dump(), edit.unit) if edit.instrument and edit.kind == "measured" else None
     place = 1 + max((i for i, q in enumerate(quantities) if q["kind"] == edit.kind), default=len(quantities) - 1)
     draft.own("quantities").insert(place, {
         "id": edit.quantity, "kind": edit.kind, "name": edit.name, "symbol": edit.symbol, "unit": edit.unit, "instrument": instrument,
@@ -133,6 +137,8 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     _check_symbol([q for q in draft["quantities"] if q["id"] != edit.quantity], symbol, quantity["kind"], wanted["holds"])
     if edit.becomes.model_fields_set & {"name", "unit"}:
         check_named_unit(wanted["name"], unit)
+    if wanted["instrument"] != now["instrument"] and wanted["instrument"] is not None:
+        wanted["instrument"] = store_instrument(wanted["instrument"], unit)
     words = [_say(wanted)]
     if wanted["holds"] != now["holds"]:
         words.append(f"what is written there is {wanted['holds']} from now on")
@@ -160,6 +166,25 @@ def change_quantity(draft: Draft, edit: ChangeQuantity) -> str:
     if symbol and now["symbol"] and symbol != now["symbol"]:
         words.append(f"{write_symbol(now['symbol'])} is now {write_symbol(symbol)}, in all formulas")
     return "changed " + "; ".join(words)
+
+
+def store_instrument(instrument: dict[str, Any], unit: str) -> dict[str, Any]:
+    """An instrument as it is kept: its division and its scatter are in the unit of the quantity.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_unit``.
+    """
+    try:
+        in_unit = {name: parse_difference(instrument[name], unit) for name in ("division", "scatter") if not _is_plain(instrument[name])}
+    except CoreError as trouble:
+        raise Problem(422, trouble.code, trouble.message) from trouble
+    return {**instrument, **{name: f"{value.normalize():f}" for name, value in in_unit.items()}}
+
+
+def _is_plain(text: str) -> bool:
+    return text[-1:].isdigit()
 
 
 def check_holds(quantity: Document, holds: Holds) -> None:

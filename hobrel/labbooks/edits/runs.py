@@ -11,7 +11,7 @@ from hobrel.core.readings.headings import LONGEST_HEADING, read_heading
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.headings import FirstGraph, add_first_graph, add_headed
 from hobrel.labbooks.edits.parts import EditModel, Key, Name, Reason, SettingIn, UnitText
-from hobrel.labbooks.edits.quantities import InstrumentIn
+from hobrel.labbooks.edits.quantities import InstrumentIn, store_instrument
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import count, find, has
 from hobrel.server import policy
@@ -71,7 +71,7 @@ def _add_new(draft: Draft, edit: WithHeadings) -> None:
         heading = read_heading(one.text, [q["symbol"] for q in draft["quantities"]])
         add_headed(draft, one.quantity, heading, one.repeats, first=not any(q["kind"] == "changed" for q in draft["quantities"]))
         if one.instrument is not None:
-            draft.own("quantities", one.quantity)["instrument"] = one.instrument.model_dump()
+            draft.own("quantities", one.quantity)["instrument"] = store_instrument(one.instrument.model_dump(), heading.unit)
 
 
 def _head(draft: Draft, edit: WithHeadings, run: str, settings: list[SettingIn]) -> None:

@@ -41,6 +41,16 @@ describe('what a quantity is read from', () => {
     expect(readInstrument(all, null)).toMatchObject({ kind: 'scale', readings: 2, between_marks: true, percent: '0', scatter: '0', common: '4' });
   });
 
+  it('takes a unit, a sign and a per cent that were typed with a number', () => {
+    expect(readInstrument(written({ name: 'ruler', division: ' 1 mm' }), null)).toMatchObject({ division: '1 mm' });
+    expect(lacking(written({ name: 'ruler', division: '1 mm' }))).toBeNull();
+    for (const division of ['1 2', 'mm', '1..2', '1/2', '0.5-1']) expect(lacking(written({ name: 'ruler', division }))?.field, division).toBe('division');
+    const maker = written({ name: 'meter', kind: 'maker', division: '0,01 V', percent: '± 0,5 %', digits: '2' });
+    expect(lacking(maker)).toBeNull();
+    expect(readInstrument(maker, null)).toMatchObject({ division: '0.01 V', percent: '0.5', digits: '2' });
+    expect(lacking({ ...maker, percent: '0.5 V' })?.field).toBe('percent');
+  });
+
   it('comes out as it went in, also what the form does not show', () => {
     const plain = { name: 'x', division: '0.1', readings: 1, between_marks: false, percent: '0', digits: '0', scatter: '0', common: '0' };
     const there: Instrument[] = [

@@ -51,8 +51,19 @@ export function numbersOf(kind: Instrument['kind']): { field: NumberField; words
   return [division, common];
 }
 
-const plain = (text: string) => text.trim().replace(',', '.');
-const isNumber = (text: string) => /^\d*\.?\d+$/.test(plain(text));
+const WITH_UNIT: readonly NumberField[] = ['division', 'scatter'];
+
+/** As it is sent: with a point, without a ± before it, and without the % that the field says itself. */
+function plain(field: NumberField, text: string): string {
+  const bare = text
+    .trim()
+    .replace(/^(±|\+\/?[-−–])\s*/, '')
+    .replace(',', '.');
+  return WITH_UNIT.includes(field) ? bare : bare.replace(/\s*%$/, '');
+}
+
+/** A number, or one with its unit where the field may have one: “1 mm”. */
+const isNumber = (field: NumberField, text: string) => (WITH_UNIT.includes(field) ? /^\d*\.?\d+( ?[A-Za-zµμ°Ω]\S*)?$/ : /^\d*\.?\d+$/).test(plain(field, text));
 const MAY_BE_NONE: readonly NumberField[] = ['common', 'percent', 'digits'];
 
 /** What is still to be written before readings can have a ±, and in which field; null where nothing is. */
@@ -64,10 +75,11 @@ export function lacking(written: WrittenInstrument): { field: NumberField | 'nam
     const text = written[field];
     const blank = text.trim() === '';
     if (blank && MAY_BE_NONE.includes(field)) continue;
-    if (blank || !isNumber(text)) return { field, words: `Write a number under “${words}”, such as ${placeholder}. Readings get their ± from it.` };
-    if (Number(plain(text)) === 0 && !MAY_BE_NONE.includes(field)) return { field, words: `“${words}” is more than 0. Readings get their ± from it.` };
+    if (blank || !isNumber(field, text)) return { field, words: `Write a number under “${words}”, such as ${placeholder}. Readings get their ± from it.` };
+    if (parseFloat(plain(field, text)) === 0 && !MAY_BE_NONE.includes(field))
+      return { field, words: `“${words}” is more than 0. Readings get their ± from it.` };
   }
-  if (written.kind === 'maker' && !Number(plain(written.percent)) && !Number(plain(written.digits)))
+  if (written.kind === 'maker' && !Number(plain('percent', written.percent)) && !Number(plain('digits', written.digits)))
     return { field: 'percent', words: 'Write what its maker states: a share of the reading, digits, or both.' };
   return null;
 }
@@ -79,7 +91,7 @@ export function readInstrument(written: WrittenInstrument, old: Instrument | nul
   const own = numbersOf(written.kind).map((n) => n.field);
   // what the form does not show stays as it was
   const same = written.kind === old?.kind ? old : null;
-  const number = (field: NumberField, none: string) => (own.includes(field) ? plain(written[field]) || none : (same?.[field] ?? none));
+  const number = (field: NumberField, none: string) => (own.includes(field) ? plain(field, written[field]) || none : (same?.[field] ?? none));
   const scale = written.kind === 'scale';
   const several = same && same.readings > 1 ? same.readings : 2;
   return {

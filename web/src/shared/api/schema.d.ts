@@ -6276,7 +6276,10 @@ export interface components {
              */
             scatter: string;
         };
-        /** InstrumentIn */
+        /**
+         * InstrumentIn
+         * @description An instrument as it is typed: its division and its scatter may have a unit of their own (1 mm, for a length in m).
+         */
         InstrumentIn: {
             /**
              * Between Marks
