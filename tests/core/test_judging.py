@@ -25,6 +25,14 @@ class Judging(TestCase):
             with self.subTest(text):
                 self.assertTrue(judge_rounding(text, 2.0634512, 0.0493, "GPa", "one_or_two").right)
 
+    def test_and_other_right_ways(self) -> None:
+        for text in (
+            "2.06(5) GPa", "E = 2.06 ± 0.05 GPa", "E = (2.06 ± 0.05) GPa", "2.06 GPa ± 0.05 GPa", "2.06 GPa ± 0.05", "2.06 ± 0.05 (GPa)",
+            "2.06e9 ± 0.05e9 Pa", "2.06 × 10⁹ ± 0.05 × 10⁹ Pa", "(2.06 ± 0.05)E9 Pa", "2060 MPa ± 50 MPa",
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertTrue(judge_rounding(text, 2.0634512, 0.0493, "GPa", "one_or_two").right)
+
     def test_wrong_ones_are_told_where(self) -> None:
         cases = [
             ("2.063 ± 0.049", "has 2 figures; by the rule it has one figure"),
@@ -34,13 +42,19 @@ class Judging(TestCase):
             ("2.06 ± 0.06", "not the computed one rounded to one figure"),
             ("2.06 ± 0.4", "not the computed one rounded to one figure"),
             ("2.06 ± 0", "above zero"),
+            ("2.060 ± 0.050", "has 2 figures; by the rule it has one figure"),
         ]
         for text, words in cases:
             with self.subTest(text):
                 judged = judge_rounding(text, 2.0634512, 0.0493, "GPa", "one_or_two")
                 self.assertFalse(judged.right)
                 self.assertIn(words, told(judged.words))
-        for text, code in (("2.06", "bad_number"), ("a ± b", "bad_number"), ("2.06 ± 0.05 s", "bad_unit")):
+        self.assertFalse(judge_rounding("2.060 ± 0.050", 2.0634512, 0.0493, "GPa", "two").right, "0.049 by two figures")
+        self.assertTrue(judge_rounding("2.10 ± 0.10", 2.1, 0.0996, "m", "two").right, "a carry keeps the rule")
+        for text, code in (
+            ("2.06", "bad_number"), ("a ± b", "bad_number"), ("2.06 ± 0.05 s", "bad_unit"), ("2.06 ± 2 %", "bad_number"),
+            ("2.06e9 ± 0.05e8 Pa", "bad_number"), ("2.06 GPa ± 50 MPa", "bad_number"), ("2.06 GPa ± 2 %", "bad_number"),
+        ):  # fmt: skip
             with self.subTest(text), self.assertRaises(CoreError) as caught:
                 judge_rounding(text, 2.0634512, 0.0493, "GPa", "one_or_two")
             self.assertEqual(caught.exception.code, code)

@@ -8,12 +8,17 @@ from decimal import Decimal
 from hobrel.core.errors import CoreError
 from hobrel.core.presentation.results import JudgedRounding
 from hobrel.core.presentation.showing import clean
-from hobrel.core.readings.parsing import parse_difference
+from hobrel.core.readings.composed import spell_concise
+from hobrel.core.readings.parsing import is_percent, parse_difference
 from hobrel.core.rounding import RoundingRule, round_result
 from hobrel.core.sentences import say
+from hobrel.core.units.calculus import parse_unit
 
-_PAIR = re.compile(r"^\(?\s*(?P<value>[^()±]+?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±]+?)\s*\)?\s*(?P<tail>(?:[×x*·]|e|E|[A-Za-zµ°Ω%]).*)?$")
-_POWER = re.compile(r"^[×x*·]\s*10\s*(?:\^\s*\(?(?P<caret>[+\-−]?\d+)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+))\s*")
+_PAIR = re.compile(
+    r"^\(?\s*(?P<value>[+\-−]?[\d.,]+)\s*(?P<own>[^()±]*?)\s*(?:±|\+/-|\+-)\s*(?P<u>[^()±]+?)\s*\)?\s*(?P<tail>(?:[(×x*·]|e|E|[A-Za-zµ°Ω%]).*)?$"
+)
+_SYMBOL = re.compile(r"^[^=±]*=\s*")
+_POWER = re.compile(r"^(?:[×x*·]\s*10\s*(?:\^\s*\(?(?P<caret>[+\-−]?\d+)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+))|[eE](?P<e>[+\-−]?\d+))\s*")
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _NUMBER = re.compile(r"^[+\-−]?\d*[.,]?\d+$")
 
@@ -24,7 +29,7 @@ def judge_rounding(text: str, value: float, u: float, unit: str, rule: RoundingR
     Parameters
     ----------
     text : str
-        ``12.4 ± 0.3 GPa``, ``(1.24 ± 0.03) × 10^10``; without a unit that of the result is meant.
+        ``12.4 ± 0.3 GPa``, ``(1.24 ± 0.03) × 10^10``, ``12.4(3) GPa``; without a unit that of the result is meant.
     value, u : float
         The result and its uncertainty in full, in `unit`.
     unit : str
@@ -35,10 +40,15 @@ def judge_rounding(text: str, value: float, u: float, unit: str, rule: RoundingR
     CoreError
         ``bad_number`` for what is not a value ± an uncertainty; ``bad_unit`` for a unit that does not fit.
     """
-    match = _PAIR.match(text.strip())
+    text = _SYMBOL.sub("", text.strip())
+    match = _PAIR.match(spell_concise(text) or text)
     if match is None:
         raise CoreError("bad_number", "Write the value, ± and its uncertainty, as in 2.06 ± 0.05. For ± you may type +-.")
-    power, own_unit = _tail(match["tail"] or "")
+    own_tail, tail = _tail(match["own"]), _tail(match["tail"] or "")
+    if tail[1] == "%" and not is_percent(parse_unit(unit)):
+        refusal = "State the ± in {unit}, as the value; per cent of it are said beside."
+        raise CoreError("bad_number", refusal, unit=unit or "numbers")
+    power, own_unit = _of_both(own_tail, tail)
     written = [_number(match[part]) for part in ("value", "u")]
     scale = Decimal(1).scaleb(power)
     if own_unit:
@@ -51,8 +61,9 @@ def judge_rounding(text: str, value: float, u: float, unit: str, rule: RoundingR
     places = [-int(Decimal(w).as_tuple().exponent) for w in written]
     figures = len(wanted_u.as_tuple().digits) if wanted_u < 1 or "." in wanted.u_text else len(wanted.u_text.rstrip("0")) or 1
     count = "one figure" if figures == 1 else f"{figures} figures"
-    if s != wanted_u:
-        own = len(s.as_tuple().digits)
+    own = len(s.as_tuple().digits)
+    # noughts behind the decimal sign are figures
+    if s != wanted_u or ("." in written[1] and own > figures):
         if abs(s - wanted_u) / wanted_u < Decimal("0.5") and own > figures:
             words = say(
                 "rounding_u_figures", "The uncertainty has {own} figures; by the rule it has {figures} here.", own=own, figures=count
@@ -77,13 +88,29 @@ def judge_rounding(text: str, value: float, u: float, unit: str, rule: RoundingR
     )
 
 
+def _of_both(own: tuple[int, str], tail: tuple[int, str]) -> tuple[int, str]:
+    """The power of ten and the unit behind the pair, or behind its value, or behind both.
+
+    Raises
+    ------
+    CoreError
+        ``bad_number`` where they are two.
+    """
+    if own == (0, ""):
+        return tail
+    power, unit = own if tail == (0, "") else (tail[0], tail[1] or own[1])
+    if own[0] != power or own[1] not in ("", unit):
+        raise CoreError("bad_number", "Value and ± have one power of ten and one unit, as in (1.24 ± 0.03) × 10^10 Pa.")
+    return power, unit
+
+
 def _tail(tail: str) -> tuple[int, str]:
-    """A power of ten and a unit after the pair."""
+    """A power of ten and a unit."""
     match = _POWER.match(tail)
     if match is None:
-        return 0, tail.strip()
-    digits = match["caret"] or match["sup"].translate(_SUPERSCRIPTS)
-    return int(digits.replace("−", "-")), tail[match.end() :].strip()
+        return 0, tail.strip("() ")
+    digits = match["caret"] or match["e"] or match["sup"].translate(_SUPERSCRIPTS)
+    return int(digits.replace("−", "-")), tail[match.end() :].strip("() ")
 
 
 def _number(text: str) -> str:
