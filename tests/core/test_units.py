@@ -6,11 +6,15 @@ import pickle
 import unittest
 from fractions import Fraction
 
+import numpy as np
 import scipy.constants as table
 from hypothesis import given
 from hypothesis import strategies as st
 
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.reading import read_formula
+from hobrel.core.uncertainty.traced import Source, measured
 from hobrel.core.units.calculus import (
     convert,
     convert_difference,
@@ -73,11 +77,38 @@ class Spelling(unittest.TestCase):
             parse_unit("Nm^-2")
         self.assertEqual(told.exception.message, "“Nm^-2” can be N m^-2 or (N m)^-2. Write which.")
 
+    def test_levels_are_numbers_as_they_stand(self) -> None:
+        """60 dB are ten to the six times as strong (ISO 80000-8, 8-22); the registry takes 1 dB for the number 1.26 itself."""
+        for name in ("dB", "decibels", "Np"):
+            self.assertEqual(convert(60.0, parse_unit(name), parse_unit("")), 60.0)
+        level = measured(Source("L", "L", np.asarray(0.5), parse_unit("dB")), 60.0)
+        strength = evaluate(read_formula("10^(L/10)", {"L"}), {"L": level})
+        self.assertAlmostEqual(float(strength.value), 1e6, delta=1e-3)
+        quieter = evaluate(read_formula("L - 3", {"L"}), {"L": level})
+        self.assertEqual((float(quieter.value), write_unit(quieter.unit)), (57.0, "dB"))
+
+    def test_what_the_registry_has_otherwise(self) -> None:
+        """1 G = 10⁻⁴ T (SI Brochure, 8th ed., table 9); a dioptre is one over a metre."""
+        for written, meant, factor in (
+            ("G", "T", 1e-4),
+            ("mG", "µT", 0.1),
+            ("D", "1/m", 1.0),
+            ("dpt", "1/m", 1.0),
+            ("Å", "nm", 0.1),
+            ("ppb", "", 1e-9),
+        ):
+            with self.subTest(written):
+                self.assertAlmostEqual(convert(1.0, parse_unit(written), parse_unit(meant)) / factor, 1.0, places=12)
+        self.assertFalse(same_dimension(parse_unit("px"), parse_unit("m")), "how long a pixel is the picture says")
+        with self.assertRaises(CoreError) as told:
+            parse_unit("pH")
+        self.assertEqual(told.exception.message, "A pH is a number without a unit: leave that blank.")
+
     def test_what_is_likely_to_be_another_is_asked_about(self) -> None:
         for written, words in (
             ("hz", "Is it Hz?"), ("pa", "Is it Pa?"), ("kn", "Is it kN?"), ("Mm", "Is it mm or mM?"), ("mhz", "Is it mHz or MHz?"),
             ("ma", "Is it mA?"),
-            ("Pas", "Is it Pa s?"), ("eVs", "Is it eV s?"), ("Gpa", "Is it GPa?"), ("KG", "Is it kg?"),
+            ("Ns", "Is it N s or ns?"), ("Pas", "Is it Pa s?"), ("eVs", "Is it eV s?"), ("Gpa", "Is it GPa?"), ("KG", "Is it kg?"),
             ("kgs^-1", "Is it kg s, with a space between?"),
         ):  # fmt: skip
             with self.subTest(written), self.assertRaises(CoreError) as told:

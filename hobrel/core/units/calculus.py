@@ -20,8 +20,16 @@ _TO_SUPERSCRIPTS = str.maketrans("0123456789-/", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻
 _OFFSET_UNITS = {"°C", "°F"}
 _SPELLING = {
     "degC": "°C", "celsius": "°C", "degF": "°F", "fahrenheit": "°F", "%": "percent", "°": "deg",
-    "\u03bc": "µ", "\u03a9": "ohm", "\u2126": "ohm",
+    "\u03bc": "µ", "\u03a9": "ohm", "\u2126": "ohm", "\u00c5": "angstrom", "\u212b": "angstrom", "‰": "permille",
 }  # fmt: skip
+_OURS = {
+    **dict.fromkeys(("dB", "decibel", "decibels", "dBA", "Np"), "1"),
+    "G": "1e-4 tesla", "gauss": "1e-4 tesla", "mG": "1e-7 tesla", "kG": "0.1 tesla",
+    **dict.fromkeys(("D", "dpt", "dioptre", "dioptres", "diopter", "diopters"), "1/meter"),
+    "ppb": "1e-9", "px": "1 pixel", "nM": "1e-6 mol/meter**3",
+}  # fmt: skip
+"""What the registry has otherwise: levels, which are numbers as they stand and no powers of ten; the gauss of another system of units; a
+pint of dry goods; pixels, which are as long as their picture says."""
 LONGEST_UNIT = 80
 
 
@@ -86,7 +94,8 @@ def _known(name: str) -> tuple[float, tuple[tuple[str, Fraction], ...]]:
         return (1.0 if name == "°C" else 5 / 9), (("[temperature]", Fraction(1)),)
     registry = _registry()
     try:
-        quantity = registry.Quantity(1, registry.parse_units(name)).to_base_units()
+        own = _OURS.get(name)
+        quantity = (registry.Quantity(1, registry.parse_units(name)) if own is None else registry.Quantity(own)).to_base_units()
     except Exception as trouble:  # pint raises many kinds on unknown text; each means the same to the reader
         raise CoreError("bad_unit", "“{name}” is not a unit that is known here.", name=name) from trouble
     dimension = tuple(sorted((str(k), Fraction(v).limit_denominator(100)) for k, v in quantity.dimensionality.items()))
@@ -112,7 +121,7 @@ def parse_unit(text: str) -> Unit:
     text = spell_unit(text)
     unit, sign, position = NUMBER, 1, 0
     token = re.compile(
-        r"\s*(?:(?P<op>[/·*⋅()])|(?P<name>°[CF]|[A-Za-z\u00b5\u03bc\u03a9\u2126°%_]+)(?:\s*(?:\^|\*\*)\s*\(?(?P<power>[-−]?\d+(?:/\d+)?)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+)|(?P<plain>[-−]?[1-9](?!\d)))?|(?P<one>1))"
+        r"\s*(?:(?P<op>[/·*⋅()])|(?P<name>°[CF]|[A-Za-z\u00b5\u03bc\u03a9\u2126\u00c5\u212b°%‰_]+)(?:\s*(?:\^|\*\*)\s*\(?(?P<power>[-−]?\d+(?:/\d+)?)\)?|(?P<sup>[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+)|(?P<plain>[-−]?[1-9](?!\d)))?|(?P<one>1))"
     )
     inside = False
     while position < len(text):
@@ -165,6 +174,8 @@ def _check_name(name: str, is_divided: bool) -> None:
     CoreError
         ``bad_unit``.
     """
+    if name == "pH":
+        raise CoreError("bad_unit", "A pH is a number without a unit: leave that blank.")
     meant = find_meant(name)
     if meant:
         raise CoreError("bad_unit", "“{name}” is not a unit that is known here. Is it {meant}?", name=name, meant=" or ".join(meant))

@@ -18,6 +18,7 @@ _NAME = re.compile(_BEGINS + "(?:kilo|mega|giga|milli|micro|nano|centi|deci|hect
 _SHORT = {
     "kgs": "kg", "gm": "g", "gms": "g", "mgs": "mg", "cms": "cm", "mms": "mm", "kms": "km", "mls": "mL", "mtr": "m", "mtrs": "m",
     "ltr": "L", "ltrs": "L", "rads": "rad", "rev": "turn", "revs": "turn", "oC": "°C",
+    "kmh": "km/h", "kmph": "km/h", "Torr": "torr",
 }  # fmt: skip
 """What stands for a unit where no power follows: with one, kgs is kg s."""
 _SHORTENED = re.compile(_BEGINS + "(" + "|".join(_SHORT) + r")(?![^\W_]|\s*(?:\^|\*\*)|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻−-])")
