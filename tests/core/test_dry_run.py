@@ -373,6 +373,11 @@ class Refused(unittest.TestCase):
         factor = "A proportionality becomes a relation with its factor: give that a letter of its own, as in T^2 = k L."
         for relation, words in (
             ("F = k s^2", "The two sides of the relation do not go together: N on the left, N m on the right."),
+            (
+                "F = G s^2",
+                "The two sides of the relation do not go together: N on the left, m⁵/(kg s²) on the right. G is read as the Newtonian "
+                "constant of gravitation: make it a quantity or a finding if it is something else.",
+            ),
             ("F ∝ s", factor),
             ("F is proportional to s", factor),
             ("k s", "A relation has one equals sign, as in T = 2 pi sqrt(L/g)."),

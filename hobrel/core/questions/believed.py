@@ -30,7 +30,7 @@ from hobrel.core.readings.parsing import parse_reading, split_unit
 from hobrel.core.sentences import Sentence
 from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Traced
 from hobrel.core.units.calculus import parse_unit, same_dimension, write_unit
-from hobrel.core.units.constants import constant_symbols
+from hobrel.core.units.constants import constant_symbols, find_constant
 
 USUAL_SETTINGS = 8
 _GRID = np.logspace(-12, 12, 241)
@@ -232,8 +232,16 @@ class _Way:
             left, right = (self.formulas.value(side, at).unit for side in (self.node.left, self.node.right))
             if same_dimension(left, right):
                 raise
-            words = "The two sides of the relation do not go together: {left} on the left, {right} on the right."
-            raise CoreError("bad_unit", words, left=write_unit(left) or "no unit", right=write_unit(right) or "no unit") from trouble
+            natural = [s for s in sorted(symbols_in(self.node)) if s in constant_symbols() and s not in at]
+            taken = (f"{write_symbol(s)} is read as the {find_constant(s).name}" for s in natural)
+            words = "The two sides of the relation do not go together: {left} on the left, {right} on the right.{taken}"
+            raise CoreError(
+                "bad_unit",
+                words,
+                left=write_unit(left) or "no unit",
+                right=write_unit(right) or "no unit",
+                taken=f" {', '.join(taken)}: make it a quantity or a finding if it is something else." if natural else "",
+            ) from trouble
 
     def _solve(self, known: Mapping[str, Traced]) -> Floats:
         rows = next(len(t.value) for t in known.values() if t.value.ndim)
