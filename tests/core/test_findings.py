@@ -102,6 +102,16 @@ class Means(TestCase):
                 self.assertIsNone(result.value)
                 self.assertIn(message, result.trouble.message if result.trouble else "")
 
+    def test_a_number_of_a_fit_that_none_is_named_for_is_asked_for(self) -> None:
+        for name in ("gradient", "slope", "intercept"):
+            with self.subTest(name):
+                trouble = analyse(self.book(Finding("w", "w", "w", "", f"2 {name}"))).findings[0].trouble
+                assert trouble is not None
+                self.assertTrue(trouble.message.startswith(f"The {name} is a number of a fit. Add it"), trouble.message)
+        named = Ingredient("slope", "fit", "f", "gradient")
+        self.assertIsNotNone(analyse(self.book(Finding("w", "w", "w", "", "2 slope", uses=(named,)))).findings[0].value)
+        self.assertIsNotNone(analyse(self.book(Finding("w", "w", "w", "", "2 slope", "f"))).findings[0].value)
+
     def test_a_draft_is_shown_and_the_book_stays(self) -> None:
         computation = compute(self.book())
         draft = Finding("draft", "this", "w", "", "m y_1", uses=(Ingredient("y_1", "mean", "y"),))

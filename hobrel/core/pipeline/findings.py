@@ -17,6 +17,7 @@ from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import Node, symbols_in
 from hobrel.core.formulas.typeset import write_symbol
 from hobrel.core.formulas.wanted import in_wanted_unit
+from hobrel.core.linearising.algebra import names_in
 from hobrel.core.pipeline.budget import BudgetLine, budget_by_part, share_linearly
 from hobrel.core.pipeline.carrying import Step, carry_finding, stretch_to
 from hobrel.core.pipeline.comparing import TwoFold, compare_numbers
@@ -140,6 +141,7 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
     if "gradient" in inputs and "slope" not in {*constants, *uses}:
         # the other word for it, whichever the class says
         inputs["slope"], judging["slope"], targets["slope"] = inputs["gradient"], judging["gradient"], targets["gradient"]
+    _ask_for_a_fit(finding, {*constants, *inputs, *uses})
     node = read_formula(finding.formula, {*constants, *inputs, *uses}, tables=read_tables(ground.book.plan.tables))
     used = symbols_in(node)
     # in the order in which the bench has listed them
@@ -188,6 +190,28 @@ def compute_finding(finding: Finding, ground: Ground, finding_of: Callable[[str]
         words=words,
         targets={k: v for k, v in targets.items() if k in used and v},
     )
+
+
+_OF_A_FIT = ("gradient", "slope", "intercept")
+
+
+def _ask_for_a_fit(finding: Finding, known: set[str]) -> None:
+    """Of what is written with the number of a line where none is named.
+
+    Raises
+    ------
+    CoreError
+        ``bad_formula``.
+    """
+    written = names_in(finding.formula)
+    for name in _OF_A_FIT:
+        if name in written and name not in known:
+            raise CoreError(
+                "bad_formula",
+                "The {name} is a number of a fit. Add it to what this is made of, and write the symbol that it has there.",
+                name=name,
+                at=finding.formula.find(name),
+            )
 
 
 def _refuse_clashes(finding: Finding, constants: set[str], parameters: set[str], uses: set[str]) -> None:
