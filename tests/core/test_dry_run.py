@@ -395,6 +395,22 @@ class Refused(unittest.TestCase):
         second = Quantity("q", "measured", "other", "q", "cm", Instrument("ruler", "scale", "0.1"))
         self.assertEqual(self.code(replace(book, quantities=(*book.quantities, second), relation="F = k (s + q)")), "no_truth")
 
+    def test_a_letter_of_nature_that_is_to_be_found_stands_for_that(self) -> None:
+        """G is the constant of gravitation, but where a finding of another dimension is called so."""
+        stiffness = spring(relation="F = G s", dry={"truths": {}})
+        stiffness = replace(stiffness, findings=(replace(stiffness.findings[0], symbol="G"),))
+        with self.assertRaises(CoreError) as caught:
+            dry_run(stiffness, 1, 2)
+        self.assertEqual((caught.exception.code, caught.exception.fields["field"]), ("unknown_value", "G"))
+        told = replace(stiffness, plan=replace(stiffness.plan, dry=DryTruth(truths={"G": "25 N/m"}, scatter={"s": "0.2"})))
+        self.assertEqual(dry_run(told, 1, 3).findings[0].count, 3)
+        # and what nature knows is the truth of a finding of its own kind
+        charge = spring(relation="F = e s k", dry={"truths": {}})
+        charge = replace(charge, findings=(replace(charge.findings[0], symbol="e", unit="C"),))
+        with self.assertRaises(CoreError) as caught:
+            dry_run(charge, 1, 2)
+        self.assertEqual(caught.exception.fields["field"], "k", "e is known")
+
     def test_what_has_no_value_somewhere_is_named(self) -> None:
         book = spring(relation="", dry={"formulas": {"s": "ln(F - 3)"}, "truths": {}})
         with self.assertRaises(CoreError) as trouble:

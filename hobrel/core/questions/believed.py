@@ -349,11 +349,18 @@ def believe(book: LabBook) -> World:
 
 
 def _check_known(book: LabBook, tables: Sequence[Table], truths: Mapping[str, Traced]) -> None:
-    known = {canonical_name(q.symbol) for q in book.quantities} | set(truths) | set(constant_symbols())
+    natural = {symbol for symbol in constant_symbols() if not _is_found(symbol, book)}
+    known = {canonical_name(q.symbol) for q in book.quantities} | set(truths) | natural
     for table in tables:
         for way in table.ways:
             for symbol in sorted(symbols_in(way.node) - known - {"pi"}):
                 raise _unknown(symbol)
+
+
+def _is_found(symbol: str, book: LabBook) -> bool:
+    """Whether a constant of nature's symbol stands for something else that is to be found: G for a shear modulus."""
+    units = (parse_unit(f.unit) for f in book.findings if canonical_name(f.symbol) == symbol and f.unit.strip())
+    return any(not same_dimension(unit, parse_unit(find_constant(symbol).unit)) for unit in units)
 
 
 def _read_truths(book: LabBook) -> dict[str, Traced]:
