@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from typing import Any
 
 from hobrel.core.errors import CoreError
-from hobrel.core.formulas.reading import canonical_name
+from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.formulas.typeset import write_symbol
+from hobrel.core.linearising.algebra import names_in
 from hobrel.core.readings.headings import find_meant_unit
 from hobrel.core.readings.known import parse_known
 from hobrel.core.rounding import with_unit
@@ -114,6 +116,17 @@ def trim(row: dict[str, Any], quantity: str) -> None:
         row["readings"].pop(quantity, None)
 
 
+_SYMBOL = re.compile(r"[A-Za-z]+[0-9]*(_[A-Za-z0-9]+)*")
+
+
+def _reads_as_expression(name: str) -> bool:
+    try:
+        read_formula(name, names_in(name), log_is_ln=True)
+    except CoreError:
+        return False
+    return any(c.isalpha() for c in name)
+
+
 def check_symbol(others: list[dict[str, Any]], symbol: str, kind: str) -> None:
     """Refuse a symbol that cannot be read in formulas, or stands for something else already.
 
@@ -124,8 +137,7 @@ def check_symbol(others: list[dict[str, Any]], symbol: str, kind: str) -> None:
     """
     name = canonical_name(symbol)
     # a derived quantity may be called by an expression: T², 1/L
-    fits = any(c.isalpha() for c in name) if kind == "derived" else name.replace("_", "").isalnum() and not name[:1].isdigit()
-    if not fits:
+    if not (_reads_as_expression(name) if kind == "derived" else _SYMBOL.fullmatch(name)):
         raise Problem(
             422, "bad_symbol", "A symbol is a letter or a short name, with an index after an underscore if wanted: t, t_10, theta."
         )

@@ -15,10 +15,11 @@ from uncertainties import ufloat, umath
 import hobrel.core
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
+from hobrel.core.formulas.letters import spell_symbol
 from hobrel.core.formulas.plain_tex import write_plainly
-from hobrel.core.formulas.reading import read_formula
+from hobrel.core.formulas.reading import canonical_name, read_formula
 from hobrel.core.formulas.tree import symbols_in
-from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol
+from hobrel.core.formulas.typeset import formula_tex, plain_text, rich_symbol, symbol_expression_tex, symbol_tex, write_symbol
 from hobrel.core.uncertainty.traced import Source, Traced, combine_quadrature, combine_sum, exact, measured
 from hobrel.core.units.calculus import Unit, parse_unit, write_unit
 
@@ -99,6 +100,26 @@ class Reading(unittest.TestCase):
         # a charge that is raised to a number stays one
         self.assertEqual(symbols_in(read_formula("e^2 x", {"x"})), {"e", "x"})
         self.assertEqual(symbols_in(read_formula("e^x", {"e", "x"})), {"e", "x"})
+
+    def test_symbols_as_keyboards_and_papers_have_them(self) -> None:
+        """The sign of a millionth for μ, that of ohms for Ω, an increment for Δ, lowered signs, braces, slanted letters."""
+        for typed, name, shown, tex in (
+            ("T₁", "T_1", "T₁", "T_{1}"), ("\u00b5", "mu", "μ", r"\mu"), ("\u2126", "Omega", "Ω", r"\Omega"),
+            ("Δt", "Delta_t", "Δt", r"\Delta t"),
+            ("∆θ", "Delta_theta", "Δθ", r"\Delta \theta"), ("ΔT_1", "Delta_T_1", "ΔT₁", r"\Delta T_{1}"),
+            ("V_{rms}", "V_rms", "V_rms", r"V_{\mathrm{rms}}"),
+            ("vₓ", "v_x", "v_x", "v_{x}"), ("t½", "t_half", "t_half", r"t_{\mathrm{half}}"),
+            ("T_{1/2}", "T_half", "T_half", r"T_{\mathrm{half}}"),
+            ("ℓ", "l", "l", "l"), ("𝑇", "T", "T", "T"), ("ε₀", "epsilon_0", "ε₀", r"\epsilon_{0}"), (" t_10 ", "t_10", "t₁₀", "t_{10}"),
+        ):  # fmt: skip
+            with self.subTest(typed):
+                self.assertEqual(canonical_name(typed), name)
+                self.assertEqual((write_symbol(typed), symbol_expression_tex(typed), symbol_tex(typed)), (shown, tex, tex))
+                self.assertEqual(canonical_name(spell_symbol(typed)), name)
+                if "½" not in typed and "/" not in typed:
+                    self.assertEqual(symbols_in(read_formula(f"2 {typed.strip()} + 1", {typed})), {name})
+        self.assertEqual(write_symbol("Delta"), "Δ")
+        self.assertEqual(plain_text(rich_symbol("Δt/t₁^2")), "Δt/t₁²")
 
     def test_a_formula_may_be_sixty_deep_and_no_deeper(self) -> None:
         self.assertAlmostEqual(value_of("sqrt(" * 59 + "x" + ")" * 59), 1.0, places=12)

@@ -27,7 +27,7 @@ READ = (
     ("speed v / m/s", "speed", "v", "m/s"),
     ("potential difference (V)", "potential difference", "V", "V"),
     ("t_10 (s)", "t_10", "t_10", "s"),
-    ("ψ₁ / V", "ψ₁", "psi1", "V"),
+    ("ψ₁ / V", "ψ₁", "psi_1", "V"),
     # what was worked out elsewhere is no longer what its letter stands for
     ("T²/s²", "T²", "T2", "s²"),
     ("1/T (1/K)", "1/T", "T_inv", "1/K"),

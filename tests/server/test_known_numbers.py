@@ -1,9 +1,11 @@
-"""Constants, accepted values and units that are none: refused in the form that was sent, with what to do; and what may stand."""
+"""Constants, accepted values, units and symbols that are none: refused in the form that was sent, with what to do; and what may stand."""
 
 from __future__ import annotations
 
 from typing import Any
 
+from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.pipeline.computation import compute
 from hobrel.server.problems import Problem
 from tests.placing import EditedDocument, placing
 from tests.server.test_edits import OWN_FINDING
@@ -99,3 +101,36 @@ class KnownNumbers(EditedDocument):
         self.assertEqual(kept(placing(self.document, "change_quantity", "own", "relabel", **finer)), ("0.001", "0"))
         self.assertEqual(kept(placing(self.document, "change_quantity", "own", "convert", unit="cm", **finer)), ("0.1", "0"))
         self.assertEqual(kept(placing(self.document, "change_quantity", "own", "convert", unit="cm")), ("1", "0"), "0.01 m")
+
+    def test_a_symbol_is_one_that_formulas_can_read(self) -> None:
+        def kept(symbol: str, kind: str = "measured") -> str:
+            made = self.after({**WARMTH, "kind": kind, "symbol": symbol, "formula": "L" if kind == "derived" else ""})
+            return str(next(q for q in made["quantities"] if q["id"] == "own")["symbol"])
+
+        for typed, stored in (
+            ("T₁", "T_1"),
+            ("\u00b5", "μ"),
+            ("Δt", "Δ_t"),
+            ("V_{rms}", "V_rms"),
+            ("λ", "λ"),
+            ("t½", "t_half"),
+            (" w ", "w"),
+        ):
+            with self.subTest(typed):
+                self.assertEqual(kept(typed), stored)
+        for typed in ("T²", "ṁ", "é", "т", "1x", "t (avg)", "_", "x-y"):
+            with self.subTest(typed):
+                self.assertIn("A symbol is a letter or a short name", self.refused({**WARMTH, "symbol": typed}))
+        self.assertEqual([kept(s, "derived") for s in ("w²", "1/w", "ln(w/w₀)", "Δw/w")], ["w²", "1/w", "ln(w/w_0)", "Δ_w/w"])
+        for typed in ("ṁ²", "w/", "²", "1/"):
+            with self.subTest(typed):
+                self.assertIn("A symbol is", self.refused({**WARMTH, "kind": "derived", "formula": "L", "symbol": typed}))
+        with self.subTest("one that stands there from before can be changed"):
+            begun, self.document = self.document, self.after(WARMTH)
+            next(q for q in self.document["quantities"] if q["id"] == "own")["symbol"] = "T₁"
+            changed = self.after(placing(self.document, "change_quantity", "own", "relabel", symbol="T_w"))
+            self.assertEqual([q["symbol"] for q in changed["quantities"] if q["id"] == "own"], ["T_w"])
+            self.document = begun
+        self.document = self.after({**WARMTH, "symbol": "µ", "unit": ""})
+        speed = {"type": "add_quantity", "quantity": "v", "kind": "derived", "name": "v", "symbol": "v", "formula": "2 µ"}
+        self.assertIsNone(compute(read_lab_book(self.after(speed))).columns["run1"].columns["v"].trouble)

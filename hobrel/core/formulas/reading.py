@@ -15,6 +15,7 @@ from functools import lru_cache
 import lark
 
 from hobrel.core.errors import CoreError
+from hobrel.core.formulas.letters import LOWERED, RAISE_AGAIN, in_plain_letters, spell_symbol
 from hobrel.core.formulas.tabulated import Tabulated
 from hobrel.core.formulas.tree import (
     FUNCTIONS,
@@ -54,7 +55,7 @@ _GRAMMAR = r"""
     FUNCTION.2: /(sqrt|ln|log10|log(?=\s*\()|exp|a(?:rc)?(?:sin|cos|tan)|sin|cos|tan|abs)(?![A-Za-z0-9_])|√|(Delta|Δ|mid)(?=\s*\()/
     RATE.2: /(smooth_rate|rate)(?=\s*\()/
     TABLE.3: /(__TABLES__)(?=\s*\()/
-    NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*([₀₁₂₃₄₅₆₇₈₉]+|(_[A-Za-z0-9]+)*)/
+    NAME: /[A-Za-z\u0370-\u03ff]+[0-9]*([__LOWERED__]+|(_[A-Za-z0-9]+|_\{[A-Za-z0-9]+\})*)/
     FRACTION: /[½⅓⅔¼¾]/
     SUP: /[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+/
     PLUS: "+"
@@ -80,7 +81,6 @@ _GREEK = dict(
 ) | {"ϕ": "phi", "ϑ": "theta", "ς": "sigma", "ϵ": "epsilon"}
 GREEK_LETTERS = {name: letter for letter, name in _GREEK.items() if letter not in "ϕϑςϵ"}
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
-_SUBSCRIPTS = str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789")
 _KINDS = {
     "NUMBER": "a number", "NAME": "a quantity", "OPEN": "“(”", "CLOSE": "“)”", "FUNCTION": "a function", "TABLE": "a table",
     "PLUS": "+", "MINUS": "−", "TIMES": "×", "OVER": "/", "CARET": "^", "SUP": "a power", "COMMA": "a comma",
@@ -94,7 +94,7 @@ _NO_TABLE = "(?!)x"
 @lru_cache(maxsize=64)
 def _parser(tables: tuple[str, ...] = ()) -> lark.Lark:
     spelled = sorted({spelling for symbol in tables for spelling in (symbol, _with_letters(symbol))}, key=len, reverse=True)
-    grammar = _GRAMMAR.replace("__TABLES__", "|".join(re.escape(s) for s in spelled) or _NO_TABLE)
+    grammar = _GRAMMAR.replace("__LOWERED__", LOWERED).replace("__TABLES__", "|".join(re.escape(s) for s in spelled) or _NO_TABLE)
     return lark.Lark(grammar, parser="lalr", propagate_positions=True, maybe_placeholders=False)
 
 
@@ -105,8 +105,8 @@ def _with_letters(symbol: str) -> str:
 
 @lru_cache(maxsize=4096)
 def canonical_name(symbol: str) -> str:
-    """The spelling of a symbol that formulas use: Greek letters by name (``θ_0`` is ``theta_0``)."""
-    return "".join(_GREEK.get(letter, letter) for letter in symbol.strip())
+    """The spelling of a symbol that formulas use: as `spell_symbol` has it, Greek letters by name (``θ₀`` is ``theta_0``)."""
+    return "".join(_GREEK.get(letter, letter) for letter in spell_symbol(symbol))
 
 
 @lru_cache(maxsize=4096)
@@ -163,8 +163,8 @@ _DECIMAL_COMMA = re.compile(r"(?<=\d),(?=\d)")
 
 
 def _plainly(text: str) -> str:
-    """The same text, sign for sign, with the letter Δ for the sign of an increment, and a point for a decimal comma."""
-    text = text.replace("∆", "Δ")
+    """The same text, sign for sign, with letters for the signs that look like them, and a point for a decimal comma."""
+    text = in_plain_letters(text)
     # between the two of a rate it parts numbers
     return text if "rate" in text else _DECIMAL_COMMA.sub(".", text)
 
@@ -304,13 +304,15 @@ class _Builder:
 
     def _without_subscript(self, written: str) -> str:
         """T₁ as T_1 or T1, whichever is there."""
-        base = written.rstrip("₀₁₂₃₄₅₆₇₈₉")
-        number = written[len(base) :].translate(_SUBSCRIPTS)
+        base = written.rstrip(LOWERED)
+        number = written[len(base) :].translate(RAISE_AGAIN)
         return base + number if not number or canonical_name(base + number) in self.known else f"{base}_{number}"
 
     def _meaning(self, name: str, at: int) -> Node | None:
         if name in self.known or name in constant_symbols() or name == "pi":
             return Symbol(name, at)
+        if (joined := name.replace("Delta_", "Delta", 1)) in self.known:
+            return Symbol(joined, at)
         if name.startswith("Delta") and (rest := name.removeprefix("Delta").lstrip("_")) in self.known:
             return Call("Delta", Symbol(rest, at), at)
         return None

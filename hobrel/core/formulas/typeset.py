@@ -45,6 +45,8 @@ RichText = tuple[RichRun, ...]
 def symbol_tex(symbol: str) -> str:
     """TeX of a symbol such as ``t_10`` or ``theta``."""
     base, _, index = canonical_name(symbol).partition("_")
+    if base == "Delta" and index[:1].isalpha():
+        return rf"\Delta {symbol_tex(index)}"
     if base in ("gradient", "intercept"):
         return rf"\mathrm{{{base}}}"
     letters = "\\" + base if base in GREEK_LETTERS and base != "omicron" else base if len(base) == 1 else rf"\mathit{{{base}}}"
@@ -177,11 +179,15 @@ _PIECE = re.compile(
 )
 
 
+_CHANGE = re.compile(r"(?<![A-Za-z0-9])Delta_(?=[A-Za-z])")
+
+
 @lru_cache(maxsize=2048)
 def rich_symbol(text: str) -> RichText:
     """A symbol or short expression (``T^2``, ``t_10``, ``ln(N)``, ``1/theta``) as runs of styled text."""
     runs: list[RichRun] = []
-    for piece in _PIECE.finditer(canonical_name(text)):
+    # a change of something is no Δ of its own with an index
+    for piece in _PIECE.finditer(_CHANGE.sub("Δ", canonical_name(text))):
         if piece["neighbour"]:
             inner = rich_symbol(piece["of"])
             if piece["neighbour"] == "Delta":

@@ -170,7 +170,7 @@ def _check_unit_at_the_end(name: str) -> None:
 def _name_and_symbol(text: str, taken: set[str]) -> tuple[str, str]:
     """“time t”, “time, t”, “time”, “t”: what it is called (empty for a letter alone), and by which letter."""
     words = text.replace(",", " ").split()
-    last = canonical_name(words[-1].translate(_SUBSCRIPTS))
+    last = canonical_name(words[-1])
     # the R of “ln R” is not what stands in the column
     if _SYMBOL.match(last) and last not in _RESERVED and not _FUNCTION_OF.match(text):
         return " ".join(words[:-1]).strip(" –-:="), last

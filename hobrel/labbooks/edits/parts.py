@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated, Self
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from hobrel.core.document.limits import LONGEST_WORDS, MOST_REPEATS
+from hobrel.core.formulas.letters import spell_symbol
 from hobrel.core.readings.typed_places import FARTHEST
 
 Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
-Symbol = Annotated[str, Field(min_length=1, max_length=30)]
+Symbol = Annotated[str, Field(min_length=1, max_length=30), AfterValidator(spell_symbol)]
+SymbolOrNone = Annotated[str, Field(max_length=30), AfterValidator(spell_symbol)]
 UnitText = Annotated[str, Field(max_length=80)]
 FormText = Annotated[str, Field(max_length=12)]
 ReadingText = Annotated[str, Field(max_length=60)]

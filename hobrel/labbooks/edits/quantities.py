@@ -16,7 +16,7 @@ from hobrel.core.readings.instruments import InstrumentKind
 from hobrel.core.readings.parsing import parse_difference
 from hobrel.labbooks.edits.changing import PartEdit, change_part
 from hobrel.labbooks.edits.draft import Draft
-from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol, UnitText
+from hobrel.labbooks.edits.parts import EditModel, FormulaText, Key, Name, ReadingText, Symbol, SymbolOrNone, UnitText
 from hobrel.labbooks.edits.readings import own_setting
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import Document, check_known, check_named_unit, check_symbol, count, find, has
@@ -49,7 +49,7 @@ class AddQuantity(EditModel):
     quantity: Key
     kind: Literal["measured", "constant", "derived"]
     name: QuantityName
-    symbol: Annotated[str, Field(max_length=30)]
+    symbol: SymbolOrNone
     holds: Holds = "numbers"
     unit: UnitText = ""
     instrument: InstrumentIn | None = None
@@ -104,7 +104,7 @@ class QuantityPart(EditModel):
     """Fields of a quantity that somebody may choose anew."""
 
     name: QuantityName = "this"
-    symbol: Annotated[str, Field(max_length=30)] = "q"
+    symbol: SymbolOrNone = "q"
     holds: Holds = "numbers"
     unit: UnitText = ""
     instrument: InstrumentIn | None = None
