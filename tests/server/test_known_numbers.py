@@ -73,6 +73,24 @@ class KnownNumbers(EditedDocument):
             "Temperature is not measured in C. Is it °C?",
         )
 
+    def test_a_unit_is_kept_as_we_write_it_where_it_is_only_spelled_otherwise(self) -> None:
+        for typed, kept in (
+            ("Nm", "N m"),
+            ("degrees C", "°C"),
+            ("Kg", "kg"),
+            ("bpm", "bpm"),
+            ("m/s^2", "m/s^2"),
+            (" mm ", "mm"),
+            ("Seconds", "seconds"),
+        ):
+            with self.subTest(typed):
+                made = self.after({**WARMTH, "name": "it", "unit": typed})
+                self.assertEqual([q["unit"] for q in made["quantities"] if q["id"] == "own"], [kept])
+        self.document = self.after({**WARMTH, "name": "torque", "unit": ""})
+        next(q for q in self.document["quantities"] if q["id"] == "own")["unit"] = "Nm"
+        changed = self.after(placing(self.document, "change_quantity", "own", "relabel", unit="kN m"))
+        self.assertEqual([q["unit"] for q in changed["quantities"] if q["id"] == "own"], ["kN m"], "one that stands there from before")
+
     def test_a_division_may_have_a_unit_of_its_own(self) -> None:
         def ruler(division: str, **more: str) -> dict[str, Any]:
             return {"name": "ruler", "kind": "scale", "division": division, **more}

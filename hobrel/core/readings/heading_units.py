@@ -9,8 +9,7 @@ from dataclasses import dataclass
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.tree import FUNCTIONS
 from hobrel.core.readings.converting import convert_written_u
-from hobrel.core.units.calculus import Unit, convert_difference, parse_unit, same_dimension, write_unit
-from hobrel.core.units.spelling import spell_unit
+from hobrel.core.units.calculus import Unit, convert_difference, keep_unit, parse_unit, same_dimension
 
 _BRACKETS = re.compile(r"^(?P<name>.*?)\s*[(\[]\s*(?P<unit>[^()\[\]]+?)\s*[)\]]\s*$")
 _SOLIDUS = re.compile(r"^(?P<name>.*?)\s*/\s*(?P<unit>[^/]+(?:/[^/]+)?)$")
@@ -73,10 +72,7 @@ def _read_unit(text: str) -> str:
     """The unit as it was written, or as we spell it; that with a prefix which stands for it and a power of ten; empty for what is none."""
     match = _POWER.match(text)
     if match is None:
-        if not _is_unit(text):
-            return ""
-        # beats a minute are called so; what is only spelled otherwise is written as everywhere
-        return text if spell_unit(text) in (text, "1/min") else write_unit(parse_unit(text))
+        return keep_unit(text) if _is_unit(text) else ""
     plain, factor = match["unit"].strip(), 10.0 ** int(match["power"].translate(_PLAIN))
     if not _is_unit(plain):
         return ""

@@ -161,6 +161,20 @@ def parse_unit(text: str) -> Unit:
     return unit
 
 
+@lru_cache(maxsize=4096)
+def keep_unit(text: str) -> str:
+    """A unit as a lab book keeps it: as it was typed, but as we write it where that is only spelled otherwise (Kg, degrees C, Nm); beats a
+    minute are called so. What is no unit stays as it is.
+    """
+    typed = text.strip()
+    if spell_unit(typed) in (typed, "1/min") and typed not in JOINED:
+        return typed
+    try:
+        return write_unit(parse_unit(typed))
+    except CoreError:
+        return typed
+
+
 _OFTEN_JOINED = ("kg", "g", "m", "cm", "mm", "dm", "km", "s", "ms", "mol", "K", "J", "kJ", "N", "W", "kW", "V", "A", "C", "Pa", "rad")
 """Units that tables print close to one another: kgm⁻³."""
 _MOST_JOINED = 4

@@ -12,6 +12,7 @@ from typing import Any
 from pydantic import model_validator
 
 from hobrel.core.formulas.letters import spell_symbol
+from hobrel.core.units.calculus import keep_unit
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.parts import EditModel
 from hobrel.labbooks.edits.patches import Stands, apply_patches, find_patches
@@ -46,9 +47,8 @@ def change_part(now: Part, edit: Any, what: str) -> Part:
         409 ``clash`` where somebody has changed one of them meanwhile, with all of them as they are now.
     """
     was, becomes = given_fields(edit.was), given_fields(edit.becomes)
-    if "symbol" in now:
-        # older lab books hold symbols as they were typed; an edit names them as formulas read them
-        now = {**now, "symbol": spell_symbol(now["symbol"])}
+    # older lab books hold symbols and units as they were typed; an edit names them as they are kept
+    now = {**now, **{name: keep(now[name]) for name, keep in (("symbol", spell_symbol), ("unit", keep_unit)) if name in now}}
     after: Part = {}
     for name, wanted in becomes.items():
         if now.get(name) == wanted:

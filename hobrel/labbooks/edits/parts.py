@@ -9,12 +9,13 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from hobrel.core.document.limits import LONGEST_WORDS, MOST_REPEATS
 from hobrel.core.formulas.letters import spell_symbol
 from hobrel.core.readings.typed_places import FARTHEST
+from hobrel.core.units.calculus import keep_unit
 
 Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Symbol = Annotated[str, Field(min_length=1, max_length=30), AfterValidator(spell_symbol)]
 SymbolOrNone = Annotated[str, Field(max_length=30), AfterValidator(spell_symbol)]
-UnitText = Annotated[str, Field(max_length=80)]
+UnitText = Annotated[str, Field(max_length=80), AfterValidator(keep_unit)]
 FormText = Annotated[str, Field(max_length=12)]
 ReadingText = Annotated[str, Field(max_length=60)]
 WrittenText = Annotated[str, Field(max_length=LONGEST_WORDS)]
