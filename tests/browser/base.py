@@ -92,7 +92,8 @@ class BrowserTest(StaticLiveServerTestCase):
         self.assertEqual(found, [], where)
         # a telephone's keyboard would write T for t, and Mm for mm
         changed = "fields => fields.filter(f => f.autocapitalize !== 'none').map(f => f.outerHTML.slice(0, 160))"
-        self.assertEqual(page.locator("input.mono:not([readonly]), textarea.mono, .ruled input:not([inputmode=text])").evaluate_all(changed), [], where)
+        exact = page.locator("input.mono:not([readonly]), textarea.mono, .ruled input:not([inputmode=text])")
+        self.assertEqual(exact.evaluate_all(changed), [], where)
 
     def texts(self, quantity: str, book: Book | None = None) -> list[list[str | None]]:
         """The readings of a quantity as the server has them."""
