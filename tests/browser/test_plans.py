@@ -132,3 +132,11 @@ class Plans(PlanTest):
         page.get_by_role("button", name="Try it dry").click()
         expect(page.locator(".dry-value")).to_be_visible()
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+        page.set_viewport_size({"width": 360, "height": 800})
+        page.goto(f"{self.live_server_url}/books/{plan.pk}/read")
+        page.get_by_role("button", name="Quantities").click()
+        remove = page.get_by_role("row", name="time of ten swings").get_by_role("button", name="Remove")
+        expect(remove).to_be_visible()
+        box = remove.bounding_box()
+        assert box is not None
+        self.assertLessEqual(box["x"] + box["width"], 360, "what can be done with a quantity lies within the page")
