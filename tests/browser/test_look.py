@@ -163,6 +163,10 @@ class Looking(BrowserTest):
     @in_the_long_run
     def test_the_range_is_typed_and_given_back(self) -> None:
         unfold(self.page)
+        self.page.get_by_label("x from").fill("0.4 m")
+        expect(self.page.get_by_role("alert")).to_have_text("“0.4 m” is not one number. Write digits alone, such as 0.5.")
+        self.page.get_by_label("x from").fill("-")
+        expect(self.page.get_by_role("alert")).to_have_count(0)
         self.page.get_by_label("x from").fill("0,4")
         self.page.get_by_label("x to").fill("0.6")
         self.page.keyboard.press("Enter")

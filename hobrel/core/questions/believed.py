@@ -24,12 +24,13 @@ from hobrel.core.formulas.wanted import in_wanted_unit
 from hobrel.core.linearising.algebra import known_in, read_relation
 from hobrel.core.pipeline.tables import read_tables
 from hobrel.core.questions.hands import hidden_half, read_by_hand, write_down
+from hobrel.core.questions.truths import as_column, ask_for_truth, read_truths, refuse_unknown
 from hobrel.core.readings.instruments import common_share
 from hobrel.core.readings.known import parse_known
-from hobrel.core.readings.parsing import parse_reading, split_unit
+from hobrel.core.readings.parsing import parse_reading
 from hobrel.core.sentences import Sentence
-from hobrel.core.uncertainty.traced import ONE_IN_KELVINS, ONE_ON_SCALE, Floats, Traced
-from hobrel.core.units.calculus import parse_unit, same_dimension, write_unit
+from hobrel.core.uncertainty.traced import Floats, Traced
+from hobrel.core.units.calculus import same_dimension, write_unit
 from hobrel.core.units.constants import constant_symbols, find_constant
 
 USUAL_SETTINGS = 8
@@ -66,7 +67,7 @@ class World:
             moved = np.full(shape, value)
             if off is not None:
                 moved = moved + u * off[quantity.id].reshape(-1, *(1 for _ in shape[1:]))
-            found[canonical_name(quantity.symbol)] = _as_column(moved.ravel(), quantity.unit)
+            found[canonical_name(quantity.symbol)] = as_column(moved.ravel(), quantity.unit)
         return {s: t if t.value.ndim else replace(t, value=np.full(math.prod(shape), float(t.value))) for s, t in found.items()}
 
     @property
@@ -77,7 +78,7 @@ class World:
         if not quantity.value.strip():
             truth = self.truths.get(canonical_name(quantity.symbol))
             if truth is None:
-                raise _unknown(quantity.symbol)
+                raise ask_for_truth(quantity.symbol)
             return float(truth.value), 0.0
         known = parse_known(quantity.value, quantity.u, quantity.unit)
         return float(known.value), float(known.u)
@@ -156,7 +157,7 @@ class Table:
         return self._written([[f"{v:.14g}" for v in self.nominal], *columns])
 
     def _work_out(self, world: World, x: Floats, known: dict[str, Traced]) -> dict[str, Floats]:
-        at = {**known, canonical_name(self.changed.symbol): _as_column(x, self.changed.unit)}
+        at = {**known, canonical_name(self.changed.symbol): as_column(x, self.changed.unit)}
         found: dict[str, Floats] = {}
         for way in self.ways:
             quantity = way.quantity
@@ -164,7 +165,7 @@ class Table:
             found[quantity.id] = np.broadcast_to(way.work_out(at), x.shape)
             if not np.all(np.isfinite(found[quantity.id])):
                 raise _no_value(quantity)
-            at[canonical_name(quantity.symbol)] = _as_column(found[quantity.id], quantity.unit)
+            at[canonical_name(quantity.symbol)] = as_column(found[quantity.id], quantity.unit)
         return found
 
     def _written(self, columns: Sequence[Sequence[str] | Sequence[Sequence[str]]]) -> Written:
@@ -212,7 +213,7 @@ class _Way:
         return self.formulas.value(self.node, numbers).value
 
     def _misses(self, tried: Floats, known: Mapping[str, Traced]) -> Floats:
-        at = {**known, canonical_name(self.quantity.symbol): _as_column(tried, self.quantity.unit)}
+        at = {**known, canonical_name(self.quantity.symbol): as_column(tried, self.quantity.unit)}
         return np.broadcast_to(self.formulas.value(self.node, at).value, tried.shape)
 
     def _check_sides(self, tried: Floats, known: Mapping[str, Traced]) -> Floats:
@@ -228,7 +229,7 @@ class _Way:
         except CoreError as trouble:
             if trouble.code != "bad_unit" or not isinstance(self.node, Binary):
                 raise
-            at = {**known, canonical_name(self.quantity.symbol): _as_column(tried, self.quantity.unit)}
+            at = {**known, canonical_name(self.quantity.symbol): as_column(tried, self.quantity.unit)}
             left, right = (self.formulas.value(side, at).unit for side in (self.node.left, self.node.right))
             if same_dimension(left, right):
                 raise
@@ -338,42 +339,15 @@ def believe(book: LabBook) -> World:
         ``no_settings`` where it is not said which settings there are; ``no_truth`` where something that is measured does not follow;
         ``unknown_value`` where a value is wanted; what is wrong with a formula, a unit or a number.
     """
-    formulas, truths = _Formulas(book), _read_truths(book)
+    formulas, truths = _Formulas(book), read_truths(book)
     tables = tuple(
         _read_table(book, run, formulas)
         for run in book.runs
         if run.id not in book.plan.given_runs and run.log is None and not run.is_of_runs
     )
-    _check_known(book, tables, truths)
+    held = [way.node for table in tables for way in table.ways]
+    refuse_unknown(book, held, truths)
     return World(book, tables, truths)
-
-
-def _check_known(book: LabBook, tables: Sequence[Table], truths: Mapping[str, Traced]) -> None:
-    natural = {symbol for symbol in constant_symbols() if not _is_found(symbol, book)}
-    known = {canonical_name(q.symbol) for q in book.quantities} | set(truths) | natural
-    for table in tables:
-        for way in table.ways:
-            for symbol in sorted(symbols_in(way.node) - known - {"pi"}):
-                raise _unknown(symbol)
-
-
-def _is_found(symbol: str, book: LabBook) -> bool:
-    """Whether a constant of nature's symbol stands for something else that is to be found: G for a shear modulus."""
-    units = (parse_unit(f.unit) for f in book.findings if canonical_name(f.symbol) == symbol and f.unit.strip())
-    return any(not same_dimension(unit, parse_unit(find_constant(symbol).unit)) for unit in units)
-
-
-def _read_truths(book: LabBook) -> dict[str, Traced]:
-    found: dict[str, Traced] = {}
-    for finding in book.findings:
-        if finding.accepted is not None and finding.accepted.value.strip():
-            value = float(parse_reading(finding.accepted.value, finding.unit).value)
-            found[canonical_name(finding.symbol)] = _as_single(value, finding.unit)
-    for symbol, text in book.plan.dry.truths.items():
-        if text.strip():
-            number, unit = split_unit(text)
-            found[canonical_name(symbol)] = _as_single(float(parse_reading(number).value), unit)
-    return found
 
 
 def _read_table(book: LabBook, run: Run, formulas: _Formulas) -> Table:
@@ -465,20 +439,6 @@ def _no_truth(quantity: Quantity) -> CoreError:
 
 def _no_value(quantity: Quantity) -> CoreError:
     return CoreError("no_value_believed", "{name} has no value at some of the settings, by what the dry run believes.", name=quantity.name)
-
-
-def _unknown(symbol: str) -> CoreError:
-    words = "Say what {symbol} is, with its unit: in the dry run, under “In truth”."
-    return CoreError("unknown_value", words, symbol=write_symbol(symbol), field=symbol)
-
-
-def _as_column(values: Floats, unit: str) -> Traced:
-    known = parse_unit(unit)
-    return Traced(values, {}, known, ONE_ON_SCALE if known.is_offset else ONE_IN_KELVINS)
-
-
-def _as_single(value: float, unit: str) -> Traced:
-    return _as_column(np.asarray(value), unit)
 
 
 def _in_unit(value: Traced, quantity: Quantity) -> Floats:

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { Exact } from '@/shared/ui/Exact';
+import { NumberTrouble } from '@/shared/ui/NumberTrouble';
 
 interface Props {
   words: string;
@@ -13,20 +14,25 @@ interface Props {
 
 export function End({ words, value, placeholder, onChange }: Props) {
   const [text, setText] = useState(value === null ? '' : String(Number(value.toPrecision(6))));
+  const wrong = Number.isNaN(readNumber(text) ?? 0);
   return (
-    <Labelled words={words}>
-      <Exact
-        size="small"
-        className="field-short"
-        value={text}
-        placeholder={placeholder}
-        status={Number.isNaN(readNumber(text) ?? 0) ? 'error' : ''}
-        onChange={(e) => {
-          setText(e.target.value);
-          const next = readNumber(e.target.value);
-          if (!Number.isNaN(next ?? 0)) onChange(next);
-        }}
-      />
-    </Labelled>
+    <>
+      <Labelled words={words}>
+        <Exact
+          size="small"
+          className="field-short"
+          value={text}
+          placeholder={placeholder}
+          status={wrong ? 'error' : ''}
+          aria-invalid={wrong}
+          onChange={(e) => {
+            setText(e.target.value);
+            const next = readNumber(e.target.value);
+            if (!Number.isNaN(next ?? 0)) onChange(next);
+          }}
+        />
+      </Labelled>
+      <NumberTrouble typed={[text]} />
+    </>
   );
 }

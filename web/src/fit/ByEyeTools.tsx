@@ -7,6 +7,7 @@ import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
 import type { ByEye, EyeKind } from './useByEye';
 import { Exact } from '@/shared/ui/Exact';
+import { NumberTrouble } from '@/shared/ui/NumberTrouble';
 
 const KINDS: { value: EyeKind; label: string }[] = [
   { value: 'by_eye', label: 'best' },
@@ -86,6 +87,7 @@ function Typed({ eye }: { eye: ByEye }) {
       <Button size="small" htmlType="submit" disabled={wrong}>
         Put it there
       </Button>
+      <NumberTrouble typed={[gradient, intercept]} />
     </form>
   );
 }

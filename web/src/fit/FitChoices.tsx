@@ -6,6 +6,7 @@ import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
 import { Exact } from '@/shared/ui/Exact';
+import { NumberTrouble } from '@/shared/ui/NumberTrouble';
 
 type Weights = NonNullable<Schemas['Fit']['weights']>;
 
@@ -189,6 +190,7 @@ function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editab
         </Button>
       )}
       <span className="quiet">or drag across the graph</span>
+      <NumberTrouble typed={[low, high]} />
     </form>
   );
 }

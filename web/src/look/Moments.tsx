@@ -11,6 +11,7 @@ import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { withUnit } from '@/shared/ui/withUnit';
 import { Typeset } from '@/shared/ui/Typeset';
 import { Exact } from '@/shared/ui/Exact';
+import { NumberTrouble } from '@/shared/ui/NumberTrouble';
 
 /** `shown`: those that lie within what is shown. */
 export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit: string; shown: Schemas['FigureMoment'][] }) {
@@ -72,6 +73,7 @@ export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit:
           <Button size="small" htmlType="submit" loading={busy} disabled={!name.trim() || value === null || Number.isNaN(value)}>
             Mark it
           </Button>
+          <NumberTrouble typed={[at]} />
           <TroubleWords beside>{refusal}</TroubleWords>
         </form>
       ) : (

@@ -8,6 +8,7 @@ import { AS_NEEDED, type Range } from '@/shared/graph/useZoom';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { Exact } from '@/shared/ui/Exact';
+import { NumberTrouble } from '@/shared/ui/NumberTrouble';
 
 const ENDS = ['x_low', 'x_high', 'y_low', 'y_high'] as const;
 type End = (typeof ENDS)[number];
@@ -50,6 +51,7 @@ export function RangeFields({ graph, kinds, editable }: { graph: Schemas['Graph'
             placeholder="auto"
             disabled={!editable}
             status={wrong(end) ? 'error' : ''}
+            aria-invalid={wrong(end)}
             value={text(end)}
             onChange={(e) => setDraft({ ...draft, [end]: e.target.value })}
           />
@@ -65,6 +67,7 @@ export function RangeFields({ graph, kinds, editable }: { graph: Schemas['Graph'
           as the points need it
         </Button>
       )}
+      <NumberTrouble typed={ENDS.map(text)} />
     </form>
   );
 }

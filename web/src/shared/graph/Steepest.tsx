@@ -9,6 +9,7 @@ import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import { Exact } from '@/shared/ui/Exact';
+import { NumberTrouble } from '@/shared/ui/NumberTrouble';
 
 export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x: number; y: number } | null) => void }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
@@ -56,6 +57,7 @@ export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x:
               of that place ({s.fraction_place}): {s.reading ? <b>{s.reading.text}</b> : 'no points around it'}
             </span>
             {s.reading && <CollectButton what="the reading there" kind="steepest" of={graph} part="reading" at={text} />}
+            <NumberTrouble typed={[text]} />
           </div>
         </>
       )}

@@ -12,6 +12,9 @@ export function readNumber(text: string): number | null {
   return /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(plain) ? Number(plain) : NaN;
 }
 
+/** Whether a text is the beginning of a number, of which the rest is still to be typed. */
+export const isBegun = (text: string): boolean => /^[+\-−–]?\d*[.,]?\d*([eE][+\-−–]?)?$/.test(text.trim());
+
 /** How many: 0 for an empty field, null for what is no whole number up to so many. */
 export function readCount(text: string, most: number): number | null {
   const plain = text.trim();
