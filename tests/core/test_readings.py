@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from hobrel.core.errors import CoreError
 from hobrel.core.readings.instruments import Instrument, expected_decimals, hidden_by_last_digit, reading_uncertainty
-from hobrel.core.readings.parsing import count_significant_figures, parse_reading, parse_written
+from hobrel.core.readings.parsing import count_significant_figures, parse_reading, parse_written, split_unit, tidy
 from hobrel.core.readings.typed_places import check_place, read_typed
 
 
@@ -56,6 +56,13 @@ class Parsing(unittest.TestCase):
                 parse_reading(text, unit)
             self.assertEqual(caught.exception.code, code)
 
+    def test_a_number_and_its_unit_part_as_far_as_a_reading_may_be_long(self) -> None:
+        self.assertEqual(split_unit("12.40 GPa"), ("12.40", "GPa"))
+        self.assertEqual(split_unit("9" * 58 + " m"), ("9" * 58, "m"))
+        for text in ("9" * 59 + " m", "far", ""):
+            with self.subTest(text), self.assertRaises(CoreError):
+                split_unit(text)
+
     def test_a_reading_with_its_own_uncertainty(self) -> None:
         for text, unit, value, u in (
             ("2.50 ± 0.05", "s", "2.50", "0.05"),
@@ -91,6 +98,12 @@ class OwnUnits(unittest.TestCase):
         for text, unit, decimals in (("5 km", "m", 0), ("5.0 km", "m", 0), ("0.3001 km", "m", 1), ("300 mm", "m", 3), ("30.5 cm", "m", 3)):
             with self.subTest(text):
                 self.assertEqual(parse_reading(text, unit).decimals, decimals)
+
+
+class Factors(unittest.TestCase):
+    def test_a_factor_is_without_the_noise_of_binary_arithmetic_and_no_digit_less(self) -> None:
+        self.assertEqual(tidy(0.30479999999999996), Decimal("0.3048"))
+        self.assertEqual(tidy(1 / 3), Decimal("0.3333333333333333"))
 
 
 class Figures(unittest.TestCase):

@@ -28,7 +28,7 @@ QUICK = {
     "hobrel/core/statistics/*.py": (
         *("test_typical", "test_pool", "test_groups", "test_conventions", "test_references", "test_comparison", "test_spread"),
     ),
-    "hobrel/core/readings/*.py": ("test_readings", "test_rewriting", "test_judging", "test_logs"),
+    "hobrel/core/readings/*.py": ("test_readings", "test_composed", "test_known", "test_rewriting", "test_judging", "test_logs"),
     "hobrel/core/units/*.py": ("test_units", "test_temperatures"),
     "hobrel/core/pointing/*.py": ("test_pointing",),
     "hobrel/core/fitting/least_distance.py": ("test_least_distance",),
@@ -39,7 +39,7 @@ SAMPLE = {
     "hobrel/core/statistics/comparison.py": ("test_comparison",),
     "hobrel/core/statistics/typical.py": ("test_typical",),
     "hobrel/core/statistics/factors.py": ("test_pool",),
-    "hobrel/core/readings/parsing.py": ("test_readings",),
+    "hobrel/core/readings/parsing.py": ("test_readings", "test_composed", "test_known"),
 }
 """Those of every `./run test`."""
 

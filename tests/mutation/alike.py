@@ -138,6 +138,9 @@ ALIKE: dict[str, dict[str, str]] = {
     "formulas.evaluate._raised": {
         "return raise_unit(unit, Fraction(n).limit_denominator(1001)) if unit.powers else unit": "no unit has so fine a root",
     },
+    "readings.parsing._in_unit_of_column": {
+        "parts = round(1 / ratio) if ratio < 1 else 2": "what is no part is never half of one",
+    },
     "readings.parsing.parse_difference": {
         'assert match is not None or match["unit"]  # only a unit of its own is noted': _NEVER_SO,
     },
