@@ -51,6 +51,8 @@ class Judging(TestCase):
                 self.assertIn(words, told(judged.words))
         self.assertFalse(judge_rounding("2.060 ± 0.050", 2.0634512, 0.0493, "GPa", "two").right, "0.049 by two figures")
         self.assertTrue(judge_rounding("2.10 ± 0.10", 2.1, 0.0996, "m", "two").right, "a carry keeps the rule")
+        fewer = judge_rounding("2.1 ± 0.1", 2.1, 0.0996, "m", "two")
+        self.assertEqual((fewer.right, told(fewer.words)), (False, "The uncertainty has one figure; by the rule it has 2 figures here."))
         for text, code in (
             ("2.06", "bad_number"), ("a ± b", "bad_number"), ("2.06 ± 0.05 s", "bad_unit"), ("2.06 ± 2 %", "bad_number"),
             ("2.06e9 ± 0.05e8 Pa", "bad_number"), ("2.06 GPa ± 50 MPa", "bad_number"), ("2.06 GPa ± 2 %", "bad_number"),

@@ -102,7 +102,10 @@ class KnownNumbers(EditedDocument):
         length = {**WARMTH, "name": "length", "unit": "m"}
         self.assertEqual(kept({**length, "instrument": ruler("1 mm")}), ("0.001", "0"))
         self.assertEqual(kept({**length, "instrument": ruler("0.5cm", kind="steady", scatter="2 mm")}), ("0.005", "0.002"))
-        self.assertEqual(kept({**WARMTH, "instrument": ruler("0.50 K")}), ("0.5", "0"), "a difference of temperatures")
+        self.assertEqual(kept({**WARMTH, "instrument": ruler("0.50 K")}), ("0.50", "0"), "a difference of temperatures")
+        for division in ("1 cm2", "1 cm²", "1cm^2"):
+            self.assertEqual(kept({**length, "name": "area", "unit": "m^2", "instrument": ruler(division)}), ("0.0001", "0"), division)
+        self.assertEqual(kept({**length, "name": "angle", "unit": "rad", "instrument": ruler("0.5°")})[0], "0.00872664625997")
         self.assertIn("does not fit", self.refused({**length, "instrument": ruler("1 s")}))
         self.document = self.after({**length, "instrument": ruler("0.01")})
         finer = {

@@ -63,10 +63,14 @@ def judge_rounding(text: str, value: float, u: float, unit: str, rule: RoundingR
     count = "one figure" if figures == 1 else f"{figures} figures"
     own = len(s.as_tuple().digits)
     # noughts behind the decimal sign are figures
-    if s != wanted_u or ("." in written[1] and own > figures):
-        if abs(s - wanted_u) / wanted_u < Decimal("0.5") and own > figures:
+    noughts = s == wanted_u and "." in written[1] and own != figures
+    if s != wanted_u or noughts:
+        if noughts or (abs(s - wanted_u) / wanted_u < Decimal("0.5") and own > figures):
             words = say(
-                "rounding_u_figures", "The uncertainty has {own} figures; by the rule it has {figures} here.", own=own, figures=count
+                "rounding_u_figures",
+                "The uncertainty has {own}; by the rule it has {figures} here.",
+                own="one figure" if own == 1 else f"{own} figures",
+                figures=count,
             )
         else:
             words = say(

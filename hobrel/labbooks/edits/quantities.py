@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -180,11 +181,12 @@ def store_instrument(instrument: dict[str, Any], unit: str) -> dict[str, Any]:
         in_unit = {name: parse_difference(instrument[name], unit) for name in ("division", "scatter") if not _is_plain(instrument[name])}
     except CoreError as trouble:
         raise Problem(422, trouble.code, trouble.message) from trouble
-    return {**instrument, **{name: f"{value.normalize():f}" for name, value in in_unit.items()}}
+    # a degree has no end in radians
+    return {**instrument, **{name: f"{Decimal(f'{value:.12g}'):f}" for name, value in in_unit.items()}}
 
 
 def _is_plain(text: str) -> bool:
-    return text[-1:].isdigit()
+    return not any(c.isalpha() or c == "°" for c in text)
 
 
 def check_holds(quantity: Document, holds: Holds) -> None:
