@@ -122,7 +122,6 @@ function FormulaField({ quantity, trouble }: { quantity: Quantity; trouble: Colu
         ref={field}
         id={`formula-${quantity.id}`}
         value={text}
-
         status={wrong && at !== null ? 'error' : ''}
         maxLength={400}
         placeholder="a formula with the quantities’ symbols"

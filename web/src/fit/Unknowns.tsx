@@ -30,7 +30,6 @@ function Readings({ label, texts, onWrite }: { label: string; texts: readonly st
   return (
     <Exact
       size="small"
-
       aria-label={label}
       value={draft ?? texts.join('  ')}
       maxLength={400}

@@ -63,7 +63,6 @@ export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit:
           <Labelled words={`at ${symbol}${unit ? `, in ${unit}` : ''}`}>
             <Exact
               size="small"
-
               value={at}
               maxLength={20}
               status={at && Number.isNaN(value ?? 0) ? 'error' : ''}

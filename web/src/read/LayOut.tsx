@@ -57,7 +57,6 @@ export function LayOut({ run, changed, next }: { run: string; changed: Quantity;
         <Labelled key={end} words={end === 'step' ? 'in steps of' : end}>
           <Exact
             size="small"
-
             inputMode="decimal"
             autoFocus={end === 'from'}
             value={ends[end]}

@@ -1,5 +1,6 @@
 // What a quantity is read from, while it is being written.
 import type { Schemas } from '@/shared/api/client';
+import { withoutPlusMinus } from '@/shared/ui/withUnit';
 
 export type Instrument = Schemas['Instrument'];
 
@@ -55,10 +56,7 @@ const WITH_UNIT: readonly NumberField[] = ['division', 'scatter'];
 
 /** As it is sent: with a point, without a ± before it, and without the % that the field says itself. */
 function plain(field: NumberField, text: string): string {
-  const bare = text
-    .trim()
-    .replace(/^(±|\+\/?[-−–])\s*/, '')
-    .replace(',', '.');
+  const bare = withoutPlusMinus(text).replace(',', '.');
   return WITH_UNIT.includes(field) ? bare : bare.replace(/\s*%$/, '');
 }
 

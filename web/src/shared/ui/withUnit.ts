@@ -14,8 +14,11 @@ export function withUnit(number: string | number, unit: string): string {
   return written.includes(' ± ') && !written.startsWith('(') ? `(${written})${unit}` : `${written}${unit}`;
 }
 
+/** A ± as it was typed, without the sign that stands before it. */
+export const withoutPlusMinus = (typed: string): string => typed.replace(/^\s*(±|\+\/?[-−–])/, '').trim();
+
 /** A ± that was typed, by itself, with its unit; per cent are of the number that it belongs to. */
 export function writeU(typed: string, unit: string): string {
-  const bare = typed.replace(/^\s*(±|\+\/?[-−–])\s*/, '');
-  return bare.trim().endsWith('%') ? bare.trim() : withUnit(bare, unit);
+  const bare = withoutPlusMinus(typed);
+  return bare.endsWith('%') ? bare : withUnit(bare, unit);
 }
