@@ -61,13 +61,7 @@ export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit:
             <Input size="small" autoFocus value={name} maxLength={40} placeholder="release" onChange={(e) => setName(e.target.value)} />
           </Labelled>
           <Labelled words={`at ${symbol}${unit ? `, in ${unit}` : ''}`}>
-            <Exact
-              size="small"
-              value={at}
-              maxLength={20}
-              status={at && Number.isNaN(value ?? 0) ? 'error' : ''}
-              onChange={(e) => setAt(e.target.value)}
-            />
+            <Exact size="small" value={at} maxLength={20} status={at && Number.isNaN(value ?? 0) ? 'error' : ''} onChange={(e) => setAt(e.target.value)} />
           </Labelled>
           <Button size="small" htmlType="submit" loading={busy} disabled={!name.trim() || value === null || Number.isNaN(value)}>
             Mark it
