@@ -76,6 +76,14 @@ class SchoolClass(models.Model):
     teachers = models.ManyToManyField(Person, related_name="taught_classes")
     door_until = models.DateTimeField(null=True, blank=True)
     """Until when names without a PIN can be taken; see decision 30."""
+
+    class Mark(models.TextChoices):
+        OF_PLAN = "", "as each plan has it"
+        POINT = "point"
+        COMMA = "comma"
+
+    decimal_mark = models.CharField(max_length=5, choices=Mark.choices, default=Mark.OF_PLAN, blank=True)
+    """With which mark the numbers of its lab books are shown; see decision 60."""
     own_books = models.BooleanField(default=True)
     """Whether its students may begin lab books of their own; see decision 31."""
     room = models.JSONField(default=dict, blank=True)

@@ -12,6 +12,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 
 from hobrel.classes.models import Bench, Invitation, Person, School, SchoolClass
+from hobrel.core.document.lab_book import DecimalMark
 
 
 def who(request: HttpRequest) -> Person:
@@ -39,6 +40,12 @@ def sharing_classes(person: Person) -> QuerySet[SchoolClass]:
     if is_teacher(person):
         return SchoolClass.objects.filter(teachers=person, archived=None)
     return SchoolClass.objects.filter(own_books=True, archived=None, seats__person=person, seats__off=None)
+
+
+def mark_in_classes(person: Person) -> DecimalMark:
+    """The decimal mark of all classes that somebody teaches or is in, where they agree on the comma."""
+    marks = set(classes_of(person).filter(archived=None).order_by().values_list("decimal_mark", flat=True))
+    return "comma" if marks == {"comma"} else "point"
 
 
 def name_of(person: Person | None) -> str:

@@ -26,6 +26,7 @@ from hobrel.computing.calls import carry_out
 from hobrel.computing.messages import Answer, Ask, Call, Note, Subject, Worked, name_child, receive, send
 from hobrel.computing.notes import Notes
 from hobrel.computing.shelf import Shelf
+from hobrel.core.document.lab_book import Convention
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
 from hobrel.server.problems import Problem
 
@@ -76,9 +77,9 @@ def ask(function: Callable[..., T], *arguments: Any, deal: int = 0, heavy: bool 
     return answer
 
 
-def ask_json(function: Callable[..., Any], *arguments: Any, deal: int = 0) -> bytes:
-    """The same, with what the function returns as JSON; it is carried out once for the same arguments."""
-    written: bytes = _ask(Call(function, arguments, None, True), lambda name: None, deal, False)
+def ask_json(function: Callable[..., Any], *arguments: Any, deal: int = 0, convention: Convention | None = None) -> bytes:
+    """The same, with what the function returns as JSON, in the words of a class's `convention`; carried out once for the same arguments."""
+    written: bytes = _ask(Call(function, arguments, None, True, convention), lambda name: None, deal, False)
     return written
 
 

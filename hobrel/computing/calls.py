@@ -18,7 +18,7 @@ from hobrel.core.containment import contain
 from hobrel.core.document.lab_book import LabBook
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation
-from hobrel.core.presentation.wording import reword, reword_error
+from hobrel.core.presentation.wording import reword, reword_error, wording_of
 from hobrel.server.problems import Problem
 
 
@@ -54,15 +54,16 @@ def _work_out(call: Call, shelf: Shelf) -> Any:
     arguments = (shelf.results.use(a.tag) if isinstance(a, Earlier) else a for a in call.arguments)
     with np.errstate(all="ignore"):
         if call.about is None:
-            return call.function(*arguments)
+            found = call.function(*arguments)
+            return found if call.convention is None else reword(found, call.convention)
         book = shelf.open(call.about)
-        word = book.document.convention.slope_word
+        convention = book.document.convention
         try:
-            return reword(call.function(_wanted(call.function, book), *arguments), word)
+            return reword(call.function(_wanted(call.function, book), *arguments), convention)
         except CoreError as trouble:
-            if word == "gradient":
+            if wording_of(convention) is None:
                 raise
-            raise reword_error(trouble, word) from trouble
+            raise reword_error(trouble, convention) from trouble
 
 
 def _write(call: Call, shelf: Shelf, tag: str) -> bytes:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from hashlib import blake2b
 from typing import Any, Literal
 
+from hobrel.core.document.lab_book import Convention
 from hobrel.core.errors import CoreError
 
 _LENGTH = struct.Struct(">Q")
@@ -39,12 +40,15 @@ class Call:
         Where the function's first parameter is a lab book, its computation, or an `OpenBook`.
     as_json : bool
         Answer with the text of JSON, written from the function's declared result.
+    convention : Convention or None
+        Of those who read the answer, where it is about no lab book: that has its own.
     """
 
     function: Callable[..., Any]
     arguments: tuple[Any, ...] = ()
     about: Subject | None = None
     as_json: bool = False
+    convention: Convention | None = None
 
     @property
     def name(self) -> str:

@@ -65,7 +65,7 @@ class OpenBook:
 
     @cached_property
     def analysis(self) -> Analysis:
-        return reword(present(self.computation), self.document.convention.slope_word)
+        return reword(present(self.computation), self.document.convention)
 
 
 class Shelf:

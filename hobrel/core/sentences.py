@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from typing import Annotated
 
 from hobrel.core.errors import CoreError
 
 Field = str | int
+
+NUMBERS = "numbers as people read them"
+NumberText = Annotated[str, NUMBERS]
+"""A text in which people read numbers: what declares a field so is shown with the class's decimal mark. See decision 60."""
 
 
 @dataclass(frozen=True)

@@ -7,9 +7,9 @@ from datetime import datetime
 from django.db.models import Q, QuerySet
 
 from hobrel.classes.models import Person
-from hobrel.classes.queries import sharing_classes
+from hobrel.classes.queries import mark_in_classes, sharing_classes
 from hobrel.core.document.lab_book import LabBook, Run, Setting, write_lab_book
-from hobrel.core.document.plans import ALL_FREE
+from hobrel.core.document.plans import ALL_FREE, write_with
 from hobrel.labbooks.models import Book
 from hobrel.plans.actions import forget_unused_versions
 from hobrel.server.problems import Problem
@@ -38,7 +38,7 @@ def begin_book(owner: Person) -> Book:
             422, "too_large", f"You have {MOST_OWN} lab books of your own, and that is the most. Erase one that you need no more."
         )
     with writing():
-        return Book.objects.create(owner=owner, document=write_lab_book(empty_document()))
+        return Book.objects.create(owner=owner, document=write_lab_book(write_with(empty_document(), mark_in_classes(owner))))
 
 
 def books_of_own(person: Person) -> QuerySet[Book]:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Any
+from typing import Any, cast
 
 from django.db.models import F
 
 from hobrel.classes.models import SchoolClass
-from hobrel.core.document.lab_book import read_lab_book, write_lab_book
-from hobrel.core.document.plans import open_for_bench
+from hobrel.core.document.lab_book import DecimalMark, LabBook, read_lab_book, write_lab_book
+from hobrel.core.document.plans import open_for_bench, write_with
 from hobrel.plans.models import Amendment, Plan, PlanVersion, Practical
 from hobrel.plans.sittings import seat_class
 from hobrel.server.writing import writing
@@ -35,7 +35,17 @@ def begin_practical(version: PlanVersion, school_class: SchoolClass, day: date) 
 
 def bench_document(practical: Practical) -> dict[str, Any]:
     """What the lab book of a bench begins as."""
-    return write_lab_book(open_for_bench(read_lab_book(practical.version.document)))
+    return write_lab_book(open_for_bench(wanted_in(practical)))
+
+
+def wanted_in(practical: Practical) -> LabBook:
+    """What a practical asks for, as its class writes numbers."""
+    return written_for(practical.school_class, read_lab_book(practical.version.document))
+
+
+def written_for(school_class: SchoolClass, plan: LabBook) -> LabBook:
+    """A plan as a class writes numbers, where it has chosen how."""
+    return write_with(plan, cast(DecimalMark, school_class.decimal_mark)) if school_class.decimal_mark else plan
 
 
 def open_pool(practical: Practical, is_open: bool) -> None:

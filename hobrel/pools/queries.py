@@ -12,7 +12,7 @@ from pydantic import TypeAdapter
 from hobrel.classes.models import Person
 from hobrel.classes.queries import is_teacher
 from hobrel.computing.asking import ask_json
-from hobrel.core.document.lab_book import Finding, LabBook, read_lab_book
+from hobrel.core.document.lab_book import Finding, LabBook
 from hobrel.core.document.plan_part import Condition
 from hobrel.core.document.plans import open_for_bench
 from hobrel.core.errors import NOT_WORKED_OUT, CoreError
@@ -25,6 +25,7 @@ from hobrel.interchange.flat import FlatCell, FlatColumn, FlatTable
 from hobrel.labbooks.models import Book, LeftOut
 from hobrel.labbooks.queries import books_of, find_opened
 from hobrel.labbooks.summaries import shares_of
+from hobrel.plans.actions import wanted_in
 from hobrel.plans.models import Practical, Sitting
 
 _WAITED_FOR = CoreError(NOT_WORKED_OUT, "not worked out yet; it comes by itself in a moment.")
@@ -38,13 +39,15 @@ def write_pools(practical: Practical, person: Person) -> bytes:
     if not for_teacher and not shows_names(practical):
         shares = _by_numbers(shares, books, practical, person)
     version = _version_of(practical, for_teacher)
-    return ask_json(present_everything, version.findings, shares, version.plan.conditions, own, deal=practical.pk)
+    asked = (version.findings, shares, version.plan.conditions, own)
+    return ask_json(present_everything, *asked, deal=practical.pk, convention=version.convention)
 
 
 def read_pools(practical: Practical) -> list[PoolResult]:
     """The pools of a practical as its teachers see them."""
     shares, version = _shares_of_all(books_of(practical)), _version_of(practical, True)
-    return _pools_reader.validate_json(ask_json(present_pools, version.findings, shares, version.plan.conditions, deal=practical.pk))
+    asked = ask_json(present_pools, version.findings, shares, version.plan.conditions, deal=practical.pk, convention=version.convention)
+    return _pools_reader.validate_json(asked)
 
 
 _pools_reader: TypeAdapter[list[PoolResult]] = TypeAdapter(list[PoolResult])
@@ -157,7 +160,8 @@ def find_odd(practical: Practical, books: list[Book], stamps: Mapping[int, str])
         return before.found
     shares = tuple(shares_of(books).values())
     version = _version_of(practical, True)
-    found = _odd_reader.validate_json(ask_json(point_out, version.findings, shares, version.plan.conditions, deal=practical.pk))
+    asked = ask_json(point_out, version.findings, shares, version.plan.conditions, deal=practical.pk, convention=version.convention)
+    found = _odd_reader.validate_json(asked)
     _ODD[practical.pk] = _Odd(dict(stamps), left_out, now, found)
     return found
 
@@ -178,5 +182,5 @@ def _own_benches(practical: Practical, person: Person) -> set[int]:
 
 def _version_of(practical: Practical, for_teacher: bool) -> LabBook:
     """What the practical asks for; the class is told no accepted value that its benches have still to earn, or that is for the teacher."""
-    version = read_lab_book(practical.version.document)
+    version = wanted_in(practical)
     return version if for_teacher else open_for_bench(version)

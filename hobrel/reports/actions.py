@@ -6,7 +6,7 @@ import datetime
 import json
 import re
 import unicodedata
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -16,7 +16,7 @@ from django.utils import timezone
 from hobrel.classes.models import Person
 from hobrel.classes.queries import local_now, name_of, paper_here, say_when
 from hobrel.computing.shelf import OpenBook
-from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.document.lab_book import Convention
 from hobrel.core.document.plan_part import StageName
 from hobrel.core.document.plans import open_for_bench
 from hobrel.core.reporting.building import ReportFrame, build_report
@@ -33,7 +33,7 @@ from hobrel.labbooks.frames import frame_of
 from hobrel.labbooks.models import Book, EditRecord, KeptPicture, new_stamp
 from hobrel.labbooks.queries import books_of
 from hobrel.labbooks.summaries import shares_of
-from hobrel.plans.actions import open_pool
+from hobrel.plans.actions import open_pool, wanted_in
 from hobrel.plans.models import Practical, Sitting
 from hobrel.reports.export import MEDIA_TYPES, ReportFiles, draw_block, export_report
 from hobrel.reports.models import HandIn
@@ -75,7 +75,7 @@ def _shares_of_class(book: Book) -> ClassShares | None:
     """What the benches of its practical bring to the pool, where it is open to them."""
     if book.practical is None or not book.practical.is_pool_open:
         return None
-    version = open_for_bench(read_lab_book(book.practical.version.document))
+    version = open_for_bench(wanted_in(book.practical))
     return ClassShares(version.findings, tuple(shares_of(books_of(book.practical)).values()), book.bench.name, version.plan.conditions)
 
 
@@ -142,9 +142,16 @@ def write_reading_sheet(book: Book) -> ReportFiles:
 
 def compare_hand_ins(before: HandIn, after: HandIn | Book) -> tuple[PartChange, ...]:
     """What has changed from one hand-in of a lab book to a later one, or to the lab book as it is now."""
-    then = after.document
-    reports = [write_report(Book(pk=before.book_id, document=d, stamp=new_stamp()), ReportFrame()).report for d in (before.document, then)]
+    now = after.document
+    # how numbers and words are written is the class's choice, and no change of the bench's
+    then = {**before.document, "convention": {**before.document.get("convention", {}), **_wording_in(now)}}
+    reports = [write_report(Book(pk=before.book_id, document=d, stamp=new_stamp()), ReportFrame()).report for d in (then, now)]
     return find_changes(*reports)
+
+
+def _wording_in(document: Mapping[str, Any]) -> dict[str, str]:
+    convention = document.get("convention", {})
+    return {name: convention.get(name, getattr(Convention(), name)) for name in ("decimal_mark", "slope_word")}
 
 
 def gather_facts(handed: HandIn, opened: Sequence[StageName]) -> tuple[MarkingFact, ...]:

@@ -23,6 +23,7 @@ from hobrel.labbooks.models import Book
 from hobrel.labbooks.pictures import hand_pictures_on
 from hobrel.labbooks.places import Document
 from hobrel.labbooks.plan_books import freeze, frozen
+from hobrel.plans.actions import wanted_in, written_for
 from hobrel.plans.models import Amendment, Practical
 from hobrel.server.problems import Problem
 from hobrel.server.writing import writing
@@ -128,7 +129,7 @@ def _versions(practical: Practical) -> tuple[LabBook, LabBook]:
     plan = practical.version.plan
     if plan is None:
         raise Problem(409, "no_plan", "The plan of this practical has been erased, so there is nothing to amend it from.")
-    return read_lab_book(practical.version.document), read_lab_book(frozen(plan))
+    return wanted_in(practical), written_for(practical.school_class, read_lab_book(frozen(plan)))
 
 
 def _books(practical: Practical) -> list[Book]:

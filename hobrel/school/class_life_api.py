@@ -14,6 +14,7 @@ from hobrel.core.statistics.scale_reading import ReadingHabit
 from hobrel.labbooks.rigs import habits_of
 from hobrel.school import erasing, years
 from hobrel.school.classes_api import describe_class
+from hobrel.school.decimal_mark import choose_decimal_mark
 from hobrel.school.export import export_class, export_student
 from hobrel.school.schemas import (
     AbsentIn,
@@ -22,6 +23,7 @@ from hobrel.school.schemas import (
     ArchiveIn,
     ClassIn,
     ClassPeople,
+    DecimalMarkIn,
     ElsewhereOut,
     EraseIn,
     ReceiptOut,
@@ -65,6 +67,14 @@ def share_class(request: HttpRequest, class_id: int, given: TeachIn) -> ClassPeo
 def allow_own_books(request: HttpRequest, class_id: int, given: AllowIn) -> ClassPeople:
     school_class = policy.find_class(who(request), class_id)
     years.allow_own_books(school_class, given.allowed)
+    return describe_class(school_class)
+
+
+@router.post("/my-classes/{class_id}/decimal-mark", response={200: ClassPeople, **_REFUSALS})
+def choose_mark(request: HttpRequest, class_id: int, given: DecimalMarkIn) -> ClassPeople:
+    teacher = who(request)
+    school_class = policy.find_class(teacher, class_id)
+    choose_decimal_mark(school_class, teacher, given.mark)
     return describe_class(school_class)
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import File, Router
@@ -11,6 +13,7 @@ from hobrel.classes.models import SchoolClass
 from hobrel.classes.queries import local_now, who
 from hobrel.classes.tries import waiting_seats
 from hobrel.computing.asking import ask
+from hobrel.core.document.lab_book import DecimalMark
 from hobrel.labbooks.schemas import PersonOut
 from hobrel.plans.models import Practical
 from hobrel.plans.sittings import take_off
@@ -57,6 +60,7 @@ def describe_class(school_class: SchoolClass) -> ClassPeople:
         join_code=found.join_code,
         door_until=door,
         own_books=found.own_books,
+        decimal_mark=cast(DecimalMark, found.decimal_mark) or None,
         archived=found.archived is not None,
         teachers=[PersonOut(id=t.pk, name=t.shown_name) for t in found.teachers.order_by("shown_name")],
         benches=[bench.name for bench in found.benches.all()],

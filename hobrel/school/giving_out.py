@@ -13,9 +13,9 @@ from django.db.models import F
 from django.utils import timezone
 
 from hobrel.classes.models import Person, SchoolClass
-from hobrel.classes.queries import local_now
+from hobrel.classes.queries import local_now, mark_in_classes
 from hobrel.core.document.lab_book import LabBook, read_lab_book, write_lab_book
-from hobrel.core.document.plans import ALL_FREE, begin_plan
+from hobrel.core.document.plans import ALL_FREE, begin_plan, write_with
 from hobrel.core.errors import CoreError
 from hobrel.core.questions.dry_run import demonstrate
 from hobrel.labbooks.actions import load_document
@@ -44,7 +44,7 @@ def new_plan(teacher: Person, of: Book | None) -> Plan:
         422 ``too_large``.
     """
     _check_room(teacher)
-    pattern = read_lab_book(of.document) if of else replace(empty_document(), title=UNTITLED_PLAN)
+    pattern = read_lab_book(of.document) if of else write_with(replace(empty_document(), title=UNTITLED_PLAN), mark_in_classes(teacher))
     return write_plan(teacher, begin_plan(pattern), of)
 
 
@@ -59,7 +59,7 @@ def plan_from_shelf(teacher: Person, key: str) -> Plan:
     if key not in SHELF:
         raise not_found()
     _check_room(teacher)
-    return write_plan(teacher, SHELF[key][1]())
+    return write_plan(teacher, write_with(SHELF[key][1](), mark_in_classes(teacher)))
 
 
 def plan_from_file(teacher: Person, content: bytes) -> Plan:

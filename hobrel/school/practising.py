@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 from hobrel.classes.models import Person
+from hobrel.classes.queries import mark_in_classes
 from hobrel.core.document.lab_book import LabBook, write_lab_book
-from hobrel.core.document.plans import ALL_FREE, freeze_plan, open_for_bench
+from hobrel.core.document.plans import ALL_FREE, freeze_plan, open_for_bench, write_with
 from hobrel.labbooks.actions import load_document
 from hobrel.labbooks.models import Book
 from hobrel.labbooks.own import begin_book
@@ -26,7 +27,7 @@ def begin_practising(person: Person, rig: str) -> Book:
     if plan is None:
         raise not_found()
     book = begin_book(person)
-    load_document(book, write_lab_book(_for_oneself(plan)))
+    load_document(book, write_lab_book(write_with(_for_oneself(plan), mark_in_classes(person))))
     return book
 
 

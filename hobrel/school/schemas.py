@@ -9,6 +9,7 @@ from ninja import Schema
 from pydantic import Field
 
 from hobrel.classes.queries import Paper
+from hobrel.core.document.lab_book import DecimalMark
 from hobrel.labbooks.schemas import Dates, PersonOut, Sentences
 
 
@@ -251,6 +252,12 @@ class CloseIn(Schema):
     closed: bool
 
 
+class DecimalMarkIn(Schema):
+    """With which decimal mark a class writes; none: as each plan has it."""
+
+    mark: DecimalMark | None
+
+
 class ClassPeople(Schema):
     """A class as its teachers arrange it. `door_until` is empty while the door is closed; `practicals` are the newest first."""
 
@@ -261,6 +268,7 @@ class ClassPeople(Schema):
     join_code: str
     door_until: datetime | None
     own_books: bool
+    decimal_mark: DecimalMark | None
     archived: bool
     teachers: list[PersonOut]
     benches: list[str]

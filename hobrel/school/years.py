@@ -57,7 +57,7 @@ def copy_class(school_class: SchoolClass, teacher: Person, name: str, year: str)
     copied = make_class(teacher, name, year)
     with writing():
         copied.teachers.set(school_class.teachers.all())
-        SchoolClass.objects.filter(pk=copied.pk).update(own_books=school_class.own_books)
+        SchoolClass.objects.filter(pk=copied.pk).update(own_books=school_class.own_books, decimal_mark=school_class.decimal_mark)
         for practical in school_class.practicals.select_related("version__plan"):
             # what was given out from a plan that is no more goes on as it was
             version = freeze(plan) if (plan := practical.version.plan) else practical.version

@@ -116,7 +116,8 @@ def _spoil(book: LabBook, dice: random.Random) -> LabBook:
         case 14:
             ways = ("quadrature", "sum", "extremes", "monte_carlo")
             convention = replace(book.convention, propagation=dice.choice(ways), bars=dice.choice(("own", "typical")), slope_word="slope",
-                                 coverage=dice.choice((None, 0.95)), verdict=dice.choice(("chance", "plain")))  # fmt: skip
+                                 decimal_mark="comma", coverage=dice.choice((None, 0.95)),
+                                 verdict=dice.choice(("chance", "plain")))  # fmt: skip
             return replace(book, convention=convention, bench_draws=True, bench_rounds=True)
         case 15:
             picture = Picture("pp", dice.choice(("", "0" * 64, "../x")), "", "", dice.choice((0, 10**9)), 3, dice.choice(("", "AAAA", "%")))
@@ -138,7 +139,7 @@ def _as_bench(book: LabBook) -> Any:
     shown = bring_in(earned, version, what_is_due(earned))
     assert not shown.plan.withheld and not shown.plan.notes and not shown.plan.draft
     assert begin_plan(book).plan.draft
-    return reword(analyse(shown), shown.convention.slope_word)
+    return reword(analyse(shown), shown.convention)
 
 
 def _dry(book: LabBook) -> ShownDryRun:

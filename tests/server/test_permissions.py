@@ -66,6 +66,7 @@ RULES: dict[tuple[str, str], tuple[int, ...]] = {
     ("POST", "/my-classes/{class_id}/list/file"): OWN_TEACHER,
     ("POST", "/my-classes/{class_id}/teachers"): OWN_TEACHER,
     ("POST", "/my-classes/{class_id}/own-books"): OWN_TEACHER,
+    ("POST", "/my-classes/{class_id}/decimal-mark"): OWN_TEACHER,
     ("POST", "/my-classes/{class_id}/archive"): OWN_TEACHER,
     ("POST", "/my-classes/{class_id}/next-year"): OWN_TEACHER,
     ("GET", "/my-classes/{class_id}/export.zip"): OWN_TEACHER,

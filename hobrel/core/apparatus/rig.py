@@ -12,6 +12,7 @@ from typing import Generic, Literal, TypeVar
 
 from hobrel.core.apparatus.chance import Chance
 from hobrel.core.errors import CoreError
+from hobrel.core.sentences import NumberText
 
 MOST_ACTS = 400
 LONGEST_TIME = 86_400.0
@@ -101,7 +102,7 @@ class Control:
     key: str
     group: str
     chosen: bool | None = None
-    hindered: str = ""
+    hindered: NumberText = ""
 
 
 @dataclass(frozen=True)
@@ -109,7 +110,7 @@ class TruthLine:
     """Something that is hidden in a rig, written for a teacher."""
 
     name: str
-    text: str
+    text: NumberText
 
 
 @dataclass(frozen=True)
@@ -125,7 +126,7 @@ class Looks:
     """
 
     scene: Mapping[str, str]
-    words: tuple[str, ...]
+    words: tuple[NumberText, ...]
 
 
 @dataclass(frozen=True)

@@ -218,6 +218,7 @@ class Confirmed:
 
 FitUncertainty = Literal["larger", "bars", "scatter"]
 SlopeWord = Literal["gradient", "slope"]
+DecimalMark = Literal["point", "comma"]
 
 
 @dataclass(frozen=True)
@@ -228,7 +229,7 @@ class Convention:
     the larger; where there are no bars it is always the scatter's. `bars` says whether repeats are given each setting's own spread or that
     typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share. In the way of
     `propagation` ± are carried through formulas; verdicts are always reached by quadrature (decision 27). How steep a line is, is called
-    by `slope_word`.
+    by `slope_word`; numbers are shown with the `decimal_mark`, and read with either.
     """
 
     spread: SpreadKind = "half_range"
@@ -241,6 +242,7 @@ class Convention:
     coverage: float | None = None
     propagation: WayKind = "quadrature"
     slope_word: SlopeWord = "gradient"
+    decimal_mark: DecimalMark = "point"
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from hobrel.core.document.lab_book import Finding, Fit, Freedoms, LabBook, Quantity, Run
+from hobrel.core.document.lab_book import DecimalMark, Finding, Fit, Freedoms, LabBook, Quantity, Run
 from hobrel.core.document.plan_part import DryTruth, PlanPart
 
 ALL_FREE = Freedoms(own_quantities=True, repeats=True, instruments=True, units=True, spread=True, plan=True)
@@ -56,6 +56,11 @@ def freeze_plan(book: LabBook) -> LabBook:
         sketch=(),
         ticked=(),
     )
+
+
+def write_with(book: LabBook, mark: DecimalMark) -> LabBook:
+    """A lab book, or a plan, of which the numbers are shown with this decimal mark."""
+    return replace(book, convention=replace(book.convention, decimal_mark=mark))
 
 
 def open_for_bench(version: LabBook) -> LabBook:

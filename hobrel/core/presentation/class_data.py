@@ -32,7 +32,7 @@ from hobrel.core.presentation.results import ShownValue
 from hobrel.core.presentation.shares import BenchShare, SharedFinding, SharedPoints, SharedTable
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.rounding import with_unit, write_number
-from hobrel.core.sentences import Sentence, Sentences, said_by, say
+from hobrel.core.sentences import NumberText, Sentence, Sentences, said_by, say
 from hobrel.core.statistics.class_line import BenchPoints, ClassLine, fit_class_line
 from hobrel.core.statistics.class_settings import PooledSetting, pool_setting
 from hobrel.core.statistics.conditions import ConditionComparison, compare_conditions
@@ -48,12 +48,12 @@ CHANCE = 0.05
 class SettingRow:
     """The class at one setting: of how many benches and readings, their mean, the standard deviations within and between benches."""
 
-    at: str
+    at: NumberText
     benches: int
     readings: int
     mean: ShownValue
-    within: str
-    between: str
+    within: NumberText
+    between: NumberText
     words: Sentences
 
 
@@ -84,7 +84,7 @@ class BenchValue:
     """What a bench has found, as it is written."""
 
     bench: str
-    text: str
+    text: NumberText
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ from numpy.typing import ArrayLike
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.typeset import RichRun, RichText, plain_text, rich_symbol
 from hobrel.core.rounding import SUPERSCRIPTS, quantize, to_decimal, write_fixed
-from hobrel.core.sentences import Sentences, say
+from hobrel.core.sentences import NumberText, Sentences, say
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import Unit, write_unit
 
@@ -26,7 +26,7 @@ class Tick:
     """A mark on an axis with its number."""
 
     value: float
-    text: str
+    text: NumberText
 
 
 @dataclass(frozen=True)
@@ -71,7 +71,7 @@ class FigurePoint:
     y: float
     ux: float
     uy: float
-    label: str
+    label: NumberText
     set_aside: bool = False
     residual: float | None = None
     residual_u: float | None = None

@@ -9,7 +9,7 @@ from hobrel.core.checks.table import Slip
 from hobrel.core.document.plan_part import StageName as StageName
 from hobrel.core.formulas.typeset import RichText
 from hobrel.core.presentation.figures import Figure, SketchCurve, Tick
-from hobrel.core.sentences import Field, Sentences
+from hobrel.core.sentences import Field, NumberText, Sentences
 
 StageState = Literal["not_opened", "in_progress", "done"]
 
@@ -33,9 +33,9 @@ class ShownValue:
 
     value: float
     u: float | None
-    value_text: str
-    u_text: str
-    text: str
+    value_text: NumberText
+    u_text: NumberText
+    text: NumberText
     tex: str
     spoken: str
     value_tex: str
@@ -51,8 +51,8 @@ class Cell:
 
     value: float | None = None
     u: float | None = None
-    value_text: str = ""
-    u_text: str = ""
+    value_text: NumberText = ""
+    u_text: NumberText = ""
     kept: int = 0
     set_aside: int = 0
     made_by: Literal["spread", "instrument", "both", "propagated"] | None = None
@@ -67,7 +67,7 @@ class ReadingNote:
     setting: str
     repeat: int
     trouble: Sentences
-    note: str
+    note: NumberText
 
 
 @dataclass(frozen=True)
@@ -92,11 +92,11 @@ class ColumnResult:
     symbol_tex: str
     unit: str
     decimals: int | None
-    instrument_text: str
+    instrument_text: NumberText
     formula_tex: str
     cells: tuple[Cell, ...]
     notes: tuple[ReadingNote, ...]
-    range_text: str
+    range_text: NumberText
     largest: str
     constant: ShownValue | None
     trouble: Trouble | None
@@ -130,9 +130,9 @@ class LinePattern:
     graph: str
     signs: str
     runs: int
-    expected_runs: str
-    curvature_t: str
-    reduced_chi2: str
+    expected_runs: NumberText
+    curvature_t: NumberText
+    reduced_chi2: NumberText
     words: Sentences
     bends: bool
     trouble: Trouble | None
@@ -153,8 +153,8 @@ class ParameterResult:
 class ExtremesResult:
     """Steepest and shallowest line, and half their difference as the gradient's ±; or why there are none, and which settings block."""
 
-    steepest: str
-    shallowest: str
+    steepest: NumberText
+    shallowest: NumberText
     gradient: ShownValue | None
     words: Sentences
     blocking: tuple[str, ...]
@@ -164,8 +164,8 @@ class ExtremesResult:
 class ByEyeResult:
     """The bench's own line: numbers as drawn, with units, and how many bars it touches."""
 
-    gradient: str
-    intercept: str
+    gradient: NumberText
+    intercept: NumberText
     words: Sentences
 
 
@@ -174,7 +174,7 @@ class GradientUncertainty:
     """One way of saying how uncertain a gradient is, beside the others, and what it rests on."""
 
     name: str
-    text: str
+    text: NumberText
     words: Sentences
 
 
@@ -194,7 +194,7 @@ class UnknownResult:
 
     unknown: str
     name: str
-    mean: str
+    mean: NumberText
     value: ShownValue | None
     words: Sentences
     extrapolated: bool
@@ -240,17 +240,17 @@ class FitResult:
     n: int
     dof: int
     equation_tex: str
-    equation_text: str
+    equation_text: NumberText
     gradient: ShownValue | None
     intercept: ShownValue | None
     intercept_words: Sentences
     within: Sentences
-    chi2: str
-    reduced_chi2: str
+    chi2: NumberText
+    reduced_chi2: NumberText
     chi2_words: Sentences
-    r2: str
+    r2: NumberText
     r2_words: Sentences
-    residual_sd: str
+    residual_sd: NumberText
     pattern: LinePattern | None
     far: tuple[str, ...]
     trouble: Trouble | None
@@ -273,10 +273,10 @@ class BudgetBar:
     """A source's share of an uncertainty, as a bar: share from 0 to 1, and its contribution written with unit."""
 
     symbol: RichText
-    words: str
+    words: NumberText
     share: float
     share_text: str
-    contribution: str
+    contribution: NumberText
     shared: bool
 
 
@@ -309,7 +309,7 @@ class UsedNumber:
     name: str
     symbol: RichText
     value: ShownValue
-    words: str
+    words: NumberText
     target: str
 
 
@@ -348,7 +348,7 @@ class FindingResult:
     value: ShownValue | None
     formula_tex: str
     numbers_tex: str
-    statement: str
+    statement: NumberText
     rounding_words: Sentences
     budget: tuple[BudgetBar, ...]
     accepted: ShownValue | None
@@ -359,7 +359,7 @@ class FindingResult:
     trouble: Trouble | None
     used: tuple[UsedNumber, ...] = ()
     compared: tuple[ComparedFinding, ...] = ()
-    in_full: str = ""
+    in_full: NumberText = ""
     rounding: JudgedRounding | None = None
     rounding_trouble: Trouble | None = None
     needed: str = ""
@@ -406,7 +406,7 @@ class Analysis:
     slips: tuple[Slip, ...]
     stages: tuple[StageMark, ...]
     convention_words: Sentences
-    tokens: dict[str, str]
+    tokens: dict[str, NumberText]
     sketch: SketchCurve | None = None
     tables: tuple[TableMark, ...] = ()
     trouble: Trouble | None = None

@@ -14,6 +14,7 @@ from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.columns import write_pair_as
 from hobrel.core.readings.converting import convert_reading
 from hobrel.core.rounding import with_unit
+from hobrel.core.sentences import NumberText
 from hobrel.core.units.calculus import tidy_unit
 
 
@@ -22,7 +23,7 @@ class LogColumn:
     """Texts of one quantity, for the rows that were asked for; with ± in `us` where it was computed."""
 
     quantity: str
-    texts: tuple[str, ...]
+    texts: tuple[NumberText, ...]
     us: tuple[str, ...]
 
 

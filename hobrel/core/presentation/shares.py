@@ -18,7 +18,7 @@ from hobrel.core.presentation.figures import FigurePoint
 from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.rounding import RoundingRule
-from hobrel.core.sentences import Sentence, said_by, say
+from hobrel.core.sentences import NumberText, Sentence, said_by, say
 from hobrel.core.units.calculus import Unit, tidy_unit, write_unit
 
 MOST_SHARED_SETTINGS = 60
@@ -57,7 +57,7 @@ class SharedSetting:
     """The readings at one setting: what is set there, by value and as it was written."""
 
     key: str
-    at: str
+    at: NumberText
     readings: tuple[float, ...]
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from hobrel.core.pipeline.columns import Column, RunColumns
 from hobrel.core.presentation.results import BudgetBar
-from hobrel.core.sentences import Sentence, Sentences, say
+from hobrel.core.sentences import NumberText, Sentence, Sentences, say
 
 
 @dataclass(frozen=True)
@@ -34,7 +34,7 @@ class ReadingRef:
     setting: str
     quantity: str
     repeat: int
-    text: str
+    text: NumberText
     set_aside: bool
 
 

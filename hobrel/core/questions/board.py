@@ -25,6 +25,7 @@ from hobrel.core.presentation.results import GraphResult, LinePattern
 from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.thinning import thin_points, thin_signs
 from hobrel.core.rounding import write_number
+from hobrel.core.sentences import NumberText
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import Unit, convert, parse_unit, same_dimension
 
@@ -78,8 +79,8 @@ class BoardSquare:
     line_to: float
     verdict: Verdict | None
     signs: str
-    curvature_t: str
-    reduced_chi2: str
+    curvature_t: NumberText
+    reduced_chi2: NumberText
     expected: bool
 
 

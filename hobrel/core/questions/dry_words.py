@@ -13,7 +13,7 @@ from hobrel.core.presentation.showing import show_value
 from hobrel.core.questions.dry_advice import BetterPlan, PlanFor, find_better_plans, plan_for
 from hobrel.core.questions.dry_run import DryRun, FindingSpread, gather_tries
 from hobrel.core.questions.dry_tries import TriedBook
-from hobrel.core.sentences import Sentence, Sentences, say
+from hobrel.core.sentences import NumberText, Sentence, Sentences, say
 
 _OFTEN = 8
 """Of 100 benches: what is told less often is bad luck (as calibrated)."""
@@ -27,7 +27,7 @@ class ShownShare:
 
     symbol: RichText
     share: float
-    text: str
+    text: NumberText
 
 
 @dataclass(frozen=True)
@@ -38,7 +38,7 @@ class ShownSpread:
     name: str
     symbol: RichText
     value: ShownValue | None
-    percent: str
+    percent: NumberText
     words: Sentences
     budget: tuple[ShownShare, ...]
 
@@ -50,7 +50,7 @@ class ShownDryRun:
     classes: int
     findings: tuple[ShownSpread, ...]
     fits: Sentences
-    duration: str
+    duration: NumberText
 
 
 @dataclass(frozen=True)
@@ -58,9 +58,9 @@ class ShownBetter:
     """A changed plan: what is changed, the ± that it gives as a share of the value, by how much that is less, and how long it takes."""
 
     words: Sentence
-    percent: str
-    gain: str
-    duration: str
+    percent: NumberText
+    gain: NumberText
+    duration: NumberText
 
 
 @dataclass(frozen=True)
@@ -69,8 +69,8 @@ class ShownPlanFor:
 
     reached: bool
     words: Sentence
-    percent: str
-    duration: str
+    percent: NumberText
+    duration: NumberText
     settings: int | None
     repeats: int | None
 

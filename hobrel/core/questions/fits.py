@@ -24,7 +24,7 @@ from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.readings.typed_places import check_place, read_typed
 from hobrel.core.rounding import RoundingRule, with_unit, write_number, write_place
-from hobrel.core.sentences import Sentence, Sentences, say
+from hobrel.core.sentences import NumberText, Sentence, Sentences, say
 from hobrel.core.units.calculus import Unit, write_unit
 
 MOST_TRIED = 60
@@ -39,7 +39,7 @@ class ReadValue:
     """
 
     direction: Direction
-    at: str
+    at: NumberText
     x: float
     y: float
     slope: float
@@ -62,9 +62,9 @@ class Pull:
     """How far one point (by the id of its setting) moves the gradient: by so many of its uncertainties when it is left out."""
 
     key: str
-    name: str
+    name: NumberText
     gradient: ShownValue
-    pull: str
+    pull: NumberText
 
 
 def read_off_fit(computation: Computation, fit_id: str, direction: Direction, at: str, repeats: int = 1) -> ReadValue:

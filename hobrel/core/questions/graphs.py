@@ -24,7 +24,7 @@ from hobrel.core.presentation.showing import say_mean_rule, show_number
 from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.readings.typed_places import check_place
 from hobrel.core.rounding import quantize, to_decimal, with_unit, write_number, write_place, write_to_decimals
-from hobrel.core.sentences import Sentences, say
+from hobrel.core.sentences import NumberText, Sentences, say
 from hobrel.core.units.calculus import write_unit
 
 
@@ -40,8 +40,8 @@ class PointResidual:
 class ByEyePreview:
     """What a line drawn by eye touches and leaves; `gradient` and `intercept` as they would be written."""
 
-    gradient: str
-    intercept: str
+    gradient: NumberText
+    intercept: NumberText
     words: Sentences
     residuals: tuple[PointResidual, ...]
 
@@ -54,9 +54,9 @@ class RiseOverRun:
     from_y: float
     to_x: float
     to_y: float
-    rise: str
-    run: str
-    ratio: str
+    rise: NumberText
+    run: NumberText
+    ratio: NumberText
 
 
 @dataclass(frozen=True)
@@ -69,7 +69,7 @@ class SteepestResult:
     place: ShownValue
     refined: Sentences
     rate: ShownValue
-    fraction_place: str
+    fraction_place: NumberText
     reading: ShownValue | None
     x: float
     y: float
@@ -85,20 +85,20 @@ class StretchSummary:
     """
 
     n: int
-    x_range: str
+    x_range: NumberText
     mean: ShownValue
     mean_rule: Sentences
-    smallest: str
-    largest: str
-    half_range: str
-    sd: str
-    standard_error: str
+    smallest: NumberText
+    largest: NumberText
+    half_range: NumberText
+    sd: NumberText
+    standard_error: NumberText
     gradient: ShownValue | None
     keys: tuple[str, ...]
     area: ShownValue | None = None
     rise: RiseOverRun | None = None
-    scatter: str = ""
-    last_digit: str = ""
+    scatter: NumberText = ""
+    last_digit: NumberText = ""
 
 
 def preview_by_eye(computation: Computation, fit_id: str, gradient: float, intercept: float) -> ByEyePreview:

@@ -23,7 +23,7 @@ from hobrel.core.presentation.findings import present_or_fail
 from hobrel.core.presentation.results import FindingResult, ShownValue
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.readings.known import parse_known
-from hobrel.core.sentences import Sentence, Sentences, say
+from hobrel.core.sentences import NumberText, Sentence, Sentences, say
 from hobrel.core.units.calculus import write_unit
 
 LEAST_GAIN = 0.01
@@ -39,7 +39,7 @@ class Improvement:
     words: Sentences
     value: ShownValue
     gain: float
-    gain_text: str
+    gain_text: NumberText
 
 
 def find_improvements(computation: Computation, finding_id: str) -> tuple[Improvement, ...]:

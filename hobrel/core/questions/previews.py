@@ -19,7 +19,7 @@ from hobrel.core.presentation.results import ColumnResult
 from hobrel.core.presentation.rows import call_row
 from hobrel.core.presentation.showing import SPREAD_WORDS, show_value
 from hobrel.core.rounding import write_number
-from hobrel.core.sentences import Sentences
+from hobrel.core.sentences import NumberText, Sentences
 from hobrel.core.statistics.spread import SpreadKind, average
 from hobrel.core.uncertainty.traced import Floats
 from hobrel.core.units.calculus import write_unit
@@ -38,7 +38,7 @@ class ConventionColumn:
 
     kind: SpreadKind
     name: str
-    values: tuple[str, ...]
+    values: tuple[NumberText, ...]
     chosen: bool
 
 
@@ -46,9 +46,9 @@ class ConventionColumn:
 class ConventionTable:
     """The spreads of one measured quantity side by side, and the ± that its instrument has."""
 
-    settings: tuple[str, ...]
+    settings: tuple[NumberText, ...]
     columns: tuple[ConventionColumn, ...]
-    instrument: tuple[str, ...]
+    instrument: tuple[NumberText, ...]
     unit: str
 
 
@@ -58,7 +58,7 @@ class WayRow:
 
     way: WayKind
     words: str
-    value: str
+    value: NumberText
     chosen: bool
 
 
@@ -66,7 +66,7 @@ class WayRow:
 class WayTable:
     """The four ways for one derived quantity at its middle setting."""
 
-    setting: str
+    setting: NumberText
     rows: tuple[WayRow, ...]
     warning: Sentences
 

@@ -27,7 +27,7 @@ def write_workings(computation: Computation, analysis: Analysis) -> tuple[Block,
     for number, target in enumerate(_targets(computation, analysis)):
         working = contain(f"working of {target}", explain, computation, target)
         if not isinstance(working, CoreError):
-            named = reword(working, computation.book.convention.slope_word)
+            named = reword(working, computation.book.convention)
             blocks += _write_working(replace(named, title=_tell_apart(computation.book, target, named.title)), f"working-{number}")
     return tuple(blocks)
 

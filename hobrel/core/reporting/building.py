@@ -14,6 +14,7 @@ from hobrel.core.pipeline.computation import Computation
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.results import Analysis
 from hobrel.core.presentation.side_by_side import SideBySide, find_what_runs_differ_in, see_from_every_run
+from hobrel.core.presentation.wording import reword
 from hobrel.core.reporting.appendix import write_history, write_sources, write_workings
 from hobrel.core.reporting.class_part import ClassShares, write_class
 from hobrel.core.reporting.live_values import ValuesByName, find_typed, is_still, list_values, stands_in
@@ -39,11 +40,15 @@ from hobrel.core.reporting.tree import (
     Report,
     Stale,
     Table,
+    Words,
     say_words,
     words_in,
 )
 
 Numbered = TypeVar("Numbered", Table, Drawing, Photo, Equation)
+_OWN = ("text", "picture", "question")
+"""Parts that somebody has written, letter for letter."""
+_OURS = frozenset({(Words, "text")})
 
 
 @dataclass(frozen=True)
@@ -70,7 +75,7 @@ def build_report(computation: Computation, analysis: Analysis, frame: ReportFram
     book = computation.book
     seen = see_from_every_run(computation)
     from_runs = find_what_runs_differ_in(seen)
-    values = list_values(book, analysis, from_runs)
+    values = reword(list_values(book, analysis, from_runs), book.convention)
     planned = plan_parts(_name_runs(computation), from_runs)
     others = {p.run for p in planned}
     of_run = {run: (c, present(c)) for c in seen[1:] if (run := c.book.runs[0].id) in others}
@@ -123,7 +128,9 @@ def _make(
 ) -> tuple[Block, ...]:
     """The blocks of a part that is not the bench's own words."""
     blocks = contain(f"part {planned.key} of the report", _blocks_of, planned, computation, analysis, frame, from_runs)
-    return (Paragraph(say_words(blocks.message), "note"),) if isinstance(blocks, CoreError) else blocks
+    if isinstance(blocks, CoreError):
+        blocks = (Paragraph(say_words(blocks.message), "note"),)
+    return blocks if planned.kind in _OWN else reword(blocks, computation.book.convention, _OURS)
 
 
 def _blocks_of(

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from hobrel.core.document.lab_book import LabBook, Quantity, Run
+from hobrel.core.document.lab_book import Convention, LabBook, Quantity, Run
 from hobrel.core.formulas.typeset import rich_symbol
 from hobrel.core.pipeline.columns import rich_sign
 from hobrel.core.presentation.showing import write_constant
+from hobrel.core.presentation.wording import reword_text
 from hobrel.core.reporting.readings import over_unit
 from hobrel.core.reporting.tree import Block, Inlines, Items, Paragraph, Part, Report, Table, rich_words, say_words
 from hobrel.core.rounding import with_unit
@@ -30,16 +31,16 @@ def build_reading_sheet(book: LabBook) -> Report:
         blocks.append(Paragraph(say_words(f"Kept the same: {', '.join(plan.kept_same)}.")))
     constants = [q for q in book.quantities if q.kind == "constant"]
     if constants:
-        blocks.append(Items(tuple(_constant(q) for q in constants)))
+        blocks.append(Items(tuple(_constant(q, book.convention) for q in constants)))
     runs = [run for run in book.runs if run.id not in plan.given_runs and run.log is None and book.table_of(run)]
     blocks += [_table(book, run) for run in runs]
     return Report(f"{book.title} – reading sheet", (), (Part("sheet", "", tuple(blocks)),))
 
 
-def _constant(quantity: Quantity) -> Inlines:
+def _constant(quantity: Quantity, convention: Convention) -> Inlines:
     written = write_constant(quantity) if quantity.value else with_unit("__________ ± ______", tidy_unit(quantity.unit))
     symbol = rich_words(rich_symbol(quantity.symbol))
-    return (*say_words(f"{quantity.name}: "), *symbol, *say_words(f" = {written}"))
+    return (*say_words(f"{quantity.name}: "), *symbol, *say_words(f" = {reword_text(written, convention)}"))
 
 
 def _table(book: LabBook, run: Run) -> Table:

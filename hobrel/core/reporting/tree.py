@@ -10,7 +10,7 @@ from hobrel.core.formulas.plain_tex import write_plainly
 from hobrel.core.formulas.typeset import RichText, rich_sentence
 from hobrel.core.presentation.figures import Figure
 from hobrel.core.presentation.results import NumberLine
-from hobrel.core.sentences import Sentence
+from hobrel.core.sentences import NumberText, Sentence
 
 WordsStyle = Literal["plain", "italic", "bold", "sup", "sub", "struck", "live", "gone"]
 
@@ -104,7 +104,7 @@ class Drawing:
 
     key: str
     caption: Inlines
-    described: str
+    described: NumberText
     figure: Figure | None = None
     line: NumberLine | None = None
     number: int = 0
@@ -144,7 +144,7 @@ class Stale:
     section: str
     typed: str
     name: str
-    now: str
+    now: NumberText
 
 
 @dataclass(frozen=True)
@@ -190,8 +190,8 @@ class LiveValue:
 
     name: str
     symbol: RichText
-    text: str
-    words: str
+    text: NumberText
+    words: NumberText
 
 
 @dataclass(frozen=True)

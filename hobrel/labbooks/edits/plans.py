@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from hobrel.core.document.lab_book import FitUncertainty, SlopeWord
+from hobrel.core.document.lab_book import DecimalMark, FitUncertainty, SlopeWord
 from hobrel.core.document.limits import (
     MOST_CONDITIONS,
     MOST_FINDINGS,
@@ -207,6 +207,7 @@ class ConventionPart(EditModel):
     coverage: Annotated[float, Field(gt=0.5, lt=1)] | None = None
     propagation: WayKind = "quadrature"
     slope_word: SlopeWord = "gradient"
+    decimal_mark: DecimalMark = "point"
     bench_judges: bool = False
     bench_rounds: bool = False
     bench_draws: bool = False

@@ -2,7 +2,7 @@
 import { Button, Checkbox, Input } from 'antd';
 import { useState } from 'react';
 import type { Slip, StageName } from '@/shared/api/client';
-import { useBook, useBookStore } from '@/shared/book/context';
+import { useBook, useBookStore, useDecimalMark } from '@/shared/book/context';
 import { cellKey, nameOfSetting } from '@/shared/book/rows';
 import { stageNames } from '@/shared/ui/MiniTrail';
 import { Pictures } from '@/shared/ui/Pictures';
@@ -121,7 +121,8 @@ function SlipLine({ slip }: { slip: Slip }) {
   const run = state.document.runs.find((r) => r.id === slip.run);
   const row = (run?.settings ?? []).findIndex((s) => s.id === slip.setting);
   const first = run?.headings ? quantities.find((q) => q.id === run.headings?.[0]) : quantities.find((q) => q.kind === 'changed' || q.kind === 'measured');
-  const name = nameOfSetting(run?.settings[row]?.readings, first, first ? plainSymbolOf(first.id) : '') || `Setting ${row + 1}`;
+  const mark = useDecimalMark();
+  const name = nameOfSetting(run?.settings[row]?.readings, first, first ? plainSymbolOf(first.id) : '', mark) || `Setting ${row + 1}`;
   const place = { run: slip.run, setting: slip.setting, quantity: slip.quantity, repeat: slip.repeat };
   const elsewhere = state.document.runs.length > 1 && run && run.id !== state.document.runs[0]?.id;
   return (

@@ -4,6 +4,7 @@ import { nameOfPlace, placesAt, readingAt, standsNow, stateOf } from './remarkPl
 
 const state = {
   document: {
+    convention: { decimal_mark: 'point' },
     quantities: [
       { id: 'L', kind: 'changed', name: 'overhang', symbol: 'L', unit: 'm', holds: 'numbers' },
       { id: 't', kind: 'measured', name: 'time', symbol: 't', unit: 's', holds: 'numbers' },

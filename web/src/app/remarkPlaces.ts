@@ -30,7 +30,8 @@ export function nameOfPlace(place: RemarkPlace, { document }: Pick<BookState, 'd
       const first: Quantity | undefined = run.headings
         ? document.quantities.find((q) => q.id === run.headings?.[0])
         : document.quantities.find((q) => q.kind === 'changed' || q.kind === 'measured');
-      const setting = nameOfSetting(run.settings[row]?.readings, first, first ? symbolOf(first.id) : '') || `setting ${row + 1}`;
+      const setting =
+        nameOfSetting(run.settings[row]?.readings, first, first ? symbolOf(first.id) : '', document.convention.decimal_mark) || `setting ${row + 1}`;
       if (place.kind === 'setting' || place.quantity === first?.id) return setting;
       return `${symbolOf(place.quantity)} at ${setting}, repeat ${place.repeat + 1}`;
     }

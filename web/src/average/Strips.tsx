@@ -1,5 +1,7 @@
 // Per setting a strip: the repeats as ticks, the mean and its ±, all to one scale, so that a wide one stands out.
 import type { ColumnResult, Setting } from '@/shared/api/client';
+import { useDecimalMark } from '@/shared/book/context';
+import { type DecimalMark, withMark } from '@/shared/book/decimalMark';
 import { NumberLink } from '@/shared/ui/Number';
 import { Rich } from '@/shared/ui/Rich';
 import { tidyUnit } from '@/shared/ui/withUnit';
@@ -9,12 +11,13 @@ const H = 26;
 const MADE = { spread: 'from the spread', instrument: 'from the instrument', both: 'from both', propagated: '' } as const;
 
 /** The changed quantity as it was written down, not rounded again. */
-function writtenOf(setting: Setting, changed: ColumnResult, i: number): string {
+function writtenOf(setting: Setting, changed: ColumnResult, i: number, mark: DecimalMark): string {
   const entries = setting.readings?.[changed.quantity] ?? [];
-  return entries.length === 1 && entries[0] ? entries[0].text : (changed.cells[i]?.value_text ?? '');
+  return entries.length === 1 && entries[0] ? withMark(entries[0].text, mark) : (changed.cells[i]?.value_text ?? '');
 }
 
 export function Strips({ column, changed, run, settings }: { column: ColumnResult; changed: ColumnResult | undefined; run: string; settings: Setting[] }) {
+  const mark = useDecimalMark();
   // a reading that is set aside does not make the scale: beyond it an arrow at the edge says where it lies
   const isAside = (i: number, k: number) => Boolean(settings[i]?.readings?.[column.quantity]?.[k]?.set_aside);
   const reach = Math.max(
@@ -51,9 +54,9 @@ export function Strips({ column, changed, run, settings }: { column: ColumnResul
           const entries = setting.readings?.[column.quantity] ?? [];
           return (
             <tr key={setting.id} className={setting.set_aside ? 'set-aside' : ''}>
-              {changed && <td className={changed.unit || changed.range_text ? 'mono' : ''}>{writtenOf(setting, changed, i)}</td>}
+              {changed && <td className={changed.unit || changed.range_text ? 'mono' : ''}>{writtenOf(setting, changed, i, mark)}</td>}
               <td>
-                <svg viewBox={`0 0 ${W} ${H}`} className="strip" role="img" aria-label={`Repeats ${entries.map((e) => e?.text ?? 'blank').join(', ')}`}>
+                <svg viewBox={`0 0 ${W} ${H}`} className="strip" role="img" aria-label={`Repeats ${entries.map((e) => e?.text ?? 'blank').join('; ')}`}>
                   <line x1="4" x2={W - 4} y1={H / 2} y2={H / 2} stroke="var(--rule)" />
                   <rect
                     x={x(mean - (cell.u ?? 0))}

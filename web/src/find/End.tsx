@@ -1,5 +1,7 @@
 // One end of a stretch: a number, or nothing for no limit.
 import { useState } from 'react';
+import { useDecimalMark } from '@/shared/book/context';
+import { writeShort } from '@/shared/book/decimalMark';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { Exact } from '@/shared/ui/Exact';
@@ -13,7 +15,8 @@ interface Props {
 }
 
 export function End({ words, value, placeholder, onChange }: Props) {
-  const [text, setText] = useState(value === null ? '' : String(Number(value.toPrecision(6))));
+  const mark = useDecimalMark();
+  const [text, setText] = useState(writeShort(value, 6, mark));
   const wrong = Number.isNaN(readNumber(text) ?? 0);
   return (
     <>

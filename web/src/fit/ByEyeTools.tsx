@@ -1,7 +1,8 @@
 // Drawing by eye: best, steepest and shallowest, dragged on the graph or typed; what the line touches is said as it moves.
 import { Button, Segmented } from 'antd';
 import { useState } from 'react';
-import { useSlopeWord } from '@/shared/book/context';
+import { useDecimalMark, useSlopeWord } from '@/shared/book/context';
+import { writeShort } from '@/shared/book/decimalMark';
 import type { Schemas } from '@/shared/api/client';
 import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
@@ -55,9 +56,9 @@ export function ByEyeTools({ fit, eye, onPlace }: { fit: Schemas['Fit']; eye: By
 
 function Typed({ eye }: { eye: ByEye }) {
   const word = useSlopeWord();
-  const short = (v: number | undefined) => (v === undefined ? '' : String(Number(v.toPrecision(4))));
-  const [gradient, setGradient] = useState(short(eye.line?.gradient));
-  const [intercept, setIntercept] = useState(short(eye.line?.intercept));
+  const mark = useDecimalMark();
+  const [gradient, setGradient] = useState(writeShort(eye.line?.gradient, 4, mark));
+  const [intercept, setIntercept] = useState(writeShort(eye.line?.intercept, 4, mark));
   const read = (text: string) => readNumber(text) ?? NaN;
   const wrong = Number.isNaN(read(gradient)) || Number.isNaN(read(intercept));
   return (

@@ -4,7 +4,7 @@ import { useSearchParams } from 'react-router';
 import type { Schemas } from '@/shared/api/client';
 import { choiceOf, pinNote, placeFit } from '@/shared/book/choices';
 import { RunNames } from '@/shared/book/RunNames';
-import { useBook, useBookStore } from '@/shared/book/context';
+import { useBook, useBookStore, useDecimalMark } from '@/shared/book/context';
 import { newId } from '@/shared/book/newId';
 import { cellKey } from '@/shared/book/rows';
 import type { Stretch } from '@/shared/graph/MarkArea';
@@ -74,6 +74,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
     plainSymbolOf,
   }));
   const store = useBookStore();
+  const mark = useDecimalMark();
   const [marked, setMarked] = useState<Stretch | null>(null);
   const [triangle, setTriangle] = useState<Schemas['RiseOverRun'] | null>(null);
   const [spot, setSpot] = useState<{ x: number; y: number } | null>(null);
@@ -92,7 +93,7 @@ function OneFit({ fit, graph, onChoose }: { fit: Schemas['Fit']; graph: Schemas[
   const head = (
     <ChoiceLine
       title={{ line: 'The line', steps: 'The model' }[fit.shape] ?? 'The curve'}
-      words={[axes, ...describeFit(fit, card, figure)]}
+      words={[axes, ...describeFit(fit, card, figure, mark)]}
       beside={
         <>
           <FitTabs fit={fit} onChoose={onChoose} />

@@ -2,6 +2,8 @@
 import { Button, Checkbox, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { useDecimalMark } from '@/shared/book/context';
+import { writeShort } from '@/shared/book/decimalMark';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
@@ -145,8 +147,9 @@ function OwnFormula({ fit, x, y, xName, onPlace }: Pick<Props, 'fit' | 'x' | 'y'
 }
 
 function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editable: boolean; onPlace: Props['onPlace'] }) {
-  const [low, setLow] = useState(fit.low === null || fit.low === undefined ? '' : String(Number(fit.low.toPrecision(4))));
-  const [high, setHigh] = useState(fit.high === null || fit.high === undefined ? '' : String(Number(fit.high.toPrecision(4))));
+  const mark = useDecimalMark();
+  const [low, setLow] = useState(writeShort(fit.low, 4, mark));
+  const [high, setHigh] = useState(writeShort(fit.high, 4, mark));
   const wrong = [low, high].some((t) => Number.isNaN(readNumber(t) ?? 0));
   const whole = (fit.low ?? null) === null && (fit.high ?? null) === null;
   return (

@@ -1,5 +1,6 @@
 // What is chosen of a fit, in a few words.
 import type { Schemas } from '@/shared/api/client';
+import { type DecimalMark, writeShort } from '@/shared/book/decimalMark';
 
 const WEIGHTS: Record<Schemas['Fit']['weights'], string> = {
   both_bars: 'counting both bars',
@@ -15,10 +16,15 @@ function weightsOf(fit: Schemas['Fit'], figure: Schemas['Figure'] | null): strin
   return points.some((p) => p.uy > 0) ? WEIGHTS.y_bars : WEIGHTS.none;
 }
 
-export function describeFit(fit: Schemas['Fit'], card: Schemas['FitResult'] | undefined, figure: Schemas['Figure'] | null): (string | false)[] {
+export function describeFit(
+  fit: Schemas['Fit'],
+  card: Schemas['FitResult'] | undefined,
+  figure: Schemas['Figure'] | null,
+  mark: DecimalMark,
+): (string | false)[] {
   const named = fit.shape === 'steps' ? 'step by step' : 'formula of one’s own';
   const shape = card?.shapes.find((s) => s.shape === fit.shape)?.words.split(',')[0] ?? named;
-  const ends = [fit.low, fit.high].map((end) => (end === null || end === undefined ? '' : String(Number(end.toPrecision(4)))));
+  const ends = [fit.low, fit.high].map((end) => writeShort(end, 4, mark));
   return [
     shape.charAt(0).toLowerCase() + shape.slice(1),
     weightsOf(fit, figure),

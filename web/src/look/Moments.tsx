@@ -3,6 +3,7 @@ import { Button, Input } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useBook, useBookStore } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import { newId } from '@/shared/book/newId';
 import { useSubmit } from '@/shared/book/useSubmit';
 import { Labelled } from '@/shared/ui/Labelled';
@@ -30,7 +31,7 @@ export function Moments({ graph, unit, shown }: { graph: Schemas['Graph']; unit:
         <ul aria-label="Moments on this graph">
           {moments.map((m) => (
             <li key={m.id} className="row">
-              {m.name} at <Typeset text={symbol} /> = {withUnit(m.at, unit)}
+              {m.name} at <Typeset text={symbol} /> = {withUnit(withMark(String(m.at), state.document.convention.decimal_mark), unit)}
               {!shown.some((s) => s.id === m.id) && <span className="quiet">(outside what is shown)</span>}
               {state.can_edit && (
                 <Button size="small" type="text" danger onClick={() => store.edit({ type: 'remove_moment', moment: m.id }, `${m.name} was taken away.`)}>

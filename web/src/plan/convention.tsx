@@ -47,6 +47,14 @@ const CONVENTIONS: { name: keyof ConventionPart; words: string; options: { value
     ],
   },
   {
+    name: 'decimal_mark',
+    words: 'numbers are shown with',
+    options: [
+      { value: 'point', label: 'a point: 12.4' },
+      { value: 'comma', label: 'a comma: 12,4' },
+    ],
+  },
+  {
     name: 'bars',
     words: 'bars drawn',
     options: [

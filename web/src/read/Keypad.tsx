@@ -1,7 +1,8 @@
 // Digits under the thumbs: types into the reading that has the focus, so that the device's own keyboard need not cover the table.
 import { type PointerEvent, useEffect, useState } from 'react';
+import { useDecimalMark } from '@/shared/book/context';
 
-const KEYS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '−', '0', '.'];
+const KEYS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '−', '0'];
 
 function focusedCell(): HTMLInputElement | null {
   const cell = document.activeElement;
@@ -22,6 +23,7 @@ function press(key: string, shiftKey = false) {
 }
 
 export function Keypad() {
+  const mark = useDecimalMark();
   const [letters, setLetters] = useState(false);
   // the keys cover the lower part of the page: the cell that is typed into comes up from under them
   useEffect(() => {
@@ -61,7 +63,10 @@ export function Keypad() {
     );
   return (
     <div className="keypad" role="group" aria-label="Keypad">
-      <div className="keypad-digits">{KEYS.map((k) => key(k, k === '−' ? 'minus' : k === '.' ? 'decimal point' : k, () => type(k)))}</div>
+      <div className="keypad-digits">
+        {KEYS.map((k) => key(k, k === '−' ? 'minus' : k, () => type(k)))}
+        {mark === 'comma' ? key(',', 'decimal comma', () => type(',')) : key('.', 'decimal point', () => type('.'))}
+      </div>
       <div className="keypad-acts">
         {key('⌫', 'Take the last sign away', () => type(''))}
         {key('×10ⁿ', 'times ten to the power', () => type('×10^'))}

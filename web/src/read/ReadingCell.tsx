@@ -1,6 +1,7 @@
 // One cell of the ruled table. What is typed is a draft until the cell is left; leaving it commits once.
 import { type KeyboardEvent, useRef, useState } from 'react';
 import type { Way } from './chosen';
+import { type DecimalMark, withMark } from '@/shared/book/decimalMark';
 import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
 
 export type Place = 'above' | 'below' | 'left' | 'right' | 'onward' | 'backward' | 'row-start' | 'row-end' | 'top' | 'bottom' | 'stay';
@@ -13,6 +14,7 @@ export interface ReadingCellProps {
   label: string;
   saved: string;
   decimals: number | null;
+  mark: DecimalMark;
   /** Words are written here, not numbers. */
   words: boolean;
   /** Places that it has fewer than others of its column: it stands so much further left. */
@@ -48,22 +50,23 @@ export interface ReadingCellProps {
   onPast: () => void;
 }
 
-function ghostOf(decimals: number | null): string {
+function ghostOf(decimals: number | null, mark: DecimalMark): string {
   if (decimals === null) return '';
-  return decimals > 0 ? `0.${'0'.repeat(decimals)}` : '0';
+  return withMark(decimals > 0 ? `0.${'0'.repeat(decimals)}` : '0', mark);
 }
 
 export function ReadingCell(p: ReadingCellProps) {
   const [draft, setDraft] = useState<string | null>(null);
   // blur follows every move, so what has been committed is remembered until the next keystroke
   const pending = useRef<string | null>(null);
-  const text = draft ?? p.saved;
+  const saved = p.words ? p.saved : withMark(p.saved, p.mark);
+  const text = draft ?? saved;
 
   const commit = (): boolean => {
     const typed = pending.current;
     pending.current = null;
     setDraft(null);
-    if (typed === null || typed.trim() === p.saved) return false;
+    if (typed === null || typed.trim() === saved) return false;
     p.onCommit(typed.trim());
     return true;
   };
@@ -153,7 +156,7 @@ export function ReadingCell(p: ReadingCellProps) {
         aria-invalid={p.trouble ? true : undefined}
         value={text}
         readOnly={!p.editable}
-        placeholder={ghostOf(p.decimals)}
+        placeholder={ghostOf(p.decimals, p.mark)}
         style={p.lacks > 0 && draft === null ? { paddingRight: `calc(14px + ${p.lacks}ch)` } : undefined}
         inputMode={p.words ? 'text' : p.touch ? 'none' : 'decimal'}
         autoComplete="off"

@@ -108,8 +108,8 @@ export function RuledTable({ run, columns, derived, direction, onDirection, edit
 
   /** A setting is called by what was set: L = 0.405 m. */
   const nameOf = (row: Row): string => {
-    const [first] = columns;
-    return nameOfSetting(row.readings, first, plain(notes.columns.get(first?.id ?? '')?.symbol ?? []) || (first?.symbol ?? '')) || 'this setting';
+    const symbol = plain(notes.columns.get(columns[0]?.id ?? '')?.symbol ?? []) || (columns[0]?.symbol ?? '');
+    return nameOfSetting(row.readings, columns[0], symbol, state.document.convention.decimal_mark) || 'this setting';
   };
   const aside = useAside({ run, slots, nameOf, focusCell });
 

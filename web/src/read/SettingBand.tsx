@@ -1,7 +1,8 @@
 // One setting: its readings with their means, what is derived from them, what is set aside and why.
 import { type ReactNode, type Ref, memo, use } from 'react';
 import type { ColumnResult, Quantity, Schemas } from '@/shared/api/client';
-import { HistoryContext } from '@/shared/book/context';
+import { HistoryContext, useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import { type Row, cellKey, textOf } from '@/shared/book/rows';
 import { told } from '@/shared/ui/told';
 import { isWorded } from '@/shared/book/quantities';
@@ -80,6 +81,7 @@ export const SettingBand = memo(function SettingBand({
   question,
 }: Props) {
   const showHistory = use(HistoryContext);
+  const mark = useDecimalMark();
   const width = slots.length + columns.length + derived.length + open;
   const isNoticed = slots.some(({ quantity, repeat }) => notes.slips.has(cellKey(row.id, quantity.id, repeat)));
   const asides = columns.flatMap((q) => (row.readings[q.id] ?? []).map((entry, repeat) => ({ key: `${q.id}${repeat}`, entry })));
@@ -109,6 +111,7 @@ export const SettingBand = memo(function SettingBand({
                   sets={q.kind === 'changed'}
                   saved={textOf(row, q.id, slot.repeat)}
                   decimals={result?.decimals ?? null}
+                  mark={mark}
                   words={isWorded(q)}
                   lacks={isWorded(q) ? 0 : lackOf(textOf(row, q.id, slot.repeat), decimals.get(q.id) ?? 0)}
                   aside={row.readings[q.id]?.[slot.repeat]?.set_aside ?? null}
@@ -153,7 +156,7 @@ export const SettingBand = memo(function SettingBand({
           <tr key={key} className="aside-reason">
             <td />
             <td colSpan={width}>
-              {entry.text} set aside: {entry.set_aside}
+              {withMark(entry.text, mark)} set aside: {entry.set_aside}
             </td>
           </tr>
         ) : null,

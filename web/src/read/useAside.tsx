@@ -1,6 +1,7 @@
 // Setting readings or a whole setting aside: the question for the reason, and the edits that come of its answer.
 import { type ReactNode, useState } from 'react';
-import { useBookStore } from '@/shared/book/context';
+import { useBookStore, useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import type { Row } from '@/shared/book/rows';
 import { AsideForm, type AsideTarget } from './AsideForm';
 import { type Slot, count, together } from '@/shared/book/cells';
@@ -17,13 +18,15 @@ const entryAt = (row: Row, { quantity, repeat }: Slot) => row.readings[quantity.
 
 export function useAside({ run, slots, nameOf, focusCell }: Props) {
   const store = useBookStore();
+  const mark = useDecimalMark();
   const [target, setTarget] = useState<AsideTarget | null>(null);
 
   const reading = (row: Row, slot: Slot) => {
     const place = { setting: row.id, quantity: slot.quantity.id, repeat: slot.repeat };
     const entry = entryAt(row, slot);
     if (entry?.set_aside) store.edit({ type: 'set_aside', run, ...place, reason: null });
-    else if (entry) setTarget({ setting: row.id, readings: [place], words: `${slot.quantity.symbol} = ${withUnit(entry.text, slot.quantity.unit)}` });
+    else if (entry)
+      setTarget({ setting: row.id, readings: [place], words: `${slot.quantity.symbol} = ${withUnit(withMark(entry.text, mark), slot.quantity.unit)}` });
   };
 
   const setting = (row: Row) => {

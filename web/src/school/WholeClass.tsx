@@ -6,6 +6,7 @@ import { useNavigate } from 'react-router';
 import { client, get } from '@/shared/api/client';
 import { TextField, TroubleLine } from '@/shared/form/fields';
 import { useSend } from '@/shared/form/useSend';
+import { Labelled } from '@/shared/ui/Labelled';
 import type { ClassPeople } from './people';
 import { EraseForm } from './EraseForm';
 
@@ -13,6 +14,14 @@ interface Props {
   people: ClassPeople;
   keep: (next: ClassPeople) => void;
 }
+
+type Mark = '' | 'point' | 'comma';
+
+const MARKS: { value: Mark; label: string }[] = [
+  { value: '', label: 'the mark that each plan has' },
+  { value: 'point', label: 'a point: 12.4' },
+  { value: 'comma', label: 'a comma: 12,4' },
+];
 
 type Asked = 'next' | 'erase' | null;
 
@@ -33,6 +42,19 @@ export function WholeClass({ people, keep }: Props) {
       >
         Its students may begin lab books of their own, and share them within the class
       </Checkbox>
+      <div className="row">
+        <Labelled words="Numbers in its lab books are shown with">
+          <Select
+            value={people.decimal_mark ?? ''}
+            options={MARKS}
+            loading={busy}
+            popupMatchSelectWidth={false}
+            onChange={(mark: Mark) =>
+              send(async () => keep(await get(client.POST('/api/my-classes/{class_id}/decimal-mark', { params, body: { mark: mark || null } }))))
+            }
+          />
+        </Labelled>
+      </div>
       <div className="row">
         <Button onClick={() => setAsked('next')}>The class of the next year</Button>
         <Button

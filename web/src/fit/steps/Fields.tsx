@@ -1,6 +1,8 @@
 // Fields of a model that keep what is typed when they are left or Enter is pressed, and a slider that supposes while it moves.
 import { Button, Checkbox } from 'antd';
 import { useState } from 'react';
+import { useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import { readNumber } from '@/shared/ui/readNumber';
 import { sliderEnds, writeSlid } from './stepModel';
 import { Exact } from '@/shared/ui/Exact';
@@ -61,6 +63,7 @@ interface SliderProps {
 export function Slider({ label, written, disabled, onSuppose, onKeep }: SliderProps) {
   const value = readNumber(written);
   const [moved, setMoved] = useState<string | null>(null);
+  const mark = useDecimalMark();
   if (value === null || Number.isNaN(value)) return null;
   const { low, high, step } = sliderEnds(value);
   const keep = () => {
@@ -76,9 +79,9 @@ export function Slider({ label, written, disabled, onSuppose, onKeep }: SliderPr
       max={high}
       step={step}
       disabled={disabled}
-      value={moved ?? written}
+      value={(moved === null ? value : readNumber(moved)) ?? value}
       onChange={(e) => {
-        const text = writeSlid(Number(e.target.value), step);
+        const text = withMark(writeSlid(Number(e.target.value), step), mark);
         setMoved(text);
         onSuppose(text);
       }}

@@ -2,7 +2,8 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Button, Segmented } from 'antd';
 import { type Schemas, client, get } from '@/shared/api/client';
-import { useBook } from '@/shared/book/context';
+import { useBook, useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import { newId } from '@/shared/book/newId';
 import { Labelled } from '@/shared/ui/Labelled';
 import { Maths } from '@/shared/ui/Maths';
@@ -27,9 +28,10 @@ interface Props {
 
 export function StepModelSheet({ fit, card, x, unit, editable, onModel, onSuppose }: Props) {
   const model = fit.steps;
+  const mark = useDecimalMark();
   const trouble = card.trouble;
   if (model.states.length === 0) return editable ? <Beginnings fit={fit.id} onModel={onModel} /> : null;
-  const begins = `${x} = ${withUnit(model.begins, unit)}`;
+  const begins = `${x} = ${withUnit(withMark(model.begins, mark), unit)}`;
   const row = { model, editable, trouble, onModel, onSuppose };
   const of = (item: string) => isAbout(trouble, item);
   const add = () =>

@@ -1405,6 +1405,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my-classes/{class_id}/decimal-mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Choose Mark */
+        post: operations["hobrel_school_class_life_api_choose_mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/my-classes/{class_id}/door": {
         parameters: {
             query?: never;
@@ -3902,6 +3919,8 @@ export interface components {
             archived: boolean;
             /** Benches */
             benches: string[];
+            /** Decimal Mark */
+            decimal_mark: ("point" | "comma") | null;
             /** Door Until */
             door_until: string | null;
             /** Id */
@@ -4226,7 +4245,7 @@ export interface components {
          *     the larger; where there are no bars it is always the scatter's. `bars` says whether repeats are given each setting's own spread or that
          *     typical of their column; with a `coverage` the standard error is widened by Student's t to hold so large a share. In the way of
          *     `propagation` ± are carried through formulas; verdicts are always reached by quadrature (decision 27). How steep a line is, is called
-         *     by `slope_word`.
+         *     by `slope_word`; numbers are shown with the `decimal_mark`, and read with either.
          */
         Convention: {
             /**
@@ -4243,6 +4262,12 @@ export interface components {
             combine: "larger" | "quadrature";
             /** Coverage */
             coverage?: number | null;
+            /**
+             * Decimal Mark
+             * @default point
+             * @enum {string}
+             */
+            decimal_mark: "point" | "comma";
             /**
              * Display Half
              * @default false
@@ -4341,6 +4366,12 @@ export interface components {
             combine: "larger" | "quadrature";
             /** Coverage */
             coverage?: number | null;
+            /**
+             * Decimal Mark
+             * @default point
+             * @enum {string}
+             */
+            decimal_mark: "point" | "comma";
             /**
              * Display Half
              * @default false
@@ -4489,6 +4520,14 @@ export interface components {
         DealTurnsIn: {
             /** Each */
             each: number;
+        };
+        /**
+         * DecimalMarkIn
+         * @description With which decimal mark a class writes; none: as each plan has it.
+         */
+        DecimalMarkIn: {
+            /** Mark */
+            mark: ("point" | "comma") | null;
         };
         /**
          * DefineFormula
@@ -6532,6 +6571,7 @@ export interface components {
              *       "bars": "own",
              *       "combine": "larger",
              *       "coverage": null,
+             *       "decimal_mark": "point",
              *       "display_half": false,
              *       "fit_uncertainty": "larger",
              *       "propagation": "quadrature",
@@ -14520,6 +14560,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOf"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    hobrel_school_class_life_api_choose_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecimalMarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPeople"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Not Found */

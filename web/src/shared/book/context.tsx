@@ -3,6 +3,7 @@ import { type ReactNode, createContext, use, useEffect, useRef, useSyncExternalS
 import type { Analysis, Quantity, RichText, Schemas } from '@/shared/api/client';
 import { plain } from '@/shared/ui/Rich';
 import { fitsOf, graphsOf } from './choices';
+import type { DecimalMark } from './decimalMark';
 import type { Snapshot } from './snapshot';
 import type { OpenStore } from './store';
 
@@ -16,6 +17,11 @@ export function BookProvider({ store, children }: { store: OpenStore; children: 
 /** What the class calls how steep a line is. */
 export function useSlopeWord(): 'gradient' | 'slope' {
   return useBook(({ state }) => ({ word: state.document.convention.slope_word })).word;
+}
+
+/** With which mark the class writes numbers. */
+export function useDecimalMark(): DecimalMark {
+  return useBook(({ state }) => ({ mark: state.document.convention.decimal_mark })).mark;
 }
 
 export function useBookStore(): OpenStore {

@@ -1,5 +1,6 @@
 // The table as it should look now: what the server has, with the edits that are still on their way laid over it.
 import type { BookState, Edit, Quantity, Schemas, Setting } from '@/shared/api/client';
+import { type DecimalMark, withMark } from './decimalMark';
 import { isWorded } from './quantities';
 import type { Waiting } from './snapshot';
 import { withUnit } from '@/shared/ui/withUnit';
@@ -49,10 +50,15 @@ export function rowsOf(state: BookState, run: string, waiting: readonly Waiting[
 }
 
 /** What a setting is called: what was set, as it was written (L = 0.405 m); empty where nothing is written there. */
-export function nameOfSetting(readings: Readonly<Record<string, ReadingEntry[]>> | undefined, first: Quantity | undefined, symbol: string): string {
+export function nameOfSetting(
+  readings: Readonly<Record<string, ReadingEntry[]>> | undefined,
+  first: Quantity | undefined,
+  symbol: string,
+  mark: DecimalMark,
+): string {
   const text = first ? (readings?.[first.id]?.[0]?.text ?? '') : '';
   if (first && isWorded(first)) return text;
-  return first && text ? `${symbol} = ${withUnit(text, first.unit)}` : '';
+  return first && text ? `${symbol} = ${withUnit(withMark(text, mark), first.unit)}` : '';
 }
 
 export function textOf(row: Row | undefined, quantity: string, repeat: number): string {
