@@ -17,9 +17,10 @@ from django.utils import timezone
 
 from hobrel.classes.models import Bench, Person
 from hobrel.classes.queries import name_of, say_when
-from hobrel.core.document.lab_book import read_lab_book
+from hobrel.core.document.lab_book import convention_in, read_lab_book
 from hobrel.core.document.plan_part import StageName
 from hobrel.core.errors import CoreError
+from hobrel.core.presentation.wording import reword_text
 from hobrel.labbooks.edits.gates import Gate, check_gate
 from hobrel.labbooks.edits.kinds import Edit
 from hobrel.labbooks.edits.offers import find_offers
@@ -151,7 +152,7 @@ def _outcome(changing: _Changing, author: Person, wanted: Wanted) -> Outcome:
     except Problem as problem:
         return changing.refuse(problem)
     except CoreError as trouble:
-        return changing.refuse(Problem(422, trouble.code, trouble.message, trouble.fields))
+        return changing.refuse(Problem(422, trouble.code, reword_text(trouble.message, convention_in(changing.document)), trouble.fields))
     return Outcome(record.revision)
 
 

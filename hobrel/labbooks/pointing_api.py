@@ -8,6 +8,7 @@ from ninja import Router
 from hobrel.classes import queries as classes
 from hobrel.computing.asking import ask_json
 from hobrel.core.apparatus.let_go import DrawnFilm
+from hobrel.core.document.lab_book import convention_in
 from hobrel.core.pointing.marks import Marks
 from hobrel.core.questions.pointing import MarksView, draw_own_film, measure_marks
 from hobrel.labbooks.edits.parts import EditModel
@@ -28,7 +29,8 @@ class MarksAsked(EditModel):
 def measure_on_picture(request: HttpRequest, book_id: int, given: MarksAsked) -> HttpResponse:
     """Positions, angles, lengths and areas from what was pointed at, written as readings are."""
     book = policy.find_book(classes.who(request), book_id)
-    return HttpResponse(ask_json(measure_marks, given.marks, deal=book.pk), content_type="application/json")
+    found = ask_json(measure_marks, given.marks, deal=book.pk, convention=convention_in(book.document))
+    return HttpResponse(found, content_type="application/json")
 
 
 @router.get("/books/{book_id}/drawn-film", response={200: DrawnFilm, 404: ProblemOut})

@@ -6,7 +6,7 @@ import datetime
 import json
 import re
 import unicodedata
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -16,7 +16,7 @@ from django.utils import timezone
 from hobrel.classes.models import Person
 from hobrel.classes.queries import local_now, name_of, paper_here, say_when
 from hobrel.computing.shelf import OpenBook
-from hobrel.core.document.lab_book import Convention
+from hobrel.core.document.lab_book import convention_in
 from hobrel.core.document.plan_part import StageName
 from hobrel.core.document.plans import open_for_bench
 from hobrel.core.reporting.building import ReportFrame, build_report
@@ -144,14 +144,11 @@ def compare_hand_ins(before: HandIn, after: HandIn | Book) -> tuple[PartChange, 
     """What has changed from one hand-in of a lab book to a later one, or to the lab book as it is now."""
     now = after.document
     # how numbers and words are written is the class's choice, and no change of the bench's
-    then = {**before.document, "convention": {**before.document.get("convention", {}), **_wording_in(now)}}
+    convention = convention_in(now)
+    wording = {"decimal_mark": convention.decimal_mark, "slope_word": convention.slope_word}
+    then = {**before.document, "convention": {**before.document.get("convention", {}), **wording}}
     reports = [write_report(Book(pk=before.book_id, document=d, stamp=new_stamp()), ReportFrame()).report for d in (then, now)]
     return find_changes(*reports)
-
-
-def _wording_in(document: Mapping[str, Any]) -> dict[str, str]:
-    convention = document.get("convention", {})
-    return {name: convention.get(name, getattr(Convention(), name)) for name in ("decimal_mark", "slope_word")}
 
 
 def gather_facts(handed: HandIn, opened: Sequence[StageName]) -> tuple[MarkingFact, ...]:

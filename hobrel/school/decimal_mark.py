@@ -8,7 +8,7 @@ import uuid
 from django.utils import timezone
 
 from hobrel.classes.models import Person, SchoolClass
-from hobrel.core.document.lab_book import Convention, DecimalMark
+from hobrel.core.document.lab_book import DecimalMark, convention_in
 from hobrel.labbooks.actions import amend_book
 from hobrel.labbooks.edits.patches import Stands, find_patches
 from hobrel.labbooks.models import Book
@@ -33,10 +33,9 @@ def choose_decimal_mark(school_class: SchoolClass, teacher: Person, mark: Decima
 
 
 def _show_with(book: Book, teacher: Person, mark: DecimalMark, client_id: uuid.UUID) -> None:
-    convention = book.document.get("convention", {})
-    if convention.get("decimal_mark", Convention().decimal_mark) == mark:
+    if convention_in(book.document).decimal_mark == mark:
         return
-    changed = {**book.document, "convention": {**convention, "decimal_mark": mark}}
+    changed = {**book.document, "convention": {**book.document.get("convention", {}), "decimal_mark": mark}}
     # who has chosen otherwise at the same moment has made the edit
     with contextlib.suppress(Stands):
         amend_book(book, teacher, client_id, find_patches(book.document, changed), f"numbers with a {mark}, as the class writes them")

@@ -110,6 +110,13 @@ class Choosing(DecimalMark):
         self.assertEqual(send_edit(self.ann, self.book, reading("7.62")).status_code, 200)
         self.assertEqual(send_edit(self.ann, self.book, reading("7,63", was="7.62")).status_code, 200)
 
+    def test_a_refusal_names_numbers_as_the_class_writes_them(self) -> None:
+        plan = Book.objects.get(plan=self.school.practical.version.plan)
+        edit = {"type": "choose_convention", "was": {"decimal_mark": "point"}, "becomes": {"decimal_mark": "comma"}}
+        self.assertEqual(send_edit(self.teacher, plan, edit).status_code, 200)
+        b = {"type": "change_quantity", "quantity": "b", "was": {"value": "30.0"}, "becomes": {"value": "three"}}
+        self.assertRegex(send_edit(self.teacher, plan, b).json()["detail"], r"as in \d+,\d+")
+
     def test_only_a_teacher_of_the_class_and_only_a_mark(self) -> None:
         path = f"my-classes/{self.school.school_class.pk}/decimal-mark"
         self.assertEqual(post(self.ann, path, mark="comma").status_code, 404)

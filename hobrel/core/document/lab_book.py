@@ -346,6 +346,13 @@ def _adapter() -> TypeAdapter[LabBook]:
     return TypeAdapter(LabBook)
 
 
+@cache
+def _convention_adapter() -> TypeAdapter[Convention]:
+    from pydantic import TypeAdapter
+
+    return TypeAdapter(Convention)
+
+
 def read_lab_book(document: object) -> LabBook:
     """Read a lab book from parsed JSON.
 
@@ -366,6 +373,11 @@ def read_lab_book(document: object) -> LabBook:
         ) from trouble
     check_limits(book)
     return book
+
+
+def convention_in(document: Mapping[str, Any]) -> Convention:
+    """The convention of a lab book that has been kept, of which nothing else is read."""
+    return _convention_adapter().validate_python(document.get("convention", {}))
 
 
 def check_limits(book: LabBook) -> None:
