@@ -152,7 +152,7 @@ def _outcome(changing: _Changing, author: Person, wanted: Wanted) -> Outcome:
     except Problem as problem:
         return changing.refuse(problem)
     except CoreError as trouble:
-        return changing.refuse(Problem(422, trouble.code, reword_text(trouble.message, convention_in(changing.document)), trouble.fields))
+        return changing.refuse(Problem(422, trouble.code, trouble.message, trouble.fields))
     return Outcome(record.revision)
 
 
@@ -186,7 +186,8 @@ class _Changing:
 
     def refuse(self, problem: Problem) -> Outcome:
         self.is_refused = True
-        return Outcome(None, problem)
+        words = reword_text(problem.message, convention_in(self.document))
+        return Outcome(None, Problem(problem.status, problem.code, words, problem.fields))
 
     def bring_log(self, key: str, columns: LogColumns | None) -> None:
         if columns is not None:
