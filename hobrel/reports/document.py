@@ -43,6 +43,7 @@ _STYLES = {
     "gone": "Underline",
 }
 _RAISED_BRACKET = re.compile(r"(?<!\\left)\(([^()]*)\)\^")
+_WITH_COMMA = re.compile(r"(\d+)\{,\}(\d+)")
 _NAMED_BRACE = re.compile(r"\\underbrace\{([^{}]*)\}_\{((?:[^{}]|\{[^{}]*\})*)\}")
 Target = Literal["html", "docx", "odt"]
 
@@ -211,8 +212,14 @@ def _maths(tex: str, sheets: Sheets, display: bool) -> Node:
     """Mathematics that the core made, never text from a person; as plain text where it cannot be read."""
     if tex in sheets.unset:
         return {"t": "Emph", "c": write_words(write_plainly(tex))}
-    readable = tex if sheets.target == "html" else _for_word_processors(tex)
+    whole = keep_whole(tex)
+    readable = whole if sheets.target == "html" else _for_word_processors(whole)
     return {"t": "Math", "c": [{"t": "DisplayMath" if display else "InlineMath"}, readable]}
+
+
+def keep_whole(tex: str) -> str:
+    """Numbers with a decimal comma as one piece each: pandoc would set 4{,}79 as a list of two numbers, with a space between them."""
+    return _WITH_COMMA.sub(r"\\operatorname{\1,\2}", tex)
 
 
 def _for_word_processors(tex: str) -> str:

@@ -12,7 +12,7 @@ from typing import Any
 import pypandoc
 
 from hobrel.core.reporting.tree import Equation, Maths, Report, words_in
-from hobrel.reports.document import API_VERSION
+from hobrel.reports.document import API_VERSION, keep_whole
 
 _log = logging.getLogger(__name__)
 LONGEST_SECONDS = 30
@@ -41,10 +41,10 @@ def convert_maths(texs: Iterable[str], target: str) -> dict[str, str]:
         new = list(wanted)
     if new:
         options = ["--mathml", "--wrap=none"] if target == "html" else ["--wrap=none"]
-        tree = _document([{"t": "Para", "c": [{"t": "Math", "c": [{"t": "DisplayMath"}, tex]}]} for tex in new])
+        tree = _document([{"t": "Para", "c": [{"t": "Math", "c": [{"t": "DisplayMath"}, keep_whole(tex)]}]} for tex in new])
         out, warnings = run_pandoc(tree, target, *options)
         written = _split(out.decode(), target)
-        failed = {tex for tex in new if tex in warnings} if warnings else set()
+        failed = {tex for tex in new if keep_whole(tex) in warnings} if warnings else set()
         if warnings:
             _log.error("mathematics that cannot be set, written plainly: %s", warnings.strip())
         if len(written) != len(new):

@@ -181,6 +181,10 @@ class WhatPeopleWrote(unittest.TestCase):
             self.assertIn(shown, texts)
         self.assertEqual(book.runs, before)
 
+    def test_how_uncertain_readings_are_is_said_whole(self) -> None:
+        said = [w.text for p in build_and_reword(strip()).parts for b in p.blocks for w in words_in(b) if isinstance(w, Words)]
+        self.assertTrue(any("Each overhang is uncertain by 0,0005 m." in text for text in said), said)
+
     def test_sources_of_accepted_values_stay(self) -> None:
         accepted = Accepted("12.5", "0.1", "table 3.2 of doi 10.1103/PhysRev.93.15")
         book = strip()

@@ -202,7 +202,9 @@ class TheClass(unittest.TestCase):
         words, drawing = part(report, "class").blocks
         assert isinstance(words, Paragraph) and isinstance(drawing, Drawing) and drawing.line is not None
         own = next(v.text for v in report.values if v.name == "E")
-        self.assertIn(f"This bench has {own}.", plain_words(words.words))
+        said = plain_words(words.words)
+        self.assertRegex(said, r"the class found E = 12\.\d+ ± 0\.\d+ GPa \([^.]+\), of \d+ benches(, without [^.]+)?\. This bench has ")
+        self.assertIn(f"This bench has {own}.", said)
         self.assertEqual([m.name for m in drawing.line.marks], ["this bench", "the class", "accepted"])
         # no other bench is named
         self.assertNotIn("Bench 1", plain_words(words.words) + drawing.described)

@@ -30,6 +30,7 @@ from hobrel.core.formulas.typeset import formula_tex
 from hobrel.core.pipeline.computation import compute
 from hobrel.core.presentation.analysis import present
 from hobrel.core.presentation.showing import tex_unit
+from hobrel.core.presentation.wording import Wording
 from hobrel.core.questions.dry_run import draw_example
 from hobrel.core.reporting.building import ReportFrame, build_report
 from hobrel.core.reporting.tree import Block, Drawing, Equation, Heading, Inlines, Items, Maths, Paragraph, Part, Report, Table, Words
@@ -322,7 +323,20 @@ class Mathematics(unittest.TestCase):
             except CoreError:
                 continue  # deeper than a formula may be
         found += [f"1.2{tex_unit(unit)}" for unit in UNITS]
-        return list(dict.fromkeys(found))
+        # a third of them as a class has them that writes commas
+        comma = Wording(False, True)
+        return list(dict.fromkeys((*found, *(comma.put_in_tex(tex) for tex in found[::3]))))
+
+    def test_a_number_with_a_comma_is_one_number_in_every_file(self) -> None:
+        tex = Wording(False, True).put_in_tex(r"v = \frac{(4.79 \pm 0.04)\ \mathrm{m}}{1.50\ \mathrm{s}} \times 10^{-3}")
+        report = Report("One", (), (Part("a", "A", (Equation("e", tex),)),))
+        for number in ("4,79", "0,04", "1,50"):
+            self.assertIn(f'"{number}"', convert_maths([tex], "typst")[tex])
+            self.assertRegex(convert_maths([tex], "html")[tex], rf"<m\w[^>]*>{number}</m")
+        with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx", "a4"))) as archive:
+            self.assertEqual(re.findall(r"<m:t>(\d,\d+)</m:t>", archive.read("word/document.xml").decode()), ["4,79", "0,04", "1,50"])
+        self.assertEqual(write_plainly(tex), "v = ((4,79 ± 0,04) m)/(1,50 s) × 10⁻³")
+        self.assertEqual(Wording(False, True).put_in_tex(r"\text{wire of 0.5 mm} = 0.5"), r"\text{wire of 0,5 mm} = 0{,}5")
 
     def test_formulas_and_units_go_through_every_writer_without_a_warning(self) -> None:
         texs = self.texs()

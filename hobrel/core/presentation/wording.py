@@ -24,6 +24,7 @@ _OURS_OF: dict[type, tuple[str, ...]] = {Trouble: ("message",), Working: ("title
 """Plain texts of ours, besides formulas, of which names end in tex."""
 _POINT = re.compile(r"(?:\w+://|www\.|\b10\.\d{4,9}/)\S+|(?<![.,\d])(\d+)\.(?=\d+(?!\.?\d))")
 """The point of a number; one with two points (a day, a part of a part) is none, and an address or the number of a paper stays as it is."""
+_TEXT_IN_TEX = re.compile(r"(\\text\{[^{}]*\})")
 _BETWEEN_NUMBERS = re.compile(r"(\d,\d+), (?=[-+−]?\d)")
 
 
@@ -43,7 +44,9 @@ class Wording:
     def put_in_tex(self, tex: str) -> str:
         """The same in TeX, where a comma by itself would have a space behind it."""
         tex = Wording(self.slope, False).put_in(tex)
-        return _put_in_mark(tex, "{,}") if self.comma and "." in tex else tex
+        if not self.comma or "." not in tex:
+            return tex
+        return "".join(_put_in_mark(part, "," if part.startswith(r"\text{") else "{,}") for part in _TEXT_IN_TEX.split(tex))
 
     def mark(self, text: str) -> str:
         """A text of numbers, with the class's mark and nothing else changed."""

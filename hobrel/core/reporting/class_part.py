@@ -55,7 +55,7 @@ def _write_pool(pool: PoolResult, bench: str) -> Iterator[Block]:
             *say_words(f"{with_capital(name)}: the class found "),
             *rich_words(pool.symbol),
             Words(f" = {chosen.value.text}", "bold"),
-            *say_words(f" ({told(chosen.words, '; ')}). {told(pool.counted)}".rstrip()),
+            *say_words(f" ({told(chosen.words, '; ')}){', ' if pool.counted else ''}{told(pool.counted, '; ')}."),
             *say_words(f" This bench has {own.text}." if own is not None else " This bench has none."),
         )
     )

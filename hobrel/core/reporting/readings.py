@@ -126,7 +126,7 @@ def _say_uncertain(quantities: list[Quantity], run: Run, rows: list[int], by_id:
         u = _common_u(column, rows) if quantity.repeats == 1 and quantity.holds == "numbers" else None
         if u:
             # an instrument's is said as it is: half of 5 mL is 2.5 mL, also where a ± is rounded to one figure
-            of_instrument = "" if _has_own_u(run, quantity.id) else column.instrument_text.partition(" ± ")[2].partition(",")[0]
+            of_instrument = "" if _has_own_u(run, quantity.id) else column.instrument_text.partition(" ± ")[2].partition(", ")[0]
             yield f"Each {quantity.name} is uncertain by {of_instrument or with_unit(u, column.unit)}."
 
 

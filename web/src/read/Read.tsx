@@ -3,7 +3,8 @@ import { Button, Dropdown, Segmented } from 'antd';
 import { Suspense, lazy, useState } from 'react';
 import { useLocation, useSearchParams } from 'react-router';
 import type { Schemas } from '@/shared/api/client';
-import { useBook } from '@/shared/book/context';
+import { useBook, useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import { DEFINED, isWorded, readIn } from '@/shared/book/quantities';
 import { keepQuietly } from '@/shared/ui/keepQuietly';
 import { useRemembered } from '@/shared/ui/useRemembered';
@@ -42,6 +43,7 @@ export function Read() {
   const { state, analysis, quantities, run } = useBook(({ state, analysis, quantities, run }) => ({ state, analysis, quantities, run }));
   const [direction, setDirection] = useState<Direction>(beginDirection);
   const [sheet, setSheet] = useState<'bring' | 'quantities' | null>(null);
+  const example = withMark('2.50', useDecimalMark());
   const [asked, ask] = useSearchParams();
   const defined = asked.get(DEFINED) ?? '';
   const { key: visit } = useLocation();
@@ -157,7 +159,7 @@ export function Read() {
           {bare
             ? 'Type two headings, each with its unit: time t (s), or t / s. Or paste a whole table into the first heading, with its own headings above it. The graph is there by itself.'
             : state.can_edit
-              ? 'Write every reading as you see it, with all its digits: 2.50 stays 2.50. A block copied from elsewhere can be pasted into any cell.'
+              ? `Write every reading as you see it, with all its digits: ${example} stays ${example}. A block copied from elsewhere can be pasted into any cell.`
               : 'You are looking at this bench’s readings. Leave a remark in the margin; they change them themselves.'}
         </p>
       )}

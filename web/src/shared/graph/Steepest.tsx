@@ -2,7 +2,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { client, get } from '@/shared/api/client';
-import { useBook } from '@/shared/book/context';
+import { useBook, useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
@@ -14,7 +15,7 @@ import { NumberTrouble } from '@/shared/ui/NumberTrouble';
 export function Steepest({ graph, onSpot }: { graph: string; onSpot: (spot: { x: number; y: number } | null) => void }) {
   const { state, run } = useBook(({ state, run }) => ({ state, run }));
   const [open, setOpen] = useState(false);
-  const [text, setText] = useState('0.5');
+  const [text, setText] = useState(withMark('0.5', useDecimalMark()));
   const fraction = readNumber(text) ?? NaN;
   const wrong = !(fraction > 0 && fraction <= 10);
   const found = useQuery({
