@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, fields, is_dataclass, replace
 from functools import cache
-from typing import Any, TypeVar, get_args, get_type_hints
+from typing import Any, Literal, TypeVar, get_args, get_origin, get_type_hints
 
 from hobrel.core.document.lab_book import Convention, LabBook
 from hobrel.core.errors import CoreError
@@ -133,10 +133,12 @@ def _change(value: Any, change: Any) -> Any:
 
 @cache
 def _ways_of(kind: type, also: Places) -> tuple[tuple[str, str], ...]:
-    """How each field of a result is gone through: the name of what changes its texts, or its parts one by one."""
+    """How each field of a result is gone through: by what changes its texts, or part by part. What holds no text is left out."""
     hints = get_type_hints(kind, include_extras=True)
     ways = []
     for field in fields(kind):
+        if _holds_no_text(hints[field.name]):
+            continue
         if field.name in _OURS_OF.get(kind, ()):
             way = "put_in"
         elif field.name.endswith("tex"):
@@ -145,6 +147,13 @@ def _ways_of(kind: type, also: Places) -> tuple[tuple[str, str], ...]:
             way = "mark" if (kind, field.name) in also or _holds_numbers(hints[field.name]) else "parts"
         ways.append((field.name, way))
     return tuple(ways)
+
+
+def _holds_no_text(hint: Any) -> bool:
+    if get_origin(hint) is Literal:
+        return True
+    parts = [part for part in get_args(hint) if part is not Ellipsis]
+    return all(_holds_no_text(part) for part in parts) if parts else hint in (bool, int, float, type(None))
 
 
 def _holds_numbers(hint: Any) -> bool:
