@@ -118,6 +118,15 @@ class Places(unittest.TestCase):
         for text, unit, value in (("0.25", "m", 0.25), ("25 cm", "m", 0.25), ("0.3^3", "m^3", 0.027), ("ln(2)", "", math.log(2))):
             with self.subTest(text):
                 self.assertAlmostEqual(read_typed(text, unit), value, 12)
+        # a product is written as one; what reads as a number with its ± is none
+        for text, value in (("2*0.25", 0.5), ("2(3)*4", 24.0), ("log10(100)", 2.0), ("2.5 10^-2", 0.025)):
+            self.assertAlmostEqual(read_typed(text, ""), value, 12)
+        for text, words in (
+            ("0.1 0.2", "is not one number"), ("1 000", "thousands"), ("0.1(1)", "with its ±"), ("5.32(12)", "with its ±"),
+            ("0.1 ± 0.01", "with its ±"), ("0,1 +/- 0,01", "with its ±"),
+        ):  # fmt: skip
+            with self.subTest(text), self.assertRaisesRegex(CoreError, words):
+                read_typed(text, "")
         for text, code in (("g_n^2", "bad_number"), ("x", "bad_number"), ("ln(0)", "outside_domain"), ("25 kg", "bad_unit")):
             with self.subTest(text), self.assertRaises(CoreError) as caught:
                 read_typed(text, "m")

@@ -66,7 +66,7 @@ _GRAMMAR = r"""
     OPEN: "("
     CLOSE: ")"
     COMMA: ","
-    %ignore /[ \t\u00a0]+/
+    %ignore /[ \t\u00a0\u2009\u202f]+/
 """
 
 _GREEK = dict(
@@ -116,13 +116,17 @@ def _read_cached(text: str, known: frozenset[str], log_is_ln: bool, tables: tupl
     if len(text) > LONGEST_FORMULA:
         raise CoreError("bad_formula", "The formula is longer than {longest} characters.", longest=LONGEST_FORMULA, at=LONGEST_FORMULA)
     try:
-        tree = _parser(tuple(sorted(t.symbol for t in tables))).parse(_plainly(text))
+        plain = _plainly(text)
+        tree = _parser(tuple(sorted(t.symbol for t in tables))).parse(plain)
     except lark.exceptions.UnexpectedCharacters as trouble:
         at = trouble.pos_in_stream or 0
         words = "“{text}” has no meaning in a formula here.{hint}"
         raise CoreError("bad_formula", words, text=text[at], hint=_INSTEAD.get(text[at], ""), at=at) from None
     except lark.exceptions.UnexpectedToken as trouble:
         raise _explain_token(trouble, text) from None
+    if two := _TWO_NUMBERS.search(plain):
+        words = "“{text}” are two numbers beside each other. Write one number, without a blank, or * between two."
+        raise CoreError("bad_formula", words, text=text[two.start() : two.end()], at=two.start())
     node = _Builder(known, log_is_ln, {t.symbol: t for t in tables}).build(tree)
     _check_limits(node)
     return node
@@ -167,6 +171,12 @@ def _plainly(text: str) -> str:
     text = in_plain_letters(text)
     # between the two of a rate it parts numbers
     return text if "rate" in text else _DECIMAL_COMMA.sub(".", text)
+
+
+_TWO_NUMBERS = re.compile(
+    r"(?<![\w.])((?>\d+(?:[.]\d*)?(?:[eE][+-]?\d+)?|[.]\d+)\s*(?:[½⅓⅔¼¾]|[.]\d+|(?<=\s)(?!10\s*(?:\^|\*\*|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]))\d[\d.]*))"
+)
+"""A number and another beside it, but a power of ten: they would be multiplied, so that 1 000 were 0 and 1½ a half."""
 
 
 def _explain_token(trouble: lark.exceptions.UnexpectedToken, text: str) -> CoreError:

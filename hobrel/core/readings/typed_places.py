@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import re
+
 from hobrel.core.errors import CoreError
 from hobrel.core.formulas.evaluate import evaluate
 from hobrel.core.formulas.reading import read_formula
 from hobrel.core.readings.parsing import parse_reading
+
+_WITH_U = re.compile(r"±|\+/?-|(?<!\w)[\d.,]+\(\d+\)(?!\s*[\d.(*/^])")
 
 
 def read_typed(text: str, unit: str) -> float:
@@ -24,6 +28,9 @@ def read_typed(text: str, unit: str) -> float:
     CoreError
         ``bad_number``, ``bad_unit`` as `parse_reading`; ``outside_domain`` for a formula without a value.
     """
+    if _WITH_U.search(text):
+        words = "“{text}” is a number with its ±. Write the number alone: here no ± is taken."
+        raise CoreError("bad_number", words, text=text.strip())
     try:
         return float(parse_reading(text, unit).value)
     except CoreError as trouble:

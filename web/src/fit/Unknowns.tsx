@@ -2,6 +2,8 @@
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
+import { useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
 import { newId } from '@/shared/book/newId';
 import { CollectButton } from '@/shared/ui/CollectButton';
 import { Labelled } from '@/shared/ui/Labelled';
@@ -9,6 +11,7 @@ import { plain } from '@/shared/ui/Rich';
 import { told } from '@/shared/ui/told';
 import { Typeset } from '@/shared/ui/Typeset';
 import { Exact } from '@/shared/ui/Exact';
+import { apart } from './readingsApart';
 
 interface Props {
   fit: Schemas['Fit'];
@@ -18,20 +21,19 @@ interface Props {
   onPlace: (part: Partial<Schemas['Fit']>) => void;
 }
 
-/** Readings as they were typed, one after the other: “3.71 3.74”, “3,71; 3,74”. */
-const apart = (text: string): string[] => text.split(/[;\s]+|,\s+/).filter(Boolean);
-
 function Readings({ label, texts, onWrite }: { label: string; texts: readonly string[]; onWrite: (texts: string[]) => void }) {
   const [draft, setDraft] = useState<string | null>(null);
+  const mark = useDecimalMark();
+  const shown = texts.map((text) => withMark(text, mark)).join('  ');
   const keep = () => {
-    if (draft !== null && apart(draft).join(' ') !== texts.join(' ')) onWrite(apart(draft));
+    if (draft !== null && JSON.stringify(apart(draft)) !== JSON.stringify(apart(shown))) onWrite(apart(draft));
     setDraft(null);
   };
   return (
     <Exact
       size="small"
       aria-label={label}
-      value={draft ?? texts.join('  ')}
+      value={draft ?? shown}
       maxLength={400}
       placeholder="3.71 3.74"
       data-dirty={draft === null ? 'no' : 'yes'}
