@@ -161,6 +161,11 @@ class Fitting(BrowserTest):
         unfold(self.page)
         self.page.get_by_role("button", name="all points").click()
         expect(self.card).to_contain_text("of 8 points")
+        self.page.get_by_label("All points. Or only from x =").fill("0.2")
+        self.page.get_by_label("to", exact=True).fill("0.03")
+        self.page.get_by_role("button", name="Fit this stretch").click()
+        expect(self.page.get_by_text("The range ends before it begins")).to_be_visible()
+        expect(self.page.get_by_label("to", exact=True)).to_have_value("0.03")
         self.page.get_by_label("All points. Or only from x =").fill("zero")
         expect(self.page.get_by_role("button", name="Fit this stretch")).to_be_disabled()
 

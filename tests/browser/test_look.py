@@ -177,6 +177,8 @@ class Looking(BrowserTest):
         self.page.get_by_label("x to").fill("0.2")
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_role("alert")).to_contain_text("The range ends before it begins")
+        # what was typed is still there
+        expect(self.page.get_by_label("x to")).to_have_value("0.2")
         self.page.get_by_role("button", name="as the points need it").click()
         saved(self.page)
         expect(self.page.locator(".graph [data-point]")).to_have_count(8)

@@ -54,6 +54,18 @@ class OwnBooks(BrowserTest):
         expect(page.get_by_role("link", name="Pool", exact=False)).to_have_count(0)
         self.check_access(page)
 
+    def test_each_station_of_an_empty_one_has_a_title_and_nothing_in_the_way(self) -> None:
+        page = self.page_of(self.school.students[0])
+        self.begin(page)
+        for number in (1, 3, 4, 5, 6, 7, 9):
+            page.keyboard.press(f"Alt+{number}")
+            expect(page.locator("main h1").first).to_be_visible()
+            self.check_access(page, where=f"station {number}")
+        page.keyboard.press("Alt+7")
+        page.get_by_role("button", name="A finding of your own").click()
+        expect(page.get_by_role("heading", name="A finding of your own", level=1)).to_be_visible()
+        self.check_access(page)
+
     @in_the_long_run
     def test_the_scatter_where_nothing_changed_is_the_uncertainty_of_each_reading(self) -> None:
         page = self.page_of(self.school.students[0])

@@ -140,6 +140,13 @@ class Graphs(TestCase):
     def test_what_cannot_be(self) -> None:
         place = partial(placing, self.document, "place_graph", "straight")
         self.assertEqual(self.refuse(place(y_low=3.0, y_high=1.0)), "bad_range")
+        self.assertEqual(self.refuse(place(x_low=3.0, x_high=3.0)), "bad_range")
+        stretch = partial(placing, self.document, "place_fit", "line")
+        self.assertEqual(self.refuse(stretch(low=0.2, high=0.03)), "bad_range")
+        apply_edit(self.document, edit_adapter.validate_python(stretch(low=0.2)))
+        uses = [{"symbol": "m_1", "kind": "mean", "of": "L", "low": 0.6, "high": 0.3}]
+        content = {"name": "a mean", "symbol": "M", "formula": "m_1", "uses": uses}
+        self.assertEqual(self.refuse({"type": "add_finding", "finding": "own", "content": content}), "bad_range")
         self.assertEqual(self.refuse(place(x="nothing")), "gone")
         self.assertEqual(self.refuse(place(also=["nothing"])), "gone")
         self.assertEqual(self.refuse(place(notes=[{**NOTE, "id": f"n{i}"} for i in range(30)]) | {"graph": "nothing"}), "gone")

@@ -13,7 +13,7 @@ from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.formulas.typeset import write_symbol
 from hobrel.labbooks.edits.changing import PartEdit, change_item
 from hobrel.labbooks.edits.draft import Draft
-from hobrel.labbooks.edits.parts import EditModel, End, FormulaText, Key, Name, ReadingText, Symbol, UnitText
+from hobrel.labbooks.edits.parts import EditModel, End, FormulaText, Key, Name, ReadingText, Symbol, UnitText, check_range
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import Document, check_known, check_symbol, check_unit, find, has
 from hobrel.server import policy
@@ -186,6 +186,7 @@ def _check(document: Document, key: str, content: dict[str, Any], own: bool = Tr
     check_symbol([*document["quantities"], *others], content["symbol"], "derived")
     named: list[dict[str, Any]] = []
     for ingredient in content["uses"]:
+        check_range(ingredient["low"], ingredient["high"])
         check_symbol(named, ingredient["symbol"], "measured")
         named.append({"symbol": ingredient["symbol"], "name": "something else that this finding uses"})
     if any(canonical_name(n["symbol"]) == canonical_name(content["symbol"]) for n in named):

@@ -13,7 +13,7 @@ from hobrel.core.stepping.loops import StepWay
 from hobrel.labbooks.edits.changing import PartEdit, change_item
 from hobrel.labbooks.edits.draft import Draft
 from hobrel.labbooks.edits.graphs import refuse_in_use, say_axes
-from hobrel.labbooks.edits.parts import EditModel, End, Finite, FormulaText, Key, Name, ReadingText, Symbol, UnitText
+from hobrel.labbooks.edits.parts import EditModel, End, Finite, FormulaText, Key, Name, ReadingText, Symbol, UnitText, check_range
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import find, has
 from hobrel.server import policy
@@ -109,6 +109,7 @@ def place_fit(draft: Draft, edit: PlaceFit) -> str:
     _check_shape(edit.becomes.shape)
     changed = change_item(draft, "fits", edit, edit.fit, FitChoice(), "this fit")
     fit = {**FitChoice().model_dump(), **find(draft["fits"], edit.fit, "fit")}
+    check_range(fit["low"], fit["high"])
     if len(fit["unknowns"]) > _MOST_UNKNOWNS:
         raise Problem(422, "too_large", f"A fit holds at most {_MOST_UNKNOWNS} unknowns.")
     # two people may have added at once

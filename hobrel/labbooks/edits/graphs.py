@@ -10,7 +10,7 @@ from hobrel.core.document.choices import LOOKS, OF_GRAPH, NoteAnchor
 from hobrel.core.document.limits import MOST_GRAPHS
 from hobrel.labbooks.edits.changing import PartEdit, change_item
 from hobrel.labbooks.edits.draft import Draft
-from hobrel.labbooks.edits.parts import EditModel, End, Finite, Key
+from hobrel.labbooks.edits.parts import EditModel, End, Finite, Key, check_range
 from hobrel.labbooks.edits.registry import kind
 from hobrel.labbooks.places import Document, call, find, has
 from hobrel.server import policy
@@ -68,8 +68,7 @@ def place_graph(draft: Draft, edit: PlaceGraph) -> str:
     changed = change_item(draft, "graphs", edit, edit.graph, GraphPart(), "this graph")
     graph = {**GraphPart().model_dump(), **find(draft["graphs"], edit.graph, "graph")}
     for low, high in ((graph["x_low"], graph["x_high"]), (graph["y_low"], graph["y_high"])):
-        if low is not None and high is not None and not high > low:
-            raise Problem(422, "bad_range", "The range ends before it begins. Write the smaller number first.")
+        check_range(low, high)
     if len(graph["notes"]) > _MOST_NOTES:
         raise Problem(422, "too_large", f"A graph holds at most {_MOST_NOTES} notes.")
     words = f"graph: {say_axes(draft, graph['x'], graph['y'])}"

@@ -10,6 +10,7 @@ from hobrel.core.document.limits import LONGEST_WORDS, MOST_REPEATS
 from hobrel.core.formulas.letters import spell_symbol
 from hobrel.core.readings.typed_places import FARTHEST
 from hobrel.core.units.calculus import keep_unit
+from hobrel.server.problems import Problem
 
 Key = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
@@ -53,3 +54,15 @@ class SettingIn(EditModel):
     readings: Annotated[dict[Key, Annotated[list[ReadingIn | None], Field(max_length=MOST_REPEATS)]], Field(max_length=80)] = {}
     set_aside: Reason | None = None
     of_run: Annotated[str, Field(max_length=40, pattern=r"^[A-Za-z0-9_-]*$")] = ""
+
+
+def check_range(low: float | None, high: float | None) -> None:
+    """Refuse a range, or a stretch, that ends before it begins; where an end is open, there is none.
+
+    Raises
+    ------
+    Problem
+        422 ``bad_range``.
+    """
+    if low is not None and high is not None and not high > low:
+        raise Problem(422, "bad_range", "The range ends before it begins. Write the smaller number first.")

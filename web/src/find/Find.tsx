@@ -17,24 +17,27 @@ export function Find() {
     store.endDraft();
   };
   const open = writing === 'new' || (writing === null && (collected.length > 0 || draft !== null));
+  // what is written is then the title of the page
+  const alone = analysis.findings.every((f) => f.finding === writing);
   return (
     <div className="stack find-stage">
       <RunNames />
       {analysis.findings.length === 0 && !open && (
-        <p className="notice">
-          There is no finding yet. {state.can_edit && `Make one from a ${word}, the mean of a stretch, a value read off, or a formula of these.`}
-        </p>
+        <>
+          <h1 className="fit-none">There is no finding yet</h1>
+          {state.can_edit && <p className="notice">Make one from a {word}, the mean of a stretch, a value read off, or a formula of these.</p>}
+        </>
       )}
       {analysis.findings.map((f) => {
         const finding = state.document.findings.find((d) => d.id === f.finding);
         if (!finding) return null;
         return writing === f.finding ? (
-          <FindingForm key={f.finding} finding={finding} collected={[]} onDone={done} />
+          <FindingForm key={f.finding} finding={finding} collected={[]} alone={alone} onDone={done} />
         ) : (
           <FindingSheet key={f.finding} finding={finding} result={f} onChange={() => setWriting(f.finding)} />
         );
       })}
-      {open && state.can_edit && <FindingForm key="new" finding={null} collected={collected} onDone={done} />}
+      {open && state.can_edit && <FindingForm key="new" finding={null} collected={collected} alone={alone} onDone={done} />}
       {!open && state.can_edit && (
         <p>
           <Button onClick={() => setWriting('new')}>A finding of your own</Button>

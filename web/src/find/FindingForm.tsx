@@ -20,10 +20,13 @@ interface Props {
   finding: Schemas['Finding'] | null;
   /** What was picked on graphs for it. */
   collected: readonly Ingredient[];
+  /** Nothing else on the page has a title. */
+  alone: boolean;
   onDone: () => void;
 }
 
-export function FindingForm({ finding, collected, onDone }: Props) {
+export function FindingForm({ finding, collected, alone, onDone }: Props) {
+  const Title = alone ? 'h1' : 'h2';
   const { state, run, quantities, fits, draft } = useBook(({ state, run, quantities, fits, draft }) => ({
     state,
     run,
@@ -116,7 +119,7 @@ export function FindingForm({ finding, collected, onDone }: Props) {
         if (ready) save();
       }}
     >
-      <h2>{finding ? 'Change this finding' : 'A finding of your own'}</h2>
+      <Title className="find-form-title">{finding ? 'Change this finding' : 'A finding of your own'}</Title>
       <div className="row">
         <Labelled words="called">
           <Input autoFocus value={name} maxLength={80} placeholder="heat given by the bolt" className="field-long" onChange={(e) => setName(e.target.value)} />

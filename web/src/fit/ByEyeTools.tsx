@@ -2,9 +2,8 @@
 import { Button, Segmented } from 'antd';
 import { useState } from 'react';
 import { useDecimalMark, useSlopeWord } from '@/shared/book/context';
-import { writeShort } from '@/shared/book/decimalMark';
+import { readShort, writeShort } from '@/shared/book/decimalMark';
 import type { Schemas } from '@/shared/api/client';
-import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
 import type { ByEye, EyeKind } from './useByEye';
 import { Exact } from '@/shared/ui/Exact';
@@ -59,14 +58,14 @@ function Typed({ eye }: { eye: ByEye }) {
   const mark = useDecimalMark();
   const [gradient, setGradient] = useState(writeShort(eye.line?.gradient, 4, mark));
   const [intercept, setIntercept] = useState(writeShort(eye.line?.intercept, 4, mark));
-  const read = (text: string) => readNumber(text) ?? NaN;
-  const wrong = Number.isNaN(read(gradient)) || Number.isNaN(read(intercept));
+  const line = { gradient: readShort(gradient, eye.line?.gradient, 4, mark) ?? NaN, intercept: readShort(intercept, eye.line?.intercept, 4, mark) ?? NaN };
+  const wrong = Number.isNaN(line.gradient) || Number.isNaN(line.intercept);
   return (
     <form
       className="row"
       onSubmit={(e) => {
         e.preventDefault();
-        if (!wrong) eye.move({ gradient: read(gradient), intercept: read(intercept) }, true);
+        if (!wrong) eye.move(line, true);
       }}
     >
       <Exact

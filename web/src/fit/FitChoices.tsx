@@ -3,12 +3,15 @@ import { Button, Checkbox, Segmented, Select } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { useDecimalMark } from '@/shared/book/context';
-import { writeShort } from '@/shared/book/decimalMark';
+import { placeFit } from '@/shared/book/choices';
+import { readShort, writeShort } from '@/shared/book/decimalMark';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { told } from '@/shared/ui/told';
 import { Exact } from '@/shared/ui/Exact';
 import { NumberTrouble } from '@/shared/ui/NumberTrouble';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 type Weights = NonNullable<Schemas['Fit']['weights']>;
 
@@ -112,7 +115,7 @@ export function FitChoices({ fit, card, x, y, xName, firstAbove, editable, onPla
         </p>
       )}
       {(own || fit.shape === 'own') && editable && <OwnFormula key={fit.formula} fit={fit} x={x} y={y} xName={xName} onPlace={onPlace} />}
-      <StretchFields key={`${fit.low} ${fit.high}`} fit={fit} editable={editable} onPlace={onPlace} />
+      <StretchFields fit={fit} editable={editable} onPlace={onPlace} />
     </>
   );
 }
@@ -148,8 +151,9 @@ function OwnFormula({ fit, x, y, xName, onPlace }: Pick<Props, 'fit' | 'x' | 'y'
 
 function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editable: boolean; onPlace: Props['onPlace'] }) {
   const mark = useDecimalMark();
-  const [low, setLow] = useState(writeShort(fit.low, 4, mark));
-  const [high, setHigh] = useState(writeShort(fit.high, 4, mark));
+  const { submit, busy, refusal } = useSubmit();
+  const [draft, setDraft] = useState<{ low?: string; high?: string }>({});
+  const [low, high] = [draft.low ?? writeShort(fit.low, 4, mark), draft.high ?? writeShort(fit.high, 4, mark)];
   const wrong = [low, high].some((t) => Number.isNaN(readNumber(t) ?? 0));
   const whole = (fit.low ?? null) === null && (fit.high ?? null) === null;
   return (
@@ -157,7 +161,8 @@ function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editab
       className="row fit-stretch"
       onSubmit={(e) => {
         e.preventDefault();
-        if (!wrong) onPlace({ low: readNumber(low), high: readNumber(high) });
+        const ends = { low: readShort(low, fit.low, 4, mark), high: readShort(high, fit.high, 4, mark) };
+        if (!wrong) submit(placeFit(fit, ends), () => setDraft({}));
       }}
     >
       <Labelled words={whole ? 'All points. Or only from x =' : 'Only from x ='}>
@@ -168,7 +173,7 @@ function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editab
           status={wrong ? 'error' : ''}
           value={low}
           placeholder="start"
-          onChange={(e) => setLow(e.target.value)}
+          onChange={(e) => setDraft({ ...draft, low: e.target.value })}
         />
       </Labelled>
       <Labelled words="to">
@@ -179,11 +184,11 @@ function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editab
           status={wrong ? 'error' : ''}
           value={high}
           placeholder="end"
-          onChange={(e) => setHigh(e.target.value)}
+          onChange={(e) => setDraft({ ...draft, high: e.target.value })}
         />
       </Labelled>
       {editable && (
-        <Button size="small" htmlType="submit" disabled={wrong}>
+        <Button size="small" htmlType="submit" loading={busy} disabled={wrong}>
           Fit this stretch
         </Button>
       )}
@@ -194,6 +199,7 @@ function StretchFields({ fit, editable, onPlace }: { fit: Schemas['Fit']; editab
       )}
       <span className="quiet">or drag across the graph</span>
       <NumberTrouble typed={[low, high]} />
+      <TroubleWords beside>{refusal}</TroubleWords>
     </form>
   );
 }

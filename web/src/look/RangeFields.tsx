@@ -3,12 +3,15 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import type { Schemas } from '@/shared/api/client';
 import { placeGraph } from '@/shared/book/choices';
-import { useBookStore } from '@/shared/book/context';
+import { useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
+import { useSubmit } from '@/shared/book/useSubmit';
 import { AS_NEEDED, type Range } from '@/shared/graph/useZoom';
 import { Labelled } from '@/shared/ui/Labelled';
 import { readNumber } from '@/shared/ui/readNumber';
 import { Exact } from '@/shared/ui/Exact';
 import { NumberTrouble } from '@/shared/ui/NumberTrouble';
+import { TroubleWords } from '@/shared/ui/TroubleWords';
 
 const ENDS = ['x_low', 'x_high', 'y_low', 'y_high'] as const;
 type End = (typeof ENDS)[number];
@@ -20,20 +23,16 @@ const FIELDS: { end: End; words: string; label: string }[] = [
   { end: 'y_high', words: 'to', label: 'y to' },
 ];
 
-const write = (v: number | null | undefined) => (v === null || v === undefined ? '' : String(v));
-
 /** `kinds`: what stands along x are no numbers. */
 export function RangeFields({ graph, kinds, editable }: { graph: Schemas['Graph']; kinds: boolean; editable: boolean }) {
-  const store = useBookStore();
+  const mark = useDecimalMark();
+  const { submit, busy, refusal } = useSubmit();
   const [draft, setDraft] = useState<Partial<Record<End, string>>>({});
-  const text = (end: End) => draft[end] ?? write(graph[end]);
+  const text = (end: End) => draft[end] ?? withMark(String(graph[end] ?? ''), mark);
   const values = Object.fromEntries(ENDS.map((end) => [end, readNumber(text(end))])) as Record<End, number | null>;
   const wrong = (end: End) => Number.isNaN(values[end] ?? 0);
   const chosen = ENDS.some((end) => (graph[end] ?? null) !== null);
-  const show = (range: Range) => {
-    setDraft({});
-    store.edit(placeGraph(graph, range));
-  };
+  const show = (range: Range) => submit(placeGraph(graph, range), () => setDraft({}));
   return (
     <form
       className="row look-range"
@@ -58,7 +57,7 @@ export function RangeFields({ graph, kinds, editable }: { graph: Schemas['Graph'
         </Labelled>
       ))}
       {editable && (
-        <Button size="small" htmlType="submit" disabled={ENDS.some(wrong)}>
+        <Button size="small" htmlType="submit" loading={busy} disabled={ENDS.some(wrong)}>
           Show that
         </Button>
       )}
@@ -68,6 +67,7 @@ export function RangeFields({ graph, kinds, editable }: { graph: Schemas['Graph'
         </Button>
       )}
       <NumberTrouble typed={ENDS.map(text)} />
+      <TroubleWords beside>{refusal}</TroubleWords>
     </form>
   );
 }

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { withMark, writeShort } from './decimalMark';
+import { readShort, withMark, writeShort } from './decimalMark';
 
 test('a reading is shown with the mark of the class, and only its mark is another', () => {
   for (const [typed, shown] of [
@@ -16,6 +16,15 @@ test('a reading is shown with the mark of the class, and only its mark is anothe
     expect(withMark(typed, 'comma')).toBe(shown);
     expect(withMark(typed, 'point')).toBe(typed);
   }
+});
+
+test('a number that nobody has changed is not rounded to what was shown of it', () => {
+  expect(readShort('0,1235', 0.123456, 4, 'comma')).toBe(0.123456);
+  expect(readShort('0.1235', 0.123456, 4, 'comma')).toBe(0.1235);
+  expect(readShort(' 0.1235 ', 0.123456, 4, 'point')).toBe(0.123456);
+  expect(readShort('', null, 4, 'point')).toBe(null);
+  expect(readShort('', 0.5, 4, 'point')).toBe(null);
+  expect(readShort('x', 0.5, 4, 'point')).toBe(NaN);
 });
 
 test('a number of our own has so many figures', () => {
