@@ -174,9 +174,9 @@ def _plainly(text: str) -> str:
 
 
 _TWO_NUMBERS = re.compile(
-    r"(?<![\w.])((?>\d+(?:[.]\d*)?(?:[eE][+-]?\d+)?|[.]\d+)\s*(?:[½⅓⅔¼¾]|[.]\d+|(?<=\s)(?!10\s*(?:\^|\*\*|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]))\d[\d.]*))"
+    r"(?<![\w.])((?>\d+(?:[.]\d*)?(?:[eE][+-]?\d+)?|[.]\d+)\s*(?:[½⅓⅔¼¾]|[.]\d+|(?<=\s)\d[\d.]*+(?!\s*(?:\^|\*\*|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]))))"
 )
-"""A number and another beside it, but a power of ten: they would be multiplied, so that 1 000 were 0 and 1½ a half."""
+"""A number and another beside it that is not raised: they would be multiplied, so that 1 000 were 0 and 1½ a half."""
 
 
 def _explain_token(trouble: lark.exceptions.UnexpectedToken, text: str) -> CoreError:
