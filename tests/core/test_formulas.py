@@ -76,7 +76,8 @@ class Reading(unittest.TestCase):
                 read_formula(formula, VALUES)
             self.assertEqual((caught.exception.fields["at"], caught.exception.fields["text"]), (at, named))
         for formula, value in (
-            ("3.5 10^-3 x", 0.00525), ("3.5 10⁻³ x", 0.00525), ("4 2^(1/2) x", 6 * math.sqrt(2)), ("2(3)", 6.0), ("(2)(3) x", 9.0), ("2. x", 3.0), (".5 x", 0.75),
+            ("3.5 10^-3 x", 0.00525), ("3.5 10⁻³ x", 0.00525), ("4 2^(1/2) x", 6 * math.sqrt(2)),
+            ("2(3)", 6.0), ("(2)(3) x", 9.0), ("2. x", 3.0), (".5 x", 0.75),
             ("½ x", 0.75), ("10^3 x", 1500.0), ("1e3 x", 1500.0), ("t_10 2", 14.0), ("log10(100) 3", 6.0),
         ):  # fmt: skip
             with self.subTest(formula):

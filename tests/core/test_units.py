@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import pickle
 import unittest
 from fractions import Fraction
@@ -79,7 +80,7 @@ class Spelling(unittest.TestCase):
 
     def test_levels_are_numbers_as_they_stand(self) -> None:
         """60 dB are ten to the six times as strong (ISO 80000-8, 8-22); the registry takes 1 dB for the number 1.26 itself."""
-        for name in ("dB", "decibels", "Np"):
+        for name in ("dB", "decibels", "dBm", "Np", "neper", "octaves"):
             self.assertEqual(convert(60.0, parse_unit(name), parse_unit("")), 60.0)
         level = measured(Source("L", "L", np.asarray(0.5), parse_unit("dB")), 60.0)
         strength = evaluate(read_formula("10^(L/10)", {"L"}), {"L": level})
@@ -96,6 +97,19 @@ class Spelling(unittest.TestCase):
             ("dpt", "1/m", 1.0),
             ("Å", "nm", 0.1),
             ("ppb", "", 1e-9),
+            # another registry, of astronomers (astropy 7), has these as the same table; 2.58e-4 C/kg are a roentgen there (table 8)
+            ("milligauss", "T", 1e-7),
+            ("kilogauss", "T", 0.1),
+            ("Mx", "Wb", 1e-8),
+            ("Oe", "A/m", 1e3 / (4 * math.pi)),
+            ("kOe", "A/m", 1e6 / (4 * math.pi)),
+            ("mcd", "cd", 1e-3),
+            ("R", "C/kg", 2.58e-4),
+            ("mR/h", "C/(kg h)", 2.58e-7),
+            ("dpi", "1/in", 1.0),
+            ("dpm", "1/min", 1.0),
+            ("U", "µmol/min", 1.0),
+            ("U/mL", "mU/µL", 1.0),
         ):
             with self.subTest(written):
                 self.assertAlmostEqual(convert(1.0, parse_unit(written), parse_unit(meant)) / factor, 1.0, places=12)
@@ -116,6 +130,15 @@ class Spelling(unittest.TestCase):
             self.assertTrue(told.exception.message.endswith(words), told.exception.message)
         for known in ("mHz", "MHz", "mPa", "MV", "S", "s", "M", "T", "t", "h", "H", "mL", "ml", "kWh"):
             self.assertEqual(len(parse_unit(known).powers), 1, known)
+
+    def test_no_thousandth_of_a_constant_of_nature_and_no_measure_of_a_trade_is_a_unit(self) -> None:
+        for text in ("nk", "kR", "fc", "Ek", "zc", "ke", "pk", "Ta", "cp", "bp", "rd"):
+            with self.subTest(text), self.assertRaisesRegex(CoreError, f"“{text}” is not a unit that is known here"):
+                parse_unit(text)
+        for text, meant in (("pct", "%"), ("mil", "thou or mrad")):
+            with self.subTest(text), self.assertRaisesRegex(CoreError, f"Is it {meant}\\?"):
+                parse_unit(text)
+        self.assertAlmostEqual(convert(1.0, parse_unit("e"), parse_unit("C")), 1.602176634e-19, 27)
 
     def test_what_only_looks_like_one_is_refused(self) -> None:
         for text in ("1.5", "superb", "cooper", "arb.units", "Lux2x"):

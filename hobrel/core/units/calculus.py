@@ -5,6 +5,7 @@ pint knows what the units are; this module keeps the arithmetic of exponents out
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass
 from fractions import Fraction
@@ -12,7 +13,7 @@ from functools import cache, cached_property, lru_cache
 from typing import Any
 
 from hobrel.core.errors import CoreError
-from hobrel.core.units.lookalikes import JOINED, find_meant
+from hobrel.core.units.lookalikes import JOINED, find_meant, is_no_unit
 from hobrel.core.units.spelling import spell_unit
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
@@ -22,14 +23,19 @@ _SPELLING = {
     "degC": "°C", "celsius": "°C", "degF": "°F", "fahrenheit": "°F", "%": "percent", "°": "deg",
     "\u03bc": "µ", "\u03a9": "ohm", "\u2126": "ohm", "\u00c5": "angstrom", "\u212b": "angstrom", "‰": "permille",
 }  # fmt: skip
-_OURS = {
-    **dict.fromkeys(("dB", "decibel", "decibels", "dBA", "Np"), "1"),
-    "G": "1e-4 tesla", "gauss": "1e-4 tesla", "mG": "1e-7 tesla", "kG": "0.1 tesla",
-    **dict.fromkeys(("D", "dpt", "dioptre", "dioptres", "diopter", "diopters"), "1/meter"),
-    "ppb": "1e-9", "px": "1 pixel", "nM": "1e-6 mol/meter**3",
+_OF_ANOTHER_SYSTEM = {
+    "gauss": ("G", "1e-4 tesla"), "maxwell": ("Mx", "1e-8 weber"), "oersted": ("Oe", f"{1e3 / (4 * math.pi)} ampere/meter"),
 }  # fmt: skip
-"""What the registry has otherwise: levels, which are numbers as they stand and no powers of ten; the gauss of another system of units; a
-pint of dry goods; pixels, which are as long as their picture says."""
+"""What the registry has in a system where a current is made of forces (BIPM, The International System of Units, 8th edition, table 9)."""
+_OURS = {
+    **{each: value for name, (symbol, value) in _OF_ANOTHER_SYSTEM.items() for each in (name, symbol)},
+    **dict.fromkeys(("dB", "decibel", "decibels", "dBA", "dBm", "dBu", "Np", "neper", "nepers", "oct", "octave", "octaves"), "1"),
+    **dict.fromkeys(("D", "dpt", "dioptre", "dioptres", "diopter", "diopters"), "1/meter"),
+    "ppb": "1e-9", "px": "1 pixel", "nM": "1e-6 mol/meter**3", "mcd": "1e-3 candela", "dpi": "1/inch", "dpm": "1/minute",
+    "R": "1 roentgen", "mR": "1e-3 roentgen", "µR": "1e-6 roentgen", "U": "1 enzyme_unit",
+}  # fmt: skip
+"""What the registry has otherwise: levels, which are numbers as they stand and no powers of ten; a pint of dry goods; pixels, which are as
+long as their picture says; millicandelas, which were a millionth of a day; the constant of gases, which is no unit."""
 LONGEST_UNIT = 80
 
 
@@ -76,8 +82,11 @@ KELVIN = Unit((("K", Fraction(1)),))
 def _registry() -> Any:
     import pint
 
-    registry: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True, cache_folder=None)
+    registry: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True, cache_folder=None, on_redefinition="ignore")
     registry.define("drop = count")
+    for name, (symbol, value) in _OF_ANOTHER_SYSTEM.items():
+        # for their thousandths; the names themselves the registry has worked out before
+        registry.define(f"{name} = {value} = {symbol}")
     return registry
 
 
@@ -95,6 +104,8 @@ def _known(name: str) -> tuple[float, tuple[tuple[str, Fraction], ...]]:
     registry = _registry()
     try:
         own = _OURS.get(name)
+        if own is None and is_no_unit(name, registry.parse_unit_name(name)):
+            raise CoreError("bad_unit", "“{name}” is not a unit that is known here.", name=name)
         quantity = (registry.Quantity(1, registry.parse_units(name)) if own is None else registry.Quantity(own)).to_base_units()
     except Exception as trouble:  # pint raises many kinds on unknown text; each means the same to the reader
         raise CoreError("bad_unit", "“{name}” is not a unit that is known here.", name=name) from trouble
