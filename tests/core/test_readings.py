@@ -119,7 +119,7 @@ class Places(unittest.TestCase):
             with self.subTest(text):
                 self.assertAlmostEqual(read_typed(text, unit), value, 12)
         # a product is written as one; what reads as a number with its ± is none
-        for text, value in (("2*0.25", 0.5), ("2(3)*4", 24.0), ("log10(100)", 2.0), ("2.5 10^-2", 0.025)):
+        for text, value in (("2*0.25", 0.5), ("2 ln(3)", 2 * math.log(3)), ("2(3)*4", 24.0), ("log10(100)", 2.0), ("2.5 10^-2", 0.025)):
             self.assertAlmostEqual(read_typed(text, ""), value, 12)
         for text, words in (
             ("0.1 0.2", "is not one number"), ("1 000", "thousands"), ("0.1(1)", "with its ±"), ("5.32(12)", "with its ±"),
@@ -127,7 +127,13 @@ class Places(unittest.TestCase):
         ):  # fmt: skip
             with self.subTest(text), self.assertRaisesRegex(CoreError, words):
                 read_typed(text, "")
-        for text, code in (("g_n^2", "bad_number"), ("x", "bad_number"), ("ln(0)", "outside_domain"), ("25 kg", "bad_unit")):
+        for text, code in (
+            ("g_n^2", "bad_number"),
+            ("x", "bad_number"),
+            ("ln(0)", "outside_domain"),
+            ("25 kg", "bad_unit"),
+            ("25 (kg)", "bad_unit"),
+        ):
             with self.subTest(text), self.assertRaises(CoreError) as caught:
                 read_typed(text, "m")
             self.assertEqual(caught.exception.code, code)

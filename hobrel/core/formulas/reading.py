@@ -124,8 +124,8 @@ def _read_cached(text: str, known: frozenset[str], log_is_ln: bool, tables: tupl
         raise CoreError("bad_formula", words, text=text[at], hint=_INSTEAD.get(text[at], ""), at=at) from None
     except lark.exceptions.UnexpectedToken as trouble:
         raise _explain_token(trouble, text) from None
-    if two := _TWO_NUMBERS.search(plain):
-        words = "“{text}” are two numbers beside each other. Write one number, without a blank, or * between two."
+    if two := _TWO_WAYS.search(plain):
+        words = "“{text}” is read in two ways. Write one number, without a blank and with one decimal sign, or * between two."
         raise CoreError("bad_formula", words, text=text[two.start() : two.end()], at=two.start())
     node = _Builder(known, log_is_ln, {t.symbol: t for t in tables}).build(tree)
     _check_limits(node)
@@ -173,10 +173,10 @@ def _plainly(text: str) -> str:
     return text if "rate" in text else _DECIMAL_COMMA.sub(".", text)
 
 
-_TWO_NUMBERS = re.compile(
-    r"(?<![\w.])((?>\d+(?:[.]\d*)?(?:[eE][+-]?\d+)?|[.]\d+)\s*(?:[½⅓⅔¼¾]|[.]\d+|(?<=\s)\d[\d.]*+(?!\s*(?:\^|\*\*|[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]))))"
+_TWO_WAYS = re.compile(
+    r"(?<![\w.^])(?:\d{1,3}(?:\s\d{3})+(?:[.]\d+)?(?![\d.])|\d+(?:[.]\d+){2,}|\d+\s+\d+\s*/\s*\d+(?![\w.])|[\d.]+\s*[½⅓⅔¼¾])"
 )
-"""A number and another beside it that is not raised: they would be multiplied, so that 1 000 were 0 and 1½ a half."""
+"""One number to people, and a product to the grammar: 1 000 were 0, 1.000.000 too, 1 1/2 and 1½ a half."""
 
 
 def _explain_token(trouble: lark.exceptions.UnexpectedToken, text: str) -> CoreError:

@@ -11,6 +11,9 @@ from hobrel.core.readings.parsing import parse_reading
 
 _WITH_U = re.compile(r"±|\+/?-|(?<!\w)[\d.,]+\(\d+\)(?!\s*[\d.(*/^])")
 
+_TWO_NUMBERS = re.compile(r"(?<!\w)[\d.,]+\s+[.,]?\d+(?![\w.,]*\s*[\^⁰¹²³⁴⁵⁶⁷⁸⁹⁻])")
+"""Two readings and no product, but of a power of ten."""
+
 
 def read_typed(text: str, unit: str) -> float:
     """Read a typed place.
@@ -34,13 +37,16 @@ def read_typed(text: str, unit: str) -> float:
     try:
         return float(parse_reading(text, unit).value)
     except CoreError as trouble:
-        if trouble.code != "bad_number":
+        # a function behind a number (2 ln(3)) reads as its unit
+        if trouble.code != "bad_number" and "(" not in text:
+            raise
+        if _TWO_NUMBERS.search(text):
             raise
         try:
             worked_out = evaluate(read_formula(text, ()), {})
         except CoreError as other:
             # somebody who has typed letters meant a formula; what is wrong with that is then the better answer
-            raise (other if "(" in text else trouble) from other
+            raise (other if "(" in text and trouble.code == "bad_number" else trouble) from other
         if worked_out.value.ndim or worked_out.slopes or not worked_out.unit.is_number:
             raise
         return check_place(float(worked_out.value))
