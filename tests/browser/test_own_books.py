@@ -57,9 +57,13 @@ class OwnBooks(BrowserTest):
     def test_each_station_of_an_empty_one_has_a_title_and_nothing_in_the_way(self) -> None:
         page = self.page_of(self.school.students[0])
         self.begin(page)
-        for number in (1, 3, 4, 5, 6, 7, 9):
+        titles = {
+            1: "What is it about?", 3: "Averages", 4: "There is no graph yet", 5: "Is it a line?", 6: "Nothing is fitted yet",
+            7: "There is no finding yet", 9: "Untitled lab book",
+        }  # fmt: skip
+        for number, title in titles.items():
             page.keyboard.press(f"Alt+{number}")
-            expect(page.locator("main h1").first).to_be_visible()
+            expect(page.locator("main h1").first).to_have_text(title)
             self.check_access(page, where=f"station {number}")
         page.keyboard.press("Alt+7")
         page.get_by_role("button", name="A finding of your own").click()
