@@ -24,7 +24,7 @@ export function Find() {
       <RunNames />
       {analysis.findings.length === 0 && !open && (
         <>
-          <h1 className="fit-none">There is no finding yet</h1>
+          <h1>There is no finding yet</h1>
           {state.can_edit && <p className="notice">Make one from a {word}, the mean of a stretch, a value read off, or a formula of these.</p>}
         </>
       )}
