@@ -78,6 +78,22 @@ class DecimalComma(BrowserTest):
         self.assertEqual(self.texts("L")[1], ["0.355"], "it says what it said")
         self.assertEqual(Book.objects.get(pk=self.school.book.pk).revision, revision)
 
+    def test_what_is_copied_has_it_and_is_pasted_as_the_same(self) -> None:
+        fill(self.school.book)
+        self.choose_comma()
+        page = self.open_book(self.school.students[0])
+        cell(page, 0, 0).click()
+        for key in ("Shift+ArrowDown", "Shift+ArrowRight", "Control+c"):
+            page.keyboard.press(key)
+        first, second = (self.texts(q) for q in ("L", "t10"))
+        wanted = "\n".join(f"{first[row][0]}\t{second[row][0]}".replace(".", ",") for row in (0, 1))
+        self.assertEqual(page.evaluate("navigator.clipboard.readText()").strip(), wanted)
+        cell(page, 8, 0).click()
+        page.keyboard.press("Control+v")
+        expect(cell(page, 9, 0)).to_have_value("0,350")
+        saved(page)
+        self.assertEqual(self.texts("L")[8:10], [["0,300"], ["0,350"]])
+
     def test_a_stretch_and_a_line_by_eye_are_typed_with_it(self) -> None:
         fill(self.school.book)
         self.choose_comma()

@@ -1,5 +1,8 @@
 // What is done with a block of cells: filled, blanked, copied, pasted over. Each is one edit, which the bar takes back.
 import { type ClipboardEvent, useState } from 'react';
+import { useDecimalMark } from '@/shared/book/context';
+import { withMark } from '@/shared/book/decimalMark';
+import { isWorded } from '@/shared/book/quantities';
 import { type Row, textOf } from '@/shared/book/rows';
 import { isBlock, readBlock, writeBlock } from './block';
 import { type CellText, LONGEST, type Slot, count, newSetting } from '@/shared/book/cells';
@@ -15,6 +18,7 @@ interface Props {
 }
 
 export function useBlock({ chosen, shown, slots, editable, write, onBring }: Props) {
+  const mark = useDecimalMark();
   const [pasted, setPasted] = useState<{ words: string; text: string } | null>(null);
 
   const cellsOf = (block: Chosen): { row: Row; slot: Slot }[] => {
@@ -43,13 +47,17 @@ export function useBlock({ chosen, shown, slots, editable, write, onBring }: Pro
     return true;
   };
 
+  // as it is shown: the tables that it is put into are written with the same mark
+  const shownIn = (row: Row, { quantity, repeat }: Slot): string => {
+    const text = textOf(row, quantity.id, repeat);
+    return isWorded(quantity) ? text : withMark(text, mark);
+  };
+
   const copy = (e: ClipboardEvent): boolean => {
     if (!chosen) return false;
     const { top, bottom, left, right } = edgesOf(chosen);
-    e.clipboardData.setData(
-      'text/plain',
-      writeBlock(shown.slice(top, bottom + 1).map((row) => slots.slice(left, right + 1).map((s) => textOf(row, s.quantity.id, s.repeat)))),
-    );
+    const block = shown.slice(top, bottom + 1).map((row) => slots.slice(left, right + 1).map((slot) => shownIn(row, slot)));
+    e.clipboardData.setData('text/plain', writeBlock(block));
     e.preventDefault();
     return true;
   };
