@@ -76,7 +76,8 @@ class Reading(unittest.TestCase):
                 read_formula(formula, VALUES)
             self.assertEqual((caught.exception.fields["at"], caught.exception.fields["text"]), (at, named))
         for formula, value in (
-            ("3.5 10^-3 x", 0.00525), ("3.5 10⁻³ x", 0.00525), ("0.5 9.81 x^2", 11.03625), ("4 pi^2 0.25", math.pi**2), ("2(3)", 6.0),
+            ("3.5 10^-3 x", 0.00525), ("3.5 10⁻³ x", 0.00525), ("0.5 9.81 x^2", 11.03625), ("4 pi^2 0.25", math.pi**2), ("4 20 x", 120.0),
+            ("2(3)", 6.0),
             ("4 2^(1/2) x", 6 * math.sqrt(2)), ("(2)(3) x", 9.0), ("2. x", 3.0), (".5 x", 0.75), ("½ x", 0.75), ("1000 x", 1500.0),
             ("10^3 x", 1500.0), ("10^3 100", 1e5), ("1e3 x", 1500.0), ("t_10 2", 14.0), ("t_10 1/2", 3.5), ("log10(100) 3", 6.0),
         ):  # fmt: skip

@@ -19,6 +19,7 @@ from hobrel.labbooks.models import Book, EditRecord
 from hobrel.labbooks.own import begin_book
 from hobrel.labbooks.plan_books import give_out, write_plan
 from hobrel.plans.models import Practical
+from hobrel.pools.queries import read_pools
 from hobrel.reports.actions import compare_hand_ins, hand_in
 from hobrel.reports.models import HandIn
 from hobrel.school.amending import amend_practical, look_at_amendment, take_back_amendment
@@ -134,6 +135,9 @@ class Choosing(DecimalMark):
             texts = list(texts_in(found))
             self.assertEqual([text for text in texts if re.search(r"\d\.\d", text)], [], part)
             self.assertTrue(any(re.search(r"\d,\d", text) for text in texts), part)
+        # and so has what a plan's author is told of the last time
+        value = next(v.value.text for pool in read_pools(Practical.objects.get(pk=self.school.practical.pk)) for v in pool.values)
+        self.assertRegex(value, r"\d+,\d+")
 
 
 class Beginning(DecimalMark):
