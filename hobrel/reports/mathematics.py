@@ -18,6 +18,7 @@ _log = logging.getLogger(__name__)
 LONGEST_SECONDS = 30
 _KEPT: dict[tuple[str, str], str] = {}
 _MOST_KEPT = 20_000
+_SIGN = re.compile(r'((?:^\$|[(=]|times|pm) *[-−]) ("\d+,\d+")')
 
 
 def run_pandoc(tree: str, target: str, *options: str) -> tuple[bytes, str]:
@@ -57,7 +58,8 @@ def convert_maths(texs: Iterable[str], target: str) -> dict[str, str]:
 def _split(out: str, target: str) -> list[str]:
     if target == "html":
         return re.findall(r"<p>(.*?)</p>", out, re.DOTALL)
-    return [part.strip() for part in re.split(r"\n\n+", out.strip())]
+    # a sign stands close to a number that is a name as well
+    return [_SIGN.sub(r"\1\2", part.strip()) for part in re.split(r"\n\n+", out.strip())]
 
 
 def _document(blocks: list[dict[str, Any]]) -> str:

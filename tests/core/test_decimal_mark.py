@@ -186,6 +186,12 @@ class WhatPeopleWrote(unittest.TestCase):
         said = [w.text for p in build_and_reword(strip()).parts for b in p.blocks for w in words_in(b) if isinstance(w, Words)]
         self.assertTrue(any("Each overhang is uncertain by 0,0005 m." in text for text in said), said)
 
+    def test_no_number_in_mathematics_has_a_comma_that_parts(self) -> None:
+        blocks = [b for p in build_and_reword(strip()).parts for b in p.blocks]
+        texs = [getattr(w, "tex", "") for b in blocks for w in words_in(b)] + [getattr(b, "tex", "") for b in blocks]
+        self.assertTrue(any(r"\chi^2_\nu = " in tex for tex in texs))
+        self.assertEqual([tex for tex in texs if re.search(r"\d,\d", tex)], [])
+
     def test_sources_of_accepted_values_stay(self) -> None:
         accepted = Accepted("12.5", "0.1", "table 3.2 of doi 10.1103/PhysRev.93.15")
         book = strip()

@@ -333,6 +333,9 @@ class Mathematics(unittest.TestCase):
         for number in ("4,79", "0,04", "1,50"):
             self.assertIn(f'"{number}"', convert_maths([tex], "typst")[tex])
             self.assertRegex(convert_maths([tex], "html")[tex], rf"<m\w[^>]*>{number}</m")
+        signs = {r"(-0{,}001 \pm 0{,}003)": '-"0,001"', r"y = -1{,}5": '-"1,5"', r"-1{,}5": '-"1,5"', r"a - 1{,}5": '- "1,5"'}
+        for one, set_so in signs.items():
+            self.assertIn(set_so, convert_maths([one], "typst")[one])
         with zipfile.ZipFile(io.BytesIO(export_report(ReportFiles(report), "docx", "a4"))) as archive:
             self.assertEqual(re.findall(r"<m:t>(\d,\d+)</m:t>", archive.read("word/document.xml").decode()), ["4,79", "0,04", "1,50"])
         self.assertEqual(write_plainly(tex), "v = ((4,79 ± 0,04) m)/(1,50 s) × 10⁻³")

@@ -64,7 +64,9 @@ def write_fit(fit: Fit, analysis: Analysis, slope_word: str, key: str) -> tuple[
         items.append(say_words(f"The points {why}, so that these ± are not to be taken at their word."))
     items.append(_sentence(card.within, "; "))
     if card.reduced_chi2:
-        head = (Maths(rf"\chi^2_\nu = {card.reduced_chi2}"), Words(f" for {card.dof} degrees of freedom. "))
+        # as it is shown, with the class's mark
+        value = card.reduced_chi2.replace(",", "{,}")
+        head = (Maths(rf"\chi^2_\nu = {value}"), Words(f" for {card.dof} degrees of freedom. "))
         items.append((*head, *say_words(told(card.chi2_words))))
     if card.pattern is not None:
         items.append(say_words(told(card.pattern.words)))
