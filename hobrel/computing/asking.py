@@ -232,6 +232,18 @@ def _folder() -> Path:
     return folder
 
 
+def begin_computing() -> None:
+    """Set the computing process off, if nobody else has, without waiting for it: it takes seconds to load, beside whatever else has to be
+    done first.
+    """
+    if CAN_FORK and _starting.acquire(blocking=False):
+        try:
+            if not _listens() and not _started:
+                _started[:] = [_start_parent()]
+        finally:
+            _starting.release()
+
+
 def start_computing(patience: float = START_SECONDS) -> None:
     """Start the computing process, if nobody else has, and wait until it listens, or for so many seconds."""
     if not CAN_FORK:

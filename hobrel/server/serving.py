@@ -15,10 +15,14 @@ def on_starting(server: Any) -> None:
     from django.core.management import call_command
     from django.db import connections
 
-    from hobrel.computing.asking import start_computing
+    from hobrel.computing.asking import begin_computing, start_computing
     from hobrel.computing.sweeping import keep_loaded
 
-    start_computing()
+    begin_computing()
+    # what answers is loaded here and not by the first who asks each worker
+    import hobrel.server.urls  # noqa: F401
+
     call_command("load_demo" if settings.DEMO else "open_school")
+    start_computing()
     connections.close_all()
     keep_loaded()

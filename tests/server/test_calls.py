@@ -20,6 +20,7 @@ from hobrel.core.document.lab_book import LabBook, Run, read_lab_book, write_lab
 from hobrel.core.errors import CoreError
 from hobrel.core.pipeline.computation import Computation
 from hobrel.server.problems import Problem
+from hobrel.server.serving import on_starting
 from tests.fuzz.typing import demo_books
 
 COUNTED: list[str] = []
@@ -181,9 +182,28 @@ class Starting(SimpleTestCase):
             asking.start_computing(10.0)
             self.assertAlmostEqual(self.now, 90.0, delta=0.1)
 
+    def test_a_server_sets_it_off_once_and_goes_on_and_waits_for_that_one(self) -> None:
+        asking.begin_computing()
+        asking.begin_computing()
+        self.assertEqual((self.started, self.now), (1, 0.0))
+        with self.assertLogs("hobrel.computing.asking", "ERROR"):
+            asking.start_computing(10.0)
+        self.assertEqual(self.started, 1)
+
     def test_one_that_ends_at_once_is_not_started_for_ever(self) -> None:
         self.ended = 1
         with self.assertLogs("hobrel.computing.asking", "ERROR"):
             asking.start_computing()
         self.assertEqual(self.started, 5)
         self.assertLess(self.now, 1.0)
+
+    def test_a_server_loads_it_beside_all_else_and_has_it_before_anybody_asks(self) -> None:
+        done: list[str] = []
+        for where, name in (
+            ("hobrel.computing.asking.begin_computing", "set off"), ("hobrel.computing.asking.start_computing", "waited for"),
+            ("django.core.management.call_command", "database"), ("hobrel.computing.sweeping.keep_loaded", "kept"),
+        ):  # fmt: skip
+            self.enterContext(patch(where, lambda *_, name=name: done.append(name)))
+        self.enterContext(patch("django.db.connections.close_all"))
+        on_starting(None)
+        self.assertEqual(done, ["set off", "database", "waited for", "kept"])
