@@ -14,7 +14,7 @@ from hobrel.core.errors import CoreError
 from hobrel.core.readings.converting import convert_reading
 from hobrel.core.readings.heading_units import split_heading
 from hobrel.core.readings.headings import read_heading
-from hobrel.interchange.sensing import NEW, Target, look_at, write_heading, write_name
+from hobrel.interchange.sensing import NEW, Target, count_seconds, fits, look_at, write_heading, write_name
 from hobrel.interchange.tables import Sheet
 from hobrel.labbooks.edits.headings import FirstGraph
 from hobrel.labbooks.edits.runs import AddRun, FillRun, LogIn, NewHeading
@@ -101,6 +101,13 @@ def make_log(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook, every: int =
         _in_unit("1", units[quantity.id], quantity.unit)
         columns[quantity.id] = [_text_at(row, column, quantity) for row in rows]
     return BroughtLog(columns, units, len(rows))
+
+
+def with_seconds(sheet: Sheet, chosen: Sequence[Chosen], book: LabBook) -> tuple[Sheet, tuple[Chosen, ...]]:
+    """The table and the choice where a ticked column of times of day goes to a time: in seconds since its first row."""
+    times = {q.id for q in book.quantities if fits(q.unit, "s")}
+    counted, found = count_seconds(sheet, {c.index for c in chosen if c.target.quantity in times})
+    return counted, tuple(replace(c, unit="s") if c.index in found else c for c in chosen)
 
 
 def _add_u(cells: list[Any], u: str) -> None:

@@ -8,7 +8,7 @@ from typing import Literal
 from hobrel.computing.shelf import OpenBook
 from hobrel.core.document.lab_book import LabBook
 from hobrel.interchange import taking
-from hobrel.interchange.bringing import Chosen, Into, make_edit, make_log, make_settings, name_new, with_new
+from hobrel.interchange.bringing import Chosen, Into, make_edit, make_log, make_settings, name_new, with_new, with_seconds
 from hobrel.interchange.sensing import SheetLook, look_at
 from hobrel.interchange.tables import read_tables
 from hobrel.labbooks.actions import digest_log
@@ -73,6 +73,7 @@ def bring_file_in(book: LabBook, data: bytes, name: str, choice: Choice) -> Brou
         raise Problem(422, "gone", "This sheet is not in the file.")
     sheet = sheets[choice.sheet]
     chosen, book, new = name_new(choice.columns, sheet, book)
+    sheet, chosen = with_seconds(sheet, chosen, book)
     log = make_log(sheet, chosen, book, choice.every) if choice.logged else None
     settings = [] if log else make_settings(sheet, chosen, book, choice.every)
     brought = LogIn(kept=digest_log(log.columns), rows=log.rows, units=log.units) if log else settings

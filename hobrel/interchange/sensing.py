@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass, replace
 from itertools import accumulate
 
@@ -13,6 +13,7 @@ from hobrel.core.formulas.reading import canonical_name
 from hobrel.core.readings.heading_units import SplitHeading, split_heading
 from hobrel.core.readings.headings import may_repeat, read_headings, uncertainty_of
 from hobrel.core.units.calculus import parse_unit, same_dimension
+from hobrel.interchange.clock_columns import ClockColumn, are_days, is_time_of_day, read_clock, without_form
 from hobrel.interchange.tables import Sheet
 
 _BUT_HEADING = re.compile(r"^(?:1\s*/\s*[^\d\s]|\d+(?:st|nd|rd|th)\b|\d+\s+[^\W\d_]{4,})")
@@ -38,7 +39,7 @@ NEW = "new:"
 
 @dataclass(frozen=True)
 class ColumnLook:
-    """A column as it seems to be; `target` is a suggestion."""
+    """A column as it seems to be; `target` is a suggestion, `words` say what is made of its cells."""
 
     index: int
     heading: str
@@ -48,6 +49,7 @@ class ColumnLook:
     texts: int
     first: tuple[str, ...]
     target: Target | None
+    words: str = ""
 
 
 @dataclass(frozen=True)
@@ -63,19 +65,80 @@ class SheetLook:
 
 def look_at(sheet: Sheet, book: LabBook) -> SheetLook:
     """Look a table over, and suggest which quantity each column is."""
-    heading_row, first = _find_body(sheet.rows)
-    width = max((len(r) for r in sheet.rows), default=0)
-    body = [r for r in sheet.rows[first:] if any(c for c in r)]
-    heads = _carry_over(_headings(sheet.rows, heading_row, first, width), body)
-    targets = _suggest(heads, [_is_filled(body, i) for i in range(width)], book)
+    heading_row, first, heads, body = _part(sheet)
+    clocks = _find_clocks(body[:LOOKED_AT], heads)
+    read = [q for q in book.quantities if q.kind in ("changed", "measured")]
+    heads = [(without_form(name), "s") if i in clocks else _as_meant(name, unit, read) for i, (name, unit) in enumerate(heads)]
+    targets = _suggest(heads, [i in clocks or _is_filled(body, i) for i in range(len(heads))], book)
     columns = []
-    for i in range(width):
+    for i, (name, unit) in enumerate(heads):
         cells = [r[i] if i < len(r) else "" for r in body[:LOOKED_AT]]
-        numbers = sum(1 for c in cells if c and _NUMBER.match(c))
+        numbers = sum(1 for c in cells if _reads(c) or (c and i in clocks))
         blanks = sum(1 for c in cells if not c)
-        shown = tuple(c for c in cells[:SHOWN])
-        columns.append(ColumnLook(i, heads[i][0], heads[i][1], numbers, blanks, len(cells) - numbers - blanks, shown, targets.get(i)))
+        words = "" if i not in clocks else f"seconds since {since}" if (since := clocks[i].since) else "in seconds"
+        columns.append(
+            ColumnLook(i, name, unit, numbers, blanks, len(cells) - numbers - blanks, tuple(cells[:SHOWN]), targets.get(i), words)
+        )
     return SheetLook(sheet.name, heading_row, first, len(body), tuple(columns))
+
+
+def _part(sheet: Sheet) -> tuple[int | None, int, list[tuple[str, str]], list[list[str]]]:
+    """A table in its parts: the row of headings, the first row of numbers, names and units, and the rows that are not empty."""
+    heading_row, first = _find_body(sheet.rows)
+    # what stands above the headings may be a sentence of many words
+    width = max((len(r) for r in sheet.rows[first if heading_row is None else heading_row :]), default=0)
+    body = [r for r in sheet.rows[first:] if any(c for c in r)]
+    return heading_row, first, _carry_over(_headings(sheet.rows, heading_row, first, width), body), body
+
+
+def _find_clocks(body: Sequence[Sequence[str]], heads: Sequence[tuple[str, str]]) -> dict[int, ClockColumn]:
+    """The columns of a table that are times of day, or of a form that their heading says, in seconds."""
+    columns = [[row[i] if i < len(row) else "" for row in body] for i in range(len(heads))]
+    days = next((cells for cells in columns if are_days(cells)), None)
+    clocks = {i: read_clock(cells, heads[i][0], days) for i, cells in enumerate(columns) if cells is not days}
+    return {i: clock for i, clock in clocks.items() if clock is not None}
+
+
+def count_seconds(sheet: Sheet, wanted: Set[int]) -> tuple[Sheet, frozenset[int]]:
+    """The table with seconds in the place of the times of day in the wanted columns, and which of them hold some."""
+    _, first, heads, body = _part(sheet)
+    if not wanted & _find_clocks(body[:LOOKED_AT], heads).keys():
+        return sheet, frozenset()
+    clocks = {i: clock.cells for i, clock in _find_clocks(body, heads).items() if i in wanted}
+    rows = [[clocks[i][k] if i in clocks else cell for i, cell in enumerate(row)] for k, row in enumerate(body)]
+    return replace(sheet, rows=[*sheet.rows[:first], *rows]), frozenset(clocks)
+
+
+_UNIT_BEHIND = re.compile(r"^(?P<name>.+?)[_ ](?:in[_ ])?(?P<unit>[^\W_]+|°[A-Z])$")
+_DEGREES = {"C": "°C", "F": "°F"}
+
+
+def _as_meant(name: str, unit: str, read: Sequence[Quantity]) -> tuple[str, str]:
+    """A heading as programs and loggers write it, by what is read: T_degC, Time s; a temperature in C; a unit and no name."""
+    called = [q for q in read if name.lower() in _names_of(q) or _shortens(name.lower(), q, read)]
+    if unit:
+        degrees = _DEGREES.get(unit, unit)
+        is_temperature = "temp" in name.lower() or any(fits(degrees, q.unit) for q in called)
+        return name, degrees if is_temperature else unit
+    if called:
+        return name, unit
+    parts = _UNIT_BEHIND.match(name)
+    if parts is not None:
+        apart = _as_meant(parts["name"], parts["unit"], read)
+        if any(fits(apart[1], q.unit) and apart[0].lower() in _names_of(q) for q in read):
+            return apart
+    is_unit = re.fullmatch(r"[^\W\d_]{2,}|°[A-Z]", name) and any(q.unit and fits(name, q.unit) for q in read)
+    return (name, name) if is_unit else (name, unit)
+
+
+def _names_of(quantity: Quantity) -> set[str]:
+    names = {canonical_name(quantity.symbol).lower(), quantity.name.lower()}
+    return names | {n.replace("_", "") for n in names}
+
+
+def _reads(cell: str) -> bool:
+    """Whether a cell begins like a reading, and is no time of day, which is none."""
+    return bool(_NUMBER.match(cell)) and not is_time_of_day(cell)
 
 
 def _find_body(rows: list[list[str]]) -> tuple[int | None, int]:
@@ -176,7 +239,7 @@ def _carry_over(heads: list[tuple[str, str]], body: list[list[str]]) -> list[tup
 
 def _is_filled(body: list[list[str]], i: int) -> bool:
     cells = [r[i] for r in body[:200] if i < len(r) and r[i]]
-    return bool(cells) and sum(1 for c in cells if _NUMBER.match(c)) >= len(cells) / 2
+    return bool(cells) and sum(1 for c in cells if _reads(c)) >= len(cells) / 2
 
 
 def _suggest(heads: Sequence[tuple[str, str]], filled: Sequence[bool], book: LabBook) -> dict[int, Target]:
@@ -205,7 +268,7 @@ def _suggest_by_unit(
 ) -> dict[int, Target]:
     """A column that is called otherwise, where its unit leaves no choice: one column of its kind is left, and one quantity."""
     free = [q for q in read if q.unit and all(t.quantity != q.id for t in taken)]
-    fitting = {i: [q for q in free if _fits(heads[i][1], q.unit)] for i, unmatched in enumerate(left) if unmatched and heads[i][1]}
+    fitting = {i: [q for q in free if fits(heads[i][1], q.unit)] for i, unmatched in enumerate(left) if unmatched and heads[i][1]}
     found = {}
     for i, quantities in fitting.items():
         alike = [k for k, others in fitting.items() if others == quantities]
@@ -250,12 +313,11 @@ def _match(name: str, unit: str, read: Sequence[Quantity], taken: set[Target]) -
     # “t_10 2”, “t 2”, “t2” is the second repeat of a quantity that has repeats
     base, _, number = re.match(r"^(.*?)([\s_#]*)(\d+)$", plain).groups() if re.match(r"^.*?\d+$", plain) else (plain, "", "")  # type: ignore[union-attr]
     for quantity in read:
-        names = {canonical_name(quantity.symbol).lower(), quantity.name.lower()}
-        names |= {n.replace("_", "") for n in names}
-        if unit and not _fits(unit, quantity.unit):
+        names = _names_of(quantity)
+        if unit and not fits(unit, quantity.unit):
             continue
         candidates = []
-        if plain in names:
+        if plain in names or _shortens(plain, quantity, read):
             candidates = [Target(quantity.id, r) for r in range(quantity.repeats)]
         elif number and quantity.repeats > 1 and (base in names or any(n.startswith(base) for n in names if base)):
             candidates = [Target(quantity.id, int(number) - 1)] if 1 <= int(number) <= quantity.repeats else []
@@ -265,7 +327,14 @@ def _match(name: str, unit: str, read: Sequence[Quantity], taken: set[Target]) -
     return None
 
 
-def _fits(unit: str, wanted: str) -> bool:
+def _shortens(plain: str, quantity: Quantity, read: Sequence[Quantity]) -> bool:
+    """Whether a heading is the beginning of the name of this quantity (Temp) and of no other."""
+    begun = [q for q in read if len(plain) > 2 and (word := q.name.lower().split(" ")[0]).startswith(plain) and word != plain]
+    return begun == [quantity] and not any(plain in _names_of(q) for q in read)
+
+
+def fits(unit: str, wanted: str) -> bool:
+    """Whether two units go together."""
     try:
         return same_dimension(parse_unit(unit), parse_unit(wanted))
     except CoreError:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -14,12 +15,15 @@ from python_calamine import CalamineError, CalamineWorkbook, PasswordError
 
 from hobrel.core.document.lab_book import LabBook, Setting, read_lab_book
 from hobrel.core.errors import CoreError
+from hobrel.interchange.decimal_signs import join_decimal_commas, take_out_thousands
 from hobrel.interchange.judging import MOST_COLUMNS, MOST_ROWS, damaged, judge_workbook
 from hobrel.server.problems import Problem
 from hobrel.server.texts import is_plain, refuse_no_text
 
 MOST_BYTES = 64_000_000
 _SEPARATORS = {"\t": "tabs", ";": "semicolons", ",": "commas", "|": "bars", " ": "blanks"}
+
+_QUOTED = re.compile('"[^"]*"')
 
 EMPTY = "This file is empty: there is nothing to bring in."
 
@@ -119,9 +123,9 @@ def _read_delimited(text: str, encoding: str) -> Tables:
         lines.pop()
     if len(lines) > MOST_ROWS:
         raise Problem(422, "too_large", f"This file has more than {MOST_ROWS:,} lines. Keep every tenth line, or the part that you need.")
-    separator = _find_separator([line for line in lines[:300] if line.strip()])
+    separator = _find_separator([_QUOTED.sub('""', line) for line in lines[:300] if line.strip()])
     if separator == " ":
-        rows = [line.split() for line in lines]
+        rows = [line.removeprefix("#").split() for line in lines]
     elif separator:
         csv.field_size_limit(100_000)
         try:
@@ -132,7 +136,10 @@ def _read_delimited(text: str, encoding: str) -> Tables:
         rows = [[line.strip()] for line in lines]
     _check_width(rows)
     parted = f"separated by {_SEPARATORS[separator]}" if separator else "one column"
-    return Tables((Sheet("table", rows),), f"text, {parted}, {encoding}")
+    if separator == "," and (joined := join_decimal_commas(rows)) is not None:
+        rows, parted = joined, "separated by commas, which are decimal signs too"
+    rows, without = take_out_thousands(rows)
+    return Tables((Sheet("table", rows),), f"text, {parted}, {encoding}{', thousands separators taken out' if without else ''}")
 
 
 def _find_separator(lines: list[str]) -> str:
@@ -141,7 +148,11 @@ def _find_separator(lines: list[str]) -> str:
     for separator in _SEPARATORS:
         counts = Counter(len(line.split()) if separator == " " else line.count(separator) + 1 for line in lines)
         width, often = counts.most_common(1)[0]
-        if width < 2 or often < 0.6 * len(lines):
+        # tabs and semicolons part cells and nothing else, also where half the lines are about the logger
+        if width < 2 or often < (0.4 if separator in "\t;" else 0.6) * len(lines):
+            continue
+        # what a logger writes about itself is of two words as often as a row is of two numbers, and 9:15 AM has a blank in it
+        if separator == " " and (found in ("\t", ";") or (found == "," and not _are_decimal_commas(lines[-20:]))):
             continue
         if (
             separator == ","
@@ -154,6 +165,11 @@ def _find_separator(lines: list[str]) -> str:
         if score > best:
             best, found = score, separator
     return found
+
+
+def _are_decimal_commas(lines: list[str]) -> bool:
+    """Whether every comma stands within a number, where lines are parted by blanks."""
+    return all(_is_decimal_comma(cell) for line in lines for cell in line.split() if "," in cell)
 
 
 def _is_decimal_comma(line: str) -> bool:

@@ -51,5 +51,6 @@ export function describe(column: ColumnLook, rows: number): string {
   const parts = [`${column.numbers} ${column.numbers === 1 ? 'number' : 'numbers'}`];
   if (column.blanks) parts.push(`${column.blanks} blank`);
   if (column.texts) parts.push(`${column.texts} text`);
+  if (column.words) parts.push(column.words);
   return (looked < rows ? `of the first ${looked}: ` : '') + parts.join(', ');
 }

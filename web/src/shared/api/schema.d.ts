@@ -3978,7 +3978,7 @@ export interface components {
         };
         /**
          * ColumnLook
-         * @description A column as it seems to be; `target` is a suggestion.
+         * @description A column as it seems to be; `target` is a suggestion, `words` say what is made of its cells.
          */
         ColumnLook: {
             /** Blanks */
@@ -3996,6 +3996,11 @@ export interface components {
             texts: number;
             /** Unit */
             unit: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * ColumnResult
