@@ -15,11 +15,15 @@ Commas = Literal["family", "bench"]
 _NUMBERED = re.compile(r"^\s*(?:\d{1,3}[.)]|[-*•–])\s+")
 _BENCH = re.compile(r"^\s*(?:\d{1,3}|(?:bench|table|group|team|place)\b.*)\s*$", re.IGNORECASE)
 _HEADINGS = {
-    **dict.fromkeys(("name", "names", "student", "students", "pupil", "full name"), "name"),
-    **dict.fromkeys(("family name", "family", "surname", "last name", "familyname"), "family"),
-    **dict.fromkeys(("given name", "given", "first name", "forename", "givenname"), "given"),
+    **dict.fromkeys(("name", "names", "student", "students", "student name", "pupil", "learner", "full name"), "name"),
+    **dict.fromkeys(("family name", "family", "surname", "surnames", "last name", "last", "familyname"), "family"),
+    **dict.fromkeys(("given name", "given", "first name", "first names", "first", "forename", "forenames", "givenname"), "given"),
     **dict.fromkeys(("bench", "group", "table", "team", "place"), "bench"),
 }
+_ADDRESS = re.compile(r"\s*[<(\[]?\s*[^\s<>,;()\[\]]+@[^\s<>,;()\[\]]+\s*[>)\]]?")
+_UNDER_BENCH = re.compile(r"^(?P<bench>[^:,;\t@]{1,40}):(?P<names>.*)$")
+_SEVERAL = re.compile(r"[,;]|\s(?:and|&)\s")
+_NUMBER_FIRST = re.compile(r"^\d{1,12}\s*,\s*(?=.*[^\W\d_])")
 
 
 @dataclass(frozen=True)
@@ -50,7 +54,8 @@ class ReadList:
 
 
 def read_list(text: str, commas: Commas | None = None) -> ReadList:
-    """Read a list: a name a line; a tab or a comma parts it from its bench; “Family, Given” is turned round.
+    """Read a list: a name a line, or all in one; a tab or a comma parts it from its bench, or it stands below “Bench:”; “Family, Given” is
+    turned round. Addresses, and numbers before the names, are left out.
 
     Parameters
     ----------
@@ -58,11 +63,12 @@ def read_list(text: str, commas: Commas | None = None) -> ReadList:
     commas : "family" or "bench", optional
         What commas mean, where somebody knows; else it is read off the list.
     """
-    rows = [(i, _cells(line)) for i, line in enumerate(text.splitlines(), 1) if line.strip(" \t,;\ufeff\u200b")]
+    rows = [(i, _cells(line)) for i, line in _lines_of(text)]
     columns = _columns_of(rows[0][1]) if rows else None
     if columns is not None:
         named = [(i, _by_columns(cells, columns)) for i, cells in rows[1:]]
         return _judged(tuple(ListedName(name, bench, i) for i, (name, bench) in named), None)
+    rows = _without_numbers(rows)
     with_commas = [cells[0].split(",") for _, cells in rows if "," in cells[0]]
     meant = (commas or _meaning_of_commas(with_commas, any(len(cells) > 1 for _, cells in rows))) if with_commas else None
     return _judged(tuple(ListedName(*_name_and_bench(cells, meant), i) for i, cells in rows), meant)
@@ -73,8 +79,50 @@ def same_name(name: str) -> str:
     return unicodedata.normalize("NFC", " ".join(name.split())).casefold()
 
 
+def _lines_of(text: str) -> list[tuple[int, str]]:
+    """The lines in which something stands, with their number: a line a name, its bench behind a tab where it stands over it."""
+    lines = [(i, _ADDRESS.sub("", line).strip("\ufeff\u200b")) for i, line in enumerate(text.splitlines(), 1)]
+    lines = [(i, line) for i, line in lines if line.strip(" \t,;\ufeff\u200b")]
+    if len(lines) == 1 and "\t" not in text and ":" not in text:
+        return [(lines[0][0], part) for part in _part_line(lines[0][1])]
+    if all(";" in line and not {",", "\t"} & {*line} for _, line in lines):
+        lines = [(i, line.replace(";", ",")) for i, line in lines]
+    return _with_benches(lines)
+
+
+def _part_line(line: str) -> list[str]:
+    """The names of a list that is one line."""
+    for sign, least in ((";", 2), (",", 3)):
+        parts = [part for part in line.split(sign) if part.strip()]
+        if len(parts) >= least and (sign == ";" or all(" " in part.strip() for part in parts)):
+            return parts
+    return [line]
+
+
+def _with_benches(lines: list[tuple[int, str]]) -> list[tuple[int, str]]:
+    found: list[tuple[int, str]] = []
+    bench = ""
+    for i, line in lines:
+        over = _UNDER_BENCH.match(line)
+        names = [line]
+        if over is not None and any(s.isalpha() for s in over["bench"]):
+            bench = "" if over["bench"].strip().casefold() in _HEADINGS else over["bench"].strip()
+            names = [name for name in _SEVERAL.split(over["names"]) if name.strip(" \t")]
+        found += [(i, f"{name.strip()}\t{bench}" if bench and "\t" not in name else name) for name in names]
+    return found
+
+
+def _without_numbers(rows: list[tuple[int, list[str]]]) -> list[tuple[int, list[str]]]:
+    """The rows without the numbers that stand before all names, in a column of their own."""
+    if all(len(cells) > 1 and cells[0].isdecimal() and any(s.isalpha() for s in cells[1]) for _, cells in rows):
+        return [(i, cells[1:]) for i, cells in rows]
+    if all(_NUMBER_FIRST.match(cells[0]) for _, cells in rows):
+        return [(i, [_NUMBER_FIRST.sub("", cells[0]), *cells[1:]]) for i, cells in rows]
+    return rows
+
+
 def _cells(line: str) -> list[str]:
-    return [_tidy(cell) for cell in _NUMBERED.sub("", line.strip("\ufeff\u200b")).split("\t")]
+    return [_tidy(cell) for cell in _NUMBERED.sub("", line).split("\t")]
 
 
 def _tidy(text: str) -> str:

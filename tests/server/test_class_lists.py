@@ -59,6 +59,35 @@ class Lists(TestCase):
             [("Ada Wren", ""), ("Tomas Lind", ""), ("Mira Sall", ""), ("Joss", "")],
         )
 
+    def test_numbers_in_a_column_of_their_own_and_addresses_are_left_out(self) -> None:
+        for text in (
+            "1\tAda Wren\n2\tBen Tern", "1001,Wren,Ada\n1002,Tern,Ben", "Student ID,Last,First\n1001,Wren,Ada\n1002,Tern,Ben",
+            "Ada Wren <ada.wren@tidewater.example>\nBen Tern (ben@tidewater.example)", "Ada Wren ada@t.example; Ben Tern <b@t.example>",
+            "Name,Email\nAda Wren,ada@tidewater.example\nBen Tern,ben@tidewater.example",
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertEqual(names(text), [("Ada Wren", ""), ("Ben Tern", "")])
+        # a number that only some have is part of what stands there
+        self.assertEqual(codes("1\tAda Wren\nBen Tern\tKnot"), ["no_name"])
+        self.assertEqual(names("Ada Wren\t1\nBen Tern\t2"), [("Ada Wren", "1"), ("Ben Tern", "2")])
+
+    def test_all_names_in_one_line(self) -> None:
+        three = [("Ada Wren", ""), ("Ben Tern", ""), ("Cy Knot", "")]
+        self.assertEqual(names("Ada Wren, Ben Tern, Cy Knot"), three)
+        self.assertEqual(names("Ada Wren; Ben Tern; Cy Knot;"), three)
+        self.assertEqual(names("Wren, Ada; Tern, Ben; Knot, Cy"), three)
+        # a family name, a given one and a bench are one person
+        self.assertEqual(names("Wren, Ada, Knot"), [("Ada Wren", "Knot")])
+        self.assertEqual(names("Wren;Ada;Curlew\nTern;Ben;Knot"), [("Ada Wren", "Curlew"), ("Ben Tern", "Knot")])
+
+    def test_below_the_name_of_a_bench(self) -> None:
+        pairs = [("Ada Wren", "Curlew"), ("Ben Tern", "Curlew"), ("Cy Knot", "Bench 2")]
+        self.assertEqual(names("Curlew:\nAda Wren\nBen Tern\n\nBench 2:\n- Cy Knot"), pairs)
+        self.assertEqual(names("Curlew: Ada Wren, Ben Tern\nBench 2: Cy Knot"), pairs)
+        self.assertEqual(names("Curlew: Ada Wren and Ben Tern\nBench 2: Cy Knot"), pairs)
+        self.assertEqual(names("Curlew:\nWren, Ada\nTern, Ben\nBench 2:\nKnot, Cy"), pairs)
+        self.assertEqual(names("Name: Ada Wren\nName: Ben Tern"), [("Ada Wren", ""), ("Ben Tern", "")])
+
     def test_names_in_every_script(self) -> None:
         written = ["Фёдор Ильин", "李 小龙", "محمد علي", "Ὀδυσσεύς", "Nguyễn Thị Ánh", "Jean-Luc d’Île", "O'Brien", "X Æ"]
         self.assertEqual([name for name, _ in names("\n".join(written))], written)
@@ -77,7 +106,7 @@ class Lists(TestCase):
         self.assertEqual(codes("\n".join(f"Name {chr(65 + i % 26)}{i}" for i in range(MOST_NAMES + 1))), ["long_list"])
 
     @settings(max_examples=200, deadline=None)
-    @given(st.text(alphabet="aBé ,;\t\n\r\"'1.-\u200b\ufeff李\x00", max_size=80))
+    @given(st.text(alphabet="aBé ,;:@<&\t\n\r\"'1.-\u200b\ufeff李\x00", max_size=80))
     def test_any_text_is_a_list_or_says_why_not(self, text: str) -> None:
         found = read_list(text)
         self.assertTrue(found.names or found.troubles)
