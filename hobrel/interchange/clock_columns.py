@@ -158,7 +158,7 @@ def _in_order(moments: Sequence[re.Match[str]], order: tuple[str, str, str]) -> 
 
 def _day_of(moment: re.Match[str], order: tuple[str, str, str]) -> date | None:
     year, month, day = (moment[part] for part in order)
-    if len(year) not in (2, 4) or len(day) > 2:
+    if len(year) not in (2, 4):
         return None
     try:
         return date(int(year) + (2000 if len(year) == 2 else 0), int(month), int(day))

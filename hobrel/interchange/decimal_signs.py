@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from itertools import dropwhile
 
 from hobrel.server.problems import Problem
 
@@ -28,13 +29,14 @@ def join_decimal_commas(rows: Sequence[Sequence[str]]) -> list[list[str]] | None
     Problem
         422 ``not_a_table`` where only some numbers have decimals, so that nobody can tell which cells belong together.
     """
-    filled = [row for row in rows if any(row)]
-    below = filled[-_BELOW:]
-    width = len(below[-1]) if below else 0
+    # from below: what stands under the numbers is no heading
+    upwards = list(dropwhile(_are_words, (row for row in reversed(rows) if any(row))))
+    below = upwards[:_BELOW]
+    width = len(below[0]) if below else 0
     if any(len(row) != width or not all(_DIGITS.fullmatch(c) for c in row) for row in below if not _are_words(row)):
         return None
-    heads = next((row for row in reversed(filled) if _are_words(row)), None)
-    if heads is None or len(heads) >= width or _are_words(below[-1]):
+    heads = next(filter(_are_words, upwards), None)
+    if heads is None or len(heads) >= width:
         return None
     if width != 2 * len(heads):
         raise Problem(

@@ -120,7 +120,7 @@ def _paragraph(block: Paragraph, sheets: Sheets) -> list[Node]:
 def _items(block: Items, sheets: Sheets) -> list[Node]:
     items = [[{"t": "Plain", "c": _inlines(item, sheets)}] for item in block.items]
     if block.numbered:
-        return [{"t": "OrderedList", "c": [[1, {"t": "Decimal"}, {"t": "Period"}], items]}]
+        return [{"t": "OrderedList", "c": [[block.first, {"t": "Decimal"}, {"t": "Period"}], items]}]
     return [{"t": "BulletList", "c": items}]
 
 

@@ -88,7 +88,8 @@ def _paragraph(block: Paragraph, pages: Pages) -> str:
 
 
 def _items(block: Items, pages: Pages) -> str:
-    made = f"#{'enum' if block.numbered else 'list'}({', '.join(f'[{_words(item, pages)}]' for item in block.items)})"
+    kind = f"enum(start: {block.first}, " if block.numbered else "list("
+    made = f"#{kind}{', '.join(f'[{_words(item, pages)}]' for item in block.items)})"
     # a short list is not torn apart
     return f"#block(breakable: false)[{made}]" if len(block.items) <= SHORT_LIST else made
 

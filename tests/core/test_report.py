@@ -280,6 +280,22 @@ class OwnWords(unittest.TestCase):
         self.assertEqual(([plain_words(i) for i in bullets.items], bullets.numbered), (["one", "two"], False))
         self.assertEqual(([plain_words(i) for i in numbered.items], numbered.numbered), (["a", "b"], True))
 
+    def lists(self, text: str) -> list[tuple[int, int] | str]:
+        """Of each list the number of its first item, 0 where it has none, and how many they are; of anything else what it is."""
+        return [(b.first if b.numbered else 0, len(b.items)) if isinstance(b, Items) else type(b).__name__ for b in self.read(text)]
+
+    def test_numbers_stay_as_they_were_typed(self) -> None:
+        self.assertEqual(self.lists("1. Set up\n\n2. Measure\n\n3. Plot"), [(1, 3)])
+        self.assertEqual(self.lists("1. Set up\nwith care\n2. Measure\n3. Plot"), [(1, 1), "Paragraph", (2, 2)])
+        self.assertEqual(self.lists("1. a\n3. c\n\n1. a\n1. b"), [(1, 1), (3, 1), (1, 1), (1, 1)])
+        self.assertEqual(self.lists("- a\n\n1. b\n\n- c"), [(0, 1), (1, 1), (0, 1)])
+        self.assertEqual(self.lists("0. a\n1. b"), [(0, 2)])
+
+    def test_strokes_and_stars_before_items_and_a_minus_that_is_none(self) -> None:
+        self.assertEqual(self.lists("* a\n* b\n- 5 c\n- 6 d"), [(0, 4)])
+        self.assertEqual(self.styles("– 5 °C was the coldest."), [("– 5 °C was the coldest.", "plain")])
+        self.assertEqual(self.lists("-5 °C\n\n- .5 V"), ["Paragraph", "Paragraph"])
+
     def styles(self, text: str) -> list[tuple[str, str]]:
         (paragraph,) = self.read(text)
         assert isinstance(paragraph, Paragraph)
@@ -287,9 +303,13 @@ class OwnWords(unittest.TestCase):
 
     def test_emphasis_values_and_what_is_none(self) -> None:
         self.assertEqual(self.styles("so *very* true"), [("so ", "plain"), ("very", "italic"), (" true", "plain")])
-        self.assertEqual(self.styles("2 * 3 * 4"), [("2 * 3 * 4", "plain")])
+        for product in ("2 * 3 * 4", "V = 4*pi*r", "T = 2*pi*sqrt(l/g)", "a*b", "x*(y)*z", "2**3**4", "(a)*b*(c)", "*", "** **", "5 *x*2"):
+            with self.subTest(product):
+                self.assertEqual(self.styles(product), [(product, "plain")])
+        self.assertEqual(self.styles("**very**, (*so*)"), [("very", "italic"), (", (", "plain"), ("so", "italic"), (")", "plain")])
         self.assertEqual(self.styles("{E}, {E, relative}"), [("12.5 ± 0.3 GPa", "live"), (", ", "plain"), ("2.1 %", "live")])
         self.assertEqual(self.styles("{nothing}"), [("{nothing}", "gone")])
+        self.assertEqual(self.styles("**{E}**"), [("**", "plain"), ("12.5 ± 0.3 GPa", "live"), ("**", "plain")])
         # a set, and not a name
         self.assertEqual(self.styles("{1, 2 and 3}"), [("{1, 2 and 3}", "plain")])
         self.assertEqual(read_own_text("{nothing} {E} {=1/}", "m", Surroundings(VALUES, (), ())).unknown, ("{nothing}", "{=1/}"))

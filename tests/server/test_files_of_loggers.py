@@ -52,11 +52,15 @@ class TimesOfDay(SimpleTestCase):
             ("ISO", ("2026-12-01T09:15:00", "2026-12-01T09:15:10", "2026-12-01T09:16:00"), ("0", "10", "60")),
             ("parts of a second", ("2026-12-01 09:15:00.0Z", "2026-12-01 09:15:00.2Z", "2026-12-01 09:15:01.0Z"), ("0.0", "0.2", "1.0")),
             ("zones", ("2026-03-29T00:59:50+00:00", "2026-03-29T02:00:00+01:00", "2026-03-29T02:00:20+0100"), ("0", "10", "30")),
+            ("behind Greenwich", ("2026-03-29T00:59:50-05:00", "2026-03-29T06:00:00Z", "2026-03-29T01:00:20-0500"), ("0", "10", "30")),
             ("the end of a leap February", ("2028-02-28 23:59:50", "2028-02-29 00:00:00", "2028-03-01 00:00:00"), ("0", "10", "86410")),
             ("days before months", ("31/12/2026 23:59:50", "01/01/2027 00:00:00", "01/01/2027 00:00:20"), ("0", "10", "30")),
             ("months before days", ("12/31/2026 11:59:50 PM", "1/1/2027 12:00:00 AM", "1/1/2027 12:00:20 AM"), ("0", "10", "30")),
             ("either, so that least time passes", ("01/12/2026 23:59:50", "02/12/2026 00:00:00", "02/12/2026 00:00:20"), ("0", "10", "30")),
             ("the same with months first", ("12/01/26 23:59:50", "12/02/26 00:00:00", "12/02/26 00:00:20"), ("0", "10", "30")),
+            ("the order in which time goes on", ("01/02/2026 00:00:00", "02/01/2026 00:00:00", "03/01/2026 00:00:00"),
+             ("0", "2592000", "5011200")),
+            ("two figures for a leap year", ("28/02/00 00:00:00", "29/02/00 00:00:00", "01/03/00 00:00:00"), ("0", "86400", "172800")),
             ("points, no seconds", ("1.12.2026 9:15", "1.12.2026 9:16", "1.12.2026 10:15"), ("0", "60", "3600")),
             ("a night", ("23:59:50", "00:00:00", "00:00:20"), ("0", "10", "30")),
         ):  # fmt: skip
@@ -66,7 +70,10 @@ class TimesOfDay(SimpleTestCase):
                 self.assertEqual(columns_of(with_times(times)), {"t": seconds, "T": TEMPERATURES})
 
     def test_what_a_stopwatch_has_counted_stays_as_it_stands(self) -> None:
-        for times in (("0:00:00", "0:00:01", "0:00:02"), ("1:05:30", "1:04:10", "1:10:20"), ("0:58.5", "1:05.3", "1:10.2")):
+        for times in (
+            ("0:00:00", "0:00:01", "0:00:02"), ("1:05:30", "1:04:10", "1:10:20"), ("0:58.5", "1:05.3", "1:10.2"),
+            ("23:59:50", "12:00:00", "12:00:10"),
+        ):  # fmt: skip
             with self.subTest(times):
                 self.assertEqual(columns_of(with_times(times))["t"], times)
 
@@ -97,13 +104,21 @@ class TimesOfDay(SimpleTestCase):
         chosen = (Chosen(0, "", Target("T")),)
         brought = bring_file_in(BOOK, text.encode(), "log.csv", Choice(0, chosen, "new", "", "", 1, True))
         self.assertEqual(brought.columns, {"T": ["9:15:00 AM", "9:15:30 AM", "9:16:00 AM"]})
+        both = "Time,Seen\n9:15:00 AM,9:15:00 AM\n9:15:30 AM,9:15:40 AM\n"
+        choice = Choice(0, (Chosen(0, "min", Target("t")), Chosen(1, "", Target("T"))), "new", "", "", 1, True)
+        edit = bring_file_in(BOOK, both.encode(), "log.csv", choice)
+        self.assertEqual(edit.columns, {"t": ["0", "30"], "T": ["9:15:00 AM", "9:15:40 AM"]})
+        self.assertEqual(edit.edit.log and edit.edit.log.units["t"], "s")
 
     def test_a_footer_and_gaps_do_not_hide_them_and_dates_that_are_none_do(self) -> None:
         rows = "".join(f"2026-12-01T09:15:{s:02d},21.5\n" for s in range(20))
         times = columns_of(f"Time,Temperature (°C)\n{rows},21.7\nMean,21.5\n")["t"]
         self.assertEqual((times[:2], times[-3:]), (("0", "1"), ("19", "", "Mean")))
-        none = look(with_times(("2026-02-30 09:15:00", "2026-02-30 09:15:10", "2026-02-30 09:15:20"))).sheets[0].columns[0]
-        self.assertEqual((none.numbers, none.texts, none.words), (0, 3, ""))
+        half = "Time,Temperature (°C)\n" + "9:15:00 AM,21.5\n9:15:10 AM,21.5\nlate,21.5\n" * 3
+        self.assertEqual(look(half).sheets[0].columns[0].words, "")
+        for time in ("2026-02-30 09:15:00", "0:15:00 AM", "13:00:00 PM"):
+            none = look(with_times((time, time, time))).sheets[0].columns[0]
+            self.assertEqual((none.numbers, none.texts, none.words), (0, 3, ""), time)
 
 
 class DecimalSigns(SimpleTestCase):
@@ -113,6 +128,7 @@ class DecimalSigns(SimpleTestCase):
             ("in the same cells", 'Time (s),Temperature (°C)\n"1,000.5",21\n"-1,234,567.5",22\n', ("1000.5", "-1234567.5")),
             ("commas elsewhere", "Time (s);Temperature (°C)\n1.000;21,5\n1.013,5;21,6\n", ("1000", "1013,5")),
             ("nothing says which", 'Time (s),Temperature (°C)\n"1,000",21\n"1,001",22\n', ("1,000", "1,001")),
+            ("nothing says so of points", "Time (s);Temperature (°C)\n1.000;21\n1.001;22\n", ("1.000", "1.001")),
             ("both say so", 'Time (s),Temperature (°C)\n"1,000",21.5\n"1,5",22.5\n', ("1,000", "1,5")),
             ("three decimals", "Time (s),Temperature (°C)\n1.000,21.5\n1.001,21.6\n", ("1.000", "1.001")),
             ("no thousands", "Time (s);Temperature (°C)\n0.125;21,5\n0.250;21,6\n", ("0.125", "0.250")),
@@ -125,6 +141,7 @@ class DecimalSigns(SimpleTestCase):
         text = "Time (s),Temperature (°C)\n0,0,21,5\n0,5,21,6\n1,0,21,8\n"
         self.assertEqual(columns_of(text), {"t": ("0,0", "0,5", "1,0"), "T": ("21,5", "21,6", "21,8")})
         self.assertIn("which are decimal signs too", look(text).words)
+        self.assertEqual(columns_of(f"{text}end,of,file\n")["t"][:3], ("0,0", "0,5", "1,0"))
 
     def test_where_they_cannot_be_told_apart_it_says_so(self) -> None:
         with self.assertRaises(Problem) as refused:
@@ -132,7 +149,12 @@ class DecimalSigns(SimpleTestCase):
         self.assertIn("2 headings, and 3 numbers in each row", refused.exception.message)
 
     def test_more_columns_than_headings_are_otherwise_left(self) -> None:
-        for text in ("t (s),T (°C),\n0,21,\n1,22,\n", "t (s),T (°C)\n0,21.5,7\n1,21.6,8\n", "t (s),,T (°C),\n0,1,21,22\n1,2,22,23\n"):
+        for text in (
+            "t (s),T (°C)\n0,21\n1,22\n",
+            "t (s),T (°C),\n0,21,\n1,22,\n",
+            "t (s),T (°C)\n0,21.5,7\n1,21.6,8\n",
+            "t (s),,T (°C),\n0,1,21,22\n1,2,22,23\n",
+        ):
             with self.subTest(text):
                 self.assertEqual(columns_of(text)["t"], ("0", "1"))
 
@@ -141,6 +163,7 @@ class Headings(SimpleTestCase):
     def test_as_programs_and_loggers_write_them(self) -> None:
         for heading, units in (
             ("Time (s),Temperature (C)", ("s", "°C")),
+            ("t (s),T (C)", ("s", "°C")),
             ("time_s,temp_degC", ("s", "")),
             ("t_in_ms,T_degC", ("ms", "degC")),
             ("Time s,Temperature °C", ("s", "°C")),
@@ -160,9 +183,9 @@ class Headings(SimpleTestCase):
 
     def test_what_a_logger_writes_of_itself_does_not_part_the_cells(self) -> None:
         about = "Device: AB-12\nSerial: 123\nInterval: 0.5\n\n"
-        for separator in "\t;":
+        for separator in ("\t", ";", "; "):
             with self.subTest(separator):
-                rows = "".join(f"{k / 2}{separator}21.{k}\n" for k in range(6))
+                rows = "".join(f"{k / 2}{separator}21.{k}\n" for k in range(3))
                 columns = look(f"{about}Time (s){separator}Temperature (°C)\n{rows}").sheets[0].columns
                 self.assertEqual([(c.heading, c.unit) for c in columns], [("Time", "s"), ("Temperature", "°C")])
         rows = "".join(f"01/12/2026,9:15:0{k} AM,21.{k}\n" for k in range(6))

@@ -110,7 +110,8 @@ def _plain(block: Block) -> str:
         case Paragraph() | Heading():
             return plain_words(block.words)
         case Items():
-            return "\n".join(f"– {plain_words(item)}" for item in block.items)
+            marks = (f"{n}." if block.numbered else "–" for n, _ in enumerate(block.items, block.first))
+            return "\n".join(f"{mark} {plain_words(item)}" for mark, item in zip(marks, block.items, strict=True))
         case Equation():
             return write_plainly(block.tex)
         case Table() | Drawing() | Photo():

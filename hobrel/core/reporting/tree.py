@@ -65,10 +65,11 @@ class Paragraph:
 
 @dataclass(frozen=True)
 class Items:
-    """A list."""
+    """A list; of a numbered one, `first` is the number that it begins with."""
 
     items: tuple[Inlines, ...]
     numbered: bool = False
+    first: int = 1
     kind: Literal["items"] = "items"
 
 

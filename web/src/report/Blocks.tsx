@@ -36,7 +36,7 @@ function OneBlock({ block }: { block: Block }) {
           <Line words={item} />
         </li>
       ));
-      return block.numbered ? <ol>{items}</ol> : <ul>{items}</ul>;
+      return block.numbered ? <ol start={block.first}>{items}</ol> : <ul>{items}</ul>;
     }
     case 'equation':
       return (

@@ -6397,9 +6397,14 @@ export interface components {
         };
         /**
          * Items
-         * @description A list.
+         * @description A list; of a numbered one, `first` is the number that it begins with.
          */
         Items: {
+            /**
+             * First
+             * @default 1
+             */
+            first: number;
             /** Items */
             items: (components["schemas"]["Words"] | components["schemas"]["Maths"] | components["schemas"]["Pointer"])[][];
             /**
