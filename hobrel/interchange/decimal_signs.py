@@ -12,10 +12,8 @@ _DIGITS = re.compile(r"[+\-−–]?\d+")
 # a decimal sign for certain: what is behind it, or before it, cannot be a group of three
 _POINT = re.compile(r"[+\-−–]?(?:\d+\.(?:\d{1,2}|\d{4,})|0\.\d+|\d{4,}\.\d*|\.\d+)(?:[eE][+-]?\d+)?|[+\-−–]?\d{1,3}(?:,\d{3})+\.\d*")
 _COMMA = re.compile(r"[+\-−–]?(?:\d+,(?:\d{1,2}|\d{4,})|0,\d+|\d{4,},\d*|,\d+)(?:[eE][+-]?\d+)?|[+\-−–]?\d{1,3}(?:\.\d{3})+,\d*")
-_GROUPED_BY_COMMA, _GROUPED_BY_POINT = (
-    re.compile(r"[+\-−–]?[1-9]\d{0,2}(?:,\d{3})+(?:\.\d*)?"),
-    re.compile(r"[+\-−–]?[1-9]\d{0,2}(?:\.\d{3})+(?:,\d*)?"),
-)
+_GROUPED_BY_COMMA = re.compile(r"[+\-−–]?[1-9]\d{0,2}(?:,\d{3})+(?:\.\d*)?")
+_GROUPED_BY_POINT = re.compile(r"[+\-−–]?[1-9]\d{0,2}(?:\.\d{3})+(?:,\d*)?")
 _LOOKED_AT, _BELOW = 2000, 20
 
 
@@ -36,7 +34,7 @@ def join_decimal_commas(rows: Sequence[Sequence[str]]) -> list[list[str]] | None
     if any(len(row) != width or not all(_DIGITS.fullmatch(c) for c in row) for row in below if not _are_words(row)):
         return None
     heads = next(filter(_are_words, upwards), None)
-    if heads is None or len(heads) >= width:
+    if heads is None or len(heads) >= width or any(not c.isdecimal() for row in below if not _are_words(row) for c in row[1::2]):
         return None
     if width != 2 * len(heads):
         raise Problem(

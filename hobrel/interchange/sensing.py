@@ -73,7 +73,7 @@ def look_at(sheet: Sheet, book: LabBook) -> SheetLook:
     columns = []
     for i, (name, unit) in enumerate(heads):
         cells = [r[i] if i < len(r) else "" for r in body[:LOOKED_AT]]
-        numbers = sum(1 for c in cells if _reads(c) or (c and i in clocks))
+        numbers = sum(1 for c in (clocks[i].cells if i in clocks else cells) if _reads(c))
         blanks = sum(1 for c in cells if not c)
         words = "" if i not in clocks else f"seconds since {since}" if (since := clocks[i].since) else "in seconds"
         columns.append(

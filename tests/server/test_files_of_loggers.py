@@ -114,6 +114,8 @@ class TimesOfDay(SimpleTestCase):
         rows = "".join(f"2026-12-01T09:15:{s:02d},21.5\n" for s in range(20))
         times = columns_of(f"Time,Temperature (°C)\n{rows},21.7\nMean,21.5\n")["t"]
         self.assertEqual((times[:2], times[-3:]), (("0", "1"), ("19", "", "Mean")))
+        seen = look(f"Time,Temperature (°C)\n{rows},21.7\nMean,21.5\n").sheets[0].columns[0]
+        self.assertEqual((seen.numbers, seen.blanks, seen.texts), (20, 1, 1))
         half = "Time,Temperature (°C)\n" + "9:15:00 AM,21.5\n9:15:10 AM,21.5\nlate,21.5\n" * 3
         self.assertEqual(look(half).sheets[0].columns[0].words, "")
         for time in ("2026-02-30 09:15:00", "0:15:00 AM", "13:00:00 PM"):
@@ -154,6 +156,7 @@ class DecimalSigns(SimpleTestCase):
             "t (s),T (°C),\n0,21,\n1,22,\n",
             "t (s),T (°C)\n0,21.5,7\n1,21.6,8\n",
             "t (s),,T (°C),\n0,1,21,22\n1,2,22,23\n",
+            "t (s),T (°C)\n0,-1,21,2\n1,-2,22,3\n",
         ):
             with self.subTest(text):
                 self.assertEqual(columns_of(text)["t"], ("0", "1"))
