@@ -113,6 +113,16 @@ class Runs(BrowserTest):
         page.get_by_role("button", name="Undo", exact=True).click()
         expect(cell(page, 0, 1)).to_have_value(before)
 
+    def test_times_of_day_are_seconds_since_the_first_row(self) -> None:
+        page = self.open_book(self.school.students[0])
+        page.get_by_role("button", name="Bring in").click()
+        page.get_by_label("or paste a table").fill("Logger: A1\nL (m),t1\n0.300,11:59:58 AM\n0.350,12:00:02 PM\n")
+        page.get_by_role("button", name="Look it over").click()
+        expect(page.locator(".bring-column.ticked").nth(1)).to_contain_text("2 numbers, seconds since 11:59:58 AM")
+        page.get_by_role("button", name="Bring in 2 columns").click()
+        expect(cell(page, 1, 1)).to_have_value("4")
+        expect(cell(page, 0, 1)).to_have_value("0")
+
     def test_what_cannot_be_read_is_said_and_changes_nothing(self) -> None:
         page = self.open_book(self.school.students[0])
         page.get_by_role("button", name="Bring in").click()
