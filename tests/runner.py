@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import os
 import traceback
+from tempfile import TemporaryDirectory
 from types import TracebackType
 from typing import Any
 from unittest import TestCase
@@ -18,6 +19,8 @@ from django.test.utils import override_settings
 
 from hobrel.computing.asking import start_computing
 
+SHARED = "HOBREL_SHARED_BY_TESTS"
+"""Names the folder in which processes of one run leave what costs much and is the same for all."""
 Trouble = tuple[type[BaseException], BaseException, TracebackType | None]
 
 
@@ -76,6 +79,8 @@ class Runner(DiscoverRunner):
         hashers = ["django.contrib.auth.hashers.MD5PasswordHasher", "django.contrib.auth.hashers.PBKDF2PasswordHasher"]
         self._quick = override_settings(PASSWORD_HASHERS=hashers)
         self._quick.enable()
+        self._shared = TemporaryDirectory(prefix="hobrel-tests-")
+        os.environ[SHARED] = self._shared.name
 
     def setup_databases(self, **kwargs: Any) -> Any:
         # a database of a test need not outlive a power cut; on a slow disk that is most of what writing costs. The computing process
@@ -89,4 +94,6 @@ class Runner(DiscoverRunner):
 
     def teardown_test_environment(self, **kwargs: Any) -> None:
         self._quick.disable()
+        del os.environ[SHARED]
+        self._shared.cleanup()
         super().teardown_test_environment(**kwargs)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
 import signal
 import socket
@@ -15,6 +16,7 @@ from functools import lru_cache
 from pathlib import Path
 
 from tests.bench.serving import Visitor
+from tests.runner import SHARED
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
@@ -27,7 +29,19 @@ def free_port() -> int:
 
 @lru_cache(1)
 def _demo_database() -> bytes:
-    """The demo's database, made once."""
+    """The demo's database, made once for all processes of a test run."""
+    shared = os.environ.get(SHARED)
+    if shared is None:
+        return _make_demo()
+    with (Path(shared) / "demo.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        kept = Path(shared) / "demo.sqlite3"
+        if not kept.exists():
+            kept.write_bytes(_make_demo())
+        return kept.read_bytes()
+
+
+def _make_demo() -> bytes:
     with tempfile.TemporaryDirectory() as folder:
         Server(folder, 0).manage("load_demo")
         with closing(sqlite3.connect(Path(folder) / "hobrel.sqlite3")) as database:

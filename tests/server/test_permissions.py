@@ -232,9 +232,9 @@ def all_routes() -> list[tuple[str, str]]:
 
 class Matrix(TestCase):
     def setUp(self) -> None:
-        made = ("api.export_report", "actions.export_report", "api.archive_pictures", "api.print_drawing")
-        for name in made:  # who may have a file does not depend on what is in it
-            self.enterContext(patch(f"hobrel.reports.{name}", return_value=b"made"))
+        files = ("reports.api.export_report", "reports.actions.export_report", "reports.api.archive_pictures", "reports.api.print_drawing")
+        for name in (*files, "labbooks.plan_api.ask_about", "labbooks.plan_api.ask_in_parts"):  # what is in it does not decide who has it
+            self.enterContext(patch(f"hobrel.{name}", return_value=b"made"))
         self.readers: dict[str, Client] = {}
         self.school, self.other = make_school(), make_school("two", "CODE22")
         self.head = write_teacher(shown_name="Head", name="head", password=PASSWORD, is_head=True)
