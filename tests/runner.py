@@ -18,9 +18,8 @@ from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResu
 from django.test.utils import override_settings
 
 from hobrel.computing.asking import start_computing
+from tests.server.production import SHARED
 
-SHARED = "HOBREL_SHARED_BY_TESTS"
-"""Names the folder in which processes of one run leave what costs much and is the same for all."""
 Trouble = tuple[type[BaseException], BaseException, TracebackType | None]
 
 

@@ -16,8 +16,9 @@ from functools import lru_cache
 from pathlib import Path
 
 from tests.bench.serving import Visitor
-from tests.runner import SHARED
 
+SHARED = "HOBREL_SHARED_BY_TESTS"
+"""Names the folder in which processes of one run leave what costs much and is the same for all."""
 ROOT = Path(__file__).resolve().parent.parent.parent
 
 
