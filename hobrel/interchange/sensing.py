@@ -75,10 +75,9 @@ def look_at(sheet: Sheet, book: LabBook) -> SheetLook:
         cells = [r[i] if i < len(r) else "" for r in body[:LOOKED_AT]]
         numbers = sum(1 for c in (clocks[i].cells if i in clocks else cells) if _reads(c))
         blanks = sum(1 for c in cells if not c)
-        words = "" if i not in clocks else f"seconds since {since}" if (since := clocks[i].since) else "in seconds"
-        columns.append(
-            ColumnLook(i, name, unit, numbers, blanks, len(cells) - numbers - blanks, tuple(cells[:SHOWN]), targets.get(i), words)
-        )
+        texts = len(cells) - numbers - blanks
+        words = clocks[i].words if i in clocks else ""
+        columns.append(ColumnLook(i, name, unit, numbers, blanks, texts, tuple(cells[:SHOWN]), targets.get(i), words))
     return SheetLook(sheet.name, heading_row, first, len(body), tuple(columns))
 
 
@@ -118,7 +117,7 @@ def _as_meant(name: str, unit: str, read: Sequence[Quantity]) -> tuple[str, str]
     called = [q for q in read if name.lower() in _names_of(q) or _shortens(name.lower(), q, read)]
     if unit:
         degrees = _DEGREES.get(unit, unit)
-        is_temperature = "temp" in name.lower() or any(fits(degrees, q.unit) for q in called)
+        is_temperature = bool(re.search(r"\btemp", name.lower())) or any(fits(degrees, q.unit) for q in called)
         return name, degrees if is_temperature else unit
     if called:
         return name, unit

@@ -173,11 +173,14 @@ class Headings(SimpleTestCase):
             ("Time (s),Temp. (F)", ("s", "°F")),
             ("sec,°C", ("sec", "°C")),
             ("Time,Temp", ("", "")),
+            ("Time (s),Attempt (C)", ("s", "C")),
         ):
             with self.subTest(heading):
                 columns = look(f"{heading}\n0,21.5\n1,21.6\n").sheets[0].columns
                 self.assertEqual(tuple(c.unit for c in columns), units)
-                self.assertEqual([c.target and c.target.quantity for c in columns], ["t", None if "temp_" in heading else "T"])
+                self.assertEqual(
+                    [c.target and c.target.quantity for c in columns], ["t", None if "temp_" in heading or "Attempt" in heading else "T"]
+                )
 
     def test_a_beginning_of_two_names_is_neither(self) -> None:
         two = LabBook("b", quantities=(*BOOK.quantities, Quantity("S", "measured", "temperature of the bath", "S", "°C")), runs=BOOK.runs)
