@@ -23,7 +23,7 @@ _HEADINGS = {
 _ADDRESS = re.compile(r"\s*[<(\[]?\s*[^\s<>,;()\[\]]+@[^\s<>,;()\[\]]+\s*[>)\]]?")
 _UNDER_BENCH = re.compile(r"^(?P<bench>[^:,;\t@]{1,40}):(?P<names>.*)$")
 _SEVERAL = re.compile(r"[,;]|\s(?:and|&)\s")
-_NUMBER_FIRST = re.compile(r"^\d{1,12}\s*,\s*(?=.*[^\W\d_])")
+_NUMBER_FIRST = re.compile(r"^(?P<number>\d{1,12})\s*,\s*(?=.*[^\W\d_])")
 
 
 @dataclass(frozen=True)
@@ -113,12 +113,20 @@ def _with_benches(lines: list[tuple[int, str]]) -> list[tuple[int, str]]:
 
 
 def _without_numbers(rows: list[tuple[int, list[str]]]) -> list[tuple[int, list[str]]]:
-    """The rows without the numbers that stand before all names, in a column of their own."""
-    if all(len(cells) > 1 and cells[0].isdecimal() and any(s.isalpha() for s in cells[1]) for _, cells in rows):
-        return [(i, cells[1:]) for i, cells in rows]
-    if all(_NUMBER_FIRST.match(cells[0]) for _, cells in rows):
-        return [(i, [_NUMBER_FIRST.sub("", cells[0]), *cells[1:]]) for i, cells in rows]
-    return rows
+    """The rows without the numbers that stand before all names, in a column of their own; those that several share are benches."""
+    parted = [(i, _part_number(cells)) for i, cells in rows]
+    numbers = [part[0] for _, part in parted if part is not None]
+    if len(numbers) < len(rows):
+        return rows
+    are_benches = len({*numbers}) < len(numbers)
+    return [(i, [*part[1], part[0]] if are_benches and len(part[1]) == 1 else part[1]) for i, part in parted if part is not None]
+
+
+def _part_number(cells: list[str]) -> tuple[str, list[str]] | None:
+    if len(cells) > 1 and cells[0].isdecimal() and any(s.isalpha() for s in cells[1]):
+        return cells[0], cells[1:]
+    number = _NUMBER_FIRST.match(cells[0])
+    return (number["number"], [cells[0][number.end() :], *cells[1:]]) if number else None
 
 
 def _cells(line: str) -> list[str]:

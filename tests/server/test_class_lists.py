@@ -67,6 +67,10 @@ class Lists(TestCase):
         ):  # fmt: skip
             with self.subTest(text):
                 self.assertEqual(names(text), [("Ada Wren", ""), ("Ben Tern", "")])
+        # a number that several have is their bench
+        shared = [("Ada Wren", "1"), ("Ben Tern", "1"), ("Cy Knot", "2")]
+        self.assertEqual(names("1\tAda Wren\n1\tBen Tern\n2\tCy Knot"), shared)
+        self.assertEqual(names("1,Wren,Ada\n1,Tern,Ben\n2,Knot,Cy"), shared)
         # a number that only some have is part of what stands there
         self.assertEqual(codes("1\tAda Wren\nBen Tern\tKnot"), ["no_name"])
         self.assertEqual(names("Ada Wren\t1\nBen Tern\t2"), [("Ada Wren", "1"), ("Ben Tern", "2")])
