@@ -80,6 +80,7 @@ class Lists(TestCase):
         self.assertEqual(names("Ada Wren, Ben Tern, Cy Knot"), three)
         self.assertEqual(names("Ada Wren; Ben Tern; Cy Knot;"), three)
         self.assertEqual(names("Wren, Ada; Tern, Ben; Knot, Cy"), three)
+        self.assertEqual(names("Ada Wren, Bench 2"), [("Ada Wren", "Bench 2")])
         # a family name, a given one and a bench are one person
         self.assertEqual(names("Wren, Ada, Knot"), [("Ada Wren", "Knot")])
         self.assertEqual(names("Wren;Ada;Curlew\nTern;Ben;Knot"), [("Ada Wren", "Curlew"), ("Ben Tern", "Knot")])
@@ -90,6 +91,8 @@ class Lists(TestCase):
         self.assertEqual(names("Curlew: Ada Wren, Ben Tern\nBench 2: Cy Knot"), pairs)
         self.assertEqual(names("Curlew: Ada Wren and Ben Tern\nBench 2: Cy Knot"), pairs)
         self.assertEqual(names("Curlew:\nWren, Ada\nTern, Ben\nBench 2:\nKnot, Cy"), pairs)
+        self.assertEqual(names("Curlew: Ada Wren, Ben Tern"), pairs[:2])
+        self.assertEqual(names("Curlew:\nAda Wren\nCy Knot\tDunlin"), [pairs[0], ("Cy Knot", "Dunlin")])
         self.assertEqual(names("Name: Ada Wren\nName: Ben Tern"), [("Ada Wren", ""), ("Ben Tern", "")])
 
     def test_names_in_every_script(self) -> None:
