@@ -68,6 +68,6 @@ export default defineConfig(({ command }) => ({
       },
     },
   },
-  test: { environment: 'node', include: ['src/**/*.test.ts'], testTimeout: 20_000 },
+  test: { environment: 'node', isolate: false, pool: 'threads', include: ['src/**/*.test.ts'], testTimeout: 20_000 },
   server: { proxy: { '/api': `http://127.0.0.1:${process.env.HOBREL_API_PORT ?? '8000'}` } },
 }));
