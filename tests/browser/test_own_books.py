@@ -43,6 +43,27 @@ class OwnBooks(BrowserTest):
         self.assertEqual(self.texts(key, book)[0], ["0.1"])
         self.check_access(page)
 
+    def test_headings_may_be_left_by_tab_or_by_a_press(self) -> None:
+        """What is left is written and goes from its place, while the focus is on its way to the next."""
+        page = self.page_of(self.school.students[0])
+        for leave in ("tab", "press"):
+            book = self.begin(page)
+            second = page.get_by_label("Second heading: what you measure")
+            page.keyboard.type("length l / m")
+            page.keyboard.press("Tab") if leave == "tab" else second.click()
+            expect(page.get_by_role("columnheader", name="length")).to_be_visible()
+            expect(second).to_be_focused()
+            page.keyboard.type("time t / s")
+            page.keyboard.press("Tab") if leave == "tab" else page.get_by_label("length, setting 1, in m").click()
+            expect(page.get_by_role("columnheader", name="time")).to_be_visible()
+            expect(page.get_by_label("length, setting 1, in m")).to_be_focused()
+            page.keyboard.type("0.25")
+            page.keyboard.press("Enter")
+            saved(page)
+            book.refresh_from_db()
+            self.assertEqual([q["name"] for q in book.document["quantities"]], ["length", "time"])
+            page.goto(self.live_server_url)
+
     def test_a_pasted_table_is_a_line_with_its_uncertainty_in_three_presses(self) -> None:
         page = self.page_of(self.school.students[0])
         self.begin(page)  # 1

@@ -66,6 +66,8 @@ interface FieldProps {
   hint: string;
   trouble: string;
   focus?: boolean;
+  /** Whether Tab does what Enter does: what is typed next may not be there yet. */
+  tabGoesOn?: boolean;
   /** `onward`: with Enter or Tab, so that the next is wanted. */
   onWrite: (text: string, onward: boolean) => void;
   onPaste?: (text: string) => void;
@@ -75,12 +77,12 @@ interface FieldProps {
 export function HeadingField(props: FieldProps) {
   return (
     <th scope="col" className="ruled-heading heading-new">
-      <HeadingInput {...props} />
+      <HeadingInput {...props} tabGoesOn />
     </th>
   );
 }
 
-export function HeadingInput({ label, start, hint, trouble, focus = false, onWrite, onPaste, onLeave }: FieldProps) {
+export function HeadingInput({ label, start, hint, trouble, focus = false, tabGoesOn = false, onWrite, onPaste, onLeave }: FieldProps) {
   const [text, setText] = useState(start);
   // leaving the field after Enter would write it a second time
   const written = useRef(start);
@@ -106,7 +108,8 @@ export function HeadingInput({ label, start, hint, trouble, focus = false, onWri
         onChange={(e) => setText(e.target.value)}
         onBlur={() => write(false)}
         onKeyDown={(e) => {
-          if (e.key === 'Enter') {
+          const on = e.key === 'Enter' || (tabGoesOn && e.key === 'Tab' && !e.shiftKey && text.trim() !== written.current);
+          if (on) {
             e.preventDefault();
             write(true);
           } else if (e.key === 'Escape') {
