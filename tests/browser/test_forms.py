@@ -113,8 +113,14 @@ class InAPlan(PlanTest):
         page.get_by_role("button", name="Take number 2 of “Conditions” away").click()
         expect(page.get_by_role("button", name="Add a condition")).to_be_focused()
         # a quantity that is read from nothing yet is come to for that
-        page.locator(".plan-note", has_text="time").get_by_role("link").click()
-        expect(page.get_by_label("read from")).to_be_focused()
+        for quantity in ("temperature", "time"):
+            page.locator(".plan-note", has_text=quantity).get_by_role("link").click()
+            expect(page.get_by_label("read from")).to_be_focused()
+            # the sheet of the one is open as the other's takes its place
+            page.keyboard.type("a scale")
+            page.get_by_label("smallest division").fill("1")
+            page.keyboard.press("Enter")
+            expect(page.locator(".plan-note", has_text=f"Say what {quantity}")).to_have_count(0)
 
     def test_the_focus_is_not_lost_with_what_had_it(self) -> None:
         page = self.begin_plan("A plan", "Why?")

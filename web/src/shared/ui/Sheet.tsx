@@ -14,6 +14,8 @@ export function Sheet({ title, onClose, children }: { title: ReactNode; onClose:
     // a field that has taken the focus as the sheet opened keeps it
     if (!sheet.contains(document.activeElement)) sheet.focus();
     return () => {
+      // another that has opened in place of this one has taken it
+      if (document.activeElement?.closest('.sheet-from-below')) return;
       if (before instanceof HTMLElement && before.isConnected) before.focus();
     };
   }, [before, sheet]);
