@@ -134,7 +134,7 @@ export function Look() {
         </div>
       )}
       {state.can_edit && <NoteList graph={graph} />}
-      <PictureLinks graph={graph.id} ruled={rules} />
+      {resultOf(graph.id)?.figure && <PictureLinks graph={graph.id} ruled={rules} />}
     </div>
   );
 }

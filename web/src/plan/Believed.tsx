@@ -1,4 +1,5 @@
 // What a dry run believes of the world: values that nobody knows, how hands scatter, how long things take.
+import { useState } from 'react';
 import { useBook } from '@/shared/book/context';
 import { isWorded, measuredIn } from '@/shared/book/quantities';
 import { Bare } from './fields';
@@ -13,6 +14,9 @@ type Part = 'truths' | 'unknowns' | 'formulas' | 'scatter' | 'seconds';
 export function Believed({ lacks }: { lacks: string }) {
   const { state, quantities, plainSymbolOf } = useBook(({ state, quantities, plainSymbolOf }) => ({ state, quantities, plainSymbolOf }));
   const { plan, write } = usePlan();
+  // what is lacking first is said a moment after the sheet has opened: its field, which may be there, then has the focus
+  const [begun, setBegun] = useState(lacks);
+  if (!begun && lacks) setBegun(lacks);
   const dry: Record<Part, Record<string, string>> = {
     truths: plan.dry.truths,
     unknowns: plan.dry.unknowns,
@@ -95,7 +99,7 @@ export function Believed({ lacks }: { lacks: string }) {
       <h3>In truth</h3>
       <ul className="believed-truths">
         {asked.map((symbol) => (
-          <li key={symbol}>
+          <li key={symbol === begun ? `${symbol} first` : symbol}>
             <span>
               <i>
                 <Typeset text={letterOf(symbol)} />

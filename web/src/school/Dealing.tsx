@@ -38,6 +38,8 @@ export function Dealing({ people, practicals, keep, close }: Props) {
       keep(await get(client.POST('/api/my-classes/{class_id}/benches', { params, body: { benches, practicals } })));
       close();
     });
+  // where nobody sits yet, nobody can sit with others than now
+  const ways = WAYS.filter(({ value }) => value !== 'others' || people.benches.length > 0);
   const names = new Map(people.seats.map((seat) => [seat.id, seat.name]));
   return (
     <section className="card stack" aria-labelledby="deal-title">
@@ -48,7 +50,7 @@ export function Dealing({ people, practicals, keep, close }: Props) {
         options={[2, 3, 4].map((n) => ({ value: n, label: `in ${['twos', 'threes', 'fours'][n - 2] ?? ''}` }))}
         aria-label="How many at a bench"
       />
-      <Radio.Group value={way} onChange={(e) => setWay(e.target.value as Way)} options={WAYS} aria-label="In which way" />
+      <Radio.Group value={way} onChange={(e) => setWay(e.target.value as Way)} options={ways} aria-label="In which way" />
       <div className="row">
         <Button type={dealt ? 'default' : 'primary'} onClick={deal} loading={busy}>
           {dealt ? 'Deal again' : 'Deal'}
