@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import replace
 from unittest import TestCase
 
-from hobrel.core.document.lab_book import Digits, Graph, LabBook, Log, Quantity, Reading, Run, Setting
+from hobrel.core.document.lab_book import Digits, Fit, Graph, LabBook, Log, Quantity, Reading, Run, Setting
 from hobrel.core.presentation.analysis import analyse
 from hobrel.core.presentation.results import LineMark
 from hobrel.core.presentation.rows import call_row
@@ -38,6 +38,21 @@ class Units(TestCase):
         row = Setting("s", {"A": (Reading("2.50"),), "y": (Reading("1"),)})
         book = replace(book, quantities=(changed, *book.quantities), runs=(Run("r", "", (row,)),))
         self.assertEqual(call_row(book, book.runs[0], 0), "A = 2.50 cm²")
+
+
+class Equations(TestCase):
+    def test_a_number_alone_stands_before_its_letter_and_any_other_in_brackets(self) -> None:
+        for unit, ys, equation in (
+            ("cm", ("3.0", "3.5", "4.1", "4.5"), "y = 0.51 x + 2.50 cm"), ("cm", ("4.5", "4.1", "3.5", "3.0"), "y = −0.51 x + 5.05 cm"),
+            ("s", ("3.0", "3.5", "4.1", "4.5"), "y = (0.51 s/cm) x + 2.50 s"),
+            ("cm", ("3e9", "3.5e9", "4.1e9", "4.5e9"), "y = (5.1 × 10⁸) x + 2.50 × 10⁹ cm"),
+        ):  # fmt: skip
+            with self.subTest(equation):
+                quantities = (Quantity("x", "changed", "x", "x", "cm"), Quantity("y", "measured", "y", "y", unit))
+                rows = tuple(Setting(f"s{i}", {"x": (Reading(str(i)),), "y": (Reading(y),)}) for i, y in enumerate(ys, 1))
+                fits = (Fit("f", "g"),)
+                book = LabBook("t", quantities=quantities, runs=(Run("r", "", rows),), graphs=(Graph("g", "", "x", "y"),), fits=fits)
+                self.assertEqual(analyse(book).fits[0].equation_text, equation)
 
 
 class Ends(TestCase):

@@ -272,7 +272,12 @@ def _write_equation(points: GraphPoints, fitted: FittedLine, gradient: ShownValu
     if any(sign in x_text for sign in "/+−· "):
         # one over L stands beside its factor, and so does a difference
         x_tex, x_text = rf"\left({x_tex}\right)", f"({x_text})"
-    tex, text = f"{y_tex} = ({gradient.value_tex})\\; {x_tex}", f"{y_text} = ({without_u(gradient)}) {x_text}"
+    # a number alone stands before its letter as it is; one with a unit or a power of ten is held together
+    bare = without_u(gradient) == gradient.value_text
+    factor_tex, factor_text = gradient.value_tex, without_u(gradient)
+    if not bare:
+        factor_tex, factor_text = f"({factor_tex})", f"({factor_text})"
+    tex, text = f"{y_tex} = {factor_tex}\\; {x_tex}", f"{y_text} = {factor_text} {x_text}"
     if not fitted.line.through_origin:
         sign = MINUS if intercept.value < 0 and intercept.value_text.startswith(MINUS) else "+"
         tex += f" {sign.replace(MINUS, '-')} {intercept.value_tex.removeprefix('-')}"
@@ -294,12 +299,14 @@ def _say_harshly(differs: bool, z: str) -> Sentence:
     if differs:
         return say(
             "not_zero_by_small_scatter",
-            "By how little the points scatter it is not zero; by the ± alone it is {z} of its uncertainties from it.",
+            "The ± alone would not tell it from zero: it is {z} of its uncertainties away. "
+            "But the points scatter much less than that ±, and by their scatter it is not zero.",
             z=z,
         )
     return say(
         "zero_within_two_by_small_scatter",
-        "By how little the points scatter it agrees with zero within two only; by the ± alone it is {z} of its uncertainties from it.",
+        "The ± alone would say that it agrees with zero: it is {z} of its uncertainties away. "
+        "But the points scatter much less than that ±, and by their scatter it agrees within two only.",
         z=z,
     )
 

@@ -175,12 +175,14 @@ def _say_harshly(comparison: Comparison, words: dict[str, Field]) -> Sentence:
     if comparison.verdict == "agree_within_two":
         return say(
             "agrees_within_two_by_small_scatter",
-            "By how little the readings scatter it agrees with {other} within two only; by the ± alone they are {z} {measure} apart.",
+            "The ± alone would say that it agrees with {other}: they are {z} {measure} apart. "
+            "But the readings scatter much less than that ±, and by their scatter it agrees within two only.",
             **words,
         )
     return say(
         "differs_by_small_scatter",
-        "By how little the readings scatter it differs from {other}; by the ± alone they are {z} {measure} apart.",
+        "The ± alone would not tell it from {other}: they are {z} {measure} apart. "
+        "But the readings scatter much less than that ±, and by their scatter it differs.",
         **words,
     )
 
