@@ -153,6 +153,19 @@ class WhatIsFittedOnThem(unittest.TestCase):
         self.assertTrue(all(p.residual is None for s in figure.series for p in s.points))
 
 
+class Strip(unittest.TestCase):
+    def test_it_is_called_by_the_word_where_that_and_its_unit_have_room(self) -> None:
+        rows = [("1", ["1.02"]), ("2", ["1.97"]), ("3", ["3.01"]), ("4", ["4.02"])]
+        for unit, called in (("s", "residual / s"), ("", "residual"), ("kg m^2/s^2", "res. / (kg m²/s²)")):
+            with self.subTest(unit):
+                book = lab_book(rows)
+                changed, measured = book.quantities
+                book = replace(book, quantities=(changed, replace(measured, unit=unit, instrument=None)))
+                figure = analyse(book).graphs[0].figure
+                assert figure is not None and figure.residual_axis is not None
+                self.assertEqual(plain_text(figure.residual_axis.label), called)
+
+
 class Moments(unittest.TestCase):
     def test_stand_on_every_graph_that_has_their_quantity_along_x_and_room_for_them(self) -> None:
         book = lab_book([("1", ["1"]), ("2", ["2"]), ("3", ["3"])])

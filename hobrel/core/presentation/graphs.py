@@ -12,7 +12,7 @@ from scipy.interpolate import PchipInterpolator
 from hobrel.core.document.lab_book import Fit, Graph, Moment, Note, Quantity, Run, SketchPoint
 from hobrel.core.errors import CoreError
 from hobrel.core.fitting.extreme import ExtremeLines
-from hobrel.core.formulas.typeset import RichText, write_symbol
+from hobrel.core.formulas.typeset import RichRun, RichText, write_symbol
 from hobrel.core.pipeline.columns import plain_symbol, rich_sign
 from hobrel.core.pipeline.computation import Computation
 from hobrel.core.pipeline.ground import Fitted
@@ -49,12 +49,13 @@ from hobrel.core.presentation.thinning import thin_points
 from hobrel.core.rounding import with_unit, write_to_decimals
 from hobrel.core.sentences import Sentence, said_by, say
 from hobrel.core.uncertainty.traced import Floats
-from hobrel.core.units.calculus import write_unit
+from hobrel.core.units.calculus import Unit, write_unit
 
 CallRow = Callable[[Run, int], str]
 """What a row of a run is called."""
 _SKETCH_STEPS = 61
 _STEPPED = 401
+_STRIP_LETTERS = 16
 
 
 @dataclass(frozen=True)
@@ -142,7 +143,7 @@ def draw_graph(
         pieces, band = _draw_model(fit.fitted, points, x_axis, y_axis, looks.get(fit.series))
         lines += pieces
         bands.append(band)
-    residual_axis = make_axis(axis_label(("r",), y_unit), -spread, spread, 3) if visible and spread > 0 else None
+    residual_axis = _residual_axis(y_unit, spread) if visible and spread > 0 else None
     y_name = ", ".join(write_symbol(s) for s in y_symbols)
     x_name = plain_symbol(first.x_column.quantity)
     notes, lost = _place_notes(graph.notes, shown.get(series[0].key, ()), visible)
@@ -192,6 +193,14 @@ def _symbols_along_y(series: Sequence[Series]) -> tuple[str, ...]:
     """Whose values the y axis carries, as far as they are drawn; all where everything is hidden."""
     drawn = [s for s in series if not s.hidden and isinstance(s.points, GraphPoints)] or series
     return tuple(dict.fromkeys(s.points.y_column.quantity.symbol for s in drawn if isinstance(s.points, GraphPoints)))
+
+
+def _residual_axis(unit: Unit, spread: float) -> Axis:
+    """Called by the whole word where the strip, which is low, has room for it with its unit."""
+    axis = make_axis((RichRun("residual"), *axis_label((), unit)), -spread, spread, 3)
+    if sum(len(part.text) for part in axis.label) <= _STRIP_LETTERS:
+        return axis
+    return replace(axis, label=(RichRun("res."), *axis.label[1:]))
 
 
 def _prepare(series: Series, points: GraphPoints, fits: Sequence[DrawnFit]) -> DrawnSeries:
