@@ -6,7 +6,7 @@ export type Kind = Ingredient['kind'];
 
 export const KINDS: { value: Kind; label: string }[] = [
   { value: 'fit', label: 'a number of a fit' },
-  { value: 'mean', label: 'the mean of a stretch' },
+  { value: 'mean', label: 'the mean of a column, or a stretch of it' },
   { value: 'read_forward', label: 'y read off a fit' },
   { value: 'read_back', label: 'x read back from a line' },
   { value: 'unknown', label: 'an unknown of the line' },
