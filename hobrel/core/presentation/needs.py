@@ -75,7 +75,7 @@ def _needs(facts: BenchFacts, note: WalkNote) -> Iterable[Need]:
     if facts.handed_in and facts.changed_since_hand_in:
         yield Need("changed_since", say("changed_since_hand_in", "It has changed since it was handed in."), "report")
     elif facts.handed_in:
-        yield Need("handed_in", say("is_handed_in", "It is handed in."), "report")
+        yield Need("handed_in", say("is_handed_in", "Their report can be read."), "report")
     if not facts.opened and not facts.handed_in:
         yield Need("not_opened", say("nobody_opened", "Nobody has opened it."))
 

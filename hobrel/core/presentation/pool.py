@@ -244,18 +244,19 @@ def _class_values(pool: Pool, unit: str) -> tuple[ClassValue, ...]:
     def one(kind: Recommended, name: str, value: float, u: float | None, words: Sentence) -> ClassValue:
         return ClassValue(kind, name, show_value(value, u, unit, "one_or_two"), (words,), pool.recommended == kind)
 
+    if pool.n == 1:
+        return (one("weighted", "The finding", pool.weighted.value, pool.weighted.u_internal, _ALONE_WORDS),)
     median_u = pool.recommended_value[1] if pool.recommended == "median" else None
     class_value = pool.recommended_value if pool.recommended == "mandel_paule" else (pool.mandel_paule.value, pool.mandel_paule.u)
-    values = [
+    return (
         one("mean", "Mean", pool.mean, pool.standard_error, _MEAN_WORDS),
         one("weighted", "Weighted mean", pool.weighted.value, pool.weighted.u_internal, _WEIGHTED_WORDS),
-    ]
-    if pool.n > 1:
-        values.append(one("mandel_paule", "With scatter between benches", *class_value, _SCATTER_WORDS))
-        values.append(one("median", "Median", pool.median, median_u, _MEDIAN_WORDS))
-    return tuple(values)
+        one("mandel_paule", "With scatter between benches", *class_value, _SCATTER_WORDS),
+        one("median", "Median", pool.median, median_u, _MEDIAN_WORDS),
+    )
 
 
+_ALONE_WORDS = say("class_of_one", "as its bench has it")
 _MEAN_WORDS = say("class_mean", "every bench counts the same; ± is the standard error")
 _WEIGHTED_WORDS = say("class_weighted", "benches with a smaller ± count more")
 _SCATTER_WORDS = say("class_with_scatter", "weighted, with as much scatter between benches as the values show")
