@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from hobrel.classes.models import Receipt, SchoolClass
 from hobrel.labbooks.models import Book
@@ -63,6 +63,31 @@ class OwnBooks(BrowserTest):
             book.refresh_from_db()
             self.assertEqual([q["name"] for q in book.document["quantities"]], ["length", "time"])
             page.goto(self.live_server_url)
+
+    def test_readings_typed_before_the_server_has_answered_go_into_the_first_cells(self) -> None:
+        page = self.page_of(self.school.students[0])
+        book = self.begin(page)
+        page.keyboard.type("t / s")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("Second heading: what you measure")).to_be_focused()
+        saved(page)
+        held: list[Route] = []
+        page.route("**/edits", lambda route: held.append(route))
+        page.keyboard.type("x / m")
+        with page.expect_request("**/edits"):
+            page.keyboard.press("Tab")
+        for key in ("0", ".", "1", "6", "Backspace", "5", "Enter", "0", ".", "2"):
+            page.keyboard.press(key)
+        held[0].continue_()
+        page.unroute("**/edits")
+        second = page.get_by_label("time, setting 2, in s")
+        expect(second).to_have_value("0.2")
+        expect(second).to_be_focused()
+        page.keyboard.type("5")
+        page.keyboard.press("Enter")
+        saved(page)
+        book.refresh_from_db()
+        self.assertEqual(self.texts(book.document["quantities"][0]["id"], book), [["0.15"], ["0.25"], [], [], []])
 
     def test_a_pasted_table_is_a_line_with_its_uncertainty_in_three_presses(self) -> None:
         page = self.page_of(self.school.students[0])

@@ -37,7 +37,7 @@ class TheBoard(BrowserTest):
         expect(large.last.get_by_role("link", name="its line is in Fit")).to_be_visible()
         saved(page)
         large.last.get_by_role("link", name="its line is in Fit").click()
-        expect(page.locator(".line-card")).to_contain_text("(1.483)")
+        expect(page.locator(".line-card")).to_contain_text("= 1.483")
         page.get_by_role("banner").get_by_role("button", name="Undo").click()
         expect(page.locator(".line-card")).to_contain_text("s2/m3")
 

@@ -1,26 +1,9 @@
 // Digits under the thumbs: types into the reading that has the focus, so that the device's own keyboard need not cover the table.
 import { type PointerEvent, useEffect, useState } from 'react';
 import { useDecimalMark } from '@/shared/book/context';
+import { focusedCell, press, type } from './typing';
 
 const KEYS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '−', '0'];
-
-function focusedCell(): HTMLInputElement | null {
-  const cell = document.activeElement;
-  return cell instanceof HTMLInputElement && cell.dataset.cell ? cell : null;
-}
-
-function type(text: string) {
-  const cell = focusedCell();
-  if (!cell || cell.readOnly) return;
-  const [start, end] = [cell.selectionStart ?? cell.value.length, cell.selectionEnd ?? cell.value.length];
-  if (text) cell.setRangeText(text, start, end, 'end');
-  else cell.setRangeText('', start === end ? Math.max(0, start - 1) : start, end, 'end');
-  cell.dispatchEvent(new Event('input', { bubbles: true }));
-}
-
-function press(key: string, shiftKey = false) {
-  focusedCell()?.dispatchEvent(new KeyboardEvent('keydown', { key, shiftKey, bubbles: true, cancelable: true }));
-}
 
 export function Keypad() {
   const mark = useDecimalMark();

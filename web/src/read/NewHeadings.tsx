@@ -3,18 +3,19 @@ import { useRef, useState } from 'react';
 import { TroubleWords } from '@/shared/ui/TroubleWords';
 import type { Headings } from './useHeadings';
 import { isBlock } from './block';
+import { isTyped } from './typing';
 import { LETTER_BY_LETTER } from '@/shared/ui/Exact';
 
 /** What stands in them as an example, along and up. */
 const HINTS = ['time t (s)', 'length x / m'];
 
-interface Props extends Pick<Headings, 'newDrafts' | 'asked' | 'ask' | 'write'> {
+interface Props extends Pick<Headings, 'newDrafts' | 'asked' | 'ask' | 'write' | 'awaits' | 'hold'> {
   /** How many headings there are already. */
   made: number;
   onPaste: (text: string) => void;
 }
 
-export function NewHeadings({ made, newDrafts, asked, ask, write, onPaste }: Props) {
+export function NewHeadings({ made, newDrafts, asked, ask, write, awaits, hold, onPaste }: Props) {
   const there = made + newDrafts.length;
   const blanks = Math.max(2 - there, asked ? 1 : 0);
   return (
@@ -34,6 +35,7 @@ export function NewHeadings({ made, newDrafts, asked, ask, write, onPaste }: Pro
         ) : (
           <th key={d.quantity} className="ruled-heading">
             <span className="quiet">{d.text}</span>
+            {d.quantity === awaits && <Meanwhile onKey={hold} />}
           </th>
         ),
       )}
@@ -57,6 +59,24 @@ export function NewHeadings({ made, newDrafts, asked, ask, write, onPaste }: Pro
         </th>
       )}
     </>
+  );
+}
+
+/** Has the focus until there is a cell to type into, and hands on what is typed meanwhile. */
+function Meanwhile({ onKey }: { onKey: (key: string) => void }) {
+  return (
+    <input
+      className="meanwhile"
+      aria-label="The first reading"
+      autoFocus
+      readOnly
+      {...LETTER_BY_LETTER}
+      onKeyDown={(e) => {
+        if (!isTyped(e.key) || e.ctrlKey || e.metaKey || e.altKey) return;
+        e.preventDefault();
+        onKey(e.key);
+      }}
+    />
   );
 }
 

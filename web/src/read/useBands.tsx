@@ -6,6 +6,8 @@ import { useBook } from '@/shared/book/context';
 import type { Row } from '@/shared/book/rows';
 import { type Slot, nextBlank } from '@/shared/book/cells';
 import type { Direction } from './direction';
+import { typeOut } from './typing';
+import type { Arrival } from './useHeadings';
 
 const LONG = 60;
 const BAND = 38;
@@ -21,14 +23,15 @@ interface Wanted {
   touch: boolean;
   /** The band with the focus. */
   focused: number | undefined;
-  /** The column that has just been made, whose first cell is gone to. */
-  arrived: () => number | null;
+  /** The column that has just been made, whose first cell is gone to and typed into. */
+  arrived: () => Arrival | null;
 }
 
 export function useBands({ run, rows, shown, slots, direction, editable, touch, focused, arrived }: Wanted) {
   const { goTo, seen } = useBook(({ goTo, run }) => ({ goTo, seen: run }));
   const scroller = useRef<HTMLDivElement>(null);
   const wanted = useRef<[number, number] | null>(null);
+  const typed = useRef<readonly string[]>([]);
   const long = shown.length > LONG;
   const [going, setGoing] = useState<number | null>(null);
   const held = [focused, going].filter((row) => row !== undefined && row !== null && row < shown.length) as number[];
@@ -68,14 +71,20 @@ export function useBands({ run, rows, shown, slots, direction, editable, touch, 
   // a cell that is not in the page yet (below the last setting) gets the focus as soon as it is
   useEffect(() => {
     const made = arrived();
-    if (made !== null) wanted.current = [0, made];
+    if (made) {
+      wanted.current = [0, made.column];
+      typed.current = made.typed;
+    }
     const at = wanted.current;
     if (!at || !scroller.current?.querySelector(`input[data-at="${at[0]}:${at[1]}"]`)) return;
     wanted.current = null;
+    const keys = typed.current;
+    typed.current = [];
     // whoever has begun to type somewhere else meanwhile is left there
     const here = document.activeElement;
     if (here?.matches('input, textarea') && !scroller.current.contains(here)) return;
     focusCell(...at);
+    typeOut(keys);
   });
 
   // who comes to the table goes on writing where it stops; a touch screen shows its keys only when asked

@@ -11,6 +11,11 @@ const LONGEST_HEADING = 120;
 /** More rows than this nobody has written down by hand. */
 const MOST_ROWS = 300;
 
+export interface Arrival {
+  column: number;
+  typed: readonly string[];
+}
+
 export interface Headings {
   /** Whether headings of one's own can be typed anew. */
   free: boolean;
@@ -27,15 +32,20 @@ export interface Headings {
   write: (text: string, quantity: string | null, onward: boolean) => void;
   /** Whether the block could be pasted as it is. */
   pasteTable: (text: string) => boolean;
-  /** The column that is gone to, once, when its heading is there. */
-  arrived: () => number | null;
+  /** The new quantity whose column is gone to when it is there. */
+  awaits: string | null;
+  /** A key that is pressed meanwhile. */
+  hold: (key: string) => void;
+  /** The column that is gone to, once, when its heading is there; and what was typed for it by then. */
+  arrived: () => Arrival | null;
 }
 
 export function useHeadings(run: string, columns: readonly Quantity[], editable: boolean): Headings {
   const { freedoms, waiting, refused } = useBook(({ state, waiting, refused }) => ({ freedoms: state.document.freedoms, waiting, refused }));
   const store = useBookStore();
   const [asked, setAsked] = useState(false);
-  const awaited = useRef<{ quantity: string; column: number } | null>(null);
+  const [awaits, setAwaits] = useState<string | null>(null);
+  const awaited = useRef<{ quantity: string; column: number; typed: string[] } | null>(null);
   const free = editable && (freedoms.plan || freedoms.own_quantities);
   // what a plan's table holds is seen as a whole; what is added to it is described with its instrument
   const adds = editable && freedoms.plan;
@@ -57,8 +67,10 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
       setAsked(false);
       const made = columns.length + newDrafts.filter((d) => d.quantity !== key).length + 1;
       // from the second heading on its readings are what is typed next; two new ones begin at the first
-      if (onward && made >= 2) awaited.current = { quantity: key, column: made === 2 ? 0 : columns.reduce((n, q) => n + q.repeats, 0) };
-      else if (onward) document.querySelectorAll<HTMLInputElement>('input[data-heading]')[1]?.focus();
+      if (onward && made >= 2) {
+        awaited.current = { quantity: key, column: made === 2 ? 0 : columns.reduce((n, q) => n + q.repeats, 0), typed: [] };
+        setAwaits(key);
+      } else if (onward) document.querySelectorAll<HTMLInputElement>('input[data-heading]')[1]?.focus();
     },
     pasteTable: (text) => {
       const block = readBlock(text);
@@ -73,11 +85,13 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
       store.edit({ type: 'paste_table', run, headings, rows, graph: newId('g'), fit: newId('f') }, words);
       return true;
     },
+    awaits,
+    hold: (key) => awaited.current?.typed.push(key),
     arrived: () => {
       const made = awaited.current;
       if (!made || !columns.some((q) => q.id === made.quantity)) return null;
       awaited.current = null;
-      return made.column;
+      return made;
     },
   };
 }
