@@ -11,7 +11,6 @@ import numpy as np
 import statsmodels.api as sm
 
 from hobrel.core.document.lab_book import (
-    Accepted,
     ByEye,
     Finding,
     Fit,
@@ -40,8 +39,6 @@ from hobrel.core.presentation.equations import find_free_corner
 from hobrel.core.presentation.figures import FigurePoint, ModelLine, make_axis
 from hobrel.core.presentation.graphs import smooth_sketch
 from hobrel.core.presentation.line_cards import present_fit, write_r2
-from hobrel.core.presentation.pool import present_pool
-from hobrel.core.presentation.shares import share_findings
 from hobrel.core.presentation.showing import show_value
 from hobrel.core.questions.plan_checks import check_plan
 from hobrel.core.rounding import write_number
@@ -160,14 +157,6 @@ class Findings(unittest.TestCase):
         finding = Finding("q", "q", "q", "", "p r gradient", book.fits[0].id)
         shown = analyse(replace(book, quantities=(*book.quantities, exact, vague), findings=(finding,))).findings[0]
         self.assertIn("r", ["".join(run.text for run in bar.symbol) for bar in shown.budget])
-
-    def test_two_benches_have_a_median_and_one_has_not(self) -> None:
-        book = lab_book(LINE)
-        finding = Finding("q", "gradient", "g", "", "gradient", book.fits[0].id, accepted=Accepted("2", "", "a handbook"))
-        shares = [share_findings(compute(replace(book, findings=(finding,))), name) for name in ("Avocet", "Dunlin")]
-        both, alone = present_pool(finding, shares), present_pool(finding, shares[:1])
-        self.assertEqual([v.kind for v in both.values], ["mean", "weighted", "mandel_paule", "median"])
-        self.assertEqual([v.kind for v in alone.values], ["mean", "weighted"])
 
 
 class Plans(unittest.TestCase):
