@@ -272,10 +272,9 @@ def _write_equation(points: GraphPoints, fitted: FittedLine, gradient: ShownValu
     if any(sign in x_text for sign in "/+−· "):
         # one over L stands beside its factor, and so does a difference
         x_tex, x_text = rf"\left({x_tex}\right)", f"({x_text})"
-    # a number alone stands before its letter as it is; one with a unit or a power of ten is held together
-    bare = without_u(gradient) == gradient.value_text
     factor_tex, factor_text = gradient.value_tex, without_u(gradient)
-    if not bare:
+    if factor_text != gradient.value_text:
+        # what has a unit or a power of ten is held together before its letter
         factor_tex, factor_text = f"({factor_tex})", f"({factor_text})"
     tex, text = f"{y_tex} = {factor_tex}\\; {x_tex}", f"{y_text} = {factor_text} {x_text}"
     if not fitted.line.through_origin:

@@ -30,8 +30,7 @@ interface Wanted {
 export function useBands({ run, rows, shown, slots, direction, editable, touch, focused, arrived }: Wanted) {
   const { goTo, seen } = useBook(({ goTo, run }) => ({ goTo, seen: run }));
   const scroller = useRef<HTMLDivElement>(null);
-  const wanted = useRef<[number, number] | null>(null);
-  const typed = useRef<readonly string[]>([]);
+  const wanted = useRef<{ at: [number, number]; typed: readonly string[] } | null>(null);
   const long = shown.length > LONG;
   const [going, setGoing] = useState<number | null>(null);
   const held = [focused, going].filter((row) => row !== undefined && row !== null && row < shown.length) as number[];
@@ -62,7 +61,7 @@ export function useBands({ run, rows, shown, slots, direction, editable, touch, 
         cell.focus();
         cell.select();
       } else {
-        wanted.current = [row, column];
+        wanted.current = { at: [row, column], typed: [] };
       }
     },
     [shown.length, virtual],
@@ -71,20 +70,16 @@ export function useBands({ run, rows, shown, slots, direction, editable, touch, 
   // a cell that is not in the page yet (below the last setting) gets the focus as soon as it is
   useEffect(() => {
     const made = arrived();
-    if (made) {
-      wanted.current = [0, made.column];
-      typed.current = made.typed;
-    }
-    const at = wanted.current;
-    if (!at || !scroller.current?.querySelector(`input[data-at="${at[0]}:${at[1]}"]`)) return;
+    if (made) wanted.current = { at: [0, made.column], typed: made.typed };
+    if (!wanted.current) return;
+    const { at, typed } = wanted.current;
+    if (!scroller.current?.querySelector(`input[data-at="${at[0]}:${at[1]}"]`)) return;
     wanted.current = null;
-    const keys = typed.current;
-    typed.current = [];
     // whoever has begun to type somewhere else meanwhile is left there
     const here = document.activeElement;
     if (here?.matches('input, textarea') && !scroller.current.contains(here)) return;
     focusCell(...at);
-    typeOut(keys);
+    typeOut(typed);
   });
 
   // who comes to the table goes on writing where it stops; a touch screen shows its keys only when asked
@@ -117,7 +112,7 @@ export function useBands({ run, rows, shown, slots, direction, editable, touch, 
   }, [goTo]);
 
   const focusLater = (at: [number, number] | null) => {
-    wanted.current = at;
+    wanted.current = at && { at, typed: [] };
   };
   return { scroller, virtual, long, focusCell, focusLater };
 }

@@ -45,7 +45,7 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
   const store = useBookStore();
   const [asked, setAsked] = useState(false);
   const [awaits, setAwaits] = useState<string | null>(null);
-  const awaited = useRef<{ quantity: string; column: number; typed: string[] } | null>(null);
+  const arrival = useRef<{ column: number; typed: string[] } | null>(null);
   const free = editable && (freedoms.plan || freedoms.own_quantities);
   // what a plan's table holds is seen as a whole; what is added to it is described with its instrument
   const adds = editable && freedoms.plan;
@@ -68,7 +68,7 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
       const made = columns.length + newDrafts.filter((d) => d.quantity !== key).length + 1;
       // from the second heading on its readings are what is typed next; two new ones begin at the first
       if (onward && made >= 2) {
-        awaited.current = { quantity: key, column: made === 2 ? 0 : columns.reduce((n, q) => n + q.repeats, 0), typed: [] };
+        arrival.current = { column: made === 2 ? 0 : columns.reduce((n, q) => n + q.repeats, 0), typed: [] };
         setAwaits(key);
       } else if (onward) document.querySelectorAll<HTMLInputElement>('input[data-heading]')[1]?.focus();
     },
@@ -86,11 +86,11 @@ export function useHeadings(run: string, columns: readonly Quantity[], editable:
       return true;
     },
     awaits,
-    hold: (key) => awaited.current?.typed.push(key),
+    hold: (key) => arrival.current?.typed.push(key),
     arrived: () => {
-      const made = awaited.current;
-      if (!made || !columns.some((q) => q.id === made.quantity)) return null;
-      awaited.current = null;
+      const made = arrival.current;
+      if (!made || !columns.some((q) => q.id === awaits)) return null;
+      arrival.current = null;
       return made;
     },
   };
